@@ -54,9 +54,7 @@ def smoothed(values: FloatArray, width: int) -> FloatArray:
     """Centred moving mean over `width` samples with the ends repeated; same shape as the input."""
     width = max(1, min(int(width), values.size))
     left = width // 2
-    padded = np.concatenate(
-        [np.full(left, values[0]), values, np.full(width - 1 - left, values[-1])]
-    )
+    padded = np.concatenate([np.full(left, values[0]), values, np.full(width - 1 - left, values[-1])])
     return np.convolve(padded, np.full(width, 1.0 / width), mode="valid")
 
 

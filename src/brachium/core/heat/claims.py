@@ -23,6 +23,7 @@ from brachium.core.units import number, percent, pm, signed_zero
 CLAIM_FACTOR = 1.5
 MIN_TAUS = 1.5
 PLATEAU_TAUS = 3.0
+SIDES = ("before", "after")
 SEPARATE_K = 4.0
 SHARES_K = 5.0
 ROOM_DIFFERENCE_K = 10.0
@@ -108,38 +109,79 @@ def read_one(trace: HeatTrace) -> HeatReading:
         text = "power was not logged, so there is no resistance in K/W; only the shape of the curve is known"
         return HeatReading(None, throttle, np.nan, run.plateau_rpm, run.fan_is_proxy, run.notes, text)
     fit = fit_prepared((run,))
-    stair = _stair(fit, 0)
-    return HeatReading(
-        stair, throttle, fit.power_ref_w, fit.fan_ref_rpm, run.fan_is_proxy, run.notes, ""
-    )
+    stair = _stair(_Pair(fit, (run,), (0,)), 0)
+    return HeatReading(stair, throttle, fit.power_ref_w, fit.fan_ref_rpm, run.fan_is_proxy, run.notes, "")
 
 
-def compare(before: HeatTrace, after: HeatTrace) -> HeatVerdict:
-    """Compare two traces of the same machine; never raises, refusals are part of the answer."""
+def compare(before: tuple[HeatTrace, ...], after: tuple[HeatTrace, ...]) -> HeatVerdict:
+    """Compare the sessions of two runs of the same machine, all fitted together.
+
+    Never raises: refusals are part of the answer.
+    """
+    sides = tuple([0] * len(before) + [1] * len(after))
     prepared: list[PreparedTrace] = []
-    for name, trace in (("before", before), ("after", after)):
+    for side, trace in zip(sides, before + after, strict=True):
         try:
             prepared.append(prepare(trace))
         except CannotFit as problem:
-            return _refused(f"{name}: {problem}")
-    runs = (prepared[0], prepared[1])
-    throttles = (find_throttling(before, runs[0].load), find_throttling(after, runs[1].load))
-    if abs(runs[0].room_c - runs[1].room_c) > ROOM_DIFFERENCE_K:
-        gap = abs(runs[0].room_c - runs[1].room_c)
-        return _refused(f"the rooms differ by {gap:.0f} K; rises are comparable up to 10 K only")
-    fit = fit_prepared(runs)
-    stairs = (_stair(fit, 0), _stair(fit, 1))
-    reference = fit.power_ref_w * (fit.runs[0].model.r_fast_k_w + fit.runs[0].model.r_slow_k_w)
-    gates = _Gates.of(fit, runs, throttles)
-    paste = _claim(fit, "paste and mounting", (0,), reference, gates.paste, 1.0)
+            return refused(f"{SIDES[side]}: {problem}")
+    rooms = [float(np.mean([r.room_c for r, s in zip(prepared, sides, strict=True) if s == k])) for k in (0, 1)]
+    if abs(rooms[0] - rooms[1]) > ROOM_DIFFERENCE_K:
+        gap = abs(rooms[0] - rooms[1])
+        return refused(f"the rooms differ by {gap:.0f} K; rises are comparable up to 10 K only")
+    throttles = (
+        _worst_throttle(before, prepared[: len(before)]),
+        _worst_throttle(after, prepared[len(before) :]),
+    )
+    return _judge(_Pair(fit_prepared(tuple(prepared)), tuple(prepared), sides), throttles, before, after)
+
+
+def _worst_throttle(traces: tuple[HeatTrace, ...], runs: list[PreparedTrace]) -> ThrottleFinding:
+    found = [find_throttling(trace, run.load) for trace, run in zip(traces, runs, strict=True)]
+    return max(found, key=lambda f: f.share)
+
+
+@dataclass(frozen=True)
+class _Pair:
+    """A joint fit with the side (0 before, 1 after) of each of its traces."""
+
+    fit: HeatFit
+    runs: tuple[PreparedTrace, ...]
+    sides: tuple[int, ...]
+
+    def of_side(self, side: int) -> tuple[int, ...]:
+        return tuple(k for k, s in enumerate(self.sides) if s == side)
+
+    def step_k(self, side: int, parts: tuple[int, ...]) -> float:
+        """Mean step of a side at the reference power [K]; parts: 0 chip to sink, 1 sink to room."""
+        models = [self.fit.runs[k].model for k in self.of_side(side)]
+        steps = [sum((m.r_fast_k_w, m.r_slow_k_w)[p] for p in parts) for m in models]
+        return self.fit.power_ref_w * float(np.mean(steps))
+
+
+def _judge(
+    pair: _Pair,
+    throttles: tuple[ThrottleFinding, ThrottleFinding],
+    before: tuple[HeatTrace, ...],
+    after: tuple[HeatTrace, ...],
+) -> HeatVerdict:
+    fit = pair.fit
+    stairs = (_stair(pair, 0), _stair(pair, 1))
+    reference = pair.step_k(0, (0, 1))
+    gates = _Gates.of(pair, throttles)
+    paste = _claim(pair, "paste and mounting", (0,), reference, gates.paste, 1.0)
     widen = 2.0 if fit.fan_is_proxy else 1.0
-    airflow = _claim(fit, "fins, fan and vents", (1,), reference, gates.airflow, widen)
-    total = _claim(fit, "both together", (0, 1), reference, gates.total, widen)
-    peaks = (float(np.nanmax(before.temp_c)), float(np.nanmax(after.temp_c)))
+    airflow = _claim(pair, "fins, fan and vents", (1,), reference, gates.airflow, widen)
+    total = _claim(pair, "both together", (0, 1), reference, gates.total, widen)
+    peaks = (_peak_c(before), _peak_c(after))
     return HeatVerdict(
         stairs, throttles, paste, airflow, total, _helped_more(paste, airflow), fit.power_ref_w,
-        fit.fan_ref_rpm, peaks, _warnings(fit, runs, stairs), "",
+        fit.fan_ref_rpm, peaks, _warnings(pair, stairs), "",
     )  # fmt: skip
+
+
+def _peak_c(traces: tuple[HeatTrace, ...]) -> float:
+    return max(float(np.nanmax(trace.temp_c)) for trace in traces)
 
 
 @dataclass(frozen=True)
@@ -151,67 +193,62 @@ class _Gates:
     total: str
 
     @staticmethod
-    def of(
-        fit: HeatFit,
-        runs: tuple[PreparedTrace, PreparedTrace],
-        throttles: tuple[ThrottleFinding, ThrottleFinding],
-    ) -> _Gates:
-        if fit.power_is_proxy:
+    def of(pair: _Pair, throttles: tuple[ThrottleFinding, ThrottleFinding]) -> _Gates:
+        if pair.fit.power_is_proxy:
             reason = "power was not logged, so no kelvin at a stated power can be given"
             if any(t.kind is not HeldBack.NONE for t in throttles):
                 reason += ", and with a falling clock utilisation does not stand in for it"
             return _Gates(reason, reason, reason)
-        short = _short_load(fit)
-        fan = _fan_stops(fit, runs)
+        short = _short_load(pair)
+        fan = _fan_stops(pair)
         return _Gates("", short or fan, short)
 
 
-def _short_load(fit: HeatFit) -> str:
-    for name, run in zip(("before", "after"), fit.runs, strict=True):
+def _short_load(pair: _Pair) -> str:
+    for side, run in zip(pair.sides, pair.fit.runs, strict=True):
         if run.load_s < MIN_TAUS * run.tau_slow_s:
             need = MIN_TAUS * run.tau_slow_s
             return (
-                f"the load {name} lasted {run.load_s:.0f} s; the heatsink needs at least {need:.0f} s "
+                f"the load {SIDES[side]} lasted {run.load_s:.0f} s; the heatsink needs at least {need:.0f} s "
                 f"(1.5 times its {run.tau_slow_s:.0f} s) before its airflow shows"
             )
     return ""
 
 
-def _fan_stops(fit: HeatFit, runs: tuple[PreparedTrace, PreparedTrace]) -> str:
-    if fit.fan_is_proxy:
+def _fan_stops(pair: _Pair) -> str:
+    if pair.fit.fan_is_proxy:
         return ""
-    for name, run in zip(("before", "after"), runs, strict=True):
+    for side, run in zip(pair.sides, pair.runs, strict=True):
         late = (run.time_s > run.load.end_s - 30.0) & (run.time_s <= run.load.end_s)
-        if float(run.fan_rpm[late].min()) < 0.12 * fit.fan_ref_rpm:
-            return f"the fan stood still near the end of the load {name}, so equal fan speed has no meaning"
+        if float(run.fan_rpm[late].min()) < 0.12 * pair.fit.fan_ref_rpm:
+            return f"the fan stood still near the end of the load {SIDES[side]}, so equal fan speed has no meaning"
     return ""
 
 
-def _gradient(fit: HeatFit, parts: tuple[int, ...]) -> tuple[float, FloatArray]:
+def _gradient(pair: _Pair, parts: tuple[int, ...]) -> tuple[float, FloatArray]:
     """Change before minus after [K] of the chosen steps, and its gradient over the parameters."""
+    fit = pair.fit
     grad = np.zeros(fit.covariance.shape[0])
-    value = 0.0
-    for run, sign in ((0, 1.0), (1, -1.0)):
-        model = fit.runs[run].model
+    for k, side in enumerate(pair.sides):
+        weight = (1.0, -1.0)[side] / len(pair.of_side(side))
+        model = fit.runs[k].model
         for part in parts:
             step = fit.power_ref_w * (model.r_fast_k_w, model.r_slow_k_w)[part]
-            value += sign * step
-            grad[fit.own_index(run, part)] = sign * step
-    return value, grad
+            grad[fit.own_index(k, part)] = weight * step
+    return pair.step_k(0, parts) - pair.step_k(1, parts), grad
 
 
 def _terms(parts: tuple[int, ...]) -> tuple[float, float]:
     return PASTE_TERMS if parts == (0,) else AIRFLOW_TERMS
 
 
-def _claim(
-    fit: HeatFit, name: str, parts: tuple[int, ...], reference_k: float, refusal: str, widen: float
-) -> Claim:
+def _claim(pair: _Pair, name: str, parts: tuple[int, ...], reference_k: float, refusal: str, widen: float) -> Claim:
+    fit = pair.fit
     at = f"{fit.power_ref_w:.1f} W and {number(fit.fan_ref_rpm, 3)} /min"
     if refusal:
         because = Because(f"{name}: cannot separate", "heat claim", refusal[0].upper() + refusal[1:] + ".")
         return Claim(ClaimKind.CANNOT_SEPARATE, np.nan, np.nan, f"cannot separate: {refusal}", because)
-    value, grad = _gradient(fit, parts)
+    value, grad = _gradient(pair, parts)
     se = float(np.sqrt(max(float(grad @ fit.covariance @ grad), 0.0)))
     of_total, of_change = _terms(parts)
     half = widen * float(np.sqrt((1.96 * se) ** 2 + (of_total * reference_k) ** 2 + (of_change * value) ** 2))
@@ -221,7 +258,7 @@ def _claim(
         if kind is ClaimKind.CHANGED
         else f"no change above {CLAIM_FACTOR * half:.1f} K"
     )
-    steps = [_step(fit, run, parts) for run in (0, 1)]
+    steps = [pair.step_k(side, parts) for side in (0, 1)]
     because = Because(
         f"{name[0].upper() + name[1:]}: {text}",
         "two-node heat fit",
@@ -244,24 +281,23 @@ def _claim(
     return Claim(kind, value, half, text, because)
 
 
-def _step(fit: HeatFit, run: int, parts: tuple[int, ...]) -> float:
-    model = fit.runs[run].model
-    return fit.power_ref_w * sum((model.r_fast_k_w, model.r_slow_k_w)[p] for p in parts)
-
-
-def _stair(fit: HeatFit, k: int) -> Stair:
-    """Steps of one run with twice the mismatch share of a change: an absolute step does not cancel anything."""
-    run = fit.runs[k]
+def _stair(pair: _Pair, side: int) -> Stair:
+    """Steps of one side with twice the mismatch share of a change: an absolute step does not cancel anything."""
+    fit = pair.fit
+    own = pair.of_side(side)
     power = fit.power_ref_w
-    total = power * (run.model.r_fast_k_w + run.model.r_slow_k_w)
+    total = pair.step_k(side, (0, 1))
+    steps = [pair.step_k(side, (part,)) for part in (0, 1)]
     halves = []
-    for part, step in ((0, power * run.model.r_fast_k_w), (1, power * run.model.r_slow_k_w)):
-        se = float(np.sqrt(max(fit.covariance[fit.own_index(k, part), fit.own_index(k, part)], 0.0))) * step
-        halves.append(float(np.sqrt((1.96 * se) ** 2 + (2.0 * (PASTE_TERMS, AIRFLOW_TERMS)[part][0] * total) ** 2)))
-    half_total = float(np.hypot(*halves)) / power
+    for part, terms in ((0, PASTE_TERMS), (1, AIRFLOW_TERMS)):
+        index = [fit.own_index(k, part) for k in own]
+        variance = float(fit.covariance[np.ix_(index, index)].sum()) / len(own) ** 2
+        halves.append(float(np.hypot(1.96 * steps[part] * np.sqrt(max(variance, 0.0)), 2.0 * terms[0] * total)))
+    runs = [fit.runs[k] for k in own]
+    settled = all(r.load_s >= PLATEAU_TAUS * r.tau_slow_s for r in runs)
     return Stair(
-        power * run.model.r_fast_k_w, halves[0], power * run.model.r_slow_k_w, halves[1],
-        run.load_s >= PLATEAU_TAUS * run.tau_slow_s, total / power, half_total, run.tau_slow_s, run.load_s,
+        steps[0], halves[0], steps[1], halves[1], settled, total / power, float(np.hypot(halves[0], halves[1])) / power,
+        float(np.mean([r.tau_slow_s for r in runs])), float(np.mean([r.load_s for r in runs])),
     )  # fmt: skip
 
 
@@ -282,13 +318,12 @@ def _helped_more(paste: Claim, airflow: Claim) -> str:
     return text + "."
 
 
-def _warnings(
-    fit: HeatFit, runs: tuple[PreparedTrace, PreparedTrace], stairs: tuple[Stair, Stair]
-) -> tuple[str, ...]:
+def _warnings(pair: _Pair, stairs: tuple[Stair, Stair]) -> tuple[str, ...]:
+    fit, runs = pair.fit, pair.runs
     out = list(fit.notes)
     if fit.fan_is_proxy:
         out.append("no fan speed was logged: temperature stands in for it, the airflow interval is doubled")
-    gap = abs(runs[0].room_c - runs[1].room_c)
+    gap = abs(runs[0].room_c - runs[-1].room_c)
     if gap > 5.0:
         out.append(f"the rooms differ by {gap:.1f} K: only rises are compared, not absolute temperatures")
     if min(r.load.idle_s for r in runs) < 20.0:
@@ -298,5 +333,6 @@ def _warnings(
     return tuple(dict.fromkeys(out))
 
 
-def _refused(reason: str) -> HeatVerdict:
+def refused(reason: str) -> HeatVerdict:
+    """A verdict that says nothing but why."""
     return HeatVerdict(None, None, None, None, None, "", np.nan, np.nan, None, (), reason)

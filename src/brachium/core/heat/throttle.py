@@ -86,7 +86,12 @@ def _onset_temps(temp: FloatArray, pulled: BoolArray) -> FloatArray:
 
 
 def _class(
-    temp: FloatArray, pulled: BoolArray, onsets: FloatArray, limit: float, stated: bool, counts: FloatArray | None
+    temp: FloatArray,
+    pulled: BoolArray,
+    onsets: FloatArray,
+    limit: float,
+    stated: bool,
+    counts: FloatArray | None,
 ) -> tuple[HeldBack, str]:
     if counts is not None and float(np.nanmax(counts) - np.nanmin(counts)) > 0:
         return HeldBack.THERMAL, "the processor's own throttle counters rose under load"

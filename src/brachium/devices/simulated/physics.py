@@ -150,7 +150,7 @@ def fins_resistance(cool: Cooling, fan_rpm: float) -> float:
     """Resistance from fins to air at a fan speed [K/W]."""
     offset = cool.fan_offset_frac * cool.fan_ref_rpm
     ratio = (max(fan_rpm, 0.0) + offset) / (cool.fan_ref_rpm + offset)
-    return cool.fins_k_w * ratio ** (-cool.fan_exponent)
+    return float(cool.fins_k_w * ratio ** (-cool.fan_exponent))
 
 
 def pipe_resistance(cool: Cooling, power_w: float) -> float:
@@ -162,7 +162,7 @@ def steady_rises_k(cool: Cooling, power_w: float, fan_rpm: float) -> tuple[float
     """Exact steady rises under full load: (die over plate, plate over room) at a power and fan speed [K]."""
     r_fins = fins_resistance(cool, fan_rpm)
     s, r_c, r_r = cool.intake_share, cool.fins_to_chassis_k_w, cool.chassis_to_room_k_w
-    # unknown rises F (fins) and X (chassis): P = (F - sX)/r_fins + (F - X)/r_c ; (F - X)/r_c + .15 s q_fins = X/r_r
+    # unknown rises F (fins), X (chassis): P = (F - sX)/r_fins + (F - X)/r_c; (F - X)/r_c + .15 s q_fins = X/r_r
     a11, a12 = 1 / r_fins + 1 / r_c, -s / r_fins - 1 / r_c
     a21, a22 = 1 / r_c + 0.15 * s / r_fins, -1 / r_c - 0.15 * s * s / r_fins - 1 / r_r
     det = a11 * a22 - a12 * a21

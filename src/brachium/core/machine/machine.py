@@ -1,0 +1,187 @@
+"""A machine as recorded: who it is, its places, what sits in them, what its platform can do."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass, field, replace
+from enum import StrEnum
+
+from brachium.core.because import Origin
+from brachium.core.machine.parts import (
+    BayForm,
+    Drive,
+    DriveInterface,
+    MemoryForm,
+    MemoryGeneration,
+    MemoryModule,
+    Part,
+)
+
+
+class MachineKind(StrEnum):
+    LAPTOP = "laptop"
+    SMALL_DESKTOP = "small desktop"
+    TOWER = "tower"
+    ALL_IN_ONE = "all-in-one"
+
+
+@dataclass(frozen=True)
+class Identity:
+    """Who the machine is. Empty text = not recorded."""
+
+    maker: str = ""
+    model: str = ""
+    serial: str = ""
+    year: int | None = None
+    firmware: str = ""
+    system: str = ""
+
+
+@dataclass(frozen=True)
+class Processor:
+    """The fitted processor; design power [W], temperature limit [degC]."""
+
+    name: str = ""
+    cores: int | None = None
+    threads: int | None = None
+    design_power_w: float | None = None
+    limit_c: float | None = None
+
+
+@dataclass(frozen=True)
+class MemoryPlatform:
+    """What board and controller can do with memory; None = not known. Speeds in MT/s."""
+
+    channels: int = 2
+    board_max_mts: int | None = None
+    processor_max_mts: int | None = None
+    published_max_bytes: int | None = None
+    controller_max_bytes: int | None = None
+    low_voltage_only: bool | None = None
+
+
+@dataclass(frozen=True)
+class ModuleSlot:
+    """A memory place. `channel` counts from 0."""
+
+    id: str
+    label: str
+    form: MemoryForm
+    generation: MemoryGeneration
+    channel: int
+    max_bytes: int | None = None
+
+
+@dataclass(frozen=True)
+class DriveBay:
+    """A drive place. `link_mb_s` is the payload of its link after coding (SATA 1.5/3/6 Gb/s: 150/300/600)."""
+
+    id: str
+    label: str
+    interface: DriveInterface
+    form: BayForm
+    max_height_mm: float | None
+    link_mb_s: float | None
+    needs: str = ""
+    needs_at_hand: bool = False
+
+
+@dataclass(frozen=True)
+class Fitted:
+    """A part in a place."""
+
+    place_id: str
+    part: Part
+
+
+@dataclass(frozen=True)
+class Machine:
+    """The record of one machine. `origins` says where each field came from, keyed by its dotted name."""
+
+    kind: MachineKind = MachineKind.LAPTOP
+    identity: Identity = field(default_factory=Identity)
+    processor: Processor = field(default_factory=Processor)
+    memory: MemoryPlatform = field(default_factory=MemoryPlatform)
+    slots: tuple[ModuleSlot, ...] = ()
+    bays: tuple[DriveBay, ...] = ()
+    fitted: tuple[Fitted, ...] = ()
+    origins: Mapping[str, Origin] = field(default_factory=dict)
+
+    def origin(self, name: str) -> Origin:
+        """Where a field came from; typed by hand unless recorded otherwise."""
+        return self.origins.get(name, Origin.TYPED)
+
+    def configuration(self) -> Configuration:
+        return Configuration({f.place_id: f.part for f in self.fitted})
+
+    def place_label(self, place_id: str) -> str:
+        labels = {s.id: s.label for s in self.slots} | {b.id: b.label for b in self.bays}
+        return labels.get(place_id, place_id)
+
+    def with_part(self, place_id: str, part: Part | None) -> Machine:
+        """The same machine with a place filled or emptied."""
+        rest = tuple(f for f in self.fitted if f.place_id != place_id)
+        return replace(self, fitted=rest if part is None else (*rest, Fitted(place_id, part)))
+
+
+@dataclass(frozen=True)
+class Configuration:
+    """What sits where, keyed by place id: the machine as it is, or as it will be."""
+
+    parts: Mapping[str, Part]
+
+    def with_changes(self, changes: Mapping[str, Part | None]) -> Configuration:
+        parts: dict[str, Part] = dict(self.parts)
+        for place_id, part in changes.items():
+            parts.pop(place_id, None)
+            if part is not None:
+                parts[place_id] = part
+        return Configuration(parts)
+
+    def modules(self) -> dict[str, MemoryModule]:
+        return {k: p for k, p in self.parts.items() if isinstance(p, MemoryModule)}
+
+    def drives(self) -> dict[str, Drive]:
+        return {k: p for k, p in self.parts.items() if isinstance(p, Drive)}
+
+    def memory_bytes(self) -> int:
+        return sum(m.size_bytes for m in self.modules().values())
+
+
+def active_channels(machine: Machine, config: Configuration) -> tuple[int, bool]:
+    """Channels that carry data and whether their populations match in size (MEM-CHAN)."""
+    per_channel: dict[int, int] = {}
+    for slot in machine.slots:
+        part = config.parts.get(slot.id)
+        if isinstance(part, MemoryModule):
+            per_channel[slot.channel] = per_channel.get(slot.channel, 0) + part.size_bytes
+    return len(per_channel), len(set(per_channel.values())) <= 1
+
+
+def memory_speed_mts(machine: Machine, config: Configuration) -> int | None:
+    """Speed all modules run at: the lowest of modules, board and processor (MEM-SPEED); None without modules."""
+    speeds = [m.speed_mts for m in config.modules().values()]
+    limits = [machine.memory.board_max_mts, machine.memory.processor_max_mts]
+    return min([*speeds, *[limit for limit in limits if limit is not None]]) if speeds else None
+
+
+def bandwidth_mb_s(machine: Machine, config: Configuration) -> float | None:
+    """Peak memory bandwidth = channels x 8 byte x MT/s [MB/s]; unequal channels count their matched part."""
+    speed = memory_speed_mts(machine, config)
+    if speed is None:
+        return None
+    channels, matched = active_channels(machine, config)
+    if channels > 1 and not matched:
+        sizes = _channel_sizes(machine, config)
+        share = min(sizes) * len(sizes) / sum(sizes)
+        return 8.0 * speed * (channels * share + 1.0 * (1.0 - share))
+    return 8.0 * speed * channels
+
+
+def _channel_sizes(machine: Machine, config: Configuration) -> list[int]:
+    sizes: dict[int, int] = {}
+    for slot in machine.slots:
+        part = config.parts.get(slot.id)
+        if isinstance(part, MemoryModule):
+            sizes[slot.channel] = sizes.get(slot.channel, 0) + part.size_bytes
+    return list(sizes.values())

@@ -1,0 +1,113 @@
+"""Two runs of one machine compared: gains per test, heat verdict, conditions that differ, targets."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from brachium.core.because import Because, Fact, Origin
+from brachium.core.heat import claims
+from brachium.core.heat.claims import HeatVerdict
+from brachium.core.measure.conditions import ALL_TESTS, Difference, differences
+from brachium.core.measure.heat_view import heat_traces
+from brachium.core.measure.run import Run, TestSpec
+from brachium.core.measure.statistics import Judgement, RatioResult, Word, adjusted, judge, ratio_of
+from brachium.core.measure.tests import spread_for
+from brachium.core.units import number, percent, ratio_band
+
+
+@dataclass(frozen=True)
+class Gain:
+    """One row of the gain ledger. `result` is None where the test is excluded; `excluded` says why."""
+
+    test: TestSpec
+    result: RatioResult | None
+    judgement: Judgement
+    before: float
+    after: float
+    excluded: str
+    because: Because
+
+
+@dataclass(frozen=True)
+class Comparison:
+    """Everything that two runs of one machine say about each other."""
+
+    before: Run
+    after: Run
+    gains: tuple[Gain, ...]
+    heat: HeatVerdict
+    differences: tuple[Difference, ...]
+
+    def gain(self, key: str) -> Gain | None:
+        return next((g for g in self.gains if g.test.key == key), None)
+
+
+def compare_runs(before: Run, after: Run, limit_c: float | None = None) -> Comparison:
+    """Compare; excluded results stay listed with their reason, and never take the others with them."""
+    found = differences(before.conditions, after.conditions)
+    raw = [(t, *_ratio(t, before, after, found)) for t in before.tests]
+    p_values = adjusted(tuple(r.p_value for _, r, _ in raw if r is not None))
+    queue = list(p_values)
+    gains = []
+    for test, result, reason in raw:
+        p_adjusted = queue.pop(0) if result is not None else 1.0
+        gains.append(_gain(test, result, reason, p_adjusted, before, after))
+    return Comparison(before, after, tuple(gains), _heat(before, after, found, limit_c), found)
+
+
+def _ratio(test: TestSpec, before: Run, after: Run, found: tuple[Difference, ...]) -> tuple[RatioResult | None, str]:
+    for difference in found:
+        if test.key in difference.excludes or ALL_TESTS in difference.excludes:
+            return None, f"{difference.name} differs: {difference.before}, then {difference.after}"
+    other = after.test(test.key)
+    if other is None or not after.results(test.key) or not before.results(test.key):
+        return None, "not measured on both sides"
+    if other.version != test.version:
+        return None, f"workload version {test.version} against {other.version}"
+    result = ratio_of(before.results(test.key), after.results(test.key), test.higher_is_better, spread_for(test.key))
+    return result, "" if result is not None else "a result is not positive"
+
+
+def _gain(test: TestSpec, result: RatioResult | None, reason: str, p_adjusted: float, before: Run, after: Run) -> Gain:
+    medians = [_median(run, test.key) for run in (before, after)]
+    if result is None:
+        because = Because(f"{test.title}: not compared", "comparability", f"{reason[0].upper()}{reason[1:]}.")
+        return Gain(test, None, Judgement(Word.CANNOT_TELL, "not compared"), medians[0], medians[1], reason, because)
+    verdict = judge(result, p_adjusted)
+    because = Because(
+        f"{test.title}: {ratio_band(result.low, result.ratio, result.high)}",
+        "ratio of runs, 95 % interval",
+        f"{test.about[0].upper()}{test.about[1:]}. Logarithms of the results are compared; every session counts as "
+        "one, because repeats within a session share its offset.",
+        (
+            Fact("before, median", f"{number(medians[0])} {test.unit}", Origin.MEASURED),
+            Fact("after, median", f"{number(medians[1])} {test.unit}", Origin.MEASURED),
+            Fact("sessions, repeats", f"{result.sessions[0]} × {result.repeats[0] // result.sessions[0]} and "
+                 f"{result.sessions[1]} × {result.repeats[1] // result.sessions[1]}", Origin.MEASURED),
+            Fact("between sessions", percent(result.between, 1), Origin.COMPUTED),
+            Fact("within a session", percent(result.within, 1), Origin.COMPUTED),
+            Fact("p, corrected for all tests", "under 0.001" if p_adjusted < 0.001 else f"{p_adjusted:.3f}",
+                 Origin.COMPUTED),
+        ),
+        verdict.sentence,
+        "More sessions narrow the interval; more repeats of the same session hardly do.",
+    )  # fmt: skip
+    return Gain(test, result, verdict, medians[0], medians[1], "", because)
+
+
+def _median(run: Run, key: str) -> float:
+    results = run.results(key)
+    return float(np.median(np.concatenate(results))) if results else float("nan")
+
+
+def _heat(before: Run, after: Run, found: tuple[Difference, ...], limit_c: float | None) -> HeatVerdict:
+    blocked = next((d for d in found if "heat" in d.excludes and d.name != "room"), None)
+    traces = [heat_traces(run, limit_c) for run in (before, after)]
+    if blocked is not None:
+        return claims.refused(f"{blocked.name} differs: {blocked.text}")
+    for name, side in zip(claims.SIDES, traces, strict=True):
+        if not side:
+            return claims.refused(f"{name}: no chip temperature was sampled")
+    return claims.compare(traces[0], traces[1])

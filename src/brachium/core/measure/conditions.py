@@ -1,0 +1,95 @@
+"""Conditions of a run, and which differences forbid which comparison."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+ROOM_ABSOLUTE_K = 5.0
+FREE_SPACE_FRAC = 0.15
+BACKGROUND_CPU_FRAC = 0.05
+BACKGROUND_DISK_FRAC = 0.10
+ALL_TESTS = "*"
+DRIVE_TESTS = ("drive_seq", "drive_rand_q1", "drive_rand_q32", "start_up", "own_task")
+
+
+@dataclass(frozen=True)
+class Conditions:
+    """What could differ later. None or empty = not recorded; room temperature in degC at the intake."""
+
+    room_c: float | None = None
+    room_note: str = ""
+    boot_medium: str = ""
+    mains: bool | None = None
+    battery_fitted: bool | None = None
+    power_profile: str = ""
+    fan_mode: str = ""
+    panel_on: bool | None = None
+    system: str = ""
+    firmware: str = ""
+    free_space_frac: float | None = None
+    background_cpu_frac: float | None = None
+    background_disk_frac: float | None = None
+
+
+@dataclass(frozen=True)
+class Difference:
+    """One condition that differs: what it says on each side, which results it takes out ("heat", test keys, "*")."""
+
+    name: str
+    before: str
+    after: str
+    excludes: tuple[str, ...]
+    text: str
+
+
+def differences(before: Conditions, after: Conditions) -> tuple[Difference, ...]:
+    """Every differing condition with its consequence; an empty tuple means fully comparable."""
+    out: list[Difference] = []
+    out += _room(before, after)
+    for name, a, b, excludes, text in (
+        ("boot medium", before.boot_medium, after.boot_medium, (ALL_TESTS,), "another system was started"),
+        ("mains", _yes(before.mains), _yes(after.mains), (ALL_TESTS, "heat"), "battery runs limit power"),
+        ("battery", _yes(before.battery_fitted), _yes(after.battery_fitted), (ALL_TESTS,),
+         "a missing battery limits power; resistances stay comparable"),
+        ("power profile", before.power_profile, after.power_profile, (ALL_TESTS,), "the governor differs"),
+        ("fan mode", before.fan_mode, after.fan_mode, (), "compared at equal fan speed instead"),
+        ("panel or lid", _yes(before.panel_on), _yes(after.panel_on), ("heat",), "airflow differs"),
+        ("system", before.system, after.system, (), "results that depend on it are marked"),
+        ("firmware", before.firmware, after.firmware, (), "results that depend on it are marked"),
+    ):  # fmt: skip
+        if a and b and a != b:
+            out.append(Difference(name, a, b, excludes, text))
+    out += _free_space(before, after)
+    return tuple(out)
+
+
+def _room(before: Conditions, after: Conditions) -> list[Difference]:
+    if before.room_c is None or after.room_c is None:
+        missing = "before" if before.room_c is None else "after"
+        text = f"the room temperature {missing} is not known: no heat claim"
+        return [Difference("room", _deg(before.room_c), _deg(after.room_c), ("heat",), text)]
+    gap = abs(before.room_c - after.room_c)
+    if gap < 0.75:
+        return []
+    text = "rises are compared, not absolute temperatures" if gap > ROOM_ABSOLUTE_K else "rises are compared"
+    return [Difference("room", _deg(before.room_c), _deg(after.room_c), (), text)]
+
+
+def _free_space(before: Conditions, after: Conditions) -> list[Difference]:
+    if before.free_space_frac is None or after.free_space_frac is None:
+        return []
+    low = min(before.free_space_frac, after.free_space_frac)
+    gap = abs(before.free_space_frac - after.free_space_frac)
+    if low >= FREE_SPACE_FRAC and gap < 0.2:
+        return []
+    text = "under 15 % free slows a drive" if low < FREE_SPACE_FRAC else "both have room enough"
+    a, b = (f"{100 * f:.0f} % free" for f in (before.free_space_frac, after.free_space_frac))
+    return [Difference("free space", a, b, (), text)]
+
+
+def _yes(value: bool | None) -> str:
+    return "" if value is None else "yes" if value else "no"
+
+
+def _deg(value: float | None) -> str:
+    return "not known" if value is None else f"{value:.1f} °C"

@@ -1,0 +1,138 @@
+"""A run: one machine in one configuration under one protocol; sessions with traces and repeats.
+
+Runs are never edited after capture; a wrong one is voided with a reason.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field, replace
+
+import numpy as np
+
+from brachium.core.arrays import FloatArray
+from brachium.core.measure.conditions import Conditions
+
+
+@dataclass(frozen=True)
+class TestSpec:
+    """A test: key, title, unit of its result, which direction is better, version of the workload."""
+
+    key: str
+    title: str
+    unit: str
+    higher_is_better: bool
+    version: int
+    about: str
+
+    __test__ = False  # not a pytest class
+
+
+@dataclass(frozen=True)
+class PhaseStep:
+    """One phase of a protocol; duration in seconds."""
+
+    name: str
+    duration_s: float
+
+
+@dataclass(frozen=True)
+class Protocol:
+    """What is done in each session: phases sampled at `rate_hz`, then each test `repeats` times."""
+
+    name: str
+    version: int
+    phases: tuple[PhaseStep, ...]
+    tests: tuple[str, ...]
+    repeats: int
+    sessions: int
+    rate_hz: float = 1.0
+
+
+@dataclass(frozen=True)
+class Series:
+    """One sampled quantity, values of shape (n_samples,); `source` names the sensor."""
+
+    key: str
+    unit: str
+    source: str
+    values: FloatArray = field(repr=False)
+
+
+@dataclass(frozen=True)
+class Phase:
+    """A named stretch of a trace [s from its start]."""
+
+    name: str
+    start_s: float
+    end_s: float
+
+
+@dataclass(frozen=True)
+class Trace:
+    """Sampled series on one time axis, shape (n_samples,) [s]."""
+
+    time_s: FloatArray = field(repr=False)
+    series: tuple[Series, ...]
+    phases: tuple[Phase, ...]
+
+    def values(self, key: str) -> FloatArray | None:
+        """Values of one series, None where it was not sampled."""
+        return next((s.values for s in self.series if s.key == key), None)
+
+    def phase(self, name: str) -> Phase | None:
+        return next((p for p in self.phases if p.name == name), None)
+
+    def cut(self, start_s: float, end_s: float) -> Trace:
+        """The stretch between two times."""
+        keep = (self.time_s >= start_s) & (self.time_s <= end_s)
+        series = tuple(replace(s, values=s.values[keep]) for s in self.series)
+        phases = tuple(p for p in self.phases if p.start_s < end_s and p.end_s > start_s)
+        return Trace(self.time_s[keep], series, phases)
+
+
+@dataclass(frozen=True)
+class Repeat:
+    """One result of one test. An invalid one keeps its value and says why it does not count."""
+
+    test: str
+    value: float
+    valid: bool = True
+    reason: str = ""
+
+
+@dataclass(frozen=True)
+class Session:
+    """What was measured between two restarts of the machine."""
+
+    number: int
+    trace: Trace
+    repeats: tuple[Repeat, ...] = ()
+
+    def results(self, test: str) -> FloatArray:
+        """Valid results of one test in order, shape (n_repeats,)."""
+        return np.array([r.value for r in self.repeats if r.test == test and r.valid], dtype=np.float64)
+
+
+@dataclass(frozen=True)
+class Run:
+    """A run as captured. `origin` names its source: measured here, or the file it was read from."""
+
+    id: str
+    configuration: str
+    protocol: Protocol
+    conditions: Conditions
+    tests: tuple[TestSpec, ...]
+    sessions: tuple[Session, ...]
+    taken_at: str
+    origin: str
+    complete: bool = True
+    void_reason: str = ""
+    notes: tuple[str, ...] = ()
+
+    def test(self, key: str) -> TestSpec | None:
+        return next((t for t in self.tests if t.key == key), None)
+
+    def results(self, key: str) -> tuple[FloatArray, ...]:
+        """Valid results of one test per session; sessions without any are left out."""
+        per_session = (s.results(key) for s in self.sessions)
+        return tuple(r for r in per_session if r.size)

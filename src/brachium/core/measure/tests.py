@@ -1,0 +1,47 @@
+"""The short tests: titles, units, directions, and the spread assumed until the shop has its own history."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+
+from brachium.core.measure.run import PhaseStep, Protocol, TestSpec
+from brachium.core.measure.statistics import Spread
+
+TESTS: tuple[TestSpec, ...] = (
+    TestSpec("sustained", "All threads, sustained", "work/s", True, 1,
+             "mean work rate over the second half of the sustained load"),
+    TestSpec("cpu_all", "All threads, short", "work/s", True, 1, "20 s on all threads from a calm start"),
+    TestSpec("cpu_single", "Single thread", "work/s", True, 1, "20 s on one thread from a calm start"),
+    TestSpec("mem_bandwidth", "Memory bandwidth", "GB/s", True, 1, "large copies by several processes"),
+    TestSpec("drive_seq", "Drive, sequential read", "MB/s", True, 1, "a 2 GiB file with direct I/O"),
+    TestSpec("drive_rand_q1", "Drive, random 4 KiB, one at a time", "1/s", True, 1, "depth 1 on a 2 GiB file"),
+    TestSpec("drive_rand_q32", "Drive, random 4 KiB, 32 at a time", "1/s", True, 1, "depth 32 on a 2 GiB file"),
+    TestSpec("start_up", "Start-up", "s", False, 1, "power button to usable, pending updates excluded"),
+    TestSpec("own_task", "Owner's task: clip export", "s", False, 1,
+             "one export of the owner's own, with its memory working set"),
+)  # fmt: skip
+
+_DEFAULT = Spread()
+_DRIVE = Spread(0.02, 8.0, 0.03, 8.0)
+_TIMED = Spread(0.015, 8.0, 0.02, 8.0)
+SPREADS: Mapping[str, Spread] = {
+    "drive_seq": _DRIVE,
+    "drive_rand_q1": _DRIVE,
+    "drive_rand_q32": _DRIVE,
+    "start_up": _TIMED,
+    "own_task": _TIMED,
+}
+
+STANDARD = Protocol(
+    "Standard", 1,
+    (PhaseStep("settle", 180.0), PhaseStep("idle", 120.0), PhaseStep("load", 600.0), PhaseStep("cool-down", 300.0)),
+    tuple(t.key for t in TESTS), 3, 2,
+)  # fmt: skip
+
+
+def spread_for(test: str) -> Spread:
+    return SPREADS.get(test, _DEFAULT)
+
+
+def spec_of(key: str) -> TestSpec:
+    return next(t for t in TESTS if t.key == key)
