@@ -11,7 +11,7 @@ FloatArray = npt.NDArray[np.float64]
 BoolArray = npt.NDArray[np.bool_]
 
 
-class ArrayProblem(ValueError):
+class ArrayProblem(ValueError):  # noqa: N818 - said to people as it is named
     """An array breaks the gate's rules; the message names the sample."""
 
 

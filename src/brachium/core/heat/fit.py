@@ -34,7 +34,7 @@ _LOW_OWN = (np.log(0.02), np.log(0.05), -6.0, -8.0)
 _HIGH_OWN = (np.log(4.0), np.log(5.0), 6.0, 8.0)
 
 
-class CannotFit(ValueError):
+class CannotFit(ValueError):  # noqa: N818 - an answer, not a bug
     """The trace does not hold what the fit needs; the message says what is missing."""
 
 

@@ -1,0 +1,104 @@
+"""Catalogue items, and the candidates they make on one machine."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from decimal import Decimal
+from enum import StrEnum
+
+from brachium.core.machine.machine import Configuration, Machine
+from brachium.core.machine.parts import Drive, MemoryModule, Part, Service
+
+
+class Group(StrEnum):
+    """A plan holds at most one candidate of each group."""
+
+    MEMORY = "memory"
+    DRIVE = "drive"
+    PASTE = "paste"
+    CLEANING = "cleaning"
+
+
+@dataclass(frozen=True)
+class CatalogueItem:
+    """Something the shop can buy or do. `count` modules make a kit; price is for the whole item."""
+
+    id: str
+    group: Group
+    title: str
+    price: Decimal
+    count: int = 1
+    part: Part | None = None
+    services: tuple[Service, ...] = ()
+
+
+@dataclass(frozen=True)
+class Assignment:
+    """What a candidate puts into a place; None empties it."""
+
+    place_id: str
+    part: Part | None
+
+
+@dataclass(frozen=True)
+class Candidate:
+    """An item at definite places of one machine."""
+
+    id: str
+    group: Group
+    title: str
+    where: str
+    price: Decimal
+    assignments: tuple[Assignment, ...] = ()
+    services: tuple[Service, ...] = ()
+
+    @property
+    def places(self) -> tuple[str, ...]:
+        return tuple(a.place_id for a in self.assignments)
+
+
+def candidates(machine: Machine, catalogue: tuple[CatalogueItem, ...]) -> tuple[Candidate, ...]:
+    """Every item at every place where it could be put; whether it fits is for the rules to say."""
+    out: list[Candidate] = []
+    for item in catalogue:
+        if isinstance(item.part, MemoryModule):
+            out += _memory(machine, item, item.part)
+        elif isinstance(item.part, Drive):
+            out += _drive(machine, item, item.part)
+        else:
+            out.append(Candidate(item.id, item.group, item.title, "", item.price, (), item.services))
+    return tuple(out)
+
+
+def _memory(machine: Machine, item: CatalogueItem, module: MemoryModule) -> list[Candidate]:
+    filled = machine.configuration().modules()
+    free = [s.id for s in machine.slots if s.id not in filled]
+    if item.count == 1 and free:
+        places = free[:1]
+    elif item.count <= len(machine.slots):
+        places = [s.id for s in machine.slots][: item.count]
+    else:
+        return []
+    where = " and ".join(machine.place_label(p).lower() for p in places)
+    moves = tuple(Assignment(p, module) for p in places)
+    return [Candidate(item.id, item.group, item.title, where, item.price, moves)]
+
+
+def _drive(machine: Machine, item: CatalogueItem, drive: Drive) -> list[Candidate]:
+    return [
+        Candidate(f"{item.id}@{bay.id}", item.group, item.title, bay.label.lower(), item.price,
+                  (Assignment(bay.id, drive),))
+        for bay in machine.bays
+    ]  # fmt: skip
+
+
+def planned(machine: Machine, chosen: tuple[Candidate, ...]) -> Configuration:
+    """The machine as it will be with these candidates."""
+    changes: dict[str, Part | None] = {}
+    for candidate in chosen:
+        changes.update({a.place_id: a.part for a in candidate.assignments})
+    return machine.configuration().with_changes(changes)
+
+
+def services_of(chosen: tuple[Candidate, ...]) -> tuple[Service, ...]:
+    return tuple(service for candidate in chosen for service in candidate.services)

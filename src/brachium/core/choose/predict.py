@@ -1,0 +1,228 @@
+"""Predicted gain of a plan with its spread, and what each change contributes.
+
+Every ratio is a log-normal with a stated spread, drawn once with a fixed seed and shared by all subsets of the plan,
+so that contributions add up. Contributions average the gain in its logarithm over all orders of applying the changes.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Mapping
+from dataclasses import dataclass
+from itertools import combinations
+from math import factorial
+
+import numpy as np
+
+from brachium.core.arrays import FloatArray
+from brachium.core.because import Because, Fact, Origin
+from brachium.core.cause.figures import BeforeFigures
+from brachium.core.choose.catalogue import Candidate, planned, services_of
+from brachium.core.choose.functional import work_ratio
+from brachium.core.choose.profile import UseProfile
+from brachium.core.fit.storage import link_ceiling_mb_s
+from brachium.core.machine.machine import Configuration, Machine, bandwidth_mb_s
+from brachium.core.machine.parts import Drive, Service
+from brachium.core.units import GIB, gib, percent, ratio_band
+
+DRAWS = 4000
+SEED = 20
+POWER_EXPONENT = (2.4, 0.3)
+PASTE_FACTOR = (0.62, 0.18)
+CLEAN_FACTOR = (0.88, 0.07)
+RESERVED_GIB = 0.6
+SHARE_SPREAD = 0.20
+
+
+@dataclass(frozen=True)
+class Band:
+    """10th, 50th and 90th percentile of a ratio."""
+
+    low: float
+    mid: float
+    high: float
+
+    @staticmethod
+    def of(draws: FloatArray) -> Band:
+        low, mid, high = np.percentile(draws, [10.0, 50.0, 90.0])
+        return Band(float(low), float(mid), float(high))
+
+
+@dataclass(frozen=True)
+class Contribution:
+    """What one change brings as part of the plan, and what it would bring alone."""
+
+    candidate_id: str
+    title: str
+    band: Band
+    alone: Band
+
+
+@dataclass(frozen=True)
+class Prediction:
+    """Predicted work per time of a plan against today, with its 80 % band."""
+
+    band: Band
+    contributions: tuple[Contribution, ...]
+    because: Because
+
+
+@dataclass(frozen=True)
+class _Draws:
+    """Common random numbers of one prediction, each of shape (DRAWS,)."""
+
+    shares: Mapping[str, FloatArray]
+    overlap: FloatArray
+    exponent: FloatArray
+    paste: FloatArray
+    clean: FloatArray
+    channel_use: FloatArray
+    latency: FloatArray
+    rate: FloatArray
+
+
+def predict(
+    machine: Machine, chosen: tuple[Candidate, ...], profile: UseProfile, figures: BeforeFigures
+) -> Prediction | None:
+    """Prediction of a plan; None for an empty plan. Needs the figures of the before-run."""
+    if not chosen:
+        return None
+    draws = _draw(profile, figures)
+
+    def log_gain(subset: tuple[Candidate, ...]) -> FloatArray:
+        return np.log(_gain(machine, subset, profile, figures, draws))
+
+    total = np.exp(log_gain(chosen))
+    parts = tuple(
+        Contribution(
+            c.id, c.title, Band.of(np.exp(_average_gain(c, chosen, log_gain))), Band.of(np.exp(log_gain((c,))))
+        )
+        for c in chosen
+    )
+    band = Band.of(total)
+    return Prediction(band, parts, _because(machine, chosen, profile, figures, band))
+
+
+def _average_gain(
+    one: Candidate, chosen: tuple[Candidate, ...], log_gain: Callable[[tuple[Candidate, ...]], FloatArray]
+) -> FloatArray:
+    """Shapley value of one change on the logarithm of the gain, per draw."""
+    others = [c for c in chosen if c is not one]
+    n = len(chosen)
+    out = np.zeros(DRAWS)
+    for size in range(n):
+        weight = factorial(size) * factorial(n - size - 1) / factorial(n)
+        for subset in combinations(others, size):
+            with_it = tuple(c for c in chosen if c is one or c in subset)
+            out += weight * (log_gain(with_it) - log_gain(subset))
+    return out
+
+
+def _draw(profile: UseProfile, figures: BeforeFigures) -> _Draws:
+    rng = np.random.default_rng(SEED)
+    paging = np.clip(figures.stall_share * rng.lognormal(0.0, 0.10, DRAWS), 0.0, 0.95)
+    raw = {k: v * rng.lognormal(0.0, SHARE_SPREAD, DRAWS) for k, v in profile.shares.items() if v > 0}
+    whole = np.sum(np.stack(list(raw.values())), axis=0)
+    shares = {k: v / whole * (1.0 - paging) for k, v in raw.items()}
+    shares["paging"] = paging
+    return _Draws(
+        shares,
+        np.clip(profile.overlap + rng.normal(0.0, 0.07, DRAWS), 0.0, 1.0),
+        np.clip(rng.normal(*POWER_EXPONENT, DRAWS), 1.2, 3.5),
+        np.clip(PASTE_FACTOR[0] * rng.lognormal(0.0, PASTE_FACTOR[1], DRAWS), 0.3, 1.0),
+        np.clip(CLEAN_FACTOR[0] * rng.lognormal(0.0, CLEAN_FACTOR[1], DRAWS), 0.5, 1.0),
+        rng.uniform(0.75, 0.98, DRAWS),
+        rng.lognormal(0.0, 0.25, DRAWS),
+        rng.lognormal(0.0, 0.10, DRAWS),
+    )
+
+
+def _gain(
+    machine: Machine, subset: tuple[Candidate, ...], profile: UseProfile, figures: BeforeFigures, draws: _Draws
+) -> FloatArray:
+    today, later = machine.configuration(), planned(machine, subset)
+    speedups: dict[str, FloatArray] = {}
+    clock = _clock_ratio(services_of(subset), figures, draws)
+    if clock is not None:
+        speedups["all"] = clock
+    rates = bandwidth_mb_s(machine, today), bandwidth_mb_s(machine, later)
+    if rates[0] and rates[1] and rates[0] != rates[1]:
+        speedups["memory"] = 1.0 + (rates[1] / rates[0] - 1.0) * draws.channel_use
+    speedups |= _storage(machine, today, later, profile, draws)
+    return work_ratio(draws.shares, speedups, draws.overlap)
+
+
+def _clock_ratio(services: tuple[Service, ...], figures: BeforeFigures, draws: _Draws) -> FloatArray | None:
+    """Sustained clock after a cooling service over today's: the clock at which room + P R = limit."""
+    if not services or not figures.throttled or figures.r_fast_k_w is None or figures.r_slow_k_w is None:
+        return None
+    paste = draws.paste if Service.NEW_PASTE in services else np.ones(DRAWS)
+    clean = draws.clean if Service.CLEAN_FINS in services else np.ones(DRAWS)
+    before = figures.r_fast_k_w + figures.r_slow_k_w
+    after = figures.r_fast_k_w * paste + figures.r_slow_k_w * clean
+    ceiling = figures.full_clock_mhz / figures.sustained_clock_mhz
+    return np.clip((before / after) ** (1.0 / draws.exponent), 1.0, ceiling)
+
+
+def _storage(
+    machine: Machine, today: Configuration, later: Configuration, profile: UseProfile, draws: _Draws
+) -> dict[str, FloatArray]:
+    out: dict[str, FloatArray] = {}
+    old, new = system_drive(machine, today), system_drive(machine, later)
+    latency = np.ones(DRAWS)
+    if old is not None and new is not None and old[1] is not new[1]:
+        latency = np.maximum(old[1].read_latency_ms / new[1].read_latency_ms * draws.latency, 0.2)
+        out["random"] = latency
+        out["sequential"] = _sequential(machine, *new) / _sequential(machine, *old) * draws.rate
+    misses = miss_share(profile, today), miss_share(profile, later)
+    if misses[0] > 0.0 and (misses[0] != misses[1] or "random" in out):
+        remaining = max(misses[1] / misses[0], 1e-3)
+        out["paging"] = latency / remaining
+    return out
+
+
+def system_drive(machine: Machine, config: Configuration) -> tuple[str, Drive] | None:
+    """The fastest-latency drive fitted: where system and swap will live, with its place."""
+    drives = config.drives()
+    if not drives:
+        return None
+    place = min(drives, key=lambda k: drives[k].read_latency_ms)
+    return place, drives[place]
+
+
+def _sequential(machine: Machine, place_id: str, drive: Drive) -> float:
+    """Mean sequential rate over the drive, at most what its link carries [MB/s]."""
+    mean = 0.5 * (drive.outer_mb_s + drive.inner_mb_s)
+    bay = next((b for b in machine.bays if b.id == place_id), None)
+    return mean if bay is None or bay.link_mb_s is None else min(mean, link_ceiling_mb_s(bay, bay.link_mb_s))
+
+
+def miss_share(profile: UseProfile, config: Configuration) -> float:
+    """Share of memory accesses that miss: 1 - (M/W)^k below the working set W, 0 above it."""
+    usable = config.memory_bytes() / GIB - RESERVED_GIB
+    if usable >= profile.working_set_gib:
+        return 0.0
+    return float(1.0 - max(usable / profile.working_set_gib, 0.0) ** profile.skew)
+
+
+def _because(
+    machine: Machine, chosen: tuple[Candidate, ...], profile: UseProfile, figures: BeforeFigures, band: Band
+) -> Because:
+    later = planned(machine, chosen)
+    return Because(
+        f"Work per time {ratio_band(band.low, band.mid, band.high)}",
+        "use profile, sampled",
+        f"How {profile.title.lower()} spends its time, divided by what each planned change speeds up. "
+        "The band holds 8 of 10 draws.",
+        (
+            Fact("waiting for paging", percent(figures.stall_share), Origin.MEASURED),
+            Fact("working set", f"{profile.working_set_gib:g} GiB", Origin.ASSUMED),
+            Fact("memory then", gib(later.memory_bytes()), Origin.PLANNED),
+            Fact("all-thread share", percent(profile.shares["all"]), Origin.ASSUMED),
+            Fact("full over held clock", f"{figures.full_clock_mhz / figures.sustained_clock_mhz:.2f}",
+                 Origin.MEASURED),
+            Fact("new paste, chip to sink", f"× {PASTE_FACTOR[0]:.2f}, spread {percent(PASTE_FACTOR[1])}",
+                 Origin.ASSUMED),
+        ),
+        f"{ratio_band(band.low, band.mid, band.high)} of today's work per time",
+        "Measured shares of the owner's own work, and the shop's own record of repastes.",
+    )  # fmt: skip

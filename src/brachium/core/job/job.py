@@ -1,0 +1,93 @@
+"""The job: one machine on its way through the shop. A frozen record; every edit makes a new one."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field
+from decimal import Decimal
+from enum import StrEnum
+
+from brachium.core.machine.machine import Machine
+
+
+class Stage(StrEnum):
+    """The seven stages in order; the value is the name on the track."""
+
+    TAKE_IN = "Take in"
+    MEASURE = "Measure"
+    FIND_CAUSE = "Find cause"
+    CHOOSE = "Choose"
+    WORK = "Work"
+    PROVE = "Prove"
+    HAND_OVER = "Hand over"
+
+
+STAGES: tuple[Stage, ...] = tuple(Stage)
+
+
+class DataState(StrEnum):
+    """What is known of the owner's data."""
+
+    OPEN = "not settled"
+    BACKED_UP = "backed up and verified"
+    NOT_NEEDED = "declared not needed"
+
+
+@dataclass(frozen=True)
+class DataSafe:
+    """The data-safe record; `who` and `when` are what the owner or technician signed for."""
+
+    state: DataState = DataState.OPEN
+    who: str = ""
+    when: str = ""
+
+
+@dataclass(frozen=True)
+class Target:
+    """A measurable wish: a test's result, the peak temperature ("peak_c") or the throttled share ("held_back")."""
+
+    key: str
+    title: str
+    limit: float
+    unit: str
+    at_most: bool
+
+
+@dataclass(frozen=True)
+class LatchLift:
+    """A latch lifted with a written reason; it stays in the log and on the report."""
+
+    stage: Stage
+    reason: str
+    when: str
+
+
+@dataclass(frozen=True)
+class StepDone:
+    """A ticked step: its minutes and a note of what went wrong."""
+
+    step_id: str
+    when: str
+    minutes: float
+    note: str = ""
+
+
+@dataclass(frozen=True)
+class Job:
+    """Everything recorded about one machine's stay, except its runs."""
+
+    id: str
+    name: str
+    machine: Machine
+    goal: str = ""
+    profile_id: str = "office"
+    budget: Decimal | None = None
+    rate_per_hour: Decimal = Decimal("32")
+    needed_by: str = ""
+    targets: tuple[Target, ...] = ()
+    condition: tuple[str, ...] = ()
+    data_safe: DataSafe = field(default_factory=DataSafe)
+    plan: tuple[str, ...] = ()
+    steps_done: tuple[StepDone, ...] = ()
+    lifts: tuple[LatchLift, ...] = ()
+    handed_over: str = ""
+    bench: str = ""

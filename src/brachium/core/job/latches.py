@@ -1,0 +1,107 @@
+"""Latches between the stages: what each still waits for."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+
+from brachium.core.fit.verdict import Level
+from brachium.core.job.job import STAGES, DataState, Job, Stage
+
+
+@dataclass(frozen=True)
+class Progress:
+    """What a job has to show beside its record: runs, the plan's worst verdict, steps still open."""
+
+    has_before: bool = False
+    has_after: bool = False
+    plan_level: Level | None = None
+    steps_open: int = 0
+    steps_total: int = 0
+
+
+@dataclass(frozen=True)
+class Latch:
+    """The latch in front of a stage. `missing` says what it waits for; `lifted` holds the written reason."""
+
+    stage: Stage
+    missing: str
+    lifted: str
+    remedy: Stage
+
+    @property
+    def open(self) -> bool:
+        return not self.missing or bool(self.lifted)
+
+
+def latches(job: Job, progress: Progress) -> Mapping[Stage, Latch]:
+    """The latch in front of every stage but the first, which has none."""
+    checks = {
+        Stage.MEASURE: (_before_measuring(job), Stage.TAKE_IN),
+        Stage.FIND_CAUSE: ("" if progress.has_before else "there is no before-run", Stage.MEASURE),
+        Stage.CHOOSE: ("" if progress.has_before else "no before-run: gains could not be predicted", Stage.MEASURE),
+        Stage.WORK: (_before_work(job, progress), _work_remedy(job, progress)),
+        Stage.PROVE: (_before_proof(progress), Stage.WORK),
+        Stage.HAND_OVER: ("" if progress.has_after else "there is no after-run", Stage.PROVE),
+    }
+    lifted = {lift.stage: lift.reason for lift in job.lifts}
+    out = {}
+    for stage, (missing, remedy) in checks.items():
+        if progress.has_before and progress.has_after and stage is not Stage.HAND_OVER and _imported(job):
+            missing = ""
+        out[stage] = Latch(stage, missing, lifted.get(stage, ""), remedy)
+    return out
+
+
+def _imported(job: Job) -> bool:
+    """A job made of two imported logs has nothing to take in, choose or do."""
+    return job.bench == "imported"
+
+
+def _before_measuring(job: Job) -> str:
+    if not job.machine.identity.model:
+        return "the machine's model is not recorded"
+    if not job.machine.fitted:
+        return "nothing is recorded in the machine's places"
+    if job.data_safe.state is DataState.OPEN:
+        return "the owner's data is not settled: a load test can finish off a failing drive"
+    return ""
+
+
+def _before_work(job: Job, progress: Progress) -> str:
+    if job.data_safe.state is DataState.OPEN:
+        return "the owner's data is not settled; nothing is opened before that"
+    if not progress.has_before:
+        return "there is no before-run, and it cannot be taken afterwards"
+    if not job.plan:
+        return "nothing is chosen yet"
+    if progress.plan_level is Level.REFUSED:
+        return "the plan holds a part that does not fit"
+    if progress.plan_level is Level.NOT_KNOWN:
+        return "the plan holds a part whose fit is not known"
+    return ""
+
+
+def _work_remedy(job: Job, progress: Progress) -> Stage:
+    if job.data_safe.state is DataState.OPEN:
+        return Stage.TAKE_IN
+    return Stage.CHOOSE if progress.has_before else Stage.MEASURE
+
+
+def _before_proof(progress: Progress) -> str:
+    if progress.steps_total == 0:
+        return "no work was planned"
+    if progress.steps_open:
+        return f"{progress.steps_open} of {progress.steps_total} work steps are open"
+    return ""
+
+
+def furthest(job: Job, progress: Progress) -> Stage:
+    """The stage the job stands at: the last one whose latches are all open."""
+    all_latches = latches(job, progress)
+    current = STAGES[0]
+    for stage in STAGES[1:]:
+        if not all_latches[stage].open:
+            break
+        current = stage
+    return current

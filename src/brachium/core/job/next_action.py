@@ -1,0 +1,43 @@
+"""The one next best action of a job, with its time and whether it needs a person."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from brachium.core.job.job import DataState, Job, Stage
+from brachium.core.job.latches import Progress
+from brachium.core.units import minutes
+
+
+@dataclass(frozen=True)
+class NextAction:
+    """`command` is the id in the command registry; `stage` the page it belongs to."""
+
+    title: str
+    detail: str
+    command: str
+    stage: Stage
+
+
+def next_action(job: Job, progress: Progress, run_minutes: float, next_step: tuple[str, float] | None) -> NextAction:
+    """What to do now. `run_minutes` is the length of a run, `next_step` title and minutes of the next work step."""
+    model = job.machine.identity.model
+    if not model or not job.machine.fitted:
+        return NextAction("Record the machine", "model and what sits in its places", "go.take_in", Stage.TAKE_IN)
+    if job.data_safe.state is DataState.OPEN and not progress.has_before:
+        return NextAction("Settle the owner's data", "backed up and verified, or declared not needed; 1 min of yours",
+                          "data.backed_up", Stage.TAKE_IN)  # fmt: skip
+    if not progress.has_before:
+        return NextAction("Measure the before", f"{minutes(run_minutes)}, runs by itself; panel stays closed",
+                          "measure.start", Stage.MEASURE)  # fmt: skip
+    if progress.has_after:
+        if job.handed_over:
+            return NextAction("Save the report again", f"handed over {job.handed_over}", "report.save", Stage.HAND_OVER)
+        return NextAction("Save the hand-over report", "PDF and HTML; 2 min of yours", "report.save", Stage.HAND_OVER)
+    if not job.plan:
+        return NextAction("Choose parts", "see what fits and what it would bring; 5 min of yours", "go.choose",
+                          Stage.CHOOSE)  # fmt: skip
+    if next_step is not None:
+        return NextAction(next_step[0], f"about {minutes(next_step[1])} of yours", "work.tick", Stage.WORK)
+    return NextAction("Measure the after", f"{minutes(run_minutes)}, runs by itself; same conditions as before",
+                      "measure.start_after", Stage.PROVE)  # fmt: skip

@@ -1,0 +1,128 @@
+"""Work steps from a plan: order, cautions, gates, undo cost, minutes."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from brachium.core.choose.catalogue import Candidate, Group
+from brachium.core.machine.machine import Machine, MachineKind
+from brachium.core.machine.parts import Service
+
+STATIC = "Wear the anti-static strap and clip it to bare metal."
+MAINS = "Unplug the adapter and remove the battery before any cover; never open a power supply."
+CELL = (
+    "A swollen, hot or dented battery stops the job: do not press, pierce or charge it; isolate it, follow local rules."
+)
+DUST = "Blow dust outdoors or at an extraction, with a mask. Hold the fan blades still."
+SPIRIT = "Isopropyl alcohol burns: air the room, no flame, no spark."
+EDGES = "Sheet-metal edges cut; the heatsink may still be hot."
+
+
+@dataclass(frozen=True)
+class Step:
+    """One step. `gate` names what must be true before it; `undo` what taking it back costs."""
+
+    id: str
+    title: str
+    detail: str
+    tools: str = ""
+    cautions: tuple[str, ...] = ()
+    attended_min: float = 2.0
+    unattended_min: float = 0.0
+    gate: str = ""
+    undo: str = ""
+    no_return: bool = False
+
+
+def steps_for(machine: Machine, chosen: tuple[Candidate, ...], preconditions: tuple[str, ...]) -> tuple[Step, ...]:
+    """The steps of a plan in working order; preconditions come first, the cover once off everything inside follows."""
+    steps = [
+        Step(f"first-{i}", f"Get the {need} ready", "The plan cannot be finished without it.", attended_min=3)
+        for i, need in enumerate(preconditions)
+    ]
+    steps += _system_moves(chosen)
+    steps += _opening(machine)
+    services = {s for c in chosen for s in c.services}
+    for candidate in chosen:
+        if candidate.group is Group.DRIVE:
+            steps.append(_drive(candidate))
+    if services:
+        steps += _cooling(services)
+    steps += [_memory(machine, c) for c in chosen if c.group is Group.MEMORY]
+    steps += _closing(machine, chosen)
+    return tuple(steps)
+
+
+def _system_moves(chosen: tuple[Candidate, ...]) -> list[Step]:
+    drive = next((c for c in chosen if c.group is Group.DRIVE), None)
+    if drive is None:
+        return []
+    return [
+        Step("clone", "Copy the system to the new drive",
+             "New drive on a USB bridge; copy, then let the verifying pass finish. Same start mode as before.",
+             "USB to SATA bridge", (), 8, 75, "the owner's data is backed up and verified", "none: the old drive stays"),
+    ]  # fmt: skip
+
+
+def _opening(machine: Machine) -> list[Step]:
+    laptop = machine.kind is MachineKind.LAPTOP
+    return [
+        Step("power-off", "Shut down, unplug, discharge",
+             "Full shut-down, adapter off" + (", battery out" if laptop else "") + ", hold the power button for 10 s.",
+             "", (MAINS, CELL) if laptop else (MAINS,), 3, 0, "the before-run is kept", "none"),
+        Step("open", "Take the bottom cover off" if laptop else "Take the side panel off",
+             "Photograph first. Lay the screws down in the order they come out; note any that are longer.",
+             "PH1, plastic pick" if laptop else "PH2", (STATIC, EDGES), 6, 0, "", "5 min to close again"),
+    ]  # fmt: skip
+
+
+def _drive(candidate: Candidate) -> Step:
+    return Step("drive", f"Fit the {candidate.title}",
+                f"Into the {candidate.where}. M3 fine screws only: a coarse screw strips the drive's thread. "
+                "Push the connector home, do not lever it.", "PH1", (STATIC,), 6, 0, "", "6 min")  # fmt: skip
+
+
+def _cooling(services: set[Service]) -> list[Step]:
+    out = [
+        Step("cooler-off", "Lift the cooler off",
+             "Unplug the fan by its plug, not its wires. Loosen the numbered screws backwards, a turn each; "
+             "twist gently, do not prise.", "PH1", (STATIC, EDGES), 8, 0, "", "15 min and new paste", True),
+    ]  # fmt: skip
+    if Service.CLEAN_FINS in services:
+        out.append(
+            Step("clean", "Clean fan and fin stack",
+                 "Lift the felt between fan and fins out in one piece, then blow through from the fin side.",
+                 "hand pump or blower, soft brush", (DUST,), 10, 0, "", "none")
+        )  # fmt: skip
+    paste = "Wipe both contacts clean, then cover the whole bare die thinly: an uncovered corner has no other way out."
+    if Service.NEW_PASTE not in services:
+        paste = "Lifting the cooler breaks the old bond: new paste is needed even when only the fins were cleaned."
+    out.append(
+        Step("paste", "Renew the paste and refit the cooler",
+             paste + " Check that every pad is still in place. Tighten in numbered order, in two passes, by hand.",
+             "lint-free wipes, alcohol, spatula, PH1", (SPIRIT, STATIC), 14, 5, "", "15 min and new paste")
+    )  # fmt: skip
+    return out
+
+
+def _memory(machine: Machine, candidate: Candidate) -> Step:
+    places = " and ".join(machine.place_label(p).lower() for p in candidate.places)
+    return Step("memory", f"Fit {candidate.title}",
+                f"Into {places}: edge in at a slant until no gold shows, then down until both clips close.",
+                "", (STATIC,), 3, 0, "", "2 min")  # fmt: skip
+
+
+def _closing(machine: Machine, chosen: tuple[Candidate, ...]) -> list[Step]:
+    seen = "memory total and channels" if any(c.group is Group.MEMORY for c in chosen) else "memory"
+    return [
+        Step("look", "Look before closing",
+             "Fan plug in, battery plug in, every ribbon on top and locked, drive connected, no screw left over.",
+             "", (), 2, 0, "", "none"),
+        Step("close", "Close and connect", "Screws back in reverse order, battery in, adapter on.", "PH1", (), 5, 0,
+             "", "6 min"),
+        Step("first-start", "First start: is everything seen?",
+             f"Firmware shows processor, {seen}, drive at its size (480 GB reads as 447 GiB), fan turning, date right.",
+             "", (), 4, 0, "", ""),
+        Step("memory-test", "Test the memory", "One full pass before any benchmark: results of faulty memory mean nothing.",
+             "", (), 2, 35, "", ""),
+    ]  # fmt: skip
