@@ -107,7 +107,7 @@ def slot_size(ground: Ground, subject: Subject) -> Verdict:
     )
     text = "The largest module that the controller addresses in one place."
     if module.size_bytes > limit:
-        return _verdict("MEM-SLOT", Level.REFUSED, subject, f"{gib(module.size_bytes)} is over the place's {gib(limit)}",
+        return _verdict("MEM-SLOT", Level.REFUSED, subject, f"{gib(module.size_bytes)} is over its {gib(limit)}",
                         text, facts, "refused", f"A module of at most {gib(limit)}.")  # fmt: skip
     return _verdict("MEM-SLOT", Level.FITS, subject, f"{gib(module.size_bytes)} of at most {gib(limit)}", text, facts)
 

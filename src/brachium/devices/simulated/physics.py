@@ -119,7 +119,7 @@ class ThermalState:
             self._ceiling_mhz = max(self._ceiling_mhz - 400.0 * dt_s, chip.min_mhz)
         elif self.power_w > 0.96 * chip.power_limit_w:
             self._ceiling_mhz = min(self._ceiling_mhz, self.clock_mhz)
-        wanted = chip.min_mhz + (chip.max_mhz - chip.min_mhz) * min(1.0, self.util * 4.0)
+        wanted = chip.min_mhz + (chip.max_mhz - chip.min_mhz) * min(1.0, self.util * 7.0)
         self.clock_mhz = min(wanted, self._ceiling_mhz)
 
     def _power(self) -> None:

@@ -1,0 +1,117 @@
+"""The newsroom laptop of Saltmarsh FM: dried paste, one of two memory places filled, a slow disk."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+from decimal import Decimal
+
+from brachium.core.because import Origin
+from brachium.core.choose.predict import system_drive
+from brachium.core.job.job import Job, Target
+from brachium.core.machine.machine import (
+    Configuration,
+    DriveBay,
+    Fitted,
+    Identity,
+    Machine,
+    MachineKind,
+    MemoryPlatform,
+    ModuleSlot,
+    Processor,
+    bandwidth_mb_s,
+)
+from brachium.core.machine.parts import (
+    BayForm,
+    Drive,
+    DriveInterface,
+    MemoryForm,
+    MemoryGeneration,
+    MemoryModule,
+    Service,
+)
+from brachium.core.measure.conditions import Conditions
+from brachium.core.units import GB, GIB
+from brachium.devices.simulated.drive import SimulatedDrive
+from brachium.devices.simulated.machine import SimulatedSpec
+from brachium.devices.simulated.physics import Cooling, FanCurve, Silicon, Thermals
+
+JOB_ID = "newsroom-laptop"
+FRESH_PASTE_K_W = 0.40
+DRIED_PASTE_K_W = 1.28
+CLEAN_FINS_K_W = 0.78
+DUSTY_FINS_K_W = 0.87
+
+_MODULE = MemoryModule("Plover 4 GiB DDR3L-1600", MemoryForm.SO_DIMM, MemoryGeneration.DDR3, 4 * GIB, 1600, (1.35, 1.5))
+_DISK = Drive("Sandpiper 500 GB disk, 5400 /min", DriveInterface.SATA, BayForm.IN_2_5, 9.5, 500 * GB, True,
+              108.0, 52.0, 14.0)  # fmt: skip
+
+MACHINE = Machine(
+    kind=MachineKind.LAPTOP,
+    identity=Identity("Oakmere", "Tern 14", "OM-T14-20417", 2014, "1.18", "Linux, 64-bit"),
+    processor=Processor("Kestrion M4-35", 4, 8, 35.0, 95.0),
+    memory=MemoryPlatform(2, 1600, 1600, 16 * GIB, 32 * GIB, True),
+    slots=(
+        ModuleSlot("slot-1", "Memory place 1", MemoryForm.SO_DIMM, MemoryGeneration.DDR3, 0, 8 * GIB),
+        ModuleSlot("slot-2", "Memory place 2", MemoryForm.SO_DIMM, MemoryGeneration.DDR3, 1, 8 * GIB),
+    ),
+    bays=(
+        DriveBay("bay-main", "Main drive bay", DriveInterface.SATA, BayForm.IN_2_5, 9.5, 600.0),
+        DriveBay("bay-optical", "Optical bay", DriveInterface.SATA, BayForm.OPTICAL, 9.5, 150.0, "9.5 mm caddy"),
+    ),
+    fitted=(Fitted("slot-1", _MODULE), Fitted("bay-main", _DISK)),
+    origins={
+        "identity.model": Origin.LABEL,
+        "identity.serial": Origin.LABEL,
+        "memory.published_max_bytes": Origin.CATALOGUE,
+        "memory.controller_max_bytes": Origin.CATALOGUE,
+        "memory.processor_max_mts": Origin.CATALOGUE,
+        "memory.low_voltage_only": Origin.LABEL,
+        "memory.board_max_mts": Origin.CATALOGUE,
+        "slots": Origin.LABEL,
+        "bays": Origin.LABEL,
+    },
+)
+
+TARGETS = (
+    Target("start_up", "starts in under 25 s", 25.0, "s", True),
+    Target("own_task", "exports the hourly clip in under 75 s", 75.0, "s", True),
+    Target("held_back", "not held back by heat", 0.0, "% of the load", True),
+)
+
+
+def newsroom_job() -> Job:
+    """The job as it comes in: identified and looked at, data not yet settled."""
+    return Job(
+        JOB_ID, "Newsroom laptop", MACHINE, "cutting news clips", "video", Decimal("150"), Decimal("32"),
+        "2026-11-27", TARGETS,
+        ("Fan loud within a minute of work", "Light felt at the vents, cover screws all there",
+         "Battery holds charge, not swollen", "Disk audible, no errors seen by the owner"),
+        bench="simulated",
+    )  # fmt: skip
+
+
+def simulated(config: Configuration, services: frozenset[Service], after_work: bool) -> SimulatedSpec:
+    """Physics of the laptop in a configuration and with the services done so far."""
+    cooling = Cooling(
+        paste_k_w=FRESH_PASTE_K_W if Service.NEW_PASTE in services else DRIED_PASTE_K_W,
+        pipe_k_w=0.14,
+        fins_k_w=CLEAN_FINS_K_W if Service.CLEAN_FINS in services else DUSTY_FINS_K_W,
+        pipe_flux_w=4.0,
+    )
+    silicon = Silicon(max_mhz=3300.0, dynamic_w=37.0, limit_c=MACHINE.processor.limit_c or 95.0)
+    room = 22.1 if after_work else 23.4
+    thermals = Thermals(silicon, cooling, FanCurve(), room, room_drift_k_h=0.4)
+    place = system_drive(MACHINE, config)
+    if place is None:
+        raise ValueError("the simulated laptop has no drive to start from")
+    link = next((b.link_mb_s for b in MACHINE.bays if b.id == place[0]), None) or 150.0
+    drive = SimulatedDrive.of(place[1], link)
+    conditions = Conditions(
+        room_c=room, room_note="at the intake", boot_medium="installed system", mains=True, battery_fitted=True,
+        power_profile="balanced", fan_mode="automatic", panel_on=True, system="Linux 6.1", firmware="1.18",
+        free_space_frac=0.46 if after_work else 0.22,
+    )  # fmt: skip
+    spec = SimulatedSpec(
+        thermals, drive, config.memory_bytes() / GIB, bandwidth_mb_s(MACHINE, config) or 0.0, conditions=conditions
+    )
+    return replace(spec, seed=2 if after_work else 1)

@@ -1,0 +1,109 @@
+"""The simulated bench: the same clock, sampler and workload interfaces as a real machine."""
+
+from __future__ import annotations
+
+import threading
+from collections.abc import Mapping
+
+import numpy as np
+
+from brachium.core.measure.conditions import Conditions
+from brachium.devices.protocols import ChannelInfo, Workload
+from brachium.devices.simulated.machine import CHANNELS, SimulatedMachine, SimulatedSpec
+from brachium.devices.simulated.physics import STEP_S
+from brachium.devices.simulated.workloads import TimedWorkload, build, sustained_rate
+
+
+class SimulatedBench:
+    """A machine under test that exists in numbers. `speed` is simulated over real time; None = no waiting."""
+
+    def __init__(self, spec: SimulatedSpec, speed: float | None = None) -> None:
+        self.machine = SimulatedMachine(spec)
+        self.clock = SimulatedClock(self, speed)
+        self.sampler = SimulatedSampler(self)
+        self.running: TimedWorkload | None = None
+        self._rates: list[float] | None = None
+
+    def restart(self) -> None:
+        self.running = None
+        self.machine.begin_session()
+
+    def workload(self, key: str) -> Workload:
+        return _Attached(self, build(self.machine, key))
+
+    def set_load(self, busy: bool) -> None:
+        if busy:
+            self._rates = []
+            self.machine.set_util(1.0)
+        else:
+            self.machine.rest()
+
+    def sustained_score(self) -> float:
+        rates = self._rates or []
+        half = rates[len(rates) // 2 :]
+        return float(np.mean(half)) * self.machine.offset * self.machine.noise() if half else float("nan")
+
+    def conditions(self) -> Conditions:
+        return self.machine.spec.conditions
+
+    def tick(self, dt_s: float) -> None:
+        self.machine.step(dt_s)
+        if self.running is not None:
+            self.running.tick(dt_s)
+        if self._rates is not None and self.machine.state.util >= 0.99 and self.running is None:
+            self._rates.append(sustained_rate(self.machine))
+
+
+class SimulatedClock:
+    """Lets physics pass; may wait so that a person can watch."""
+
+    def __init__(self, bench: SimulatedBench, speed: float | None) -> None:
+        self._bench = bench
+        self.speed = speed
+        self._wake = threading.Event()
+
+    def now_s(self) -> float:
+        return self._bench.machine.time_s
+
+    def sleep(self, duration_s: float) -> None:
+        for _ in range(max(round(duration_s / STEP_S), 1)):
+            self._bench.tick(STEP_S)
+        if self.speed is not None:
+            self._wake.wait(duration_s / self.speed)
+
+
+class SimulatedSampler:
+    """Reads the simulated sensors."""
+
+    def __init__(self, bench: SimulatedBench) -> None:
+        self._bench = bench
+
+    def channels(self) -> tuple[ChannelInfo, ...]:
+        return CHANNELS
+
+    def sample(self) -> Mapping[str, float]:
+        return self._bench.machine.sample()
+
+
+class _Attached:
+    """A workload that the bench ticks while it runs."""
+
+    def __init__(self, bench: SimulatedBench, workload: TimedWorkload) -> None:
+        self._bench, self._workload = bench, workload
+
+    def start(self) -> None:
+        self._bench.running = self._workload
+        self._workload.start()
+
+    def done(self) -> bool:
+        return self._workload.done()
+
+    def result(self) -> float:
+        return self._workload.result()
+
+    def stop(self) -> None:
+        self._bench.running = None
+        self._workload.stop()
+
+    def expected_s(self) -> float:
+        return self._workload.expected_s()

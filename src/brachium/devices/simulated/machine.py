@@ -1,0 +1,117 @@
+"""A simulated machine under test: physics, drive, memory and the disturbances of real sessions."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass, field
+
+import numpy as np
+
+from brachium.core.measure.conditions import Conditions
+from brachium.devices.protocols import ChannelInfo
+from brachium.devices.simulated.drive import SimulatedDrive
+from brachium.devices.simulated.physics import STEP_S, Thermals, ThermalState
+
+
+@dataclass(frozen=True)
+class OwnTask:
+    """The owner's task: processor seconds at full clock, working set [GiB], page touches that could miss."""
+
+    cpu_s: float = 62.0
+    working_set_gib: float = 6.6
+    touches: float = 38_000.0
+
+
+@dataclass(frozen=True)
+class SimulatedSpec:
+    """Parameters of a simulated machine; faults are changed parameters. Rates in MB/s."""
+
+    thermals: Thermals
+    drive: SimulatedDrive
+    memory_gib: float
+    memory_peak_mb_s: float
+    memory_draw_mb_s: float = 19_500.0
+    threads: int = 8
+    task: OwnTask = field(default_factory=OwnTask)
+    conditions: Conditions = field(default_factory=Conditions)
+    session_spread: float = 0.008
+    repeat_spread: float = 0.006
+    seed: int = 1
+
+
+CHANNELS: tuple[ChannelInfo, ...] = (
+    ChannelInfo("temp_c", "°C", "simulated package sensor, whole degrees"),
+    ChannelInfo("clock_mhz", "MHz", "simulated mean core clock"),
+    ChannelInfo("power_w", "W", "simulated energy counter"),
+    ChannelInfo("fan_rpm", "1/min", "simulated fan tachometer"),
+    ChannelInfo("util_frac", "1", "simulated utilisation"),
+    ChannelInfo("throttle_count", "1", "simulated throttle counter"),
+    ChannelInfo("memory_used_frac", "1", "simulated memory in use"),
+    ChannelInfo("disk_busy_frac", "1", "simulated drive busy time"),
+    ChannelInfo("disk_mb_s", "MB/s", "simulated drive throughput"),
+    ChannelInfo("io_stall_frac", "1", "simulated storage pressure, whole task waiting"),
+)
+
+
+class SimulatedMachine:
+    """The machine's state; time passes only through `advance`. Same spec and seed give the same samples."""
+
+    def __init__(self, spec: SimulatedSpec) -> None:
+        self.spec = spec
+        self.session = 0
+        self.time_s = 0.0
+        self.begin_session()
+
+    def begin_session(self) -> None:
+        """Restart: new session offsets, everything calm, the room a little different."""
+        self.session += 1
+        self.rng = np.random.default_rng([self.spec.seed, self.session])
+        self.state = ThermalState(self.spec.thermals)
+        self.offset = float(np.exp(self.rng.normal(0.0, self.spec.session_spread)))
+        self.drive_offset = float(np.exp(self.rng.normal(0.0, 2.0 * self.spec.session_spread)))
+        self.track = float(self.rng.uniform(0.15, 0.35))
+        self.disk_busy, self.disk_mb_s, self.io_stall = 0.01, 0.1, 0.0
+        self.memory_used = min(1.9 / self.spec.memory_gib, 0.97)
+        self._energy_j = 0.0
+        self._since_s = 0.0
+        self._idle_util = 0.012
+
+    @property
+    def clock_ratio(self) -> float:
+        """Present clock over full clock."""
+        return self.state.clock_mhz / self.spec.thermals.silicon.max_mhz
+
+    def set_util(self, util: float) -> None:
+        self.state.util = util
+
+    def rest(self) -> None:
+        self.set_util(self._idle_util)
+        self.disk_busy, self.disk_mb_s, self.io_stall = 0.01, 0.1, 0.0
+        self.memory_used = min(1.9 / self.spec.memory_gib, 0.97)
+
+    def step(self, dt_s: float = STEP_S) -> None:
+        self.state.step(dt_s)
+        self.time_s += dt_s
+        self._energy_j += self.state.power_w * dt_s
+        self._since_s += dt_s
+
+    def noise(self) -> float:
+        return float(np.exp(self.rng.normal(0.0, self.spec.repeat_spread)))
+
+    def sample(self) -> Mapping[str, float]:
+        """All sensors now; power is the mean since the last sample, as an energy counter gives it."""
+        state, rng = self.state, self.rng
+        power = self._energy_j / self._since_s if self._since_s > 0 else state.power_w
+        self._energy_j = self._since_s = 0.0
+        return {
+            "temp_c": float(np.round(state.sensed_c + rng.normal(0.0, 0.2))),
+            "clock_mhz": float(max(state.clock_mhz + rng.normal(0.0, 12.0), 100.0)),
+            "power_w": float(power * (1.0 + rng.normal(0.0, 0.008))),
+            "fan_rpm": float(np.round(state.fan_rpm / 10.0) * 10.0),
+            "util_frac": float(np.clip(state.util + rng.normal(0.0, 0.004), 0.0, 1.0)),
+            "throttle_count": float(state.throttle_events),
+            "memory_used_frac": float(np.clip(self.memory_used + rng.normal(0.0, 0.004), 0.0, 1.0)),
+            "disk_busy_frac": float(np.clip(self.disk_busy + rng.normal(0.0, 0.01), 0.0, 1.0)),
+            "disk_mb_s": float(max(self.disk_mb_s * (1.0 + rng.normal(0.0, 0.05)), 0.0)),
+            "io_stall_frac": float(np.clip(self.io_stall + rng.normal(0.0, 0.01), 0.0, 1.0)),
+        }

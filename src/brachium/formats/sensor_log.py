@@ -1,0 +1,248 @@
+"""Delimited sensor logs of any logger: separator, decimal sign, time format, columns and units are found out.
+
+What cannot be parsed is listed by line. Errors name the file, the line or column, and the remedy.
+"""
+
+from __future__ import annotations
+
+import re
+from collections import Counter
+from collections.abc import Mapping
+from dataclasses import dataclass
+from pathlib import Path
+
+import numpy as np
+
+from brachium.core.arrays import FloatArray, frozen
+from brachium.core.measure.run import Phase, Series, Trace
+from brachium.core.problems import ExpectedProblem, from_os_error
+from brachium.formats.log_columns import PLAUSIBLE, ROLE_NAMES, assign_roles, unit_for, unit_names
+
+SERIES = {
+    "temp": ("temp_c", "°C"), "power": ("power_w", "W"), "clock": ("clock_mhz", "MHz"), "fan": ("fan_rpm", "1/min"),
+    "util": ("util_frac", "1"), "room": ("room_c", "°C"),
+}  # fmt: skip
+MAX_BAD_FRAC = 0.2
+DAY_S = 86_400.0
+_SEPARATORS = ("\t", ";", ",", "|")
+_CLOCK = re.compile(r"^(?:(\d{4}-\d{2}-\d{2})[T ])?(\d{1,2}):(\d{2})(?::(\d{2}(?:[.,]\d+)?))?$")
+_ROOM = re.compile(r"(?:room|ambient|intake)\D{0,20}?(-?\d+(?:[.,]\d+)?)\s*°?\s*(?:deg)?\s*([CF])\b", re.IGNORECASE)
+
+
+@dataclass(frozen=True)
+class Column:
+    """A recognised column: role, its header, the unit it was read in."""
+
+    role: str
+    header: str
+    unit: str
+
+
+@dataclass(frozen=True)
+class SensorLog:
+    """A log as read. `bad_lines` holds (line number, text) of lines that are no data; `room_c` is from the log."""
+
+    path: Path
+    trace: Trace
+    columns: tuple[Column, ...]
+    bad_lines: tuple[tuple[int, str], ...]
+    room_c: float | None
+    room_source: str
+
+
+def read_sensor_log(path: Path, units: Mapping[str, str] | None = None) -> SensorLog:
+    """Read a log. `units` states units by role ("temp": "f"). Raises ExpectedProblem or EnvironmentProblem."""
+    units = dict(units or {})
+    for role, unit in units.items():
+        if unit not in unit_names(role):
+            known = ", ".join(unit_names(role)) or "none"
+            raise ExpectedProblem(f"unit {unit!r} is not known for {role!r}", remedy=f"Known there: {known}.")
+    lines = _lines(path)
+    comments, start = _comments(lines)
+    header_at, separator = _header(path, lines, start)
+    headers = [h.strip().strip('"') for h in lines[header_at].split(separator)]
+    rows, numbers, bad = _rows(lines, header_at + 1, separator, len(headers))
+    if len(rows) < 10:
+        raise ExpectedProblem(f"only {len(rows)} data lines after line {header_at + 1}", str(path),
+                              "The log is empty or cut short; export it again.")  # fmt: skip
+    roles = assign_roles(headers)
+    for role in ("time", "temp"):
+        if role not in roles:
+            raise ExpectedProblem(
+                f"no column for {ROLE_NAMES[role]} in line {header_at + 1}: {', '.join(headers)}",
+                str(path), "Name the column so that it says what it holds.",
+            )  # fmt: skip
+    decimal = _decimal_comma(separator, rows)
+    time_s, keep = _times(path, [r[roles["time"]] for r in rows], numbers, headers[roles["time"]], decimal, bad, units)
+    series, columns, bad_cells = _series(path, rows, keep, roles, headers, decimal, units)
+    bad += [(numbers[k], "no readable temperature") for k in bad_cells]
+    _check_share(path, bad, len(rows) + len(bad))
+    room, source = _room(comments, series)
+    phases = (Phase("log", float(time_s[0]), float(time_s[-1])),)
+    columns = (Column("time", headers[roles["time"]], "s"), *columns)
+    return SensorLog(path, Trace(time_s, series, phases), columns, tuple(sorted(bad)), room, source)
+
+
+def _lines(path: Path) -> list[str]:
+    try:
+        data = path.read_bytes()
+    except OSError as error:
+        raise from_os_error(error, str(path)) from error
+    if not data.strip():
+        raise ExpectedProblem("the file is empty", str(path), "Export the log again.")
+    if b"\x00" in data[:4096] and not data.startswith((b"\xff\xfe", b"\xfe\xff")):
+        raise ExpectedProblem("this is not a text file", str(path), "Export the log as CSV.")
+    encoding = "utf-16" if data.startswith((b"\xff\xfe", b"\xfe\xff")) else "utf-8-sig"
+    try:
+        return data.decode(encoding).splitlines()
+    except UnicodeDecodeError:
+        return data.decode("latin-1").splitlines()
+
+
+def _comments(lines: list[str]) -> tuple[list[str], int]:
+    start = 0
+    while start < len(lines) and (not lines[start].strip() or lines[start].lstrip().startswith(("#", "//"))):
+        start += 1
+    return [line for line in lines if line.lstrip().startswith(("#", "//"))], start
+
+
+def _header(path: Path, lines: list[str], start: int) -> tuple[int, str]:
+    """Line index of the header and the separator: the first line with three or more named fields."""
+    for index in range(start, min(start + 40, len(lines))):
+        for separator in _SEPARATORS:
+            fields = lines[index].split(separator)
+            named = sum(bool(re.search(r"[A-Za-z°%]", f)) for f in fields)
+            if len(fields) >= 3 and named >= 0.7 * len(fields):
+                return index, separator
+    raise ExpectedProblem("no heading line with three or more columns found", str(path),
+                          "The first line must name the columns, separated by comma, semicolon or tab.")  # fmt: skip
+
+
+def _rows(
+    lines: list[str], first: int, separator: str, width: int
+) -> tuple[list[list[str]], list[int], list[tuple[int, str]]]:
+    rows: list[list[str]] = []
+    numbers: list[int] = []
+    bad: list[tuple[int, str]] = []
+    for number, line in enumerate(lines[first:], first + 1):
+        if not line.strip() or line.lstrip().startswith(("#", "//")):
+            continue
+        fields = line.split(separator)
+        if len(fields) == width:
+            rows.append(fields)
+            numbers.append(number)
+        else:
+            bad.append((number, line.strip()[:60]))
+    return rows, numbers, bad
+
+
+def _decimal_comma(separator: str, rows: list[list[str]]) -> bool:
+    if separator == ",":
+        return False
+    seen = Counter(
+        "," if re.fullmatch(r"\s*-?\d+,\d+\s*", f) else "." if "." in f else "" for r in rows[:200] for f in r
+    )
+    return seen[","] > seen["."]
+
+
+def _numbers(cells: list[str], decimal_comma: bool) -> FloatArray:
+    """Cells as numbers, NaN where a cell is empty or no number."""
+    import pandas
+
+    text = pandas.Series(cells, dtype="object").str.strip()
+    if decimal_comma:
+        text = text.str.replace(",", ".", regex=False)
+    return np.asarray(pandas.to_numeric(text, errors="coerce"), dtype=np.float64)
+
+
+def _times(
+    path: Path, cells: list[str], numbers: list[int], header: str, decimal: bool, bad: list[tuple[int, str]],
+    units: Mapping[str, str],
+) -> tuple[FloatArray, np.ndarray]:  # fmt: skip
+    clocks = sum(bool(_CLOCK.match(c.strip())) for c in cells[:50])
+    if clocks > 25 or clocks > 0.5 * len(cells):
+        raw = np.array([_clock_s(c.strip()) for c in cells])
+    else:
+        raw = _numbers(cells, decimal)
+        raw = unit_for("time", header, raw, units.get("time", "")).convert(raw)
+    keep = np.flatnonzero(np.isfinite(raw))
+    bad += [(numbers[k], f"no readable time: {cells[k][:30]}") for k in np.flatnonzero(~np.isfinite(raw))]
+    if keep.size < 10:
+        raise ExpectedProblem(f"the column {header!r} holds no readable times", str(path),
+                              "Seconds, clock times and date-times are read.")  # fmt: skip
+    values = raw[keep]
+    if clocks:
+        jumps = np.concatenate([[0.0], np.cumsum(np.diff(values) < -DAY_S / 2)])
+        values = values + jumps * DAY_S
+    back = np.flatnonzero(np.diff(values) <= 0)
+    if back.size:
+        line = numbers[int(keep[back[0] + 1])]
+        raise ExpectedProblem(f"time runs backwards {back.size} times, first at line {line}", str(path),
+                              "Two logs may have been joined; cut the file there and import the parts.")  # fmt: skip
+    return frozen(values - values[0]), keep
+
+
+def _clock_s(text: str) -> float:
+    match = _CLOCK.match(text)
+    if match is None:
+        return float("nan")
+    day, hour, minute, second = match.groups()
+    value = int(hour) * 3600.0 + int(minute) * 60.0 + float((second or "0").replace(",", "."))
+    return value + (float(np.datetime64(day).astype(int)) * DAY_S if day else 0.0)
+
+
+def _series(
+    path: Path, rows: list[list[str]], keep: np.ndarray, roles: Mapping[str, int], headers: list[str], decimal: bool,
+    units: Mapping[str, str],
+) -> tuple[tuple[Series, ...], tuple[Column, ...], list[int]]:  # fmt: skip
+    series: list[Series] = []
+    columns: list[Column] = []
+    bad_cells: list[int] = []
+    for role, (key, unit_name) in SERIES.items():
+        if role not in roles:
+            continue
+        header = headers[roles[role]]
+        raw = _numbers([rows[int(k)][roles[role]] for k in keep], decimal)
+        if not np.isfinite(raw).any():
+            continue
+        unit = unit_for(role, header, raw, units.get(role, ""))
+        values = unit.convert(raw)
+        _check_range(path, role, header, unit.name, values)
+        if role == "temp":
+            bad_cells = [int(keep[k]) for k in np.flatnonzero(~np.isfinite(values))]
+        series.append(Series(key, unit_name, f"{path.name}, column {header}", frozen(values)))
+        columns.append(Column(role, header, unit.name))
+    if not any(s.key == "temp_c" for s in series):
+        raise ExpectedProblem("the temperature column holds no numbers", str(path), "Check the decimal sign.")
+    return tuple(series), tuple(columns), bad_cells
+
+
+def _check_range(path: Path, role: str, header: str, unit: str, values: FloatArray) -> None:
+    low, high = PLAUSIBLE[role]
+    finite = values[np.isfinite(values)]
+    middle = np.percentile(finite, [5.0, 95.0])
+    if middle[0] < low or middle[1] > high:
+        choices = ", ".join(f"{role}={u}" for u in unit_names(role))
+        raise ExpectedProblem(
+            f"column {header!r} read as {unit} runs from {middle[0]:.4g} to {middle[1]:.4g}, which cannot be a "
+            f"{ROLE_NAMES[role]}", str(path), f"State its unit, for example with --unit ({choices}).",
+        )  # fmt: skip
+
+
+def _check_share(path: Path, bad: list[tuple[int, str]], total: int) -> None:
+    if len(bad) > MAX_BAD_FRAC * total:
+        first = bad[0]
+        raise ExpectedProblem(f"{len(bad)} of {total} lines cannot be read, first line {first[0]}: {first[1]}",
+                              str(path), "The file is damaged; export it again.")  # fmt: skip
+
+
+def _room(comments: list[str], series: tuple[Series, ...]) -> tuple[float | None, str]:
+    logged = next((s for s in series if s.key == "room_c"), None)
+    if logged is not None:
+        return float(np.nanmean(logged.values)), "logged"
+    for comment in comments:
+        match = _ROOM.search(comment)
+        if match:
+            value = float(match.group(1).replace(",", "."))
+            return ((value - 32.0) / 1.8 if match.group(2).upper() == "F" else value), "comment line"
+    return None, ""
