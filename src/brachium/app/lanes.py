@@ -1,0 +1,66 @@
+"""Background work: one lane for the store, one for the machine under test, one for computation.
+
+Workers return records; what happens with them runs wherever `post` delivers (the window's thread).
+"""
+
+from __future__ import annotations
+
+import threading
+from collections.abc import Callable
+from concurrent.futures import Future, ThreadPoolExecutor
+from typing import TypeVar
+
+T = TypeVar("T")
+Post = Callable[[Callable[[], None]], None]
+
+
+def _at_once(call: Callable[[], None]) -> None:
+    call()
+
+
+class Lanes:
+    """Named single-thread lanes; work in one lane runs in order, lanes run beside each other."""
+
+    NAMES = ("store", "bench", "compute")
+
+    def __init__(self, post: Post = _at_once) -> None:
+        self.post = post
+        self._pools = {name: ThreadPoolExecutor(1, thread_name_prefix=f"brachium-{name}") for name in self.NAMES}
+        self._closing = threading.Event()
+
+    def submit(
+        self,
+        lane: str,
+        work: Callable[[], T],
+        success: Callable[[T], None] | None = None,
+        failure: Callable[[Exception], None] | None = None,
+    ) -> Future[None]:
+        """Run `work` in a lane, then deliver `success(result)` or `failure(error)` through `post`."""
+
+        def task() -> None:
+            try:
+                result = work()
+            except Exception as error:
+                if failure is None:
+                    raise
+                caught = error
+                self._deliver(lambda: failure(caught))
+                return
+            if success is not None:
+                self._deliver(lambda: success(result))
+
+        return self._pools[lane].submit(task)
+
+    def _deliver(self, call: Callable[[], None]) -> None:
+        if not self._closing.is_set():
+            self.post(call)
+
+    def drain(self, lane: str) -> None:
+        """Wait until everything submitted to a lane so far is done."""
+        self._pools[lane].submit(lambda: None).result()
+
+    def close(self) -> None:
+        """Finish what is queued in the store lane, drop the rest, deliver nothing more."""
+        self._closing.set()
+        for name, pool in self._pools.items():
+            pool.shutdown(wait=True, cancel_futures=name != "store")

@@ -1,0 +1,162 @@
+"""Everything a job's pages show, computed in one place off the window's thread."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+from decimal import ROUND_HALF_UP, Decimal
+from functools import lru_cache
+
+from brachium.core.cause.causes import Cause, rank_causes
+from brachium.core.cause.figures import BeforeFigures, figures_of
+from brachium.core.choose.catalogue import Candidate, CatalogueItem, candidates, planned
+from brachium.core.choose.predict import Prediction, predict
+from brachium.core.choose.profile import UseProfile, profile_of
+from brachium.core.fit.engine import evaluate
+from brachium.core.fit.rules import ALL_RULES
+from brachium.core.fit.verdict import Level, Verdict, ranked, worst
+from brachium.core.job.job import Job, Stage
+from brachium.core.job.latches import Latch, Progress, furthest, latches
+from brachium.core.job.next_action import NextAction, next_action
+from brachium.core.job.targets import TargetResult, judge_targets
+from brachium.core.measure.comparison import Comparison, compare_runs
+from brachium.core.measure.run import Protocol, Run
+from brachium.core.measure.statistics import smallest_provable
+from brachium.core.measure.tests import STANDARD, spread_for
+from brachium.core.work.steps import Step, steps_for
+
+
+@dataclass(frozen=True)
+class Offer:
+    """A candidate with its verdicts in the configuration as it would be, and its gain alone."""
+
+    candidate: Candidate
+    level: Level
+    verdicts: tuple[Verdict, ...]
+    chosen: bool
+
+    @property
+    def headline(self) -> str:
+        """The sentence of the verdict that decides."""
+        deciding = self.verdicts[0] if self.verdicts else None
+        if deciding is None or deciding.level is Level.FITS:
+            return "fits, at its full rating" if self.verdicts else "always possible"
+        return deciding.sentence
+
+
+@dataclass(frozen=True)
+class PlanCost:
+    """Cost of the plan: parts, attended minutes and what they cost at the shop's rate."""
+
+    parts: Decimal
+    attended_min: float
+    unattended_min: float
+    labour: Decimal
+
+    @property
+    def total(self) -> Decimal:
+        return self.parts + self.labour
+
+
+@dataclass(frozen=True)
+class JobView:
+    """One job, computed. None where the runs for it do not exist yet."""
+
+    job: Job
+    before: Run | None
+    after: Run | None
+    profile: UseProfile
+    figures: BeforeFigures | None
+    causes: tuple[Cause, ...]
+    offers: tuple[Offer, ...]
+    plan_verdicts: tuple[Verdict, ...]
+    prediction: Prediction | None
+    cost: PlanCost
+    steps: tuple[Step, ...]
+    comparison: Comparison | None
+    targets: tuple[TargetResult, ...]
+    progress: Progress
+    latches: Mapping[Stage, Latch]
+    stage: Stage
+    next: NextAction
+    provable: float
+    run_minutes: float
+
+    def next_step(self) -> Step | None:
+        done = {s.step_id for s in self.job.steps_done}
+        return next((s for s in self.steps if s.id not in done), None)
+
+    def chosen(self) -> tuple[Candidate, ...]:
+        return tuple(o.candidate for o in self.offers if o.chosen)
+
+
+@lru_cache(maxsize=32)
+def _figures(run_key: _Once, limit_c: float | None) -> BeforeFigures:
+    return figures_of(run_key.run, limit_c)
+
+
+@lru_cache(maxsize=32)
+def _comparison(before: _Once, after: _Once, limit_c: float | None) -> Comparison:
+    return compare_runs(before.run, after.run, limit_c)
+
+
+@dataclass(frozen=True, eq=False)
+class _Once:
+    """A run as a cache key: runs are never edited, so id and void reason say it all."""
+
+    run: Run
+
+    def __hash__(self) -> int:
+        return hash((self.run.id, self.run.void_reason))
+
+    def __eq__(self, other: object) -> bool:
+        return isinstance(other, _Once) and self.run is other.run
+
+
+def compute_view(
+    job: Job, before: Run | None, after: Run | None, catalogue: tuple[CatalogueItem, ...],
+    protocol: Protocol = STANDARD, run_minutes: float = 33.0,
+) -> JobView:  # fmt: skip
+    """Compute everything. Takes up to a second where heat fits are new; call it off the window's thread."""
+    limit = job.machine.processor.limit_c
+    profile = profile_of(job.profile_id)
+    figures = _figures(_Once(before), limit) if before else None
+    everything = candidates(job.machine, catalogue)
+    chosen = tuple(c for c in everything if c.id in job.plan)
+    offers = tuple(_offer(job, c, chosen) for c in everything)
+    verdicts = evaluate(ALL_RULES, job.machine, planned(job.machine, chosen)) if chosen else ()
+    touched = {p for c in chosen for p in c.places}
+    own = ranked(tuple(v for v in verdicts if touched & set(v.places)))
+    preconditions = tuple(dict.fromkeys(v.precondition for v in own if v.precondition))
+    steps = steps_for(job.machine, chosen, preconditions) if chosen else ()
+    comparison = _comparison(_Once(before), _Once(after), limit) if before and after else None
+    done = {s.step_id for s in job.steps_done}
+    steps_open = sum(1 for s in steps if s.id not in done)
+    progress = Progress(before is not None, after is not None, worst(own) if chosen else None, steps_open, len(steps))
+    upcoming = next((s for s in steps if s.id not in done), None)
+    return JobView(
+        job, before, after, profile, figures,
+        rank_causes(job.machine, figures, profile) if figures else (),
+        offers, own, predict(job.machine, chosen, profile, figures) if figures else None, _cost(job, chosen, steps),
+        steps, comparison, judge_targets(job.targets, comparison) if comparison else (), progress,
+        latches(job, progress), furthest(job, progress),
+        next_action(job, progress, run_minutes, (upcoming.title, upcoming.attended_min) if upcoming else None),
+        smallest_provable(spread_for("sustained"), protocol.sessions, protocol.repeats), run_minutes,
+    )  # fmt: skip
+
+
+def _offer(job: Job, candidate: Candidate, chosen: tuple[Candidate, ...]) -> Offer:
+    """Judge a candidate together with the rest of the plan, its own group's choice replaced."""
+    rest = tuple(c for c in chosen if c.group is not candidate.group)
+    config = planned(job.machine, (*rest, candidate))
+    touched = set(candidate.places)
+    verdicts = evaluate(ALL_RULES, job.machine, config) if touched else ()
+    own = ranked(tuple(v for v in verdicts if touched & set(v.places)))
+    return Offer(candidate, worst(own), own, candidate in chosen)
+
+
+def _cost(job: Job, chosen: tuple[Candidate, ...], steps: tuple[Step, ...]) -> PlanCost:
+    attended = sum(s.attended_min for s in steps)
+    unattended = sum(s.unattended_min for s in steps)
+    labour = (job.rate_per_hour * Decimal(str(attended)) / 60).quantize(Decimal("0.01"), rounding=ROUND_HALF_UP)
+    return PlanCost(sum((c.price for c in chosen), Decimal(0)), attended, unattended, labour)

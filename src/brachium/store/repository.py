@@ -1,0 +1,112 @@
+"""Reading and writing jobs, runs and settings."""
+
+from __future__ import annotations
+
+import zlib
+from dataclasses import dataclass
+from datetime import UTC, datetime
+
+import numpy as np
+from sqlalchemy import delete, insert, select, update
+
+from brachium.core.job.job import Job
+from brachium.core.measure.run import Run
+from brachium.formats.records import (
+    SeriesArray,
+    job_from_json,
+    job_to_json,
+    run_arrays,
+    run_from_json,
+    run_to_json,
+)
+from brachium.store.database import Database
+from brachium.store.tables import EDIT, JOB, RUN, SERIES, SETTING
+
+
+@dataclass(frozen=True)
+class StoredRun:
+    """A run with the job and the role (before, after) it was taken for."""
+
+    job_id: str
+    role: str
+    run: Run
+
+
+class Repository:
+    """All access to the tables; every method is one transaction."""
+
+    def __init__(self, database: Database) -> None:
+        self._database = database
+
+    def jobs(self) -> tuple[Job, ...]:
+        with self._database.transaction() as c:
+            rows = c.execute(select(JOB.c.id, JOB.c.document).order_by(JOB.c.position, JOB.c.id)).all()
+        return tuple(job_from_json(document, f"job {job_id}") for job_id, document in rows)
+
+    def save_job(self, job: Job, label: str, seconds: float = 0.0) -> None:
+        """Insert or replace a job and note the edit."""
+        now = _now()
+        document = job_to_json(job)
+        with self._database.transaction() as c:
+            values = {"document": document, "changed_at": now}
+            if c.execute(update(JOB).where(JOB.c.id == job.id).values(**values)).rowcount == 0:
+                position = len(c.execute(select(JOB.c.id)).all())
+                c.execute(insert(JOB).values(id=job.id, position=position, **values))
+            c.execute(insert(EDIT).values(job_id=job.id, at=now, label=label, seconds=seconds))
+
+    def runs(self, job_id: str) -> tuple[StoredRun, ...]:
+        with self._database.transaction() as c:
+            heads = c.execute(
+                select(RUN.c.id, RUN.c.role, RUN.c.document)
+                .where(RUN.c.job_id == job_id)
+                .order_by(RUN.c.taken_at, RUN.c.id)
+            ).all()
+            out = []
+            for run_id, role, document in heads:
+                rows = c.execute(select(SERIES).where(SERIES.c.run_id == run_id)).all()
+                arrays = tuple(SeriesArray(r.session, r.key, r.unit, r.source, _unpack(r.data)) for r in rows)
+                out.append(StoredRun(job_id, role, run_from_json(document, arrays, f"run {run_id}")))
+        return tuple(out)
+
+    def add_run(self, stored: StoredRun) -> None:
+        """Store a run; runs are never edited, only voided."""
+        run = stored.run
+        with self._database.transaction() as c:
+            c.execute(
+                insert(RUN).values(
+                    id=run.id, job_id=stored.job_id, role=stored.role, taken_at=run.taken_at, document=run_to_json(run)
+                )
+            )
+            rows = [
+                {"run_id": run.id, "session": a.session, "key": a.key, "unit": a.unit, "source": a.source,
+                 "samples": int(a.values.size), "data": _pack(a.values)}
+                for a in run_arrays(run)
+            ]  # fmt: skip
+            if rows:
+                c.execute(insert(SERIES), rows)
+
+    def replace_head(self, run: Run) -> None:
+        """Store a run's document again (voided with a reason); its arrays stay."""
+        with self._database.transaction() as c:
+            c.execute(update(RUN).where(RUN.c.id == run.id).values(document=run_to_json(run)))
+
+    def setting(self, key: str) -> str | None:
+        with self._database.transaction() as c:
+            return c.execute(select(SETTING.c.value).where(SETTING.c.key == key)).scalar_one_or_none()
+
+    def set_setting(self, key: str, value: str) -> None:
+        with self._database.transaction() as c:
+            c.execute(delete(SETTING).where(SETTING.c.key == key))
+            c.execute(insert(SETTING).values(key=key, value=value))
+
+
+def _now() -> str:
+    return datetime.now(UTC).strftime("%Y-%m-%dT%H:%M:%SZ")
+
+
+def _pack(values: np.ndarray) -> bytes:
+    return zlib.compress(np.ascontiguousarray(values, dtype="<f8").tobytes(), 6)
+
+
+def _unpack(data: bytes) -> np.ndarray:
+    return np.frombuffer(zlib.decompress(data), dtype="<f8")

@@ -1,0 +1,50 @@
+"""Tables. Portable SQL only: a shop with several benches may later share one PostgreSQL by URL."""
+
+from __future__ import annotations
+
+from sqlalchemy import Column, Float, ForeignKey, Integer, LargeBinary, MetaData, String, Table, Text
+
+METADATA = MetaData()
+
+JOB = Table(
+    "job", METADATA,
+    Column("id", String(64), primary_key=True),
+    Column("position", Integer, nullable=False),
+    Column("document", Text, nullable=False),
+    Column("changed_at", String(32), nullable=False),
+)  # fmt: skip
+
+RUN = Table(
+    "run", METADATA,
+    Column("id", String(64), primary_key=True),
+    Column("job_id", String(64), ForeignKey("job.id"), nullable=False, index=True),
+    Column("role", String(16), nullable=False),
+    Column("taken_at", String(32), nullable=False),
+    Column("document", Text, nullable=False),
+)  # fmt: skip
+
+SERIES = Table(
+    "series", METADATA,
+    Column("run_id", String(64), ForeignKey("run.id"), primary_key=True),
+    Column("session", Integer, primary_key=True),
+    Column("key", String(64), primary_key=True),
+    Column("unit", String(16), nullable=False),
+    Column("source", Text, nullable=False),
+    Column("samples", Integer, nullable=False),
+    Column("data", LargeBinary, nullable=False),
+)  # fmt: skip
+
+SETTING = Table(
+    "setting", METADATA,
+    Column("key", String(64), primary_key=True),
+    Column("value", Text, nullable=False),
+)  # fmt: skip
+
+EDIT = Table(
+    "edit", METADATA,
+    Column("id", Integer, primary_key=True, autoincrement=True),
+    Column("job_id", String(64), ForeignKey("job.id"), nullable=False, index=True),
+    Column("at", String(32), nullable=False),
+    Column("label", Text, nullable=False),
+    Column("seconds", Float, nullable=False),
+)  # fmt: skip
