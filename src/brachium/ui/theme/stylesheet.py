@@ -1,0 +1,59 @@
+"""The style sheet, made from the token record."""
+
+from __future__ import annotations
+
+from brachium.core.figures.theme import SPACE, TYPE, Colours
+
+
+def style_sheet(c: Colours) -> str:
+    """Qt style sheet for one set of colours."""
+    return f"""
+* {{ font-family: "{TYPE.family}"; font-size: {TYPE.body}px; color: {c.ink}; }}
+QMainWindow, QWidget#page, QScrollArea, QScrollArea > QWidget > QWidget#page {{ background: {c.film}; border: 0; }}
+QToolTip {{ background: {c.sheet}; color: {c.ink}; border: 1px solid {c.hair}; padding: 4px 6px; }}
+QLabel[role="headline"] {{ font-size: {TYPE.headline}px; font-weight: 600; }}
+QLabel[role="title"] {{ font-size: {TYPE.title}px; font-weight: 600; }}
+QLabel[role="section"] {{ font-size: {TYPE.strong}px; font-weight: 600; }}
+QLabel[role="soft"] {{ color: {c.soft}; }}
+QLabel[role="field"] {{ color: {c.soft}; font-size: {TYPE.small}px; }}
+QLabel[role="warm"] {{ color: {c.warm}; font-weight: 500; }}
+QLabel[role="cool"] {{ color: {c.cool}; font-weight: 600; }}
+QLabel[role="alarm"] {{ color: {c.alarm}; font-weight: 500; }}
+QLineEdit, QPlainTextEdit, QComboBox {{ background: transparent; border: 0; border-bottom: 1px solid {c.hair};
+  min-height: 30px; padding: 0 4px; selection-background-color: {c.cool_wash}; selection-color: {c.ink}; }}
+QPlainTextEdit {{ border: 1px solid {c.hair}; border-radius: {SPACE.radius}px; padding: 4px; background: {c.sheet}; }}
+QLineEdit:hover, QComboBox:hover {{ border-bottom-color: {c.soft}; }}
+QLineEdit:focus, QComboBox:focus, QPlainTextEdit:focus {{ border-bottom: 2px solid {c.cool}; background: {c.sheet}; }}
+QLineEdit:disabled, QComboBox:disabled {{ color: {c.soft}; border-bottom-style: dotted; }}
+QComboBox::drop-down {{ border: 0; width: 18px; }}
+QComboBox QAbstractItemView {{ background: {c.sheet}; border: 1px solid {c.hair}; outline: 0;
+  selection-background-color: {c.cool_wash}; selection-color: {c.ink}; padding: 4px; }}
+QComboBox QAbstractItemView::item {{ min-height: {SPACE.target}px; }}
+QPushButton {{ background: transparent; border: 1px solid {c.soft}; border-radius: {SPACE.radius}px;
+  min-height: 30px; padding: 0 14px; font-weight: 500; }}
+QPushButton:hover {{ background: {c.cool_wash}; border-color: {c.cool}; }}
+QPushButton:focus {{ border: 2px solid {c.cool}; padding: 0 13px; }}
+QPushButton:disabled {{ color: {c.soft}; border-color: {c.hair}; }}
+QPushButton:checked {{ background: {c.cool_wash}; border-color: {c.cool}; color: {c.cool}; font-weight: 600; }}
+QPushButton[kind="primary"] {{ background: {c.cool}; border-color: {c.cool}; color: {c.on_cool}; font-weight: 600; }}
+QPushButton[kind="primary"]:hover {{ background: {c.ink}; border-color: {c.ink}; color: {c.film}; }}
+QPushButton[kind="primary"]:focus {{ border: 2px solid {c.ink}; }}
+QPushButton[kind="primary"]:disabled {{ background: {c.grid}; border-color: {c.grid}; color: {c.soft}; }}
+QPushButton[kind="quiet"] {{ border: 0; padding: 0 8px; color: {c.soft}; }}
+QPushButton[kind="quiet"]:hover {{ color: {c.ink}; background: {c.cool_wash}; }}
+QPushButton[kind="quiet"]:focus {{ border: 1px solid {c.cool}; padding: 0 7px; }}
+QMenu {{ background: {c.sheet}; border: 1px solid {c.hair}; padding: 4px; }}
+QMenu::item {{ padding: 7px 28px 7px 12px; border-radius: {SPACE.radius}px; }}
+QMenu::item:selected {{ background: {c.cool_wash}; }}
+QMenu::item:disabled {{ color: {c.soft}; }}
+QMenu::separator {{ height: 1px; background: {c.hair}; margin: 4px 8px; }}
+QScrollBar:vertical {{ background: transparent; width: 10px; margin: 0; }}
+QScrollBar::handle:vertical {{ background: {c.hair}; min-height: 32px; border-radius: 4px; margin: 1px; }}
+QScrollBar::handle:vertical:hover {{ background: {c.soft}; }}
+QScrollBar::add-line, QScrollBar::sub-line {{ height: 0; }}
+QScrollBar::add-page, QScrollBar::sub-page {{ background: transparent; }}
+QListView {{ background: {c.sheet}; border: 0; outline: 0; }}
+QDialog {{ background: {c.sheet}; border: 1px solid {c.hair}; }}
+QTextBrowser {{ background: {c.sheet}; border: 1px solid {c.hair}; padding: 12px; }}
+QCheckBox {{ min-height: {SPACE.target}px; spacing: 8px; }}
+"""

@@ -1,0 +1,70 @@
+"""The theme on screen: fonts loaded, palette and style sheet made from the token record, light or dark."""
+
+from __future__ import annotations
+
+from functools import cache
+from importlib.resources import files
+
+from PySide6.QtGui import QColor, QFont, QFontDatabase, QPalette
+from PySide6.QtWidgets import QApplication
+
+from brachium.core.figures.theme import DARK, LIGHT, TYPE, Colours
+from brachium.ui.theme.stylesheet import style_sheet
+
+_state = {"dark": False}
+
+
+def colours() -> Colours:
+    """The colours in force."""
+    return DARK if _state["dark"] else LIGHT
+
+
+def is_dark() -> bool:
+    return _state["dark"]
+
+
+def qcolor(role: str) -> QColor:
+    return QColor(colours().role(role))
+
+
+@cache
+def load_fonts() -> tuple[str, ...]:
+    """Register the shipped fonts; returns their families."""
+    out: list[str] = []
+    for file in sorted(files("brachium.resources").joinpath("fonts").iterdir(), key=lambda f: f.name):
+        if file.name.endswith(".ttf"):
+            number = QFontDatabase.addApplicationFontFromData(file.read_bytes())
+            out += QFontDatabase.applicationFontFamilies(number)
+    return tuple(dict.fromkeys(out))
+
+
+@cache
+def font(size: float, weight: int = 400, condensed: bool = False) -> QFont:
+    """A font of the shipped family with tabular figures; size in px, weight 400, 500 or 600."""
+    out = QFont(TYPE.condensed if condensed else TYPE.family)
+    out.setPixelSize(round(size))
+    out.setWeight(QFont.Weight(weight))
+    out.setFeature(QFont.Tag("tnum"), 1)
+    out.setHintingPreference(QFont.HintingPreference.PreferNoHinting)
+    return out
+
+
+def apply(app: QApplication, dark: bool) -> None:
+    """Put the theme in force."""
+    load_fonts()
+    _state["dark"] = dark
+    c = colours()
+    palette = QPalette()
+    for group, role in (
+        (QPalette.ColorRole.Window, c.film), (QPalette.ColorRole.Base, c.sheet), (QPalette.ColorRole.Text, c.ink),
+        (QPalette.ColorRole.WindowText, c.ink), (QPalette.ColorRole.Button, c.sheet),
+        (QPalette.ColorRole.ButtonText, c.ink), (QPalette.ColorRole.Highlight, c.cool_wash),
+        (QPalette.ColorRole.HighlightedText, c.ink), (QPalette.ColorRole.PlaceholderText, c.soft),
+        (QPalette.ColorRole.ToolTipBase, c.sheet), (QPalette.ColorRole.ToolTipText, c.ink),
+        (QPalette.ColorRole.Link, c.cool),
+    ):  # fmt: skip
+        palette.setColor(group, QColor(role))
+    app.setStyle("Fusion")
+    app.setPalette(palette)
+    app.setFont(font(TYPE.body))
+    app.setStyleSheet(style_sheet(c))

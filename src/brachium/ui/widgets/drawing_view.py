@@ -1,0 +1,171 @@
+"""Shows a drawing; its regions can be chosen by mouse and arrow keys, copied and saved as a picture."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+
+from PySide6.QtCore import QEvent, QPointF, QRectF, QSize, Qt, Signal
+from PySide6.QtGui import (
+    QContextMenuEvent,
+    QGuiApplication,
+    QHelpEvent,
+    QKeyEvent,
+    QMouseEvent,
+    QPainter,
+    QPaintEvent,
+    QPen,
+    QResizeEvent,
+)
+from PySide6.QtWidgets import QMenu, QToolTip, QWidget
+
+from brachium.core.figures.drawing import Drawing, Region
+from brachium.ui.theme import theme
+from brachium.ui.widgets.paint import paint_drawing
+
+Builder = Callable[[float, float], Drawing]
+
+
+class DrawingView(QWidget):
+    """`set_builder` gives a function of width and height; it is called again when the size changes."""
+
+    chosen = Signal(object)  # the Region
+    activated = Signal(object)  # the Region, by Return or double click
+    save_asked = Signal(object)  # the Drawing
+
+    def __init__(self, parent: QWidget | None = None, minimum: QSize | None = None) -> None:
+        super().__init__(parent)
+        self._builder: Builder | None = None
+        self._drawing: Drawing | None = None
+        self._hover = ""
+        self.selected = ""
+        self.show_selection = True
+        self.setMouseTracking(True)
+        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+        if minimum is not None:
+            self.setMinimumSize(minimum)
+
+    def set_builder(self, builder: Builder | None) -> None:
+        self._builder = builder
+        self._rebuild()
+
+    def drawing(self) -> Drawing | None:
+        return self._drawing
+
+    def regions(self) -> tuple[Region, ...]:
+        return self._drawing.regions if self._drawing else ()
+
+    def region(self, region_id: str) -> Region | None:
+        return next((r for r in self.regions() if r.id == region_id), None)
+
+    def choose(self, region_id: str) -> None:
+        """Choose a region as a click would; unknown ids are ignored."""
+        found = self.region(region_id)
+        if found is not None:
+            self.selected = region_id
+            self.update()
+            self.chosen.emit(found)
+
+    def fit_height(self) -> None:
+        """Take the height that the drawing came out with (figures that size themselves by their rows)."""
+        if self._drawing is not None:
+            self.setFixedHeight(round(self._drawing.height) + 2)
+
+    def _rebuild(self) -> None:
+        self._drawing = self._builder(self.width(), self.height()) if self._builder and self.width() > 40 else None
+        if self._drawing is not None:
+            self.setAccessibleName(self._drawing.title)
+            self.setAccessibleDescription(self._drawing.about)
+        self.update()
+
+    def resizeEvent(self, event: QResizeEvent) -> None:
+        super().resizeEvent(event)
+        if event.size() != event.oldSize():
+            self._rebuild()
+
+    def paintEvent(self, event: QPaintEvent) -> None:
+        if self._drawing is None:
+            return
+        painter = QPainter(self)
+        paint_drawing(painter, self._drawing)
+        for region in self._drawing.regions:
+            chosen = region.id == self.selected and self.show_selection
+            if chosen or region.id == self._hover:
+                self._mark(painter, region, chosen)
+        painter.end()
+
+    def _mark(self, painter: QPainter, region: Region, chosen: bool) -> None:
+        focus = chosen and self.hasFocus()
+        pen = QPen(theme.qcolor("cool" if chosen else "hair"), 2.0 if focus else 1.0)
+        painter.setPen(pen)
+        painter.setBrush(Qt.BrushStyle.NoBrush)
+        painter.drawRoundedRect(QRectF(region.x, region.y, region.w, region.h).adjusted(0.5, 0.5, -0.5, -0.5), 3, 3)
+
+    def _at(self, point: QPointF) -> Region | None:
+        inside = [r for r in self.regions() if QRectF(r.x, r.y, r.w, r.h).contains(point)]
+        return min(inside, key=lambda r: r.w * r.h) if inside else None
+
+    def mouseMoveEvent(self, event: QMouseEvent) -> None:
+        found = self._at(event.position())
+        hover = found.id if found else ""
+        if hover != self._hover:
+            self._hover = hover
+            self.setCursor(Qt.CursorShape.PointingHandCursor if hover else Qt.CursorShape.ArrowCursor)
+            self.update()
+
+    def leaveEvent(self, event: QEvent) -> None:
+        self._hover = ""
+        self.update()
+
+    def mousePressEvent(self, event: QMouseEvent) -> None:
+        found = self._at(event.position())
+        if found is not None and event.button() == Qt.MouseButton.LeftButton:
+            self.choose(found.id)
+
+    def mouseDoubleClickEvent(self, event: QMouseEvent) -> None:
+        found = self._at(event.position())
+        if found is not None:
+            self.activated.emit(found)
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        steps = {Qt.Key.Key_Down: 1, Qt.Key.Key_Right: 1, Qt.Key.Key_Up: -1, Qt.Key.Key_Left: -1}
+        regions = self.regions()
+        if event.key() in steps and regions:
+            ids = [r.id for r in regions]
+            at = ids.index(self.selected) + steps[Qt.Key(event.key())] if self.selected in ids else 0
+            self.choose(ids[at % len(ids)])
+        elif (
+            event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Space)
+            and self.region(self.selected)
+            and not event.modifiers()
+        ):
+            self.activated.emit(self.region(self.selected))
+        else:
+            super().keyPressEvent(event)
+
+    def focusInEvent(self, event: QEvent) -> None:  # type: ignore[override]
+        super().focusInEvent(event)  # type: ignore[arg-type]
+        if not self.selected and self.regions():
+            self.selected = self.regions()[0].id
+        self.update()
+
+    def event(self, event: QEvent) -> bool:
+        if event.type() == QEvent.Type.ToolTip and isinstance(event, QHelpEvent):
+            found = self._at(QPointF(event.pos()))
+            QToolTip.showText(event.globalPos(), found.label if found else "", self)
+            return True
+        return super().event(event)
+
+    def contextMenuEvent(self, event: QContextMenuEvent) -> None:
+        if self._drawing is None:
+            return
+        drawing = self._drawing
+        menu = QMenu(self)
+        menu.addAction("Copy picture", lambda: QGuiApplication.clipboard().setPixmap(self.grab()))
+        menu.addAction("Copy as text", lambda: QGuiApplication.clipboard().setText(as_text(drawing)))
+        menu.addAction("Save picture as SVG or PNG…", lambda: self.save_asked.emit(drawing))
+        menu.exec(event.globalPos())
+
+
+def as_text(drawing: Drawing) -> str:
+    """The regions of a drawing as lines of text, for the clipboard."""
+    return "\n".join([f"{drawing.title}: {drawing.about}", *(r.label for r in drawing.regions)])
