@@ -14,7 +14,8 @@ T = TypeVar("T")
 Post = Callable[[Callable[[], None]], None]
 
 
-def _at_once(call: Callable[[], None]) -> None:
+def at_once(call: Callable[[], None]) -> None:
+    """Deliver in the worker itself; for the command line."""
     call()
 
 
@@ -23,7 +24,7 @@ class Lanes:
 
     NAMES = ("store", "bench", "compute")
 
-    def __init__(self, post: Post = _at_once) -> None:
+    def __init__(self, post: Post = at_once) -> None:
         self.post = post
         self._pools = {name: ThreadPoolExecutor(1, thread_name_prefix=f"brachium-{name}") for name in self.NAMES}
         self._closing = threading.Event()

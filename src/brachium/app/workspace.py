@@ -70,6 +70,10 @@ class Workspace:
         complete = [r for r in good if r.complete]
         return complete[-1] if complete else None
 
+    def all_runs(self, job_id: str) -> tuple[StoredRun, ...]:
+        """Every run of a job, voided and incomplete ones too."""
+        return tuple(self._runs.get(job_id, ()))
+
     def view(self, job_id: str) -> JobView | None:
         """The last computed view; None until the first one is there."""
         return self._views.get(job_id)
@@ -140,11 +144,10 @@ class Workspace:
     def void_run(self, job_id: str, run_id: str, reason: str) -> None:
         """Void a run with a reason; it stays stored."""
         runs = self._runs[job_id]
-        for index, stored in enumerate(runs):
-            if stored.run.id == run_id:
-                voided = replace(stored.run, void_reason=reason)
-                runs[index] = replace(stored, run=voided)
-                self.lanes.submit("store", lambda: self.repository.replace_head(voided), None, self._failed)
+        index = next(k for k, stored in enumerate(runs) if stored.run.id == run_id)
+        voided = replace(runs[index].run, void_reason=reason)
+        runs[index] = replace(runs[index], run=voided)
+        self.lanes.submit("store", lambda: self.repository.replace_head(voided), None, self._failed)
         self._changed(job_id)
 
     # -- views

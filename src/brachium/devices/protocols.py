@@ -51,8 +51,11 @@ class Workload(Protocol):
 class Bench(Protocol):
     """A machine under test."""
 
-    clock: Clock
-    sampler: Sampler
+    @property
+    def clock(self) -> Clock: ...
+
+    @property
+    def sampler(self) -> Sampler: ...
 
     def restart(self) -> None:
         """Begin a session: the machine is cold or freshly started."""

@@ -22,6 +22,8 @@ class Stage(StrEnum):
 
 
 STAGES: tuple[Stage, ...] = tuple(Stage)
+SIMULATED = "simulated"
+IMPORTED = "imported"
 
 
 class DataState(StrEnum):
@@ -90,4 +92,4 @@ class Job:
     steps_done: tuple[StepDone, ...] = ()
     lifts: tuple[LatchLift, ...] = ()
     handed_over: str = ""
-    bench: str = ""
+    bench: str = ""  # SIMULATED, IMPORTED, or empty: not connected

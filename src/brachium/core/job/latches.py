@@ -6,7 +6,7 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 
 from brachium.core.fit.verdict import Level
-from brachium.core.job.job import STAGES, DataState, Job, Stage
+from brachium.core.job.job import IMPORTED, STAGES, DataState, Job, Stage
 
 
 @dataclass(frozen=True)
@@ -47,15 +47,15 @@ def latches(job: Job, progress: Progress) -> Mapping[Stage, Latch]:
     lifted = {lift.stage: lift.reason for lift in job.lifts}
     out = {}
     for stage, (missing, remedy) in checks.items():
-        if progress.has_before and progress.has_after and stage is not Stage.HAND_OVER and _imported(job):
+        if _imported(job) and (stage is Stage.MEASURE or progress.has_after):
             missing = ""
         out[stage] = Latch(stage, missing, lifted.get(stage, ""), remedy)
     return out
 
 
 def _imported(job: Job) -> bool:
-    """A job made of two imported logs has nothing to take in, choose or do."""
-    return job.bench == "imported"
+    """A record made of imported logs has nothing to take in, choose or do."""
+    return job.bench == IMPORTED
 
 
 def _before_measuring(job: Job) -> str:

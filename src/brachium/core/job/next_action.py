@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from brachium.core.job.job import DataState, Job, Stage
+from brachium.core.job.job import IMPORTED, DataState, Job, Stage
 from brachium.core.job.latches import Progress
 from brachium.core.units import minutes
 
@@ -22,6 +22,12 @@ class NextAction:
 def next_action(job: Job, progress: Progress, run_minutes: float, next_step: tuple[str, float] | None) -> NextAction:
     """What to do now. `run_minutes` is the length of a run, `next_step` title and minutes of the next work step."""
     model = job.machine.identity.model
+    if job.bench == IMPORTED and not progress.has_after:
+        side = "after" if progress.has_before else "before"
+        return NextAction(f"Drop the {side} log on the window", "sensor log as CSV; 1 min of yours", "log.import",
+                          Stage.PROVE)  # fmt: skip
+    if progress.has_after:
+        return NextAction("Save the hand-over report", "PDF and HTML; 2 min of yours", "report.save", Stage.HAND_OVER)
     if not model or not job.machine.fitted:
         return NextAction("Record the machine", "model and what sits in its places", "go.take_in", Stage.TAKE_IN)
     if job.data_safe.state is DataState.OPEN and not progress.has_before:
@@ -30,10 +36,6 @@ def next_action(job: Job, progress: Progress, run_minutes: float, next_step: tup
     if not progress.has_before:
         return NextAction("Measure the before", f"{minutes(run_minutes)}, runs by itself; panel stays closed",
                           "measure.start", Stage.MEASURE)  # fmt: skip
-    if progress.has_after:
-        if job.handed_over:
-            return NextAction("Save the report again", f"handed over {job.handed_over}", "report.save", Stage.HAND_OVER)
-        return NextAction("Save the hand-over report", "PDF and HTML; 2 min of yours", "report.save", Stage.HAND_OVER)
     if not job.plan:
         return NextAction("Choose parts", "see what fits and what it would bring; 5 min of yours", "go.choose",
                           Stage.CHOOSE)  # fmt: skip

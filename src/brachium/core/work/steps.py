@@ -60,7 +60,7 @@ def _system_moves(chosen: tuple[Candidate, ...]) -> list[Step]:
     return [
         Step("clone", "Copy the system to the new drive",
              "New drive on a USB bridge; copy, let the verifying pass finish. Same start mode as before.",
-             "USB to SATA bridge", (), 8, 75, "the owner's data is backed up and verified", "none: the old drive stays"),
+             "USB to SATA bridge", (), 8, 75, "the owner's data is backed up", "none: the old drive stays"),
     ]  # fmt: skip
 
 
@@ -121,7 +121,7 @@ def _closing(machine: Machine, chosen: tuple[Candidate, ...]) -> list[Step]:
         Step("close", "Close and connect", "Screws back in reverse order, battery in, adapter on.", "PH1", (), 5, 0,
              "", "6 min"),
         Step("first-start", "First start: is everything seen?",
-             f"Firmware shows processor, {seen}, drive (480 GB reads as 447 GiB), fan turning, date right.",
+             f"Firmware shows processor, {seen}, drive (480 GB is 447 GiB), date.",
              "", (), 4, 0, "", ""),
         Step("memory-test", "Test the memory", "One full pass before any benchmark: results of faulty memory mean nothing.",
              "", (), 2, 35, "", ""),

@@ -7,6 +7,7 @@ from collections.abc import Callable
 from PySide6.QtCore import QEvent, QPointF, QRectF, QSize, Qt, Signal
 from PySide6.QtGui import (
     QContextMenuEvent,
+    QFocusEvent,
     QGuiApplication,
     QHelpEvent,
     QKeyEvent,
@@ -22,7 +23,7 @@ from brachium.core.figures.drawing import Drawing, Region
 from brachium.ui.theme import theme
 from brachium.ui.widgets.paint import paint_drawing
 
-Builder = Callable[[float, float], Drawing]
+Builder = Callable[[float, float], Drawing | None]
 
 
 class DrawingView(QWidget):
@@ -142,8 +143,8 @@ class DrawingView(QWidget):
         else:
             super().keyPressEvent(event)
 
-    def focusInEvent(self, event: QEvent) -> None:  # type: ignore[override]
-        super().focusInEvent(event)  # type: ignore[arg-type]
+    def focusInEvent(self, event: QFocusEvent) -> None:
+        super().focusInEvent(event)
         if not self.selected and self.regions():
             self.selected = self.regions()[0].id
         self.update()

@@ -1,0 +1,70 @@
+"""Foreign logs into the shop: read, preview, keep as runs of a new or an existing record."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Mapping
+from dataclasses import dataclass
+from datetime import datetime
+from pathlib import Path
+
+from brachium.app.workspace import AFTER, BEFORE, Workspace
+from brachium.core.job.job import IMPORTED, Job
+from brachium.core.machine.machine import Machine
+from brachium.core.measure.run import Run
+from brachium.formats.log_run import run_from_log
+from brachium.formats.sensor_log import SensorLog, read_sensor_log
+
+
+@dataclass(frozen=True)
+class LogPreview:
+    """A log that was read and holds a load, with the role guessed from its name."""
+
+    log: SensorLog
+    role: str
+    load_s: float
+
+
+def read_log(path: Path, role: str = "", units: Mapping[str, str] | None = None) -> LogPreview:
+    """Read a log and check that it holds a load. Raises ExpectedProblem or EnvironmentProblem."""
+    log = read_sensor_log(path, units)
+    run = run_from_log(log, "preview", "", "")
+    load = run.sessions[0].trace.phase("load")
+    return LogPreview(log, role or _guess_role(path), load.end_s - load.start_s if load else 0.0)
+
+
+def log_to_run(preview: LogPreview, run_id: str, room_c: float | None) -> Run:
+    """The run of a previewed log; it is dated by the file."""
+    taken = datetime.fromtimestamp(preview.log.path.stat().st_mtime).strftime("%Y-%m-%d %H:%M")
+    return run_from_log(preview.log, run_id, f"log {preview.log.path.stem}", taken, room_c)
+
+
+def keep_logs(
+    workspace: Workspace, previews: tuple[LogPreview, ...], rooms: Mapping[str, float | None], job_id: str = ""
+) -> str:
+    """Keep logs as runs of a record; without one a new record is made. `rooms` is by role. Returns its id."""
+    if not job_id:
+        job = new_record(workspace, previews)
+        workspace.add_job(job)
+        job_id = job.id
+    for preview in previews:
+        number = 1 + len(workspace.all_runs(job_id))
+        run = log_to_run(preview, f"{job_id}-{preview.role}-{number}", rooms.get(preview.role))
+        workspace.add_run(job_id, preview.role, run)
+    return job_id
+
+
+def new_record(workspace: Workspace, previews: tuple[LogPreview, ...]) -> Job:
+    """A record for logs alone, named by what their file names share."""
+    stem = re.sub(r"[-_ ]*(before|after|vorher|nachher|old|new)$", "", previews[0].log.path.stem, flags=re.IGNORECASE)
+    base = re.sub(r"[^a-z0-9]+", "-", stem.lower()).strip("-") or "log"
+    job_id, number = base, 1
+    while job_id in workspace.job_ids():
+        number += 1
+        job_id = f"{base}-{number}"
+    name = stem.replace("-", " ").replace("_", " ").strip().capitalize() or "Imported log"
+    return Job(job_id, name if number == 1 else f"{name} {number}", Machine(), "imported sensor logs", bench=IMPORTED)
+
+
+def _guess_role(path: Path) -> str:
+    return AFTER if re.search(r"after|nachher|new", path.stem, re.IGNORECASE) else BEFORE

@@ -1,0 +1,126 @@
+"""The hand-over report of a job: gathered from its view, written as HTML and PDF."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from datetime import date
+from pathlib import Path
+
+from brachium.app.figures import ledger_of, stair_of, traces_of
+from brachium.app.view import JobView
+from brachium.core.figures.drawing import Drawing
+from brachium.core.heat.claims import Claim, ClaimKind
+from brachium.core.job.verdict_words import headline, subline
+from brachium.core.units import minutes, money
+from brachium.formats.atomic import write_atomically
+from brachium.report.content import ReportContent, Row
+from brachium.report.html import render_html
+from brachium.report.pdf import html_to_pdf
+
+FIGURE_W = 660.0
+
+
+@dataclass(frozen=True)
+class ReportFiles:
+    """Where the report was written; `pdf` is None where the PDF engine is missing."""
+
+    html: Path
+    pdf: Path
+
+
+def report_content(view: JobView, today: str = "") -> ReportContent:
+    """Gather what the report says."""
+    job, comparison = view.job, view.comparison
+    identity = job.machine.identity
+    figures = _figures(view)
+    done = [Row(c.title, money(c.price), c.where) for c in view.chosen()]
+    if not done:
+        done = [Row("Nothing was planned here", "", "the figures come from imported logs")]
+    return ReportContent(
+        f"{job.name}: hand-over", " ".join(p for p in (identity.maker, identity.model, identity.serial) if p),
+        today or date.today().isoformat(),
+        headline(comparison) if comparison else "No after-run: what the work brought is not shown.",
+        subline(comparison) if comparison else "", tuple(done),
+        tuple(Row(t.target.title, t.words, t.figures) for t in view.targets), _cost(view), _heat(view),
+        tuple(Row(d.name, f"{d.before}, then {d.after}", d.text) for d in comparison.differences) if comparison else (),
+        tuple(Row(f"before {x.stage.value}", x.when, x.reason) for x in job.lifts), job.condition, _watch(view),
+        _limits(view), figures,
+    )  # fmt: skip
+
+
+def write_report(view: JobView, folder: Path, today: str = "") -> ReportFiles:
+    """Write report.html and report.pdf. Raises EnvironmentProblem; nothing is left half written."""
+    html = render_html(report_content(view, today))
+    pdf = html_to_pdf(html)
+    write_atomically(folder / "report.html", html.encode())
+    write_atomically(folder / "report.pdf", pdf)
+    return ReportFiles(folder / "report.html", folder / "report.pdf")
+
+
+def _figures(view: JobView) -> tuple[tuple[str, Drawing], ...]:
+    comparison = view.comparison
+    if comparison is None:
+        return ()
+    limit = view.job.machine.processor.limit_c
+    out: list[tuple[str, Drawing]] = []
+    ledger = ledger_of(comparison, FIGURE_W)
+    if ledger is not None:
+        out.append(("Gain per test: ratio with 95 % interval", ledger))
+    out.append(("Before and after, aligned at the start of the load", traces_of(comparison, limit, FIGURE_W, 380.0)))
+    stair = stair_of(comparison, 460.0, 260.0)
+    if stair is not None:
+        out.append((f"Heat stair {stair.about}", stair))
+    return tuple(out)
+
+
+def _cost(view: JobView) -> tuple[Row, ...]:
+    cost, done = view.cost, view.job.steps_done
+    spent = sum(s.minutes for s in done)
+    rows = [Row("parts and consumables", money(cost.parts)),
+            Row("work", money(cost.labour), f"{minutes(cost.attended_min)} attended at "
+                f"{money(view.job.rate_per_hour)} an hour" + (f"; {minutes(spent)} logged" if done else "")),
+            Row("all together", money(cost.total),
+                f"of {money(view.job.budget)} budget" if view.job.budget is not None else "")]  # fmt: skip
+    return tuple(rows)
+
+
+def _heat(view: JobView) -> tuple[Row, ...]:
+    comparison = view.comparison
+    if comparison is None:
+        return ()
+    heat = comparison.heat
+    if heat.refusal:
+        return (Row("no heat verdict", "", heat.refusal),)
+    rows = [_claim("paste and mounting", heat.paste), _claim("fins, fan and vents", heat.airflow)]
+    rows += [_claim("both together", heat.total), Row("which helped more", "", heat.helped_more)]
+    return tuple(rows)
+
+
+def _claim(name: str, claim: Claim | None) -> Row:
+    if claim is None:
+        return Row(name, "not judged")
+    if claim.kind is ClaimKind.CANNOT_SEPARATE:
+        return Row(name, "cannot separate", claim.text.removeprefix("cannot separate: "))
+    return Row(name, claim.text)
+
+
+def _watch(view: JobView) -> tuple[str, ...]:
+    out = []
+    services = {s for c in view.chosen() for s in c.services}
+    if services:
+        out.append("Keep the vents free; the fins felt up again within a year or two of daily use.")
+    if any(c.group == "drive" for c in view.chosen()):
+        out.append("The old drive still holds your data: keep it safe or have it erased with a record.")
+    out += [f"Target not met: {t.target.title} ({t.figures})." for t in view.targets if t.met is False]
+    return tuple(out)
+
+
+def _limits(view: JobView) -> tuple[str, ...]:
+    comparison = view.comparison
+    if comparison is None:
+        return ("Without an after-run no gain is claimed.",)
+    out = list(comparison.heat.warnings)
+    if comparison.heat.stairs is not None:
+        out.append("The step from chip to heatsink holds die, spreader and plate too; only its change speaks of paste.")
+    out += [f"{g.test.title}: {g.excluded}." for g in comparison.gains if g.excluded]
+    return tuple(out)

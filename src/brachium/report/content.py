@@ -1,0 +1,37 @@
+"""What a hand-over report says: gathered once, then written as HTML and PDF."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from brachium.core.figures.drawing import Drawing
+
+
+@dataclass(frozen=True)
+class Row:
+    """A row of a table; `note` is small print."""
+
+    label: str
+    value: str
+    note: str = ""
+
+
+@dataclass(frozen=True)
+class ReportContent:
+    """Plain words and figures; no computation happens behind this point."""
+
+    title: str
+    machine: str
+    date: str
+    headline: str
+    subline: str
+    done: tuple[Row, ...]
+    targets: tuple[Row, ...]
+    cost: tuple[Row, ...]
+    heat: tuple[Row, ...]
+    differences: tuple[Row, ...]
+    lifted: tuple[Row, ...]
+    condition: tuple[str, ...]
+    watch: tuple[str, ...]
+    limits: tuple[str, ...]
+    figures: tuple[tuple[str, Drawing], ...]

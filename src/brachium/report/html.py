@@ -1,0 +1,40 @@
+"""The report as one HTML file: fonts and figures inside, nothing fetched."""
+
+from __future__ import annotations
+
+import base64
+from importlib.resources import files
+
+from jinja2 import Environment, StrictUndefined
+from markupsafe import Markup
+
+from brachium.core.figures.theme import LIGHT, SPACE, TYPE
+from brachium.report.content import ReportContent
+from brachium.report.svg import drawing_to_svg
+
+FACES = (
+    ("Barlow-Regular.ttf", TYPE.family, 400), ("Barlow-Medium.ttf", TYPE.family, 500),
+    ("Barlow-SemiBold.ttf", TYPE.family, 600), ("BarlowSemiCondensed-Regular.ttf", TYPE.condensed, 400),
+    ("BarlowSemiCondensed-Medium.ttf", TYPE.condensed, 500),
+    ("BarlowSemiCondensed-SemiBold.ttf", TYPE.condensed, 600),
+)  # fmt: skip
+
+
+def font_faces() -> str:
+    """CSS that carries the shipped fonts inside."""
+    out = []
+    for name, family, weight in FACES:
+        data = base64.b64encode(files("brachium.resources").joinpath("fonts", name).read_bytes()).decode()
+        out.append(
+            f'@font-face {{ font-family: "{family}"; font-weight: {weight}; '
+            f"src: url(data:font/ttf;base64,{data}) format('truetype'); }}"
+        )
+    return "\n".join(out)
+
+
+def render_html(content: ReportContent) -> str:
+    """The whole report as HTML text."""
+    source = files("brachium.report").joinpath("templates", "report.html.j2").read_text(encoding="utf-8")
+    template = Environment(autoescape=True, undefined=StrictUndefined, trim_blocks=True).from_string(source)
+    figures = [(name, Markup(drawing_to_svg(drawing, LIGHT, standalone=False))) for name, drawing in content.figures]
+    return template.render(c=content, figures=figures, faces=Markup(font_faces()), t=LIGHT, type=TYPE, space=SPACE)

@@ -1,0 +1,98 @@
+"""What stands where a stage is not open yet: what is missing, the way there, and lifting the latch with a reason."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+
+from PySide6.QtCore import QRectF, QSize
+from PySide6.QtGui import QPainter, QPaintEvent
+from PySide6.QtWidgets import QHBoxLayout, QLineEdit, QWidget
+
+from brachium.app.view import JobView
+from brachium.app.workspace import now_text
+from brachium.core.because import Because
+from brachium.core.figures.verdict_shape import latch_shape
+from brachium.core.job.job import Job, LatchLift, Stage
+from brachium.ui.pages.page import Page
+from brachium.ui.theme import theme
+from brachium.ui.widgets.labels import button, label
+from brachium.ui.widgets.paint import paint_items
+
+
+class _LatchPicture(QWidget):
+    def __init__(self) -> None:
+        super().__init__()
+        self.setFixedHeight(120)
+
+    def sizeHint(self) -> QSize:
+        return QSize(400, 120)
+
+    def paintEvent(self, event: QPaintEvent) -> None:
+        painter = QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing, True)
+        paint_items(painter, latch_shape(False, False, 0, 12, 96))
+        painter.fillRect(QRectF(96, 60, max(self.width() - 96, 0), 1), theme.qcolor("hair"))
+        painter.end()
+
+
+class ClosedLatchPage(Page):
+    """Shown in place of a stage whose latch is closed."""
+
+    def build(self) -> None:
+        self._stage = Stage.MEASURE
+        self.body.addSpacing(16)
+        self.body.addWidget(_LatchPicture())
+        row = QHBoxLayout()
+        self.go = button("", self._go, "primary")
+        row.addWidget(self.go)
+        row.addStretch(1)
+        self.body.addLayout(row)
+        self.body.addSpacing(28)
+        self.body.addWidget(label("Or lift the latch with a written reason", "section"))
+        self.body.addWidget(label("The reason stays in the log and on the report.", "soft"))
+        line = QHBoxLayout()
+        self.reason = QLineEdit()
+        self.reason.setPlaceholderText("Why this stage may begin all the same")
+        self.reason.setAccessibleName("Reason for lifting the latch")
+        self.lift = button("Lift the latch", self._lift, "", "At least eight characters of reason")
+        self.reason.textChanged.connect(lambda text: self.lift.setEnabled(len(text.strip()) >= 8))
+        self.reason.returnPressed.connect(self._lift)
+        self.lift.setEnabled(False)
+        line.addWidget(self.reason, 1)
+        line.addWidget(self.lift)
+        self.body.addLayout(line)
+        self.body.addStretch(1)
+
+    def show_stage(self, stage: Stage) -> None:
+        self._stage = stage
+        self.reason.clear()
+
+    def show_job(self, job: Job, view: JobView | None) -> None:
+        if view is None or self._stage not in view.latches:
+            self.set_heading(self._stage.value, "Reading the record…")
+            return
+        latch = view.latches[self._stage]
+        self.set_heading(f"{self._stage.value} is not open yet", f"{latch.missing[:1].upper()}{latch.missing[1:]}.")
+        self.go.setText(f"Go to {latch.remedy.value}")
+
+    def default_because(self) -> Because | None:
+        view = self.session.view()
+        if view is None or self._stage not in view.latches:
+            return None
+        latch = view.latches[self._stage]
+        return Because(
+            f"The latch before {self._stage.value} is closed", "latch",
+            f"{latch.missing[:1].upper()}{latch.missing[1:]}. What is skipped here cannot be made good later.",
+            would_change=f"Doing it in {latch.remedy.value}, or a written reason.",
+        )  # fmt: skip
+
+    def _go(self) -> None:
+        view = self.session.view()
+        if view is not None and self._stage in view.latches:
+            self.session.select_stage(view.latches[self._stage].remedy)
+
+    def _lift(self) -> None:
+        job, reason = self.session.job(), self.reason.text().strip()
+        if job is not None and len(reason) >= 8:
+            lift = LatchLift(self._stage, reason, now_text())
+            self.session.edit(f"latch before {self._stage.value} lifted", replace(job, lifts=(*job.lifts, lift)))

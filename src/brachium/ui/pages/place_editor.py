@@ -1,0 +1,116 @@
+"""What sits in one place of the machine: a module's size, speed and voltage; a drive's kind, size and height."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+
+from PySide6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
+
+from brachium.core.job.job import Job
+from brachium.core.machine.machine import DriveBay, ModuleSlot
+from brachium.core.machine.parts import BayForm, Drive, MemoryModule, Part
+from brachium.core.units import GB, GIB, drive_size, gib
+from brachium.ui.session import Session
+from brachium.ui.widgets.fields import ChoiceField
+from brachium.ui.widgets.labels import clear, label
+
+SIZES_GIB = (1, 2, 4, 8, 16, 32)
+SPEEDS = {"DDR2": (667, 800), "DDR3": (1066, 1333, 1600, 1866), "DDR4": (2133, 2400, 2666, 3200), "DDR5": (4800, 5600)}
+VOLTS = {"1.35/1.5": "1.35 and 1.5 V", "1.5": "1.5 V only", "1.35": "1.35 V only"}
+DRIVE_SIZES_GB = (120, 240, 250, 320, 480, 500, 1000, 2000)
+
+
+class PlaceEditor(QWidget):
+    """Edits the chosen place; says which one when none is chosen."""
+
+    def __init__(self, session: Session) -> None:
+        super().__init__()
+        self._session = session
+        self._place = ""
+        self._shown: object = None
+        self._layout = QVBoxLayout(self)
+        self._layout.setContentsMargins(0, 2, 0, 0)
+        self._layout.setSpacing(2)
+        self.fields: dict[str, ChoiceField] = {}
+        self.setMinimumHeight(52)
+
+    def show_place(self, place_id: str) -> None:
+        self._place = place_id
+        job = self._session.job()
+        if job is not None:
+            self.show_job(job)
+
+    def show_job(self, job: Job) -> None:
+        machine = job.machine
+        slot = next((s for s in machine.slots if s.id == self._place), None)
+        bay = next((b for b in machine.bays if b.id == self._place), None)
+        part = machine.configuration().parts.get(self._place)
+        if self._shown == (job.id, self._place, part):
+            return
+        self._shown = (job.id, self._place, part)
+        clear(self._layout)
+        self.fields = {}
+        if slot is not None:
+            self._slot(slot, part if isinstance(part, MemoryModule) else None)
+        elif bay is not None:
+            self._bay(bay, part if isinstance(part, Drive) else None)
+        else:
+            self._layout.addWidget(label("Click a place to record what sits in it.", "soft"))
+
+    def _row(self, title: str, fields: dict[str, ChoiceField]) -> None:
+        row = QHBoxLayout()
+        row.setSpacing(12)
+        self._layout.addWidget(label(title, "field"))
+        for key, field in fields.items():
+            self.fields[key] = field
+            row.addWidget(field, 1)
+        self._layout.addLayout(row)
+
+    def _slot(self, slot: ModuleSlot, module: MemoryModule | None) -> None:
+        speeds = SPEEDS[slot.generation]
+        size = ChoiceField("Module", [("0", "free"), *((str(n), gib(n * GIB)) for n in SIZES_GIB)], self._changed)
+        speed = ChoiceField("Speed, MT/s", [(str(v), str(v)) for v in speeds], self._changed)
+        volts = ChoiceField("Rated for", list(VOLTS.items()), self._changed)
+        size.show_value(str(module.size_bytes // GIB) if module else "0")
+        speed.show_value(str(module.speed_mts if module else speeds[-1]))
+        volts.show_value("/".join(f"{v:g}" for v in module.volts) if module else "1.35/1.5")
+        self._row(f"{slot.label}, {slot.form} {slot.generation}", {"size": size, "speed": speed, "volts": volts})
+
+    def _bay(self, bay: DriveBay, drive: Drive | None) -> None:
+        kinds = [("none", "free"), ("disk", "disk, turning"), ("ssd", "SSD")]
+        kind = ChoiceField("Drive", kinds, self._changed)
+        size = ChoiceField("Size", [(str(n), drive_size(n * GB)) for n in DRIVE_SIZES_GB], self._changed)
+        height = ChoiceField("Height", [("7", "7 mm"), ("9.5", "9.5 mm"), ("", "not known")], self._changed)
+        kind.show_value("none" if drive is None else "disk" if drive.rotational else "ssd")
+        size.show_value(str(drive.size_bytes // GB) if drive else "500")
+        height.show_value(f"{drive.height_mm:g}" if drive and drive.height_mm else "")
+        self._row(f"{bay.label}, {bay.interface} {bay.form}", {"kind": kind, "size": size, "height": height})
+
+    def _changed(self, _: str) -> None:
+        job = self._session.job()
+        if job is None:
+            return
+        values = {key: str(field.box.currentData()) for key, field in self.fields.items()}
+        slot = next((s for s in job.machine.slots if s.id == self._place), None)
+        bay = next((b for b in job.machine.bays if b.id == self._place), None)
+        part: Part | None = None
+        if slot is not None and values["size"] != "0":
+            part = self._module(slot, values)
+        elif bay is not None and values["kind"] != "none":
+            part = self._drive(bay, values)
+        machine = job.machine.with_part(self._place, part)
+        self._session.edit(f"{job.machine.place_label(self._place).lower()} changed", replace(job, machine=machine))
+
+    def _module(self, slot: ModuleSlot, values: dict[str, str]) -> MemoryModule:
+        volts = tuple(float(v) for v in values["volts"].split("/"))
+        size, speed = int(values["size"]), int(values["speed"])
+        name = f"{size} GiB {slot.generation}-{speed}"
+        return MemoryModule(name, slot.form, slot.generation, size * GIB, speed, volts)
+
+    def _drive(self, bay: DriveBay, values: dict[str, str]) -> Drive:
+        size, disk = int(values["size"]), values["kind"] == "disk"
+        form = BayForm.IN_2_5 if bay.form is BayForm.OPTICAL else bay.form
+        height = float(values["height"]) if values["height"] else None
+        name = f"{drive_size(size * GB)} {'disk' if disk else 'SSD'}"
+        rates = (108.0, 52.0, 14.0) if disk else (530.0, 530.0, 0.09)
+        return Drive(name, bay.interface, form, height, size * GB, disk, *rates)

@@ -1,0 +1,145 @@
+"""Prove: the verdict in words, twin traces, heat stair, gain ledger, targets, conditions that differ."""
+
+from __future__ import annotations
+
+from PySide6.QtCore import QSize
+from PySide6.QtWidgets import QHBoxLayout, QStackedWidget, QVBoxLayout
+
+from brachium.app.figures import ledger_of, stair_of, traces_of
+from brachium.app.view import JobView
+from brachium.core.because import Because, Fact, Origin
+from brachium.core.figures.claim_list import claim_list
+from brachium.core.job.job import Job
+from brachium.core.job.verdict_words import headline, subline
+from brachium.core.measure.comparison import Comparison
+from brachium.core.measure.run import Run
+from brachium.ui.pages.measure import MeasurePage
+from brachium.ui.pages.page import Page
+from brachium.ui.session import Session
+from brachium.ui.widgets.labels import label
+
+
+class AfterRunPage(MeasurePage):
+    """Measuring the after, inside Prove."""
+
+    role = "after"
+
+    def _kept(self, view: JobView | None) -> Run | None:
+        return view.after if view is not None else None
+
+    def _start_text(self, run: Run | None) -> str:
+        return "Measure the after again" if run is not None else "Measure the after"
+
+
+class ComparisonPage(Page):
+    """Two runs against each other."""
+
+    def build(self) -> None:
+        self.body.addSpacing(6)
+        columns = QHBoxLayout()
+        columns.setSpacing(20)
+        self.traces = self.figure()
+        self.traces.setMinimumSize(QSize(400, 304))
+        columns.addWidget(self.traces, 4)
+        right = QVBoxLayout()
+        right.setSpacing(2)
+        self._stair_title = label("", "section", True)
+        right.addWidget(self._stair_title)
+        self.stair = self.figure()
+        self.stair.setMinimumSize(QSize(280, 176))
+        right.addWidget(self.stair, 1)
+        self.claims = self.figure()
+        self.claims.setMinimumHeight(60)
+        right.addWidget(self.claims)
+        columns.addLayout(right, 3)
+        self.body.addLayout(columns, 1)
+        self.body.addSpacing(6)
+        row = QHBoxLayout()
+        self._ledger_title = label("Gain per test", "section")
+        row.addWidget(self._ledger_title)
+        row.addStretch(1)
+        self._ledger_note = label("ratio after / before, in the better direction, 95 % interval", "field")
+        row.addWidget(self._ledger_note)
+        self.body.addLayout(row)
+        self.ledger = self.figure()
+        self.ledger.setMinimumHeight(60)
+        self.body.addWidget(self.ledger)
+        self._conditions = label("", "soft", True)
+        self.body.addWidget(self._conditions)
+
+    def show_job(self, job: Job, view: JobView | None) -> None:
+        comparison = view.comparison if view is not None else None
+        if view is None or comparison is None:
+            self.set_heading("Prove", "Comparing the runs…")
+            return
+        self.set_heading(headline(comparison), subline(comparison))
+        limit = job.machine.processor.limit_c
+        self.traces.set_builder(lambda w, h: traces_of(comparison, limit, w, h))
+        heat = comparison.heat
+        if heat.stairs is None:
+            self._stair_title.setText(f"No heat verdict: {heat.refusal}")
+            self.stair.set_builder(None)
+        else:
+            self._stair_title.setText(
+                f"Where the heat falls, at {heat.power_ref_w:.0f} W and {heat.fan_ref_rpm:.0f} /min"
+            )
+            self.stair.set_builder(lambda w, h: stair_of(comparison, w, h))
+        self.claims.set_builder(lambda w, h: claim_list(heat, view.targets, w))
+        self.claims.fit_height()
+        has_tests = bool(comparison.gains)
+        for w in (self._ledger_title, self._ledger_note, self.ledger):
+            w.setVisible(has_tests)
+        if has_tests:
+            self.ledger.set_builder(lambda w, h: ledger_of(comparison, w))
+            self.ledger.fit_height()
+        notes = [f"{d.name}: {d.before}, then {d.after}; {d.text}" for d in comparison.differences]
+        notes += list(heat.warnings)
+        self._conditions.setText("Differs: " + ". ".join(notes) + "." if notes else "All recorded conditions agree.")
+
+    def default_because(self) -> Because | None:
+        view = self.session.view()
+        comparison = view.comparison if view is not None else None
+        return verdict_because(comparison) if comparison is not None else None
+
+
+class ProvePage(QStackedWidget):
+    """Measuring while there is no after-run or one is in progress; comparing otherwise."""
+
+    def __init__(self, session: Session) -> None:
+        super().__init__()
+        self._session = session
+        self.after = AfterRunPage(session)
+        self.comparison = ComparisonPage(session)
+        self.addWidget(self.after)
+        self.addWidget(self.comparison)
+
+    def show_job(self, job: Job, view: JobView | None) -> None:
+        active = self._session.measure.active
+        measuring = active is not None and active.job_id == job.id
+        page: Page = self.after if measuring or view is None or view.after is None else self.comparison
+        self.setCurrentWidget(page)
+        page.show_job(job, view)
+
+    def default_because(self) -> Because | None:
+        page = self.currentWidget()
+        return page.default_because() if isinstance(page, Page) else None
+
+
+def verdict_because(comparison: Comparison) -> Because:
+    """How the headline came about."""
+    heat = comparison.heat
+    facts = []
+    if heat.throttles is not None:
+        facts += [Fact(f"held back {name}", f"{100 * t.share:.0f} % of the load", Origin.MEASURED)
+                  for name, t in zip(("before", "after"), heat.throttles, strict=True)]  # fmt: skip
+    if heat.peaks_c is not None:
+        facts.append(Fact("peak", f"{heat.peaks_c[0]:.0f}, then {heat.peaks_c[1]:.0f} °C", Origin.MEASURED))
+    for name, claim in (("paste and mounting", heat.paste), ("fins, fan and vents", heat.airflow)):
+        if claim is not None:
+            facts.append(Fact(name, claim.text[:46], Origin.FITTED))
+    return Because(
+        headline(comparison), "comparison",
+        "Sustained work and the heat path are judged, not the peak temperature: a machine that was held back may run "
+        "as hot as before and still do more.",
+        tuple(facts), heat.helped_more, "An after-run in more sessions, or under the same conditions.",
+    )  # fmt: skip

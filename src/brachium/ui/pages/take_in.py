@@ -1,0 +1,224 @@
+"""Take in: who the machine is, what sits in its places, what it is for, its condition, the owner's data."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import replace
+from decimal import Decimal, InvalidOperation
+
+from PySide6.QtCore import QSize
+from PySide6.QtWidgets import QGridLayout, QHBoxLayout, QPlainTextEdit, QVBoxLayout, QWidget
+
+from brachium.app.view import JobView
+from brachium.app.workspace import now_text
+from brachium.core.because import Because, Fact, Origin
+from brachium.core.choose.profile import PROFILES
+from brachium.core.figures.fit_board import BoardState, fit_board
+from brachium.core.job.job import DataSafe, DataState, Job
+from brachium.core.machine.machine import Machine
+from brachium.ui.pages.page import Page
+from brachium.ui.pages.place_editor import PlaceEditor
+from brachium.ui.pages.targets_editor import TargetsEditor
+from brachium.ui.widgets.fields import ChoiceField, LineField, Switch
+from brachium.ui.widgets.labels import label
+
+
+class TakeInPage(Page):
+    """Everything is saved as it is left; Ctrl+Z takes it back."""
+
+    def build(self) -> None:
+        self._fields: dict[str, LineField] = {}
+        columns = QHBoxLayout()
+        columns.setSpacing(28)
+        left, right = QVBoxLayout(), QVBoxLayout()
+        columns.addLayout(left, 1)
+        columns.addLayout(right, 1)
+        self.body.addSpacing(4)
+        self.body.addLayout(columns, 1)
+        self._build_identity(left)
+        self._build_condition(left)
+        self._build_places(right)
+        self._build_goal(right)
+
+    def _build_identity(self, layout: QVBoxLayout) -> None:
+        layout.addWidget(label("Who it is", "section"))
+        grid = QGridLayout()
+        grid.setHorizontalSpacing(16)
+        grid.setVerticalSpacing(2)
+        rows: tuple[tuple[str, str, str], ...] = (
+            ("name", "Name in the shop", ""), ("maker", "Maker", ""), ("model", "Model", "from the label"),
+            ("serial", "Serial or asset tag", ""), ("year", "Year", "about"), ("firmware", "Firmware", "version"),
+            ("system", "System", ""), ("processor", "Processor", ""),
+        )  # fmt: skip
+        for index, (key, name, hint) in enumerate(rows):
+            grid.addWidget(self._field(key, name, hint), index // 2, index % 2)
+        layout.addLayout(grid)
+
+    def _build_goal(self, layout: QVBoxLayout) -> None:
+        layout.addSpacing(4)
+        layout.addWidget(label("What it is for", "section"))
+        grid = QGridLayout()
+        grid.setHorizontalSpacing(16)
+        grid.setVerticalSpacing(2)
+        grid.addWidget(self._field("goal", "Goal", "in the owner's words"), 0, 0)
+        self._profile = ChoiceField("Kind of use", [(p.id, p.title) for p in PROFILES], self._set_profile)
+        grid.addWidget(self._profile, 0, 1)
+        grid.addWidget(self._field("budget", "Budget, EUR", "ceiling, parts and work"), 1, 0)
+        grid.addWidget(self._field("needed_by", "Needed by", "year-month-day"), 1, 1)
+        layout.addLayout(grid)
+        self.targets = TargetsEditor(self.session)
+        layout.addWidget(self.targets)
+        layout.addStretch(1)
+
+    def _build_condition(self, layout: QVBoxLayout) -> None:
+        layout.addSpacing(6)
+        layout.addWidget(label("Condition as it came in", "section"))
+        self.notes = _Notes(self._set_condition)
+        self.notes.setAccessibleName("Condition notes, one per line")
+        self.notes.setMinimumHeight(88)
+        layout.addWidget(self.notes, 1)
+        layout.addSpacing(6)
+        layout.addWidget(label("The owner's data", "section"))
+        self.data = Switch([(s.name, s.value.capitalize()) for s in DataState], self._set_data, "The owner's data")
+        layout.addWidget(self.data)
+        self._data_note = label("", "soft", True)
+        layout.addWidget(self._data_note)
+
+    def _build_places(self, layout: QVBoxLayout) -> None:
+        layout.addWidget(label("What sits in its places", "section"))
+        self.board = self.figure()
+        self.board.setMinimumSize(QSize(330, 236))
+        layout.addWidget(self.board, 1)
+        self.editor = PlaceEditor(self.session)
+        self.board.chosen.connect(lambda region: self.editor.show_place(region.id))
+        layout.addWidget(self.editor)
+
+    def _field(self, key: str, name: str, hint: str) -> QWidget:
+        field = LineField(name, lambda text, k=key: self._set(k, text), hint)  # type: ignore[misc]
+        self._fields[key] = field
+        return field
+
+    def field(self, key: str) -> LineField:
+        return self._fields[key]
+
+    def show_job(self, job: Job, view: JobView | None) -> None:
+        machine = job.machine
+        waiting = "Everything needed is recorded." if view is None else self._waiting(view)
+        self.set_heading(f"Take in: {job.name}", waiting)
+        values = {
+            "name": job.name, "maker": machine.identity.maker, "model": machine.identity.model,
+            "serial": machine.identity.serial, "year": str(machine.identity.year or ""),
+            "firmware": machine.identity.firmware, "system": machine.identity.system,
+            "processor": machine.processor.name, "goal": job.goal,
+            "budget": "" if job.budget is None else f"{job.budget:f}", "needed_by": job.needed_by,
+        }  # fmt: skip
+        for key, value in values.items():
+            self._fields[key].show_value(value)
+        self._profile.show_value(job.profile_id)
+        self.notes.show_lines(job.condition)
+        self.data.show_value(job.data_safe.state.name)
+        self._data_note.setText(_data_words(job))
+        self.targets.show_job(job)
+        self.editor.show_job(job)
+        state = BoardState(machine, machine.configuration(), {})
+        self.board.set_builder(lambda w, h: fit_board(state, w, h))
+
+    def _waiting(self, view: JobView) -> str:
+        latch = next(iter(view.latches.values()))
+        if latch.open:
+            return "Everything needed is recorded; edits are saved as you leave a field."
+        return f"Still needed: {latch.missing}."
+
+    def default_because(self) -> Because | None:
+        job = self.session.job()
+        return data_because(job) if job is not None else None
+
+    def _set(self, key: str, text: str) -> str | None:
+        job = self.session.job()
+        if job is None:
+            return None
+        setters: dict[str, Callable[[], Job]] = {
+            "name": lambda: replace(job, name=text or job.name),
+            "goal": lambda: replace(job, goal=text),
+            "needed_by": lambda: replace(job, needed_by=text),
+            "budget": lambda: replace(job, budget=_money(text)),
+            "processor": lambda: replace(
+                job, machine=replace(job.machine, processor=replace(job.machine.processor, name=text))
+            ),
+            "year": lambda: replace(job, machine=_identity(job.machine, year=int(text) if text else None)),
+        }
+        make = setters.get(key, lambda: replace(job, machine=_identity(job.machine, **{key: text})))
+        try:
+            self.session.edit(f"{self._fields[key].caption.text().lower()} changed", make())
+        except (ValueError, InvalidOperation):
+            return "A whole number such as 2014." if key == "year" else "An amount such as 150 or 149.50."
+        return None
+
+    def _set_profile(self, key: str) -> None:
+        job = self.session.job()
+        if job is not None:
+            self.session.edit("kind of use changed", replace(job, profile_id=key))
+
+    def _set_condition(self, lines: tuple[str, ...]) -> None:
+        job = self.session.job()
+        if job is not None:
+            self.session.edit("condition notes changed", replace(job, condition=lines))
+
+    def _set_data(self, key: str) -> None:
+        job = self.session.job()
+        if job is not None:
+            when = "" if DataState[key] is DataState.OPEN else now_text()
+            changed = replace(job, data_safe=DataSafe(DataState[key], "the bench", when))
+            self.session.edit("data state changed", changed)
+            self.session.explain(data_because(changed))
+
+
+class _Notes(QPlainTextEdit):
+    """Notes, one a line, written when the field is left."""
+
+    def __init__(self, changed: Callable[[tuple[str, ...]], None]) -> None:
+        super().__init__()
+        self._changed = changed
+        self._lines: tuple[str, ...] = ()
+        self.setPlaceholderText("One finding a line: loose cable, missing screw, blocked vent, swollen battery…")
+        self.setTabChangesFocus(True)
+
+    def show_lines(self, lines: tuple[str, ...]) -> None:
+        self._lines = lines
+        if not self.hasFocus() and self.toPlainText() != "\n".join(lines):
+            self.setPlainText("\n".join(lines))
+
+    def focusOutEvent(self, event: object) -> None:
+        super().focusOutEvent(event)  # type: ignore[arg-type]
+        lines = tuple(line.strip() for line in self.toPlainText().splitlines() if line.strip())
+        if lines != self._lines:
+            self._changed(lines)
+
+
+def _identity(machine: Machine, **changes: object) -> Machine:
+    origins = {**machine.origins, **{f"identity.{k}": Origin.TYPED for k in changes}}
+    return replace(machine, identity=replace(machine.identity, **changes), origins=origins)  # type: ignore[arg-type]
+
+
+def _money(text: str) -> Decimal | None:
+    return Decimal(text.replace(",", ".").removesuffix("EUR").strip()) if text else None
+
+
+def _data_words(job: Job) -> str:
+    safe = job.data_safe
+    if safe.state is DataState.OPEN:
+        return "Nothing is loaded or opened before this is settled."
+    return f"{safe.state.value.capitalize()}, recorded {safe.when}."
+
+
+def data_because(job: Job) -> Because:
+    """Why the owner's data comes first."""
+    safe = job.data_safe
+    return Because(
+        "The owner's data comes first", "latch",
+        "A load test can finish off a failing drive, and an opened machine can fail to come back. Backed up means "
+        "copied and read back once.",
+        (Fact("state", safe.state.value, Origin.TYPED), Fact("recorded", safe.when or "not yet", Origin.TYPED)),
+        "the way to Measure is open" if safe.state is not DataState.OPEN else "the way to Measure is closed",
+        "Choosing one of the two settled states.",
+    )  # fmt: skip

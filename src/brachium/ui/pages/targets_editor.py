@@ -1,0 +1,98 @@
+"""The owner's measurable wishes: one row each with its limit, added from what can be measured."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+
+from PySide6.QtWidgets import QComboBox, QHBoxLayout, QLineEdit, QVBoxLayout, QWidget
+
+from brachium.core.job.job import Job, Target
+from brachium.ui.session import Session
+from brachium.ui.widgets.labels import button, clear, label
+
+KINDS: tuple[Target, ...] = (
+    Target("start_up", "starts within", 30.0, "s", True),
+    Target("own_task", "exports its clip within", 90.0, "s", True),
+    Target("held_back", "held back by heat at most", 0.0, "% of the load", True),
+    Target("peak_c", "stays at or below", 85.0, "°C", True),
+    Target("mem_bandwidth", "memory bandwidth at least", 15.0, "GB/s", False),
+)
+
+
+class TargetsEditor(QWidget):
+    """Rows of targets; limits are edited in place."""
+
+    def __init__(self, session: Session) -> None:
+        super().__init__()
+        self._session = session
+        self._targets: tuple[Target, ...] | None = None
+        outer = QVBoxLayout(self)
+        outer.setContentsMargins(0, 4, 0, 0)
+        outer.setSpacing(0)
+        outer.addWidget(label("Targets", "field"))
+        self._rows = QVBoxLayout()
+        self._rows.setSpacing(0)
+        outer.addLayout(self._rows)
+        self.add = QComboBox()
+        self.add.setAccessibleName("Add a target")
+        self.add.activated.connect(self._add)
+        outer.addWidget(self.add)
+
+    def show_job(self, job: Job) -> None:
+        if job.targets == self._targets:
+            return
+        self._targets = job.targets
+        clear(self._rows)
+        for index, target in enumerate(job.targets):
+            self._rows.addWidget(self._row(index, target))
+        self.add.clear()
+        self.add.addItem("Add a target…", "")
+        present = {t.key for t in job.targets}
+        for kind in KINDS:
+            if kind.key not in present:
+                self.add.addItem(f"{kind.title} {kind.limit:g} {kind.unit}", kind.key)
+
+    def _row(self, index: int, target: Target) -> QWidget:
+        row = QWidget()
+        layout = QHBoxLayout(row)
+        layout.setContentsMargins(4, 0, 0, 0)
+        layout.setSpacing(6)
+        layout.addWidget(label(target.title), 1)
+        limit = QLineEdit(f"{target.limit:g}")
+        limit.setFixedWidth(52)
+        limit.setAccessibleName(f"Limit: {target.title}")
+        limit.editingFinished.connect(lambda: self._set_limit(index, limit))
+        layout.addWidget(limit)
+        unit = label(target.unit, "soft")
+        unit.setFixedWidth(84)
+        layout.addWidget(unit)
+        layout.addWidget(button("×", lambda: self._remove(index), "quiet", f"Remove: {target.title}"))
+        return row
+
+    def _put(self, label_text: str, targets: tuple[Target, ...]) -> None:
+        job = self._session.job()
+        if job is not None:
+            self._session.edit(label_text, replace(job, targets=targets))
+
+    def _set_limit(self, index: int, line: QLineEdit) -> None:
+        targets = list(self._targets or ())
+        try:
+            value = float(line.text().replace(",", "."))
+        except ValueError:
+            line.setText(f"{targets[index].limit:g}")
+            return
+        if value != targets[index].limit:
+            old = targets[index]
+            title = next((k.title for k in KINDS if k.key == old.key), old.title)
+            targets[index] = replace(old, limit=value, title=title)
+            self._put("target changed", tuple(targets))
+
+    def _remove(self, index: int) -> None:
+        targets = list(self._targets or ())
+        del targets[index]
+        self._put("target removed", tuple(targets))
+
+    def _add(self, _: int) -> None:
+        kind = next((k for k in KINDS if k.key == self.add.currentData()), None)
+        if kind is not None:
+            self._put("target added", (*(self._targets or ()), kind))

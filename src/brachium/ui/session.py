@@ -1,0 +1,104 @@
+"""What the window is looking at, and facts about it as signals in the past tense."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+
+from PySide6.QtCore import QObject, Signal
+
+from brachium.app.measure_service import ActiveRun, MeasureService
+from brachium.app.view import JobView
+from brachium.app.workspace import Workspace
+from brachium.core.because import Because
+from brachium.core.job.job import Job, Stage
+from brachium.core.measure.run import Run
+from brachium.core.problems import Problem
+
+
+class Poster(QObject):
+    """Delivers calls from worker threads to the window's thread."""
+
+    posted = Signal(object)
+
+    def __init__(self) -> None:
+        super().__init__()
+        self.posted.connect(self._run)
+
+    def post(self, call: Callable[[], None]) -> None:
+        self.posted.emit(call)
+
+    def _run(self, call: Callable[[], None]) -> None:
+        call()
+
+
+class Session(QObject):
+    """The selected job, stage and explanation; pages read it and ask it to change things."""
+
+    job_selected = Signal(str)
+    stage_selected = Signal(object)
+    view_arrived = Signal(str)
+    job_edited = Signal(str)
+    because_chosen = Signal(object)
+    run_started = Signal(object)
+    run_finished = Signal(object, object)
+    problem_raised = Signal(object)
+    message_given = Signal(str)
+
+    def __init__(self, workspace: Workspace) -> None:
+        super().__init__()
+        self.workspace = workspace
+        self.measure = MeasureService(workspace)
+        self.job_id = ""
+        self.stage = Stage.TAKE_IN
+        workspace.on_edited.append(self.job_edited.emit)
+        workspace.on_view.append(self.view_arrived.emit)
+        workspace.on_problem.append(self.report)
+        self.measure.on_finished.append(self._run_finished)
+
+    def job(self) -> Job | None:
+        return self.workspace.job(self.job_id) if self.job_id else None
+
+    def view(self) -> JobView | None:
+        return self.workspace.view(self.job_id) if self.job_id else None
+
+    def select_job(self, job_id: str) -> None:
+        if job_id != self.job_id:
+            self.job_id = job_id
+            self.job_selected.emit(job_id)
+            if self.workspace.view(job_id) is None:
+                self.workspace.refresh(job_id)
+            else:
+                self.view_arrived.emit(job_id)
+
+    def select_stage(self, stage: Stage) -> None:
+        self.stage = stage
+        self.stage_selected.emit(stage)
+
+    def explain(self, because: Because | None) -> None:
+        self.because_chosen.emit(because)
+
+    def edit(self, label: str, job: Job) -> None:
+        self.workspace.edit(label, job)
+
+    def start_run(self, role: str, speed: float | None) -> None:
+        try:
+            self.measure.start(self.job_id, role, speed)
+        except Problem as problem:
+            self.report(problem)
+            return
+        self.run_started.emit(self.measure.active)
+
+    def report(self, error: Exception) -> None:
+        """A problem for people goes to the Next bar; anything else is a bug and is raised."""
+        if isinstance(error, Problem):
+            self.problem_raised.emit(error)
+        else:
+            raise error
+
+    def say(self, message: str) -> None:
+        self.message_given.emit(message)
+
+    def _run_finished(self, active: ActiveRun, run: Run | None, error: Exception | None) -> None:
+        self.run_finished.emit(active, run)
+        if error is not None:
+            self.report(error)

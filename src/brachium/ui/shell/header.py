@@ -1,0 +1,66 @@
+"""The header: program, machine and goal, finder, menu."""
+
+from __future__ import annotations
+
+from PySide6.QtCore import Signal
+from PySide6.QtGui import QPainter, QPaintEvent
+from PySide6.QtWidgets import QHBoxLayout, QWidget
+
+from brachium.core.figures.theme import SPACE
+from brachium.core.job.job import Job
+from brachium.core.units import money
+from brachium.ui.theme import theme
+from brachium.ui.theme.icons import icon
+from brachium.ui.widgets.labels import button, label
+
+
+class Header(QWidget):
+    """Emits `find_asked`, `menu_asked`."""
+
+    find_asked = Signal()
+    menu_asked = Signal()
+
+    def __init__(self, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.setFixedHeight(SPACE.header)
+        layout = QHBoxLayout(self)
+        layout.setContentsMargins(16, 0, 8, 0)
+        layout.setSpacing(10)
+        self._brand = label("Brachium", "title")
+        self._brand.setFixedWidth(SPACE.rail - 16)
+        self._name = label("", "title")
+        self._goal = label("", "soft")
+        self._find = button("Find  Ctrl+J", self.find_asked.emit, "quiet", "Find a machine, stage or command")
+        self._menu = button("Menu", self.menu_asked.emit, "quiet", "All commands  (F10)")
+        layout.addWidget(self._brand)
+        layout.addSpacing(6)
+        layout.addWidget(self._name)
+        layout.addWidget(self._goal, 1)
+        layout.addWidget(self._find)
+        layout.addWidget(self._menu)
+        self.retheme()
+
+    def retheme(self) -> None:
+        self._find.setIcon(icon("search", "soft", 15))
+        self._menu.setIcon(icon("menu", "soft", 15))
+        self.update()
+
+    def menu_button(self) -> QWidget:
+        return self._menu
+
+    def show_job(self, job: Job | None) -> None:
+        self._name.setText(job.name if job else "")
+        parts = [] if job is None else [job.goal, money(job.budget) if job.budget is not None else ""]
+        if job is not None and job.needed_by:
+            parts.append(f"by {job.needed_by}")
+        self._goal.setText(", ".join(p for p in parts if p))
+
+    def set_folded(self, folded: bool) -> None:
+        self._brand.setFixedWidth((SPACE.rail_folded if folded else SPACE.rail) - 16)
+        self._brand.setText("B" if folded else "Brachium")
+
+    def paintEvent(self, event: QPaintEvent) -> None:
+        painter = QPainter(self)
+        painter.fillRect(self.rect(), theme.qcolor("sheet"))
+        painter.fillRect(0, self.height() - 1, self.width(), 1, theme.qcolor("hair"))
+        painter.end()

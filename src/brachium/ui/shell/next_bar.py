@@ -1,0 +1,118 @@
+"""Next: the one best action; running work and messages show here too."""
+
+from __future__ import annotations
+
+from PySide6.QtCore import QRectF, Qt, QTimer, Signal
+from PySide6.QtGui import QMouseEvent, QPainter, QPaintEvent
+from PySide6.QtWidgets import QHBoxLayout, QWidget
+
+from brachium.core.figures.theme import SPACE
+from brachium.core.job.next_action import NextAction
+from brachium.core.problems import Problem
+from brachium.ui.theme import theme
+from brachium.ui.widgets.labels import button, label, restyle
+
+MESSAGE_MS = 7000
+
+
+class NextBar(QWidget):
+    """Emits `triggered` with the command id, `stop_asked` while work is running."""
+
+    triggered = Signal(str)
+    stop_asked = Signal()
+
+    def __init__(self, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.setFixedHeight(SPACE.next)
+        self._action: NextAction | None = None
+        self._share: float | None = None
+        self._kind = "next"
+        layout = QHBoxLayout(self)
+        layout.setContentsMargins(SPACE.rail + 16, 0, 16, 0)
+        layout.setSpacing(12)
+        self._title = label("", "section")
+        self._detail = label("", "soft")
+        self._keys = label("Ctrl+Return", "field")
+        self._stop = button("Stop", self.stop_asked.emit)
+        self._close = button("Dismiss", self.clear_message, "quiet")
+        layout.addWidget(self._title)
+        layout.addWidget(self._detail, 1)
+        for w in (self._keys, self._stop, self._close):
+            layout.addWidget(w)
+        self._timer = QTimer(self)
+        self._timer.setSingleShot(True)
+        self._timer.timeout.connect(self.clear_message)
+        self.setCursor(Qt.CursorShape.PointingHandCursor)
+        self._show_action()
+
+    def action(self) -> NextAction | None:
+        return self._action
+
+    def texts(self) -> tuple[str, str]:
+        """What stands in the bar now."""
+        return self._title.text(), self._detail.text()
+
+    def set_action(self, action: NextAction | None) -> None:
+        self._action = action
+        if self._kind == "next":
+            self._show_action()
+
+    def set_running(self, title: str, detail: str, share: float) -> None:
+        """Show work in progress, `share` 0..1 of it done."""
+        if self._kind == "message":
+            return
+        self._kind, self._share = "running", share
+        self._set(title, detail, "section")
+
+    def set_idle(self) -> None:
+        if self._kind == "running":
+            self._kind, self._share = "next", None
+            self._show_action()
+
+    def show_problem(self, problem: Problem) -> None:
+        """A problem stays until it is dismissed."""
+        self._kind = "message"
+        what = f"{problem.place}: {problem.what}" if problem.place else problem.what
+        self._set(what[0].upper() + what[1:] + ".", problem.remedy, "alarm")
+
+    def show_message(self, text: str) -> None:
+        """A notice goes away by itself."""
+        self._kind = "message"
+        self._set(text, "", "section")
+        self._timer.start(MESSAGE_MS)
+
+    def clear_message(self) -> None:
+        self._timer.stop()
+        self._kind = "next"
+        self._show_action()
+
+    def _show_action(self) -> None:
+        if self._action is None:
+            self._set("", "", "section")
+        else:
+            self._set(self._action.title, self._action.detail, "section")
+
+    def _set(self, title: str, detail: str, role: str) -> None:
+        self._title.setText(title)
+        self._detail.setText(detail)
+        restyle(self._title, "role", role)
+        self._keys.setVisible(self._kind == "next" and self._action is not None)
+        self._stop.setVisible(self._kind == "running")
+        self._close.setVisible(self._kind == "message")
+        self.setToolTip(f"{title}\n{detail}" if detail else title)
+        self.setAccessibleName(f"Next: {title}, {detail}")
+        self.update()
+
+    def mousePressEvent(self, event: QMouseEvent) -> None:
+        if self._kind == "next" and self._action is not None:
+            self.triggered.emit(self._action.command)
+
+    def paintEvent(self, event: QPaintEvent) -> None:
+        painter = QPainter(self)
+        painter.fillRect(self.rect(), theme.qcolor("sheet"))
+        painter.fillRect(0, 0, self.width(), 1, theme.qcolor("hair"))
+        role = "alarm" if self._kind == "message" and self._title.property("role") == "alarm" else "cool"
+        painter.fillRect(QRectF(SPACE.rail, 8, 8, self.height() - 16), theme.qcolor(role))
+        if self._share is not None and self._kind == "running":
+            painter.fillRect(QRectF(0, 0, self.width() * min(max(self._share, 0.0), 1.0), 3), theme.qcolor("cool"))
+        painter.end()

@@ -1,0 +1,34 @@
+"""Which machine stands in which group of the rail."""
+
+from __future__ import annotations
+
+from brachium.core.job.job import DataState
+from brachium.ui.session import Session
+from brachium.ui.shell.rail import GROUPS, RailEntry
+
+
+def rail_entries(session: Session) -> tuple[RailEntry, ...]:
+    """Headings with their machines; empty groups are left out."""
+    groups: dict[str, list[RailEntry]] = {g: [] for g in GROUPS}
+    for job_id in session.workspace.job_ids():
+        group, note = _place(session, job_id)
+        groups[group].append(RailEntry(session.workspace.job(job_id).name, note, job_id))
+    out: list[RailEntry] = []
+    for name, entries in groups.items():
+        if entries:
+            out += [RailEntry(name, heading=True), *entries]
+    return tuple(out)
+
+
+def _place(session: Session, job_id: str) -> tuple[str, str]:
+    job, view = session.workspace.job(job_id), session.workspace.view(job_id)
+    active = session.measure.active
+    if active is not None and active.job_id == job_id:
+        return GROUPS[1], f"measuring the {active.role}"
+    if job.handed_over:
+        return GROUPS[4], "handed over"
+    if view is None:
+        return GROUPS[0], ""
+    if job.data_safe.state is DataState.OPEN and job.machine.fitted:
+        return GROUPS[3], "data not settled"
+    return GROUPS[0], view.stage.value

@@ -1,0 +1,134 @@
+"""The commands of the main window."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+from typing import TYPE_CHECKING
+
+from PySide6.QtWidgets import QApplication
+
+from brachium.app.workspace import now_text
+from brachium.core.job.job import SIMULATED, STAGES, DataSafe, DataState, Stage
+from brachium.ui.commands import Command
+from brachium.ui.pages.hand_over import HandOverPage
+from brachium.ui.pages.work import WorkPage
+from brachium.ui.theme import theme
+
+if TYPE_CHECKING:
+    from brachium.ui.shell.window import MainWindow
+
+
+def register_commands(w: MainWindow) -> None:
+    """Fill the window's registry."""
+    for command in (*_general(w), *_stages(w), *_job(w), *_view(w)):
+        w.registry.add(command)
+
+
+def _general(w: MainWindow) -> tuple[Command, ...]:
+    return (
+        Command("next", "Do the next action", "Job", lambda: _next(w), "Ctrl+Return", "arrow-right"),
+        Command("undo", "Undo", "Job", lambda: _undo(w), "Ctrl+Z", "undo-2",
+                lambda: "" if w.session.workspace.undo_label(w.session.job_id) else "There is nothing to undo."),
+        Command("redo", "Redo", "Job", lambda: _redo(w), "Ctrl+Shift+Z", "redo-2",
+                lambda: "" if w.session.workspace.redo_label(w.session.job_id) else "There is nothing to redo."),
+        Command("log.import", "Import sensor logs…", "Job", w.ask_logs, "Ctrl+O", "import"),
+        Command("find", "Find a machine, stage or command", "Window", lambda: _ignore(w.show_finder()), "Ctrl+J"),
+        Command("menu", "Menu", "Window", w.show_menu, "F10", in_menu=False),
+        Command("keys", "Keys", "Window", lambda: _ignore(w.show_keys()), "F1", "keyboard"),
+        Command("quit", "Close the window", "Window", lambda: _ignore(w.close()), "Ctrl+Q"),
+    )  # fmt: skip
+
+
+def _stages(w: MainWindow) -> tuple[Command, ...]:
+    return tuple(
+        Command(f"go.{stage.value.lower().replace(' ', '_')}", f"Go to {stage.value}", "Stages",
+                lambda s=stage: w.session.select_stage(s), f"Ctrl+{number}", in_menu=False)  # type: ignore[misc]
+        for number, stage in enumerate(STAGES, 1)
+    )  # fmt: skip
+
+
+def _job(w: MainWindow) -> tuple[Command, ...]:
+    connected = lambda: "" if _bench(w) else "This machine is not connected: drop sensor logs instead."  # noqa: E731
+    return (
+        Command("data.backed_up", "Owner's data is backed up and verified", "Job", lambda: _data_safe(w)),
+        Command("measure.start", "Measure the before", "Job", lambda: _measure(w, "before"), "", "play", connected),
+        Command("measure.start_after", "Measure the after", "Job", lambda: _measure(w, "after"), "", "play", connected),
+        Command("measure.stop", "Stop the run", "Job", w.session.measure.stop, "Ctrl+.", "square",
+                lambda: "" if w.session.measure.active else "No run is in progress."),
+        Command("work.tick", "Tick the next work step", "Job", lambda: _tick(w), "", "check"),
+        Command("report.save", "Save the hand-over report…", "Job", lambda: _report(w), "Ctrl+S", "file-text"),
+    )  # fmt: skip
+
+
+def _view(w: MainWindow) -> tuple[Command, ...]:
+    return (
+        Command("theme", "Light or dark", "Window", lambda: w.set_dark(not theme.is_dark()), "Ctrl+D", "moon"),
+        Command("because.fold", "Fold or unfold Because", "Window",
+                lambda: w.because.set_folded(not w.because.folded), "Ctrl+B", "panel-right"),
+        Command("rail.fold", "Fold or unfold the rail", "Window", lambda: w.fold_rail(not w.rail_folded), "Ctrl+R",
+                "panel-left"),
+    )  # fmt: skip
+
+
+def _ignore(_: object) -> None:
+    """Commands return nothing."""
+
+
+def _bench(w: MainWindow) -> bool:
+    job = w.session.job()
+    return job is not None and job.bench == SIMULATED
+
+
+def _next(w: MainWindow) -> None:
+    """Leave the field being typed in first, so that its value counts, then do the next action."""
+    focused = QApplication.focusWidget()
+    if focused is not None:
+        focused.clearFocus()
+    action = w.next.action()
+    if action is not None:
+        w.session.select_stage(action.stage)
+        w.run_command(action.command)
+
+
+def _undo(w: MainWindow) -> None:
+    label = w.session.workspace.undo(w.session.job_id)
+    w.session.say(f"Taken back: {label}")
+
+
+def _redo(w: MainWindow) -> None:
+    label = w.session.workspace.redo(w.session.job_id)
+    w.session.say(f"Done again: {label}")
+
+
+def _data_safe(w: MainWindow) -> None:
+    job = w.session.job()
+    if job is not None:
+        safe = DataSafe(DataState.BACKED_UP, "the bench", now_text())
+        w.session.edit("data state changed", replace(job, data_safe=safe))
+
+
+def _measure(w: MainWindow, role: str) -> None:
+    page = w.pages[Stage.MEASURE]
+    chosen = "60"
+    if hasattr(page, "speed"):
+        chosen = next((k for k, b in page.speed.buttons.items() if b.isChecked()), "60")
+    w.session.select_stage(Stage.MEASURE if role == "before" else Stage.PROVE)
+    w.session.start_run(role, float(chosen) or None)
+    w.show_page()
+
+
+def _tick(w: MainWindow) -> None:
+    page = w.pages[Stage.WORK]
+    assert isinstance(page, WorkPage)
+    w.session.select_stage(Stage.WORK)
+    view = w.session.view()
+    step = view.next_step() if view is not None else None
+    if step is not None:
+        page.tick(step.id)
+
+
+def _report(w: MainWindow) -> None:
+    page = w.pages[Stage.HAND_OVER]
+    assert isinstance(page, HandOverPage)
+    w.session.select_stage(Stage.HAND_OVER)
+    page.ask_folder()

@@ -1,0 +1,99 @@
+"""Fields that edit one value of a record: a small name above, the value below, written when left."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Sequence
+
+from PySide6.QtCore import Qt
+from PySide6.QtWidgets import QComboBox, QHBoxLayout, QLabel, QLineEdit, QPushButton, QVBoxLayout, QWidget
+
+from brachium.ui.widgets.labels import label
+
+
+class LineField(QWidget):
+    """A line of text. `changed` gets the new text when it differs; a problem text is shown below in warm."""
+
+    def __init__(self, name: str, changed: Callable[[str], str | None], hint: str = "", tip: str = "") -> None:
+        super().__init__()
+        self._changed = changed
+        self._shown = ""
+        layout = QVBoxLayout(self)
+        layout.setContentsMargins(0, 0, 0, 0)
+        layout.setSpacing(0)
+        self.caption: QLabel = label(name, "field")
+        self.edit = QLineEdit()
+        self.edit.setPlaceholderText(hint)
+        self.edit.setAccessibleName(name)
+        self.edit.setToolTip(tip)
+        self.caption.setBuddy(self.edit)
+        self._problem = label("", "warm", True)
+        self._problem.hide()
+        layout.addWidget(self.caption)
+        layout.addWidget(self.edit)
+        layout.addWidget(self._problem)
+        self.edit.editingFinished.connect(self._done)
+
+    def show_value(self, text: str) -> None:
+        """Show a value from the record; what is being typed is left alone."""
+        self._shown = text
+        if not (self.edit.hasFocus() and self.edit.isModified()):
+            self.edit.setText(text)
+            self.edit.setCursorPosition(0)
+            self._problem.hide()
+
+    def _done(self) -> None:
+        text = self.edit.text().strip()
+        self.edit.setModified(False)
+        if text == self._shown:
+            return
+        problem = self._changed(text)
+        self._problem.setText(problem or "")
+        self._problem.setVisible(bool(problem))
+
+
+class ChoiceField(QWidget):
+    """A choice from a list of (key, title)."""
+
+    def __init__(self, name: str, choices: Sequence[tuple[str, str]], changed: Callable[[str], object]) -> None:
+        super().__init__()
+        layout = QVBoxLayout(self)
+        layout.setContentsMargins(0, 0, 0, 0)
+        layout.setSpacing(0)
+        layout.addWidget(label(name, "field"))
+        self.box = QComboBox()
+        self.box.setAccessibleName(name)
+        for key, title in choices:
+            self.box.addItem(title, key)
+        layout.addWidget(self.box)
+        self.box.activated.connect(lambda _: changed(str(self.box.currentData())))
+
+    def show_value(self, key: str) -> None:
+        self.box.setCurrentIndex(max(self.box.findData(key), 0))
+
+
+class Switch(QWidget):
+    """A row of joined buttons of which one is on."""
+
+    def __init__(self, choices: Sequence[tuple[str, str]], changed: Callable[[str], object], name: str = "") -> None:
+        super().__init__()
+        layout = QHBoxLayout(self)
+        layout.setContentsMargins(0, 0, 0, 0)
+        layout.setSpacing(4)
+        self.buttons: dict[str, QPushButton] = {}
+        for key, title in choices:
+            b = QPushButton(title)
+            b.setCheckable(True)
+            b.setAccessibleName(f"{name}: {title}" if name else title)
+            b.clicked.connect(lambda _=False, k=key: self._clicked(k, changed))
+            self.buttons[key] = b
+            layout.addWidget(b)
+        layout.addStretch(1)
+        self.setFocusPolicy(Qt.FocusPolicy.NoFocus)
+
+    def show_value(self, key: str) -> None:
+        for k, b in self.buttons.items():
+            b.setChecked(k == key)
+
+    def _clicked(self, key: str, changed: Callable[[str], object]) -> None:
+        self.show_value(key)
+        changed(key)

@@ -1,0 +1,68 @@
+"""Small builders for labels, buttons and rules, so that pages read as their content."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+
+from PySide6.QtCore import Qt
+from PySide6.QtGui import QPainter, QPaintEvent
+from PySide6.QtWidgets import QLabel, QLayout, QPushButton, QWidget
+
+from brachium.ui.theme import theme
+
+
+def label(text: str, role: str = "", wrap: bool = False, selectable: bool = False) -> QLabel:
+    """A label in a text role of the style sheet."""
+    out = QLabel(text)
+    if role:
+        out.setProperty("role", role)
+    out.setWordWrap(wrap)
+    out.setTextFormat(Qt.TextFormat.PlainText)
+    if selectable:
+        out.setTextInteractionFlags(Qt.TextInteractionFlag.TextSelectableByMouse)
+    return out
+
+
+def button(text: str, run: Callable[[], object], kind: str = "", tip: str = "") -> QPushButton:
+    out = QPushButton(text)
+    if kind:
+        out.setProperty("kind", kind)
+    out.setToolTip(tip)
+    out.clicked.connect(lambda: run())
+    out.setAutoDefault(False)
+    return out
+
+
+class Rule(QWidget):
+    """A hairline across."""
+
+    def __init__(self, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.setFixedHeight(1)
+
+    def paintEvent(self, event: QPaintEvent) -> None:
+        painter = QPainter(self)
+        painter.fillRect(self.rect(), theme.qcolor("hair"))
+        painter.end()
+
+
+def clear(layout: QLayout) -> None:
+    """Take everything out of a layout and delete it."""
+    while layout.count():
+        item = layout.takeAt(0)
+        assert item is not None
+        widget, inner = item.widget(), item.layout()
+        if widget is not None:
+            widget.hide()
+            widget.setParent(None)
+            widget.deleteLater()
+        elif inner is not None:
+            clear(inner)
+
+
+def restyle(widget: QWidget, key: str, value: str) -> None:
+    """Set a style-sheet property and have it take effect."""
+    if widget.property(key) != value:
+        widget.setProperty(key, value)
+        widget.style().unpolish(widget)
+        widget.style().polish(widget)

@@ -1,0 +1,51 @@
+"""Saving a figure as SVG or PNG."""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+from PySide6.QtCore import QBuffer, QByteArray, QIODevice
+from PySide6.QtGui import QImage, QPainter
+from PySide6.QtWidgets import QFileDialog, QWidget
+
+from brachium.app.export import save_svg
+from brachium.core.figures.drawing import Drawing
+from brachium.core.problems import Problem
+from brachium.formats.atomic import write_atomically
+from brachium.ui.session import Session
+from brachium.ui.theme import theme
+from brachium.ui.widgets.paint import paint_drawing
+
+SCALE = 2
+
+
+def save_figure(parent: QWidget, drawing: Drawing, session: Session) -> None:
+    """Ask where, then write; problems go to the Next bar."""
+    name = drawing.title.lower().replace(" ", "-")
+    chosen, _ = QFileDialog.getSaveFileName(parent, "Save picture", f"{name}.svg", "SVG (*.svg);;PNG (*.png)")
+    if not chosen:
+        return
+    try:
+        path = Path(chosen)
+        if path.suffix.lower() == ".png":
+            write_atomically(path, drawing_to_png(drawing))
+        else:
+            save_svg(drawing, path, theme.colours())
+        session.say(f"Saved {path.name}")
+    except Problem as problem:
+        session.report(problem)
+
+
+def drawing_to_png(drawing: Drawing) -> bytes:
+    """The drawing as PNG at twice its size, in the theme in force."""
+    image = QImage(round(drawing.width * SCALE), round(drawing.height * SCALE), QImage.Format.Format_ARGB32)
+    image.fill(theme.qcolor("film"))
+    painter = QPainter(image)
+    painter.scale(SCALE, SCALE)
+    paint_drawing(painter, drawing)
+    painter.end()
+    data = QByteArray()
+    buffer = QBuffer(data)
+    buffer.open(QIODevice.OpenModeFlag.WriteOnly)
+    image.save(buffer, b"PNG")
+    return bytes(data.data())
