@@ -44,8 +44,8 @@ def number(value: float, digits: int = 3) -> str:
 
 
 def ratio(value: float) -> str:
-    """`× 1.18`; two decimals below 10, one above."""
-    return f"× {value:.2f}" if value < 10 else f"× {value:.1f}"
+    """`× 1.18`; three significant digits, two decimals at the most."""
+    return f"× {value:.{2 if value < 10 else 1 if value < 100 else 0}f}"
 
 
 def ratio_band(low: float, mid: float, high: float) -> str:

@@ -71,12 +71,12 @@ def _cooling(sketch: Sketch, state: BoardState, frame: _Frame) -> None:
     for k in range(9):
         sketch.add(Line(fx, fy + k * fh / 8, fx + fw, fy + k * fh / 8, "soft"))
     sketch.add(Box(fx, fy, fw, fh, "ink"))
-    r = min(0.34 * frame.h, 0.17 * frame.w) / 2
+    r = min(0.34 * frame.h, 0.2 * frame.w) / 2
     cx, cy = fx + fw + 8 + r, fy + fh / 2
     sketch.add(Dot(cx, cy, r, "ink", "", 1.2), Dot(cx, cy, r * 0.28, "ink", "", 1.2))
     for k in range(7):
         sketch.items.append(_blade(cx, cy, r, k))
-    px, py, pw, ph = frame.box(0.345, 0.12, 0.15, 0.30)
+    px, py, pw, ph = frame.box(0.365, 0.10, 0.15, 0.32)
     side = min(pw, ph)
     pipe = cy - 4
     sketch.add(Line(fx + fw, fy + 5, px + side * 0.5, fy + 5, "ink", 1.0),
@@ -89,15 +89,14 @@ def _cooling(sketch: Sketch, state: BoardState, frame: _Frame) -> None:
     sketch.add(Box(px + inner, top + inner, side - 2 * inner, side - 2 * inner, "cool" if planned else "warm",
                    "cool_wash" if planned else "warm_wash", 1.2))  # fmt: skip
     cores = state.machine.processor.cores
-    sketch.add(Text(px + side / 2, top + side / 2 + 1, f"{cores} cores" if cores else "chip", "ink", 13, 600, "middle"))
     power = state.machine.processor.design_power_w
-    if power:
-        sketch.add(Text(px + side / 2, top + side / 2 + 15, f"{power:.0f} W", "soft", 11, 400, "middle"))
+    about = [f"{cores} cores" if cores else "chip", f"{power:.0f} W" if power else ""]
+    sketch.add(Text(px + side / 2, top + side + 14, ", ".join(a for a in about if a), "ink", 12, 600, "middle", True))
     words = ", ".join(state.services) if planned else "paste and fins as found"
-    lx, ly, _, _ = frame.box(0.05, 0.53, 0, 0)
+    lx, ly, _, _ = frame.box(0.05, 0.525, 0, 0)
     sketch.add(Text(lx, ly, words, "cool" if planned else "warm", 12, 500))
     if planned:
-        sketch.extend(verdict_shape(Level.FITS, px + side + 4, top - 2, 22))
+        sketch.extend(verdict_shape(Level.FITS, px + side / 2 - 11, top + side / 2 - 11, 22))
     if state.selected == COOLING:
         sketch.add(Box(fx - 5, fy - 6, px + side + 8 - fx, fh + 12, "cool", "", 1.2, 3.0, (4.0, 3.0)))
     because = Because(
@@ -122,14 +121,14 @@ def _slots(sketch: Sketch, state: BoardState, frame: _Frame) -> None:
     slots = state.machine.slots
     if not slots:
         return
-    each = 0.42 / len(slots)
+    each = 0.46 / len(slots)
     for index, slot in enumerate(slots):
-        x, y, w, h = frame.box(0.555, 0.09 + index * each, 0.41, each * 0.74)
-        _slot(sketch, state, slot, x, y, w, min(h, 46.0))
+        x, y, w, h = frame.box(0.555, 0.03 + index * each, 0.41, each)
+        _slot(sketch, state, slot, x, y + 16, w, min(h - 24, 46.0))
     rate = bandwidth_mb_s(state.machine, state.planned)
     if rate:
         active = len({s.channel for s in slots if s.id in state.planned.parts})
-        x, y, w, _ = frame.box(0.555, 0.53, 0.41, 0)
+        x, y, w, _ = frame.box(0.555, 0.525, 0.41, 0)
         text = f"{active} channel{'s' if active != 1 else ''}, {rate / 1000:.1f} GB/s peak"
         sketch.add(Text(x + w, y, text, "soft", 12, 400, "end"))
 
@@ -161,7 +160,7 @@ def _bays(sketch: Sketch, state: BoardState, frame: _Frame) -> None:
         right = index % 2 == 0
         row = index // 2
         rows = (len(bays) + 1) // 2
-        x, y, w, h = frame.box(0.555 if right else 0.05, 0.62 + row * 0.34 / rows, 0.41, 0.29 / rows)
+        x, y, w, h = frame.box(0.555 if right else 0.05, 0.63 + row * 0.34 / rows, 0.41, 0.27 / rows)
         _bay(sketch, state, bay, x, y, w, h)
 
 
@@ -204,10 +203,10 @@ def _content(
         sketch.add(Text(x + w, y - 4, f"out: {words(today)}", "warm", 11, 500, "end", True))
     level = state.levels.get(place_id)
     if level is not None:
-        sketch.add(Box(x + w - 31, y + h / 2 - 13, 26, 26, "hair", "sheet", 1.0, 3.0))
-        sketch.extend(verdict_shape(level, x + w - 29, y + h / 2 - 11, 22))
+        sketch.add(Box(x + w - 38, y + h / 2 - 14, 26, 26, "hair", "sheet", 1.0, 3.0))
+        sketch.extend(verdict_shape(level, x + w - 36, y + h / 2 - 12, 22))
     if state.selected == place_id:
-        sketch.add(Box(x - 4, y - 4, w + 8, h + 8, "cool", "", 1.4, 3.0, (4.0, 3.0)))
+        sketch.add(Box(x - 6, y - 19, w + 12, h + 27, "cool", "", 1.2, 3.0, (4.0, 3.0)))
 
 
 def part_words(part: Part | None) -> str:

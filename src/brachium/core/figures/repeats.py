@@ -58,4 +58,5 @@ def repeat_dots(
 
 
 def _short(title: str) -> str:
-    return title.replace("Drive, ", "").replace("random 4 KiB, ", "4 KiB, ").replace("Owner's task: ", "")[:26]
+    short = title.replace("Drive, ", "").replace("random 4 KiB, ", "4 KiB, ").replace("Owner's task: ", "")[:26]
+    return short[0].upper() + short[1:]

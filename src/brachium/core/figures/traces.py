@@ -13,7 +13,7 @@ from brachium.core.figures.scale import Scale, decimated, round_ticks
 from brachium.core.measure.run import Trace
 from brachium.core.units import number, percent
 
-LEFT, RIGHT, RIBBON, FOOT = 78.0, 6.0, 30.0, 24.0
+LEFT, RIGHT, RIBBON, FOOT = 78.0, 6.0, 30.0, 38.0
 LANES: tuple[tuple[str, str, str, float], ...] = (
     ("temp_c", "chip", "°C", 1.0),
     ("clock_mhz", "clock", "GHz", 0.001),
@@ -160,8 +160,8 @@ def _foot(sketch: Sketch, strands: tuple[Strand, ...], time: Scale, height: floa
     for tick in round_ticks(time.low / 60.0, time.high / 60.0, 6):
         x = time(tick * 60.0)
         sketch.add(Line(x, height - FOOT - 2, x, height - FOOT + 2, "hair"))
-        if x > LEFT + 190 and x < time.end - 60:
-            sketch.add(Text(x, y, f"{tick:g}", "soft", 11, anchor="middle", condensed=True))
+        if x < time.end - 64:
+            sketch.add(Text(x, y - 16, f"{tick:g}", "soft", 11, anchor="middle", condensed=True))
     x = LEFT
     for s in strands:
         sketch.add(Dot(x + 4, y - 4, 3.5, s.role, s.role if s.after else "", 1.2))
@@ -172,7 +172,7 @@ def _foot(sketch: Sketch, strands: tuple[Strand, ...], time: Scale, height: floa
             sketch.add(Hatch(x, y - 9, 16, 11, "warm", 5.0), Box(x, y - 9, 16, 11, "hair"))
             sketch.add(Text(x + 22, y, f"held back, {share} of the load", "soft", 11, condensed=True))
             x += 160
-    sketch.add(Text(time.end, y, "min from load", "soft", 11, anchor="end", condensed=True))
+    sketch.add(Text(time.end, y - 16, "min from load", "soft", 11, anchor="end", condensed=True))
 
 
 def _load_samples(s: Strand) -> int:

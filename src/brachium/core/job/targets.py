@@ -26,8 +26,8 @@ class TargetResult:
     def figures(self) -> str:
         if self.before is None or self.after is None:
             return ""
-        unit = self.target.unit
-        return f"{number(self.before)} {unit}, then {number(self.after)} {unit}".strip()
+        digits = 2 if self.target.unit == "%" else 3
+        return f"{number(self.before, digits)}, then {number(self.after, digits)} {self.target.unit}".strip()
 
 
 def judge_targets(targets: tuple[Target, ...], comparison: Comparison) -> tuple[TargetResult, ...]:

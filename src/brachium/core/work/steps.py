@@ -121,8 +121,9 @@ def _closing(machine: Machine, chosen: tuple[Candidate, ...]) -> list[Step]:
         Step("close", "Close and connect", "Screws back in reverse order, battery in, adapter on.", "PH1", (), 5, 0,
              "", "6 min"),
         Step("first-start", "First start: is everything seen?",
-             f"Firmware shows processor, {seen}, drive (480 GB is 447 GiB), date.",
+             f"Firmware shows processor, {seen}, drive (480 GB reads as 447 GiB), fan turning, date right.",
              "", (), 4, 0, "", ""),
-        Step("memory-test", "Test the memory", "One full pass before any benchmark: results of faulty memory mean nothing.",
+        Step("memory-test", "Test the memory",
+             "One full pass before any benchmark: results of faulty memory mean nothing.",
              "", (), 2, 35, "", ""),
     ]  # fmt: skip

@@ -114,7 +114,7 @@ class ChoosePage(Page):
         self.offers.set_builder(lambda w, h: candidate_list(rows, w))
         self.offers.fit_height()
         if self.offers.selected not in {o.candidate.id for o in offers} and offers:
-            self.offers.selected = offers[0].candidate.id
+            self.offers.selected = next((o for o in offers if o.chosen), offers[0]).candidate.id
         self._show_toggle(view)
 
     def _show_toggle(self, view: JobView) -> None:

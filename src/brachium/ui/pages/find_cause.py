@@ -31,6 +31,8 @@ class FindCausePage(Page):
         columns = QHBoxLayout()
         columns.setSpacing(24)
         left, right = QVBoxLayout(), QVBoxLayout()
+        left.setSpacing(4)
+        right.setSpacing(4)
         left.addWidget(label("The whole first session", "section"))
         self.traces = self.figure()
         self.traces.setMinimumSize(QSize(420, 236))

@@ -32,7 +32,7 @@ class PlaceEditor(QWidget):
         self._layout.setContentsMargins(0, 2, 0, 0)
         self._layout.setSpacing(2)
         self.fields: dict[str, ChoiceField] = {}
-        self.setMinimumHeight(52)
+        self.setFixedHeight(76)
 
     def show_place(self, place_id: str) -> None:
         self._place = place_id
@@ -56,6 +56,7 @@ class PlaceEditor(QWidget):
             self._bay(bay, part if isinstance(part, Drive) else None)
         else:
             self._layout.addWidget(label("Click a place to record what sits in it.", "soft"))
+            self._layout.addStretch(1)
 
     def _row(self, title: str, fields: dict[str, ChoiceField]) -> None:
         row = QHBoxLayout()

@@ -39,14 +39,14 @@ class ComparisonPage(Page):
         columns = QHBoxLayout()
         columns.setSpacing(20)
         self.traces = self.figure()
-        self.traces.setMinimumSize(QSize(400, 304))
+        self.traces.setMinimumSize(QSize(400, 262))
         columns.addWidget(self.traces, 4)
         right = QVBoxLayout()
         right.setSpacing(2)
         self._stair_title = label("", "section", True)
         right.addWidget(self._stair_title)
         self.stair = self.figure()
-        self.stair.setMinimumSize(QSize(280, 176))
+        self.stair.setMinimumSize(QSize(280, 140))
         right.addWidget(self.stair, 1)
         self.claims = self.figure()
         self.claims.setMinimumHeight(60)
@@ -90,7 +90,7 @@ class ComparisonPage(Page):
         for w in (self._ledger_title, self._ledger_note, self.ledger):
             w.setVisible(has_tests)
         if has_tests:
-            self.ledger.set_builder(lambda w, h: ledger_of(comparison, w))
+            self.ledger.set_builder(lambda w, h: ledger_of(comparison, w, 25.0))
             self.ledger.fit_height()
         notes = [f"{d.name}: {d.before}, then {d.after}; {d.text}" for d in comparison.differences]
         notes += list(heat.warnings)

@@ -22,6 +22,12 @@ from brachium.ui.pages.targets_editor import TargetsEditor
 from brachium.ui.widgets.fields import ChoiceField, LineField, Switch
 from brachium.ui.widgets.labels import label
 
+DATA_TITLES = (
+    (DataState.OPEN, "Not settled"),
+    (DataState.BACKED_UP, "Backed up"),
+    (DataState.NOT_NEEDED, "Not needed"),
+)
+
 
 class TakeInPage(Page):
     """Everything is saved as it is left; Ctrl+Z takes it back."""
@@ -29,16 +35,18 @@ class TakeInPage(Page):
     def build(self) -> None:
         self._fields: dict[str, LineField] = {}
         columns = QHBoxLayout()
-        columns.setSpacing(28)
+        columns.setSpacing(24)
         left, right = QVBoxLayout(), QVBoxLayout()
+        left.setSpacing(4)
+        right.setSpacing(4)
         columns.addLayout(left, 1)
         columns.addLayout(right, 1)
         self.body.addSpacing(4)
         self.body.addLayout(columns, 1)
         self._build_identity(left)
-        self._build_condition(left)
+        self._build_goal(left)
         self._build_places(right)
-        self._build_goal(right)
+        self._build_condition(right)
 
     def _build_identity(self, layout: QVBoxLayout) -> None:
         layout.addWidget(label("Who it is", "section"))
@@ -75,7 +83,7 @@ class TakeInPage(Page):
         layout.addWidget(label("Condition as it came in", "section"))
         self.notes = _Notes(self._set_condition)
         self.notes.setAccessibleName("Condition notes, one per line")
-        self.notes.setMinimumHeight(88)
+        self.notes.setMinimumHeight(76)
         layout.addWidget(self.notes, 1)
         layout.addSpacing(6)
         layout.addWidget(label("The owner's data", "section"))
@@ -87,8 +95,8 @@ class TakeInPage(Page):
     def _build_places(self, layout: QVBoxLayout) -> None:
         layout.addWidget(label("What sits in its places", "section"))
         self.board = self.figure()
-        self.board.setMinimumSize(QSize(330, 236))
-        layout.addWidget(self.board, 1)
+        self.board.setMinimumSize(QSize(330, 250))
+        layout.addWidget(self.board, 3)
         self.editor = PlaceEditor(self.session)
         self.board.chosen.connect(lambda region: self.editor.show_place(region.id))
         layout.addWidget(self.editor)

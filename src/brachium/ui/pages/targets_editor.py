@@ -13,7 +13,7 @@ from brachium.ui.widgets.labels import button, clear, label
 KINDS: tuple[Target, ...] = (
     Target("start_up", "starts within", 30.0, "s", True),
     Target("own_task", "exports its clip within", 90.0, "s", True),
-    Target("held_back", "held back by heat at most", 0.0, "% of the load", True),
+    Target("held_back", "share of load held back by heat at most", 0.0, "%", True),
     Target("peak_c", "stays at or below", 85.0, "°C", True),
     Target("mem_bandwidth", "memory bandwidth at least", 15.0, "GB/s", False),
 )
@@ -35,6 +35,7 @@ class TargetsEditor(QWidget):
         outer.addLayout(self._rows)
         self.add = QComboBox()
         self.add.setAccessibleName("Add a target")
+        self.add.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
         self.add.activated.connect(self._add)
         outer.addWidget(self.add)
 
@@ -57,14 +58,16 @@ class TargetsEditor(QWidget):
         layout = QHBoxLayout(row)
         layout.setContentsMargins(4, 0, 0, 0)
         layout.setSpacing(6)
-        layout.addWidget(label(target.title), 1)
+        title = label(target.title)
+        title.setMinimumWidth(40)
+        layout.addWidget(title, 1)
         limit = QLineEdit(f"{target.limit:g}")
         limit.setFixedWidth(52)
         limit.setAccessibleName(f"Limit: {target.title}")
         limit.editingFinished.connect(lambda: self._set_limit(index, limit))
         layout.addWidget(limit)
         unit = label(target.unit, "soft")
-        unit.setFixedWidth(84)
+        unit.setFixedWidth(36)
         layout.addWidget(unit)
         layout.addWidget(button("×", lambda: self._remove(index), "quiet", f"Remove: {target.title}"))
         return row

@@ -26,6 +26,7 @@ class StageTrack(QWidget):
         self._latches: Mapping[Stage, Latch] = {}
         self._current = Stage.TAKE_IN
         self._hover = -1
+        self._ring = False
         self.setFixedHeight(SPACE.track)
         self.setMouseTracking(True)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
@@ -74,7 +75,7 @@ class StageTrack(QWidget):
         )
         if here:
             painter.fillRect(QRectF(left - 8, self.height() - 4, cell.right() - left + 4, 4), theme.qcolor("cool"))
-            if self.hasFocus():
+            if self.hasFocus() and self._ring:
                 painter.setPen(QPen(theme.qcolor("cool"), 1.5))
                 painter.setBrush(Qt.BrushStyle.NoBrush)
                 painter.drawRoundedRect(QRectF(left - 7, 10, cell.right() - left + 2, 32), 3, 3)
@@ -102,12 +103,14 @@ class StageTrack(QWidget):
         step = {Qt.Key.Key_Right: 1, Qt.Key.Key_Left: -1}.get(Qt.Key(event.key()), 0)
         at = STAGES.index(self._current) + step
         if step and 0 <= at < len(STAGES):
+            self._ring = True
             self.stage_chosen.emit(STAGES[at])
         else:
             super().keyPressEvent(event)
 
     def focusInEvent(self, event: QFocusEvent) -> None:
         super().focusInEvent(event)
+        self._ring = event.reason() in (Qt.FocusReason.TabFocusReason, Qt.FocusReason.BacktabFocusReason)
         self.update()
 
     def event(self, event: QEvent) -> bool:

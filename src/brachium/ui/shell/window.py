@@ -65,6 +65,7 @@ class MainWindow(QMainWindow):
             wanted = str(settings.value("job", jobs[0]))
             session.select_job(wanted if wanted in jobs else jobs[0])
         self._show_rail()
+        self.track.setFocus()
 
     # -- layout
 
@@ -105,25 +106,25 @@ class MainWindow(QMainWindow):
 
     def _connect(self) -> None:
         s = self.session
+        self._progress = QTimer(self)
+        self._progress.setInterval(PROGRESS_MS)
+        self._progress.timeout.connect(self._show_progress)
         self.rail.job_chosen.connect(s.select_job)
         self.track.stage_chosen.connect(s.select_stage)
         self.header.find_asked.connect(lambda: self.registry.run("find"))
         self.header.menu_asked.connect(self.show_menu)
-        self.next.triggered.connect(self.run_command)
+        self.next.triggered.connect(lambda _: self.run_command("next"))
         self.next.stop_asked.connect(s.measure.stop)
         s.because_chosen.connect(self.because.show_because)
         s.job_selected.connect(self._job_selected)
         s.stage_selected.connect(lambda _: self.show_page())
         s.job_edited.connect(self._job_edited)
         s.view_arrived.connect(self._view_arrived)
-        s.run_started.connect(lambda _: self._progress.start())
+        s.run_started.connect(self._run_started)
         s.run_finished.connect(self._run_finished)
         s.problem_raised.connect(self.next.show_problem)
         s.message_given.connect(self.next.show_message)
         self.import_page.finished.connect(self._imported)
-        self._progress = QTimer(self)
-        self._progress.setInterval(PROGRESS_MS)
-        self._progress.timeout.connect(self._show_progress)
 
     # -- what is shown
 
@@ -191,6 +192,11 @@ class MainWindow(QMainWindow):
         name = self.session.workspace.job(active.job_id).name
         self.next.set_running(f"Measuring the {active.role}: {name}",
                               f"session {p.session} of {p.sessions}, {p.phase}, {left}", p.done_s / total)  # fmt: skip
+
+    def _run_started(self, _: object) -> None:
+        self._progress.start()
+        self._show_rail()
+        self.show_page()
 
     def _run_finished(self, active: object, run: object) -> None:
         self._progress.stop()

@@ -85,8 +85,11 @@ def _next(w: MainWindow) -> None:
     if focused is not None:
         focused.clearFocus()
     action = w.next.action()
-    if action is not None:
-        w.session.select_stage(action.stage)
+    if action is None:
+        return
+    elsewhere = w.session.stage is not action.stage
+    w.session.select_stage(action.stage)
+    if not (elsewhere and action.command == "work.tick"):  # a step is seen before it is ticked
         w.run_command(action.command)
 
 

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable, Sequence
 
 from PySide6.QtCore import Qt
-from PySide6.QtWidgets import QComboBox, QHBoxLayout, QLabel, QLineEdit, QPushButton, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QComboBox, QHBoxLayout, QLabel, QLineEdit, QPushButton, QSizePolicy, QVBoxLayout, QWidget
 
 from brachium.ui.widgets.labels import label
 
@@ -20,6 +20,7 @@ class LineField(QWidget):
         layout = QVBoxLayout(self)
         layout.setContentsMargins(0, 0, 0, 0)
         layout.setSpacing(0)
+        self.setSizePolicy(QSizePolicy.Policy.Preferred, QSizePolicy.Policy.Fixed)
         self.caption: QLabel = label(name, "field")
         self.edit = QLineEdit()
         self.edit.setPlaceholderText(hint)
@@ -59,9 +60,12 @@ class ChoiceField(QWidget):
         layout = QVBoxLayout(self)
         layout.setContentsMargins(0, 0, 0, 0)
         layout.setSpacing(0)
+        self.setSizePolicy(QSizePolicy.Policy.Preferred, QSizePolicy.Policy.Fixed)
         layout.addWidget(label(name, "field"))
         self.box = QComboBox()
         self.box.setAccessibleName(name)
+        self.box.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
+        self.box.setMinimumContentsLength(5)
         for key, title in choices:
             self.box.addItem(title, key)
         layout.addWidget(self.box)
@@ -83,6 +87,7 @@ class Switch(QWidget):
         for key, title in choices:
             b = QPushButton(title)
             b.setCheckable(True)
+            b.setProperty("kind", "switch")
             b.setAccessibleName(f"{name}: {title}" if name else title)
             b.clicked.connect(lambda _=False, k=key: self._clicked(k, changed))
             self.buttons[key] = b

@@ -6,7 +6,7 @@ from collections.abc import Callable
 
 from PySide6.QtCore import Qt
 from PySide6.QtGui import QPainter, QPaintEvent
-from PySide6.QtWidgets import QLabel, QLayout, QPushButton, QWidget
+from PySide6.QtWidgets import QLabel, QLayout, QPushButton, QSizePolicy, QWidget
 
 from brachium.ui.theme import theme
 
@@ -18,6 +18,7 @@ def label(text: str, role: str = "", wrap: bool = False, selectable: bool = Fals
         out.setProperty("role", role)
     out.setWordWrap(wrap)
     out.setTextFormat(Qt.TextFormat.PlainText)
+    out.setSizePolicy(QSizePolicy.Policy.Preferred, QSizePolicy.Policy.Maximum if wrap else QSizePolicy.Policy.Fixed)
     if selectable:
         out.setTextInteractionFlags(Qt.TextInteractionFlag.TextSelectableByMouse)
     return out
