@@ -314,7 +314,7 @@ def _helped_more(paste: Claim, airflow: Claim) -> str:
     text = f"{more} helped more than {less}"
     if whole >= SHARES_K and min(paste.value_k, airflow.value_k) >= 0:
         share = max(paste.value_k, airflow.value_k) / whole
-        text += f": about {percent(share)} of {signed_zero(whole, 1)} K"
+        text += f": {'nearly all' if share > 0.95 else f'about {percent(share)}'} of {signed_zero(whole, 1)} K"
     return text + "."
 
 

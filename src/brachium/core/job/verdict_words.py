@@ -11,8 +11,9 @@ from brachium.core.units import percent
 
 def headline(comparison: Comparison) -> str:
     """One sentence: what the work brought, or that nothing can be claimed."""
-    parts = [p for p in (_throttle_words(comparison.heat), _sustained_words(comparison)) if p]
-    if parts:
+    brought = _sustained_words(comparison) or _path_words(comparison.heat)
+    parts = [p for p in (_throttle_words(comparison.heat), brought) if p]
+    if _throttle_words(comparison.heat) or _sustained_words(comparison):
         text = ": ".join(parts)
         return f"{text[0].upper()}{text[1:]}."
     better = [g for g in comparison.gains if g.judgement.word is Word.BETTER]
@@ -45,6 +46,15 @@ def _sustained_words(comparison: Comparison) -> str:
     if peaks is not None and abs(peaks[0] - peaks[1]) < 4.0:
         return f"{text} at nearly the same peak temperature"
     return f"{text}, peak {peaks[0]:.0f} then {peaks[1]:.0f} °C" if peaks is not None else text
+
+
+def _path_words(heat: HeatVerdict) -> str:
+    """The heat path's change where no test results say more."""
+    total = heat.total
+    if total is None or total.kind is not ClaimKind.CHANGED:
+        return ""
+    word = "cooler" if total.value_k > 0 else "warmer"
+    return f"the heat path is {abs(total.value_k):.0f} K {word} at {heat.power_ref_w:.0f} W and equal fan speed"
 
 
 def _heat_words(heat: HeatVerdict) -> str:

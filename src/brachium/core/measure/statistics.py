@@ -16,6 +16,7 @@ from brachium.core.arrays import FloatArray
 
 EQUIVALENCE_MARGIN = 0.05
 ALPHA = 0.05
+CONTRADICTION = 0.10
 MAX_SESSIONS = 6
 
 
@@ -24,7 +25,7 @@ class Spread:
     """Relative spread between and within sessions with the weight of what is behind it [degrees of freedom]."""
 
     between: float = 0.01
-    between_df: float = 8.0
+    between_df: float = 3.0
     within: float = 0.01
     within_df: float = 8.0
     source: str = "stated default"
@@ -108,8 +109,17 @@ def _variances(logs: list[list[FloatArray]], spread: Spread) -> tuple[float, flo
     repeats = float(np.mean([x.size for x in sessions]))
     # the scatter of session means holds the repeat noise too; what exceeds it is the session's own
     own_b = max(own_b - df_own_b * within / repeats, 0.0)
-    between = (spread.between_df * spread.between**2 + own_b) / (spread.between_df + df_own_b)
-    return between, spread.between_df + df_own_b, within, spread.within_df + df_own_w
+    between, df_b = _moderated(own_b, df_own_b, spread.between, spread.between_df)
+    return between, df_b, within, spread.within_df + df_own_w
+
+
+def _moderated(own_sum: float, own_df: int, prior: float, prior_df: float) -> tuple[float, float]:
+    """Own and prior variance pooled; where the own sessions contradict the prior (F, 10 %) they stand alone."""
+    from scipy.stats import f as fisher
+
+    if own_df and own_sum / own_df / prior**2 > fisher.ppf(1 - CONTRADICTION, own_df, prior_df):
+        return own_sum / own_df, float(own_df)
+    return (prior_df * prior**2 + own_sum) / (prior_df + own_df), prior_df + own_df
 
 
 def adjusted(p_values: tuple[float, ...]) -> tuple[float, ...]:

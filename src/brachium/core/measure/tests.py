@@ -22,8 +22,8 @@ TESTS: tuple[TestSpec, ...] = (
 )  # fmt: skip
 
 _DEFAULT = Spread()
-_DRIVE = Spread(0.02, 8.0, 0.03, 8.0)
-_TIMED = Spread(0.015, 8.0, 0.02, 8.0)
+_DRIVE = Spread(0.02, 3.0, 0.03, 8.0)
+_TIMED = Spread(0.015, 3.0, 0.02, 8.0)
 SPREADS: Mapping[str, Spread] = {
     "drive_seq": _DRIVE,
     "drive_rand_q1": _DRIVE,

@@ -20,6 +20,8 @@ from brachium.ui.pages.page import Page
 from brachium.ui.theme import theme
 from brachium.ui.widgets.labels import button
 
+_GAP = '<p style="font-size:6px; margin:0">&nbsp;</p>'
+
 
 class HandOverPage(Page):
     """A preview in the window; the saved files carry the figures too."""
@@ -109,11 +111,11 @@ def preview_html(content: ReportContent) -> str:
         ("Where the heat falls", content.heat), ("Steps taken out of order, with reason", content.lifted),
     ):  # fmt: skip
         if rows:
-            parts += [f'<p style="font-size:14px; font-weight:600; margin-top:14px">{title}</p>', _table(rows)]
+            parts += [_GAP, f'<p style="font-size:14px; font-weight:600">{title}</p>', _table(rows)]
     for title, lines in (("What to watch", content.watch), ("What these figures do not say", content.limits)):
         if lines:
             items = "".join(f"<li>{escape(line)}</li>" for line in lines)
-            parts += [f'<p style="font-size:14px; font-weight:600; margin-top:14px">{title}</p>', f"<ul>{items}</ul>"]
+            parts += [_GAP, f'<p style="font-size:14px; font-weight:600">{title}</p>', f"<ul>{items}</ul>"]
     return "".join(parts)
 
 

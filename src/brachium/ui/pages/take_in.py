@@ -22,11 +22,6 @@ from brachium.ui.pages.targets_editor import TargetsEditor
 from brachium.ui.widgets.fields import ChoiceField, LineField, Switch
 from brachium.ui.widgets.labels import label
 
-DATA_TITLES = (
-    (DataState.OPEN, "Not settled"),
-    (DataState.BACKED_UP, "Backed up"),
-    (DataState.NOT_NEEDED, "Not needed"),
-)
 
 
 class TakeInPage(Page):
@@ -127,6 +122,9 @@ class TakeInPage(Page):
         self.data.show_value(job.data_safe.state.name)
         self._data_note.setText(_data_words(job))
         self.targets.show_job(job)
+        if not self.board.selected and machine.slots:
+            self.board.selected = machine.slots[0].id
+            self.editor.show_place(machine.slots[0].id)
         self.editor.show_job(job)
         state = BoardState(machine, machine.configuration(), {})
         self.board.set_builder(lambda w, h: fit_board(state, w, h))
@@ -195,6 +193,9 @@ class _Notes(QPlainTextEdit):
         self._lines = lines
         if not self.hasFocus() and self.toPlainText() != "\n".join(lines):
             self.setPlainText("\n".join(lines))
+
+    def sizeHint(self) -> QSize:
+        return QSize(200, 84)
 
     def focusOutEvent(self, event: object) -> None:
         super().focusOutEvent(event)  # type: ignore[arg-type]

@@ -24,6 +24,7 @@ class WorkPage(Page):
 
     def build(self) -> None:
         self._since = time.monotonic()
+        self._shown: tuple[str, StepDone | None] = ("", None)
         columns = QHBoxLayout()
         columns.setSpacing(24)
         self.steps = self.figure()
@@ -99,8 +100,10 @@ class WorkPage(Page):
             self._detail.addWidget(label(f"Taking it back costs: {step.undo}", "soft", True))
         entry = next((d for d in job.steps_done if d.step_id == step_id), None)
         self.done.setText("Undo the tick" if entry else "Done")
-        self.minutes.setText(f"{entry.minutes:g}" if entry else "")
-        self.note.setText(entry.note if entry else "")
+        if (step_id, entry) != self._shown:  # what is being typed for this step stays
+            self._shown = (step_id, entry)
+            self.minutes.setText(f"{entry.minutes:g}" if entry else "")
+            self.note.setText(entry.note if entry else "")
         self.session.explain(step_because(step))
 
     def tick(self, step_id: str = "") -> None:

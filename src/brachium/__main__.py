@@ -1,0 +1,5 @@
+"""`python -m brachium`."""
+
+from brachium.cli import main
+
+main()

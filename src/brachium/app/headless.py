@@ -1,0 +1,79 @@
+"""The demo job from take in to hand over, without a window."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import replace
+from pathlib import Path
+
+from brachium.app.benches import bench_for
+from brachium.app.measuring import Runner
+from brachium.app.reporting import ReportFiles, write_report
+from brachium.app.shop import open_shop
+from brachium.app.view import JobView
+from brachium.app.workspace import AFTER, BEFORE, Workspace
+from brachium.core.job.job import DataSafe, DataState, StepDone
+from brachium.core.job.verdict_words import headline
+from brachium.core.measure.run import Run
+from brachium.core.measure.tests import STANDARD
+from brachium.core.problems import ExpectedProblem
+from brachium.core.units import money, percent, ratio_band
+from brachium.demo.newsroom import JOB_ID
+
+PLAN = ("mem-4-l", "ssd-480@bay-main", "svc-clean", "svc-paste")
+DAYS = ("2026-11-24 09:10", "2026-11-24 10:30", "2026-11-25 09:20")
+Say = Callable[[str], None]
+
+
+def run_demo_job(shop: Path, say: Say) -> tuple[Workspace, JobView]:
+    """Take the newsroom laptop through all stages in a new shop file; the caller closes the workspace."""
+    workspace = open_shop(shop, demo=True)
+    if workspace.run(JOB_ID, BEFORE) is not None:
+        workspace.close()
+        raise ExpectedProblem("this demo was already run", str(shop), "Name an empty folder.")
+    job = workspace.job(JOB_ID)
+    say(f"Take in      {job.name}: {job.goal}, {money(job.budget or 0)}")  # type: ignore[arg-type]
+    safe = DataSafe(DataState.BACKED_UP, "the bench", DAYS[0])
+    workspace.edit("data state changed", replace(job, data_safe=safe))
+    view = _measure(workspace, BEFORE, DAYS[0], say)
+    for cause in view.causes:
+        say(f"Find cause   {cause.title}: {percent(cause.cost_frac)} of the time")
+    workspace.edit("planned", replace(workspace.job(JOB_ID), plan=PLAN))
+    view = workspace.compute_now(JOB_ID)
+    if view.prediction is not None:
+        band = view.prediction.band
+        say(f"Choose       {money(view.cost.total)}, predicted {ratio_band(band.low, band.mid, band.high)}")
+    done = tuple(StepDone(s.id, DAYS[1], s.attended_min + (k % 3)) for k, s in enumerate(view.steps))
+    workspace.edit("work done", replace(workspace.job(JOB_ID), steps_done=done))
+    say(f"Work         {len(done)} steps, {sum(d.minutes for d in done):.0f} min logged")
+    view = _measure(workspace, AFTER, DAYS[2], say)
+    if view.comparison is not None:
+        say(f"Prove        {headline(view.comparison)}")
+    for target in view.targets:
+        say(f"             {target.words}: {target.target.title} ({target.figures})")
+    workspace.lanes.drain("store")
+    return workspace, view
+
+
+def write_demo_report(view: JobView, folder: Path, say: Say) -> ReportFiles:
+    """Write the hand-over report of the demo job."""
+    files = write_report(view, folder, DAYS[2][:10])
+    say(f"Hand over    {files.pdf} and {files.html.name}")
+    return files
+
+
+def measure_headless(view: JobView, role: str, taken_at: str) -> Run:
+    """One whole run on the job's simulated machine, as fast as it computes."""
+    bench = bench_for(view, role, None)
+    if bench is None:
+        raise ExpectedProblem("this machine is not connected", "measure", "Import its logs instead.")
+    title = "as taken in" if role == BEFORE else "after the work"
+    return Runner(bench, STANDARD).execute(f"{view.job.id}-{role}-1", title, taken_at)
+
+
+def _measure(workspace: Workspace, role: str, taken_at: str, say: Say) -> JobView:
+    run = measure_headless(workspace.compute_now(JOB_ID), role, taken_at)
+    workspace.add_run(JOB_ID, role, run)
+    samples = sum(s.trace.time_s.size for s in run.sessions)
+    say(f"Measure      {role}: {len(run.sessions)} sessions, {samples} samples, {len(run.tests)} tests")
+    return workspace.compute_now(JOB_ID)

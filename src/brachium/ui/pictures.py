@@ -1,0 +1,64 @@
+"""Pictures of the main views, taken from the real window without a screen."""
+
+from __future__ import annotations
+
+import os
+import time
+from collections.abc import Callable
+from pathlib import Path
+
+from PySide6.QtCore import QBuffer, QByteArray, QIODevice
+from PySide6.QtGui import QPixmap
+from PySide6.QtWidgets import QApplication
+
+from brachium.core.job.job import STAGES, Stage
+from brachium.formats.atomic import write_atomically
+from brachium.ui.run import make_window
+from brachium.ui.shell.window import MainWindow
+
+SIZE = (1280, 800)
+DARK_STAGES = (Stage.FIND_CAUSE, Stage.CHOOSE, Stage.PROVE)
+WAIT_S = 60.0
+
+
+def take_pictures(shop: Path, folder: Path, say: Callable[[str], None]) -> tuple[Path, ...]:
+    """One PNG of every stage in light, the figure pages in dark too. Raises EnvironmentProblem."""
+    os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
+    window, _poster = make_window(shop, demo=False)
+    window.resize(*SIZE)
+    window.show()
+    out = []
+    try:
+        _wait(lambda: window.session.view() is not None)
+        for dark in (False, True):
+            window.set_dark(dark)
+            for number, stage in enumerate(STAGES, 1):
+                if dark and stage not in DARK_STAGES:
+                    continue
+                name = stage.value.lower().replace(" ", "-")
+                out.append(_picture(window, stage, folder / f"{number}-{name}{'-dark' if dark else ''}.png"))
+        say(f"Pictures     {len(out)} in {folder}")
+    finally:
+        window.close()
+        window.session.workspace.close()
+    return tuple(out)
+
+
+def _picture(window: MainWindow, stage: Stage, path: Path) -> Path:
+    window.session.select_stage(stage)
+    _wait(lambda: False, 0.3)
+    pixmap: QPixmap = window.grab()
+    data = QByteArray()
+    buffer = QBuffer(data)
+    buffer.open(QIODevice.OpenModeFlag.WriteOnly)
+    pixmap.save(buffer, "PNG")
+    write_atomically(path, bytes(data.data()))
+    return path
+
+
+def _wait(ready: Callable[[], bool], limit_s: float = WAIT_S) -> None:
+    """Let the window work until something is true."""
+    end = time.monotonic() + limit_s
+    while not ready() and time.monotonic() < end:
+        QApplication.processEvents()
+        time.sleep(0.01)

@@ -1,0 +1,70 @@
+"""Shared fixtures. The demo job is run once; tests get their own copies of its shop file."""
+
+from __future__ import annotations
+
+import json
+import os
+import shutil
+from collections.abc import Iterator
+from pathlib import Path
+
+os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
+os.environ.setdefault("OPENBLAS_NUM_THREADS", "1")
+
+import pytest
+
+from brachium.app.headless import run_demo_job
+from brachium.app.view import JobView
+from brachium.app.workspace import Workspace
+from brachium.core.measure.run import Run
+
+DATA = Path(__file__).parent / "data"
+
+
+@pytest.fixture(scope="session")
+def data() -> Path:
+    return DATA
+
+
+@pytest.fixture(scope="session")
+def truth() -> dict[str, dict[str, object]]:
+    """Truth of the sample logs, by pair without its letter."""
+    return {row["pair"][2:]: row for row in json.loads((DATA / "truth.json").read_text())}
+
+
+@pytest.fixture(scope="session")
+def finished(tmp_path_factory: pytest.TempPathFactory) -> tuple[Path, JobView]:
+    """Shop file and view of the demo job after all stages."""
+    path = tmp_path_factory.mktemp("finished") / "shop.db"
+    workspace, view = run_demo_job(path, lambda _: None)
+    workspace.close()
+    return path, view
+
+
+@pytest.fixture(scope="session")
+def finished_view(finished: tuple[Path, JobView]) -> JobView:
+    return finished[1]
+
+
+@pytest.fixture
+def finished_shop(finished: tuple[Path, JobView], tmp_path: Path) -> Path:
+    """A copy of the finished shop that the test may change."""
+    target = tmp_path / "shop.db"
+    shutil.copy(finished[0], target)
+    return target
+
+
+@pytest.fixture(scope="session")
+def runs(finished_view: JobView) -> tuple[Run, Run]:
+    assert finished_view.before is not None and finished_view.after is not None
+    return finished_view.before, finished_view.after
+
+
+@pytest.fixture
+def shop(tmp_path: Path) -> Iterator[Workspace]:
+    """A fresh demo shop without any run."""
+    from brachium.app.shop import open_shop
+
+    workspace = open_shop(tmp_path / "shop.db", demo=True)
+    yield workspace
+    workspace.close()

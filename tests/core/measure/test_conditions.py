@@ -1,0 +1,80 @@
+"""Which differing condition takes out which results."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+
+import pytest
+
+from brachium.core.measure.comparison import compare_runs
+from brachium.core.measure.conditions import Conditions, differences
+from brachium.core.measure.run import Run
+from brachium.core.measure.statistics import Word
+
+BASE = Conditions(
+    room_c=23.0, boot_medium="installed system", mains=True, battery_fitted=True, power_profile="balanced",
+    fan_mode="automatic", panel_on=True, system="Linux 6.1", firmware="1.18", free_space_frac=0.4,
+)  # fmt: skip
+
+
+@pytest.mark.parametrize(
+    ("change", "name", "excludes"),
+    [
+        ({"room_c": None}, "room", ("heat",)),
+        ({"room_c": 30.0}, "room", ()),
+        ({"boot_medium": "live stick"}, "boot medium", ("*",)),
+        ({"mains": False}, "mains", ("*", "heat")),
+        ({"battery_fitted": False}, "battery", ("*",)),
+        ({"power_profile": "saver"}, "power profile", ("*",)),
+        ({"fan_mode": "full"}, "fan mode", ()),
+        ({"panel_on": False}, "panel or lid", ("heat",)),
+        ({"system": "Linux 6.12"}, "system", ()),
+        ({"free_space_frac": 0.08}, "free space", ()),
+    ],
+)
+def test_one_difference(change: dict[str, object], name: str, excludes: tuple[str, ...]) -> None:
+    found = differences(BASE, replace(BASE, **change))  # type: ignore[arg-type]
+    assert [(d.name, d.excludes) for d in found] == [(name, excludes)]
+
+
+def test_agreeing_or_unrecorded_conditions_are_no_difference() -> None:
+    assert differences(BASE, replace(BASE, room_c=23.5)) == ()
+    assert differences(BASE, replace(BASE, system="", mains=None)) == ()
+
+
+def test_a_difference_takes_out_its_results_and_no_others(runs: tuple[Run, Run]) -> None:
+    before, after = runs
+    stick = replace(after, conditions=replace(after.conditions, boot_medium="live stick"))
+    found = compare_runs(before, stick, 95.0)
+    assert all(g.result is None and "boot medium" in g.excluded for g in found.gains)
+    assert found.heat.paste is not None, "the heat path stays comparable"
+    lid = replace(after, conditions=replace(after.conditions, panel_on=False))
+    found = compare_runs(before, lid, 95.0)
+    assert found.heat.paste is None and "panel" in found.heat.refusal
+    assert all(g.result is not None for g in found.gains)
+
+
+def test_another_version_of_a_workload_is_not_compared(runs: tuple[Run, Run]) -> None:
+    before, after = runs
+    newer = tuple(replace(t, version=2) if t.key == "cpu_all" else t for t in after.tests)
+    found = compare_runs(before, replace(after, tests=newer), 95.0)
+    gain = found.gain("cpu_all")
+    assert gain is not None and gain.result is None and "version" in gain.excluded
+    assert sum(g.result is None for g in found.gains) == 1
+
+
+def test_null_runs_of_the_same_machine_claim_nothing(runs: tuple[Run, Run]) -> None:
+    before, _ = runs
+    found = compare_runs(before, before, 95.0)
+    assert {g.judgement.word for g in found.gains} <= {Word.SAME, Word.CANNOT_TELL}
+    assert found.differences == ()
+
+
+def test_the_demo_job_proves_what_was_changed(runs: tuple[Run, Run]) -> None:
+    found = compare_runs(*runs, 95.0)
+    words = {g.test.key: g.judgement.word for g in found.gains}
+    better = {"sustained", "mem_bandwidth", "drive_seq", "drive_rand_q1", "drive_rand_q32", "start_up", "own_task"}
+    assert {k for k, w in words.items() if w is Word.BETTER} == better
+    assert words["cpu_single"] is not Word.WORSE
+    bandwidth = found.gain("mem_bandwidth")
+    assert bandwidth is not None and bandwidth.result is not None and 1.5 < bandwidth.result.ratio < 2.0
