@@ -1,0 +1,98 @@
+"""Latches, next action, targets and verdict words along the way of a job."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+
+import pytest
+
+from brachium.app.view import JobView
+from brachium.core.fit.verdict import Level
+from brachium.core.heat.claims import refused
+from brachium.core.job.job import IMPORTED, STAGES, DataSafe, DataState, Job, LatchLift, Stage, Target
+from brachium.core.job.latches import Progress, furthest, latches
+from brachium.core.job.next_action import next_action
+from brachium.core.job.targets import judge_targets
+from brachium.core.job.verdict_words import headline, subline
+from brachium.core.machine.machine import Machine
+from brachium.demo.newsroom import newsroom_job
+
+SAFE = DataSafe(DataState.BACKED_UP, "bench", "2026-11-24")
+NEW = newsroom_job()
+READY = replace(NEW, data_safe=SAFE)
+PLANNED = replace(READY, plan=("mem-4-l",))
+BEFORE = Progress(has_before=True)
+WORKED = Progress(True, False, Level.FITS, 0, 12)
+PROVEN = replace(WORKED, has_after=True)
+STEP = ("Take the bottom cover off", 6.0)
+
+
+@pytest.mark.parametrize(
+    ("job", "progress", "stage", "command"),
+    [
+        (Job("x", "x", Machine()), Progress(), Stage.TAKE_IN, "go.take_in"),
+        (NEW, Progress(), Stage.TAKE_IN, "data.backed_up"),
+        (READY, Progress(), Stage.MEASURE, "measure.start"),
+        (READY, BEFORE, Stage.CHOOSE, "go.choose"),
+        (PLANNED, replace(BEFORE, plan_level=Level.FITS, steps_open=12, steps_total=12), Stage.WORK, "work.tick"),
+        (PLANNED, replace(BEFORE, plan_level=Level.REFUSED, steps_open=12, steps_total=12), Stage.CHOOSE, "work.tick"),
+        (PLANNED, WORKED, Stage.PROVE, "measure.start_after"),
+        (PLANNED, PROVEN, Stage.HAND_OVER, "report.save"),
+        (Job("x", "x", Machine(), bench=IMPORTED), BEFORE, Stage.CHOOSE, "log.import"),
+        (Job("x", "x", Machine(), bench=IMPORTED), replace(BEFORE, has_after=True), Stage.HAND_OVER, "report.save"),
+    ],
+)
+def test_where_a_job_stands_and_what_comes_next(job: Job, progress: Progress, stage: Stage, command: str) -> None:
+    assert furthest(job, progress) is stage
+    step = STEP if progress.steps_open else None
+    assert next_action(job, progress, 33.0, step).command == command
+
+
+def test_a_closed_latch_says_what_is_missing_and_a_reason_lifts_it() -> None:
+    closed = latches(NEW, Progress())
+    assert all(not latch.open and latch.missing for latch in closed.values())
+    assert set(closed) == set(STAGES[1:])
+    assert "data" in closed[Stage.MEASURE].missing and closed[Stage.MEASURE].remedy is Stage.TAKE_IN
+    lifted = replace(NEW, lifts=(LatchLift(Stage.MEASURE, "drive is empty, owner present", "today"),))
+    opened = latches(lifted, Progress())
+    assert opened[Stage.MEASURE].open and opened[Stage.MEASURE].lifted.startswith("drive")
+    assert not opened[Stage.WORK].open, "only the lifted latch opens"
+
+
+def test_work_stays_shut_for_an_unknown_fit_and_for_unsettled_data() -> None:
+    unknown = replace(BEFORE, plan_level=Level.NOT_KNOWN, steps_open=3, steps_total=3)
+    assert "not known" in latches(PLANNED, unknown)[Stage.WORK].missing
+    unsettled = replace(PLANNED, data_safe=DataSafe())
+    assert "nothing is opened" in latches(unsettled, replace(unknown, plan_level=Level.FITS))[Stage.WORK].missing
+
+
+def test_targets(finished_view: JobView) -> None:
+    comparison = finished_view.comparison
+    assert comparison is not None
+    wishes = (
+        Target("start_up", "fast", 20.0, "s", True), Target("start_up", "faster", 1.0, "s", True),
+        Target("mem_bandwidth", "wide", 15.0, "GB/s", False), Target("peak_c", "cool", 85.0, "°C", True),
+        Target("held_back", "free", 0.0, "%", True), Target("battery", "long", 5.0, "h", False),
+    )  # fmt: skip
+    found = judge_targets(wishes, comparison)
+    assert [r.met for r in found] == [True, False, True, True, True, None]
+    assert found[-1].words == "not measured" and found[-1].figures == ""
+    blind = judge_targets(wishes, replace(comparison, heat=refused("no room")))
+    assert [r.met for r in blind][3:5] == [None, None]
+
+
+def test_headline_speaks_of_sustained_work_not_of_the_peak(finished_view: JobView) -> None:
+    comparison = finished_view.comparison
+    assert comparison is not None
+    text = headline(comparison)
+    assert text.startswith("Heat no longer holds it back: 21 % more sustained work")
+    assert "2 sessions of 3 repeats" in subline(comparison)
+    same = replace(comparison, heat=replace(comparison.heat, peaks_c=(95.0, 94.0)))
+    assert "nearly the same peak temperature" in headline(same)
+
+
+def test_headline_without_any_claim(finished_view: JobView) -> None:
+    comparison = finished_view.comparison
+    assert comparison is not None
+    nothing = replace(comparison, gains=(), heat=refused("before: no load phase found"))
+    assert headline(nothing) == "No heat verdict: before: no load phase found."

@@ -1,0 +1,56 @@
+"""Work steps: whatever is planned, the order keeps people, data and parts safe."""
+
+from __future__ import annotations
+
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from brachium.core.choose.catalogue import candidates
+from brachium.core.work.steps import Step, steps_for
+from brachium.demo.newsroom import MACHINE
+from brachium.demo.shop import demo_catalogue
+
+ALL = {c.id: c for c in candidates(MACHINE, demo_catalogue())}
+plans = st.tuples(
+    st.sampled_from([None, "mem-4-l", "mem-2x8-l"]), st.sampled_from([None, "ssd-480@bay-main", "ssd-240@bay-optical"]),
+    st.sampled_from([None, "svc-clean"]), st.sampled_from([None, "svc-paste"]),
+).map(lambda p: tuple(ALL[i] for i in p if i)).filter(bool)  # fmt: skip
+
+
+def place(steps: tuple[Step, ...], step_id: str) -> int:
+    return [s.id for s in steps].index(step_id)
+
+
+@given(plans)
+def test_order_holds_for_every_plan(plan: tuple) -> None:
+    steps = steps_for(MACHINE, plan, ("caddy",))
+    ids = [s.id for s in steps]
+    assert len(set(ids)) == len(ids)
+    assert ids[0] == "first-0", "preconditions come first"
+    assert place(steps, "power-off") < place(steps, "open") < place(steps, "close") < place(steps, "first-start")
+    for inside in ("drive", "cooler-off", "clean", "paste", "memory", "look"):
+        if inside in ids:
+            assert place(steps, "open") < place(steps, inside) < place(steps, "close"), inside
+    if "clone" in ids:
+        assert place(steps, "clone") < place(steps, "power-off") and steps[place(steps, "clone")].gate
+    assert ids[-1] == "memory-test", "memory is tested before anything is measured"
+
+
+@given(plans)
+def test_a_lifted_cooler_always_gets_new_paste_and_marks_the_point_of_no_return(plan: tuple) -> None:
+    steps = steps_for(MACHINE, plan, ())
+    ids = [s.id for s in steps]
+    assert ("cooler-off" in ids) == any(c.services for c in plan)
+    assert ("cooler-off" in ids) == ("paste" in ids)
+    assert [s.id for s in steps if s.no_return] == (["cooler-off"] if "cooler-off" in ids else [])
+
+
+@pytest.mark.parametrize(
+    ("step", "words"),
+    [("power-off", "remove the battery"), ("power-off", "swollen"), ("open", "anti-static"), ("clean", "mask"),
+     ("paste", "alcohol burns"), ("cooler-off", "edges cut")],
+)  # fmt: skip
+def test_cautions_stand_at_the_step_where_they_matter(step: str, words: str) -> None:
+    steps = steps_for(MACHINE, (ALL["svc-clean"], ALL["svc-paste"]), ())
+    assert any(words in c for c in steps[place(steps, step)].cautions)
