@@ -8,7 +8,8 @@ import shutil
 from collections.abc import Iterator
 from pathlib import Path
 
-os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
+SCREEN = Path(__file__).parent / "support" / "screen.json"
+os.environ.setdefault("QT_QPA_PLATFORM", f"offscreen:configfile={SCREEN}")
 os.environ.setdefault("OPENBLAS_NUM_THREADS", "1")
 
 import pytest

@@ -7,14 +7,13 @@ import time
 from collections.abc import Callable
 from pathlib import Path
 
-from PySide6.QtCore import QBuffer, QByteArray, QIODevice
-from PySide6.QtGui import QPixmap
 from PySide6.QtWidgets import QApplication
 
 from brachium.core.job.job import STAGES, Stage
 from brachium.formats.atomic import write_atomically
 from brachium.ui.run import make_window
 from brachium.ui.shell.window import MainWindow
+from brachium.ui.widgets.save_figure import png_bytes
 
 SIZE = (1280, 800)
 DARK_STAGES = (Stage.FIND_CAUSE, Stage.CHOOSE, Stage.PROVE)
@@ -47,12 +46,7 @@ def take_pictures(shop: Path, folder: Path, say: Callable[[str], None]) -> tuple
 def _picture(window: MainWindow, stage: Stage, path: Path) -> Path:
     window.session.select_stage(stage)
     _wait(lambda: False, 0.3)
-    pixmap: QPixmap = window.grab()
-    data = QByteArray()
-    buffer = QBuffer(data)
-    buffer.open(QIODevice.OpenModeFlag.WriteOnly)
-    pixmap.save(buffer, "PNG")
-    write_atomically(path, bytes(data.data()))
+    write_atomically(path, png_bytes(window.grab()))
     return path
 
 

@@ -51,7 +51,8 @@ class PlaceEditor(QWidget):
         clear(self._layout)
         self.fields = {}
         if slot is not None:
-            self._slot(slot, part if isinstance(part, MemoryModule) else None)
+            neighbour = next(iter(machine.configuration().modules().values()), None)
+            self._slot(slot, part if isinstance(part, MemoryModule) else None, neighbour)
         elif bay is not None:
             self._bay(bay, part if isinstance(part, Drive) else None)
         else:
@@ -67,13 +68,14 @@ class PlaceEditor(QWidget):
             row.addWidget(field, 1)
         self._layout.addLayout(row)
 
-    def _slot(self, slot: ModuleSlot, module: MemoryModule | None) -> None:
+    def _slot(self, slot: ModuleSlot, module: MemoryModule | None, neighbour: MemoryModule | None) -> None:
         speeds = SPEEDS[slot.generation]
         size = ChoiceField("Module", [("0", "free"), *((str(n), gib(n * GIB)) for n in SIZES_GIB)], self._changed)
         speed = ChoiceField("Speed, MT/s", [(str(v), str(v)) for v in speeds], self._changed)
         volts = ChoiceField("Rated for", list(VOLTS.items()), self._changed)
         size.show_value(str(module.size_bytes // GIB) if module else "0")
-        speed.show_value(str(module.speed_mts if module else speeds[-1]))
+        like = module or neighbour
+        speed.show_value(str(like.speed_mts if like else speeds[-1]))
         volts.show_value("/".join(f"{v:g}" for v in module.volts) if module else "1.35/1.5")
         self._row(f"{slot.label}, {slot.form} {slot.generation}", {"size": size, "speed": speed, "volts": volts})
 

@@ -162,6 +162,8 @@ class MainWindow(QMainWindow):
         if job_id == self.session.job_id:
             job = self.session.job()
             self.header.show_job(job)
+            if job is not None and self.stack.currentWidget() is self.pages[Stage.TAKE_IN]:
+                self.pages[Stage.TAKE_IN].show_job(job, self.session.view())
         self._show_rail()
 
     def _view_arrived(self, job_id: str) -> None:

@@ -4,10 +4,23 @@ from __future__ import annotations
 
 from collections.abc import Callable, Sequence
 
-from PySide6.QtCore import Qt
+from PySide6.QtCore import QEvent, Qt
+from PySide6.QtGui import QKeyEvent, QKeySequence
 from PySide6.QtWidgets import QComboBox, QHBoxLayout, QLabel, QLineEdit, QPushButton, QSizePolicy, QVBoxLayout, QWidget
 
 from brachium.ui.widgets.labels import label
+
+
+class _Line(QLineEdit):
+    """Leaves undo and redo to the window once what was typed is written."""
+
+    def event(self, event: QEvent) -> bool:
+        if event.type() == QEvent.Type.ShortcutOverride and isinstance(event, QKeyEvent) and not self.isModified():
+            undo, redo = QKeySequence.StandardKey.Undo, QKeySequence.StandardKey.Redo
+            if event.matches(undo) or event.matches(redo):
+                event.ignore()
+                return False
+        return super().event(event)
 
 
 class LineField(QWidget):
@@ -22,7 +35,7 @@ class LineField(QWidget):
         layout.setSpacing(0)
         self.setSizePolicy(QSizePolicy.Policy.Preferred, QSizePolicy.Policy.Fixed)
         self.caption: QLabel = label(name, "field")
-        self.edit = QLineEdit()
+        self.edit = _Line()
         self.edit.setPlaceholderText(hint)
         self.edit.setAccessibleName(name)
         self.edit.setToolTip(tip)

@@ -5,7 +5,7 @@ from __future__ import annotations
 from pathlib import Path
 
 from PySide6.QtCore import QBuffer, QByteArray, QIODevice
-from PySide6.QtGui import QImage, QPainter
+from PySide6.QtGui import QImage, QPainter, QPixmap
 from PySide6.QtWidgets import QFileDialog, QWidget
 
 from brachium.app.export import save_svg
@@ -44,8 +44,13 @@ def drawing_to_png(drawing: Drawing) -> bytes:
     painter.scale(SCALE, SCALE)
     paint_drawing(painter, drawing)
     painter.end()
+    return png_bytes(QPixmap.fromImage(image))
+
+
+def png_bytes(pixmap: QPixmap) -> bytes:
+    """A pixmap encoded as PNG."""
     data = QByteArray()
     buffer = QBuffer(data)
     buffer.open(QIODevice.OpenModeFlag.WriteOnly)
-    image.save(buffer, b"PNG")
+    pixmap.save(buffer, "PNG")
     return bytes(data.data())

@@ -1,0 +1,115 @@
+"""The runner: phases, repeats, stopping, background load, what a watcher sees meanwhile."""
+
+from __future__ import annotations
+
+import threading
+from collections.abc import Mapping
+
+import numpy as np
+import pytest
+
+from brachium.app.measuring import Runner, run_seconds
+from brachium.core.measure.run import PhaseStep, Protocol, Run
+from brachium.core.measure.tests import STANDARD
+from brachium.demo.newsroom import MACHINE, simulated
+from brachium.devices.protocols import ChannelInfo
+from brachium.devices.simulated.bench import SimulatedBench
+
+SHORT = Protocol("short", 1, (PhaseStep("idle", 40.0), PhaseStep("load", 60.0), PhaseStep("cool-down", 20.0)),
+                 ("sustained", "cpu_all", "start_up"), 3, 2)  # fmt: skip
+
+
+def bench() -> SimulatedBench:
+    return SimulatedBench(simulated(MACHINE.configuration(), frozenset(), False))
+
+
+def execute(protocol: Protocol = SHORT, made: SimulatedBench | None = None, stop_after: int = -1) -> Run:
+    asked = [0]
+
+    def cancelled() -> bool:
+        asked[0] += 1
+        return 0 <= stop_after < asked[0]
+
+    return Runner(made or bench(), protocol, cancelled).execute("r", "c", "2026-11-24")
+
+
+def test_a_run_holds_what_the_protocol_asks_for() -> None:
+    run = execute()
+    assert run.complete and len(run.sessions) == 2
+    for session in run.sessions:
+        names = [p.name for p in session.trace.phases]
+        assert names[:4] == ["idle", "load", "cool-down", "rest"]
+        assert names.count("test cpu_all") == 3 and names.count("test start_up") == 3
+        assert session.results("sustained").size == 1 and session.results("cpu_all").size == 3
+        assert np.median(np.diff(session.trace.time_s)) == pytest.approx(1.0)
+        load = session.trace.phase("load")
+        assert load is not None and load.end_s - load.start_s == pytest.approx(60.0)
+
+
+def test_a_stopped_run_keeps_what_was_sampled_and_says_so() -> None:
+    run = execute(stop_after=70)
+    assert not run.complete and len(run.sessions) == 1
+    assert 68 <= run.sessions[0].trace.time_s.size <= 72
+    assert {p.name for p in run.sessions[0].trace.phases} == {"idle", "load"}
+
+
+def test_background_load_spoils_the_repeats_but_keeps_them() -> None:
+    busy = bench()
+    busy.machine._idle_util = 0.2
+    begin = busy.machine.begin_session
+
+    def noisy() -> None:
+        begin()
+        busy.machine._idle_util = 0.2
+        busy.machine.rest()
+
+    busy.machine.begin_session = noisy  # type: ignore[method-assign]
+    run = execute(made=busy)
+    bad = [r for r in run.sessions[0].repeats if r.test == "cpu_all"]
+    assert len(bad) == 3 and all(not r.valid and "background load: processor" in r.reason for r in bad)
+    assert run.results("cpu_all") == ()
+
+
+class Blind:
+    """A sampler whose machine has no power and no fan sensor."""
+
+    def __init__(self, inner: SimulatedBench) -> None:
+        self._inner = inner
+
+    def channels(self) -> tuple[ChannelInfo, ...]:
+        return self._inner.machine_channels
+
+    def sample(self) -> Mapping[str, float]:
+        values = dict(self._inner.machine.sample())
+        del values["power_w"], values["fan_rpm"]
+        return values
+
+
+def test_a_missing_sensor_is_absent_not_zero() -> None:
+    made = bench()
+    made.machine_channels = made.sampler.channels()  # type: ignore[attr-defined]
+    made.sampler = Blind(made)  # type: ignore[assignment]
+    trace = execute(made=made).sessions[0].trace
+    assert trace.values("power_w") is None and trace.values("fan_rpm") is None
+    assert trace.values("temp_c") is not None
+
+
+def test_a_watcher_sees_a_growing_run_and_a_shrinking_remainder() -> None:
+    runner = Runner(bench(), SHORT)
+    seen = []
+    worker = threading.Thread(target=lambda: runner.execute("r", "c", ""))
+    worker.start()
+    while worker.is_alive():
+        seen.append(runner.recorder.snapshot())
+        worker.join(0.01)
+    done = [v.progress.done_s for v in seen]
+    left = [v.progress.left_s for v in seen if v.progress.phase]
+    assert done == sorted(done) and left == sorted(left, reverse=True) and len(seen) > 3
+    assert len(runner.recorder.sessions()) == 2
+
+
+def test_the_announced_length_is_close_to_the_real_one() -> None:
+    announced = run_seconds(bench(), STANDARD)
+    run = execute(STANDARD)
+    real = sum(float(s.trace.time_s[-1]) for s in run.sessions)
+    assert announced == pytest.approx(real, rel=0.12)

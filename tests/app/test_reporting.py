@@ -1,0 +1,67 @@
+"""The report: self-contained, the same figures as the window, honest about what is not there."""
+
+from __future__ import annotations
+
+import re
+from dataclasses import replace
+from pathlib import Path
+from xml.etree import ElementTree
+
+import pytest
+
+from brachium.app.reporting import report_content, write_report
+from brachium.app.view import JobView
+from brachium.core.figures.drawing import Text
+from brachium.core.figures.theme import DARK
+from brachium.core.heat.claims import refused
+from brachium.core.job.job import LatchLift, Stage
+from brachium.core.problems import EnvironmentProblem
+from brachium.report.html import render_html
+from brachium.report.svg import drawing_to_svg
+
+
+def test_html_is_whole_and_fetches_nothing(finished_view: JobView) -> None:
+    html = render_html(report_content(finished_view, "2026-11-25"))
+    assert not re.findall(r'(?:src|href)="(?!data:)[^"#]', html)
+    outside = [u for u in re.findall(r"https?://[^\s\"')<]+", html) if "www.w3.org" not in u]
+    assert outside == []
+    assert html.count("@font-face") == 6 and html.count("<svg") == 3
+    for words in ("21 % more sustained work", "480 GB SATA SSD", "87.87 EUR", "starts in under 25 s", "23.4 °C"):
+        assert words in html, words
+
+
+def test_report_and_window_draw_from_one_figure(finished_view: JobView) -> None:
+    content = report_content(finished_view)
+    for _, drawing in content.figures:
+        svg = drawing_to_svg(drawing)
+        root = ElementTree.fromstring(svg)
+        texts = [t.text for t in root.iter("{http://www.w3.org/2000/svg}text")]
+        assert texts == [i.text for i in drawing.items if isinstance(i, Text)]
+        assert root.attrib["width"] == f"{drawing.width:.0f}"
+        assert DARK.film in drawing_to_svg(drawing, DARK)
+
+
+def test_files_are_written_and_a_blocked_folder_is_named(finished_view: JobView, tmp_path: Path) -> None:
+    files = write_report(finished_view, tmp_path / "out", "2026-11-25")
+    assert files.pdf.read_bytes().startswith(b"%PDF-") and files.pdf.stat().st_size > 20_000
+    assert "2026-11-25" in files.html.read_text()
+    (tmp_path / "blocked").write_text("x")
+    with pytest.raises(EnvironmentProblem, match="blocked"):
+        write_report(finished_view, tmp_path / "blocked")
+
+
+def test_lifted_latches_and_refusals_stand_on_the_page(finished_view: JobView) -> None:
+    comparison = finished_view.comparison
+    assert comparison is not None
+    job = replace(finished_view.job, lifts=(LatchLift(Stage.MEASURE, "drive <empty>, owner present", "today"),))
+    blind = replace(finished_view, job=job, comparison=replace(comparison, heat=refused("before: room not known")))
+    html = render_html(report_content(blind))
+    assert "drive &lt;empty&gt;, owner present" in html and "room not known" in html
+    assert html.count("<svg") == 2, "no heat stair without a verdict"
+
+
+def test_without_an_after_run_no_gain_is_claimed(finished_view: JobView) -> None:
+    content = report_content(replace(finished_view, comparison=None, after=None, targets=()))
+    assert content.figures == () and content.heat == ()
+    assert "No after-run" in content.headline
+    assert "no gain is claimed" in content.limits[0]

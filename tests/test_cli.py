@@ -1,0 +1,99 @@
+"""The command line: results, exit codes, light start."""
+
+from __future__ import annotations
+
+import resource
+import subprocess
+import sys
+from pathlib import Path
+
+import pytest
+from typer.testing import CliRunner
+
+from brachium.cli import app
+
+HEAVY = ("scipy", "pandas", "matplotlib", "weasyprint", "ortools", "alembic")
+
+
+def run(*arguments: str) -> tuple[int, str]:
+    done = CliRunner().invoke(app, list(arguments))
+    return done.exit_code, done.output
+
+
+def test_compare_gives_the_heat_verdict(data: Path) -> None:
+    code, text = run("compare", str(data / "laptop-repaste-before.csv"), str(data / "laptop-repaste-after.csv"))
+    assert code == 0
+    assert "16.3 ± 1.8 K less" in text and "no change above 2.3 K" in text
+    assert "Paste helped more than airflow" in text and "thermal, 20% of the load" in text
+
+
+def test_compare_refuses_without_a_room_and_takes_typed_ones(data: Path) -> None:
+    logs = [str(data / f"small-desktop-unchanged-{role}.csv") for role in ("before", "after")]
+    code, text = run("compare", *logs)
+    assert code == 0 and "room temperature is not known" in text
+    code, text = run("compare", *logs, "--room-before", "25", "--room-after", "25.5")
+    assert code == 0 and "The heat path is unchanged" in text
+
+
+def test_import_log_shows_and_keeps(data: Path, tmp_path: Path) -> None:
+    shop = tmp_path / "shop.db"
+    code, text = run("import-log", str(data / "tower-cleaned-before.csv"), "--keep", str(shop))
+    assert code == 0
+    assert "Chip [°F] [°F]" in text and "21.0 °C, comment line" in text and "kept in" in text
+    code, text = run("import-log", str(data / "tower-cleaned-after.csv"), "--keep", str(shop), "--job", "tower-cleaned")
+    assert code == 0 and "after-run of tower-cleaned" in text
+    code, text = run("import-log", str(data / "tower-cleaned-after.csv"), "--keep", str(shop), "--job", "nobody")
+    assert code == 1 and "Known: tower-cleaned" in text
+
+
+@pytest.mark.parametrize(
+    ("arguments", "says"),
+    [
+        (["import-log", "none.csv"], "no such file"),
+        (["import-log", "{data}/truth.json"], "no heading line"),
+        (["import-log", "{data}/tower-cleaned-before.csv", "--unit", "temp"], "not column=unit"),
+        (["import-log", "{data}/tower-cleaned-before.csv", "--unit", "temp=k"], "cannot be a chip temperature"),
+        (["import-log", "{data}/tower-cleaned-before.csv", "--as", "later"], "neither before nor after"),
+        (["compare", "{data}/tower-cleaned-before.csv", "none.csv"], "no such file"),
+        (["demo", "--headless", "--out", "{data}/truth.json"], "in the way"),
+    ],
+)
+def test_bad_input_exits_with_one_and_a_sentence(data: Path, arguments: list[str], says: str) -> None:
+    code, text = run(*(a.format(data=data) for a in arguments))
+    assert code == 1 and says in text and "Traceback" not in text
+
+
+def test_start_is_light() -> None:
+    """Nothing heavy is imported before it is needed."""
+    script = (
+        "import sys, brachium.cli, brachium.ui.shell.window, brachium.app.shop;"
+        f"print([m for m in {HEAVY!r} if m in sys.modules])"
+    )
+    done = subprocess.run([sys.executable, "-c", script], capture_output=True, text=True, check=True)
+    assert done.stdout.strip() == "[]"
+
+
+def test_core_needs_no_qt() -> None:
+    """Every core module imports with PySide6 not importable."""
+    script = (
+        "import sys, pkgutil, importlib; sys.modules['PySide6'] = None\n"
+        "import brachium.core\n"
+        "names = [m.name for m in pkgutil.walk_packages(brachium.core.__path__, 'brachium.core.')]\n"
+        "[importlib.import_module(n) for n in names]; print(len(names))"
+    )
+    done = subprocess.run([sys.executable, "-c", script], capture_output=True, text=True, check=True)
+    assert int(done.stdout) > 40
+
+
+def _small_files() -> None:
+    resource.setrlimit(resource.RLIMIT_FSIZE, (150_000, 150_000))
+
+
+def test_a_disk_that_takes_no_more_is_said_in_a_sentence(tmp_path: Path, data: Path) -> None:
+    done = subprocess.run(
+        [sys.executable, "-m", "brachium", "demo", "--headless", "--out", str(tmp_path)], capture_output=True,
+        text=True, preexec_fn=_small_files,
+    )  # fmt: skip
+    assert done.returncode == 1
+    assert "Traceback" not in done.stderr
+    assert str(tmp_path) in done.stderr

@@ -1,0 +1,71 @@
+"""A real window on a demo shop, driven by clicks and keys."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterator
+from pathlib import Path
+
+import pytest
+from PySide6.QtCore import QPoint, Qt
+from PySide6.QtTest import QTest
+from pytestqt.qtbot import QtBot
+
+from brachium.core.job.job import Stage
+from brachium.ui.run import make_window
+from brachium.ui.shell.window import MainWindow
+from brachium.ui.widgets.drawing_view import DrawingView
+
+
+class Bench:
+    """The window with the moves a person makes."""
+
+    def __init__(self, qtbot: QtBot, window: MainWindow) -> None:
+        self.qtbot, self.window = qtbot, window
+
+    def until(self, ready: Callable[[], bool], timeout: int = 20_000) -> None:
+        self.qtbot.waitUntil(ready, timeout=timeout)
+
+    def key(self, key: Qt.Key, modifier: Qt.KeyboardModifier = Qt.KeyboardModifier.NoModifier) -> None:
+        QTest.keyClick(self.window.focusWidget() or self.window, key, modifier)
+
+    def ctrl(self, key: Qt.Key) -> None:
+        self.key(key, Qt.KeyboardModifier.ControlModifier)
+
+    def click_stage(self, stage: Stage) -> None:
+        cell = self.window.track.cell(stage)
+        QTest.mouseClick(self.window.track, Qt.MouseButton.LeftButton, pos=cell.center().toPoint())
+
+    def click_region(self, figure: DrawingView, region_id: str) -> None:
+        region = figure.region(region_id)
+        assert region is not None, f"{region_id} not in {[r.id for r in figure.regions()]}"
+        middle = QPoint(round(region.x + region.w / 2), round(region.y + region.h / 2))
+        QTest.mouseClick(figure, Qt.MouseButton.LeftButton, pos=middle)
+
+    def settled(self) -> None:
+        """Wait until the view shows the record as it is."""
+        session = self.window.session
+        self.until(lambda: (view := session.view()) is not None and view.job == session.job())
+
+
+def _open(qtbot: QtBot, path: Path, demo: bool) -> Iterator[Bench]:
+    window, _poster = make_window(path, demo)
+    qtbot.addWidget(window)
+    window.resize(1280, 800)
+    window.show()
+    bench = Bench(qtbot, window)
+    bench.settled()
+    yield bench
+    window.close()
+    window.session.workspace.close()
+
+
+@pytest.fixture
+def fresh(qtbot: QtBot, tmp_path: Path) -> Iterator[Bench]:
+    """The demo shop as it is on the first day."""
+    yield from _open(qtbot, tmp_path / "shop.db", True)
+
+
+@pytest.fixture
+def done(qtbot: QtBot, finished_shop: Path) -> Iterator[Bench]:
+    """The demo shop with its job finished."""
+    yield from _open(qtbot, finished_shop, False)
