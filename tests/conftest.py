@@ -9,7 +9,8 @@ from collections.abc import Iterator
 from pathlib import Path
 
 SCREEN = Path(__file__).parent / "support" / "screen.json"
-os.environ.setdefault("QT_QPA_PLATFORM", f"offscreen:configfile={SCREEN}")
+if os.environ.get("QT_QPA_PLATFORM", "offscreen") == "offscreen":
+    os.environ["QT_QPA_PLATFORM"] = f"offscreen:configfile={SCREEN}"
 os.environ.setdefault("OPENBLAS_NUM_THREADS", "1")
 
 import pytest

@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
+import os
 import resource
+import sqlite3
 import subprocess
 import sys
 from pathlib import Path
@@ -11,6 +13,18 @@ import pytest
 from typer.testing import CliRunner
 
 from brachium.cli import app
+from brachium.store.database import Database
+
+
+def newer_shop(folder: Path) -> Path:
+    """A shop file as a later version would leave it."""
+    path = folder / "newer.db"
+    Database(path).close()
+    with sqlite3.connect(path) as c:
+        c.execute("update alembic_version set version_num = '9999'")
+    c.close()
+    return path
+
 
 HEAVY = ("scipy", "pandas", "matplotlib", "weasyprint", "ortools", "alembic")
 
@@ -61,6 +75,28 @@ def test_import_log_shows_and_keeps(data: Path, tmp_path: Path) -> None:
 def test_bad_input_exits_with_one_and_a_sentence(data: Path, arguments: list[str], says: str) -> None:
     code, text = run(*(a.format(data=data) for a in arguments))
     assert code == 1 and says in text and "Traceback" not in text
+
+
+def test_a_newer_or_busy_shop_file_ends_the_command_line_politely(data: Path, tmp_path: Path) -> None:
+    log = str(data / "tower-cleaned-before.csv")
+    shop = newer_shop(tmp_path)
+    kept = shop.read_bytes()
+    code, text = run("import-log", log, "--keep", str(shop))
+    assert code == 1 and "newer Brachium" in text and shop.read_bytes() == kept
+    code, text = run("open", str(shop))
+    assert code == 1
+    busy = Database(tmp_path / "busy.db")
+    code, text = run("import-log", log, "--keep", str(busy.path))
+    busy.close()
+    assert code == 1 and "another Brachium has this file open" in text
+
+
+def test_without_a_display_the_window_says_so(tmp_path: Path) -> None:
+    bare = {k: v for k, v in os.environ.items() if k not in ("DISPLAY", "WAYLAND_DISPLAY", "QT_QPA_PLATFORM")}
+    done = subprocess.run(
+        [sys.executable, "-m", "brachium", "demo", "--out", str(tmp_path)], capture_output=True, text=True, env=bare
+    )
+    assert done.returncode == 1 and "no display" in done.stderr and "--headless" in done.stderr
 
 
 def test_start_is_light() -> None:

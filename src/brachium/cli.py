@@ -149,9 +149,8 @@ def _print_preview(preview: LogPreview, room: float | None) -> None:
     if reading.stair is not None:
         stair = reading.stair
         typer.echo(f"  total resistance   {pm(stair.total_k_w, stair.total_half_k_w, 'K/W')}")
-        typer.echo(
-            f"  chip to heatsink   {pm(stair.chip_to_sink_k, stair.chip_to_sink_half_k, 'K')} at {reading.power_ref_w:.1f} W"
-        )
+        step = pm(stair.chip_to_sink_k, stair.chip_to_sink_half_k, "K")
+        typer.echo(f"  chip to heatsink   {step} at {reading.power_ref_w:.1f} W")
         typer.echo(f"  heatsink to room   {pm(stair.sink_to_room_k, stair.sink_to_room_half_k, 'K')}")
     elif reading.refusal:
         typer.echo(f"  no heat figures    {reading.refusal}")

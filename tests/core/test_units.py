@@ -53,11 +53,16 @@ def test_money_never_loses_a_cent(amount: Decimal) -> None:
     assert abs(shown - amount) <= Decimal("0.005")
 
 
-@pytest.mark.parametrize(("number", "says"), [(28, "disk is full"), (13, "not allowed"), (30, "read-only"), (2, "no such")])
+@pytest.mark.parametrize(
+    ("number", "says"), [(28, "disk is full"), (13, "not allowed"), (30, "read-only"), (2, "no such")]
+)
 def test_operating_system_errors_are_said_in_words(number: int, says: str) -> None:
     problem = from_os_error(OSError(number, "x"), "/some/where", "Nothing was changed.")
     assert says in problem.text and "/some/where" in problem.text and problem.remedy
 
 
 def test_a_problem_reads_as_sentences() -> None:
-    assert ExpectedProblem("it is empty", "a.csv, line 3", "Export it again.").text == "a.csv, line 3: it is empty. Export it again."
+    assert (
+        ExpectedProblem("it is empty", "a.csv, line 3", "Export it again.").text
+        == "a.csv, line 3: it is empty. Export it again."
+    )

@@ -12,9 +12,10 @@ from hypothesis import strategies as st
 from brachium.app.measuring import Runner
 from brachium.core.machine.parts import Service
 from brachium.core.measure.run import PhaseStep, Protocol, Run
-from brachium.demo.newsroom import MACHINE, simulated
+from brachium.demo.newsroom import HEALTHY, MACHINE, simulated
 from brachium.devices.simulated.bench import SimulatedBench
 from brachium.devices.simulated.drive import SimulatedDrive
+from brachium.devices.simulated.faults import Faults, with_faults
 from brachium.devices.simulated.machine import SimulatedMachine
 from brachium.devices.simulated.paging import miss_share
 from brachium.devices.simulated.physics import (
@@ -62,6 +63,27 @@ def test_the_limit_is_kept_by_giving_up_clock() -> None:
     assert max(hot) < BEFORE.thermals.silicon.limit_c + 3.0
     assert np.mean(clocks[-1200:]) < 0.92 * BEFORE.thermals.silicon.max_mhz
     assert state.throttle_events > 3, "it hunts around the limit"
+
+
+@pytest.mark.parametrize(
+    ("faults", "held", "hotter"),
+    [(Faults(), False, False), (Faults(paste=3.2), True, True), (Faults(dust=2.2), True, True),
+     (Faults(fan=0.25), True, True), (Faults(battery_missing=True), True, False), (Faults(room_c=38.0), False, True)],
+)  # fmt: skip
+def test_faults_do_what_they_do_on_a_bench(faults: Faults, held: bool, hotter: bool) -> None:
+    """Held back by heat or by power; a missing battery holds back a cool machine."""
+    ends = []
+    for thermals in (HEALTHY, with_faults(HEALTHY, faults)):
+        state = ThermalState(thermals)
+        state.util = 1.0
+        clocks = []
+        for k in range(4 * 900):
+            state.step()
+            if k > 4 * 600:
+                clocks.append(state.clock_mhz)
+        ends.append((float(np.mean(clocks)), state.die_c))
+    assert (ends[1][0] < 0.97 * ends[0][0]) == held
+    assert (ends[1][1] > ends[0][1] + 3.0) == hotter
 
 
 def test_leakage_grows_with_temperature() -> None:

@@ -90,7 +90,7 @@ def test_a_bad_catalogue_names_the_line(row: str, says: str) -> None:
 
 
 def test_a_catalogue_without_columns_names_them() -> None:
-    with pytest.raises(ExpectedProblem, match="columns are missing: .*price_eur"):
+    with pytest.raises(ExpectedProblem, match=r"columns are missing: .*price_eur"):
         parse_catalogue("id,group\n", "prices.csv")
 
 

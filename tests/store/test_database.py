@@ -85,7 +85,8 @@ def test_a_newer_file_is_refused_and_left_alone(path: Path) -> None:
 
 
 @pytest.mark.parametrize(
-    ("content", "says"), [(b"this is no database at all" * 40, "damaged or no database"), (None, "not one of Brachium's")]
+    ("content", "says"),
+    [(b"this is no database at all" * 40, "damaged or no database"), (None, "not one of Brachium's")],
 )
 def test_other_files_are_refused(path: Path, content: bytes | None, says: str) -> None:
     if content is None:

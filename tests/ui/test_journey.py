@@ -48,7 +48,11 @@ def test_the_whole_job(fresh: Bench, tmp_path: Path, monkeypatch: pytest.MonkeyP
     fresh.click_stage(Stage.FIND_CAUSE)
     fresh.click_region(cause.causes, "cause:heat")
     because = window.because.because()
-    assert because is not None and {f.label for f in because.facts} >= {"total resistance", "sustained clock", "held back"}
+    assert because is not None and {f.label for f in because.facts} >= {
+        "total resistance",
+        "sustained clock",
+        "held back",
+    }
     assert {r.id for r in cause.stair.regions()} == {"stair:before:chip", "stair:before:sink"}
 
     choose = window.pages[Stage.CHOOSE]

@@ -45,7 +45,7 @@ def test_a_second_command_of_the_same_id_or_key_is_refused() -> None:
     registry = Registry()
     registry.add(Command("a", "A", "g", lambda: None, "Ctrl+A"))
     for clash in (Command("a", "B", "g", lambda: None), Command("b", "B", "g", lambda: None, "Ctrl+A")):
-        with pytest.raises(ValueError, match="a is registered twice|Ctrl\\+A is taken"):
+        with pytest.raises(ValueError, match=r"a is registered twice|Ctrl\+A is taken"):
             registry.add(clash)
 
 

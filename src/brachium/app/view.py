@@ -23,6 +23,7 @@ from brachium.core.measure.comparison import Comparison, compare_runs
 from brachium.core.measure.run import Protocol, Run
 from brachium.core.measure.statistics import smallest_provable
 from brachium.core.measure.tests import STANDARD, spread_for
+from brachium.core.work.gates import gate_problem
 from brachium.core.work.steps import Step, steps_for
 
 
@@ -85,6 +86,10 @@ class JobView:
     def next_step(self) -> Step | None:
         done = {s.step_id for s in self.job.steps_done}
         return next((s for s in self.steps if s.id not in done), None)
+
+    def gate_problem(self, step: Step) -> str:
+        """Why a work step may not be ticked yet; empty where it may."""
+        return gate_problem(step, self.steps, self.job, self.progress.has_before)
 
     def chosen(self) -> tuple[Candidate, ...]:
         return tuple(o.candidate for o in self.offers if o.chosen)

@@ -32,14 +32,19 @@ from brachium.core.machine.parts import (
 from brachium.core.measure.conditions import Conditions
 from brachium.core.units import GB, GIB
 from brachium.devices.simulated.drive import SimulatedDrive
+from brachium.devices.simulated.faults import Faults, with_faults
 from brachium.devices.simulated.machine import SimulatedSpec
 from brachium.devices.simulated.physics import Cooling, FanCurve, Silicon, Thermals
 
 JOB_ID = "newsroom-laptop"
-FRESH_PASTE_K_W = 0.40
-DRIED_PASTE_K_W = 1.28
-CLEAN_FINS_K_W = 0.78
-DUSTY_FINS_K_W = 0.87
+HEALTHY = Thermals(
+    Silicon(max_mhz=3300.0, dynamic_w=37.0, limit_c=95.0),
+    Cooling(paste_k_w=0.40, pipe_k_w=0.14, fins_k_w=0.78, pipe_flux_w=4.0),
+    FanCurve(),
+    room_drift_k_h=0.4,
+)
+DRIED_PASTE = 3.2
+DUSTY_FINS = 1.12
 
 _MODULE = MemoryModule("Plover 4 GiB DDR3L-1600", MemoryForm.SO_DIMM, MemoryGeneration.DDR3, 4 * GIB, 1600, (1.35, 1.5))
 _DISK = Drive("Sandpiper 500 GB disk, 5400 /min", DriveInterface.SATA, BayForm.IN_2_5, 9.5, 500 * GB, True,
@@ -92,15 +97,13 @@ def newsroom_job() -> Job:
 
 def simulated(config: Configuration, services: frozenset[Service], after_work: bool) -> SimulatedSpec:
     """Physics of the laptop in a configuration and with the services done so far."""
-    cooling = Cooling(
-        paste_k_w=FRESH_PASTE_K_W if Service.NEW_PASTE in services else DRIED_PASTE_K_W,
-        pipe_k_w=0.14,
-        fins_k_w=CLEAN_FINS_K_W if Service.CLEAN_FINS in services else DUSTY_FINS_K_W,
-        pipe_flux_w=4.0,
-    )
-    silicon = Silicon(max_mhz=3300.0, dynamic_w=37.0, limit_c=MACHINE.processor.limit_c or 95.0)
     room = 22.1 if after_work else 23.4
-    thermals = Thermals(silicon, cooling, FanCurve(), room, room_drift_k_h=0.4)
+    faults = Faults(
+        paste=1.0 if Service.NEW_PASTE in services else DRIED_PASTE,
+        dust=1.0 if Service.CLEAN_FINS in services else DUSTY_FINS,
+        room_c=room,
+    )
+    thermals = with_faults(HEALTHY, faults)
     place = system_drive(MACHINE, config)
     if place is None:
         raise ValueError("the simulated laptop has no drive to start from")

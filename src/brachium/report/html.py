@@ -5,9 +5,6 @@ from __future__ import annotations
 import base64
 from importlib.resources import files
 
-from jinja2 import Environment, StrictUndefined
-from markupsafe import Markup
-
 from brachium.core.figures.theme import LIGHT, SPACE, TYPE
 from brachium.report.content import ReportContent
 from brachium.report.svg import drawing_to_svg
@@ -34,6 +31,9 @@ def font_faces() -> str:
 
 def render_html(content: ReportContent) -> str:
     """The whole report as HTML text."""
+    from jinja2 import Environment, StrictUndefined  # late: not needed to open the window
+    from markupsafe import Markup
+
     source = files("brachium.report").joinpath("templates", "report.html.j2").read_text(encoding="utf-8")
     template = Environment(autoescape=True, undefined=StrictUndefined, trim_blocks=True).from_string(source)
     figures = [(name, Markup(drawing_to_svg(drawing, LIGHT, standalone=False))) for name, drawing in content.figures]

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import os
 import sys
 from pathlib import Path
 
@@ -32,8 +33,17 @@ def make_window(path: Path, demo: bool) -> tuple[MainWindow, Poster]:
     return MainWindow(Session(workspace), settings), poster
 
 
+def has_display() -> bool:
+    """Whether a window can be shown; Qt would end the process where it cannot."""
+    return any(os.environ.get(name) for name in ("DISPLAY", "WAYLAND_DISPLAY", "QT_QPA_PLATFORM"))
+
+
 def run(path: Path, demo: bool) -> int:
     """Open the window and stay until it is closed; returns the exit code."""
+    if not has_display():
+        print("There is no display here. Use `brachium demo --headless --out DIR`, or start from a desktop session.",
+              file=sys.stderr)  # fmt: skip
+        return 1
     app = QApplication(sys.argv[:1])
     try:
         window, poster = make_window(path, demo)

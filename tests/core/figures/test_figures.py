@@ -53,7 +53,9 @@ def figures(view: JobView, width: float, height: float) -> dict[str, Drawing]:
     """Every figure of the finished demo job at one size."""
     comparison = view.comparison
     assert comparison is not None and view.prediction is not None and view.before is not None
-    board = BoardState(view.job.machine, planned(view.job.machine, view.chosen()), {"slot-2": Level.FITS}, ("new paste",))
+    board = BoardState(
+        view.job.machine, planned(view.job.machine, view.chosen()), {"slot-2": Level.FITS}, ("new paste",)
+    )
     rows = tuple((t, view.before.results(t.key)) for t in view.before.tests)
     stair, ledger = stair_of(comparison, width, height), ledger_of(comparison, width)
     assert stair is not None and ledger is not None
@@ -121,7 +123,10 @@ def test_ledger_is_sorted_and_its_dots_sit_at_the_ratios(finished_view: JobView)
 
 def test_traces_are_aligned_at_load_onset(finished_view: JobView) -> None:
     assert finished_view.before is not None and finished_view.after is not None
-    pair = (run_strand(finished_view.before, "before", False, 95.0), run_strand(finished_view.after, "after", True, 95.0))
+    pair = (
+        run_strand(finished_view.before, "before", False, 95.0),
+        run_strand(finished_view.after, "after", True, 95.0),
+    )
     drawing = twin_traces(pair, 800, 400)
     curves = [i for i in drawing.items if isinstance(i, Polyline)]
     assert len(curves) == 8, "two runs in four lanes"

@@ -111,7 +111,10 @@ modules = st.builds(
 
 
 @settings(max_examples=60, deadline=None)
-@given(modules, st.sets(st.sampled_from(["low_voltage_only", "board_max_mts", "published_max_bytes", "controller_max_bytes"])))
+@given(
+    modules,
+    st.sets(st.sampled_from(["low_voltage_only", "board_max_mts", "published_max_bytes", "controller_max_bytes"])),
+)
 def test_forgetting_facts_never_improves_a_verdict(module: MemoryModule, forgotten: set[str]) -> None:
     """A verdict with facts missing is the same as with them, or not known; never another answer."""
     full = verdicts({"slot-2": module})

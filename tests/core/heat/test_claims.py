@@ -153,7 +153,10 @@ def test_a_gap_masks_what_follows_it(pair: FleetPair) -> None:
     keep[400:412] = False
     cut = replace(
         pair.before,
-        **{k: getattr(pair.before, k)[keep] for k in ("time_s", "temp_c", "power_w", "clock_mhz", "fan_rpm", "util_frac")},
+        **{
+            k: getattr(pair.before, k)[keep]
+            for k in ("time_s", "temp_c", "power_w", "clock_mhz", "fan_rpm", "util_frac")
+        },
     )
     load = find_load(cut)
     assert load is not None and load.duration_s == pytest.approx(600, abs=3)

@@ -66,7 +66,12 @@ def test_resistance_law_is_one_at_the_reference_and_falls_with_speed() -> None:
 
 @settings(max_examples=30, deadline=None)
 @given(
-    st.floats(1, 60), st.floats(20, 2000), st.floats(0.05, 3), st.floats(0.1, 4), st.floats(0, 1.5), st.integers(0, 10_000)
+    st.floats(1, 60),
+    st.floats(20, 2000),
+    st.floats(0.05, 3),
+    st.floats(0.1, 4),
+    st.floats(0, 1.5),
+    st.integers(0, 10_000),
 )
 def test_linear_in_power_and_never_below_zero(
     c1: float, c2: float, fast: float, slow: float, m: float, seed: int

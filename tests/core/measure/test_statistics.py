@@ -24,9 +24,7 @@ SPREAD = Spread()
 def side(
     rng: np.random.Generator, level: float, sessions: int, repeats: int, between: float = 0.01, within: float = 0.01
 ) -> tuple[np.ndarray, ...]:
-    return tuple(
-        level * np.exp(rng.normal(0, between) + rng.normal(0, within, repeats)) for _ in range(sessions)
-    )
+    return tuple(level * np.exp(rng.normal(0, between) + rng.normal(0, within, repeats)) for _ in range(sessions))
 
 
 def result(before: tuple[np.ndarray, ...], after: tuple[np.ndarray, ...], higher: bool = True) -> RatioResult:
@@ -48,9 +46,7 @@ def test_null_cases_are_claimed_in_at_most_one_of_twenty(sessions: int, repeats:
 def test_a_plain_t_test_would_claim_far_too_often() -> None:
     """The reason for the session term: five against five in one session each."""
     rng = np.random.default_rng(8)
-    plain = sum(
-        stats.ttest_ind(side(rng, 1, 1, 5)[0], side(rng, 1, 1, 5)[0]).pvalue < 0.05 for _ in range(400)
-    )
+    plain = sum(stats.ttest_ind(side(rng, 1, 1, 5)[0], side(rng, 1, 1, 5)[0]).pvalue < 0.05 for _ in range(400))
     assert plain / 400 > 0.25
 
 
@@ -66,9 +62,7 @@ def test_interval_contains_the_true_ratio_as_often_as_it_says() -> None:
 def test_a_machine_far_wilder_than_the_default_is_not_trusted_blindly() -> None:
     """Four times the default spread between sessions: the own sessions then outrank the default."""
     rng = np.random.default_rng(12)
-    claims = sum(
-        result(side(rng, 1, 3, 3, 0.04), side(rng, 1, 3, 3, 0.04)).p_value < 0.05 for _ in range(400)
-    )
+    claims = sum(result(side(rng, 1, 3, 3, 0.04), side(rng, 1, 3, 3, 0.04)).p_value < 0.05 for _ in range(400))
     assert claims / 400 <= 0.12
 
 
@@ -130,9 +124,7 @@ def test_words(ratio: float, word: Word, says: str) -> None:
 def test_smallest_provable_gain_is_proven_about_eight_times_in_ten() -> None:
     rng = np.random.default_rng(11)
     gain = smallest_provable(SPREAD, 2, 3)
-    proven = sum(
-        result(side(rng, 1, 2, 3), side(rng, 1 + gain, 2, 3)).p_value < 0.05 for _ in range(500)
-    )
+    proven = sum(result(side(rng, 1, 2, 3), side(rng, 1 + gain, 2, 3)).p_value < 0.05 for _ in range(500))
     assert 0.7 <= proven / 500 <= 0.9
 
 

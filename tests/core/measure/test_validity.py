@@ -50,7 +50,12 @@ def test_invalid_repeats_keep_their_value_but_do_not_count(runs: tuple[Run, Run]
 
 @pytest.mark.parametrize(
     ("values", "words"),
-    [([1.0], "two samples"), ([0.0, 1.0, 1.0], "sample 3"), ([0.0, np.nan, 2.0], "sample 2"), ([[1.0], [2.0]], "dimension")],
+    [
+        ([1.0], "two samples"),
+        ([0.0, 1.0, 1.0], "sample 3"),
+        ([0.0, np.nan, 2.0], "sample 2"),
+        ([[1.0], [2.0]], "dimension"),
+    ],
 )
 def test_the_gate_names_the_sample(values: object, words: str) -> None:
     with pytest.raises(ArrayProblem, match=words):

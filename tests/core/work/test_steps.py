@@ -2,13 +2,17 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
+
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
 from brachium.core.choose.catalogue import candidates
+from brachium.core.job.job import DataSafe, DataState, LatchLift, Stage, StepDone
+from brachium.core.work.gates import gate_problem
 from brachium.core.work.steps import Step, steps_for
-from brachium.demo.newsroom import MACHINE
+from brachium.demo.newsroom import MACHINE, newsroom_job
 from brachium.demo.shop import demo_catalogue
 
 ALL = {c.id: c for c in candidates(MACHINE, demo_catalogue())}
@@ -44,6 +48,25 @@ def test_a_lifted_cooler_always_gets_new_paste_and_marks_the_point_of_no_return(
     assert ("cooler-off" in ids) == any(c.services for c in plan)
     assert ("cooler-off" in ids) == ("paste" in ids)
     assert [s.id for s in steps if s.no_return] == (["cooler-off"] if "cooler-off" in ids else [])
+
+
+def test_gates_open_one_after_the_other() -> None:
+    plan = tuple(ALL[i] for i in ("mem-4-l", "ssd-480@bay-main", "svc-clean", "svc-paste"))
+    steps = steps_for(MACHINE, plan, ())
+    by_id = {s.id: s for s in steps}
+    job = newsroom_job()
+    assert "not settled" in gate_problem(by_id["clone"], steps, job, True)
+    job = replace(job, data_safe=DataSafe(DataState.NOT_NEEDED))
+    assert gate_problem(by_id["clone"], steps, job, True) == ""
+    assert "no before-run" in gate_problem(by_id["power-off"], steps, job, False)
+    reason = LatchLift(Stage.WORK, "machine does not start", "today")
+    assert gate_problem(by_id["power-off"], steps, replace(job, lifts=(reason,)), False) == ""
+    assert gate_problem(by_id["memory"], steps, job, True) == "first: Shut down, unplug, discharge"
+    for step in steps:
+        assert gate_problem(step, steps, job, True) == "", step.id
+        job = replace(job, steps_done=(*job.steps_done, StepDone(step.id, "now", 1.0)))
+    forgotten = replace(job, steps_done=tuple(d for d in job.steps_done if d.step_id not in ("drive", "close")))
+    assert gate_problem(by_id["close"], steps, forgotten, True) == "first: Fit the 480 GB SATA SSD"
 
 
 @pytest.mark.parametrize(

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from enum import StrEnum
 
 from brachium.core.choose.catalogue import Candidate, Group
 from brachium.core.machine.machine import Machine, MachineKind
@@ -18,9 +19,18 @@ SPIRIT = "Isopropyl alcohol burns: air the room, no flame, no spark."
 EDGES = "Sheet-metal edges cut; the heatsink may still be hot."
 
 
+class Gate(StrEnum):
+    """What must be true before a step; `gates.py` judges it."""
+
+    DATA_SAFE = "the owner's data is settled"
+    BEFORE_RUN = "the before-run is kept"
+    OPENED = "the machine is unplugged and open"
+    ALL_BEFORE = "every step before it is ticked"
+
+
 @dataclass(frozen=True)
 class Step:
-    """One step. `gate` names what must be true before it; `undo` what taking it back costs."""
+    """One step. `gate` is what must be true before it may be ticked; `undo` what taking it back costs."""
 
     id: str
     title: str
@@ -29,7 +39,7 @@ class Step:
     cautions: tuple[str, ...] = ()
     attended_min: float = 2.0
     unattended_min: float = 0.0
-    gate: str = ""
+    gate: Gate | None = None
     undo: str = ""
     no_return: bool = False
 
@@ -60,7 +70,7 @@ def _system_moves(chosen: tuple[Candidate, ...]) -> list[Step]:
     return [
         Step("clone", "Copy the system to the new drive",
              "New drive on a USB bridge; copy, let the verifying pass finish. Same start mode as before.",
-             "USB to SATA bridge", (), 8, 75, "the owner's data is backed up", "none: the old drive stays"),
+             "USB to SATA bridge", (), 8, 75, Gate.DATA_SAFE, "none: the old drive stays"),
     ]  # fmt: skip
 
 
@@ -69,30 +79,31 @@ def _opening(machine: Machine) -> list[Step]:
     return [
         Step("power-off", "Shut down, unplug, discharge",
              "Full shut-down, adapter off" + (", battery out" if laptop else "") + ", hold the power button for 10 s.",
-             "", (MAINS, CELL) if laptop else (MAINS,), 3, 0, "the before-run is kept", "none"),
+             "", (MAINS, CELL) if laptop else (MAINS,), 3, 0, Gate.BEFORE_RUN, "none"),
         Step("open", "Take the bottom cover off" if laptop else "Take the side panel off",
              "Photograph first. Lay the screws down in the order they come out; note any that are longer.",
-             "PH1, plastic pick" if laptop else "PH2", (STATIC, EDGES), 6, 0, "", "5 min to close again"),
+             "PH1, plastic pick" if laptop else "PH2", (STATIC, EDGES), 6, 0, Gate.ALL_BEFORE,
+             "5 min to close again"),
     ]  # fmt: skip
 
 
 def _drive(candidate: Candidate) -> Step:
     return Step("drive", f"Fit the {candidate.title}",
                 f"Into the {candidate.where}. M3 fine screws only: a coarse screw strips the drive's thread. "
-                "Push the connector home, do not lever it.", "PH1", (STATIC,), 6, 0, "", "6 min")  # fmt: skip
+                "Push the connector home, do not lever it.", "PH1", (STATIC,), 6, 0, Gate.OPENED, "6 min")  # fmt: skip
 
 
 def _cooling(services: set[Service]) -> list[Step]:
     out = [
         Step("cooler-off", "Lift the cooler off",
              "Unplug the fan by its plug, not its wires. Loosen the numbered screws backwards, a turn each; "
-             "twist gently, do not prise.", "PH1", (STATIC, EDGES), 8, 0, "", "15 min and new paste", True),
+             "twist gently, do not prise.", "PH1", (STATIC, EDGES), 8, 0, Gate.OPENED, "15 min and new paste", True),
     ]  # fmt: skip
     if Service.CLEAN_FINS in services:
         out.append(
             Step("clean", "Clean fan and fin stack",
                  "Lift the felt between fan and fins out in one piece, then blow through from the fin side.",
-                 "hand pump or blower, soft brush", (DUST,), 10, 0, "", "none")
+                 "hand pump or blower, soft brush", (DUST,), 10, 0, Gate.OPENED, "none")
         )  # fmt: skip
     paste = "Wipe both contacts clean, then cover the whole bare die thinly: an uncovered corner has no other way out."
     if Service.NEW_PASTE not in services:
@@ -100,7 +111,7 @@ def _cooling(services: set[Service]) -> list[Step]:
     out.append(
         Step("paste", "Renew the paste and refit the cooler",
              paste + " Check that every pad is still in place. Tighten in numbered order, in two passes, by hand.",
-             "lint-free wipes, alcohol, spatula, PH1", (SPIRIT, STATIC), 14, 5, "", "15 min and new paste")
+             "lint-free wipes, alcohol, spatula, PH1", (SPIRIT, STATIC), 14, 5, Gate.OPENED, "15 min and new paste")
     )  # fmt: skip
     return out
 
@@ -109,7 +120,7 @@ def _memory(machine: Machine, candidate: Candidate) -> Step:
     places = " and ".join(machine.place_label(p).lower() for p in candidate.places)
     return Step("memory", f"Fit {candidate.title}",
                 f"Into {places}: edge in at a slant until no gold shows, then down until both clips close.",
-                "", (STATIC,), 3, 0, "", "2 min")  # fmt: skip
+                "", (STATIC,), 3, 0, Gate.OPENED, "2 min")  # fmt: skip
 
 
 def _closing(machine: Machine, chosen: tuple[Candidate, ...]) -> list[Step]:
@@ -117,13 +128,13 @@ def _closing(machine: Machine, chosen: tuple[Candidate, ...]) -> list[Step]:
     return [
         Step("look", "Look before closing",
              "Fan plug in, battery plug in, every ribbon on top and locked, drive connected, no screw left over.",
-             "", (), 2, 0, "", "none"),
+             "", (), 2, 0, Gate.ALL_BEFORE, "none"),
         Step("close", "Close and connect", "Screws back in reverse order, battery in, adapter on.", "PH1", (), 5, 0,
-             "", "6 min"),
+             Gate.ALL_BEFORE, "6 min"),
         Step("first-start", "First start: is everything seen?",
              f"Firmware shows processor, {seen}, drive (480 GB reads as 447 GiB), fan turning, date right.",
-             "", (), 4, 0, "", ""),
+             "", (), 4, 0, Gate.ALL_BEFORE),
         Step("memory-test", "Test the memory",
              "One full pass before any benchmark: results of faulty memory mean nothing.",
-             "", (), 2, 35, "", ""),
+             "", (), 2, 35, Gate.ALL_BEFORE),
     ]  # fmt: skip

@@ -131,11 +131,15 @@ class MeasurePage(Page):
         self._now_title.setText("Conditions")
 
     def _start(self) -> None:
-        chosen = next((k for k, b in self.speed.buttons.items() if b.isChecked()), "60")
-        self.session.start_run(self.role, float(chosen) or None)
+        self.session.start_run(self.role, self.chosen_speed())
         job = self.session.job()
         if job is not None:
             self.show_job(job, self.session.view())
+
+    def chosen_speed(self) -> float | None:
+        """Simulated over real time as chosen; None = as fast as it computes."""
+        key = next((k for k, b in self.speed.buttons.items() if b.isChecked()), "60")
+        return float(key) or None
 
     def _set_speed(self, key: str) -> None:
         self.session.measure.set_speed(float(key) or None)

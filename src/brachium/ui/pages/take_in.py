@@ -23,7 +23,6 @@ from brachium.ui.widgets.fields import ChoiceField, LineField, Switch
 from brachium.ui.widgets.labels import label
 
 
-
 class TakeInPage(Page):
     """Everything is saved as it is left; Ctrl+Z takes it back."""
 

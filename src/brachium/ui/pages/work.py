@@ -87,8 +87,9 @@ class WorkPage(Page):
         if step is None or job is None:
             return
         self._detail.addWidget(label(step.title, "title", True))
-        if step.gate:
-            self._detail.addWidget(label(f"Only if {step.gate}.", "warm", True))
+        problem = view.gate_problem(step) if view is not None else ""
+        if problem and not any(d.step_id == step_id for d in job.steps_done):
+            self._detail.addWidget(label(f"Not yet: {problem}.", "alarm", True))
         self._detail.addWidget(label(step.detail, "", True, True))
         if step.tools:
             self._detail.addWidget(label(f"Tools: {step.tools}", "soft", True))
@@ -120,6 +121,10 @@ class WorkPage(Page):
             rest = tuple(d for d in job.steps_done if d.step_id != step_id)
             self.session.edit(f"tick taken back: {step.title}", replace(job, steps_done=rest))
             return
+        problem = view.gate_problem(step)
+        if problem:
+            self.session.say(f"Not yet: {problem}.")
+            return
         entry = StepDone(step_id, now_text(), self._minutes(), self.note.text().strip())
         self._since = time.monotonic()
         self.session.edit(f"done: {step.title}", replace(job, steps_done=(*job.steps_done, entry)))
@@ -144,5 +149,6 @@ def step_because(step: Step) -> Because:
     if step.undo:
         facts.append(Fact("undo", step.undo, Origin.ASSUMED))
     local = "Local codes and licensed people come before this list." if step.cautions else ""
-    return Because(step.title, "work step", step.detail, tuple(facts), f"only if {step.gate}" if step.gate else "", "",
-                   (*step.cautions, *((local,) if local else ())))  # fmt: skip
+    gate = f"gate: only if {step.gate.value}" if step.gate else ""
+    notes = (*step.cautions, *((local,) if local else ()))
+    return Because(step.title, "work step", step.detail, tuple(facts), gate, "", notes)

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from pathlib import Path
+from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QSettings, Qt, QTimer
 from PySide6.QtGui import QAction, QCloseEvent, QDragEnterEvent, QDropEvent, QKeySequence, QResizeEvent
@@ -20,26 +21,23 @@ from PySide6.QtWidgets import (
 from brachium.core.job.job import Stage
 from brachium.core.units import seconds_left
 from brachium.ui.commands import Registry
-from brachium.ui.pages.choose import ChoosePage
 from brachium.ui.pages.closed_latch import ClosedLatchPage
-from brachium.ui.pages.find_cause import FindCausePage
-from brachium.ui.pages.hand_over import HandOverPage
-from brachium.ui.pages.import_log import ImportPage
-from brachium.ui.pages.measure import MeasurePage
-from brachium.ui.pages.page import Page
-from brachium.ui.pages.prove import ProvePage
-from brachium.ui.pages.take_in import TakeInPage
-from brachium.ui.pages.work import WorkPage
 from brachium.ui.session import Session
 from brachium.ui.shell.because_panel import BecausePanel
 from brachium.ui.shell.header import Header
 from brachium.ui.shell.next_bar import NextBar
 from brachium.ui.shell.overlays import Finder, ShortcutSheet
+from brachium.ui.shell.page_shelf import PageShelf
 from brachium.ui.shell.rail import Rail
 from brachium.ui.shell.rail_entries import rail_entries
 from brachium.ui.shell.track import StageTrack
 from brachium.ui.shell.window_commands import register_commands
 from brachium.ui.theme import theme
+
+if TYPE_CHECKING:
+    from brachium.ui.pages.import_log import ImportPage
+    from brachium.ui.pages.page import Page
+    from brachium.ui.pages.prove import ProvePage
 
 NARROW = 1180
 PROGRESS_MS = 200
@@ -72,16 +70,11 @@ class MainWindow(QMainWindow):
     def _build(self) -> None:
         self.header, self.rail, self.track = Header(), Rail(), StageTrack()
         self.because, self.next = BecausePanel(), NextBar()
-        self.pages: dict[Stage, Page | ProvePage] = {
-            Stage.TAKE_IN: TakeInPage(self.session), Stage.MEASURE: MeasurePage(self.session),
-            Stage.FIND_CAUSE: FindCausePage(self.session), Stage.CHOOSE: ChoosePage(self.session),
-            Stage.WORK: WorkPage(self.session), Stage.PROVE: ProvePage(self.session),
-            Stage.HAND_OVER: HandOverPage(self.session),
-        }  # fmt: skip
-        self.latch_page, self.import_page = ClosedLatchPage(self.session), ImportPage(self.session)
         self.stack = QStackedWidget()
-        for page in (*self.pages.values(), self.latch_page, self.import_page):
-            self.stack.addWidget(page)
+        self.pages = PageShelf(self.session, self.stack)
+        self.latch_page = ClosedLatchPage(self.session)
+        self.stack.addWidget(self.latch_page)
+        self._import_page: ImportPage | None = None
         middle = QVBoxLayout()
         middle.setContentsMargins(0, 0, 0, 0)
         middle.setSpacing(0)
@@ -124,7 +117,6 @@ class MainWindow(QMainWindow):
         s.run_finished.connect(self._run_finished)
         s.problem_raised.connect(self.next.show_problem)
         s.message_given.connect(self.next.show_message)
-        self.import_page.finished.connect(self._imported)
 
     # -- what is shown
 
@@ -135,10 +127,9 @@ class MainWindow(QMainWindow):
             return
         stage = self.session.stage
         latch = view.latches.get(stage) if view is not None else None
-        page: Page | ProvePage
         if latch is not None and not latch.open:
-            page = self.latch_page
             self.latch_page.show_stage(stage)
+            page: Page | ProvePage = self.latch_page
         else:
             page = self.pages[stage]
         page.show_job(job, view)
@@ -162,7 +153,7 @@ class MainWindow(QMainWindow):
         if job_id == self.session.job_id:
             job = self.session.job()
             self.header.show_job(job)
-            if job is not None and self.stack.currentWidget() is self.pages[Stage.TAKE_IN]:
+            if job is not None and self.pages.is_current(Stage.TAKE_IN):
                 self.pages[Stage.TAKE_IN].show_job(job, self.session.view())
         self._show_rail()
 
@@ -175,7 +166,7 @@ class MainWindow(QMainWindow):
             self._opening = False
             self.session.stage = view.stage
         self.next.set_action(view.next)
-        if self.stack.currentWidget() is not self.import_page:
+        if self._import_page is None or self.stack.currentWidget() is not self._import_page:
             self.show_page(explain=self.because.because() is None)
 
     _opening = True
@@ -280,6 +271,17 @@ class MainWindow(QMainWindow):
     def dropEvent(self, event: QDropEvent) -> None:
         self.open_logs(tuple(Path(u.toLocalFile()) for u in event.mimeData().urls()))
         event.acceptProposedAction()
+
+    @property
+    def import_page(self) -> ImportPage:
+        """The page for dropped logs; built when first needed."""
+        if self._import_page is None:
+            from brachium.ui.pages.import_log import ImportPage
+
+            self._import_page = ImportPage(self.session)
+            self._import_page.finished.connect(self._imported)
+            self.stack.addWidget(self._import_page)
+        return self._import_page
 
     def open_logs(self, paths: tuple[Path, ...]) -> None:
         """Read logs and show what was found in them."""

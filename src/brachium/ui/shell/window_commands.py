@@ -10,8 +10,6 @@ from PySide6.QtWidgets import QApplication
 from brachium.app.workspace import now_text
 from brachium.core.job.job import SIMULATED, STAGES, DataSafe, DataState, Stage
 from brachium.ui.commands import Command
-from brachium.ui.pages.hand_over import HandOverPage
-from brachium.ui.pages.work import WorkPage
 from brachium.ui.theme import theme
 
 if TYPE_CHECKING:
@@ -111,16 +109,19 @@ def _data_safe(w: MainWindow) -> None:
 
 
 def _measure(w: MainWindow, role: str) -> None:
+    from brachium.ui.pages.measure import MeasurePage
+
     page = w.pages[Stage.MEASURE]
-    chosen = "60"
-    if hasattr(page, "speed"):
-        chosen = next((k for k, b in page.speed.buttons.items() if b.isChecked()), "60")
+    assert isinstance(page, MeasurePage)
+    chosen = page.chosen_speed()
     w.session.select_stage(Stage.MEASURE if role == "before" else Stage.PROVE)
-    w.session.start_run(role, float(chosen) or None)
+    w.session.start_run(role, chosen)
     w.show_page()
 
 
 def _tick(w: MainWindow) -> None:
+    from brachium.ui.pages.work import WorkPage
+
     page = w.pages[Stage.WORK]
     assert isinstance(page, WorkPage)
     w.session.select_stage(Stage.WORK)
@@ -131,6 +132,8 @@ def _tick(w: MainWindow) -> None:
 
 
 def _report(w: MainWindow) -> None:
+    from brachium.ui.pages.hand_over import HandOverPage
+
     page = w.pages[Stage.HAND_OVER]
     assert isinstance(page, HandOverPage)
     w.session.select_stage(Stage.HAND_OVER)

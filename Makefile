@@ -1,0 +1,28 @@
+# Two commands do everything: `make demo` and `make test`. Both set up first; set-up is skipped when nothing changed.
+PY := .venv/bin/python
+
+.PHONY: setup demo test check pictures bench clean
+
+setup:
+	@bash scripts/setup.sh
+
+demo: setup
+	@bash scripts/demo.sh
+
+test: setup check
+	@$(PY) -m pytest -n 2 --dist loadfile
+
+check: setup
+	@.venv/bin/ruff format --check src tests benchmarks
+	@.venv/bin/ruff check src tests benchmarks
+	@.venv/bin/mypy
+	@.venv/bin/lint-imports
+
+pictures: setup
+	@bash scripts/pictures.sh
+
+bench: setup
+	@$(PY) -m benchmarks.run
+
+clean:
+	rm -rf .venv demo-out .pytest_cache .mypy_cache .ruff_cache .hypothesis .import_linter_cache

@@ -1,0 +1,175 @@
+"""Speed and memory figures; writes the table of docs/performance.md.
+
+Times are medians. Beside seconds stands the ratio to a yardstick (a fixed NumPy and Python loop on the same machine), so
+that figures of different machines can be held against each other. `python -m benchmarks.run --print` writes nothing.
+"""
+
+from __future__ import annotations
+
+import os
+import re
+import statistics
+import subprocess
+import sys
+import tempfile
+import time
+import tracemalloc
+from collections.abc import Callable
+from dataclasses import dataclass
+from pathlib import Path
+
+import numpy as np
+
+os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
+
+ROOT = Path(__file__).parents[1]
+PAGE = ROOT / "docs" / "performance.md"
+START, END = "<!-- table: start -->", "<!-- table: end -->"
+
+
+@dataclass(frozen=True)
+class Figure:
+    """One line of the table: `count` is what was processed, `peak_mb` extra memory where measured."""
+
+    name: str
+    seconds: float
+    count: str
+    aim: str = ""
+    peak_mb: float | None = None
+
+
+def median_s(work: Callable[[], object], times: int = 5) -> float:
+    """Median wall time of a call [s]; the first, cold call is left out."""
+    work()
+    out = []
+    for _ in range(times):
+        start = time.perf_counter()
+        work()
+        out.append(time.perf_counter() - start)
+    return statistics.median(out)
+
+
+def yardstick_s() -> float:
+    """A fixed piece of NumPy and plain Python [s]."""
+    matrix = np.random.default_rng(1).normal(size=(300, 300))
+
+    def work() -> float:
+        total = float(np.linalg.svd(matrix, compute_uv=False)[0])
+        for k in range(200_000):
+            total += k % 7
+        return total
+
+    return median_s(work)
+
+
+def start_to_window() -> Figure:
+    """From the start of the process to a painted window with its first view, files warm."""
+    script = (
+        "import sys, time, tempfile, pathlib\n"
+        "from PySide6.QtWidgets import QApplication\n"
+        "from brachium.ui.run import make_window\n"
+        "app = QApplication([])\n"
+        "w, p = make_window(pathlib.Path(sys.argv[1]), True)\n"
+        "w.show()\n"
+        "app.processEvents()\n"
+        "w.grab()\n"
+        "import os; os._exit(0)\n"
+    )
+    with tempfile.TemporaryDirectory() as folder:
+        shop = Path(folder) / "shop.db"
+
+        def once() -> None:
+            subprocess.run([sys.executable, "-c", script, str(shop)], check=True)
+
+        return Figure("start to usable window, warm", median_s(once), "one demo shop", "under 2 s")
+
+
+def numbers() -> list[Figure]:
+    """Fits, comparison, prediction, simulation, report and import."""
+    from brachium.app.figures import traces_of
+    from brachium.app.headless import run_demo_job
+    from brachium.app.reporting import report_content
+    from brachium.app.view import compute_view
+    from brachium.core.choose.predict import predict
+    from brachium.core.heat.claims import compare, read_one
+    from brachium.core.heat.model import TwoNode, simulate
+    from brachium.core.measure.comparison import compare_runs
+    from brachium.core.measure.heat_view import heat_traces
+    from brachium.demo.shop import demo_catalogue
+    from brachium.formats.sensor_log import read_sensor_log
+    from brachium.report.html import render_html
+    from brachium.report.pdf import html_to_pdf
+
+    with tempfile.TemporaryDirectory() as name:
+        folder = Path(name)
+        start = time.perf_counter()
+        workspace, view = run_demo_job(folder / "shop.db", lambda _: None)
+        job_s = time.perf_counter() - start
+        workspace.close()
+        before, after = view.before, view.after
+        assert before is not None and after is not None and view.comparison is not None and view.figures is not None
+        figures, comparison = view.figures, view.comparison
+        traces = [heat_traces(run, 95.0) for run in (before, after)]
+        model = TwoNode(8.0, 160.0, 0.7, 0.9, 0.65, 0.15, 4000.0)
+        one = traces[0][0]
+        power, fan = one.power_w, one.fan_rpm
+        assert power is not None and fan is not None
+        html = render_html(report_content(view))
+        log = folder / "long.csv"
+        _write_long_log(log, 200_000)
+        tracemalloc.start()
+        compare(traces[0], traces[1])
+        peak_mb = tracemalloc.get_traced_memory()[1] / 1e6
+        tracemalloc.stop()
+        return [
+            Figure("two-node model, one trace", median_s(lambda: simulate(model, one.time_s, power, fan, (5.0, 3.0))),
+                   f"{one.time_s.size} samples"),
+            Figure("heat fit, one trace", median_s(lambda: read_one(one)), f"{one.time_s.size} samples", "0.1 s"),
+            Figure("heat fit, a pair", median_s(lambda: compare(traces[0][:1], traces[1][:1])), "2 traces", "0.3 s"),
+            Figure("heat fit, two sessions each", median_s(lambda: compare(traces[0], traces[1])), "4 traces", "",
+                   peak_mb),
+            Figure("comparison of two runs", median_s(lambda: compare_runs(before, after, 95.0)), "9 tests, 4 traces"),
+            Figure("prediction of a plan", median_s(lambda: predict(view.job.machine, view.chosen(), view.profile, figures)),
+                   "4 changes, 4000 draws"),
+            Figure("fit rules and plan, a whole view",
+                   median_s(lambda: compute_view(view.job, before, after, demo_catalogue())), f"{len(view.offers)} candidates"),
+            Figure("twin traces, laid out", median_s(lambda: traces_of(comparison, 95.0, 800, 400)), "8 curves", "0.05 s"),
+            Figure("report, HTML", median_s(lambda: render_html(report_content(view))), f"{len(html) // 1000} kB"),
+            Figure("report, PDF", median_s(lambda: html_to_pdf(html), 3), "3 pages"),
+            Figure("sensor log read", median_s(lambda: read_sensor_log(log), 3), "200 000 lines"),
+            Figure("the whole demo job, headless", job_s, "2 runs, 4 sessions"),
+        ]  # fmt: skip
+
+
+def _write_long_log(path: Path, lines: int) -> None:
+    rows = ["t_s,temp_c,power_w,clock_mhz,fan_rpm,util_pct"]
+    for t in range(lines):
+        busy = 1000 < t < 0.9 * lines
+        rows.append(f"{t},{70 if busy else 40},{35.5 if busy else 5.1},{3300 if busy else 900},{4000 if busy else 1900},"
+                    f"{99 if busy else 1}")  # fmt: skip
+    path.write_text("\n".join(rows), encoding="utf-8")
+
+
+def table(found: list[Figure], yardstick: float) -> str:
+    """The figures as a Markdown table."""
+    rows = ["| what | of | seconds | yardsticks | aim |", "|---|---|---|---|---|"]
+    for f in found:
+        extra = f", peak {f.peak_mb:.0f} MB" if f.peak_mb is not None else ""
+        rows.append(f"| {f.name} | {f.count}{extra} | {f.seconds:.4g} | {f.seconds / yardstick:.2f} | {f.aim} |")
+    rows.append(f"\nOne yardstick took {1000 * yardstick:.0f} ms.")
+    return "\n".join(rows)
+
+
+def main() -> None:
+    """Measure everything and put the table into the page."""
+    yardstick = yardstick_s()
+    text = table([start_to_window(), *numbers()], yardstick)
+    print(text)
+    if "--print" not in sys.argv and PAGE.exists():
+        page = PAGE.read_text(encoding="utf-8")
+        filled = re.sub(f"{START}.*{END}", lambda _: f"{START}\n{text}\n{END}", page, flags=re.DOTALL)
+        PAGE.write_text(filled, encoding="utf-8")
+
+
+if __name__ == "__main__":
+    main()

@@ -1,0 +1,39 @@
+"""Faults of a simulated machine as parameters on its healthy physics."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, replace
+
+from brachium.devices.simulated.physics import Thermals
+
+NO_BATTERY_POWER_SHARE = 0.55
+
+
+@dataclass(frozen=True)
+class Faults:
+    """Factors on the healthy machine: 1 = well. `fan` is the share of its speed that the fan still reaches.
+
+    Without a battery a laptop holds itself to a share of its full power, however cool it is.
+    """
+
+    paste: float = 1.0
+    dust: float = 1.0
+    fan: float = 1.0
+    battery_missing: bool = False
+    room_c: float | None = None
+
+
+def with_faults(healthy: Thermals, faults: Faults) -> Thermals:
+    """The machine's physics with its faults."""
+    cooling = replace(
+        healthy.cooling,
+        paste_k_w=healthy.cooling.paste_k_w * faults.paste,
+        fins_k_w=healthy.cooling.fins_k_w * faults.dust,
+    )
+    silicon = healthy.silicon
+    if faults.battery_missing:
+        full_w = silicon.idle_w + silicon.dynamic_w + silicon.leakage_w
+        silicon = replace(silicon, power_limit_w=NO_BATTERY_POWER_SHARE * full_w)
+    fan = replace(healthy.fan, strength_frac=healthy.fan.strength_frac * faults.fan)
+    room = healthy.room_c if faults.room_c is None else faults.room_c
+    return replace(healthy, cooling=cooling, silicon=silicon, fan=fan, room_c=room)
