@@ -83,6 +83,11 @@ def seconds_left(value_s: float) -> str:
     return f"{max(math.ceil(value_s), 0)} s left"
 
 
+def many(count: int, noun: str) -> str:
+    """`1 session`, `2 sessions`."""
+    return f"{count} {noun}" if count == 1 else f"{count} {noun}s"
+
+
 def money(amount: Decimal, currency: str = "EUR") -> str:
     """`34 EUR` or `34.50 EUR`; rounded half up to the cent."""
     cents = amount.quantize(Decimal("0.01"), rounding=ROUND_HALF_UP)

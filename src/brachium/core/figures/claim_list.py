@@ -29,23 +29,23 @@ def claim_list(heat: HeatVerdict, targets: tuple[TargetResult, ...], width: floa
 
 
 def _claim(sketch: Sketch, name: str, claim: Claim, y: float, width: float) -> None:
-    sketch.add(Text(0, y + 15, name, "ink", 12, 500))
+    sketch.add(Text(6, y + 15, name, "ink", 12, 500))
     plain = claim.kind is not ClaimKind.CHANGED
     words = "cannot separate" if claim.kind is ClaimKind.CANNOT_SEPARATE else claim.text
     role = "soft" if plain else "cool" if claim.value_k > 0 else "alarm"
-    sketch.add(Text(width - 2, y + 15, words, role, 12, 400 if plain else 600, "end"))
+    sketch.add(Text(width - 8, y + 15, words, role, 12, 400 if plain else 600, "end"))
     sketch.add(Line(0, y + ROW, width, y + ROW, "grid"))
     sketch.regions.append(Region(f"claim:{name}", 0, y, width, ROW, f"{name}: {claim.text}", claim.because))
 
 
 def _target(sketch: Sketch, result: TargetResult, y: float, width: float) -> None:
     level = {True: Level.FITS, False: Level.REFUSED, None: Level.NOT_KNOWN}[result.met]
-    sketch.extend(verdict_shape(level, 0, y + 3, 16))
-    sketch.add(Text(22, y + 15, clipped(result.target.title, width * 0.6, 12, 400), "ink", 12))
+    sketch.extend(verdict_shape(level, 4, y + 3, 16))
+    sketch.add(Text(26, y + 15, clipped(result.target.title, width * 0.6, 12, 400), "ink", 12))
     words = result.words if not result.figures else f"{result.words}: {result.figures}"
     room = width * 0.40
     role = "alarm" if result.met is False else "cool" if result.met else "soft"
-    sketch.add(Text(width - 2, y + 15, clipped(words, room, 12, 500), role, 12, 600, "end", True))
+    sketch.add(Text(width - 8, y + 15, clipped(words, room, 12, 500), role, 12, 600, "end", True))
     sketch.add(Line(0, y + ROW, width, y + ROW, "grid"))
     target = result.target
     word = "at most" if target.at_most else "at least"

@@ -27,10 +27,10 @@ def gain_bands(prediction: Prediction, width: float, row: float = 26.0) -> Drawi
         y = index * row + row / 2
         if total:
             sketch.add(Line(0, index * row, width, index * row, "ink"))
-        sketch.add(Text(0, y + 4, title, "ink", 13, 600 if total else 400))
+        sketch.add(Text(6, y + 4, title, "ink", 13, 600 if total else 400))
         sketch.add(Box(scale(band.low), y - 5, max(scale(band.high) - scale(band.low), 2), 10, "cool", "cool_wash"))
         sketch.add(Dot(scale(band.mid), y, 4.5 if total else 3.5, "cool", "cool", 0.0))
         text = ratio_band(band.low, band.mid, band.high)
-        sketch.add(Text(width - 2, y + 4, text, "cool", 13, 600 if total else 500, "end", True))
+        sketch.add(Text(width - 8, y + 4, text, "cool", 13, 600 if total else 500, "end", True))
         sketch.regions.append(Region(f"band:{key}", 0, index * row, width, row, f"{title} {text}", prediction.because))
     return sketch.done("Predicted work per time", "80 % band, today = 1")

@@ -47,7 +47,7 @@ def _axis(sketch: Sketch, scale: Scale, bottom: float) -> None:
 
 def _row(sketch: Sketch, gain: Gain, scale: Scale, top: float, row: float, width: float) -> None:
     middle = top + row / 2
-    sketch.add(Text(0, middle + 4, gain.test.title, "ink", 13, 500))
+    sketch.add(Text(6, middle + 4, gain.test.title, "ink", 13, 500))
     sketch.add(Line(0, top + row, width, top + row, "grid"))
     right = width - WORD_W
     if gain.result is None:
@@ -61,7 +61,7 @@ def _row(sketch: Sketch, gain: Gain, scale: Scale, top: float, row: float, width
         figures = f"{number(gain.before)}, then {number(gain.after)} {gain.test.unit}"
         sketch.add(Text(right + 16, middle + 4, figures, "soft", 12, condensed=True))
         word = gain.judgement.sentence if plain else f"{ratio(result.ratio)}"
-        sketch.add(Text(width - 2, middle + 4, _short(word), role, 13 if not plain else 12, 600 if not plain else 400,
+        sketch.add(Text(width - 8, middle + 4, _short(word), role, 13 if not plain else 12, 600 if not plain else 400,
                         "end", plain))  # fmt: skip
     sketch.regions.append(Region(f"gain:{gain.test.key}", 0, top, width, row, gain.because.title, gain.because))
 

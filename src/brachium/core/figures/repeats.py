@@ -25,14 +25,14 @@ def repeat_dots(
     for index, (test, sessions) in enumerate(rows):
         y = index * row + row / 2
         sketch.add(Line(0, (index + 1) * row, width, (index + 1) * row, "grid"))
-        sketch.add(Text(0, y - 1, _short(test.title), "ink", 12, 500))
+        sketch.add(Text(6, y - 1, _short(test.title), "ink", 12, 500))
         values = [v for v in sessions if v.size]
         if not values:
-            sketch.add(Text(0, y + 13, "not yet", "soft", 11))
+            sketch.add(Text(6, y + 13, "not yet", "soft", 11))
             continue
         everything = np.concatenate(values)
         middle = float(np.median(everything))
-        sketch.add(Text(0, y + 13, f"{number(middle)} {test.unit}", "soft", 11))
+        sketch.add(Text(6, y + 13, f"{number(middle)} {test.unit}", "soft", 11))
         centre, half = (left + right) / 2, (right - left) / 2
         sketch.add(Line(centre, y - 11, centre, y + 11, "hair"), Line(left, y, right, y, "grid"))
         for number_, session in enumerate(values):
@@ -42,7 +42,7 @@ def repeat_dots(
                 sketch.add(Dot(centre + float(share) * half, y + lift, 3.2, role, role if after else "film", 1.3))
         spread = float(np.std(everything, ddof=1) / middle) if everything.size > 1 else 0.0
         if everything.size > 1:
-            sketch.add(Text(width - 2, y + 4, percent(spread, 1), "soft", 12, 400, "end"))
+            sketch.add(Text(width - 8, y + 4, percent(spread, 1), "soft", 12, 400, "end"))
         because = Because(
             f"{test.title}: {number(middle)} {test.unit}", "median of valid repeats",
             test.about[0].upper() + test.about[1:] + ".",

@@ -6,7 +6,7 @@ from brachium.core.heat.claims import ClaimKind, HeatVerdict
 from brachium.core.heat.throttle import HeldBack
 from brachium.core.measure.comparison import Comparison
 from brachium.core.measure.statistics import Word
-from brachium.core.units import percent
+from brachium.core.units import many, percent
 
 
 def headline(comparison: Comparison) -> str:
@@ -80,7 +80,7 @@ def subline(comparison: Comparison) -> str:
     rooms = [r.conditions.room_c for r in (before, after)]
     parts = [f"Before {before.taken_at[:10]}, after {after.taken_at[:10]}"]
     if before.tests:
-        parts.append(f"{len(before.sessions)} sessions of {before.protocol.repeats} repeats")
+        parts.append(f"{many(len(before.sessions), 'session')} of {many(before.protocol.repeats, 'repeat')}")
     if rooms[0] is not None and rooms[1] is not None:
         parts.append(f"room {rooms[0]:.1f} and {rooms[1]:.1f} °C")
     count = len(comparison.differences)

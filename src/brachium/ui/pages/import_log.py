@@ -10,7 +10,9 @@ from PySide6.QtWidgets import QGridLayout, QHBoxLayout, QLineEdit, QVBoxLayout, 
 
 from brachium.app.importing import LogPreview, keep_logs, read_log
 from brachium.app.workspace import AFTER, BEFORE
+from brachium.core.because import Because
 from brachium.core.problems import ExpectedProblem, Problem
+from brachium.core.units import many
 from brachium.formats.log_columns import ROLE_NAMES
 from brachium.ui.pages.page import Page
 from brachium.ui.widgets.fields import ChoiceField, Switch
@@ -57,6 +59,14 @@ class ImportPage(Page):
             return tuple(sorted(found, key=lambda f: f.role != BEFORE))
 
         self.session.workspace.lanes.submit("compute", work, self._show, self._failed)
+
+    def default_because(self) -> Because | None:
+        return Because(
+            "How a log is read", "import",
+            "Separator, decimal sign, time format, columns and units are found from the header and the size of the "
+            "numbers. Lines that are no data are listed, never guessed. The load is found from utilisation or power.",
+            would_change="A header that names its unit, or the command line with --unit.",
+        )  # fmt: skip
 
     def _failed(self, error: Exception) -> None:
         self.finished.emit("")
@@ -119,7 +129,9 @@ class ImportPage(Page):
         layout.addLayout(row)
         if log.bad_lines:
             first = log.bad_lines[0]
-            layout.addWidget(label(f"{len(log.bad_lines)} lines left out, first line {first[0]}: {first[1]}", "warm"))
+            layout.addWidget(
+                label(f"{many(len(log.bad_lines), 'line')} left out, first line {first[0]}: {first[1]}", "warm")
+            )
         return out
 
     def _set_role(self, index: int, role: str) -> None:

@@ -15,8 +15,8 @@ from brachium.core.figures.repeats import repeat_dots
 from brachium.core.figures.traces import strand, twin_traces
 from brachium.core.job.job import SIMULATED, Job
 from brachium.core.measure.run import Run
-from brachium.core.measure.tests import STANDARD
-from brachium.core.units import minutes, percent, seconds_left
+from brachium.core.measure.tests import STANDARD, spread_for
+from brachium.core.units import many, minutes, percent, seconds_left
 from brachium.ui.pages.page import Page
 from brachium.ui.widgets.fields import Switch
 from brachium.ui.widgets.labels import button, label
@@ -73,7 +73,7 @@ class MeasurePage(Page):
     def show_job(self, job: Job, view: JobView | None) -> None:
         running = self.session.measure.active
         mine = running is not None and running.job_id == job.id
-        self.start.setVisible(not mine)
+        self.start.setVisible(not mine and job.bench == SIMULATED)
         self.stop.setVisible(mine)
         connected = job.bench == SIMULATED
         for w in (self.speed, self._speed_label):
@@ -121,12 +121,13 @@ class MeasurePage(Page):
         room = f"room {held.room_c:.1f} °C" if held.room_c is not None else "room not known"
         self.set_heading(
             f"The {self.role}-run",
-            f"{run.taken_at}, {run.protocol.name}, {len(run.sessions)} sessions, {room}, {run.origin}.",
+            f"{run.taken_at}, {run.protocol.name}, {many(len(run.sessions), 'session')}, {room}, {run.origin}.",
         )
         limit = job.machine.processor.limit_c
         kept = run_strand(run, self.role, self.role == "after", limit)
         self.traces.set_builder(lambda w, h: twin_traces((kept,), w, h))
         self.dots.set_builder(lambda w, h: _dots(run, w, h, self.role == "after"))
+        self._dots_title.setText("Repeats, by session" if run.tests else "The log holds no tests, only sensors")
         self._now.setText(_conditions(run))
         self._now_title.setText("Conditions")
 
@@ -158,6 +159,7 @@ class MeasurePage(Page):
         left = f", {seconds_left(p.left_s / speed)}" if speed else ""
         self.set_heading(f"Measuring the {self.role}", f"Session {p.session} of {p.sessions}, {p.phase}{left}.")
         self._now_title.setText("Now")
+        self._dots_title.setText("Repeats as they arrive")
         self._now.setText("Leave the panel closed and the machine alone; the run goes on by itself.")
         trace = live.trace
         if trace is not None and trace.time_s.size > 2:
@@ -170,13 +172,15 @@ class MeasurePage(Page):
         view = self.session.view()
         if view is None:
             return None
+        spread = spread_for("sustained")
         return Because(
             f"This protocol proves a gain from {percent(view.provable, 1)} on", "power of the comparison",
             "Repeats of one session share its offset, so a second session is worth more than many repeats. The figure "
             "is for the sustained load: that gain is proven 8 times in 10.",
             (Fact("sessions", str(STANDARD.sessions), Origin.ASSUMED),
              Fact("repeats in each", str(STANDARD.repeats), Origin.ASSUMED),
-             Fact("between sessions", "1.0 %", Origin.ASSUMED), Fact("within a session", "1.0 %", Origin.ASSUMED)),
+             Fact("between sessions", percent(spread.between, 1), Origin.ASSUMED),
+             Fact("within a session", percent(spread.within, 1), Origin.ASSUMED)),
             f"smallest provable gain {percent(view.provable, 1)}", "A third session, on each side.",
         )  # fmt: skip
 

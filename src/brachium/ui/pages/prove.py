@@ -92,14 +92,20 @@ class ComparisonPage(Page):
         if has_tests:
             self.ledger.set_builder(lambda w, h: ledger_of(comparison, w, 25.0))
             self.ledger.fit_height()
-        notes = [f"{d.name}: {d.before}, then {d.after}; {d.text}" for d in comparison.differences]
-        notes += list(heat.warnings)
-        self._conditions.setText("Differs: " + ". ".join(notes) + "." if notes else "All recorded conditions agree.")
+        self._conditions.setText(_conditions_text(comparison))
 
     def default_because(self) -> Because | None:
         view = self.session.view()
         comparison = view.comparison if view is not None else None
         return verdict_because(comparison) if comparison is not None else None
+
+
+def _conditions_text(comparison: Comparison) -> str:
+    """What differs between the runs, then what else has to be said."""
+    parts = [f"{d.name} {d.before}, then {d.after} ({d.text})" for d in comparison.differences]
+    text = f"Differs: {'; '.join(parts)}." if parts else "All recorded conditions agree."
+    notes = comparison.heat.warnings
+    return f"{text} Note: {'; '.join(notes)}." if notes else text
 
 
 class ProvePage(QStackedWidget):

@@ -25,8 +25,7 @@ class BecausePanel(QWidget):
         outer = QVBoxLayout(self)
         outer.setContentsMargins(1, 0, 0, 0)
         outer.setSpacing(0)
-        bar = QHBoxLayout()
-        bar.setContentsMargins(15, 8, 6, 0)
+        self._bar = bar = QHBoxLayout()
         self._heading = label("Because", "section")
         self._copy = button("", self._copy_text, "quiet", "Copy this explanation as text")
         self._fold = button("", lambda: self.set_folded(not self.folded), "quiet", "Fold or unfold Because  (Ctrl+B)")
@@ -47,6 +46,8 @@ class BecausePanel(QWidget):
         self._body.setSpacing(8)
         self._area.setWidget(inner)
         outer.addWidget(self._area, 1)
+        self._spring = QWidget()
+        outer.addWidget(self._spring, 1)
         self.setAccessibleName("Because")
         self.set_folded(False)
         self.retheme()
@@ -60,6 +61,8 @@ class BecausePanel(QWidget):
         changed = folded != self.folded
         self.folded = folded
         self.setFixedWidth(SPACE.because_folded if folded else SPACE.because)
+        self._bar.setContentsMargins(*((0, 8, 0, 0) if folded else (15, 8, 6, 0)))
+        self._spring.setVisible(folded)
         for w in (self._area, self._heading, self._copy):
             w.setVisible(not folded)
         if changed:

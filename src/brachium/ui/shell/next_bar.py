@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from PySide6.QtCore import QRectF, Qt, QTimer, Signal
 from PySide6.QtGui import QMouseEvent, QPainter, QPaintEvent
-from PySide6.QtWidgets import QHBoxLayout, QWidget
+from PySide6.QtWidgets import QBoxLayout, QHBoxLayout, QWidget
 
 from brachium.core.figures.theme import SPACE
 from brachium.core.job.next_action import NextAction
@@ -27,7 +27,8 @@ class NextBar(QWidget):
         self._action: NextAction | None = None
         self._share: float | None = None
         self._kind = "next"
-        layout = QHBoxLayout(self)
+        self._left = SPACE.rail
+        self._row = layout = QHBoxLayout(self)
         layout.setContentsMargins(SPACE.rail + 16, 0, 16, 0)
         layout.setSpacing(12)
         self._title = label("", "section")
@@ -35,8 +36,10 @@ class NextBar(QWidget):
         self._keys = label("Ctrl+Return", "field")
         self._stop = button("Stop", self.stop_asked.emit)
         self._close = button("Dismiss", self.clear_message, "quiet")
-        layout.addWidget(self._title)
-        layout.addWidget(self._detail, 1)
+        self._texts = QBoxLayout(QBoxLayout.Direction.LeftToRight)
+        self._texts.addWidget(self._title)
+        self._texts.addWidget(self._detail, 1)
+        layout.addLayout(self._texts, 1)
         for w in (self._keys, self._stop, self._close):
             layout.addWidget(w)
         self._timer = QTimer(self)
@@ -44,6 +47,12 @@ class NextBar(QWidget):
         self._timer.timeout.connect(self.clear_message)
         self.setCursor(Qt.CursorShape.PointingHandCursor)
         self._show_action()
+
+    def set_folded(self, folded: bool) -> None:
+        """Keep in line with the page when the rail folds."""
+        self._left = SPACE.rail_folded if folded else SPACE.rail
+        self._row.setContentsMargins(self._left + 16, 0, 16, 0)
+        self.update()
 
     def action(self) -> NextAction | None:
         return self._action
@@ -72,8 +81,10 @@ class NextBar(QWidget):
     def show_problem(self, problem: Problem) -> None:
         """A problem stays until it is dismissed."""
         self._kind = "message"
-        what = f"{problem.place}: {problem.what}" if problem.place else problem.what
+        place = problem.place.rstrip("/").rpartition("/")[2]  # the whole path is in the tool tip
+        what = f"{place}: {problem.what}" if place else problem.what
         self._set(what[0].upper() + what[1:] + ".", problem.remedy, "alarm")
+        self.setToolTip(problem.text)
 
     def show_message(self, text: str) -> None:
         """A notice goes away by itself."""
@@ -93,6 +104,10 @@ class NextBar(QWidget):
             self._set(self._action.title, self._action.detail, "section")
 
     def _set(self, title: str, detail: str, role: str) -> None:
+        two_lines = self._kind == "message" and bool(detail)
+        way = QBoxLayout.Direction.TopToBottom if two_lines else QBoxLayout.Direction.LeftToRight
+        self._texts.setDirection(way)
+        self._texts.setSpacing(0 if two_lines else 12)
         self._title.setText(title)
         self._detail.setText(detail)
         restyle(self._title, "role", role)
@@ -112,7 +127,7 @@ class NextBar(QWidget):
         painter.fillRect(self.rect(), theme.qcolor("sheet"))
         painter.fillRect(0, 0, self.width(), 1, theme.qcolor("hair"))
         role = "alarm" if self._kind == "message" and self._title.property("role") == "alarm" else "cool"
-        painter.fillRect(QRectF(SPACE.rail, 8, 8, self.height() - 16), theme.qcolor(role))
+        painter.fillRect(QRectF(self._left, 8, 8, self.height() - 16), theme.qcolor(role))
         if self._share is not None and self._kind == "running":
             painter.fillRect(QRectF(0, 0, self.width() * min(max(self._share, 0.0), 1.0), 3), theme.qcolor("cool"))
         painter.end()

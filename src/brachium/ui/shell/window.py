@@ -286,7 +286,7 @@ class MainWindow(QMainWindow):
     def open_logs(self, paths: tuple[Path, ...]) -> None:
         """Read logs and show what was found in them."""
         self.stack.setCurrentWidget(self.import_page)
-        self.session.explain(None)
+        self.session.explain(self.import_page.default_because())
         self.import_page.open_files(paths)
 
     def ask_logs(self) -> None:
@@ -320,6 +320,7 @@ class MainWindow(QMainWindow):
         self.rail_folded = folded
         self.rail.set_folded(folded)
         self.header.set_folded(folded)
+        self.next.set_folded(folded)
 
     rail_folded = False
 

@@ -55,6 +55,8 @@ QScrollBar::handle:vertical:hover {{ background: {c.soft}; }}
 QScrollBar::add-line, QScrollBar::sub-line {{ height: 0; }}
 QScrollBar::add-page, QScrollBar::sub-page {{ background: transparent; }}
 QListView {{ background: {c.sheet}; border: 0; outline: 0; }}
+QListWidget::item {{ min-height: 28px; padding: 0 6px; border-radius: {SPACE.radius}px; }}
+QListWidget::item:selected {{ background: {c.cool_wash}; color: {c.ink}; }}
 QDialog {{ background: {c.sheet}; border: 1px solid {c.hair}; }}
 QTextBrowser {{ background: {c.sheet}; border: 1px solid {c.hair}; padding: 12px; }}
 QCheckBox {{ min-height: {SPACE.target}px; spacing: 8px; }}
