@@ -267,7 +267,7 @@ def test_a_dropped_file_that_is_no_log_is_said_so_and_nothing_is_lost(fresh: Ben
 def test_a_problem_stays_until_it_is_dismissed(fresh: Bench) -> None:
     bar = fresh.window.next
     fresh.window.session.report(ExpectedProblem("it went wrong", "somewhere", "Do this."))
-    assert bar.texts() == ("Somewhere: it went wrong.", "Do this.")
+    assert bar.texts() == ("somewhere: it went wrong.", "Do this.")
     bar.set_action(bar.action())
     assert bar.texts()[1] == "Do this."
     QTest.mouseClick(bar._close, Qt.MouseButton.LeftButton)

@@ -16,6 +16,7 @@ import numpy as np
 from brachium.core.arrays import FloatArray, frozen
 from brachium.core.measure.run import Phase, Series, Trace
 from brachium.core.problems import ExpectedProblem, from_os_error
+from brachium.core.units import many
 from brachium.formats.log_columns import PLAUSIBLE, ROLE_NAMES, assign_roles, unit_for, unit_names
 
 SERIES = {
@@ -177,7 +178,7 @@ def _times(
     back = np.flatnonzero(np.diff(values) <= 0)
     if back.size:
         line = numbers[int(keep[back[0] + 1])]
-        raise ExpectedProblem(f"time runs backwards {back.size} times, first at line {line}", str(path),
+        raise ExpectedProblem(f"time runs backwards {many(back.size, 'time')}, first at line {line}", str(path),
                               "Two logs may have been joined; cut the file there and import the parts.")  # fmt: skip
     return frozen(values - values[0]), keep
 

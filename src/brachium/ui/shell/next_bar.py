@@ -82,8 +82,8 @@ class NextBar(QWidget):
         """A problem stays until it is dismissed."""
         self._kind = "message"
         place = problem.place.rstrip("/").rpartition("/")[2]  # the whole path is in the tool tip
-        what = f"{place}: {problem.what}" if place else problem.what
-        self._set(what[0].upper() + what[1:] + ".", problem.remedy, "alarm")
+        what = f"{place}: {problem.what}" if place else problem.what[:1].upper() + problem.what[1:]
+        self._set(f"{what}.", problem.remedy, "alarm")
         self.setToolTip(problem.text)
 
     def show_message(self, text: str) -> None:
