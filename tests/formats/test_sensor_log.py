@@ -100,7 +100,7 @@ def _clock(seconds: float) -> str:
         ("nothing here\nto be seen\n", "no heading line"),
         ("time,chip temp,power\n0,40,5\n1,41,5\n", "only 2 data lines"),
         (log_text().replace("temp_c", "colour").replace("t_s", "t_s"), "no column for chip temperature"),
-        (log_text().replace("\n150.0,", "\n20.0,"), "runs backwards 1 time,, first at line 152"),
+        (log_text().replace("\n150.0,", "\n20.0,"), "runs backwards 1 time, first at line 152"),
         (log_text().replace("temp_c", "temp_k"), "cannot be a chip temperature"),
         ("t_s,temp_c,power_w\n" + "".join(f"{k},n/a,5\n" for k in range(30)), "holds no numbers"),
         ("t_s,temp_c,power_w\n" + "".join(f"soon,{k},5\n" for k in range(30)), "no readable times"),

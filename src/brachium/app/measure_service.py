@@ -5,14 +5,15 @@ from __future__ import annotations
 import threading
 from collections.abc import Callable
 from dataclasses import dataclass
+from typing import TYPE_CHECKING
 
-from brachium.app.benches import bench_for
-from brachium.app.measuring import LiveView, Runner
 from brachium.app.workspace import BEFORE, Workspace, now_text
 from brachium.core.measure.run import Run
-from brachium.core.measure.tests import STANDARD
 from brachium.core.problems import ExpectedProblem
-from brachium.devices.simulated.bench import SimulatedBench
+
+if TYPE_CHECKING:
+    from brachium.app.measuring import LiveView, Runner
+    from brachium.devices.simulated.bench import SimulatedBench
 
 
 @dataclass(frozen=True)
@@ -36,6 +37,10 @@ class MeasureService:
 
     def start(self, job_id: str, role: str, speed: float | None) -> None:
         """Begin a run. Raises ExpectedProblem where the machine cannot be measured now."""
+        from brachium.app.benches import bench_for
+        from brachium.app.measuring import Runner
+        from brachium.core.measure.tests import STANDARD
+
         if self.active is not None:
             raise ExpectedProblem("a run is in progress", "Measure", "Stop it or let it finish.")
         view = self._workspace.view(job_id)

@@ -6,7 +6,7 @@ from pathlib import Path
 
 from brachium.app.lanes import Lanes, Post, at_once
 from brachium.app.workspace import Workspace
-from brachium.demo.shop import demo_catalogue, demo_jobs
+from brachium.demo.shop import demo_catalogue
 
 
 def open_shop(path: Path, demo: bool, post: Post = at_once) -> Workspace:
@@ -18,6 +18,8 @@ def open_shop(path: Path, demo: bool, post: Post = at_once) -> Workspace:
         lanes.close()
         raise
     if demo and not workspace.job_ids():
-        for job in demo_jobs():
+        from brachium.demo.newsroom import newsroom_job
+
+        for job in (newsroom_job(),):
             workspace.add_job(job)
     return workspace

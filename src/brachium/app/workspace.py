@@ -6,14 +6,17 @@ from collections.abc import Callable
 from dataclasses import dataclass, field, replace
 from datetime import datetime
 from pathlib import Path
+from typing import TYPE_CHECKING
 
 from brachium.app.lanes import Lanes
-from brachium.app.view import JobView, compute_view
 from brachium.core.choose.catalogue import CatalogueItem
 from brachium.core.job.job import Job
 from brachium.core.measure.run import Run
 from brachium.store.database import Database
 from brachium.store.repository import Repository, StoredRun
+
+if TYPE_CHECKING:
+    from brachium.app.view import JobView
 
 BEFORE, AFTER = "before", "after"
 UNDO_DEPTH = 200
@@ -159,6 +162,8 @@ class Workspace:
         job, before, after = self.job(job_id), self.run(job_id, BEFORE), self.run(job_id, AFTER)
 
         def work() -> JobView | None:
+            from brachium.app.view import compute_view  # late: the window opens without it
+
             if self._generation[job_id] != generation:
                 return None
             return compute_view(job, before, after, self.catalogue)
@@ -173,6 +178,8 @@ class Workspace:
 
     def compute_now(self, job_id: str) -> JobView:
         """Compute the view in this thread; for the command line."""
+        from brachium.app.view import compute_view
+
         view = compute_view(self.job(job_id), self.run(job_id, BEFORE), self.run(job_id, AFTER), self.catalogue)
         self._views[job_id] = view
         return view

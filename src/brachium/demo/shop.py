@@ -1,4 +1,4 @@
-"""The demo shop, Saltmarsh FM: its jobs and its price list."""
+"""The price list of the demo shop, Saltmarsh FM."""
 
 from __future__ import annotations
 
@@ -6,15 +6,7 @@ from functools import cache
 from importlib.resources import files
 
 from brachium.core.choose.catalogue import CatalogueItem
-from brachium.core.job.job import Job
-from brachium.demo.newsroom import newsroom_job
 from brachium.formats.catalogue import parse_catalogue
-
-SHOP_NAME = "Saltmarsh FM"
-
-
-def demo_jobs() -> tuple[Job, ...]:
-    return (newsroom_job(),)
 
 
 @cache

@@ -3,16 +3,19 @@
 from __future__ import annotations
 
 from collections.abc import Callable
+from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QObject, Signal
 
 from brachium.app.measure_service import ActiveRun, MeasureService
-from brachium.app.view import JobView
 from brachium.app.workspace import Workspace
 from brachium.core.because import Because
 from brachium.core.job.job import Job, Stage
 from brachium.core.measure.run import Run
 from brachium.core.problems import Problem
+
+if TYPE_CHECKING:
+    from brachium.app.view import JobView
 
 
 class Poster(QObject):

@@ -3,12 +3,12 @@
 from __future__ import annotations
 
 from dataclasses import replace
+from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QRectF, QSize
 from PySide6.QtGui import QPainter, QPaintEvent
 from PySide6.QtWidgets import QHBoxLayout, QLineEdit, QWidget
 
-from brachium.app.view import JobView
 from brachium.app.workspace import now_text
 from brachium.core.because import Because
 from brachium.core.figures.verdict_shape import latch_shape
@@ -17,6 +17,9 @@ from brachium.ui.pages.page import Page
 from brachium.ui.theme import theme
 from brachium.ui.widgets.labels import button, label
 from brachium.ui.widgets.paint import paint_items
+
+if TYPE_CHECKING:
+    from brachium.app.view import JobView
 
 
 class _LatchPicture(QWidget):

@@ -2,10 +2,11 @@
 
 from __future__ import annotations
 
+from typing import TYPE_CHECKING
+
 from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QFrame, QScrollArea, QVBoxLayout, QWidget
 
-from brachium.app.view import JobView
 from brachium.core.because import Because
 from brachium.core.figures.theme import SPACE
 from brachium.core.job.job import Job
@@ -13,6 +14,9 @@ from brachium.ui.session import Session
 from brachium.ui.widgets.drawing_view import DrawingView
 from brachium.ui.widgets.labels import label
 from brachium.ui.widgets.save_figure import save_figure
+
+if TYPE_CHECKING:
+    from brachium.app.view import JobView
 
 
 class Page(QScrollArea):

@@ -5,11 +5,11 @@ from __future__ import annotations
 from collections.abc import Callable
 from dataclasses import replace
 from decimal import Decimal, InvalidOperation
+from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QSize
 from PySide6.QtWidgets import QGridLayout, QHBoxLayout, QPlainTextEdit, QVBoxLayout, QWidget
 
-from brachium.app.view import JobView
 from brachium.app.workspace import now_text
 from brachium.core.because import Because, Fact, Origin
 from brachium.core.choose.profile import PROFILES
@@ -21,6 +21,9 @@ from brachium.ui.pages.place_editor import PlaceEditor
 from brachium.ui.pages.targets_editor import TargetsEditor
 from brachium.ui.widgets.fields import ChoiceField, LineField, Switch
 from brachium.ui.widgets.labels import label
+
+if TYPE_CHECKING:
+    from brachium.app.view import JobView
 
 
 class TakeInPage(Page):
