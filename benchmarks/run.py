@@ -84,6 +84,37 @@ def start_to_window() -> Figure:
         return Figure("start to usable window, warm", median_s(once), "one demo shop", "under 2 s")
 
 
+def page_changes() -> Figure:
+    """The longest time that the window's thread is held by a change of page, over all stages, pages built before."""
+    from PySide6.QtWidgets import QApplication
+
+    from brachium.app.headless import run_demo_job
+    from brachium.core.job.job import STAGES
+    from brachium.ui.run import make_window
+
+    app = QApplication.instance() or QApplication([])
+    with tempfile.TemporaryDirectory() as folder:
+        shop = Path(folder) / "shop.db"
+        run_demo_job(shop, lambda _: None)[0].close()
+        window, _poster = make_window(shop, False)
+        window.resize(1280, 800)
+        window.show()
+        end = time.monotonic() + 30
+        while window.session.view() is None and time.monotonic() < end:
+            app.processEvents()
+        longest = 0.0
+        for _ in range(3):
+            for stage in STAGES:
+                start = time.perf_counter()
+                window.session.select_stage(stage)
+                held = time.perf_counter() - start
+                app.processEvents()
+                longest = held if _ and held > longest else longest
+        window.close()
+        window.session.workspace.close()
+    return Figure("longest change of page", longest, "7 pages", "0.05 s")
+
+
 def numbers() -> list[Figure]:
     """Fits, comparison, prediction, simulation, report and import."""
     from brachium.app.figures import traces_of
@@ -163,7 +194,7 @@ def table(found: list[Figure], yardstick: float) -> str:
 def main() -> None:
     """Measure everything and put the table into the page."""
     yardstick = yardstick_s()
-    text = table([start_to_window(), *numbers()], yardstick)
+    text = table([start_to_window(), page_changes(), *numbers()], yardstick)
     print(text)
     if "--print" not in sys.argv and PAGE.exists():
         page = PAGE.read_text(encoding="utf-8")

@@ -64,4 +64,6 @@ class Lanes:
         """Finish what is queued in the store lane, drop the rest, deliver nothing more."""
         self._closing.set()
         for name, pool in self._pools.items():
-            pool.shutdown(wait=True, cancel_futures=name != "store")
+            pool.shutdown(wait=False, cancel_futures=name != "store")
+        for pool in self._pools.values():
+            pool.shutdown(wait=True)

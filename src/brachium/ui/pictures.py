@@ -7,6 +7,7 @@ import time
 from collections.abc import Callable
 from pathlib import Path
 
+from PySide6.QtCore import QEventLoop
 from PySide6.QtWidgets import QApplication
 
 from brachium.core.job.job import STAGES, Stage
@@ -54,5 +55,4 @@ def _wait(ready: Callable[[], bool], limit_s: float = WAIT_S) -> None:
     """Let the window work until something is true."""
     end = time.monotonic() + limit_s
     while not ready() and time.monotonic() < end:
-        QApplication.processEvents()
-        time.sleep(0.01)
+        QApplication.processEvents(QEventLoop.ProcessEventsFlag.AllEvents, 20)

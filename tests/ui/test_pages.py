@@ -1,0 +1,236 @@
+"""Pages one by one: what they say, what they let one do, what they refuse."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+from pathlib import Path
+
+import pytest
+from PySide6.QtCore import Qt
+from PySide6.QtTest import QTest
+from PySide6.QtWidgets import QFileDialog, QLabel, QLineEdit, QPushButton
+
+from brachium.core.because import Because, Fact, Origin
+from brachium.core.job.job import IMPORTED, Stage
+from brachium.ui.pages.choose import ChoosePage
+from brachium.ui.pages.hand_over import HandOverPage
+from brachium.ui.pages.measure import MeasurePage
+from brachium.ui.pages.prove import ProvePage
+from brachium.ui.pages.take_in import TakeInPage
+from brachium.ui.pages.work import WorkPage
+from brachium.ui.shell.because_panel import because_text
+from brachium.ui.widgets.save_figure import save_figure
+from tests.ui.conftest import Bench
+
+
+def texts(page: object) -> str:
+    assert hasattr(page, "findChildren")
+    return "\n".join(w.text() for w in page.findChildren(QLabel) if w.isVisible())
+
+
+def test_targets_are_added_changed_and_removed(fresh: Bench) -> None:
+    page = fresh.window.pages[Stage.TAKE_IN]
+    assert isinstance(page, TakeInPage)
+    session = fresh.window.session
+    box = page.targets.add
+    box.setCurrentIndex(box.findData("peak_c"))
+    box.activated.emit(box.currentIndex())
+    assert [t.key for t in session.workspace.job(session.job_id).targets][-1] == "peak_c"
+    limit = next(e for e in page.targets.findChildren(QLineEdit) if e.accessibleName().startswith("Limit: stays"))
+    limit.setText("80,5")
+    limit.editingFinished.emit()
+    assert session.workspace.job(session.job_id).targets[-1].limit == 80.5
+    limit = next(e for e in page.targets.findChildren(QLineEdit) if e.accessibleName().startswith("Limit: stays"))
+    limit.setText("cool")
+    limit.editingFinished.emit()
+    assert limit.text() == "80.5"
+    remove = next(b for b in page.targets.findChildren(QPushButton) if b.toolTip().startswith("Remove: stays"))
+    QTest.mouseClick(remove, Qt.MouseButton.LeftButton)
+    assert all(t.key != "peak_c" for t in session.workspace.job(session.job_id).targets)
+
+
+def test_condition_notes_are_kept_line_by_line_when_left(fresh: Bench) -> None:
+    page = fresh.window.pages[Stage.TAKE_IN]
+    assert isinstance(page, TakeInPage)
+    page.notes.setFocus()
+    page.notes.setPlainText("screw missing\n\n  vent blocked  ")
+    page.field("goal").edit.setFocus()
+    session = fresh.window.session
+    assert session.workspace.job(session.job_id).condition == ("screw missing", "vent blocked")
+
+
+def test_measure_says_what_it_could_prove_before_it_starts(fresh: Bench) -> None:
+    window = fresh.window
+    window.run_command("data.backed_up")
+    fresh.settled()
+    fresh.click_stage(Stage.MEASURE)
+    page = window.pages[Stage.MEASURE]
+    assert isinstance(page, MeasurePage)
+    assert "Proves a gain from 3.7 % on" in page._subline.text()
+    assert "never be measured again" in texts(page)
+    because = window.because.because()
+    assert because is not None and {f.label for f in because.facts} >= {"between sessions", "within a session"}
+
+
+def test_a_kept_run_shows_its_conditions_and_every_test(done: Bench) -> None:
+    done.click_stage(Stage.MEASURE)
+    page = done.window.pages[Stage.MEASURE]
+    assert isinstance(page, MeasurePage)
+    assert "2 sessions, room 23.4 °C" in page._subline.text() and "Installed system, on mains" in texts(page)
+    assert len(page.dots.regions()) == 9
+    done.click_region(page.dots, "test:own_task")
+    because = done.window.because.because()
+    assert because is not None and [f.label for f in because.facts][:2] == ["session 1", "session 2"]
+    done.click_region(page.traces, "lane:power_w")
+    because = done.window.because.because()
+    assert because is not None and "simulated energy counter" in because.notes[0]
+
+
+def test_an_unconnected_machine_is_sent_to_its_logs(fresh: Bench) -> None:
+    session = fresh.window.session
+    job = session.job()
+    assert job is not None
+    session.edit("unplugged", replace(job, bench=""))
+    fresh.window.run_command("data.backed_up")
+    fresh.settled()
+    fresh.click_stage(Stage.MEASURE)
+    page = fresh.window.pages[Stage.MEASURE]
+    assert isinstance(page, MeasurePage)
+    assert "Drop a before and an after log" in page._subline.text() and not page.start.isVisible()
+    fresh.window.run_command("measure.start")
+    assert "not connected" in fresh.window.next.texts()[0]
+
+
+def test_a_gate_holds_a_step_back_and_says_why(done: Bench) -> None:
+    window, session = done.window, done.window.session
+    job = session.job()
+    assert job is not None
+    session.edit("unticked", replace(job, steps_done=job.steps_done[:1]))
+    done.settled()
+    done.click_stage(Stage.WORK)
+    page = window.pages[Stage.WORK]
+    assert isinstance(page, WorkPage)
+    done.click_region(page.steps, "paste")
+    done.until(lambda: "Not yet: first: Shut down, unplug, discharge." in texts(page))
+    assert "Isopropyl alcohol burns" in texts(page)
+    QTest.mouseClick(page.done, Qt.MouseButton.LeftButton)
+    assert window.next.texts()[0] == "Not yet: first: Shut down, unplug, discharge."
+    assert len(session.workspace.job(session.job_id).steps_done) == 1
+
+
+def test_a_tick_is_taken_back_where_it_was_set(done: Bench) -> None:
+    session = done.window.session
+    done.click_stage(Stage.WORK)
+    page = done.window.pages[Stage.WORK]
+    assert isinstance(page, WorkPage)
+    done.click_region(page.steps, "memory-test")
+    assert page.done.text() == "Undo the tick" and page.minutes.text() != ""
+    QTest.mouseClick(page.done, Qt.MouseButton.LeftButton)
+    assert "memory-test" not in {d.step_id for d in session.workspace.job(session.job_id).steps_done}
+    done.settled()
+    view = session.view()
+    assert view is not None and not view.latches[Stage.PROVE].open
+
+
+def test_a_plan_over_budget_and_one_without_a_before_run_say_so(done: Bench) -> None:
+    from decimal import Decimal
+
+    session = done.window.session
+    done.click_stage(Stage.CHOOSE)
+    page = done.window.pages[Stage.CHOOSE]
+    assert isinstance(page, ChoosePage)
+    job = session.job()
+    assert job is not None
+    session.edit("less money", replace(job, budget=Decimal("60")))
+    done.settled()
+    assert "over budget" in page._plan_cost.text()
+    before = session.workspace.run(session.job_id, "before")
+    assert before is not None
+    session.workspace.void_run(session.job_id, before.id, "panel was open")
+    done.until(lambda: (v := session.view()) is not None and v.before is None)
+    assert done.window.stack.currentWidget() is done.window.latch_page
+
+
+def test_planning_another_of_the_same_kind_replaces_the_first(done: Bench) -> None:
+    session = done.window.session
+    done.click_stage(Stage.CHOOSE)
+    page = done.window.pages[Stage.CHOOSE]
+    assert isinstance(page, ChoosePage)
+    done.click_region(page.board, "slot-2")
+    page.offers.choose("mem-8-l")
+    page.offers.setFocus()
+    QTest.keyClick(page.offers, Qt.Key.Key_Space)
+    done.settled()
+    plan = session.workspace.job(session.job_id).plan
+    assert "mem-8-l" in plan and "mem-4-l" not in plan and len(plan) == 4
+    assert session.workspace.undo_label(session.job_id) == "8 GiB DDR3L-1600 SO-DIMM planned"
+
+
+def test_hand_over_is_marked_and_taken_back(done: Bench) -> None:
+    done.click_stage(Stage.HAND_OVER)
+    page = done.window.pages[Stage.HAND_OVER]
+    assert isinstance(page, HandOverPage)
+    assert "87.87 EUR" in page.preview.toPlainText() and "What to watch" in page.preview.toPlainText()
+    QTest.mouseClick(page.hand, Qt.MouseButton.LeftButton)
+    done.settled()
+    assert page.hand.text() == "Take hand-over back"
+    first = done.window.rail.model().index(0, 0).data()
+    assert first == "Done"
+    QTest.mouseClick(page.hand, Qt.MouseButton.LeftButton)
+    done.settled()
+    assert done.window.session.workspace.job(done.window.session.job_id).handed_over == ""
+
+
+def test_a_report_that_cannot_be_written_says_where(done: Bench, tmp_path: Path) -> None:
+    done.click_stage(Stage.HAND_OVER)
+    page = done.window.pages[Stage.HAND_OVER]
+    assert isinstance(page, HandOverPage)
+    blocked = tmp_path / "blocked"
+    blocked.write_text("x")
+    page.save_to(blocked)
+    done.until(lambda: "report.html" in done.window.next.texts()[0], 60_000)
+    assert "in the way" in done.window.next.texts()[0] or "not a folder" in done.window.next.texts()[0] or \
+        "a file" in done.window.next.texts()[0]  # fmt: skip
+
+
+def test_figures_are_saved_as_asked(done: Bench, tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
+    done.click_stage(Stage.PROVE)
+    page = done.window.pages[Stage.PROVE]
+    assert isinstance(page, ProvePage)
+    drawing = page.comparison.stair.drawing()
+    assert drawing is not None
+    for name, start in (("stair.svg", b"<svg"), ("stair.png", b"\x89PNG")):
+        target = tmp_path / name
+        monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *a, t=target: (str(t), ""))
+        save_figure(page, drawing, done.window.session)
+        assert target.read_bytes().startswith(start)
+        assert done.window.next.texts()[0] == f"Saved {name}"
+
+
+def test_prove_names_what_differs(done: Bench) -> None:
+    done.click_stage(Stage.PROVE)
+    page = done.window.pages[Stage.PROVE]
+    assert isinstance(page, ProvePage)
+    assert "Differs: room 23.4 °C, then 22.1 °C (rises are compared)" in texts(page)
+    done.click_region(page.comparison.claims, "target:start_up")
+    because = done.window.because.because()
+    assert because is not None and because.title == "Target met: starts in under 25 s"
+    done.click_region(page.comparison.stair, "stair:before:chip")
+    because = done.window.because.because()
+    assert because is not None and "only its change between two runs" in because.text
+
+
+def test_an_imported_record_keeps_its_stages_open_without_a_machine(done: Bench) -> None:
+    session = done.window.session
+    job = session.job()
+    assert job is not None
+    session.edit("as imported", replace(job, bench=IMPORTED, plan=(), steps_done=()))
+    done.settled()
+    view = session.view()
+    assert view is not None and all(latch.open for latch in view.latches.values())
+    assert view.next.command == "report.save"
+
+
+def test_an_explanation_reads_as_text() -> None:
+    because = Because("Title", "RULE-1", "Why.", (Fact("size", "8 GiB", Origin.LABEL),), "result", "another part")
+    assert because_text(because) == "Title\nRULE-1\nWhy.\nsize: 8 GiB (label)\nresult\nanother part"
