@@ -7,6 +7,7 @@ import resource
 import sqlite3
 import subprocess
 import sys
+from collections.abc import Callable
 from pathlib import Path
 
 import pytest
@@ -133,3 +134,28 @@ def test_a_disk_that_takes_no_more_is_said_in_a_sentence(tmp_path: Path, data: P
     assert done.returncode == 1
     assert "Traceback" not in done.stderr
     assert str(tmp_path) in done.stderr
+
+
+@pytest.mark.parametrize(
+    ("change", "says"),
+    [
+        (lambda t: t[: len(t) // 40], "data lines"),
+        (lambda t: t.replace("temp_c", "temp_k"), "cannot be a chip temperature"),
+        (lambda t: "\n".join([*t.splitlines()[:300], *t.splitlines()[100:]]), "runs backwards"),
+        (lambda t: "\n".join(t.splitlines()[:100]), "no load phase"),
+        (lambda t: t.replace(",", " "), "no heading line"),
+    ],
+    ids=["truncated", "wrong unit", "time backwards", "no load", "no separator"],
+)
+def test_a_damaged_log_ends_with_one_and_the_shop_is_untouched(
+    data: Path, tmp_path: Path, change: Callable[[str], str], says: str
+) -> None:
+    shop = tmp_path / "shop.db"
+    assert run("import-log", str(data / "tower-cleaned-before.csv"), "--keep", str(shop))[0] == 0
+    kept = shop.read_bytes()
+    log = tmp_path / "damaged-after.csv"
+    whole = (data / "laptop-repaste-after.csv").read_text()
+    log.write_text(change(whole)[:200] if says == "data lines" else change(whole))
+    code, text = run("import-log", str(log), "--keep", str(shop))
+    assert code == 1 and says in text and "damaged-after.csv" in text
+    assert shop.read_bytes() == kept

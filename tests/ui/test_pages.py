@@ -9,15 +9,19 @@ import pytest
 from PySide6.QtCore import Qt
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QFileDialog, QLabel, QLineEdit, QPushButton
+from pytestqt.qtbot import QtBot
 
 from brachium.core.because import Because, Fact, Origin
 from brachium.core.job.job import IMPORTED, Stage
+from brachium.ui.bug_dialog import BugDialog
 from brachium.ui.pages.choose import ChoosePage
+from brachium.ui.pages.empty_shop import EmptyShopPage
 from brachium.ui.pages.hand_over import HandOverPage
 from brachium.ui.pages.measure import MeasurePage
 from brachium.ui.pages.prove import ProvePage
 from brachium.ui.pages.take_in import TakeInPage
 from brachium.ui.pages.work import WorkPage
+from brachium.ui.run import make_window
 from brachium.ui.shell.because_panel import because_text
 from brachium.ui.widgets.save_figure import save_figure
 from tests.ui.conftest import Bench
@@ -234,3 +238,58 @@ def test_an_imported_record_keeps_its_stages_open_without_a_machine(done: Bench)
 def test_an_explanation_reads_as_text() -> None:
     because = Because("Title", "RULE-1", "Why.", (Fact("size", "8 GiB", Origin.LABEL),), "result", "another part")
     assert because_text(because) == "Title\nRULE-1\nWhy.\nsize: 8 GiB (label)\nresult\nanother part"
+
+
+def test_an_empty_shop_says_how_to_begin(qtbot: QtBot, tmp_path: Path) -> None:
+    window, _poster = make_window(tmp_path / "new.db", False)
+    qtbot.addWidget(window)
+    window.show()
+    page = window.stack.currentWidget()
+    assert isinstance(page, EmptyShopPage) and not window.track.isVisible()
+    assert "Drop a before and an after sensor log" in page._subline.text()
+    QTest.mouseClick(page.demo, Qt.MouseButton.LeftButton)
+    qtbot.waitUntil(lambda: window.session.view() is not None, timeout=20_000)
+    assert window.track.isVisible() and window.header._name.text() == "Newsroom laptop"
+    window.close()
+    window.session.workspace.close()
+
+
+def test_closing_the_window_keeps_what_a_run_has_sampled(qtbot: QtBot, tmp_path: Path) -> None:
+    window, _poster = make_window(tmp_path / "shop.db", True)
+    qtbot.addWidget(window)
+    window.show()
+    session = window.session
+    qtbot.waitUntil(lambda: session.view() is not None, timeout=20_000)
+    session.start_run("before", 1.0)
+    qtbot.waitUntil(lambda: (v := session.measure.live()) is not None and v.progress.done_s >= 2, timeout=20_000)
+    window.close()
+    session.workspace.close()
+    again, _poster2 = make_window(tmp_path / "shop.db", False)
+    qtbot.addWidget(again)
+    (stored,) = again.session.workspace.all_runs(session.job_id)
+    assert not stored.run.complete and stored.run.sessions[0].trace.time_s.size >= 2
+    again.session.workspace.close()
+
+
+@pytest.mark.parametrize(("key", "wrong", "right"), [("year", "old", "2013"), ("needed_by", "Friday", "2026-12-01")])
+def test_fields_with_a_form_say_what_they_want(fresh: Bench, key: str, wrong: str, right: str) -> None:
+    page = fresh.window.pages[Stage.TAKE_IN]
+    assert isinstance(page, TakeInPage)
+    field = page.field(key)
+    before = fresh.window.session.job()
+    for text in (wrong, right):
+        field.edit.setFocus()
+        field.edit.selectAll()
+        QTest.keyClicks(field.edit, text)
+        QTest.keyClick(field.edit, Qt.Key.Key_Return)
+        assert field._problem.isVisible() == (text == wrong)
+        assert (fresh.window.session.job() == before) == (text == wrong)
+
+
+def test_a_bug_is_shown_with_details_to_copy(qtbot: QtBot) -> None:
+    from PySide6.QtGui import QGuiApplication
+
+    dialog = BugDialog("Traceback: something impossible")
+    qtbot.addWidget(dialog)
+    QTest.mouseClick(dialog.copy, Qt.MouseButton.LeftButton)
+    assert QGuiApplication.clipboard().text() == "Traceback: something impossible"

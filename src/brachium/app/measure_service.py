@@ -65,12 +65,11 @@ class MeasureService:
     def stop(self) -> None:
         """Ask the run to stop after the present sample."""
         self._stop.set()
-        if self._bench is not None:
-            self._bench.clock.speed = None
+        self.set_speed(None)
 
     def set_speed(self, speed: float | None) -> None:
         if self._bench is not None:
-            self._bench.clock.speed = speed
+            self._bench.clock.set_speed(speed)
 
     def speed(self) -> float | None:
         return self._bench.clock.speed if self._bench is not None else None

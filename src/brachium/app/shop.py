@@ -18,8 +18,15 @@ def open_shop(path: Path, demo: bool, post: Post = at_once) -> Workspace:
         lanes.close()
         raise
     if demo and not workspace.job_ids():
-        from brachium.demo.newsroom import newsroom_job
-
-        for job in (newsroom_job(),):
-            workspace.add_job(job)
+        add_demo_jobs(workspace)
     return workspace
+
+
+def add_demo_jobs(workspace: Workspace) -> str:
+    """Take the demo shop's machine in; returns its id."""
+    from brachium.demo.newsroom import newsroom_job
+
+    job = newsroom_job()
+    if job.id not in workspace.job_ids():
+        workspace.add_job(job)
+    return job.id

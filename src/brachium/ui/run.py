@@ -11,6 +11,7 @@ from PySide6.QtWidgets import QApplication
 
 from brachium.app.shop import open_shop
 from brachium.core.problems import Problem
+from brachium.ui import bug_dialog
 from brachium.ui.session import Poster, Session
 from brachium.ui.shell.window import MainWindow
 from brachium.ui.theme import theme
@@ -45,6 +46,7 @@ def run(path: Path, demo: bool) -> int:
               file=sys.stderr)  # fmt: skip
         return 1
     app = QApplication(sys.argv[:1])
+    bug_dialog.install()
     try:
         window, poster = make_window(path, demo)
     except Problem as problem:

@@ -62,6 +62,11 @@ class SimulatedClock:
         self.speed = speed
         self._wake = threading.Event()
 
+    def set_speed(self, speed: float | None) -> None:
+        """Change the pace at once, also in the middle of a wait."""
+        self.speed = speed
+        self._wake.set()
+
     def now_s(self) -> float:
         return self._bench.machine.time_s
 
@@ -70,6 +75,7 @@ class SimulatedClock:
             self._bench.tick(STEP_S)
         if self.speed is not None:
             self._wake.wait(duration_s / self.speed)
+            self._wake.clear()
 
 
 class SimulatedSampler:

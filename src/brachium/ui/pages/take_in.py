@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from dataclasses import replace
+from datetime import date
 from decimal import Decimal, InvalidOperation
 from typing import TYPE_CHECKING
 
@@ -24,6 +25,12 @@ from brachium.ui.widgets.labels import label
 
 if TYPE_CHECKING:
     from brachium.app.view import JobView
+
+EXAMPLES = {
+    "year": "A whole number such as 2014.",
+    "budget": "An amount such as 150 or 149.50.",
+    "needed_by": "A date such as 2026-11-27.",
+}
 
 
 class TakeInPage(Page):
@@ -148,7 +155,7 @@ class TakeInPage(Page):
         setters: dict[str, Callable[[], Job]] = {
             "name": lambda: replace(job, name=text or job.name),
             "goal": lambda: replace(job, goal=text),
-            "needed_by": lambda: replace(job, needed_by=text),
+            "needed_by": lambda: replace(job, needed_by=date.fromisoformat(text).isoformat() if text else ""),
             "budget": lambda: replace(job, budget=_money(text)),
             "processor": lambda: replace(
                 job, machine=replace(job.machine, processor=replace(job.machine.processor, name=text))
@@ -159,7 +166,7 @@ class TakeInPage(Page):
         try:
             self.session.edit(f"{self._fields[key].caption.text().lower()} changed", make())
         except (ValueError, InvalidOperation):
-            return "A whole number such as 2014." if key == "year" else "An amount such as 150 or 149.50."
+            return EXAMPLES[key]
         return None
 
     def _set_profile(self, key: str) -> None:

@@ -35,6 +35,7 @@ from brachium.ui.shell.window_commands import register_commands
 from brachium.ui.theme import theme
 
 if TYPE_CHECKING:
+    from brachium.ui.pages.empty_shop import EmptyShopPage
     from brachium.ui.pages.import_log import ImportPage
     from brachium.ui.pages.page import Page
     from brachium.ui.pages.prove import ProvePage
@@ -62,6 +63,11 @@ class MainWindow(QMainWindow):
         if jobs:
             wanted = str(settings.value("job", jobs[0]))
             session.select_job(wanted if wanted in jobs else jobs[0])
+            for job_id in jobs:
+                if job_id != session.job_id:
+                    session.workspace.refresh(job_id)
+        else:
+            self.show_page()
         self._show_rail()
         self.track.setFocus()
 
@@ -75,6 +81,7 @@ class MainWindow(QMainWindow):
         self.latch_page = ClosedLatchPage(self.session)
         self.stack.addWidget(self.latch_page)
         self._import_page: ImportPage | None = None
+        self._empty_page: EmptyShopPage | None = None
         middle = QVBoxLayout()
         middle.setContentsMargins(0, 0, 0, 0)
         middle.setSpacing(0)
@@ -124,6 +131,7 @@ class MainWindow(QMainWindow):
         """Show the selected stage, or the closed latch in front of it."""
         job, view = self.session.job(), self.session.view()
         if job is None:
+            self._show_empty()
             return
         stage = self.session.stage
         latch = view.latches.get(stage) if view is not None else None
@@ -139,8 +147,18 @@ class MainWindow(QMainWindow):
             self.session.explain(page.default_because())
         self.track.set_state(stage, view.latches if view is not None else {})
 
+    def _show_empty(self) -> None:
+        if self._empty_page is None:
+            from brachium.ui.pages.empty_shop import EmptyShopPage
+
+            self._empty_page = EmptyShopPage(self.session, self.ask_logs)
+            self.stack.addWidget(self._empty_page)
+        self.track.hide()
+        self.stack.setCurrentWidget(self._empty_page)
+
     def _job_selected(self, job_id: str) -> None:
         self.settings.setValue("job", job_id)
+        self.track.show()
         self.header.show_job(self.session.job())
         view = self.session.view()
         if view is not None:
@@ -297,7 +315,8 @@ class MainWindow(QMainWindow):
             self.open_logs(tuple(Path(n) for n in names))
 
     def _imported(self, job_id: str) -> None:
-        self.stack.setCurrentWidget(self.pages[self.session.stage])
+        if self.session.job_id:
+            self.stack.setCurrentWidget(self.pages[self.session.stage])
         if job_id and job_id == self.session.job_id:
             self._opening = True
         elif job_id:
@@ -335,4 +354,7 @@ class MainWindow(QMainWindow):
         self.settings.setValue("because_folded", self.because.folded)
         self.settings.sync()
         self.session.measure.stop()
+        if self.session.measure.active is not None:  # what was sampled is kept before the shop closes
+            self.session.workspace.lanes.drain("bench")
+            QApplication.processEvents()
         super().closeEvent(event)

@@ -1,0 +1,41 @@
+"""What an empty shop says: the two ways to begin."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+
+from PySide6.QtWidgets import QHBoxLayout
+
+from brachium.app.shop import add_demo_jobs
+from brachium.ui.pages.page import Page
+from brachium.ui.session import Session
+from brachium.ui.widgets.labels import button, label
+
+
+class EmptyShopPage(Page):
+    """Shown while the shop has no machine."""
+
+    def __init__(self, session: Session, ask_logs: Callable[[], None]) -> None:
+        self._ask_logs = ask_logs
+        super().__init__(session)
+
+    def build(self) -> None:
+        self.set_heading("No machine yet", "Drop a before and an after sensor log of a machine on this window.")
+        row = QHBoxLayout()
+        self.logs = button("Import sensor logs…", self._ask_logs, "primary")
+        self.demo = button("Look at the demo machine", self._add_demo, "", "Adds the newsroom laptop of the demo shop")
+        row.addWidget(self.logs)
+        row.addWidget(self.demo)
+        row.addStretch(1)
+        self.body.addSpacing(10)
+        self.body.addLayout(row)
+        self.body.addSpacing(18)
+        self.body.addWidget(label(
+            "A log needs time and chip temperature, and power or utilisation: two minutes idle, ten minutes of steady "
+            "load, five minutes of cool-down. Nothing leaves this computer.", "soft", True,
+        ))  # fmt: skip
+        self.body.addStretch(1)
+
+    def _add_demo(self) -> None:
+        job_id = add_demo_jobs(self.session.workspace)
+        self.session.select_job(job_id)
