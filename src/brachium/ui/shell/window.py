@@ -69,7 +69,8 @@ class MainWindow(QMainWindow):
         else:
             self.show_page()
         self._show_rail()
-        self.track.setFocus()
+        if jobs:
+            self.track.setFocus()
 
     # -- layout
 
@@ -155,6 +156,7 @@ class MainWindow(QMainWindow):
             self.stack.addWidget(self._empty_page)
         self.track.hide()
         self.stack.setCurrentWidget(self._empty_page)
+        self._empty_page.logs.setFocus()
 
     def _job_selected(self, job_id: str) -> None:
         self.settings.setValue("job", job_id)
