@@ -23,16 +23,18 @@ def run_strand(run: Run, name: str, after: bool, limit_c: float | None) -> Stran
     if load is not None:
         start = max(float(trace.time_s[0]), load.start_s - 150.0)
         trace = trace.cut(start, float(trace.time_s[-1]))
-    return strand(trace, name, after, _held(session.trace, run, limit_c, trace.time_s.size, float(trace.time_s[0])))
+    held, share = _held(run, limit_c, trace.time_s.size, float(trace.time_s[0]))
+    return strand(trace, name, after, held, share)
 
 
-def _held(whole: object, run: Run, limit_c: float | None, size: int, start_s: float) -> BoolArray | None:
+def _held(run: Run, limit_c: float | None, size: int, start_s: float) -> tuple[BoolArray | None, float]:
+    """Held-back samples of the first session from `start_s` on, and their share of the load."""
     heat = heat_trace(run.sessions[0], run.conditions.room_c, limit_c)
     load = find_load(heat) if heat is not None else None
     if heat is None or load is None:
-        return None
-    mask = find_throttling(heat, load).mask
-    return mask[heat.time_s >= start_s][:size]
+        return None, 0.0
+    found = find_throttling(heat, load)
+    return found.mask[heat.time_s >= start_s][:size], found.share
 
 
 def traces_of(comparison: Comparison, limit_c: float | None, width: float, height: float) -> Drawing:

@@ -50,7 +50,7 @@ def ratio(value: float) -> str:
 
 def ratio_band(low: float, mid: float, high: float) -> str:
     """`× 1.18 (1.05 to 1.31)`."""
-    d = 2 if high < 10 else 1
+    d = 2 if high < 10 else 1 if high < 100 else 0
     return f"× {mid:.{d}f} ({low:.{d}f} to {high:.{d}f})"
 
 

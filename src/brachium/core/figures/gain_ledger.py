@@ -8,9 +8,9 @@ from brachium.core.figures.drawing import Box, Dot, Drawing, Line, Region, Sketc
 from brachium.core.figures.scale import Scale
 from brachium.core.measure.comparison import Gain
 from brachium.core.measure.statistics import EQUIVALENCE_MARGIN, Word
-from brachium.core.units import number, ratio
+from brachium.core.units import number, ratio_band
 
-NAME_W, WORD_W, FOOT = 220.0, 250.0, 22.0
+NAME_W, WORD_W, FOOT = 226.0, 300.0, 22.0
 _TICKS = (0.25, 0.5, 0.8, 1.0, 1.25, 1.5, 2.0, 3.0, 5.0, 10.0, 30.0, 100.0, 300.0, 1000.0)
 
 
@@ -60,9 +60,9 @@ def _row(sketch: Sketch, gain: Gain, scale: Scale, top: float, row: float, width
         sketch.add(Dot(scale(result.ratio), middle, 4.5, role, "film" if plain else role, 1.6))
         figures = f"{number(gain.before)}, then {number(gain.after)} {gain.test.unit}"
         sketch.add(Text(right + 16, middle + 4, figures, "soft", 12, condensed=True))
-        word = gain.judgement.sentence if plain else f"{ratio(result.ratio)}"
-        sketch.add(Text(width - 8, middle + 4, _short(word), role, 13 if not plain else 12, 600 if not plain else 400,
-                        "end", plain))  # fmt: skip
+        word = gain.judgement.sentence if plain else ratio_band(result.low, result.ratio, result.high)
+        size, weight = (12, 400) if plain else (13, 600)
+        sketch.add(Text(width - 8, middle + 4, _short(word), role, size, weight, "end", True))
     sketch.regions.append(Region(f"gain:{gain.test.key}", 0, top, width, row, gain.because.title, gain.because))
 
 

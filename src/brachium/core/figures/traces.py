@@ -31,16 +31,17 @@ class Strand:
     held: BoolArray | None
     name: str
     after: bool
+    held_share: float = 0.0
 
     @property
     def role(self) -> str:
         return "cool" if self.after else "warm"
 
 
-def strand(trace: Trace, name: str, after: bool, held: BoolArray | None = None) -> Strand:
+def strand(trace: Trace, name: str, after: bool, held: BoolArray | None = None, held_share: float = 0.0) -> Strand:
     """A strand aligned at its load phase; without one it keeps its own zero."""
     load = trace.phase("load")
-    return Strand(trace, load.start_s if load else 0.0, held, name, after)
+    return Strand(trace, load.start_s if load else 0.0, held, name, after, held_share)
 
 
 def twin_traces(
@@ -168,15 +169,7 @@ def _foot(sketch: Sketch, strands: tuple[Strand, ...], time: Scale, height: floa
         sketch.add(Text(x + 12, y, s.name, s.role, 12, 600))
         x += 24 + 7.0 * len(s.name)
         if s.held is not None and s.held.any():
-            share = percent(float(s.held.sum()) / max(_load_samples(s), 1))
             sketch.add(Hatch(x, y - 9, 16, 11, "warm", 5.0), Box(x, y - 9, 16, 11, "hair"))
-            sketch.add(Text(x + 22, y, f"held back, {share} of the load", "soft", 11, condensed=True))
+            sketch.add(Text(x + 22, y, f"held back, {percent(s.held_share)} of the load", "soft", 11, condensed=True))
             x += 160
     sketch.add(Text(time.end, y - 16, "min from load", "soft", 11, anchor="end", condensed=True))
-
-
-def _load_samples(s: Strand) -> int:
-    load = s.trace.phase("load")
-    if load is None:
-        return int(s.trace.time_s.size)
-    return int(((s.trace.time_s > load.start_s) & (s.trace.time_s <= load.end_s)).sum())
