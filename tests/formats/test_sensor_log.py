@@ -129,6 +129,15 @@ def test_a_truncated_last_line_is_listed_not_guessed(tmp_path: Path) -> None:
     assert log.trace.time_s.size == 300
 
 
+def test_samples_within_the_same_second_are_spread(tmp_path: Path) -> None:
+    """A logger at 2 Hz that stamps whole seconds."""
+    rows = [f"{k // 2},{40 + (30 if 100 < k < 400 else 0)},{35 if 100 < k < 400 else 5}" for k in range(500)]
+    log = read_sensor_log(write(tmp_path, "t_s,temp_c,power_w\n" + "\n".join(rows)))
+    np.testing.assert_allclose(np.diff(log.trace.time_s), 0.5)
+    with pytest.raises(ExpectedProblem, match="stands still"):
+        read_sensor_log(write(tmp_path, "t_s,temp_c,power_w\n" + "\n".join(["5,40,5"] * 30), "b.csv"))
+
+
 def test_empty_cells_stay_missing(tmp_path: Path) -> None:
     log = read_sensor_log(write(tmp_path, log_text().replace("100.0,70,35.0", "100.0,70,")))
     power = log.trace.values("power_w")

@@ -24,6 +24,7 @@ SERIES = {
     "util": ("util_frac", "1"), "room": ("room_c", "°C"),
 }  # fmt: skip
 MAX_BAD_FRAC = 0.2
+MIN_DISTINCT_FRAC = 0.1
 DAY_S = 86_400.0
 _SEPARATORS = ("\t", ";", ",", "|")
 _CLOCK = re.compile(r"^(?:(\d{4}-\d{2}-\d{2})[T ])?(\d{1,2}):(\d{2})(?::(\d{2}(?:[.,]\d+)?))?$")
@@ -175,12 +176,25 @@ def _times(
     if clocks:
         jumps = np.concatenate([[0.0], np.cumsum(np.diff(values) < -DAY_S / 2)])
         values = values + jumps * DAY_S
-    back = np.flatnonzero(np.diff(values) <= 0)
+    back = np.flatnonzero(np.diff(values) < 0)
     if back.size:
         line = numbers[int(keep[back[0] + 1])]
         raise ExpectedProblem(f"time runs backwards {many(back.size, 'time')}, first at line {line}", str(path),
                               "Two logs may have been joined; cut the file there and import the parts.")  # fmt: skip
-    return frozen(values - values[0]), keep
+    if np.unique(values).size < MIN_DISTINCT_FRAC * values.size:
+        raise ExpectedProblem(f"the clock in {header!r} stands still", str(path), "Log with a time stamp per sample.")
+    return frozen(_spread_repeats(values - values[0])), keep
+
+
+def _spread_repeats(values: FloatArray) -> FloatArray:
+    """Samples stamped with the same second lie evenly between it and the next one."""
+    distinct, first, count = np.unique(values, return_index=True, return_counts=True)
+    if distinct.size == values.size or distinct.size < 2:
+        return values
+    gaps = np.append(np.diff(distinct), np.median(np.diff(distinct)))
+    within = np.arange(values.size) - np.repeat(first, count)
+    spread: FloatArray = np.repeat(distinct, count) + within * np.repeat(gaps / count, count)
+    return spread
 
 
 def _clock_s(text: str) -> float:
