@@ -133,6 +133,8 @@ def _print_preview(preview: LogPreview, room: float | None) -> None:
     typer.echo(
         f"{log.path.name}: {log.trace.time_s.size} samples, load of {preview.load_s:.0f} s, read as {preview.role}"
     )
+    if preview.note:
+        typer.echo(f"  note: {preview.note}")
     for column in log.columns:
         typer.echo(f"  {ROLE_NAMES[column.role]:18} {column.header} [{column.unit}]")
     for number, text in log.bad_lines[:10]:

@@ -95,16 +95,21 @@ def test_a_missing_sensor_is_absent_not_zero() -> None:
 
 
 def test_a_watcher_sees_a_growing_run_and_a_shrinking_remainder() -> None:
-    runner = Runner(bench(), SHORT)
     seen = []
-    worker = threading.Thread(target=lambda: runner.execute("r", "c", ""))
-    worker.start()
-    while worker.is_alive():
-        seen.append(runner.recorder.snapshot())
-        worker.join(0.01)
+
+    def look() -> bool:
+        watcher = threading.Thread(target=lambda: seen.append(runner.recorder.snapshot()))
+        watcher.start()
+        watcher.join(5.0)
+        return False
+
+    runner = Runner(bench(), SHORT, look)
+    runner.execute("r", "c", "")
     done = [v.progress.done_s for v in seen]
-    left = [v.progress.left_s for v in seen if v.progress.phase]
-    assert done == sorted(done) and left == sorted(left, reverse=True) and len(seen) > 3
+    left = [v.progress.left_s for v in seen]
+    assert done == sorted(done) and left == sorted(left, reverse=True) and len(seen) > 300
+    sizes = [v.trace.time_s.size for v in seen if v.session == 1 and v.trace is not None]
+    assert sizes == list(range(2, 2 + len(sizes)))
     assert len(runner.recorder.sessions()) == 2
 
 

@@ -137,6 +137,13 @@ def test_imported_logs_go_the_same_way_to_a_verdict(shop: Workspace, data: Path,
     assert second != job_id and shop.job(second).name != shop.job(job_id).name
 
 
+def test_a_log_cut_off_under_load_says_so(data: Path, tmp_path: Path) -> None:
+    lines = (data / "laptop-repaste-before.csv").read_text().splitlines()
+    (tmp_path / "cut.csv").write_text("\n".join(lines[:550]))
+    assert "into the load, with no cool-down" in read_log(tmp_path / "cut.csv").note
+    assert read_log(data / "laptop-repaste-before.csv").note == ""
+
+
 def test_without_a_room_there_is_no_heat_verdict_but_a_typed_one_gives_it(shop: Workspace, data: Path) -> None:
     previews = tuple(read_log(data / f"small-desktop-unchanged-{role}.csv") for role in (BEFORE, AFTER))
     blind = shop.compute_now(keep_logs(shop, previews, {}))

@@ -28,6 +28,8 @@ Say = Callable[[str], None]
 def run_demo_job(shop: Path, say: Say) -> tuple[Workspace, JobView]:
     """Take the newsroom laptop through all stages in a new shop file; the caller closes the workspace."""
     workspace = open_shop(shop, demo=True)
+    failures: list[Exception] = []
+    workspace.on_problem.append(failures.append)
     if workspace.run(JOB_ID, BEFORE) is not None:
         workspace.close()
         raise ExpectedProblem("this demo was already run", str(shop), "Name an empty folder.")
@@ -52,6 +54,9 @@ def run_demo_job(shop: Path, say: Say) -> tuple[Workspace, JobView]:
     for target in view.targets:
         say(f"             {target.words}: {target.target.title} ({target.figures})")
     workspace.lanes.drain("store")
+    if failures:
+        workspace.close()
+        raise failures[0]
     return workspace, view
 
 

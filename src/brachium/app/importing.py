@@ -18,11 +18,12 @@ from brachium.formats.sensor_log import SensorLog, read_sensor_log
 
 @dataclass(frozen=True)
 class LogPreview:
-    """A log that was read and holds a load, with the role guessed from its name."""
+    """A log that was read and holds a load, with the role guessed from its name; `note` says what it lacks."""
 
     log: SensorLog
     role: str
     load_s: float
+    note: str = ""
 
 
 def read_log(path: Path, role: str = "", units: Mapping[str, str] | None = None) -> LogPreview:
@@ -30,7 +31,16 @@ def read_log(path: Path, role: str = "", units: Mapping[str, str] | None = None)
     log = read_sensor_log(path, units)
     run = run_from_log(log, "preview", "", "")
     load = run.sessions[0].trace.phase("load")
-    return LogPreview(log, role or _guess_role(path), load.end_s - load.start_s if load else 0.0)
+    assert load is not None  # run_from_log refuses a log without one
+    return LogPreview(log, role or _guess_role(path), load.end_s - load.start_s, _lacking(run))
+
+
+def _lacking(run: Run) -> str:
+    """A log that breaks off under load may have been cut short; said, because half a load looks like a whole one."""
+    load, cool = (run.sessions[0].trace.phase(name) for name in ("load", "cool-down"))
+    if load is not None and cool is None:
+        return f"ends {load.end_s - load.start_s:.0f} s into the load, with no cool-down: it may have been cut short"
+    return ""
 
 
 def log_to_run(preview: LogPreview, run_id: str, room_c: float | None) -> Run:

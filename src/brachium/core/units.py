@@ -58,10 +58,10 @@ def percent(frac: float, decimals: int = 0) -> str:
     return f"{signed_zero(100.0 * frac, decimals)} %"
 
 
-def gib(size_bytes: int) -> str:
-    """Memory size, binary: `8 GiB`."""
+def gib(size_bytes: int, decimals: int = 1) -> str:
+    """Size in binary units: `8 GiB`, `447 GiB`; decimals only where the value is not whole."""
     value = size_bytes / GIB
-    return f"{value:.0f} GiB" if value == int(value) else f"{value:.1f} GiB"
+    return f"{value:.0f} GiB" if value == int(value) else f"{value:.{decimals}f} GiB"
 
 
 def drive_size(size_bytes: int) -> str:

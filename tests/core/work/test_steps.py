@@ -39,6 +39,10 @@ def test_order_holds_for_every_plan(plan: tuple) -> None:
     if "clone" in ids:
         assert place(steps, "clone") < place(steps, "power-off") and steps[place(steps, "clone")].gate
     assert ids[-1] == "memory-test", "memory is tested before anything is measured"
+    seen = steps[place(steps, "first-start")].detail
+    sizes = {"ssd-480@bay-main": "(480 GB reads as 447 GiB)", "ssd-240@bay-optical": "(240 GB reads as 224 GiB)"}
+    for candidate, text in sizes.items():
+        assert (text in seen) == any(c.id == candidate for c in plan)
 
 
 @given(plans)

@@ -7,7 +7,8 @@ from enum import StrEnum
 
 from brachium.core.choose.catalogue import Candidate, Group
 from brachium.core.machine.machine import Machine, MachineKind
-from brachium.core.machine.parts import Service
+from brachium.core.machine.parts import Drive, Service
+from brachium.core.units import drive_size, gib
 
 STATIC = "Wear the anti-static strap and clip it to bare metal."
 MAINS = "Unplug the adapter and remove the battery before any cover; never open a power supply."
@@ -125,6 +126,8 @@ def _memory(machine: Machine, candidate: Candidate) -> Step:
 
 def _closing(machine: Machine, chosen: tuple[Candidate, ...]) -> list[Step]:
     seen = "memory total and channels" if any(c.group is Group.MEMORY for c in chosen) else "memory"
+    drives = [a.part for c in chosen for a in c.assignments if isinstance(a.part, Drive)]
+    sizes = "".join(f" ({drive_size(d.size_bytes)} reads as {gib(d.size_bytes, 0)})" for d in drives)
     return [
         Step("look", "Look before closing",
              "Fan plug in, battery plug in, every ribbon on top and locked, drive connected, no screw left over.",
@@ -132,7 +135,7 @@ def _closing(machine: Machine, chosen: tuple[Candidate, ...]) -> list[Step]:
         Step("close", "Close and connect", "Screws back in reverse order, battery in, adapter on.", "PH1", (), 5, 0,
              Gate.ALL_BEFORE, "6 min"),
         Step("first-start", "First start: is everything seen?",
-             f"Firmware shows processor, {seen}, drive (480 GB reads as 447 GiB), fan turning, date right.",
+             f"Firmware shows processor, {seen}, drive{sizes}, fan turning, date right.",
              "", (), 4, 0, Gate.ALL_BEFORE),
         Step("memory-test", "Test the memory",
              "One full pass before any benchmark: results of faulty memory mean nothing.",

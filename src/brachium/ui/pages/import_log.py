@@ -103,6 +103,8 @@ class ImportPage(Page):
         samples = log.trace.time_s.size
         span = float(log.trace.time_s[-1] - log.trace.time_s[0])
         layout.addWidget(label(f"{samples} samples over {span:.0f} s, load found: {preview.load_s:.0f} s", "soft"))
+        if preview.note:
+            layout.addWidget(label(f"The log {preview.note}.", "warm", True))
         grid = QGridLayout()
         grid.setHorizontalSpacing(20)
         for column, found in enumerate(log.columns):

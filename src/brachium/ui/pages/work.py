@@ -54,6 +54,7 @@ class WorkPage(Page):
         self.note.setAccessibleName("Note for this step")
         line.addWidget(self.done)
         line.addWidget(self.minutes)
+        line.addWidget(label("min", "field"))
         line.addWidget(self.note, 1)
         right.addLayout(line)
         right.addStretch(1)
