@@ -1,20 +1,78 @@
-"""Which bench a job's machine stands on: the simulated one of the demo, or none yet."""
+"""Which bench a job's machine stands on: the simulated one of the demo, this very machine, or none."""
 
 from __future__ import annotations
 
-from brachium.app.view import JobView
+from pathlib import Path
+from typing import TYPE_CHECKING
+
 from brachium.core.choose.catalogue import planned, services_of
-from brachium.core.job.job import SIMULATED
+from brachium.core.job.job import LOCAL, SIMULATED, Job
+from brachium.core.measure.run import Protocol
+from brachium.core.measure.tests import PROTOCOLS
 from brachium.demo.newsroom import simulated
-from brachium.devices.simulated.bench import SimulatedBench
+from brachium.devices.protocols import Bench
+from brachium.devices.simulated.bench import OFFERED, SimulatedBench
+
+if TYPE_CHECKING:
+    from brachium.app.view import JobView
 
 
-def bench_for(view: JobView, role: str, speed: float | None) -> SimulatedBench | None:
-    """A bench with the machine in the configuration that the role asks for; None where there is none."""
-    if view.job.bench != SIMULATED:
+def protocol_of(job: Job) -> Protocol:
+    """The protocol that a job is measured with."""
+    return PROTOCOLS[job.setup.protocol]
+
+
+def bench_for(view: JobView, role: str, speed: float | None) -> Bench | None:
+    """A bench with the machine in the configuration that the role asks for; None where there is none.
+
+    Raises ExpectedProblem where the folder for drive tests cannot serve.
+    """
+    job = view.job
+    if job.bench == LOCAL:
+        return local_bench_of(job)
+    if job.bench != SIMULATED:
         return None
     if role == "before":
-        return SimulatedBench(simulated(view.job.machine.configuration(), frozenset(), False), speed)
+        return SimulatedBench(simulated(job.machine.configuration(), frozenset(), False), speed)
     chosen = view.chosen()
-    config = planned(view.job.machine, chosen)
+    config = planned(job.machine, chosen)
     return SimulatedBench(simulated(config, frozenset(services_of(chosen)), True), speed)
+
+
+def local_bench_of(job: Job) -> Bench:
+    """This machine, with the folder and room that the job states."""
+    from brachium.app.local_runs import LocalOptions, local_bench
+
+    folder = Path(job.setup.drive_folder) if job.setup.drive_folder else None
+    return local_bench(LocalOptions(protocol_of(job), folder, job.setup.room_c))
+
+
+def offered_here(job: Job) -> tuple[tuple[str, ...], tuple[str, ...]]:
+    """(keys of the tests that the job's bench can do, what it cannot sample or test, in words)."""
+    if job.bench == SIMULATED:
+        return OFFERED, ()
+    if job.bench != LOCAL:
+        return (), ()
+    from brachium.devices.live.bench import missing_here, offers_here
+
+    folder = bool(job.setup.drive_folder)
+    return offers_here(folder), tuple(f"{m.what}: {m.why}" for m in missing_here(folder))
+
+
+def expected_minutes(job: Job) -> float:
+    """Expected length of a run with the job's protocol [min], all its sessions together."""
+    from brachium.app.measuring import run_seconds
+
+    protocol = protocol_of(job)
+    if job.bench == SIMULATED:
+        return run_seconds(SimulatedBench(simulated(job.machine.configuration(), frozenset(), False)), protocol) / 60.0
+    return estimated_s(protocol, bool(job.setup.drive_folder)) / 60.0
+
+
+def estimated_s(protocol: Protocol, with_drive: bool) -> float:
+    """Length of a run from its protocol alone [s]: every short test takes a second or two more than its time."""
+    tests = [t for t in protocol.tests if t not in ("sustained", "start_up", "own_task")]
+    tests = [t for t in tests if with_drive or not t.startswith("drive_")]
+    phases = sum(p.duration_s for p in protocol.phases)
+    once = protocol.memory_test_s + (protocol.drive_bytes / 150e6 if with_drive else 0.0)
+    return once + protocol.sessions * (phases + protocol.repeats * len(tests) * (protocol.test_s + 3.0))

@@ -67,13 +67,24 @@ def keep_logs(
 def new_record(workspace: Workspace, previews: tuple[LogPreview, ...]) -> Job:
     """A record for logs alone, named by what their file names share."""
     stem = re.sub(r"[-_ ]*(before|after|vorher|nachher|old|new)$", "", previews[0].log.path.stem, flags=re.IGNORECASE)
-    base = re.sub(r"[^a-z0-9]+", "-", stem.lower()).strip("-") or "log"
+    job_id = free_id(workspace, stem)
+    name = stem.replace("-", " ").replace("_", " ").strip().capitalize() or "Imported log"
+    taken = {workspace.job(j).name for j in workspace.job_ids()}
+    number = 2
+    while name in taken and f"{name} {number}" in taken:
+        number += 1
+    shown = f"{name} {number}" if name in taken else name
+    return Job(job_id, shown, Machine(), "imported sensor logs", bench=IMPORTED)
+
+
+def free_id(workspace: Workspace, name: str) -> str:
+    """An id made of a name that no job of the shop has yet."""
+    base = re.sub(r"[^a-z0-9]+", "-", name.lower()).strip("-") or "log"
     job_id, number = base, 1
     while job_id in workspace.job_ids():
         number += 1
         job_id = f"{base}-{number}"
-    name = stem.replace("-", " ").replace("_", " ").strip().capitalize() or "Imported log"
-    return Job(job_id, name if number == 1 else f"{name} {number}", Machine(), "imported sensor logs", bench=IMPORTED)
+    return job_id
 
 
 def _guess_role(path: Path) -> str:

@@ -4,63 +4,88 @@ from __future__ import annotations
 
 import threading
 from collections.abc import Callable
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
+from pathlib import Path
 from typing import TYPE_CHECKING
 
 from brachium.app.workspace import BEFORE, Workspace, now_text
-from brachium.core.measure.run import Run
-from brachium.core.problems import ExpectedProblem
+from brachium.core.job.job import LOCAL, Job
+from brachium.core.measure.run import Protocol, Run
+from brachium.core.problems import ExpectedProblem, Problem
 
 if TYPE_CHECKING:
-    from brachium.app.measuring import LiveView, Runner
-    from brachium.devices.simulated.bench import SimulatedBench
+    from brachium.app.measuring import Runner
+    from brachium.app.recorder import LiveView
+    from brachium.devices.protocols import Bench
 
 
 @dataclass(frozen=True)
 class ActiveRun:
-    """The run in progress."""
+    """The run in progress. `joins` is the run that this session is added to, empty for a new one."""
 
     job_id: str
     role: str
+    joins: str = ""
 
 
 class MeasureService:
-    """Starts and stops runs; a finished run is kept in the workspace, a stopped one as incomplete."""
+    """Starts and stops runs; a finished run is kept in the workspace, a stopped one as incomplete.
+
+    Every run is written to a journal beside the shop file as it goes on; one that a killed program left is recovered
+    when the shop is opened.
+    """
 
     def __init__(self, workspace: Workspace) -> None:
         self._workspace = workspace
         self._runner: Runner | None = None
-        self._bench: SimulatedBench | None = None
+        self._bench: Bench | None = None
         self._stop = threading.Event()
+        self._journal: Path | None = None
         self.active: ActiveRun | None = None
         self.on_finished: list[Callable[[ActiveRun, Run | None, Exception | None], None]] = []
 
     def start(self, job_id: str, role: str, speed: float | None) -> None:
-        """Begin a run. Raises ExpectedProblem where the machine cannot be measured now."""
-        from brachium.app.benches import bench_for
-        from brachium.app.measuring import Runner
-        from brachium.core.measure.tests import STANDARD
+        """Begin a run. Raises ExpectedProblem or EnvironmentProblem where the machine cannot be measured now."""
+        from brachium.app.benches import bench_for, protocol_of
+        from brachium.app.local_runs import head_of, local_runner, one_session
 
         if self.active is not None:
             raise ExpectedProblem("a run is in progress", "Measure", "Stop it or let it finish.")
         view = self._workspace.view(job_id)
         bench = bench_for(view, role, speed) if view is not None else None
-        if bench is None:
+        if view is None or bench is None:
             raise ExpectedProblem("this machine is not connected", "Measure",
                                   "Drop a before and an after sensor log on the window instead.")  # fmt: skip
-        self._stop.clear()
-        self._bench = bench
-        self._runner = runner = Runner(bench, STANDARD, self._stop.is_set)
-        self.active = active = ActiveRun(job_id, role)
-        number = 1 + sum(1 for _ in self._workspace.all_runs(job_id))
+        protocol = protocol_of(view.job)
+        joins = self.waiting_session(job_id, role)
+        if view.job.bench == LOCAL:
+            protocol = one_session(protocol)
+        run_id = f"{job_id}-{role}-{1 + len(self._workspace.all_runs(job_id))}"
         title = "as taken in" if role == BEFORE else "after the work"
-        run_id, taken_at = f"{job_id}-{role}-{number}", now_text()
+        head = replace(head_of(bench, protocol, run_id, title), taken_at=now_text())
+        self._stop.clear()
+        self._journal = self._workspace.journal_path(job_id, role, run_id)
+        self._runner = runner = local_runner(bench, protocol, self._journal, head, self._stop.is_set)
+        self._bench = bench
+        self.active = active = ActiveRun(job_id, role, joins)
         self._workspace.lanes.submit(
             "bench",
-            lambda: runner.execute(run_id, title, taken_at),
+            lambda: runner.execute(run_id, title, head.taken_at),
             lambda run: self._finished(active, run, None),
             lambda error: self._finished(active, None, error),
         )
+
+    def waiting_session(self, job_id: str, role: str) -> str:
+        """The run of a real machine that still waits for a session after a restart; empty where none does."""
+        job, run = self._workspace.job(job_id), self._workspace.run(job_id, role)
+        if job.bench != LOCAL or run is None or run.protocol.name != self.protocol(job).name:
+            return ""
+        return run.id if len(run.sessions) < self.protocol(job).sessions else ""
+
+    def protocol(self, job: Job) -> Protocol:
+        from brachium.app.benches import protocol_of
+
+        return protocol_of(job)
 
     def stop(self) -> None:
         """Ask the run to stop after the present sample."""
@@ -78,9 +103,33 @@ class MeasureService:
         """A copy of what was sampled so far; None while nothing runs."""
         return self._runner.recorder.snapshot() if self._runner is not None and self.active is not None else None
 
+    def samples(self) -> tuple[int, int]:
+        """(session, samples in it): changes exactly when there is something new to draw."""
+        if self._runner is None:
+            return 0, 0
+        return self._runner.recorder.mark()
+
     def _finished(self, active: ActiveRun, run: Run | None, error: Exception | None) -> None:
         self.active = None
+        journal, self._journal = self._journal, None
         if run is not None and run.sessions:
-            self._workspace.add_run(active.job_id, active.role, run)
+            error = self._keep(active, run) or error
+        if journal is not None and run is not None:
+            self._workspace.lanes.submit("store", lambda: journal.unlink(missing_ok=True))
         for listener in self.on_finished:
             listener(active, run, error)
+
+    def _keep(self, active: ActiveRun, run: Run) -> Exception | None:
+        """Keep a run, as a further session of an earlier one where it is that; else by itself, and say why."""
+        from brachium.app.local_runs import joined
+
+        earlier = self._workspace.run(active.job_id, active.role)
+        problem: Exception | None = None
+        if active.joins and run.complete and earlier is not None and earlier.id == active.joins:
+            try:
+                run = joined(earlier, run)
+                self._workspace.void_run(active.job_id, earlier.id, f"joined into {run.id}")
+            except Problem as said:
+                problem = said
+        self._workspace.add_run(active.job_id, active.role, run)
+        return problem

@@ -2,145 +2,108 @@
 
 from __future__ import annotations
 
-import threading
 from collections.abc import Callable
-from dataclasses import dataclass
 
 import numpy as np
 
-from brachium.core.arrays import frozen, time_axis
-from brachium.core.measure.run import Phase, Protocol, Repeat, Run, Series, Session, Trace
+from brachium.app.recorder import Recorder, RunProgress
+from brachium.core.measure.run import Check, Protocol, Repeat, Run, TestSpec
 from brachium.core.measure.tests import TESTS
-from brachium.core.measure.validity import settle_problem
+from brachium.core.measure.validity import burst_problem, settle_problem
+from brachium.core.units import percent
 from brachium.devices.protocols import Bench
+from brachium_probe.journal import JournalWriter
 
 REST_BETWEEN_TESTS_S = 4.0
+QUICK_REST_S = 1.0
 FIRST_REST_S = 20.0
-
-
-@dataclass(frozen=True)
-class RunProgress:
-    """Where a run stands; times in seconds on the machine's clock. `real_left_s` is None when not paced."""
-
-    session: int
-    sessions: int
-    phase: str
-    done_s: float
-    left_s: float
-
-
-@dataclass(frozen=True)
-class LiveView:
-    """A copy of what was sampled so far in the present session, for the window to draw."""
-
-    session: int
-    trace: Trace | None
-    repeats: tuple[Repeat, ...]
-    finished: tuple[Session, ...]
-    progress: RunProgress
-
-
-class Recorder:
-    """Buffer between the sampling thread and whoever looks; every access is locked."""
-
-    def __init__(self, bench: Bench, protocol: Protocol) -> None:
-        self._lock = threading.Lock()
-        self._channels = bench.sampler.channels()
-        self._protocol = protocol
-        self._finished: list[Session] = []
-        self._progress = RunProgress(1, protocol.sessions, "", 0.0, 0.0)
-        self.begin(1, 0.0)
-
-    def begin(self, number: int, start_s: float) -> None:
-        with self._lock:
-            self._number, self._start_s = number, start_s
-            self._times: list[float] = []
-            self._rows: list[list[float]] = []
-            self._phases: list[Phase] = []
-            self._repeats: list[Repeat] = []
-
-    def add_sample(self, time_s: float, values: object) -> None:
-        assert hasattr(values, "get")
-        row = [float(values.get(c.key, float("nan"))) for c in self._channels]
-        with self._lock:
-            self._times.append(time_s - self._start_s)
-            self._rows.append(row)
-
-    def add_phase(self, name: str, start_s: float, end_s: float) -> None:
-        with self._lock:
-            self._phases.append(Phase(name, start_s - self._start_s, end_s - self._start_s))
-
-    def add_repeat(self, repeat: Repeat) -> None:
-        with self._lock:
-            self._repeats.append(repeat)
-
-    def set_progress(self, progress: RunProgress) -> None:
-        with self._lock:
-            self._progress = progress
-
-    def finish(self) -> None:
-        session = self._session()
-        if session is not None:
-            with self._lock:
-                self._finished.append(session)
-
-    def sessions(self) -> tuple[Session, ...]:
-        with self._lock:
-            return tuple(self._finished)
-
-    def snapshot(self) -> LiveView:
-        """What there is now; cheap enough to be called ten times a second."""
-        session = self._session()
-        with self._lock:
-            trace = session.trace if session else None
-            return LiveView(self._number, trace, tuple(self._repeats), tuple(self._finished), self._progress)
-
-    def _session(self) -> Session | None:
-        with self._lock:
-            if len(self._times) < 2:
-                return None
-            table = np.array(self._rows)
-            times = list(self._times)
-            phases, repeats, number = tuple(self._phases), tuple(self._repeats), self._number
-        series = tuple(
-            Series(c.key, c.unit, c.source, frozen(table[:, k]))
-            for k, c in enumerate(self._channels)
-            if np.isfinite(table[:, k]).any()
-        )
-        return Session(number, Trace(time_axis(times), series, phases), repeats)
+HOST_SHARE = 0.02
+OPENING = {"mem_test": "memory test", "drive_layout": "test file"}
+OPENING_TITLES = {"mem_test": "Memory test by patterns", "drive_layout": "Test file on the drive"}
 
 
 class Runner:
     """Runs a protocol on a bench. `cancelled` is asked between samples; a stopped run is marked incomplete."""
 
-    def __init__(self, bench: Bench, protocol: Protocol, cancelled: Callable[[], bool] = lambda: False) -> None:
+    def __init__(
+        self, bench: Bench, protocol: Protocol, cancelled: Callable[[], bool] = lambda: False,
+        journal: JournalWriter | None = None,
+    ) -> None:  # fmt: skip
         self._bench, self._protocol, self._cancelled = bench, protocol, cancelled
-        self.recorder = Recorder(bench, protocol)
+        self.recorder = Recorder(bench.sampler.channels(), protocol, journal)
+        self._tests = offered_tests(bench, protocol)
+        self._skipped: set[str] = set()
+        self._rest_s = REST_BETWEEN_TESTS_S if protocol.test_s > 5.0 else QUICK_REST_S
         self._done_s = 0.0
-        self._left_s = self._session_s() * protocol.sessions
-        self._phase = ""
+        self._left_s = self._opening_s() + self._session_s() * protocol.sessions
+        self._halted = ""
 
     def execute(self, run_id: str, configuration: str, taken_at: str) -> Run:
         """Do it. Everything sampled is in the result, also after a stop."""
         complete = True
-        for number in range(1, self._protocol.sessions + 1):
-            self._bench.restart()
-            self.recorder.begin(number, self._bench.clock.now_s())
-            complete = self._session(number)
-            self.recorder.finish()
-            if not complete:
-                break
-        tests = tuple(t for t in TESTS if t.key in self._protocol.tests)
+        try:
+            for number in range(1, self._protocol.sessions + 1):
+                self._bench.restart()
+                self.recorder.begin(number, self._bench.clock.now_s(), self._bench.boot_id())
+                complete = (number > 1 or self._opening()) and self._session(number)
+                self._look_at_host()
+                self.recorder.finish()
+                if not complete:
+                    break
+        finally:
+            self._bench.close()
+        notes = self._notes()
+        trouble = self.recorder.end(complete, notes)
+        notes = (*notes, f"the journal broke off: {trouble}") if trouble else notes
+        tests = tuple(t for t in self._tests if t.key not in self._skipped)
         return Run(
-            run_id, configuration, self._protocol, self._bench.conditions(), tests,
-            self.recorder.sessions(), taken_at, "measured", complete,
+            run_id, configuration, self._protocol, self._bench.conditions(), tests, self.recorder.sessions(), taken_at,
+            "measured", complete, "", notes, self.recorder.checks(), self._bench.signature(),
         )  # fmt: skip
+
+    def _look_at_host(self) -> None:
+        """A virtual machine whose host takes processor time away is measured all the same, and it is said."""
+        trace = self.recorder.since(-np.inf)
+        taken = trace.values("steal_frac") if trace is not None else None
+        if taken is not None and float(np.nanmean(taken)) > HOST_SHARE:
+            share = f"the host took {percent(float(np.nanmean(taken)))} of the processor away; results scatter"
+            self.recorder.add_check(Check("host", "Processor shared with other machines", False, share))
+
+    def _notes(self) -> tuple[str, ...]:
+        stopped = (f"stopped: {self._halted}",) if self._halted else ()
+        return (*stopped, *(f"not measured here: {m.what}: {m.why}" for m in self._bench.missing()))
+
+    def _opening_s(self) -> float:
+        return sum(self._bench.workload(k).expected_s() for k in self._bench.opening())
 
     def _session_s(self) -> float:
         phases = sum(p.duration_s for p in self._protocol.phases)
-        tests = [k for k in self._protocol.tests if k != "sustained"]
-        each = sum(self._bench.workload(k).expected_s() + REST_BETWEEN_TESTS_S for k in tests)
-        return phases + FIRST_REST_S + each * self._protocol.repeats
+        each = sum(self._bench.workload(t.key).expected_s() + self._rest_s for t in self._tests if t.key != "sustained")
+        return phases + self._first_rest_s() + each * self._protocol.repeats
+
+    def _first_rest_s(self) -> float:
+        return FIRST_REST_S if self._rest_s > QUICK_REST_S else 5 * QUICK_REST_S
+
+    def _opening(self) -> bool:
+        """Checks and preparations before anything counts; a failed memory test ends the run."""
+        for key in self._bench.opening():
+            workload = self._bench.workload(key)
+            start = self._bench.clock.now_s()
+            self.recorder.enter(OPENING[key], start)
+            workload.start()
+            finished = self._until(lambda w=workload: w.done(), 1, OPENING[key])  # type: ignore[misc]
+            problem = workload.problem() if finished else "stopped"
+            workload.stop()
+            self.recorder.add_phase(OPENING[key], start, self._bench.clock.now_s())
+            self.recorder.add_check(Check(key, OPENING_TITLES[key], not problem, problem or "nothing found"))
+            if not finished:
+                return False
+            if problem and key == "mem_test":
+                self._halted = f"{problem}; results on such a memory mean nothing"
+                return False
+            if problem:
+                self._skipped |= {t.key for t in self._tests if t.key.startswith("drive_")}
+        return True
 
     def _session(self, number: int) -> bool:
         for phase in self._protocol.phases:
@@ -150,43 +113,68 @@ class Runner:
             finished = self._pass(phase.name, phase.duration_s, number)
             if busy:
                 self._bench.set_load(False)
-                self.recorder.add_repeat(Repeat("sustained", self._bench.sustained_score()))
+                self._keep_load(finished)
             if not finished:
                 return False
-        return self._tests(number)
+        return self._short_tests(number)
 
-    def _tests(self, number: int) -> bool:
-        if not self._pass("rest", FIRST_REST_S, number):
+    def _keep_load(self, finished: bool) -> None:
+        problem, score = self._bench.load_problem(), self._bench.sustained_score()
+        if problem:
+            self.recorder.add_check(Check("sustained", "Checksums under load", False, problem))
+        elif finished and np.isfinite(score):
+            reason = self._settle_problem()
+            self.recorder.add_repeat(Repeat("sustained", score, not reason, reason))
+
+    def _short_tests(self, number: int) -> bool:
+        if not self._pass("rest", self._first_rest_s(), number):
             return False
         problem = self._settle_problem()
-        for key in self._protocol.tests:
-            if key == "sustained":
+        for test in self._tests:
+            if test.key == "sustained" or test.key in self._skipped:
                 continue
             for _ in range(self._protocol.repeats):
-                if not self._one_test(key, problem, number):
+                if not self._one_test(test, problem, number):
                     return False
         return True
 
-    def _one_test(self, key: str, problem: str, number: int) -> bool:
-        workload = self._bench.workload(key)
+    def _one_test(self, test: TestSpec, problem: str, number: int) -> bool:
+        workload = self._bench.workload(test.key)
         start = self._bench.clock.now_s()
+        self.recorder.set_quiet(test.key.startswith("drive_"))
+        self.recorder.enter(f"test {test.key}", start)
         workload.start()
-        finished = True
-        while finished and not workload.done():
-            finished = self._sample(number, f"test {key}")
+        finished = self._until(workload.done, number, f"test {test.key}")
         if finished:
-            self.recorder.add_repeat(Repeat(key, workload.result(), not problem, problem))
+            self._keep_result(test, workload.problem(), workload.result(), problem or self._burst(start))
         workload.stop()
-        self.recorder.add_phase(f"test {key}", start, self._bench.clock.now_s())
-        return finished and self._pass("rest", REST_BETWEEN_TESTS_S, number)
+        self.recorder.set_quiet(False)
+        self.recorder.add_phase(f"test {test.key}", start, self._bench.clock.now_s())
+        return finished and self._pass("rest", self._rest_s, number)
+
+    def _keep_result(self, test: TestSpec, failed: str, value: float, invalid: str) -> None:
+        if failed or not np.isfinite(value):
+            self.recorder.add_check(Check(test.key, test.title, False, failed or "the test gave no result"))
+        else:
+            self.recorder.add_repeat(Repeat(test.key, value, not invalid, invalid))
+
+    def _burst(self, start_s: float) -> str:
+        trace = self.recorder.since(start_s + 0.5 / self._protocol.rate_hz)
+        return burst_problem(trace) if trace is not None else ""
 
     def _pass(self, name: str, duration_s: float, number: int) -> bool:
         start = self._bench.clock.now_s()
-        finished = True
-        while finished and self._bench.clock.now_s() - start < duration_s - 1e-6:
-            finished = self._sample(number, name)
+        self.recorder.enter(name, start)
+        finished = self._until(lambda: self._bench.clock.now_s() - start >= duration_s - 1e-6, number, name)
         self.recorder.add_phase(name, start, self._bench.clock.now_s())
         return finished
+
+    def _until(self, over: Callable[[], bool], number: int, phase: str) -> bool:
+        """Sample until something is over; False where the run was stopped meanwhile."""
+        while not over():
+            if not self._sample(number, phase):
+                return False
+        return True
 
     def _sample(self, number: int, phase: str) -> bool:
         step = 1.0 / self._protocol.rate_hz
@@ -195,13 +183,20 @@ class Runner:
         self._done_s += step
         self._left_s = max(self._left_s - step, 0.0)
         self.recorder.set_progress(RunProgress(number, self._protocol.sessions, phase, self._done_s, self._left_s))
-        return not self._cancelled()
+        self._halted = self._bench.alarm()
+        return not self._halted and not self._cancelled()
 
     def _settle_problem(self) -> str:
         view = self.recorder.snapshot()
         return settle_problem(view.trace) if view.trace is not None else ""
 
 
+def offered_tests(bench: Bench, protocol: Protocol) -> tuple[TestSpec, ...]:
+    """The protocol's tests that this bench can do, in the order of the list of tests."""
+    offers = bench.offers()
+    return tuple(t for t in TESTS if t.key in protocol.tests and t.key in offers)
+
+
 def run_seconds(bench: Bench, protocol: Protocol) -> float:
     """Expected length of a whole run on the machine's clock [s]."""
-    return Runner(bench, protocol)._session_s() * protocol.sessions
+    return Runner(bench, protocol)._left_s

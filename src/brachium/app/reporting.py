@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import date
 from pathlib import Path
@@ -11,10 +12,11 @@ from brachium.app.view import JobView
 from brachium.core.figures.drawing import Drawing
 from brachium.core.heat.claims import Claim, ClaimKind
 from brachium.core.job.verdict_words import headline, subline
+from brachium.core.measure.comparison import Comparison
 from brachium.core.units import minutes, money
 from brachium.formats.atomic import write_atomically
-from brachium.report.content import ReportContent, Row
-from brachium.report.html import render_html
+from brachium.report.content import ComparisonContent, ComparisonSection, ReportContent, Row
+from brachium.report.html import render_comparison, render_html
 from brachium.report.pdf import html_to_pdf
 
 FIGURE_W = 660.0
@@ -57,11 +59,28 @@ def write_report(view: JobView, folder: Path, today: str = "") -> ReportFiles:
     return ReportFiles(folder / "report.html", folder / "report.pdf")
 
 
+def comparison_html(comparisons: Sequence[Comparison]) -> str:
+    """Two or more runs compared, without a job around them, as one HTML page."""
+    first = comparisons[0].before
+    sections = tuple(
+        ComparisonSection(
+            f"{first.configuration}, then {c.after.configuration}", headline(c), subline(c), _pair_figures(c, None),
+            _heat_rows(c), tuple(Row(d.name, f"{d.before}, then {d.after}", d.text) for d in c.differences),
+            tuple(Row(g.test.title, g.judgement.sentence, g.excluded) for g in c.gains),
+        )
+        for c in comparisons
+    )  # fmt: skip
+    return render_comparison(ComparisonContent("Runs compared", first.machine or first.origin, sections))
+
+
 def _figures(view: JobView) -> tuple[tuple[str, Drawing], ...]:
     comparison = view.comparison
     if comparison is None:
         return ()
-    limit = view.job.machine.processor.limit_c
+    return _pair_figures(comparison, view.job.machine.processor.limit_c)
+
+
+def _pair_figures(comparison: Comparison, limit: float | None) -> tuple[tuple[str, Drawing], ...]:
     out: list[tuple[str, Drawing]] = []
     ledger = ledger_of(comparison, FIGURE_W)
     if ledger is not None:
@@ -85,9 +104,10 @@ def _cost(view: JobView) -> tuple[Row, ...]:
 
 
 def _heat(view: JobView) -> tuple[Row, ...]:
-    comparison = view.comparison
-    if comparison is None:
-        return ()
+    return _heat_rows(view.comparison) if view.comparison is not None else ()
+
+
+def _heat_rows(comparison: Comparison) -> tuple[Row, ...]:
     heat = comparison.heat
     if heat.refusal:
         return (Row("no heat verdict", "", heat.refusal),)

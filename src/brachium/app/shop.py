@@ -17,6 +17,7 @@ def open_shop(path: Path, demo: bool, post: Post = at_once) -> Workspace:
     except BaseException:
         lanes.close()
         raise
+    workspace.recovered = workspace.recover_runs()
     if demo and not workspace.job_ids():
         add_demo_jobs(workspace)
     return workspace

@@ -2,11 +2,12 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from decimal import ROUND_HALF_UP, Decimal
 from functools import lru_cache
 
+from brachium.app.benches import expected_minutes, offered_here, protocol_of
 from brachium.core.cause.causes import Cause, rank_causes
 from brachium.core.cause.figures import BeforeFigures, figures_of
 from brachium.core.choose.catalogue import Candidate, CatalogueItem, candidates, planned
@@ -15,14 +16,16 @@ from brachium.core.choose.profile import UseProfile, profile_of
 from brachium.core.fit.engine import evaluate
 from brachium.core.fit.rules import ALL_RULES
 from brachium.core.fit.verdict import Level, Verdict, ranked, worst
+from brachium.core.heat.claims import HeatVerdict
 from brachium.core.job.job import Job, Stage
 from brachium.core.job.latches import Latch, Progress, furthest, latches
 from brachium.core.job.next_action import NextAction, next_action
 from brachium.core.job.targets import TargetResult, judge_targets
-from brachium.core.measure.comparison import Comparison, compare_runs
+from brachium.core.measure.comparison import Comparison, compare_runs, heat_verdict
+from brachium.core.measure.history import History, learn_spreads
 from brachium.core.measure.run import Protocol, Run
-from brachium.core.measure.statistics import smallest_provable
-from brachium.core.measure.tests import STANDARD, spread_for
+from brachium.core.measure.statistics import Spread, smallest_provable
+from brachium.core.measure.tests import TESTS, spread_for
 from brachium.core.work.gates import gate_problem
 from brachium.core.work.steps import Step, steps_for
 
@@ -80,8 +83,15 @@ class JobView:
     latches: Mapping[Stage, Latch]
     stage: Stage
     next: NextAction
-    provable: float
+    spreads: Mapping[str, Spread]
+    protocol: Protocol
+    offered: tuple[str, ...]
+    missing: tuple[str, ...]
     run_minutes: float
+
+    def provable(self, test: str) -> float:
+        """Smallest gain of a test (0.05 = 5 %) that the protocol proves on this machine, before and after alike."""
+        return smallest_provable(self.spreads[test], self.protocol.sessions, self.protocol.repeats)
 
     def next_step(self) -> Step | None:
         done = {s.step_id for s in self.job.steps_done}
@@ -101,8 +111,13 @@ def _figures(run_key: _Once, limit_c: float | None) -> BeforeFigures:
 
 
 @lru_cache(maxsize=32)
-def _comparison(before: _Once, after: _Once, limit_c: float | None) -> Comparison:
-    return compare_runs(before.run, after.run, limit_c)
+def _heat(before: _Once, after: _Once, limit_c: float | None) -> HeatVerdict:
+    return heat_verdict(before.run, after.run, limit_c)
+
+
+def _comparison(before: Run, after: Run, limit_c: float | None, spreads: Mapping[str, Spread]) -> Comparison:
+    """Heat fits are kept; the ratios follow the history, which grows."""
+    return compare_runs(before, after, limit_c, spreads, _heat(_Once(before), _Once(after), limit_c))
 
 
 @dataclass(frozen=True, eq=False)
@@ -120,9 +135,13 @@ class _Once:
 
 def compute_view(
     job: Job, before: Run | None, after: Run | None, catalogue: tuple[CatalogueItem, ...],
-    protocol: Protocol = STANDARD, run_minutes: float = 33.0,
+    history: Sequence[History] = (),
 ) -> JobView:  # fmt: skip
-    """Compute everything. Takes up to a second where heat fits are new; call it off the window's thread."""
+    """Compute everything. Takes up to a second where heat fits are new; call it off the window's thread.
+
+    `history` holds earlier runs, without the two compared: they teach how much sessions scatter.
+    """
+    run_minutes = expected_minutes(job)
     limit = job.machine.processor.limit_c
     profile = profile_of(job.profile_id)
     figures = _figures(_Once(before), limit) if before else None
@@ -134,7 +153,9 @@ def compute_view(
     own = ranked(tuple(v for v in verdicts if touched & set(v.places)))
     preconditions = tuple(dict.fromkeys(v.precondition for v in own if v.precondition))
     steps = steps_for(job.machine, chosen, preconditions) if chosen else ()
-    comparison = _comparison(_Once(before), _Once(after), limit) if before and after else None
+    comparison = _comparison(before, after, limit, learn_spreads(history)) if before and after else None
+    shown = tuple(History((run,), True) for run in (before, after) if run is not None)
+    known = learn_spreads((*history, *shown))
     done = {s.step_id for s in job.steps_done}
     steps_open = sum(1 for s in steps if s.id not in done)
     progress = Progress(before is not None, after is not None, worst(own) if chosen else None, steps_open, len(steps))
@@ -146,7 +167,8 @@ def compute_view(
         steps, comparison, judge_targets(job.targets, comparison) if comparison else (), progress,
         latches(job, progress), furthest(job, progress),
         next_action(job, progress, run_minutes, (upcoming.title, upcoming.attended_min) if upcoming else None),
-        smallest_provable(spread_for("sustained"), protocol.sessions, protocol.repeats), run_minutes,
+        {t.key: known.get(t.key) or spread_for(t.key) for t in TESTS}, protocol_of(job), *offered_here(job),
+        run_minutes,
     )  # fmt: skip
 
 

@@ -11,7 +11,11 @@ from typing import TYPE_CHECKING
 from brachium.app.lanes import Lanes
 from brachium.core.choose.catalogue import CatalogueItem
 from brachium.core.job.job import Job
+from brachium.core.measure.history import History
 from brachium.core.measure.run import Run
+from brachium.core.problems import Problem
+from brachium.formats.run_file import read_run_file
+from brachium.formats.run_journal import JOURNAL_SUFFIX
 from brachium.store.database import Database
 from brachium.store.repository import Repository, StoredRun
 
@@ -53,6 +57,7 @@ class Workspace:
         self._history: dict[str, _History] = {}
         self._views: dict[str, JobView] = {}
         self._generation: dict[str, int] = {}
+        self.recovered: tuple[str, ...] = ()
         self.on_edited: list[Listener] = []
         self.on_view: list[Listener] = []
         self.on_problem: list[Callable[[Exception], None]] = []
@@ -76,6 +81,16 @@ class Workspace:
     def all_runs(self, job_id: str) -> tuple[StoredRun, ...]:
         """Every run of a job, voided and incomplete ones too."""
         return tuple(self._runs.get(job_id, ()))
+
+    def history(self, job_id: str) -> tuple[History, ...]:
+        """Earlier runs that teach how much sessions scatter; the runs being compared are left out."""
+        shown = {run.id for role in (BEFORE, AFTER) if (run := self.run(job_id, role)) is not None}
+        groups: dict[tuple[str, str], list[Run]] = {}
+        for other, stored_runs in self._runs.items():
+            for stored in stored_runs:
+                if stored.run.complete and not stored.run.void_reason and stored.run.id not in shown:
+                    groups.setdefault((other, stored.role), []).append(stored.run)
+        return tuple(History(tuple(runs), other == job_id) for (other, _), runs in groups.items())
 
     def view(self, job_id: str) -> JobView | None:
         """The last computed view; None until the first one is there."""
@@ -153,6 +168,33 @@ class Workspace:
         self.lanes.submit("store", lambda: self.repository.replace_head(voided), None, self._failed)
         self._changed(job_id)
 
+    def journal_path(self, job_id: str, role: str, run_id: str) -> Path:
+        """Where a run in progress is written."""
+        return self._journals() / f"{job_id}@{role}-{run_id.rpartition('-')[2]}{JOURNAL_SUFFIX}"
+
+    def _journals(self) -> Path:
+        return self.database.path.with_name(f"{self.database.path.stem}-runs")
+
+    def recover_runs(self) -> tuple[str, ...]:
+        """Keep what killed programs had sampled, as incomplete runs; says what was found."""
+        said = []
+        for journal in sorted(self._journals().glob(f"*{JOURNAL_SUFFIX}")):
+            job_id, _, rest = journal.name.removesuffix(JOURNAL_SUFFIX).rpartition("@")
+            try:
+                run = read_run_file(journal).run
+            except Problem as problem:
+                journal.rename(journal.with_suffix(".damaged"))
+                said.append(problem.text)
+                continue
+            if job_id in self._jobs and run.sessions:
+                taken = {s.run.id for s in self._runs[job_id]}
+                if run.id not in taken:
+                    self.add_run(job_id, rest.partition("-")[0], run)
+                    said.append(f"{self._jobs[job_id].name}: a run was cut off; what it had sampled is kept.")
+                self.lanes.drain("store")
+            journal.unlink(missing_ok=True)
+        return tuple(said)
+
     # -- views
 
     def refresh(self, job_id: str) -> None:
@@ -160,13 +202,14 @@ class Workspace:
         generation = self._generation.get(job_id, 0) + 1
         self._generation[job_id] = generation
         job, before, after = self.job(job_id), self.run(job_id, BEFORE), self.run(job_id, AFTER)
+        history = self.history(job_id)
 
         def work() -> JobView | None:
             from brachium.app.view import compute_view  # late: the window opens without it
 
             if self._generation[job_id] != generation:
                 return None
-            return compute_view(job, before, after, self.catalogue)
+            return compute_view(job, before, after, self.catalogue, history)
 
         def arrived(view: JobView | None) -> None:
             if view is not None and self._generation[job_id] == generation:
@@ -180,7 +223,8 @@ class Workspace:
         """Compute the view in this thread; for the command line."""
         from brachium.app.view import compute_view
 
-        view = compute_view(self.job(job_id), self.run(job_id, BEFORE), self.run(job_id, AFTER), self.catalogue)
+        before, after = self.run(job_id, BEFORE), self.run(job_id, AFTER)
+        view = compute_view(self.job(job_id), before, after, self.catalogue, self.history(job_id))
         self._views[job_id] = view
         return view
 

@@ -76,6 +76,11 @@ def minutes(value_min: float) -> str:
     return f"{whole // 60} h {whole % 60:02d} min" if whole >= 60 else f"{whole} min"
 
 
+def plain_seconds(value_s: float) -> str:
+    """`45 s`, `10 min`."""
+    return f"{value_s:.0f} s" if value_s < 120 else f"{value_s / 60:.0f} min"
+
+
 def seconds_left(value_s: float) -> str:
     """Remaining time in words a person reads at a glance."""
     if value_s >= 90:

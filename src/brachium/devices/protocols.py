@@ -18,12 +18,25 @@ class ChannelInfo:
     source: str
 
 
+@dataclass(frozen=True)
+class Missing:
+    """Something that cannot be sampled or tested here: what, why, what would help."""
+
+    what: str
+    why: str
+
+
 class Clock(Protocol):
-    """Time on the machine under test [s]; sleeping lets it pass."""
+    """Time on the machine under test [s]; sleeping lets it pass. `speed` over real time, None = no waiting."""
+
+    speed: float | None
 
     def now_s(self) -> float: ...
 
     def sleep(self, duration_s: float) -> None: ...
+
+    def set_speed(self, speed: float | None) -> None:
+        """Change the pace where time is simulated; None also ends a wait in progress."""
 
 
 class Sampler(Protocol):
@@ -43,6 +56,9 @@ class Workload(Protocol):
 
     def result(self) -> float: ...
 
+    def problem(self) -> str:
+        """Why there is no valid result: a wrong checksum, a crash, no room; empty where there is one."""
+
     def stop(self) -> None: ...
 
     def expected_s(self) -> float: ...
@@ -60,6 +76,21 @@ class Bench(Protocol):
     def restart(self) -> None:
         """Begin a session: the machine is cold or freshly started."""
 
+    def boot_id(self) -> str:
+        """What changes with every start of the machine; empty where it is not known."""
+
+    def signature(self) -> str:
+        """The machine's own signature in words, to tell runs of different machines apart; empty = not known."""
+
+    def opening(self) -> tuple[str, ...]:
+        """Keys of the checks and preparations to go through before anything is measured, in order."""
+
+    def offers(self) -> tuple[str, ...]:
+        """Keys of the tests that this machine can do here."""
+
+    def missing(self) -> tuple[Missing, ...]:
+        """What cannot be sampled or tested here."""
+
     def workload(self, key: str) -> Workload:
         """The workload of that key; raises KeyError for an unknown one."""
 
@@ -67,7 +98,16 @@ class Bench(Protocol):
         """Start or stop the sustained all-thread load."""
 
     def sustained_score(self) -> float:
-        """Mean work rate over the second half of the last sustained load."""
+        """Mean work rate over the second half of the last sustained load; NaN where it gave none."""
+
+    def load_problem(self) -> str:
+        """What went wrong in the last sustained load: a wrong checksum, a crash; empty where nothing did."""
+
+    def alarm(self) -> str:
+        """Why the load must stop at once, judged at the last sample; empty while all is well."""
 
     def conditions(self) -> Conditions:
         """The conditions of the run, as far as the machine can tell."""
+
+    def close(self) -> None:
+        """End every process and remove every file that the tests made."""

@@ -2,14 +2,16 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+import json
+from collections.abc import Mapping
+from dataclasses import dataclass, replace
 
 from pydantic import TypeAdapter, ValidationError
 
 from brachium.core.arrays import FloatArray, frozen, time_axis
 from brachium.core.job.job import Job
 from brachium.core.measure.conditions import Conditions
-from brachium.core.measure.run import Phase, Protocol, Repeat, Run, Series, Session, TestSpec, Trace
+from brachium.core.measure.run import Check, Phase, Protocol, Repeat, Run, Series, Session, TestSpec, Trace
 from brachium.core.problems import ExpectedProblem
 
 _JOB = TypeAdapter(Job)
@@ -22,6 +24,7 @@ class SessionDocument:
     number: int
     phases: tuple[Phase, ...]
     repeats: tuple[Repeat, ...]
+    boot_id: str = ""
 
 
 @dataclass(frozen=True)
@@ -37,8 +40,22 @@ class RunDocument:
     taken_at: str
     origin: str
     complete: bool
-    void_reason: str
-    notes: tuple[str, ...]
+    void_reason: str = ""
+    notes: tuple[str, ...] = ()
+    checks: tuple[Check, ...] = ()
+    machine: str = ""
+
+    def plain(self) -> dict[str, object]:
+        """As JSON-ready values."""
+        return dict(_RUN.dump_python(self, mode="json"))
+
+    @staticmethod
+    def from_plain(values: object, place: str) -> RunDocument:
+        """Raises ExpectedProblem naming the first bad field."""
+        try:
+            return _RUN.validate_python(values)
+        except ValidationError as error:
+            raise said(error, place) from error
 
 
 @dataclass(frozen=True)
@@ -55,6 +72,40 @@ class SeriesArray:
 _RUN = TypeAdapter(RunDocument)
 
 
+def run_schema() -> dict[str, object]:
+    """JSON Schema of the run document."""
+    return _RUN.json_schema()
+
+
+def job_schema() -> dict[str, object]:
+    """JSON Schema of the job record."""
+    return _JOB.json_schema()
+
+
+def check_document(text: str, place: str, wanted: str, newest: int, noun: str) -> dict[str, object]:
+    """The JSON object in `text` if it is a `wanted` file of a known version.
+
+    Raises ExpectedProblem naming the line, the format, or the newer version.
+    """
+    try:
+        whole = json.loads(text)
+    except ValueError as error:
+        where = f"{place}, line {getattr(error, 'lineno', 1)}"
+        raise ExpectedProblem(f"this is no {noun} file, or it is cut short ({error})", where,
+                              "Use the original file.") from error  # fmt: skip
+    if not isinstance(whole, dict) or whole.get("format") != wanted:
+        raise ExpectedProblem(f"this is no {noun} file", place, f"A {noun} file says format {wanted!r}.")
+    version = whole.get("version")
+    if not isinstance(version, int):
+        raise ExpectedProblem("the file states no version", place, "Use the original file.")
+    if version > newest:
+        raise ExpectedProblem(
+            f"written by a newer Brachium (format version {version}, this program knows {newest})", place,
+            "Update the program.",
+        )  # fmt: skip
+    return whole
+
+
 def job_to_json(job: Job) -> str:
     return _JOB.dump_json(job).decode()
 
@@ -64,17 +115,33 @@ def job_from_json(text: str, place: str) -> Job:
     try:
         return _JOB.validate_json(text)
     except ValidationError as error:
-        raise _said(error, place) from error
+        raise said(error, place) from error
+
+
+def document_of(run: Run) -> RunDocument:
+    """The document of a run; the arrays come from `run_arrays`."""
+    sessions = tuple(SessionDocument(s.number, s.trace.phases, s.repeats, s.boot_id) for s in run.sessions)
+    return RunDocument(
+        run.id, run.configuration, run.protocol, run.conditions, run.tests, sessions, run.taken_at, run.origin,
+        run.complete, run.void_reason, run.notes, run.checks, run.machine,
+    )  # fmt: skip
+
+
+def run_of(document: RunDocument, traces: Mapping[int, Trace]) -> Run:
+    """The run of a document; `traces` holds the arrays by session number, the phases are the document's."""
+    sessions = tuple(
+        Session(s.number, replace(traces[s.number], phases=s.phases), s.repeats, s.boot_id) for s in document.sessions
+    )
+    return Run(
+        document.id, document.configuration, document.protocol, document.conditions, document.tests, sessions,
+        document.taken_at, document.origin, document.complete, document.void_reason, document.notes, document.checks,
+        document.machine,
+    )  # fmt: skip
 
 
 def run_to_json(run: Run) -> str:
-    """The document of a run; the arrays come from `run_arrays`."""
-    sessions = tuple(SessionDocument(s.number, s.trace.phases, s.repeats) for s in run.sessions)
-    document = RunDocument(
-        run.id, run.configuration, run.protocol, run.conditions, run.tests, sessions, run.taken_at, run.origin,
-        run.complete, run.void_reason, run.notes,
-    )  # fmt: skip
-    return _RUN.dump_json(document).decode()
+    """The document of a run as JSON text."""
+    return _RUN.dump_json(document_of(run)).decode()
 
 
 def run_arrays(run: Run) -> tuple[SeriesArray, ...]:
@@ -90,24 +157,22 @@ def run_from_json(text: str, arrays: tuple[SeriesArray, ...], place: str) -> Run
     try:
         document = _RUN.validate_json(text)
     except ValidationError as error:
-        raise _said(error, place) from error
-    sessions = tuple(_session(s, arrays, place) for s in document.sessions)
-    return Run(
-        document.id, document.configuration, document.protocol, document.conditions, document.tests, sessions,
-        document.taken_at, document.origin, document.complete, document.void_reason, document.notes,
-    )  # fmt: skip
+        raise said(error, place) from error
+    return run_of(document, {s.number: _trace(s.number, arrays, place) for s in document.sessions})
 
 
-def _session(document: SessionDocument, arrays: tuple[SeriesArray, ...], place: str) -> Session:
-    own = [a for a in arrays if a.session == document.number]
+def _trace(number: int, arrays: tuple[SeriesArray, ...], place: str) -> Trace:
+    own = [a for a in arrays if a.session == number]
     axis = next((a for a in own if a.key == "time_s"), None)
     if axis is None:
-        raise ExpectedProblem(f"session {document.number} has no time axis", place, "Restore a backup.")
+        raise ExpectedProblem(f"session {number} has no time axis", place, "Restore a backup.")
     series = tuple(Series(a.key, a.unit, a.source, frozen(a.values)) for a in own if a.key != "time_s")
-    return Session(document.number, Trace(time_axis(axis.values), series, document.phases), document.repeats)
+    time_s = time_axis(axis.values) if axis.values.size else frozen([])
+    return Trace(time_s, series, ())
 
 
-def _said(error: ValidationError, place: str) -> ExpectedProblem:
+def said(error: ValidationError, place: str) -> ExpectedProblem:
+    """A validation error in words: the path of the first bad field."""
     first = error.errors()[0]
     path = ".".join(str(p) for p in first["loc"])
     return ExpectedProblem(f"{path}: {first['msg']}", place, "The rest of the file was left as it is.")

@@ -35,3 +35,25 @@ class ReportContent:
     watch: tuple[str, ...]
     limits: tuple[str, ...]
     figures: tuple[tuple[str, Drawing], ...]
+
+
+@dataclass(frozen=True)
+class ComparisonSection:
+    """One later run against the first one."""
+
+    title: str
+    headline: str
+    subline: str
+    figures: tuple[tuple[str, Drawing], ...]
+    heat: tuple[Row, ...]
+    differences: tuple[Row, ...]
+    tests: tuple[Row, ...]
+
+
+@dataclass(frozen=True)
+class ComparisonContent:
+    """Runs compared without a job around them."""
+
+    title: str
+    machine: str
+    sections: tuple[ComparisonSection, ...]

@@ -5,8 +5,9 @@ from __future__ import annotations
 import base64
 from importlib.resources import files
 
+from brachium.core.figures.drawing import Drawing
 from brachium.core.figures.theme import LIGHT, SPACE, TYPE
-from brachium.report.content import ReportContent
+from brachium.report.content import ComparisonContent, ReportContent
 from brachium.report.svg import drawing_to_svg
 
 FACES = (
@@ -30,11 +31,26 @@ def font_faces() -> str:
 
 
 def render_html(content: ReportContent) -> str:
-    """The whole report as HTML text."""
-    from jinja2 import Environment, StrictUndefined  # late: not needed to open the window
+    """The whole hand-over report as HTML text."""
+    return _render("report.html.j2", c=content, figures=_svgs(content.figures))
+
+
+def render_comparison(content: ComparisonContent) -> str:
+    """Runs compared, as HTML text."""
+    return _render("comparison.html.j2", c=content, sections=[(s, _svgs(s.figures)) for s in content.sections])
+
+
+def _svgs(figures: tuple[tuple[str, Drawing], ...]) -> list[tuple[str, object]]:
     from markupsafe import Markup
 
-    source = files("brachium.report").joinpath("templates", "report.html.j2").read_text(encoding="utf-8")
-    template = Environment(autoescape=True, undefined=StrictUndefined, trim_blocks=True).from_string(source)
-    figures = [(name, Markup(drawing_to_svg(drawing, LIGHT, standalone=False))) for name, drawing in content.figures]
-    return template.render(c=content, figures=figures, faces=Markup(font_faces()), t=LIGHT, type=TYPE, space=SPACE)
+    return [(name, Markup(drawing_to_svg(drawing, LIGHT, standalone=False))) for name, drawing in figures]
+
+
+def _render(template: str, **values: object) -> str:
+    from jinja2 import Environment, PackageLoader, StrictUndefined  # late: not needed to open the window
+    from markupsafe import Markup
+
+    loader = PackageLoader("brachium.report", "templates")
+    environment = Environment(loader=loader, autoescape=True, undefined=StrictUndefined, trim_blocks=True)
+    shared = {"faces": Markup(font_faces()), "t": LIGHT, "type": TYPE, "space": SPACE}
+    return environment.get_template(template).render(**values, **shared)

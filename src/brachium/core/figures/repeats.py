@@ -25,7 +25,7 @@ def repeat_dots(
     for index, (test, sessions) in enumerate(rows):
         y = index * row + row / 2
         sketch.add(Line(0, (index + 1) * row, width, (index + 1) * row, "grid"))
-        sketch.add(Text(6, y - 1, _short(test.title), "ink", 12, 500))
+        sketch.add(Text(6, y - 1, short_title(test.title), "ink", 12, 500))
         values = [v for v in sessions if v.size]
         if not values:
             sketch.add(Text(6, y + 13, "not yet", "soft", 11))
@@ -57,6 +57,7 @@ def repeat_dots(
     return sketch.done("Repeats", "dots around the median, plus or minus 8 %")
 
 
-def _short(title: str) -> str:
+def short_title(title: str) -> str:
+    """A test's name where there is little room."""
     short = title.replace("Drive, ", "").replace("random 4 KiB, ", "4 KiB, ").replace("Owner's task: ", "")[:26]
     return short[0].upper() + short[1:]

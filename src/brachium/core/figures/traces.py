@@ -20,6 +20,12 @@ LANES: tuple[tuple[str, str, str, float], ...] = (
     ("power_w", "power", "W", 1.0),
     ("fan_rpm", "fan", "1/min", 1.0),
 )
+MORE_LANES: tuple[tuple[str, str, str, float], ...] = (
+    ("util_frac", "busy", "%", 100.0),
+    ("io_stall_frac", "waiting", "%", 100.0),
+    ("disk_mb_s", "drive", "MB/s", 1.0),
+    ("background_frac", "others", "%", 100.0),
+)
 
 
 @dataclass(frozen=True)
@@ -51,13 +57,16 @@ def twin_traces(
     """Lanes share one time axis in minutes from load onset. `span_s` fixes the axis (a run in progress)."""
     sketch = Sketch(width, height)
     present = [lane for lane in lanes if any(s.trace.values(lane[0]) is not None for s in strands)]
+    if len(present) < len(lanes):  # a machine without some sensors shows what else it has
+        more = [lane for lane in MORE_LANES if any(s.trace.values(lane[0]) is not None for s in strands)]
+        present += [lane for lane in more if lane not in present][: len(lanes) - len(present)]
     low, high = span_s if span_s is not None else _span(strands)
     time = Scale(low, high, LEFT, width - RIGHT)
     _ribbon(sketch, strands[0], time)
     room = (height - RIBBON - FOOT) / max(len(present), 1)
     for index, lane in enumerate(present):
         _lane(sketch, strands, lane, time, RIBBON + index * room, room)
-    _foot(sketch, strands, time, height)
+    _foot(sketch, strands, time, height, "min from load" if strands[0].trace.phase("load") else "min from start")
     return sketch.done("Traces", " and ".join(s.name for s in strands))
 
 
@@ -156,7 +165,7 @@ def _curve(sketch: Sketch, s: Strand, values: FloatArray, time: Scale, scale: Sc
         sketch.add(Polyline(points, s.role, 1.8 if s.after else 1.2))
 
 
-def _foot(sketch: Sketch, strands: tuple[Strand, ...], time: Scale, height: float) -> None:
+def _foot(sketch: Sketch, strands: tuple[Strand, ...], time: Scale, height: float, axis: str) -> None:
     y = height - 8
     for tick in round_ticks(time.low / 60.0, time.high / 60.0, 6):
         x = time(tick * 60.0)
@@ -172,4 +181,4 @@ def _foot(sketch: Sketch, strands: tuple[Strand, ...], time: Scale, height: floa
             sketch.add(Hatch(x, y - 9, 16, 11, "warm", 5.0), Box(x, y - 9, 16, 11, "hair"))
             sketch.add(Text(x + 22, y, f"held back, {percent(s.held_share)} of the load", "soft", 11, condensed=True))
             x += 160
-    sketch.add(Text(time.end, y - 16, "min from load", "soft", 11, anchor="end", condensed=True))
+    sketch.add(Text(time.end, y - 16, axis, "soft", 11, anchor="end", condensed=True))

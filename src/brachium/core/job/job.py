@@ -24,6 +24,8 @@ class Stage(StrEnum):
 STAGES: tuple[Stage, ...] = tuple(Stage)
 SIMULATED = "simulated"
 IMPORTED = "imported"
+LOCAL = "this machine"
+CONNECTED = (SIMULATED, LOCAL)
 
 
 class DataState(StrEnum):
@@ -74,6 +76,15 @@ class StepDone:
 
 
 @dataclass(frozen=True)
+class MeasureSetup:
+    """How a machine is measured, asked once: protocol by its key, room [degC], folder for drive tests or empty."""
+
+    protocol: str = "standard"
+    room_c: float | None = None
+    drive_folder: str = ""
+
+
+@dataclass(frozen=True)
 class Job:
     """Everything recorded about one machine's stay, except its runs."""
 
@@ -92,4 +103,5 @@ class Job:
     steps_done: tuple[StepDone, ...] = ()
     lifts: tuple[LatchLift, ...] = ()
     handed_over: str = ""
-    bench: str = ""  # SIMULATED, IMPORTED, or empty: not connected
+    bench: str = ""  # SIMULATED, LOCAL, IMPORTED, or empty: not connected
+    setup: MeasureSetup = field(default_factory=MeasureSetup)

@@ -6,7 +6,7 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 
 from brachium.core.fit.verdict import Level
-from brachium.core.job.job import IMPORTED, STAGES, DataState, Job, Stage
+from brachium.core.job.job import IMPORTED, LOCAL, STAGES, DataState, Job, Stage
 
 
 @dataclass(frozen=True)
@@ -61,7 +61,7 @@ def _imported(job: Job) -> bool:
 def _before_measuring(job: Job) -> str:
     if not job.machine.identity.model:
         return "the machine's model is not recorded"
-    if not job.machine.fitted:
+    if not job.machine.fitted and job.bench != LOCAL:
         return "nothing is recorded in the machine's places"
     if job.data_safe.state is DataState.OPEN:
         return "the owner's data is not settled: a load test can finish off a failing drive"

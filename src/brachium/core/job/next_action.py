@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from brachium.core.job.job import IMPORTED, DataState, Job, Stage
+from brachium.core.job.job import IMPORTED, LOCAL, DataState, Job, Stage
 from brachium.core.job.latches import Progress
 from brachium.core.units import minutes
 
@@ -28,7 +28,7 @@ def next_action(job: Job, progress: Progress, run_minutes: float, next_step: tup
                           Stage.PROVE)  # fmt: skip
     if progress.has_after:
         return NextAction("Save the hand-over report", "PDF and HTML; 2 min of yours", "report.save", Stage.HAND_OVER)
-    if not model or not job.machine.fitted:
+    if not model or not (job.machine.fitted or job.bench == LOCAL):
         return NextAction("Record the machine", "model and what sits in its places", "go.take_in", Stage.TAKE_IN)
     if job.data_safe.state is DataState.OPEN and not progress.has_before:
         return NextAction("Settle the owner's data", "backed up and verified, or declared not needed; 1 min of yours",

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from dataclasses import dataclass
 
 import numpy as np
@@ -12,7 +13,7 @@ from brachium.core.heat.claims import HeatVerdict
 from brachium.core.measure.conditions import ALL_TESTS, Difference, differences
 from brachium.core.measure.heat_view import heat_traces
 from brachium.core.measure.run import Run, TestSpec
-from brachium.core.measure.statistics import Judgement, RatioResult, Word, adjusted, judge, ratio_of
+from brachium.core.measure.statistics import Judgement, RatioResult, Spread, Word, adjusted, judge, ratio_of
 from brachium.core.measure.tests import spread_for
 from brachium.core.units import number, percent, ratio_band
 
@@ -44,20 +45,29 @@ class Comparison:
         return next((g for g in self.gains if g.test.key == key), None)
 
 
-def compare_runs(before: Run, after: Run, limit_c: float | None = None) -> Comparison:
-    """Compare; excluded results stay listed with their reason, and never take the others with them."""
+def compare_runs(
+    before: Run, after: Run, limit_c: float | None = None, spreads: Mapping[str, Spread] | None = None,
+    heat: HeatVerdict | None = None,
+) -> Comparison:  # fmt: skip
+    """Compare; excluded results stay listed with their reason, and never take the others with them.
+
+    `spreads` is what the history of machine and shop taught, by test; `heat` a heat verdict that is known already.
+    """
     found = differences(before.conditions, after.conditions)
-    raw = [(t, *_ratio(t, before, after, found)) for t in before.tests]
+    known = spreads or {}
+    raw = [(t, *_ratio(t, before, after, found, known.get(t.key) or spread_for(t.key))) for t in before.tests]
     p_values = adjusted(tuple(r.p_value for _, r, _ in raw if r is not None))
     queue = list(p_values)
     gains = []
     for test, result, reason in raw:
         p_adjusted = queue.pop(0) if result is not None else 1.0
         gains.append(_gain(test, result, reason, p_adjusted, before, after))
-    return Comparison(before, after, tuple(gains), _heat(before, after, found, limit_c), found)
+    return Comparison(before, after, tuple(gains), heat or heat_verdict(before, after, limit_c), found)
 
 
-def _ratio(test: TestSpec, before: Run, after: Run, found: tuple[Difference, ...]) -> tuple[RatioResult | None, str]:
+def _ratio(
+    test: TestSpec, before: Run, after: Run, found: tuple[Difference, ...], spread: Spread
+) -> tuple[RatioResult | None, str]:
     for difference in found:
         if test.key in difference.excludes or ALL_TESTS in difference.excludes:
             return None, f"{difference.name} differs: {difference.before}, then {difference.after}"
@@ -66,7 +76,7 @@ def _ratio(test: TestSpec, before: Run, after: Run, found: tuple[Difference, ...
         return None, "not measured on both sides"
     if other.version != test.version:
         return None, f"workload version {test.version} against {other.version}"
-    result = ratio_of(before.results(test.key), after.results(test.key), test.higher_is_better, spread_for(test.key))
+    result = ratio_of(before.results(test.key), after.results(test.key), test.higher_is_better, spread)
     return result, "" if result is not None else "a result is not positive"
 
 
@@ -88,6 +98,7 @@ def _gain(test: TestSpec, result: RatioResult | None, reason: str, p_adjusted: f
                  f"{result.sessions[1]} × {result.repeats[1] // result.sessions[1]}", Origin.MEASURED),
             Fact("between sessions", percent(result.between, 1), Origin.COMPUTED),
             Fact("within a session", percent(result.within, 1), Origin.COMPUTED),
+            Fact("learned from", result.source, Origin.LOGGED),
             Fact("p, corrected for all tests", "under 0.001" if p_adjusted < 0.001 else f"{p_adjusted:.3f}",
                  Origin.COMPUTED),
         ),
@@ -102,12 +113,14 @@ def _median(run: Run, key: str) -> float:
     return float(np.median(np.concatenate(results))) if results else float("nan")
 
 
-def _heat(before: Run, after: Run, found: tuple[Difference, ...], limit_c: float | None) -> HeatVerdict:
+def heat_verdict(before: Run, after: Run, limit_c: float | None) -> HeatVerdict:
+    """What the traces of two runs say about the heat path, or why they say nothing."""
+    found = differences(before.conditions, after.conditions)
     blocked = next((d for d in found if "heat" in d.excludes and d.name != "room"), None)
     traces = [heat_traces(run, limit_c) for run in (before, after)]
     if blocked is not None:
         return claims.refused(f"{blocked.name} differs: {blocked.text}")
     for name, side in zip(claims.SIDES, traces, strict=True):
         if not side:
-            return claims.refused(f"{name}: no chip temperature was sampled")
+            return claims.refused(f"{name}: no chip temperature was sampled, this machine shows no sensor for it")
     return claims.compare(traces[0], traces[1])

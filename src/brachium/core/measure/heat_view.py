@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import numpy as np
+
 from brachium.core.heat.trace import HeatTrace
 from brachium.core.measure.run import Run, Session, Trace
 
@@ -19,8 +21,6 @@ def heat_trace(session: Session, room_c: float | None, limit_c: float | None) ->
         return None
     logged_room = trace.values("room_c")
     if room_c is None and logged_room is not None:
-        import numpy as np
-
         finite = logged_room[np.isfinite(logged_room)]
         room_c = float(finite.mean()) if finite.size else None
     return HeatTrace(
@@ -30,5 +30,9 @@ def heat_trace(session: Session, room_c: float | None, limit_c: float | None) ->
 
 
 def _heat_part(trace: Trace) -> Trace:
-    cool = trace.phase("cool-down")
-    return trace if cool is None else trace.cut(float(trace.time_s[0]), cool.end_s)
+    """From the calm before the load to the end of the cool-down: no memory test before, no short tests after."""
+    calm, cool = trace.phase("settle") or trace.phase("idle"), trace.phase("cool-down")
+    if trace.time_s.size < 2 or (calm is None and cool is None):
+        return trace
+    start = calm.start_s if calm is not None else float(trace.time_s[0])
+    return trace.cut(start, cool.end_s if cool is not None else float(trace.time_s[-1]))

@@ -37,7 +37,11 @@ class PhaseStep:
 
 @dataclass(frozen=True)
 class Protocol:
-    """What is done in each session: phases sampled at `rate_hz`, then each test `repeats` times."""
+    """What is done in each session: checks, phases sampled at `rate_hz`, then each test `repeats` times.
+
+    `test_s` is the length of one timed test [s]; the memory test takes at most so long and so much [bytes], the drive
+    tests a file of `drive_bytes`. `cannot` says in words what this protocol cannot conclude.
+    """
 
     name: str
     version: int
@@ -46,6 +50,11 @@ class Protocol:
     repeats: int
     sessions: int
     rate_hz: float = 1.0
+    test_s: float = 12.0
+    memory_test_s: float = 60.0
+    memory_test_bytes: int = 8 << 30
+    drive_bytes: int = 2 << 30
+    cannot: tuple[str, ...] = ()
 
 
 @dataclass(frozen=True)
@@ -101,12 +110,23 @@ class Repeat:
 
 
 @dataclass(frozen=True)
+class Check:
+    """Something looked at before or while measuring (memory test, checksums under load); `passed` None = left out."""
+
+    key: str
+    title: str
+    passed: bool | None
+    detail: str
+
+
+@dataclass(frozen=True)
 class Session:
-    """What was measured between two restarts of the machine."""
+    """What was measured between two restarts of the machine; `boot_id` tells one start from another."""
 
     number: int
     trace: Trace
     repeats: tuple[Repeat, ...] = ()
+    boot_id: str = ""
 
     def results(self, test: str) -> FloatArray:
         """Valid results of one test in order, shape (n_repeats,)."""
@@ -115,7 +135,10 @@ class Session:
 
 @dataclass(frozen=True)
 class Run:
-    """A run as captured. `origin` names its source: measured here, or the file it was read from."""
+    """A run as captured. `origin` names its source: measured here, or the file it was read from.
+
+    `machine` is the measured machine's own signature in words; empty where it is not known.
+    """
 
     id: str
     configuration: str
@@ -128,6 +151,8 @@ class Run:
     complete: bool = True
     void_reason: str = ""
     notes: tuple[str, ...] = ()
+    checks: tuple[Check, ...] = ()
+    machine: str = ""
 
     def test(self, key: str) -> TestSpec | None:
         return next((t for t in self.tests if t.key == key), None)

@@ -14,6 +14,7 @@ import numpy as np
 
 from brachium.core.arrays import FloatArray
 
+UNSTEADY_SHARE = 0.5
 EQUIVALENCE_MARGIN = 0.05
 ALPHA = 0.05
 CONTRADICTION = 0.10
@@ -40,7 +41,10 @@ class Word(StrEnum):
 
 @dataclass(frozen=True)
 class RatioResult:
-    """Gain of a test as after/before in the direction of better, with 95 % and 90 % intervals and two-sided p."""
+    """Gain of a test as after/before in the direction of better, with 95 % and 90 % intervals and two-sided p.
+
+    `source` says what the spread between sessions was learned from, beside the two runs themselves.
+    """
 
     ratio: float
     low: float
@@ -53,6 +57,7 @@ class RatioResult:
     within: float
     sessions: tuple[int, int]
     repeats: tuple[int, int]
+    source: str = ""
 
 
 @dataclass(frozen=True)
@@ -86,7 +91,7 @@ def ratio_of(
         float(np.exp(difference)), float(np.exp(difference - wide)), float(np.exp(difference + wide)),
         float(np.exp(difference - narrow)), float(np.exp(difference + narrow)), p_value, float(df),
         float(np.sqrt(between)), float(np.sqrt(within)), (len(before), len(after)),
-        (sum(r.size for r in before), sum(r.size for r in after)),
+        (sum(r.size for r in before), sum(r.size for r in after)), spread.source,
     )  # fmt: skip
 
 
@@ -109,7 +114,9 @@ def _variances(logs: list[list[FloatArray]], spread: Spread) -> tuple[float, flo
     repeats = float(np.mean([x.size for x in sessions]))
     # the scatter of session means holds the repeat noise too; what exceeds it is the session's own
     own_b = max(own_b - df_own_b * within / repeats, 0.0)
-    between, df_b = _moderated(own_b, df_own_b, spread.between, spread.between_df)
+    # a machine whose repeats scatter widely is not steadier from one start to the next
+    prior = max(spread.between, UNSTEADY_SHARE * float(np.sqrt(within)))
+    between, df_b = _moderated(own_b, df_own_b, prior, spread.between_df)
     return between, df_b, within, spread.within_df + df_own_w
 
 

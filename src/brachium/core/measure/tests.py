@@ -13,6 +13,8 @@ TESTS: tuple[TestSpec, ...] = (
     TestSpec("cpu_all", "All threads, short", "work/s", True, 1, "20 s on all threads from a calm start"),
     TestSpec("cpu_single", "Single thread", "work/s", True, 1, "20 s on one thread from a calm start"),
     TestSpec("mem_bandwidth", "Memory bandwidth", "GB/s", True, 1, "large copies by several processes"),
+    TestSpec("mem_gather", "Memory, random gathers", "M/s", True, 1,
+             "single words of a large table in random order; several misses overlap, so this is no latency"),
     TestSpec("drive_seq", "Drive, sequential read", "MB/s", True, 1, "a 2 GiB file with direct I/O"),
     TestSpec("drive_rand_q1", "Drive, random 4 KiB, one at a time", "reads/s", True, 1, "depth 1 on a 2 GiB file"),
     TestSpec("drive_rand_q32", "Drive, random 4 KiB, 32 at a time", "reads/s", True, 1, "depth 32 on a 2 GiB file"),
@@ -38,8 +40,20 @@ STANDARD = Protocol(
     tuple(t.key for t in TESTS), 3, 2,
 )  # fmt: skip
 
+QUICK = Protocol(
+    "Quick", 1,
+    (PhaseStep("settle", 15.0), PhaseStep("idle", 15.0), PhaseStep("load", 60.0), PhaseStep("cool-down", 30.0)),
+    tuple(t.key for t in TESTS if t.key not in ("start_up", "own_task")), 3, 1, test_s=3.0, memory_test_s=10.0,
+    memory_test_bytes=512 << 20, drive_bytes=512 << 20,
+    cannot=("a minute of load does not settle a heatsink: nothing is said of airflow or the total resistance",
+            "one session cannot tell a small gain from the machine's mood of the day",
+            "ten seconds of memory test find only plain faults"),
+)  # fmt: skip
+PROTOCOLS: Mapping[str, Protocol] = {"quick": QUICK, "standard": STANDARD}
+
 
 def spread_for(test: str) -> Spread:
+    """The spread assumed until the machine or the shop has a history of its own."""
     return SPREADS.get(test, _DEFAULT)
 
 

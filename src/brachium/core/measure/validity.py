@@ -1,4 +1,4 @@
-"""Is a repeat valid? Background load in the calm phases spoils it."""
+"""Is a repeat valid? Background load in the calm phases spoils it, and so does other programs' work beside a test."""
 
 from __future__ import annotations
 
@@ -20,10 +20,23 @@ def settle_problem(trace: Trace) -> str:
         ("util_frac", BACKGROUND_CPU_FRAC, "processor"),
         ("disk_busy_frac", BACKGROUND_DISK_FRAC, "drive"),
     ):
-        values = calm.values(key)
-        if values is None or not np.isfinite(values).any():
-            continue
-        share = float(np.nanmean(values > limit))
+        share = _share_above(calm, key, limit)
         if share > ALLOWED_SHARE:
             return f"background load: {name} over {100 * limit:.0f} % for {100 * share:.0f} % of the calm phase"
     return ""
+
+
+def burst_problem(trace: Trace) -> str:
+    """Why a repeat sampled in this stretch does not count: other programs worked beside it; empty where none did."""
+    values = trace.values("background_frac")
+    if values is not None and _share_above(trace, "background_frac", BACKGROUND_CPU_FRAC) > ALLOWED_SHARE:
+        most = float(np.nanmax(values))
+        return f"background load beside the test: other programs took up to {100 * most:.0f} % of the processor"
+    return ""
+
+
+def _share_above(trace: Trace, key: str, limit: float) -> float:
+    values = trace.values(key)
+    if values is None or not np.isfinite(values).any():
+        return 0.0
+    return float(np.nanmean(values > limit))

@@ -8,10 +8,16 @@ from collections.abc import Mapping
 import numpy as np
 
 from brachium.core.measure.conditions import Conditions
-from brachium.devices.protocols import ChannelInfo, Workload
+from brachium.devices.protocols import ChannelInfo, Missing, Workload
 from brachium.devices.simulated.machine import CHANNELS, SimulatedMachine, SimulatedSpec
 from brachium.devices.simulated.physics import STEP_S
 from brachium.devices.simulated.workloads import TimedWorkload, build, sustained_rate
+
+MARGIN_K = 3.0
+OFFERED = (
+    "sustained", "cpu_all", "cpu_single", "mem_bandwidth", "drive_seq", "drive_rand_q1", "drive_rand_q32", "start_up",
+    "own_task",
+)  # fmt: skip
 
 
 class SimulatedBench:
@@ -27,6 +33,33 @@ class SimulatedBench:
     def restart(self) -> None:
         self.running = None
         self.machine.begin_session()
+
+    def boot_id(self) -> str:
+        return f"simulated start {self.machine.session}"
+
+    def signature(self) -> str:
+        return ""
+
+    def opening(self) -> tuple[str, ...]:
+        return ("mem_test",)
+
+    def offers(self) -> tuple[str, ...]:
+        return OFFERED
+
+    def missing(self) -> tuple[Missing, ...]:
+        return ()
+
+    def load_problem(self) -> str:
+        return ""
+
+    def alarm(self) -> str:
+        """A simulated machine is stopped like a real one, 3 K below the point where it would switch itself off."""
+        limit = self.machine.spec.thermals.silicon.critical_c - MARGIN_K
+        sensed = self.machine.state.sensed_c
+        return f"the chip read {sensed:.0f} °C, the limit is {limit:.0f} °C" if sensed >= limit else ""
+
+    def close(self) -> None:
+        """Nothing outside the program was touched."""
 
     def workload(self, key: str) -> Workload:
         return _Attached(self, build(self.machine, key))
@@ -106,6 +139,9 @@ class _Attached:
 
     def result(self) -> float:
         return self._workload.result()
+
+    def problem(self) -> str:
+        return self._workload.problem()
 
     def stop(self) -> None:
         self._bench.running = None

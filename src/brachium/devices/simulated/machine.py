@@ -37,6 +37,7 @@ class SimulatedSpec:
     session_spread: float = 0.008
     repeat_spread: float = 0.006
     seed: int = 1
+    bad_words: int = 0
 
 
 CHANNELS: tuple[ChannelInfo, ...] = (

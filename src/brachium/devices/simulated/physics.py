@@ -27,6 +27,7 @@ class Silicon:
     leakage_ref_c: float = 60.0
     leakage_scale_k: float = 38.0
     limit_c: float = 95.0
+    critical_c: float = 110.0
     power_limit_w: float = 60.0
 
 

@@ -14,6 +14,7 @@ START_CPU_S = 8.0
 START_READS = 7_000
 START_MB = 900.0
 SYSTEM_GIB = 0.9
+MEMORY_TEST_S = 60.0
 
 
 class TimedWorkload:
@@ -39,11 +40,28 @@ class TimedWorkload:
     def result(self) -> float:
         return self._sum / self._elapsed_s * self._machine.offset * self._machine.noise()
 
+    def problem(self) -> str:
+        return ""
+
     def stop(self) -> None:
         self._machine.rest()
 
     def expected_s(self) -> float:
         return self._duration_s
+
+
+class MemoryTest(TimedWorkload):
+    """Writes and reads patterns; the result is the number of wrong words, which is the machine's fault."""
+
+    def __init__(self, machine: SimulatedMachine) -> None:
+        super().__init__(machine, MEMORY_TEST_S, 0.5, lambda _: 0.0)
+
+    def result(self) -> float:
+        return float(self._machine.spec.bad_words)
+
+    def problem(self) -> str:
+        bad = self._machine.spec.bad_words
+        return f"{bad} wrong words: memory or processor is not stable" if bad else ""
 
 
 class DriveWorkload(TimedWorkload):
@@ -105,6 +123,7 @@ def build(machine: SimulatedMachine, key: str) -> TimedWorkload:
     spec = machine.spec
     work = WORK_PER_THREAD
     builders: dict[str, Callable[[], TimedWorkload]] = {
+        "mem_test": lambda: MemoryTest(machine),
         "cpu_single": lambda: TimedWorkload(machine, 12.0, 1.35 / spec.threads, lambda m: work * m.clock_ratio),
         "cpu_all": lambda: TimedWorkload(
             machine, 12.0, 1.0, lambda m: work * spec.threads / 2 * SMT_GAIN * m.clock_ratio

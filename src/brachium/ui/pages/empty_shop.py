@@ -1,4 +1,4 @@
-"""What an empty shop says: the two ways to begin."""
+"""What an empty shop says: the ways to begin."""
 
 from __future__ import annotations
 
@@ -15,16 +15,20 @@ from brachium.ui.widgets.labels import button, label
 class EmptyShopPage(Page):
     """Shown while the shop has no machine."""
 
-    def __init__(self, session: Session, ask_logs: Callable[[], None]) -> None:
-        self._ask_logs = ask_logs
+    def __init__(self, session: Session, ask_logs: Callable[[], None], take_this: Callable[[], None]) -> None:
+        self._ask_logs, self._take_this = ask_logs, take_this
         super().__init__(session)
 
     def build(self) -> None:
-        self.set_heading("No machine yet", "Drop a before and an after sensor log of a machine on this window.")
+        self.set_heading(
+            "No machine yet", "Drop sensor logs, a run file or a job archive here, or begin with one of these."
+        )
         row = QHBoxLayout()
         self.logs = button("Import sensor logs…", self._ask_logs, "primary")
         self.demo = button("Look at the demo machine", self._add_demo, "", "Adds the newsroom laptop of the demo shop")
+        self.this = button("Take this machine in", self._take_this, "", "Measures the machine that the program runs on")
         row.addWidget(self.logs)
+        row.addWidget(self.this)
         row.addWidget(self.demo)
         row.addStretch(1)
         self.body.addSpacing(10)

@@ -1,29 +1,32 @@
-"""Measure: the run in progress or the kept one, as traces with repeats; conditions; start, speed, stop."""
+"""Measure: what a run will do and prove, the run in progress, or the kept one as traces with repeats."""
 
 from __future__ import annotations
+
+from dataclasses import replace
 
 import numpy as np
 from PySide6.QtCore import QSize, QTimer
 from PySide6.QtWidgets import QHBoxLayout, QVBoxLayout
 
 from brachium.app.figures import run_strand
-from brachium.app.measuring import LiveView
+from brachium.app.recorder import LiveView
 from brachium.app.view import JobView
-from brachium.core.because import Because, Fact, Origin
+from brachium.core.because import Because
 from brachium.core.figures.drawing import Drawing
+from brachium.core.figures.protocol_plan import protocol_plan, provable_because, provable_list
 from brachium.core.figures.repeats import repeat_dots
 from brachium.core.figures.traces import strand, twin_traces
-from brachium.core.job.job import SIMULATED, Job
-from brachium.core.measure.run import Run
-from brachium.core.measure.tests import STANDARD, spread_for
+from brachium.core.job.job import CONNECTED, LOCAL, SIMULATED, Job
+from brachium.core.measure.run import Protocol, Run
+from brachium.core.measure.tests import PROTOCOLS, TESTS, spec_of
 from brachium.core.units import many, minutes, percent, seconds_left
+from brachium.ui.pages.measure_setup import MeasureSetupRow
 from brachium.ui.pages.page import Page
 from brachium.ui.widgets.fields import Switch
 from brachium.ui.widgets.labels import button, label
 
 LIVE_MS = 100
 SPEEDS: tuple[tuple[str, str], ...] = (("1", "1×"), ("60", "60×"), ("0", "Fastest"))
-PROTOCOL_S = (0.0, sum(p.duration_s for p in STANDARD.phases))
 
 
 class MeasurePage(Page):
@@ -32,85 +35,115 @@ class MeasurePage(Page):
     role = "before"
 
     def build(self) -> None:
-        bar = QHBoxLayout()
-        self.start = button("Measure the before", self._start, "primary")
-        self.stop = button("Stop", self.session.measure.stop)
-        self.speed = Switch(SPEEDS, self._set_speed, "Speed of simulated time")
-        self.speed.show_value("60")
-        self._speed_label = label("Simulated time", "field")
-        bar.addWidget(self.start)
-        bar.addWidget(self.stop)
-        bar.addSpacing(16)
-        bar.addWidget(self._speed_label)
-        bar.addWidget(self.speed, 1)
         self.body.addSpacing(6)
-        self.body.addLayout(bar)
+        self.body.addLayout(self._bar())
+        self.setup = MeasureSetupRow(self.session)
+        self.body.addWidget(self.setup)
         self.body.addSpacing(8)
         columns = QHBoxLayout()
         columns.setSpacing(20)
         self.traces = self.figure()
-        self.traces.setMinimumSize(QSize(420, 400))
+        self.traces.setMinimumSize(QSize(420, 360))
         columns.addWidget(self.traces, 3)
         right = QVBoxLayout()
         right.setSpacing(4)
-        self._dots_title = label("Repeats as they arrive", "section")
+        self._dots_title = label("", "section")
         right.addWidget(self._dots_title)
         self.dots = self.figure()
         self.dots.setMinimumSize(QSize(250, 300))
         right.addWidget(self.dots, 1)
-        self._now_title = label("Now", "section")
-        self._now = label("", "soft", True)
+        self._now_title = label("", "section")
+        self._now = label("", "soft", True, True)
         right.addWidget(self._now_title)
         right.addWidget(self._now)
         columns.addLayout(right, 2)
         self.body.addLayout(columns, 1)
+        self._drawn = (0, 0)
         self._timer = QTimer(self)
         self._timer.setInterval(LIVE_MS)
         self._timer.timeout.connect(self._tick)
         self.session.run_started.connect(lambda _: self._timer.start())
         self.session.run_finished.connect(lambda _a, _r: self._timer.stop())
 
+    def _bar(self) -> QHBoxLayout:
+        bar = QHBoxLayout()
+        self.start = button("Measure the before", self._start, "primary")
+        self.stop = button("Stop", self.session.measure.stop)
+        self.protocol = Switch([(k, p.name) for k, p in PROTOCOLS.items()], self._set_protocol, "Protocol")
+        self.speed = Switch(SPEEDS, self._set_speed, "Speed of simulated time")
+        self.speed.show_value("60")
+        self._protocol_label = label("Protocol", "field")
+        self._speed_label = label("Simulated time", "field")
+        bar.addWidget(self.start)
+        bar.addWidget(self.stop)
+        for caption, w in ((self._protocol_label, self.protocol), (self._speed_label, self.speed)):
+            bar.addSpacing(16)
+            bar.addWidget(caption)
+            bar.addWidget(w)
+        bar.addStretch(1)
+        return bar
+
     def show_job(self, job: Job, view: JobView | None) -> None:
         running = self.session.measure.active
         mine = running is not None and running.job_id == job.id
-        self.start.setVisible(not mine and job.bench == SIMULATED)
-        self.stop.setVisible(mine)
-        connected = job.bench == SIMULATED
-        for w in (self.speed, self._speed_label):
-            w.setVisible(connected)
-        self.start.setEnabled(connected and running is None)
+        connected = job.bench in CONNECTED
         run = self._kept(view)
-        self.start.setText(self._start_text(run))
+        self.start.setVisible(not mine and connected)
+        self.start.setEnabled(running is None)
+        self.start.setText(self._start_text(job, run))
+        self.stop.setVisible(mine)
+        for w in (self.protocol, self._protocol_label):
+            w.setVisible(connected and not mine)
+        for w in (self.speed, self._speed_label):
+            w.setVisible(job.bench == SIMULATED)
+        self.protocol.show_value(job.setup.protocol)
+        self.setup.setVisible(job.bench == LOCAL and not mine)
+        self.setup.show_job(job)
         if mine:
             return
-        if run is None:
-            self._empty(job, view, connected)
-        else:
+        if run is not None:
             self._show_run(job, run)
+        elif connected and view is not None:
+            self._show_plan(job, view)
+        else:
+            self._show_unconnected(connected)
 
     def _kept(self, view: JobView | None) -> Run | None:
         return view.before if view is not None else None
 
-    def _start_text(self, run: Run | None) -> str:
-        return "Measure the before again" if run is not None else "Measure the before"
+    def _start_text(self, job: Job, run: Run | None) -> str:
+        if self.session.measure.waiting_session(job.id, self.role):
+            return "Measure session 2, restarted"
+        return f"Measure the {self.role} again" if run is not None else f"Measure the {self.role}"
 
-    def _empty(self, job: Job, view: JobView | None, connected: bool) -> None:
+    def _show_unconnected(self, connected: bool) -> None:
         self.traces.set_builder(None)
         self.dots.set_builder(None)
-        if not connected:
-            self.set_heading(
-                "No run yet", "This machine is not connected. Drop a before and an after log on the window."
-            )
-            self._now.setText(
-                "Logs need a temperature, and power or utilisation, over idle, 10 minutes of load, cool-down."
-            )
-            return
-        length = minutes(view.run_minutes) if view is not None else "about half an hour"
-        provable = f"Proves a gain from {percent(view.provable, 1)} on." if view is not None else ""
+        self._dots_title.setText("")
+        self._now_title.setText("What a log needs")
+        text = "" if connected else "This machine is not connected. Drop a before and an after log on the window."
+        self.set_heading("No run yet", text)
+        self._now.setText("A temperature, and power or utilisation, over idle, 10 minutes of load, cool-down.")
+
+    def _show_plan(self, job: Job, view: JobView) -> None:
+        """What will be done, how long it takes, what it can prove and what will be missing."""
+        protocol = view.protocol
+        gain = f"Proves a gain from {percent(view.provable('sustained'), 1)} on under sustained load."
         self.set_heading(
             f"No {self.role}-run yet",
-            f"{STANDARD.sessions} sessions of {STANDARD.repeats} repeats, {length}. {provable}",
+            f"{many(protocol.sessions, 'session')} of {many(protocol.repeats, 'repeat')}, "
+            f"{minutes(view.run_minutes)}. {gain}",
         )
+        tests = [t for t in TESTS if t.key in protocol.tests and t.key in view.offered]
+        short = sum(t.key != "sustained" for t in tests)
+        self.traces.set_builder(lambda w, h: protocol_plan(protocol, short, w, h))
+        self._dots_title.setText("Smallest gain it can prove")
+        self.dots.set_builder(lambda w, _: provable_list(TESTS, protocol, view.spreads, view.offered, w))
+        if view.missing or protocol.cannot:
+            self._now_title.setText("What will be missing")
+            self._now.setText("\n".join(f"{x[:1].upper()}{x[1:]}." for x in (*protocol.cannot, *view.missing)))
+            return
+        self._now_title.setText("Before you start")
         self._now.setText(
             "Panel closed, adapter in, updates paused. Afterwards it can never be measured again: "
             "temperatures under load, start-up from the old drive, the owner's task as it was."
@@ -128,8 +161,8 @@ class MeasurePage(Page):
         self.traces.set_builder(lambda w, h: twin_traces((kept,), w, h))
         self.dots.set_builder(lambda w, h: _dots(run, w, h, self.role == "after"))
         self._dots_title.setText("Repeats, by session" if run.tests else "The log holds no tests, only sensors")
-        self._now.setText(_conditions(run))
-        self._now_title.setText("Conditions")
+        self._now_title.setText("Conditions and checks" if run.checks else "Conditions")
+        self._now.setText(_run_text(run))
 
     def _start(self) -> None:
         self.session.start_run(self.role, self.chosen_speed())
@@ -145,47 +178,60 @@ class MeasurePage(Page):
     def _set_speed(self, key: str) -> None:
         self.session.measure.set_speed(float(key) or None)
 
+    def _set_protocol(self, key: str) -> None:
+        job = self.session.job()
+        if job is not None:
+            self.session.edit("protocol changed", replace(job, setup=replace(job.setup, protocol=key)))
+
     def _tick(self) -> None:
-        live = self.session.measure.live()
-        active = self.session.measure.active
-        if live is None or active is None or active.job_id != self.session.job_id or not self.isVisible():
+        """Draw only what is new: a look at the run must not become a load beside it."""
+        active, mark = self.session.measure.active, self.session.measure.samples()
+        if active is None or active.job_id != self.session.job_id or mark == self._drawn or not self.isVisible():
             return
-        self.show_live(live)
+        live = self.session.measure.live()
+        if live is not None:
+            self._drawn = mark
+            self.show_live(live)
 
     def show_live(self, live: LiveView) -> None:
         """Draw the run as it stands."""
+        view = self.session.view()
+        protocol = view.protocol if view is not None else PROTOCOLS["standard"]
         p = live.progress
         speed = self.session.measure.speed()
         left = f", {seconds_left(p.left_s / speed)}" if speed else ""
         self.set_heading(f"Measuring the {self.role}", f"Session {p.session} of {p.sessions}, {p.phase}{left}.")
         self._now_title.setText("Now")
         self._dots_title.setText("Repeats as they arrive")
-        self._now.setText("Leave the panel closed and the machine alone; the run goes on by itself.")
+        failed = [c for c in live.checks if c.passed is False]
+        self._now.setText(
+            f"{failed[-1].title}: {failed[-1].detail}."
+            if failed
+            else "Leave the panel closed and the machine alone; the run goes on by itself."
+        )
         trace = live.trace
         if trace is not None and trace.time_s.size > 2:
             now = strand(trace, self.role, self.role == "after")
-            end = max(PROTOCOL_S[1], float(trace.time_s[-1]))
+            end = max(_phases_s(protocol), float(trace.time_s[-1]))
             self.traces.set_builder(lambda w, h: twin_traces((now,), w, h, span_s=(-now.onset_s, end - now.onset_s)))
-        self.dots.set_builder(lambda w, h: _live_dots(live, w, h, self.role == "after"))
+        offered = view.offered if view is not None else ()
+        self.dots.set_builder(lambda w, h: _live_dots(live, protocol, offered, w, h, self.role == "after"))
 
     def default_because(self) -> Because | None:
         view = self.session.view()
         if view is None:
             return None
-        spread = spread_for("sustained")
-        return Because(
-            f"This protocol proves a gain from {percent(view.provable, 1)} on", "power of the comparison",
-            "Repeats of one session share its offset, so a second session is worth more than many repeats. The figure "
-            "is for the sustained load: that gain is proven 8 times in 10.",
-            (Fact("sessions", str(STANDARD.sessions), Origin.ASSUMED),
-             Fact("repeats in each", str(STANDARD.repeats), Origin.ASSUMED),
-             Fact("between sessions", percent(spread.between, 1), Origin.ASSUMED),
-             Fact("within a session", percent(spread.within, 1), Origin.ASSUMED)),
-            f"smallest provable gain {percent(view.provable, 1)}", "A third session, on each side.",
-        )  # fmt: skip
+        return provable_because(
+            spec_of("sustained"), view.protocol, view.spreads["sustained"], view.provable("sustained")
+        )
 
 
-def _conditions(run: Run) -> str:
+def _phases_s(protocol: Protocol) -> float:
+    return sum(p.duration_s for p in protocol.phases)
+
+
+def _run_text(run: Run) -> str:
+    """Conditions, then what was checked and found, what is missing."""
     c = run.conditions
     parts = [
         c.boot_medium, "on mains" if c.mains else "", "battery fitted" if c.battery_fitted else "", c.power_profile,
@@ -193,7 +239,10 @@ def _conditions(run: Run) -> str:
         f"{percent(c.free_space_frac)} free" if c.free_space_frac is not None else "",
     ]  # fmt: skip
     text = ", ".join(p for p in parts if p)
-    return (text[:1].upper() + text[1:] + ".") if text else "No conditions were logged."
+    lines = [(text[:1].upper() + text[1:] + ".") if text else "No conditions were logged."]
+    lines += [f"{k.title}: {k.detail}." for k in run.checks]
+    lines += [f"{n[:1].upper()}{n[1:]}." for n in run.notes]
+    return "\n".join(lines)
 
 
 def _dots(run: Run, width: float, height: float, after: bool) -> Drawing:
@@ -201,11 +250,11 @@ def _dots(run: Run, width: float, height: float, after: bool) -> Drawing:
     return repeat_dots(rows, width, height, after)
 
 
-def _live_dots(live: LiveView, width: float, height: float, after: bool) -> Drawing:
-    from brachium.core.measure.tests import TESTS
-
+def _live_dots(
+    live: LiveView, protocol: Protocol, offered: tuple[str, ...], width: float, height: float, after: bool
+) -> Drawing:
     rows = []
-    for test in TESTS:
+    for test in (t for t in TESTS if t.key in protocol.tests and t.key in offered):
         sessions = [s.results(test.key) for s in live.finished if s.number != live.session]
         present = np.array([r.value for r in live.repeats if r.test == test.key])
         rows.append((test, (*sessions, present)))

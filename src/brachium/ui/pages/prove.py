@@ -27,9 +27,6 @@ class AfterRunPage(MeasurePage):
     def _kept(self, view: JobView | None) -> Run | None:
         return view.after if view is not None else None
 
-    def _start_text(self, run: Run | None) -> str:
-        return "Measure the after again" if run is not None else "Measure the after"
-
 
 class ComparisonPage(Page):
     """Two runs against each other."""

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from functools import partial
 from pathlib import Path
 from typing import TYPE_CHECKING
 
@@ -19,7 +20,9 @@ from PySide6.QtWidgets import (
 )
 
 from brachium.core.job.job import Stage
-from brachium.core.units import seconds_left
+from brachium.core.problems import ExpectedProblem
+from brachium.core.units import many, seconds_left
+from brachium.formats.run_file import is_run_file
 from brachium.ui.commands import Registry
 from brachium.ui.pages.closed_latch import ClosedLatchPage
 from brachium.ui.session import Session
@@ -35,6 +38,7 @@ from brachium.ui.shell.window_commands import register_commands
 from brachium.ui.theme import theme
 
 if TYPE_CHECKING:
+    from brachium.app.carrying import Carried
     from brachium.ui.pages.empty_shop import EmptyShopPage
     from brachium.ui.pages.import_log import ImportPage
     from brachium.ui.pages.page import Page
@@ -71,6 +75,8 @@ class MainWindow(QMainWindow):
         self._show_rail()
         if jobs:
             self.track.setFocus()
+        for text in session.workspace.recovered:
+            self.next.show_message(text)
 
     # -- layout
 
@@ -152,7 +158,7 @@ class MainWindow(QMainWindow):
         if self._empty_page is None:
             from brachium.ui.pages.empty_shop import EmptyShopPage
 
-            self._empty_page = EmptyShopPage(self.session, self.ask_logs)
+            self._empty_page = EmptyShopPage(self.session, self.ask_logs, self.take_this_machine)
             self.stack.addWidget(self._empty_page)
         self.track.hide()
         self.stack.setCurrentWidget(self._empty_page)
@@ -289,8 +295,69 @@ class MainWindow(QMainWindow):
             event.acceptProposedAction()
 
     def dropEvent(self, event: QDropEvent) -> None:
-        self.open_logs(tuple(Path(u.toLocalFile()) for u in event.mimeData().urls()))
+        self.open_files(tuple(Path(u.toLocalFile()) for u in event.mimeData().urls()))
         event.acceptProposedAction()
+
+    def open_files(self, paths: tuple[Path, ...]) -> None:
+        """Job archives and run files are taken in; anything else is read as a sensor log."""
+        carried = tuple(p for p in paths if p.suffix.lower() == ".zip" or is_run_file(p))
+        logs = tuple(p for p in paths if p not in carried)
+        if carried:
+            self.take_in(carried)
+        if logs:
+            self.open_logs(logs)
+
+    # -- jobs that travel
+
+    def take_this_machine(self) -> None:
+        from brachium.app.local_job import take_this_machine
+
+        self.session.select_job(take_this_machine(self.session.workspace))
+        self.session.select_stage(Stage.TAKE_IN)
+
+    def ask_export(self) -> None:
+        start = str(Path.home() / f"{self.session.job_id}.zip")
+        name, _ = QFileDialog.getSaveFileName(self, "Export the job", start, "Job archive (*.zip)")
+        if name:
+            self.export_job(Path(name))
+
+    def export_job(self, path: Path) -> None:
+        """Write the selected job as an archive, off the window's thread."""
+        from brachium.app.carrying import export_job
+
+        workspace, job_id = self.session.workspace, self.session.job_id
+        workspace.lanes.submit(
+            "compute",
+            lambda: export_job(workspace, job_id, path),
+            lambda count: self.session.say(f"{many(count, 'run')} exported to {path.name}."),
+            self.session.report,
+        )
+
+    def ask_import(self) -> None:
+        names, _ = QFileDialog.getOpenFileNames(
+            self, "Job archives and run files", str(Path.home()), "Jobs and runs (*.zip *.json *.jsonl);;All (*)"
+        )
+        if names:
+            self.take_in(tuple(Path(n) for n in names))
+
+    def take_in(self, paths: tuple[Path, ...]) -> None:
+        """Read archives and run files off the window's thread, then keep what was read."""
+        from brachium.app.carrying import read_carried
+
+        for path in paths:
+            work = partial(read_carried, path)
+            self.session.workspace.lanes.submit("compute", work, self._keep_carried, self.session.report)
+
+    def _keep_carried(self, carried: Carried) -> None:
+        """A damaged part is named, the rest is kept."""
+        from brachium.app.carrying import keep_carried
+
+        taken = keep_carried(self.session.workspace, carried)
+        self.session.select_job(taken.job_id)
+        if taken.damaged:
+            self.session.report(ExpectedProblem("; ".join(taken.damaged), carried.path.name, taken.said))
+        else:
+            self.session.say(taken.said)
 
     @property
     def import_page(self) -> ImportPage:

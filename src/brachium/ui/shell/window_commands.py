@@ -8,7 +8,7 @@ from typing import TYPE_CHECKING
 from PySide6.QtWidgets import QApplication
 
 from brachium.app.workspace import now_text
-from brachium.core.job.job import SIMULATED, STAGES, DataSafe, DataState, Stage
+from brachium.core.job.job import CONNECTED, STAGES, DataSafe, DataState, Stage
 from brachium.ui.commands import Command
 from brachium.ui.theme import theme
 
@@ -29,6 +29,10 @@ def _general(w: MainWindow) -> tuple[Command, ...]:
                 lambda: "" if w.session.workspace.undo_label(w.session.job_id) else "There is nothing to undo."),
         Command("redo", "Redo", "Job", lambda: _redo(w), "Ctrl+Shift+Z", "redo-2",
                 lambda: "" if w.session.workspace.redo_label(w.session.job_id) else "There is nothing to redo."),
+        Command("machine.this", "Take this machine in", "Job", w.take_this_machine),
+        Command("job.export", "Export the job…", "Job", w.ask_export, "Ctrl+E", "file-text",
+                lambda: "" if w.session.job_id else "There is no job yet."),
+        Command("job.import", "Import a job or a run…", "Job", w.ask_import, "Ctrl+Shift+O", "import"),
         Command("log.import", "Import sensor logs…", "Job", w.ask_logs, "Ctrl+O", "import"),
         Command("find", "Find a machine, stage or command", "Window", lambda: _ignore(w.show_finder()), "Ctrl+J"),
         Command("menu", "Menu", "Window", w.show_menu, "F10", in_menu=False),
@@ -74,7 +78,7 @@ def _ignore(_: object) -> None:
 
 def _bench(w: MainWindow) -> bool:
     job = w.session.job()
-    return job is not None and job.bench == SIMULATED
+    return job is not None and job.bench in CONNECTED
 
 
 def _next(w: MainWindow) -> None:

@@ -1,0 +1,123 @@
+"""Jobs and runs carried from one shop to another."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, replace
+from pathlib import Path
+
+from brachium.app.importing import free_id
+from brachium.app.workspace import AFTER, BEFORE, Workspace
+from brachium.core.job.job import IMPORTED, Job
+from brachium.core.machine.machine import Identity, Machine
+from brachium.core.measure.run import Run
+from brachium.core.problems import ExpectedProblem
+from brachium.core.units import many
+from brachium.formats.job_archive import ArchivedRun, ReadArchive, read_archive, write_archive
+from brachium.formats.records import job_to_json, run_to_json
+from brachium.formats.run_file import ReadRun, is_run_file, read_run_file
+
+
+@dataclass(frozen=True)
+class Taken:
+    """What was taken in: the job's id, one sentence, and what had to be left out."""
+
+    job_id: str
+    said: str
+    damaged: tuple[str, ...] = ()
+
+
+def export_job(workspace: Workspace, job_id: str, path: Path) -> int:
+    """Write a job with all its runs; returns how many. Raises EnvironmentProblem, nothing half written."""
+    runs = [ArchivedRun(s.role, s.run) for s in workspace.all_runs(job_id)]
+    write_archive(workspace.job(job_id), runs, path)
+    return len(runs)
+
+
+@dataclass(frozen=True)
+class Carried:
+    """A file that was read: an archive, or a run by itself."""
+
+    path: Path
+    archive: ReadArchive | None = None
+    run: ReadRun | None = None
+
+
+def read_carried(path: Path) -> Carried:
+    """Read a job archive or a run file. Raises ExpectedProblem or EnvironmentProblem."""
+    if not is_run_file(path):
+        if path.suffix.lower() == ".json":
+            read_run_file(path)  # says what is wrong with it
+        return Carried(path, archive=read_archive(path))
+    read = read_run_file(path)
+    if not read.run.sessions:
+        raise ExpectedProblem("the run was cut off before anything was sampled", str(path), "Measure again.")
+    return Carried(path, run=read)
+
+
+def keep_carried(workspace: Workspace, carried: Carried, job_id: str = "", role: str = BEFORE) -> Taken:
+    """Keep what was read; nothing is kept twice. Raises ExpectedProblem."""
+    if carried.archive is not None:
+        return _keep_archive(workspace, carried.archive)
+    assert carried.run is not None
+    return _keep_run(workspace, carried.path, carried.run, job_id, role)
+
+
+def take_in(workspace: Workspace, path: Path, job_id: str = "", role: str = BEFORE) -> Taken:
+    """Read and keep in one go; for the command line."""
+    return keep_carried(workspace, read_carried(path), job_id, role)
+
+
+def _keep_archive(workspace: Workspace, archive: ReadArchive) -> Taken:
+    job = archive.job
+    here = job.id in workspace.job_ids()
+    if here and not _same(workspace, job, archive.runs):
+        job = replace(job, id=free_id(workspace, job.id), name=f"{job.name}, carried here")
+    elif here:
+        return Taken(job.id, f"{job.name} is here already, with the same runs.", archive.damaged)
+    workspace.add_job(job)
+    for number, archived in enumerate(archive.runs, 1):
+        run = archived.run if job.id == archive.job.id else replace(archived.run, id=f"{job.id}-{number}")
+        workspace.add_run(job.id, archived.role, run)
+    return Taken(job.id, f"{job.name} is taken in with {many(len(archive.runs), 'run')}.", archive.damaged)
+
+
+def _same(workspace: Workspace, job: Job, runs: tuple[ArchivedRun, ...]) -> bool:
+    if job_to_json(workspace.job(job.id)) != job_to_json(job):
+        return False
+    here = {(s.role, run_to_json(s.run)) for s in workspace.all_runs(job.id)}
+    return {(r.role, run_to_json(r.run)) for r in runs} <= here
+
+
+def _keep_run(workspace: Workspace, path: Path, read: ReadRun, job_id: str, role: str) -> Taken:
+    if role not in (BEFORE, AFTER):
+        raise ExpectedProblem(f"{role!r} is neither before nor after", "role", "Name one of the two.")
+    if job_id and job_id not in workspace.job_ids():
+        known = ", ".join(workspace.job_ids()) or "none yet"
+        raise ExpectedProblem(f"there is no record {job_id!r}", str(path), f"Known: {known}.")
+    twin = _twin(workspace, read.run)
+    if twin:
+        return Taken(twin, f"This run is here already, under {workspace.job(twin).name}.", read.damaged)
+    if not job_id:
+        job = _record(workspace, read.run)
+        workspace.add_job(job)
+        job_id = job.id
+    number = 1 + len(workspace.all_runs(job_id))
+    workspace.add_run(job_id, role, replace(read.run, id=f"{job_id}-{role}-{number}"))
+    return Taken(job_id, f"The run is kept as {role}-run of {workspace.job(job_id).name}.", read.damaged)
+
+
+def _twin(workspace: Workspace, run: Run) -> str:
+    """The job that already holds this very run, whatever id it was given there; empty where none does."""
+    wanted = run_to_json(replace(run, id="", void_reason=""))
+    for job_id in workspace.job_ids():
+        for stored in workspace.all_runs(job_id):
+            if run_to_json(replace(stored.run, id="", void_reason="")) == wanted:
+                return job_id
+    return ""
+
+
+def _record(workspace: Workspace, run: Run) -> Job:
+    """A record for a run alone, named by the machine it was taken on."""
+    name = run.machine.split(",")[0] or "Measured machine"
+    return Job(free_id(workspace, name), name, Machine(identity=Identity(model=name)), "measured elsewhere",
+               bench=IMPORTED)  # fmt: skip

@@ -1,0 +1,99 @@
+"""`brachium report`, `export`, `import`: the jobs of a shop file."""
+
+from __future__ import annotations
+
+from pathlib import Path
+from typing import TYPE_CHECKING, Annotated
+
+import typer
+
+from brachium.cli.common import app, default_shop, said
+
+if TYPE_CHECKING:
+    from brachium.app.workspace import Workspace
+
+Shop = Annotated[Path | None, typer.Option(help="Shop file; yours where none is named.")]
+Job = Annotated[str, typer.Option(help="Job in that shop; may be left out where there is only one.")]
+
+
+@app.command()
+def report(
+    out: Annotated[Path, typer.Option(help="Folder for report.html and report.pdf.")], shop: Shop = None, job: Job = ""
+) -> None:
+    """Write the hand-over report of a job."""
+    with said():
+        from brachium.app.reporting import write_report
+        from brachium.formats.atomic import check_folder
+
+        check_folder(out)
+        workspace = _open(shop)
+        try:
+            files = write_report(workspace.compute_now(_job(workspace, job)), out)
+        finally:
+            workspace.close()
+        typer.echo(f"report in {files.html} and {files.pdf}")
+
+
+@app.command("export")
+def export_job(
+    out: Annotated[Path, typer.Option(help="Job archive to write (.zip).")], shop: Shop = None, job: Job = ""
+) -> None:
+    """Write a job with its runs as one archive that opens elsewhere."""
+    with said():
+        from brachium.app.carrying import export_job as write
+
+        workspace = _open(shop)
+        try:
+            job_id = _job(workspace, job)
+            runs = write(workspace, job_id, out)
+        finally:
+            workspace.close()
+        typer.echo(f"{job_id} with {runs} run{'s' if runs != 1 else ''} in {out}")
+
+
+@app.command("import")
+def import_job(
+    archive: Annotated[Path, typer.Argument(help="Job archive, or a run file.")],
+    shop: Shop = None,
+    job: Annotated[str, typer.Option(help="Job to keep a run file under; empty makes a new one.")] = "",
+    role: Annotated[str, typer.Option("--as", help="before or after, for a run file.")] = "before",
+) -> None:
+    """Take a job archive or a run file into a shop. Nothing is taken twice."""
+    with said():
+        from brachium.app.carrying import take_in
+
+        workspace = _open(shop, make=True)
+        failures: list[Exception] = []
+        workspace.on_problem.append(failures.append)
+        try:
+            taken = take_in(workspace, archive, job, role)
+            workspace.lanes.drain("store")
+        finally:
+            workspace.close()
+        if failures:
+            raise failures[0]
+        for text in taken.damaged:
+            typer.echo(f"{archive}: {text}.", err=True)
+        typer.echo(taken.said)
+
+
+def _open(shop: Path | None, make: bool = False) -> Workspace:
+    from brachium.app.shop import open_shop
+    from brachium.core.problems import ExpectedProblem
+
+    path = shop or default_shop()
+    if not make and not path.exists():
+        raise ExpectedProblem("there is no such shop file", str(path), "Name one with --shop.")
+    return open_shop(path, demo=False)
+
+
+def _job(workspace: Workspace, job: str) -> str:
+    from brachium.core.problems import ExpectedProblem
+
+    known = workspace.job_ids()
+    if job in known:
+        return job
+    if not job and len(known) == 1:
+        return known[0]
+    what = f"there is no job {job!r}" if job else f"this shop has {len(known)} jobs"
+    raise ExpectedProblem(what, str(workspace.database.path), f"Name one with --job: {', '.join(known) or 'none yet'}.")

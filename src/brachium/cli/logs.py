@@ -1,0 +1,96 @@
+"""`brachium import-log`: a foreign sensor log, read and kept."""
+
+from __future__ import annotations
+
+from pathlib import Path
+from typing import TYPE_CHECKING, Annotated
+
+import typer
+
+from brachium.cli.common import Room, Units, app, said, units_of
+
+if TYPE_CHECKING:
+    from brachium.app.importing import LogPreview
+
+
+@app.command("import-log")
+def import_log(
+    log: Annotated[Path, typer.Argument(help="Delimited sensor log.")],
+    room: Room = None,
+    unit: Units = None,
+    keep: Annotated[Path | None, typer.Option(help="Shop file to keep the log in.")] = None,
+    job: Annotated[str, typer.Option(help="Record to keep it under; empty makes a new one.")] = "",
+    role: Annotated[str, typer.Option("--as", help="before or after; guessed from the name.")] = "",
+) -> None:
+    """Read a sensor log: what was recognised, the load found, the heat figures of this one run."""
+    with said():
+        preview = _read(log, unit, role)
+        _print_preview(preview, room)
+        if keep is not None:
+            _keep(preview, room, keep, job)
+
+
+def _read(log: Path, unit: list[str] | None, role: str = "") -> LogPreview:
+    from brachium.app.importing import read_log
+    from brachium.core.problems import ExpectedProblem
+
+    if role not in ("", "before", "after"):
+        raise ExpectedProblem(f"{role!r} is neither before nor after", "--as", "Name one of the two.")
+    return read_log(log, role, units_of(unit))
+
+
+def _print_preview(preview: LogPreview, room: float | None) -> None:
+    from brachium.app.importing import log_to_run
+    from brachium.core.heat.claims import read_one
+    from brachium.core.measure.heat_view import heat_traces
+    from brachium.core.units import pm
+    from brachium.formats.log_columns import ROLE_NAMES
+
+    log = preview.log
+    typer.echo(
+        f"{log.path.name}: {log.trace.time_s.size} samples, load of {preview.load_s:.0f} s, read as {preview.role}"
+    )
+    if preview.note:
+        typer.echo(f"  note: {preview.note}")
+    for column in log.columns:
+        typer.echo(f"  {ROLE_NAMES[column.role]:18} {column.header} [{column.unit}]")
+    for number, text in log.bad_lines[:10]:
+        typer.echo(f"  line {number} left out: {text}")
+    if len(log.bad_lines) > 10:
+        typer.echo(f"  and {len(log.bad_lines) - 10} more lines left out")
+    run = log_to_run(preview, "preview", room)
+    shown = run.conditions.room_c
+    typer.echo(f"  room               {shown:.1f} °C, {run.conditions.room_note}" if shown is not None
+               else "  room               not known: state it with --room")  # fmt: skip
+    reading = read_one(heat_traces(run)[0])
+    if reading.throttle is not None:
+        typer.echo(f"  held back          {reading.throttle.kind.value}: {reading.throttle.share:.0%} of the load")
+    if reading.stair is not None:
+        stair = reading.stair
+        typer.echo(f"  total resistance   {pm(stair.total_k_w, stair.total_half_k_w, 'K/W')}")
+        step = pm(stair.chip_to_sink_k, stair.chip_to_sink_half_k, "K")
+        typer.echo(f"  chip to heatsink   {step} at {reading.power_ref_w:.1f} W")
+        typer.echo(f"  heatsink to room   {pm(stair.sink_to_room_k, stair.sink_to_room_half_k, 'K')}")
+    elif reading.refusal:
+        typer.echo(f"  no heat figures    {reading.refusal}")
+
+
+def _keep(preview: LogPreview, room: float | None, shop: Path, job: str) -> None:
+    from brachium.app.importing import keep_logs
+    from brachium.app.shop import open_shop
+    from brachium.core.problems import ExpectedProblem
+
+    workspace = open_shop(shop, demo=False)
+    failures: list[Exception] = []
+    workspace.on_problem.append(failures.append)
+    try:
+        if job and job not in workspace.job_ids():
+            known = ", ".join(workspace.job_ids()) or "none yet"
+            raise ExpectedProblem(f"there is no record {job!r}", str(shop), f"Known: {known}.")
+        kept = keep_logs(workspace, (preview,), {preview.role: room}, job)
+        workspace.lanes.drain("store")
+    finally:
+        workspace.close()
+    if failures:
+        raise failures[0]
+    typer.echo(f"kept in {shop} as {preview.role}-run of {kept}")

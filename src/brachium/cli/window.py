@@ -1,0 +1,61 @@
+"""`brachium`, `brachium open`, `brachium demo`: the window, and the demo job without one."""
+
+from __future__ import annotations
+
+from pathlib import Path
+from typing import Annotated
+
+import typer
+
+from brachium.cli.common import app, default_shop, said
+
+
+@app.callback(invoke_without_command=True)
+def start(context: typer.Context) -> None:
+    """Open the window on your shop."""
+    if context.invoked_subcommand is None:
+        from brachium.ui.run import run
+
+        raise typer.Exit(run(default_shop(), demo=False))
+
+
+@app.command("open")
+def open_file(shop: Annotated[Path, typer.Argument(help="Shop file to open or make.")]) -> None:
+    """Open the window on a shop file."""
+    from brachium.ui.run import run
+
+    raise typer.Exit(run(shop, demo=False))
+
+
+@app.command()
+def demo(
+    headless: Annotated[bool, typer.Option(help="Without a window: the whole job, report and pictures.")] = False,
+    out: Annotated[Path | None, typer.Option(help="Folder for the demo shop, report and pictures.")] = None,
+) -> None:
+    """Start on the demo shop, or take its machine through all stages without a window."""
+    if not headless:
+        from brachium.ui.run import run
+
+        folder = out or default_shop().parent
+        raise typer.Exit(run(folder / "demo-shop.db", demo=True))
+    with said():
+        _headless(out or Path("demo-out"))
+
+
+def _headless(folder: Path) -> None:
+    from brachium.app.headless import run_demo_job, write_demo_report
+    from brachium.formats.atomic import check_folder
+
+    check_folder(folder)
+    shop = folder / "demo-shop.db"
+    for old in (shop, Path(f"{shop}-wal"), Path(f"{shop}-shm")):
+        old.unlink(missing_ok=True)
+    workspace, view = run_demo_job(shop, typer.echo)
+    try:
+        write_demo_report(view, folder, typer.echo)
+    finally:
+        workspace.close()
+    from brachium.ui.pictures import take_pictures
+
+    take_pictures(shop, folder, typer.echo)
+    typer.echo(f"Everything is in {folder.resolve()}")

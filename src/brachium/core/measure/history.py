@@ -1,0 +1,107 @@
+"""Spread between and within sessions, learned from what was measured before.
+
+A stated default counts as a few earlier sessions; sessions of other machines of the shop are worth so many at the most,
+because machines differ; the machine's own sessions count in full. So the default fades as the history grows.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+
+import numpy as np
+
+from brachium.core.arrays import FloatArray
+from brachium.core.measure.run import Run
+from brachium.core.measure.statistics import Spread
+from brachium.core.measure.tests import TESTS, spread_for
+from brachium.core.units import many
+
+SHOP_DF = 12.0
+
+
+@dataclass(frozen=True)
+class History:
+    """Runs of one machine in one configuration, taken together. `own` = the machine in question."""
+
+    runs: tuple[Run, ...]
+    own: bool
+
+
+@dataclass(frozen=True)
+class _Scatter:
+    """Sums of squares of logarithms with their degrees of freedom; `sessions` counts what went in."""
+
+    between: float = 0.0
+    between_df: float = 0.0
+    within: float = 0.0
+    within_df: float = 0.0
+    repeats: float = 0.0
+    sessions: int = 0
+
+    def plus(self, other: _Scatter) -> _Scatter:
+        return _Scatter(*(a + b for a, b in zip(_fields(self), _fields(other), strict=True)))  # type: ignore[arg-type]
+
+    def at_most(self, df: float) -> _Scatter:
+        """The same scatter weighed down to so many degrees of freedom."""
+        b = min(1.0, df / self.between_df) if self.between_df else 1.0
+        w = min(1.0, 3 * df / self.within_df) if self.within_df else 1.0
+        return _Scatter(b * self.between, b * self.between_df, w * self.within, w * self.within_df, self.repeats,
+                        self.sessions)  # fmt: skip
+
+
+def learn_spreads(histories: Sequence[History]) -> Mapping[str, Spread]:
+    """The spread of every test that any of the histories holds."""
+    return {t.key: learn_spread(t.key, t.version, histories) for t in TESTS if _any(t.key, histories)}
+
+
+def learn_spread(test: str, version: int, histories: Sequence[History]) -> Spread:
+    """The spread of one test (one version of its workload)."""
+    own, shop = _Scatter(), _Scatter()
+    for history in histories:
+        found = _scatter([x for run in history.runs for x in _results(run, test, version)])
+        own, shop = (own.plus(found), shop) if history.own else (own, shop.plus(found))
+    start = spread_for(test)
+    both = own.plus(shop.at_most(SHOP_DF))
+    within_df = start.within_df + both.within_df
+    within = (start.within_df * start.within**2 + both.within) / within_df
+    repeats = both.repeats / both.sessions if both.sessions else 1.0
+    # the scatter of session means holds the repeat noise too; what exceeds it is the sessions' own
+    excess = max(both.between - both.between_df * within / max(repeats, 1.0), 0.0)
+    between_df = start.between_df + both.between_df
+    between = (start.between_df * start.between**2 + excess) / between_df
+    return Spread(float(np.sqrt(between)), between_df, float(np.sqrt(within)), within_df, _source(own, shop))
+
+
+def _scatter(sessions: Sequence[FloatArray]) -> _Scatter:
+    logs = [np.log(x) for x in sessions if x.size and np.all(x > 0)]
+    if not logs:
+        return _Scatter()
+    within = sum(float(((x - x.mean()) ** 2).sum()) for x in logs)
+    means = np.array([x.mean() for x in logs])
+    return _Scatter(
+        float(((means - means.mean()) ** 2).sum()), float(len(logs) - 1), within, float(sum(x.size - 1 for x in logs)),
+        float(sum(x.size for x in logs)), len(logs),
+    )  # fmt: skip
+
+
+def _results(run: Run, test: str, version: int) -> tuple[FloatArray, ...]:
+    spec = run.test(test)
+    return run.results(test) if spec is not None and spec.version == version and not run.void_reason else ()
+
+
+def _any(test: str, histories: Sequence[History]) -> bool:
+    return any(run.results(test) for history in histories for run in history.runs)
+
+
+def _fields(s: _Scatter) -> tuple[float, ...]:
+    return s.between, s.between_df, s.within, s.within_df, s.repeats, s.sessions
+
+
+def _source(own: _Scatter, shop: _Scatter) -> str:
+    parts = []
+    if own.sessions:
+        parts.append(f"{many(own.sessions, 'session')} of this machine")
+    if shop.sessions:
+        parts.append(f"{many(shop.sessions, 'session')} of the shop")
+    return " and ".join(parts) or "stated default"

@@ -1,0 +1,154 @@
+"""The machine that the program stands on, behind the same interface as the simulated one."""
+
+from __future__ import annotations
+
+import contextlib
+import shutil
+from collections.abc import Mapping
+from pathlib import Path
+
+from brachium.core.measure.conditions import Conditions
+from brachium.core.measure.run import Protocol
+from brachium.core.problems import ExpectedProblem, from_os_error
+from brachium.devices.live import facts
+from brachium.devices.live.clock import LiveClock
+from brachium.devices.live.workloads import GIB, LiveWorkload, SustainedLoad, WorkloadPlan, live_workload
+from brachium.devices.protocols import ChannelInfo, Missing
+from brachium.devices.workloads.drive import FILE_NAME, IN_MEMORY
+from brachium_probe.counters import memory_total_bytes, memory_used_frac
+from brachium_probe.sampler import SystemSampler
+from brachium_probe.tree import Tree
+
+DRIVE_TESTS = ("drive_seq", "drive_rand_q1", "drive_rand_q32")
+PROCESSOR_TESTS = ("sustained", "cpu_all", "cpu_single", "mem_bandwidth", "mem_gather")
+MEMORY_SHARE = 0.5
+ROOM_LEFT = 0.10
+
+
+class LiveBench:
+    """Measures this machine. `folder` is where drive tests may write; without one they are left out.
+
+    Raises ExpectedProblem where the folder cannot serve.
+    """
+
+    def __init__(
+        self, protocol: Protocol, folder: Path | None = None, room_c: float | None = None,
+        limit_c: float | None = None, tree: Tree | None = None,
+    ) -> None:  # fmt: skip
+        self.tree = tree or Tree()
+        self._room_c, self._folder = room_c, folder
+        if folder is not None:
+            _check_folder(folder, protocol.drive_bytes)
+        disk = facts.disk_of(folder, self.tree) if folder is not None else ""
+        self.clock = LiveClock()
+        self.sampler = LiveSampler(SystemSampler(self.tree, limit_c, disk), self.clock)
+        self._plan = WorkloadPlan(
+            protocol.test_s, protocol.memory_test_s, self._memory_bytes(protocol), protocol.drive_bytes, folder
+        )
+        self._load = SustainedLoad(self._plan, self.sampler.set_own)
+        self._running: LiveWorkload | None = None
+
+    def restart(self) -> None:
+        """A restart is the user's: every run on this machine is one session."""
+
+    def boot_id(self) -> str:
+        return facts.boot_id(self.tree)
+
+    def signature(self) -> str:
+        return facts.machine_name(self.tree)
+
+    def opening(self) -> tuple[str, ...]:
+        return ("mem_test",) if self._folder is None else ("mem_test", "drive_layout")
+
+    def offers(self) -> tuple[str, ...]:
+        return offers_here(self._folder is not None)
+
+    def missing(self) -> tuple[Missing, ...]:
+        return _missing(self.sampler.inner, self._folder is not None)
+
+    def workload(self, key: str) -> LiveWorkload:
+        return live_workload(self._plan, key, self.sampler.set_own)
+
+    def set_load(self, busy: bool) -> None:
+        if busy:
+            self._load.start()
+        else:
+            self._load.stop()
+
+    def sustained_score(self) -> float:
+        return self._load.score()
+
+    def load_problem(self) -> str:
+        return self._load.problem()
+
+    def alarm(self) -> str:
+        return self.sampler.inner.over_limit
+
+    def conditions(self) -> Conditions:
+        return facts.read_conditions(self.tree, self._room_c, self._folder)
+
+    def close(self) -> None:
+        self._load.stop()
+        if self._folder is not None:
+            with contextlib.suppress(OSError):
+                (self._folder / FILE_NAME).unlink(missing_ok=True)
+
+    def _memory_bytes(self, protocol: Protocol) -> int:
+        """How much the memory test takes: half of what is free, and no more than the protocol says."""
+        total, used = memory_total_bytes(self.tree), memory_used_frac(self.tree)
+        free = (total or GIB) * (1.0 - (used if used is not None else 0.5))
+        return int(min(MEMORY_SHARE * free, protocol.memory_test_bytes))
+
+
+def offers_here(with_folder: bool) -> tuple[str, ...]:
+    """Tests that the program can do on the machine it stands on."""
+    return (*PROCESSOR_TESTS, *DRIVE_TESTS) if with_folder else PROCESSOR_TESTS
+
+
+def missing_here(with_folder: bool) -> tuple[Missing, ...]:
+    """What cannot be sampled or tested on the machine that the program stands on."""
+    return _missing(SystemSampler(Tree()), with_folder)
+
+
+def _missing(sampler: SystemSampler, with_folder: bool) -> tuple[Missing, ...]:
+    out = [Missing(what, why) for what, why in sampler.missing()]
+    if not with_folder:
+        out.append(Missing("drive tests", "no folder is named for them; name one on the drive in question"))
+    out.append(Missing("start-up and the owner's task", "they cannot be timed from inside; time them by hand"))
+    return tuple(out)
+
+
+class LiveSampler:
+    """The system's sensors on the bench's clock."""
+
+    def __init__(self, inner: SystemSampler, clock: LiveClock) -> None:
+        self.inner, self._clock = inner, clock
+
+    def channels(self) -> tuple[ChannelInfo, ...]:
+        return tuple(ChannelInfo(c.key, c.unit, c.source) for c in self.inner.channels())
+
+    def sample(self) -> Mapping[str, float]:
+        return self.inner.sample(self._clock.now_s())
+
+    def set_own(self, pids: list[int]) -> None:
+        """Which processes are the test itself."""
+        self.inner.own_pids = pids
+
+
+def _check_folder(folder: Path, size_bytes: int) -> None:
+    if not folder.is_dir():
+        raise ExpectedProblem("there is no such folder", str(folder), "Name a folder on the drive to be tested.")
+    kind, _ = facts.mount_of(folder)
+    if kind in IN_MEMORY:
+        raise ExpectedProblem(f"this folder lies in memory ({kind}), not on a drive", str(folder),
+                              "Name a folder on the drive to be tested.")  # fmt: skip
+    usage = shutil.disk_usage(folder)
+    if usage.free - size_bytes < ROOM_LEFT * size_bytes:
+        raise ExpectedProblem(f"{size_bytes / 1e6:.0f} MB are needed for the test file, "
+                              f"{usage.free / 1e6:.0f} MB are free", str(folder), "Free some space.")  # fmt: skip
+    probe = folder / f"{FILE_NAME}.try"
+    try:
+        probe.write_bytes(b"")
+        probe.unlink()
+    except OSError as error:
+        raise from_os_error(error, str(folder)) from error

@@ -1,0 +1,100 @@
+"""What the machine says of its state before a run: system, governor, mains, battery, free space, drive of a folder."""
+
+from __future__ import annotations
+
+import os
+import re
+import shutil
+from pathlib import Path
+
+from brachium.core.measure.conditions import Conditions
+from brachium_probe.counters import disks, memory_total_bytes
+from brachium_probe.tree import Tree
+
+LIVE_ROOTS = ("squashfs", "overlay", "overlayfs", "aufs", "tmpfs", "ramfs")
+CPU0 = "/sys/devices/system/cpu/cpu0/cpufreq"
+
+
+def read_conditions(tree: Tree, room_c: float | None, folder: Path | None) -> Conditions:
+    """Conditions as far as the machine can tell; what it does not say stays empty."""
+    free = None
+    if folder is not None:
+        usage = shutil.disk_usage(folder)
+        free = usage.free / usage.total
+    supplies = _supplies(tree)
+    mains = [s for s in supplies if s[0] == "Mains"]
+    batteries = [s for s in supplies if s[0] == "Battery" and s[2] != "Device"]
+    return Conditions(
+        room_c=room_c, room_note="typed" if room_c is not None else "", boot_medium=_boot_medium(tree),
+        mains=any(s[1] == "1" for s in mains) if mains else None,
+        battery_fitted=any(s[3] != "0" for s in batteries) if batteries else None,
+        power_profile=tree.text("/sys/firmware/acpi/platform_profile") or tree.text(f"{CPU0}/scaling_governor") or "",
+        system=system_name(tree), firmware=tree.text("/sys/class/dmi/id/bios_version") or "",
+        free_space_frac=free,
+    )  # fmt: skip
+
+
+def system_name(tree: Tree) -> str:
+    """Distribution and kernel."""
+    match = re.search(r'^PRETTY_NAME="?([^"\n]+)', tree.text("/etc/os-release") or "", re.MULTILINE)
+    kernel = tree.text("/proc/sys/kernel/osrelease") or ""
+    return ", ".join(p for p in (match.group(1) if match else "", f"kernel {kernel}" if kernel else "") if p)
+
+
+def machine_name(tree: Tree) -> str:
+    """Signature of the machine: product, processor, threads, memory. Runs of different ones are not compared."""
+    product = tree.text("/sys/class/dmi/id/product_name") or ""
+    gib = (memory_total_bytes(tree) or 0) / 2**30
+    parts = [product, processor_name(tree), f"{thread_count(tree)} threads", f"{gib:.1f} GiB"]
+    return ", ".join(p for p in parts if p)
+
+
+def processor_name(tree: Tree) -> str:
+    match = re.search(r"^model name\s*:\s*(.+)$", tree.text("/proc/cpuinfo") or "", re.MULTILINE)
+    return re.sub(r"\((R|TM)\)|CPU|Processor", "", match.group(1), flags=re.IGNORECASE).strip() if match else ""
+
+
+def thread_count(tree: Tree) -> int:
+    return len([e for e in tree.names("/sys/devices/system/cpu") if re.match(r"^cpu\d+$", e)])
+
+
+def boot_id(tree: Tree) -> str:
+    return tree.text("/proc/sys/kernel/random/boot_id") or ""
+
+
+def mount_of(folder: Path) -> tuple[str, str]:
+    """(file system type, device path) of the mount that a folder lies in."""
+    real = os.path.realpath(folder)
+    best, kind, device = "", "", ""
+    for line in Path("/proc/self/mounts").read_text().splitlines():
+        source, point, fs = line.split()[:3]
+        point = point.replace("\\040", " ")
+        inside = real == point or real.startswith(point.rstrip("/") + "/")
+        if inside and len(point) >= len(best):
+            best, kind, device = point, fs, source
+    return kind, device
+
+
+def disk_of(folder: Path, tree: Tree) -> str:
+    """Name of the whole drive that a folder lies on; empty where it cannot be told (network, encrypted, pooled)."""
+    name = Path(os.path.realpath(mount_of(folder)[1])).name
+    whole = disks(tree)
+    return next((d for d in whole if name == d or re.match(rf"^{re.escape(d)}p?\d+$", name)), "")
+
+
+def _boot_medium(tree: Tree) -> str:
+    for line in (tree.text("/proc/mounts") or "").splitlines():
+        words = line.split()
+        if len(words) > 2 and words[1] == "/":
+            return "live system" if words[2] in LIVE_ROOTS else "installed system"
+    return ""
+
+
+def _supplies(tree: Tree) -> list[tuple[str, str, str, str]]:
+    """(type, online, scope, present) of every supply."""
+    out = []
+    for entry in tree.names("/sys/class/power_supply"):
+        folder = f"/sys/class/power_supply/{entry}"
+        values = [tree.text(f"{folder}/{name}") or "" for name in ("type", "online", "scope", "present")]
+        out.append((values[0], values[1], values[2], values[3]))
+    return out

@@ -1,0 +1,48 @@
+"""Entry point of a workload's child process: `python -m brachium.devices.workloads.child NAME JSON`."""
+
+from __future__ import annotations
+
+import json
+import os
+import sys
+from collections.abc import Callable
+from importlib import import_module
+
+KERNELS = {
+    "processor": ("processor", "run"),
+    "bandwidth": ("memory", "run_bandwidth"),
+    "gather": ("memory", "run_gather"),
+    "memory-test": ("memory", "run_test"),
+    "layout": ("drive", "run_layout"),
+    "sequential": ("drive", "run_sequential"),
+    "random": ("drive", "run_random"),
+}
+
+
+def _kernel(name: str) -> Callable[..., None]:
+    """Only the module of the kernel in question is loaded."""
+    module, function = KERNELS[name]
+    found: Callable[..., None] = getattr(import_module(f"brachium.devices.workloads.{module}"), function)
+    return found
+
+
+def main() -> None:
+    """Run one kernel; what goes wrong is said on the last line and in the exit code."""
+    from brachium.devices.workloads.talk import say
+
+    name, arguments = sys.argv[1], json.loads(sys.argv[2])
+    cpu = arguments.pop("cpu", None)
+    if cpu is not None:
+        os.sched_setaffinity(0, {cpu})
+    try:
+        _kernel(name)(**arguments)
+    except MemoryError:
+        say(problem="not enough free memory for this test")
+        sys.exit(2)
+    except OSError as error:
+        say(problem=f"{error.strerror or error} ({error.filename or arguments.get('folder', '')})")
+        sys.exit(2)
+
+
+if __name__ == "__main__":
+    main()

@@ -1,0 +1,198 @@
+"""Run files: one run as JSON with its traces inside, or beside it as CSV; or the streaming form of a run in progress.
+
+Format and schema: docs/formats/run.md, docs/formats/run.schema.json.
+"""
+
+from __future__ import annotations
+
+import csv
+import hashlib
+import io
+import json
+from collections.abc import Callable, Mapping
+from dataclasses import dataclass
+from pathlib import Path
+
+import numpy as np
+
+from brachium.core.arrays import ArrayProblem, FloatArray, frozen, time_axis
+from brachium.core.measure.run import Run, Series, Session, Trace
+from brachium.core.problems import ExpectedProblem, Problem, from_os_error
+from brachium.formats.atomic import write_atomically
+from brachium.formats.records import RunDocument, check_document, document_of, run_of
+
+FORMAT = "brachium-run"
+VERSION = 1
+
+
+@dataclass(frozen=True)
+class ReadRun:
+    """A run as read; `damaged` names what could not be read, in words. The rest is whole."""
+
+    run: Run
+    damaged: tuple[str, ...] = ()
+
+
+def run_to_file_text(run: Run) -> str:
+    """One JSON text with the traces inside."""
+    return _dump(run, [_inline(s) for s in run.sessions])
+
+
+def run_to_parts(run: Run, stem: str) -> dict[str, bytes]:
+    """The run as `stem.json` with one CSV per session beside it, by file name."""
+    parts: dict[str, bytes] = {}
+    entries = []
+    for session in run.sessions:
+        name = f"{stem}-s{session.number}.csv"
+        parts[name] = trace_csv(session.trace).encode()
+        entries.append({
+            "session": session.number, "file": name, "sha256": sha256(parts[name]),
+            "series": [{"key": s.key, "unit": s.unit, "source": s.source} for s in session.trace.series],
+        })  # fmt: skip
+    return {f"{stem}.json": _dump(run, entries).encode(), **parts}
+
+
+def write_run_file(run: Run, path: Path) -> None:
+    """Write with the traces inside. Raises EnvironmentProblem; an old file stays until the new one is whole."""
+    write_atomically(path, run_to_file_text(run).encode())
+
+
+def read_run_file(path: Path) -> ReadRun:
+    """Read either form. Raises ExpectedProblem or EnvironmentProblem naming the place and what to do."""
+    try:
+        text = path.read_bytes().decode("utf-8")
+    except OSError as error:
+        raise from_os_error(error, str(path)) from error
+    except UnicodeDecodeError as error:
+        raise ExpectedProblem("this is no run file", str(path), "Name a file made by `brachium measure`.") from error
+
+    def beside(name: str) -> bytes:
+        if Path(name).name != name:
+            raise ExpectedProblem(f"the trace {name!r} lies outside the run's folder", str(path))
+        return (path.parent / name).read_bytes()
+
+    return run_from_text(text, str(path), beside)
+
+
+def is_run_file(path: Path) -> bool:
+    """Whether a file looks like a run in either form, judged by its first kilobyte."""
+    try:
+        with path.open("rb") as file:
+            head = file.read(1024)
+    except OSError:
+        return False
+    return b'"brachium-run"' in head or b'"brachium-journal"' in head
+
+
+def run_from_text(text: str, place: str, beside: Callable[[str], bytes]) -> ReadRun:
+    """A run from its JSON text; `beside` gives the content of a CSV by name."""
+    if text.lstrip().startswith('{"kind":"head"'):
+        from brachium.formats.run_journal import run_from_journal
+
+        return run_from_journal(text, place)
+    whole = check_document(text, place, FORMAT, VERSION, "run")
+    if whole.get("run_sha256") != sha256(_canonical(whole.get("run"))):
+        raise ExpectedProblem("the results do not match their checksum: the file was changed or damaged", place,
+                              "Use the original file.")  # fmt: skip
+    document = RunDocument.from_plain(whole["run"], place)
+    traces, damaged = _traces(whole.get("traces"), place, beside)
+    empty = Trace(np.empty(0), (), ())
+    run = run_of(document, {s.number: traces.get(s.number, empty) for s in document.sessions})
+    lost = [s.number for s in document.sessions if s.number not in traces]
+    damaged += [f"session {n}: the traces are missing; its results are kept" for n in lost if not any(
+        d.startswith(f"session {n}:") for d in damaged)]  # fmt: skip
+    return ReadRun(run, tuple(damaged))
+
+
+def trace_csv(trace: Trace) -> str:
+    """A trace as CSV: `time_s` and one column a series; a missing value is an empty cell; numbers round-trip."""
+    out = io.StringIO()
+    writer = csv.writer(out, lineterminator="\n")
+    writer.writerow(["time_s", *(s.key for s in trace.series)])
+    columns = [trace.time_s.tolist(), *([None if v != v else v for v in s.values.tolist()] for s in trace.series)]
+    writer.writerows([("" if v is None else repr(v)) for v in row] for row in zip(*columns, strict=True))
+    return out.getvalue()
+
+
+def _dump(run: Run, traces: list[dict[str, object]]) -> str:
+    document = document_of(run).plain()
+    whole = {"format": FORMAT, "version": VERSION, "run": document, "run_sha256": sha256(_canonical(document)),
+             "traces": traces}  # fmt: skip
+    return json.dumps(whole, ensure_ascii=False, allow_nan=False, indent=None) + "\n"
+
+
+def _inline(session: Session) -> dict[str, object]:
+    trace = session.trace
+    content = {
+        "time_s": trace.time_s.tolist(),
+        "series": [
+            {"key": s.key, "unit": s.unit, "source": s.source,
+             "values": [None if v != v else v for v in s.values.tolist()]}
+            for s in trace.series
+        ],
+    }  # fmt: skip
+    return {"session": session.number, "sha256": sha256(_canonical(content)), **content}
+
+
+def _traces(entries: object, place: str, beside: Callable[[str], bytes]) -> tuple[dict[int, Trace], list[str]]:
+    traces: dict[int, Trace] = {}
+    damaged: list[str] = []
+    for position, entry in enumerate(entries if isinstance(entries, list) else []):
+        number = entry.get("session") if isinstance(entry, dict) else None
+        if not isinstance(entry, dict) or not isinstance(number, int):
+            damaged.append(f"trace {position + 1} names no session")
+            continue
+        try:
+            traces[number] = _from_csv(entry, beside) if "file" in entry else _from_inline(entry)
+        except (KeyError, TypeError, ValueError, ArrayProblem, OSError, Problem) as error:
+            said = error.what if isinstance(error, Problem) else _reason(error)
+            damaged.append(f"session {number}: the traces are damaged ({said}); its results are kept")
+    return traces, damaged
+
+
+def _reason(error: Exception) -> str:
+    if isinstance(error, KeyError):
+        return f"{error.args[0]!r} is missing"
+    if isinstance(error, OSError):
+        return f"{error.filename or 'its file'}: {error.strerror or error}"
+    return str(error)
+
+
+def _from_inline(entry: Mapping[str, object]) -> Trace:
+    content = {"time_s": entry["time_s"], "series": entry["series"]}
+    if entry.get("sha256") != sha256(_canonical(content)):
+        raise ValueError("the checksum differs")
+    rows: list[Mapping[str, object]] = content["series"]  # type: ignore[assignment]
+    series = tuple(Series(str(r["key"]), str(r["unit"]), str(r["source"]), _values(r["values"])) for r in rows)
+    return Trace(time_axis(content["time_s"]), series, ())  # type: ignore[arg-type]
+
+
+def _from_csv(entry: Mapping[str, object], beside: Callable[[str], bytes]) -> Trace:
+    name = str(entry["file"])
+    data = beside(name)
+    if entry.get("sha256") != sha256(data):
+        raise ValueError(f"the checksum of {name} differs")
+    rows = list(csv.reader(io.StringIO(data.decode())))
+    table = np.array([[float(c) if c else np.nan for c in row] for row in rows[1:]], dtype=np.float64)
+    heads: list[Mapping[str, object]] = entry["series"]  # type: ignore[assignment]
+    if rows[0] != ["time_s", *(str(h["key"]) for h in heads)]:
+        raise ValueError(f"the columns of {name} are not those of the run")
+    series = tuple(
+        Series(str(h["key"]), str(h["unit"]), str(h["source"]), frozen(table[:, k + 1])) for k, h in enumerate(heads)
+    )
+    return Trace(time_axis(table[:, 0]), series, ())
+
+
+def _values(values: object) -> FloatArray:
+    if not isinstance(values, list):
+        raise ValueError("a series holds no values")
+    return frozen([np.nan if v is None else v for v in values])
+
+
+def _canonical(content: object) -> bytes:
+    return json.dumps(content, ensure_ascii=False, sort_keys=True, separators=(",", ":")).encode()
+
+
+def sha256(data: bytes) -> str:
+    """Checksum as the manifest and the run files write it."""
+    return hashlib.sha256(data).hexdigest()

@@ -1,0 +1,137 @@
+"""The streaming form of a run file: what was written line by line while the run went on, whole or cut off."""
+
+from __future__ import annotations
+
+import json
+from collections.abc import Mapping
+from dataclasses import dataclass, field
+
+import numpy as np
+
+from brachium.core.arrays import frozen, time_axis
+from brachium.core.measure.run import Run, Series, Trace
+from brachium.core.problems import ExpectedProblem
+from brachium.formats.records import RunDocument, run_of
+from brachium.formats.run_file import ReadRun
+from brachium_probe.journal import FORMAT, FORMAT_VERSION
+
+JOURNAL_SUFFIX = ".running.jsonl"
+Line = Mapping[str, object]
+
+
+@dataclass
+class _Session:
+    number: int
+    boot: str
+    times: list[float] = field(default_factory=list)
+    rows: list[list[float]] = field(default_factory=list)
+    phases: list[dict[str, object]] = field(default_factory=list)
+    present: dict[str, object] | None = None
+    repeats: list[dict[str, object]] = field(default_factory=list)
+
+
+def run_from_journal(text: str, place: str) -> ReadRun:
+    """The run as far as it was written; one without its last line is marked incomplete, never guessed on.
+
+    Raises ExpectedProblem where the head is damaged or of a newer version.
+    """
+    lines = text.split("\n")
+    head = _head(lines[0], place)
+    width = len(_channels(head))
+    sessions: list[_Session] = []
+    checks: list[dict[str, object]] = []
+    end: Line | None = None
+    bad: list[int] = []
+    for number, raw in enumerate(lines[1:], 2):
+        if not raw:
+            continue
+        try:
+            line = json.loads(raw)
+            end = _take(line, sessions, checks, width) or end
+        except (ValueError, KeyError, TypeError, IndexError):
+            bad.append(number)
+    last = len(lines) if lines[-1] else len(lines) - 1
+    damaged = tuple(f"line {n} cannot be read and is left out" for n in bad if n != last or end is not None)
+    run = _run(head, sessions, checks, end, place)
+    return ReadRun(run, damaged)
+
+
+def _head(raw: str, place: str) -> Line:
+    try:
+        head = json.loads(raw)
+    except ValueError as error:
+        raise ExpectedProblem("the first line of this run cannot be read", place, "Use the original file.") from error
+    if not isinstance(head, dict) or head.get("format") != FORMAT:
+        raise ExpectedProblem("this is no run in progress", place, "Use the original file.")
+    version = head.get("version")
+    if not isinstance(version, int) or version > FORMAT_VERSION:
+        raise ExpectedProblem(
+            f"written by a newer Brachium (format version {version}, this program knows {FORMAT_VERSION})", place,
+            "Update the program.",
+        )  # fmt: skip
+    return head
+
+
+def _channels(head: Line) -> list[list[str]]:
+    channels = head.get("channels")
+    return channels if isinstance(channels, list) else []
+
+
+def _take(
+    line: dict[str, object], sessions: list[_Session], checks: list[dict[str, object]], width: int
+) -> Line | None:
+    """Sort one line in; returns it if it is the last one."""
+    kind = line.pop("kind")
+    if kind == "session":
+        sessions.append(_Session(int(line["number"]), str(line["boot"])))  # type: ignore[call-overload]
+    elif kind == "s":
+        values: list[float | None] = line["v"]  # type: ignore[assignment]
+        if len(values) != width:
+            raise ValueError("wrong number of values")
+        sessions[-1].times.append(float(line["t"]))  # type: ignore[arg-type]
+        sessions[-1].rows.append([np.nan if v is None else float(v) for v in values])
+    elif kind == "enter":
+        sessions[-1].present = line
+    elif kind == "phase":
+        sessions[-1].present = None
+        sessions[-1].phases.append(line)
+    elif kind == "repeat":
+        sessions[-1].repeats.append(line)
+    elif kind == "check":
+        checks.append(line)
+    elif kind == "end":
+        return line
+    else:
+        raise ValueError(f"unknown line {kind!r}")
+    return None
+
+
+def _run(head: Line, sessions: list[_Session], checks: list[dict[str, object]], end: Line | None, place: str) -> Run:
+    kept = [s for s in sessions if len(s.times) >= 2]
+    facts: dict[str, object] = dict(head["run"])  # type: ignore[call-overload]
+    notes = list(facts.get("notes", []) or [])  # type: ignore[call-overload]
+    notes += list(end["notes"]) if end is not None else ["the run was cut off; what was written until then is kept"]  # type: ignore[call-overload]
+    facts |= {
+        "complete": bool(end["complete"]) if end is not None else False, "notes": notes, "checks": checks,
+        "sessions": [{"number": s.number, "phases": _phases(s), "repeats": s.repeats, "boot_id": s.boot}
+                     for s in kept],
+    }  # fmt: skip
+    document = RunDocument.from_plain(facts, place)
+    return run_of(document, {s.number: _trace(head, s) for s in kept})
+
+
+def _phases(session: _Session) -> list[dict[str, object]]:
+    """The phase that was going on when the run was cut off lasts until the last sample."""
+    if session.present is None:
+        return session.phases
+    return [*session.phases, {**session.present, "end_s": session.times[-1]}]
+
+
+def _trace(head: Line, session: _Session) -> Trace:
+    table = np.array(session.rows).reshape(len(session.rows), -1)
+    series = tuple(
+        Series(key, unit, source, frozen(table[:, k]))
+        for k, (key, unit, source) in enumerate(_channels(head))
+        if np.isfinite(table[:, k]).any()
+    )
+    return Trace(time_axis(session.times), series, ())

@@ -1,0 +1,62 @@
+"""A system tree: the live one at `/`, or a captured or simulated one at another root."""
+
+from __future__ import annotations
+
+import os
+
+
+class Tree:
+    """Reads small files below a root. What cannot be read is None, and why is remembered by path."""
+
+    def __init__(self, root: str = "/") -> None:
+        self.root = root.rstrip("/")
+        self.refused: set[str] = set()
+
+    def path(self, name: str) -> str:
+        """The real path of a name such as `/sys/class/hwmon`."""
+        return self.root + name
+
+    def text(self, name: str) -> str | None:
+        """Stripped content of a file; None where it is absent, not permitted, or refuses to be read."""
+        try:
+            with open(self.path(name), "rb") as file:
+                data = file.read(1 << 16)
+        except PermissionError:
+            self.refused.add(name)
+            return None
+        except OSError:
+            return None
+        return data.decode("utf-8", "replace").strip("\x00 \t\r\n")
+
+    def number(self, name: str) -> float | None:
+        """A file that holds one number; None where it does not."""
+        text = self.text(name)
+        if text is None:
+            return None
+        try:
+            return float(text)
+        except ValueError:
+            return None
+
+    def names(self, folder: str) -> list[str]:
+        """Sorted entries of a folder, numbers in counting order; empty where there is none."""
+        try:
+            found = os.listdir(self.path(folder))
+        except OSError:
+            return []
+        return sorted(found, key=_counting)
+
+    def exists(self, name: str) -> bool:
+        return os.path.exists(self.path(name))
+
+    def real(self, name: str) -> str:
+        """Where a link leads, as a name below the root; itself where it is no link."""
+        target = os.path.realpath(self.path(name))
+        root = os.path.realpath(self.root) if self.root else ""
+        return target[len(root) :] if root and target.startswith(root) else target
+
+
+def _counting(name: str) -> tuple[str, int, str]:
+    head = name.rstrip("0123456789")
+    digits = name[len(head) :]
+    return head, int(digits) if digits else -1, name
