@@ -1,7 +1,7 @@
 # Two commands do everything: `make demo` and `make test`. Both set up first; set-up is skipped when nothing changed.
 PY := .venv/bin/python
 
-.PHONY: setup demo test check pictures bench clean
+.PHONY: setup demo test check probe schemas pictures bench clean
 
 setup:
 	@bash scripts/setup.sh
@@ -17,6 +17,12 @@ check: setup
 	@.venv/bin/ruff check src tests benchmarks
 	@.venv/bin/mypy
 	@.venv/bin/lint-imports
+
+probe:
+	@bash scripts/probe.sh
+
+schemas: setup
+	@$(PY) scripts/schemas.py
 
 pictures: setup
 	@bash scripts/pictures.sh

@@ -12,14 +12,18 @@ from __future__ import annotations
 import argparse
 import subprocess
 import sys
+import time
 from pathlib import Path
 
 from brachium.app.comparing import compare_all
 from brachium.core.measure.comparison import Comparison
 from brachium.core.measure.run import Run
 from brachium.core.measure.statistics import Word
+from brachium.core.measure.validity import settle_problem
 from brachium.formats.run_file import read_run_file
+from brachium.formats.run_journal import JOURNAL_SUFFIX
 
+PAUSE_S = 20.0
 CLAIMED = (Word.BETTER, Word.WORSE)
 
 
@@ -37,11 +41,29 @@ def measure(folder: Path, count: int) -> int:
     for number in range(1, count + 1):
         out = folder / f"null-{number:02}.json"
         while not (out.exists() and usable(read_run_file(out).run)):
-            again += out.exists()
             out.unlink(missing_ok=True)
-            command = [sys.executable, "-m", "brachium", "measure", "--out", str(out), "--folder", str(drive)]
-            subprocess.run(command, check=False, capture_output=True)
+            again += not _one(out, drive)
     return again
+
+
+def _one(out: Path, drive: Path) -> bool:
+    """One run; given up early where its calm phase was not calm, because all its repeats would be invalid."""
+    command = [sys.executable, "-m", "brachium", "measure", "--out", str(out), "--folder", str(drive)]
+    process = subprocess.Popen(command, stdout=subprocess.DEVNULL, stderr=subprocess.DEVNULL)
+    journal = out.with_name(out.name + JOURNAL_SUFFIX)
+    looked = False
+    while process.poll() is None:
+        time.sleep(2.0)
+        if looked or not journal.exists() or '"enter","name":"load"' not in journal.read_text():
+            continue
+        looked = True
+        if settle_problem(read_run_file(journal).run.sessions[0].trace):
+            process.terminate()
+            process.wait()
+            out.unlink(missing_ok=True)
+            time.sleep(PAUSE_S)
+            return False
+    return True
 
 
 def compare_pairs(runs: list[Run]) -> list[Comparison]:

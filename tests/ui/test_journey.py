@@ -134,7 +134,7 @@ def test_live_traces_grow_while_measuring(fresh: Bench) -> None:
         drawing = page.traces.drawing()
         return len(drawing.items) if drawing is not None else 0
 
-    fresh.until(lambda: drawn() > 10)
+    fresh.until(lambda: (seen := session.measure.live()) is not None and seen.trace is not None and drawn() > 10)
     live = session.measure.live()
     assert live is not None and live.trace is not None
     first = live.trace.time_s.size

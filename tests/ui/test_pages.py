@@ -246,7 +246,7 @@ def test_an_empty_shop_says_how_to_begin(qtbot: QtBot, tmp_path: Path) -> None:
     window.show()
     page = window.stack.currentWidget()
     assert isinstance(page, EmptyShopPage) and not window.track.isVisible()
-    assert "Drop a before and an after sensor log" in page._subline.text()
+    assert "Drop sensor logs, a run file or a job archive" in page._subline.text()
     QTest.mouseClick(page.demo, Qt.MouseButton.LeftButton)
     qtbot.waitUntil(lambda: window.session.view() is not None, timeout=20_000)
     assert window.track.isVisible() and window.header._name.text() == "Newsroom laptop"

@@ -47,8 +47,8 @@ def local_bench_of(job: Job) -> Bench:
     return local_bench(LocalOptions(protocol_of(job), folder, job.setup.room_c))
 
 
-def offered_here(job: Job) -> tuple[tuple[str, ...], tuple[str, ...]]:
-    """(keys of the tests that the job's bench can do, what it cannot sample or test, in words)."""
+def offered_here(job: Job) -> tuple[tuple[str, ...], tuple[tuple[str, str], ...]]:
+    """(keys of the tests that the job's bench can do, (what, why) of what it cannot sample or test)."""
     if job.bench == SIMULATED:
         return OFFERED, ()
     if job.bench != LOCAL:
@@ -56,7 +56,7 @@ def offered_here(job: Job) -> tuple[tuple[str, ...], tuple[str, ...]]:
     from brachium.devices.live.bench import missing_here, offers_here
 
     folder = bool(job.setup.drive_folder)
-    return offers_here(folder), tuple(f"{m.what}: {m.why}" for m in missing_here(folder))
+    return offers_here(folder), tuple((m.what, m.why) for m in missing_here(folder))
 
 
 def expected_minutes(job: Job) -> float:

@@ -7,7 +7,7 @@ from brachium.app.workspace import Workspace
 from brachium.core.because import Origin
 from brachium.core.job.job import LOCAL, Job
 from brachium.core.machine.machine import Identity, Machine, Processor
-from brachium.devices.live import facts
+from brachium_probe import facts
 from brachium_probe.tree import Tree
 
 PLACEHOLDERS = ("to be filled by o.e.m.", "default string", "system product name", "not specified", "none", "unknown")

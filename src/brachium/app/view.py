@@ -86,7 +86,7 @@ class JobView:
     spreads: Mapping[str, Spread]
     protocol: Protocol
     offered: tuple[str, ...]
-    missing: tuple[str, ...]
+    missing: tuple[tuple[str, str], ...]
     run_minutes: float
 
     def provable(self, test: str) -> float:

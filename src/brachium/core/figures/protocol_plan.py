@@ -12,25 +12,24 @@ from brachium.core.measure.statistics import Spread, smallest_provable
 from brachium.core.units import minutes, percent, plain_seconds
 
 LEFT, RIGHT = 8.0, 10.0
-BAND = 118.0
+BAND = 124.0
 STEP_H = 46.0
 ROW = 34.0
 
 
-def protocol_plan(protocol: Protocol, test_count: int, width: float, height: float) -> Drawing:
+def protocol_plan(protocol: Protocol, test_count: int, width: float) -> Drawing:
     """One band a session: calm, load, cool-down, short tests; the machine's load as a line, lengths as dimensions."""
-    sketch = Sketch(width, height)
+    sketch = Sketch(width, BAND * protocol.sessions + 4.0)
     phases = [(p.name, p.duration_s) for p in protocol.phases]
     tests_s = test_count * protocol.repeats * (protocol.test_s + 3.0)
     total = sum(d for _, d in phases) + tests_s
     scale = (width - LEFT - RIGHT) / total
-    sessions = min(protocol.sessions, max(int((height - 30) // BAND), 1))
-    for number in range(sessions):
-        top = 6.0 + number * BAND
+    for number in range(protocol.sessions):
+        top = number * BAND
         if number:
-            sketch.add(Text(LEFT, top + 6, "restart the machine", "soft", 12, 500))
-            sketch.add(Line(LEFT + 118, top + 2, width - RIGHT, top + 2, "hair", 1.0, (4.0, 4.0)))
-        _band(sketch, phases, tests_s, protocol, top + 20, scale)
+            sketch.add(Text(LEFT, top + 8, "restart the machine", "soft", 12, 500))
+            sketch.add(Line(LEFT + 118, top + 4, width - RIGHT, top + 4, "hair", 1.0, (4.0, 4.0)))
+        _band(sketch, phases, tests_s, protocol, top + (32 if number else 10), scale)
     return sketch.done("What the run will do", f"{protocol.sessions} sessions, {minutes(total / 60)} each")
 
 
@@ -60,7 +59,7 @@ def _band(
 def _part(sketch: Sketch, name: str, length: str, x1: float, x2: float, top: float) -> None:
     sketch.extend(dimension(x1, x2, top + 10))
     middle = (x1 + x2) / 2
-    if x2 - x1 > 6.4 * len(name):
+    if x2 - x1 > 5.4 * len(name):
         sketch.add(Text(middle, top + 3, name, "ink", 12, 500, "middle"))
     if x2 - x1 > 6.0 * len(length):
         sketch.add(Text(middle, top + 18 + STEP_H + 16, length, "soft", 11, anchor="middle", condensed=True))

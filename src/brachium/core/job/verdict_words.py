@@ -37,7 +37,7 @@ def _throttle_words(heat: HeatVerdict) -> str:
 
 
 def _sustained_words(comparison: Comparison) -> str:
-    gain = comparison.gain("sustained")
+    gain = comparison.gain("sustained") or comparison.gain("probe_sustained")
     if gain is None or gain.result is None or gain.judgement.word not in (Word.BETTER, Word.WORSE):
         return ""
     change = gain.result.ratio - 1.0

@@ -53,7 +53,7 @@ def compare_runs(
 
     `spreads` is what the history of machine and shop taught, by test; `heat` a heat verdict that is known already.
     """
-    found = differences(before.conditions, after.conditions)
+    found = (*_run_differences(before, after), *differences(before.conditions, after.conditions))
     known = spreads or {}
     raw = [(t, *_ratio(t, before, after, found, known.get(t.key) or spread_for(t.key))) for t in before.tests]
     p_values = adjusted(tuple(r.p_value for _, r, _ in raw if r is not None))
@@ -63,6 +63,19 @@ def compare_runs(
         p_adjusted = queue.pop(0) if result is not None else 1.0
         gains.append(_gain(test, result, reason, p_adjusted, before, after))
     return Comparison(before, after, tuple(gains), heat or heat_verdict(before, after, limit_c), found)
+
+
+def _run_differences(before: Run, after: Run) -> tuple[Difference, ...]:
+    """Protocol and machine: tests of another length are other tests, and so are those of another machine."""
+    out = []
+    protocols = [f"{r.protocol.name} {r.protocol.version}" for r in (before, after)]
+    if before.tests and after.tests and protocols[0] != protocols[1]:
+        out.append(Difference("protocol", protocols[0], protocols[1], (ALL_TESTS,), "tests of another length"))
+    machines = [r.machine.rpartition(", ")[0] for r in (before, after)]
+    if all(machines) and machines[0] != machines[1]:
+        text = "processor or board were changed, or these are two machines"
+        out.append(Difference("machine", before.machine, after.machine, (), text))
+    return tuple(out)
 
 
 def _ratio(

@@ -14,7 +14,7 @@ import numpy as np
 from brachium.core.arrays import FloatArray
 from brachium.core.measure.run import Run
 from brachium.core.measure.statistics import Spread
-from brachium.core.measure.tests import TESTS, spread_for
+from brachium.core.measure.tests import spread_for
 from brachium.core.units import many
 
 SHOP_DF = 12.0
@@ -52,7 +52,8 @@ class _Scatter:
 
 def learn_spreads(histories: Sequence[History]) -> Mapping[str, Spread]:
     """The spread of every test that any of the histories holds."""
-    return {t.key: learn_spread(t.key, t.version, histories) for t in TESTS if _any(t.key, histories)}
+    tests = {t.key: t for history in histories for run in history.runs for t in run.tests if run.results(t.key)}
+    return {t.key: learn_spread(t.key, t.version, histories) for t in tests.values()}
 
 
 def learn_spread(test: str, version: int, histories: Sequence[History]) -> Spread:
@@ -88,10 +89,6 @@ def _scatter(sessions: Sequence[FloatArray]) -> _Scatter:
 def _results(run: Run, test: str, version: int) -> tuple[FloatArray, ...]:
     spec = run.test(test)
     return run.results(test) if spec is not None and spec.version == version and not run.void_reason else ()
-
-
-def _any(test: str, histories: Sequence[History]) -> bool:
-    return any(run.results(test) for history in histories for run in history.runs)
 
 
 def _fields(s: _Scatter) -> tuple[float, ...]:

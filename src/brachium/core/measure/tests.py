@@ -54,7 +54,7 @@ PROTOCOLS: Mapping[str, Protocol] = {"quick": QUICK, "standard": STANDARD}
 
 def spread_for(test: str) -> Spread:
     """The spread assumed until the machine or the shop has a history of its own."""
-    return SPREADS.get(test, _DEFAULT)
+    return SPREADS.get(test.removeprefix("probe_"), _DEFAULT)
 
 
 def spec_of(key: str) -> TestSpec:

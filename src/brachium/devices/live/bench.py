@@ -10,11 +10,11 @@ from pathlib import Path
 from brachium.core.measure.conditions import Conditions
 from brachium.core.measure.run import Protocol
 from brachium.core.problems import ExpectedProblem, from_os_error
-from brachium.devices.live import facts
 from brachium.devices.live.clock import LiveClock
 from brachium.devices.live.workloads import GIB, LiveWorkload, SustainedLoad, WorkloadPlan, live_workload
 from brachium.devices.protocols import ChannelInfo, Missing
 from brachium.devices.workloads.drive import FILE_NAME, IN_MEMORY
+from brachium_probe import facts
 from brachium_probe.counters import memory_total_bytes, memory_used_frac
 from brachium_probe.sampler import SystemSampler
 from brachium_probe.tree import Tree
@@ -39,7 +39,7 @@ class LiveBench:
         self._room_c, self._folder = room_c, folder
         if folder is not None:
             _check_folder(folder, protocol.drive_bytes)
-        disk = facts.disk_of(folder, self.tree) if folder is not None else ""
+        disk = facts.disk_of(str(folder), self.tree) if folder is not None else ""
         self.clock = LiveClock()
         self.sampler = LiveSampler(SystemSampler(self.tree, limit_c, disk), self.clock)
         self._plan = WorkloadPlan(
@@ -85,7 +85,8 @@ class LiveBench:
         return self.sampler.inner.over_limit
 
     def conditions(self) -> Conditions:
-        return facts.read_conditions(self.tree, self._room_c, self._folder)
+        found = facts.conditions(self.tree, self._room_c, str(self._folder or ""))
+        return Conditions(**found)  # type: ignore[arg-type]
 
     def close(self) -> None:
         self._load.stop()
@@ -138,7 +139,7 @@ class LiveSampler:
 def _check_folder(folder: Path, size_bytes: int) -> None:
     if not folder.is_dir():
         raise ExpectedProblem("there is no such folder", str(folder), "Name a folder on the drive to be tested.")
-    kind, _ = facts.mount_of(folder)
+    kind, _ = facts.mount_of(str(folder))
     if kind in IN_MEMORY:
         raise ExpectedProblem(f"this folder lies in memory ({kind}), not on a drive", str(folder),
                               "Name a folder on the drive to be tested.")  # fmt: skip

@@ -3,13 +3,14 @@
 from __future__ import annotations
 
 import os
+import sys
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 from pathlib import Path
 
 import numpy as np
 
-from brachium.devices.workloads.children import ChildGroup, ChildSpec
+from brachium_probe.children import ChildGroup, ChildSpec
 
 MIB = 1 << 20
 GIB = 1 << 30
@@ -17,6 +18,7 @@ BANDWIDTH_BYTES = 96 * MIB
 GATHER_BYTES = 128 * MIB
 RANDOM_PROCESSES = 4
 START_S = 1.5
+COMMAND = (sys.executable, "-m", "brachium.devices.workloads.child")
 
 
 @dataclass(frozen=True)
@@ -42,10 +44,10 @@ class LiveWorkload:
         self, specs: Sequence[ChildSpec], expected_s: float, per_unit: float, started: Callable[[list[int]], None],
     ) -> None:  # fmt: skip
         self._specs, self._expected_s, self._per_unit, self._started = tuple(specs), expected_s, per_unit, started
-        self._group = ChildGroup(self._specs)
+        self._group = ChildGroup(self._specs, COMMAND)
 
     def start(self) -> None:
-        self._group = ChildGroup(self._specs)
+        self._group = ChildGroup(self._specs, COMMAND)
         self._group.start()
         self._started(self._group.pids())
 
@@ -75,10 +77,10 @@ class SustainedLoad:
 
     def __init__(self, plan: WorkloadPlan, started: Callable[[list[int]], None]) -> None:
         self._plan, self._started = plan, started
-        self._group = ChildGroup(())
+        self._group = ChildGroup((), COMMAND)
 
     def start(self) -> None:
-        self._group = ChildGroup(processor_specs(self._plan, 0.0))
+        self._group = ChildGroup(processor_specs(self._plan, 0.0), COMMAND)
         self._group.start()
         self._started(self._group.pids())
 

@@ -28,7 +28,7 @@ def _kernel(name: str) -> Callable[..., None]:
 
 def main() -> None:
     """Run one kernel; what goes wrong is said on the last line and in the exit code."""
-    from brachium.devices.workloads.talk import say
+    from brachium_probe.talk import say
 
     name, arguments = sys.argv[1], json.loads(sys.argv[2])
     cpu = arguments.pop("cpu", None)

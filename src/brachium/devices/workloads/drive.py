@@ -12,7 +12,7 @@ from pathlib import Path
 
 import numpy as np
 
-from brachium.devices.workloads.talk import Stopwatch, say, wait_for_go
+from brachium_probe.talk import Stopwatch, say, wait_for_go
 
 VERSION = 1
 BLOCK = 4096

@@ -9,7 +9,7 @@ from __future__ import annotations
 import numpy as np
 import numpy.typing as npt
 
-from brachium.devices.workloads.talk import Stopwatch, say, wait_for_go
+from brachium_probe.talk import Stopwatch, say, wait_for_go
 
 VERSION = 1
 ELEMENTS = 4096
@@ -20,8 +20,8 @@ PROGRESS_S = 0.5
 Words = npt.NDArray[np.uint64]
 
 
-def unit() -> int:
-    """One unit of work from a fixed start; returns its checksum."""
+def mixed() -> tuple[Words, npt.NDArray[np.float64]]:
+    """One unit of work from a fixed start: integers and floats after all rounds, shape (ELEMENTS,) each."""
     x: Words = np.arange(1, ELEMENTS + 1, dtype=np.uint64) * np.uint64(0x9E3779B97F4A7C15)
     f = np.full(ELEMENTS, 0.5)
     shifted = np.empty_like(x)
@@ -37,6 +37,12 @@ def unit() -> int:
         np.multiply(f, f, out=part)
         np.add(part, 1.0, out=part)
         np.sqrt(part, out=f)
+    return x, f
+
+
+def unit() -> int:
+    """One unit of work; returns its checksum."""
+    x, f = mixed()
     return int(np.bitwise_xor.reduce(x) ^ np.bitwise_xor.reduce(f.view(np.uint64)))
 
 

@@ -6,7 +6,7 @@ from dataclasses import replace
 
 import numpy as np
 from PySide6.QtCore import QSize, QTimer
-from PySide6.QtWidgets import QHBoxLayout, QVBoxLayout
+from PySide6.QtWidgets import QHBoxLayout, QSizePolicy, QVBoxLayout, QWidget
 
 from brachium.app.figures import run_strand
 from brachium.app.recorder import LiveView
@@ -20,12 +20,13 @@ from brachium.core.job.job import CONNECTED, LOCAL, SIMULATED, Job
 from brachium.core.measure.run import Protocol, Run
 from brachium.core.measure.tests import PROTOCOLS, TESTS, spec_of
 from brachium.core.units import many, minutes, percent, seconds_left
-from brachium.ui.pages.measure_setup import MeasureSetupRow
+from brachium.ui.pages.measure_setup import MeasureSetupRow, MissingList
 from brachium.ui.pages.page import Page
 from brachium.ui.widgets.fields import Switch
 from brachium.ui.widgets.labels import button, label
 
 LIVE_MS = 100
+WIDGET_MAX = 16_777_215  # what Qt takes for no limit
 SPEEDS: tuple[tuple[str, str], ...] = (("1", "1×"), ("60", "60×"), ("0", "Fastest"))
 
 
@@ -42,9 +43,17 @@ class MeasurePage(Page):
         self.body.addSpacing(8)
         columns = QHBoxLayout()
         columns.setSpacing(20)
+        left = QVBoxLayout()
+        left.setSpacing(4)
         self.traces = self.figure()
-        self.traces.setMinimumSize(QSize(420, 360))
-        columns.addWidget(self.traces, 3)
+        self.traces.setMinimumWidth(420)
+        left.addWidget(self.traces, 1)
+        self.missing = MissingList()
+        left.addWidget(self.missing)
+        self._below = QWidget()
+        self._below.setSizePolicy(QSizePolicy.Policy.Preferred, QSizePolicy.Policy.Expanding)
+        left.addWidget(self._below, 1)
+        columns.addLayout(left, 3)
         right = QVBoxLayout()
         right.setSpacing(4)
         self._dots_title = label("", "section")
@@ -59,6 +68,7 @@ class MeasurePage(Page):
         columns.addLayout(right, 2)
         self.body.addLayout(columns, 1)
         self._drawn = (0, 0)
+        self._explained: Protocol | None = None
         self._timer = QTimer(self)
         self._timer.setInterval(LIVE_MS)
         self._timer.timeout.connect(self._tick)
@@ -108,6 +118,16 @@ class MeasurePage(Page):
         else:
             self._show_unconnected(connected)
 
+    def _show_missing(self, lines: tuple[tuple[str, str], ...], planned: bool) -> None:
+        """A plan takes its own height with what will be missing below it; traces take all there is."""
+        self.missing.show_lines(lines)
+        self._below.setVisible(planned)
+        if planned:
+            self.traces.fit_height()
+        else:
+            self.traces.setMinimumHeight(360)
+            self.traces.setMaximumHeight(WIDGET_MAX)
+
     def _kept(self, view: JobView | None) -> Run | None:
         return view.before if view is not None else None
 
@@ -117,6 +137,7 @@ class MeasurePage(Page):
         return f"Measure the {self.role} again" if run is not None else f"Measure the {self.role}"
 
     def _show_unconnected(self, connected: bool) -> None:
+        self._show_missing((), False)
         self.traces.set_builder(None)
         self.dots.set_builder(None)
         self._dots_title.setText("")
@@ -136,13 +157,13 @@ class MeasurePage(Page):
         )
         tests = [t for t in TESTS if t.key in protocol.tests and t.key in view.offered]
         short = sum(t.key != "sustained" for t in tests)
-        self.traces.set_builder(lambda w, h: protocol_plan(protocol, short, w, h))
+        self.traces.set_builder(lambda w, _: protocol_plan(protocol, short, w))
+        self._show_missing((*(("Not with this protocol", c) for c in protocol.cannot), *view.missing), True)
+        if self._explained is not protocol:
+            self._explained = protocol
+            self.session.explain(self.default_because())
         self._dots_title.setText("Smallest gain it can prove")
         self.dots.set_builder(lambda w, _: provable_list(TESTS, protocol, view.spreads, view.offered, w))
-        if view.missing or protocol.cannot:
-            self._now_title.setText("What will be missing")
-            self._now.setText("\n".join(f"{x[:1].upper()}{x[1:]}." for x in (*protocol.cannot, *view.missing)))
-            return
         self._now_title.setText("Before you start")
         self._now.setText(
             "Panel closed, adapter in, updates paused. Afterwards it can never be measured again: "
@@ -156,6 +177,7 @@ class MeasurePage(Page):
             f"The {self.role}-run",
             f"{run.taken_at}, {run.protocol.name}, {many(len(run.sessions), 'session')}, {room}, {run.origin}.",
         )
+        self._show_missing((), False)
         limit = job.machine.processor.limit_c
         kept = run_strand(run, self.role, self.role == "after", limit)
         self.traces.set_builder(lambda w, h: twin_traces((kept,), w, h))
@@ -210,6 +232,7 @@ class MeasurePage(Page):
             else "Leave the panel closed and the machine alone; the run goes on by itself."
         )
         trace = live.trace
+        self._show_missing((), False)
         if trace is not None and trace.time_s.size > 2:
             now = strand(trace, self.role, self.role == "after")
             end = max(_phases_s(protocol), float(trace.time_s[-1]))

@@ -1,16 +1,17 @@
-"""What a run on this machine needs to know: room temperature and the folder for drive tests; asked once."""
+"""What a run on this machine needs to know, asked once: room and drive folder; and what it will not be able to say."""
 
 from __future__ import annotations
 
 from dataclasses import replace
 from pathlib import Path
 
-from PySide6.QtWidgets import QFileDialog, QHBoxLayout, QWidget
+from PySide6.QtCore import Qt
+from PySide6.QtWidgets import QFileDialog, QGridLayout, QHBoxLayout, QWidget
 
 from brachium.core.job.job import Job
 from brachium.ui.session import Session
 from brachium.ui.widgets.fields import LineField
-from brachium.ui.widgets.labels import button
+from brachium.ui.widgets.labels import button, clear, label
 
 ROOM_LOW_C, ROOM_HIGH_C = -10.0, 50.0
 
@@ -68,3 +69,33 @@ class MeasureSetupRow(QWidget):
         name = QFileDialog.getExistingDirectory(self, "Folder for drive tests", start)
         if name:
             self._set_folder(name)
+
+
+class MissingList(QWidget):
+    """What cannot be measured or concluded, each with its reason and what would help."""
+
+    def __init__(self) -> None:
+        super().__init__()
+        self._grid = QGridLayout(self)
+        self._grid.setContentsMargins(0, 10, 0, 0)
+        self._grid.setHorizontalSpacing(16)
+        self._grid.setVerticalSpacing(5)
+        self._grid.setColumnStretch(1, 1)
+        self._shown: tuple[tuple[str, str], ...] = ()
+
+    def show_lines(self, lines: tuple[tuple[str, str], ...]) -> None:
+        """(what, why) pairs; nothing is shown for none."""
+        self.setVisible(bool(lines))
+        if lines == self._shown:
+            return
+        self._shown = lines
+        clear(self._grid)
+        if not lines:
+            return
+        self._grid.addWidget(label("What it will not say", "section"), 0, 0, 1, 2)
+        last = ""
+        for row, (what, why) in enumerate(lines, 1):
+            top = Qt.AlignmentFlag.AlignTop
+            self._grid.addWidget(label("" if what == last else what[:1].upper() + what[1:], "field"), row, 0, top)
+            self._grid.addWidget(label(why[:1].upper() + why[1:] + ".", "soft", True), row, 1)
+            last = what

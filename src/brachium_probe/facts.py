@@ -5,9 +5,7 @@ from __future__ import annotations
 import os
 import re
 import shutil
-from pathlib import Path
 
-from brachium.core.measure.conditions import Conditions
 from brachium_probe.counters import disks, memory_total_bytes
 from brachium_probe.tree import Tree
 
@@ -15,23 +13,23 @@ LIVE_ROOTS = ("squashfs", "overlay", "overlayfs", "aufs", "tmpfs", "ramfs")
 CPU0 = "/sys/devices/system/cpu/cpu0/cpufreq"
 
 
-def read_conditions(tree: Tree, room_c: float | None, folder: Path | None) -> Conditions:
-    """Conditions as far as the machine can tell; what it does not say stays empty."""
+def conditions(tree: Tree, room_c: float | None, folder: str) -> dict[str, object]:
+    """Conditions as far as the machine can tell, by the run file's names; what it does not say is None or empty."""
     free = None
-    if folder is not None:
+    if folder:
         usage = shutil.disk_usage(folder)
         free = usage.free / usage.total
     supplies = _supplies(tree)
     mains = [s for s in supplies if s[0] == "Mains"]
     batteries = [s for s in supplies if s[0] == "Battery" and s[2] != "Device"]
-    return Conditions(
-        room_c=room_c, room_note="typed" if room_c is not None else "", boot_medium=_boot_medium(tree),
-        mains=any(s[1] == "1" for s in mains) if mains else None,
-        battery_fitted=any(s[3] != "0" for s in batteries) if batteries else None,
-        power_profile=tree.text("/sys/firmware/acpi/platform_profile") or tree.text(f"{CPU0}/scaling_governor") or "",
-        system=system_name(tree), firmware=tree.text("/sys/class/dmi/id/bios_version") or "",
-        free_space_frac=free,
-    )  # fmt: skip
+    profile = tree.text("/sys/firmware/acpi/platform_profile") or tree.text(f"{CPU0}/scaling_governor") or ""
+    return {
+        "room_c": room_c, "room_note": "typed" if room_c is not None else "", "boot_medium": _boot_medium(tree),
+        "mains": any(s[1] == "1" for s in mains) if mains else None,
+        "battery_fitted": any(s[3] != "0" for s in batteries) if batteries else None,
+        "power_profile": profile, "system": system_name(tree),
+        "firmware": tree.text("/sys/class/dmi/id/bios_version") or "", "free_space_frac": free,
+    }  # fmt: skip
 
 
 def system_name(tree: Tree) -> str:
@@ -62,11 +60,11 @@ def boot_id(tree: Tree) -> str:
     return tree.text("/proc/sys/kernel/random/boot_id") or ""
 
 
-def mount_of(folder: Path) -> tuple[str, str]:
+def mount_of(folder: str) -> tuple[str, str]:
     """(file system type, device path) of the mount that a folder lies in."""
     real = os.path.realpath(folder)
     best, kind, device = "", "", ""
-    for line in Path("/proc/self/mounts").read_text().splitlines():
+    for line in (Tree().text("/proc/self/mounts") or "").splitlines():
         source, point, fs = line.split()[:3]
         point = point.replace("\\040", " ")
         inside = real == point or real.startswith(point.rstrip("/") + "/")
@@ -75,9 +73,9 @@ def mount_of(folder: Path) -> tuple[str, str]:
     return kind, device
 
 
-def disk_of(folder: Path, tree: Tree) -> str:
+def disk_of(folder: str, tree: Tree) -> str:
     """Name of the whole drive that a folder lies on; empty where it cannot be told (network, encrypted, pooled)."""
-    name = Path(os.path.realpath(mount_of(folder)[1])).name
+    name = os.path.basename(os.path.realpath(mount_of(folder)[1]))
     whole = disks(tree)
     return next((d for d in whole if name == d or re.match(rf"^{re.escape(d)}p?\d+$", name)), "")
 

@@ -5,12 +5,10 @@ from __future__ import annotations
 import json
 import os
 import subprocess
-import sys
 import threading
-from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
+from typing import List, Mapping, Sequence
 
-CHILD = "brachium.devices.workloads.child"
 Facts = Mapping[str, object]
 
 
@@ -26,7 +24,7 @@ class ChildSpec:
 class _Child:
     process: subprocess.Popen[str]
     ready: bool = False
-    lines: list[Facts] = field(default_factory=list)
+    lines: List[Facts] = field(default_factory=list)
     result: Facts | None = None
     problem: str = ""
 
@@ -34,8 +32,9 @@ class _Child:
 class ChildGroup:
     """Starts, watches and ends the children. All state is filled by one reading thread per child."""
 
-    def __init__(self, specs: Sequence[ChildSpec]) -> None:
-        self._specs = tuple(specs)
+    def __init__(self, specs: Sequence[ChildSpec], command: Sequence[str]) -> None:
+        """`command` starts a child; the kernel's name and its arguments as JSON are added to it."""
+        self._specs, self._command = tuple(specs), list(command)
         self._children: list[_Child] = []
         self._lock = threading.Lock()
         self._going = False
@@ -47,7 +46,7 @@ class ChildGroup:
         for spec in self._specs:
             arguments = json.dumps(dict(spec.arguments))
             process = subprocess.Popen(
-                [sys.executable, "-m", CHILD, spec.kernel, arguments],
+                [*self._command, spec.kernel, arguments],
                 stdin=subprocess.PIPE, stdout=subprocess.PIPE, stderr=subprocess.DEVNULL, text=True, env=environment,
             )  # fmt: skip
             self._children.append(_Child(process))

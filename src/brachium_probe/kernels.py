@@ -1,0 +1,160 @@
+"""The probe's own workloads: standard library only, checked like the program's, never mixed with them.
+
+Hashing and sorting for the processor, copying for memory, a file inside a named folder for a drive.
+"""
+
+from __future__ import annotations
+
+import hashlib
+import mmap
+import os
+import random
+import threading
+import zlib
+
+from brachium_probe.talk import Stopwatch, say, wait_for_go
+
+BLOCK = 4096
+CHUNK = 4 << 20
+FILE_NAME = "brachium-probe-test.bin"
+HASHED_BYTES = 1 << 18
+SORTED = 12_000
+DIGEST = "80d7c665"
+PROGRESS_S = 0.5
+PATTERNS = (0x00, 0xFF, 0xAA, 0x55, 0x0F, 0xF0)
+PATTERN_CHUNK = 1 << 22
+
+
+def unit() -> str:
+    """One unit of work from a fixed start: a chained hash and a sort; returns a short digest of both."""
+    block = bytes(range(256)) * (HASHED_BYTES // 256)
+    digest = hashlib.sha256(block).digest()
+    for _ in range(3):
+        digest = hashlib.sha256(digest + block).digest()
+    value, numbers = 12345, []
+    for _ in range(SORTED):
+        value = (value * 1103515245 + 12345) & 0x7FFFFFFF
+        numbers.append(value)
+    numbers.sort()
+    return f"{zlib.crc32(digest + str(numbers[::64]).encode()):08x}"
+
+
+def processor(duration_s: float) -> None:
+    """Work until the time is over (0 = until stopped) [units/s]."""
+    unit()
+    wait_for_go()
+    watch = Stopwatch(duration_s)
+    units = wrong = 0
+    said = 0.0
+    while not watch.over():
+        wrong += unit() != DIGEST
+        units += 1
+        if watch.elapsed_s() - said >= PROGRESS_S:
+            said = watch.elapsed_s()
+            say(elapsed_s=said, units=units, wrong=wrong)
+    say(result=units / watch.elapsed_s(), wrong=wrong)
+
+
+def bandwidth(duration_s: float, size_bytes: int) -> None:
+    """Copy a buffer; bytes read and bytes written both count [bytes/s]."""
+    source = bytearray(bytes(range(256)) * (size_bytes // 256))
+    wanted = zlib.crc32(source)
+    target = bytearray(len(source))
+    target[:] = source
+    wait_for_go()
+    watch = Stopwatch(duration_s)
+    moved = 0
+    view = memoryview(target)
+    while not watch.over():
+        view[:] = source
+        moved += 2 * len(source)
+    rate = moved / watch.elapsed_s()
+    say(result=rate, wrong=int(zlib.crc32(target) != wanted))
+
+
+def memory_test(duration_s: float, size_bytes: int) -> None:
+    """Write byte patterns and read them back, at least once; the result is the number of wrong pieces of 4 MiB."""
+    pieces = [bytearray(PATTERN_CHUNK) for _ in range(max(size_bytes // PATTERN_CHUNK, 1))]
+    wait_for_go()
+    watch = Stopwatch(duration_s)
+    wrong = passes = 0
+    while passes == 0 or not watch.over():
+        for pattern in PATTERNS:
+            wanted = bytes([pattern]) * PATTERN_CHUNK
+            for piece in pieces:
+                piece[:] = wanted
+            wrong += sum(piece != wanted for piece in pieces)
+        passes += 1
+        say(elapsed_s=watch.elapsed_s(), units=passes, wrong=wrong)
+    say(result=float(wrong), wrong=wrong, passes=passes)
+
+
+def layout(folder: str, size_bytes: int) -> None:
+    """Write the test file, every block with its own number first; the result is the write rate [bytes/s]."""
+    wait_for_go()
+    body = random.Random(7).getrandbits(8 * (BLOCK - 8)).to_bytes(BLOCK - 8, "little")
+    watch = Stopwatch(0)
+    with open(os.path.join(folder, FILE_NAME), "wb") as file:
+        for first in range(0, size_bytes // BLOCK, CHUNK // BLOCK):
+            file.write(b"".join(_number(n) + body for n in range(first, first + CHUNK // BLOCK)))
+        file.flush()
+        os.fsync(file.fileno())
+    say(result=size_bytes / watch.elapsed_s(), wrong=0)
+
+
+def sequential(folder: str, duration_s: float) -> None:
+    """Read the file from its start past the cache [bytes/s]."""
+    handle, size = _open(folder)
+    buffer = mmap.mmap(-1, CHUNK)
+    wait_for_go()
+    watch = Stopwatch(duration_s)
+    at = moved = wrong = 0
+    while not watch.over():
+        moved += os.preadv(handle, [buffer], at)
+        wrong += buffer[:8] != _number(at // BLOCK)
+        at = at + CHUNK if at + 2 * CHUNK <= size else 0
+    say(result=moved / watch.elapsed_s(), wrong=wrong)
+
+
+def scattered(folder: str, duration_s: float, depth: int) -> None:
+    """Read single blocks at random places past the cache, `depth` at a time [reads/s]."""
+    handle, size = _open(folder)
+    wait_for_go()
+    watch = Stopwatch(duration_s)
+    counts, wrongs = [0] * depth, [0] * depth
+
+    def reader(number: int) -> None:
+        dice = random.Random(number)
+        buffer = mmap.mmap(-1, BLOCK)
+        while not watch.over():
+            index = dice.randrange(size // BLOCK)
+            os.preadv(handle, [buffer], index * BLOCK)
+            wrongs[number] += buffer[:8] != _number(index)
+            counts[number] += 1
+
+    threads = [threading.Thread(target=reader, args=(n,)) for n in range(1, depth)]
+    for thread in threads:
+        thread.start()
+    reader(0)
+    for thread in threads:
+        thread.join()
+    say(result=sum(counts) / watch.elapsed_s(), wrong=sum(wrongs))
+
+
+def _number(index: int) -> bytes:
+    return index.to_bytes(8, "little")
+
+
+def _open(folder: str) -> tuple[int, int]:
+    path = os.path.join(folder, FILE_NAME)
+    return os.open(path, os.O_RDONLY | os.O_DIRECT), os.path.getsize(path)
+
+
+KERNELS = {
+    "processor": processor,
+    "bandwidth": bandwidth,
+    "memory-test": memory_test,
+    "layout": layout,
+    "sequential": sequential,
+    "scattered": scattered,
+}

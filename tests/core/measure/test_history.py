@@ -1,0 +1,99 @@
+"""Spread learned from history: finds what is true, weighs other machines down, keeps null comparisons quiet."""
+
+from __future__ import annotations
+
+import numpy as np
+import pytest
+
+from brachium.core.measure.comparison import compare_runs
+from brachium.core.measure.history import SHOP_DF, History, learn_spread, learn_spreads
+from brachium.core.measure.statistics import Spread, Word, adjusted, judge, ratio_of
+from brachium.core.measure.tests import spread_for
+from tests.support.some_runs import some_run
+
+
+def sessions(
+    rng: np.random.Generator, count: int, between: float, within: float, repeats: int = 3
+) -> list[list[float]]:
+    centre = rng.normal(0.0, between, count)
+    return [np.exp(4.6 + c + rng.normal(0.0, within, repeats)).tolist() for c in centre]
+
+
+def test_without_history_the_default_stands_and_says_so() -> None:
+    assert learn_spread("cpu_all", 1, ()) == spread_for("cpu_all")
+    assert learn_spreads(()) == {}
+
+
+def test_a_long_own_history_gives_the_true_spread() -> None:
+    rng = np.random.default_rng(3)
+    run = some_run(results=sessions(rng, 400, 0.03, 0.015))
+    found = learn_spread("cpu_all", 1, (History((run,), True),))
+    assert found.between == pytest.approx(0.03, rel=0.1) and found.within == pytest.approx(0.015, rel=0.1)
+    assert found.between_df == 3 + 399 and found.source == "400 sessions of this machine"
+
+
+def test_other_machines_count_up_to_a_weight_and_another_version_not_at_all() -> None:
+    rng = np.random.default_rng(4)
+    others = tuple(History((some_run(results=sessions(rng, 5, 0.05, 0.01)),), False) for _ in range(30))
+    found = learn_spread("cpu_all", 1, others)
+    assert found.between_df == pytest.approx(3 + SHOP_DF) and found.source == "150 sessions of the shop"
+    assert 0.03 < found.between < 0.05, "pulled to what the shop shows, the default still counts"
+    assert learn_spread("cpu_all", 2, others) == spread_for("cpu_all")
+
+
+def test_configurations_are_not_scatter() -> None:
+    """Before and after differ by the gain; only sessions of the same configuration teach the spread."""
+    rng = np.random.default_rng(5)
+    slow = some_run("a", sessions(rng, 40, 0.01, 0.01))
+    fast = some_run("b", (2.0 * np.array(sessions(rng, 40, 0.01, 0.01))).tolist())
+    found = learn_spread("cpu_all", 1, (History((slow,), True), History((fast,), True)))
+    assert found.between == pytest.approx(0.01, rel=0.25)
+
+
+def test_an_unsteady_machine_is_not_taken_for_steady_between_sessions() -> None:
+    steady, wild = ([np.array([100.0, 101.0, 99.5])], [np.array([100.0, 130.0, 85.0])])
+    for side, least in ((steady, 0.01), (wild, 0.05)):
+        found = ratio_of(tuple(side), tuple(side), True, Spread())
+        assert found is not None and found.between >= least
+
+
+@pytest.mark.parametrize("between", [0.01, 0.06])
+def test_null_comparisons_stay_quiet_once_the_machine_is_known(between: float) -> None:
+    """One session against one, seven tests, corrected: pairs of an unchanged machine, steady or not."""
+    rng = np.random.default_rng(6)
+    history = History(tuple(some_run(f"h{k}", sessions(rng, 1, between, 0.02)) for k in range(10)), True)
+    spread = learn_spread("cpu_all", 1, (history,))
+    claimed = twice = 0
+    for _ in range(150):
+        results = [ratio_of(*(tuple(np.array(s) for s in sessions(rng, 1, between, 0.02)) for _ in range(2)), True,
+                            spread) for _ in range(7)]  # fmt: skip
+        p = adjusted(tuple(r.p_value for r in results if r is not None))
+        words = [judge(r, q).word for r, q in zip(results, p, strict=True) if r is not None]
+        found = sum(w in (Word.BETTER, Word.WORSE) for w in words)
+        claimed += found
+        twice += found > 1
+    assert claimed <= 0.02 * 150 * 7 and twice <= 2
+
+
+def test_the_comparison_uses_what_was_learned_and_says_from_where() -> None:
+    before, after = some_run("a", [[100.0, 101.0, 99.0]]), some_run("b", [[104.0, 105.0, 104.5]])
+    plain = compare_runs(before, after).gains[0]
+    noisy = {"cpu_all": Spread(0.08, 30.0, 0.01, 60.0, "31 sessions of this machine")}
+    learned = compare_runs(before, after, None, noisy).gains[0]
+    assert plain.result is not None and learned.result is not None
+    assert learned.result.high / learned.result.low > 1.3 * plain.result.high / plain.result.low
+    assert ("learned from", "31 sessions of this machine") in [(f.label, f.value) for f in learned.because.facts]
+
+
+def test_another_protocol_or_machine_is_said() -> None:
+    from dataclasses import replace
+
+    from brachium.core.measure.tests import STANDARD
+
+    before, after = some_run("a"), replace(some_run("b"), protocol=STANDARD)
+    gain = compare_runs(before, after).gains[0]
+    assert gain.result is None and "protocol differs: Quick 1, then Standard 1" in gain.excluded
+    other = compare_runs(before, some_run("c", machine="Kestrion M6-45, 8 threads, 7.6 GiB"))
+    assert [d.name for d in other.differences] == ["machine"] and other.gains[0].result is not None
+    grown = compare_runs(before, some_run("d", machine="Kestrion M4-35, 4 threads, 15.5 GiB"))
+    assert grown.differences == (), "more memory is what upgrades are for"
