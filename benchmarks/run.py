@@ -172,6 +172,45 @@ def numbers() -> list[Figure]:
         ]  # fmt: skip
 
 
+def carrying() -> list[Figure]:
+    """Sampler cost, run files and archives."""
+    from brachium.app.headless import run_demo_job
+    from brachium.formats.job_archive import ArchivedRun, read_archive, write_archive
+    from brachium.formats.run_file import read_run_file, write_run_file
+    from brachium_probe.sampler import SystemSampler
+    from brachium_probe.tree import Tree
+    from tests.support.system_tree import laptop
+
+    with tempfile.TemporaryDirectory() as name:
+        folder = Path(name)
+        workspace, view = run_demo_job(folder / "shop.db", lambda _: None)
+        workspace.close()
+        run = view.before
+        assert run is not None
+        write_run_file(run, folder / "run.json")
+        runs = (ArchivedRun("before", run),)
+        write_archive(view.job, runs, folder / "job.zip")
+        samples = sum(s.trace.time_s.size for s in run.sessions)
+        out = [
+            Figure(
+                "run file written", median_s(lambda: write_run_file(run, folder / "run.json")), f"{samples} samples"
+            ),
+            Figure("run file read", median_s(lambda: read_run_file(folder / "run.json")), f"{samples} samples"),
+            Figure("job archive read", median_s(lambda: read_archive(folder / "job.zip")), "1 run, 2 traces"),
+        ]
+        for title, tree in (
+            ("this machine", Tree()),
+            ("a laptop with all sensors", Tree(str(laptop(folder / "t").root))),
+        ):
+            sampler = SystemSampler(tree)
+            start = time.process_time()
+            for k in range(400):
+                sampler.sample(float(k))
+            share = (time.process_time() - start) / 400 * 4
+            out.append(Figure("processor time of sampling at 4 Hz, a second", share, title, "0.02 s (2 % of a core)"))
+        return out
+
+
 def _write_long_log(path: Path, lines: int) -> None:
     rows = ["t_s,temp_c,power_w,clock_mhz,fan_rpm,util_pct"]
     for t in range(lines):
@@ -194,7 +233,7 @@ def table(found: list[Figure], yardstick: float) -> str:
 def main() -> None:
     """Measure everything and put the table into the page."""
     yardstick = yardstick_s()
-    text = table([start_to_window(), page_changes(), *numbers()], yardstick)
+    text = table([start_to_window(), page_changes(), *numbers(), *carrying()], yardstick)
     print(text)
     if "--print" not in sys.argv and PAGE.exists():
         page = PAGE.read_text(encoding="utf-8")

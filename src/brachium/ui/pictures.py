@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import os
+import tempfile
 import time
 from collections.abc import Callable
 from pathlib import Path
@@ -37,11 +38,27 @@ def take_pictures(shop: Path, folder: Path, say: Callable[[str], None]) -> tuple
                     continue
                 name = stage.value.lower().replace(" ", "-")
                 out.append(_picture(window, stage, folder / f"{number}-{name}{'-dark' if dark else ''}.png"))
-        say(f"Pictures     {len(out)} in {folder}")
     finally:
         window.close()
         window.session.workspace.close()
+    out.append(_before_a_run(folder))
+    say(f"Pictures     {len(out)} in {folder}")
     return tuple(out)
+
+
+def _before_a_run(folder: Path) -> Path:
+    """Measure as it is before anything was measured, on a shop of its own."""
+    with tempfile.TemporaryDirectory() as fresh:
+        window, _poster = make_window(Path(fresh) / "shop.db", demo=True)
+        window.resize(*SIZE)
+        window.show()
+        try:
+            window.run_command("data.backed_up")
+            _wait(lambda: (v := window.session.view()) is not None and v.job == window.session.job())
+            return _picture(window, Stage.MEASURE, folder / "2-measure-plan.png")
+        finally:
+            window.close()
+            window.session.workspace.close()
 
 
 def _picture(window: MainWindow, stage: Stage, path: Path) -> Path:
