@@ -8,7 +8,7 @@ import os
 import re
 import sys
 import time
-from typing import Callable, List
+from typing import List
 
 from brachium_probe import PROBE_VERSION, facts
 from brachium_probe.journal import JournalWriter
@@ -16,6 +16,7 @@ from brachium_probe.kernels import FILE_NAME, KERNELS
 from brachium_probe.plan import Plan
 from brachium_probe.run import ProbeRun
 from brachium_probe.sampler import SystemSampler
+from brachium_probe.scan import scan
 from brachium_probe.tree import Tree
 
 SYNC_S = 2.0
@@ -65,11 +66,15 @@ def _measure(given: argparse.Namespace) -> int:
     sampler = SystemSampler(tree, given.limit, disk)
     for what, why in sampler.missing():
         print(f"not measured here: {what}: {why}")
+    found = scan(tree)
+    for line in found["absent"]:  # type: ignore[attr-defined]
+        print(f"not read: {line['what']}: {line['why']}")
     path = _run_path(given.out, tree)
     taken_at = time.strftime("%Y-%m-%d %H:%M")
     head = plan.head(tree, os.path.basename(path).rpartition(".")[0], given.configuration, taken_at, given.room)
     try:
-        journal = JournalWriter(path, head, [(c.key, c.unit, c.source) for c in sampler.channels()], SYNC_S)
+        channels = [(c.key, c.unit, c.source) for c in sampler.channels()]
+        journal = JournalWriter(path, head, channels, SYNC_S, found)
     except OSError as error:
         raise Refused(f"{path}: {error.strerror or error}. Name a folder that can be written with --out.") from error
     print(f"writing {path}")
@@ -114,8 +119,7 @@ def _child(arguments: List[str]) -> int:
     if cpu is not None:
         os.sched_setaffinity(0, {cpu})
     try:
-        kernel: Callable[..., None] = KERNELS[arguments[0]]
-        kernel(**values)
+        KERNELS[arguments[0]](**values)
     except (OSError, MemoryError) as error:
         say(problem=str(getattr(error, "strerror", "") or error or "not enough free memory"))
         return 2

@@ -21,14 +21,17 @@ class JournalWriter:
     never the run.
     """
 
-    def __init__(self, path: str, head: dict[str, object], channels: list[tuple[str, str, str]], sync_s: float) -> None:
+    def __init__(
+        self, path: str, head: dict[str, object], channels: list[tuple[str, str, str]], sync_s: float,
+        scan: dict[str, object] | None = None,
+    ) -> None:  # fmt: skip
         self.path, self._sync_s = path, sync_s
         self._file = open(path, "x", encoding="utf-8")  # noqa: SIM115 - open as long as the run lasts
         self._synced = time.monotonic()
         self.quiet = False
         self.problem = ""
         self._write({"kind": "head", "format": FORMAT, "version": FORMAT_VERSION, "run": head,
-                     "channels": [list(c) for c in channels]})  # fmt: skip
+                     "channels": [list(c) for c in channels], **({"scan": scan} if scan else {})})  # fmt: skip
 
     def begin(self, number: int, boot_id: str) -> None:
         """A session begins; times count from here."""

@@ -11,6 +11,7 @@ import os
 import random
 import threading
 import zlib
+from typing import Callable, Dict
 
 from brachium_probe.talk import Stopwatch, say, wait_for_go
 
@@ -150,7 +151,7 @@ def _open(folder: str) -> tuple[int, int]:
     return os.open(path, os.O_RDONLY | os.O_DIRECT), os.path.getsize(path)
 
 
-KERNELS = {
+KERNELS: Dict[str, Callable[..., None]] = {
     "processor": processor,
     "bandwidth": bandwidth,
     "memory-test": memory_test,

@@ -16,17 +16,21 @@ class Tree:
         """The real path of a name such as `/sys/class/hwmon`."""
         return self.root + name
 
-    def text(self, name: str) -> str | None:
-        """Stripped content of a file; None where it is absent, not permitted, or refuses to be read."""
+    def bytes(self, name: str, limit: int = 1 << 20) -> bytes | None:
+        """Content of a file; None where it is absent, not permitted, or refuses to be read."""
         try:
             with open(self.path(name), "rb") as file:
-                data = file.read(1 << 16)
+                return file.read(limit)
         except PermissionError:
             self.refused.add(name)
-            return None
         except OSError:
-            return None
-        return data.decode("utf-8", "replace").strip("\x00 \t\r\n")
+            pass
+        return None
+
+    def text(self, name: str) -> str | None:
+        """Stripped text of a small file; None where it cannot be read."""
+        data = self.bytes(name, 1 << 16)
+        return data.decode("utf-8", "replace").strip("\x00 \t\r\n") if data is not None else None
 
     def number(self, name: str) -> float | None:
         """A file that holds one number; None where it does not."""

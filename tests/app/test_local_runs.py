@@ -13,7 +13,7 @@ import pytest
 
 from brachium.app.carrying import export_job, take_in
 from brachium.app.comparing import compare_all, comparison_plain, load_history
-from brachium.app.local_job import take_this_machine
+from brachium.app.local_job import scan_tree, take_this_machine, this_machine
 from brachium.app.local_runs import LocalOptions, head_of, joined, local_bench, open_journal
 from brachium.app.measure_service import MeasureService
 from brachium.app.shop import open_shop
@@ -55,11 +55,11 @@ def test_this_machine_is_taken_in_once_with_what_it_says_of_itself(shop: Workspa
     tree = laptop(tmp_path / "tree")
     tree.put("/sys/class/dmi/id/product_name", "Tern 14")
     tree.put("/sys/class/dmi/id/sys_vendor", "To be filled by O.E.M.")
-    job_id = take_this_machine(shop, Tree(str(tree.root)))
+    job_id = take_this_machine(shop, scan_tree(Tree(str(tree.root))))
     job = shop.job(job_id)
     assert job.bench == LOCAL and job.machine.identity.model == "Tern 14" and job.machine.processor.threads == 4
     assert job.machine.identity.maker == "", "a placeholder is no maker"
-    assert take_this_machine(shop) == job_id
+    assert take_this_machine(shop, scan_tree(Tree(str(tree.root)))) == job_id == this_machine(shop)
     view = shop.compute_now(job_id)
     assert "drive_seq" not in view.offered and any(what == "drive tests" for what, _ in view.missing)
     assert 3.0 < view.run_minutes < 90.0

@@ -45,6 +45,7 @@ def drop(bench: Bench, *paths: Path) -> None:
 def here(fresh: Bench) -> Bench:
     """This machine, taken in and its data settled."""
     fresh.window.run_command("machine.this")
+    fresh.until(lambda: (job := fresh.window.session.job()) is not None and job.bench == LOCAL)
     fresh.settled()
     fresh.window.run_command("data.backed_up")
     fresh.settled()

@@ -6,9 +6,11 @@ from dataclasses import dataclass, replace
 from pathlib import Path
 
 from brachium.app.importing import free_id
+from brachium.app.local_job import with_scan
 from brachium.app.workspace import AFTER, BEFORE, Workspace
 from brachium.core.job.job import IMPORTED, Job
 from brachium.core.machine.machine import Identity, Machine
+from brachium.core.machine.scan import Scan
 from brachium.core.measure.run import Run
 from brachium.core.problems import ExpectedProblem
 from brachium.core.units import many
@@ -97,13 +99,26 @@ def _keep_run(workspace: Workspace, path: Path, read: ReadRun, job_id: str, role
     twin = _twin(workspace, read.run)
     if twin:
         return Taken(twin, f"This run is here already, under {workspace.job(twin).name}.", read.damaged)
+    if not job_id and read.scan is not None:
+        job_id, role = _known(workspace, read.scan, role)
     if not job_id:
-        job = _record(workspace, read.run)
+        job = _record(workspace, read)
         workspace.add_job(job)
         job_id = job.id
+    elif read.scan is not None:
+        workspace.edit("scanned", with_scan(workspace.job(job_id), read.scan))
     number = 1 + len(workspace.all_runs(job_id))
     workspace.add_run(job_id, role, replace(read.run, id=f"{job_id}-{role}-{number}"))
     return Taken(job_id, f"The run is kept as {role}-run of {workspace.job(job_id).name}.", read.damaged)
+
+
+def _known(workspace: Workspace, scan: Scan, role: str) -> tuple[str, str]:
+    """(job, role) of the machine with this serial number; a second run of it is its after. Empty where it is new."""
+    serial = scan.text("identity.serial")
+    for job_id in workspace.job_ids():
+        if serial and workspace.job(job_id).machine.identity.serial == serial:
+            return job_id, AFTER if workspace.run(job_id, BEFORE) is not None else role
+    return "", role
 
 
 def _twin(workspace: Workspace, run: Run) -> str:
@@ -116,8 +131,10 @@ def _twin(workspace: Workspace, run: Run) -> str:
     return ""
 
 
-def _record(workspace: Workspace, run: Run) -> Job:
-    """A record for a run alone, named by the machine it was taken on."""
-    name = run.machine.split(",")[0] or "Measured machine"
-    return Job(free_id(workspace, name), name, Machine(identity=Identity(model=name)), "measured elsewhere",
-               bench=IMPORTED)  # fmt: skip
+def _record(workspace: Workspace, read: ReadRun) -> Job:
+    """A record for a run alone: what the machine said of itself, else named by the run's signature."""
+    model = read.scan.text("identity.model") if read.scan is not None else ""
+    name = model or read.run.machine.split(",")[0] or "Measured machine"
+    job = Job(free_id(workspace, name), name, Machine(identity=Identity(model="" if model else name)),
+              "measured elsewhere", bench=IMPORTED)  # fmt: skip
+    return with_scan(job, read.scan) if read.scan is not None else job

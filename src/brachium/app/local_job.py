@@ -1,43 +1,48 @@
-"""A record for the machine that the program stands on, filled with what it says of itself."""
+"""A record for the machine that the program stands on, filled with what it says of itself; scans of it later."""
 
 from __future__ import annotations
 
+from dataclasses import replace
+
 from brachium.app.importing import free_id
 from brachium.app.workspace import Workspace
-from brachium.core.because import Origin
 from brachium.core.job.job import LOCAL, Job
-from brachium.core.machine.machine import Identity, Machine, Processor
-from brachium_probe import facts
+from brachium.core.machine.machine import Machine
+from brachium.core.machine.scan import Scan, filled
+from brachium.formats.scan_plain import scan_from_plain
+from brachium_probe import scan as scanner
 from brachium_probe.tree import Tree
 
-PLACEHOLDERS = ("to be filled by o.e.m.", "default string", "system product name", "not specified", "none", "unknown")
+
+def scan_tree(tree: Tree | None = None) -> Scan:
+    """Read this machine, or a captured tree. Never raises for what the tree holds."""
+    tree = tree or Tree()
+    return scan_from_plain(scanner.scan(tree), tree.root or "this machine")
 
 
-def take_this_machine(workspace: Workspace, tree: Tree | None = None) -> str:
+def this_machine(workspace: Workspace) -> str:
+    """The record of the machine that the program stands on; empty where there is none yet."""
+    return next((j for j in workspace.job_ids() if workspace.job(j).bench == LOCAL), "")
+
+
+def take_this_machine(workspace: Workspace, scan: Scan) -> str:
     """Take the machine in that the program stands on; returns the id, also of a record that is there already."""
-    for job_id in workspace.job_ids():
-        if workspace.job(job_id).bench == LOCAL:
-            return job_id
-    job = _record(workspace, tree or Tree())
+    known = this_machine(workspace)
+    if known:
+        return known
+    job = _named(workspace, Job("", "This machine", Machine(), bench=LOCAL), scan)
     workspace.add_job(job)
     return job.id
 
 
-def _record(workspace: Workspace, tree: Tree) -> Job:
-    model = _said(tree, "product_name") or facts.processor_name(tree) or "this machine"
-    identity = Identity(
-        _said(tree, "sys_vendor"), model, "", None, _said(tree, "bios_version"), facts.system_name(tree)
-    )
-    threads = facts.thread_count(tree) or None
-    machine = Machine(
-        identity=identity, processor=Processor(facts.processor_name(tree), None, threads),
-        origins={f"identity.{name}": Origin.SCANNED for name in ("maker", "model", "firmware", "system")}
-        | {"processor": Origin.SCANNED},
-    )  # fmt: skip
-    return Job(free_id(workspace, "this machine"), "This machine", machine, bench=LOCAL)
+def with_scan(job: Job, scan: Scan) -> Job:
+    """The record with everything filled in that it did not hold; what it holds is left to the person."""
+    return replace(job, machine=filled(job.machine, scan), scan=scan)
 
 
-def _said(tree: Tree, name: str) -> str:
-    """A field of the firmware's own description; placeholders count as absent."""
-    text = tree.text(f"/sys/class/dmi/id/{name}") or ""
-    return "" if text.lower() in PLACEHOLDERS else text
+def _named(workspace: Workspace, job: Job, scan: Scan) -> Job:
+    made = with_scan(replace(job, id=free_id(workspace, job.name)), scan)
+    if made.machine.identity.model:
+        return made
+    identity = replace(made.machine.identity, model=scan.text("processor.name") or job.name)
+    return replace(made, machine=replace(made.machine, identity=identity))

@@ -16,6 +16,7 @@ from pathlib import Path
 import numpy as np
 
 from brachium.core.arrays import ArrayProblem, FloatArray, frozen, time_axis
+from brachium.core.machine.scan import Scan
 from brachium.core.measure.run import Run, Series, Session, Trace
 from brachium.core.problems import ExpectedProblem, Problem, from_os_error
 from brachium.formats.atomic import write_atomically
@@ -27,10 +28,11 @@ VERSION = 1
 
 @dataclass(frozen=True)
 class ReadRun:
-    """A run as read; `damaged` names what could not be read, in words. The rest is whole."""
+    """A run as read; `damaged` names what could not be read, in words. `scan` is what the machine said of itself."""
 
     run: Run
     damaged: tuple[str, ...] = ()
+    scan: Scan | None = None
 
 
 def run_to_file_text(run: Run) -> str:

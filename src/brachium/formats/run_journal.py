@@ -9,10 +9,12 @@ from dataclasses import dataclass, field
 import numpy as np
 
 from brachium.core.arrays import frozen, time_axis
+from brachium.core.machine.scan import Scan
 from brachium.core.measure.run import Run, Series, Trace
 from brachium.core.problems import ExpectedProblem
 from brachium.formats.records import RunDocument, run_of
 from brachium.formats.run_file import ReadRun
+from brachium.formats.scan_plain import scan_from_plain
 from brachium_probe.journal import FORMAT, FORMAT_VERSION
 
 JOURNAL_SUFFIX = ".running.jsonl"
@@ -53,7 +55,18 @@ def run_from_journal(text: str, place: str) -> ReadRun:
     last = len(lines) if lines[-1] else len(lines) - 1
     damaged = tuple(f"line {n} cannot be read and is left out" for n in bad if n != last or end is not None)
     run = _run(head, sessions, checks, end, place)
-    return ReadRun(run, damaged)
+    return ReadRun(run, *_scan(head, place, damaged))
+
+
+def _scan(head: Line, place: str, damaged: tuple[str, ...]) -> tuple[tuple[str, ...], Scan | None]:
+    """(what is damaged, the scan); a scan that cannot be read does not take the run with it."""
+    found = head.get("scan")
+    if not isinstance(found, dict):
+        return damaged, None
+    try:
+        return damaged, scan_from_plain(found, place)
+    except ExpectedProblem as problem:
+        return (*damaged, f"the scan is left out: {problem.what}"), None
 
 
 def _head(raw: str, place: str) -> Line:

@@ -7,6 +7,7 @@ from decimal import Decimal
 from enum import StrEnum
 
 from brachium.core.machine.machine import Machine
+from brachium.core.machine.scan import Scan
 
 
 class Stage(StrEnum):
@@ -105,3 +106,5 @@ class Job:
     handed_over: str = ""
     bench: str = ""  # SIMULATED, LOCAL, IMPORTED, or empty: not connected
     setup: MeasureSetup = field(default_factory=MeasureSetup)
+    scan: Scan | None = None  # the last one
+    scan_kept: tuple[str, ...] = ()  # what a person kept against the scan, as key=seen

@@ -10,6 +10,7 @@ from typing import Literal
 class MemoryForm(StrEnum):
     DIMM = "DIMM"
     SO_DIMM = "SO-DIMM"
+    SOLDERED = "soldered"
 
 
 class MemoryGeneration(StrEnum):
@@ -17,6 +18,9 @@ class MemoryGeneration(StrEnum):
     DDR3 = "DDR3"
     DDR4 = "DDR4"
     DDR5 = "DDR5"
+    LPDDR3 = "LPDDR3"
+    LPDDR4 = "LPDDR4"
+    LPDDR5 = "LPDDR5"
 
 
 class DriveInterface(StrEnum):

@@ -19,6 +19,7 @@ from brachium.core.job.job import DataSafe, DataState, Job
 from brachium.core.machine.machine import Machine
 from brachium.ui.pages.page import Page
 from brachium.ui.pages.place_editor import PlaceEditor
+from brachium.ui.pages.scan_panel import ScanPanel
 from brachium.ui.pages.targets_editor import TargetsEditor
 from brachium.ui.widgets.fields import ChoiceField, LineField, Switch
 from brachium.ui.widgets.labels import label
@@ -26,6 +27,11 @@ from brachium.ui.widgets.labels import label
 if TYPE_CHECKING:
     from brachium.app.view import JobView
 
+ORIGINS = {
+    "maker": ("identity.maker", "identity.maker"), "model": ("identity.model", "identity.model"),
+    "serial": ("identity.serial", "identity.serial"), "firmware": ("identity.firmware", "firmware.version"),
+    "system": ("identity.system", "system.name"), "processor": ("processor", "processor.name"),
+}  # fmt: skip
 EXAMPLES = {
     "year": "A whole number such as 2014.",
     "budget": "An amount such as 150 or 149.50.",
@@ -80,6 +86,8 @@ class TakeInPage(Page):
         layout.addLayout(grid)
         self.targets = TargetsEditor(self.session)
         layout.addWidget(self.targets)
+        self.scan = ScanPanel(self.session)
+        layout.addWidget(self.scan)
         layout.addStretch(1)
 
     def _build_condition(self, layout: QVBoxLayout) -> None:
@@ -108,7 +116,14 @@ class TakeInPage(Page):
     def _field(self, key: str, name: str, hint: str) -> QWidget:
         field = LineField(name, lambda text, k=key: self._set(k, text), hint)  # type: ignore[misc]
         self._fields[key] = field
+        if key in ORIGINS:
+            field.edit.focused.connect(lambda k=key: self._explain_field(k))
         return field
+
+    def _explain_field(self, key: str) -> None:
+        job = self.session.job()
+        if job is not None:
+            self.session.explain(field_because(job, key, self._fields[key].caption.text()))
 
     def field(self, key: str) -> LineField:
         return self._fields[key]
@@ -131,6 +146,7 @@ class TakeInPage(Page):
         self.data.show_value(job.data_safe.state.name)
         self._data_note.setText(_data_words(job))
         self.targets.show_job(job)
+        self.scan.show_job(job)
         if not self.board.selected and machine.slots:
             self.board.selected = machine.slots[0].id
             self.editor.show_place(machine.slots[0].id)
@@ -227,6 +243,23 @@ def _data_words(job: Job) -> str:
     if safe.state is DataState.OPEN:
         return "Nothing is loaded or opened before this is settled."
     return f"{safe.state.value.capitalize()}, recorded {safe.when}."
+
+
+def field_because(job: Job, key: str, name: str) -> Because:
+    """Where a field of the record came from: origin, raw value, what it was read from."""
+    origin_key, scan_key = ORIGINS[key]
+    origin = job.machine.origin(origin_key)
+    seen = job.scan.field(scan_key) if job.scan is not None else None
+    facts = [Fact("in the record", _recorded(job.machine, key) or "nothing", origin)]
+    if seen is not None:
+        facts += [Fact("seen", str(seen.value), Origin.SCANNED), Fact("raw", seen.raw or "the same", Origin.SCANNED),
+                  Fact("read from", seen.source, Origin.SCANNED)]  # fmt: skip
+    text = "What a person recorded stands; a scan only fills what is empty, and asks where the two disagree."
+    return Because(name, "origin", text, tuple(facts), f"origin: {origin}", "Typing it, or taking what was seen.")
+
+
+def _recorded(machine: Machine, key: str) -> str:
+    return machine.processor.name if key == "processor" else str(getattr(machine.identity, key) or "")
 
 
 def data_because(job: Job) -> Because:

@@ -39,6 +39,7 @@ from brachium.ui.theme import theme
 
 if TYPE_CHECKING:
     from brachium.app.carrying import Carried
+    from brachium.core.machine.scan import Scan
     from brachium.ui.pages.empty_shop import EmptyShopPage
     from brachium.ui.pages.import_log import ImportPage
     from brachium.ui.pages.page import Page
@@ -310,9 +311,19 @@ class MainWindow(QMainWindow):
     # -- jobs that travel
 
     def take_this_machine(self) -> None:
+        """Scan off the window's thread, then make the record; one that is there already is shown."""
+        from brachium.app.local_job import scan_tree, this_machine
+
+        known = this_machine(self.session.workspace)
+        if known:
+            self.session.select_job(known)
+            return
+        self.session.workspace.lanes.submit("compute", scan_tree, self._take_scanned, self.session.report)
+
+    def _take_scanned(self, scan: Scan) -> None:
         from brachium.app.local_job import take_this_machine
 
-        self.session.select_job(take_this_machine(self.session.workspace))
+        self.session.select_job(take_this_machine(self.session.workspace, scan))
         self.session.select_stage(Stage.TAKE_IN)
 
     def ask_export(self) -> None:

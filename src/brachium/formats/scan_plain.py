@@ -1,0 +1,47 @@
+"""A scan's plain data, as the probe and `brachium scan` write it, checked on the way in."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass, field
+
+from pydantic import TypeAdapter, ValidationError
+
+from brachium.core.machine.scan import Absent, Scan, ScannedBattery, ScannedDrive, ScannedField, ScannedPlace
+from brachium.core.problems import ExpectedProblem
+from brachium.formats.records import said
+
+VERSION = 1
+
+
+@dataclass(frozen=True)
+class _Memory:
+    places: tuple[ScannedPlace, ...] = ()
+    max_bytes: int | None = None
+
+
+@dataclass(frozen=True)
+class _Document:
+    version: int
+    fields: tuple[ScannedField, ...] = ()
+    memory: _Memory = field(default_factory=_Memory)
+    drives: tuple[ScannedDrive, ...] = ()
+    batteries: tuple[ScannedBattery, ...] = ()
+    absent: tuple[Absent, ...] = ()
+    notes: tuple[str, ...] = ()
+
+
+_ADAPTER = TypeAdapter(_Document)
+
+
+def scan_from_plain(values: Mapping[str, object], place: str) -> Scan:
+    """Raises ExpectedProblem naming the first bad field, or a newer version."""
+    version = values.get("version")
+    if isinstance(version, int) and version > VERSION:
+        raise ExpectedProblem(f"this scan was made by a newer Brachium (version {version}, known is {VERSION})", place,
+                              "Update the program.")  # fmt: skip
+    try:
+        d = _ADAPTER.validate_python(dict(values))
+    except ValidationError as error:
+        raise said(error, place) from error
+    return Scan(d.fields, d.memory.places, d.drives, d.batteries, d.memory.max_bytes, d.absent, d.notes)

@@ -1,0 +1,124 @@
+"""A scan becomes a record: fills what is empty, keeps what a person said, asks where the two disagree."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+from pathlib import Path
+
+import pytest
+
+from brachium.app.local_job import scan_tree, with_scan
+from brachium.core.because import Origin
+from brachium.core.fit.engine import evaluate
+from brachium.core.fit.rules import ALL_RULES
+from brachium.core.job.job import Job
+from brachium.core.machine.machine import Machine, MachineKind, bandwidth_mb_s
+from brachium.core.machine.scan import (
+    Scan,
+    ScannedDrive,
+    ScannedField,
+    ScannedPlace,
+    differences,
+    filled,
+    link_mb_s,
+    machine_of,
+    taken,
+)
+from brachium.core.problems import ExpectedProblem
+from brachium.core.units import GIB
+from brachium.demo.newsroom import MACHINE
+from brachium.formats.scan_plain import scan_from_plain
+from brachium_probe.tree import Tree
+from tests.probe.test_scan import tree  # noqa: F401 - a whole laptop as a captured tree
+from tests.support.system_tree import SystemTree
+
+
+@pytest.fixture
+def scan(tree: SystemTree) -> Scan:  # noqa: F811
+    return scan_tree(Tree(str(tree.root)))
+
+
+def test_the_demo_laptop_read_from_its_tree_is_the_demo_laptop(scan: Scan) -> None:
+    machine = machine_of(scan)
+    assert machine.kind is MachineKind.LAPTOP and machine.identity.model == "Tern 14"
+    assert [s.label for s in machine.slots] == ["ChannelA-DIMM0", "ChannelB-DIMM0"]
+    assert [s.channel for s in machine.slots] == [0, 1] and machine.memory.published_max_bytes == 16 * GIB
+    assert machine.configuration().memory_bytes() == 4 * GIB, "one of two places filled"
+    assert bandwidth_mb_s(machine, machine.configuration()) == 12_800.0
+    bay = machine.bays[0]
+    assert (bay.link_mb_s, bay.max_height_mm) == (300.0, None), "the negotiated speed, and a height nobody knows"
+    assert machine.origin("identity.serial") is Origin.SCANNED and machine.origin("identity.year") is Origin.TYPED
+    verdicts = evaluate(ALL_RULES, machine, machine.configuration())
+    assert {v.rule for v in verdicts} >= {"MEM-FORM", "MEM-CHAN", "STO-IF"}
+
+
+def test_filling_keeps_what_a_person_said(scan: Scan) -> None:
+    typed = replace(Machine(), identity=replace(Machine().identity, model="Tern 14 rev 2"),
+                    origins={"identity.model": Origin.LABEL})  # fmt: skip
+    machine = filled(typed, scan)
+    assert machine.identity.model == "Tern 14 rev 2" and machine.origin("identity.model") is Origin.LABEL
+    assert machine.identity.serial == "OM-T14-20417" and len(machine.slots) == 2
+    whole = filled(MACHINE, scan)
+    assert (whole.slots, whole.bays, whole.fitted) == (MACHINE.slots, MACHINE.bays, MACHINE.fitted)
+
+
+def test_a_changed_machine_is_asked_about_and_taken_or_kept(scan: Scan) -> None:
+    record = machine_of(scan)
+    assert differences(record, scan) == ()
+    grown = replace(scan, places=(scan.places[0], replace(scan.places[1], size_bytes=8 * GIB, type="DDR3",
+                                                           speed_mts=1600)),
+                    fields=tuple(replace(f, value="1.20") if f.key == "firmware.version" else f for f in scan.fields),
+                    drives=(replace(scan.drives[0], size_bytes=480 * 10**9, rotational=False),))  # fmt: skip
+    found = {d.label: (d.recorded, d.seen) for d in differences(record, grown)}
+    assert found == {
+        "firmware": ("1.18", "1.20"),
+        "ChannelB-DIMM0": ("empty", "8 GiB DDR3-1600"),
+        "Drive sda": ("500 GB disk", "480 GB SSD"),
+    }
+    keys = [d.key for d in differences(record, grown)]
+    now = taken(record, grown, keys)
+    assert differences(now, grown) == () and now.configuration().memory_bytes() == 12 * GIB
+    assert record.configuration().memory_bytes() == 4 * GIB, "the record itself is never changed"
+
+
+def test_a_record_made_by_hand_is_compared_place_by_place(scan: Scan) -> None:
+    """Places of the demo's record have other names; two places on each side are taken in order."""
+    hand = replace(MACHINE, bays=MACHINE.bays[:1])
+    assert "Memory place 1" not in [d.label for d in differences(hand, scan)]
+    swapped = replace(scan, places=(replace(scan.places[0], size_bytes=0), scan.places[1]))
+    assert ("4 GiB DDR3-1600", "empty") in [(d.recorded, d.seen) for d in differences(hand, swapped)]
+
+
+@pytest.mark.parametrize(
+    ("drive", "rate"),
+    [
+        (ScannedDrive("sda", "SATA", link="1.5 Gbps", link_max="6.0 Gbps"), 150.0),
+        (ScannedDrive("sda", "SATA", link=None), None),
+        (ScannedDrive("nvme0n1", "NVMe", link="gen 1 x4", link_max="gen 3 x4"), 3940.0),
+        (ScannedDrive("nvme0n1", "NVMe"), None),
+    ],
+)
+def test_links_become_rates_or_stay_unknown(drive: ScannedDrive, rate: float | None) -> None:
+    assert link_mb_s(drive) == rate
+
+
+def test_odd_places_are_left_out_and_repeated_names_numbered() -> None:
+    place = ScannedPlace(1, 4 * GIB, "SO-DIMM", "DDR4", "DIMM", speed_mts=2666)
+    machine = machine_of(Scan(places=(place, replace(place, handle=2), ScannedPlace(3, None), ScannedPlace(4, 0))))
+    assert [s.label for s in machine.slots][:2] == ["Memory place 1", "Memory place 2"] and len(machine.fitted) == 2
+    assert machine_of(Scan(places=(ScannedPlace(1, 0),))).slots == (), "without any form there is no place to record"
+    soldered = machine_of(Scan(places=(ScannedPlace(1, 8 * GIB, "row of chips", "LPDDR4", speed_mts=3200),)))
+    assert soldered.slots[0].form == "soldered"
+
+
+def test_a_scan_of_another_version_or_with_wrong_fields_is_refused() -> None:
+    with pytest.raises(ExpectedProblem, match="newer Brachium"):
+        scan_from_plain({"version": 9}, "x")
+    with pytest.raises(ExpectedProblem, match=r"drives\.0"):
+        scan_from_plain({"version": 1, "drives": [{"name": 5}]}, "x")
+    job = with_scan(Job("a", "a", Machine()), Scan(fields=(ScannedField("identity.model", "Tern 14", "Tern 14", "x"),)))
+    assert job.machine.identity.model == "Tern 14" and job.scan is not None
+
+
+def test_an_empty_tree_changes_nothing(tmp_path: Path) -> None:
+    assert filled(MACHINE, scan_tree(Tree(str(tmp_path)))) == MACHINE
