@@ -13,13 +13,14 @@ import argparse
 import subprocess
 import sys
 import time
+from dataclasses import replace
 from pathlib import Path
 
 from brachium.app.comparing import compare_all
 from brachium.core.measure.comparison import Comparison
-from brachium.core.measure.run import Run
+from brachium.core.measure.run import Run, Session
 from brachium.core.measure.statistics import Word
-from brachium.core.measure.validity import settle_problem
+from brachium.core.measure.validity import burst_problem, settle_problem
 from brachium.formats.run_file import read_run_file
 from brachium.formats.run_journal import JOURNAL_SUFFIX
 
@@ -66,6 +67,19 @@ def _one(out: Path, drive: Path) -> bool:
     return True
 
 
+def judged(run: Run) -> Run:
+    """Validity judged anew from the traces, so that runs of an earlier build count alike."""
+    return replace(run, sessions=tuple(_session(s) for s in run.sessions))
+
+
+def _session(session: Session) -> Session:
+    load = session.trace.phase("load")
+    problem = burst_problem(session.trace.cut(load.start_s + 1.0, load.end_s)) if load is not None else ""
+    repeats = tuple(replace(r, valid=False, reason=problem) if problem and r.test == "sustained" else r
+                    for r in session.repeats)  # fmt: skip
+    return replace(session, repeats=repeats)
+
+
 def compare_pairs(runs: list[Run]) -> list[Comparison]:
     """Neighbours are paired; each pair learns its spread from all the others."""
     out = []
@@ -88,7 +102,7 @@ def main() -> None:
     given = parser.parse_args()
     again = 0 if given.only_compare else measure(given.folder, given.runs)
     runs = [read_run_file(p).run for p in sorted(given.folder.glob("null-*.json"))]
-    runs = [r for r in runs if usable(r)]
+    runs = [judged(r) for r in runs if usable(r)]
     print(f"{len(runs)} runs, {again} measured again because of background load")
     print("| pair | " + " | ".join(t.key for t in runs[0].tests) + " | claimed |")
     print("|---|" + "---|" * (len(runs[0].tests) + 1))

@@ -49,7 +49,9 @@ def machine_name(tree: Tree) -> str:
 
 def processor_name(tree: Tree) -> str:
     match = re.search(r"^model name\s*:\s*(.+)$", tree.text("/proc/cpuinfo") or "", re.MULTILINE)
-    return re.sub(r"\((R|TM)\)|CPU|Processor", "", match.group(1), flags=re.IGNORECASE).strip() if match else ""
+    if match is None:
+        return ""
+    return " ".join(re.sub(r"\((R|TM)\)|CPU|Processor", " ", match.group(1), flags=re.IGNORECASE).split())
 
 
 def thread_count(tree: Tree) -> int:

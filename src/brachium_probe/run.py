@@ -78,9 +78,9 @@ class ProbeRun:
             if name == "idle":
                 self._reason = self._calm(self._rows[first:])
             if name == "load":
-                self._end_load()
+                self._end_load(self._reason or self._beside(self._rows[first + 1 :]))
 
-    def _end_load(self) -> None:
+    def _end_load(self, reason: str) -> None:
         progress, wrong = self._group.progress(), self._group.wrong()
         self._group.kill()
         self._sampler.own_pids = []
@@ -89,7 +89,7 @@ class ProbeRun:
             return
         rates = [_second_half([(_float(x, "elapsed_s"), _float(x, "units")) for x in lines]) for lines in progress]
         if rates and all(r > 0 for r in rates):
-            self._journal.repeat("probe_sustained", sum(rates), not self._reason, self._reason)
+            self._journal.repeat("probe_sustained", sum(rates), not reason, reason)
 
     def _tests(self) -> None:
         for test in self._plan.tests():

@@ -9,15 +9,18 @@ import pytest
 from PySide6.QtCore import QMimeData, QPointF, Qt, QUrl
 from PySide6.QtGui import QDropEvent
 from PySide6.QtTest import QTest
-from PySide6.QtWidgets import QFileDialog
+from PySide6.QtWidgets import QFileDialog, QLabel, QPushButton
 from pytestqt.qtbot import QtBot
 
 from brachium.core.job.job import LOCAL, Stage
+from brachium.core.machine.scan import Absent, Scan, ScannedField
 from brachium.core.measure.run import PhaseStep
 from brachium.core.measure.tests import PROTOCOLS, QUICK
 from brachium.demo.newsroom import JOB_ID
 from brachium.formats.run_file import run_to_file_text, write_run_file
 from brachium.ui.pages.measure import MeasurePage
+from brachium.ui.pages.scan_panel import questions
+from brachium.ui.pages.take_in import TakeInPage
 from brachium.ui.run import make_window
 from tests.support.some_runs import some_run
 from tests.ui.conftest import Bench
@@ -163,3 +166,47 @@ def test_a_broken_file_is_said_and_nothing_changes(fresh: Bench, tmp_path: Path,
     fresh.until(lambda: name in fresh.window.next.texts()[0])
     assert fresh.window.session.workspace.job_ids() == before
     assert fresh.window.next.texts()[1], "there is a remedy"
+
+
+def test_a_second_scan_of_a_changed_machine_asks_what_is_true(here: Bench) -> None:
+    """Firmware and a field typed by hand disagree with what the machine now says; one is taken, one kept."""
+    session = here.window.session
+    page = here.window.pages[Stage.TAKE_IN]
+    assert isinstance(page, TakeInPage)
+    here.click_stage(Stage.TAKE_IN)
+    job = session.job()
+    assert job is not None and job.scan is not None
+    seen = (ScannedField("identity.serial", "OM-2", "OM-2 ", "SMBIOS type 1"),
+            ScannedField("firmware.version", "1.20", "1.20", "SMBIOS type 0"))  # fmt: skip
+    identity = replace(job.machine.identity, serial="OM-1", firmware="1.18")
+    scan = Scan(fields=seen, absent=(Absent("board.serial", "it may only be read as root", "sudo"),))
+    changed = replace(job, scan=scan, machine=replace(job.machine, identity=identity))
+    session.edit("x", changed)
+    here.settled()
+
+    def press(name: str) -> None:
+        found = [b for b in page.scan.findChildren(QPushButton) if b.accessibleName() == name and b.isVisible()]
+        assert len(found) == 1, name
+        QTest.mouseClick(found[0], Qt.MouseButton.LeftButton)
+        here.settled()
+
+    press("Take serial number: OM-2")
+    press("Keep firmware: 1.18")
+    job = session.job()
+    assert job is not None and job.machine.identity.serial == "OM-2" and job.machine.identity.firmware == "1.18"
+    assert questions(job) == (), "both are answered"
+    newer = replace(job, scan=replace(job.scan, fields=(replace(seen[1], value="1.21"),)))  # type: ignore[arg-type]
+    assert [q.seen for q in questions(newer)] == ["1.21"], "a new sighting asks again"
+    here.ctrl(Qt.Key.Key_Z)
+    here.settled()
+    undone = session.job()
+    assert undone is not None and [q.label for q in questions(undone)] == ["firmware"]
+    page.field("serial").edit.setFocus()
+    because = here.window.because.because()
+    assert because is not None and ("read from", "SMBIOS type 1") in [(f.label, f.value) for f in because.facts]
+    texts = [w.text() for w in page.scan.findChildren(QLabel)]
+    assert any("To fill it, sudo" in t for t in texts)
+    QTest.mouseClick(page.scan.scan, Qt.MouseButton.LeftButton)
+    here.until(
+        lambda: (j := session.job()) is not None and j.scan is not None and j.scan.field("system.name") is not None
+    )

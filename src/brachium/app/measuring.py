@@ -7,7 +7,7 @@ from collections.abc import Callable
 import numpy as np
 
 from brachium.app.recorder import Recorder, RunProgress
-from brachium.core.measure.run import Check, Protocol, Repeat, Run, TestSpec
+from brachium.core.measure.run import Check, Protocol, Repeat, Run, TestSpec, not_measured
 from brachium.core.measure.tests import TESTS
 from brachium.core.measure.validity import burst_problem, settle_problem
 from brachium.core.units import percent
@@ -71,7 +71,7 @@ class Runner:
 
     def _notes(self) -> tuple[str, ...]:
         stopped = (f"stopped: {self._halted}",) if self._halted else ()
-        return (*stopped, *(f"not measured here: {m.what}: {m.why}" for m in self._bench.missing()))
+        return (*stopped, *(not_measured(m.what, m.why) for m in self._bench.missing()))
 
     def _opening_s(self) -> float:
         return sum(self._bench.workload(k).expected_s() for k in self._bench.opening())
@@ -110,20 +110,21 @@ class Runner:
             busy = phase.name == "load"
             if busy:
                 self._bench.set_load(True)
+            start = self._bench.clock.now_s()
             finished = self._pass(phase.name, phase.duration_s, number)
             if busy:
                 self._bench.set_load(False)
-                self._keep_load(finished)
+                self._keep_load(finished, start)
             if not finished:
                 return False
         return self._short_tests(number)
 
-    def _keep_load(self, finished: bool) -> None:
+    def _keep_load(self, finished: bool, start_s: float) -> None:
         problem, score = self._bench.load_problem(), self._bench.sustained_score()
         if problem:
             self.recorder.add_check(Check("sustained", "Checksums under load", False, problem))
         elif finished and np.isfinite(score):
-            reason = self._settle_problem()
+            reason = self._settle_problem() or self._burst(start_s)
             self.recorder.add_repeat(Repeat("sustained", score, not reason, reason))
 
     def _short_tests(self, number: int) -> bool:

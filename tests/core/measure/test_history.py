@@ -2,13 +2,16 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
+
 import numpy as np
 import pytest
 
 from brachium.core.measure.comparison import compare_runs
 from brachium.core.measure.history import SHOP_DF, History, learn_spread, learn_spreads
+from brachium.core.measure.run import Check
 from brachium.core.measure.statistics import Spread, Word, adjusted, judge, ratio_of
-from brachium.core.measure.tests import spread_for
+from brachium.core.measure.tests import STANDARD, spread_for
 from tests.support.some_runs import some_run
 
 
@@ -86,10 +89,6 @@ def test_the_comparison_uses_what_was_learned_and_says_from_where() -> None:
 
 
 def test_another_protocol_or_machine_is_said() -> None:
-    from dataclasses import replace
-
-    from brachium.core.measure.tests import STANDARD
-
     before, after = some_run("a"), replace(some_run("b"), protocol=STANDARD)
     gain = compare_runs(before, after).gains[0]
     assert gain.result is None and "protocol differs: Quick 1, then Standard 1" in gain.excluded
@@ -97,3 +96,28 @@ def test_another_protocol_or_machine_is_said() -> None:
     assert [d.name for d in other.differences] == ["machine"] and other.gains[0].result is not None
     grown = compare_runs(before, some_run("d", machine="Kestrion M4-35, 4 threads, 15.5 GiB"))
     assert grown.differences == (), "more memory is what upgrades are for"
+
+
+def test_a_shared_processor_is_not_taken_for_steady_until_its_history_says_so() -> None:
+    shared = (Check("host", "Processor shared with other machines", False, "the host took 9 % away"),)
+    before, after = some_run("a", [[100.0, 101.0, 99.0]]), some_run("b", [[112.0, 113.0, 111.5]])
+    plain = compare_runs(before, after).gains[0]
+    careful = compare_runs(before, replace(after, checks=shared)).gains[0]
+    assert plain.judgement.word is Word.BETTER and careful.judgement.word is Word.CANNOT_TELL
+    assert careful.result is not None and careful.result.source == "stated default for a shared processor"
+    known = {"cpu_all": Spread(0.01, 20.0, 0.01, 60.0, "20 sessions of this machine")}
+    learned = compare_runs(before, replace(after, checks=shared), None, known).gains[0]
+    assert learned.judgement.word is Word.BETTER, "what the machine's own sessions showed outranks the assumption"
+
+
+def test_a_test_without_a_valid_repeat_says_why() -> None:
+    before, after = some_run("a"), some_run("b")
+    bad = tuple(replace(s, repeats=tuple(replace(r, valid=False, reason="background load: drive") for r in s.repeats))
+                for s in after.sessions)  # fmt: skip
+    assert compare_runs(before, replace(after, sessions=bad)).gains[0].excluded == (
+        "no valid repeat after, background load: drive")  # fmt: skip
+    failed = tuple(replace(s, repeats=()) for s in after.sessions)
+    wrong = (Check("cpu_all", "All threads, short", False, "3 wrong checksums"),)
+    text = compare_runs(before, replace(after, sessions=failed, checks=wrong)).gains[0].excluded
+    assert text == "it failed after: 3 wrong checksums"
+    assert compare_runs(before, replace(after, sessions=failed)).gains[0].excluded == "not measured after"

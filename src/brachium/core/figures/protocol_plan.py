@@ -8,7 +8,7 @@ from brachium.core.because import Because, Fact, Origin
 from brachium.core.figures.drawing import Drawing, Line, Region, Sketch, Text, dimension, path
 from brachium.core.figures.repeats import short_title
 from brachium.core.measure.run import Protocol, TestSpec
-from brachium.core.measure.statistics import Spread, smallest_provable
+from brachium.core.measure.statistics import STATED_DEFAULT, Spread, smallest_provable
 from brachium.core.units import minutes, percent, plain_seconds
 
 LEFT, RIGHT = 8.0, 10.0
@@ -89,7 +89,7 @@ def provable_list(
 
 def provable_because(test: TestSpec, protocol: Protocol, spread: Spread, gain: float) -> Because:
     """Why a test can prove a gain only from some size on."""
-    learned = Origin.ASSUMED if spread.source == "stated default" else Origin.LOGGED
+    learned = Origin.ASSUMED if spread.source == STATED_DEFAULT else Origin.LOGGED
     return Because(
         f"{test.title}: proves a gain from {percent(gain, 1)} on", "power of the comparison",
         "Repeats of one session share its offset, so a second session is worth more than many repeats. A gain of this "

@@ -122,6 +122,8 @@ def _lane(
 
 
 def _bounds(key: str, low: float, high: float) -> tuple[float, float]:
+    if key.endswith("_frac"):
+        return 0.0, 100.0 if high > 50.0 else float(np.ceil(max(high, 1.0) / 5.0) * 5.0)
     pad = 0.06 * max(high - low, 1e-6)
     step = {"temp_c": 5.0, "clock_mhz": 0.2, "power_w": 5.0, "fan_rpm": 200.0}.get(key, 0.1)
     bottom = np.floor((low - pad) / step) * step

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 
@@ -13,9 +13,20 @@ from brachium.core.heat.claims import HeatVerdict
 from brachium.core.measure.conditions import ALL_TESTS, Difference, differences
 from brachium.core.measure.heat_view import heat_traces
 from brachium.core.measure.run import Run, TestSpec
-from brachium.core.measure.statistics import Judgement, RatioResult, Spread, Word, adjusted, judge, ratio_of
+from brachium.core.measure.statistics import (
+    STATED_DEFAULT,
+    Judgement,
+    RatioResult,
+    Spread,
+    Word,
+    adjusted,
+    judge,
+    ratio_of,
+)
 from brachium.core.measure.tests import spread_for
 from brachium.core.units import number, percent, ratio_band
+
+SHARED_SPREAD = 0.08
 
 
 @dataclass(frozen=True)
@@ -54,7 +65,9 @@ def compare_runs(
     `spreads` is what the history of machine and shop taught, by test; `heat` a heat verdict that is known already.
     """
     found = (*_run_differences(before, after), *differences(before.conditions, after.conditions))
-    known = spreads or {}
+    known = dict(spreads or {})
+    if any(_is_shared(run) for run in (before, after)):
+        known = {t.key: _for_shared(known.get(t.key) or spread_for(t.key)) for t in before.tests}
     raw = [(t, *_ratio(t, before, after, found, known.get(t.key) or spread_for(t.key))) for t in before.tests]
     p_values = adjusted(tuple(r.p_value for _, r, _ in raw if r is not None))
     queue = list(p_values)
@@ -63,6 +76,17 @@ def compare_runs(
         p_adjusted = queue.pop(0) if result is not None else 1.0
         gains.append(_gain(test, result, reason, p_adjusted, before, after))
     return Comparison(before, after, tuple(gains), heat or heat_verdict(before, after, limit_c), found)
+
+
+def _is_shared(run: Run) -> bool:
+    return any(c.key == "host" and c.passed is False for c in run.checks)
+
+
+def _for_shared(spread: Spread) -> Spread:
+    """A machine whose host takes processor time away is not steady; until its own history says how much, assume so."""
+    if spread.source != STATED_DEFAULT:
+        return spread
+    return replace(spread, between=max(spread.between, SHARED_SPREAD), source="stated default for a shared processor")
 
 
 def _run_differences(before: Run, after: Run) -> tuple[Difference, ...]:
@@ -85,12 +109,24 @@ def _ratio(
         if test.key in difference.excludes or ALL_TESTS in difference.excludes:
             return None, f"{difference.name} differs: {difference.before}, then {difference.after}"
     other = after.test(test.key)
-    if other is None or not after.results(test.key) or not before.results(test.key):
+    for side, run in (("before", before), ("after", after)):
+        if not run.results(test.key):
+            return None, _no_result(test.key, run, side)
+    if other is None:
         return None, "not measured on both sides"
     if other.version != test.version:
         return None, f"workload version {test.version} against {other.version}"
     result = ratio_of(before.results(test.key), after.results(test.key), test.higher_is_better, spread)
     return result, "" if result is not None else "a result is not positive"
+
+
+def _no_result(key: str, run: Run, side: str) -> str:
+    """Why a run has nothing for a test: never measured, or every repeat invalid, or the test itself failed."""
+    reasons = [r.reason for s in run.sessions for r in s.repeats if r.test == key and not r.valid]
+    failed = [c.detail for c in run.checks if c.key == key and c.passed is False]
+    if reasons:
+        return f"no valid repeat {side}, {reasons[0]}"
+    return f"it failed {side}: {failed[0]}" if failed else f"not measured {side}"
 
 
 def _gain(test: TestSpec, result: RatioResult | None, reason: str, p_adjusted: float, before: Run, after: Run) -> Gain:

@@ -65,8 +65,8 @@ def differences(before: Conditions, after: Conditions) -> tuple[Difference, ...]
 
 def _room(before: Conditions, after: Conditions) -> list[Difference]:
     if before.room_c is None or after.room_c is None:
-        missing = "before" if before.room_c is None else "after"
-        text = f"the room temperature {missing} is not known: no heat claim"
+        missing = "" if before.room_c is after.room_c else " before" if before.room_c is None else " after"
+        text = f"the room temperature{missing} is not known: no heat claim"
         return [Difference("room", _deg(before.room_c), _deg(after.room_c), ("heat",), text)]
     gap = abs(before.room_c - after.room_c)
     if gap < 0.75:

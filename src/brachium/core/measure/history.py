@@ -13,7 +13,7 @@ import numpy as np
 
 from brachium.core.arrays import FloatArray
 from brachium.core.measure.run import Run
-from brachium.core.measure.statistics import Spread
+from brachium.core.measure.statistics import STATED_DEFAULT, Spread
 from brachium.core.measure.tests import spread_for
 from brachium.core.units import many
 
@@ -101,4 +101,4 @@ def _source(own: _Scatter, shop: _Scatter) -> str:
         parts.append(f"{many(own.sessions, 'session')} of this machine")
     if shop.sessions:
         parts.append(f"{many(shop.sessions, 'session')} of the shop")
-    return " and ".join(parts) or "stated default"
+    return " and ".join(parts) or STATED_DEFAULT

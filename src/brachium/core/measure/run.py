@@ -161,3 +161,17 @@ class Run:
         """Valid results of one test per session; sessions without any are left out."""
         per_session = (s.results(key) for s in self.sessions)
         return tuple(r for r in per_session if r.size)
+
+
+NOT_MEASURED = "not measured here: "
+
+
+def not_measured(what: str, why: str) -> str:
+    """The note of something that a run could not measure."""
+    return f"{NOT_MEASURED}{what}: {why}"
+
+
+def missing_of(run: Run) -> tuple[tuple[str, str], ...]:
+    """(what, why) of everything that a run says it could not measure."""
+    notes = (n.removeprefix(NOT_MEASURED).partition(": ") for n in run.notes if n.startswith(NOT_MEASURED))
+    return tuple((what, why) for what, _, why in notes)

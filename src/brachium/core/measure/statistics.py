@@ -15,6 +15,7 @@ import numpy as np
 from brachium.core.arrays import FloatArray
 
 UNSTEADY_SHARE = 0.5
+STATED_DEFAULT = "stated default"
 EQUIVALENCE_MARGIN = 0.05
 ALPHA = 0.05
 CONTRADICTION = 0.10
@@ -29,7 +30,7 @@ class Spread:
     between_df: float = 3.0
     within: float = 0.01
     within_df: float = 8.0
-    source: str = "stated default"
+    source: str = STATED_DEFAULT
 
 
 class Word(StrEnum):

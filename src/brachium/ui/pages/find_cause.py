@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from PySide6.QtCore import QSize
-from PySide6.QtWidgets import QHBoxLayout, QVBoxLayout
+from PySide6.QtWidgets import QHBoxLayout, QSizePolicy, QVBoxLayout, QWidget
 
 from brachium.app.figures import run_strand
 from brachium.app.view import JobView
@@ -13,10 +13,12 @@ from brachium.core.figures.cause_list import cause_list
 from brachium.core.figures.heat_stair import StairColumn, heat_stair
 from brachium.core.figures.traces import LANES, twin_traces
 from brachium.core.job.job import Job
+from brachium.core.measure.run import missing_of
+from brachium.ui.pages.measure_setup import MissingList
 from brachium.ui.pages.page import Page
 from brachium.ui.widgets.labels import label
 
-CAUSE_LANES = (*LANES[:2], ("io_stall_frac", "waiting", "share", 1.0))
+CAUSE_LANES = (*LANES[:2], ("io_stall_frac", "waiting", "%", 100.0))
 
 
 class FindCausePage(Page):
@@ -42,6 +44,11 @@ class FindCausePage(Page):
         self.stair = self.figure()
         self.stair.setMinimumSize(QSize(230, 236))
         right.addWidget(self.stair, 1)
+        self.missing = MissingList("What could not be judged")
+        right.addWidget(self.missing)
+        self._below = QWidget()
+        self._below.setSizePolicy(QSizePolicy.Policy.Preferred, QSizePolicy.Policy.Expanding)
+        right.addWidget(self._below, 1)
         columns.addLayout(left, 5)
         columns.addLayout(right, 3)
         self.body.addLayout(columns, 1)
@@ -53,9 +60,12 @@ class FindCausePage(Page):
                 figure.set_builder(None)
             return
         real = [c for c in view.causes if c.strength is not Strength.RULED_OUT]
-        first = real[0].title if real else "Nothing in the before-run holds this machine back"
+        blind = missing_of(view.before)
+        nothing = "No cause shows in what was sampled" if blind else "Nothing in the before-run holds this machine back"
+        first = real[0].title if real else nothing
         self.set_heading(f"{first}.", f"{len(real)} causes found, {len(view.causes) - len(real)} ruled out; "
                          f"shares are of the time of {view.profile.title.lower()}.")  # fmt: skip
+        self.causes.setVisible(bool(view.causes))
         self.causes.set_builder(lambda w, h: cause_list(view.causes, w))
         self.causes.fit_height()
         whole = run_strand(view.before, "before", False, job.machine.processor.limit_c)
@@ -63,6 +73,10 @@ class FindCausePage(Page):
         full = type(whole)(session, whole.onset_s, None, "before", False)
         self.traces.set_builder(lambda w, h: twin_traces((full,), w, h, CAUSE_LANES))
         reading = view.figures.reading
+        has_stair = reading is not None and reading.stair is not None
+        self.stair.setVisible(has_stair)
+        self.missing.show_lines(() if has_stair else blind)
+        self._below.setVisible(not has_stair)
         if reading is None or reading.stair is None:
             self._stair_title.setText("No heat stair: " + (reading.refusal if reading else "no temperature sampled"))
             self.stair.set_builder(None)

@@ -17,7 +17,7 @@ from brachium.core.figures.protocol_plan import protocol_plan, provable_because,
 from brachium.core.figures.repeats import repeat_dots
 from brachium.core.figures.traces import strand, twin_traces
 from brachium.core.job.job import CONNECTED, LOCAL, SIMULATED, Job
-from brachium.core.measure.run import Protocol, Run
+from brachium.core.measure.run import NOT_MEASURED, Protocol, Run, missing_of
 from brachium.core.measure.tests import PROTOCOLS, TESTS, spec_of
 from brachium.core.units import many, minutes, percent, seconds_left
 from brachium.ui.pages.measure_setup import MeasureSetupRow, MissingList
@@ -48,7 +48,7 @@ class MeasurePage(Page):
         self.traces = self.figure()
         self.traces.setMinimumWidth(420)
         left.addWidget(self.traces, 1)
-        self.missing = MissingList()
+        self.missing = MissingList("What it will not say")
         left.addWidget(self.missing)
         self._below = QWidget()
         self._below.setSizePolicy(QSizePolicy.Policy.Preferred, QSizePolicy.Policy.Expanding)
@@ -264,7 +264,10 @@ def _run_text(run: Run) -> str:
     text = ", ".join(p for p in parts if p)
     lines = [(text[:1].upper() + text[1:] + ".") if text else "No conditions were logged."]
     lines += [f"{k.title}: {k.detail}." for k in run.checks]
-    lines += [f"{n[:1].upper()}{n[1:]}." for n in run.notes]
+    lines += [f"{n[:1].upper()}{n[1:]}." for n in run.notes if not n.startswith(NOT_MEASURED)]
+    missing = [what for what, _ in missing_of(run)]
+    if missing:
+        lines.append(f"Not measured here: {', '.join(missing)}.")
     return "\n".join(lines)
 
 

@@ -6,7 +6,7 @@ from dataclasses import replace
 from pathlib import Path
 
 from PySide6.QtCore import Qt
-from PySide6.QtWidgets import QFileDialog, QGridLayout, QHBoxLayout, QWidget
+from PySide6.QtWidgets import QFileDialog, QGridLayout, QHBoxLayout, QSizePolicy, QWidget
 
 from brachium.core.job.job import Job
 from brachium.ui.session import Session
@@ -74,8 +74,9 @@ class MeasureSetupRow(QWidget):
 class MissingList(QWidget):
     """What cannot be measured or concluded, each with its reason and what would help."""
 
-    def __init__(self) -> None:
+    def __init__(self, title: str) -> None:
         super().__init__()
+        self._title = title
         self._grid = QGridLayout(self)
         self._grid.setContentsMargins(0, 10, 0, 0)
         self._grid.setHorizontalSpacing(16)
@@ -92,10 +93,14 @@ class MissingList(QWidget):
         clear(self._grid)
         if not lines:
             return
-        self._grid.addWidget(label("What it will not say", "section"), 0, 0, 1, 2)
+        self._grid.addWidget(label(self._title, "section"), 0, 0, 1, 2)
         last = ""
         for row, (what, why) in enumerate(lines, 1):
             top = Qt.AlignmentFlag.AlignTop
             self._grid.addWidget(label("" if what == last else what[:1].upper() + what[1:], "field"), row, 0, top)
-            self._grid.addWidget(label(why[:1].upper() + why[1:] + ".", "soft", True), row, 1)
+            words = label(why[:1].upper() + why[1:] + ".", "soft", True)
+            policy = QSizePolicy(QSizePolicy.Policy.Preferred, QSizePolicy.Policy.Minimum)
+            policy.setHeightForWidth(True)
+            words.setSizePolicy(policy)
+            self._grid.addWidget(words, row, 1)
             last = what

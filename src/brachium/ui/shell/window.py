@@ -125,7 +125,7 @@ class MainWindow(QMainWindow):
         self.next.stop_asked.connect(s.measure.stop)
         s.because_chosen.connect(self.because.show_because)
         s.job_selected.connect(self._job_selected)
-        s.stage_selected.connect(lambda _: self.show_page())
+        s.stage_selected.connect(self._stage_selected)
         s.job_edited.connect(self._job_edited)
         s.view_arrived.connect(self._view_arrived)
         s.run_started.connect(self._run_started)
@@ -175,6 +175,11 @@ class MainWindow(QMainWindow):
         self._opening = view is None
         self.show_page()
         self._show_rail()
+
+    def _stage_selected(self, _: object) -> None:
+        """Whoever chose a stage stays there, also when the first view of a job arrives later."""
+        self._opening = False
+        self.show_page()
 
     def _job_edited(self, job_id: str) -> None:
         if job_id == self.session.job_id:
