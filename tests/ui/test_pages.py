@@ -12,9 +12,10 @@ from PySide6.QtWidgets import QFileDialog, QLabel, QLineEdit, QPushButton
 from pytestqt.qtbot import QtBot
 
 from brachium.core.because import Because, Fact, Origin
-from brachium.core.job.job import IMPORTED, Stage
+from brachium.core.job.job import IMPORTED, Locks, Stage
 from brachium.ui.bug_dialog import BugDialog
 from brachium.ui.pages.choose import ChoosePage
+from brachium.ui.pages.closed_latch import ClosedLatchPage
 from brachium.ui.pages.empty_shop import EmptyShopPage
 from brachium.ui.pages.hand_over import HandOverPage
 from brachium.ui.pages.measure import MeasurePage
@@ -293,3 +294,60 @@ def test_a_bug_is_shown_with_details_to_copy(qtbot: QtBot) -> None:
     qtbot.addWidget(dialog)
     QTest.mouseClick(dialog.copy, Qt.MouseButton.LeftButton)
     assert QGuiApplication.clipboard().text() == "Traceback: something impossible"
+
+
+def test_a_backup_is_described_and_a_rescue_keeps_the_latches_shut(fresh: Bench) -> None:
+    page = fresh.window.pages[Stage.TAKE_IN]
+    assert isinstance(page, TakeInPage)
+    session = fresh.window.session
+    QTest.mouseClick(page.data.buttons["BACKED_UP"], Qt.MouseButton.LeftButton)
+    fresh.settled()
+    assert page.backup.isVisible()
+    QTest.keyClicks(page.backup.where.edit, "bench disk 2")
+    page.backup.where.edit.editingFinished.emit()
+    fresh.settled()
+    job, view = session.job(), session.view()
+    assert job is not None and job.data_safe.where == "bench disk 2" and view is not None
+    assert view.latches[Stage.MEASURE].open
+    QTest.mouseClick(page.data.buttons["RESCUE"], Qt.MouseButton.LeftButton)
+    fresh.settled()
+    view = session.view()
+    assert view is not None and not view.latches[Stage.MEASURE].open and not page.backup.isVisible()
+    assert "no other work before it is out" in page._data_note.text()
+
+
+def test_a_machine_that_does_not_start_says_what_may_be_claimed(fresh: Bench) -> None:
+    window, session = fresh.window, fresh.window.session
+    window.run_command("data.backed_up")
+    fresh.settled()
+    fresh.click_stage(Stage.MEASURE)
+    page = window.pages[Stage.MEASURE]
+    assert isinstance(page, MeasurePage)
+    QTest.mouseClick(page.no_start, Qt.MouseButton.LeftButton)
+    fresh.settled()
+    assert page._headline.text() == "No before: does not start" and page.missing.isVisible()
+    fresh.click_stage(Stage.FIND_CAUSE)
+    assert "No before" in window.pages[Stage.FIND_CAUSE]._headline.text()  # type: ignore[union-attr]
+    view = session.view()
+    assert view is not None and view.latches[Stage.CHOOSE].open
+    fresh.click_stage(Stage.MEASURE)
+    QTest.mouseClick(page.it_starts, Qt.MouseButton.LeftButton)
+    fresh.settled()
+    assert page._headline.text() == "No before-run yet"
+
+
+def test_locks_are_asked_for_at_the_latch_that_they_hold(done: Bench) -> None:
+    session = done.window.session
+    job = session.job()
+    assert job is not None
+    session.edit("x", replace(job, locks=Locks()))
+    done.settled()
+    done.click_stage(Stage.WORK)
+    page = done.window.stack.currentWidget()
+    assert isinstance(page, ClosedLatchPage) and "disk encryption, not asked yet" in page._subline.text().lower()
+    for _ in range(2):
+        answer = page.findChildren(QPushButton, options=Qt.FindChildOption.FindChildrenRecursively)
+        first = next(b for b in answer if b.text() == "There is none" and b.isVisible())
+        QTest.mouseClick(first, Qt.MouseButton.LeftButton)
+        done.settled()
+    assert done.window.stack.currentWidget() is done.window.pages[Stage.WORK]

@@ -35,7 +35,7 @@ def run_demo_job(shop: Path, say: Say) -> tuple[Workspace, JobView]:
         raise ExpectedProblem("this demo was already run", str(shop), "Name an empty folder.")
     job = workspace.job(JOB_ID)
     say(f"Take in      {job.name}: {job.goal}, {money(job.budget or 0)}")  # type: ignore[arg-type]
-    safe = DataSafe(DataState.BACKED_UP, "the bench", DAYS[0])
+    safe = DataSafe(DataState.BACKED_UP, "the bench", DAYS[0], "bench disk 2", "143 GB", "every file read back", True)
     workspace.edit("data state changed", replace(job, data_safe=safe))
     view = _measure(workspace, BEFORE, DAYS[0], say)
     for cause in view.causes:

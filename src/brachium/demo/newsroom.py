@@ -7,7 +7,7 @@ from decimal import Decimal
 
 from brachium.core.because import Origin
 from brachium.core.choose.predict import system_drive
-from brachium.core.job.job import SIMULATED, Job, Target
+from brachium.core.job.job import SIMULATED, Job, Locks, LockState, Target
 from brachium.core.machine.machine import (
     Configuration,
     DriveBay,
@@ -91,7 +91,7 @@ def newsroom_job() -> Job:
         "2026-11-27", TARGETS,
         ("Fan loud within a minute of work", "Light felt at the vents, cover screws all there",
          "Battery holds charge, not swollen", "Disk audible, no errors seen by the owner"),
-        bench=SIMULATED,
+        bench=SIMULATED, locks=Locks(LockState.NONE, LockState.NONE),
     )  # fmt: skip
 
 

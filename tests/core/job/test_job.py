@@ -9,8 +9,19 @@ import pytest
 from brachium.app.view import JobView
 from brachium.core.fit.verdict import Level
 from brachium.core.heat.claims import refused
-from brachium.core.job.job import IMPORTED, STAGES, DataSafe, DataState, Job, LatchLift, Stage, Target
-from brachium.core.job.latches import Progress, furthest, latches
+from brachium.core.job.job import (
+    IMPORTED,
+    STAGES,
+    DataSafe,
+    DataState,
+    Job,
+    LatchLift,
+    Locks,
+    LockState,
+    Stage,
+    Target,
+)
+from brachium.core.job.latches import Progress, furthest, latches, lock_questions
 from brachium.core.job.next_action import next_action
 from brachium.core.job.targets import judge_targets
 from brachium.core.job.verdict_words import headline, subline
@@ -96,3 +107,36 @@ def test_headline_without_any_claim(finished_view: JobView) -> None:
     assert comparison is not None
     nothing = replace(comparison, gains=(), heat=refused("before: no load phase found"))
     assert headline(nothing) == "No heat verdict: before: no load phase found."
+
+
+def test_a_machine_opened_to_rescue_its_data_may_neither_be_loaded_nor_worked_on() -> None:
+    rescue = replace(PLANNED, data_safe=replace(SAFE, state=DataState.RESCUE))
+    closed = latches(rescue, replace(WORKED, has_before=False))
+    assert "no load before it is out" in closed[Stage.MEASURE].missing
+    assert "only to rescue the data" in closed[Stage.WORK].missing and closed[Stage.WORK].remedy is Stage.TAKE_IN
+
+
+def test_a_machine_that_does_not_start_goes_on_without_a_before_run() -> None:
+    dead = replace(PLANNED, no_before="does not start")
+    opened = latches(dead, Progress(plan_level=Level.FITS, steps_open=3, steps_total=3))
+    assert all(opened[s].open for s in (Stage.MEASURE, Stage.FIND_CAUSE, Stage.CHOOSE, Stage.WORK))
+    assert not latches(PLANNED, Progress(plan_level=Level.FITS))[Stage.CHOOSE].open
+    assert next_action(replace(dead, plan=()), Progress(), 33.0, None).command == "go.choose"
+
+
+@pytest.mark.parametrize(
+    ("state", "touched", "asked"),
+    [
+        (LockState.NOT_ASKED, {"drive"}, ["encryption", "firmware_password"]),
+        (LockState.NONE, {"drive"}, []),
+        (LockState.HANDLED, {"board"}, []),
+        (LockState.SHUT, {"board"}, ["encryption", "firmware_password", "enrolment", "licence"]),
+        (LockState.NOT_ASKED, {"memory", "paste"}, []),
+    ],
+)
+def test_locks_are_asked_for_when_the_plan_touches_them(state: LockState, touched: set[str], asked: list[str]) -> None:
+    job = replace(PLANNED, locks=Locks(state, state, state, state))
+    progress = Progress(True, False, Level.FITS, 3, 3, frozenset(touched))
+    assert [q.key for q in lock_questions(job, progress)] == asked
+    missing = latches(job, progress)[Stage.WORK].missing
+    assert bool(missing) == bool(asked) and (not asked or "disk encryption" in missing)

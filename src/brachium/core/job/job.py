@@ -35,15 +35,47 @@ class DataState(StrEnum):
     OPEN = "not settled"
     BACKED_UP = "backed up and verified"
     NOT_NEEDED = "declared not needed"
+    RESCUE = "opened to rescue the data"
+
+    @property
+    def settled(self) -> bool:
+        """Whether anything may put the data at risk; a machine opened to rescue it may not."""
+        return self in (DataState.BACKED_UP, DataState.NOT_NEEDED)
 
 
 @dataclass(frozen=True)
 class DataSafe:
-    """The data-safe record; `who` and `when` are what the owner or technician signed for."""
+    """The data-safe record: what was settled, by whom and when; of a backup where it lies, its size, how verified.
+
+    `consent` says whether the owner agreed that files may be looked at.
+    """
 
     state: DataState = DataState.OPEN
     who: str = ""
     when: str = ""
+    where: str = ""
+    size: str = ""
+    verified: str = ""
+    consent: bool = False
+
+
+class LockState(StrEnum):
+    """What is known of a lock of the machine."""
+
+    NOT_ASKED = "not asked"
+    NONE = "there is none"
+    HANDLED = "there, key or code in hand"
+    SHUT = "there, and no key"
+
+
+@dataclass(frozen=True)
+class Locks:
+    """Locks that a change may shut for good: disk encryption, firmware password, enrolment, board-tied licence."""
+
+    encryption: LockState = LockState.NOT_ASKED
+    firmware_password: LockState = LockState.NOT_ASKED
+    enrolment: LockState = LockState.NOT_ASKED
+    licence: LockState = LockState.NOT_ASKED
 
 
 @dataclass(frozen=True)
@@ -106,5 +138,7 @@ class Job:
     handed_over: str = ""
     bench: str = ""  # SIMULATED, LOCAL, IMPORTED, or empty: not connected
     setup: MeasureSetup = field(default_factory=MeasureSetup)
+    locks: Locks = field(default_factory=Locks)
+    no_before: str = ""  # why there can be no before-run, such as "does not start"
     scan: Scan | None = None  # the last one
     scan_kept: tuple[str, ...] = ()  # what a person kept against the scan, as key=seen

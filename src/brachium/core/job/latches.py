@@ -6,18 +6,19 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 
 from brachium.core.fit.verdict import Level
-from brachium.core.job.job import IMPORTED, LOCAL, STAGES, DataState, Job, Stage
+from brachium.core.job.job import IMPORTED, LOCAL, STAGES, DataState, Job, LockState, Stage
 
 
 @dataclass(frozen=True)
 class Progress:
-    """What a job has to show beside its record: runs, the plan's worst verdict, steps still open."""
+    """What a job has to show beside its record: runs, the plan's worst verdict, open steps, what the plan touches."""
 
     has_before: bool = False
     has_after: bool = False
     plan_level: Level | None = None
     steps_open: int = 0
     steps_total: int = 0
+    touched: frozenset[str] = frozenset()
 
 
 @dataclass(frozen=True)
@@ -38,8 +39,8 @@ def latches(job: Job, progress: Progress) -> Mapping[Stage, Latch]:
     """The latch in front of every stage but the first, which has none."""
     checks = {
         Stage.MEASURE: (_before_measuring(job), Stage.TAKE_IN),
-        Stage.FIND_CAUSE: ("" if progress.has_before else "there is no before-run", Stage.MEASURE),
-        Stage.CHOOSE: ("" if progress.has_before else "no before-run: gains could not be predicted", Stage.MEASURE),
+        Stage.FIND_CAUSE: ("" if _begun(job, progress) else "there is no before-run", Stage.MEASURE),
+        Stage.CHOOSE: ("" if _begun(job, progress) else "no before-run: gains could not be predicted", Stage.MEASURE),
         Stage.WORK: (_before_work(job, progress), _work_remedy(job, progress)),
         Stage.PROVE: (_before_proof(progress), Stage.WORK),
         Stage.HAND_OVER: ("" if progress.has_after else "there is no after-run", Stage.PROVE),
@@ -63,15 +64,24 @@ def _before_measuring(job: Job) -> str:
         return "the machine's model is not recorded"
     if not job.machine.fitted and job.bench != LOCAL:
         return "nothing is recorded in the machine's places"
-    if job.data_safe.state is DataState.OPEN:
+    if job.data_safe.state is DataState.RESCUE:
+        return "the machine is open to rescue the data: no load before it is out"
+    if not job.data_safe.state.settled:
         return "the owner's data is not settled: a load test can finish off a failing drive"
     return ""
 
 
+def _begun(job: Job, progress: Progress) -> bool:
+    """A before-run, or the recorded reason why there can be none."""
+    return progress.has_before or bool(job.no_before)
+
+
 def _before_work(job: Job, progress: Progress) -> str:
-    if job.data_safe.state is DataState.OPEN:
+    if job.data_safe.state is DataState.RESCUE:
+        return "the machine is open only to rescue the data; settle it first"
+    if not job.data_safe.state.settled:
         return "the owner's data is not settled; nothing is opened before that"
-    if not progress.has_before:
+    if not _begun(job, progress):
         return "there is no before-run, and it cannot be taken afterwards"
     if not job.plan:
         return "nothing is chosen yet"
@@ -79,13 +89,44 @@ def _before_work(job: Job, progress: Progress) -> str:
         return "the plan holds a part that does not fit"
     if progress.plan_level is Level.NOT_KNOWN:
         return "the plan holds a part whose fit is not known"
-    return ""
+    asked = lock_questions(job, progress)
+    return f"{asked[0].missing}" if asked else ""
 
 
 def _work_remedy(job: Job, progress: Progress) -> Stage:
-    if job.data_safe.state is DataState.OPEN:
+    if not job.data_safe.state.settled:
         return Stage.TAKE_IN
-    return Stage.CHOOSE if progress.has_before else Stage.MEASURE
+    return Stage.CHOOSE if _begun(job, progress) else Stage.MEASURE
+
+
+@dataclass(frozen=True)
+class LockQuestion:
+    """A lock that the planned changes touch and that is not known to be harmless."""
+
+    key: str
+    title: str
+    missing: str
+
+
+_TOUCHED_BY = {
+    "encryption": ({"drive", "processor", "board", "firmware"}, "Disk encryption",
+                   "the recovery key of an encrypted disk must be in hand before this plan is done"),
+    "firmware_password": ({"drive", "processor", "board", "firmware"}, "Firmware password",
+                          "the firmware must open for the start order"),
+    "enrolment": ({"board", "processor"}, "Enrolment lock", "a former owner's enrolment may lock the machine"),
+    "licence": ({"board"}, "Licence tied to the board", "the system's licence may be tied to the old board"),
+}  # fmt: skip
+
+
+def lock_questions(job: Job, progress: Progress) -> tuple[LockQuestion, ...]:
+    """Locks to ask for now: those that the plan touches, unless they are absent or their key is in hand."""
+    out = []
+    for key, (kinds, title, missing) in _TOUCHED_BY.items():
+        state = getattr(job.locks, key)
+        if kinds & progress.touched and state in (LockState.NOT_ASKED, LockState.SHUT):
+            word = "not asked yet" if state is LockState.NOT_ASKED else "there is no key"
+            out.append(LockQuestion(key, title, f"{title[:1].lower()}{title[1:]}, {word}: {missing}"))
+    return tuple(out)
 
 
 def _before_proof(progress: Progress) -> str:

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from brachium.core.job.job import IMPORTED, LOCAL, DataState, Job, Stage
+from brachium.core.job.job import IMPORTED, LOCAL, Job, Stage
 from brachium.core.job.latches import Progress
 from brachium.core.units import minutes
 
@@ -30,10 +30,10 @@ def next_action(job: Job, progress: Progress, run_minutes: float, next_step: tup
         return NextAction("Save the hand-over report", "PDF and HTML; 2 min of yours", "report.save", Stage.HAND_OVER)
     if not model or not (job.machine.fitted or job.bench == LOCAL):
         return NextAction("Record the machine", "model and what sits in its places", "go.take_in", Stage.TAKE_IN)
-    if job.data_safe.state is DataState.OPEN and not progress.has_before:
+    if not job.data_safe.state.settled and not progress.has_before:
         return NextAction("Settle the owner's data", "backed up and verified, or declared not needed; 1 min of yours",
                           "data.backed_up", Stage.TAKE_IN)  # fmt: skip
-    if not progress.has_before:
+    if not progress.has_before and not job.no_before:
         return NextAction("Measure the before", f"{minutes(run_minutes)}, runs by itself; panel stays closed",
                           "measure.start", Stage.MEASURE)  # fmt: skip
     if not job.plan:

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from brachium.core.job.job import DataState, Job
+from brachium.core.job.job import Job
 from brachium.core.work.steps import Gate, Step
 
 
@@ -11,9 +11,13 @@ def gate_problem(step: Step, steps: tuple[Step, ...], job: Job, has_before: bool
     done = {entry.step_id for entry in job.steps_done}
     match step.gate:
         case Gate.DATA_SAFE:
-            return "" if job.data_safe.state is not DataState.OPEN else "the owner's data is not settled"
+            return "" if job.data_safe.state.settled else "the owner's data is not settled"
         case Gate.BEFORE_RUN:
-            return "" if has_before or _lifted(job) else "there is no before-run, and it cannot be taken afterwards"
+            return (
+                ""
+                if has_before or job.no_before or _lifted(job)
+                else "there is no before-run, and it cannot be taken afterwards"
+            )
         case Gate.OPENED:
             missing = [s.title for s in steps if s.id in ("power-off", "open") and s.id not in done]
             return f"first: {missing[0]}" if missing else ""

@@ -7,19 +7,24 @@ from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QRectF, QSize
 from PySide6.QtGui import QPainter, QPaintEvent
-from PySide6.QtWidgets import QHBoxLayout, QLineEdit, QWidget
+from PySide6.QtWidgets import QGridLayout, QHBoxLayout, QLineEdit, QWidget
 
 from brachium.app.workspace import now_text
 from brachium.core.because import Because
 from brachium.core.figures.verdict_shape import latch_shape
-from brachium.core.job.job import Job, LatchLift, Stage
+from brachium.core.job.job import Job, LatchLift, LockState, Stage
+from brachium.core.job.latches import LockQuestion, lock_questions
 from brachium.ui.pages.page import Page
 from brachium.ui.theme import theme
-from brachium.ui.widgets.labels import button, label
+from brachium.ui.widgets.fields import Switch
+from brachium.ui.widgets.labels import button, clear, label
 from brachium.ui.widgets.paint import paint_items
 
 if TYPE_CHECKING:
     from brachium.app.view import JobView
+
+
+LOCK_ANSWERS = tuple((s.name, s.value[:1].upper() + s.value[1:]) for s in LockState if s is not LockState.NOT_ASKED)
 
 
 class _LatchPicture(QWidget):
@@ -50,7 +55,14 @@ class ClosedLatchPage(Page):
         row.addWidget(self.go)
         row.addStretch(1)
         self.body.addLayout(row)
-        self.body.addSpacing(28)
+        self._questions = QGridLayout()
+        self._questions.setHorizontalSpacing(16)
+        self._questions.setVerticalSpacing(8)
+        self._questions.setColumnStretch(1, 1)
+        self._asked: tuple[LockQuestion, ...] = ()
+        self.body.addSpacing(8)
+        self.body.addLayout(self._questions)
+        self.body.addSpacing(20)
         self.body.addWidget(label("Or lift the latch with a written reason", "section"))
         self.body.addWidget(label("The reason stays in the log and on the report.", "soft"))
         line = QHBoxLayout()
@@ -77,6 +89,25 @@ class ClosedLatchPage(Page):
         latch = view.latches[self._stage]
         self.set_heading(f"{self._stage.value} is not open yet", f"{latch.missing[:1].upper()}{latch.missing[1:]}.")
         self.go.setText(f"Go to {latch.remedy.value}")
+        asked = lock_questions(job, view.progress) if self._stage is Stage.WORK and job.data_safe.state.settled else ()
+        self.go.setVisible(not asked)
+        if asked != self._asked:
+            self._asked = asked
+            self._ask(asked)
+
+    def _ask(self, asked: tuple[LockQuestion, ...]) -> None:
+        """Locks that the plan touches are asked for here, where they are in the way."""
+        clear(self._questions)
+        for row, question in enumerate(asked):
+            self._questions.addWidget(label(question.title, "section"), row, 0)
+            answers = Switch(LOCK_ANSWERS, lambda key, q=question: self._answer(q, key), question.title)  # type: ignore[misc]
+            self._questions.addWidget(answers, row, 1)
+
+    def _answer(self, question: LockQuestion, key: str) -> None:
+        job = self.session.job()
+        if job is not None:
+            locks = replace(job.locks, **{question.key: LockState[key]})
+            self.session.edit(f"{question.title.lower()}: {LockState[key].value}", replace(job, locks=locks))
 
     def default_because(self) -> Because | None:
         view = self.session.view()

@@ -55,7 +55,12 @@ class FindCausePage(Page):
 
     def show_job(self, job: Job, view: JobView | None) -> None:
         if view is None or view.before is None or view.figures is None:
-            self.set_heading("Find cause", "Reading the before-run…")
+            if job.no_before:
+                self.set_heading(
+                    f"No before: {job.no_before}", "Without a run no cause shows in figures; look and try."
+                )
+            else:
+                self.set_heading("Find cause", "Reading the before-run…")
             for figure in (self.causes, self.traces, self.stair):
                 figure.set_builder(None)
             return

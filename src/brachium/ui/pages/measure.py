@@ -27,6 +27,12 @@ from brachium.ui.widgets.labels import button, label
 
 LIVE_MS = 100
 WIDGET_MAX = 16_777_215  # what Qt takes for no limit
+NO_BEFORE_SAYS = (
+    ("May be claimed", "what the machine does after the work, as absolute figures"),
+    ("May be claimed", "targets met or not, by the after-run"),
+    ("Not", "any gain: there is nothing to compare with"),
+    ("Not", "what paste, cleaning or a part brought"),
+)
 SPEEDS: tuple[tuple[str, str], ...] = (("1", "1×"), ("60", "60×"), ("0", "Fastest"))
 
 
@@ -91,6 +97,11 @@ class MeasurePage(Page):
             bar.addWidget(caption)
             bar.addWidget(w)
         bar.addStretch(1)
+        tip = "Records that there can be no before-run; what can and cannot be claimed then is said"
+        self.no_start = button("It does not start", lambda: self._set_no_before("does not start"), "quiet", tip)
+        self.it_starts = button("It starts after all", lambda: self._set_no_before(""), "quiet")
+        bar.addWidget(self.no_start)
+        bar.addWidget(self.it_starts)
         return bar
 
     def show_job(self, job: Job, view: JobView | None) -> None:
@@ -109,10 +120,15 @@ class MeasurePage(Page):
         self.protocol.show_value(job.setup.protocol)
         self.setup.setVisible(job.bench == LOCAL and not mine)
         self.setup.show_job(job)
+        no_run = self.role == "before" and run is None and not mine
+        self.no_start.setVisible(no_run and not job.no_before)
+        self.it_starts.setVisible(no_run and bool(job.no_before))
         if mine:
             return
         if run is not None:
             self._show_run(job, run)
+        elif self.role == "before" and job.no_before:
+            self._show_no_before(job)
         elif connected and view is not None:
             self._show_plan(job, view)
         else:
@@ -145,6 +161,21 @@ class MeasurePage(Page):
         text = "" if connected else "This machine is not connected. Drop a before and an after log on the window."
         self.set_heading("No run yet", text)
         self._now.setText("A temperature, and power or utilisation, over idle, 10 minutes of load, cool-down.")
+
+    def _show_no_before(self, job: Job) -> None:
+        """The machine does not start: what may be claimed later, and what not."""
+        self.set_heading(f"No before: {job.no_before}", "A proper state; later stages are open, gains are not.")
+        self.traces.set_builder(None)
+        self.dots.set_builder(None)
+        self._show_missing(NO_BEFORE_SAYS, True)
+        self._dots_title.setText("")
+        self._now_title.setText("")
+        self._now.setText("")
+
+    def _set_no_before(self, reason: str) -> None:
+        job = self.session.job()
+        if job is not None:
+            self.session.edit("no before-run" if reason else "it starts after all", replace(job, no_before=reason))
 
     def _show_plan(self, job: Job, view: JobView) -> None:
         """What will be done, how long it takes, what it can prove and what will be missing."""

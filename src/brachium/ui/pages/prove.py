@@ -119,7 +119,8 @@ class ProvePage(QStackedWidget):
     def show_job(self, job: Job, view: JobView | None) -> None:
         active = self._session.measure.active
         measuring = active is not None and active.job_id == job.id
-        page: Page = self.after if measuring or view is None or view.after is None else self.comparison
+        alone = view is None or view.after is None or view.before is None
+        page: Page = self.after if measuring or alone else self.comparison
         self.setCurrentWidget(page)
         page.show_job(job, view)
 

@@ -15,8 +15,9 @@ from brachium.app.workspace import now_text
 from brachium.core.because import Because, Fact, Origin
 from brachium.core.choose.profile import PROFILES
 from brachium.core.figures.fit_board import BoardState, fit_board
-from brachium.core.job.job import DataSafe, DataState, Job
+from brachium.core.job.job import DataState, Job
 from brachium.core.machine.machine import Machine
+from brachium.ui.pages.backup_fields import BackupFields
 from brachium.ui.pages.page import Page
 from brachium.ui.pages.place_editor import PlaceEditor
 from brachium.ui.pages.scan_panel import ScanPanel
@@ -32,6 +33,7 @@ ORIGINS = {
     "serial": ("identity.serial", "identity.serial"), "firmware": ("identity.firmware", "firmware.version"),
     "system": ("identity.system", "system.name"), "processor": ("processor", "processor.name"),
 }  # fmt: skip
+DATA_CHOICES = (("OPEN", "Not settled"), ("BACKED_UP", "Backed up"), ("NOT_NEEDED", "Not needed"), ("RESCUE", "Rescue"))
 EXAMPLES = {
     "year": "A whole number such as 2014.",
     "budget": "An amount such as 150 or 149.50.",
@@ -99,8 +101,10 @@ class TakeInPage(Page):
         layout.addWidget(self.notes, 1)
         layout.addSpacing(6)
         layout.addWidget(label("The owner's data", "section"))
-        self.data = Switch([(s.name, s.value.capitalize()) for s in DataState], self._set_data, "The owner's data")
+        self.data = Switch(DATA_CHOICES, self._set_data, "The owner's data")
         layout.addWidget(self.data)
+        self.backup = BackupFields(self.session)
+        layout.addWidget(self.backup)
         self._data_note = label("", "soft", True)
         layout.addWidget(self._data_note)
 
@@ -144,6 +148,7 @@ class TakeInPage(Page):
         self._profile.show_value(job.profile_id)
         self.notes.show_lines(job.condition)
         self.data.show_value(job.data_safe.state.name)
+        self.backup.show_job(job)
         self._data_note.setText(_data_words(job))
         self.targets.show_job(job)
         self.scan.show_job(job)
@@ -199,7 +204,8 @@ class TakeInPage(Page):
         job = self.session.job()
         if job is not None:
             when = "" if DataState[key] is DataState.OPEN else now_text()
-            changed = replace(job, data_safe=DataSafe(DataState[key], "the bench", when))
+            safe = replace(job.data_safe, state=DataState[key], who=job.data_safe.who or "the bench", when=when)
+            changed = replace(job, data_safe=safe)
             self.session.edit("data state changed", changed)
             self.session.explain(data_because(changed))
 
@@ -242,6 +248,8 @@ def _data_words(job: Job) -> str:
     safe = job.data_safe
     if safe.state is DataState.OPEN:
         return "Nothing is loaded or opened before this is settled."
+    if safe.state is DataState.RESCUE:
+        return f"Opened to rescue the data, recorded {safe.when}: no load, no other work before it is out."
     return f"{safe.state.value.capitalize()}, recorded {safe.when}."
 
 
@@ -269,7 +277,9 @@ def data_because(job: Job) -> Because:
         "The owner's data comes first", "latch",
         "A load test can finish off a failing drive, and an opened machine can fail to come back. Backed up means "
         "copied and read back once.",
-        (Fact("state", safe.state.value, Origin.TYPED), Fact("recorded", safe.when or "not yet", Origin.TYPED)),
-        "the way to Measure is open" if safe.state is not DataState.OPEN else "the way to Measure is closed",
+        (Fact("state", safe.state.value, Origin.TYPED), Fact("recorded", safe.when or "not yet", Origin.TYPED),
+         *(Fact(name, value, Origin.TYPED) for name, value in (("lies on", safe.where), ("size", safe.size),
+                                                              ("verified by", safe.verified)) if value)),
+        "the way to Measure is open" if safe.state.settled else "the way to Measure is closed",
         "Choosing one of the two settled states.",
     )  # fmt: skip

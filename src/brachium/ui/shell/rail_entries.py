@@ -29,6 +29,8 @@ def _place(session: Session, job_id: str) -> tuple[str, str]:
         return GROUPS[4], "handed over"
     if view is None:
         return GROUPS[0], ""
+    if job.data_safe.state is DataState.RESCUE:
+        return GROUPS[0], "open to rescue the data"
     if job.data_safe.state is DataState.OPEN and job.machine.fitted:
         return GROUPS[3], "data not settled"
     return GROUPS[0], view.stage.value

@@ -8,7 +8,7 @@ from typing import TYPE_CHECKING
 from PySide6.QtWidgets import QApplication
 
 from brachium.app.workspace import now_text
-from brachium.core.job.job import CONNECTED, STAGES, DataSafe, DataState, Stage
+from brachium.core.job.job import CONNECTED, STAGES, DataState, Stage
 from brachium.ui.commands import Command
 from brachium.ui.theme import theme
 
@@ -108,7 +108,7 @@ def _redo(w: MainWindow) -> None:
 def _data_safe(w: MainWindow) -> None:
     job = w.session.job()
     if job is not None:
-        safe = DataSafe(DataState.BACKED_UP, "the bench", now_text())
+        safe = replace(job.data_safe, state=DataState.BACKED_UP, who="the bench", when=now_text())
         w.session.edit("data state changed", replace(job, data_safe=safe))
 
 
