@@ -15,6 +15,7 @@ from brachium.core.figures.verdict_shape import verdict_shape
 from brachium.core.fit.verdict import Level
 from brachium.core.job.job import STAGES, Stage
 from brachium.core.problems import ExpectedProblem, Problem
+from brachium.demo.newsroom import JOB_ID
 from brachium.ui.commands import Command, Registry
 from brachium.ui.pages.choose import ChoosePage
 from brachium.ui.pages.prove import ProvePage
@@ -381,3 +382,38 @@ def test_clicks_outside_regions_choose_nothing(done: Bench) -> None:
     before = page.offers.selected
     QTest.mouseClick(page.board, Qt.MouseButton.LeftButton, pos=QPoint(2, 2))
     assert page.offers.selected == before
+
+
+def test_machines_are_searched_archived_and_taken_in_as_a_batch(fresh: Bench) -> None:
+    window, session = fresh.window, fresh.window.session
+    sheet = window.ask_batch()
+    sheet.lines.setPlainText("\n".join(f"OM-{k}" for k in range(8)) + "\nOM-3")
+    QTest.mouseClick(sheet.take, Qt.MouseButton.LeftButton)
+    assert "line 9: OM-3 is there already (line 4)" in sheet.problem.text()
+    assert len(session.workspace.job_ids()) == 1, "nothing is taken in while a line is wrong"
+    sheet.lines.setPlainText("\n".join(f"OM-{k}" for k in range(8)))
+    QTest.mouseClick(sheet.take, Qt.MouseButton.LeftButton)
+    fresh.settled()
+    assert len(session.workspace.job_ids()) == 9 and session.job_id == "tern-14-om-0"
+
+    def shown() -> list[str]:
+        model = window.rail.model()
+        entries = [model.index(k, 0).data(Qt.ItemDataRole.UserRole) for k in range(model.rowCount())]
+        return [e.job_id for e in entries if e.job_id]
+
+    window.run_command("job.archive")
+    fresh.settled()
+    session.select_job(JOB_ID)
+    fresh.settled()
+    assert "tern-14-om-0" not in shown() and len(shown()) == 8
+    fresh.ctrl(Qt.Key.Key_F)
+    QTest.keyClicks(window.filter, "tern om-0")
+    assert shown() == ["tern-14-om-0"], "a search finds archived ones too"
+    session.select_job("tern-14-om-0")
+    window.run_command("job.archive")
+    window.filter.clear()
+    assert len(shown()) == 9
+    window.track.setFocus()
+    fresh.ctrl(Qt.Key.Key_Z)
+    job = session.job()
+    assert job is not None and job.archived, "undo takes it back"

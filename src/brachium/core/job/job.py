@@ -136,6 +136,7 @@ class Job:
     steps_done: tuple[StepDone, ...] = ()
     lifts: tuple[LatchLift, ...] = ()
     handed_over: str = ""
+    archived: str = ""  # when it was put away
     bench: str = ""  # SIMULATED, LOCAL, IMPORTED, or empty: not connected
     setup: MeasureSetup = field(default_factory=MeasureSetup)
     locks: Locks = field(default_factory=Locks)

@@ -20,7 +20,7 @@ from brachium.core.figures.theme import SPACE
 from brachium.ui.theme import theme
 
 Index = QModelIndex | QPersistentModelIndex
-GROUPS = ("On the bench", "Running by itself", "Waiting for parts", "Waiting for the owner", "Done")
+GROUPS = ("On the bench", "Running by itself", "Waiting for parts", "Waiting for the owner", "Done", "Archived")
 
 
 @dataclass(frozen=True)

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
 from functools import partial
 from pathlib import Path
 from typing import TYPE_CHECKING
@@ -12,6 +13,7 @@ from PySide6.QtWidgets import (
     QApplication,
     QFileDialog,
     QHBoxLayout,
+    QLineEdit,
     QMainWindow,
     QMenu,
     QStackedWidget,
@@ -19,6 +21,8 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
+from brachium.app.workspace import now_text
+from brachium.core.figures.theme import SPACE
 from brachium.core.job.job import Stage
 from brachium.core.problems import ExpectedProblem
 from brachium.core.units import many, seconds_left
@@ -44,9 +48,11 @@ if TYPE_CHECKING:
     from brachium.ui.pages.import_log import ImportPage
     from brachium.ui.pages.page import Page
     from brachium.ui.pages.prove import ProvePage
+    from brachium.ui.shell.batch_sheet import BatchSheet
 
 NARROW = 1180
 PROGRESS_MS = 200
+FEW_JOBS = 6
 
 
 class MainWindow(QMainWindow):
@@ -101,7 +107,7 @@ class MainWindow(QMainWindow):
         middle.addLayout(page_row, 1)
         centre = QHBoxLayout()
         centre.setSpacing(0)
-        centre.addWidget(self.rail)
+        centre.addLayout(self._rail_column())
         centre.addLayout(middle, 1)
         whole = QWidget()
         outer = QVBoxLayout(whole)
@@ -111,6 +117,28 @@ class MainWindow(QMainWindow):
         outer.addLayout(centre, 1)
         outer.addWidget(self.next)
         self.setCentralWidget(whole)
+
+    def _rail_column(self) -> QVBoxLayout:
+        """The rail below a line to search it, which shows once there is something to search."""
+        self.filter = QLineEdit()
+        self.filter.setPlaceholderText("Search machines")
+        self.filter.setAccessibleName("Search machines")
+        self.filter.setToolTip("Words of name, model, serial or goal; archived machines show too  (Ctrl+F)")
+        self.filter.setClearButtonEnabled(True)
+        self.filter.setFixedWidth(SPACE.rail - 1)
+        self.filter.textChanged.connect(lambda _: self._show_rail())
+        column = QVBoxLayout()
+        column.setSpacing(0)
+        column.addWidget(self.filter)
+        column.addWidget(self.rail, 1)
+        return column
+
+    def search_rail(self) -> None:
+        """Put the cursor into the search line."""
+        self.fold_rail(False)
+        self.filter.show()
+        self.filter.setFocus()
+        self.filter.selectAll()
 
     def _connect(self) -> None:
         s = self.session
@@ -204,7 +232,11 @@ class MainWindow(QMainWindow):
     _opening = True
 
     def _show_rail(self) -> None:
-        self.rail.set_entries(rail_entries(self.session), self.session.job_id)
+        self.rail.set_entries(rail_entries(self.session, self.filter.text()), self.session.job_id)
+        many_jobs = len(self.session.workspace.job_ids()) > FEW_JOBS
+        self.filter.setVisible(
+            not self.rail_folded and (many_jobs or bool(self.filter.text()) or self.filter.hasFocus())
+        )
 
     def _show_progress(self) -> None:
         live, active = self.session.measure.live(), self.session.measure.active
@@ -312,6 +344,31 @@ class MainWindow(QMainWindow):
             self.take_in(carried)
         if logs:
             self.open_logs(logs)
+
+    # -- records
+
+    def duplicate_record(self) -> None:
+        from brachium.app.records import duplicate
+
+        self.session.select_job(duplicate(self.session.workspace, self.session.job_id))
+        self.session.select_stage(Stage.TAKE_IN)
+
+    def archive_record(self) -> None:
+        """Put the record away, or take it out again; it stays where it is shown until another one is chosen."""
+        job = self.session.job()
+        if job is not None:
+            label = "taken out of the archive" if job.archived else "archived"
+            self.session.edit(label, replace(job, archived="" if job.archived else now_text()))
+            self.session.say(f"{job.name} is {label}.")
+
+    def ask_batch(self) -> BatchSheet:
+        """Ask for the serial numbers of a batch of machines like the selected one."""
+        from brachium.ui.shell.batch_sheet import BatchSheet
+
+        sheet = BatchSheet(self, self.session)
+        sheet.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
+        sheet.show()
+        return sheet
 
     # -- jobs that travel
 
@@ -423,6 +480,7 @@ class MainWindow(QMainWindow):
     def fold_rail(self, folded: bool) -> None:
         self.rail_folded = folded
         self.rail.set_folded(folded)
+        self._show_rail()
         self.header.set_folded(folded)
         self.next.set_folded(folded)
 

@@ -23,6 +23,7 @@ def register_commands(w: MainWindow) -> None:
 
 
 def _general(w: MainWindow) -> tuple[Command, ...]:
+    some = lambda: "" if w.session.job_id else "There is no machine yet."  # noqa: E731
     return (
         Command("next", "Do the next action", "Job", lambda: _next(w), "Ctrl+Return", "arrow-right"),
         Command("undo", "Undo", "Job", lambda: _undo(w), "Ctrl+Z", "undo-2",
@@ -30,8 +31,12 @@ def _general(w: MainWindow) -> tuple[Command, ...]:
         Command("redo", "Redo", "Job", lambda: _redo(w), "Ctrl+Shift+Z", "redo-2",
                 lambda: "" if w.session.workspace.redo_label(w.session.job_id) else "There is nothing to redo."),
         Command("machine.this", "Take this machine in", "Job", w.take_this_machine),
+        Command("job.duplicate", "Duplicate the record", "Job", w.duplicate_record, "", "copy", some),
+        Command("job.batch", "Take in a batch like this one…", "Job", lambda: _ignore(w.ask_batch()), "", "plus", some),
+        Command("job.archive", "Archive the record, or take it out", "Job", w.archive_record, "", "", some),
+        Command("rail.search", "Search machines", "Window", w.search_rail, "Ctrl+F", "search"),
         Command("job.export", "Export the job…", "Job", w.ask_export, "Ctrl+E", "file-text",
-                lambda: "" if w.session.job_id else "There is no job yet."),
+                some),
         Command("job.import", "Import a job or a run…", "Job", w.ask_import, "Ctrl+Shift+O", "import"),
         Command("log.import", "Import sensor logs…", "Job", w.ask_logs, "Ctrl+O", "import"),
         Command("find", "Find a machine, stage or command", "Window", lambda: _ignore(w.show_finder()), "Ctrl+J"),

@@ -1,0 +1,50 @@
+"""Records copied and put away: duplicates, batches of identical machines, the archive."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import replace
+
+from brachium.app.importing import free_id
+from brachium.app.workspace import Workspace
+from brachium.core.job.job import DataSafe, Job, Locks
+from brachium.core.problems import ExpectedProblem
+
+
+def copy_of(job: Job, job_id: str, name: str, serial: str = "") -> Job:
+    """A new record of an identical machine: what describes the model stays, what belongs to one machine does not."""
+    identity = replace(job.machine.identity, serial=serial)
+    return replace(
+        job, id=job_id, name=name, machine=replace(job.machine, identity=identity), data_safe=DataSafe(), locks=Locks(),
+        condition=(), plan=(), steps_done=(), lifts=(), handed_over="", archived="", no_before="", scan=None,
+        scan_kept=(),
+    )  # fmt: skip
+
+
+def duplicate(workspace: Workspace, job_id: str) -> str:
+    """A copy of a record without its runs; returns its id."""
+    job = workspace.job(job_id)
+    name = f"{job.name}, copy"
+    made = copy_of(job, free_id(workspace, name), name)
+    workspace.add_job(made)
+    return made.id
+
+
+def take_in_batch(workspace: Workspace, job_id: str, lines: Sequence[str]) -> tuple[str, ...]:
+    """One copy for every serial number (a line each). Raises ExpectedProblem naming the line that is there twice."""
+    serials = [(number, line.strip()) for number, line in enumerate(lines, 1) if line.strip()]
+    known = {workspace.job(j).machine.identity.serial: workspace.job(j).name for j in workspace.job_ids()}
+    seen: dict[str, str] = {k: v for k, v in known.items() if k}
+    for number, serial in serials:
+        if serial in seen:
+            raise ExpectedProblem(f"{serial} is there already ({seen[serial]})", f"line {number}",
+                                  "Take it out; nothing was taken in.")  # fmt: skip
+        seen[serial] = f"line {number}"
+    job = workspace.job(job_id)
+    out = []
+    for _, serial in serials:
+        name = f"{job.machine.identity.model or job.name} {serial}"
+        made = copy_of(job, free_id(workspace, name), name, serial)
+        workspace.add_job(made)
+        out.append(made.id)
+    return tuple(out)
