@@ -41,7 +41,7 @@ def report_content(view: JobView, today: str = "") -> ReportContent:
     return ReportContent(
         f"{job.name}: hand-over", " ".join(p for p in (identity.maker, identity.model, identity.serial) if p),
         today or date.today().isoformat(),
-        headline(comparison) if comparison else "No after-run: what the work brought is not shown.",
+        headline(comparison) if comparison else _alone(view),
         subline(comparison) if comparison else "", tuple(done),
         tuple(Row(t.target.title, t.words, t.figures) for t in view.targets), _cost(view), _heat(view),
         tuple(Row(d.name, f"{d.before}, then {d.after}", d.text) for d in comparison.differences) if comparison else (),
@@ -57,6 +57,14 @@ def write_report(view: JobView, folder: Path, today: str = "") -> ReportFiles:
     write_atomically(folder / "report.html", html.encode())
     write_atomically(folder / "report.pdf", pdf)
     return ReportFiles(folder / "report.html", folder / "report.pdf")
+
+
+def _alone(view: JobView) -> str:
+    """The headline of a job with one run or none."""
+    if view.after is not None:
+        why = f" ({view.job.no_before})" if view.job.no_before else ""
+        return f"No before-run{why}: the figures are those of the machine now, no gain is claimed."
+    return "No after-run: what the work brought is not shown."
 
 
 def comparison_html(comparisons: Sequence[Comparison]) -> str:
@@ -138,7 +146,7 @@ def _watch(view: JobView) -> tuple[str, ...]:
 def _limits(view: JobView) -> tuple[str, ...]:
     comparison = view.comparison
     if comparison is None:
-        return ("Without an after-run no gain is claimed.",)
+        return (f"Without {'a before' if view.after is not None else 'an after'}-run no gain is claimed.",)
     out = list(comparison.heat.warnings)
     if comparison.heat.stairs is not None:
         out.append("The step from chip to heatsink holds die, spreader and plate too; only its change speaks of paste.")

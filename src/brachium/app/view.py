@@ -20,7 +20,7 @@ from brachium.core.heat.claims import HeatVerdict
 from brachium.core.job.job import Job, Stage
 from brachium.core.job.latches import Latch, Progress, furthest, latches
 from brachium.core.job.next_action import NextAction, next_action
-from brachium.core.job.targets import TargetResult, judge_targets
+from brachium.core.job.targets import TargetResult, judge_alone, judge_targets
 from brachium.core.measure.comparison import Comparison, compare_runs, heat_verdict
 from brachium.core.measure.history import History, learn_spreads
 from brachium.core.measure.run import Protocol, Run
@@ -165,12 +165,20 @@ def compute_view(
         job, before, after, profile, figures,
         rank_causes(job.machine, figures, profile) if figures else (),
         offers, own, predict(job.machine, chosen, profile, figures) if figures else None, _cost(job, chosen, steps),
-        steps, comparison, judge_targets(job.targets, comparison) if comparison else (), progress,
+        steps, comparison, _targets(job, comparison, after, limit), progress,
         latches(job, progress), furthest(job, progress),
         next_action(job, progress, run_minutes, (upcoming.title, upcoming.attended_min) if upcoming else None),
         {t.key: known.get(t.key) or spread_for(t.key) for t in TESTS}, protocol_of(job), *offered_here(job),
         run_minutes,
     )  # fmt: skip
+
+
+def _targets(
+    job: Job, comparison: Comparison | None, after: Run | None, limit_c: float | None
+) -> tuple[TargetResult, ...]:
+    if comparison is not None:
+        return judge_targets(job.targets, comparison)
+    return judge_alone(job.targets, after, limit_c) if after is not None else ()
 
 
 def _offer(job: Job, candidate: Candidate, chosen: tuple[Candidate, ...]) -> Offer:

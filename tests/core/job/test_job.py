@@ -23,7 +23,7 @@ from brachium.core.job.job import (
 )
 from brachium.core.job.latches import Progress, furthest, latches, lock_questions
 from brachium.core.job.next_action import next_action
-from brachium.core.job.targets import judge_targets
+from brachium.core.job.targets import judge_alone, judge_targets
 from brachium.core.job.verdict_words import headline, subline
 from brachium.core.machine.machine import Machine
 from brachium.demo.newsroom import newsroom_job
@@ -107,6 +107,16 @@ def test_headline_without_any_claim(finished_view: JobView) -> None:
     assert comparison is not None
     nothing = replace(comparison, gains=(), heat=refused("before: no load phase found"))
     assert headline(nothing) == "No heat verdict: before: no load phase found."
+
+
+def test_targets_are_judged_by_an_after_run_alone(finished_view: JobView) -> None:
+    assert finished_view.after is not None
+    found = {r.target.key: r for r in judge_alone(finished_view.job.targets, finished_view.after, 95.0)}
+    assert found["start_up"].met is True and found["start_up"].before is None
+    assert found["start_up"].figures == "15.3 s" and found["held_back"].figures == "0 %"
+    hard = judge_alone((Target("start_up", "fast", 5.0, "s", True), Target("battery", "long", 5.0, "h", False)),
+                       finished_view.after, 95.0)  # fmt: skip
+    assert [r.met for r in hard] == [False, None]
 
 
 def test_a_machine_opened_to_rescue_its_data_may_neither_be_loaded_nor_worked_on() -> None:

@@ -4,8 +4,14 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
+import numpy as np
+
+from brachium.core.heat.throttle import find_throttling
+from brachium.core.heat.trace import find_load
 from brachium.core.job.job import Target
 from brachium.core.measure.comparison import Comparison
+from brachium.core.measure.heat_view import heat_traces
+from brachium.core.measure.run import Run
 from brachium.core.units import number
 
 
@@ -24,9 +30,11 @@ class TargetResult:
 
     @property
     def figures(self) -> str:
-        if self.before is None or self.after is None:
+        if self.after is None:
             return ""
         digits = 2 if self.target.unit == "%" else 3
+        if self.before is None:
+            return f"{number(self.after, digits)} {self.target.unit}".strip()
         return f"{number(self.before, digits)}, then {number(self.after, digits)} {self.target.unit}".strip()
 
 
@@ -35,8 +43,27 @@ def judge_targets(targets: tuple[Target, ...], comparison: Comparison) -> tuple[
     return tuple(_judge(t, comparison) for t in targets)
 
 
+def judge_alone(targets: tuple[Target, ...], after: Run, limit_c: float | None) -> tuple[TargetResult, ...]:
+    """Judge each target by an after-run without a before: met or not, with no word on what changed."""
+    return tuple(_decided(t, None, _figure_alone(t.key, after, limit_c)) for t in targets)
+
+
+def _figure_alone(key: str, run: Run, limit_c: float | None) -> float | None:
+    traces = heat_traces(run, limit_c)
+    if key == "peak_c":
+        return max((float(np.nanmax(t.temp_c)) for t in traces), default=None)
+    if key == "held_back":
+        loads = [(t, load) for t in traces if (load := find_load(t)) is not None]
+        return max((100.0 * find_throttling(t, load).share for t, load in loads), default=None)
+    results = run.results(key)
+    return float(np.median(np.concatenate(results))) if results else None
+
+
 def _judge(target: Target, comparison: Comparison) -> TargetResult:
-    before, after = _figures(target.key, comparison)
+    return _decided(target, *_figures(target.key, comparison))
+
+
+def _decided(target: Target, before: float | None, after: float | None) -> TargetResult:
     met = None if after is None else (after <= target.limit if target.at_most else after >= target.limit)
     return TargetResult(target, before, after, met)
 

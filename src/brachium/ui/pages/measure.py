@@ -121,12 +121,16 @@ class MeasurePage(Page):
         self.setup.setVisible(job.bench == LOCAL and not mine)
         self.setup.show_job(job)
         no_run = self.role == "before" and run is None and not mine
+        dead = no_run and bool(job.no_before)
+        self.traces.setVisible(not dead)
+        for w in (self.start, self.protocol, self._protocol_label, self.speed, self._speed_label, self.setup):
+            w.setVisible(w.isVisibleTo(self) and not dead)
         self.no_start.setVisible(no_run and not job.no_before)
         self.it_starts.setVisible(no_run and bool(job.no_before))
         if mine:
             return
         if run is not None:
-            self._show_run(job, run)
+            self._show_run(job, run, view)
         elif self.role == "before" and job.no_before:
             self._show_no_before(job)
         elif connected and view is not None:
@@ -167,7 +171,8 @@ class MeasurePage(Page):
         self.set_heading(f"No before: {job.no_before}", "A proper state; later stages are open, gains are not.")
         self.traces.set_builder(None)
         self.dots.set_builder(None)
-        self._show_missing(NO_BEFORE_SAYS, True)
+        self.missing.show_lines(NO_BEFORE_SAYS, "What may be claimed later")
+        self._below.setVisible(True)
         self._dots_title.setText("")
         self._now_title.setText("")
         self._now.setText("")
@@ -201,7 +206,7 @@ class MeasurePage(Page):
             "temperatures under load, start-up from the old drive, the owner's task as it was."
         )
 
-    def _show_run(self, job: Job, run: Run) -> None:
+    def _show_run(self, job: Job, run: Run, view: JobView | None) -> None:
         held = run.conditions
         room = f"room {held.room_c:.1f} °C" if held.room_c is not None else "room not known"
         self.set_heading(
@@ -215,7 +220,9 @@ class MeasurePage(Page):
         self.dots.set_builder(lambda w, h: _dots(run, w, h, self.role == "after"))
         self._dots_title.setText("Repeats, by session" if run.tests else "The log holds no tests, only sensors")
         self._now_title.setText("Conditions and checks" if run.checks else "Conditions")
-        self._now.setText(_run_text(run))
+        targets = view.targets if view is not None and view.before is None else ()
+        judged = [f"{t.words[:1].upper()}{t.words[1:]}: {t.target.title} ({t.figures})." for t in targets if t.figures]
+        self._now.setText("\n".join([*judged, _run_text(run)]))
 
     def _start(self) -> None:
         self.session.start_run(self.role, self.chosen_speed())

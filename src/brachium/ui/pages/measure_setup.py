@@ -82,18 +82,18 @@ class MissingList(QWidget):
         self._grid.setHorizontalSpacing(16)
         self._grid.setVerticalSpacing(5)
         self._grid.setColumnStretch(1, 1)
-        self._shown: tuple[tuple[str, str], ...] = ()
+        self._shown: object = None
 
-    def show_lines(self, lines: tuple[tuple[str, str], ...]) -> None:
-        """(what, why) pairs; nothing is shown for none."""
+    def show_lines(self, lines: tuple[tuple[str, str], ...], title: str = "") -> None:
+        """(what, why) pairs under the list's title or another one; nothing is shown for none."""
         self.setVisible(bool(lines))
-        if lines == self._shown:
+        if (lines, title) == self._shown:
             return
-        self._shown = lines
+        self._shown = (lines, title)
         clear(self._grid)
         if not lines:
             return
-        self._grid.addWidget(label(self._title, "section"), 0, 0, 1, 2)
+        self._grid.addWidget(label(title or self._title, "section"), 0, 0, 1, 2)
         last = ""
         for row, (what, why) in enumerate(lines, 1):
             top = Qt.AlignmentFlag.AlignTop

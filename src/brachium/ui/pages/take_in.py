@@ -97,7 +97,7 @@ class TakeInPage(Page):
         layout.addWidget(label("Condition as it came in", "section"))
         self.notes = _Notes(self._set_condition)
         self.notes.setAccessibleName("Condition notes, one per line")
-        self.notes.setMinimumHeight(76)
+        self.notes.setMinimumHeight(60)
         layout.addWidget(self.notes, 1)
         layout.addSpacing(6)
         layout.addWidget(label("The owner's data", "section"))
@@ -111,7 +111,7 @@ class TakeInPage(Page):
     def _build_places(self, layout: QVBoxLayout) -> None:
         layout.addWidget(label("What sits in its places", "section"))
         self.board = self.figure()
-        self.board.setMinimumSize(QSize(330, 250))
+        self.board.setMinimumSize(QSize(330, 236))
         layout.addWidget(self.board, 3)
         self.editor = PlaceEditor(self.session)
         self.board.chosen.connect(lambda region: self.editor.show_place(region.id))
@@ -150,6 +150,7 @@ class TakeInPage(Page):
         self.data.show_value(job.data_safe.state.name)
         self.backup.show_job(job)
         self._data_note.setText(_data_words(job))
+        self._data_note.setVisible(job.data_safe.state is not DataState.BACKED_UP)
         self.targets.show_job(job)
         self.scan.show_job(job)
         if not self.board.selected and machine.slots:
@@ -226,7 +227,7 @@ class _Notes(QPlainTextEdit):
             self.setPlainText("\n".join(lines))
 
     def sizeHint(self) -> QSize:
-        return QSize(200, 84)
+        return QSize(200, 64)
 
     def focusOutEvent(self, event: object) -> None:
         super().focusOutEvent(event)  # type: ignore[arg-type]
