@@ -175,7 +175,7 @@ def test_hand_over_is_marked_and_taken_back(done: Bench) -> None:
     done.click_stage(Stage.HAND_OVER)
     page = done.window.pages[Stage.HAND_OVER]
     assert isinstance(page, HandOverPage)
-    assert "87.87 EUR" in page.preview.toPlainText() and "What to watch" in page.preview.toPlainText()
+    assert "91.87 EUR" in page.preview.toPlainText() and "What to watch" in page.preview.toPlainText()
     QTest.mouseClick(page.hand, Qt.MouseButton.LeftButton)
     done.settled()
     assert page.hand.text() == "Take hand-over back"
@@ -351,3 +351,63 @@ def test_locks_are_asked_for_at_the_latch_that_they_hold(done: Bench) -> None:
         QTest.mouseClick(first, Qt.MouseButton.LeftButton)
         done.settled()
     assert done.window.stack.currentWidget() is done.window.pages[Stage.WORK]
+
+
+def test_findings_are_pinned_changed_and_stop_the_job(fresh: Bench) -> None:
+    window, session = fresh.window, fresh.window.session
+    window.run_command("data.backed_up")
+    window.run_command("condition.show")
+    fresh.settled()
+    page = window.pages[Stage.TAKE_IN]
+    assert isinstance(page, TakeInPage) and page.condition.isVisible() and not page._record.isVisible()
+    panel = page.condition
+    fresh.click_region(panel.map, "zone:battery")
+    assert panel.zone_title.text() == "Battery"
+    panel.add.box.setCurrentIndex(panel.add.box.findData("cell"))
+    panel.add.box.activated.emit(panel.add.box.currentIndex())
+    fresh.settled()
+    view = session.view()
+    assert view is not None and not view.latches[Stage.MEASURE].open
+    assert "Swollen cell stops the job" in panel.sums.text() and window.next.texts()[0] == "Swollen cell: stop"
+    fresh.click_stage(Stage.MEASURE)
+    latch = window.stack.currentWidget()
+    assert isinstance(latch, ClosedLatchPage) and not latch.reason.isVisible(), "no reason lifts this"
+    fresh.click_stage(Stage.TAKE_IN)
+    remove = next(b for b in panel.findChildren(QPushButton) if b.accessibleName() == "Take Swollen cell out")
+    QTest.mouseClick(remove, Qt.MouseButton.LeftButton)
+    fresh.settled()
+    view = session.view()
+    assert view is not None and view.latches[Stage.MEASURE].open and "8 min more work" in panel.sums.text()
+    fresh.click_region(panel.map, "zone:vents")
+    bad = next(b for b in panel.findChildren(QPushButton) if b.accessibleName() == "Felted lint: Bad")
+    QTest.mouseClick(bad, Qt.MouseButton.LeftButton)
+    fresh.settled()
+    assert "30 min more work" in panel.sums.text()
+
+
+def test_tests_before_opening_are_pressed_through_their_outcomes(fresh: Bench) -> None:
+    window, session = fresh.window, fresh.window.session
+    window.run_command("condition.show")
+    page = window.pages[Stage.TAKE_IN]
+    assert isinstance(page, TakeInPage)
+
+    def press(wanted: str) -> None:
+        names = [
+            b for b in page.condition.findChildren(QPushButton) if b.accessibleName().startswith("Lid and hinges: ")
+        ]
+        assert [b.accessibleName() for b in names if b.isVisible()] == [f"Lid and hinges: {wanted}"]
+        QTest.mouseClick(next(b for b in names if b.isVisible()), Qt.MouseButton.LeftButton)
+        fresh.settled()
+
+    for outcome in ("not tried", "works", "fails", "not there"):
+        press(outcome)
+    job = session.job()
+    assert job is not None and "lid" not in [r.id for r in job.tried], "round to not tried"
+    fresh.ctrl(Qt.Key.Key_Z)
+    fresh.settled()
+    job = session.job()
+    assert job is not None and ("lid", "not there") in [(r.id, r.outcome) for r in job.tried]
+    page.condition.kind.box.setCurrentIndex(page.condition.kind.box.findData("tower"))
+    page.condition.kind.box.activated.emit(page.condition.kind.box.currentIndex())
+    fresh.settled()
+    assert page.condition.map.region("zone:supply") is not None

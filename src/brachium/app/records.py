@@ -15,10 +15,24 @@ def copy_of(job: Job, job_id: str, name: str, serial: str = "") -> Job:
     """A new record of an identical machine: what describes the model stays, what belongs to one machine does not."""
     identity = replace(job.machine.identity, serial=serial)
     return replace(
-        job, id=job_id, name=name, machine=replace(job.machine, identity=identity), data_safe=DataSafe(), locks=Locks(),
-        condition=(), plan=(), steps_done=(), lifts=(), handed_over="", archived="", no_before="", scan=None,
+        job,
+        id=job_id,
+        name=name,
+        machine=replace(job.machine, identity=identity),
+        data_safe=DataSafe(),
+        locks=Locks(),
+        condition=(),
+        findings=(),
+        tried=(),
+        plan=(),
+        steps_done=(),
+        lifts=(),
+        handed_over="",
+        archived="",
+        no_before="",
+        scan=None,
         scan_kept=(),
-    )  # fmt: skip
+    )
 
 
 def duplicate(workspace: Workspace, job_id: str) -> str:
@@ -37,8 +51,9 @@ def take_in_batch(workspace: Workspace, job_id: str, lines: Sequence[str]) -> tu
     seen: dict[str, str] = {k: v for k, v in known.items() if k}
     for number, serial in serials:
         if serial in seen:
-            raise ExpectedProblem(f"{serial} is there already ({seen[serial]})", f"line {number}",
-                                  "Take it out; nothing was taken in.")  # fmt: skip
+            raise ExpectedProblem(
+                f"{serial} is there already ({seen[serial]})", f"line {number}", "Take it out; nothing was taken in."
+            )
         seen[serial] = f"line {number}"
     job = workspace.job(job_id)
     out = []

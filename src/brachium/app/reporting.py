@@ -9,8 +9,12 @@ from pathlib import Path
 
 from brachium.app.figures import ledger_of, stair_of, traces_of
 from brachium.app.view import JobView
+from brachium.core.condition.findings import kind_of
+from brachium.core.condition.functional import Outcome, tests_for
+from brachium.core.condition.zones import zone_title
 from brachium.core.figures.drawing import Drawing
 from brachium.core.heat.claims import Claim, ClaimKind
+from brachium.core.job.job import Job
 from brachium.core.job.verdict_words import headline, subline
 from brachium.core.measure.comparison import Comparison
 from brachium.core.units import minutes, money
@@ -45,7 +49,7 @@ def report_content(view: JobView, today: str = "") -> ReportContent:
         subline(comparison) if comparison else "", tuple(done),
         tuple(Row(t.target.title, t.words, t.figures) for t in view.targets), _cost(view), _heat(view),
         tuple(Row(d.name, f"{d.before}, then {d.after}", d.text) for d in comparison.differences) if comparison else (),
-        tuple(Row(f"before {x.stage.value}", x.when, x.reason) for x in job.lifts), job.condition, _watch(view),
+        tuple(Row(f"before {x.stage.value}", x.when, x.reason) for x in job.lifts), _condition(job), _watch(view),
         _limits(view), figures,
     )  # fmt: skip
 
@@ -130,6 +134,17 @@ def _claim(name: str, claim: Claim | None) -> Row:
     if claim.kind is ClaimKind.CANNOT_SEPARATE:
         return Row(name, "cannot separate", claim.text.removeprefix("cannot separate: "))
     return Row(name, claim.text)
+
+
+def _condition(job: Job) -> tuple[str, ...]:
+    """Notes, findings with their place, and what was tried and failed."""
+    kind = job.machine.kind
+    found = [f"{kind_of(f).title}, {f.severity.words}: {zone_title(kind, f.zone)}" + (f" ({f.note})" if f.note else "")
+             for f in job.findings]  # fmt: skip
+    titles = {t.id: t.title for t in tests_for(kind)}
+    failed = [f"Failed when tried: {titles.get(r.id, r.id).lower()}" + (f" ({r.note})" if r.note else "")
+              for r in job.tried if r.outcome is Outcome.FAILS]  # fmt: skip
+    return (*job.condition, *found, *failed)
 
 
 def _watch(view: JobView) -> tuple[str, ...]:

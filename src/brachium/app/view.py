@@ -13,6 +13,7 @@ from brachium.core.cause.figures import BeforeFigures, figures_of
 from brachium.core.choose.catalogue import Candidate, CatalogueItem, candidates, planned
 from brachium.core.choose.predict import Prediction, predict
 from brachium.core.choose.profile import UseProfile, profile_of
+from brachium.core.condition.findings import added_minutes
 from brachium.core.fit.engine import evaluate
 from brachium.core.fit.rules import ALL_RULES
 from brachium.core.fit.verdict import Level, Verdict, ranked, worst
@@ -50,7 +51,7 @@ class Offer:
 
 @dataclass(frozen=True)
 class PlanCost:
-    """Cost of the plan: parts, attended minutes and what they cost at the shop's rate."""
+    """Cost of the plan: parts, attended minutes (those that findings add too), what they cost at the shop's rate."""
 
     parts: Decimal
     attended_min: float
@@ -192,7 +193,7 @@ def _offer(job: Job, candidate: Candidate, chosen: tuple[Candidate, ...]) -> Off
 
 
 def _cost(job: Job, chosen: tuple[Candidate, ...], steps: tuple[Step, ...]) -> PlanCost:
-    attended = sum(s.attended_min for s in steps)
+    attended = sum(s.attended_min for s in steps) + (added_minutes(job.findings) if steps else 0.0)
     unattended = sum(s.unattended_min for s in steps)
     labour = (job.rate_per_hour * Decimal(str(attended)) / 60).quantize(Decimal("0.01"), rounding=ROUND_HALF_UP)
     return PlanCost(sum((c.price for c in chosen), Decimal(0)), attended, unattended, labour)

@@ -7,6 +7,8 @@ from decimal import Decimal
 
 from brachium.core.because import Origin
 from brachium.core.choose.predict import system_drive
+from brachium.core.condition.findings import Finding, Severity
+from brachium.core.condition.functional import Outcome, TestResult
 from brachium.core.job.job import SIMULATED, Job, Locks, LockState, Target
 from brachium.core.machine.machine import (
     Configuration,
@@ -91,6 +93,10 @@ def newsroom_job() -> Job:
         "2026-11-27", TARGETS,
         ("Fan loud within a minute of work", "Light felt at the vents, cover screws all there",
          "Battery holds charge, not swollen", "Disk audible, no errors seen by the owner"),
+        findings=(Finding("felt", "vents", Severity.SLIGHT, "seen through the grille"),),
+        tried=(TestResult("starts", Outcome.WORKS), TestResult("firmware", Outcome.WORKS),
+               TestResult("system", Outcome.WORKS, "slow"), TestResult("keyboard", Outcome.WORKS),
+               TestResult("battery", Outcome.WORKS), TestResult("fan", Outcome.FAILS, "loud within a minute")),
         bench=SIMULATED, locks=Locks(LockState.NONE, LockState.NONE),
     )  # fmt: skip
 

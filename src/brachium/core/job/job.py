@@ -6,6 +6,8 @@ from dataclasses import dataclass, field
 from decimal import Decimal
 from enum import StrEnum
 
+from brachium.core.condition.findings import Finding
+from brachium.core.condition.functional import TestResult
 from brachium.core.machine.machine import Machine
 from brachium.core.machine.scan import Scan
 
@@ -131,6 +133,8 @@ class Job:
     needed_by: str = ""
     targets: tuple[Target, ...] = ()
     condition: tuple[str, ...] = ()
+    findings: tuple[Finding, ...] = ()
+    tried: tuple[TestResult, ...] = ()
     data_safe: DataSafe = field(default_factory=DataSafe)
     plan: tuple[str, ...] = ()
     steps_done: tuple[StepDone, ...] = ()

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Mapping
 from dataclasses import dataclass
 
+from brachium.core.condition.findings import Finding, kind_of, stopping
 from brachium.core.fit.verdict import Level
 from brachium.core.job.job import IMPORTED, LOCAL, STAGES, DataState, Job, LockState, Stage
 
@@ -45,13 +46,22 @@ def latches(job: Job, progress: Progress) -> Mapping[Stage, Latch]:
         Stage.PROVE: (_before_proof(progress), Stage.WORK),
         Stage.HAND_OVER: ("" if progress.has_after else "there is no after-run", Stage.PROVE),
     }
+    stop = stopping(job.findings)
     lifted = {lift.stage: lift.reason for lift in job.lifts}
     out = {}
     for stage, (missing, remedy) in checks.items():
         if _imported(job) and (stage is Stage.MEASURE or progress.has_after):
             missing = ""
-        out[stage] = Latch(stage, missing, lifted.get(stage, ""), remedy)
+        reason = lifted.get(stage, "")
+        if stop is not None:  # nothing else counts, and no reason lifts it
+            missing, remedy, reason = _stop_words(stop), Stage.TAKE_IN, ""
+        out[stage] = Latch(stage, missing, reason, remedy)
     return out
+
+
+def _stop_words(finding: Finding) -> str:
+    kind = kind_of(finding)
+    return f"{kind.title.lower()}: {kind.means}. {kind.caution.rstrip('.')}"
 
 
 def _imported(job: Job) -> bool:

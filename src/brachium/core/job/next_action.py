@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
+from brachium.core.condition.findings import kind_of, stopping
 from brachium.core.job.job import IMPORTED, LOCAL, Job, Stage
 from brachium.core.job.latches import Progress
 from brachium.core.units import minutes
@@ -22,24 +23,46 @@ class NextAction:
 def next_action(job: Job, progress: Progress, run_minutes: float, next_step: tuple[str, float] | None) -> NextAction:
     """What to do now. `run_minutes` is the length of a run, `next_step` title and minutes of the next work step."""
     model = job.machine.identity.model
+    stop = stopping(job.findings)
+    if stop is not None:
+        return NextAction(
+            f"{kind_of(stop).title}: stop",
+            "isolate the machine, follow the caution; the job goes on when the finding is gone",
+            "condition.show",
+            Stage.TAKE_IN,
+        )
     if job.bench == IMPORTED and not progress.has_after:
         side = "after" if progress.has_before else "before"
-        return NextAction(f"Drop the {side} log on the window", "sensor log as CSV; 1 min of yours", "log.import",
-                          Stage.PROVE)  # fmt: skip
+        return NextAction(
+            f"Drop the {side} log on the window", "sensor log as CSV; 1 min of yours", "log.import", Stage.PROVE
+        )
     if progress.has_after:
         return NextAction("Save the hand-over report", "PDF and HTML; 2 min of yours", "report.save", Stage.HAND_OVER)
     if not model or not (job.machine.fitted or job.bench == LOCAL):
         return NextAction("Record the machine", "model and what sits in its places", "go.take_in", Stage.TAKE_IN)
     if not job.data_safe.state.settled and not progress.has_before:
-        return NextAction("Settle the owner's data", "backed up and verified, or declared not needed; 1 min of yours",
-                          "data.backed_up", Stage.TAKE_IN)  # fmt: skip
+        return NextAction(
+            "Settle the owner's data",
+            "backed up and verified, or declared not needed; 1 min of yours",
+            "data.backed_up",
+            Stage.TAKE_IN,
+        )
     if not progress.has_before and not job.no_before:
-        return NextAction("Measure the before", f"{minutes(run_minutes)}, runs by itself; panel stays closed",
-                          "measure.start", Stage.MEASURE)  # fmt: skip
+        return NextAction(
+            "Measure the before",
+            f"{minutes(run_minutes)}, runs by itself; panel stays closed",
+            "measure.start",
+            Stage.MEASURE,
+        )
     if not job.plan:
-        return NextAction("Choose parts", "see what fits and what it would bring; 5 min of yours", "go.choose",
-                          Stage.CHOOSE)  # fmt: skip
+        return NextAction(
+            "Choose parts", "see what fits and what it would bring; 5 min of yours", "go.choose", Stage.CHOOSE
+        )
     if next_step is not None:
         return NextAction(next_step[0], f"about {minutes(next_step[1])} of yours", "work.tick", Stage.WORK)
-    return NextAction("Measure the after", f"{minutes(run_minutes)}, runs by itself; same conditions as before",
-                      "measure.start_after", Stage.PROVE)  # fmt: skip
+    return NextAction(
+        "Measure the after",
+        f"{minutes(run_minutes)}, runs by itself; same conditions as before",
+        "measure.start_after",
+        Stage.PROVE,
+    )

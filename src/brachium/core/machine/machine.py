@@ -23,6 +23,7 @@ class MachineKind(StrEnum):
     SMALL_DESKTOP = "small desktop"
     TOWER = "tower"
     ALL_IN_ONE = "all-in-one"
+    HANDHELD = "handheld"
 
 
 @dataclass(frozen=True)

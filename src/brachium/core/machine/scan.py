@@ -47,6 +47,7 @@ KINDS = {
     "space-saving": MachineKind.SMALL_DESKTOP,
     "mini PC": MachineKind.SMALL_DESKTOP,
     "all-in-one": MachineKind.ALL_IN_ONE,
+    "handheld": MachineKind.HANDHELD,
 }
 FORMS = {"DIMM": MemoryForm.DIMM, "SO-DIMM": MemoryForm.SO_DIMM, "row of chips": MemoryForm.SOLDERED}
 GENERATIONS = {g.value for g in MemoryGeneration}

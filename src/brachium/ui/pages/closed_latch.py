@@ -11,6 +11,7 @@ from PySide6.QtWidgets import QGridLayout, QHBoxLayout, QLineEdit, QWidget
 
 from brachium.app.workspace import now_text
 from brachium.core.because import Because
+from brachium.core.condition.findings import stopping
 from brachium.core.figures.verdict_shape import latch_shape
 from brachium.core.job.job import Job, LatchLift, LockState, Stage
 from brachium.core.job.latches import LockQuestion, lock_questions
@@ -63,8 +64,10 @@ class ClosedLatchPage(Page):
         self.body.addSpacing(8)
         self.body.addLayout(self._questions)
         self.body.addSpacing(20)
-        self.body.addWidget(label("Or lift the latch with a written reason", "section"))
-        self.body.addWidget(label("The reason stays in the log and on the report.", "soft"))
+        self._lift_title = label("Or lift the latch with a written reason", "section")
+        self._lift_words = label("The reason stays in the log and on the report.", "soft")
+        self.body.addWidget(self._lift_title)
+        self.body.addWidget(self._lift_words)
         line = QHBoxLayout()
         self.reason = QLineEdit()
         self.reason.setPlaceholderText("Why this stage may begin all the same")
@@ -91,6 +94,9 @@ class ClosedLatchPage(Page):
         self.go.setText(f"Go to {latch.remedy.value}")
         asked = lock_questions(job, view.progress) if self._stage is Stage.WORK and job.data_safe.state.settled else ()
         self.go.setVisible(not asked)
+        stopped = stopping(job.findings) is not None
+        for w in (self._lift_title, self._lift_words, self.reason, self.lift):
+            w.setVisible(not stopped)  # what can hurt somebody is not lifted by a sentence
         if asked != self._asked:
             self._asked = asked
             self._ask(asked)
@@ -110,14 +116,16 @@ class ClosedLatchPage(Page):
             self.session.edit(f"{question.title.lower()}: {LockState[key].value}", replace(job, locks=locks))
 
     def default_because(self) -> Because | None:
-        view = self.session.view()
+        view, job = self.session.view(), self.session.job()
         if view is None or self._stage not in view.latches:
             return None
         latch = view.latches[self._stage]
         return Because(
             f"The latch before {self._stage.value} is closed", "latch",
             f"{latch.missing[:1].upper()}{latch.missing[1:]}. What is skipped here cannot be made good later.",
-            would_change=f"Doing it in {latch.remedy.value}, or a written reason.",
+            would_change="The finding gone from the machine and from its record; no written reason lifts this."
+            if job is not None and stopping(job.findings)
+            else f"Doing it in {latch.remedy.value}, or a written reason.",
         )  # fmt: skip
 
     def _go(self) -> None:

@@ -123,8 +123,8 @@ class MeasurePage(Page):
         no_run = self.role == "before" and run is None and not mine
         dead = no_run and bool(job.no_before)
         self.traces.setVisible(not dead)
-        for w in (self.start, self.protocol, self._protocol_label, self.speed, self._speed_label, self.setup):
-            w.setVisible(w.isVisibleTo(self) and not dead)
+        for part in (self.start, self.protocol, self._protocol_label, self.speed, self._speed_label, self.setup):
+            part.setVisible(part.isVisibleTo(self) and not dead)
         self.no_start.setVisible(no_run and not job.no_before)
         self.it_starts.setVisible(no_run and bool(job.no_before))
         if mine:

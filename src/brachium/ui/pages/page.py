@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import TYPE_CHECKING
 
 from PySide6.QtCore import Qt
-from PySide6.QtWidgets import QFrame, QScrollArea, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QFrame, QHBoxLayout, QScrollArea, QVBoxLayout, QWidget
 
 from brachium.core.because import Because
 from brachium.core.figures.theme import SPACE
@@ -35,7 +35,9 @@ class Page(QScrollArea):
         self.body.setSpacing(4)
         self._headline = label("", "headline", True)
         self._subline = label("", "soft", True)
-        self.body.addWidget(self._headline)
+        self._heading_row = QHBoxLayout()
+        self._heading_row.addWidget(self._headline, 1)
+        self.body.addLayout(self._heading_row)
         self.body.addWidget(self._subline)
         self.setWidget(inner)
         self.build()

@@ -18,6 +18,7 @@ from brachium.core.figures.fit_board import BoardState, fit_board
 from brachium.core.job.job import DataState, Job
 from brachium.core.machine.machine import Machine
 from brachium.ui.pages.backup_fields import BackupFields
+from brachium.ui.pages.condition_panel import ConditionPanel
 from brachium.ui.pages.page import Page
 from brachium.ui.pages.place_editor import PlaceEditor
 from brachium.ui.pages.scan_panel import ScanPanel
@@ -46,7 +47,12 @@ class TakeInPage(Page):
 
     def build(self) -> None:
         self._fields: dict[str, LineField] = {}
-        columns = QHBoxLayout()
+        self.part = Switch((("record", "Record"), ("condition", "Condition")), self.show_part, "Part of Take in")
+        self.part.show_value("record")
+        self._heading_row.addWidget(self.part)
+        self._record = QWidget()
+        columns = QHBoxLayout(self._record)
+        columns.setContentsMargins(0, 0, 0, 0)
         columns.setSpacing(24)
         left, right = QVBoxLayout(), QVBoxLayout()
         left.setSpacing(4)
@@ -54,11 +60,23 @@ class TakeInPage(Page):
         columns.addLayout(left, 1)
         columns.addLayout(right, 1)
         self.body.addSpacing(4)
-        self.body.addLayout(columns, 1)
+        self.body.addWidget(self._record, 1)
+        self.condition = ConditionPanel(self.session)
+        self.condition.hide()
+        self.body.addWidget(self.condition, 1)
         self._build_identity(left)
         self._build_goal(left)
         self._build_places(right)
         self._build_condition(right)
+
+    def show_part(self, key: str) -> None:
+        """The record, or the condition map."""
+        self.part.show_value(key)
+        self._record.setVisible(key == "record")
+        self.condition.setVisible(key == "condition")
+        job = self.session.job()
+        if job is not None and key == "condition":
+            self.condition.show_job(job)
 
     def _build_identity(self, layout: QVBoxLayout) -> None:
         layout.addWidget(label("Who it is", "section"))
@@ -153,6 +171,7 @@ class TakeInPage(Page):
         self._data_note.setVisible(job.data_safe.state is not DataState.BACKED_UP)
         self.targets.show_job(job)
         self.scan.show_job(job)
+        self.condition.show_job(job)
         if not self.board.selected and machine.slots:
             self.board.selected = machine.slots[0].id
             self.editor.show_place(machine.slots[0].id)

@@ -57,6 +57,7 @@ def _stages(w: MainWindow) -> tuple[Command, ...]:
 def _job(w: MainWindow) -> tuple[Command, ...]:
     connected = lambda: "" if _bench(w) else "This machine is not connected: drop sensor logs instead."  # noqa: E731
     return (
+        Command("condition.show", "Condition map", "Job", lambda: _condition(w), "Ctrl+Shift+M"),
         Command("data.backed_up", "Owner's data is backed up and verified", "Job", lambda: _data_safe(w)),
         Command("measure.start", "Measure the before", "Job", lambda: _measure(w, "before"), "", "play", connected),
         Command("measure.start_after", "Measure the after", "Job", lambda: _measure(w, "after"), "", "play", connected),
@@ -108,6 +109,15 @@ def _undo(w: MainWindow) -> None:
 def _redo(w: MainWindow) -> None:
     label = w.session.workspace.redo(w.session.job_id)
     w.session.say(f"Done again: {label}")
+
+
+def _condition(w: MainWindow) -> None:
+    from brachium.ui.pages.take_in import TakeInPage
+
+    w.session.select_stage(Stage.TAKE_IN)
+    page = w.pages[Stage.TAKE_IN]
+    assert isinstance(page, TakeInPage)
+    page.show_part("condition")
 
 
 def _data_safe(w: MainWindow) -> None:

@@ -41,6 +41,11 @@ QPushButton[kind="primary"] {{ background: {c.cool}; border-color: {c.cool}; col
 QPushButton[kind="primary"]:hover {{ background: {c.ink}; border-color: {c.ink}; color: {c.film}; }}
 QPushButton[kind="primary"]:focus {{ border: 2px solid {c.ink}; }}
 QPushButton[kind="primary"]:disabled {{ background: {c.grid}; border-color: {c.grid}; color: {c.soft}; }}
+QPushButton[kind="outcome"] {{ border: 0; padding: 0 6px; text-align: left; color: {c.ink}; }}
+QPushButton[kind="outcome"]:hover {{ background: {c.cool_wash}; }}
+QPushButton[kind="outcome"]:focus {{ border: 2px solid {c.cool}; padding: 0 4px; }}
+QPushButton[kind="outcome"][outcome="NOT_TRIED"] {{ color: {c.soft}; }}
+QPushButton[kind="outcome"][outcome="FAILS"] {{ color: {c.alarm}; font-weight: 600; }}
 QPushButton[kind="quiet"] {{ border: 0; padding: 0 8px; color: {c.soft}; }}
 QPushButton[kind="quiet"]:hover {{ color: {c.ink}; background: {c.cool_wash}; }}
 QPushButton[kind="quiet"]:focus {{ border: 1px solid {c.cool}; padding: 0 7px; }}

@@ -1,0 +1,66 @@
+"""Findings: what they add, what stops a job, that every kind of machine can carry them; tests fitted to the kind."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+
+import pytest
+
+from brachium.core.condition.findings import KINDS, Finding, Severity, added_minutes, kind_of, stopping
+from brachium.core.condition.functional import tests_for as functional_tests
+from brachium.core.condition.zones import ZONES
+from brachium.core.figures.condition_map import condition_map
+from brachium.core.figures.drawing import Dot
+from brachium.core.fit.verdict import Level
+from brachium.core.job.job import STAGES, DataSafe, DataState, LatchLift, Stage
+from brachium.core.job.latches import Progress, latches
+from brachium.core.job.next_action import next_action
+from brachium.core.machine.machine import MachineKind
+from brachium.demo.newsroom import newsroom_job
+
+
+def test_minutes_follow_severity_and_add_up() -> None:
+    felt = [Finding("felt", "vents", s) for s in Severity]
+    assert added_minutes(felt[:1]) * 2 == added_minutes(felt[1:2]) == added_minutes(felt[2:]) / 2 == 15.0
+    assert added_minutes((*felt, Finding("cell", "battery"))) == 15.0 * 3.5
+    assert added_minutes((Finding("something newer", "vents"),)) == 0.0, "an unknown kind means nothing more"
+
+
+@pytest.mark.parametrize("kind", [k for k in KINDS if k.stops], ids=lambda k: k.id)
+def test_what_can_hurt_somebody_shuts_every_latch_and_no_reason_lifts_it(kind: object) -> None:
+    job = newsroom_job()
+    lifted = tuple(LatchLift(s, "the owner insists on it", "today") for s in STAGES[1:])
+    job = replace(job, data_safe=DataSafe(DataState.BACKED_UP), lifts=lifted,
+                  findings=(*job.findings, Finding(kind.id, "battery")))  # type: ignore[attr-defined] # fmt: skip
+    shut = latches(job, Progress(True, True, Level.FITS, 0, 3))
+    assert set(shut) == set(STAGES[1:]) and not any(latch.open for latch in shut.values())
+    assert all(kind.caution.rstrip(".") in latch.missing for latch in shut.values())  # type: ignore[attr-defined]
+    assert shut[Stage.WORK].remedy is Stage.TAKE_IN
+    assert next_action(job, Progress(True, True), 30.0, None).command == "condition.show"
+    gone = replace(job, findings=job.findings[:-1])
+    assert stopping(gone.findings) is None and latches(gone, Progress(True, True, Level.FITS, 0, 3))[Stage.PROVE].open
+
+
+def test_dangerous_kinds_carry_their_caution_and_refer_to_licensed_people() -> None:
+    for kind in KINDS:
+        if kind.stops:
+            assert "licensed people" in kind.caution, kind.id
+        if kind.id in ("dust", "felt", "hair", "insects", "tar"):
+            assert "mask" in kind.caution
+
+
+@pytest.mark.parametrize("kind", list(MachineKind))
+def test_every_kind_of_machine_has_a_drawing_zones_and_tests(kind: MachineKind) -> None:
+    zones = ZONES[kind]
+    assert len({z.id for z in zones}) == len(zones) >= 6
+    for zone in zones:
+        assert zone.x >= 0 and zone.x + zone.w <= 1 and zone.y >= 0 and zone.y + zone.h <= 1
+    findings = [Finding("dust", zones[0].id, Severity.BAD), Finding("cable", zones[0].id), Finding("cell", zones[1].id)]
+    drawing = condition_map(kind, findings, zones[1].id, 380.0, 420.0)
+    assert [r.id for r in drawing.regions] == [f"zone:{z.id}" for z in zones]
+    pins = [i for i in drawing.items if isinstance(i, Dot) and i.r == 9.0]
+    assert len(pins) == 3 and len({(round(p.x), round(p.y)) for p in pins}) == 3, "no pin hides another"
+    assert drawing.regions[0].label.endswith("loose dust, loose or unplugged cable")
+    because = drawing.regions[1].because
+    assert because is not None and kind_of(findings[2]).caution in because.notes
+    assert len({t.id for t in functional_tests(kind)}) == len(functional_tests(kind)) >= 8
