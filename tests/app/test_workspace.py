@@ -15,6 +15,7 @@ from brachium.app.importing import keep_logs, read_log
 from brachium.app.shop import open_shop
 from brachium.app.view import JobView, compute_view
 from brachium.app.workspace import AFTER, BEFORE, Workspace
+from brachium.core.condition.findings import added_minutes
 from brachium.core.fit.verdict import Level
 from brachium.core.job.job import Stage
 from brachium.core.problems import EnvironmentProblem
@@ -111,7 +112,8 @@ def test_offers_are_judged_in_the_whole_plan(shop: Workspace) -> None:
 def test_cost_is_parts_plus_minutes_at_the_rate(finished_view: JobView) -> None:
     cost = finished_view.cost
     assert cost.parts == sum(c.price for c in finished_view.chosen())
-    assert cost.attended_min == sum(s.attended_min for s in finished_view.steps)
+    found = added_minutes(finished_view.job.findings)
+    assert found == 7.5 and cost.attended_min == sum(s.attended_min for s in finished_view.steps) + found
     expected = finished_view.job.rate_per_hour * Decimal(str(cost.attended_min)) / 60
     assert abs(cost.labour - expected) <= Decimal("0.005") and cost.total == cost.parts + cost.labour
 

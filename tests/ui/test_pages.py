@@ -24,6 +24,7 @@ from brachium.ui.pages.take_in import TakeInPage
 from brachium.ui.pages.work import WorkPage
 from brachium.ui.run import make_window
 from brachium.ui.shell.because_panel import because_text
+from brachium.ui.widgets.fields import LineField
 from brachium.ui.widgets.save_figure import save_figure
 from tests.ui.conftest import Bench
 
@@ -411,3 +412,38 @@ def test_tests_before_opening_are_pressed_through_their_outcomes(fresh: Bench) -
     page.condition.kind.box.activated.emit(page.condition.kind.box.currentIndex())
     fresh.settled()
     assert page.condition.map.region("zone:supply") is not None
+
+
+def test_money_and_the_sellers_word(fresh: Bench) -> None:
+    window, session = fresh.window, fresh.window.session
+    page = window.pages[Stage.TAKE_IN]
+    assert isinstance(page, TakeInPage)
+    QTest.mouseClick(page.part.buttons["money"], Qt.MouseButton.LeftButton)
+    panel = page.money
+
+    def write(field: LineField, text: str) -> None:
+        field.edit.clear()
+        QTest.keyClicks(field.edit, text)
+        field.edit.setModified(True)
+        field.edit.editingFinished.emit()
+        fresh.settled()
+
+    write(panel.paid, "-4")
+    assert panel.paid._problem.text() == "An amount such as 40 or 39.50."
+    write(panel.paid, "40")
+    write(panel.shipping, "6,90")
+    write(panel.piece, "adapter 19")
+    write(panel.piece, "screws")
+    write(panel.claim, "new battery")
+    assert panel.sums.text() == "65.90 EUR so far, 65.90 EUR with the plan"
+    assert panel.open.text() == "At least: the price of screws is open."
+    wrong = next(b for b in panel.findChildren(QPushButton) if b.accessibleName() == "new battery: Does not hold")
+    QTest.mouseClick(wrong, Qt.MouseButton.LeftButton)
+    fresh.settled()
+    job = session.job()
+    assert job is not None and job.provenance.broken_claims() == ("new battery",)
+    assert "does not hold: new battery" in panel.because(job, session.view()).notes[0]
+    take = next(b for b in panel.findChildren(QPushButton) if b.accessibleName() == "Take screws out" and b.isVisible())
+    QTest.mouseClick(take, Qt.MouseButton.LeftButton)
+    fresh.settled()
+    assert panel.open.text() == ""

@@ -8,6 +8,7 @@ from dataclasses import replace
 from brachium.app.importing import free_id
 from brachium.app.workspace import Workspace
 from brachium.core.job.job import DataSafe, Job, Locks
+from brachium.core.job.provenance import Provenance
 from brachium.core.problems import ExpectedProblem
 
 
@@ -23,6 +24,7 @@ def copy_of(job: Job, job_id: str, name: str, serial: str = "") -> Job:
         locks=Locks(),
         condition=(),
         findings=(),
+        provenance=Provenance(),
         tried=(),
         plan=(),
         steps_done=(),

@@ -8,6 +8,7 @@ from enum import StrEnum
 
 from brachium.core.condition.findings import Finding
 from brachium.core.condition.functional import TestResult
+from brachium.core.job.provenance import Provenance
 from brachium.core.machine.machine import Machine
 from brachium.core.machine.scan import Scan
 
@@ -133,6 +134,7 @@ class Job:
     needed_by: str = ""
     targets: tuple[Target, ...] = ()
     condition: tuple[str, ...] = ()
+    provenance: Provenance = field(default_factory=Provenance)
     findings: tuple[Finding, ...] = ()
     tried: tuple[TestResult, ...] = ()
     data_safe: DataSafe = field(default_factory=DataSafe)

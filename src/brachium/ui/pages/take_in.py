@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 from dataclasses import replace
 from datetime import date
-from decimal import Decimal, InvalidOperation
+from decimal import InvalidOperation
 from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QSize
@@ -19,6 +19,7 @@ from brachium.core.job.job import DataState, Job
 from brachium.core.machine.machine import Machine
 from brachium.ui.pages.backup_fields import BackupFields
 from brachium.ui.pages.condition_panel import ConditionPanel
+from brachium.ui.pages.money_panel import MoneyPanel, amount
 from brachium.ui.pages.page import Page
 from brachium.ui.pages.place_editor import PlaceEditor
 from brachium.ui.pages.scan_panel import ScanPanel
@@ -35,6 +36,7 @@ ORIGINS = {
     "system": ("identity.system", "system.name"), "processor": ("processor", "processor.name"),
 }  # fmt: skip
 DATA_CHOICES = (("OPEN", "Not settled"), ("BACKED_UP", "Backed up"), ("NOT_NEEDED", "Not needed"), ("RESCUE", "Rescue"))
+PARTS = (("record", "Record"), ("condition", "Condition"), ("money", "Money"))
 EXAMPLES = {
     "year": "A whole number such as 2014.",
     "budget": "An amount such as 150 or 149.50.",
@@ -47,7 +49,7 @@ class TakeInPage(Page):
 
     def build(self) -> None:
         self._fields: dict[str, LineField] = {}
-        self.part = Switch((("record", "Record"), ("condition", "Condition")), self.show_part, "Part of Take in")
+        self.part = Switch(PARTS, self.show_part, "Part of Take in")
         self.part.show_value("record")
         self._heading_row.addWidget(self.part)
         self._record = QWidget()
@@ -64,19 +66,22 @@ class TakeInPage(Page):
         self.condition = ConditionPanel(self.session)
         self.condition.hide()
         self.body.addWidget(self.condition, 1)
+        self.money = MoneyPanel(self.session)
+        self.money.hide()
+        self.body.addWidget(self.money, 1)
         self._build_identity(left)
         self._build_goal(left)
         self._build_places(right)
         self._build_condition(right)
 
     def show_part(self, key: str) -> None:
-        """The record, or the condition map."""
+        """The record, the condition map, or money and provenance."""
         self.part.show_value(key)
-        self._record.setVisible(key == "record")
-        self.condition.setVisible(key == "condition")
+        for name, part in (("record", self._record), ("condition", self.condition), ("money", self.money)):
+            part.setVisible(name == key)
         job = self.session.job()
-        if job is not None and key == "condition":
-            self.condition.show_job(job)
+        if job is not None and key == "money":
+            self.session.explain(self.money.because(job, self.session.view()))
 
     def _build_identity(self, layout: QVBoxLayout) -> None:
         layout.addWidget(label("Who it is", "section"))
@@ -172,6 +177,7 @@ class TakeInPage(Page):
         self.targets.show_job(job)
         self.scan.show_job(job)
         self.condition.show_job(job)
+        self.money.show_job(job, view)
         if not self.board.selected and machine.slots:
             self.board.selected = machine.slots[0].id
             self.editor.show_place(machine.slots[0].id)
@@ -197,7 +203,7 @@ class TakeInPage(Page):
             "name": lambda: replace(job, name=text or job.name),
             "goal": lambda: replace(job, goal=text),
             "needed_by": lambda: replace(job, needed_by=date.fromisoformat(text).isoformat() if text else ""),
-            "budget": lambda: replace(job, budget=_money(text)),
+            "budget": lambda: replace(job, budget=amount(text) if text else None),
             "processor": lambda: replace(
                 job, machine=replace(job.machine, processor=replace(job.machine.processor, name=text))
             ),
@@ -258,10 +264,6 @@ class _Notes(QPlainTextEdit):
 def _identity(machine: Machine, **changes: object) -> Machine:
     origins = {**machine.origins, **{f"identity.{k}": Origin.TYPED for k in changes}}
     return replace(machine, identity=replace(machine.identity, **changes), origins=origins)  # type: ignore[arg-type]
-
-
-def _money(text: str) -> Decimal | None:
-    return Decimal(text.replace(",", ".").removesuffix("EUR").strip()) if text else None
 
 
 def _data_words(job: Job) -> str:

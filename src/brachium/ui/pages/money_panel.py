@@ -1,0 +1,192 @@
+"""Money and provenance at take in: what it cost so far, what is missing, what the seller said against what is found."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import replace
+from decimal import Decimal, InvalidOperation
+from functools import partial
+
+from PySide6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
+
+from brachium.app.view import JobView
+from brachium.core.because import Because, Fact, Origin
+from brachium.core.job.job import Job
+from brachium.core.job.provenance import ClaimState, MissingPiece, Provenance, SellerClaim
+from brachium.core.units import money
+from brachium.ui.session import Session
+from brachium.ui.widgets.fields import LineField, Switch
+from brachium.ui.widgets.labels import button, clear, label
+
+CLAIMS = tuple((s.name, s.value[:1].upper() + s.value[1:]) for s in ClaimState)
+WRONG_AMOUNT = "An amount such as 40 or 39.50."
+
+
+class MoneyPanel(QWidget):
+    """Everything is written as its field is left."""
+
+    def __init__(self, session: Session) -> None:
+        super().__init__()
+        self._session = session
+        self._shown: object = None
+        columns = QHBoxLayout(self)
+        columns.setContentsMargins(0, 8, 0, 0)
+        columns.setSpacing(24)
+        left, right = QVBoxLayout(), QVBoxLayout()
+        left.setSpacing(4)
+        right.setSpacing(4)
+        columns.addLayout(left, 1)
+        columns.addLayout(right, 1)
+        self._build_left(left)
+        right.addWidget(label("What the seller said", "section"))
+        self._claims = QVBoxLayout()
+        right.addLayout(self._claims)
+        self.claim = LineField("Add a claim", self._add_claim, "untested, new battery, works…")
+        right.addWidget(self.claim)
+        right.addStretch(1)
+
+    def _build_left(self, left: QVBoxLayout) -> None:
+        left.addWidget(label("What went into it", "section"))
+        self.source = LineField("From", lambda text: self._set(source=text), "donor, auction, owner's own")
+        self.paid = LineField("Paid, EUR", lambda text: self._amount("paid", text), "0 where it was given")
+        self.shipping = LineField("Shipping, EUR", lambda text: self._amount("shipping", text))
+        row = QHBoxLayout()
+        row.setSpacing(16)
+        left.addWidget(self.source)
+        row.addWidget(self.paid)
+        row.addWidget(self.shipping)
+        left.addLayout(row)
+        left.addSpacing(6)
+        left.addWidget(label("Missing pieces to buy", "section"))
+        self._pieces = QVBoxLayout()
+        left.addLayout(self._pieces)
+        self.piece = LineField(
+            "Add a piece",
+            self._add_piece,
+            "adapter 19, caddy, screws 2.50",
+            "Name and price; without a price it stays open",
+        )
+        left.addWidget(self.piece)
+        left.addSpacing(8)
+        self.sums = label("", "title", True)
+        self.open = label("", "warm", True)
+        left.addWidget(self.sums)
+        left.addWidget(self.open)
+        left.addStretch(1)
+
+    def show_job(self, job: Job, view: JobView | None) -> None:
+        came = job.provenance
+        state = (job.id, came, view.cost.total if view is not None else None)
+        if state == self._shown:
+            return
+        self._shown = state
+        self.source.show_value(came.source)
+        self.paid.show_value("" if came.paid is None else f"{came.paid:f}")
+        self.shipping.show_value("" if came.shipping is None else f"{came.shipping:f}")
+        for field in (self.piece, self.claim):
+            field.edit.clear()
+        clear(self._pieces)
+        for index, piece in enumerate(came.missing):
+            price = "price open" if piece.price is None else money(piece.price)
+            self._pieces.addLayout(self._line(piece.what, price, partial(self._drop, "missing", index)))
+        clear(self._claims)
+        for index, claim in enumerate(came.claims):
+            self._claims.addLayout(self._claim(index, claim))
+        plan = view.cost.total if view is not None else Decimal(0)
+        self.sums.setText(f"{money(came.spent())} so far, {money(came.spent() + plan)} with the plan")
+        waiting = came.open_amounts()
+        self.open.setText(f"At least: the price of {', '.join(waiting)} is open." if waiting else "")
+
+    def because(self, job: Job, view: JobView | None) -> Because:
+        """How the sum came about."""
+        came = job.provenance
+        facts = [
+            Fact("paid", money(came.paid) if came.paid is not None else "not known", Origin.TYPED),
+            Fact("shipping", money(came.shipping) if came.shipping is not None else "not known", Origin.TYPED),
+        ]
+        facts += [Fact(p.what, money(p.price) if p.price is not None else "open", Origin.TYPED) for p in came.missing]
+        if view is not None:
+            facts.append(Fact("plan, parts and work", money(view.cost.total), Origin.COMPUTED))
+        broken = came.broken_claims()
+        notes = (f"The seller's word does not hold: {'; '.join(broken)}.",) if broken else ()
+        return Because(
+            "What went into it",
+            "money",
+            "Purchase, shipping and missing pieces, then the plan's parts and work.",
+            tuple(facts),
+            money(came.spent() + (view.cost.total if view is not None else Decimal(0))),
+            "A price that is open, a change of the plan.",
+            notes,
+        )
+
+    def _line(self, text: str, value: str, drop: Callable[[], None]) -> QHBoxLayout:
+        row = QHBoxLayout()
+        row.addWidget(label(text), 1)
+        row.addWidget(label(value, "soft"))
+        remove = button("×", drop, "quiet", f"Take {text} out")
+        remove.setAccessibleName(f"Take {text} out")
+        row.addWidget(remove)
+        return row
+
+    def _claim(self, index: int, claim: SellerClaim) -> QHBoxLayout:
+        row = QHBoxLayout()
+        row.addWidget(label(claim.text, "", True), 1)
+        choice = Switch(CLAIMS, lambda key: self._judge(index, ClaimState[key]), claim.text)
+        choice.show_value(claim.state.name)
+        row.addWidget(choice)
+        remove = button("×", lambda: self._drop("claims", index), "quiet", "Take the claim out")
+        remove.setAccessibleName(f"Take {claim.text} out")
+        row.addWidget(remove)
+        return row
+
+    # -- edits
+
+    def _came(self) -> Provenance:
+        job = self._session.job()
+        return job.provenance if job is not None else Provenance()
+
+    def _set(self, **changes: object) -> None:
+        job = self._session.job()
+        if job is not None:
+            came = replace(job.provenance, **changes)  # type: ignore[arg-type]
+            self._session.edit("money changed", replace(job, provenance=came))
+
+    def _amount(self, key: str, text: str) -> str | None:
+        try:
+            self._set(**{key: amount(text) if text else None})
+        except InvalidOperation:
+            return WRONG_AMOUNT
+        return None
+
+    def _add_piece(self, text: str) -> str | None:
+        if not text:
+            return None
+        name, _, last = text.rpartition(" ")
+        try:
+            piece = MissingPiece(name.strip(), amount(last)) if name else MissingPiece(text)
+        except InvalidOperation:
+            piece = MissingPiece(text)
+        self._set(missing=(*self._came().missing, piece))
+        return None
+
+    def _add_claim(self, text: str) -> str | None:
+        if text:
+            self._set(claims=(*self._came().claims, SellerClaim(text)))
+        return None
+
+    def _judge(self, index: int, state: ClaimState) -> None:
+        claims = list(self._came().claims)
+        claims[index] = replace(claims[index], state=state)
+        self._set(claims=tuple(claims))
+
+    def _drop(self, key: str, index: int) -> None:
+        rows = getattr(self._came(), key)
+        self._set(**{key: rows[:index] + rows[index + 1 :]})
+
+
+def amount(text: str) -> Decimal:
+    """A typed amount that is not negative. Raises InvalidOperation."""
+    value = Decimal(text.replace(",", ".").removesuffix("EUR").strip())
+    if not value.is_finite() or value < 0:
+        raise InvalidOperation
+    return value
