@@ -447,3 +447,44 @@ def test_money_and_the_sellers_word(fresh: Bench) -> None:
     QTest.mouseClick(take, Qt.MouseButton.LeftButton)
     fresh.settled()
     assert panel.open.text() == ""
+
+
+def test_a_machine_is_taken_in_by_hand_with_the_keyboard(fresh: Bench) -> None:
+    window, session = fresh.window, fresh.window.session
+    fresh.ctrl(Qt.Key.Key_N)
+    fresh.settled()
+    page = window.pages[Stage.TAKE_IN]
+    assert isinstance(page, TakeInPage) and window.focusWidget() is page.field("name").edit
+    QTest.keyClicks(page.field("name").edit, "Archive workstation")
+    fresh.key(Qt.Key.Key_Tab)
+    QTest.keyClicks(page.field("maker").edit, "Vantry")
+    fresh.key(Qt.Key.Key_Tab)
+    QTest.keyClicks(page.field("model").edit, "Shelf 9")
+    fresh.key(Qt.Key.Key_Tab)
+    for kind in ("dimm-ddr4", "dimm-ddr4", "bay-3.5"):
+        page.add_place.setCurrentIndex(page.add_place.findData(kind))
+        page.add_place.activated.emit(page.add_place.currentIndex())
+        fresh.settled()
+    job = session.job()
+    assert job is not None and job.name == "Archive workstation" and job.machine.identity.model == "Shelf 9"
+    assert [s.label for s in job.machine.slots] == [
+        "Memory place 1",
+        "Memory place 2",
+    ] and page.board.selected == "bay-1"
+    fresh.click_region(page.board, "slot-2")
+    size = page.editor.fields["size"]
+    size.box.setCurrentIndex(size.box.findData("8"))
+    size.box.activated.emit(size.box.currentIndex())
+    fresh.settled()
+    job = session.job()
+    assert job is not None
+    module = job.machine.configuration().modules()["slot-2"]
+    assert module.volts == (1.2,) and module.generation == "DDR4", "DDR4 is not rated for DDR3's voltages"
+    QTest.mouseClick(page.editor.remove, Qt.MouseButton.LeftButton)
+    fresh.settled()
+    job = session.job()
+    assert job is not None and [s.id for s in job.machine.slots] == ["slot-1"]
+    fresh.ctrl(Qt.Key.Key_Z)
+    fresh.settled()
+    job = session.job()
+    assert job is not None and len(job.machine.slots) == 2 and len(job.machine.fitted) == 1

@@ -9,6 +9,7 @@ from brachium.app.importing import free_id
 from brachium.app.workspace import Workspace
 from brachium.core.job.job import DataSafe, Job, Locks
 from brachium.core.job.provenance import Provenance
+from brachium.core.machine.machine import Machine, MachineKind
 from brachium.core.problems import ExpectedProblem
 
 
@@ -35,6 +36,13 @@ def copy_of(job: Job, job_id: str, name: str, serial: str = "") -> Job:
         scan=None,
         scan_kept=(),
     )
+
+
+def new_record(workspace: Workspace) -> str:
+    """An empty record for a machine that is entered by hand; returns its id."""
+    job = Job(free_id(workspace, "machine"), "New machine", Machine(kind=MachineKind.SMALL_DESKTOP))
+    workspace.add_job(job)
+    return job.id
 
 
 def duplicate(workspace: Workspace, job_id: str) -> str:

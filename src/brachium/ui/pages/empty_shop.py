@@ -15,8 +15,10 @@ from brachium.ui.widgets.labels import button, label
 class EmptyShopPage(Page):
     """Shown while the shop has no machine."""
 
-    def __init__(self, session: Session, ask_logs: Callable[[], None], take_this: Callable[[], None]) -> None:
-        self._ask_logs, self._take_this = ask_logs, take_this
+    def __init__(
+        self, session: Session, ask_logs: Callable[[], None], take_this: Callable[[], None], by_hand: Callable[[], None]
+    ) -> None:
+        self._ask_logs, self._take_this, self._by_hand = ask_logs, take_this, by_hand
         super().__init__(session)
 
     def build(self) -> None:
@@ -29,6 +31,8 @@ class EmptyShopPage(Page):
         self.this = button("Take this machine in", self._take_this, "", "Measures the machine that the program runs on")
         row.addWidget(self.logs)
         row.addWidget(self.this)
+        self.hand = button("Take a machine in by hand", self._by_hand, "", "For a machine that does not start")
+        row.addWidget(self.hand)
         row.addWidget(self.demo)
         row.addStretch(1)
         self.body.addSpacing(10)

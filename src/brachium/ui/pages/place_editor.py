@@ -4,19 +4,22 @@ from __future__ import annotations
 
 from dataclasses import replace
 
+from PySide6.QtGui import QResizeEvent
 from PySide6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
 
 from brachium.core.job.job import Job
 from brachium.core.machine.machine import DriveBay, ModuleSlot
-from brachium.core.machine.parts import BayForm, Drive, MemoryModule, Part
+from brachium.core.machine.parts import BayForm, Drive, MemoryGeneration, MemoryModule, Part
+from brachium.core.machine.places import without_place
+from brachium.core.machine.scan import USUAL_VOLTS
 from brachium.core.units import GB, GIB, drive_size, gib
 from brachium.ui.session import Session
 from brachium.ui.widgets.fields import ChoiceField
-from brachium.ui.widgets.labels import clear, label
+from brachium.ui.widgets.labels import button, clear, label
 
 SIZES_GIB = (1, 2, 4, 8, 16, 32)
 SPEEDS = {"DDR2": (667, 800), "DDR3": (1066, 1333, 1600, 1866), "DDR4": (2133, 2400, 2666, 3200), "DDR5": (4800, 5600)}
-VOLTS = {"1.35/1.5": "1.35 and 1.5 V", "1.5": "1.5 V only", "1.35": "1.35 V only"}
+VOLTS = {"1.35/1.5": "1.35 and 1.5 V", "1.5": "1.5 V only", "1.35": "1.35 V only"}  # DDR3; the others have one each
 DRIVE_SIZES_GB = (120, 240, 250, 320, 480, 500, 1000, 2000)
 
 
@@ -33,6 +36,21 @@ class PlaceEditor(QWidget):
         self._layout.setSpacing(2)
         self.fields: dict[str, ChoiceField] = {}
         self.setFixedHeight(76)
+        self.remove = button("×", self._remove, "quiet", "Take this place away")
+        self.remove.setAccessibleName("Take this place away")
+        self.remove.setParent(self)
+        self.remove.hide()
+
+    def resizeEvent(self, event: QResizeEvent) -> None:
+        super().resizeEvent(event)
+        self.remove.setGeometry(self.width() - 28, 0, 28, 24)
+
+    def _remove(self) -> None:
+        job = self._session.job()
+        if job is not None:
+            label_ = job.machine.place_label(self._place).lower()
+            machine = without_place(job.machine, self._place)
+            self._session.edit(f"{label_} taken away", replace(job, machine=machine))
 
     def show_place(self, place_id: str) -> None:
         self._place = place_id
@@ -50,6 +68,10 @@ class PlaceEditor(QWidget):
         self._shown = (job.id, self._place, part)
         clear(self._layout)
         self.fields = {}
+        if slot is not None or bay is not None:
+            self.remove.show()
+        else:
+            self.remove.hide()
         if slot is not None:
             neighbour = next(iter(machine.configuration().modules().values()), None)
             self._slot(slot, part if isinstance(part, MemoryModule) else None, neighbour)
@@ -69,20 +91,22 @@ class PlaceEditor(QWidget):
         self._layout.addLayout(row)
 
     def _slot(self, slot: ModuleSlot, module: MemoryModule | None, neighbour: MemoryModule | None) -> None:
-        speeds = SPEEDS[slot.generation]
-        size = ChoiceField("Module", [("0", "free"), *((str(n), gib(n * GIB)) for n in SIZES_GIB)], self._changed)
-        speed = ChoiceField("Speed, MT/s", [(str(v), str(v)) for v in speeds], self._changed)
-        volts = ChoiceField("Rated for", list(VOLTS.items()), self._changed)
-        size.show_value(str(module.size_bytes // GIB) if module else "0")
         like = module or neighbour
+        speeds = _with(SPEEDS.get(slot.generation, (1600, 2133, 3200, 4266, 6400)), like.speed_mts if like else None)
+        sizes = _with(SIZES_GIB, module.size_bytes // GIB if module else None)
+        size = ChoiceField("Module", [("0", "free"), *((str(n), gib(n * GIB)) for n in sizes)], self._changed)
+        speed = ChoiceField("Speed, MT/s", [(str(v), str(v)) for v in speeds], self._changed)
+        volts = ChoiceField("Rated for", _volt_choices(slot, module), self._changed)
+        size.show_value(str(module.size_bytes // GIB) if module else "0")
         speed.show_value(str(like.speed_mts if like else speeds[-1]))
-        volts.show_value("/".join(f"{v:g}" for v in module.volts) if module else "1.35/1.5")
+        volts.show_value("/".join(f"{v:g}" for v in module.volts) if module else str(volts.box.itemData(0)))
         self._row(f"{slot.label}, {slot.form} {slot.generation}", {"size": size, "speed": speed, "volts": volts})
 
     def _bay(self, bay: DriveBay, drive: Drive | None) -> None:
         kinds = [("none", "free"), ("disk", "disk, turning"), ("ssd", "SSD")]
         kind = ChoiceField("Drive", kinds, self._changed)
-        size = ChoiceField("Size", [(str(n), drive_size(n * GB)) for n in DRIVE_SIZES_GB], self._changed)
+        sizes = _with(DRIVE_SIZES_GB, drive.size_bytes // GB if drive else None)
+        size = ChoiceField("Size", [(str(n), drive_size(n * GB)) for n in sizes], self._changed)
         height = ChoiceField("Height", [("7", "7 mm"), ("9.5", "9.5 mm"), ("", "not known")], self._changed)
         kind.show_value("none" if drive is None else "disk" if drive.rotational else "ssd")
         size.show_value(str(drive.size_bytes // GB) if drive else "500")
@@ -105,7 +129,7 @@ class PlaceEditor(QWidget):
         self._session.edit(f"{job.machine.place_label(self._place).lower()} changed", replace(job, machine=machine))
 
     def _module(self, slot: ModuleSlot, values: dict[str, str]) -> MemoryModule:
-        volts = tuple(float(v) for v in values["volts"].split("/"))
+        volts = tuple(float(v) for v in values["volts"].split("/") if v)
         size, speed = int(values["size"]), int(values["speed"])
         name = f"{size} GiB {slot.generation}-{speed}"
         return MemoryModule(name, slot.form, slot.generation, size * GIB, speed, volts)
@@ -117,3 +141,18 @@ class PlaceEditor(QWidget):
         name = f"{drive_size(size * GB)} {'disk' if disk else 'SSD'}"
         rates = (108.0, 52.0, 14.0) if disk else (530.0, 530.0, 0.09)
         return Drive(name, bay.interface, form, height, size * GB, disk, *rates)
+
+
+def _with(values: tuple[int, ...], own: int | None) -> tuple[int, ...]:
+    """The usual values and the one that is recorded, so that looking never changes it."""
+    return values if own is None or own in values else tuple(sorted((*values, own)))
+
+
+def _volt_choices(slot: ModuleSlot, module: MemoryModule | None) -> list[tuple[str, str]]:
+    usual = USUAL_VOLTS.get(slot.generation.value, ())
+    choices = dict(VOLTS) if slot.generation is MemoryGeneration.DDR3 else {
+        "/".join(f"{v:g}" for v in usual): f"{usual[0]:g} V" if usual else "not known"}  # fmt: skip
+    if module is not None:
+        own = "/".join(f"{v:g}" for v in module.volts)
+        choices.setdefault(own, f"{own} V" if own else "not known")
+    return list(choices.items())

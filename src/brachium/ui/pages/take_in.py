@@ -17,6 +17,7 @@ from brachium.core.choose.profile import PROFILES
 from brachium.core.figures.fit_board import BoardState, fit_board
 from brachium.core.job.job import DataState, Job
 from brachium.core.machine.machine import Machine
+from brachium.core.machine.places import PLACE_KINDS, with_place
 from brachium.ui.pages.backup_fields import BackupFields
 from brachium.ui.pages.condition_panel import ConditionPanel
 from brachium.ui.pages.money_panel import MoneyPanel, amount
@@ -24,7 +25,7 @@ from brachium.ui.pages.page import Page
 from brachium.ui.pages.place_editor import PlaceEditor
 from brachium.ui.pages.scan_panel import ScanPanel
 from brachium.ui.pages.targets_editor import TargetsEditor
-from brachium.ui.widgets.fields import ChoiceField, LineField, Switch
+from brachium.ui.widgets.fields import ChoiceField, LineField, PlainChoice, Switch
 from brachium.ui.widgets.labels import label
 
 if TYPE_CHECKING:
@@ -132,7 +133,13 @@ class TakeInPage(Page):
         layout.addWidget(self._data_note)
 
     def _build_places(self, layout: QVBoxLayout) -> None:
-        layout.addWidget(label("What sits in its places", "section"))
+        head = QHBoxLayout()
+        head.addWidget(label("What sits in its places", "section"))
+        head.addStretch(1)
+        kinds = [("", "Add a place…"), *((k.id, k.title) for k in PLACE_KINDS)]
+        self.add_place = PlainChoice(kinds, self._add_place, "Add a place")
+        head.addWidget(self.add_place)
+        layout.addLayout(head)
         self.board = self.figure()
         self.board.setMinimumSize(QSize(330, 236))
         layout.addWidget(self.board, 3)
@@ -140,8 +147,17 @@ class TakeInPage(Page):
         self.board.chosen.connect(lambda region: self.editor.show_place(region.id))
         layout.addWidget(self.editor)
 
+    def _add_place(self, kind: str) -> None:
+        job = self.session.job()
+        if job is not None and kind:
+            machine, place = with_place(job.machine, kind)
+            self.board.selected = place
+            self.editor.show_place(place)
+            self.session.edit("place added", replace(job, machine=machine))
+
     def _field(self, key: str, name: str, hint: str) -> QWidget:
         field = LineField(name, lambda text, k=key: self._set(k, text), hint)  # type: ignore[misc]
+        field.edit.setObjectName(key)
         self._fields[key] = field
         if key in ORIGINS:
             field.edit.focused.connect(lambda k=key: self._explain_field(k))
@@ -178,10 +194,12 @@ class TakeInPage(Page):
         self.scan.show_job(job)
         self.condition.show_job(job)
         self.money.show_job(job, view)
-        if not self.board.selected and machine.slots:
-            self.board.selected = machine.slots[0].id
-            self.editor.show_place(machine.slots[0].id)
+        ids = [s.id for s in machine.slots] + [b.id for b in machine.bays]
+        if self.board.selected not in ids:
+            self.board.selected = ids[0] if ids else ""
+            self.editor.show_place(self.board.selected)
         self.editor.show_job(job)
+        self.add_place.setCurrentIndex(0)
         state = BoardState(machine, machine.configuration(), {})
         self.board.set_builder(lambda w, h: fit_board(state, w, h))
 

@@ -187,7 +187,7 @@ class MainWindow(QMainWindow):
         if self._empty_page is None:
             from brachium.ui.pages.empty_shop import EmptyShopPage
 
-            self._empty_page = EmptyShopPage(self.session, self.ask_logs, self.take_this_machine)
+            self._empty_page = EmptyShopPage(self.session, self.ask_logs, self.take_this_machine, self.take_by_hand)
             self.stack.addWidget(self._empty_page)
         self.track.hide()
         self.stack.setCurrentWidget(self._empty_page)
@@ -346,6 +346,19 @@ class MainWindow(QMainWindow):
             self.open_logs(logs)
 
     # -- records
+
+    def take_by_hand(self) -> None:
+        """A new, empty record; the kind of machine and its name come first."""
+        from brachium.app.records import new_record
+
+        self.session.select_job(new_record(self.session.workspace))
+        self.session.select_stage(Stage.TAKE_IN)
+        page = self.pages[Stage.TAKE_IN]
+        page.show_job(self.session.workspace.job(self.session.job_id), self.session.view())
+        name = page.findChild(QLineEdit, "name")
+        if isinstance(name, QLineEdit):
+            name.setFocus()
+            name.selectAll()
 
     def duplicate_record(self) -> None:
         from brachium.app.records import duplicate

@@ -30,6 +30,7 @@ def _general(w: MainWindow) -> tuple[Command, ...]:
                 lambda: "" if w.session.workspace.undo_label(w.session.job_id) else "There is nothing to undo."),
         Command("redo", "Redo", "Job", lambda: _redo(w), "Ctrl+Shift+Z", "redo-2",
                 lambda: "" if w.session.workspace.redo_label(w.session.job_id) else "There is nothing to redo."),
+        Command("machine.new", "Take a machine in by hand", "Job", w.take_by_hand, "Ctrl+N", "plus"),
         Command("machine.this", "Take this machine in", "Job", w.take_this_machine),
         Command("job.duplicate", "Duplicate the record", "Job", w.duplicate_record, "", "copy", some),
         Command("job.batch", "Take in a batch like this one…", "Job", lambda: _ignore(w.ask_batch()), "", "plus", some),

@@ -57,8 +57,9 @@ class LineField(QWidget):
         """Show a value from the record; what is being typed is left alone."""
         self._shown = text
         if not (self.edit.hasFocus() and self.edit.isModified()):
-            self.edit.setText(text)
-            self.edit.setCursorPosition(0)
+            if self.edit.text() != text:  # a selection in an unchanged field stays
+                self.edit.setText(text)
+                self.edit.setCursorPosition(0)
             self._problem.hide()
 
     def _done(self) -> None:
@@ -92,6 +93,17 @@ class ChoiceField(QWidget):
 
     def show_value(self, key: str) -> None:
         self.box.setCurrentIndex(max(self.box.findData(key), 0))
+
+
+class PlainChoice(QComboBox):
+    """A choice without a caption, for an action: the first entry says what it does."""
+
+    def __init__(self, choices: Sequence[tuple[str, str]], chosen: Callable[[str], object], name: str) -> None:
+        super().__init__()
+        for key, title in choices:
+            self.addItem(title, key)
+        self.setAccessibleName(name)
+        self.activated.connect(lambda _: chosen(str(self.currentData())))
 
 
 class Switch(QWidget):

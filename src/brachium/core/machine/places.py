@@ -1,0 +1,79 @@
+"""Places added by hand: memory places and drive bays by their standard kind; what is not known stays not known."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, replace
+
+from brachium.core.because import Origin
+from brachium.core.machine.machine import DriveBay, Machine, ModuleSlot
+from brachium.core.machine.parts import BayForm, DriveInterface, MemoryForm, MemoryGeneration
+
+
+@dataclass(frozen=True)
+class PlaceKind:
+    """A kind of place; `memory` or `bay` says which it is."""
+
+    id: str
+    title: str
+    memory: tuple[MemoryForm, MemoryGeneration] | None = None
+    bay: tuple[DriveInterface, BayForm] | None = None
+
+
+def _memory(form: MemoryForm, generation: MemoryGeneration) -> PlaceKind:
+    return PlaceKind(f"{form}-{generation}".lower(), f"Memory place, {form} {generation}", memory=(form, generation))
+
+
+PLACE_KINDS: tuple[PlaceKind, ...] = (
+    *(_memory(f, g) for f in (MemoryForm.SO_DIMM, MemoryForm.DIMM)
+      for g in (MemoryGeneration.DDR2, MemoryGeneration.DDR3, MemoryGeneration.DDR4, MemoryGeneration.DDR5)),
+    PlaceKind("bay-2.5", "Drive bay, 2.5 in SATA", bay=(DriveInterface.SATA, BayForm.IN_2_5)),
+    PlaceKind("bay-3.5", "Drive bay, 3.5 in SATA", bay=(DriveInterface.SATA, BayForm.IN_3_5)),
+    PlaceKind("bay-m2", "M.2 place, NVMe", bay=(DriveInterface.NVME, BayForm.M2)),
+    PlaceKind("bay-optical", "Optical bay, SATA", bay=(DriveInterface.SATA, BayForm.OPTICAL)),
+    PlaceKind("bay-pata", "Drive bay, 3.5 in parallel ATA", bay=(DriveInterface.PATA, BayForm.IN_3_5)),
+)  # fmt: skip
+_BAY_NAMES = {
+    BayForm.IN_2_5: "Drive bay",
+    BayForm.IN_3_5: "Drive bay",
+    BayForm.M2: "M.2 place",
+    BayForm.OPTICAL: "Optical bay",
+}
+
+
+def with_place(machine: Machine, kind_id: str) -> tuple[Machine, str]:
+    """The machine with one more place, and the place's id. Raises KeyError for an unknown kind.
+
+    Memory places take the channels by turns, which is assumed; link speed, height and largest module stay not known.
+    """
+    kind = {k.id: k for k in PLACE_KINDS}[kind_id]
+    taken = {s.id for s in machine.slots} | {b.id for b in machine.bays}
+    if kind.memory is not None:
+        number = len(machine.slots) + 1
+        slot = ModuleSlot(_free("slot", taken), f"Memory place {number}", *kind.memory, (number - 1) % 2)
+        return _typed(replace(machine, slots=(*machine.slots, slot)), "slots"), slot.id
+    assert kind.bay is not None
+    interface, form = kind.bay
+    name = _BAY_NAMES[form]
+    number = 1 + sum(b.label.startswith(name) for b in machine.bays)
+    bay = DriveBay(_free("bay", taken), name if number == 1 else f"{name} {number}", interface, form, None, None)
+    return _typed(replace(machine, bays=(*machine.bays, bay)), "bays"), bay.id
+
+
+def without_place(machine: Machine, place_id: str) -> Machine:
+    """The machine without a place and what sits in it."""
+    return replace(
+        machine, slots=tuple(s for s in machine.slots if s.id != place_id),
+        bays=tuple(b for b in machine.bays if b.id != place_id),
+        fitted=tuple(f for f in machine.fitted if f.place_id != place_id),
+    )  # fmt: skip
+
+
+def _free(stem: str, taken: set[str]) -> str:
+    number = 1
+    while f"{stem}-{number}" in taken:
+        number += 1
+    return f"{stem}-{number}"
+
+
+def _typed(machine: Machine, name: str) -> Machine:
+    return replace(machine, origins={name: Origin.TYPED, **machine.origins})

@@ -1,0 +1,39 @@
+"""Places added by hand: what is not known stays not known, and the fit rules say so."""
+
+from __future__ import annotations
+
+import pytest
+
+from brachium.core.because import Origin
+from brachium.core.choose.catalogue import candidates, planned
+from brachium.core.fit.engine import evaluate
+from brachium.core.fit.rules import ALL_RULES
+from brachium.core.fit.verdict import Level
+from brachium.core.machine.machine import Machine, MachineKind
+from brachium.core.machine.places import PLACE_KINDS, with_place, without_place
+from brachium.demo.newsroom import MACHINE
+from brachium.demo.shop import demo_catalogue
+
+
+@pytest.mark.parametrize("kind", PLACE_KINDS, ids=lambda k: k.id)
+def test_every_kind_of_place_is_added_and_taken_away(kind: object) -> None:
+    machine, place = with_place(MACHINE, kind.id)  # type: ignore[attr-defined]
+    assert len(machine.slots) + len(machine.bays) == len(MACHINE.slots) + len(MACHINE.bays) + 1
+    assert len({s.id for s in machine.slots} | {b.id for b in machine.bays}) == len(machine.slots) + len(machine.bays)
+    assert machine.origin("slots") is Origin.LABEL, "what was said of the other places stays"
+    assert without_place(machine, place) == MACHINE
+    assert without_place(MACHINE, "slot-1").configuration().memory_bytes() == 0
+
+
+def test_a_machine_made_by_hand_finds_its_parts_and_asks_for_the_missing_fact() -> None:
+    machine = Machine(kind=MachineKind.LAPTOP)
+    for kind in ("so-dimm-ddr3", "so-dimm-ddr3", "bay-2.5"):
+        machine, _ = with_place(machine, kind)
+    assert [s.channel for s in machine.slots] == [0, 1] and [b.label for b in machine.bays] == ["Drive bay"]
+    offered = {c.id: c for c in candidates(machine, demo_catalogue())}
+    memory, drive = offered["mem-2x8-l"], next(c for k, c in offered.items() if k.startswith("ssd-480@"))
+    verdicts = evaluate(ALL_RULES, machine, planned(machine, (memory, drive)))
+    by_rule = {v.rule: v for v in verdicts}
+    assert by_rule["MEM-FORM"].level is Level.FITS and by_rule["STO-IF"].level is Level.FITS
+    unknown = [v for v in verdicts if v.level is Level.NOT_KNOWN]
+    assert unknown and all(v.gap is not None and v.gap.how for v in unknown), "each says how to find out"
