@@ -6,17 +6,15 @@ Hashing and sorting for the processor, copying for memory, a file inside a named
 from __future__ import annotations
 
 import hashlib
-import mmap
 import os
 import random
-import threading
 import zlib
 from typing import Callable, Dict
 
+from brachium_probe import direct_io
+from brachium_probe.direct_io import BLOCK, CHUNK
 from brachium_probe.talk import Stopwatch, say, wait_for_go
 
-BLOCK = 4096
-CHUNK = 4 << 20
 FILE_NAME = "brachium-probe-test.bin"
 HASHED_BYTES = 1 << 18
 SORTED = 12_000
@@ -105,50 +103,23 @@ def layout(folder: str, size_bytes: int) -> None:
 
 def sequential(folder: str, duration_s: float) -> None:
     """Read the file from its start past the cache [bytes/s]."""
-    handle, size = _open(folder)
-    buffer = mmap.mmap(-1, CHUNK)
-    wait_for_go()
-    watch = Stopwatch(duration_s)
-    at = moved = wrong = 0
-    while not watch.over():
-        moved += os.preadv(handle, [buffer], at)
-        wrong += buffer[:8] != _number(at // BLOCK)
-        at = at + CHUNK if at + 2 * CHUNK <= size else 0
-    say(result=moved / watch.elapsed_s(), wrong=wrong)
+    rate, wrong = direct_io.sequential(os.path.join(folder, FILE_NAME), duration_s, _number)
+    say(result=rate, wrong=wrong)
 
 
 def scattered(folder: str, duration_s: float, depth: int) -> None:
     """Read single blocks at random places past the cache, `depth` at a time [reads/s]."""
-    handle, size = _open(folder)
-    wait_for_go()
-    watch = Stopwatch(duration_s)
-    counts, wrongs = [0] * depth, [0] * depth
 
-    def reader(number: int) -> None:
-        dice = random.Random(number)
-        buffer = mmap.mmap(-1, BLOCK)
-        while not watch.over():
-            index = dice.randrange(size // BLOCK)
-            os.preadv(handle, [buffer], index * BLOCK)
-            wrongs[number] += buffer[:8] != _number(index)
-            counts[number] += 1
+    def places(thread: int, blocks: int) -> Callable[[], int]:
+        dice = random.Random(thread)
+        return lambda: dice.randrange(blocks)
 
-    threads = [threading.Thread(target=reader, args=(n,)) for n in range(1, depth)]
-    for thread in threads:
-        thread.start()
-    reader(0)
-    for thread in threads:
-        thread.join()
-    say(result=sum(counts) / watch.elapsed_s(), wrong=sum(wrongs))
+    rate, wrong = direct_io.scattered(os.path.join(folder, FILE_NAME), duration_s, depth, _number, places)
+    say(result=rate, wrong=wrong)
 
 
 def _number(index: int) -> bytes:
     return index.to_bytes(8, "little")
-
-
-def _open(folder: str) -> tuple[int, int]:
-    path = os.path.join(folder, FILE_NAME)
-    return os.open(path, os.O_RDONLY | os.O_DIRECT), os.path.getsize(path)
 
 
 KERNELS: Dict[str, Callable[..., None]] = {

@@ -386,7 +386,7 @@ def test_clicks_outside_regions_choose_nothing(done: Bench) -> None:
 
 def test_machines_are_searched_archived_and_taken_in_as_a_batch(fresh: Bench) -> None:
     window, session = fresh.window, fresh.window.session
-    sheet = window.ask_batch()
+    sheet = window.records.ask_batch()
     sheet.lines.setPlainText("\n".join(f"OM-{k}" for k in range(8)) + "\nOM-3")
     QTest.mouseClick(sheet.take, Qt.MouseButton.LeftButton)
     assert "line 9: OM-3 is there already (line 4)" in sheet.problem.text()

@@ -38,6 +38,9 @@ def take_pictures(shop: Path, folder: Path, say: Callable[[str], None]) -> tuple
                     continue
                 name = stage.value.lower().replace(" ", "-")
                 out.append(_picture(window, stage, folder / f"{number}-{name}{'-dark' if dark else ''}.png"))
+        window.set_dark(False)
+        window.run_command("condition.show")
+        out.append(_picture(window, Stage.TAKE_IN, folder / "1-take-in-condition.png"))
     finally:
         window.close()
         window.session.workspace.close()

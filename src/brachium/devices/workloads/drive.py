@@ -5,18 +5,18 @@ Nothing is ever written outside that folder, and never to a device.
 
 from __future__ import annotations
 
-import mmap
 import os
-import threading
+from collections.abc import Callable
+from itertools import cycle
 from pathlib import Path
 
 import numpy as np
 
+from brachium_probe import direct_io
+from brachium_probe.direct_io import BLOCK, CHUNK
 from brachium_probe.talk import Stopwatch, say, wait_for_go
 
 VERSION = 1
-BLOCK = 4096
-CHUNK = 4 << 20
 FILE_NAME = "brachium-drive-test.bin"
 MIX = 0x9E3779B97F4A7C15
 MASK = (1 << 64) - 1
@@ -55,51 +55,20 @@ def run_layout(folder: str, size_bytes: int) -> None:
 
 def run_sequential(folder: str, duration_s: float) -> None:
     """Read the file from its start in large pieces [bytes/s]."""
-    handle, size = _open(folder)
-    buffer = mmap.mmap(-1, CHUNK)
-    wait_for_go()
-    watch = Stopwatch(duration_s)
-    at = moved = wrong = 0
-    while not watch.over():
-        got = os.preadv(handle, [buffer], at)
-        wrong += _word(buffer) != block_word(at // BLOCK)
-        moved += got
-        at = at + CHUNK if at + 2 * CHUNK <= size else 0
-    say(result=moved / watch.elapsed_s(), wrong=wrong)
+    rate, wrong = direct_io.sequential(str(Path(folder) / FILE_NAME), duration_s, _first_bytes)
+    say(result=rate, wrong=wrong)
 
 
 def run_random(folder: str, duration_s: float, depth: int, seed: int) -> None:
     """Read single blocks at random places, `depth` at a time [reads/s]."""
-    handle, size = _open(folder)
-    wait_for_go()
-    watch = Stopwatch(duration_s)
-    counts, wrongs = [0] * depth, [0] * depth
 
-    def reader(number: int) -> None:
-        places = np.random.default_rng([seed, number]).integers(0, size // BLOCK, 1 << 16).tolist()
-        buffer = mmap.mmap(-1, BLOCK)
-        done = 0
-        while not watch.over():
-            index = places[done & 0xFFFF]
-            os.preadv(handle, [buffer], index * BLOCK)
-            wrongs[number] += _word(buffer) != block_word(index)
-            done += 1
-        counts[number] = done
+    def places(thread: int, blocks: int) -> Callable[[], int]:
+        drawn = np.random.default_rng([seed, thread]).integers(0, blocks, 1 << 16).tolist()
+        return cycle(drawn).__next__
 
-    threads = [threading.Thread(target=reader, args=(n,)) for n in range(1, depth)]
-    for thread in threads:
-        thread.start()
-    reader(0)
-    for thread in threads:
-        thread.join()
-    say(result=sum(counts) / watch.elapsed_s(), wrong=sum(wrongs))
+    rate, wrong = direct_io.scattered(str(Path(folder) / FILE_NAME), duration_s, depth, _first_bytes, places)
+    say(result=rate, wrong=wrong)
 
 
-def _word(buffer: mmap.mmap) -> int:
-    return int.from_bytes(buffer[:8], "little")
-
-
-def _open(folder: str) -> tuple[int, int]:
-    path = Path(folder) / FILE_NAME
-    handle = os.open(path, os.O_RDONLY | os.O_DIRECT)
-    return handle, path.stat().st_size
+def _first_bytes(index: int) -> bytes:
+    return block_word(index).to_bytes(8, "little")

@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import replace
-from functools import partial
 from pathlib import Path
 from typing import TYPE_CHECKING
 
@@ -11,7 +9,6 @@ from PySide6.QtCore import QSettings, Qt, QTimer
 from PySide6.QtGui import QAction, QCloseEvent, QDragEnterEvent, QDropEvent, QKeySequence, QResizeEvent
 from PySide6.QtWidgets import (
     QApplication,
-    QFileDialog,
     QHBoxLayout,
     QLineEdit,
     QMainWindow,
@@ -21,34 +18,30 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
-from brachium.app.workspace import now_text
 from brachium.core.figures.theme import SPACE
 from brachium.core.job.job import Stage
-from brachium.core.problems import ExpectedProblem
-from brachium.core.units import many, seconds_left
-from brachium.formats.run_file import is_run_file
+from brachium.core.units import seconds_left
 from brachium.ui.commands import Registry
 from brachium.ui.pages.closed_latch import ClosedLatchPage
 from brachium.ui.session import Session
 from brachium.ui.shell.because_panel import BecausePanel
+from brachium.ui.shell.file_actions import FileActions
 from brachium.ui.shell.header import Header
 from brachium.ui.shell.next_bar import NextBar
 from brachium.ui.shell.overlays import Finder, ShortcutSheet
 from brachium.ui.shell.page_shelf import PageShelf
 from brachium.ui.shell.rail import Rail
 from brachium.ui.shell.rail_entries import rail_entries
+from brachium.ui.shell.record_actions import RecordActions
 from brachium.ui.shell.track import StageTrack
 from brachium.ui.shell.window_commands import register_commands
 from brachium.ui.theme import theme
 
 if TYPE_CHECKING:
-    from brachium.app.carrying import Carried
-    from brachium.core.machine.scan import Scan
     from brachium.ui.pages.empty_shop import EmptyShopPage
     from brachium.ui.pages.import_log import ImportPage
     from brachium.ui.pages.page import Page
     from brachium.ui.pages.prove import ProvePage
-    from brachium.ui.shell.batch_sheet import BatchSheet
 
 NARROW = 1180
 PROGRESS_MS = 200
@@ -62,6 +55,7 @@ class MainWindow(QMainWindow):
         super().__init__()
         self.session, self.settings = session, settings
         self.registry = Registry()
+        self.records, self.files = RecordActions(self), FileActions(self)
         self.setWindowTitle("Brachium")
         self.setMinimumSize(860, 560)
         self.setAcceptDrops(True)
@@ -187,7 +181,9 @@ class MainWindow(QMainWindow):
         if self._empty_page is None:
             from brachium.ui.pages.empty_shop import EmptyShopPage
 
-            self._empty_page = EmptyShopPage(self.session, self.ask_logs, self.take_this_machine, self.take_by_hand)
+            self._empty_page = EmptyShopPage(
+                self.session, self.files.ask_logs, self.records.take_this_machine, self.records.take_by_hand
+            )
             self.stack.addWidget(self._empty_page)
         self.track.hide()
         self.stack.setCurrentWidget(self._empty_page)
@@ -333,117 +329,8 @@ class MainWindow(QMainWindow):
             event.acceptProposedAction()
 
     def dropEvent(self, event: QDropEvent) -> None:
-        self.open_files(tuple(Path(u.toLocalFile()) for u in event.mimeData().urls()))
+        self.files.open_files(tuple(Path(u.toLocalFile()) for u in event.mimeData().urls()))
         event.acceptProposedAction()
-
-    def open_files(self, paths: tuple[Path, ...]) -> None:
-        """Job archives and run files are taken in; anything else is read as a sensor log."""
-        carried = tuple(p for p in paths if p.suffix.lower() == ".zip" or is_run_file(p))
-        logs = tuple(p for p in paths if p not in carried)
-        if carried:
-            self.take_in(carried)
-        if logs:
-            self.open_logs(logs)
-
-    # -- records
-
-    def take_by_hand(self) -> None:
-        """A new, empty record; the kind of machine and its name come first."""
-        from brachium.app.records import new_record
-
-        self.session.select_job(new_record(self.session.workspace))
-        self.session.select_stage(Stage.TAKE_IN)
-        page = self.pages[Stage.TAKE_IN]
-        page.show_job(self.session.workspace.job(self.session.job_id), self.session.view())
-        name = page.findChild(QLineEdit, "name")
-        if isinstance(name, QLineEdit):
-            name.setFocus()
-            name.selectAll()
-
-    def duplicate_record(self) -> None:
-        from brachium.app.records import duplicate
-
-        self.session.select_job(duplicate(self.session.workspace, self.session.job_id))
-        self.session.select_stage(Stage.TAKE_IN)
-
-    def archive_record(self) -> None:
-        """Put the record away, or take it out again; it stays where it is shown until another one is chosen."""
-        job = self.session.job()
-        if job is not None:
-            label = "taken out of the archive" if job.archived else "archived"
-            self.session.edit(label, replace(job, archived="" if job.archived else now_text()))
-            self.session.say(f"{job.name} is {label}.")
-
-    def ask_batch(self) -> BatchSheet:
-        """Ask for the serial numbers of a batch of machines like the selected one."""
-        from brachium.ui.shell.batch_sheet import BatchSheet
-
-        sheet = BatchSheet(self, self.session)
-        sheet.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
-        sheet.show()
-        return sheet
-
-    # -- jobs that travel
-
-    def take_this_machine(self) -> None:
-        """Scan off the window's thread, then make the record; one that is there already is shown."""
-        from brachium.app.local_job import scan_tree, this_machine
-
-        known = this_machine(self.session.workspace)
-        if known:
-            self.session.select_job(known)
-            return
-        self.session.workspace.lanes.submit("compute", scan_tree, self._take_scanned, self.session.report)
-
-    def _take_scanned(self, scan: Scan) -> None:
-        from brachium.app.local_job import take_this_machine
-
-        self.session.select_job(take_this_machine(self.session.workspace, scan))
-        self.session.select_stage(Stage.TAKE_IN)
-
-    def ask_export(self) -> None:
-        start = str(Path.home() / f"{self.session.job_id}.zip")
-        name, _ = QFileDialog.getSaveFileName(self, "Export the job", start, "Job archive (*.zip)")
-        if name:
-            self.export_job(Path(name))
-
-    def export_job(self, path: Path) -> None:
-        """Write the selected job as an archive, off the window's thread."""
-        from brachium.app.carrying import export_job
-
-        workspace, job_id = self.session.workspace, self.session.job_id
-        workspace.lanes.submit(
-            "compute",
-            lambda: export_job(workspace, job_id, path),
-            lambda count: self.session.say(f"{many(count, 'run')} exported to {path.name}."),
-            self.session.report,
-        )
-
-    def ask_import(self) -> None:
-        names, _ = QFileDialog.getOpenFileNames(
-            self, "Job archives and run files", str(Path.home()), "Jobs and runs (*.zip *.json *.jsonl);;All (*)"
-        )
-        if names:
-            self.take_in(tuple(Path(n) for n in names))
-
-    def take_in(self, paths: tuple[Path, ...]) -> None:
-        """Read archives and run files off the window's thread, then keep what was read."""
-        from brachium.app.carrying import read_carried
-
-        for path in paths:
-            work = partial(read_carried, path)
-            self.session.workspace.lanes.submit("compute", work, self._keep_carried, self.session.report)
-
-    def _keep_carried(self, carried: Carried) -> None:
-        """A damaged part is named, the rest is kept."""
-        from brachium.app.carrying import keep_carried
-
-        taken = keep_carried(self.session.workspace, carried)
-        self.session.select_job(taken.job_id)
-        if taken.damaged:
-            self.session.report(ExpectedProblem("; ".join(taken.damaged), carried.path.name, taken.said))
-        else:
-            self.session.say(taken.said)
 
     @property
     def import_page(self) -> ImportPage:
@@ -461,13 +348,6 @@ class MainWindow(QMainWindow):
         self.stack.setCurrentWidget(self.import_page)
         self.session.explain(self.import_page.default_because())
         self.import_page.open_files(paths)
-
-    def ask_logs(self) -> None:
-        names, _ = QFileDialog.getOpenFileNames(
-            self, "Sensor logs", str(Path.home()), "Logs (*.csv *.txt *.tsv *.log);;All (*)"
-        )
-        if names:
-            self.open_logs(tuple(Path(n) for n in names))
 
     def _imported(self, job_id: str) -> None:
         if self.session.job_id:

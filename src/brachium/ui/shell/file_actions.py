@@ -1,0 +1,84 @@
+"""What the window does with files: logs, run files and job archives in, a job out."""
+
+from __future__ import annotations
+
+from functools import partial
+from pathlib import Path
+from typing import TYPE_CHECKING
+
+from PySide6.QtWidgets import QFileDialog
+
+from brachium.core.problems import ExpectedProblem
+from brachium.core.units import many
+from brachium.formats.run_file import is_run_file
+
+if TYPE_CHECKING:
+    from brachium.app.carrying import Carried
+    from brachium.ui.shell.window import MainWindow
+
+
+class FileActions:
+    """Reads and writes off the window's thread."""
+
+    def __init__(self, window: MainWindow) -> None:
+        self._w = window
+
+    def open_files(self, paths: tuple[Path, ...]) -> None:
+        """Job archives and run files are taken in; anything else is read as a sensor log."""
+        carried = tuple(p for p in paths if p.suffix.lower() == ".zip" or is_run_file(p))
+        logs = tuple(p for p in paths if p not in carried)
+        if carried:
+            self.take_in(carried)
+        if logs:
+            self._w.open_logs(logs)
+
+    def ask_export(self) -> None:
+        start = str(Path.home() / f"{self._w.session.job_id}.zip")
+        name, _ = QFileDialog.getSaveFileName(self._w, "Export the job", start, "Job archive (*.zip)")
+        if name:
+            self.export_job(Path(name))
+
+    def export_job(self, path: Path) -> None:
+        """Write the selected job as an archive, off the window's thread."""
+        from brachium.app.carrying import export_job
+
+        workspace, job_id = self._w.session.workspace, self._w.session.job_id
+        workspace.lanes.submit(
+            "compute",
+            lambda: export_job(workspace, job_id, path),
+            lambda count: self._w.session.say(f"{many(count, 'run')} exported to {path.name}."),
+            self._w.session.report,
+        )
+
+    def ask_import(self) -> None:
+        names, _ = QFileDialog.getOpenFileNames(
+            self._w, "Job archives and run files", str(Path.home()), "Jobs and runs (*.zip *.json *.jsonl);;All (*)"
+        )
+        if names:
+            self.take_in(tuple(Path(n) for n in names))
+
+    def take_in(self, paths: tuple[Path, ...]) -> None:
+        """Read archives and run files off the window's thread, then keep what was read."""
+        from brachium.app.carrying import read_carried
+
+        for path in paths:
+            work = partial(read_carried, path)
+            self._w.session.workspace.lanes.submit("compute", work, self._keep_carried, self._w.session.report)
+
+    def _keep_carried(self, carried: Carried) -> None:
+        """A damaged part is named, the rest is kept."""
+        from brachium.app.carrying import keep_carried
+
+        taken = keep_carried(self._w.session.workspace, carried)
+        self._w.session.select_job(taken.job_id)
+        if taken.damaged:
+            self._w.session.report(ExpectedProblem("; ".join(taken.damaged), carried.path.name, taken.said))
+        else:
+            self._w.session.say(taken.said)
+
+    def ask_logs(self) -> None:
+        names, _ = QFileDialog.getOpenFileNames(
+            self._w, "Sensor logs", str(Path.home()), "Logs (*.csv *.txt *.tsv *.log);;All (*)"
+        )
+        if names:
+            self._w.open_logs(tuple(Path(n) for n in names))

@@ -1,0 +1,76 @@
+"""What the window does with records: new by hand, this machine, copies, batches, the archive."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+from typing import TYPE_CHECKING
+
+from PySide6.QtCore import Qt
+from PySide6.QtWidgets import QLineEdit
+
+from brachium.app.workspace import now_text
+from brachium.core.job.job import Stage
+
+if TYPE_CHECKING:
+    from brachium.core.machine.scan import Scan
+    from brachium.ui.shell.batch_sheet import BatchSheet
+    from brachium.ui.shell.window import MainWindow
+
+
+class RecordActions:
+    """Acts on the selected record of a window."""
+
+    def __init__(self, window: MainWindow) -> None:
+        self._w = window
+
+    def take_by_hand(self) -> None:
+        """A new, empty record; the kind of machine and its name come first."""
+        from brachium.app.records import new_record
+
+        self._w.session.select_job(new_record(self._w.session.workspace))
+        self._w.session.select_stage(Stage.TAKE_IN)
+        page = self._w.pages[Stage.TAKE_IN]
+        page.show_job(self._w.session.workspace.job(self._w.session.job_id), self._w.session.view())
+        name = page.findChild(QLineEdit, "name")
+        if isinstance(name, QLineEdit):
+            name.setFocus()
+            name.selectAll()
+
+    def duplicate_record(self) -> None:
+        from brachium.app.records import duplicate
+
+        self._w.session.select_job(duplicate(self._w.session.workspace, self._w.session.job_id))
+        self._w.session.select_stage(Stage.TAKE_IN)
+
+    def archive_record(self) -> None:
+        """Put the record away, or take it out again; it stays where it is shown until another one is chosen."""
+        job = self._w.session.job()
+        if job is not None:
+            label = "taken out of the archive" if job.archived else "archived"
+            self._w.session.edit(label, replace(job, archived="" if job.archived else now_text()))
+            self._w.session.say(f"{job.name} is {label}.")
+
+    def ask_batch(self) -> BatchSheet:
+        """Ask for the serial numbers of a batch of machines like the selected one."""
+        from brachium.ui.shell.batch_sheet import BatchSheet
+
+        sheet = BatchSheet(self._w, self._w.session)
+        sheet.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
+        sheet.show()
+        return sheet
+
+    def take_this_machine(self) -> None:
+        """Scan off the window's thread, then make the record; one that is there already is shown."""
+        from brachium.app.local_job import scan_tree, this_machine
+
+        known = this_machine(self._w.session.workspace)
+        if known:
+            self._w.session.select_job(known)
+            return
+        self._w.session.workspace.lanes.submit("compute", scan_tree, self._take_scanned, self._w.session.report)
+
+    def _take_scanned(self, scan: Scan) -> None:
+        from brachium.app.local_job import take_this_machine
+
+        self._w.session.select_job(take_this_machine(self._w.session.workspace, scan))
+        self._w.session.select_stage(Stage.TAKE_IN)
