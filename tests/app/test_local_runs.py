@@ -101,6 +101,23 @@ def test_a_program_killed_while_measuring_leaves_a_partial_run(tmp_path: Path) -
     again.close()
 
 
+def test_a_run_that_cannot_be_stored_leaves_its_journal(shop: Workspace, monkeypatch: pytest.MonkeyPatch) -> None:
+    def full(_: object) -> None:
+        raise EnvironmentProblem("the disk is full", "shop.db", "Free some space.")
+
+    monkeypatch.setattr(shop.repository, "add_run", full)
+    problems: list[Exception] = []
+    shop.on_problem.append(problems.append)
+    shop.compute_now(JOB_ID)
+    service = MeasureService(shop)
+    service.start(JOB_ID, BEFORE, None)
+    shop.lanes.drain("bench")
+    shop.lanes.drain("store")
+    assert [str(p) for p in problems] == ["shop.db: the disk is full. Free some space."]
+    journal = shop.journal_path(JOB_ID, BEFORE, f"{JOB_ID}-before-1")
+    assert read_run_file(journal).run.complete, "the next start keeps it"
+
+
 def test_a_damaged_journal_is_put_aside_and_said(tmp_path: Path) -> None:
     open_shop(tmp_path / "shop.db", demo=True).close()
     journal = tmp_path / "shop-runs" / f"{JOB_ID}@before-1.running.jsonl"

@@ -112,15 +112,23 @@ class MeasureService:
     def _finished(self, active: ActiveRun, run: Run | None, error: Exception | None) -> None:
         self.active = None
         journal, self._journal = self._journal, None
+
+        def kept() -> None:
+            if journal is not None:
+                journal.unlink(missing_ok=True)
+
         if run is not None and run.sessions:
-            error = self._keep(active, run) or error
-        if journal is not None and run is not None:
-            self._workspace.lanes.submit("store", lambda: journal.unlink(missing_ok=True))
+            error = self._keep(active, run, kept) or error
+        elif run is not None:
+            kept()  # nothing was sampled
         for listener in self.on_finished:
             listener(active, run, error)
 
-    def _keep(self, active: ActiveRun, run: Run) -> Exception | None:
-        """Keep a run, as a further session of an earlier one where it is that; else by itself, and say why."""
+    def _keep(self, active: ActiveRun, run: Run, kept: Callable[[], None]) -> Exception | None:
+        """Keep a run, as a further session of an earlier one where it is that; else by itself, and say why.
+
+        Its journal goes only once the run is on disk.
+        """
         from brachium.app.local_runs import joined
 
         earlier = self._workspace.run(active.job_id, active.role)
@@ -131,5 +139,5 @@ class MeasureService:
                 self._workspace.void_run(active.job_id, earlier.id, f"joined into {run.id}")
             except Problem as said:
                 problem = said
-        self._workspace.add_run(active.job_id, active.role, run)
+        self._workspace.add_run(active.job_id, active.role, run, kept)
         return problem

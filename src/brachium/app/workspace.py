@@ -152,11 +152,11 @@ class Workspace:
 
     # -- runs
 
-    def add_run(self, job_id: str, role: str, run: Run) -> None:
-        """Keep a captured run."""
+    def add_run(self, job_id: str, role: str, run: Run, kept: Callable[[], None] = lambda: None) -> None:
+        """Keep a captured run; `kept` is called once it is on disk, never where it could not be written."""
         stored = StoredRun(job_id, role, run)
         self._runs.setdefault(job_id, []).append(stored)
-        self.lanes.submit("store", lambda: self.repository.add_run(stored), None, self._failed)
+        self.lanes.submit("store", lambda: self.repository.add_run(stored), lambda _: kept(), self._failed)
         self._changed(job_id)
 
     def void_run(self, job_id: str, run_id: str, reason: str) -> None:
