@@ -488,3 +488,22 @@ def test_a_machine_is_taken_in_by_hand_with_the_keyboard(fresh: Bench) -> None:
     fresh.settled()
     job = session.job()
     assert job is not None and len(job.machine.slots) == 2 and len(job.machine.fitted) == 1
+
+
+def test_a_machine_without_memory_or_drive_is_no_bug(fresh: Bench) -> None:
+    """What a person empties in the record cannot be measured, and the page says why."""
+    session = fresh.window.session
+    fresh.window.run_command("data.backed_up")
+    fresh.settled()
+    for place, says in (("slot-1", "no memory"), ("bay-main", "no drive")):
+        job = session.job()
+        assert job is not None
+        session.edit("emptied", replace(job, machine=job.machine.with_part(place, None)))
+        fresh.settled()
+        fresh.click_stage(Stage.MEASURE)
+        fresh.window.run_command("measure.start")
+        fresh.until(lambda s=says: s in " ".join(fresh.window.next.texts()))  # type: ignore[misc]
+        assert session.measure.active is None
+        fresh.window.next.clear_message()
+        session.workspace.undo(session.job_id)
+        fresh.settled()

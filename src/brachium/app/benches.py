@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from contextlib import suppress
 from pathlib import Path
 from typing import TYPE_CHECKING
 
@@ -9,6 +10,7 @@ from brachium.core.choose.catalogue import planned, services_of
 from brachium.core.job.job import LOCAL, SIMULATED, Job
 from brachium.core.measure.run import Protocol
 from brachium.core.measure.tests import PROTOCOLS
+from brachium.core.problems import ExpectedProblem
 from brachium.demo.newsroom import simulated
 from brachium.devices.protocols import Bench
 from brachium.devices.simulated.bench import OFFERED, SimulatedBench
@@ -65,7 +67,9 @@ def expected_minutes(job: Job) -> float:
 
     protocol = protocol_of(job)
     if job.bench == SIMULATED:
-        return run_seconds(SimulatedBench(simulated(job.machine.configuration(), frozenset(), False)), protocol) / 60.0
+        with suppress(ExpectedProblem):  # a machine that cannot start now is estimated like any other
+            spec = simulated(job.machine.configuration(), frozenset(), False)
+            return run_seconds(SimulatedBench(spec), protocol) / 60.0
     return estimated_s(protocol, bool(job.setup.drive_folder)) / 60.0
 
 

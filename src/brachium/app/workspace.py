@@ -150,6 +150,10 @@ class Workspace:
     def _save(self, job: Job, label: str) -> None:
         self.lanes.submit("store", lambda: self.repository.save_job(job, label), None, self._failed)
 
+    def save_setting(self, key: str, text: str) -> None:
+        """Keep something of the shop's own, such as its shelf."""
+        self.lanes.submit("store", lambda: self.repository.set_setting(key, text), None, self._failed)
+
     # -- runs
 
     def add_run(self, job_id: str, role: str, run: Run, kept: Callable[[], None] = lambda: None) -> None:

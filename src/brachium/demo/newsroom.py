@@ -32,6 +32,7 @@ from brachium.core.machine.parts import (
     Service,
 )
 from brachium.core.measure.conditions import Conditions
+from brachium.core.problems import ExpectedProblem
 from brachium.core.units import GB, GIB
 from brachium.devices.simulated.drive import SimulatedDrive
 from brachium.devices.simulated.faults import Faults, with_faults
@@ -102,7 +103,10 @@ def newsroom_job() -> Job:
 
 
 def simulated(config: Configuration, services: frozenset[Service], after_work: bool) -> SimulatedSpec:
-    """Physics of the laptop in a configuration and with the services done so far."""
+    """Physics of the laptop in a configuration and with the services done so far.
+
+    Raises ExpectedProblem where it could not start: no memory, or nothing to start from.
+    """
     room = 22.1 if after_work else 23.4
     faults = Faults(
         paste=1.0 if Service.NEW_PASTE in services else DRIED_PASTE,
@@ -111,8 +115,9 @@ def simulated(config: Configuration, services: frozenset[Service], after_work: b
     )
     thermals = with_faults(HEALTHY, faults)
     place = system_drive(MACHINE, config)
-    if place is None:
-        raise ValueError("the simulated laptop has no drive to start from")
+    if place is None or not config.memory_bytes():
+        what = "no drive to start from" if place is None else "no memory"
+        raise ExpectedProblem(f"the machine has {what}", "Measure", "Record what sits in its places, or plan it.")
     link = next((b.link_mb_s for b in MACHINE.bays if b.id == place[0]), None) or 150.0
     drive = SimulatedDrive.of(place[1], link)
     conditions = Conditions(

@@ -13,8 +13,10 @@ from brachium.core.job.job import Job
 from brachium.core.measure.conditions import Conditions
 from brachium.core.measure.run import Check, Phase, Protocol, Repeat, Run, Series, Session, TestSpec, Trace
 from brachium.core.problems import ExpectedProblem
+from brachium.core.shelf.shelf import ShelfPart
 
 _JOB = TypeAdapter(Job)
+_SHELF = TypeAdapter(tuple[ShelfPart, ...])
 
 
 @dataclass(frozen=True)
@@ -104,6 +106,18 @@ def check_document(text: str, place: str, wanted: str, newest: int, noun: str) -
             "Update the program.",
         )  # fmt: skip
     return whole
+
+
+def shelf_to_json(parts: tuple[ShelfPart, ...]) -> str:
+    return _SHELF.dump_json(parts).decode()
+
+
+def shelf_from_json(text: str, place: str) -> tuple[ShelfPart, ...]:
+    """Raises ExpectedProblem naming the first bad field."""
+    try:
+        return _SHELF.validate_json(text)
+    except ValidationError as error:
+        raise said(error, place) from error
 
 
 def job_to_json(job: Job) -> str:

@@ -8,6 +8,7 @@ from typing import TYPE_CHECKING
 from PySide6.QtCore import QObject, Signal
 
 from brachium.app.measure_service import ActiveRun, MeasureService
+from brachium.app.shelf import Shelf
 from brachium.app.workspace import Workspace
 from brachium.core.because import Because
 from brachium.core.job.job import Job, Stage
@@ -51,6 +52,7 @@ class Session(QObject):
         super().__init__()
         self.workspace = workspace
         self.measure = MeasureService(workspace)
+        self.shelf = Shelf(workspace)
         self.job_id = ""
         self.stage = Stage.TAKE_IN
         workspace.on_edited.append(self.job_edited.emit)

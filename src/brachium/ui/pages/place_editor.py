@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from dataclasses import replace
 
+from PySide6.QtCore import Signal
 from PySide6.QtGui import QResizeEvent
 from PySide6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
 
@@ -24,7 +25,9 @@ DRIVE_SIZES_GB = (120, 240, 250, 320, 480, 500, 1000, 2000)
 
 
 class PlaceEditor(QWidget):
-    """Edits the chosen place; says which one when none is chosen."""
+    """Edits the chosen place; says which one when none is chosen. `emptied` follows when a place or part went."""
+
+    emptied = Signal()
 
     def __init__(self, session: Session) -> None:
         super().__init__()
@@ -40,10 +43,20 @@ class PlaceEditor(QWidget):
         self.remove.setAccessibleName("Take this place away")
         self.remove.setParent(self)
         self.remove.hide()
+        self.pull = button("To the shelf", self._pull, "quiet", "Takes the part out and puts it on the parts shelf")
+        self.pull.setParent(self)
+        self.pull.hide()
 
     def resizeEvent(self, event: QResizeEvent) -> None:
         super().resizeEvent(event)
         self.remove.setGeometry(self.width() - 28, 0, 28, 24)
+        self.pull.setGeometry(self.width() - 130, 0, 100, 24)
+
+    def _pull(self) -> None:
+        moved = self._session.shelf.pull(self._session.job_id, self._place)
+        if moved:
+            self._session.say(f"On the shelf now: from {moved}.")
+            self.emptied.emit()
 
     def _remove(self) -> None:
         job = self._session.job()
@@ -51,6 +64,7 @@ class PlaceEditor(QWidget):
             label_ = job.machine.place_label(self._place).lower()
             machine = without_place(job.machine, self._place)
             self._session.edit(f"{label_} taken away", replace(job, machine=machine))
+            self.emptied.emit()
 
     def show_place(self, place_id: str) -> None:
         self._place = place_id
@@ -68,10 +82,8 @@ class PlaceEditor(QWidget):
         self._shown = (job.id, self._place, part)
         clear(self._layout)
         self.fields = {}
-        if slot is not None or bay is not None:
-            self.remove.show()
-        else:
-            self.remove.hide()
+        self.remove.setVisible(slot is not None or bay is not None)
+        self.pull.setVisible(part is not None)
         if slot is not None:
             neighbour = next(iter(machine.configuration().modules().values()), None)
             self._slot(slot, part if isinstance(part, MemoryModule) else None, neighbour)

@@ -144,6 +144,7 @@ class TakeInPage(Page):
         self.board.setMinimumSize(QSize(330, 236))
         layout.addWidget(self.board, 3)
         self.editor = PlaceEditor(self.session)
+        self.editor.emptied.connect(self.board.setFocus)
         self.board.chosen.connect(lambda region: self.editor.show_place(region.id))
         layout.addWidget(self.editor)
 

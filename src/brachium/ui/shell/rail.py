@@ -25,12 +25,13 @@ GROUPS = ("On the bench", "Running by itself", "Waiting for parts", "Waiting for
 
 @dataclass(frozen=True)
 class RailEntry:
-    """One line of the rail; a heading has no job."""
+    """One line of the rail; a heading has no job, a page of the shop has its name."""
 
     title: str
     note: str = ""
     job_id: str = ""
     heading: bool = False
+    page: str = ""
 
 
 class RailModel(QAbstractListModel):
@@ -64,6 +65,9 @@ class RailModel(QAbstractListModel):
         if entry is None or entry.heading:
             return Qt.ItemFlag.NoItemFlags
         return Qt.ItemFlag.ItemIsEnabled | Qt.ItemFlag.ItemIsSelectable
+
+    def row_of_page(self, page: str) -> int:
+        return next((k for k, e in enumerate(self._entries) if e.page == page), -1)
 
     def row_of(self, job_id: str) -> int:
         return next((k for k, e in enumerate(self._entries) if e.job_id == job_id), -1)
@@ -117,9 +121,10 @@ class _RailDelegate(QStyledItemDelegate):
 
 
 class Rail(QListView):
-    """Emits `job_chosen` with the id of the machine."""
+    """Emits `job_chosen` with the id of the machine, `page_chosen` with the name of a page of the shop."""
 
     job_chosen = Signal(str)
+    page_chosen = Signal(str)
 
     def __init__(self, parent: QWidget | None = None) -> None:
         super().__init__(parent)
@@ -138,10 +143,10 @@ class Rail(QListView):
         self.setFixedWidth(SPACE.rail_folded if folded else SPACE.rail)
         self.scheduleDelayedItemsLayout()
 
-    def set_entries(self, entries: tuple[RailEntry, ...], current: str) -> None:
+    def set_entries(self, entries: tuple[RailEntry, ...], current: str, page: str = "") -> None:
         blocked = self.selectionModel().blockSignals(True)
         self._model.set_entries(entries)
-        row = self._model.row_of(current)
+        row = self._model.row_of_page(page) if page else self._model.row_of(current)
         if row >= 0:
             self.setCurrentIndex(self._model.index(row, 0))
         self.selectionModel().blockSignals(blocked)
@@ -151,3 +156,5 @@ class Rail(QListView):
         entry = index.data(Qt.ItemDataRole.UserRole)
         if isinstance(entry, RailEntry) and entry.job_id:
             self.job_chosen.emit(entry.job_id)
+        elif isinstance(entry, RailEntry) and entry.page:
+            self.page_chosen.emit(entry.page)

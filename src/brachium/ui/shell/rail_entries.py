@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from brachium.core.job.job import DataState, Job
+from brachium.core.units import many
 from brachium.ui.session import Session
 from brachium.ui.shell.rail import GROUPS, RailEntry
 
@@ -24,6 +25,10 @@ def rail_entries(session: Session, wanted: str = "") -> tuple[RailEntry, ...]:
     for name, entries in groups.items():
         if entries:
             out += [RailEntry(name, heading=True), *entries]
+    out += [
+        RailEntry("Shop", heading=True),
+        RailEntry("Parts shelf", many(len(session.shelf.parts), "part"), page="shelf"),
+    ]
     return tuple(out)
 
 

@@ -42,6 +42,7 @@ if TYPE_CHECKING:
     from brachium.ui.pages.import_log import ImportPage
     from brachium.ui.pages.page import Page
     from brachium.ui.pages.prove import ProvePage
+    from brachium.ui.pages.shelf import ShelfPage
 
 NARROW = 1180
 PROGRESS_MS = 200
@@ -90,6 +91,7 @@ class MainWindow(QMainWindow):
         self.stack.addWidget(self.latch_page)
         self._import_page: ImportPage | None = None
         self._empty_page: EmptyShopPage | None = None
+        self._shelf_page: ShelfPage | None = None
         middle = QVBoxLayout()
         middle.setContentsMargins(0, 0, 0, 0)
         middle.setSpacing(0)
@@ -139,7 +141,9 @@ class MainWindow(QMainWindow):
         self._progress = QTimer(self)
         self._progress.setInterval(PROGRESS_MS)
         self._progress.timeout.connect(self._show_progress)
-        self.rail.job_chosen.connect(s.select_job)
+        self.rail.job_chosen.connect(self._rail_job)
+        self.rail.page_chosen.connect(self.show_shop_page)
+        s.shelf.on_changed.append(self._show_rail)
         self.track.stage_chosen.connect(s.select_stage)
         self.header.find_asked.connect(lambda: self.registry.run("find"))
         self.header.menu_asked.connect(self.show_menu)
@@ -163,6 +167,10 @@ class MainWindow(QMainWindow):
         if job is None:
             self._show_empty()
             return
+        left_shop, self.shop_page = bool(self.shop_page), ""
+        self.track.show()
+        if left_shop:
+            self._show_rail()
         stage = self.session.stage
         latch = view.latches.get(stage) if view is not None else None
         if latch is not None and not latch.open:
@@ -200,6 +208,28 @@ class MainWindow(QMainWindow):
         self.show_page()
         self._show_rail()
 
+    def _rail_job(self, job_id: str) -> None:
+        """A machine chosen in the rail also leaves a page of the shop."""
+        if job_id == self.session.job_id:
+            self.show_page()
+        self.session.select_job(job_id)
+
+    def show_shop_page(self, name: str) -> None:
+        """Show a page of the shop in place of a job's stage."""
+        if self._shelf_page is None:
+            from brachium.ui.pages.shelf import ShelfPage
+
+            self._shelf_page = ShelfPage(self.session)
+            self.stack.addWidget(self._shelf_page)
+        self.shop_page = name
+        self._shelf_page.show_shelf()
+        self.track.hide()
+        self.stack.setCurrentWidget(self._shelf_page)
+        self.session.explain(self._shelf_page.default_because())
+        self._show_rail()
+
+    shop_page = ""
+
     def _stage_selected(self, _: object) -> None:
         """Whoever chose a stage stays there, also when the first view of a job arrives later."""
         self._opening = False
@@ -222,13 +252,14 @@ class MainWindow(QMainWindow):
             self._opening = False
             self.session.stage = view.stage
         self.next.set_action(view.next)
-        if self._import_page is None or self.stack.currentWidget() is not self._import_page:
+        elsewhere = self.shop_page or self.stack.currentWidget() is self._import_page
+        if not elsewhere or self.stack.currentWidget() is None:
             self.show_page(explain=self.because.because() is None)
 
     _opening = True
 
     def _show_rail(self) -> None:
-        self.rail.set_entries(rail_entries(self.session, self.filter.text()), self.session.job_id)
+        self.rail.set_entries(rail_entries(self.session, self.filter.text()), self.session.job_id, self.shop_page)
         many_jobs = len(self.session.workspace.job_ids()) > FEW_JOBS
         self.filter.setVisible(
             not self.rail_folded and (many_jobs or bool(self.filter.text()) or self.filter.hasFocus())

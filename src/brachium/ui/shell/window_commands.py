@@ -26,10 +26,9 @@ def _general(w: MainWindow) -> tuple[Command, ...]:
     some = lambda: "" if w.session.job_id else "There is no machine yet."  # noqa: E731
     return (
         Command("next", "Do the next action", "Job", lambda: _next(w), "Ctrl+Return", "arrow-right"),
-        Command("undo", "Undo", "Job", lambda: _undo(w), "Ctrl+Z", "undo-2",
-                lambda: "" if w.session.workspace.undo_label(w.session.job_id) else "There is nothing to undo."),
-        Command("redo", "Redo", "Job", lambda: _redo(w), "Ctrl+Shift+Z", "redo-2",
-                lambda: "" if w.session.workspace.redo_label(w.session.job_id) else "There is nothing to redo."),
+        Command("undo", "Undo", "Job", lambda: _undo(w), "Ctrl+Z", "undo-2"),
+        Command("redo", "Redo", "Job", lambda: _redo(w), "Ctrl+Shift+Z", "redo-2"),
+        Command("shelf", "Parts shelf", "Window", lambda: w.show_shop_page("shelf"), "Ctrl+Shift+P"),
         Command("machine.new", "Take a machine in by hand", "Job", w.records.take_by_hand, "Ctrl+N", "plus"),
         Command("machine.this", "Take this machine in", "Job", w.records.take_this_machine),
         Command("job.duplicate", "Duplicate the record", "Job", w.records.duplicate_record, "", "copy", some),
@@ -104,13 +103,20 @@ def _next(w: MainWindow) -> None:
 
 
 def _undo(w: MainWindow) -> None:
-    label = w.session.workspace.undo(w.session.job_id)
-    w.session.say(f"Taken back: {label}")
+    """On a page of the shop its own edits, elsewhere those of the selected record."""
+    shelf = w.session.shelf
+    label = shelf.undo() if w.shop_page else w.session.workspace.undo(w.session.job_id)
+    if not w.shop_page:
+        shelf.undo_pull(label)
+    w.session.say(f"Taken back: {label}" if label else "There is nothing to undo.")
 
 
 def _redo(w: MainWindow) -> None:
-    label = w.session.workspace.redo(w.session.job_id)
-    w.session.say(f"Done again: {label}")
+    shelf = w.session.shelf
+    label = shelf.redo() if w.shop_page else w.session.workspace.redo(w.session.job_id)
+    if not w.shop_page:
+        shelf.redo_pull(label)
+    w.session.say(f"Done again: {label}" if label else "There is nothing to redo.")
 
 
 def _condition(w: MainWindow) -> None:
