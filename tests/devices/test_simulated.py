@@ -10,8 +10,11 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from brachium.app.measuring import Runner
+from brachium.core.heat.claims import compare
 from brachium.core.machine.parts import Service
+from brachium.core.measure.heat_view import heat_traces
 from brachium.core.measure.run import PhaseStep, Protocol, Run
+from brachium.core.measure.tests import STANDARD
 from brachium.demo.newsroom import HEALTHY, MACHINE, simulated
 from brachium.devices.simulated.bench import SimulatedBench
 from brachium.devices.simulated.drive import SimulatedDrive
@@ -183,3 +186,19 @@ def test_misses_shrink_with_memory_and_skew_keeps_them_below_uniform(memory: flo
     here, more = miss_share(memory, 6.6), miss_share(memory + extra, 6.6)
     assert 0.0 <= more <= here <= 1.0
     assert here <= 1.0 - memory / 6.6 + 0.02
+
+
+def test_a_memory_test_before_the_load_does_not_look_like_better_airflow() -> None:
+    """The case is still warm from it; the fins' change must hold the truth of the physics all the same."""
+    specs = [simulated(MACHINE.configuration(), services, after)
+             for services, after in ((frozenset(), False), (frozenset(Service), True))]  # fmt: skip
+    runs = [
+        Runner(SimulatedBench(replace(s, seed=20 + k)), STANDARD).execute("r", "c", "t") for k, s in enumerate(specs)
+    ]
+    assert [p.name for p in runs[0].sessions[0].trace.phases][0] == "memory test"
+    verdict = compare(*(heat_traces(run, 95.0) for run in runs))
+    rises = [steady_rises_k(s.thermals.cooling, verdict.power_ref_w, verdict.fan_ref_rpm) for s in specs]
+    assert verdict.paste is not None and verdict.airflow is not None
+    for claim, part in ((verdict.paste, 0), (verdict.airflow, 1)):
+        truth = rises[0][part] - rises[1][part]
+        assert abs(claim.value_k - truth) <= claim.half_width_k, claim.text

@@ -256,7 +256,7 @@ def _claim(pair: _Pair, name: str, parts: tuple[int, ...], reference_k: float, r
     text = (
         f"{pm(abs(value), half, 'K')} {'less' if value > 0 else 'more'}"
         if kind is ClaimKind.CHANGED
-        else f"no change above {CLAIM_FACTOR * half:.1f} K"
+        else f"no change above {max(CLAIM_FACTOR * half, abs(value) + half):.1f} K"
     )
     steps = [pair.step_k(side, parts) for side in (0, 1)]
     because = Because(

@@ -30,8 +30,12 @@ def heat_trace(session: Session, room_c: float | None, limit_c: float | None) ->
 
 
 def _heat_part(trace: Trace) -> Trace:
-    """From the calm before the load to the end of the cool-down: no memory test before, no short tests after."""
-    calm, cool = trace.phase("settle") or trace.phase("idle"), trace.phase("cool-down")
+    """From the calm before the load to the end of the cool-down: no memory test before, no short tests after.
+
+    The settle phase is left out where an idle phase follows it: a case still warm from the memory test looks to the fit
+    like a better way out for the heat.
+    """
+    calm, cool = trace.phase("idle") or trace.phase("settle"), trace.phase("cool-down")
     if trace.time_s.size < 2 or (calm is None and cool is None):
         return trace
     start = calm.start_s if calm is not None else float(trace.time_s[0])
