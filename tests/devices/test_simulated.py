@@ -195,7 +195,7 @@ def test_a_memory_test_before_the_load_does_not_look_like_better_airflow() -> No
     runs = [
         Runner(SimulatedBench(replace(s, seed=20 + k)), STANDARD).execute("r", "c", "t") for k, s in enumerate(specs)
     ]
-    assert [p.name for p in runs[0].sessions[0].trace.phases][0] == "memory test"
+    assert runs[0].sessions[0].trace.phases[0].name == "memory test"
     verdict = compare(*(heat_traces(run, 95.0) for run in runs))
     rises = [steady_rises_k(s.thermals.cooling, verdict.power_ref_w, verdict.fan_ref_rpm) for s in specs]
     assert verdict.paste is not None and verdict.airflow is not None
