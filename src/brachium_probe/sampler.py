@@ -38,6 +38,7 @@ class SystemSampler:
         if limit_c is not None:
             self.limits.update({t.name: limit_c for t in self.temperatures if t.is_processor})
         self._clock_files = _clock_files(tree)
+        self._battery = _battery_file(tree)
         self._disks = [watched_disk] if watched_disk else counters.disks(tree)
         self._last: dict[str, float] = {}
         self._last_at: dict[str, float] = {}
@@ -86,6 +87,9 @@ class SystemSampler:
         used = counters.memory_used_frac(self.tree)
         if used is not None:
             out["memory_used_frac"] = used
+        charge = self.tree.number(self._battery) if self._battery else None
+        if charge is not None:
+            out["battery_frac"] = charge / 100.0
         for key, resource, kind in STALLS:
             self._rate(out, key, counters.pressure_s(self.tree, resource, kind), now_s, 1.0)
         self._processor(out)
@@ -181,6 +185,7 @@ FIXED = (
     ("steal_frac", "1", "/proc/stat, taken by the host"),
     ("throttle_count", "1", "thermal_throttle, cores and packages"),
     ("memory_used_frac", "1", "/proc/meminfo"),
+    ("battery_frac", "1", "charge of the machine's own battery"),
     ("disk_busy_frac", "1", "/proc/diskstats"),
     ("disk_mb_s", "MB/s", "/proc/diskstats"),
     ("io_stall_frac", "1", "/proc/pressure/io, whole tasks waiting"),
@@ -193,6 +198,16 @@ def _key(sensor: Temperature, main: Temperature | None) -> str:
     if sensor is main:
         return "temp_c"
     return "temp_c/" + re.sub(r"[^a-z0-9]+", "-", sensor.title.lower()).strip("-")
+
+
+def _battery_file(tree: Tree) -> str:
+    """The charge of the machine's own battery; empty where none is fitted (a mouse's cell is not one)."""
+    for entry in tree.names("/sys/class/power_supply"):
+        folder = f"/sys/class/power_supply/{entry}"
+        own = tree.text(f"{folder}/type") == "Battery" and tree.text(f"{folder}/scope") != "Device"
+        if own and tree.text(f"{folder}/present") != "0" and tree.number(f"{folder}/capacity") is not None:
+            return f"{folder}/capacity"
+    return ""
 
 
 def _clock_files(tree: Tree) -> list[str]:

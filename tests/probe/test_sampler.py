@@ -21,6 +21,10 @@ def tree(tmp_path: Path) -> SystemTree:
 
 
 def test_everything_is_read_in_its_unit(tree: SystemTree) -> None:
+    for name, kind, scope in (("hid-mouse", "Battery", "Device"), ("BAT0", "Battery", "System")):
+        tree.put(f"/sys/class/power_supply/{name}/type", kind)
+        tree.put(f"/sys/class/power_supply/{name}/scope", scope)
+        tree.put(f"/sys/class/power_supply/{name}/capacity", 12 if scope == "Device" else 87)
     sampler = SystemSampler(Tree(str(tree.root)))
     sampler.sample(10.0)
     tree.energy(31_000_000)
@@ -34,7 +38,7 @@ def test_everything_is_read_in_its_unit(tree: SystemTree) -> None:
     assert found["throttle_count"] == 2 + 3 + 7, "each core once, the package once"
     assert found["util_frac"] == pytest.approx(140 / 400), "waiting and stolen time are not work"
     assert found["steal_frac"] == pytest.approx(20 / 400)
-    assert found["memory_used_frac"] == pytest.approx(0.25)
+    assert found["memory_used_frac"] == pytest.approx(0.25) and found["battery_frac"] == 0.87
     assert found["disk_busy_frac"] == pytest.approx(0.75) and found["disk_mb_s"] == pytest.approx(21_000 * 512 / 2e6)
     assert found["io_stall_frac"] == pytest.approx(0.05) and found["cpu_stall_frac"] == pytest.approx(0.25)
     assert {c.key for c in sampler.channels()} == set(found), "no channel without values, no value without a channel"
