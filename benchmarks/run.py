@@ -178,8 +178,9 @@ def carrying() -> list[Figure]:
     from brachium.formats.job_archive import ArchivedRun, read_archive, write_archive
     from brachium.formats.run_file import read_run_file, write_run_file
     from brachium_probe.sampler import SystemSampler
+    from brachium_probe.scan import scan
     from brachium_probe.tree import Tree
-    from tests.support.system_tree import laptop
+    from tests.support.system_tree import laptop, scanned_laptop
 
     with tempfile.TemporaryDirectory() as name:
         folder = Path(name)
@@ -198,6 +199,8 @@ def carrying() -> list[Figure]:
             Figure("run file read", median_s(lambda: read_run_file(folder / "run.json")), f"{samples} samples"),
             Figure("job archive read", median_s(lambda: read_archive(folder / "job.zip")), "1 run, 2 traces"),
         ]
+        captured = Tree(str(scanned_laptop(folder / "captured").root))
+        out.append(Figure("scan of a captured tree", median_s(lambda: scan(captured)), "one laptop", "0.3 s"))
         for title, tree in (
             ("this machine", Tree()),
             ("a laptop with all sensors", Tree(str(laptop(folder / "t").root))),

@@ -26,7 +26,7 @@ from tests.support.firmware_tables import (
     spd_ddr5,
     structure,
 )
-from tests.support.system_tree import SystemTree, laptop
+from tests.support.system_tree import SystemTree, scanned_laptop
 
 GIB = 1 << 30
 
@@ -189,41 +189,7 @@ def test_a_wrong_checksum_is_said_and_the_data_still_shown() -> None:
 
 @pytest.fixture
 def tree(tmp_path: Path) -> SystemTree:
-    """A whole laptop: tables, modules, a drive on a slow link, battery, firmware mode."""
-    t = laptop(tmp_path)
-    table = laptop_tables()
-    folder = tmp_path / "sys/firmware/dmi/tables"
-    folder.mkdir(parents=True)
-    (folder / "DMI").write_bytes(table)
-    (folder / "smbios_entry_point").write_bytes(entry_3(table))
-    eeprom = tmp_path / "sys/bus/i2c/devices/0-0050"
-    eeprom.mkdir(parents=True)
-    (eeprom / "eeprom").write_bytes(spd_ddr3())
-    device = tmp_path / "sys/devices/pci0/ata1/host0/block/sda"
-    (device / "queue").mkdir(parents=True)
-    (tmp_path / "sys/block/sda/size").unlink()
-    (tmp_path / "sys/block/sda").rmdir()
-    (tmp_path / "sys/block/sda").symlink_to(device)
-    t.put("/sys/block/sda/size", 976_773_168)
-    t.put("/sys/block/sda/queue/rotational", 1)
-    t.put("/sys/class/ata_link/link1/sata_spd", "3.0 Gbps")
-    words = ["0000"] * 256
-    for k, pair in enumerate(("Sa", "nd", "pi", "pe", "r ", "50", "0 ")):
-        words[27 + k] = pair.encode().hex()
-    words[76], words[217] = "000e", "1518"
-    t.put("/sys/class/ata_device/dev1.0/id", " ".join(words))
-    (tmp_path / "sys/firmware/efi/efivars").mkdir(parents=True)
-    (tmp_path / "sys/firmware/efi/efivars/SecureBoot-1").write_bytes(b"\x06\x00\x00\x00\x01")
-    bat = "/sys/class/power_supply/BAT0"
-    for name, value in (
-        ("type", "Battery"),
-        ("present", 1),
-        ("energy_full", 30_800_000),
-        ("energy_full_design", 44_000_000),
-        ("cycle_count", 0),
-    ):
-        t.put(f"{bat}/{name}", value)
-    return t
+    return scanned_laptop(tmp_path)
 
 
 def fields(found: dict[str, object]) -> dict[str, object]:

@@ -4,6 +4,8 @@ from __future__ import annotations
 
 from pathlib import Path
 
+from tests.support.firmware_tables import entry_3, laptop_tables, spd_ddr3
+
 STAT = "cpu  {user} 0 {system} {idle} {iowait} 0 0 {steal} 0 0\ncpu0 0 0 0 0 0 0 0 0 0 0\n"
 DISK = "   8       0 sda 100 0 {read} 50 10 0 {written} 20 0 {busy} 70\n"
 DISK_20 = "   8      16 sdb 100 0 {read} 50 10 0 {written} 20 0 {busy} 70 1 2 3 4 5 6\n"
@@ -79,4 +81,42 @@ def laptop(root: Path) -> SystemTree:
     t.put("/proc/sys/kernel/osrelease", "6.1.0")
     t.put("/etc/os-release", 'PRETTY_NAME="Linux on a stick"')
     t.put("/proc/mounts", "overlay / overlay rw 0 0")
+    return t
+
+
+def scanned_laptop(folder: Path) -> SystemTree:
+    """A whole laptop: tables, modules, a drive on a slow link, battery, firmware mode."""
+    t = laptop(folder)
+    table = laptop_tables()
+    tables = folder / "sys/firmware/dmi/tables"
+    tables.mkdir(parents=True)
+    (tables / "DMI").write_bytes(table)
+    (tables / "smbios_entry_point").write_bytes(entry_3(table))
+    eeprom = folder / "sys/bus/i2c/devices/0-0050"
+    eeprom.mkdir(parents=True)
+    (eeprom / "eeprom").write_bytes(spd_ddr3())
+    device = folder / "sys/devices/pci0/ata1/host0/block/sda"
+    (device / "queue").mkdir(parents=True)
+    (folder / "sys/block/sda/size").unlink()
+    (folder / "sys/block/sda").rmdir()
+    (folder / "sys/block/sda").symlink_to(device)
+    t.put("/sys/block/sda/size", 976_773_168)
+    t.put("/sys/block/sda/queue/rotational", 1)
+    t.put("/sys/class/ata_link/link1/sata_spd", "3.0 Gbps")
+    words = ["0000"] * 256
+    for k, pair in enumerate(("Sa", "nd", "pi", "pe", "r ", "50", "0 ")):
+        words[27 + k] = pair.encode().hex()
+    words[76], words[217] = "000e", "1518"
+    t.put("/sys/class/ata_device/dev1.0/id", " ".join(words))
+    (folder / "sys/firmware/efi/efivars").mkdir(parents=True)
+    (folder / "sys/firmware/efi/efivars/SecureBoot-1").write_bytes(b"\x06\x00\x00\x00\x01")
+    bat = "/sys/class/power_supply/BAT0"
+    for name, value in (
+        ("type", "Battery"),
+        ("present", 1),
+        ("energy_full", 30_800_000),
+        ("energy_full_design", 44_000_000),
+        ("cycle_count", 0),
+    ):
+        t.put(f"{bat}/{name}", value)
     return t

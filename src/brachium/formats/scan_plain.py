@@ -7,7 +7,15 @@ from dataclasses import dataclass, field
 
 from pydantic import TypeAdapter, ValidationError
 
-from brachium.core.machine.scan import Absent, Scan, ScannedBattery, ScannedDrive, ScannedField, ScannedPlace
+from brachium.core.machine.scan import (
+    Absent,
+    Scan,
+    ScannedBattery,
+    ScannedDrive,
+    ScannedField,
+    ScannedModule,
+    ScannedPlace,
+)
 from brachium.core.problems import ExpectedProblem
 from brachium.formats.records import said
 
@@ -25,6 +33,7 @@ class _Document:
     version: int
     fields: tuple[ScannedField, ...] = ()
     memory: _Memory = field(default_factory=_Memory)
+    modules: tuple[ScannedModule, ...] = ()
     drives: tuple[ScannedDrive, ...] = ()
     batteries: tuple[ScannedBattery, ...] = ()
     absent: tuple[Absent, ...] = ()
@@ -44,4 +53,4 @@ def scan_from_plain(values: Mapping[str, object], place: str) -> Scan:
         d = _ADAPTER.validate_python(dict(values))
     except ValidationError as error:
         raise said(error, place) from error
-    return Scan(d.fields, d.memory.places, d.drives, d.batteries, d.memory.max_bytes, d.absent, d.notes)
+    return Scan(d.fields, d.memory.places, d.drives, d.batteries, d.memory.max_bytes, d.absent, d.notes, d.modules)

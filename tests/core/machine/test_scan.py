@@ -13,10 +13,12 @@ from brachium.core.fit.engine import evaluate
 from brachium.core.fit.rules import ALL_RULES
 from brachium.core.job.job import Job
 from brachium.core.machine.machine import Machine, MachineKind, bandwidth_mb_s
+from brachium.core.machine.parts import MemoryModule
 from brachium.core.machine.scan import (
     Scan,
     ScannedDrive,
     ScannedField,
+    ScannedModule,
     ScannedPlace,
     differences,
     filled,
@@ -109,6 +111,22 @@ def test_odd_places_are_left_out_and_repeated_names_numbered() -> None:
     assert machine_of(Scan(places=(ScannedPlace(1, 0),))).slots == (), "without any form there is no place to record"
     soldered = machine_of(Scan(places=(ScannedPlace(1, 8 * GIB, "row of chips", "LPDDR4", speed_mts=3200),)))
     assert soldered.slots[0].form == "soldered"
+
+
+def test_a_modules_own_data_count_before_the_firmwares_words_where_they_are_sound() -> None:
+    empty = ScannedPlace(2, 0, "SO-DIMM", None, "B")
+    places = (ScannedPlace(1, 4 * GIB, "SO-DIMM", "DDR3", "A", configured_mts=1333, configured_mv=1350), empty,
+              ScannedPlace(3, 8 * GIB, "SO-DIMM", "DDR3", "C", configured_mts=1333))  # fmt: skip
+    own = (ScannedModule("0-0050", "DDR3", 4 * GIB, 1600, (1.5, 1.35), "M4"),
+           ScannedModule("0-0052", "DDR3", 8 * GIB, 1866, (1.5,), None, checksum_ok=False))  # fmt: skip
+
+    def rated(modules: tuple[ScannedModule, ...]) -> list[tuple[int, tuple[float, ...]]]:
+        return [(f.part.speed_mts, f.part.volts) for f in machine_of(Scan(places=places, modules=modules)).fitted
+                if isinstance(f.part, MemoryModule)]  # fmt: skip
+
+    assert rated(own) == [(1600, (1.5, 1.35)), (1333, (1.5,))], "a doubtful module keeps the firmware's words"
+    assert rated(own[1:]) == rated(own[::-1]) == rated(()) == [(1333, (1.35,)), (1333, (1.5,))]
+    assert rated((replace(own[0], generation="DDR4"), own[1])) == rated(())
 
 
 def test_a_scan_of_another_version_or_with_wrong_fields_is_refused() -> None:

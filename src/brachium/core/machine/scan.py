@@ -92,6 +92,19 @@ class ScannedPlace:
 
 
 @dataclass(frozen=True)
+class ScannedModule:
+    """A memory module's own word (SPD). `volts` are all voltages it is rated for; doubtful where the checksum fails."""
+
+    at: str
+    generation: str
+    size_bytes: int | None = None
+    speed_mts: int | None = None
+    volts: tuple[float, ...] = ()
+    part: str | None = None
+    checksum_ok: bool = True
+
+
+@dataclass(frozen=True)
 class ScannedDrive:
     """A whole drive. `link` and `link_max` as the kernel words them: "6.0 Gbps", "gen 3 x4"."""
 
@@ -138,6 +151,7 @@ class Scan:
     memory_max_bytes: int | None = None
     absent: tuple[Absent, ...] = ()
     notes: tuple[str, ...] = field(default=())
+    modules: tuple[ScannedModule, ...] = ()
 
     def field(self, key: str) -> ScannedField | None:
         return next((f for f in self.fields if f.key == key), None)
@@ -161,7 +175,7 @@ def machine_of(scan: Scan) -> Machine:
     """The machine as the scan alone describes it."""
     kind = KINDS.get(scan.text("case.kind"), MachineKind.LAPTOP if scan.batteries else MachineKind.SMALL_DESKTOP)
     threads, cores = scan.field("processor.threads"), scan.field("processor.cores")
-    slots, modules = _memory(scan.places)
+    slots, modules = _memory(scan.places, _own_words(scan))
     bays, drives = _drives(scan.drives, kind)
     channels = len({s.channel for s in slots}) or 2
     return Machine(
@@ -279,7 +293,21 @@ def _words(part: Part | None) -> str:
     return f"{drive_size(part.size_bytes)} {'disk' if part.rotational else 'SSD'}"
 
 
-def _memory(places: tuple[ScannedPlace, ...]) -> tuple[tuple[ModuleSlot, ...], tuple[Fitted, ...]]:
+def _own_words(scan: Scan) -> dict[int, ScannedModule]:
+    """What each filled place's module says of itself, by the place's handle.
+
+    Bus addresses rise in the order of the places (JEDEC: the socket sets the address), so modules and filled places are
+    paired in order; only where every size agrees, because a module the kernel does not show would shift the rest.
+    """
+    filled_places = [p for p in scan.places if p.size_bytes]
+    if [p.size_bytes for p in filled_places] != [m.size_bytes for m in scan.modules]:
+        return {}
+    return {p.handle: m for p, m in zip(filled_places, scan.modules, strict=True) if m.checksum_ok}
+
+
+def _memory(
+    places: tuple[ScannedPlace, ...], own_words: dict[int, ScannedModule]
+) -> tuple[tuple[ModuleSlot, ...], tuple[Fitted, ...]]:
     slots, fitted = [], []
     known = next((p.type for p in places if p.type in GENERATIONS), None)
     form = next((p.form for p in places if p.form in FORMS), None)
@@ -296,7 +324,7 @@ def _memory(places: tuple[ScannedPlace, ...]) -> tuple[tuple[ModuleSlot, ...], t
         )
         slots.append(slot)
         if place.size_bytes:
-            fitted.append(Fitted(slot.id, _module(place, slot)))
+            fitted.append(Fitted(slot.id, _module(place, slot, own_words.get(place.handle))))
     return tuple(slots), tuple(fitted)
 
 
@@ -309,10 +337,16 @@ def _channel(place: ScannedPlace, index: int) -> int:
     return int(letter) if letter.isdigit() else ord(letter) - ord("A")
 
 
-def _module(place: ScannedPlace, slot: ModuleSlot) -> MemoryModule:
+def _module(place: ScannedPlace, slot: ModuleSlot, own: ScannedModule | None) -> MemoryModule:
+    """The module's own data count where they are sound: the firmware names only the voltage and speed it runs at."""
+    if own is not None and own.generation != slot.generation.value:
+        own = None
     size, speed = place.size_bytes or 0, place.speed_mts or place.configured_mts or 0
     volts = (place.configured_mv / 1000.0,) if place.configured_mv else USUAL_VOLTS.get(slot.generation.value, ())
-    name = f"{gib(size)} {slot.generation}-{speed}" + (f", {place.part}" if place.part else "")
+    if own is not None:
+        speed, volts = own.speed_mts or speed, own.volts or volts
+    part = place.part or (own.part if own is not None else None)
+    name = f"{gib(size)} {slot.generation}-{speed}" + (f", {part}" if part else "")
     return MemoryModule(name, slot.form, slot.generation, size, speed, volts)
 
 
