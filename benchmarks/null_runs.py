@@ -82,7 +82,7 @@ def _session(session: Session) -> Session:
 
 def compare_pairs(runs: list[Run]) -> list[Comparison]:
     """Neighbours are paired; each pair learns its spread from all the others."""
-    out = []
+    out: list[Comparison] = []
     for k in range(0, len(runs) - 1, 2):
         pair = runs[k : k + 2]
         out += compare_all(pair, runs)  # the pair itself is left out of what it learns from

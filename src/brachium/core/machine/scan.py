@@ -342,7 +342,9 @@ def _module(place: ScannedPlace, slot: ModuleSlot, own: ScannedModule | None) ->
     if own is not None and own.generation != slot.generation.value:
         own = None
     size, speed = place.size_bytes or 0, place.speed_mts or place.configured_mts or 0
-    volts = (place.configured_mv / 1000.0,) if place.configured_mv else USUAL_VOLTS.get(slot.generation.value, ())
+    volts: tuple[float, ...] = (
+        (place.configured_mv / 1000.0,) if place.configured_mv else USUAL_VOLTS.get(slot.generation.value, ())
+    )
     if own is not None:
         speed, volts = own.speed_mts or speed, own.volts or volts
     part = place.part or (own.part if own is not None else None)
