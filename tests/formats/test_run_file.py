@@ -15,7 +15,7 @@ from hypothesis import strategies as st
 
 from brachium.core.arrays import frozen
 from brachium.core.measure.run import Repeat, Run
-from brachium.core.problems import EnvironmentProblem, ExpectedProblem
+from brachium.core.problems import EnvironmentProblem, ExpectedProblem, Problem
 from brachium.demo.newsroom import newsroom_job
 from brachium.formats.job_archive import ArchivedRun, read_archive, write_archive
 from brachium.formats.records import document_of, job_schema, run_schema
@@ -243,6 +243,18 @@ def test_an_archive_without_its_record_is_refused(
     with pytest.raises(ExpectedProblem) as caught:
         read_archive(archive)
     assert says in caught.value.text and name in caught.value.place
+
+
+def test_a_flipped_byte_anywhere_in_an_archive_is_named_never_a_crash(archive: Path, tmp_path: Path) -> None:
+    whole, told, spoilt = archive.read_bytes(), 0, tmp_path / "spoilt.zip"
+    places = range(0, len(whole), max(len(whole) // 150, 1))
+    for at in (*places, *range(len(whole) - 300, len(whole), 5)):
+        spoilt.write_bytes(whole[:at] + bytes([whole[at] ^ 0xFF]) + whole[at + 1 :])
+        try:
+            told += bool(read_archive(spoilt).damaged)
+        except Problem as problem:
+            told += bool(problem.what and problem.remedy)
+    assert told > 100
 
 
 def test_something_else_or_half_an_archive_is_refused(archive: Path, tmp_path: Path) -> None:

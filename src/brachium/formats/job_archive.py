@@ -7,7 +7,9 @@ from __future__ import annotations
 
 import io
 import json
+import struct
 import zipfile
+import zlib
 from collections.abc import Sequence
 from dataclasses import dataclass
 from pathlib import Path
@@ -62,6 +64,10 @@ def write_archive(job: Job, runs: Sequence[ArchivedRun], path: Path) -> None:
     write_atomically(path, out.getvalue())
 
 
+# What the standard library raises on a damaged container; the last stands for locked parts and unknown packing.
+UNREADABLE = (zipfile.BadZipFile, zlib.error, EOFError, ValueError, struct.error, RuntimeError)
+
+
 def read_archive(path: Path) -> ReadArchive:
     """Read an archive. Raises ExpectedProblem where its manifest or record is gone, damaged, or of a newer version."""
     try:
@@ -69,7 +75,7 @@ def read_archive(path: Path) -> ReadArchive:
             return _Reader(path, archive).read()
     except OSError as error:
         raise from_os_error(error, str(path)) from error
-    except zipfile.BadZipFile as error:
+    except UNREADABLE as error:
         raise ExpectedProblem("this is no job archive, or it is cut short", str(path),
                               "Copy the file again.") from error  # fmt: skip
 
@@ -89,7 +95,7 @@ class _Reader:
         self._files = files if isinstance(files, dict) else {}
         job = job_from_json(self._part(JOB).decode(), f"{self._path}, {JOB}")
         listed = manifest.get("runs")
-        runs = [self._run(entry) for entry in (listed if isinstance(listed, list) else [])]
+        runs = [self._run(e) for e in (listed if isinstance(listed, list) else []) if isinstance(e, dict)]
         return ReadArchive(job, tuple(r for r in runs if r is not None), tuple(self._damaged))
 
     def _run(self, entry: dict[str, str]) -> ArchivedRun | None:
@@ -118,5 +124,5 @@ class _Reader:
             return self._archive.read(name)
         except KeyError as error:
             raise ExpectedProblem("this part is missing", place, "Use the original file.") from error
-        except (zipfile.BadZipFile, EOFError, ValueError, NotImplementedError) as error:
+        except UNREADABLE as error:
             raise ExpectedProblem(f"this part is damaged ({error})", place, "Use the original file.") from error

@@ -80,6 +80,8 @@ def test_a_changed_machine_is_asked_about_and_taken_or_kept(scan: Scan) -> None:
     keys = [d.key for d in differences(record, grown)]
     now = taken(record, grown, keys)
     assert differences(now, grown) == () and now.configuration().memory_bytes() == 12 * GIB
+    unknown = replace(scan, places=(replace(scan.places[0], size_bytes=None), scan.places[1]))
+    assert differences(record, unknown) == (), "an unknown size does not say that the place is empty"
     assert record.configuration().memory_bytes() == 4 * GIB, "the record itself is never changed"
 
 

@@ -238,7 +238,10 @@ def differences(machine: Machine, scan: Scan) -> tuple[ScanDifference, ...]:
         old, new = (str(getattr(getattr(m, group), name) or "") for m in (machine, seen))
         if old and new and _plain(old) != _plain(new):
             out.append(ScanDifference(key, label, old, new))
+    unknown = {_place_id(p) for p in scan.places if p.size_bytes is None}
     for place, twin in _pairs(machine, seen):
+        if twin in unknown:  # an unknown size is not an empty place
+            continue
         old_part, new_part = machine.configuration().parts.get(place), seen.configuration().parts.get(twin)
         if not _alike(old_part, new_part):
             out.append(ScanDifference(f"place:{place}", machine.place_label(place), _words(old_part), _words(new_part)))
@@ -320,12 +323,16 @@ def _memory(
         unique = place.locator and labels.count(place.locator) == 1
         label = place.locator if unique else f"Memory place {index + 1}"
         slot = ModuleSlot(
-            f"memory-{place.handle:04x}", str(label), FORMS[shape], MemoryGeneration(generation), _channel(place, index)
+            _place_id(place), str(label), FORMS[shape], MemoryGeneration(generation), _channel(place, index)
         )
         slots.append(slot)
         if place.size_bytes:
             fitted.append(Fitted(slot.id, _module(place, slot, own_words.get(place.handle))))
     return tuple(slots), tuple(fitted)
+
+
+def _place_id(place: ScannedPlace) -> str:
+    return f"memory-{place.handle:04x}"
 
 
 def _channel(place: ScannedPlace, index: int) -> int:
