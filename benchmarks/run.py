@@ -115,6 +115,18 @@ def page_changes() -> Figure:
     return Figure("longest change of page", longest, "7 pages", "0.05 s")
 
 
+def rail() -> list[Figure]:
+    """A shop of thousands of machines."""
+    from benchmarks.rail import MACHINES, rail_times
+
+    opened, longest = rail_times()
+    of = f"{MACHINES} machines"
+    return [
+        Figure("shop opened into a window", opened, of),
+        Figure("longest keystroke in the search line of the rail", longest, of, "0.1 s"),
+    ]
+
+
 def numbers() -> list[Figure]:
     """Fits, comparison, prediction, simulation, report and import."""
     from brachium.app.figures import traces_of
@@ -236,7 +248,7 @@ def table(found: list[Figure], yardstick: float) -> str:
 def main() -> None:
     """Measure everything and put the table into the page."""
     yardstick = yardstick_s()
-    text = table([start_to_window(), page_changes(), *numbers(), *carrying()], yardstick)
+    text = table([start_to_window(), page_changes(), *rail(), *numbers(), *carrying()], yardstick)
     print(text)
     if "--print" not in sys.argv and PAGE.exists():
         page = PAGE.read_text(encoding="utf-8")

@@ -153,7 +153,7 @@ def test_history_of_the_shop_narrows_and_widens_what_can_be_proven(finished_shop
             replace(s, repeats=tuple(wild[k :: len(before.sessions)])) for k, s in enumerate(before.sessions)
         )
         old = replace(before, id=f"{JOB_ID}-before-0", sessions=sessions, taken_at="2020-01-01 10:00")
-        workspace._runs[JOB_ID].insert(0, replace(workspace.all_runs(JOB_ID)[0], run=old))
+        workspace.add_run(JOB_ID, BEFORE, old)
         wider = workspace.compute_now(JOB_ID)
         assert wider.provable("cpu_all") > 1.5 * fresh.provable("cpu_all")
     finally:
@@ -195,7 +195,7 @@ def test_a_run_file_is_kept_once_and_under_the_job_that_is_named(shop: Workspace
     assert "is here already, under Kestrion M4-35" in take_in(shop, tmp_path / "run.json", JOB_ID).said
     write_run_file(some_run("r2", seed=5), tmp_path / "after.json")
     take_in(shop, tmp_path / "after.json", first.job_id, AFTER)
-    assert [s.role for s in shop.all_runs(first.job_id)] == [BEFORE, AFTER]
+    assert sorted(s.role for s in shop.all_runs(first.job_id)) == [AFTER, BEFORE]
     with pytest.raises(ExpectedProblem, match="no record 'nobody'"):
         take_in(shop, tmp_path / "after.json", "nobody")
 

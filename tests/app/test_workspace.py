@@ -49,10 +49,10 @@ def test_undo_and_redo_walk_the_same_path(shop: Workspace, moves: list[str]) -> 
 def test_every_edit_is_on_disk_when_the_lane_is_drained(shop: Workspace) -> None:
     shop.edit("budget", replace(shop.job(JOB_ID), budget=Decimal("99.50")))
     shop.lanes.drain("store")
-    assert shop.repository.jobs()[0].budget == Decimal("99.50")
+    assert shop.repository.job(JOB_ID).budget == Decimal("99.50")
     shop.undo(JOB_ID)
     shop.lanes.drain("store")
-    assert shop.repository.jobs()[0].budget == Decimal("150")
+    assert shop.repository.job(JOB_ID).budget == Decimal("150")
 
 
 def test_an_edit_that_changes_nothing_is_no_edit(shop: Workspace) -> None:
@@ -70,7 +70,7 @@ def test_a_failing_save_is_reported_and_the_record_stays_in_hand(shop: Workspace
     shop.lanes.drain("store")
     assert isinstance(told[0], EnvironmentProblem) and "disk is full" in told[0].text
     assert len(shop.job(JOB_ID).condition[0]) == 200_000
-    assert shop.repository.jobs()[0].condition != shop.job(JOB_ID).condition
+    assert shop.repository.job(JOB_ID).condition != shop.job(JOB_ID).condition
 
 
 def test_a_voided_run_stays_stored_but_no_longer_counts(finished_shop: Path) -> None:

@@ -14,12 +14,11 @@ from pathlib import Path
 import numpy as np
 import pytest
 
-from brachium.core.job.job import Job
 from brachium.core.measure.run import Run
 from brachium.core.problems import EnvironmentProblem, ExpectedProblem
 from brachium.demo.newsroom import newsroom_job
 from brachium.store.database import HEAD, Database, backup
-from brachium.store.repository import Repository, StoredRun
+from brachium.store.repository import Repository, StoredRun, fingerprint_of
 from brachium.store.tables import METADATA
 
 
@@ -51,7 +50,7 @@ def test_jobs_runs_and_settings_come_back(path: Path, runs: tuple[Run, Run]) -> 
     database.close()
     database = Database(path)
     repository = Repository(database)
-    assert [j.goal for j in repository.jobs()] == ["changed"]
+    assert repository.job(job.id).goal == "changed"
     (stored,) = repository.runs(job.id)
     assert stored.role == "before"
     for a, b in zip(stored.run.sessions, runs[0].sessions, strict=True):
@@ -142,7 +141,7 @@ def test_full_disk_keeps_everything_saved_before(path: Path, runs: tuple[Run, Ru
         repository.add_run(StoredRun(job.id, "before", runs[0]))
     assert "Everything saved before is kept" in caught.value.text
     assert repository.runs(job.id) == ()
-    assert repository.jobs() == (job,)
+    assert repository.job(job.id) == job
     database.close()
 
 
@@ -180,7 +179,7 @@ def test_a_killed_program_loses_at_most_the_last_edit(path: Path) -> None:
     program.stdout.close()
     last = int(rest[-1]) if rest else seen
     database = Database(path)
-    (job,) = Repository(database).jobs()
+    job = Repository(database).job("newsroom-laptop")
     database.close()
     assert int(job.goal.split()[1]) in (last, last + 1)
 
@@ -194,6 +193,9 @@ def test_every_older_schema_still_opens(tmp_path: Path) -> None:
         copy = tmp_path / file.name
         shutil.copy(file, copy)
         database = Database(copy)
-        jobs: tuple[Job, ...] = Repository(database).jobs()
+        repository = Repository(database)
+        (card,) = repository.cards()
+        job, stored = repository.job(card.id), repository.runs(card.id)
+        twins = [repository.twin(fingerprint_of(s.run)) for s in stored]
         database.close()
-        assert jobs[0].name == "Newsroom laptop"
+        assert job.name == card.name == "Newsroom laptop" and twins == [job.id] * len(stored)

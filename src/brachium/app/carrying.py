@@ -11,7 +11,6 @@ from brachium.app.workspace import AFTER, BEFORE, Workspace
 from brachium.core.job.job import IMPORTED, Job
 from brachium.core.machine.machine import Identity, Machine
 from brachium.core.machine.scan import Scan
-from brachium.core.measure.run import Run
 from brachium.core.problems import ExpectedProblem
 from brachium.core.units import many
 from brachium.formats.job_archive import ArchivedRun, ReadArchive, read_archive, write_archive
@@ -96,9 +95,9 @@ def _keep_run(workspace: Workspace, path: Path, read: ReadRun, job_id: str, role
     if job_id and job_id not in workspace.job_ids():
         known = ", ".join(workspace.job_ids()) or "none yet"
         raise ExpectedProblem(f"there is no record {job_id!r}", str(path), f"Known: {known}.")
-    twin = _twin(workspace, read.run)
+    twin = workspace.twin(read.run)
     if twin:
-        return Taken(twin, f"This run is here already, under {workspace.job(twin).name}.", read.damaged)
+        return Taken(twin, f"This run is here already, under {workspace.card(twin).name}.", read.damaged)
     if not job_id and read.scan is not None:
         job_id, role = _known(workspace, read.scan, role)
     if not job_id:
@@ -115,20 +114,8 @@ def _keep_run(workspace: Workspace, path: Path, read: ReadRun, job_id: str, role
 def _known(workspace: Workspace, scan: Scan, role: str) -> tuple[str, str]:
     """(job, role) of the machine with this serial number; a second run of it is its after. Empty where it is new."""
     serial = scan.text("identity.serial")
-    for job_id in workspace.job_ids():
-        if serial and workspace.job(job_id).machine.identity.serial == serial:
-            return job_id, AFTER if workspace.run(job_id, BEFORE) is not None else role
-    return "", role
-
-
-def _twin(workspace: Workspace, run: Run) -> str:
-    """The job that already holds this very run, whatever id it was given there; empty where none does."""
-    wanted = run_to_json(replace(run, id="", void_reason=""))
-    for job_id in workspace.job_ids():
-        for stored in workspace.all_runs(job_id):
-            if run_to_json(replace(stored.run, id="", void_reason="")) == wanted:
-                return job_id
-    return ""
+    job_id = next((c.id for c in workspace.cards() if serial and c.serial == serial), "")
+    return job_id, AFTER if job_id and workspace.run(job_id, BEFORE) is not None else role
 
 
 def _record(workspace: Workspace, read: ReadRun) -> Job:

@@ -69,7 +69,7 @@ def new_record(workspace: Workspace, previews: tuple[LogPreview, ...]) -> Job:
     stem = re.sub(r"[-_ ]*(before|after|vorher|nachher|old|new)$", "", previews[0].log.path.stem, flags=re.IGNORECASE)
     job_id = free_id(workspace, stem)
     name = stem.replace("-", " ").replace("_", " ").strip().capitalize() or "Imported log"
-    taken = {workspace.job(j).name for j in workspace.job_ids()}
+    taken = {card.name for card in workspace.cards()}
     number = 2
     while name in taken and f"{name} {number}" in taken:
         number += 1
@@ -80,8 +80,9 @@ def new_record(workspace: Workspace, previews: tuple[LogPreview, ...]) -> Job:
 def free_id(workspace: Workspace, name: str) -> str:
     """An id made of a name that no job of the shop has yet."""
     base = re.sub(r"[^a-z0-9]+", "-", name.lower()).strip("-") or "log"
+    taken = set(workspace.job_ids())
     job_id, number = base, 1
-    while job_id in workspace.job_ids():
+    while job_id in taken:
         number += 1
         job_id = f"{base}-{number}"
     return job_id

@@ -22,7 +22,7 @@ def scan_tree(tree: Tree | None = None) -> Scan:
 
 def this_machine(workspace: Workspace) -> str:
     """The record of the machine that the program stands on; empty where there is none yet."""
-    return next((j for j in workspace.job_ids() if workspace.job(j).bench == LOCAL), "")
+    return next((c.id for c in workspace.cards() if c.bench == LOCAL), "")
 
 
 def take_this_machine(workspace: Workspace, scan: Scan) -> str:

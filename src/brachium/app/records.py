@@ -35,6 +35,7 @@ def copy_of(job: Job, job_id: str, name: str, serial: str = "") -> Job:
         no_before="",
         scan=None,
         scan_kept=(),
+        hold=None,
     )
 
 
@@ -57,8 +58,7 @@ def duplicate(workspace: Workspace, job_id: str) -> str:
 def take_in_batch(workspace: Workspace, job_id: str, lines: Sequence[str]) -> tuple[str, ...]:
     """One copy for every serial number (a line each). Raises ExpectedProblem naming the line that is there twice."""
     serials = [(number, line.strip()) for number, line in enumerate(lines, 1) if line.strip()]
-    known = {workspace.job(j).machine.identity.serial: workspace.job(j).name for j in workspace.job_ids()}
-    seen: dict[str, str] = {k: v for k, v in known.items() if k}
+    seen = {card.serial: card.name for card in workspace.cards() if card.serial}
     for number, serial in serials:
         if serial in seen:
             raise ExpectedProblem(

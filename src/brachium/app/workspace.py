@@ -3,14 +3,16 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import dataclass, field, replace
+from dataclasses import dataclass, field
 from datetime import datetime
 from pathlib import Path
 from typing import TYPE_CHECKING
 
 from brachium.app.lanes import Lanes
+from brachium.app.run_shelf import RunShelf
 from brachium.core.choose.catalogue import CatalogueItem
-from brachium.core.job.job import Job
+from brachium.core.job.card import JobCard, card_of
+from brachium.core.job.job import Job, Stage
 from brachium.core.measure.history import History
 from brachium.core.measure.run import Run
 from brachium.core.problems import Problem
@@ -45,52 +47,61 @@ Listener = Callable[[str], None]
 
 
 class Workspace:
-    """All jobs of one database. Records are edited here and nowhere else; listeners hear the job's id."""
+    """All jobs of one database. Records are edited here and nowhere else; listeners hear the job's id.
+
+    Cards of all jobs are at hand; a record is read when it is first asked for, its runs too.
+    """
 
     def __init__(self, path: Path, lanes: Lanes, catalogue: tuple[CatalogueItem, ...]) -> None:
         self.lanes = lanes
         self.catalogue = catalogue
         self.database = Database(path)
         self.repository = Repository(self.database)
-        self._jobs = {job.id: job for job in self.repository.jobs()}
-        self._runs: dict[str, list[StoredRun]] = {}
+        self._cards = {card.id: card for card in self.repository.cards()}
+        self._jobs: dict[str, Job] = {}
+        self._runs = RunShelf(self.repository)
         self._history: dict[str, _History] = {}
         self._views: dict[str, JobView] = {}
         self._generation: dict[str, int] = {}
+        self._tried: set[str] = set()
         self.recovered: tuple[str, ...] = ()
         self.on_edited: list[Listener] = []
         self.on_view: list[Listener] = []
         self.on_problem: list[Callable[[Exception], None]] = []
-        for job_id in self._jobs:
-            self._runs[job_id] = list(self.repository.runs(job_id))
 
     # -- reading
 
     def job_ids(self) -> tuple[str, ...]:
-        return tuple(self._jobs)
+        return tuple(self._cards)
+
+    def cards(self) -> tuple[JobCard, ...]:
+        """What the rail shows of every job, in the order they were taken in."""
+        return tuple(self._cards.values())
+
+    def card(self, job_id: str) -> JobCard:
+        return self._cards[job_id]
 
     def job(self, job_id: str) -> Job:
+        """A record. Raises KeyError where there is none, ExpectedProblem where it cannot be read."""
+        if job_id not in self._jobs:
+            self._jobs[job_id] = self.repository.job(job_id)
         return self._jobs[job_id]
 
     def run(self, job_id: str, role: str) -> Run | None:
         """The latest complete run of a role that is not voided."""
-        good = [s.run for s in self._runs.get(job_id, []) if s.role == role and not s.run.void_reason]
-        complete = [r for r in good if r.complete]
-        return complete[-1] if complete else None
+        return self._runs.latest(job_id, role)
 
     def all_runs(self, job_id: str) -> tuple[StoredRun, ...]:
         """Every run of a job, voided and incomplete ones too."""
-        return tuple(self._runs.get(job_id, ()))
+        return self._runs.of(job_id)
 
     def history(self, job_id: str) -> tuple[History, ...]:
         """Earlier runs that teach how much sessions scatter; the runs being compared are left out."""
-        shown = {run.id for role in (BEFORE, AFTER) if (run := self.run(job_id, role)) is not None}
-        groups: dict[tuple[str, str], list[Run]] = {}
-        for other, stored_runs in self._runs.items():
-            for stored in stored_runs:
-                if stored.run.complete and not stored.run.void_reason and stored.run.id not in shown:
-                    groups.setdefault((other, stored.role), []).append(stored.run)
-        return tuple(History(tuple(runs), other == job_id) for (other, _), runs in groups.items())
+        return self._runs.history(job_id, (BEFORE, AFTER))
+
+    def twin(self, run: Run) -> str:
+        """The job that already holds this very run, whatever id it was given there; empty where none does."""
+        return self._runs.twin(run)
 
     def view(self, job_id: str) -> JobView | None:
         """The last computed view; None until the first one is there."""
@@ -108,13 +119,13 @@ class Workspace:
 
     def add_job(self, job: Job) -> None:
         self._jobs[job.id] = job
-        self._runs.setdefault(job.id, [])
+        self._runs.begin(job.id)
         self._save(job, "taken in")
         self._changed(job.id)
 
     def edit(self, label: str, job: Job) -> None:
         """Replace a job's record; saved at once, undoable."""
-        before = self._jobs[job.id]
+        before = self.job(job.id)
         if before == job:
             return
         history = self._history.setdefault(job.id, _History())
@@ -148,7 +159,19 @@ class Workspace:
         self._changed(job.id)
 
     def _save(self, job: Job, label: str) -> None:
-        self.lanes.submit("store", lambda: self.repository.save_job(job, label), None, self._failed)
+        card = self._cards[job.id] = card_of(job, self._stage(job.id))
+        self.lanes.submit("store", lambda: self.repository.save_job(job, label, card=card), None, self._failed)
+
+    def _stage(self, job_id: str) -> Stage | None:
+        known = self._cards.get(job_id)
+        return Stage(known.stage) if known is not None and known.stage else None
+
+    def _card_again(self, view: JobView) -> None:
+        """Keep the stage that was computed, so that the rail shows it at the next start."""
+        card = card_of(self._jobs[view.job.id], view.stage)
+        if card != self._cards[card.id]:
+            self._cards[card.id] = card
+            self.lanes.submit("store", lambda: self.repository.save_card(card), None, self._failed)
 
     def save_setting(self, key: str, text: str) -> None:
         """Keep something of the shop's own, such as its shelf."""
@@ -159,16 +182,13 @@ class Workspace:
     def add_run(self, job_id: str, role: str, run: Run, kept: Callable[[], None] = lambda: None) -> None:
         """Keep a captured run; `kept` is called once it is on disk, never where it could not be written."""
         stored = StoredRun(job_id, role, run)
-        self._runs.setdefault(job_id, []).append(stored)
+        self._runs.add(stored)
         self.lanes.submit("store", lambda: self.repository.add_run(stored), lambda _: kept(), self._failed)
         self._changed(job_id)
 
     def void_run(self, job_id: str, run_id: str, reason: str) -> None:
         """Void a run with a reason; it stays stored."""
-        runs = self._runs[job_id]
-        index = next(k for k, stored in enumerate(runs) if stored.run.id == run_id)
-        voided = replace(runs[index].run, void_reason=reason)
-        runs[index] = replace(runs[index], run=voided)
+        voided = self._runs.void(job_id, run_id, reason)
         self.lanes.submit("store", lambda: self.repository.replace_head(voided), None, self._failed)
         self._changed(job_id)
 
@@ -190,11 +210,11 @@ class Workspace:
                 journal.rename(journal.with_suffix(".damaged"))
                 said.append(problem.text)
                 continue
-            if job_id in self._jobs and run.sessions:
-                taken = {s.run.id for s in self._runs[job_id]}
+            if job_id in self._cards and run.sessions:
+                taken = {s.run.id for s in self._runs.of(job_id)}
                 if run.id not in taken:
                     self.add_run(job_id, rest.partition("-")[0], run)
-                    said.append(f"{self._jobs[job_id].name}: a run was cut off; what it had sampled is kept.")
+                    said.append(f"{self._cards[job_id].name}: a run was cut off; what it had sampled is kept.")
                 self.lanes.drain("store")
             journal.unlink(missing_ok=True)
         return tuple(said)
@@ -205,31 +225,52 @@ class Workspace:
         """Compute the view anew in the background; a later request overtakes an earlier one."""
         generation = self._generation.get(job_id, 0) + 1
         self._generation[job_id] = generation
-        job, before, after = self.job(job_id), self.run(job_id, BEFORE), self.run(job_id, AFTER)
-        history = self.history(job_id)
+        job = self.job(job_id)
 
         def work() -> JobView | None:
-            from brachium.app.view import compute_view  # late: the window opens without it
-
-            if self._generation[job_id] != generation:
-                return None
-            return compute_view(job, before, after, self.catalogue, history)
+            return self._computed(job) if self._generation[job_id] == generation else None
 
         def arrived(view: JobView | None) -> None:
             if view is not None and self._generation[job_id] == generation:
                 self._views[job_id] = view
+                self._card_again(view)
                 for listener in self.on_view:
                     listener(job_id)
 
         self.lanes.submit("compute", work, arrived, self._failed)
 
+    def compute_stages(self) -> None:
+        """Work out, one after the other in the background, where machines stand that were never computed.
+
+        Only their cards are kept; a record that cannot be read keeps its place without a stage.
+        """
+        card = next((c for c in self._cards.values() if not c.stage and c.id not in self._tried), None)
+        if card is None:
+            return
+        self._tried.add(card.id)
+
+        def work() -> JobView:
+            return self._computed(self.job(card.id))
+
+        def arrived(view: JobView) -> None:
+            self._card_again(view)
+            for listener in self.on_view:
+                listener(card.id)
+            self.compute_stages()
+
+        self.lanes.submit("compute", work, arrived, lambda _: self.compute_stages())
+
+    def _computed(self, job: Job) -> JobView:
+        from brachium.app.view import compute_view  # late: the window opens without it
+
+        before, after = self.run(job.id, BEFORE), self.run(job.id, AFTER)
+        return compute_view(job, before, after, self.catalogue, self.history(job.id))
+
     def compute_now(self, job_id: str) -> JobView:
         """Compute the view in this thread; for the command line."""
-        from brachium.app.view import compute_view
-
-        before, after = self.run(job_id, BEFORE), self.run(job_id, AFTER)
-        view = compute_view(self.job(job_id), before, after, self.catalogue, self.history(job_id))
+        view = self._computed(self.job(job_id))
         self._views[job_id] = view
+        self._card_again(view)
         return view
 
     def _changed(self, job_id: str) -> None:

@@ -9,6 +9,7 @@ from dataclasses import dataclass, replace
 from pydantic import TypeAdapter, ValidationError
 
 from brachium.core.arrays import FloatArray, frozen, time_axis
+from brachium.core.job.card import JobCard
 from brachium.core.job.job import Job
 from brachium.core.measure.conditions import Conditions
 from brachium.core.measure.run import Check, Phase, Protocol, Repeat, Run, Series, Session, TestSpec, Trace
@@ -16,6 +17,7 @@ from brachium.core.problems import ExpectedProblem
 from brachium.core.shelf.shelf import ShelfPart
 
 _JOB = TypeAdapter(Job)
+_CARD = TypeAdapter(JobCard)
 _SHELF = TypeAdapter(tuple[ShelfPart, ...])
 
 
@@ -156,6 +158,31 @@ def run_of(document: RunDocument, traces: Mapping[int, Trace]) -> Run:
 def run_to_json(run: Run) -> str:
     """The document of a run as JSON text."""
     return _RUN.dump_json(document_of(run)).decode()
+
+
+def run_heading(text: str, place: str) -> Run:
+    """The run of a document without its arrays: conditions and results.
+
+    Raises ExpectedProblem naming the first bad field.
+    """
+    try:
+        document = _RUN.validate_json(text)
+    except ValidationError as error:
+        raise said(error, place) from error
+    bare = Trace(frozen([]), (), ())
+    return run_of(document, {s.number: bare for s in document.sessions})
+
+
+def card_to_json(card: JobCard) -> str:
+    return _CARD.dump_json(card).decode()
+
+
+def card_from_json(text: str) -> JobCard | None:
+    """None where the text is no card of this version: it is made anew from the record then."""
+    try:
+        return _CARD.validate_json(text)
+    except ValidationError:
+        return None
 
 
 def run_arrays(run: Run) -> tuple[SeriesArray, ...]:

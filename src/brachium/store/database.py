@@ -17,8 +17,8 @@ from sqlalchemy.exc import DatabaseError, OperationalError
 
 from brachium.core.problems import EnvironmentProblem, ExpectedProblem, from_os_error
 
-HEAD = "0001"
-KNOWN = ("0001",)
+HEAD = "0002"
+KNOWN = ("0001", "0002")
 
 
 class Database:

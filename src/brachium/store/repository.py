@@ -7,19 +7,24 @@ from dataclasses import dataclass
 from datetime import UTC, datetime
 
 import numpy as np
-from sqlalchemy import delete, insert, select, update
+from sqlalchemy import delete, func, insert, select, update
 
+from brachium.core.job.card import JobCard, card_of
 from brachium.core.job.job import Job
 from brachium.core.measure.run import Run
 from brachium.formats.records import (
     SeriesArray,
+    card_from_json,
+    card_to_json,
     job_from_json,
     job_to_json,
     run_arrays,
     run_from_json,
+    run_heading,
     run_to_json,
 )
 from brachium.store.database import Database
+from brachium.store.fingerprint import fingerprint
 from brachium.store.tables import EDIT, JOB, RUN, SERIES, SETTING
 
 
@@ -38,19 +43,32 @@ class Repository:
     def __init__(self, database: Database) -> None:
         self._database = database
 
-    def jobs(self) -> tuple[Job, ...]:
+    def cards(self) -> tuple[JobCard, ...]:
+        """A card of every job, in order; only where one is missing is the record itself read."""
         with self._database.transaction() as c:
-            rows = c.execute(select(JOB.c.id, JOB.c.document).order_by(JOB.c.position, JOB.c.id)).all()
-        return tuple(job_from_json(document, f"job {job_id}") for job_id, document in rows)
+            rows = c.execute(select(JOB.c.id, JOB.c.card).order_by(JOB.c.position, JOB.c.id)).all()
+        return tuple(card_from_json(card) or card_of(self.job(job_id)) for job_id, card in rows)
 
-    def save_job(self, job: Job, label: str, seconds: float = 0.0) -> None:
+    def job(self, job_id: str) -> Job:
+        """Raises KeyError where there is none, ExpectedProblem where its record cannot be read."""
+        with self._database.transaction() as c:
+            document = c.execute(select(JOB.c.document).where(JOB.c.id == job_id)).scalar_one_or_none()
+        if document is None:
+            raise KeyError(job_id)
+        return job_from_json(document, f"job {job_id}")
+
+    def save_card(self, card: JobCard) -> None:
+        with self._database.transaction() as c:
+            c.execute(update(JOB).where(JOB.c.id == card.id).values(card=card_to_json(card)))
+
+    def save_job(self, job: Job, label: str, seconds: float = 0.0, card: JobCard | None = None) -> None:
         """Insert or replace a job and note the edit."""
         now = _now()
         document = job_to_json(job)
         with self._database.transaction() as c:
-            values = {"document": document, "changed_at": now}
+            values = {"document": document, "changed_at": now, "card": card_to_json(card or card_of(job))}
             if c.execute(update(JOB).where(JOB.c.id == job.id).values(**values)).rowcount == 0:
-                position = len(c.execute(select(JOB.c.id)).all())
+                position = 1 + (c.execute(select(func.max(JOB.c.position))).scalar() or 0)
                 c.execute(insert(JOB).values(id=job.id, position=position, **values))
             c.execute(insert(EDIT).values(job_id=job.id, at=now, label=label, seconds=seconds))
 
@@ -68,13 +86,35 @@ class Repository:
                 out.append(StoredRun(job_id, role, run_from_json(document, arrays, f"run {run_id}")))
         return tuple(out)
 
+    def headings(self, most: int) -> tuple[StoredRun, ...]:
+        """The latest runs of the shop without their arrays, newest first."""
+        with self._database.transaction() as c:
+            rows = c.execute(
+                select(RUN.c.job_id, RUN.c.role, RUN.c.id, RUN.c.document)
+                .order_by(RUN.c.taken_at.desc(), RUN.c.id.desc())
+                .limit(most)
+            ).all()
+        return tuple(StoredRun(r.job_id, r.role, run_heading(r.document, f"run {r.id}")) for r in rows)
+
+    def twin(self, wanted: str) -> str:
+        """The job that holds the run with this fingerprint; empty where none does."""
+        with self._database.transaction() as c:
+            found = c.execute(select(RUN.c.job_id).where(RUN.c.fingerprint == wanted))
+            return str(found.scalars().first() or "")
+
     def add_run(self, stored: StoredRun) -> None:
         """Store a run; runs are never edited, only voided."""
         run = stored.run
+        document = run_to_json(run)
         with self._database.transaction() as c:
             c.execute(
                 insert(RUN).values(
-                    id=run.id, job_id=stored.job_id, role=stored.role, taken_at=run.taken_at, document=run_to_json(run)
+                    id=run.id,
+                    job_id=stored.job_id,
+                    role=stored.role,
+                    taken_at=run.taken_at,
+                    document=document,
+                    fingerprint=fingerprint(document),
                 )
             )
             rows = [
@@ -98,6 +138,11 @@ class Repository:
         with self._database.transaction() as c:
             c.execute(delete(SETTING).where(SETTING.c.key == key))
             c.execute(insert(SETTING).values(key=key, value=value))
+
+
+def fingerprint_of(run: Run) -> str:
+    """What tells this run from others, whatever id it has."""
+    return fingerprint(run_to_json(run))
 
 
 def _now() -> str:

@@ -12,6 +12,7 @@ JOB = Table(
     Column("position", Integer, nullable=False),
     Column("document", Text, nullable=False),
     Column("changed_at", String(32), nullable=False),
+    Column("card", Text, nullable=False, server_default=""),
 )  # fmt: skip
 
 RUN = Table(
@@ -21,6 +22,7 @@ RUN = Table(
     Column("role", String(16), nullable=False),
     Column("taken_at", String(32), nullable=False),
     Column("document", Text, nullable=False),
+    Column("fingerprint", String(64), nullable=False, server_default="", index=True),
 )  # fmt: skip
 
 SERIES = Table(

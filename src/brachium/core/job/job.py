@@ -111,6 +111,18 @@ class StepDone:
     note: str = ""
 
 
+WAITS_PARTS, WAITS_OWNER = "Waiting for parts", "Waiting for the owner"
+
+
+@dataclass(frozen=True)
+class Hold:
+    """Why a machine stands still: WAITS_PARTS or WAITS_OWNER, what exactly, since when."""
+
+    on: str
+    note: str = ""
+    since: str = ""
+
+
 @dataclass(frozen=True)
 class MeasureSetup:
     """How a machine is measured, asked once: protocol by its key, room [degC], folder for drive tests or empty."""
@@ -148,4 +160,5 @@ class Job:
     locks: Locks = field(default_factory=Locks)
     no_before: str = ""  # why there can be no before-run, such as "does not start"
     scan: Scan | None = None  # the last one
+    hold: Hold | None = None
     scan_kept: tuple[str, ...] = ()  # what a person kept against the scan, as key=seen

@@ -85,8 +85,8 @@ class ImportPage(Page):
             self._files.addWidget(self._file(index, preview))
         self.keep_as.box.clear()
         self.keep_as.box.addItem("a new record", "")
-        for job_id in self.session.workspace.job_ids():
-            self.keep_as.box.addItem(f"runs of {self.session.workspace.job(job_id).name}", job_id)
+        for card in self.session.workspace.cards():
+            self.keep_as.box.addItem(f"runs of {card.name}", card.id)
 
     def _file(self, index: int, preview: LogPreview) -> QWidget:
         log = preview.log

@@ -61,7 +61,7 @@ class ShelfPage(Page):
         price.show_value("" if part.price is None else f"{part.price:f}")
         jobs = [
             ("", "free"),
-            *((j, workspace.job(j).name) for j in workspace.job_ids() if not workspace.job(j).archived),
+            *((c.id, c.name) for c in workspace.cards() if not c.archived),
         ]
         kept = ChoiceField("Kept for", jobs, lambda key: self._change(part, reserved_for=key))
         kept.show_value(part.reserved_for)

@@ -20,7 +20,6 @@ from brachium.core.figures.theme import SPACE
 from brachium.ui.theme import theme
 
 Index = QModelIndex | QPersistentModelIndex
-GROUPS = ("On the bench", "Running by itself", "Waiting for parts", "Waiting for the owner", "Done", "Archived")
 
 
 @dataclass(frozen=True)
@@ -133,6 +132,8 @@ class Rail(QListView):
         self.setModel(self._model)
         self.setItemDelegate(self._delegate)
         self.setMouseTracking(True)
+        self.setLayoutMode(QListView.LayoutMode.Batched)  # thousands of machines are laid out bit by bit
+        self.setBatchSize(400)
         self.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         self.setAccessibleName("Machines")
         self.set_folded(False)

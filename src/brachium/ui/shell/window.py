@@ -46,6 +46,7 @@ if TYPE_CHECKING:
 
 NARROW = 1180
 PROGRESS_MS = 200
+RAIL_MS = 100
 FEW_JOBS = 6
 
 
@@ -69,9 +70,7 @@ class MainWindow(QMainWindow):
         if jobs:
             wanted = str(settings.value("job", jobs[0]))
             session.select_job(wanted if wanted in jobs else jobs[0])
-            for job_id in jobs:
-                if job_id != session.job_id:
-                    session.workspace.refresh(job_id)
+            session.workspace.compute_stages()
         else:
             self.show_page()
         self._show_rail()
@@ -141,6 +140,10 @@ class MainWindow(QMainWindow):
         self._progress = QTimer(self)
         self._progress.setInterval(PROGRESS_MS)
         self._progress.timeout.connect(self._show_progress)
+        self._rail_soon = QTimer(self)
+        self._rail_soon.setSingleShot(True)
+        self._rail_soon.setInterval(RAIL_MS)
+        self._rail_soon.timeout.connect(self._show_rail)
         self.rail.job_chosen.connect(self._rail_job)
         self.rail.page_chosen.connect(self.show_shop_page)
         s.shelf.on_changed.append(self._show_rail)
@@ -244,9 +247,12 @@ class MainWindow(QMainWindow):
         self._show_rail()
 
     def _view_arrived(self, job_id: str) -> None:
+        if job_id != self.session.job_id:
+            self._rail_soon.start()  # many machines may report at once
+            return
         self._show_rail()
         view = self.session.view()
-        if job_id != self.session.job_id or view is None:
+        if view is None:
             return
         if self._opening:
             self._opening = False
@@ -273,7 +279,7 @@ class MainWindow(QMainWindow):
         total = max(p.done_s + p.left_s, 1.0)
         speed = self.session.measure.speed()
         left = seconds_left(p.left_s / speed) if speed else "as fast as it computes"
-        name = self.session.workspace.job(active.job_id).name
+        name = self.session.workspace.card(active.job_id).name
         self.next.set_running(f"Measuring the {active.role}: {name}",
                               f"session {p.session} of {p.sessions}, {p.phase}, {left}", p.done_s / total)  # fmt: skip
 
@@ -325,7 +331,7 @@ class MainWindow(QMainWindow):
     def show_finder(self) -> Finder:
         """Open the finder over the header; returns it."""
         workspace = self.session.workspace
-        jobs = [(workspace.job(j).name, "machine", lambda j=j: self.session.select_job(j)) for j in workspace.job_ids()]
+        jobs = [(c.name, "machine", lambda j=c.id: self.session.select_job(j)) for c in workspace.cards()]
         commands = [
             (c.title, c.shortcut, lambda c=c: self.run_command(c.id)) for c in self.registry.all() if c.id != "find"
         ]

@@ -1,0 +1,84 @@
+"""The runs of the shop: those of a job are read when first asked for, from whatever thread asks."""
+
+from __future__ import annotations
+
+import threading
+from dataclasses import replace
+
+from brachium.core.measure.history import History
+from brachium.core.measure.run import Run
+from brachium.store.repository import Repository, StoredRun, fingerprint_of
+
+TEACHING_RUNS = 200
+"""So many of the shop's latest runs teach how much sessions scatter; older ones say little about today's bench."""
+
+
+class RunShelf:
+    """Everything here may be called from the window's thread and from a lane."""
+
+    def __init__(self, repository: Repository) -> None:
+        self._repository = repository
+        self._runs: dict[str, list[StoredRun]] = {}
+        self._teaching: dict[str, StoredRun] | None = None
+        self._lock = threading.RLock()
+
+    def begin(self, job_id: str) -> None:
+        """A new job has no runs yet; nothing needs to be read for it."""
+        with self._lock:
+            self._runs.setdefault(job_id, [])
+
+    def of(self, job_id: str) -> tuple[StoredRun, ...]:
+        """Every run of a job in the order taken, voided and incomplete ones too."""
+        return tuple(self._loaded(job_id))
+
+    def latest(self, job_id: str, role: str) -> Run | None:
+        """The latest complete run of a role that is not voided."""
+        runs = [s.run for s in self.of(job_id) if s.role == role and s.run.complete and not s.run.void_reason]
+        return runs[-1] if runs else None
+
+    def add(self, stored: StoredRun) -> None:
+        """Keep a run in its place, by the time it was taken, as it will come back from the disk."""
+        with self._lock:
+            runs = self._loaded(stored.job_id)
+            runs.append(stored)
+            runs.sort(key=lambda s: (s.run.taken_at, s.run.id))
+            if self._teaching is not None:
+                self._teaching[stored.run.id] = stored
+
+    def void(self, job_id: str, run_id: str, reason: str) -> Run:
+        """The run, voided. Raises StopIteration where the job has no such run."""
+        with self._lock:
+            runs = self._loaded(job_id)
+            index = next(k for k, stored in enumerate(runs) if stored.run.id == run_id)
+            runs[index] = replace(runs[index], run=replace(runs[index].run, void_reason=reason))
+            if self._teaching is not None:
+                self._teaching.pop(run_id, None)
+            return runs[index].run
+
+    def history(self, job_id: str, roles: tuple[str, ...]) -> tuple[History, ...]:
+        """What earlier runs teach: all of this machine and the shop's latest, without those shown in `roles`."""
+        shown = {run.id for role in roles if (run := self.latest(job_id, role)) is not None}
+        with self._lock:
+            if self._teaching is None:
+                self._teaching = {s.run.id: s for s in self._repository.headings(TEACHING_RUNS)}
+            teaching = {**self._teaching, **{s.run.id: s for s in self._loaded(job_id)}}
+        groups: dict[tuple[str, str], list[Run]] = {}
+        for stored in teaching.values():
+            if stored.run.complete and not stored.run.void_reason and stored.run.id not in shown:
+                groups.setdefault((stored.job_id, stored.role), []).append(stored.run)
+        return tuple(History(tuple(runs), other == job_id) for (other, _), runs in groups.items())
+
+    def twin(self, run: Run) -> str:
+        """The job that already holds this very run, whatever id it was given there; empty where none does."""
+        wanted = fingerprint_of(run)
+        with self._lock:  # runs that are on their way to the disk are looked at here
+            for job_id, runs in self._runs.items():
+                if any(fingerprint_of(s.run) == wanted for s in runs):
+                    return job_id
+        return self._repository.twin(wanted)
+
+    def _loaded(self, job_id: str) -> list[StoredRun]:
+        with self._lock:
+            if job_id not in self._runs:
+                self._runs[job_id] = list(self._repository.runs(job_id))
+            return self._runs[job_id]

@@ -1,0 +1,25 @@
+"""What tells one run from another, whatever id it was given in a shop."""
+
+from __future__ import annotations
+
+import hashlib
+import json
+
+
+def fingerprint(document: str) -> str:
+    """SHA-256 of a run's document without its id, its void reason and everything empty.
+
+    Empty fields are left out so that a document written before a field existed keeps its fingerprint.
+    """
+    plain = json.loads(document)
+    for own in ("id", "void_reason"):
+        plain.pop(own, None)
+    return hashlib.sha256(json.dumps(_filled(plain), sort_keys=True).encode()).hexdigest()
+
+
+def _filled(value: object) -> object:
+    if isinstance(value, dict):
+        return {k: _filled(v) for k, v in value.items() if v not in ("", None, [], {})}
+    if isinstance(value, list):
+        return [_filled(v) for v in value]
+    return value
