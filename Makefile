@@ -1,7 +1,7 @@
 # Two commands do everything: `make demo` and `make test`. Both set up first; set-up is skipped when nothing changed.
 PY := .venv/bin/python
 
-.PHONY: setup demo test check probe schemas pictures bench clean
+.PHONY: setup demo test check probe schemas demo-shop pictures bench clean
 
 setup:
 	@bash scripts/setup.sh
@@ -20,6 +20,9 @@ check: setup
 
 probe:
 	@bash scripts/probe.sh
+
+demo-shop: setup
+	@$(PY) scripts/demo_shop.py
 
 schemas: setup
 	@$(PY) scripts/schemas.py

@@ -95,7 +95,7 @@ def page_changes() -> Figure:
     app = QApplication.instance() or QApplication([])
     with tempfile.TemporaryDirectory() as folder:
         shop = Path(folder) / "shop.db"
-        run_demo_job(shop, lambda _: None)[0].close()
+        run_demo_job(shop, lambda _: None, others=False)[0].close()
         window, _poster = make_window(shop, False)
         window.resize(1280, 800)
         window.show()
@@ -146,7 +146,7 @@ def numbers() -> list[Figure]:
     with tempfile.TemporaryDirectory() as name:
         folder = Path(name)
         start = time.perf_counter()
-        workspace, view = run_demo_job(folder / "shop.db", lambda _: None)
+        workspace, view = run_demo_job(folder / "shop.db", lambda _: None, others=False)
         job_s = time.perf_counter() - start
         workspace.close()
         before, after = view.before, view.after
@@ -196,7 +196,7 @@ def carrying() -> list[Figure]:
 
     with tempfile.TemporaryDirectory() as name:
         folder = Path(name)
-        workspace, view = run_demo_job(folder / "shop.db", lambda _: None)
+        workspace, view = run_demo_job(folder / "shop.db", lambda _: None, others=False)
         workspace.close()
         run = view.before
         assert run is not None

@@ -38,7 +38,7 @@ def truth() -> dict[str, dict[str, object]]:
 def finished(tmp_path_factory: pytest.TempPathFactory) -> tuple[Path, JobView]:
     """Shop file and view of the demo job after all stages."""
     path = tmp_path_factory.mktemp("finished") / "shop.db"
-    workspace, view = run_demo_job(path, lambda _: None)
+    workspace, view = run_demo_job(path, lambda _: None, others=False)
     workspace.close()
     return path, view
 
@@ -64,9 +64,11 @@ def runs(finished_view: JobView) -> tuple[Run, Run]:
 
 @pytest.fixture
 def shop(tmp_path: Path) -> Iterator[Workspace]:
-    """A fresh demo shop without any run."""
+    """A shop with the newsroom laptop as it comes in, without any run."""
+    from brachium.app.demo_shop import add_newsroom
     from brachium.app.shop import open_shop
 
-    workspace = open_shop(tmp_path / "shop.db", demo=True)
+    workspace = open_shop(tmp_path / "shop.db", demo=False)
+    add_newsroom(workspace)
     yield workspace
     workspace.close()

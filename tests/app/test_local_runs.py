@@ -13,6 +13,7 @@ import pytest
 
 from brachium.app.carrying import export_job, take_in
 from brachium.app.comparing import compare_all, comparison_plain, load_history
+from brachium.app.demo_shop import add_newsroom
 from brachium.app.local_job import scan_tree, take_this_machine, this_machine
 from brachium.app.local_runs import LocalOptions, head_of, joined, local_bench, open_journal
 from brachium.app.measure_service import MeasureService
@@ -119,7 +120,9 @@ def test_a_run_that_cannot_be_stored_leaves_its_journal(shop: Workspace, monkeyp
 
 
 def test_a_damaged_journal_is_put_aside_and_said(tmp_path: Path) -> None:
-    open_shop(tmp_path / "shop.db", demo=True).close()
+    workspace = open_shop(tmp_path / "shop.db", demo=False)
+    add_newsroom(workspace)
+    workspace.close()
     journal = tmp_path / "shop-runs" / f"{JOB_ID}@before-1.running.jsonl"
     journal.parent.mkdir()
     journal.write_text("no json at all")

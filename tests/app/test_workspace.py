@@ -9,6 +9,7 @@ from pathlib import Path
 import pytest
 from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
+from sqlalchemy import event
 
 from brachium.app.benches import bench_for
 from brachium.app.importing import keep_logs, read_log
@@ -65,7 +66,9 @@ def test_a_failing_save_is_reported_and_the_record_stays_in_hand(shop: Workspace
     shop.on_problem.append(told.append)
     with shop.database.transaction() as c:
         pages = c.exec_driver_sql("pragma page_count").scalar()
-        c.exec_driver_sql(f"pragma max_page_count = {pages}")
+    shop.lanes.drain("compute")
+    event.listen(shop.database.engine, "connect", lambda c, _: c.execute(f"pragma max_page_count = {pages}"))
+    shop.database.engine.dispose()
     shop.edit("long note", replace(shop.job(JOB_ID), condition=("x" * 200_000,)))
     shop.lanes.drain("store")
     assert isinstance(told[0], EnvironmentProblem) and "disk is full" in told[0].text
@@ -87,7 +90,7 @@ def test_a_voided_run_stays_stored_but_no_longer_counts(finished_shop: Path) -> 
 
 
 def test_a_finished_shop_opens_as_it_was_left(finished: tuple[Path, JobView], finished_shop: Path) -> None:
-    shop = open_shop(finished_shop, demo=True)
+    shop = open_shop(finished_shop, demo=False)
     view = shop.compute_now(JOB_ID)
     shop.close()
     old = finished[1]

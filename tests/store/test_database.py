@@ -157,8 +157,10 @@ KILLED = """
 import sys, time
 from dataclasses import replace
 from pathlib import Path
+from brachium.app.demo_shop import add_newsroom
 from brachium.app.shop import open_shop
-w = open_shop(Path(sys.argv[1]), demo=True)
+w = open_shop(Path(sys.argv[1]), demo=False)
+add_newsroom(w)
 job = w.job("newsroom-laptop")
 for k in range(1, 100000):
     w.edit("goal", replace(w.job(job.id), goal=f"goal {k}"))

@@ -10,6 +10,8 @@ from PySide6.QtCore import QPoint, Qt
 from PySide6.QtTest import QTest
 from pytestqt.qtbot import QtBot
 
+from brachium.app.demo_shop import add_newsroom
+from brachium.app.shop import open_shop
 from brachium.core.job.job import Stage
 from brachium.ui.run import make_window
 from brachium.ui.shell.window import MainWindow
@@ -61,11 +63,20 @@ def _open(qtbot: QtBot, path: Path, demo: bool) -> Iterator[Bench]:
 
 @pytest.fixture
 def fresh(qtbot: QtBot, tmp_path: Path) -> Iterator[Bench]:
-    """The demo shop as it is on the first day."""
+    """The newsroom laptop as it is on the first day."""
+    workspace = open_shop(tmp_path / "shop.db", demo=False)
+    add_newsroom(workspace)
+    workspace.close()
+    yield from _open(qtbot, tmp_path / "shop.db", False)
+
+
+@pytest.fixture
+def whole(qtbot: QtBot, tmp_path: Path) -> Iterator[Bench]:
+    """The whole demo shop, as it opens for the first time."""
     yield from _open(qtbot, tmp_path / "shop.db", True)
 
 
 @pytest.fixture
 def done(qtbot: QtBot, finished_shop: Path) -> Iterator[Bench]:
-    """The demo shop with its job finished."""
+    """The newsroom laptop with its job finished."""
     yield from _open(qtbot, finished_shop, False)

@@ -11,7 +11,7 @@ from brachium.core.job.job import LOCAL, SIMULATED, Job
 from brachium.core.measure.run import Protocol
 from brachium.core.measure.tests import PROTOCOLS
 from brachium.core.problems import ExpectedProblem
-from brachium.demo.newsroom import simulated
+from brachium.demo.machines import simulation_of
 from brachium.devices.protocols import Bench
 from brachium.devices.simulated.bench import OFFERED, SimulatedBench
 
@@ -35,10 +35,10 @@ def bench_for(view: JobView, role: str, speed: float | None) -> Bench | None:
     if job.bench != SIMULATED:
         return None
     if role == "before":
-        return SimulatedBench(simulated(job.machine.configuration(), frozenset(), False), speed)
+        return SimulatedBench(simulation_of(job).spec(job.machine.configuration(), frozenset(), False), speed)
     chosen = view.chosen()
     config = planned(job.machine, chosen)
-    return SimulatedBench(simulated(config, frozenset(services_of(chosen)), True), speed)
+    return SimulatedBench(simulation_of(job).spec(config, frozenset(services_of(chosen)), True), speed)
 
 
 def local_bench_of(job: Job) -> Bench:
@@ -68,7 +68,7 @@ def expected_minutes(job: Job) -> float:
     protocol = protocol_of(job)
     if job.bench == SIMULATED:
         with suppress(ExpectedProblem):  # a machine that cannot start now is estimated like any other
-            spec = simulated(job.machine.configuration(), frozenset(), False)
+            spec = simulation_of(job).spec(job.machine.configuration(), frozenset(), False)
             return run_seconds(SimulatedBench(spec), protocol) / 60.0
     return estimated_s(protocol, bool(job.setup.drive_folder)) / 60.0
 

@@ -6,16 +6,14 @@ from collections.abc import Callable
 from dataclasses import replace
 from pathlib import Path
 
-from brachium.app.benches import bench_for
-from brachium.app.measuring import Runner
+from brachium.app.demo_shop import add_newsroom
 from brachium.app.reporting import ReportFiles, write_report
 from brachium.app.shop import open_shop
 from brachium.app.view import JobView
+from brachium.app.whole_run import measure_headless
 from brachium.app.workspace import AFTER, BEFORE, Workspace
 from brachium.core.job.job import DataSafe, DataState, StepDone
 from brachium.core.job.verdict_words import headline
-from brachium.core.measure.run import Run
-from brachium.core.measure.tests import STANDARD
 from brachium.core.problems import ExpectedProblem
 from brachium.core.units import money, percent, ratio_band
 from brachium.demo.newsroom import JOB_ID
@@ -25,9 +23,14 @@ DAYS = ("2026-11-24 09:10", "2026-11-24 10:30", "2026-11-25 09:20")
 Say = Callable[[str], None]
 
 
-def run_demo_job(shop: Path, say: Say) -> tuple[Workspace, JobView]:
-    """Take the newsroom laptop through all stages in a new shop file; the caller closes the workspace."""
-    workspace = open_shop(shop, demo=True)
+def run_demo_job(shop: Path, say: Say, others: bool = True) -> tuple[Workspace, JobView]:
+    """Take the newsroom laptop through all stages in a new shop file; the caller closes the workspace.
+
+    Without `others` it is the only machine of the shop.
+    """
+    workspace = open_shop(shop, demo=others)
+    workspace.lanes.drain("compute")
+    add_newsroom(workspace)
     failures: list[Exception] = []
     workspace.on_problem.append(failures.append)
     if workspace.run(JOB_ID, BEFORE) is not None:
@@ -65,15 +68,6 @@ def write_demo_report(view: JobView, folder: Path, say: Say) -> ReportFiles:
     files = write_report(view, folder, DAYS[2][:10])
     say(f"Hand over    {files.pdf} and {files.html.name}")
     return files
-
-
-def measure_headless(view: JobView, role: str, taken_at: str) -> Run:
-    """One whole run on the job's simulated machine, as fast as it computes."""
-    bench = bench_for(view, role, None)
-    if bench is None:
-        raise ExpectedProblem("this machine is not connected", "measure", "Import its logs instead.")
-    title = "as taken in" if role == BEFORE else "after the work"
-    return Runner(bench, STANDARD).execute(f"{view.job.id}-{role}-1", title, taken_at)
 
 
 def _measure(workspace: Workspace, role: str, taken_at: str, say: Say) -> JobView:

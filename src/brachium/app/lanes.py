@@ -53,8 +53,9 @@ class Lanes:
         return self._pools[lane].submit(task)
 
     def _deliver(self, call: Callable[[], None]) -> None:
+        """A call that waits in the window's queue while the lanes close is dropped too."""
         if not self._closing.is_set():
-            self.post(call)
+            self.post(lambda: None if self._closing.is_set() else call())
 
     def drain(self, lane: str) -> None:
         """Wait until everything submitted to a lane so far is done."""

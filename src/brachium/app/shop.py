@@ -24,10 +24,11 @@ def open_shop(path: Path, demo: bool, post: Post = at_once) -> Workspace:
 
 
 def add_demo_jobs(workspace: Workspace) -> str:
-    """Take the demo shop's machine in; returns its id."""
-    from brachium.demo.newsroom import newsroom_job
+    """Take the demo shop in, where it is not there yet; returns the id of the newsroom laptop."""
+    from brachium.app.demo_shop import add_newsroom, add_others, add_shelf
 
-    job = newsroom_job()
-    if job.id not in workspace.job_ids():
-        workspace.add_job(job)
-    return job.id
+    if not workspace.job_ids():
+        add_shelf(workspace)
+    first = add_newsroom(workspace)
+    add_others(workspace)
+    return first

@@ -160,7 +160,7 @@ def compute_view(
     done = {s.step_id for s in job.steps_done}
     steps_open = sum(1 for s in steps if s.id not in done)
     progress = Progress(before is not None, after is not None, worst(own) if chosen else None, steps_open, len(steps),
-                        frozenset(c.group.value for c in chosen))  # fmt: skip
+                        frozenset(c.group.value for c in chosen), comparison.refusal if comparison else "")  # fmt: skip
     upcoming = next((s for s in steps if s.id not in done), None)
     return JobView(
         job, before, after, profile, figures,

@@ -160,7 +160,7 @@ class Workspace:
 
     def _save(self, job: Job, label: str) -> None:
         card = self._cards[job.id] = card_of(job, self._stage(job.id))
-        self.lanes.submit("store", lambda: self.repository.save_job(job, label, card=card), None, self._failed)
+        self.lanes.submit("store", lambda: self.repository.save_job(job, label, card=card), None, self.report)
 
     def _stage(self, job_id: str) -> Stage | None:
         known = self._cards.get(job_id)
@@ -171,11 +171,11 @@ class Workspace:
         card = card_of(self._jobs[view.job.id], view.stage)
         if card != self._cards[card.id]:
             self._cards[card.id] = card
-            self.lanes.submit("store", lambda: self.repository.save_card(card), None, self._failed)
+            self.lanes.submit("store", lambda: self.repository.save_card(card), None, self.report)
 
     def save_setting(self, key: str, text: str) -> None:
         """Keep something of the shop's own, such as its shelf."""
-        self.lanes.submit("store", lambda: self.repository.set_setting(key, text), None, self._failed)
+        self.lanes.submit("store", lambda: self.repository.set_setting(key, text), None, self.report)
 
     # -- runs
 
@@ -183,13 +183,13 @@ class Workspace:
         """Keep a captured run; `kept` is called once it is on disk, never where it could not be written."""
         stored = StoredRun(job_id, role, run)
         self._runs.add(stored)
-        self.lanes.submit("store", lambda: self.repository.add_run(stored), lambda _: kept(), self._failed)
+        self.lanes.submit("store", lambda: self.repository.add_run(stored), lambda _: kept(), self.report)
         self._changed(job_id)
 
     def void_run(self, job_id: str, run_id: str, reason: str) -> None:
         """Void a run with a reason; it stays stored."""
         voided = self._runs.void(job_id, run_id, reason)
-        self.lanes.submit("store", lambda: self.repository.replace_head(voided), None, self._failed)
+        self.lanes.submit("store", lambda: self.repository.replace_head(voided), None, self.report)
         self._changed(job_id)
 
     def journal_path(self, job_id: str, role: str, run_id: str) -> Path:
@@ -237,7 +237,7 @@ class Workspace:
                 for listener in self.on_view:
                     listener(job_id)
 
-        self.lanes.submit("compute", work, arrived, self._failed)
+        self.lanes.submit("compute", work, arrived, self.report)
 
     def compute_stages(self) -> None:
         """Work out, one after the other in the background, where machines stand that were never computed.
@@ -278,7 +278,8 @@ class Workspace:
             listener(job_id)
         self.refresh(job_id)
 
-    def _failed(self, error: Exception) -> None:
+    def report(self, error: Exception) -> None:
+        """Tell the listeners of a problem."""
         for listener in self.on_problem:
             listener(error)
 

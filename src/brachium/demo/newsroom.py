@@ -6,7 +6,6 @@ from dataclasses import replace
 from decimal import Decimal
 
 from brachium.core.because import Origin
-from brachium.core.choose.predict import system_drive
 from brachium.core.condition.findings import Finding, Severity
 from brachium.core.condition.functional import Outcome, TestResult
 from brachium.core.job.job import SIMULATED, Job, Locks, LockState, Target
@@ -20,7 +19,6 @@ from brachium.core.machine.machine import (
     MemoryPlatform,
     ModuleSlot,
     Processor,
-    bandwidth_mb_s,
 )
 from brachium.core.machine.parts import (
     BayForm,
@@ -32,12 +30,12 @@ from brachium.core.machine.parts import (
     Service,
 )
 from brachium.core.measure.conditions import Conditions
-from brachium.core.problems import ExpectedProblem
 from brachium.core.units import GB, GIB
-from brachium.devices.simulated.drive import SimulatedDrive
-from brachium.devices.simulated.faults import Faults, with_faults
+from brachium.demo.simulation import Simulation
+from brachium.devices.simulated.faults import Faults
 from brachium.devices.simulated.machine import SimulatedSpec
 from brachium.devices.simulated.physics import Cooling, FanCurve, Silicon, Thermals
+from brachium.devices.simulated.tree import Battery, TreeState
 
 JOB_ID = "newsroom-laptop"
 HEALTHY = Thermals(
@@ -98,34 +96,21 @@ def newsroom_job() -> Job:
         tried=(TestResult("starts", Outcome.WORKS), TestResult("firmware", Outcome.WORKS),
                TestResult("system", Outcome.WORKS, "slow"), TestResult("keyboard", Outcome.WORKS),
                TestResult("battery", Outcome.WORKS), TestResult("fan", Outcome.FAILS, "loud within a minute")),
-        bench=SIMULATED, locks=Locks(LockState.NONE, LockState.NONE),
+        bench=SIMULATED, simulated_as=JOB_ID, locks=Locks(LockState.NONE, LockState.NONE),
     )  # fmt: skip
+
+
+_BEFORE = Conditions(
+    room_c=23.4, room_note="at the intake", boot_medium="installed system", mains=True, battery_fitted=True,
+    power_profile="balanced", fan_mode="automatic", panel_on=True, system="Linux 6.1", firmware="1.18",
+    free_space_frac=0.22,
+)  # fmt: skip
+SIMULATION = Simulation(
+    MACHINE, HEALTHY, Faults(paste=DRIED_PASTE, dust=DUSTY_FINS), _BEFORE,
+    replace(_BEFORE, room_c=22.1, free_space_frac=0.46), TreeState(Battery(44.0, 35.6, 214)),
+)  # fmt: skip
 
 
 def simulated(config: Configuration, services: frozenset[Service], after_work: bool) -> SimulatedSpec:
-    """Physics of the laptop in a configuration and with the services done so far.
-
-    Raises ExpectedProblem where it could not start: no memory, or nothing to start from.
-    """
-    room = 22.1 if after_work else 23.4
-    faults = Faults(
-        paste=1.0 if Service.NEW_PASTE in services else DRIED_PASTE,
-        dust=1.0 if Service.CLEAN_FINS in services else DUSTY_FINS,
-        room_c=room,
-    )
-    thermals = with_faults(HEALTHY, faults)
-    place = system_drive(MACHINE, config)
-    if place is None or not config.memory_bytes():
-        what = "no drive to start from" if place is None else "no memory"
-        raise ExpectedProblem(f"the machine has {what}", "Measure", "Record what sits in its places, or plan it.")
-    link = next((b.link_mb_s for b in MACHINE.bays if b.id == place[0]), None) or 150.0
-    drive = SimulatedDrive.of(place[1], link)
-    conditions = Conditions(
-        room_c=room, room_note="at the intake", boot_medium="installed system", mains=True, battery_fitted=True,
-        power_profile="balanced", fan_mode="automatic", panel_on=True, system="Linux 6.1", firmware="1.18",
-        free_space_frac=0.46 if after_work else 0.22,
-    )  # fmt: skip
-    spec = SimulatedSpec(
-        thermals, drive, config.memory_bytes() / GIB, bandwidth_mb_s(MACHINE, config) or 0.0, conditions=conditions
-    )
-    return replace(spec, seed=2 if after_work else 1)
+    """Physics of the laptop in a configuration and with the services done so far; see Simulation.spec."""
+    return SIMULATION.spec(config, services, after_work)

@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 from enum import StrEnum
 
-from brachium.core.job.job import WAITS_OWNER, WAITS_PARTS, DataState, Job, Stage
+from brachium.core.job.job import KEPT, WAITS_OWNER, WAITS_PARTS, DataState, Job, Stage
 
 
 class Waits(StrEnum):
@@ -16,6 +16,7 @@ class Waits(StrEnum):
     PARTS = WAITS_PARTS
     OWNER = WAITS_OWNER
     DONE = "Done"
+    KEPT = KEPT
     ARCHIVED = "Archived"
 
 

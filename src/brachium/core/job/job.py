@@ -111,12 +111,12 @@ class StepDone:
     note: str = ""
 
 
-WAITS_PARTS, WAITS_OWNER = "Waiting for parts", "Waiting for the owner"
+WAITS_PARTS, WAITS_OWNER, KEPT = "Waiting for parts", "Waiting for the owner", "Kept for parts"
 
 
 @dataclass(frozen=True)
 class Hold:
-    """Why a machine stands still: WAITS_PARTS or WAITS_OWNER, what exactly, since when."""
+    """Why a machine stands still: WAITS_PARTS, WAITS_OWNER or KEPT (a donor), what exactly, since when."""
 
     on: str
     note: str = ""
@@ -156,6 +156,7 @@ class Job:
     handed_over: str = ""
     archived: str = ""  # when it was put away
     bench: str = ""  # SIMULATED, LOCAL, IMPORTED, or empty: not connected
+    simulated_as: str = ""  # which simulated machine stands for it; empty: the first
     setup: MeasureSetup = field(default_factory=MeasureSetup)
     locks: Locks = field(default_factory=Locks)
     no_before: str = ""  # why there can be no before-run, such as "does not start"

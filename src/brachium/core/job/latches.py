@@ -12,7 +12,10 @@ from brachium.core.job.job import IMPORTED, LOCAL, STAGES, DataState, Job, LockS
 
 @dataclass(frozen=True)
 class Progress:
-    """What a job has to show beside its record: runs, the plan's worst verdict, open steps, what the plan touches."""
+    """What a job has to show beside its record: runs, the plan's worst verdict, open steps, what the plan touches.
+
+    `after_refused` says why the after-run cannot be compared with the before-run at all; empty where it can.
+    """
 
     has_before: bool = False
     has_after: bool = False
@@ -20,6 +23,7 @@ class Progress:
     steps_open: int = 0
     steps_total: int = 0
     touched: frozenset[str] = frozenset()
+    after_refused: str = ""
 
 
 @dataclass(frozen=True)
@@ -44,7 +48,7 @@ def latches(job: Job, progress: Progress) -> Mapping[Stage, Latch]:
         Stage.CHOOSE: ("" if _begun(job, progress) else "no before-run: gains could not be predicted", Stage.MEASURE),
         Stage.WORK: (_before_work(job, progress), _work_remedy(job, progress)),
         Stage.PROVE: (_before_proof(progress), Stage.WORK),
-        Stage.HAND_OVER: ("" if progress.has_after else "there is no after-run", Stage.PROVE),
+        Stage.HAND_OVER: (_before_hand_over(progress), Stage.PROVE),
     }
     stop = stopping(job.findings)
     lifted = {lift.stage: lift.reason for lift in job.lifts}
@@ -145,6 +149,12 @@ def _before_proof(progress: Progress) -> str:
     if progress.steps_open:
         return f"{progress.steps_open} of {progress.steps_total} work steps are open"
     return ""
+
+
+def _before_hand_over(progress: Progress) -> str:
+    if not progress.has_after:
+        return "there is no after-run"
+    return f"the after-run proves nothing: {progress.after_refused}" if progress.after_refused else ""
 
 
 def furthest(job: Job, progress: Progress) -> Stage:

@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from brachium.core.condition.findings import kind_of, stopping
-from brachium.core.job.job import IMPORTED, LOCAL, Job, Stage
+from brachium.core.job.job import IMPORTED, KEPT, LOCAL, Hold, Job, Stage
 from brachium.core.job.latches import Progress
 from brachium.core.units import minutes
 
@@ -31,11 +31,16 @@ def next_action(job: Job, progress: Progress, run_minutes: float, next_step: tup
             "condition.show",
             Stage.TAKE_IN,
         )
+    if job.hold is not None:
+        return _held(job.hold)
     if job.bench == IMPORTED and not progress.has_after:
         side = "after" if progress.has_before else "before"
         return NextAction(
             f"Drop the {side} log on the window", "sensor log as CSV; 1 min of yours", "log.import", Stage.PROVE
         )
+    if progress.has_after and progress.after_refused and job.bench != IMPORTED:
+        detail = f"{progress.after_refused}: nothing can be compared; {minutes(run_minutes)}, runs by itself"
+        return NextAction("Measure the after again, as before", detail, "measure.start_after", Stage.PROVE)
     if progress.has_after:
         return NextAction("Save the hand-over report", "PDF and HTML; 2 min of yours", "report.save", Stage.HAND_OVER)
     if not model or not (job.machine.fitted or job.bench == LOCAL):
@@ -66,3 +71,11 @@ def next_action(job: Job, progress: Progress, run_minutes: float, next_step: tup
         "measure.start_after",
         Stage.PROVE,
     )
+
+
+def _held(hold: Hold) -> NextAction:
+    """A machine that stands still is taken up again by a person; a donor gives its parts."""
+    if hold.on == KEPT:
+        return NextAction("Pull a part to the shelf", "choose its place on the board", "go.take_in", Stage.TAKE_IN)
+    what = f"{hold.on.lower()}{f': {hold.note}' if hold.note else ''}"
+    return NextAction("Take it up again", what, "job.resume", Stage.TAKE_IN)

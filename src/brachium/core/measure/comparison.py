@@ -52,6 +52,14 @@ class Comparison:
     heat: HeatVerdict
     differences: tuple[Difference, ...]
 
+    @property
+    def refusal(self) -> str:
+        """Why these two runs prove nothing at all about each other; empty where they prove something."""
+        if any(g.result is not None for g in self.gains) or not self.heat.refusal:
+            return ""
+        names = [d.name for d in self.differences if ALL_TESTS in d.excludes]
+        return f"{' and '.join(names)} differ" if len(names) > 1 else f"{names[0]} differs" if names else ""
+
     def gain(self, key: str) -> Gain | None:
         return next((g for g in self.gains if g.test.key == key), None)
 

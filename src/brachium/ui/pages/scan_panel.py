@@ -7,7 +7,8 @@ from dataclasses import replace
 from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QGridLayout, QHBoxLayout, QVBoxLayout, QWidget
 
-from brachium.core.job.job import LOCAL, Job
+from brachium.app.scanning import can_scan, scan_of
+from brachium.core.job.job import Job
 from brachium.core.machine.scan import Scan, ScanDifference, differences, taken
 from brachium.core.units import many
 from brachium.ui.session import Session
@@ -44,8 +45,8 @@ class ScanPanel(QWidget):
         self._shown: object = None
 
     def show_job(self, job: Job) -> None:
-        self.setVisible(job.bench == LOCAL or job.scan is not None)
-        self.scan.setVisible(job.bench == LOCAL)
+        self.setVisible(can_scan(job) or job.scan is not None)
+        self.scan.setVisible(can_scan(job))
         state = (job.id, job.machine, job.scan, job.scan_kept)
         if state == self._shown:
             return
@@ -87,12 +88,11 @@ class ScanPanel(QWidget):
 
     def _scan(self) -> None:
         """Read off the window's thread, then fill in what the record does not hold."""
-        from brachium.app.local_job import scan_tree
-
-        job_id = self._session.job_id
-        self._session.workspace.lanes.submit(
-            "compute", lambda: scan_tree(), lambda found: self._scanned(job_id, found), self._session.report
-        )
+        job = self._session.job()
+        if job is not None:
+            self._session.workspace.lanes.submit(
+                "compute", lambda: scan_of(job), lambda found: self._scanned(job.id, found), self._session.report
+            )
 
     def _scanned(self, job_id: str, found: Scan) -> None:
         from brachium.app.local_job import with_scan

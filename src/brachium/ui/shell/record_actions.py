@@ -14,6 +14,7 @@ from brachium.core.job.job import Stage
 if TYPE_CHECKING:
     from brachium.core.machine.scan import Scan
     from brachium.ui.shell.batch_sheet import BatchSheet
+    from brachium.ui.shell.hold_sheet import HoldSheet
     from brachium.ui.shell.window import MainWindow
 
 
@@ -49,6 +50,26 @@ class RecordActions:
             label = "taken out of the archive" if job.archived else "archived"
             self._w.session.edit(label, replace(job, archived="" if job.archived else now_text()))
             self._w.session.say(f"{job.name} is {label}.")
+
+    def ask_hold(self, on: str) -> HoldSheet:
+        """Say what the machine waits for; the sheet keeps it."""
+        from brachium.ui.shell.hold_sheet import HoldSheet
+
+        sheet = HoldSheet(self._w, self._w.session, on)
+        sheet.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
+        sheet.show()
+        return sheet
+
+    def held(self) -> str:
+        """Why there is nothing to take up again; empty where there is."""
+        job = self._w.session.job()
+        return "" if job is not None and job.hold is not None else "This machine waits for nothing."
+
+    def resume(self) -> None:
+        job = self._w.session.job()
+        if job is not None and job.hold is not None:
+            self._w.session.edit("back on the bench", replace(job, hold=None))
+            self._w.session.say(f"{job.name} is back on the bench.")
 
     def ask_batch(self) -> BatchSheet:
         """Ask for the serial numbers of a batch of machines like the selected one."""

@@ -8,7 +8,7 @@ from typing import TYPE_CHECKING
 from PySide6.QtWidgets import QApplication
 
 from brachium.app.workspace import now_text
-from brachium.core.job.job import CONNECTED, STAGES, DataState, Stage
+from brachium.core.job.job import CONNECTED, KEPT, STAGES, WAITS_OWNER, WAITS_PARTS, DataState, Stage
 from brachium.ui.commands import Command
 from brachium.ui.theme import theme
 
@@ -35,6 +35,12 @@ def _general(w: MainWindow) -> tuple[Command, ...]:
         Command("job.batch", "Take in a batch like this one…", "Job", lambda: _ignore(w.records.ask_batch()), "",
                 "plus", some),
         Command("job.archive", "Archive the record, or take it out", "Job", w.records.archive_record, "", "", some),
+        Command("job.wait_parts", "Waits for parts…", "Job", lambda: _ignore(w.records.ask_hold(WAITS_PARTS)), "", "",
+                some),
+        Command("job.wait_owner", "Waits for the owner…", "Job", lambda: _ignore(w.records.ask_hold(WAITS_OWNER)), "",
+                "", some),
+        Command("job.donor", "Keep for parts…", "Job", lambda: _ignore(w.records.ask_hold(KEPT)), "", "", some),
+        Command("job.resume", "Back on the bench", "Job", w.records.resume, "", "", w.records.held),
         Command("rail.search", "Search machines", "Window", w.search_rail, "Ctrl+F", "search"),
         Command("job.export", "Export the job…", "Job", w.files.ask_export, "Ctrl+E", "file-text",
                 some),

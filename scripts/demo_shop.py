@@ -1,0 +1,12 @@
+"""Measures the machines of the demo shop again and writes them as job archives into the package."""
+
+from __future__ import annotations
+
+from brachium.app.demo_shop import ARCHIVES, measured
+from brachium.demo.machines import OTHERS
+from brachium.formats.job_archive import write_archive
+
+for make in OTHERS:
+    job, runs = measured(make())
+    write_archive(job, runs, ARCHIVES / f"{job.id}.zip")
+    print(f"{job.id}: {len(runs)} runs")

@@ -1,0 +1,31 @@
+"""Scans of the machine that a job stands for: this one, or a simulated one through the tree it would show."""
+
+from __future__ import annotations
+
+import tempfile
+from pathlib import Path
+
+from brachium.app.local_job import scan_tree
+from brachium.core.job.job import LOCAL, SIMULATED, Job
+from brachium.core.machine.scan import Scan
+from brachium.core.problems import from_os_error
+from brachium.demo.machines import TREES, simulation_of
+from brachium.devices.simulated.tree import write_tree
+from brachium_probe.tree import Tree
+
+
+def can_scan(job: Job) -> bool:
+    return job.bench in (LOCAL, SIMULATED) or job.id in TREES
+
+
+def scan_of(job: Job) -> Scan:
+    """Read the job's machine. Raises EnvironmentProblem where a simulated tree cannot be written."""
+    if job.bench == LOCAL:
+        return scan_tree()
+    state = TREES.get(job.id) or simulation_of(job).tree
+    with tempfile.TemporaryDirectory(prefix="brachium-") as folder:
+        try:
+            root = write_tree(job.machine, state, Path(folder) / "tree")
+        except OSError as error:
+            raise from_os_error(error, folder) from error
+        return scan_tree(Tree(str(root)))

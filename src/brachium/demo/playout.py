@@ -1,0 +1,91 @@
+"""The playout PC of Saltmarsh FM: felted fins, cleaned; but the after-run was taken under other conditions."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+from decimal import Decimal
+
+from brachium.core.because import Origin
+from brachium.core.condition.findings import Finding, Severity
+from brachium.core.condition.functional import Outcome, TestResult
+from brachium.core.job.job import SIMULATED, DataSafe, DataState, Job, Locks, LockState, Target
+from brachium.core.machine.machine import (
+    DriveBay,
+    Fitted,
+    Identity,
+    Machine,
+    MachineKind,
+    MemoryPlatform,
+    ModuleSlot,
+    Processor,
+)
+from brachium.core.machine.parts import BayForm, Drive, DriveInterface, MemoryForm, MemoryGeneration, MemoryModule
+from brachium.core.measure.conditions import Conditions
+from brachium.core.units import GB, GIB
+from brachium.demo.simulation import Simulation
+from brachium.devices.simulated.faults import Faults
+from brachium.devices.simulated.machine import OwnTask
+from brachium.devices.simulated.physics import Cooling, FanCurve, Silicon, Thermals
+
+JOB_ID = "playout-pc"
+PLAN = ("svc-clean",)
+
+_MODULE = MemoryModule("Plover 4 GiB DDR3-1600", MemoryForm.DIMM, MemoryGeneration.DDR3, 4 * GIB, 1600, (1.5,))
+_SSD = Drive("Sandpiper 240 GB SSD", DriveInterface.SATA, BayForm.IN_2_5, 7.0, 240 * GB, False, 520.0, 520.0, 0.10)
+
+MACHINE = Machine(
+    kind=MachineKind.SMALL_DESKTOP,
+    identity=Identity("Brindlecote", "Wren S3", "BC-S3-00812", 2013, "A14", "Linux, 64-bit"),
+    processor=Processor("Kestrion D4-65", 4, 4, 65.0, 92.0),
+    memory=MemoryPlatform(2, 1600, 1600, 16 * GIB, 32 * GIB, False),
+    slots=tuple(
+        ModuleSlot(f"slot-{k}", f"Memory place {k}", MemoryForm.DIMM, MemoryGeneration.DDR3, (k - 1) % 2, 8 * GIB)
+        for k in (1, 2)
+    ),
+    bays=(
+        DriveBay("bay-1", "Drive bay", DriveInterface.SATA, BayForm.IN_3_5, 26.1, 600.0, "2.5 in adapter frame", True),
+        DriveBay("bay-optical", "Optical bay", DriveInterface.SATA, BayForm.OPTICAL, 9.5, 150.0, "9.5 mm caddy"),
+    ),
+    fitted=(Fitted("slot-1", _MODULE), Fitted("slot-2", _MODULE), Fitted("bay-1", _SSD)),
+    origins={"identity.model": Origin.SCANNED, "identity.serial": Origin.SCANNED, "slots": Origin.SCANNED,
+             "bays": Origin.LABEL, "memory.published_max_bytes": Origin.CATALOGUE},
+)  # fmt: skip
+
+_BEFORE = Conditions(
+    room_c=22.6, room_note="at the intake", boot_medium="installed system", mains=True, power_profile="balanced",
+    fan_mode="automatic", panel_on=True, system="Linux 6.1", firmware="A14", free_space_frac=0.58,
+)  # fmt: skip
+SIMULATION = Simulation(
+    MACHINE,
+    Thermals(
+        Silicon(max_mhz=3200.0, idle_w=6.0, dynamic_w=48.0, limit_c=92.0, power_limit_w=80.0),
+        Cooling(paste_k_w=0.30, pipe_k_w=0.10, fins_k_w=0.52, fan_ref_rpm=2400.0, fins_j_k=260.0),
+        FanCurve(40.0, 80.0, 900.0, 2600.0),
+    ),
+    Faults(dust=2.3),
+    _BEFORE,
+    replace(_BEFORE, room_c=29.4, power_profile="performance", panel_on=False),
+    task=OwnTask(48.0, 4.2, 9_000.0),
+    seed=31,
+)
+
+TARGETS = (
+    Target("held_back", "not held back by heat under load", 0.0, "%", True),
+    Target("peak_c", "stays under 80 °C", 80.0, "°C", True),
+)
+
+
+def playout_job() -> Job:
+    """As it stands after the cleaning: both runs are there, and they cannot be compared as they are."""
+    return Job(
+        JOB_ID, "Playout PC", MACHINE, "plays the programme out and must never stutter on air", "audio",
+        Decimal("60"), Decimal("32"), "2026-11-25", TARGETS,
+        ("Stands under the mixing desk, next to the heater",),
+        findings=(Finding("felt", "cooler", Severity.BAD, "a mat across the fins"),
+                  Finding("vent", "front", Severity.CLEAR)),
+        tried=(TestResult("starts", Outcome.WORKS), TestResult("system", Outcome.WORKS),
+               TestResult("fan", Outcome.FAILS, "loud at all times")),
+        data_safe=DataSafe(DataState.BACKED_UP, "the bench", "2026-11-23 09:05", "bench disk 2", "61 GB",
+                           "every file read back", True),
+        plan=PLAN, bench=SIMULATED, simulated_as=JOB_ID, locks=Locks(LockState.NONE, LockState.NONE),
+    )  # fmt: skip

@@ -1,0 +1,56 @@
+"""How a machine of the demo shop behaves: its physics when healthy, its faults, the conditions before and after."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field, replace
+
+from brachium.core.choose.predict import system_drive
+from brachium.core.machine.machine import Configuration, Machine, bandwidth_mb_s
+from brachium.core.machine.parts import Service
+from brachium.core.measure.conditions import Conditions
+from brachium.core.problems import ExpectedProblem
+from brachium.core.units import GIB
+from brachium.devices.simulated.drive import SimulatedDrive
+from brachium.devices.simulated.faults import Faults, with_faults
+from brachium.devices.simulated.machine import OwnTask, SimulatedSpec
+from brachium.devices.simulated.physics import Thermals
+from brachium.devices.simulated.tree import TreeState
+
+
+@dataclass(frozen=True)
+class Simulation:
+    """A machine that exists in numbers. Services take `faults` away; `after` holds the conditions of an after-run."""
+
+    machine: Machine
+    healthy: Thermals
+    faults: Faults
+    before: Conditions
+    after: Conditions
+    tree: TreeState = field(default_factory=TreeState)
+    task: OwnTask = field(default_factory=OwnTask)
+    memory_draw_mb_s: float = 19_500.0
+    seed: int = 1
+
+    def spec(self, config: Configuration, services: frozenset[Service], after_work: bool) -> SimulatedSpec:
+        """Physics in a configuration and with the services done so far.
+
+        Raises ExpectedProblem where it could not start: no memory, or nothing to start from.
+        """
+        conditions = self.after if after_work else self.before
+        faults = replace(
+            self.faults,
+            paste=1.0 if Service.NEW_PASTE in services else self.faults.paste,
+            dust=1.0 if Service.CLEAN_FINS in services else self.faults.dust,
+            room_c=conditions.room_c,
+        )
+        place = system_drive(self.machine, config)
+        if place is None or not config.memory_bytes():
+            what = "no drive to start from" if place is None else "no memory"
+            raise ExpectedProblem(f"the machine has {what}", "Measure", "Record what sits in its places, or plan it.")
+        link = next((b.link_mb_s for b in self.machine.bays if b.id == place[0]), None) or 150.0
+        return SimulatedSpec(
+            with_faults(self.healthy, faults), SimulatedDrive.of(place[1], link), config.memory_bytes() / GIB,
+            bandwidth_mb_s(self.machine, config) or 0.0, self.memory_draw_mb_s,
+            threads=self.machine.processor.threads or 4, task=self.task, conditions=conditions,
+            seed=self.seed + after_work,
+        )  # fmt: skip
