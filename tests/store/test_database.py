@@ -186,6 +186,27 @@ def test_a_killed_program_loses_at_most_the_last_edit(path: Path) -> None:
     assert int(job.goal.split()[1]) in (last, last + 1)
 
 
+def test_runs_kept_by_the_first_schema_are_known_again(path: Path, runs: tuple[Run, Run]) -> None:
+    database = Database(path)
+    repository = Repository(database)
+    repository.save_job(newsroom_job(), "taken in")
+    repository.add_run(StoredRun("newsroom-laptop", "before", runs[0]))
+    database.close()
+    with sqlite3.connect(path) as c:
+        c.execute("drop index ix_run_fingerprint")
+        c.execute("alter table run drop column fingerprint")
+        c.execute("alter table job drop column card")
+        c.execute("update alembic_version set version_num = '0001'")
+    c.close()
+    database = Database(path)
+    repository = Repository(database)
+    assert repository.twin(fingerprint_of(replace(runs[0], id="other", void_reason="x"))) == "newsroom-laptop"
+    assert repository.twin(fingerprint_of(runs[1])) == ""
+    assert [c.name for c in repository.cards()] == ["Newsroom laptop"]
+    assert len(list(path.parent.glob("backups/*.db"))) == 1
+    database.close()
+
+
 def test_every_older_schema_still_opens(tmp_path: Path) -> None:
     """Fixtures of older schemas lie in tests/data/schemas; the first is the present one."""
     folder = Path(__file__).parents[1] / "data" / "schemas"

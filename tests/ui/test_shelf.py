@@ -10,6 +10,7 @@ from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QPushButton
 from pytestqt.qtbot import QtBot
 
+from brachium.app.demo_shop import add_newsroom
 from brachium.app.shelf import Shelf
 from brachium.app.shop import open_shop
 from brachium.core.job.job import Stage
@@ -91,7 +92,10 @@ def test_the_shelf_page_prices_keeps_and_forgets(fresh: Bench) -> None:
 
 
 def test_the_shelf_is_there_after_a_restart(qtbot: QtBot, tmp_path: Path) -> None:
-    window, _poster = make_window(tmp_path / "shop.db", True)
+    workspace = open_shop(tmp_path / "shop.db", demo=False)
+    add_newsroom(workspace)
+    workspace.close()
+    window, _poster = make_window(tmp_path / "shop.db", False)
     qtbot.addWidget(window)
     window.session.shelf.pull(JOB_ID, "bay-main")
     window.close()

@@ -6,10 +6,9 @@ from dataclasses import replace
 from pathlib import Path
 
 from brachium.app.scanning import scan_of
-from brachium.app.shelf import KEY
 from brachium.app.view import compute_view
 from brachium.app.whole_run import measure_headless
-from brachium.app.workspace import AFTER, BEFORE, Workspace
+from brachium.app.workspace import AFTER, BEFORE, SHELF_KEY, Workspace
 from brachium.core.job.job import SIMULATED, Job, StepDone
 from brachium.demo import playout
 from brachium.demo.donors import demo_shelf
@@ -48,7 +47,8 @@ def add_others(workspace: Workspace) -> None:
 
 def add_shelf(workspace: Workspace) -> None:
     """Put the parts pulled from the donors on the shelf; for a shop that has none yet."""
-    workspace.save_setting(KEY, shelf_to_json(demo_shelf()))
+    workspace.shelf_parts = demo_shelf()
+    workspace.save_setting(SHELF_KEY, shelf_to_json(workspace.shelf_parts))
 
 
 def measured(job: Job) -> tuple[Job, tuple[ArchivedRun, ...]]:

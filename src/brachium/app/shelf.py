@@ -3,14 +3,16 @@
 from __future__ import annotations
 
 from collections.abc import Callable
+from dataclasses import replace
 
-from brachium.app.workspace import Workspace
-from brachium.core.shelf.shelf import ShelfPart, pulled
-from brachium.formats.records import shelf_from_json, shelf_to_json
+from brachium.app.workspace import SHELF_KEY, Workspace
+from brachium.core.shelf.offers import part_of
+from brachium.core.shelf.shelf import ShelfPart, changed, pulled
+from brachium.formats.records import shelf_to_json
 
-KEY = "shelf"
-PULLED = "part pulled"
-PULLED_RECORD = "pulled to the shelf"
+PULLED, RESERVED = "part pulled", "part kept for a job"
+PULLED_RECORD, PLANNED_RECORD, UNPLANNED_RECORD = "pulled to the shelf", "planned from the shelf", "left on the shelf"
+PAIRED = {PULLED_RECORD: PULLED, PLANNED_RECORD: RESERVED, UNPLANNED_RECORD: RESERVED}
 Parts = tuple[ShelfPart, ...]
 
 
@@ -19,8 +21,7 @@ class Shelf:
 
     def __init__(self, workspace: Workspace) -> None:
         self._workspace = workspace
-        text = workspace.repository.setting(KEY)
-        self.parts: Parts = shelf_from_json(text, "parts shelf") if text else ()
+        self.parts: Parts = workspace.shelf_parts
         self._done: list[tuple[str, Parts, Parts]] = []
         self._undone: list[tuple[str, Parts, Parts]] = []
         self.on_changed: list[Callable[[], None]] = []
@@ -33,14 +34,26 @@ class Shelf:
         self._undone.clear()
         self._put(parts)
 
-    def undo_pull(self, record_label: str) -> None:
-        """A pull taken back in the record is taken back here too, so that no part is in two places."""
-        if record_label.endswith(PULLED_RECORD) and self._done and self._done[-1][0] == PULLED:
+    def undo_with(self, record_label: str) -> None:
+        """An edit that touched record and shelf is taken back in both, so that no part is in two places."""
+        if self._done and self._done[-1][0] == _partner(record_label):
             self.undo()
 
-    def redo_pull(self, record_label: str) -> None:
-        if record_label.endswith(PULLED_RECORD) and self._undone and self._undone[-1][0] == PULLED:
+    def redo_with(self, record_label: str) -> None:
+        if self._undone and self._undone[-1][0] == _partner(record_label):
             self.redo()
+
+    def plan(self, job_id: str, title: str, plan: tuple[str, ...], planned: bool) -> None:
+        """Give a job a plan that takes or leaves parts of the shelf: those it takes are kept for it, those it lets go
+        are free again. One edit for undo."""
+        job = self._workspace.job(job_id)
+        parts = self.parts
+        for part_id in {part_of(c) for c in (*job.plan, *plan)} - {""}:
+            keep = part_id in {part_of(c) for c in plan}
+            parts = changed(parts, part_id, reserved_for=job_id if keep else "")
+        self.edit(RESERVED, parts)
+        word = PLANNED_RECORD if planned else UNPLANNED_RECORD
+        self._workspace.edit(f"{title} {word}", replace(job, plan=plan))
 
     def undo(self) -> str:
         """Take the last edit back; returns its label, empty where there is none."""
@@ -72,7 +85,12 @@ class Shelf:
 
     def _put(self, parts: Parts) -> None:
         self.parts = parts
-        text = shelf_to_json(parts)
-        self._workspace.save_setting(KEY, text)
+        self._workspace.shelf_parts = parts
+        self._workspace.save_setting(SHELF_KEY, shelf_to_json(parts))
         for listener in self.on_changed:
             listener()
+
+
+def _partner(record_label: str) -> str:
+    """The shelf's own label of an edit that touched a record too."""
+    return next((own for end, own in PAIRED.items() if record_label.endswith(end)), "no partner")

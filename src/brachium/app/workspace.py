@@ -16,6 +16,8 @@ from brachium.core.job.job import Job, Stage
 from brachium.core.measure.history import History
 from brachium.core.measure.run import Run
 from brachium.core.problems import Problem
+from brachium.core.shelf.offers import shelf_items
+from brachium.formats.records import shelf_from_json
 from brachium.formats.run_file import read_run_file
 from brachium.formats.run_journal import JOURNAL_SUFFIX
 from brachium.store.database import Database
@@ -26,6 +28,7 @@ if TYPE_CHECKING:
 
 BEFORE, AFTER = "before", "after"
 UNDO_DEPTH = 200
+SHELF_KEY = "shelf"
 
 
 @dataclass(frozen=True)
@@ -60,6 +63,8 @@ class Workspace:
         self._cards = {card.id: card for card in self.repository.cards()}
         self._jobs: dict[str, Job] = {}
         self._runs = RunShelf(self.repository)
+        kept = self.repository.setting(SHELF_KEY)
+        self.shelf_parts = shelf_from_json(kept, "parts shelf") if kept else ()
         self._history: dict[str, _History] = {}
         self._views: dict[str, JobView] = {}
         self._generation: dict[str, int] = {}
@@ -264,7 +269,8 @@ class Workspace:
         from brachium.app.view import compute_view  # late: the window opens without it
 
         before, after = self.run(job.id, BEFORE), self.run(job.id, AFTER)
-        return compute_view(job, before, after, self.catalogue, self.history(job.id))
+        offered = (*shelf_items(self.shelf_parts, job.id), *self.catalogue)
+        return compute_view(job, before, after, offered, self.history(job.id))
 
     def compute_now(self, job_id: str) -> JobView:
         """Compute the view in this thread; for the command line."""

@@ -12,6 +12,8 @@ from brachium.core.machine.machine import (
     DriveBay,
     Fitted,
     Identity,
+    Lead,
+    LeadKind,
     Machine,
     MachineKind,
     MemoryPlatform,
@@ -46,6 +48,11 @@ MACHINE = Machine(
     fitted=(
         Fitted("slot-1", _MODULE), Fitted("slot-2", _MODULE), Fitted("slot-3", _MODULE),
         Fitted("bay-1", _SYSTEM), Fitted("bay-2", _DISK), Fitted("bay-3", _DISK),
+    ),
+    leads=(
+        Lead("lead-1", "SATA power 1", LeadKind.SATA, "bay-1"),
+        Lead("lead-2", "SATA power 2", LeadKind.SATA, "bay-2"),
+        Lead("lead-3", "SATA power 3", LeadKind.SATA, "bay-3"),
     ),
     origins={"identity.model": Origin.LABEL, "identity.serial": Origin.LABEL, "slots": Origin.TYPED,
              "bays": Origin.TYPED, "memory.published_max_bytes": Origin.CATALOGUE},

@@ -13,6 +13,8 @@ from brachium.core.machine.machine import (
     DriveBay,
     Fitted,
     Identity,
+    Lead,
+    LeadKind,
     Machine,
     MachineKind,
     MemoryPlatform,
@@ -49,6 +51,12 @@ MACHINE = Machine(
         DriveBay("m2", "M.2 place", DriveInterface.NVME, BayForm.M2, None, 3940.0),
     ),
     fitted=(Fitted("slot-1", _MODULE), Fitted("slot-2", _MODULE), Fitted("bay-1", _DISK), Fitted("bay-2", _CACHE)),
+    leads=(
+        Lead("lead-1", "SATA power 1", LeadKind.SATA, "bay-1"),
+        Lead("lead-2", "SATA power 2", LeadKind.SATA, "bay-2"),
+        Lead("lead-3", "4-pin drive power 1", LeadKind.DRIVE_4),
+        Lead("lead-4", "8-pin processor power 1", LeadKind.PROCESSOR_8),
+    ),
     origins={"identity.model": Origin.SCANNED, "identity.serial": Origin.SCANNED, "slots": Origin.SCANNED,
              "bays": Origin.SCANNED, "memory.published_max_bytes": Origin.CATALOGUE},
 )  # fmt: skip

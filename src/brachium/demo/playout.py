@@ -13,6 +13,8 @@ from brachium.core.machine.machine import (
     DriveBay,
     Fitted,
     Identity,
+    Lead,
+    LeadKind,
     Machine,
     MachineKind,
     MemoryPlatform,
@@ -47,6 +49,10 @@ MACHINE = Machine(
         DriveBay("bay-optical", "Optical bay", DriveInterface.SATA, BayForm.OPTICAL, 9.5, 150.0, "9.5 mm caddy"),
     ),
     fitted=(Fitted("slot-1", _MODULE), Fitted("slot-2", _MODULE), Fitted("bay-1", _SSD)),
+    leads=(
+        Lead("lead-1", "SATA power 1", LeadKind.SATA, "bay-1"),
+        Lead("lead-2", "SATA power 2", LeadKind.SATA),
+    ),
     origins={"identity.model": Origin.SCANNED, "identity.serial": Origin.SCANNED, "slots": Origin.SCANNED,
              "bays": Origin.LABEL, "memory.published_max_bytes": Origin.CATALOGUE},
 )  # fmt: skip

@@ -53,6 +53,7 @@ class Session(QObject):
         self.workspace = workspace
         self.measure = MeasureService(workspace)
         self.shelf = Shelf(workspace)
+        self.shelf.on_changed.append(self._shelf_changed)
         self.job_id = ""
         self.stage = Stage.TAKE_IN
         workspace.on_edited.append(self.job_edited.emit)
@@ -102,6 +103,11 @@ class Session(QObject):
 
     def say(self, message: str) -> None:
         self.message_given.emit(message)
+
+    def _shelf_changed(self) -> None:
+        """What the shelf holds is offered in Choose."""
+        if self.job_id:
+            self.workspace.refresh(self.job_id)
 
     def _run_finished(self, active: ActiveRun, run: Run | None, error: Exception | None) -> None:
         self.run_finished.emit(active, run)

@@ -11,7 +11,7 @@ from hypothesis import strategies as st
 from brachium.core.fit.engine import evaluate
 from brachium.core.fit.rules import ALL_RULES
 from brachium.core.fit.verdict import Level, Verdict, worst
-from brachium.core.machine.machine import Machine, bandwidth_mb_s
+from brachium.core.machine.machine import Lead, LeadKind, Machine, MachineKind, bandwidth_mb_s
 from brachium.core.machine.parts import (
     BayForm,
     Drive,
@@ -66,6 +66,28 @@ def test_cases(changes: dict[str, Part | None], rule: str, level: Level, says: s
     assert verdict.level is level
     assert says in verdict.sentence
     assert verdict.because.rule == rule and verdict.because.facts
+
+
+_LEADS = (Lead("l1", "SATA power 1", LeadKind.SATA, "bay-main"), Lead("l2", "SATA power 2", LeadKind.SATA))
+_OTHER = Lead("l3", "4-pin drive power 1", LeadKind.DRIVE_4)
+
+
+@pytest.mark.parametrize(
+    ("leads", "level", "says"),
+    [
+        (_LEADS, Level.FITS, "2 SATA power leads for 2 drives"),
+        (_LEADS[:1], Level.REFUSED, "no power lead is free: 2 drives, 1 SATA power leads"),
+        ((_LEADS[0], _OTHER), Level.NEEDS_FIRST, "adapter from a 4-pin drive lead"),
+        ((_LEADS[0], replace(_OTHER, feeds="bay-main")), Level.REFUSED, "no power lead is free"),
+        ((), Level.NOT_KNOWN, "number of SATA power leads not known"),
+    ],
+)
+def test_an_added_drive_needs_a_free_lead(leads: tuple[Lead, ...], level: Level, says: str) -> None:
+    tower = replace(MACHINE, kind=MachineKind.TOWER, leads=leads)
+    verdict = verdicts({"bay-optical": SSD}, tower)["STO-POWER"]
+    assert verdict.level is level and says in verdict.sentence
+    assert "STO-POWER" not in verdicts({"bay-main": SSD}, tower), "in the place of another it keeps that one's lead"
+    assert "STO-POWER" not in verdicts({"bay-optical": SSD}, replace(tower, kind=MachineKind.LAPTOP))
 
 
 @pytest.mark.parametrize(

@@ -10,7 +10,7 @@ from brachium.core.fit.engine import evaluate
 from brachium.core.fit.rules import ALL_RULES
 from brachium.core.fit.verdict import Level
 from brachium.core.machine.machine import Machine, MachineKind
-from brachium.core.machine.places import PLACE_KINDS, with_place, without_place
+from brachium.core.machine.places import PLACE_KINDS, with_feed, with_place, without_place
 from brachium.demo.newsroom import MACHINE
 from brachium.demo.shop import demo_catalogue
 
@@ -18,10 +18,14 @@ from brachium.demo.shop import demo_catalogue
 @pytest.mark.parametrize("kind", PLACE_KINDS, ids=lambda k: k.id)
 def test_every_kind_of_place_is_added_and_taken_away(kind: object) -> None:
     machine, place = with_place(MACHINE, kind.id)  # type: ignore[attr-defined]
-    assert len(machine.slots) + len(machine.bays) == len(MACHINE.slots) + len(MACHINE.bays) + 1
-    assert len({s.id for s in machine.slots} | {b.id for b in machine.bays}) == len(machine.slots) + len(machine.bays)
+    ids = [p.id for places in (machine.slots, machine.bays, machine.leads) for p in places]  # type: ignore[attr-defined]
+    assert len(ids) == len(set(ids)) == len(MACHINE.slots) + len(MACHINE.bays) + 1
+    assert machine.place_label(place) != place
     assert machine.origin("slots") is Origin.LABEL, "what was said of the other places stays"
     assert without_place(machine, place) == MACHINE
+    fed, lead = with_place(machine, "lead-sata")
+    assert with_feed(fed, lead, place).leads[-1].feeds == place
+    assert not any(x.feeds for x in without_place(with_feed(fed, lead, place), place).leads)
     assert without_place(MACHINE, "slot-1").configuration().memory_bytes() == 0
 
 

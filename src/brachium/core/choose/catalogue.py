@@ -30,6 +30,7 @@ class CatalogueItem:
     count: int = 1
     part: Part | None = None
     services: tuple[Service, ...] = ()
+    note: str = ""  # where a part of the shop's own comes from, and what is known of it
 
 
 @dataclass(frozen=True)
@@ -51,6 +52,7 @@ class Candidate:
     price: Decimal
     assignments: tuple[Assignment, ...] = ()
     services: tuple[Service, ...] = ()
+    note: str = ""
 
     @property
     def places(self) -> tuple[str, ...]:
@@ -66,7 +68,7 @@ def candidates(machine: Machine, catalogue: tuple[CatalogueItem, ...]) -> tuple[
         elif isinstance(item.part, Drive):
             out += _drive(machine, item, item.part)
         else:
-            out.append(Candidate(item.id, item.group, item.title, "", item.price, (), item.services))
+            out.append(Candidate(item.id, item.group, item.title, "", item.price, (), item.services, item.note))
     return tuple(out)
 
 
@@ -81,13 +83,13 @@ def _memory(machine: Machine, item: CatalogueItem, module: MemoryModule) -> list
         return []
     where = " and ".join(machine.place_label(p).lower() for p in places)
     moves = tuple(Assignment(p, module) for p in places)
-    return [Candidate(item.id, item.group, item.title, where, item.price, moves)]
+    return [Candidate(item.id, item.group, item.title, where, item.price, moves, (), item.note)]
 
 
 def _drive(machine: Machine, item: CatalogueItem, drive: Drive) -> list[Candidate]:
     return [
         Candidate(f"{item.id}@{bay.id}", item.group, item.title, bay.label.lower(), item.price,
-                  (Assignment(bay.id, drive),))
+                  (Assignment(bay.id, drive),), (), item.note)
         for bay in machine.bays
     ]  # fmt: skip
 

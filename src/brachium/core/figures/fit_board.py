@@ -5,14 +5,23 @@ An own line drawing of the kind of machine; places are regions that can be chose
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Callable, Mapping
 from dataclasses import dataclass
 
 from brachium.core.because import Because, Fact, Origin
 from brachium.core.figures.drawing import Box, Dot, Drawing, Line, Region, Sketch, Text, path
 from brachium.core.figures.verdict_shape import verdict_shape
 from brachium.core.fit.verdict import Level
-from brachium.core.machine.machine import Configuration, DriveBay, Machine, MachineKind, ModuleSlot, bandwidth_mb_s
+from brachium.core.machine.machine import (
+    Configuration,
+    DriveBay,
+    Lead,
+    LeadKind,
+    Machine,
+    MachineKind,
+    ModuleSlot,
+    bandwidth_mb_s,
+)
 from brachium.core.machine.parts import Drive, MemoryModule, Part
 from brachium.core.units import drive_size, gib
 
@@ -51,6 +60,7 @@ def fit_board(state: BoardState, width: float, height: float) -> Drawing:
     _cooling(sketch, state, frame)
     _slots(sketch, state, frame)
     _bays(sketch, state, frame)
+    _leads(sketch, state, frame)
     return sketch.done("Fit board", "what is in the machine, what could be, and the link between")
 
 
@@ -117,14 +127,31 @@ def _blade(cx: float, cy: float, r: float, k: int) -> Line:
                 cy + 0.9 * r * math.sin(b), "soft", 1.0)  # fmt: skip
 
 
+@dataclass(frozen=True)
+class _Spot:
+    """Where a place is drawn. `style`: "full" has its label above and a line beneath, "low" only the label, "flat" has
+    the label before the part, for machines with many places."""
+
+    x: float
+    y: float
+    w: float
+    h: float
+    style: str = "full"
+
+
 def _slots(sketch: Sketch, state: BoardState, frame: _Frame) -> None:
     slots = state.machine.slots
     if not slots:
         return
-    each = 0.46 / len(slots)
+    x, y, w, h = frame.box(0.555, 0.03, 0.41, 0.45)
+    each = h / len(slots)
     for index, slot in enumerate(slots):
-        x, y, w, h = frame.box(0.555, 0.03 + index * each, 0.41, each)
-        _slot(sketch, state, slot, x, y + 16, w, min(h - 24, 46.0))
+        top = y + index * each
+        if each >= 44:
+            spot = _Spot(x, top + 16, w, min(each - 24, 46.0))
+        else:
+            spot = _Spot(x, top + 2, w, min(each - 7, 24.0), "flat")
+        _slot(sketch, state, slot, spot)
     rate = bandwidth_mb_s(state.machine, state.planned)
     if rate:
         active = len({s.channel for s in slots if s.id in state.planned.parts})
@@ -133,8 +160,9 @@ def _slots(sketch: Sketch, state: BoardState, frame: _Frame) -> None:
         sketch.add(Text(x + w, y, text, "soft", 12, 400, "end"))
 
 
-def _slot(sketch: Sketch, state: BoardState, slot: ModuleSlot, x: float, y: float, w: float, h: float) -> None:
+def _slot(sketch: Sketch, state: BoardState, slot: ModuleSlot, spot: _Spot) -> None:
     part, today = state.planned.parts.get(slot.id), state.machine.configuration().parts.get(slot.id)
+    x, y, w, h = spot.x, spot.y, spot.w, spot.h
     notch = x + w * 0.42
     foot = y + h
     sketch.add(path((x, foot), (x, y), (x + w, y), (x + w, foot), (notch + 5, foot), (notch + 5, foot - 5),
@@ -142,8 +170,8 @@ def _slot(sketch: Sketch, state: BoardState, slot: ModuleSlot, x: float, y: floa
     for k in range(int(w / 7) - 1):
         px = x + 6 + k * 7
         if abs(px - notch) > 10:
-            sketch.add(Line(px, foot, px, foot + 4, "soft"))
-    _content(sketch, state, slot.id, slot.label, part, today, (x, y, w, h), _module_words)
+            sketch.add(Line(px, foot, px, foot + (4 if spot.style == "full" else 2), "soft"))
+    _content(sketch, state, slot.id, slot.label, part, today, spot, _module_words)
     facts = (
         Fact("form", f"{slot.form}, {slot.generation}", state.machine.origin("slots")),
         Fact("takes up to", gib(slot.max_bytes) if slot.max_bytes else "not recorded", state.machine.origin("slots")),
@@ -151,27 +179,33 @@ def _slot(sketch: Sketch, state: BoardState, slot: ModuleSlot, x: float, y: floa
         Fact("today", part_words(today), state.machine.origin("slots")),
     )
     because = Because(slot.label, "place", "What the place takes and what sits in it.", facts)
-    sketch.regions.append(Region(slot.id, x, y, w, h + 6, f"{slot.label}: {part_words(part)}", because))
+    sketch.regions.append(Region(slot.id, x, y, w, h + 4, f"{slot.label}: {part_words(part)}", because))
 
 
 def _bays(sketch: Sketch, state: BoardState, frame: _Frame) -> None:
     bays = state.machine.bays
+    rows = (len(bays) + 1) // 2
+    share = 0.25 if state.machine.leads else 0.35
+    _, top, _, height = frame.box(0, 0.565, 0, share)
+    each = height / max(rows, 1)
+    style = "full" if each >= 56 else "low" if each >= 40 else "flat"
+    above, beneath = {"full": (16, 18), "low": (16, 4), "flat": (4, 3)}[style]
     for index, bay in enumerate(bays):
-        right = index % 2 == 0
-        row = index // 2
-        rows = (len(bays) + 1) // 2
-        x, y, w, h = frame.box(0.555 if right else 0.05, 0.63 + row * 0.34 / rows, 0.41, 0.27 / rows)
-        _bay(sketch, state, bay, x, y, w, h)
+        x, _, w, _ = frame.box(0.555 if index % 2 == 0 else 0.05, 0, 0.41, 0)
+        y = top + (index // 2) * each
+        _bay(sketch, state, bay, _Spot(x, y + above, w, min(each - above - beneath, 0.27 * frame.h), style))
 
 
-def _bay(sketch: Sketch, state: BoardState, bay: DriveBay, x: float, y: float, w: float, h: float) -> None:
+def _bay(sketch: Sketch, state: BoardState, bay: DriveBay, spot: _Spot) -> None:
     part, today = state.planned.parts.get(bay.id), state.machine.configuration().parts.get(bay.id)
     dash = () if part is not None else (5.0, 4.0)
+    x, y, w, h = spot.x, spot.y, spot.w, spot.h
     sketch.add(Box(x, y, w, h, "ink" if part is not None else "soft", "", 1.2, 2.0, dash))
-    _content(sketch, state, bay.id, bay.label, part, today, (x, y, w, h), _drive_words)
+    _content(sketch, state, bay.id, bay.label, part, today, spot, _drive_words)
     link = f"{bay.interface} {bay.link_mb_s:.0f} MB/s" if bay.link_mb_s else f"{bay.interface}, link not read"
     height = f"{bay.form}" + (f", {bay.max_height_mm:g} mm" if bay.max_height_mm and "mm" not in bay.form else "")
-    sketch.add(Text(x, y + h + 14, f"{link} · {height}", "soft", 11, 400, "start", True))
+    if spot.style == "full":
+        sketch.add(Text(x, y + h + 14, f"{link} · {height}", "soft", 11, 400, "start", True))
     facts = (
         Fact("interface", bay.interface, state.machine.origin("bays")),
         Fact("link after coding", f"{bay.link_mb_s:.0f} MB/s" if bay.link_mb_s else "not read",
@@ -186,27 +220,78 @@ def _bay(sketch: Sketch, state: BoardState, bay: DriveBay, x: float, y: float, w
 
 def _content(
     sketch: Sketch, state: BoardState, place_id: str, label: str, part: Part | None, today: Part | None,
-    where: tuple[float, float, float, float], words: object,
+    spot: _Spot, words: Callable[[Part], str],
 ) -> None:  # fmt: skip
-    x, y, w, h = where
+    x, y, w, h = spot.x, spot.y, spot.w, spot.h
     changed = part != today
-    inset = 5.0
+    flat = spot.style == "flat"
+    inset = 3.0 if flat else 5.0
     if part is not None:
         fill = "cool" if changed else "sheet"
-        sketch.add(Box(x + inset, y + inset, w - 2 * inset, h - 2 * inset - 2, "cool" if changed else "soft", fill))
+        tail = 0 if flat else 2
+        sketch.add(Box(x + inset, y + inset, w - 2 * inset, h - 2 * inset - tail, "cool" if changed else "soft", fill))
     ink = "on_cool" if changed and part is not None else "ink" if part is not None else "soft"
-    assert callable(words)
     title = words(part) if part is not None else "free"
-    sketch.add(Text(x + inset + 8, y + h / 2 + 4, title, ink, 13, 600 if part is not None else 400, condensed=True))
-    sketch.add(Text(x, y - 4, label, "soft", 11))
-    if changed and today is not None:
-        sketch.add(Text(x + w, y - 4, f"out: {words(today)}", "warm", 11, 500, "end", True))
+    line = f"{_short(label)}  {title}" if flat else title
+    size = 11 if h < 20 else 13
+    sketch.add(Text(x + inset + 8, y + h / 2 + 4, line, ink, size, 600 if part is not None else 400, condensed=True))
+    if not flat:
+        sketch.add(Text(x, y - 4, label, "soft", 11))
+        if changed and today is not None:
+            sketch.add(Text(x + w, y - 4, f"out: {words(today)}", "warm", 11, 500, "end", True))
     level = state.levels.get(place_id)
     if level is not None:
-        sketch.add(Box(x + w - 38, y + h / 2 - 14, 26, 26, "hair", "sheet", 1.0, 3.0))
-        sketch.extend(verdict_shape(level, x + w - 36, y + h / 2 - 12, 22))
+        side = min(26.0, h - 4)
+        sketch.add(Box(x + w - side - 12, y + (h - side) / 2, side, side, "hair", "sheet", 1.0, 3.0))
+        sketch.extend(verdict_shape(level, x + w - side - 10, y + (h - side) / 2 + 2, side - 4))
     if state.selected == place_id:
-        sketch.add(Box(x - 6, y - 19, w + 12, h + 27, "cool", "", 1.2, 3.0, (4.0, 3.0)))
+        top = 3 if flat else 19
+        sketch.add(Box(x - 6, y - top, w + 12, h + top + 4, "cool", "", 1.2, 3.0, (4.0, 3.0)))
+
+
+def _short(label: str) -> str:
+    """The number of a place where it has one, else its first word."""
+    words = label.split()
+    return words[-1] if words[-1].isdigit() else words[0]
+
+
+def _leads(sketch: Sketch, state: BoardState, frame: _Frame) -> None:
+    """Plugs along the lower edge, each with what it feeds; a free one is dashed."""
+    leads = state.machine.leads
+    if not leads:
+        return
+    x, y, w, h = frame.box(0.05, 0.85, 0.915, 0.12)
+    each = min(w / len(leads), 150.0)
+    tall = min(h - 2, 26.0)
+    for index, lead in enumerate(leads):
+        left = x + index * each
+        role = "ink" if lead.feeds else "soft"
+        sketch.add(
+            Box(left, y, each - 8, tall, role, "", 1.2, 2.0, () if lead.feeds else (4.0, 3.0)),
+            Line(left + 8, y - 6, left + 8, y, role, 1.6),
+            Line(left + 14, y - 6, left + 14, y, role, 1.6),
+        )
+        feeds = state.machine.place_label(lead.feeds) if lead.feeds else "free"
+        words = f"{lead.label}: {feeds}" if each > 190 else f"{_plug(lead)}: {_short_feed(feeds)}"
+        sketch.add(Text(left + 6, y + tall / 2 + 4, words, role, 11, 500, condensed=True))
+        if state.selected == lead.id:
+            sketch.add(Box(left - 4, y - 9, each, tall + 13, "cool", "", 1.2, 3.0, (4.0, 3.0)))
+        facts = (
+            Fact("plug", lead.kind, state.machine.origin("leads")),
+            Fact("feeds", feeds, state.machine.origin("leads")),
+        )
+        text = "A plug of the power supply. A drive that is added needs a free one; leads are never re-wired."
+        because = Because(lead.label, "lead", text, facts)
+        sketch.regions.append(Region(lead.id, left, y, each - 8, tall, f"{lead.label}: {feeds}", because))
+
+
+def _plug(lead: Lead) -> str:
+    """The kind of plug in a word."""
+    return "SATA" if lead.kind is LeadKind.SATA else lead.kind.split()[0]
+
+
+def _short_feed(feeds: str) -> str:
+    return feeds if len(feeds) < 12 else f"{feeds.split()[0].lower()} {feeds.split()[-1]}"
 
 
 def part_words(part: Part | None) -> str:

@@ -11,6 +11,7 @@ from brachium.core.measure.statistics import EQUIVALENCE_MARGIN, Word
 from brachium.core.units import number, ratio_band
 
 NAME_W, WORD_W, FOOT = 226.0, 300.0, 22.0
+LONGEST = 46  # letters that fit the column of words
 _TICKS = (0.25, 0.5, 0.8, 1.0, 1.25, 1.5, 2.0, 3.0, 5.0, 10.0, 30.0, 100.0, 300.0, 1000.0)
 
 
@@ -51,7 +52,10 @@ def _row(sketch: Sketch, gain: Gain, scale: Scale, top: float, row: float, width
     sketch.add(Line(0, top + row, width, top + row, "grid"))
     right = width - WORD_W
     if gain.result is None:
-        sketch.add(Text(right + 16, middle + 4, f"not compared: {gain.excluded}"[:48], "soft", 12, condensed=True))
+        reason = gain.excluded.partition(":")[0]  # the figures of both sides stand in Because
+        words = f"not compared: {reason}"
+        words = words if len(words) <= LONGEST else f"{words[:LONGEST]}…"
+        sketch.add(Text(right + 16, middle + 4, words, "soft", 12, condensed=True))
     else:
         result = gain.result
         plain = gain.judgement.word in (Word.SAME, Word.CANNOT_TELL)

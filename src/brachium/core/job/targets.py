@@ -1,8 +1,8 @@
-"""Targets judged: met, not met, or not measured."""
+"""Targets judged: met, not met, not measured, or measured under other conditions."""
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 
@@ -17,15 +17,19 @@ from brachium.core.units import number
 
 @dataclass(frozen=True)
 class TargetResult:
-    """One target with its figures before and after; `met` is None where it was not measured."""
+    """One target with its figures before and after; `met` is None where it was not measured, or `elsewise`: under
+    conditions that forbid the comparison."""
 
     target: Target
     before: float | None
     after: float | None
     met: bool | None
+    elsewise: bool = False
 
     @property
     def words(self) -> str:
+        if self.elsewise:
+            return "other conditions"
         return "not measured" if self.met is None else "met" if self.met else "not met"
 
     @property
@@ -60,7 +64,10 @@ def _figure_alone(key: str, run: Run, limit_c: float | None) -> float | None:
 
 
 def _judge(target: Target, comparison: Comparison) -> TargetResult:
-    return _decided(target, *_figures(target.key, comparison))
+    result = _decided(target, *_figures(target.key, comparison))
+    excluded = (gain := comparison.gain(target.key)) is not None and bool(gain.excluded)
+    heat = target.key in ("peak_c", "held_back") and bool(comparison.refusal)
+    return replace(result, elsewise=result.met is None and (excluded or heat))
 
 
 def _decided(target: Target, before: float | None, after: float | None) -> TargetResult:

@@ -11,6 +11,8 @@ from brachium.core.units import many, percent
 
 def headline(comparison: Comparison) -> str:
     """One sentence: what the work brought, or that nothing can be claimed."""
+    if comparison.refusal:
+        return f"Nothing can be compared: {comparison.refusal}."
     brought = _sustained_words(comparison) or _path_words(comparison.heat)
     parts = [p for p in (_throttle_words(comparison.heat), brought) if p]
     if _throttle_words(comparison.heat) or _sustained_words(comparison):

@@ -87,6 +87,26 @@ class DriveBay:
     needs_at_hand: bool = False
 
 
+class LeadKind(StrEnum):
+    """What a lead of the power supply carries, by its plug."""
+
+    SATA = "SATA power"
+    DRIVE_4 = "4-pin drive power"
+    CARD_6 = "6-pin card power"
+    CARD_8 = "8-pin card power"
+    PROCESSOR_8 = "8-pin processor power"
+
+
+@dataclass(frozen=True)
+class Lead:
+    """A plug of the power supply; `feeds` is the place it feeds, empty = free."""
+
+    id: str
+    label: str
+    kind: LeadKind
+    feeds: str = ""
+
+
 @dataclass(frozen=True)
 class Fitted:
     """A part in a place."""
@@ -106,6 +126,7 @@ class Machine:
     slots: tuple[ModuleSlot, ...] = ()
     bays: tuple[DriveBay, ...] = ()
     fitted: tuple[Fitted, ...] = ()
+    leads: tuple[Lead, ...] = ()  # empty = not recorded
     origins: Mapping[str, Origin] = field(default_factory=dict)
 
     def origin(self, name: str) -> Origin:
@@ -117,6 +138,7 @@ class Machine:
 
     def place_label(self, place_id: str) -> str:
         labels = {s.id: s.label for s in self.slots} | {b.id: b.label for b in self.bays}
+        labels |= {lead.id: lead.label for lead in self.leads}
         return labels.get(place_id, place_id)
 
     def with_part(self, place_id: str, part: Part | None) -> Machine:

@@ -1,22 +1,23 @@
-"""Places added by hand: memory places and drive bays by their standard kind; what is not known stays not known."""
+"""Places added by hand: memory places, drive bays and leads by their standard kind; the unknown stays not known."""
 
 from __future__ import annotations
 
 from dataclasses import dataclass, replace
 
 from brachium.core.because import Origin
-from brachium.core.machine.machine import DriveBay, Machine, ModuleSlot
+from brachium.core.machine.machine import DriveBay, Lead, LeadKind, Machine, ModuleSlot
 from brachium.core.machine.parts import BayForm, DriveInterface, MemoryForm, MemoryGeneration
 
 
 @dataclass(frozen=True)
 class PlaceKind:
-    """A kind of place; `memory` or `bay` says which it is."""
+    """A kind of place; `memory`, `bay` or `lead` says which it is."""
 
     id: str
     title: str
     memory: tuple[MemoryForm, MemoryGeneration] | None = None
     bay: tuple[DriveInterface, BayForm] | None = None
+    lead: LeadKind | None = None
 
 
 def _memory(form: MemoryForm, generation: MemoryGeneration) -> PlaceKind:
@@ -31,6 +32,7 @@ PLACE_KINDS: tuple[PlaceKind, ...] = (
     PlaceKind("bay-m2", "M.2 place, NVMe", bay=(DriveInterface.NVME, BayForm.M2)),
     PlaceKind("bay-optical", "Optical bay, SATA", bay=(DriveInterface.SATA, BayForm.OPTICAL)),
     PlaceKind("bay-pata", "Drive bay, 3.5 in parallel ATA", bay=(DriveInterface.PATA, BayForm.IN_3_5)),
+    *(PlaceKind(f"lead-{k.name.lower()}", f"Lead, {k}", lead=k) for k in LeadKind),
 )  # fmt: skip
 _BAY_NAMES = {
     BayForm.IN_2_5: "Drive bay",
@@ -46,11 +48,15 @@ def with_place(machine: Machine, kind_id: str) -> tuple[Machine, str]:
     Memory places take the channels by turns, which is assumed; link speed, height and largest module stay not known.
     """
     kind = {k.id: k for k in PLACE_KINDS}[kind_id]
-    taken = {s.id for s in machine.slots} | {b.id for b in machine.bays}
+    taken = {s.id for s in machine.slots} | {b.id for b in machine.bays} | {lead.id for lead in machine.leads}
     if kind.memory is not None:
         number = len(machine.slots) + 1
         slot = ModuleSlot(_free("slot", taken), f"Memory place {number}", *kind.memory, (number - 1) % 2)
         return _typed(replace(machine, slots=(*machine.slots, slot)), "slots"), slot.id
+    if kind.lead is not None:
+        number = 1 + sum(lead.kind is kind.lead for lead in machine.leads)
+        lead = Lead(_free("lead", taken), f"{kind.lead} {number}", kind.lead)
+        return _typed(replace(machine, leads=(*machine.leads, lead)), "leads"), lead.id
     assert kind.bay is not None
     interface, form = kind.bay
     name = _BAY_NAMES[form]
@@ -61,10 +67,21 @@ def with_place(machine: Machine, kind_id: str) -> tuple[Machine, str]:
 
 def without_place(machine: Machine, place_id: str) -> Machine:
     """The machine without a place and what sits in it."""
-    return replace(
+    out = replace(
         machine, slots=tuple(s for s in machine.slots if s.id != place_id),
         bays=tuple(b for b in machine.bays if b.id != place_id),
         fitted=tuple(f for f in machine.fitted if f.place_id != place_id),
+        leads=tuple(replace(lead, feeds="" if lead.feeds == place_id else lead.feeds)
+                    for lead in machine.leads if lead.id != place_id),
+    )  # fmt: skip
+    gone = {name for name in ("slots", "bays", "leads") if not getattr(out, name)}  # nothing is said of them any more
+    return replace(out, origins={k: v for k, v in out.origins.items() if k not in gone})
+
+
+def with_feed(machine: Machine, lead_id: str, place_id: str) -> Machine:
+    """The machine with a lead feeding a place; empty frees it."""
+    return replace(
+        machine, leads=tuple(replace(x, feeds=place_id) if x.id == lead_id else x for x in machine.leads)
     )  # fmt: skip
 
 

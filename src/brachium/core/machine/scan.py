@@ -195,7 +195,7 @@ def machine_of(scan: Scan) -> Machine:
         slots,
         bays,
         (*modules, *drives),
-        _origins(scan),
+        origins=_origins(scan),
     )
 
 

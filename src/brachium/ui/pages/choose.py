@@ -15,6 +15,7 @@ from brachium.core.figures.fit_board import COOLING, BoardState, fit_board
 from brachium.core.figures.gain_bands import gain_bands
 from brachium.core.fit.verdict import Level, Verdict
 from brachium.core.job.job import Job
+from brachium.core.shelf.offers import part_of
 from brachium.core.units import minutes, money
 from brachium.ui.pages.page import Page
 from brachium.ui.widgets.labels import button, label
@@ -190,11 +191,20 @@ class ChoosePage(Page):
             return
         if offer.chosen:
             plan = tuple(p for p in job.plan if p != candidate_id)
-            self.session.edit(f"{offer.candidate.title} taken out of the plan", replace(job, plan=plan))
+            self._put(job, offer, plan, False)
         elif offer.level is not Level.REFUSED:
             same = {o.candidate.id for o in view.offers if o.candidate.group is offer.candidate.group}
             plan = (*(p for p in job.plan if p not in same), candidate_id)
-            self.session.edit(f"{offer.candidate.title} planned", replace(job, plan=plan))
+            self._put(job, offer, plan, True)
+
+    def _put(self, job: Job, offer: Offer, plan: tuple[str, ...], planned_now: bool) -> None:
+        """A part of the shop's own is kept for the machine, so that no other plan takes it."""
+        title = offer.candidate.title
+        if any(part_of(c) for c in (*job.plan, *plan)):
+            self.session.shelf.plan(job.id, title, plan, planned_now)
+        else:
+            word = "planned" if planned_now else "taken out of the plan"
+            self.session.edit(f"{title} {word}", replace(job, plan=plan))
 
 
 def _preconditions(view: JobView) -> str:
@@ -204,12 +214,13 @@ def _preconditions(view: JobView) -> str:
 
 def offer_because(offer: Offer) -> Because:
     """The deciding verdict's reason, with the other rules' answers as notes."""
+    own = (offer.candidate.note,) if offer.candidate.note else ()
     if not offer.verdicts:
         return Because(offer.candidate.title, "service", "A service needs no place and always fits.")
     deciding = offer.verdicts[0]
     others = tuple(_line(v) for v in offer.verdicts[1:])
     because = deciding.because
-    return replace(because, title=f"{offer.candidate.title}: {because.title}", notes=(*because.notes, *others))
+    return replace(because, title=f"{offer.candidate.title}: {because.title}", notes=(*own, *because.notes, *others))
 
 
 def _line(verdict: Verdict) -> str:

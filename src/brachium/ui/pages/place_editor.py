@@ -1,4 +1,4 @@
-"""What sits in one place of the machine: a module's size, speed and voltage; a drive's kind, size and height."""
+"""What sits in one place: a module's size, speed and voltage; a drive's kind, size and height; what a lead feeds."""
 
 from __future__ import annotations
 
@@ -11,7 +11,7 @@ from PySide6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
 from brachium.core.job.job import Job
 from brachium.core.machine.machine import DriveBay, ModuleSlot
 from brachium.core.machine.parts import BayForm, Drive, MemoryGeneration, MemoryModule, Part
-from brachium.core.machine.places import without_place
+from brachium.core.machine.places import with_feed, without_place
 from brachium.core.machine.scan import USUAL_VOLTS
 from brachium.core.units import GB, GIB, drive_size, gib
 from brachium.ui.session import Session
@@ -76,19 +76,24 @@ class PlaceEditor(QWidget):
         machine = job.machine
         slot = next((s for s in machine.slots if s.id == self._place), None)
         bay = next((b for b in machine.bays if b.id == self._place), None)
+        lead = next((x for x in machine.leads if x.id == self._place), None)
         part = machine.configuration().parts.get(self._place)
-        if self._shown == (job.id, self._place, part):
+        if self._shown == (job.id, self._place, part, lead):
             return
-        self._shown = (job.id, self._place, part)
+        self._shown = (job.id, self._place, part, lead)
         clear(self._layout)
         self.fields = {}
-        self.remove.setVisible(slot is not None or bay is not None)
+        self.remove.setVisible(slot is not None or bay is not None or lead is not None)
         self.pull.setVisible(part is not None)
         if slot is not None:
             neighbour = next(iter(machine.configuration().modules().values()), None)
             self._slot(slot, part if isinstance(part, MemoryModule) else None, neighbour)
         elif bay is not None:
             self._bay(bay, part if isinstance(part, Drive) else None)
+        elif lead is not None:
+            feeds = ChoiceField("Feeds", [("", "nothing: free"), *((b.id, b.label) for b in machine.bays)], self._feed)
+            feeds.show_value(lead.feeds)
+            self._row(f"{lead.label}, from the power supply", {"feeds": feeds})
         else:
             self._layout.addWidget(label("Click a place to record what sits in it.", "soft"))
             self._layout.addStretch(1)
@@ -124,6 +129,12 @@ class PlaceEditor(QWidget):
         size.show_value(str(drive.size_bytes // GB) if drive else "500")
         height.show_value(f"{drive.height_mm:g}" if drive and drive.height_mm else "")
         self._row(f"{bay.label}, {bay.interface} {bay.form}", {"kind": kind, "size": size, "height": height})
+
+    def _feed(self, place_id: str) -> None:
+        job = self._session.job()
+        if job is not None:
+            name = job.machine.place_label(self._place)
+            self._session.edit(f"{name} changed", replace(job, machine=with_feed(job.machine, self._place, place_id)))
 
     def _changed(self, _: str) -> None:
         job = self._session.job()

@@ -120,6 +120,7 @@ class MainWindow(QMainWindow):
         self.filter.setAccessibleName("Search machines")
         self.filter.setToolTip("Words of name, model, serial or goal; archived machines show too  (Ctrl+F)")
         self.filter.setClearButtonEnabled(True)
+        self.filter.setTextMargins(8, 0, 0, 0)
         self.filter.setFixedWidth(SPACE.rail - 1)
         self.filter.textChanged.connect(lambda _: self._show_rail())
         column = QVBoxLayout()

@@ -113,7 +113,7 @@ def _undo(w: MainWindow) -> None:
     shelf = w.session.shelf
     label = shelf.undo() if w.shop_page else w.session.workspace.undo(w.session.job_id)
     if not w.shop_page:
-        shelf.undo_pull(label)
+        shelf.undo_with(label)
     w.session.say(f"Taken back: {label}" if label else "There is nothing to undo.")
 
 
@@ -121,7 +121,7 @@ def _redo(w: MainWindow) -> None:
     shelf = w.session.shelf
     label = shelf.redo() if w.shop_page else w.session.workspace.redo(w.session.job_id)
     if not w.shop_page:
-        shelf.redo_pull(label)
+        shelf.redo_with(label)
     w.session.say(f"Done again: {label}" if label else "There is nothing to redo.")
 
 
