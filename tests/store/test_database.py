@@ -196,6 +196,7 @@ def test_runs_kept_by_the_first_schema_are_known_again(path: Path, runs: tuple[R
         c.execute("drop index ix_run_fingerprint")
         c.execute("alter table run drop column fingerprint")
         c.execute("alter table job drop column card")
+        c.execute("drop table photo")
         c.execute("update alembic_version set version_num = '0001'")
     c.close()
     database = Database(path)

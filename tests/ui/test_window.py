@@ -21,6 +21,7 @@ from brachium.ui.pages.choose import ChoosePage
 from brachium.ui.pages.prove import ProvePage
 from brachium.ui.pages.take_in import TakeInPage
 from brachium.ui.run import make_window
+from brachium.ui.shell.menus import show_finder, show_keys
 from brachium.ui.shell.rail import RailEntry, RailModel
 from brachium.ui.theme import theme
 from brachium.ui.theme.icons import icon
@@ -160,12 +161,12 @@ def test_arrow_keys_move_inside_a_figure(done: Bench) -> None:
 
 
 def test_finder_goes_where_it_is_told(done: Bench) -> None:
-    finder = done.window.show_finder()
+    finder = show_finder(done.window)
     QTest.keyClicks(finder.line, "find cau")
     assert finder.list.count() == 1
     QTest.keyClick(finder.line, Qt.Key.Key_Return)
     assert done.window.session.stage is Stage.FIND_CAUSE
-    empty = done.window.show_finder()
+    empty = show_finder(done.window)
     QTest.keyClicks(empty.line, "zzz")
     QTest.keyClick(empty.line, Qt.Key.Key_Return)
     assert not empty.isVisible()
@@ -174,7 +175,7 @@ def test_finder_goes_where_it_is_told(done: Bench) -> None:
 def test_key_sheet_lists_every_key(done: Bench) -> None:
     from PySide6.QtWidgets import QLabel
 
-    sheet = done.window.show_keys()
+    sheet = show_keys(done.window)
     shown = {w.text() for w in sheet.findChildren(QLabel)}
     assert {c.shortcut for c in done.window.registry.all() if c.shortcut} <= shown
     sheet.close()
@@ -233,7 +234,7 @@ def drop(bench: Bench, *paths: Path) -> None:
 
 def test_dropped_logs_become_a_record_with_a_verdict(fresh: Bench, data: Path) -> None:
     window = fresh.window
-    page = window.import_page
+    page = window.side.import_page
     drop(fresh, data / "small-desktop-unchanged-after.csv", data / "small-desktop-unchanged-before.csv")
     fresh.until(lambda: page.keep.isEnabled())
     assert "Two logs read" in page._headline.text()

@@ -20,17 +20,19 @@ from brachium.formats.run_file import ReadRun, is_run_file, read_run_file
 
 @dataclass(frozen=True)
 class Taken:
-    """What was taken in: the job's id, one sentence, and what had to be left out."""
+    """What was taken in: the job's id, one sentence, what had to be left out; not `fresh` = it was here already."""
 
     job_id: str
     said: str
     damaged: tuple[str, ...] = ()
+    fresh: bool = True
 
 
 def export_job(workspace: Workspace, job_id: str, path: Path) -> int:
     """Write a job with all its runs; returns how many. Raises EnvironmentProblem, nothing half written."""
     runs = [ArchivedRun(s.role, s.run) for s in workspace.all_runs(job_id)]
-    write_archive(workspace.job(job_id), runs, path)
+    job = workspace.job(job_id)
+    write_archive(job, runs, path, {p.id: workspace.photo(p.id) for p in job.photos})
     return len(runs)
 
 
@@ -74,8 +76,10 @@ def _keep_archive(workspace: Workspace, archive: ReadArchive) -> Taken:
     if here and not _same(workspace, job, archive.runs):
         job = replace(job, id=free_id(workspace, job.id), name=f"{job.name}, carried here")
     elif here:
-        return Taken(job.id, f"{job.name} is here already, with the same runs.", archive.damaged)
+        return Taken(job.id, f"{job.name} is here already, with the same runs.", archive.damaged, False)
     workspace.add_job(job)
+    for photo_id, data in archive.photos.items():
+        workspace.keep_photo(photo_id, data)
     for number, archived in enumerate(archive.runs, 1):
         run = archived.run if job.id == archive.job.id else replace(archived.run, id=f"{job.id}-{number}")
         workspace.add_run(job.id, archived.role, run)
@@ -97,7 +101,7 @@ def _keep_run(workspace: Workspace, path: Path, read: ReadRun, job_id: str, role
         raise ExpectedProblem(f"there is no record {job_id!r}", str(path), f"Known: {known}.")
     twin = workspace.twin(read.run)
     if twin:
-        return Taken(twin, f"This run is here already, under {workspace.card(twin).name}.", read.damaged)
+        return Taken(twin, f"This run is here already, under {workspace.card(twin).name}.", read.damaged, False)
     if not job_id and read.scan is not None:
         job_id, role = _known(workspace, read.scan, role)
     if not job_id:

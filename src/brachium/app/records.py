@@ -36,6 +36,7 @@ def copy_of(job: Job, job_id: str, name: str, serial: str = "") -> Job:
         scan=None,
         scan_kept=(),
         hold=None,
+        photos=(),
     )
 
 

@@ -69,6 +69,7 @@ class Workspace:
         self._views: dict[str, JobView] = {}
         self._generation: dict[str, int] = {}
         self._tried: set[str] = set()
+        self._fresh_photos: dict[str, bytes] = {}
         self.recovered: tuple[str, ...] = ()
         self.on_edited: list[Listener] = []
         self.on_view: list[Listener] = []
@@ -178,9 +179,27 @@ class Workspace:
             self._cards[card.id] = card
             self.lanes.submit("store", lambda: self.repository.save_card(card), None, self.report)
 
+    def setting(self, key: str) -> str:
+        """Something of the shop's own; empty where it was never set."""
+        return self.repository.setting(key) or ""
+
     def save_setting(self, key: str, text: str) -> None:
         """Keep something of the shop's own, such as its shelf."""
         self.lanes.submit("store", lambda: self.repository.set_setting(key, text), None, self.report)
+
+    # -- photos
+
+    def photo(self, photo_id: str) -> bytes:
+        """A kept picture (JPEG); empty where it is not there. From any thread."""
+        return self._fresh_photos.get(photo_id) or self.repository.photo(photo_id)
+
+    def keep_photo(self, photo_id: str, data: bytes) -> None:
+        self._fresh_photos[photo_id] = data  # until it is on disk
+
+        def kept(_: None) -> None:
+            self._fresh_photos.pop(photo_id, None)
+
+        self.lanes.submit("store", lambda: self.repository.add_photo(photo_id, data), kept, self.report)
 
     # -- runs
 

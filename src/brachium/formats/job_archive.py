@@ -10,9 +10,10 @@ import json
 import struct
 import zipfile
 import zlib
-from collections.abc import Sequence
-from dataclasses import dataclass
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, field
 from pathlib import Path
+from types import MappingProxyType
 
 from brachium.core.job.job import Job
 from brachium.core.measure.run import Run
@@ -43,11 +44,20 @@ class ReadArchive:
     job: Job
     runs: tuple[ArchivedRun, ...]
     damaged: tuple[str, ...]
+    photos: Mapping[str, bytes] = field(default_factory=dict)
 
 
-def write_archive(job: Job, runs: Sequence[ArchivedRun], path: Path) -> None:
+def photo_part(photo_id: str) -> str:
+    """The name of a picture in an archive."""
+    return f"photos/{photo_id}.jpg"
+
+
+def write_archive(
+    job: Job, runs: Sequence[ArchivedRun], path: Path, photos: Mapping[str, bytes] = MappingProxyType({})
+) -> None:
     """Write the archive. Raises EnvironmentProblem; an old file stays until the new one is whole."""
     parts: dict[str, bytes] = {JOB: job_to_json(job).encode()}
+    parts |= {photo_part(p.id): photos[p.id] for p in job.photos if photos.get(p.id)}
     listed = []
     for number, archived in enumerate(runs, 1):
         stem = f"run-{number:02}-{archived.role}"
@@ -96,7 +106,16 @@ class _Reader:
         job = job_from_json(self._part(JOB).decode(), f"{self._path}, {JOB}")
         listed = manifest.get("runs")
         runs = [self._run(e) for e in (listed if isinstance(listed, list) else []) if isinstance(e, dict)]
-        return ReadArchive(job, tuple(r for r in runs if r is not None), tuple(self._damaged))
+        photos = {p.id: data for p in job.photos if (data := self._photo(p.id)) is not None}
+        return ReadArchive(job, tuple(r for r in runs if r is not None), tuple(self._damaged), photos)
+
+    def _photo(self, photo_id: str) -> bytes | None:
+        name = photo_part(photo_id)
+        try:
+            return self._part(name)
+        except Problem as problem:
+            self._damaged.append(f"{name} is left out: {problem.what}")
+            return None
 
     def _run(self, entry: dict[str, str]) -> ArchivedRun | None:
         name = entry.get("file", "")

@@ -17,8 +17,8 @@ from sqlalchemy.exc import DatabaseError, OperationalError
 
 from brachium.core.problems import EnvironmentProblem, ExpectedProblem, from_os_error
 
-HEAD = "0002"
-KNOWN = ("0001", "0002")
+HEAD = "0003"
+KNOWN = ("0001", "0002", "0003")
 
 
 class Database:

@@ -25,7 +25,7 @@ from brachium.formats.records import (
 )
 from brachium.store.database import Database
 from brachium.store.fingerprint import fingerprint
-from brachium.store.tables import EDIT, JOB, RUN, SERIES, SETTING
+from brachium.store.tables import EDIT, JOB, PHOTO, RUN, SERIES, SETTING
 
 
 @dataclass(frozen=True)
@@ -129,6 +129,17 @@ class Repository:
         """Store a run's document again (voided with a reason); its arrays stay."""
         with self._database.transaction() as c:
             c.execute(update(RUN).where(RUN.c.id == run.id).values(document=run_to_json(run)))
+
+    def photo(self, photo_id: str) -> bytes:
+        """A picture; empty where the file does not hold it."""
+        with self._database.transaction() as c:
+            return c.execute(select(PHOTO.c.data).where(PHOTO.c.id == photo_id)).scalar_one_or_none() or b""
+
+    def add_photo(self, photo_id: str, data: bytes) -> None:
+        """Keep a picture once."""
+        with self._database.transaction() as c:
+            if c.execute(select(PHOTO.c.id).where(PHOTO.c.id == photo_id)).first() is None:
+                c.execute(insert(PHOTO).values(id=photo_id, data=data))
 
     def setting(self, key: str) -> str | None:
         with self._database.transaction() as c:

@@ -36,6 +36,12 @@ SERIES = Table(
     Column("data", LargeBinary, nullable=False),
 )  # fmt: skip
 
+PHOTO = Table(
+    "photo", METADATA,
+    Column("id", String(64), primary_key=True),
+    Column("data", LargeBinary, nullable=False),
+)  # fmt: skip
+
 SETTING = Table(
     "setting", METADATA,
     Column("key", String(64), primary_key=True),

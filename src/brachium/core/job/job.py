@@ -111,6 +111,17 @@ class StepDone:
     note: str = ""
 
 
+@dataclass(frozen=True)
+class Photo:
+    """A picture kept with a job: id made of its content, size of the kept copy [px], caption, when it was added."""
+
+    id: str
+    width: int
+    height: int
+    caption: str = ""
+    added: str = ""
+
+
 WAITS_PARTS, WAITS_OWNER, KEPT = "Waiting for parts", "Waiting for the owner", "Kept for parts"
 
 
@@ -162,4 +173,5 @@ class Job:
     no_before: str = ""  # why there can be no before-run, such as "does not start"
     scan: Scan | None = None  # the last one
     hold: Hold | None = None
+    photos: tuple[Photo, ...] = ()
     scan_kept: tuple[str, ...] = ()  # what a person kept against the scan, as key=seen

@@ -15,6 +15,7 @@ from brachium.core.figures.condition_map import condition_map
 from brachium.core.job.job import Job
 from brachium.core.machine.machine import MachineKind
 from brachium.core.units import many, minutes
+from brachium.ui.pages.photo_strip import PhotoStrip
 from brachium.ui.session import Session
 from brachium.ui.theme.icons import icon
 from brachium.ui.widgets.drawing_view import DrawingView
@@ -51,6 +52,8 @@ class ConditionPanel(QWidget):
         left.addWidget(self.map, 1)
         self.sums = label("", "soft", True)
         left.addWidget(self.sums)
+        self.photos = PhotoStrip(session)
+        left.addWidget(self.photos)
         columns.addLayout(left, 1)
         columns.addLayout(self._right(), 1)
 
@@ -82,6 +85,7 @@ class ConditionPanel(QWidget):
         return self.map.selected.removeprefix("zone:")
 
     def show_job(self, job: Job) -> None:
+        self.photos.show_job(job)
         kind = job.machine.kind
         if self.zone() not in [z.id for z in ZONES[kind]]:
             self.map.selected = f"zone:{ZONES[kind][0].id}"

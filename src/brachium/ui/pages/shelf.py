@@ -36,9 +36,9 @@ class ShelfPage(Page):
         self.body.addSpacing(10)
         self.body.addLayout(self._grid)
         self.body.addStretch(1)
-        self.shelf.on_changed.append(self.show_shelf)
+        self.shelf.on_changed.append(self.show_shop)
 
-    def show_shelf(self) -> None:
+    def show_shop(self) -> None:
         """Show all parts as they are now."""
         parts = self.shelf.parts
         known, open_ = worth(parts)

@@ -10,6 +10,7 @@ from PySide6.QtWidgets import QFileDialog
 
 from brachium.core.problems import ExpectedProblem
 from brachium.core.units import many
+from brachium.formats.photo import is_photo
 from brachium.formats.run_file import is_run_file
 
 if TYPE_CHECKING:
@@ -24,13 +25,25 @@ class FileActions:
         self._w = window
 
     def open_files(self, paths: tuple[Path, ...]) -> None:
-        """Job archives and run files are taken in; anything else is read as a sensor log."""
+        """Job archives and run files are taken in, pictures kept; anything else is read as a sensor log."""
+        photos = tuple(p for p in paths if is_photo(p))
         carried = tuple(p for p in paths if p.suffix.lower() == ".zip" or is_run_file(p))
-        logs = tuple(p for p in paths if p not in carried)
+        logs = tuple(p for p in paths if p not in carried and p not in photos)
+        if photos:
+            self.add_photos(photos)
         if carried:
             self.take_in(carried)
         if logs:
-            self._w.open_logs(logs)
+            self._w.side.open_logs(logs)
+
+    def add_photos(self, paths: tuple[Path, ...]) -> None:
+        """Keep pictures with the machine in view."""
+        from brachium.ui.pages.photo_strip import add_photos
+
+        if self._w.session.job_id:
+            add_photos(self._w.session, paths)
+        else:
+            self._w.session.say("Take a machine in first; photos are kept with a machine.")
 
     def ask_export(self) -> None:
         start = str(Path.home() / f"{self._w.session.job_id}.zip")
@@ -57,20 +70,27 @@ class FileActions:
         if names:
             self.take_in(tuple(Path(n) for n in names))
 
-    def take_in(self, paths: tuple[Path, ...]) -> None:
-        """Read archives and run files off the window's thread, then keep what was read."""
+    def take_in(self, paths: tuple[Path, ...], quiet: bool = False) -> None:
+        """Read archives and run files off the window's thread, then keep what was read.
+
+        `quiet`: nobody asked for it, so the machine in view stays, and what is here already is not spoken of.
+        """
         from brachium.app.carrying import read_carried
 
         for path in paths:
             work = partial(read_carried, path)
-            self._w.session.workspace.lanes.submit("compute", work, self._keep_carried, self._w.session.report)
+            keep = partial(self._keep_carried, quiet=quiet)
+            self._w.session.workspace.lanes.submit("compute", work, keep, self._w.session.report)
 
-    def _keep_carried(self, carried: Carried) -> None:
+    def _keep_carried(self, carried: Carried, quiet: bool) -> None:
         """A damaged part is named, the rest is kept."""
         from brachium.app.carrying import keep_carried
 
         taken = keep_carried(self._w.session.workspace, carried)
-        self._w.session.select_job(taken.job_id)
+        if quiet and not taken.fresh:
+            return
+        if not quiet or not self._w.session.job_id:
+            self._w.session.select_job(taken.job_id)
         if taken.damaged:
             self._w.session.report(ExpectedProblem("; ".join(taken.damaged), carried.path.name, taken.said))
         else:
@@ -81,4 +101,4 @@ class FileActions:
             self._w, "Sensor logs", str(Path.home()), "Logs (*.csv *.txt *.tsv *.log);;All (*)"
         )
         if names:
-            self._w.open_logs(tuple(Path(n) for n in names))
+            self._w.side.open_logs(tuple(Path(n) for n in names))

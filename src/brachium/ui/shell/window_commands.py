@@ -10,6 +10,7 @@ from PySide6.QtWidgets import QApplication
 from brachium.app.workspace import now_text
 from brachium.core.job.job import CONNECTED, KEPT, STAGES, WAITS_OWNER, WAITS_PARTS, DataState, Stage
 from brachium.ui.commands import Command
+from brachium.ui.shell.menus import show_finder, show_keys, show_menu
 from brachium.ui.theme import theme
 
 if TYPE_CHECKING:
@@ -28,7 +29,8 @@ def _general(w: MainWindow) -> tuple[Command, ...]:
         Command("next", "Do the next action", "Job", lambda: _next(w), "Ctrl+Return", "arrow-right"),
         Command("undo", "Undo", "Job", lambda: _undo(w), "Ctrl+Z", "undo-2"),
         Command("redo", "Redo", "Job", lambda: _redo(w), "Ctrl+Shift+Z", "redo-2"),
-        Command("shelf", "Parts shelf", "Window", lambda: w.show_shop_page("shelf"), "Ctrl+Shift+P"),
+        Command("shelf", "Parts shelf", "Window", lambda: w.side.show_shop("shelf"), "Ctrl+Shift+P"),
+        Command("settings", "Settings", "Window", lambda: w.side.show_shop("settings"), "Ctrl+,"),
         Command("machine.new", "Take a machine in by hand", "Job", w.records.take_by_hand, "Ctrl+N", "plus"),
         Command("machine.this", "Take this machine in", "Job", w.records.take_this_machine),
         Command("job.duplicate", "Duplicate the record", "Job", w.records.duplicate_record, "", "copy", some),
@@ -46,9 +48,9 @@ def _general(w: MainWindow) -> tuple[Command, ...]:
                 some),
         Command("job.import", "Import a job or a run…", "Job", w.files.ask_import, "Ctrl+Shift+O", "import"),
         Command("log.import", "Import sensor logs…", "Job", w.files.ask_logs, "Ctrl+O", "import"),
-        Command("find", "Find a machine, stage or command", "Window", lambda: _ignore(w.show_finder()), "Ctrl+J"),
-        Command("menu", "Menu", "Window", w.show_menu, "F10", in_menu=False),
-        Command("keys", "Keys", "Window", lambda: _ignore(w.show_keys()), "F1", "keyboard"),
+        Command("find", "Find a machine, stage or command", "Window", lambda: _ignore(show_finder(w)), "Ctrl+J"),
+        Command("menu", "Menu", "Window", lambda: show_menu(w), "F10", in_menu=False),
+        Command("keys", "Keys", "Window", lambda: _ignore(show_keys(w)), "F1", "keyboard"),
         Command("quit", "Close the window", "Window", lambda: _ignore(w.close()), "Ctrl+Q"),
     )  # fmt: skip
 
@@ -111,16 +113,16 @@ def _next(w: MainWindow) -> None:
 def _undo(w: MainWindow) -> None:
     """On a page of the shop its own edits, elsewhere those of the selected record."""
     shelf = w.session.shelf
-    label = shelf.undo() if w.shop_page else w.session.workspace.undo(w.session.job_id)
-    if not w.shop_page:
+    label = shelf.undo() if w.side.shop == "shelf" else w.session.workspace.undo(w.session.job_id)
+    if w.side.shop != "shelf":
         shelf.undo_with(label)
     w.session.say(f"Taken back: {label}" if label else "There is nothing to undo.")
 
 
 def _redo(w: MainWindow) -> None:
     shelf = w.session.shelf
-    label = shelf.redo() if w.shop_page else w.session.workspace.redo(w.session.job_id)
-    if not w.shop_page:
+    label = shelf.redo() if w.side.shop == "shelf" else w.session.workspace.redo(w.session.job_id)
+    if w.side.shop != "shelf":
         shelf.redo_with(label)
     w.session.say(f"Done again: {label}" if label else "There is nothing to redo.")
 

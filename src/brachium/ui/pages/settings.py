@@ -1,0 +1,116 @@
+"""Settings of the shop: look, the folder that is watched, where everything is kept."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from pathlib import Path
+from typing import TYPE_CHECKING
+
+from PySide6.QtWidgets import QFileDialog, QHBoxLayout
+
+from brachium.core.because import Because, Fact, Origin
+from brachium.store.database import backup
+from brachium.ui.pages.page import Page
+from brachium.ui.session import Session
+from brachium.ui.theme import theme
+from brachium.ui.widgets.fields import Switch
+from brachium.ui.widgets.labels import button, label
+
+if TYPE_CHECKING:
+    from brachium.ui.shell.folder_watcher import FolderWatcher
+
+LOOKS = (("light", "Light"), ("dark", "Dark"))
+
+
+class SettingsPage(Page):
+    """A page of the shop; everything holds from the moment it is set."""
+
+    def __init__(self, session: Session, watch: FolderWatcher, set_dark: Callable[[bool], None]) -> None:
+        self._watch, self._set_dark = watch, set_dark
+        super().__init__(session)
+
+    def build(self) -> None:
+        self.body.addSpacing(8)
+        self.body.addWidget(label("Look", "section"))
+        self.look = Switch(LOOKS, lambda key: self._set_dark(key == "dark"), "Look")
+        self.body.addWidget(self.look)
+        self.body.addSpacing(14)
+        self.body.addWidget(label("Watched folder", "section"))
+        self._watched = label("", "", True, selectable=True)
+        self.body.addWidget(self._watched)
+        self._state = label("", "soft", True)
+        self.body.addWidget(self._state)
+        row = QHBoxLayout()
+        self.choose = button("Choose a folder…", self._choose, "", "The folder itself is read, not those below it")
+        self.stop = button("Stop watching", lambda: self._watch.set_folder(None), "quiet")
+        row.addWidget(self.choose)
+        row.addWidget(self.stop)
+        row.addStretch(1)
+        self.body.addLayout(row)
+        self.body.addSpacing(14)
+        self.body.addWidget(label("Where it is kept", "section"))
+        self._file = label("", "", True, selectable=True)
+        self.body.addWidget(self._file)
+        self._backups = label("", "soft", True)
+        self.body.addWidget(self._backups)
+        row = QHBoxLayout()
+        self.backup = button("Make a backup now", self._back_up)
+        row.addWidget(self.backup)
+        row.addStretch(1)
+        self.body.addLayout(row)
+        self.body.addStretch(1)
+        self._watch.on_changed.append(self.show_shop)
+
+    def show_shop(self) -> None:
+        """Show everything as it is now."""
+        self.set_heading("Settings", "Nothing leaves this computer.")
+        self.look.show_value("dark" if theme.is_dark() else "light")
+        folder = self._watch.folder
+        self._watched.setText(str(folder) if folder is not None else "No folder is watched.")
+        self._state.setText(_state_words(folder, self._watch.there))
+        self.stop.setVisible(folder is not None)
+        path = self.session.workspace.database.path
+        self._file.setText(str(path))
+        kept = sorted((path.parent / "backups").glob(f"{path.stem}-*.db"))
+        self._backups.setText(f"{len(kept)} backups beside it, the last is {kept[-1].name}." if kept
+                              else "No backup yet; one is made before every upgrade of the file.")  # fmt: skip
+
+    def default_because(self) -> Because:
+        path = self.session.workspace.database.path
+        return Because(
+            "One file holds the shop", "storage",
+            "Every edit is written at once. Runs and records are in the shop file; window and theme are beside it. "
+            "A backup is a whole copy that opens like the file itself.",
+            (Fact("shop file", path.name, Origin.COMPUTED),
+             Fact("size", f"{path.stat().st_size / 1e6:.1f} MB" if path.exists() else "not written yet",
+                  Origin.COMPUTED)),
+        )  # fmt: skip
+
+    def _choose(self) -> None:
+        start = str(self._watch.folder or Path.home())
+        name = QFileDialog.getExistingDirectory(self, "Folder to watch", start)
+        if name:
+            self._watch.set_folder(Path(name))
+            self._watch.look()
+
+    def _back_up(self) -> None:
+        path = self.session.workspace.database.path
+        self.backup.setEnabled(False)
+        self.session.workspace.lanes.submit("store", lambda: backup(path), self._backed_up, self._not_backed_up)
+
+    def _backed_up(self, copy: Path) -> None:
+        self.backup.setEnabled(True)
+        self.session.say(f"Backed up to {copy.name}.")
+        self.show_shop()
+
+    def _not_backed_up(self, error: Exception) -> None:
+        self.backup.setEnabled(True)
+        self.session.report(error)
+
+
+def _state_words(folder: Path | None, there: bool) -> str:
+    if folder is None:
+        return "Choose the folder where a probe's stick appears: its runs are taken in by themselves, never twice."
+    if there:
+        return "It is there. Run files and job archives in it are taken in as they come, never twice."
+    return "It is not there now. Runs are taken in when it appears."

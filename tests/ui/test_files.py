@@ -1,0 +1,104 @@
+"""Files that come to the window: photos, and what appears in the watched folder."""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+import pytest
+from PySide6.QtCore import Qt
+from PySide6.QtTest import QTest
+from PySide6.QtWidgets import QFileDialog, QPushButton
+
+from brachium.app.carrying import export_job, take_in
+from brachium.app.shop import open_shop
+from brachium.core.job.job import Job, Stage
+from brachium.formats.run_file import write_run_file
+from brachium.ui.pages.photo_strip import PhotoSheet
+from brachium.ui.pages.settings import SettingsPage
+from brachium.ui.pages.take_in import TakeInPage
+from tests.formats.test_photo import camera_picture
+from tests.support.some_runs import some_run
+from tests.ui.conftest import Bench
+
+
+def _job(bench: Bench) -> Job:
+    job = bench.window.session.job()
+    assert job is not None
+    return job
+
+
+def test_a_dropped_photo_is_kept_captioned_taken_out_and_brought_back(fresh: Bench, tmp_path: Path) -> None:
+    window = fresh.window
+    picture, broken = tmp_path / "seal.jpg", tmp_path / "broken.jpg"
+    picture.write_bytes(camera_picture())
+    broken.write_bytes(b"no picture")
+    window.files.open_files((picture, broken))
+    fresh.until(lambda: len(_job(fresh).photos) == 1)
+    said = " ".join(window.next.texts())
+    assert "broken.jpg" in said and "no picture" in said
+    window.run_command("condition.show")
+    page = window.pages[Stage.TAKE_IN]
+    assert isinstance(page, TakeInPage)
+    thumb = next(b for b in page.condition.photos.findChildren(QPushButton) if b.accessibleName() == "Photo 1")
+    fresh.until(lambda: not thumb.icon().isNull())
+    QTest.mouseClick(thumb, Qt.MouseButton.LeftButton)
+    sheet = window.findChild(PhotoSheet)
+    assert isinstance(sheet, PhotoSheet) and sheet.picture.pixmap().height() > 300
+    QTest.keyClicks(sheet.caption, "seal over the screw")
+    QTest.keyClick(sheet.caption, Qt.Key.Key_Return)
+    assert _job(fresh).photos[0].caption == "seal over the screw"
+    QTest.mouseClick(sheet.remove, Qt.MouseButton.LeftButton)
+    assert _job(fresh).photos == ()
+    window.run_command("undo")
+    assert len(_job(fresh).photos) == 1 and window.session.workspace.photo(_job(fresh).photos[0].id)
+
+    session = window.session
+    session.workspace.lanes.drain("store")
+    export_job(session.workspace, session.job_id, tmp_path / "job.zip")
+    there = open_shop(tmp_path / "there.db", demo=False)
+    taken = take_in(there, tmp_path / "job.zip")
+    there.lanes.drain("store")
+    photo = there.job(taken.job_id).photos[0]
+    assert photo.caption == "seal over the screw" and there.repository.photo(photo.id).startswith(b"\xff\xd8")
+    there.close()
+
+
+def test_a_run_that_appears_in_the_watched_folder_is_taken_in_once(
+    fresh: Bench, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    window, stick = fresh.window, tmp_path / "stick"
+    stick.mkdir()
+    window.run_command("settings")
+    page = window.stack.currentWidget()
+    assert isinstance(page, SettingsPage) and "No folder" in page._watched.text()
+    monkeypatch.setattr(QFileDialog, "getExistingDirectory", lambda *_: str(stick))
+    QTest.mouseClick(page.choose, Qt.MouseButton.LeftButton)
+    fresh.until(lambda: "It is there" in page._state.text())
+    write_run_file(some_run(), stick / "run.json")
+    workspace, shown = window.session.workspace, window.session.job_id
+    fresh.until(lambda: len(workspace.cards()) == 2, 15_000)
+    assert window.session.job_id == shown, "what comes by itself does not change what is looked at"
+    assert "kept as before-run" in " ".join(window.next.texts())
+    write_run_file(some_run(), stick / "copy.json")
+    for _ in range(3):
+        window.watch.look()
+        fresh.until(lambda: not window.watch._looking)
+        workspace.lanes.drain("compute")
+    fresh.qtbot.wait(50)
+    assert len(workspace.cards()) == 2 and len(workspace.all_runs(workspace.cards()[1].id)) == 1
+    QTest.mouseClick(page.stop, Qt.MouseButton.LeftButton)
+    assert window.watch.folder is None and "No folder" in page._watched.text()
+
+
+def test_a_backup_is_made_on_demand_and_a_failing_one_is_told(fresh: Bench, tmp_path: Path) -> None:
+    window = fresh.window
+    window.run_command("settings")
+    page = window.stack.currentWidget()
+    assert isinstance(page, SettingsPage)
+    folder = window.session.workspace.database.path.parent / "backups"
+    folder.write_text("in the way")
+    QTest.mouseClick(page.backup, Qt.MouseButton.LeftButton)
+    fresh.until(lambda: "no backup could be made" in " ".join(window.next.texts()))
+    folder.unlink()
+    QTest.mouseClick(page.backup, Qt.MouseButton.LeftButton)
+    fresh.until(lambda: "1 backups" in page._backups.text())
