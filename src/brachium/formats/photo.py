@@ -44,8 +44,9 @@ def read_photo(path: Path) -> ScaledPhoto:
 
 def scaled(data: bytes, place: str) -> ScaledPhoto:
     """A picture's scaled copy. Raises ExpectedProblem where it cannot be read."""
-    from PIL import Image, ImageOps, UnidentifiedImageError  # late: only needed once a photo comes
+    from PIL import Image, ImageFile, ImageOps, UnidentifiedImageError  # late: only needed once a photo comes
 
+    lenient, ImageFile.LOAD_TRUNCATED_IMAGES = ImageFile.LOAD_TRUNCATED_IMAGES, False  # the report's printer sets it
     try:
         with Image.open(io.BytesIO(data)) as picture:
             if picture.width * picture.height > MAX_PIXELS:
@@ -55,6 +56,8 @@ def scaled(data: bytes, place: str) -> ScaledPhoto:
     except (UnidentifiedImageError, OSError, SyntaxError, ValueError, Image.DecompressionBombError) as error:
         raise ExpectedProblem("this is no picture, or it is cut short", place,
                               "Use JPEG, PNG, WebP or TIFF.") from error  # fmt: skip
+    finally:
+        ImageFile.LOAD_TRUNCATED_IMAGES = lenient
     out = io.BytesIO()
     plain = Image.new("RGB", upright.size)  # a new picture carries none of the old one's notes
     plain.paste(upright)

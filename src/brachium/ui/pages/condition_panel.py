@@ -47,7 +47,7 @@ class ConditionPanel(QWidget):
         self.kind.setFixedWidth(220)
         left.addWidget(self.kind)
         self.map = DrawingView()
-        self.map.setMinimumSize(QSize(380, 320))
+        self.map.setMinimumSize(QSize(380, 290))
         self.map.chosen.connect(self._zone_chosen)
         left.addWidget(self.map, 1)
         self.sums = label("", "soft", True)

@@ -37,6 +37,7 @@ class PhotoStrip(QWidget):
         self._none = label("No photos yet.", "soft")
         row.addWidget(self._none)
         row.addStretch(1)
+        self.setFixedHeight(THUMB.height() + 2)
         tip = "Scaled copies are kept, without place, time or camera. Pictures can be dropped on the window too."
         self.add = button("Add photos…", self._ask, "", tip)
         row.addWidget(self.add)

@@ -77,13 +77,13 @@ class SettingsPage(Page):
 
     def default_because(self) -> Because:
         path = self.session.workspace.database.path
+        size = sum(p.stat().st_size for p in (path, path.with_name(f"{path.name}-wal")) if p.exists())
         return Because(
             "One file holds the shop", "storage",
             "Every edit is written at once. Runs and records are in the shop file; window and theme are beside it. "
             "A backup is a whole copy that opens like the file itself.",
             (Fact("shop file", path.name, Origin.COMPUTED),
-             Fact("size", f"{path.stat().st_size / 1e6:.1f} MB" if path.exists() else "not written yet",
-                  Origin.COMPUTED)),
+             Fact("size", f"{size / 1e6:.1f} MB", Origin.COMPUTED)),
         )  # fmt: skip
 
     def _choose(self) -> None:

@@ -55,6 +55,11 @@ class Header(QWidget):
             parts.append(f"by {job.needed_by}")
         self._goal.setText(", ".join(p for p in parts if p))
 
+    def show_shop(self, title: str) -> None:
+        """A page of the shop instead of a machine."""
+        self._name.setText("The shop")
+        self._goal.setText(title)
+
     def set_folded(self, folded: bool) -> None:
         self._brand.setFixedWidth((SPACE.rail_folded if folded else SPACE.rail) - 16)
         self._brand.setText("B" if folded else "Brachium")

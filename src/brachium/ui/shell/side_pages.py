@@ -49,6 +49,7 @@ class SidePages:
         page = self._shelf_page() if name == "shelf" else self._settings_page()
         self.shop = name
         page.show_shop()
+        self._w.header.show_shop("parts shelf" if name == "shelf" else name)
         self._w.track.hide()
         self._w.stack.setCurrentWidget(page)
         because: Because | None = page.default_because()

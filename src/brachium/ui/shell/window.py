@@ -162,6 +162,7 @@ class MainWindow(QMainWindow):
         left_shop, self.side.shop = bool(self.side.shop), ""
         self.track.show()
         if left_shop:
+            self.header.show_job(job)
             self.show_rail()
         stage = self.session.stage
         latch = view.latches.get(stage) if view is not None else None
