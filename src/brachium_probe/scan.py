@@ -48,6 +48,7 @@ class _Scan:
             "slots": tables.get(9, []),
             "pci": self._pci(),
             "batteries": self._batteries(),
+            "packs": tables.get(22, []),
             "supplies": tables.get(39, []),
             "adapters": self._adapters(),
             "onboard": tables.get(41, []),
@@ -144,6 +145,7 @@ class _Scan:
             "places": places,
             "max_bytes": sum(limits) if limits else None,  # type: ignore[arg-type]
             "ecc": next((a["ecc"] for a in arrays if a.get("ecc")), None),
+            "mapped_bytes": sum(m["size_bytes"] for m in tables.get(19, []) if m.get("size_bytes")) or None,  # type: ignore[misc]
         }
 
     def _modules(self) -> List[Fields]:
@@ -229,7 +231,7 @@ class _Scan:
         for address in self.tree.names("/sys/bus/pci/devices"):
             folder = f"/sys/bus/pci/devices/{address}"
             now, top = self._pci_link(folder)
-            out.append({"address": address, "class": self.tree.text(f"{folder}/class"), "link": now, "link_max": top})
+            out.append({"address": address, "kind": self.tree.text(f"{folder}/class"), "link": now, "link_max": top})
         return out
 
     def _batteries(self) -> List[Fields]:

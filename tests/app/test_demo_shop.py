@@ -16,7 +16,7 @@ from brachium.core.cause.causes import Strength
 from brachium.core.fit.verdict import Level
 from brachium.core.job.card import Waits
 from brachium.core.job.job import Stage
-from brachium.core.machine.scan import differences
+from brachium.core.machine.scan_differences import differences
 from brachium.core.shelf.shelf import PartState
 from brachium.demo.machines import OTHERS
 from brachium.demo.newsroom import newsroom_job

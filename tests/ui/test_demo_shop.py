@@ -4,12 +4,13 @@ from __future__ import annotations
 
 from PySide6.QtCore import Qt
 from PySide6.QtTest import QTest
-from PySide6.QtWidgets import QPushButton
+from PySide6.QtWidgets import QApplication, QPushButton
 
 from brachium.app.scanning import scan_of
 from brachium.core.job.job import WAITS_PARTS, Stage
 from brachium.demo.newsroom import JOB_ID
 from brachium.ui.pages.choose import ChoosePage
+from brachium.ui.pages.scan_sheet import ScanSheet
 from brachium.ui.pages.take_in import TakeInPage
 from brachium.ui.shell.hold_sheet import HoldSheet
 from tests.ui.conftest import Bench
@@ -86,6 +87,18 @@ def test_a_scan_that_contradicts_the_record_asks_and_is_taken(whole: Bench) -> N
     whole.settled()
     page = window.pages[Stage.TAKE_IN]
     assert isinstance(page, TakeInPage)
+    remark = next(b for b in page.scan.findChildren(QPushButton) if b.property("kind") == "remark")
+    QTest.mouseClick(remark, Qt.MouseButton.LeftButton)
+    because = window.because.because()
+    assert because is not None and because.title == "Drive sdb runs at 1.5 Gbps, it could at 6.0 Gbps"
+    QTest.mouseClick(page.scan.all, Qt.MouseButton.LeftButton)
+    sheet = window.findChild(ScanSheet)
+    assert isinstance(sheet, ScanSheet)
+    QTest.keyClicks(sheet.search, "drive sdb")
+    QTest.mouseClick(sheet.copy, Qt.MouseButton.LeftButton)
+    lines = QApplication.clipboard().text().splitlines()
+    assert lines[0] == "what,value,raw,read from" and len(lines) == 2 and "1.5 Gbps of 6.0 Gbps" in lines[1]
+    sheet.close()
     take = next(b for b in page.scan.findChildren(QPushButton) if b.accessibleName() == "Take Memory place 3: empty")
     QTest.mouseClick(take, Qt.MouseButton.LeftButton)
     whole.settled()

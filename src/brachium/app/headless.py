@@ -55,7 +55,7 @@ def run_demo_job(shop: Path, say: Say, others: bool = True) -> tuple[Workspace, 
     if view.comparison is not None:
         say(f"Prove        {headline(view.comparison)}")
     for target in view.targets:
-        say(f"             {target.words}: {target.target.title} ({target.figures})")
+        say(f"             {target.words}: {target.target.words} ({target.figures})")
     workspace.lanes.drain("store")
     if failures:
         workspace.close()

@@ -7,8 +7,9 @@ from dataclasses import replace
 from brachium.app.importing import free_id
 from brachium.app.workspace import Workspace
 from brachium.core.job.job import LOCAL, Job
+from brachium.core.machine.from_scan import filled
 from brachium.core.machine.machine import Machine
-from brachium.core.machine.scan import Scan, filled
+from brachium.core.machine.scan import Scan
 from brachium.formats.scan_plain import scan_from_plain
 from brachium_probe import scan as scanner
 from brachium_probe.tree import Tree

@@ -47,7 +47,7 @@ def report_content(view: JobView, today: str = "") -> ReportContent:
         today or date.today().isoformat(),
         headline(comparison) if comparison else _alone(view),
         subline(comparison) if comparison else "", tuple(done),
-        tuple(Row(t.target.title, t.words, t.figures) for t in view.targets), _cost(view), _heat(view),
+        tuple(Row(t.target.words, t.words, t.figures) for t in view.targets), _cost(view), _heat(view),
         tuple(Row(d.name, f"{d.before}, then {d.after}", d.text) for d in comparison.differences) if comparison else (),
         tuple(Row(f"before {x.stage.value}", x.when, x.reason) for x in job.lifts), _condition(job), _watch(view),
         _limits(view), figures,
@@ -154,7 +154,7 @@ def _watch(view: JobView) -> tuple[str, ...]:
         out.append("Keep the vents free; the fins felt up again within a year or two of daily use.")
     if any(c.group == "drive" for c in view.chosen()):
         out.append("The old drive still holds your data: keep it safe or have it erased with a record.")
-    out += [f"Target not met: {t.target.title} ({t.figures})." for t in view.targets if t.met is False]
+    out += [f"Target not met: {t.target.words} ({t.figures})." for t in view.targets if t.met is False]
     return tuple(out)
 
 

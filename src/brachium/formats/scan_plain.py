@@ -10,11 +10,16 @@ from pydantic import TypeAdapter, ValidationError
 from brachium.core.machine.scan import (
     Absent,
     Scan,
+    ScannedAdapter,
     ScannedBattery,
+    ScannedDevice,
     ScannedDrive,
     ScannedField,
     ScannedModule,
+    ScannedPack,
     ScannedPlace,
+    ScannedSlot,
+    ScannedSupply,
 )
 from brachium.core.problems import ExpectedProblem
 from brachium.formats.records import said
@@ -36,6 +41,12 @@ class _Document:
     modules: tuple[ScannedModule, ...] = ()
     drives: tuple[ScannedDrive, ...] = ()
     batteries: tuple[ScannedBattery, ...] = ()
+    packs: tuple[ScannedPack, ...] = ()
+    slots: tuple[ScannedSlot, ...] = ()
+    pci: tuple[ScannedDevice, ...] = ()
+    adapters: tuple[ScannedAdapter, ...] = ()
+    supplies: tuple[ScannedSupply, ...] = ()
+    sensors: tuple[str, ...] = ()
     absent: tuple[Absent, ...] = ()
     notes: tuple[str, ...] = ()
 
@@ -53,4 +64,7 @@ def scan_from_plain(values: Mapping[str, object], place: str) -> Scan:
         d = _ADAPTER.validate_python(dict(values))
     except ValidationError as error:
         raise said(error, place) from error
-    return Scan(d.fields, d.memory.places, d.drives, d.batteries, d.memory.max_bytes, d.absent, d.notes, d.modules)
+    return Scan(
+        d.fields, d.memory.places, d.drives, d.batteries, d.memory.max_bytes, d.absent, d.notes, d.modules, d.slots,
+        d.pci, d.adapters, d.packs, d.supplies, d.sensors,
+    )  # fmt: skip

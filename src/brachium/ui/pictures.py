@@ -41,12 +41,33 @@ def take_pictures(shop: Path, folder: Path, say: Callable[[str], None]) -> tuple
         window.set_dark(False)
         window.run_command("condition.show")
         out.append(_picture(window, Stage.TAKE_IN, folder / "1-take-in-condition.png"))
+        out += _of_the_shop(window, folder)
     finally:
         window.close()
         window.session.workspace.close()
     out.append(_before_a_run(folder))
     say(f"Pictures     {len(out)} in {folder}")
     return tuple(out)
+
+
+OTHERS = (("archive-workstation", Stage.TAKE_IN, "1-take-in-scan"), ("playout-pc", Stage.PROVE, "6-prove-refused"))
+
+
+def _of_the_shop(window: MainWindow, folder: Path) -> list[Path]:
+    """Other machines of the demo shop, where it holds them, and the parts shelf."""
+    out = []
+    for job_id, stage, name in OTHERS:
+        if job_id in window.session.workspace.job_ids():
+            window.session.select_job(job_id)
+            _wait(lambda: window.session.view() is not None)
+            if stage is Stage.TAKE_IN:
+                window.run_command("go.take_in")
+                getattr(window.pages[stage], "show_part")("record")  # noqa: B009 - the page's own switch
+            out.append(_picture(window, stage, folder / f"{name}.png"))
+    window.side.show_shop("shelf")
+    _wait(lambda: False, 0.3)
+    write_atomically(folder / "8-shelf.png", png_bytes(window.grab()))
+    return [*out, folder / "8-shelf.png"]
 
 
 def _before_a_run(folder: Path) -> Path:

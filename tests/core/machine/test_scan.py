@@ -12,20 +12,11 @@ from brachium.core.because import Origin
 from brachium.core.fit.engine import evaluate
 from brachium.core.fit.rules import ALL_RULES
 from brachium.core.job.job import Job
+from brachium.core.machine.from_scan import filled, link_mb_s, machine_of
 from brachium.core.machine.machine import Machine, MachineKind, bandwidth_mb_s
 from brachium.core.machine.parts import MemoryModule
-from brachium.core.machine.scan import (
-    Scan,
-    ScannedDrive,
-    ScannedField,
-    ScannedModule,
-    ScannedPlace,
-    differences,
-    filled,
-    link_mb_s,
-    machine_of,
-    taken,
-)
+from brachium.core.machine.scan import Scan, ScannedDrive, ScannedField, ScannedModule, ScannedPlace
+from brachium.core.machine.scan_differences import differences, taken
 from brachium.core.problems import ExpectedProblem
 from brachium.core.units import GIB
 from brachium.demo.newsroom import MACHINE

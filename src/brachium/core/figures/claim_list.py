@@ -41,7 +41,7 @@ def _claim(sketch: Sketch, name: str, claim: Claim, y: float, width: float) -> N
 def _target(sketch: Sketch, result: TargetResult, y: float, width: float) -> None:
     level = {True: Level.FITS, False: Level.REFUSED, None: Level.NOT_KNOWN}[result.met]
     sketch.extend(verdict_shape(level, 4, y + 3, 16))
-    sketch.add(Text(26, y + 15, clipped(result.target.title, width * 0.6, 12, 400), "ink", 12))
+    sketch.add(Text(26, y + 15, clipped(result.target.words, width * 0.6, 12, 400), "ink", 12))
     words = result.words if not result.figures else f"{result.words}: {result.figures}"
     room = width * 0.40
     role = "alarm" if result.met is False else "cool" if result.met else "soft"
@@ -50,7 +50,7 @@ def _target(sketch: Sketch, result: TargetResult, y: float, width: float) -> Non
     target = result.target
     word = "at most" if target.at_most else "at least"
     because = Because(
-        f"Target {result.words}: {target.title}", "target", "Judged by the median of the after-run.",
+        f"Target {result.words}: {target.words}", "target", "Judged by the median of the after-run.",
         (Fact("asked for", f"{word} {target.limit:g} {target.unit}", Origin.TYPED),
          Fact("before and after", result.figures or "not measured", Origin.MEASURED)),
     )  # fmt: skip

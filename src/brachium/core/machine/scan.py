@@ -1,67 +1,8 @@
-"""What a machine said about itself, and how it becomes a record: what is filled in, what contradicts the record.
-
-A scan never overwrites what a person recorded; where both say something and disagree, the person is asked.
-"""
+"""What a machine says of itself, field by field, with the raw value and what it was read from."""
 
 from __future__ import annotations
 
-import re
-from collections.abc import Iterable
-from dataclasses import dataclass, field, replace
-
-from brachium.core.because import Origin
-from brachium.core.machine.machine import (
-    DriveBay,
-    Fitted,
-    Identity,
-    Machine,
-    MachineKind,
-    MemoryPlatform,
-    ModuleSlot,
-    Processor,
-)
-from brachium.core.machine.parts import (
-    BayForm,
-    Drive,
-    DriveInterface,
-    MemoryForm,
-    MemoryGeneration,
-    MemoryModule,
-    Part,
-)
-from brachium.core.units import drive_size, gib
-
-KINDS = {
-    "laptop": MachineKind.LAPTOP,
-    "notebook": MachineKind.LAPTOP,
-    "sub-notebook": MachineKind.LAPTOP,
-    "portable": MachineKind.LAPTOP,
-    "convertible": MachineKind.LAPTOP,
-    "detachable": MachineKind.LAPTOP,
-    "tablet": MachineKind.LAPTOP,
-    "tower": MachineKind.TOWER,
-    "mini tower": MachineKind.TOWER,
-    "desktop": MachineKind.SMALL_DESKTOP,
-    "low-profile desktop": MachineKind.SMALL_DESKTOP,
-    "flat desktop": MachineKind.SMALL_DESKTOP,
-    "space-saving": MachineKind.SMALL_DESKTOP,
-    "mini PC": MachineKind.SMALL_DESKTOP,
-    "all-in-one": MachineKind.ALL_IN_ONE,
-    "handheld": MachineKind.HANDHELD,
-}
-FORMS = {"DIMM": MemoryForm.DIMM, "SO-DIMM": MemoryForm.SO_DIMM, "row of chips": MemoryForm.SOLDERED}
-GENERATIONS = {g.value for g in MemoryGeneration}
-USUAL_VOLTS = {"DDR2": (1.8,), "DDR3": (1.5,), "DDR4": (1.2,), "DDR5": (1.1,)}
-SATA_MB_S = {"1.5 Gbps": 150.0, "3.0 Gbps": 300.0, "6.0 Gbps": 600.0}
-PCIE_LANE_MB_S = {1: 250.0, 2: 500.0, 3: 985.0, 4: 1969.0, 5: 3938.0}
-FIELD_LABELS = {
-    "identity.maker": "maker",
-    "identity.model": "model",
-    "identity.serial": "serial number",
-    "identity.firmware": "firmware",
-    "identity.system": "system",
-    "processor.name": "processor",
-}
+from dataclasses import dataclass, field
 
 
 @dataclass(frozen=True)
@@ -132,6 +73,53 @@ class ScannedBattery:
 
 
 @dataclass(frozen=True)
+class ScannedSlot:
+    """A card or M.2 place as the firmware lists it; its lanes are the connector's, and `usage` may lie."""
+
+    name: str | None = None
+    kind: str | None = None
+    lanes: int | None = None
+    usage: str | None = None
+    address: str | None = None
+
+
+@dataclass(frozen=True)
+class ScannedDevice:
+    """A PCI device with its link: what it runs at now, what it could."""
+
+    address: str
+    kind: str | None = None
+    link: str | None = None
+    link_max: str | None = None
+
+
+@dataclass(frozen=True)
+class ScannedAdapter:
+    """A mains adapter as the kernel sees it."""
+
+    name: str
+    online: bool
+
+
+@dataclass(frozen=True)
+class ScannedPack:
+    """A battery as the firmware lists it: design figures only."""
+
+    name: str | None = None
+    maker: str | None = None
+    design_mwh: int | None = None
+
+
+@dataclass(frozen=True)
+class ScannedSupply:
+    """A power supply or adapter as the firmware lists it."""
+
+    name: str | None = None
+    maker: str | None = None
+    max_w: int | None = None
+
+
+@dataclass(frozen=True)
 class Absent:
     """What could not be read, why, and the command that would fill it (empty where none would)."""
 
@@ -152,6 +140,12 @@ class Scan:
     absent: tuple[Absent, ...] = ()
     notes: tuple[str, ...] = field(default=())
     modules: tuple[ScannedModule, ...] = ()
+    slots: tuple[ScannedSlot, ...] = ()
+    devices: tuple[ScannedDevice, ...] = ()
+    adapters: tuple[ScannedAdapter, ...] = ()
+    packs: tuple[ScannedPack, ...] = ()
+    supplies: tuple[ScannedSupply, ...] = ()
+    sensors: tuple[str, ...] = ()
 
     def field(self, key: str) -> ScannedField | None:
         return next((f for f in self.fields if f.key == key), None)
@@ -159,261 +153,3 @@ class Scan:
     def text(self, key: str) -> str:
         found = self.field(key)
         return str(found.value) if found is not None else ""
-
-
-@dataclass(frozen=True)
-class ScanDifference:
-    """Record and scan disagree about one thing."""
-
-    key: str
-    label: str
-    recorded: str
-    seen: str
-
-
-def machine_of(scan: Scan) -> Machine:
-    """The machine as the scan alone describes it."""
-    kind = KINDS.get(scan.text("case.kind"), MachineKind.LAPTOP if scan.batteries else MachineKind.SMALL_DESKTOP)
-    threads, cores = scan.field("processor.threads"), scan.field("processor.cores")
-    slots, modules = _memory(scan.places, _own_words(scan))
-    bays, drives = _drives(scan.drives, kind)
-    channels = len({s.channel for s in slots}) or 2
-    return Machine(
-        kind,
-        Identity(
-            scan.text("identity.maker"),
-            scan.text("identity.model"),
-            scan.text("identity.serial"),
-            None,
-            scan.text("firmware.version"),
-            scan.text("system.name"),
-        ),
-        Processor(
-            scan.text("processor.name"), int(cores.value) if cores else None, int(threads.value) if threads else None
-        ),
-        MemoryPlatform(channels, published_max_bytes=scan.memory_max_bytes),
-        slots,
-        bays,
-        (*modules, *drives),
-        origins=_origins(scan),
-    )
-
-
-def filled(machine: Machine, scan: Scan) -> Machine:
-    """The record with everything filled in that it does not hold yet; what it holds stays."""
-    seen = machine_of(scan)
-    changes = {
-        k: getattr(seen.identity, k)
-        for k in ("maker", "model", "serial", "firmware", "system")
-        if not getattr(machine.identity, k)
-    }
-    out = replace(machine, identity=replace(machine.identity, **changes))
-    chip = machine.processor
-    out = replace(
-        out,
-        processor=replace(
-            chip,
-            name=chip.name or seen.processor.name,
-            cores=chip.cores or seen.processor.cores,
-            threads=chip.threads or seen.processor.threads,
-        ),
-    )
-    fresh = not machine.slots and not machine.bays
-    if fresh:
-        out = replace(out, kind=seen.kind)
-    if not machine.slots:
-        out = replace(out, slots=seen.slots, memory=seen.memory, fitted=_with(out.fitted, seen, seen.slots))
-    if not machine.bays:
-        out = replace(out, bays=seen.bays, fitted=_with(out.fitted, seen, seen.bays))
-    origins = {k: v for k, v in seen.origins.items() if k not in machine.origins}
-    return replace(out, origins={**machine.origins, **origins})
-
-
-def differences(machine: Machine, scan: Scan) -> tuple[ScanDifference, ...]:
-    """Where the record and the scan both say something and disagree."""
-    seen = machine_of(scan)
-    out = []
-    for key, label in FIELD_LABELS.items():
-        group, name = key.split(".")
-        old, new = (str(getattr(getattr(m, group), name) or "") for m in (machine, seen))
-        if old and new and _plain(old) != _plain(new):
-            out.append(ScanDifference(key, label, old, new))
-    unknown = {_place_id(p) for p in scan.places if p.size_bytes is None}
-    for place, twin in _pairs(machine, seen):
-        if twin in unknown:  # an unknown size is not an empty place
-            continue
-        old_part, new_part = machine.configuration().parts.get(place), seen.configuration().parts.get(twin)
-        if not _alike(old_part, new_part):
-            out.append(ScanDifference(f"place:{place}", machine.place_label(place), _words(old_part), _words(new_part)))
-    return tuple(out)
-
-
-def taken(machine: Machine, scan: Scan, keys: Iterable[str]) -> Machine:
-    """The record with the scan's word for these differences."""
-    seen = machine_of(scan)
-    twins = dict(_pairs(machine, seen))
-    for key in keys:
-        if key.startswith("place:"):
-            place = key.removeprefix("place:")
-            machine = machine.with_part(place, seen.configuration().parts.get(twins[place]))
-        else:
-            group, name = key.split(".")
-            part = replace(getattr(machine, group), **{name: getattr(getattr(seen, group), name)})
-            origins = {**machine.origins, key: Origin.SCANNED}
-            machine = replace(machine, **{group: part, "origins": origins})
-    return machine
-
-
-def _pairs(machine: Machine, seen: Machine) -> tuple[tuple[str, str], ...]:
-    """Places of the record with those of the scan: by id, else in order where there are equally many."""
-    return (
-        *_matched([s.id for s in machine.slots], [s.id for s in seen.slots]),
-        *_matched([b.id for b in machine.bays], [b.id for b in seen.bays]),
-    )
-
-
-def _matched(old: list[str], new: list[str]) -> tuple[tuple[str, str], ...]:
-    if set(old) <= set(new):
-        return tuple((place, place) for place in old)
-    return tuple(zip(old, new, strict=True)) if len(old) == len(new) else ()
-
-
-def _alike(a: Part | None, b: Part | None) -> bool:
-    if a is None or b is None:
-        return a is b
-    if isinstance(a, MemoryModule) and isinstance(b, MemoryModule):
-        return (a.size_bytes, a.generation) == (b.size_bytes, b.generation)
-    if isinstance(a, Drive) and isinstance(b, Drive):
-        return abs(a.size_bytes - b.size_bytes) < 0.03 * a.size_bytes and a.rotational == b.rotational
-    return False
-
-
-def _words(part: Part | None) -> str:
-    if part is None:
-        return "empty"
-    if isinstance(part, MemoryModule):
-        return f"{gib(part.size_bytes)} {part.generation}-{part.speed_mts}"
-    return f"{drive_size(part.size_bytes)} {'disk' if part.rotational else 'SSD'}"
-
-
-def _own_words(scan: Scan) -> dict[int, ScannedModule]:
-    """What each filled place's module says of itself, by the place's handle.
-
-    Bus addresses rise in the order of the places (JEDEC: the socket sets the address), so modules and filled places are
-    paired in order; only where every size agrees, because a module the kernel does not show would shift the rest.
-    """
-    filled_places = [p for p in scan.places if p.size_bytes]
-    if [p.size_bytes for p in filled_places] != [m.size_bytes for m in scan.modules]:
-        return {}
-    return {p.handle: m for p, m in zip(filled_places, scan.modules, strict=True) if m.checksum_ok}
-
-
-def _memory(
-    places: tuple[ScannedPlace, ...], own_words: dict[int, ScannedModule]
-) -> tuple[tuple[ModuleSlot, ...], tuple[Fitted, ...]]:
-    slots, fitted = [], []
-    known = next((p.type for p in places if p.type in GENERATIONS), None)
-    form = next((p.form for p in places if p.form in FORMS), None)
-    labels = [p.locator or "" for p in places]
-    for index, place in enumerate(places):
-        generation = place.type if place.type in GENERATIONS else known
-        shape = place.form if place.form in FORMS else form
-        if generation is None or shape is None:
-            continue
-        unique = place.locator and labels.count(place.locator) == 1
-        label = place.locator if unique else f"Memory place {index + 1}"
-        slot = ModuleSlot(
-            _place_id(place), str(label), FORMS[shape], MemoryGeneration(generation), _channel(place, index)
-        )
-        slots.append(slot)
-        if place.size_bytes:
-            fitted.append(Fitted(slot.id, _module(place, slot, own_words.get(place.handle))))
-    return tuple(slots), tuple(fitted)
-
-
-def _place_id(place: ScannedPlace) -> str:
-    return f"memory-{place.handle:04x}"
-
-
-def _channel(place: ScannedPlace, index: int) -> int:
-    """From the firmware's own words where they name a channel, else by turns."""
-    match = re.search(r"ch(?:annel|an)?[-_ ]?([A-H]|\d)", f"{place.locator or ''} {place.bank or ''}", re.IGNORECASE)
-    if match is None:
-        return index % 2
-    letter = match.group(1).upper()
-    return int(letter) if letter.isdigit() else ord(letter) - ord("A")
-
-
-def _module(place: ScannedPlace, slot: ModuleSlot, own: ScannedModule | None) -> MemoryModule:
-    """The module's own data count where they are sound: the firmware names only the voltage and speed it runs at."""
-    if own is not None and own.generation != slot.generation.value:
-        own = None
-    size, speed = place.size_bytes or 0, place.speed_mts or place.configured_mts or 0
-    volts: tuple[float, ...] = (
-        (place.configured_mv / 1000.0,) if place.configured_mv else USUAL_VOLTS.get(slot.generation.value, ())
-    )
-    if own is not None:
-        speed, volts = own.speed_mts or speed, own.volts or volts
-    part = place.part or (own.part if own is not None else None)
-    name = f"{gib(size)} {slot.generation}-{speed}" + (f", {part}" if part else "")
-    return MemoryModule(name, slot.form, slot.generation, size, speed, volts)
-
-
-def _drives(drives: tuple[ScannedDrive, ...], kind: MachineKind) -> tuple[tuple[DriveBay, ...], tuple[Fitted, ...]]:
-    bays, fitted = [], []
-    for drive in drives:
-        if drive.kind not in ("SATA", "NVMe") or not drive.size_bytes:
-            continue
-        turning = bool(drive.rotational)
-        form = (
-            BayForm.M2
-            if drive.kind == "NVMe"
-            else BayForm.IN_3_5
-            if turning and kind is MachineKind.TOWER
-            else BayForm.IN_2_5
-        )
-        interface = DriveInterface.NVME if drive.kind == "NVMe" else DriveInterface.SATA
-        bay = DriveBay(f"drive-{drive.name}", f"Drive {drive.name}", interface, form, None, link_mb_s(drive))
-        bays.append(bay)
-        rates = (
-            (120.0, 55.0, 14.0) if turning else (2500.0, 2500.0, 0.08) if drive.kind == "NVMe" else (520.0, 520.0, 0.10)
-        )
-        name = drive.model or f"{drive_size(drive.size_bytes)} {'disk' if turning else 'SSD'}"
-        fitted.append(Fitted(bay.id, Drive(name, interface, form, None, drive.size_bytes, turning, *rates)))
-    return tuple(bays), tuple(fitted)
-
-
-def link_mb_s(drive: ScannedDrive) -> float | None:
-    """Payload of a drive's link [MB/s]; an idle NVMe link may have clocked down, so its maximum counts."""
-    if drive.kind == "SATA":
-        return SATA_MB_S.get(drive.link or "")
-    match = re.match(r"gen (\d) x(\d+)$", drive.link_max or drive.link or "")
-    return PCIE_LANE_MB_S.get(int(match.group(1)), 0.0) * int(match.group(2)) or None if match else None
-
-
-def _with(
-    fitted: tuple[Fitted, ...], seen: Machine, places: tuple[ModuleSlot, ...] | tuple[DriveBay, ...]
-) -> tuple[Fitted, ...]:
-    ids = {p.id for p in places}
-    return (*(f for f in fitted if f.place_id not in ids), *(f for f in seen.fitted if f.place_id in ids))
-
-
-def _origins(scan: Scan) -> dict[str, Origin]:
-    names = {
-        "identity.maker": "identity.maker",
-        "identity.model": "identity.model",
-        "identity.serial": "identity.serial",
-        "firmware.version": "identity.firmware",
-        "system.name": "identity.system",
-        "processor.name": "processor",
-    }
-    out = {there: Origin.SCANNED for key, there in names.items() if scan.field(key) is not None}
-    if scan.places:
-        out |= {"slots": Origin.SCANNED, "memory.published_max_bytes": Origin.SCANNED}
-    if scan.drives:
-        out["bays"] = Origin.SCANNED
-    return out
-
-
-def _plain(text: str) -> str:
-    return re.sub(r"[^a-z0-9]+", "", text.lower())

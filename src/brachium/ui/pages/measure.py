@@ -221,7 +221,7 @@ class MeasurePage(Page):
         self._dots_title.setText("Repeats, by session" if run.tests else "The log holds no tests, only sensors")
         self._now_title.setText("Conditions and checks" if run.checks else "Conditions")
         targets = view.targets if view is not None and view.before is None else ()
-        judged = [f"{t.words[:1].upper()}{t.words[1:]}: {t.target.title} ({t.figures})." for t in targets if t.figures]
+        judged = [f"{t.words[:1].upper()}{t.words[1:]}: {t.target.words} ({t.figures})." for t in targets if t.figures]
         self._now.setText("\n".join([*judged, _run_text(run)]))
 
     def _start(self) -> None:

@@ -9,10 +9,10 @@ from PySide6.QtGui import QResizeEvent
 from PySide6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
 
 from brachium.core.job.job import Job
+from brachium.core.machine.from_scan import USUAL_VOLTS
 from brachium.core.machine.machine import DriveBay, ModuleSlot
 from brachium.core.machine.parts import BayForm, Drive, MemoryGeneration, MemoryModule, Part
 from brachium.core.machine.places import with_feed, without_place
-from brachium.core.machine.scan import USUAL_VOLTS
 from brachium.core.units import GB, GIB, drive_size, gib
 from brachium.ui.session import Session
 from brachium.ui.widgets.fields import ChoiceField

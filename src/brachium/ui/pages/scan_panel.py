@@ -3,14 +3,18 @@
 from __future__ import annotations
 
 from dataclasses import replace
+from functools import partial
 
 from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QGridLayout, QHBoxLayout, QVBoxLayout, QWidget
 
 from brachium.app.scanning import can_scan, scan_of
 from brachium.core.job.job import Job
-from brachium.core.machine.scan import Scan, ScanDifference, differences, taken
+from brachium.core.machine.remarks import remarks
+from brachium.core.machine.scan import Scan
+from brachium.core.machine.scan_differences import ScanDifference, differences, taken
 from brachium.core.units import many
+from brachium.ui.pages.scan_sheet import ScanSheet
 from brachium.ui.session import Session
 from brachium.ui.widgets.labels import button, clear, label
 
@@ -28,10 +32,15 @@ class ScanPanel(QWidget):
         head.addWidget(label("What the machine says of itself", "section"))
         head.addStretch(1)
         self.scan = button("Scan this machine", self._scan, "", "Reads firmware tables, drives, batteries and sensors")
+        self.all = button("All of it", self._show_all, "quiet", "Every field, its raw value, what it was read from")
+        head.addWidget(self.all)
         head.addWidget(self.scan)
         layout.addLayout(head)
         self._words = label("", "soft", True)
         layout.addWidget(self._words)
+        self._remarks = QVBoxLayout()
+        self._remarks.setSpacing(2)
+        layout.addLayout(self._remarks)
         self._asked = QGridLayout()
         self._asked.setHorizontalSpacing(12)
         self._asked.setVerticalSpacing(4)
@@ -53,6 +62,8 @@ class ScanPanel(QWidget):
         self._shown = state
         clear(self._asked)
         clear(self._absent)
+        clear(self._remarks)
+        self.all.setVisible(job.scan is not None)
         if job.scan is None:
             self._words.setText("Not scanned yet.")
             return
@@ -62,6 +73,9 @@ class ScanPanel(QWidget):
         if open_questions:
             words.append("Record and machine disagree; what is true now?")
         self._words.setText(" ".join((*words, *(f"{n[:1].upper()}{n[1:]}." for n in job.scan.notes))))
+        for remark in remarks(job.machine, job.scan):
+            line = button(f"{remark.text}.", partial(self._session.explain, remark.because), "remark", "Why it matters")
+            self._remarks.addWidget(line)
         for row, question in enumerate(open_questions):
             self._ask(row, question)
         self._show_absent(job.scan)
@@ -85,6 +99,13 @@ class ScanPanel(QWidget):
             what = absent.what.removeprefix("identity.").removeprefix("board.").replace(".", " ")
             self._absent.addWidget(label(what[:1].upper() + what[1:], "field"), row, 0, Qt.AlignmentFlag.AlignTop)
             self._absent.addWidget(label(text, "soft", True), row, 1)
+
+    def _show_all(self) -> None:
+        job = self._session.job()
+        if job is not None and job.scan is not None:
+            sheet = ScanSheet(self.window(), job.scan)
+            sheet.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
+            sheet.show()
 
     def _scan(self) -> None:
         """Read off the window's thread, then fill in what the record does not hold."""

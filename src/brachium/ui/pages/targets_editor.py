@@ -57,18 +57,25 @@ class TargetsEditor(QWidget):
         row = QWidget()
         layout = QHBoxLayout(row)
         layout.setContentsMargins(4, 0, 0, 0)
-        layout.setSpacing(6)
-        title = label(target.title)
+        layout.setSpacing(4)
+        title = label(target.title, "", True)
         title.setMinimumWidth(40)
         layout.addWidget(title, 1)
         limit = QLineEdit(f"{target.limit:g}")
-        limit.setFixedWidth(52)
+        limit.setFixedWidth(44)
         limit.setAccessibleName(f"Limit: {target.title}")
         limit.editingFinished.connect(lambda: self._set_limit(index, limit))
         layout.addWidget(limit)
         unit = label(target.unit, "soft")
         unit.setFixedWidth(36)
         layout.addWidget(unit)
+        condition = QLineEdit(target.condition)
+        condition.setPlaceholderText("when")
+        condition.setFixedWidth(84)
+        condition.setToolTip("The condition it is meant for, such as: on a warm day")
+        condition.setAccessibleName(f"Condition: {target.title}")
+        condition.editingFinished.connect(lambda: self._set_condition(index, condition.text().strip()))
+        layout.addWidget(condition)
         layout.addWidget(button("×", lambda: self._remove(index), "quiet", f"Remove: {target.title}"))
         return row
 
@@ -82,12 +89,19 @@ class TargetsEditor(QWidget):
         try:
             value = float(line.text().replace(",", "."))
         except ValueError:
+            self._session.say(f"{line.text()!r} is no limit; a number such as {targets[index].limit:g} is.")
             line.setText(f"{targets[index].limit:g}")
             return
         if value != targets[index].limit:
             old = targets[index]
             title = next((k.title for k in KINDS if k.key == old.key), old.title)
             targets[index] = replace(old, limit=value, title=title)
+            self._put("target changed", tuple(targets))
+
+    def _set_condition(self, index: int, text: str) -> None:
+        targets = list(self._targets or ())
+        if text != targets[index].condition:
+            targets[index] = replace(targets[index], condition=text)
             self._put("target changed", tuple(targets))
 
     def _remove(self, index: int) -> None:

@@ -111,7 +111,8 @@ class _RailDelegate(QStyledItemDelegate):
         painter.setPen(theme.qcolor("ink"))
         metrics = painter.fontMetrics()
         title = metrics.elidedText(entry.title, Qt.TextElideMode.ElideRight, rect.width() - 24)
-        painter.drawText(rect.adjusted(16, 5, -8, -20), Qt.AlignmentFlag.AlignVCenter, title)
+        lower = -20 if entry.note else -5
+        painter.drawText(rect.adjusted(16, 5, -8, lower), Qt.AlignmentFlag.AlignVCenter, title)
         painter.setFont(theme.font(11, 400))
         painter.setPen(theme.qcolor("soft"))
         note = painter.fontMetrics().elidedText(entry.note, Qt.TextElideMode.ElideRight, rect.width() - 24)

@@ -52,6 +52,7 @@ class SidePages:
         self._w.header.show_shop("parts shelf" if name == "shelf" else name)
         self._w.track.hide()
         self._w.stack.setCurrentWidget(page)
+        (self._shelf.add if page is self._shelf else self._settings.choose).setFocus()  # type: ignore[union-attr]
         because: Because | None = page.default_because()
         self._w.session.explain(because)
         self._w.show_rail()
