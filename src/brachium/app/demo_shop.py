@@ -53,7 +53,7 @@ def add_shelf(workspace: Workspace) -> None:
 
 def measured(job: Job) -> tuple[Job, tuple[ArchivedRun, ...]]:
     """A job of the demo shop with its scan and the runs that it has at its stage."""
-    if job.id in TREES:
+    if job.simulated_as in TREES:
         job = replace(job, scan=scan_of(job))
     if job.bench != SIMULATED:
         return job, ()

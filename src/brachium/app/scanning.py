@@ -9,20 +9,21 @@ from brachium.app.local_job import scan_tree
 from brachium.core.job.job import LOCAL, SIMULATED, Job
 from brachium.core.machine.scan import Scan
 from brachium.core.problems import from_os_error
-from brachium.demo.machines import TREES, simulation_of
-from brachium.devices.simulated.tree import write_tree
 from brachium_probe.tree import Tree
 
 
 def can_scan(job: Job) -> bool:
-    return job.bench in (LOCAL, SIMULATED) or job.id in TREES
+    return job.bench in (LOCAL, SIMULATED) or bool(job.simulated_as)
 
 
 def scan_of(job: Job) -> Scan:
     """Read the job's machine. Raises EnvironmentProblem where a simulated tree cannot be written."""
     if job.bench == LOCAL:
         return scan_tree()
-    state = TREES.get(job.id) or simulation_of(job).tree
+    from brachium.demo.machines import TREES, simulation_of  # late: the window opens without the simulated machines
+    from brachium.devices.simulated.tree import write_tree
+
+    state = TREES.get(job.simulated_as) or simulation_of(job).tree
     with tempfile.TemporaryDirectory(prefix="brachium-") as folder:
         try:
             root = write_tree(job.machine, state, Path(folder) / "tree")

@@ -75,4 +75,5 @@ def archive_store_job() -> Job:
         tried=(TestResult("starts", Outcome.FAILS, "memory tone"), TestResult("firmware", Outcome.FAILS)),
         data_safe=DataSafe(DataState.RESCUE, "archive desk", "2026-11-24 11:30", consent=True),
         locks=Locks(LockState.NONE, LockState.NONE), no_before="does not start",
+        simulated_as=JOB_ID,
     )  # fmt: skip

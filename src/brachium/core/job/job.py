@@ -176,7 +176,7 @@ class Job:
     handed_over: str = ""
     archived: str = ""  # when it was put away
     bench: str = ""  # SIMULATED, LOCAL, IMPORTED, or empty: not connected
-    simulated_as: str = ""  # which simulated machine stands for it; empty: the first
+    simulated_as: str = ""  # the simulated machine that stands for it, also where it cannot be measured
     setup: MeasureSetup = field(default_factory=MeasureSetup)
     locks: Locks = field(default_factory=Locks)
     no_before: str = ""  # why there can be no before-run, such as "does not start"
