@@ -26,6 +26,7 @@ from brachium.core.machine.parts import Drive, MemoryModule, Part
 from brachium.core.units import drive_size, gib
 
 COOLING = "cooling"
+LEADS_IN_ROW, LEAD_ROW, SLOT_ROW, BAY_ROW = 4, 34.0, 23.0, 27.0
 
 
 @dataclass(frozen=True)
@@ -185,9 +186,8 @@ def _slot(sketch: Sketch, state: BoardState, slot: ModuleSlot, spot: _Spot) -> N
 def _bays(sketch: Sketch, state: BoardState, frame: _Frame) -> None:
     bays = state.machine.bays
     rows = (len(bays) + 1) // 2
-    share = 0.25 if state.machine.leads else 0.35
-    _, top, _, height = frame.box(0, 0.565, 0, share)
-    each = height / max(rows, 1)
+    _, top, _, height = frame.box(0, 0.565, 0, 1.0 - 0.565)
+    each = (height - _leads_height(state.machine) - 14.0) / max(rows, 1)
     style = "full" if each >= 56 else "low" if each >= 40 else "flat"
     above, beneath = {"full": (16, 18), "low": (16, 4), "flat": (4, 3)}[style]
     for index, bay in enumerate(bays):
@@ -260,11 +260,12 @@ def _leads(sketch: Sketch, state: BoardState, frame: _Frame) -> None:
     leads = state.machine.leads
     if not leads:
         return
-    x, y, w, h = frame.box(0.05, 0.85, 0.915, 0.12)
-    each = min(w / len(leads), 150.0)
-    tall = min(h - 2, 26.0)
+    x, _, w, _ = frame.box(0.05, 0, 0.915, 0)
+    first = frame.y + frame.h - _leads_height(state.machine)
+    in_row = min(len(leads), LEADS_IN_ROW)
+    each, tall = min(w / in_row, 150.0), 24.0
     for index, lead in enumerate(leads):
-        left = x + index * each
+        left, y = x + (index % LEADS_IN_ROW) * each, first + (index // LEADS_IN_ROW) * LEAD_ROW
         role = "ink" if lead.feeds else "soft"
         sketch.add(
             Box(left, y, each - 8, tall, role, "", 1.2, 2.0, () if lead.feeds else (4.0, 3.0)),
@@ -272,7 +273,11 @@ def _leads(sketch: Sketch, state: BoardState, frame: _Frame) -> None:
             Line(left + 14, y - 6, left + 14, y, role, 1.6),
         )
         feeds = state.machine.place_label(lead.feeds) if lead.feeds else "free"
-        words = f"{lead.label}: {feeds}" if each > 190 else f"{_plug(lead)}: {_short_feed(feeds)}"
+        words = (
+            f"{lead.label}: {feeds}"
+            if each > 190
+            else f"{_plug(lead)}: {feeds if each > 96 else feeds.removeprefix('Drive ')}"
+        )
         sketch.add(Text(left + 6, y + tall / 2 + 4, words, role, 11, 500, condensed=True))
         if state.selected == lead.id:
             sketch.add(Box(left - 4, y - 9, each, tall + 13, "cool", "", 1.2, 3.0, (4.0, 3.0)))
@@ -285,13 +290,22 @@ def _leads(sketch: Sketch, state: BoardState, frame: _Frame) -> None:
         sketch.regions.append(Region(lead.id, left, y, each - 8, tall, f"{lead.label}: {feeds}", because))
 
 
+def _leads_height(machine: Machine) -> float:
+    rows = -(-len(machine.leads) // LEADS_IN_ROW)
+    return rows * LEAD_ROW + 2.0 if rows else 0.0
+
+
+def board_height(machine: Machine) -> float:
+    """Height that all places of a machine need to stay legible [px]."""
+    slots = SLOT_ROW * len(machine.slots) / 0.45
+    rows = (len(machine.bays) + 1) // 2
+    lower = (BAY_ROW * rows + _leads_height(machine) + 14.0) / (1.0 - 0.565)
+    return max(220.0, slots, lower) + 16.0
+
+
 def _plug(lead: Lead) -> str:
     """The kind of plug in a word."""
     return "SATA" if lead.kind is LeadKind.SATA else lead.kind.split()[0]
-
-
-def _short_feed(feeds: str) -> str:
-    return feeds if len(feeds) < 12 else f"{feeds.split()[0].lower()} {feeds.split()[-1]}"
 
 
 def part_words(part: Part | None) -> str:

@@ -11,7 +11,7 @@ from brachium.app.view import JobView, Offer
 from brachium.core.because import Because
 from brachium.core.choose.catalogue import Group, planned
 from brachium.core.figures.candidate_list import candidate_list
-from brachium.core.figures.fit_board import COOLING, BoardState, fit_board
+from brachium.core.figures.fit_board import COOLING, BoardState, board_height, fit_board
 from brachium.core.figures.gain_bands import gain_bands
 from brachium.core.fit.verdict import Level, Verdict
 from brachium.core.job.job import Job
@@ -19,6 +19,8 @@ from brachium.core.shelf.offers import part_of
 from brachium.core.units import minutes, money
 from brachium.ui.pages.page import Page
 from brachium.ui.widgets.labels import button, label
+
+LONGEST_TITLE = 38
 
 
 class ChoosePage(Page):
@@ -94,6 +96,7 @@ class ChoosePage(Page):
                     levels[place] = max(levels.get(place, Level.FITS), verdict.level)
         services = tuple(s.value for c in view.chosen() for s in c.services)
         state = BoardState(job.machine, config, levels, services, self._place)
+        self.board.setMinimumHeight(max(320, round(board_height(job.machine))))
         self.board.set_builder(lambda w, h: fit_board(state, w, h))
 
     def _for_place(self, view: JobView) -> tuple[Offer, ...]:
@@ -126,7 +129,7 @@ class ChoosePage(Page):
         elif offer.level is Level.REFUSED and not offer.chosen:
             self.toggle.setText("Does not fit")
         else:
-            self.toggle.setText("Take out of the plan" if offer.chosen else f"Plan {offer.candidate.title}"[:40])
+            self.toggle.setText("Take out of the plan" if offer.chosen else _plan_words(offer.candidate.title))
 
     def _selected(self, view: JobView) -> Offer | None:
         return next((o for o in self._for_place(view) if o.candidate.id == self.offers.selected), None)
@@ -205,6 +208,10 @@ class ChoosePage(Page):
         else:
             word = "planned" if planned_now else "taken out of the plan"
             self.session.edit(f"{title} {word}", replace(job, plan=plan))
+
+
+def _plan_words(title: str) -> str:
+    return f"Plan {title}" if len(title) <= LONGEST_TITLE else f"Plan {title[:LONGEST_TITLE]}…"
 
 
 def _preconditions(view: JobView) -> str:

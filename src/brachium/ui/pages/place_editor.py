@@ -78,9 +78,10 @@ class PlaceEditor(QWidget):
         bay = next((b for b in machine.bays if b.id == self._place), None)
         lead = next((x for x in machine.leads if x.id == self._place), None)
         part = machine.configuration().parts.get(self._place)
-        if self._shown == (job.id, self._place, part, lead):
+        places = len(machine.slots) + len(machine.bays) + len(machine.leads)
+        if self._shown == (job.id, self._place, part, lead, places):
             return
-        self._shown = (job.id, self._place, part, lead)
+        self._shown = (job.id, self._place, part, lead, places)
         clear(self._layout)
         self.fields = {}
         self.remove.setVisible(slot is not None or bay is not None or lead is not None)
@@ -95,7 +96,9 @@ class PlaceEditor(QWidget):
             feeds.show_value(lead.feeds)
             self._row(f"{lead.label}, from the power supply", {"feeds": feeds})
         else:
-            self._layout.addWidget(label("Click a place to record what sits in it.", "soft"))
+            some = machine.slots or machine.bays or machine.leads
+            words = "Click a place to record what sits in it." if some else "Add a place, then record what sits in it."
+            self._layout.addWidget(label(words, "soft"))
             self._layout.addStretch(1)
 
     def _row(self, title: str, fields: dict[str, ChoiceField]) -> None:

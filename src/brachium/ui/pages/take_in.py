@@ -14,7 +14,7 @@ from PySide6.QtWidgets import QGridLayout, QHBoxLayout, QPlainTextEdit, QVBoxLay
 from brachium.app.workspace import now_text
 from brachium.core.because import Because, Fact, Origin
 from brachium.core.choose.profile import PROFILES
-from brachium.core.figures.fit_board import BoardState, fit_board
+from brachium.core.figures.fit_board import BoardState, board_height, fit_board
 from brachium.core.job.job import DataState, Job
 from brachium.core.machine.machine import Machine
 from brachium.core.machine.places import PLACE_KINDS, with_place
@@ -202,6 +202,7 @@ class TakeInPage(Page):
         self.editor.show_job(job)
         self.add_place.setCurrentIndex(0)
         state = BoardState(machine, machine.configuration(), {})
+        self.board.setMinimumHeight(round(board_height(machine)))
         self.board.set_builder(lambda w, h: fit_board(state, w, h))
 
     def _waiting(self, view: JobView) -> str:

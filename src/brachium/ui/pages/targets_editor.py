@@ -71,6 +71,7 @@ class TargetsEditor(QWidget):
         layout.addWidget(unit)
         condition = QLineEdit(target.condition)
         condition.setPlaceholderText("when")
+        condition.setCursorPosition(0)
         condition.setFixedWidth(84)
         condition.setToolTip("The condition it is meant for, such as: on a warm day")
         condition.setAccessibleName(f"Condition: {target.title}")

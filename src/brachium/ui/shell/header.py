@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from PySide6.QtCore import Signal
+from PySide6.QtCore import Qt, Signal
 from PySide6.QtGui import QPainter, QPaintEvent
 from PySide6.QtWidgets import QHBoxLayout, QWidget
 
@@ -12,6 +12,8 @@ from brachium.core.units import money
 from brachium.ui.theme import theme
 from brachium.ui.theme.icons import icon
 from brachium.ui.widgets.labels import button, label
+
+LONGEST_NAME = 420
 
 
 class Header(QWidget):
@@ -49,7 +51,10 @@ class Header(QWidget):
         return self._menu
 
     def show_job(self, job: Job | None) -> None:
-        self._name.setText(job.name if job else "")
+        name = job.name if job else ""
+        metrics = self._name.fontMetrics()
+        self._name.setText(metrics.elidedText(name, Qt.TextElideMode.ElideRight, LONGEST_NAME))
+        self._name.setToolTip(name)
         parts = [] if job is None else [job.goal, money(job.budget) if job.budget is not None else ""]
         if job is not None and job.needed_by:
             parts.append(f"by {job.needed_by}")
