@@ -273,11 +273,8 @@ def _leads(sketch: Sketch, state: BoardState, frame: _Frame) -> None:
             Line(left + 14, y - 6, left + 14, y, role, 1.6),
         )
         feeds = state.machine.place_label(lead.feeds) if lead.feeds else "free"
-        words = (
-            f"{lead.label}: {feeds}"
-            if each > 190
-            else f"{_plug(lead)}: {feeds if each > 96 else feeds.removeprefix('Drive ')}"
-        )
+        short = feeds if each > 96 else feeds.removeprefix("Drive ")
+        words = f"{_plug(lead)}: {short}"
         sketch.add(Text(left + 6, y + tall / 2 + 4, words, role, 11, 500, condensed=True))
         if state.selected == lead.id:
             sketch.add(Box(left - 4, y - 9, each, tall + 13, "cool", "", 1.2, 3.0, (4.0, 3.0)))
