@@ -14,7 +14,9 @@ import numpy as np
 
 from brachium.core.arrays import FloatArray
 
-UNSTEADY_SHARE = 0.5
+UNSTEADY_SHARE, UNSTEADY_UNKNOWN = 0.5, 1.0
+"""A machine's sessions scatter at least by this share of its repeats; without any history by as much as its repeats
+(`python -m benchmarks.null_pairs` shows what either costs)."""
 STATED_DEFAULT = "stated default"
 EQUIVALENCE_MARGIN = 0.05
 ALPHA = 0.05
@@ -116,7 +118,8 @@ def _variances(logs: list[list[FloatArray]], spread: Spread) -> tuple[float, flo
     # the scatter of session means holds the repeat noise too; what exceeds it is the session's own
     own_b = max(own_b - df_own_b * within / repeats, 0.0)
     # a machine whose repeats scatter widely is not steadier from one start to the next
-    prior = max(spread.between, UNSTEADY_SHARE * float(np.sqrt(within)))
+    unsteady = UNSTEADY_UNKNOWN if spread.source == STATED_DEFAULT else UNSTEADY_SHARE
+    prior = max(spread.between, unsteady * float(np.sqrt(within)))
     between, df_b = _moderated(own_b, df_own_b, prior, spread.between_df)
     return between, df_b, within, spread.within_df + df_own_w
 
