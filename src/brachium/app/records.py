@@ -37,6 +37,7 @@ def copy_of(job: Job, job_id: str, name: str, serial: str = "") -> Job:
         scan_kept=(),
         hold=None,
         photos=(),
+        own_results=(),
     )
 
 

@@ -8,6 +8,7 @@ from decimal import ROUND_HALF_UP, Decimal
 from functools import lru_cache
 
 from brachium.app.benches import expected_minutes, offered_here, protocol_of
+from brachium.app.roles import AFTER, BEFORE
 from brachium.core.cause.causes import Cause, rank_causes
 from brachium.core.cause.figures import BeforeFigures, figures_of
 from brachium.core.choose.catalogue import Candidate, CatalogueItem, candidates, planned
@@ -24,6 +25,7 @@ from brachium.core.job.next_action import NextAction, next_action
 from brachium.core.job.targets import TargetResult, judge_alone, judge_targets
 from brachium.core.measure.comparison import Comparison, compare_runs, heat_verdict
 from brachium.core.measure.history import History, learn_spreads
+from brachium.core.measure.own_tests import with_own
 from brachium.core.measure.run import Protocol, Run
 from brachium.core.measure.statistics import Spread, smallest_provable
 from brachium.core.measure.tests import TESTS, spread_for
@@ -65,11 +67,16 @@ class PlanCost:
 
 @dataclass(frozen=True)
 class JobView:
-    """One job, computed. None where the runs for it do not exist yet."""
+    """One job, computed. None where the runs for it do not exist yet.
+
+    `shown_before` and `shown_after` hold the owner's own results beside the measured ones; the runs stay as captured.
+    """
 
     job: Job
     before: Run | None
     after: Run | None
+    shown_before: Run | None
+    shown_after: Run | None
     profile: UseProfile
     figures: BeforeFigures | None
     causes: tuple[Cause, ...]
@@ -116,11 +123,6 @@ def _heat(before: _Once, after: _Once, limit_c: float | None) -> HeatVerdict:
     return heat_verdict(before.run, after.run, limit_c)
 
 
-def _comparison(before: Run, after: Run, limit_c: float | None, spreads: Mapping[str, Spread]) -> Comparison:
-    """Heat fits are kept; the ratios follow the history, which grows."""
-    return compare_runs(before, after, limit_c, spreads, _heat(_Once(before), _Once(after), limit_c))
-
-
 @dataclass(frozen=True, eq=False)
 class _Once:
     """A run as a cache key: runs are never edited, so id and void reason say it all."""
@@ -154,7 +156,12 @@ def compute_view(
     own = ranked(tuple(v for v in verdicts if touched & set(v.places)))
     preconditions = tuple(dict.fromkeys(v.precondition for v in own if v.precondition))
     steps = steps_for(job.machine, chosen, preconditions) if chosen else ()
-    comparison = _comparison(before, after, limit, learn_spreads(history)) if before and after else None
+    shown_before = with_own(before, BEFORE, job.own_tests, job.own_results)
+    shown_after = with_own(after, AFTER, job.own_tests, job.own_results)
+    comparison = None
+    if shown_before is not None and shown_after is not None:
+        heat = _heat(_Once(before), _Once(after), limit) if before and after else None
+        comparison = compare_runs(shown_before, shown_after, limit, learn_spreads(history), heat)
     shown = tuple(History((run,), True) for run in (before, after) if run is not None)
     known = learn_spreads((*history, *shown))
     done = {s.step_id for s in job.steps_done}
@@ -163,7 +170,7 @@ def compute_view(
                         frozenset(c.group.value for c in chosen), comparison.refusal if comparison else "")  # fmt: skip
     upcoming = next((s for s in steps if s.id not in done), None)
     return JobView(
-        job, before, after, profile, figures,
+        job, before, after, shown_before, shown_after, profile, figures,
         rank_causes(job.machine, figures, profile) if figures else (),
         offers, own, predict(job.machine, chosen, profile, figures) if figures else None, _cost(job, chosen, steps),
         steps, comparison, _targets(job, comparison, after, limit), progress,

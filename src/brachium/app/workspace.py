@@ -9,6 +9,8 @@ from pathlib import Path
 from typing import TYPE_CHECKING
 
 from brachium.app.lanes import Lanes
+from brachium.app.roles import AFTER as AFTER
+from brachium.app.roles import BEFORE as BEFORE
 from brachium.app.run_shelf import RunShelf
 from brachium.core.choose.catalogue import CatalogueItem
 from brachium.core.job.card import JobCard, card_of
@@ -26,7 +28,6 @@ from brachium.store.repository import Repository, StoredRun
 if TYPE_CHECKING:
     from brachium.app.view import JobView
 
-BEFORE, AFTER = "before", "after"
 UNDO_DEPTH = 200
 SHELF_KEY = "shelf"
 

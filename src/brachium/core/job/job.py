@@ -11,6 +11,7 @@ from brachium.core.condition.functional import TestResult
 from brachium.core.job.provenance import Provenance
 from brachium.core.machine.machine import Machine
 from brachium.core.machine.scan import Scan
+from brachium.core.measure.own_tests import OwnResult, OwnTest
 
 
 class Stage(StrEnum):
@@ -183,4 +184,6 @@ class Job:
     scan: Scan | None = None  # the last one
     hold: Hold | None = None
     photos: tuple[Photo, ...] = ()
+    own_tests: tuple[OwnTest, ...] = ()
+    own_results: tuple[OwnResult, ...] = ()
     scan_kept: tuple[str, ...] = ()  # what a person kept against the scan, as key=seen

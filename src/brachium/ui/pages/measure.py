@@ -21,7 +21,9 @@ from brachium.core.measure.run import NOT_MEASURED, Protocol, Run, missing_of
 from brachium.core.measure.tests import PROTOCOLS, TESTS, spec_of
 from brachium.core.units import many, minutes, percent, seconds_left
 from brachium.ui.pages.measure_setup import MeasureSetupRow, MissingList
+from brachium.ui.pages.own_tests_panel import OwnTestsPanel
 from brachium.ui.pages.page import Page
+from brachium.ui.pages.runs_panel import RunsPanel
 from brachium.ui.widgets.fields import Switch
 from brachium.ui.widgets.labels import button, label
 
@@ -33,6 +35,7 @@ NO_BEFORE_SAYS = (
     ("Not", "any gain: there is nothing to compare with"),
     ("Not", "what paste, cleaning or a part brought"),
 )
+PARTS = (("run", "Run"), ("own", "Own tests"), ("runs", "All runs"))
 SPEEDS: tuple[tuple[str, str], ...] = (("1", "1×"), ("60", "60×"), ("0", "Fastest"))
 
 
@@ -42,11 +45,24 @@ class MeasurePage(Page):
     role = "before"
 
     def build(self) -> None:
-        self.body.addSpacing(6)
-        self.body.addLayout(self._bar())
+        self.part = Switch(PARTS, self.show_part, "Part of Measure")
+        self.part.show_value("run")
+        self._heading_row.addWidget(self.part)
+        self._run_part = QWidget()
+        body = QVBoxLayout(self._run_part)
+        body.setContentsMargins(0, 0, 0, 0)
+        body.setSpacing(4)
+        self.own = OwnTestsPanel(self.session)
+        self.runs = RunsPanel(self.session)
+        for part in (self._run_part, self.own, self.runs):
+            self.body.addWidget(part, 1)
+        self.own.hide()
+        self.runs.hide()
+        body.addSpacing(6)
+        body.addLayout(self._bar())
         self.setup = MeasureSetupRow(self.session)
-        self.body.addWidget(self.setup)
-        self.body.addSpacing(8)
+        body.addWidget(self.setup)
+        body.addSpacing(8)
         columns = QHBoxLayout()
         columns.setSpacing(20)
         left = QVBoxLayout()
@@ -72,7 +88,7 @@ class MeasurePage(Page):
         right.addWidget(self._now_title)
         right.addWidget(self._now)
         columns.addLayout(right, 2)
-        self.body.addLayout(columns, 1)
+        body.addLayout(columns, 1)
         self._drawn = (0, 0)
         self._explained: Protocol | None = None
         self._timer = QTimer(self)
@@ -80,6 +96,23 @@ class MeasurePage(Page):
         self._timer.timeout.connect(self._tick)
         self.session.run_started.connect(lambda _: self._timer.start())
         self.session.run_finished.connect(lambda _a, _r: self._timer.stop())
+
+    def show_part(self, key: str) -> None:
+        """The run, the owner's own tests, or all runs of the machine."""
+        self.part.show_value(key)
+        for name, part in (("run", self._run_part), ("own", self.own), ("runs", self.runs)):
+            part.setVisible(name == key)
+        job = self.session.job()
+        if job is not None:
+            self._show_parts(job)
+
+    def _show_parts(self, job: Job) -> None:
+        if self.own.isVisibleTo(self):
+            self.own.show_job(job)
+            self.set_heading("Tests of the owner's own", "Same settings before and after; nothing else is compared.")
+        elif self.runs.isVisibleTo(self):
+            self.runs.show_job(job)
+            self.set_heading("All runs of this machine", "Runs are never edited; a wrong one is voided with a reason.")
 
     def _bar(self) -> QHBoxLayout:
         bar = QHBoxLayout()
@@ -127,6 +160,9 @@ class MeasurePage(Page):
             part.setVisible(part.isVisibleTo(self) and not dead)
         self.no_start.setVisible(no_run and not job.no_before)
         self.it_starts.setVisible(no_run and bool(job.no_before))
+        if not self._run_part.isVisibleTo(self):
+            self._show_parts(job)
+            return
         if mine:
             return
         if run is not None:
@@ -150,6 +186,10 @@ class MeasurePage(Page):
 
     def _kept(self, view: JobView | None) -> Run | None:
         return view.before if view is not None else None
+
+    def _shown(self, view: JobView | None) -> Run | None:
+        """The run with the owner's own results beside it."""
+        return view.shown_before if view is not None else None
 
     def _start_text(self, job: Job, run: Run | None) -> str:
         if self.session.measure.waiting_session(job.id, self.role):
@@ -217,7 +257,8 @@ class MeasurePage(Page):
         limit = job.machine.processor.limit_c
         kept = run_strand(run, self.role, self.role == "after", limit)
         self.traces.set_builder(lambda w, h: twin_traces((kept,), w, h))
-        self.dots.set_builder(lambda w, h: _dots(run, w, h, self.role == "after"))
+        shown = self._shown(view) or run
+        self.dots.set_builder(lambda w, h: _dots(shown, w, h, self.role == "after"))
         self._dots_title.setText("Repeats, by session" if run.tests else "The log holds no tests, only sensors")
         self._now_title.setText("Conditions and checks" if run.checks else "Conditions")
         targets = view.targets if view is not None and view.before is None else ()
@@ -249,7 +290,7 @@ class MeasurePage(Page):
         if active is None or active.job_id != self.session.job_id or mark == self._drawn or not self.isVisible():
             return
         live = self.session.measure.live()
-        if live is not None:
+        if live is not None and self._run_part.isVisibleTo(self):
             self._drawn = mark
             self.show_live(live)
 

@@ -24,8 +24,15 @@ class AfterRunPage(MeasurePage):
 
     role = "after"
 
+    def build(self) -> None:
+        super().build()
+        self.part.hide()  # own tests and all runs are on Measure
+
     def _kept(self, view: JobView | None) -> Run | None:
         return view.after if view is not None else None
+
+    def _shown(self, view: JobView | None) -> Run | None:
+        return view.shown_after if view is not None else None
 
 
 class ComparisonPage(Page):

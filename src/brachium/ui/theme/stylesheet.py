@@ -11,6 +11,7 @@ def style_sheet(c: Colours) -> str:
 * {{ font-family: "{TYPE.family}"; font-size: {TYPE.body}px; color: {c.ink}; }}
 QMainWindow, QWidget#page, QScrollArea, QScrollArea > QWidget > QWidget#page {{ background: {c.film}; border: 0; }}
 QToolTip {{ background: {c.sheet}; color: {c.ink}; border: 1px solid {c.hair}; padding: 4px 6px; }}
+QLabel[role="clock"] {{ font-size: 56px; font-weight: 500; }}
 QLabel[role="headline"] {{ font-size: {TYPE.headline}px; font-weight: 600; }}
 QLabel[role="title"] {{ font-size: {TYPE.title}px; font-weight: 600; }}
 QLabel[role="section"] {{ font-size: {TYPE.strong}px; font-weight: 600; }}
@@ -41,6 +42,14 @@ QPushButton[kind="primary"] {{ background: {c.cool}; border-color: {c.cool}; col
 QPushButton[kind="primary"]:hover {{ background: {c.ink}; border-color: {c.ink}; color: {c.film}; }}
 QPushButton[kind="primary"]:focus {{ border: 2px solid {c.ink}; }}
 QPushButton[kind="primary"]:disabled {{ background: {c.grid}; border-color: {c.grid}; color: {c.soft}; }}
+QPushButton[kind="card"] {{ border: 0; border-left: 3px solid {c.hair}; border-radius: 0; text-align: left;
+  padding: 6px 12px; min-height: 38px; }}
+QPushButton[kind="card"]:hover {{ background: {c.cool_wash}; }}
+QPushButton[kind="card"]:checked {{ background: {c.cool_wash}; border-left: 3px solid {c.cool}; color: {c.ink}; }}
+QPushButton[kind="card"]:focus {{ border: 2px solid {c.cool}; padding: 5px 11px; }}
+QPushButton[kind="big"] {{ background: {c.cool_wash}; border: 2px solid {c.cool}; color: {c.cool}; font-size: 24px;
+  font-weight: 600; min-height: 96px; }}
+QPushButton[kind="big"]:pressed {{ background: {c.cool}; color: {c.on_cool}; }}
 QPushButton[kind="picture"] {{ border: 1px solid {c.hair}; padding: 0; min-height: 55px; }}
 QPushButton[kind="picture"]:hover {{ border: 1px solid {c.cool}; }}
 QPushButton[kind="picture"]:focus {{ border: 2px solid {c.cool}; }}

@@ -1,0 +1,3 @@
+"""The two roles that a run of a job plays."""
+
+BEFORE, AFTER = "before", "after"

@@ -1,0 +1,117 @@
+"""The owner's own tests: defined once, typed, timed by hand or read from frame logs, compared like any other test."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
+from enum import StrEnum
+
+from brachium.core.arrays import frozen
+from brachium.core.measure.conditions import Conditions
+from brachium.core.measure.run import Protocol, Repeat, Run, Session, TestSpec, Trace
+
+PREFIX = "own:"
+BARE = Protocol("Typed by hand", 1, (), (), 0, 1)
+
+
+class How(StrEnum):
+    """Where a result came from."""
+
+    TYPED = "typed"
+    TIMED = "timed by hand"
+    FRAMES = "frame log"
+
+
+@dataclass(frozen=True)
+class OwnTest:
+    """A test of the owner's. `settings` (resolution, preset, cap, file) must be the same before and after.
+
+    `version` counts changes of unit, direction or settings: results of another version are not compared.
+    """
+
+    id: str
+    title: str
+    unit: str = "s"
+    higher_is_better: bool = False
+    settings: str = ""
+    version: int = 1
+
+    @property
+    def key(self) -> str:
+        return f"{PREFIX}{self.id}"
+
+    def spec(self) -> TestSpec:
+        about = f"the owner's own test{f'; {self.settings}' if self.settings else ''}"
+        return TestSpec(self.key, self.title, self.unit, self.higher_is_better, self.version, about)
+
+
+@dataclass(frozen=True)
+class OwnResult:
+    """One result. `role` is before or after; `session` counts the times that the machine was started for it.
+
+    A result that does not count keeps its value and says why.
+    """
+
+    test_id: str
+    role: str
+    value: float
+    how: How = How.TYPED
+    session: int = 1
+    when: str = ""
+    version: int = 1
+    note: str = ""
+    invalid: str = ""
+
+
+KINDS: tuple[OwnTest, ...] = (
+    OwnTest("task", "A task of the owner's", "s", False),
+    OwnTest("start", "Start-up by hand timer", "s", False, "from the power button to usable, no updates pending"),
+    OwnTest("battery", "Battery runtime", "min", True, "from full, same brightness, same work"),
+    OwnTest("noise", "Fan noise", "dB(A)", False, "at one metre, room quiet, under load"),
+    OwnTest("frames", "Frame rate, average", "1/s", True, "resolution, preset, cap, the same stretch"),
+    OwnTest("low1", "Frame rate, slowest 1 %", "1/s", True, "resolution, preset, cap, the same stretch"),
+)
+
+
+def redefined(test: OwnTest, **changes: object) -> OwnTest:
+    """The test changed; what would make old results incomparable counts up its version."""
+    out = replace(test, **changes)  # type: ignore[arg-type]
+    matters = (test.unit, test.higher_is_better, test.settings) != (out.unit, out.higher_is_better, out.settings)
+    return replace(out, version=test.version + 1) if matters else out
+
+
+def free_id(tests: Sequence[OwnTest], stem: str) -> str:
+    taken = {t.id for t in tests}
+    number = 1
+    while f"{stem}-{number}" in taken:
+        number += 1
+    return f"{stem}-{number}"
+
+
+def with_own(run: Run | None, role: str, tests: Sequence[OwnTest], results: Sequence[OwnResult]) -> Run | None:
+    """The run of a role with the owner's results beside the measured ones; the stored run is left as it is.
+
+    Without a run the results make one of their own, which knows no conditions. None where there is nothing at all.
+    """
+    mine = [r for r in results if r.role == role]
+    if not mine:
+        return run
+    by_id = {t.id: t for t in tests}
+    mine = [r for r in mine if r.test_id in by_id]
+    used = {r.test_id for r in mine}
+    specs = tuple(t.spec() for t in tests if t.id in used)
+    if run is None:
+        when = max((r.when for r in mine), default="")
+        run = Run(f"own-{role}", role, BARE, Conditions(), (), (), when, "typed by hand")
+    sessions = {s.number: s for s in run.sessions}
+    for result in mine:
+        session = sessions.get(result.session) or Session(result.session, _bare_trace())
+        stale = result.version != by_id[result.test_id].version
+        why = result.invalid or ("taken under other settings of the test" if stale else "")
+        repeat = Repeat(by_id[result.test_id].key, result.value, not why, why)
+        sessions[result.session] = replace(session, repeats=(*session.repeats, repeat))
+    return replace(run, tests=(*run.tests, *specs), sessions=tuple(sessions[k] for k in sorted(sessions)))
+
+
+def _bare_trace() -> Trace:
+    return Trace(frozen([]), (), ())

@@ -1,0 +1,92 @@
+"""Frame logs: one frame time per line, alone or in a column of a delimited text; milliseconds, seconds or rates."""
+
+from __future__ import annotations
+
+import re
+from dataclasses import dataclass
+from pathlib import Path
+
+import numpy as np
+
+from brachium.core.arrays import FloatArray
+from brachium.core.measure.frames import FrameFigures, frame_figures
+from brachium.core.problems import ExpectedProblem, from_os_error
+
+_NAMES = re.compile(r"frame.?time|frametime|ms.?between|time.?between|frame_ms|\bms\b", re.IGNORECASE)
+_SEPARATORS = ("\t", ";", ",")
+MAX_BAD_FRAC = 0.05
+
+
+@dataclass(frozen=True)
+class FrameLog:
+    """A frame log as read: figures, what was taken for the frame time, lines left out."""
+
+    path: Path
+    figures: FrameFigures
+    column: str
+    unit: str
+    bad_lines: tuple[int, ...]
+
+
+def read_frame_log(path: Path) -> FrameLog:
+    """Read a frame log. Raises ExpectedProblem naming line or column, EnvironmentProblem where it cannot be read."""
+    try:
+        text = path.read_bytes().decode("utf-8", "replace")
+    except OSError as error:
+        raise from_os_error(error, str(path)) from error
+    lines = [(n, t.strip()) for n, t in enumerate(text.splitlines(), 1) if t.strip() and t.lstrip()[0] not in "#/"]
+    if not lines:
+        raise ExpectedProblem("the file is empty", str(path), "Record the frames again.")
+    cells, column = _cells(path, lines)
+    values = np.array([_number(c) for _, c in cells])
+    bad = tuple(n for (n, _), v in zip(cells, values, strict=True) if not (np.isfinite(v) and v > 0))
+    if len(bad) > MAX_BAD_FRAC * len(cells):
+        raise ExpectedProblem(f"{len(bad)} of {len(cells)} lines hold no frame time, first line {bad[0]}", str(path),
+                              "One frame time per line is read, or a column named frame time.")  # fmt: skip
+    good = values[np.isfinite(values) & (values > 0)]
+    times_ms, unit = _in_ms(path, good)
+    try:
+        figures = frame_figures(times_ms)
+    except ValueError as error:
+        raise ExpectedProblem(str(error), str(path), "Record the same stretch longer.") from error
+    return FrameLog(path, figures, column, unit, bad)
+
+
+def _cells(path: Path, lines: list[tuple[int, str]]) -> tuple[list[tuple[int, str]], str]:
+    """(line, cell) of the frame time, and the column's name; the first line may name the columns."""
+    first = lines[0][1]
+    separator = next((s for s in _SEPARATORS if s in first and not re.fullmatch(r"\s*\d+,\d+\s*", first)), "")
+    fields = [f.strip().strip('"') for f in first.split(separator)] if separator else [first]
+    named = [k for k, f in enumerate(fields) if _NAMES.search(f)]
+    has_heading = bool(re.search(r"[A-Za-z]", first))
+    if separator and not named:
+        raise ExpectedProblem(f"no column for the frame time in line {lines[0][0]}: {', '.join(fields)[:80]}",
+                              str(path), "Name the column frame time.")  # fmt: skip
+    index = named[0] if named else 0
+    body = lines[1:] if has_heading else lines
+    out = []
+    for number, line in body:
+        parts = line.split(separator) if separator else [line]
+        out.append((number, parts[index].strip().strip('"') if index < len(parts) else ""))
+    return out, fields[index] if has_heading else "the only column"
+
+
+def _number(text: str) -> float:
+    try:
+        return float(text.replace(",", "."))
+    except ValueError:
+        return float("nan")
+
+
+def _in_ms(path: Path, values: FloatArray) -> tuple[FloatArray, str]:
+    """By size: frames last 1 to 1000 ms, so a median under 0.5 is seconds; a rising count of time is differenced."""
+    if values.size > 2 and np.all(np.diff(values) > 0):
+        steps = np.diff(values)
+        factor = 1000.0 if float(np.median(steps)) < 0.5 else 1.0
+        return steps * factor, "time stamps in s" if factor > 1 else "time stamps in ms"
+    middle = float(np.median(values)) if values.size else 0.0
+    if 0.0 < middle < 0.5:
+        return values * 1000.0, "s"
+    if middle > 1000.0:
+        raise ExpectedProblem(f"a frame of {middle:.0f} is no frame time", str(path), "Give milliseconds or seconds.")
+    return values, "ms"

@@ -1,0 +1,105 @@
+"""Two or more runs of one machine compared: the first against each of the others, one after the other."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+
+from PySide6.QtCore import QSize
+from PySide6.QtWidgets import QDialog, QHBoxLayout, QScrollArea, QVBoxLayout, QWidget
+
+from brachium.app.comparing import compare_all
+from brachium.app.figures import ledger_of, traces_of
+from brachium.core.job.verdict_words import headline, subline
+from brachium.core.measure.comparison import Comparison
+from brachium.core.measure.permutation import permutation
+from brachium.core.measure.run import Run
+from brachium.ui.session import Session
+from brachium.ui.widgets.drawing_view import DrawingView
+from brachium.ui.widgets.labels import button, clear, label
+from brachium.ui.widgets.save_figure import save_figure
+
+
+class ComparisonSheet(QDialog):
+    """Computes off the window's thread."""
+
+    def __init__(self, parent: QWidget, session: Session, runs: Sequence[Run], limit_c: float | None) -> None:
+        super().__init__(parent)
+        self._session, self._limit_c = session, limit_c
+        first = runs[0]
+        self.setWindowTitle("Runs compared")
+        self.resize(min(parent.width() - 60, 1000), min(parent.height() - 60, 720))
+        layout = QVBoxLayout(self)
+        layout.setContentsMargins(20, 16, 20, 12)
+        layout.addWidget(label(f"Against {first.configuration}, {first.taken_at}", "title"))
+        area = QScrollArea()
+        area.setWidgetResizable(True)
+        area.setFrameShape(QScrollArea.Shape.NoFrame)
+        inner = QWidget()
+        inner.setObjectName("page")
+        self._list = QVBoxLayout(inner)
+        self._list.setSpacing(6)
+        self._list.addWidget(label("Comparing…", "soft"))
+        area.setWidget(inner)
+        layout.addWidget(area, 1)
+        row = QHBoxLayout()
+        row.addStretch(1)
+        row.addWidget(button("Close", self.close, "quiet"))
+        layout.addLayout(row)
+        self.comparisons: tuple[Comparison, ...] = ()
+        history = [
+            s.run for s in session.workspace.all_runs(session.job_id) if s.run.complete and not s.run.void_reason
+        ]
+        session.workspace.lanes.submit("compute", lambda: compare_all(list(runs), history), self._show, self._failed)
+
+    def _failed(self, error: Exception) -> None:
+        self.close()
+        self._session.report(error)
+
+    def _show(self, comparisons: tuple[Comparison, ...]) -> None:
+        import shiboken6
+
+        if not shiboken6.isValid(self):  # closed meanwhile
+            return
+        self.comparisons = comparisons
+        clear(self._list)
+        for comparison in comparisons:
+            self._one(comparison)
+        self._list.addStretch(1)
+
+    def _one(self, comparison: Comparison) -> None:
+        after = comparison.after
+        self._list.addWidget(label(f"{after.configuration}, {after.taken_at}", "section"))
+        self._list.addWidget(label(headline(comparison), "title", True))
+        self._list.addWidget(label(subline(comparison), "soft", True))
+        if all(s.trace.time_s.size > 2 for r in (comparison.before, after) for s in r.sessions[:1]):
+            traces = self._figure(lambda w, h, c=comparison: traces_of(c, self._limit_c, w, h))
+            traces.setMinimumSize(QSize(500, 230))
+            self._list.addWidget(traces)
+        if comparison.gains:
+            ledger = self._figure(lambda w, h, c=comparison: ledger_of(c, w, 25.0))
+            self._list.addWidget(ledger)
+            ledger.setMinimumHeight(round(25 * len(comparison.gains) + 24))
+        said = [f"{d.name}: {d.before}, then {d.after} ({d.text})" for d in comparison.differences]
+        said += _permutations(comparison)
+        if said:
+            self._list.addWidget(label(". ".join(said) + ".", "soft", True))
+        self._list.addSpacing(14)
+
+    def _figure(self, builder: object) -> DrawingView:
+        view = DrawingView()
+        view.set_builder(builder)  # type: ignore[arg-type]
+        view.chosen.connect(lambda region: self._session.explain(region.because))
+        view.save_asked.connect(lambda drawing: save_figure(self, drawing, self._session))
+        return view
+
+
+def _permutations(comparison: Comparison) -> list[str]:
+    """Exact values beside the intervals, where both sides have one session."""
+    out = []
+    for gain in comparison.gains:
+        sides = [run.results(gain.test.key) for run in (comparison.before, comparison.after)]
+        if gain.result is not None and all(len(s) == 1 for s in sides):
+            found = permutation(sides[0][0], sides[1][0])
+            if found is not None:
+                out.append(f"{gain.test.title}: {found.words}")
+    return out

@@ -1,0 +1,201 @@
+"""Own tests and the runs of a machine, by clicks and keys."""
+
+from __future__ import annotations
+
+import json
+from pathlib import Path
+
+import numpy as np
+import pytest
+from PySide6.QtCore import Qt
+from PySide6.QtTest import QTest
+from PySide6.QtWidgets import QLineEdit, QPushButton
+
+from brachium.core.job.job import Job, Stage
+from brachium.core.measure.own_tests import How
+from brachium.core.measure.statistics import Word
+from brachium.formats.run_file import read_run_file
+from brachium.ui.pages.hand_timer import HandTimer
+from brachium.ui.pages.measure import MeasurePage
+from brachium.ui.pages.own_tests_panel import OwnTestsPanel
+from brachium.ui.pages.runs_panel import RunsPanel
+from tests.ui.conftest import Bench
+
+
+def _job(bench: Bench) -> Job:
+    job = bench.window.session.job()
+    assert job is not None
+    return job
+
+
+def _own(bench: Bench) -> OwnTestsPanel:
+    bench.window.session.select_stage(Stage.MEASURE)
+    page = bench.window.pages[Stage.MEASURE]
+    assert isinstance(page, MeasurePage)
+    QTest.mouseClick(page.part.buttons["own"], Qt.MouseButton.LeftButton)
+    return page.own
+
+
+def _add(panel: OwnTestsPanel, kind: str) -> None:
+    panel.add.setCurrentIndex(panel.add.findData(kind))
+    panel.add.activated.emit(panel.add.currentIndex())
+
+
+def _type(panel: OwnTestsPanel, text: str) -> None:
+    assert panel.typed is not None
+    QTest.keyClicks(panel.typed.edit, text)
+    QTest.keyClick(panel.typed.edit, Qt.Key.Key_Return)
+
+
+def _role(panel: OwnTestsPanel, role: str) -> None:
+    button = next(
+        b for b in panel.findChildren(QPushButton) if b.accessibleName() == f"Before or after the work: {role}"
+    )
+    QTest.mouseClick(button, Qt.MouseButton.LeftButton)
+
+
+def test_typed_results_are_compared_like_any_other(done: Bench) -> None:
+    panel = _own(done)
+    _add(panel, "task")
+    for text in ("84,2", "83.1", "85"):
+        _type(panel, text)
+    _role(panel, "After")
+    for text in ("61.8", "62.2", "61.1", "nothing", "-4"):
+        _type(panel, text)
+        if text == "nothing":
+            assert panel.typed is not None and "above zero" in panel.typed._problem.text()
+            panel.typed.edit.clear()
+    job = _job(done)
+    assert [r.value for r in job.own_results] == [84.2, 83.1, 85.0, 61.8, 62.2, 61.1]
+    done.settled()
+    view = done.window.session.view()
+    assert view is not None and view.comparison is not None
+    gain = view.comparison.gain(job.own_tests[0].key)
+    assert gain is not None and gain.judgement.word is Word.BETTER and view.before is not None
+    assert view.before.test(job.own_tests[0].key) is None, "the captured run stays as it is"
+    settings = next(e for e in panel.findChildren(QLineEdit) if e.accessibleName().startswith("Settings"))
+    QTest.keyClicks(settings, "preset 4")
+    QTest.keyClick(settings, Qt.Key.Key_Return)
+    done.settled()
+    view = done.window.session.view()
+    assert view is not None and view.comparison is not None
+    gain = view.comparison.gain(job.own_tests[0].key)
+    assert gain is not None and gain.result is None, "other settings: nothing taken before counts"
+    done.window.run_command("undo")
+    done.settled()
+    view = done.window.session.view()
+    assert view is not None and view.comparison is not None
+    gain = view.comparison.gain(job.own_tests[0].key)
+    assert gain is not None and gain.result is not None
+
+
+def test_the_hand_timer_needs_one_key(fresh: Bench, monkeypatch: pytest.MonkeyPatch) -> None:
+    panel = _own_without_run(fresh)
+    _add(panel, "task")
+    clock = [0.0]
+    monkeypatch.setattr("brachium.ui.pages.hand_timer.QElapsedTimer", lambda: _Watch(clock))
+    timer = panel._time(_job(fresh).own_tests[0])
+    assert isinstance(timer, HandTimer)
+
+    def press(at: float) -> None:
+        clock[0] = at
+        QTest.keyClick(timer, Qt.Key.Key_Space)
+
+    press(10.0)
+    press(10.1)  # a bounce
+    press(71.8)
+    assert timer._times_s == [pytest.approx(61.8)] and timer.big.text() == "Start"
+    QTest.mouseClick(timer.mode.buttons["laps"], Qt.MouseButton.LeftButton)
+    for at in (100.0, 160.5, 222.0):
+        press(at)
+    assert timer._times_s == [pytest.approx(v) for v in (61.8, 60.5, 61.5)] and timer.big.text() == "Lap"
+    QTest.mouseClick(timer.keep, Qt.MouseButton.LeftButton)
+    results = _job(fresh).own_results
+    assert [r.value for r in results] == [61.8, 60.5, 61.5] and {r.how for r in results} == {How.TIMED}
+
+
+class _Watch:
+    """A clock in the hands of the test."""
+
+    def __init__(self, clock: list[float]) -> None:
+        self._clock, self._start = clock, 0.0
+
+    def start(self) -> None:
+        self._start = self._clock[0]
+
+    def nsecsElapsed(self) -> int:
+        return round((self._clock[0] - self._start) * 1e9)
+
+
+def _own_without_run(bench: Bench) -> OwnTestsPanel:
+    bench.window.run_command("data.backed_up")
+    bench.settled()
+    return _own(bench)
+
+
+def test_a_capped_frame_log_is_kept_and_does_not_count(fresh: Bench, tmp_path: Path) -> None:
+    rng = np.random.default_rng(3)
+    (tmp_path / "free.csv").write_text("\n".join(f"{t:.3f}" for t in rng.lognormal(2.4, 0.2, 2000)))
+    (tmp_path / "capped.csv").write_text("\n".join(f"{t:.3f}" for t in 16.667 + rng.normal(0, 0.05, 2000)))
+    (tmp_path / "short.csv").write_text("16\n17\n")
+    panel = _own_without_run(fresh)
+    _add(panel, "frames")
+    panel.read_frames(_job(fresh).own_tests[0], [tmp_path / n for n in ("free.csv", "capped.csv", "short.csv")])
+    fresh.until(lambda: len(_job(fresh).own_results) == 2 and "too few" in " ".join(fresh.window.next.texts()))
+    free, capped = _job(fresh).own_results
+    assert free.invalid == "" and "2000 frames" in free.note and "slowest 0.1 %" in free.note
+    assert capped.invalid == "capped at 60: it says nothing of the machine" and capped.value == pytest.approx(
+        60, abs=0.1
+    )
+
+
+def _runs(bench: Bench) -> RunsPanel:
+    bench.window.session.select_stage(Stage.MEASURE)
+    page = bench.window.pages[Stage.MEASURE]
+    assert isinstance(page, MeasurePage)
+    QTest.mouseClick(page.part.buttons["runs"], Qt.MouseButton.LeftButton)
+    return page.runs
+
+
+def test_runs_are_compared_written_and_voided(done: Bench, tmp_path: Path) -> None:
+    panel, workspace = _runs(done), done.window.session.workspace
+    assert panel.table.rowCount() == 2 and not panel.compare.isEnabled()
+    because = done.window.because.because()
+    assert because is not None and any(f.label == "power profile" and f.value == "balanced" for f in because.facts)
+    panel.table.selectAll()
+    QTest.mouseClick(panel.compare, Qt.MouseButton.LeftButton)
+    sheet = panel._compare()
+    done.until(lambda: bool(sheet.comparisons))
+    assert sheet.comparisons[0].gain("sustained") is not None
+    sheet.close()
+
+    panel.table.selectRow(0)
+    run = panel.chosen()[0].run
+    for name in ("run.json", "traces.csv", "picture.svg"):
+        panel.export_to(run, tmp_path / name)
+    done.until(lambda: (tmp_path / "picture.svg").exists())
+    assert read_run_file(tmp_path / "run.json").run.id == run.id
+    assert (tmp_path / "traces-s2.csv").read_text().startswith("time_s,") and "<svg" in (
+        tmp_path / "picture.svg"
+    ).read_text()
+    (tmp_path / "file").write_text("in the way")
+    panel.export_to(run, tmp_path / "file" / "run.json")
+    done.until(lambda: "Nothing was changed" in " ".join(done.window.next.texts()))
+
+    panel.table.selectRow(1)
+    assert not panel.void.isEnabled(), "not without a reason"
+    QTest.keyClicks(panel.reason, "window was open")
+    QTest.mouseClick(panel.void, Qt.MouseButton.LeftButton)
+    done.until(lambda: workspace.run(_job(done).id, "after") is None)
+    assert panel.table.item(1, 6).text() == "void: window was open"
+    done.until(lambda: (v := done.window.session.view()) is not None and v.comparison is None)
+
+
+def test_conditions_of_a_run_are_taken_over_for_the_next(done: Bench) -> None:
+    panel = _runs(done)
+    panel.table.selectRow(0)
+    QTest.mouseClick(panel.conditions, Qt.MouseButton.LeftButton)
+    setup = _job(done).setup
+    assert setup.room_c == 23.4 and setup.protocol == "standard"
+    assert "power profile balanced" in " ".join(done.window.next.texts())
+    assert json.dumps(setup.room_c) == "23.4"
