@@ -15,9 +15,10 @@ import numpy as np
 
 from brachium.core.arrays import FloatArray, frozen
 from brachium.core.measure.run import Phase, Series, Trace
-from brachium.core.problems import ExpectedProblem, from_os_error
+from brachium.core.problems import ExpectedProblem
 from brachium.core.units import many
 from brachium.formats.log_columns import PLAUSIBLE, ROLE_NAMES, assign_roles, unit_for, unit_names
+from brachium.formats.log_text import LogRows, LogText, read_text, rows_below
 
 SERIES = {
     "temp": ("temp_c", "°C"), "power": ("power_w", "W"), "clock": ("clock_mhz", "MHz"), "fan": ("fan_rpm", "1/min"),
@@ -59,13 +60,13 @@ def read_sensor_log(path: Path, units: Mapping[str, str] | None = None) -> Senso
         if unit not in unit_names(role):
             known = ", ".join(unit_names(role)) or "none"
             raise ExpectedProblem(f"unit {unit!r} is not known for {role!r}", remedy=f"Known there: {known}.")
-    lines = _lines(path)
-    comments, start = _comments(lines)
-    header_at, separator = _header(path, lines, start)
-    headers = [h.strip().strip('"') for h in lines[header_at].split(separator)]
-    rows, numbers, bad = _rows(lines, header_at + 1, separator, len(headers))
-    if len(rows) < 10:
-        raise ExpectedProblem(f"only {len(rows)} data lines after line {header_at + 1}", str(path),
+    text = read_text(path)
+    header_at, separator = _header(path, text)
+    headers = [h.strip().strip('"') for h in text.line(header_at).split(separator)]
+    rows = rows_below(text, header_at, separator, len(headers))
+    bad = list(rows.bad)
+    if rows.lines.size < 10:
+        raise ExpectedProblem(f"only {rows.lines.size} data lines after line {header_at + 1}", str(path),
                               "The log is empty or cut short; export it again.")  # fmt: skip
     roles = assign_roles(headers)
     for role in ("time", "temp"):
@@ -74,101 +75,54 @@ def read_sensor_log(path: Path, units: Mapping[str, str] | None = None) -> Senso
                 f"no column for {ROLE_NAMES[role]} in line {header_at + 1}: {', '.join(headers)}",
                 str(path), "Name the column so that it says what it holds.",
             )  # fmt: skip
-    decimal = _decimal_comma(separator, rows)
-    time_s, keep = _times(path, [r[roles["time"]] for r in rows], numbers, headers[roles["time"]], decimal, bad, units)
+    decimal = _decimal_comma(separator, rows.sample(200))
+    rows.load(tuple(v for k, v in roles.items() if k != "time"), decimal)
+    time_s, keep = _times(path, rows, roles["time"], headers[roles["time"]], decimal, bad, units)
     series, columns, bad_cells = _series(path, rows, keep, roles, headers, decimal, units)
-    bad += [(numbers[k], "no readable temperature") for k in bad_cells]
-    _check_share(path, bad, len(rows) + len(bad))
-    room, source = _room(comments, series)
+    bad += [(int(rows.lines[k]) + 1, "no readable temperature") for k in bad_cells]
+    _check_share(path, bad, rows.lines.size + len(rows.bad))
+    room, source = _room(text.comments(), series)
     phases = (Phase("log", float(time_s[0]), float(time_s[-1])),)
     columns = (Column("time", headers[roles["time"]], "s"), *columns)
     return SensorLog(path, Trace(time_s, series, phases), columns, tuple(sorted(bad)), room, source)
 
 
-def _lines(path: Path) -> list[str]:
-    try:
-        data = path.read_bytes()
-    except OSError as error:
-        raise from_os_error(error, str(path)) from error
-    if not data.strip():
-        raise ExpectedProblem("the file is empty", str(path), "Export the log again.")
-    if b"\x00" in data[:4096] and not data.startswith((b"\xff\xfe", b"\xfe\xff")):
-        raise ExpectedProblem("this is not a text file", str(path), "Export the log as CSV.")
-    encoding = "utf-16" if data.startswith((b"\xff\xfe", b"\xfe\xff")) else "utf-8-sig"
-    try:
-        return data.decode(encoding).splitlines()
-    except UnicodeDecodeError:
-        return data.decode("latin-1").splitlines()
-
-
-def _comments(lines: list[str]) -> tuple[list[str], int]:
-    start = 0
-    while start < len(lines) and (not lines[start].strip() or lines[start].lstrip().startswith(("#", "//"))):
-        start += 1
-    return [line for line in lines if line.lstrip().startswith(("#", "//"))], start
-
-
-def _header(path: Path, lines: list[str], start: int) -> tuple[int, str]:
+def _header(path: Path, text: LogText) -> tuple[int, str]:
     """Line index of the header and the separator: the first line with three or more named fields."""
-    for index in range(start, min(start + 40, len(lines))):
+    for index in text.content()[:40]:
+        line = text.line(int(index))
         for separator in _SEPARATORS:
-            fields = lines[index].split(separator)
+            fields = line.split(separator)
             named = sum(bool(re.search(r"[A-Za-z°%]", f)) for f in fields)
             if len(fields) >= 3 and named >= 0.7 * len(fields):
-                return index, separator
+                return int(index), separator
     raise ExpectedProblem("no heading line with three or more columns found", str(path),
                           "The first line must name the columns, separated by comma, semicolon or tab.")  # fmt: skip
-
-
-def _rows(
-    lines: list[str], first: int, separator: str, width: int
-) -> tuple[list[list[str]], list[int], list[tuple[int, str]]]:
-    rows: list[list[str]] = []
-    numbers: list[int] = []
-    bad: list[tuple[int, str]] = []
-    for number, line in enumerate(lines[first:], first + 1):
-        if not line.strip() or line.lstrip().startswith(("#", "//")):
-            continue
-        fields = line.split(separator)
-        if len(fields) == width:
-            rows.append(fields)
-            numbers.append(number)
-        else:
-            bad.append((number, line.strip()[:60]))
-    return rows, numbers, bad
 
 
 def _decimal_comma(separator: str, rows: list[list[str]]) -> bool:
     if separator == ",":
         return False
-    seen = Counter(
-        "," if re.fullmatch(r"\s*-?\d+,\d+\s*", f) else "." if "." in f else "" for r in rows[:200] for f in r
-    )
+    signs = (re.fullmatch(r"\s*-?\d+([.,])\d+\s*", f) for r in rows for f in r)  # a clock's fraction is no number
+    seen = Counter(m.group(1) for m in signs if m is not None)
     return seen[","] > seen["."]
 
 
-def _numbers(cells: list[str], decimal_comma: bool) -> FloatArray:
-    """Cells as numbers, NaN where a cell is empty or no number."""
-    import pandas
-
-    text = pandas.Series(cells, dtype="object").str.strip()
-    if decimal_comma:
-        text = text.str.replace(",", ".", regex=False)
-    return np.asarray(pandas.to_numeric(text, errors="coerce"), dtype=np.float64)
-
-
 def _times(
-    path: Path, cells: list[str], numbers: list[int], header: str, decimal: bool, bad: list[tuple[int, str]],
+    path: Path, rows: LogRows, column: int, header: str, decimal: bool, bad: list[tuple[int, str]],
     units: Mapping[str, str],
 ) -> tuple[FloatArray, np.ndarray]:  # fmt: skip
-    clocks = sum(bool(_CLOCK.match(c.strip())) for c in cells[:50])
-    if clocks > 25 or clocks > 0.5 * len(cells):
-        raw = np.array([_clock_s(c.strip()) for c in cells])
+    sample = [fields[column].strip() for fields in rows.sample(50)]
+    clocks = sum(bool(_CLOCK.match(c)) for c in sample)
+    if clocks > 25 or clocks > 0.5 * len(sample):
+        raw = _clock_seconds(rows.cells(column))
     else:
-        raw = _numbers(cells, decimal)
+        raw = rows.numbers(column, decimal)
         raw = unit_for("time", header, raw, units.get("time", "")).convert(raw)
     keep = np.flatnonzero(np.isfinite(raw))
-    bad += [(numbers[k], f"no readable time: {cells[k][:30]}") for k in np.flatnonzero(~np.isfinite(raw))]
+    for k in np.flatnonzero(~np.isfinite(raw)):
+        cell = rows.text.line(int(rows.lines[k])).split(rows.separator)[column].strip()
+        bad.append((int(rows.lines[k]) + 1, f"no readable time: {cell[:30]}"))
     if keep.size < 10:
         raise ExpectedProblem(f"the column {header!r} holds no readable times", str(path),
                               "Seconds, clock times and date-times are read.")  # fmt: skip
@@ -178,7 +132,7 @@ def _times(
         values = values + jumps * DAY_S
     back = np.flatnonzero(np.diff(values) < 0)
     if back.size:
-        line = numbers[int(keep[back[0] + 1])]
+        line = int(rows.lines[keep[back[0] + 1]]) + 1
         raise ExpectedProblem(f"time runs backwards {many(back.size, 'time')}, first at line {line}", str(path),
                               "Two logs may have been joined; cut the file there and import the parts.")  # fmt: skip
     if np.unique(values).size < MIN_DISTINCT_FRAC * values.size:
@@ -197,6 +151,24 @@ def _spread_repeats(values: FloatArray) -> FloatArray:
     return spread
 
 
+def _clock_seconds(cells: list[str]) -> FloatArray:
+    """Clock times and date-times in seconds, NaN where a cell is neither; plain columns at once."""
+    import pandas
+
+    text = pandas.Series(cells, dtype="object").str.replace(",", ".", regex=False)
+    first = next((c for c in cells if _CLOCK.match(c)), "")
+    if "-" in first:
+        stamps = pandas.to_datetime(text, errors="coerce", format="ISO8601")
+        out = stamps.to_numpy(dtype="datetime64[ns]")
+        seconds = np.where(np.isnat(out), np.nan, out.astype(np.int64) / 1e9)
+    else:
+        spans = pandas.to_timedelta(text.where(text.str.count(":") == 2), errors="coerce").to_numpy()
+        seconds = np.where(np.isnat(spans), np.nan, spans.astype("timedelta64[ns]").astype(np.int64) / 1e9)
+    for k in np.flatnonzero(~np.isfinite(seconds)):  # few, or of a form of their own such as 12:30
+        seconds[k] = _clock_s(cells[k])
+    return np.asarray(seconds, dtype=np.float64)
+
+
 def _clock_s(text: str) -> float:
     match = _CLOCK.match(text)
     if match is None:
@@ -207,7 +179,7 @@ def _clock_s(text: str) -> float:
 
 
 def _series(
-    path: Path, rows: list[list[str]], keep: np.ndarray, roles: Mapping[str, int], headers: list[str], decimal: bool,
+    path: Path, rows: LogRows, keep: np.ndarray, roles: Mapping[str, int], headers: list[str], decimal: bool,
     units: Mapping[str, str],
 ) -> tuple[tuple[Series, ...], tuple[Column, ...], list[int]]:  # fmt: skip
     series: list[Series] = []
@@ -217,7 +189,7 @@ def _series(
         if role not in roles:
             continue
         header = headers[roles[role]]
-        raw = _numbers([rows[int(k)][roles[role]] for k in keep], decimal)
+        raw = rows.numbers(roles[role], decimal)[keep]
         if not np.isfinite(raw).any():
             continue
         unit = unit_for(role, header, raw, units.get(role, ""))
