@@ -237,12 +237,13 @@ def test_dropped_logs_become_a_record_with_a_verdict(fresh: Bench, data: Path) -
     page = window.side.import_page
     drop(fresh, data / "small-desktop-unchanged-after.csv", data / "small-desktop-unchanged-before.csv")
     fresh.until(lambda: page.keep.isEnabled())
-    assert "Two logs read" in page._headline.text()
-    page._rooms[0].setText("warm")
+    assert "2 logs read" in page._headline.text()
+    rooms = [p.room for p in page.panels if p.room is not None]
+    rooms[0].setText("warm")
     QTest.mouseClick(page.keep, Qt.MouseButton.LeftButton)
     assert "no room temperature" in window.next.texts()[0]
-    page._rooms[0].setText("25,0")
-    page._rooms[1].setText("25.5")
+    rooms[0].setText("25,0")
+    rooms[1].setText("25.5")
     QTest.mouseClick(page.keep, Qt.MouseButton.LeftButton)
     fresh.until(lambda: (v := window.session.view()) is not None and v.comparison is not None)
     view = window.session.view()

@@ -3,17 +3,20 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Mapping
-from dataclasses import dataclass
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, field
 from datetime import datetime
 from pathlib import Path
 
+from brachium.app.log_presets import LogPresets
 from brachium.app.workspace import AFTER, BEFORE, Workspace
 from brachium.core.job.job import IMPORTED, Job
 from brachium.core.machine.machine import Machine
 from brachium.core.measure.run import Run
+from brachium.core.problems import ExpectedProblem
+from brachium.formats.log_join import join_logs
 from brachium.formats.log_run import run_from_log
-from brachium.formats.sensor_log import SensorLog, read_sensor_log
+from brachium.formats.sensor_log import Reading, SensorLog, UnknownColumns, read_sensor_log
 
 
 @dataclass(frozen=True)
@@ -23,16 +26,68 @@ class LogPreview:
     log: SensorLog
     role: str
     load_s: float
+    run: Run
     note: str = ""
+    reading: Reading = field(default_factory=Reading)
 
 
-def read_log(path: Path, role: str = "", units: Mapping[str, str] | None = None) -> LogPreview:
+@dataclass(frozen=True)
+class UnreadLog:
+    """A log whose columns a person has to name first."""
+
+    path: Path
+    headers: tuple[str, ...]
+    problem: str
+    reading: Reading = field(default_factory=Reading)
+
+
+def preview_logs(
+    paths: Sequence[Path], presets: LogPresets, readings: Mapping[Path, Reading] | None = None
+) -> tuple[LogPreview | UnreadLog, ...]:
+    """Read logs as was said, else as remembered for such a heading, else as found. Raises Problem."""
+    return tuple(_preview(p, presets, (readings or {}).get(p)) for p in paths)
+
+
+def _preview(path: Path, presets: LogPresets, stated: Reading | None) -> LogPreview | UnreadLog:
+    try:
+        if stated is not None:
+            return _as_stated(path, stated)
+        found = read_log(path)
+        kept = presets.reading(found.log.headers)
+        return read_log(path, reading=kept) if kept is not None else found
+    except UnknownColumns as unknown:
+        kept = presets.reading(unknown.headers) if stated is None else None
+        if kept is not None:
+            return read_log(path, reading=kept)
+        return UnreadLog(path, unknown.headers, unknown.what, stated or Reading())
+
+
+def _as_stated(path: Path, reading: Reading) -> LogPreview | UnreadLog:
+    """While columns are being named a log without a load is no failure: the column that shows it may come next."""
+    log = read_sensor_log(path, reading=reading)
+    try:
+        return _previewed(log, _guess_role(path), reading)
+    except ExpectedProblem as problem:
+        return UnreadLog(path, log.headers, problem.what, reading)
+
+
+def joined_preview(first: LogPreview, second: SensorLog) -> LogPreview:
+    """The first log with what only the second one holds. Raises ExpectedProblem."""
+    return _previewed(join_logs(first.log, second), first.role, first.reading)
+
+
+def read_log(
+    path: Path, role: str = "", units: Mapping[str, str] | None = None, reading: Reading = Reading()
+) -> LogPreview:
     """Read a log and check that it holds a load. Raises ExpectedProblem or EnvironmentProblem."""
-    log = read_sensor_log(path, units)
+    return _previewed(read_sensor_log(path, units, reading), role or _guess_role(path), reading)
+
+
+def _previewed(log: SensorLog, role: str, reading: Reading) -> LogPreview:
     run = run_from_log(log, "preview", "", "")
     load = run.sessions[0].trace.phase("load")
     assert load is not None  # run_from_log refuses a log without one
-    return LogPreview(log, role or _guess_role(path), load.end_s - load.start_s, _lacking(run))
+    return LogPreview(log, role, load.end_s - load.start_s, run, _lacking(run), reading)
 
 
 def _lacking(run: Run) -> str:

@@ -31,7 +31,7 @@ def run_from_log(log: SensorLog, run_id: str, configuration: str, taken_at: str,
         if b > a
     )  # fmt: skip
     conditions = Conditions(room_c=room, room_note="typed" if room_c is not None else log.room_source)
-    notes = tuple(f"line {n} left out: {text}" for n, text in log.bad_lines[:20])
+    notes = (*log.notes, *(f"line {n} left out: {text}" for n, text in log.bad_lines[:20]))
     session = Session(1, Trace(log.trace.time_s, log.trace.series, phases))
     protocol = Protocol("Imported log", 1, (), (), 0, 1)
     return Run(run_id, configuration, protocol, conditions, (), (session,), taken_at, log.path.name, notes=notes)

@@ -8,7 +8,7 @@ from __future__ import annotations
 import re
 from collections import Counter
 from collections.abc import Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from pathlib import Path
 
 import numpy as np
@@ -51,11 +51,31 @@ class SensorLog:
     bad_lines: tuple[tuple[int, str], ...]
     room_c: float | None
     room_source: str
+    headers: tuple[str, ...] = ()
+    notes: tuple[str, ...] = ()
 
 
-def read_sensor_log(path: Path, units: Mapping[str, str] | None = None) -> SensorLog:
-    """Read a log. `units` states units by role ("temp": "f"). Raises ExpectedProblem or EnvironmentProblem."""
-    units = dict(units or {})
+class UnknownColumns(ExpectedProblem):
+    """A log without a column that is needed; `headers` are those it has, for a person to say which is what."""
+
+    def __init__(self, what: str, place: str, remedy: str, headers: tuple[str, ...]) -> None:
+        super().__init__(what, place, remedy)
+        self.headers = headers
+
+
+@dataclass(frozen=True)
+class Reading:
+    """How to read a log: units by role ("temp": "f"), columns by role and header ("" = leave out), what is needed."""
+
+    units: Mapping[str, str] = field(default_factory=dict)
+    columns: Mapping[str, str] = field(default_factory=dict)
+    required: tuple[str, ...] = ("time", "temp")
+
+
+def read_sensor_log(path: Path, units: Mapping[str, str] | None = None, reading: Reading = Reading()) -> SensorLog:
+    """Read a log. `units` states units by role, over those of `reading`. Raises ExpectedProblem or EnvironmentProblem;
+    UnknownColumns where a person has to say which column is what."""
+    units = {**reading.units, **(units or {})}
     for role, unit in units.items():
         if unit not in unit_names(role):
             known = ", ".join(unit_names(role)) or "none"
@@ -68,23 +88,34 @@ def read_sensor_log(path: Path, units: Mapping[str, str] | None = None) -> Senso
     if rows.lines.size < 10:
         raise ExpectedProblem(f"only {rows.lines.size} data lines after line {header_at + 1}", str(path),
                               "The log is empty or cut short; export it again.")  # fmt: skip
-    roles = assign_roles(headers)
-    for role in ("time", "temp"):
+    roles = _roles(headers, reading.columns)
+    for role in reading.required:
         if role not in roles:
-            raise ExpectedProblem(
+            raise UnknownColumns(
                 f"no column for {ROLE_NAMES[role]} in line {header_at + 1}: {', '.join(headers)}",
-                str(path), "Name the column so that it says what it holds.",
+                str(path), "Say which column it is, or name the column so that it says what it holds.", tuple(headers),
             )  # fmt: skip
     decimal = _decimal_comma(separator, rows.sample(200))
     rows.load(tuple(v for k, v in roles.items() if k != "time"), decimal)
     time_s, keep = _times(path, rows, roles["time"], headers[roles["time"]], decimal, bad, units)
     series, columns, bad_cells = _series(path, rows, keep, roles, headers, decimal, units)
+    if "temp" in reading.required and not any(s.key == "temp_c" for s in series):
+        raise ExpectedProblem("the temperature column holds no numbers", str(path), "Check the decimal sign.")
+    if not series:
+        raise ExpectedProblem("no column holds numbers", str(path), "Check the decimal sign.")
     bad += [(int(rows.lines[k]) + 1, "no readable temperature") for k in bad_cells]
     _check_share(path, bad, rows.lines.size + len(rows.bad))
     room, source = _room(text.comments(), series)
     phases = (Phase("log", float(time_s[0]), float(time_s[-1])),)
     columns = (Column("time", headers[roles["time"]], "s"), *columns)
-    return SensorLog(path, Trace(time_s, series, phases), columns, tuple(sorted(bad)), room, source)
+    return SensorLog(path, Trace(time_s, series, phases), columns, tuple(sorted(bad)), room, source, tuple(headers))
+
+
+def _roles(headers: list[str], stated: Mapping[str, str]) -> dict[str, int]:
+    """Columns as stated, the rest as found; a stated header that is not there leaves its role out."""
+    taken = {headers.index(h) for h in stated.values() if h in headers}
+    found = {r: c for r, c in assign_roles(headers).items() if r not in stated and c not in taken}
+    return found | {role: headers.index(h) for role, h in stated.items() if h in headers}
 
 
 def _header(path: Path, text: LogText) -> tuple[int, str]:
@@ -199,8 +230,6 @@ def _series(
             bad_cells = [int(keep[k]) for k in np.flatnonzero(~np.isfinite(values))]
         series.append(Series(key, unit_name, f"{path.name}, column {header}", frozen(values)))
         columns.append(Column(role, header, unit.name))
-    if not any(s.key == "temp_c" for s in series):
-        raise ExpectedProblem("the temperature column holds no numbers", str(path), "Check the decimal sign.")
     return tuple(series), tuple(columns), bad_cells
 
 

@@ -1,22 +1,29 @@
-"""Dropped sensor logs: what was recognised in them, the room temperature, what to keep them as."""
+"""Dropped sensor logs: what was recognised in them, put right where it is wrong, joined, kept as runs."""
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from dataclasses import replace
+from functools import partial
 from pathlib import Path
 
 from PySide6.QtCore import Signal
-from PySide6.QtWidgets import QGridLayout, QHBoxLayout, QLineEdit, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QHBoxLayout, QVBoxLayout
 
-from brachium.app.importing import LogPreview, keep_logs, read_log
+from brachium.app.importing import LogPreview, UnreadLog, joined_preview, keep_logs, preview_logs
+from brachium.app.log_presets import LogPresets
 from brachium.app.workspace import AFTER, BEFORE
 from brachium.core.because import Because
 from brachium.core.problems import ExpectedProblem, Problem
 from brachium.core.units import many
-from brachium.formats.log_columns import ROLE_NAMES
+from brachium.formats.sensor_log import Reading, read_sensor_log
+from brachium.ui.pages.log_panel import LogPanel
 from brachium.ui.pages.page import Page
-from brachium.ui.widgets.fields import ChoiceField, Switch
-from brachium.ui.widgets.labels import button, clear, label
+from brachium.ui.widgets.fields import ChoiceField
+from brachium.ui.widgets.labels import button, clear
+
+MOST_FILES = 6
+Found = tuple[LogPreview | UnreadLog, ...]
 
 
 class ImportPage(Page):
@@ -25,8 +32,8 @@ class ImportPage(Page):
     finished = Signal(str)
 
     def build(self) -> None:
-        self._previews: list[LogPreview] = []
-        self._rooms: dict[int, QLineEdit] = {}
+        self._found: list[LogPreview | UnreadLog] = []
+        self.panels: list[LogPanel] = []
         self.keep_as = ChoiceField("Keep as", (), lambda _: None)
         self._files = QVBoxLayout()
         self._files.setSpacing(18)
@@ -47,112 +54,113 @@ class ImportPage(Page):
         """Read the files in the background, then show what was found in them."""
         self.set_heading("Reading the logs", ", ".join(p.name for p in paths))
         self._show(())
+        if len(paths) > MOST_FILES:
+            told = ExpectedProblem(f"{len(paths)} files were dropped", "import", f"Drop {MOST_FILES} at the most.")
+            self._failed(told)
+            return
+        presets = LogPresets(self.session.workspace)
+        self._work(lambda: _with_roles(preview_logs(paths, presets)))
 
-        def work() -> tuple[LogPreview, ...]:
-            if len(paths) > 2:
-                raise ExpectedProblem(
-                    f"{len(paths)} files were dropped", "import", "Drop one before and one after log."
-                )
-            found = [read_log(p) for p in paths]
-            if len(found) == 2 and found[0].role == found[1].role:
-                found = [replace(found[0], role=BEFORE), replace(found[1], role=AFTER)]
-            return tuple(sorted(found, key=lambda f: f.role != BEFORE))
-
+    def _work(self, work: Callable[[], Found]) -> None:
         self.session.workspace.lanes.submit("compute", work, self._show, self._failed)
 
     def default_because(self) -> Because | None:
         return Because(
             "How a log is read", "import",
             "Separator, decimal sign, time format, columns and units are found from the header and the size of the "
-            "numbers. Lines that are no data are listed, never guessed. The load is found from utilisation or power.",
-            would_change="A header that names its unit, or the command line with --unit.",
+            "numbers. Lines that are no data are listed, never guessed. The load is found from utilisation or power. "
+            "Several logs of one run are joined where their loads begin.",
+            would_change="Naming a column or unit here; it is remembered for every log with the same heading.",
         )  # fmt: skip
 
     def _failed(self, error: Exception) -> None:
-        self.finished.emit("")
+        if self._found:  # what was read before stays
+            self._show(tuple(self._found))
+        else:
+            self.finished.emit("")
         self.session.report(error)
 
-    def _show(self, previews: tuple[LogPreview, ...]) -> None:
-        self._previews = list(previews)
-        self._rooms = {}
+    def _show(self, found: Found) -> None:
+        self._found = list(found)
+        self.panels = []
         clear(self._files)
-        self.keep.setEnabled(bool(previews))
-        if not previews:
+        self.keep.setEnabled(bool(found) and all(isinstance(f, LogPreview) for f in found))
+        if not found:
             return
-        count = "Two logs" if len(previews) == 2 else "One log"
-        self.set_heading(f"{count} read", "Check columns and room temperature, then keep.")
-        for index, preview in enumerate(previews):
-            self._files.addWidget(self._file(index, preview))
+        unread = sum(isinstance(f, UnreadLog) for f in found)
+        told = f"{many(unread, 'log')} needs a word from you" if unread else "Check columns and room, then keep."
+        self.set_heading(f"{many(len(found), 'log')} read", told)
+        for index, one in enumerate(found):
+            panel = LogPanel(
+                one, index == 0, partial(self._again, index), partial(self._join, index), partial(self._set_role, index)
+            )
+            self.panels.append(panel)
+            self._files.addWidget(panel)
         self.keep_as.box.clear()
         self.keep_as.box.addItem("a new record", "")
         for card in self.session.workspace.cards():
             self.keep_as.box.addItem(f"runs of {card.name}", card.id)
 
-    def _file(self, index: int, preview: LogPreview) -> QWidget:
-        log = preview.log
-        out = QWidget()
-        layout = QVBoxLayout(out)
-        layout.setContentsMargins(0, 0, 0, 0)
-        head = QHBoxLayout()
-        head.addWidget(label(log.path.name, "title"))
-        role = Switch(((BEFORE, "Before"), (AFTER, "After")), lambda key: self._set_role(index, key), log.path.name)
-        role.show_value(preview.role)
-        head.addStretch(1)
-        head.addWidget(role)
-        layout.addLayout(head)
-        samples = log.trace.time_s.size
-        span = float(log.trace.time_s[-1] - log.trace.time_s[0])
-        layout.addWidget(label(f"{samples} samples over {span:.0f} s, load found: {preview.load_s:.0f} s", "soft"))
-        if preview.note:
-            layout.addWidget(label(f"The log {preview.note}.", "warm", True))
-        grid = QGridLayout()
-        grid.setHorizontalSpacing(20)
-        for column, found in enumerate(log.columns):
-            grid.addWidget(label(ROLE_NAMES[found.role], "field"), 0, column)
-            grid.addWidget(label(f"{found.header}", "section"), 1, column)
-            grid.addWidget(label(f"in {found.unit}", "soft"), 2, column)
-        grid.setColumnStretch(len(log.columns), 1)
-        layout.addLayout(grid)
-        row = QHBoxLayout()
-        row.addWidget(label("Room, °C", "field"))
-        room = QLineEdit("" if log.room_c is None else f"{log.room_c:.1f}")
-        room.setFixedWidth(72)
-        room.setPlaceholderText("type it")
-        room.setAccessibleName(f"Room temperature of {log.path.name}")
-        self._rooms[index] = room
-        row.addWidget(room)
-        source = (
-            f"from the log ({log.room_source})"
-            if log.room_c is not None
-            else "not in the log; without it no heat claim"
-        )
-        row.addWidget(label(source, "soft" if log.room_c is not None else "warm"))
-        row.addStretch(1)
-        layout.addLayout(row)
-        if log.bad_lines:
-            first = log.bad_lines[0]
-            layout.addWidget(
-                label(f"{many(len(log.bad_lines), 'line')} left out, first line {first[0]}: {first[1]}", "warm")
-            )
-        return out
+    def _again(self, index: int, reading: Reading) -> None:
+        """Read one file another way; its role stays."""
+        found, presets = list(self._found), LogPresets(self.session.workspace)
+        old = found[index]
+        path = old.log.path if isinstance(old, LogPreview) else old.path
+
+        def work() -> Found:
+            (new,) = preview_logs((path,), presets, {path: reading})
+            if isinstance(new, LogPreview) and isinstance(old, LogPreview):
+                new = replace(new, role=old.role)
+            found[index] = new
+            return tuple(found)
+
+        self._work(work)
+
+    def _join(self, index: int) -> None:
+        found = list(self._found)
+        first, second = found[index - 1], found[index]
+
+        def work() -> Found:
+            if not isinstance(first, LogPreview):
+                raise ExpectedProblem("the log before has to be read first", first.path.name, "Name its columns.")
+            path = second.log.path if isinstance(second, LogPreview) else second.path
+            log = read_sensor_log(path, reading=replace(second.reading, required=("time",)))
+            found[index - 1 : index + 1] = [joined_preview(first, log)]
+            return tuple(found)
+
+        self._work(work)
 
     def _set_role(self, index: int, role: str) -> None:
-        self._previews[index] = replace(self._previews[index], role=role)
+        one = self._found[index]
+        if isinstance(one, LogPreview):
+            self._found[index] = replace(one, role=role)
 
     def _keep(self) -> None:
         rooms: dict[str, float | None] = {}
+        previews = [f for f in self._found if isinstance(f, LogPreview)]
         try:
-            for index, preview in enumerate(self._previews):
-                rooms[preview.role] = _room(self._rooms[index].text(), preview)
-            if len({p.role for p in self._previews}) < len(self._previews):
-                raise ExpectedProblem("both logs are marked the same", "import", "Mark one Before and one After.")
-            job_id = keep_logs(
-                self.session.workspace, tuple(self._previews), rooms, str(self.keep_as.box.currentData())
-            )
+            for panel, preview in zip(self.panels, previews, strict=True):
+                rooms[preview.role] = _room(panel.room.text() if panel.room is not None else "", preview)
+            if len({p.role for p in previews}) < len(previews):
+                raise ExpectedProblem("two logs are marked the same", "import",
+                                      "Mark one Before and one After, or join those of the same run.")  # fmt: skip
+            job_id = keep_logs(self.session.workspace, tuple(previews), rooms, str(self.keep_as.box.currentData()))
         except Problem as problem:
             self.session.report(problem)
             return
+        presets = LogPresets(self.session.workspace)
+        for preview in previews:
+            presets.remember(preview.log.headers, preview.reading)
+        self._found = []
         self.finished.emit(job_id)
+
+
+def _with_roles(found: Found) -> Found:
+    """Two logs of one role are taken for before and after in the order of their names; before comes first."""
+    read = [f for f in found if isinstance(f, LogPreview)]
+    if len(found) == 2 and len(read) == 2 and read[0].role == read[1].role:
+        return replace(read[0], role=BEFORE), replace(read[1], role=AFTER)
+    return tuple(sorted(found, key=lambda f: not isinstance(f, LogPreview) or f.role != BEFORE))
 
 
 def _room(text: str, preview: LogPreview) -> float | None:

@@ -1,0 +1,144 @@
+"""One dropped log: what was recognised in it, column by column, to be put right; its room temperature; its role."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import replace
+
+from PySide6.QtCore import QSize, Qt
+from PySide6.QtWidgets import QComboBox, QGridLayout, QHBoxLayout, QLineEdit, QVBoxLayout, QWidget
+
+from brachium.app.figures import run_strand
+from brachium.app.importing import LogPreview, UnreadLog
+from brachium.app.workspace import AFTER, BEFORE
+from brachium.core.figures.traces import twin_traces
+from brachium.core.units import many
+from brachium.formats.log_columns import ROLE_NAMES, ROLES, unit_names
+from brachium.formats.sensor_log import Reading
+from brachium.ui.widgets.drawing_view import DrawingView
+from brachium.ui.widgets.fields import Switch
+from brachium.ui.widgets.labels import button, label
+
+NONE = "none"
+AS_FOUND = "as found"
+
+
+class LogPanel(QWidget):
+    """`changed` gets another way to read the file, `joined` asks to join it to the one before, `role` its role."""
+
+    def __init__(
+        self, found: LogPreview | UnreadLog, first: bool, changed: Callable[[Reading], None],
+        joined: Callable[[], None], role: Callable[[str], None],
+    ) -> None:  # fmt: skip
+        super().__init__()
+        self._found, self._changed = found, changed
+        self.columns: dict[str, QComboBox] = {}
+        self.units: dict[str, QComboBox] = {}
+        self._shown: dict[str, str] = {}
+        self.room: QLineEdit | None = None
+        path = found.log.path if isinstance(found, LogPreview) else found.path
+        layout = QVBoxLayout(self)
+        layout.setContentsMargins(0, 0, 0, 0)
+        layout.setSpacing(6)
+        head = QHBoxLayout()
+        head.addWidget(label(path.name, "title"))
+        head.addStretch(1)
+        if not first:
+            tip = "Both are logs of the same run: columns of this one go beside those of the one before"
+            self.join = button("Join to the one before", joined, "quiet", tip)
+            head.addWidget(self.join)
+        if isinstance(found, LogPreview):
+            switch = Switch(((BEFORE, "Before"), (AFTER, "After")), role, path.name)
+            switch.show_value(found.role)
+            head.addWidget(switch)
+        layout.addLayout(head)
+        if isinstance(found, UnreadLog):
+            layout.addWidget(label(f"{found.problem[:1].upper()}{found.problem[1:]}.", "warm", True))
+            layout.addWidget(label("Say which column is what; it is remembered for this heading.", "soft", True))
+        else:
+            self._about(layout, found)
+        layout.addLayout(self._mapping())
+        if isinstance(found, LogPreview):
+            layout.addLayout(self._room(found))
+            self._picture(layout, found)
+
+    def _about(self, layout: QVBoxLayout, found: LogPreview) -> None:
+        log = found.log
+        span = float(log.trace.time_s[-1] - log.trace.time_s[0])
+        words = f"{log.trace.time_s.size} samples over {span:.0f} s, load found: {found.load_s:.0f} s"
+        layout.addWidget(label(words, "soft"))
+        for text in (*((f"The log {found.note}",) if found.note else ()), *log.notes):
+            layout.addWidget(label(f"{text[:1].upper()}{text[1:]}.", "warm", True))
+        if log.bad_lines:
+            number, text = log.bad_lines[0]
+            lines = many(len(log.bad_lines), "line")
+            listed = label(f"{lines} left out, first line {number}: {text}", "warm", True)
+            listed.setToolTip("\n".join(f"line {n}: {t}" for n, t in log.bad_lines[:40]))
+            layout.addWidget(listed)
+
+    def _headers(self) -> tuple[str, ...]:
+        return self._found.log.headers if isinstance(self._found, LogPreview) else self._found.headers
+
+    def _mapping(self) -> QGridLayout:
+        """A column and a unit for every quantity; changing one reads the file again."""
+        grid = QGridLayout()
+        grid.setHorizontalSpacing(12)
+        grid.setVerticalSpacing(0)
+        used = {c.role: c for c in self._found.log.columns} if isinstance(self._found, LogPreview) else {}
+        reading = self._found.reading
+        for column, role in enumerate(ROLES):
+            grid.addWidget(label(ROLE_NAMES[role], "field"), 0, column)
+            shown = used[role].header if role in used else reading.columns.get(role, "")
+            self._shown[role] = shown
+            headers = self._choice((NONE, *self._headers()), shown or NONE)
+            headers.setAccessibleName(f"Column for {ROLE_NAMES[role]}")
+            units = self._choice((AS_FOUND, *unit_names(role)), reading.units.get(role, AS_FOUND))
+            units.setAccessibleName(f"Unit of {ROLE_NAMES[role]}")
+            if role in used:
+                units.setItemText(0, f"{used[role].unit} as found" if role not in reading.units else AS_FOUND)
+            self.columns[role], self.units[role] = headers, units
+            grid.addWidget(headers, 1, column)
+            grid.addWidget(units, 2, column)
+            grid.setColumnStretch(column, 1)
+        return grid
+
+    def _choice(self, texts: tuple[str, ...], chosen: str) -> QComboBox:
+        box = QComboBox()
+        box.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
+        box.addItems(list(texts))
+        box.setCurrentIndex(max(box.findText(chosen), 0))
+        box.activated.connect(lambda _: self._changed(self.reading()))
+        return box
+
+    def reading(self) -> Reading:
+        """How the file is to be read as the fields say now: only what differs from what was found is stated."""
+        columns = dict(self._found.reading.columns)
+        for role, box in self.columns.items():
+            chosen = "" if box.currentIndex() == 0 else box.currentText()
+            if chosen != self._shown[role]:
+                columns[role] = chosen
+        units = {role: box.currentText() for role, box in self.units.items() if box.currentIndex() > 0}
+        return replace(self._found.reading, units=units, columns=columns)
+
+    def _room(self, found: LogPreview) -> QHBoxLayout:
+        log = found.log
+        row = QHBoxLayout()
+        row.addWidget(label("Room, °C", "field"))
+        self.room = QLineEdit("" if log.room_c is None else f"{log.room_c:.1f}")
+        self.room.setFixedWidth(72)
+        self.room.setPlaceholderText("type it")
+        self.room.setAccessibleName(f"Room temperature of {log.path.name}")
+        row.addWidget(self.room)
+        known = log.room_c is not None
+        words = f"from the log ({log.room_source})" if known else "not in the log; without it no heat claim"
+        row.addWidget(label(words, "soft" if known else "warm"), 0, Qt.AlignmentFlag.AlignVCenter)
+        row.addStretch(1)
+        return row
+
+    def _picture(self, layout: QVBoxLayout, found: LogPreview) -> None:
+        """The traces as they were read: a wrong unit or column is seen at once."""
+        one = run_strand(found.run, found.role, found.role == AFTER, None)
+        view = DrawingView()
+        view.setMinimumSize(QSize(400, 190))
+        view.set_builder(lambda w, h: twin_traces((one,), w, h))
+        layout.addWidget(view)
