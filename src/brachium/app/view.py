@@ -27,6 +27,7 @@ from brachium.core.measure.comparison import Comparison, compare_runs, heat_verd
 from brachium.core.measure.history import History, learn_spreads
 from brachium.core.measure.own_tests import with_own
 from brachium.core.measure.run import Protocol, Run
+from brachium.core.measure.run_checks import Flag, run_flags
 from brachium.core.measure.statistics import Spread, smallest_provable
 from brachium.core.measure.tests import TESTS, spread_for
 from brachium.core.work.gates import gate_problem
@@ -96,6 +97,8 @@ class JobView:
     offered: tuple[str, ...]
     missing: tuple[tuple[str, str], ...]
     run_minutes: float
+    flags_before: tuple[Flag, ...] = ()
+    flags_after: tuple[Flag, ...] = ()
 
     def provable(self, test: str) -> float:
         """Smallest gain of a test (0.05 = 5 %) that the protocol proves on this machine, before and after alike."""
@@ -116,6 +119,11 @@ class JobView:
 @lru_cache(maxsize=32)
 def _figures(run_key: _Once, limit_c: float | None) -> BeforeFigures:
     return figures_of(run_key.run, limit_c)
+
+
+@lru_cache(maxsize=32)
+def _flags(run: _Once) -> tuple[Flag, ...]:
+    return run_flags(run.run)
 
 
 @lru_cache(maxsize=32)
@@ -178,6 +186,7 @@ def compute_view(
         next_action(job, progress, run_minutes, (upcoming.title, upcoming.attended_min) if upcoming else None),
         {t.key: known.get(t.key) or spread_for(t.key) for t in TESTS}, protocol_of(job), *offered_here(job),
         run_minutes,
+        *(_flags(_Once(run)) if run is not None else () for run in (before, after)),
     )  # fmt: skip
 
 

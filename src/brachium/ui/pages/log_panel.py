@@ -12,6 +12,7 @@ from brachium.app.figures import run_strand
 from brachium.app.importing import LogPreview, UnreadLog
 from brachium.app.workspace import AFTER, BEFORE
 from brachium.core.figures.traces import twin_traces
+from brachium.core.measure.run_checks import run_flags
 from brachium.core.units import many
 from brachium.formats.log_columns import ROLE_NAMES, ROLES, unit_names
 from brachium.formats.sensor_log import Reading
@@ -67,7 +68,8 @@ class LogPanel(QWidget):
         span = float(log.trace.time_s[-1] - log.trace.time_s[0])
         words = f"{log.trace.time_s.size} samples over {span:.0f} s, load found: {found.load_s:.0f} s"
         layout.addWidget(label(words, "soft"))
-        for text in (*((f"The log {found.note}",) if found.note else ()), *log.notes):
+        flags = (f.text for f in run_flags(found.run) if f.kind != "left out")
+        for text in (*((f"The log {found.note}",) if found.note else ()), *log.notes, *flags):
             layout.addWidget(label(f"{text[:1].upper()}{text[1:]}.", "warm", True))
         if log.bad_lines:
             number, text = log.bad_lines[0]

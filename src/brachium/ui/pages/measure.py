@@ -16,8 +16,10 @@ from brachium.core.figures.drawing import Drawing
 from brachium.core.figures.protocol_plan import protocol_plan, provable_because, provable_list
 from brachium.core.figures.repeats import repeat_dots
 from brachium.core.figures.traces import strand, twin_traces
+from brachium.core.job.before_start import power_warnings
 from brachium.core.job.job import CONNECTED, LOCAL, SIMULATED, Job
 from brachium.core.measure.run import NOT_MEASURED, Protocol, Run, missing_of
+from brachium.core.measure.run_checks import Flag
 from brachium.core.measure.tests import PROTOCOLS, TESTS, spec_of
 from brachium.core.units import many, minutes, percent, seconds_left
 from brachium.ui.pages.measure_setup import MeasureSetupRow, MissingList
@@ -28,6 +30,7 @@ from brachium.ui.widgets.fields import Switch
 from brachium.ui.widgets.labels import button, label
 
 LIVE_MS = 100
+MOST_FLAGS = 4
 WIDGET_MAX = 16_777_215  # what Qt takes for no limit
 NO_BEFORE_SAYS = (
     ("May be claimed", "what the machine does after the work, as absolute figures"),
@@ -191,6 +194,9 @@ class MeasurePage(Page):
         """The run with the owner's own results beside it."""
         return view.shown_before if view is not None else None
 
+    def _flags(self, view: JobView | None) -> tuple[Flag, ...]:
+        return view.flags_before if view is not None else ()
+
     def _start_text(self, job: Job, run: Run | None) -> str:
         if self.session.measure.waiting_session(job.id, self.role):
             return "Measure session 2, restarted"
@@ -241,8 +247,9 @@ class MeasurePage(Page):
         self._dots_title.setText("Smallest gain it can prove")
         self.dots.set_builder(lambda w, _: provable_list(TESTS, protocol, view.spreads, view.offered, w))
         self._now_title.setText("Before you start")
+        warned = "".join(f"{w}.\n" for w in power_warnings(job))
         self._now.setText(
-            "Panel closed, adapter in, updates paused. Afterwards it can never be measured again: "
+            f"{warned}Panel closed, adapter in, updates paused. Afterwards it can never be measured again: "
             "temperatures under load, start-up from the old drive, the owner's task as it was."
         )
 
@@ -263,7 +270,11 @@ class MeasurePage(Page):
         self._now_title.setText("Conditions and checks" if run.checks else "Conditions")
         targets = view.targets if view is not None and view.before is None else ()
         judged = [f"{t.words[:1].upper()}{t.words[1:]}: {t.target.words} ({t.figures})." for t in targets if t.figures]
-        self._now.setText("\n".join([*judged, _run_text(run)]))
+        flags = self._flags(view)
+        told = [f"{f.text[:1].upper()}{f.text[1:]}." for f in flags[:MOST_FLAGS]]
+        if len(flags) > MOST_FLAGS:
+            told.append(f"And {len(flags) - MOST_FLAGS} more.")
+        self._now.setText("\n".join([*judged, *told, _run_text(run)]))
 
     def _start(self) -> None:
         self.session.start_run(self.role, self.chosen_speed())

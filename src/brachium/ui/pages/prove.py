@@ -13,6 +13,7 @@ from brachium.core.job.job import Job
 from brachium.core.job.verdict_words import headline, subline
 from brachium.core.measure.comparison import Comparison
 from brachium.core.measure.run import Run
+from brachium.core.measure.run_checks import Flag
 from brachium.ui.pages.measure import MeasurePage
 from brachium.ui.pages.page import Page
 from brachium.ui.session import Session
@@ -33,6 +34,9 @@ class AfterRunPage(MeasurePage):
 
     def _shown(self, view: JobView | None) -> Run | None:
         return view.shown_after if view is not None else None
+
+    def _flags(self, view: JobView | None) -> tuple[Flag, ...]:
+        return view.flags_after if view is not None else ()
 
 
 class ComparisonPage(Page):

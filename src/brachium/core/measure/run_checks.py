@@ -1,0 +1,153 @@
+"""What has to be said about a kept run: gaps, stuck sensors, a short load, a drifting room, stray repeats.
+
+Nothing is taken out here; the fit leaves out what it cannot use and says so itself.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from brachium.core.arrays import FloatArray, filled, smoothed, stretches
+from brachium.core.heat.trace import GAP_S, STUCK_S
+from brachium.core.measure.run import Run, Session, TestSpec, Trace
+from brachium.core.units import many, percent
+
+SHORT_LOAD_S = 240.0
+ROOM_DRIFT_K = 2.0
+JUMP_K = 25.0
+DRIVEN = (("temp_c", "chip temperature"), ("power_w", "power"))  # fan and clock may well keep to a limit
+EDGE_S, AROUND = 8.0, 15
+LEAST_REPEATS = 4
+DRIFT_SHARE, STRAY_SHARE, STRAY_MADS = 0.02, 0.03, 3.5
+
+
+@dataclass(frozen=True)
+class Flag:
+    """One thing to know about a run; `kind` names the rule."""
+
+    kind: str
+    text: str
+
+
+def run_flags(run: Run) -> tuple[Flag, ...]:
+    """Everything that stands out in a run, traces first."""
+    out: list[Flag] = []
+    for session in run.sessions:
+        where = f"session {session.number}: " if len(run.sessions) > 1 else ""
+        out += [Flag(f.kind, f"{where}{f.text}") for f in (*trace_flags(session.trace), *_repeats(run.tests, session))]
+    return tuple(out)
+
+
+def trace_flags(trace: Trace) -> tuple[Flag, ...]:
+    """What stands out in a trace."""
+    if trace.time_s.size < 10:
+        return ()
+    return (*_gaps(trace), *_stuck(trace), *_jumps(trace), *_load(trace), *_room(trace))
+
+
+def _gaps(trace: Trace) -> list[Flag]:
+    steps = np.diff(trace.time_s)
+    found = np.flatnonzero(steps > GAP_S)
+    if not found.size:
+        return []
+    longest = int(found[np.argmax(steps[found])])
+    where = f"the longest {steps[longest]:.0f} s at {trace.time_s[longest]:.0f} s"
+    return [Flag("gap", f"{many(found.size, 'gap')} over {GAP_S:.0f} s, {where}")]
+
+
+def _stuck(trace: Trace) -> list[Flag]:
+    """A value that stays the same for 30 s while what drives it changes by 40 % of its span."""
+    power, util = trace.values("power_w"), trace.values("util_frac")
+    out = []
+    for key, name in DRIVEN:
+        values = trace.values(key)
+        driver = util if key == "power_w" or power is None else power
+        if values is None or driver is None or not np.isfinite(driver).any():
+            continue
+        drive = smoothed(filled(driver), 5)
+        span = float(np.ptp(drive))
+        same = np.concatenate([[False], np.diff(values) == 0.0])
+        for first, past in stretches(same):
+            seconds = float(trace.time_s[past - 1] - trace.time_s[first - 1])
+            if seconds > STUCK_S and span > 0 and float(np.ptp(drive[first:past])) > 0.4 * span:
+                where = f"for {seconds:.0f} s from {trace.time_s[first - 1]:.0f} s on"
+                out.append(Flag("stuck", f"{name} stuck {where} while the load changed"))
+                break
+    return out
+
+
+def _jumps(trace: Trace) -> list[Flag]:
+    """A step that stays, away from the edges of the load, where a chip may heat by as much in a second."""
+    temp = trace.values("temp_c")
+    if temp is None or temp.size < 4 * AROUND or not np.isfinite(temp).any():
+        return []
+    level = filled(temp)
+    steps = np.abs(np.diff(level))
+    steps[np.diff(trace.time_s) > GAP_S] = 0.0
+    load = trace.phase("load")
+    for edge in (load.start_s, load.end_s) if load is not None else ():
+        steps[np.abs(trace.time_s[1:] - edge) < EDGE_S] = 0.0
+    steps[:AROUND] = steps[-AROUND:] = 0.0
+    worst = int(np.argmax(steps))
+    before, after = level[worst + 1 - AROUND : worst + 1], level[worst + 1 : worst + 1 + AROUND]
+    if steps[worst] < JUMP_K or abs(float(np.median(after) - np.median(before))) < JUMP_K:
+        return []
+    where = f"by {steps[worst]:.0f} K at {trace.time_s[worst + 1]:.0f} s"
+    return [Flag("jump", f"chip temperature jumps {where} and stays: a unit may have changed")]
+
+
+def _load(trace: Trace) -> list[Flag]:
+    load = trace.phase("load")
+    if load is None or load.end_s - load.start_s >= SHORT_LOAD_S:
+        return []
+    seconds = load.end_s - load.start_s
+    return [Flag("short load", f"{seconds:.0f} s of load do not settle a heatsink; 10 minutes do")]
+
+
+def _room(trace: Trace) -> list[Flag]:
+    room = trace.values("room_c")
+    if room is None or not np.isfinite(room).any():
+        return []
+    drift = float(np.nanmax(room) - np.nanmin(room))
+    return [Flag("room", f"the room changed by {drift:.1f} K meanwhile")] if drift > ROOM_DRIFT_K else []
+
+
+def _repeats(tests: tuple[TestSpec, ...], session: Session) -> list[Flag]:
+    out = []
+    for test in tests:
+        values = session.results(test.key)
+        if values.size >= LEAST_REPEATS and np.all(values > 0):
+            out += [Flag(kind, f"{test.title}: {text}") for kind, text in (_drift(values), _stray(values)) if text]
+        lost = [r for r in session.repeats if r.test == test.key and not r.valid]
+        if lost:
+            out.append(Flag("left out", f"{test.title}: {many(len(lost), 'repeat')} left out, {lost[0].reason}"))
+    return out
+
+
+def _drift(values: FloatArray) -> tuple[str, str]:
+    """A trend over the repeats: the t value of the slope of the logarithms over their order, beyond 95 %."""
+    from scipy.special import stdtrit
+
+    logs = np.log(values)
+    order = np.arange(values.size) - (values.size - 1) / 2
+    slope = float((order * logs).sum() / (order**2).sum())
+    rest = logs - logs.mean() - slope * order
+    deviation = float(np.sqrt((rest**2).sum() / (values.size - 2) / (order**2).sum()))
+    change = float(np.expm1(slope * (values.size - 1)))
+    if abs(change) < DRIFT_SHARE or abs(slope) <= stdtrit(values.size - 2, 0.975) * deviation:
+        return "drift", ""
+    words = f"{'rise' if change > 0 else 'fall'} by {percent(abs(change), 1)} over {values.size} repeats"
+    return "drift", f"results {words}: not warmed up, or throttling"
+
+
+def _stray(values: FloatArray) -> tuple[str, str]:
+    """A repeat far off the others by the median absolute deviation; it counts, and is said."""
+    middle = float(np.median(values))
+    away = np.abs(values / middle - 1.0)
+    scale = 1.4826 * float(np.median(away))
+    worst = int(np.argmax(away))
+    if away[worst] < max(STRAY_SHARE, STRAY_MADS * scale):
+        return "stray", ""
+    return "stray", f"repeat {worst + 1} is {percent(float(away[worst]), 1)} off the median; it counts"
