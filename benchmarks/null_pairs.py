@@ -1,7 +1,7 @@
 """How often unchanged machines are said to have changed, and how often a true gain is found.
 
-`python -m benchmarks.null_pairs` simulates pairs of runs whose log results are configuration + session + repeat, learns the spread as
-the program does, and judges them as the program does.
+`python -m benchmarks.null_pairs` simulates pairs of runs whose log results are configuration + session + repeat, learns
+the spread as the program does, and judges them as the program does.
 """
 
 from __future__ import annotations

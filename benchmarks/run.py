@@ -115,6 +115,20 @@ def page_changes() -> Figure:
     return Figure("longest change of page", longest, "7 pages", "0.05 s")
 
 
+def traces() -> list[Figure]:
+    """A very long log."""
+    from benchmarks.traces import trace_times
+
+    opened, frames = trace_times()
+    of = "12 h at 4 Hz, 8 series"
+    return [
+        Figure("log read and painted", opened, of, "1.5 s"),
+        Figure(
+            f"one frame while moving along it ({frames:.0f} frames a second)", 1 / frames, of, "0.025 s (40 a second)"
+        ),
+    ]
+
+
 def rail() -> list[Figure]:
     """A shop of thousands of machines."""
     from benchmarks.rail import MACHINES, rail_times
@@ -248,7 +262,7 @@ def table(found: list[Figure], yardstick: float) -> str:
 def main() -> None:
     """Measure everything and put the table into the page."""
     yardstick = yardstick_s()
-    text = table([start_to_window(), page_changes(), *rail(), *numbers(), *carrying()], yardstick)
+    text = table([start_to_window(), page_changes(), *rail(), *traces(), *numbers(), *carrying()], yardstick)
     print(text)
     if "--print" not in sys.argv and PAGE.exists():
         page = PAGE.read_text(encoding="utf-8")

@@ -5,7 +5,7 @@ from __future__ import annotations
 from pathlib import Path
 
 import pytest
-from PySide6.QtCore import Qt
+from PySide6.QtCore import QPoint, Qt
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QFileDialog, QPushButton
 
@@ -13,6 +13,7 @@ from brachium.app.carrying import export_job, take_in
 from brachium.app.shop import open_shop
 from brachium.core.job.job import Job, Stage
 from brachium.formats.run_file import write_run_file
+from brachium.ui.pages.measure import MeasurePage
 from brachium.ui.pages.photo_strip import PhotoSheet
 from brachium.ui.pages.settings import SettingsPage
 from brachium.ui.pages.take_in import TakeInPage
@@ -102,3 +103,47 @@ def test_a_backup_is_made_on_demand_and_a_failing_one_is_told(fresh: Bench, tmp_
     folder.unlink()
     QTest.mouseClick(page.backup, Qt.MouseButton.LeftButton)
     fresh.until(lambda: "1 backups" in page._backups.text())
+
+
+def test_a_reference_table_says_where_a_machine_stands(done: Bench, tmp_path: Path) -> None:
+    window = done.window
+    window.run_command("settings")
+    page = window.stack.currentWidget()
+    assert isinstance(page, SettingsPage)
+    (tmp_path / "bad.csv").write_text("hardware,test,value\nKestrion M4-35,cpu_all,fast\n")
+    page.read_table(tmp_path / "bad.csv")
+    assert "line 2" in " ".join(window.next.texts()) and not page.no_table.isVisible()
+    lines = [f"Kestrion M4-35,cpu_all,{v}" for v in (90, 91, 92, 93, 91.5)]
+    (tmp_path / "good.csv").write_text("\n".join(["hardware,test,value", *lines]))
+    page.read_table(tmp_path / "good.csv")
+    done.until(lambda: (v := window.session.view()) is not None and bool(v.outside))
+    view = window.session.view()
+    assert view is not None and "is worse than 5 machines like it give" in view.outside[0]
+    QTest.mouseClick(page.no_table, Qt.MouseButton.LeftButton)
+    done.until(lambda: (v := window.session.view()) is not None and v.outside == ())
+
+
+def test_traces_are_looked_at_closely_with_wheel_and_keys(done: Bench) -> None:
+    page = done.window.pages[Stage.MEASURE]
+    assert isinstance(page, MeasurePage)
+    done.window.session.select_stage(Stage.MEASURE)
+    page.show_part("runs")
+    page.runs.table.selectAll()
+    sheet = page.runs._look()
+    view = sheet.traces
+    whole = view.span
+    QTest.keyClick(view, Qt.Key.Key_Plus)
+    assert view.span[1] - view.span[0] == pytest.approx((whole[1] - whole[0]) / 1.25)
+    QTest.keyClick(view, Qt.Key.Key_Right)
+    QTest.keyClick(view, Qt.Key.Key_PageDown)
+    assert view.span[1] == pytest.approx(whole[1]), "never beyond what was sampled"
+    for _ in range(60):
+        view.zoom(0.5)
+    assert view.span[1] - view.span[0] == pytest.approx(5.0)
+    QTest.mousePress(view, Qt.MouseButton.LeftButton, pos=QPoint(400, 200))
+    QTest.mouseMove(view, QPoint(500, 200))
+    QTest.mouseRelease(view, Qt.MouseButton.LeftButton, pos=QPoint(500, 200))
+    assert view.span[0] < whole[1] - 5.0, "dragged towards earlier"
+    QTest.keyClick(view, Qt.Key.Key_Home)
+    assert view.span == whole
+    sheet.close()

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import threading
+from collections.abc import Collection
 from dataclasses import replace
 
 from brachium.core.measure.history import History
@@ -58,15 +59,28 @@ class RunShelf:
     def history(self, job_id: str, roles: tuple[str, ...]) -> tuple[History, ...]:
         """What earlier runs teach: all of this machine and the shop's latest, without those shown in `roles`."""
         shown = {run.id for role in roles if (run := self.latest(job_id, role)) is not None}
-        with self._lock:
-            if self._teaching is None:
-                self._teaching = {s.run.id: s for s in self._repository.headings(TEACHING_RUNS)}
-            teaching = {**self._teaching, **{s.run.id: s for s in self._loaded(job_id)}}
+        teaching = {**self._taught(), **{s.run.id: s for s in self.of(job_id)}}
         groups: dict[tuple[str, str], list[Run]] = {}
         for stored in teaching.values():
             if stored.run.complete and not stored.run.void_reason and stored.run.id not in shown:
                 groups.setdefault((stored.job_id, stored.role), []).append(stored.run)
         return tuple(History(tuple(runs), other == job_id) for (other, _), runs in groups.items())
+
+    def befores(self, job_ids: Collection[str]) -> dict[str, list[Run]]:
+        """Latest complete before-runs of other jobs, by job, without their traces."""
+        teaching = self._taught()
+        out: dict[str, list[Run]] = {}
+        for stored in teaching.values():
+            good = stored.role == "before" and stored.run.complete and not stored.run.void_reason
+            if good and stored.job_id in job_ids:
+                out.setdefault(stored.job_id, []).append(stored.run)
+        return out
+
+    def _taught(self) -> dict[str, StoredRun]:
+        with self._lock:
+            if self._teaching is None:
+                self._teaching = {s.run.id: s for s in self._repository.headings(TEACHING_RUNS)}
+            return dict(self._teaching)
 
     def twin(self, run: Run) -> str:
         """The job that already holds this very run, whatever id it was given there; empty where none does."""

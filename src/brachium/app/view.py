@@ -6,6 +6,7 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from decimal import ROUND_HALF_UP, Decimal
 from functools import lru_cache
+from types import MappingProxyType
 
 from brachium.app.benches import expected_minutes, offered_here, protocol_of
 from brachium.app.roles import AFTER, BEFORE
@@ -26,6 +27,7 @@ from brachium.core.job.targets import TargetResult, judge_alone, judge_targets
 from brachium.core.measure.comparison import Comparison, compare_runs, heat_verdict
 from brachium.core.measure.history import History, learn_spreads
 from brachium.core.measure.own_tests import with_own
+from brachium.core.measure.reference import ReferenceBand, outside
 from brachium.core.measure.run import Protocol, Run
 from brachium.core.measure.run_checks import Flag, run_flags
 from brachium.core.measure.statistics import Spread, smallest_provable
@@ -99,6 +101,7 @@ class JobView:
     run_minutes: float
     flags_before: tuple[Flag, ...] = ()
     flags_after: tuple[Flag, ...] = ()
+    outside: tuple[str, ...] = ()
 
     def provable(self, test: str) -> float:
         """Smallest gain of a test (0.05 = 5 %) that the protocol proves on this machine, before and after alike."""
@@ -146,7 +149,7 @@ class _Once:
 
 def compute_view(
     job: Job, before: Run | None, after: Run | None, catalogue: tuple[CatalogueItem, ...],
-    history: Sequence[History] = (),
+    history: Sequence[History] = (), references: Mapping[str, ReferenceBand] = MappingProxyType({}),
 ) -> JobView:  # fmt: skip
     """Compute everything. Takes up to a second where heat fits are new; call it off the window's thread.
 
@@ -186,7 +189,9 @@ def compute_view(
         next_action(job, progress, run_minutes, (upcoming.title, upcoming.attended_min) if upcoming else None),
         {t.key: known.get(t.key) or spread_for(t.key) for t in TESTS}, protocol_of(job), *offered_here(job),
         run_minutes,
-        *(_flags(_Once(run)) if run is not None else () for run in (before, after)),
+        flags_before=_flags(_Once(before)) if before is not None else (),
+        flags_after=_flags(_Once(after)) if after is not None else (),
+        outside=outside(before, references) if before is not None else (),
     )  # fmt: skip
 
 

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Mapping
 from dataclasses import dataclass, field
 from datetime import datetime
 from pathlib import Path
@@ -16,6 +16,7 @@ from brachium.core.choose.catalogue import CatalogueItem
 from brachium.core.job.card import JobCard, card_of
 from brachium.core.job.job import Job, Stage
 from brachium.core.measure.history import History
+from brachium.core.measure.reference import ReferenceBand, hardware_key, parse_table, reference_bands
 from brachium.core.measure.run import Run
 from brachium.core.problems import Problem
 from brachium.core.shelf.offers import shelf_items
@@ -29,7 +30,7 @@ if TYPE_CHECKING:
     from brachium.app.view import JobView
 
 UNDO_DEPTH = 200
-SHELF_KEY = "shelf"
+SHELF_KEY, REFERENCE_KEY = "shelf", "reference_table"
 
 
 @dataclass(frozen=True)
@@ -105,6 +106,14 @@ class Workspace:
     def history(self, job_id: str) -> tuple[History, ...]:
         """Earlier runs that teach how much sessions scatter; the runs being compared are left out."""
         return self._runs.history(job_id, (BEFORE, AFTER))
+
+    def references(self, job: Job) -> Mapping[str, ReferenceBand]:
+        """Bands of results from other machines with the same processor, and from the shop's reference table."""
+        key = hardware_key(job.machine.processor.name)
+        alike = {c.id for c in self._cards.values() if key and c.hardware == key and c.id != job.id}
+        table = self.setting(REFERENCE_KEY)
+        listed = parse_table(table, "reference table").get(key, {}) if table and key else {}
+        return reference_bands(self._runs.befores(alike), listed)
 
     def twin(self, run: Run) -> str:
         """The job that already holds this very run, whatever id it was given there; empty where none does."""
@@ -290,7 +299,7 @@ class Workspace:
 
         before, after = self.run(job.id, BEFORE), self.run(job.id, AFTER)
         offered = (*shelf_items(self.shelf_parts, job.id), *self.catalogue)
-        return compute_view(job, before, after, offered, self.history(job.id))
+        return compute_view(job, before, after, offered, self.history(job.id), self.references(job))
 
     def compute_now(self, job_id: str) -> JobView:
         """Compute the view in this thread; for the command line."""

@@ -29,7 +29,7 @@ CALM = replace(newsroom_job(), scan=GOOD)
         (replace(CALM, scan=replace(GOOD, adapters=(ScannedAdapter("AC", False),))), ("It ran on its battery",)),
         (
             replace(CALM, scan=replace(GOOD, supplies=(ScannedSupply(max_w=45),))),
-            ("The adapter gives 45 W, the processor",),
+            ("The adapter gives 45 W",),
         ),
         (replace(CALM, scan=replace(GOOD, supplies=(ScannedSupply(max_w=65),))), ()),
     ],

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
 import numpy as np
@@ -13,6 +14,7 @@ from brachium.core.figures.scale import Scale, decimated, round_ticks
 from brachium.core.measure.run import Trace
 from brachium.core.units import number, percent
 
+PIXELS = 2.0  # a lowest and a highest value for so many pixels
 LEFT, RIGHT, RIBBON, FOOT = 78.0, 6.0, 30.0, 38.0
 LANES: tuple[tuple[str, str, str, float], ...] = (
     ("temp_c", "chip", "°C", 1.0),
@@ -52,9 +54,10 @@ def strand(trace: Trace, name: str, after: bool, held: BoolArray | None = None, 
 
 def twin_traces(
     strands: tuple[Strand, ...], width: float, height: float, lanes: tuple[tuple[str, str, str, float], ...] = LANES,
-    span_s: tuple[float, float] | None = None,
+    span_s: tuple[float, float] | None = None, limits: Mapping[str, tuple[float, float]] | None = None,
 ) -> Drawing:  # fmt: skip
-    """Lanes share one time axis in minutes from load onset. `span_s` fixes the axis (a run in progress)."""
+    """Lanes share one time axis in minutes from load onset. `span_s` fixes the axis (a run in progress, a closer look),
+    `limits` the lowest and highest value of each lane by its key, in the lane's own unit."""
     sketch = Sketch(width, height)
     present = [lane for lane in lanes if any(s.trace.values(lane[0]) is not None for s in strands)]
     if len(present) < len(lanes):  # a machine without some sensors shows what else it has
@@ -65,7 +68,7 @@ def twin_traces(
     _ribbon(sketch, strands[0], time)
     room = (height - RIBBON - FOOT) / max(len(present), 1)
     for index, lane in enumerate(present):
-        _lane(sketch, strands, lane, time, RIBBON + index * room, room)
+        _lane(sketch, strands, lane, time, RIBBON + index * room, room, limits)
     _foot(sketch, strands, time, height, "min from load" if strands[0].trace.phase("load") else "min from start")
     return sketch.done("Traces", " and ".join(s.name for s in strands))
 
@@ -90,14 +93,15 @@ def _ribbon(sketch: Sketch, first: Strand, time: Scale) -> None:
 
 
 def _lane(
-    sketch: Sketch, strands: tuple[Strand, ...], lane: tuple[str, str, str, float], time: Scale, top: float, room: float
-) -> None:
+    sketch: Sketch, strands: tuple[Strand, ...], lane: tuple[str, str, str, float], time: Scale, top: float,
+    room: float, limits: Mapping[str, tuple[float, float]] | None,
+) -> None:  # fmt: skip
     key, name, unit, factor = lane
     series = [(s, s.trace.values(key)) for s in strands]
-    finite = [v[np.isfinite(v)] * factor for _, v in series if v is not None and np.isfinite(v).any()]
-    if not finite:
+    ends = (limits or {}).get(key) or _ends(series, factor)
+    if ends is None:
         return
-    low, high = _bounds(key, min(float(v.min()) for v in finite), max(float(v.max()) for v in finite))
+    low, high = _bounds(key, *ends)
     scale = Scale(low, high, top + room - 9, top + 7)
     for tick in (low, high):
         y = scale(tick)
@@ -119,6 +123,20 @@ def _lane(
         notes=tuple(dict.fromkeys(_source(s, key) for s in strands)),
     )  # fmt: skip
     sketch.regions.append(Region(f"lane:{key}", 0, top + 2, sketch.width, room - 4, f"{name} in {unit}", because))
+
+
+def lane_limits(strands: tuple[Strand, ...]) -> dict[str, tuple[float, float]]:
+    """Lowest and highest value of every lane over whole strands, for `limits`."""
+    found = {
+        key: _ends([(s, s.trace.values(key)) for s in strands], factor)
+        for key, _, _, factor in (*LANES, *MORE_LANES)
+    }  # fmt: skip
+    return {k: v for k, v in found.items() if v is not None}
+
+
+def _ends(series: Sequence[tuple[Strand, FloatArray | None]], factor: float) -> tuple[float, float] | None:
+    finite = [v[np.isfinite(v)] * factor for _, v in series if v is not None and np.isfinite(v).any()]
+    return (min(float(v.min()) for v in finite), max(float(v.max()) for v in finite)) if finite else None
 
 
 def _bounds(key: str, low: float, high: float) -> tuple[float, float]:
@@ -161,7 +179,7 @@ def _hatch(sketch: Sketch, s: Strand, time: Scale, top: float, room: float) -> N
 
 def _curve(sketch: Sketch, s: Strand, values: FloatArray, time: Scale, scale: Scale) -> None:
     shown = (s.trace.time_s - s.onset_s >= time.low) & (s.trace.time_s - s.onset_s <= time.high)
-    t, v = decimated(s.trace.time_s[shown] - s.onset_s, values[shown], int(time.end - time.start))
+    t, v = decimated(s.trace.time_s[shown] - s.onset_s, values[shown], int((time.end - time.start) / PIXELS))
     if t.size > 1:
         points = np.column_stack([time.many(t), scale.many(v)])
         sketch.add(Polyline(points, s.role, 1.8 if s.after else 1.2))

@@ -6,6 +6,7 @@ from dataclasses import dataclass
 from enum import StrEnum
 
 from brachium.core.job.job import KEPT, WAITS_OWNER, WAITS_PARTS, DataState, Job, Stage
+from brachium.core.measure.reference import hardware_key
 
 
 class Waits(StrEnum):
@@ -34,6 +35,7 @@ class JobCard:
     needed_by: str = ""
     archived: bool = False
     stage: str = ""
+    hardware: str = ""
 
     def holds(self, words: list[str]) -> bool:
         """Whether the card holds all of these lower-case words."""
@@ -46,7 +48,8 @@ def card_of(job: Job, stage: Stage | None = None) -> JobCard:
     words = f"{job.name} {identity.maker} {identity.model} {identity.serial} {job.goal}".lower()
     waits, note = _waits(job, stage)
     return JobCard(job.id, job.name, waits, note, words, identity.serial, job.bench, job.needed_by,
-                   bool(job.archived), stage.value if stage is not None else "")  # fmt: skip
+                   bool(job.archived), stage.value if stage is not None else "",
+                   hardware_key(job.machine.processor.name))  # fmt: skip
 
 
 def _waits(job: Job, stage: Stage | None) -> tuple[Waits, str]:

@@ -274,7 +274,8 @@ class MeasurePage(Page):
         told = [f"{f.text[:1].upper()}{f.text[1:]}." for f in flags[:MOST_FLAGS]]
         if len(flags) > MOST_FLAGS:
             told.append(f"And {len(flags) - MOST_FLAGS} more.")
-        self._now.setText("\n".join([*judged, *told, _run_text(run)]))
+        beside = [f"{t}." for t in view.outside] if view is not None and self.role == "before" else []
+        self._now.setText("\n".join([*judged, *beside, *told, _run_text(run)]))
 
     def _start(self) -> None:
         self.session.start_run(self.role, self.chosen_speed())

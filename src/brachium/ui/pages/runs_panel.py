@@ -26,6 +26,7 @@ from brachium.core.measure.run import Run
 from brachium.core.units import many, percent
 from brachium.store.repository import StoredRun
 from brachium.ui.pages.comparison_sheet import ComparisonSheet
+from brachium.ui.pages.trace_sheet import TraceSheet
 from brachium.ui.session import Session
 from brachium.ui.theme import theme
 from brachium.ui.widgets.labels import button, label
@@ -80,7 +81,8 @@ class RunsPanel(QWidget):
         self.reason.textChanged.connect(lambda _: self._selected())
         self.reason.returnPressed.connect(self._void)
         self.void = button("Void it", self._void, "", "It stays stored and listed with your reason")
-        for widget in (self.compare, self.conditions, self.export):
+        self.closer = button("Look closer", self._look, "", "Everything sampled in one or two runs, to zoom into")
+        for widget in (self.compare, self.closer, self.conditions, self.export):
             row.addWidget(widget)
         row.addStretch(1)
         row.addWidget(self.reason, 1)
@@ -117,6 +119,8 @@ class RunsPanel(QWidget):
         one = chosen[0].run if len(chosen) == 1 else None
         self.compare.setEnabled(len(chosen) >= 2)
         self.compare.setText(f"Compare {len(chosen)} runs" if len(chosen) >= 2 else "Compare")
+        sampled = all(s.run.sessions and s.run.sessions[0].trace.time_s.size > 2 for s in chosen)
+        self.closer.setEnabled(1 <= len(chosen) <= 2 and sampled)
         self.conditions.setEnabled(one is not None)
         self.export.setEnabled(one is not None)
         self.reason.setEnabled(one is not None and not one.void_reason)
@@ -128,6 +132,12 @@ class RunsPanel(QWidget):
         runs = [s.run for s in self.chosen()]
         limit = self._job.machine.processor.limit_c if self._job is not None else None
         sheet = ComparisonSheet(self.window(), self._session, runs, limit)
+        sheet.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
+        sheet.show()
+        return sheet
+
+    def _look(self) -> TraceSheet:
+        sheet = TraceSheet(self.window(), self._session, [s.run for s in self.chosen()])
         sheet.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
         sheet.show()
         return sheet

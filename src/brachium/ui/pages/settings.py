@@ -8,7 +8,11 @@ from typing import TYPE_CHECKING
 
 from PySide6.QtWidgets import QFileDialog, QHBoxLayout
 
+from brachium.app.workspace import REFERENCE_KEY
 from brachium.core.because import Because, Fact, Origin
+from brachium.core.measure.reference import parse_table
+from brachium.core.problems import ExpectedProblem, from_os_error
+from brachium.core.units import many
 from brachium.store.database import backup
 from brachium.ui.pages.page import Page
 from brachium.ui.session import Session
@@ -48,6 +52,17 @@ class SettingsPage(Page):
         row.addStretch(1)
         self.body.addLayout(row)
         self.body.addSpacing(14)
+        self.body.addWidget(label("Reference table", "section"))
+        self._table = label("", "soft", True)
+        self.body.addWidget(self._table)
+        row = QHBoxLayout()
+        self.table = button("Read a table…", self._ask_table, "", "CSV with the columns hardware, test, value")
+        self.no_table = button("Forget it", lambda: self._keep_table(""), "quiet")
+        row.addWidget(self.table)
+        row.addWidget(self.no_table)
+        row.addStretch(1)
+        self.body.addLayout(row)
+        self.body.addSpacing(14)
         self.body.addWidget(label("Where it is kept", "section"))
         self._file = label("", "", True, selectable=True)
         self.body.addWidget(self._file)
@@ -69,6 +84,12 @@ class SettingsPage(Page):
         self._watched.setText(str(folder) if folder is not None else "No folder is watched.")
         self._state.setText(_state_words(folder, self._watch.there))
         self.stop.setVisible(folder is not None)
+        table = self.session.workspace.setting(REFERENCE_KEY)
+        self.no_table.setVisible(bool(table))
+        lines = max(table.count("\n"), 1) - 1 if table else 0
+        known = f"{many(lines, 'line')} kept. Machines of the shop with the same processor count too."
+        none = "Results of other machines by processor; four with the same one make a reference."
+        self._table.setText(known if table else none)
         path = self.session.workspace.database.path
         self._file.setText(str(path))
         kept = sorted((path.parent / "backups").glob(f"{path.stem}-*.db"))
@@ -92,6 +113,31 @@ class SettingsPage(Page):
         if name:
             self._watch.set_folder(Path(name))
             self._watch.look()
+
+    def _ask_table(self) -> None:
+        name, _ = QFileDialog.getOpenFileName(self, "Reference table", str(Path.home()), "CSV (*.csv);;All (*)")
+        if name:
+            self.read_table(Path(name))
+
+    def read_table(self, path: Path) -> None:
+        """Check the table, then keep it; a bad one leaves the old one."""
+        try:
+            text = path.read_text(encoding="utf-8-sig", errors="replace")
+            parse_table(text, path.name)
+        except OSError as error:
+            self.session.report(from_os_error(error, str(path)))
+        except ExpectedProblem as problem:
+            self.session.report(problem)
+        else:
+            self._keep_table(text.rstrip("\n") + "\n")
+
+    def _keep_table(self, text: str) -> None:
+        self.session.workspace.save_setting(REFERENCE_KEY, text)
+        self.session.workspace.lanes.drain("store")
+        self.session.say("The reference table is kept." if text else "The reference table is forgotten.")
+        self.show_shop()
+        if self.session.job_id:
+            self.session.workspace.refresh(self.session.job_id)
 
     def _back_up(self) -> None:
         path = self.session.workspace.database.path

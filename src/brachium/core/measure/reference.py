@@ -1,0 +1,105 @@
+"""What other machines of the same hardware give: a predictive band for the next one, or "no reference"."""
+
+from __future__ import annotations
+
+import csv
+import io
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+
+import numpy as np
+
+from brachium.core.measure.run import Run, TestSpec
+from brachium.core.problems import ExpectedProblem
+from brachium.core.units import number
+
+LEAST_MACHINES = 4
+COLUMNS = ("hardware", "test", "value")
+
+
+@dataclass(frozen=True)
+class ReferenceBand:
+    """Where a further machine's result lies 19 times in 20; `machines` is how many it was learned from."""
+
+    low: float
+    middle: float
+    high: float
+    machines: int
+
+    def words(self, value: float, test: TestSpec) -> str:
+        """A sentence where the value lies outside, empty where it lies within."""
+        if self.low <= value <= self.high:
+            return ""
+        worse = value < self.low if test.higher_is_better else value > self.high
+        band = f"{number(self.low)} to {number(self.high)} {test.unit}"
+        side = "worse" if worse else "better"
+        return f"{test.title}: {number(value)} {test.unit} is {side} than {self.machines} machines like it give, {band}"
+
+
+def hardware_key(text: str) -> str:
+    """A processor's name as a key: letters and digits only."""
+    return "".join(c for c in text.lower() if c.isalnum())
+
+
+def band_of(values: Sequence[float]) -> ReferenceBand | None:
+    """Predictive t limits on the logarithms of one value per machine; None with fewer than four machines.
+
+    mean +- t(0.975, n-1) s sqrt(1 + 1/n). Source: Hahn and Meeker (1991), Statistical Intervals, 4.7.
+    """
+    from scipy.special import stdtrit
+
+    good = np.array([v for v in values if v > 0 and np.isfinite(v)])
+    if good.size < LEAST_MACHINES:
+        return None
+    logs = np.log(good)
+    reach = float(stdtrit(good.size - 1, 0.975)) * float(logs.std(ddof=1)) * float(np.sqrt(1 + 1 / good.size))
+    middle = float(logs.mean())
+    return ReferenceBand(float(np.exp(middle - reach)), float(np.exp(middle)), float(np.exp(middle + reach)), good.size)
+
+
+def reference_bands(
+    runs: Mapping[str, Sequence[Run]], table: Mapping[str, Sequence[float]]
+) -> Mapping[str, ReferenceBand]:
+    """Bands by test. `runs` holds the runs of every other machine by its id, `table` further values by test."""
+    values: dict[str, list[float]] = {k: list(v) for k, v in table.items()}
+    for machine in runs.values():
+        for run in machine[:1]:  # one run a machine: several of one machine are no several machines
+            for test in run.tests:
+                found = run.results(test.key)
+                if found:
+                    values.setdefault(test.key, []).append(float(np.median(np.concatenate(found))))
+    bands = {key: band_of(v) for key, v in values.items()}
+    return {k: b for k, b in bands.items() if b is not None}
+
+
+def outside(run: Run, bands: Mapping[str, ReferenceBand]) -> tuple[str, ...]:
+    """A sentence for every test whose result lies outside its band."""
+    out = []
+    for test in run.tests:
+        found = run.results(test.key)
+        if found and test.key in bands:
+            out.append(bands[test.key].words(float(np.median(np.concatenate(found))), test))
+    return tuple(t for t in out if t)
+
+
+def parse_table(text: str, place: str) -> Mapping[str, Mapping[str, tuple[float, ...]]]:
+    """A reference table (CSV: hardware, test, value; one line a machine and test) as values by hardware key and test.
+
+    Raises ExpectedProblem naming the line.
+    """
+    rows = csv.DictReader(io.StringIO(text.removeprefix("\ufeff")))
+    if not rows.fieldnames or not set(COLUMNS) <= {f.strip() for f in rows.fieldnames}:
+        raise ExpectedProblem(f"the heading must name {', '.join(COLUMNS)}", f"{place}, line 1", "Add the columns.")
+    out: dict[str, dict[str, list[float]]] = {}
+    for row in rows:
+        plain = {str(k).strip(): (v or "").strip() for k, v in row.items() if k is not None and not isinstance(v, list)}
+        try:
+            value = float(plain["value"])
+        except ValueError:
+            value = float("nan")
+        if not (np.isfinite(value) and value > 0) or not plain["hardware"] or not plain["test"]:
+            where = f"{place}, line {rows.line_num}"
+            raise ExpectedProblem(f"{plain.get('value', '')!r} is no result above zero, or a name is missing", where,
+                                  "Put a name, a test's key and a number.")  # fmt: skip
+        out.setdefault(hardware_key(plain["hardware"]), {}).setdefault(plain["test"], []).append(value)
+    return {k: {t: tuple(v) for t, v in tests.items()} for k, tests in out.items()}
