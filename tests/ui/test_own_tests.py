@@ -18,6 +18,7 @@ from brachium.formats.run_file import read_run_file
 from brachium.ui.pages.hand_timer import HandTimer
 from brachium.ui.pages.measure import MeasurePage
 from brachium.ui.pages.own_tests_panel import OwnTestsPanel
+from brachium.ui.pages.protocol_sheet import ProtocolSheet
 from brachium.ui.pages.runs_panel import RunsPanel
 from tests.ui.conftest import Bench
 
@@ -199,3 +200,26 @@ def test_conditions_of_a_run_are_taken_over_for_the_next(done: Bench) -> None:
     assert setup.room_c == 23.4 and setup.protocol == "standard"
     assert "power profile balanced" in " ".join(done.window.next.texts())
     assert json.dumps(setup.room_c) == "23.4"
+
+
+def test_an_own_protocol_is_made_where_it_is_used(fresh: Bench) -> None:
+    _own_without_run(fresh)
+    page = fresh.window.pages[Stage.MEASURE]
+    assert isinstance(page, MeasurePage)
+    page.show_part("run")
+    QTest.mouseClick(page.protocol.buttons["own"], Qt.MouseButton.LeftButton)
+    sheet = fresh.window.findChild(ProtocolSheet)
+    assert isinstance(sheet, ProtocolSheet) and not page.protocol.buttons["own"].isChecked()
+    for field, text in (("load", "2"), ("sessions", "1"), ("repeats", "99")):
+        edit = sheet.fields[field].edit
+        edit.selectAll()
+        QTest.keyClicks(edit, text)
+        QTest.keyClick(edit, Qt.Key.Key_Return)
+    assert "1 to 20" in sheet.fields["repeats"]._problem.text() and "heatsink" in sheet.cannot.text()
+    QTest.keyClicks(sheet.limit.edit, "88")
+    QTest.keyClick(sheet.limit.edit, Qt.Key.Key_Return)
+    QTest.mouseClick(sheet.use, Qt.MouseButton.LeftButton)
+    fresh.settled()
+    setup = _job(fresh).setup
+    assert setup.protocol == "own" and setup.limit_c == 88.0 and setup.own is not None and setup.own.sessions == 1
+    assert page.protocol.buttons["own"].isChecked() and "1 session" in page._subline.text()

@@ -21,7 +21,9 @@ if TYPE_CHECKING:
 
 def protocol_of(job: Job) -> Protocol:
     """The protocol that a job is measured with."""
-    return PROTOCOLS[job.setup.protocol]
+    if job.setup.protocol == "own" and job.setup.own is not None:
+        return job.setup.own
+    return PROTOCOLS.get(job.setup.protocol, PROTOCOLS["standard"])
 
 
 def bench_for(view: JobView, role: str, speed: float | None) -> Bench | None:
@@ -35,10 +37,14 @@ def bench_for(view: JobView, role: str, speed: float | None) -> Bench | None:
     if job.bench != SIMULATED:
         return None
     if role == "before":
-        return SimulatedBench(simulation_of(job).spec(job.machine.configuration(), frozenset(), False), speed)
+        return SimulatedBench(
+            simulation_of(job).spec(job.machine.configuration(), frozenset(), False), speed, job.setup.limit_c
+        )
     chosen = view.chosen()
     config = planned(job.machine, chosen)
-    return SimulatedBench(simulation_of(job).spec(config, frozenset(services_of(chosen)), True), speed)
+    return SimulatedBench(
+        simulation_of(job).spec(config, frozenset(services_of(chosen)), True), speed, job.setup.limit_c
+    )
 
 
 def local_bench_of(job: Job) -> Bench:
@@ -46,7 +52,7 @@ def local_bench_of(job: Job) -> Bench:
     from brachium.app.local_runs import LocalOptions, local_bench
 
     folder = Path(job.setup.drive_folder) if job.setup.drive_folder else None
-    return local_bench(LocalOptions(protocol_of(job), folder, job.setup.room_c))
+    return local_bench(LocalOptions(protocol_of(job), folder, job.setup.room_c, job.setup.limit_c))
 
 
 def offered_here(job: Job) -> tuple[tuple[str, ...], tuple[tuple[str, str], ...]]:

@@ -12,6 +12,7 @@ from brachium.core.job.provenance import Provenance
 from brachium.core.machine.machine import Machine
 from brachium.core.machine.scan import Scan
 from brachium.core.measure.own_tests import OwnResult, OwnTest
+from brachium.core.measure.run import Protocol
 
 
 class Stage(StrEnum):
@@ -146,11 +147,14 @@ class Hold:
 
 @dataclass(frozen=True)
 class MeasureSetup:
-    """How a machine is measured, asked once: protocol by its key, room [degC], folder for drive tests or empty."""
+    """How a machine is measured, asked once: protocol by its key ("own" is the one in `own`), room [degC], folder for
+    drive tests or empty, temperature at which a load is stopped [degC] beside the sensors' own limits."""
 
     protocol: str = "standard"
     room_c: float | None = None
     drive_folder: str = ""
+    own: Protocol | None = None
+    limit_c: float | None = None
 
 
 @dataclass(frozen=True)

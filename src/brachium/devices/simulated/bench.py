@@ -23,7 +23,8 @@ OFFERED = (
 class SimulatedBench:
     """A machine under test that exists in numbers. `speed` is simulated over real time; None = no waiting."""
 
-    def __init__(self, spec: SimulatedSpec, speed: float | None = None) -> None:
+    def __init__(self, spec: SimulatedSpec, speed: float | None = None, limit_c: float | None = None) -> None:
+        self._limit_c = limit_c
         self.machine = SimulatedMachine(spec)
         self.clock = SimulatedClock(self, speed)
         self.sampler = SimulatedSampler(self)
@@ -54,7 +55,7 @@ class SimulatedBench:
 
     def alarm(self) -> str:
         """A simulated machine is stopped like a real one, 3 K below the point where it would switch itself off."""
-        limit = self.machine.spec.thermals.silicon.critical_c - MARGIN_K
+        limit = min(self.machine.spec.thermals.silicon.critical_c - MARGIN_K, self._limit_c or np.inf)
         sensed = self.machine.state.sensed_c
         return f"the chip read {sensed:.0f} °C, the limit is {limit:.0f} °C" if sensed >= limit else ""
 

@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import replace
 
 import numpy as np
-from PySide6.QtCore import QSize, QTimer
+from PySide6.QtCore import QSize, Qt, QTimer
 from PySide6.QtWidgets import QHBoxLayout, QSizePolicy, QVBoxLayout, QWidget
 
 from brachium.app.figures import run_strand
@@ -25,6 +25,7 @@ from brachium.core.units import many, minutes, percent, seconds_left
 from brachium.ui.pages.measure_setup import MeasureSetupRow, MissingList
 from brachium.ui.pages.own_tests_panel import OwnTestsPanel
 from brachium.ui.pages.page import Page
+from brachium.ui.pages.protocol_sheet import ProtocolSheet
 from brachium.ui.pages.runs_panel import RunsPanel
 from brachium.ui.widgets.fields import Switch
 from brachium.ui.widgets.labels import button, label
@@ -121,7 +122,8 @@ class MeasurePage(Page):
         bar = QHBoxLayout()
         self.start = button("Measure the before", self._start, "primary")
         self.stop = button("Stop", self.session.measure.stop)
-        self.protocol = Switch([(k, p.name) for k, p in PROTOCOLS.items()], self._set_protocol, "Protocol")
+        names = [*((k, p.name) for k, p in PROTOCOLS.items()), ("own", "Own…")]
+        self.protocol = Switch(names, self._set_protocol, "Protocol")
         self.speed = Switch(SPEEDS, self._set_speed, "Speed of simulated time")
         self.speed.show_value("60")
         self._protocol_label = label("Protocol", "field")
@@ -293,6 +295,13 @@ class MeasurePage(Page):
 
     def _set_protocol(self, key: str) -> None:
         job = self.session.job()
+        if key == "own":
+            if job is not None:
+                self.protocol.show_value(job.setup.protocol)  # until it is used
+            sheet = ProtocolSheet(self.window(), self.session)
+            sheet.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
+            sheet.show()
+            return
         if job is not None:
             self.session.edit("protocol changed", replace(job, setup=replace(job.setup, protocol=key)))
 
