@@ -15,6 +15,7 @@ from brachium.core.job.job import Job, Stage
 from brachium.core.measure.own_tests import How
 from brachium.core.measure.statistics import Word
 from brachium.formats.run_file import read_run_file
+from brachium.ui.pages.conditions_sheet import ConditionsSheet
 from brachium.ui.pages.hand_timer import HandTimer
 from brachium.ui.pages.measure import MeasurePage
 from brachium.ui.pages.own_tests_panel import OwnTestsPanel
@@ -223,3 +224,25 @@ def test_an_own_protocol_is_made_where_it_is_used(fresh: Bench) -> None:
     setup = _job(fresh).setup
     assert setup.protocol == "own" and setup.limit_c == 88.0 and setup.own is not None and setup.own.sessions == 1
     assert page.protocol.buttons["own"].isChecked() and "1 session" in page._subline.text()
+
+
+def test_a_condition_changes_in_two_keys_and_goes_into_the_run(fresh: Bench) -> None:
+    _own_without_run(fresh)
+    window = fresh.window
+    fresh.ctrl(Qt.Key.Key_K)
+    sheet = window.findChild(ConditionsSheet)
+    assert isinstance(sheet, ConditionsSheet)
+    QTest.keyClicks(sheet, "pp")
+    QTest.keyClicks(sheet, "s")
+    assert dict(_job(fresh).setup.typed) == {"panel_on": "open", "stand": "on the desk"}
+    sheet.close()
+    page = window.pages[Stage.MEASURE]
+    assert isinstance(page, MeasurePage)
+    page.show_part("run")
+    fresh.settled()
+    fresh.until(lambda: "panel or lid open" in page._now.text())
+    window.session.start_run("before", None)
+    fresh.until(lambda: window.session.measure.active is None, 60_000)
+    run = window.session.workspace.run(_job(fresh).id, "before")
+    assert run is not None and run.conditions.panel_on is False and run.conditions.stand == "on the desk"
+    assert run.conditions.fan_mode == "automatic", "the rest as read"

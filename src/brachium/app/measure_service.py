@@ -11,6 +11,7 @@ from typing import TYPE_CHECKING
 from brachium.app.workspace import BEFORE, Workspace, now_text
 from brachium.core.job.job import LOCAL, Job
 from brachium.core.measure.run import Protocol, Run
+from brachium.core.measure.typed_conditions import applied
 from brachium.core.problems import ExpectedProblem, Problem
 
 if TYPE_CHECKING:
@@ -62,7 +63,8 @@ class MeasureService:
             protocol = one_session(protocol)
         run_id = f"{job_id}-{role}-{1 + len(self._workspace.all_runs(job_id))}"
         title = "as taken in" if role == BEFORE else "after the work"
-        head = replace(head_of(bench, protocol, run_id, title), taken_at=now_text())
+        head = head_of(bench, protocol, run_id, title)
+        head = replace(head, taken_at=now_text(), conditions=applied(head.conditions, view.job.setup.typed))
         self._stop.clear()
         self._journal = self._workspace.journal_path(job_id, role, run_id)
         self._runner = runner = local_runner(bench, protocol, self._journal, head, self._stop.is_set)
@@ -71,9 +73,14 @@ class MeasureService:
         self._workspace.lanes.submit(
             "bench",
             lambda: runner.execute(run_id, title, head.taken_at),
-            lambda run: self._finished(active, run, None),
+            lambda run: self._finished(active, self._stated(active, run), None),
             lambda error: self._finished(active, None, error),
         )
+
+    def _stated(self, active: ActiveRun, run: Run) -> Run:
+        """The run under the conditions that a person stated."""
+        typed = self._workspace.job(active.job_id).setup.typed
+        return replace(run, conditions=applied(run.conditions, typed))
 
     def waiting_session(self, job_id: str, role: str) -> str:
         """The run of a real machine that still waits for a session after a restart; empty where none does."""

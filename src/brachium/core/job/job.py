@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from dataclasses import dataclass, field
 from decimal import Decimal
 from enum import StrEnum
@@ -155,6 +156,7 @@ class MeasureSetup:
     drive_folder: str = ""
     own: Protocol | None = None
     limit_c: float | None = None
+    typed: Mapping[str, str] = field(default_factory=dict)  # conditions that a person stated, by their key
 
 
 @dataclass(frozen=True)

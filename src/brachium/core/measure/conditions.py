@@ -29,6 +29,7 @@ class Conditions:
     free_space_frac: float | None = None
     background_cpu_frac: float | None = None
     background_disk_frac: float | None = None
+    stand: str = ""
 
 
 @dataclass(frozen=True)
@@ -54,6 +55,7 @@ def differences(before: Conditions, after: Conditions) -> tuple[Difference, ...]
         ("power profile", before.power_profile, after.power_profile, (ALL_TESTS,), "the governor differs"),
         ("fan mode", before.fan_mode, after.fan_mode, (), "compared at equal fan speed instead"),
         ("panel or lid", _yes(before.panel_on), _yes(after.panel_on), ("heat",), "airflow differs"),
+        ("stand", before.stand, after.stand, ("heat",), "the air comes in another way"),
         ("system", before.system, after.system, (), "results that depend on it are marked"),
         ("firmware", before.firmware, after.firmware, (), "results that depend on it are marked"),
     ):  # fmt: skip

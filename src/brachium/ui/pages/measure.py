@@ -21,6 +21,7 @@ from brachium.core.job.job import CONNECTED, LOCAL, SIMULATED, Job
 from brachium.core.measure.run import NOT_MEASURED, Protocol, Run, missing_of
 from brachium.core.measure.run_checks import Flag
 from brachium.core.measure.tests import PROTOCOLS, TESTS, spec_of
+from brachium.core.measure.typed_conditions import FIELDS
 from brachium.core.units import many, minutes, percent, seconds_left
 from brachium.ui.pages.measure_setup import MeasureSetupRow, MissingList
 from brachium.ui.pages.own_tests_panel import OwnTestsPanel
@@ -249,7 +250,9 @@ class MeasurePage(Page):
         self._dots_title.setText("Smallest gain it can prove")
         self.dots.set_builder(lambda w, _: provable_list(TESTS, protocol, view.spreads, view.offered, w))
         self._now_title.setText("Before you start")
-        warned = "".join(f"{w}.\n" for w in power_warnings(job))
+        stated = ", ".join(f"{f.title.lower()} {job.setup.typed[f.key]}" for f in FIELDS if f.key in job.setup.typed)
+        warned = f"Conditions stated: {stated} (Ctrl+K).\n" if stated else "Conditions are taken as read (Ctrl+K).\n"
+        warned += "".join(f"{w}.\n" for w in power_warnings(job))
         self._now.setText(
             f"{warned}Panel closed, adapter in, updates paused. Afterwards it can never be measured again: "
             "temperatures under load, start-up from the old drive, the owner's task as it was."

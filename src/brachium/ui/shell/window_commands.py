@@ -5,6 +5,7 @@ from __future__ import annotations
 from dataclasses import replace
 from typing import TYPE_CHECKING
 
+from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QApplication
 
 from brachium.app.workspace import now_text
@@ -70,6 +71,8 @@ def _job(w: MainWindow) -> tuple[Command, ...]:
         Command("data.backed_up", "Owner's data is backed up and verified", "Job", lambda: _data_safe(w)),
         Command("measure.start", "Measure the before", "Job", lambda: _measure(w, "before"), "", "play", connected),
         Command("measure.start_after", "Measure the after", "Job", lambda: _measure(w, "after"), "", "play", connected),
+        Command("measure.conditions", "Conditions of the next run", "Job", lambda: _conditions(w), "Ctrl+K", "",
+                connected),
         Command("measure.stop", "Stop the run", "Job", w.session.measure.stop, "Ctrl+.", "square",
                 lambda: "" if w.session.measure.active else "No run is in progress."),
         Command("work.tick", "Tick the next work step", "Job", lambda: _tick(w), "", "check"),
@@ -134,6 +137,14 @@ def _condition(w: MainWindow) -> None:
     page = w.pages[Stage.TAKE_IN]
     assert isinstance(page, TakeInPage)
     page.show_part("condition")
+
+
+def _conditions(w: MainWindow) -> None:
+    from brachium.ui.pages.conditions_sheet import ConditionsSheet
+
+    sheet = ConditionsSheet(w, w.session)
+    sheet.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
+    sheet.show()
 
 
 def _data_safe(w: MainWindow) -> None:

@@ -1,0 +1,71 @@
+"""Conditions of the next run: each changes by its letter or a press; what is not stated is taken as read."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+
+from PySide6.QtGui import QKeyEvent
+from PySide6.QtWidgets import QDialog, QGridLayout, QHBoxLayout, QPushButton, QVBoxLayout, QWidget
+
+from brachium.core.measure.typed_conditions import AS_READ, FIELDS, Typed, following
+from brachium.ui.session import Session
+from brachium.ui.widgets.labels import button, label
+
+
+class ConditionsSheet(QDialog):
+    """Writes at once; Ctrl+Z takes it back. Escape closes."""
+
+    def __init__(self, parent: QWidget, session: Session) -> None:
+        super().__init__(parent)
+        self._session = session
+        self.setWindowTitle("Conditions")
+        self.setMinimumWidth(420)
+        layout = QVBoxLayout(self)
+        layout.setContentsMargins(20, 16, 20, 14)
+        layout.setSpacing(6)
+        layout.addWidget(label("Conditions of the next run", "title"))
+        layout.addWidget(label("Press the letter, or the value. They are remembered with the machine.", "soft", True))
+        grid = QGridLayout()
+        grid.setHorizontalSpacing(16)
+        grid.setVerticalSpacing(4)
+        grid.setColumnStretch(2, 1)
+        self.values: dict[str, QPushButton] = {}
+        for row, field in enumerate(FIELDS):
+            grid.addWidget(label(field.letter, "section"), row, 0)
+            grid.addWidget(label(field.title, "field"), row, 1)
+            value = button("", lambda f=field: self.change(f), "outcome")  # type: ignore[misc]
+            self.values[field.key] = value
+            grid.addWidget(value, row, 2)
+        layout.addLayout(grid)
+        row_ = QHBoxLayout()
+        row_.addStretch(1)
+        row_.addWidget(button("Done", self.close, "primary"))
+        layout.addLayout(row_)
+        self._show()
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        field = next((f for f in FIELDS if event.text().upper() == f.letter), None)
+        if field is None:
+            super().keyPressEvent(event)
+        else:
+            self.change(field)
+
+    def change(self, field: Typed) -> None:
+        """The next value of a condition."""
+        job = self._session.job()
+        if job is None:
+            return
+        typed = dict(job.setup.typed)
+        value = following(field, typed.pop(field.key, AS_READ))
+        if value != AS_READ:
+            typed[field.key] = value
+        self._session.edit(f"{field.title.lower()}: {value}", replace(job, setup=replace(job.setup, typed=typed)))
+        self._show()
+
+    def _show(self) -> None:
+        job = self._session.job()
+        typed = job.setup.typed if job is not None else {}
+        for field in FIELDS:
+            value = typed.get(field.key, AS_READ)
+            self.values[field.key].setText(value)
+            self.values[field.key].setAccessibleName(f"{field.title}: {value}")
