@@ -38,6 +38,7 @@ class _Scan:
         tables = self._tables()
         self._identity(tables)
         self._firmware(tables)
+        self._start_up()
         self._processor(tables)
         memory = self._memory(tables)
         out: Fields = {
@@ -110,6 +111,19 @@ class _Scan:
                 self._add(
                     "firmware.secure_start", "on" if data[4] == 1 else "off", data.hex(), "EFI variable SecureBoot"
                 )
+
+    def _start_up(self) -> None:
+        """Time from power on to the loader's start: what the loader noted, else the firmware's own table (FPDT)."""
+        names = [n for n in self.tree.names("/sys/firmware/efi/efivars") if n.startswith("LoaderTimeInitUSec-")]
+        data = self.tree.bytes(f"/sys/firmware/efi/efivars/{names[0]}") if names else None
+        digits = (data or b"")[4:].decode("utf-16-le", "replace").strip("\x00 ")
+        if digits.isdigit() and 0 < int(digits) < 600_000_000:
+            self._add("startup.firmware_ms", int(digits) // 1000, digits, "EFI variable LoaderTimeInitUSec")
+            return
+        folder = "/sys/firmware/acpi/fpdt/boot"
+        begin, launched = (self.tree.number(f"{folder}/{n}_ns") for n in ("firmware_start", "bootloader_launch"))
+        if begin is not None and launched is not None and 0 < launched - begin < 600e9:
+            self._add("startup.firmware_ms", round((launched - begin) / 1e6), launched, folder)
 
     def _processor(self, tables: Dict[int, List[Fields]]) -> None:
         name = facts.processor_name(self.tree)

@@ -228,3 +228,24 @@ def test_without_tables_the_kernels_copies_serve_and_what_is_missing_names_its_c
 def test_a_tree_with_nothing_in_it_gives_an_empty_scan(tmp_path: Path) -> None:
     found = scan(Tree(str(tmp_path)))
     assert found["drives"] == [] and set(fields(found)) == {"firmware.mode"}
+
+
+@pytest.mark.parametrize(
+    ("files", "value", "source"),
+    [
+        ({"sys/firmware/efi/efivars/LoaderTimeInitUSec-1": b"\x06\x00\x00\x00" + "4213000\x00".encode("utf-16-le")},
+         4213, "EFI variable LoaderTimeInitUSec"),
+        ({"sys/firmware/acpi/fpdt/boot/firmware_start_ns": b"100000000\n",
+          "sys/firmware/acpi/fpdt/boot/bootloader_launch_ns": b"6600000000\n"}, 6500, "/sys/firmware/acpi/fpdt/boot"),
+        ({"sys/firmware/efi/efivars/LoaderTimeInitUSec-1": b"\x06\x00"}, None, ""),
+        ({"sys/firmware/acpi/fpdt/boot/bootloader_launch_ns": b"6600000000\n"}, None, ""),
+    ],
+)  # fmt: skip
+def test_the_firmwares_share_of_a_start_is_read_where_it_is_told(
+    tmp_path: Path, files: dict[str, bytes], value: int | None, source: str
+) -> None:
+    for name, data in files.items():
+        (tmp_path / name).parent.mkdir(parents=True, exist_ok=True)
+        (tmp_path / name).write_bytes(data)
+    found = [f for f in scan(Tree(str(tmp_path)))["fields"] if f["key"] == "startup.firmware_ms"]
+    assert [(f["value"], f["source"]) for f in found] == ([(value, source)] if value else [])

@@ -23,6 +23,7 @@ from brachium.core.machine.machine import (
 )
 from brachium.core.machine.parts import BayForm, Drive, DriveInterface, MemoryForm, MemoryGeneration, MemoryModule
 from brachium.core.measure.conditions import Conditions
+from brachium.core.measure.own_tests import How, OwnResult, OwnTest
 from brachium.core.units import GB, GIB
 from brachium.demo.simulation import Simulation
 from brachium.devices.simulated.faults import Faults
@@ -81,6 +82,15 @@ TARGETS = (
 )
 
 
+_RENDER = OwnTest("task-1", "Loads tomorrow's programme", "s", False, "the whole of Sunday, nothing cached")
+_NOISE = OwnTest("noise-1", "Fan noise", "dB(A)", False, "at one metre, room quiet, under load")
+_RESULTS = (
+    *(OwnResult("task-1", "before", v, How.TIMED, 1, "2026-11-23 11:40") for v in (41.8, 42.6, 41.5)),
+    *(OwnResult("task-1", "after", v, How.TIMED, 1, "2026-11-24 09:40") for v in (41.2, 42.0, 41.9)),
+    OwnResult("noise-1", "before", 46.0, How.TYPED, 1, "2026-11-23 11:50"),
+)
+
+
 def playout_job() -> Job:
     """As it stands after the cleaning: both runs are there, and they cannot be compared as they are."""
     return Job(
@@ -93,5 +103,6 @@ def playout_job() -> Job:
                TestResult("fan", Outcome.FAILS, "loud at all times")),
         data_safe=DataSafe(DataState.BACKED_UP, "the bench", "2026-11-23 09:05", "bench disk 2", "61 GB",
                            "every file read back", True),
+        own_tests=(_RENDER, _NOISE), own_results=_RESULTS,
         plan=PLAN, bench=SIMULATED, simulated_as=JOB_ID, locks=Locks(LockState.NONE, LockState.NONE),
     )  # fmt: skip

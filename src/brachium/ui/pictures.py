@@ -64,10 +64,26 @@ def _of_the_shop(window: MainWindow, folder: Path) -> list[Path]:
                 window.run_command("go.take_in")
                 getattr(window.pages[stage], "show_part")("record")  # noqa: B009 - the page's own switch
             out.append(_picture(window, stage, folder / f"{name}.png"))
+    out += _parts_of_measure(window, folder)
     window.side.show_shop("shelf")
     _wait(lambda: False, 0.3)
     write_atomically(folder / "8-shelf.png", png_bytes(window.grab()))
     return [*out, folder / "8-shelf.png"]
+
+
+def _parts_of_measure(window: MainWindow, folder: Path) -> list[Path]:
+    """Own tests and all runs of the machine in view."""
+    from brachium.ui.pages.measure import MeasurePage
+
+    window.session.select_stage(Stage.MEASURE)
+    page = window.pages[Stage.MEASURE]
+    assert isinstance(page, MeasurePage)
+    out = []
+    for part in ("own", "runs"):
+        page.show_part(part)
+        out.append(_picture(window, Stage.MEASURE, folder / f"2-measure-{part}.png"))
+    page.show_part("run")
+    return out
 
 
 def _before_a_run(folder: Path) -> Path:

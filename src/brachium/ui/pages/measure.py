@@ -108,8 +108,12 @@ class MeasurePage(Page):
         for name, part in (("run", self._run_part), ("own", self.own), ("runs", self.runs)):
             part.setVisible(name == key)
         job = self.session.job()
-        if job is not None:
-            self._show_parts(job)
+        if job is None:
+            return
+        if key == "run":
+            self.show_job(job, self.session.view())
+        self._show_parts(job)
+        self.session.explain(self.default_because())
 
     def _show_parts(self, job: Job) -> None:
         if self.own.isVisibleTo(self):
@@ -345,6 +349,10 @@ class MeasurePage(Page):
 
     def default_because(self) -> Because | None:
         view = self.session.view()
+        if self.own.isVisibleTo(self):
+            return self.own.because()
+        if self.runs.isVisibleTo(self):
+            return self.runs.because()
         if view is None:
             return None
         return provable_because(

@@ -105,12 +105,17 @@ class OwnTestsPanel(QWidget):
 
     def _choose(self, test_id: str) -> None:
         self._test = test_id
-        view, job = self._session.view(), self._session.job()
-        test = next((t for t in job.own_tests if t.id == test_id), None) if job is not None else None
-        if test is not None:
-            gain = view.comparison.gain(test.key) if view is not None and view.comparison is not None else None
-            self._session.explain(gain.because if gain is not None else _waiting(test))
+        self._session.explain(self.because())
         self._again()
+
+    def because(self) -> Because | None:
+        """What the chosen test's comparison rests on, or what it still needs."""
+        view, job = self._session.view(), self._session.job()
+        test = next((t for t in job.own_tests if t.id == self._test), None) if job is not None else None
+        if test is None:
+            return None
+        gain = view.comparison.gain(test.key) if view is not None and view.comparison is not None else None
+        return gain.because if gain is not None else _waiting(test)
 
     def _show_definition(self, test: OwnTest) -> None:
         row = QHBoxLayout()

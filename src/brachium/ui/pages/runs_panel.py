@@ -76,7 +76,7 @@ class RunsPanel(QWidget):
             "Write to a file…", self._ask_export, "", "JSON holds everything; CSV traces; SVG a picture"
         )
         self.reason = QLineEdit()
-        self.reason.setPlaceholderText("why it does not count")
+        self.reason.setPlaceholderText("why void")
         self.reason.setAccessibleName("Why the run does not count")
         self.reason.textChanged.connect(lambda _: self._selected())
         self.reason.returnPressed.connect(self._void)
@@ -113,6 +113,11 @@ class RunsPanel(QWidget):
         """The chosen runs by the time they were taken."""
         rows = sorted({i.row() for i in self.table.selectedItems()})
         return tuple(self._runs[r] for r in rows if r < len(self._runs))
+
+    def because(self) -> Because | None:
+        """What the one chosen run was taken under."""
+        chosen = self.chosen()
+        return run_because(chosen[0]) if len(chosen) == 1 else None
 
     def _selected(self) -> None:
         chosen = self.chosen()
