@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import threading
 from collections.abc import Mapping
+from dataclasses import replace
 
 import numpy as np
 import pytest
@@ -120,3 +121,31 @@ def test_the_announced_length_is_close_to_the_real_one() -> None:
     run = execute(STANDARD)
     real = sum(float(s.trace.time_s[-1]) for s in run.sessions)
     assert announced == pytest.approx(real, rel=0.12)
+
+
+def test_a_pause_waits_between_tests_only_and_the_run_is_whole_afterwards() -> None:
+    """Paused from the start: idle, load and cool-down run on, then the run waits until it may go on."""
+    bench = SimulatedBench(simulated(MACHINE.configuration(), frozenset(), False))
+    looks: list[float] = []
+
+    def paused() -> bool:
+        if not looks or len(looks) < 40:
+            looks.append(bench.clock.now_s())
+            return True
+        return False
+
+    protocol = replace(STANDARD, sessions=1, repeats=1)
+    run = Runner(bench, protocol, paused=paused).execute("r", "", "2026-11-25 10:00")
+    trace = run.sessions[0].trace
+    cool = trace.phase("cool-down")
+    assert run.complete and cool is not None and looks[0] >= cool.end_s, "not within the heat part"
+    steps = np.diff(trace.time_s)
+    assert steps[trace.time_s[1:] < cool.end_s].max() < 1.5 and steps.max() > 15, "the pause is a gap in the samples"
+    assert all(run.results(t.key) for t in run.tests)
+
+
+def test_a_paused_run_can_be_stopped() -> None:
+    bench = SimulatedBench(simulated(MACHINE.configuration(), frozenset(), False))
+    runner = Runner(bench, replace(STANDARD, sessions=1), lambda: bench.clock.now_s() > 2000, paused=lambda: True)
+    run = runner.execute("r", "", "2026-11-25 10:00")
+    assert not run.complete and run.sessions[0].trace.phase("cool-down") is not None

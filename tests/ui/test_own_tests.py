@@ -246,3 +246,19 @@ def test_a_condition_changes_in_two_keys_and_goes_into_the_run(fresh: Bench) -> 
     run = window.session.workspace.run(_job(fresh).id, "before")
     assert run is not None and run.conditions.panel_on is False and run.conditions.stand == "on the desk"
     assert run.conditions.fan_mode == "automatic", "the rest as read"
+
+
+def test_a_run_is_paused_and_goes_on(fresh: Bench) -> None:
+    _own_without_run(fresh)
+    window, measure = fresh.window, fresh.window.session.measure
+    page = window.pages[Stage.MEASURE]
+    assert isinstance(page, MeasurePage)
+    page.show_part("run")
+    window.session.start_run("before", None)
+    QTest.mouseClick(page.pause, Qt.MouseButton.LeftButton)
+    assert measure.paused and page.pause.text() == "Go on"
+    fresh.until(lambda: (live := measure.live()) is not None and live.progress.phase == "paused", 30_000)
+    QTest.mouseClick(page.pause, Qt.MouseButton.LeftButton)
+    fresh.until(lambda: measure.active is None, 60_000)
+    run = window.session.workspace.run(_job(fresh).id, "before")
+    assert run is not None and run.complete and not measure.paused

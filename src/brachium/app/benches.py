@@ -11,12 +11,18 @@ from brachium.core.job.job import LOCAL, SIMULATED, Job
 from brachium.core.measure.run import Protocol
 from brachium.core.measure.tests import PROTOCOLS
 from brachium.core.problems import ExpectedProblem
-from brachium.demo.machines import simulation_of
 from brachium.devices.protocols import Bench
 from brachium.devices.simulated.bench import OFFERED, SimulatedBench
 
 if TYPE_CHECKING:
     from brachium.app.view import JobView
+    from brachium.demo.simulation import Simulation
+
+
+def _simulation(job: Job) -> Simulation:
+    from brachium.demo.machines import simulation_of  # late: the window opens without the simulated machines
+
+    return simulation_of(job)
 
 
 def protocol_of(job: Job) -> Protocol:
@@ -38,13 +44,11 @@ def bench_for(view: JobView, role: str, speed: float | None) -> Bench | None:
         return None
     if role == "before":
         return SimulatedBench(
-            simulation_of(job).spec(job.machine.configuration(), frozenset(), False), speed, job.setup.limit_c
+            _simulation(job).spec(job.machine.configuration(), frozenset(), False), speed, job.setup.limit_c
         )
     chosen = view.chosen()
     config = planned(job.machine, chosen)
-    return SimulatedBench(
-        simulation_of(job).spec(config, frozenset(services_of(chosen)), True), speed, job.setup.limit_c
-    )
+    return SimulatedBench(_simulation(job).spec(config, frozenset(services_of(chosen)), True), speed, job.setup.limit_c)
 
 
 def local_bench_of(job: Job) -> Bench:
@@ -74,7 +78,7 @@ def expected_minutes(job: Job) -> float:
     protocol = protocol_of(job)
     if job.bench == SIMULATED:
         with suppress(ExpectedProblem):  # a machine that cannot start now is estimated like any other
-            spec = simulation_of(job).spec(job.machine.configuration(), frozenset(), False)
+            spec = _simulation(job).spec(job.machine.configuration(), frozenset(), False)
             return run_seconds(SimulatedBench(spec), protocol) / 60.0
     return estimated_s(protocol, bool(job.setup.drive_folder)) / 60.0
 

@@ -40,11 +40,12 @@ def one_session(protocol: Protocol) -> Protocol:
 
 
 def local_runner(
-    bench: Bench, protocol: Protocol, journal_path: Path, head: RunDocument, cancelled: Callable[[], bool]
-) -> Runner:
+    bench: Bench, protocol: Protocol, journal_path: Path, head: RunDocument, cancelled: Callable[[], bool],
+    paused: Callable[[], bool] = lambda: False,
+) -> Runner:  # fmt: skip
     """A runner that writes its journal as it goes. Raises EnvironmentProblem where the journal cannot be made."""
     journal = open_journal(journal_path, bench, head)
-    return Runner(bench, protocol, cancelled, journal)
+    return Runner(bench, protocol, cancelled, journal, paused)
 
 
 def open_journal(path: Path, bench: Bench, head: RunDocument) -> JournalWriter:

@@ -41,6 +41,7 @@ class MeasureService:
         self._runner: Runner | None = None
         self._bench: Bench | None = None
         self._stop = threading.Event()
+        self._pause = threading.Event()
         self._journal: Path | None = None
         self.active: ActiveRun | None = None
         self.on_finished: list[Callable[[ActiveRun, Run | None, Exception | None], None]] = []
@@ -66,8 +67,11 @@ class MeasureService:
         head = head_of(bench, protocol, run_id, title)
         head = replace(head, taken_at=now_text(), conditions=applied(head.conditions, view.job.setup.typed))
         self._stop.clear()
+        self._pause.clear()
         self._journal = self._workspace.journal_path(job_id, role, run_id)
-        self._runner = runner = local_runner(bench, protocol, self._journal, head, self._stop.is_set)
+        self._runner = runner = local_runner(
+            bench, protocol, self._journal, head, self._stop.is_set, self._pause.is_set
+        )
         self._bench = bench
         self.active = active = ActiveRun(job_id, role, joins)
         self._workspace.lanes.submit(
@@ -94,9 +98,22 @@ class MeasureService:
 
         return protocol_of(job)
 
+    @property
+    def paused(self) -> bool:
+        """Whether the run waits, or will after the present test."""
+        return self._pause.is_set()
+
+    def pause(self, wait: bool) -> None:
+        """Let the run wait after the present test, or go on."""
+        if wait and self.active is not None:
+            self._pause.set()
+        else:
+            self._pause.clear()
+
     def stop(self) -> None:
         """Ask the run to stop after the present sample."""
         self._stop.set()
+        self._pause.clear()
         self.set_speed(None)
 
     def set_speed(self, speed: float | None) -> None:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import time
 from collections.abc import Callable
 
 import numpy as np
@@ -18,18 +19,23 @@ REST_BETWEEN_TESTS_S = 4.0
 QUICK_REST_S = 1.0
 FIRST_REST_S = 20.0
 HOST_SHARE = 0.02
+PAUSED, PAUSE_LOOK_S, BREATH_S = "paused", 0.5, 0.002
 OPENING = {"mem_test": "memory test", "drive_layout": "test file"}
 OPENING_TITLES = {"mem_test": "Memory test by patterns", "drive_layout": "Test file on the drive"}
 
 
 class Runner:
-    """Runs a protocol on a bench. `cancelled` is asked between samples; a stopped run is marked incomplete."""
+    """Runs a protocol on a bench. `cancelled` is asked between samples; a stopped run is marked incomplete.
+
+    `paused` is asked between tests and before a session, never within idle, load and cool-down: a pause there would
+    spoil the heat figures. After a pause the machine rests as before the first test.
+    """
 
     def __init__(
         self, bench: Bench, protocol: Protocol, cancelled: Callable[[], bool] = lambda: False,
-        journal: JournalWriter | None = None,
+        journal: JournalWriter | None = None, paused: Callable[[], bool] = lambda: False,
     ) -> None:  # fmt: skip
-        self._bench, self._protocol, self._cancelled = bench, protocol, cancelled
+        self._bench, self._protocol, self._cancelled, self._paused = bench, protocol, cancelled, paused
         self.recorder = Recorder(bench.sampler.channels(), protocol, journal)
         self._tests = offered_tests(bench, protocol)
         self._skipped: set[str] = set()
@@ -105,7 +111,22 @@ class Runner:
                 self._skipped |= {t.key for t in self._tests if t.key.startswith("drive_")}
         return True
 
+    def _wait_out(self, number: int) -> bool:
+        """Wait while the run is paused, then let the machine come to rest; False where it was stopped meanwhile."""
+        if not self._paused():
+            return True
+        progress = RunProgress(number, self._protocol.sessions, PAUSED, self._done_s, self._left_s)
+        self.recorder.set_progress(progress)
+        while self._paused():
+            if self._cancelled():
+                return False
+            self._bench.clock.sleep(PAUSE_LOOK_S)
+            time.sleep(BREATH_S)  # simulated time may pass without any waiting
+        return self._pass("rest", self._first_rest_s(), number)
+
     def _session(self, number: int) -> bool:
+        if number > 1 and not self._wait_out(number):
+            return False
         for phase in self._protocol.phases:
             busy = phase.name == "load"
             if busy:
@@ -140,6 +161,8 @@ class Runner:
         return True
 
     def _one_test(self, test: TestSpec, problem: str, number: int) -> bool:
+        if not self._wait_out(number):
+            return False
         workload = self._bench.workload(test.key)
         start = self._bench.clock.now_s()
         self.recorder.set_quiet(test.key.startswith("drive_"))

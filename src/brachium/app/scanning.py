@@ -6,14 +6,10 @@ import tempfile
 from pathlib import Path
 
 from brachium.app.local_job import scan_tree
-from brachium.core.job.job import LOCAL, SIMULATED, Job
+from brachium.core.job.job import LOCAL, Job
 from brachium.core.machine.scan import Scan
 from brachium.core.problems import from_os_error
 from brachium_probe.tree import Tree
-
-
-def can_scan(job: Job) -> bool:
-    return job.bench in (LOCAL, SIMULATED) or bool(job.simulated_as)
 
 
 def scan_of(job: Job) -> Scan:

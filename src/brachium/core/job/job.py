@@ -193,3 +193,8 @@ class Job:
     own_tests: tuple[OwnTest, ...] = ()
     own_results: tuple[OwnResult, ...] = ()
     scan_kept: tuple[str, ...] = ()  # what a person kept against the scan, as key=seen
+
+    @property
+    def can_be_scanned(self) -> bool:
+        """Whether its machine can be read from here: it is this one, or a simulated one."""
+        return self.bench in (LOCAL, SIMULATED) or bool(self.simulated_as)

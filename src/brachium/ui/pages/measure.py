@@ -127,6 +127,8 @@ class MeasurePage(Page):
         bar = QHBoxLayout()
         self.start = button("Measure the before", self._start, "primary")
         self.stop = button("Stop", self.session.measure.stop)
+        tip = "After the present test; idle, load and cool-down are never interrupted"
+        self.pause = button("Pause", self._pause, "", tip)
         names = [*((k, p.name) for k, p in PROTOCOLS.items()), ("own", "Own…")]
         self.protocol = Switch(names, self._set_protocol, "Protocol")
         self.speed = Switch(SPEEDS, self._set_speed, "Speed of simulated time")
@@ -135,6 +137,7 @@ class MeasurePage(Page):
         self._speed_label = label("Simulated time", "field")
         bar.addWidget(self.start)
         bar.addWidget(self.stop)
+        bar.addWidget(self.pause)
         for caption, w in ((self._protocol_label, self.protocol), (self._speed_label, self.speed)):
             bar.addSpacing(16)
             bar.addWidget(caption)
@@ -156,6 +159,8 @@ class MeasurePage(Page):
         self.start.setEnabled(running is None)
         self.start.setText(self._start_text(job, run))
         self.stop.setVisible(mine)
+        self.pause.setVisible(mine)
+        self.pause.setText("Go on" if self.session.measure.paused else "Pause")
         for w in (self.protocol, self._protocol_label):
             w.setVisible(connected and not mine)
         for w in (self.speed, self._speed_label):
@@ -291,6 +296,12 @@ class MeasurePage(Page):
         job = self.session.job()
         if job is not None:
             self.show_job(job, self.session.view())
+
+    def _pause(self) -> None:
+        measure = self.session.measure
+        measure.pause(not measure.paused)
+        self.pause.setText("Go on" if measure.paused else "Pause")
+        self.session.say("The run waits after the present test." if measure.paused else "The run goes on.")
 
     def chosen_speed(self) -> float | None:
         """Simulated over real time as chosen; None = as fast as it computes."""

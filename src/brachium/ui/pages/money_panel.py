@@ -6,10 +6,10 @@ from collections.abc import Callable
 from dataclasses import replace
 from decimal import Decimal, InvalidOperation
 from functools import partial
+from typing import TYPE_CHECKING
 
 from PySide6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
 
-from brachium.app.view import JobView
 from brachium.core.because import Because, Fact, Origin
 from brachium.core.job.job import Job
 from brachium.core.job.provenance import ClaimState, MissingPiece, Provenance, SellerClaim
@@ -17,6 +17,9 @@ from brachium.core.units import money
 from brachium.ui.session import Session
 from brachium.ui.widgets.fields import LineField, Switch
 from brachium.ui.widgets.labels import button, clear, label
+
+if TYPE_CHECKING:
+    from brachium.app.view import JobView
 
 CLAIMS = tuple((s.name, s.value[:1].upper() + s.value[1:]) for s in ClaimState)
 WRONG_AMOUNT = "An amount such as 40 or 39.50."

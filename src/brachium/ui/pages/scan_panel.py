@@ -8,13 +8,11 @@ from functools import partial
 from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QGridLayout, QHBoxLayout, QVBoxLayout, QWidget
 
-from brachium.app.scanning import can_scan, scan_of
 from brachium.core.job.job import Job
 from brachium.core.machine.remarks import remarks
 from brachium.core.machine.scan import Scan
 from brachium.core.machine.scan_differences import ScanDifference, differences, taken
 from brachium.core.units import many
-from brachium.ui.pages.scan_sheet import ScanSheet
 from brachium.ui.session import Session
 from brachium.ui.widgets.labels import button, clear, label
 
@@ -54,8 +52,8 @@ class ScanPanel(QWidget):
         self._shown: object = None
 
     def show_job(self, job: Job) -> None:
-        self.setVisible(can_scan(job) or job.scan is not None)
-        self.scan.setVisible(can_scan(job))
+        self.setVisible(job.can_be_scanned or job.scan is not None)
+        self.scan.setVisible(job.can_be_scanned)
         state = (job.id, job.machine, job.scan, job.scan_kept)
         if state == self._shown:
             return
@@ -101,6 +99,8 @@ class ScanPanel(QWidget):
             self._absent.addWidget(label(text, "soft", True), row, 1)
 
     def _show_all(self) -> None:
+        from brachium.ui.pages.scan_sheet import ScanSheet
+
         job = self._session.job()
         if job is not None and job.scan is not None:
             sheet = ScanSheet(self.window(), job.scan)
@@ -109,6 +109,8 @@ class ScanPanel(QWidget):
 
     def _scan(self) -> None:
         """Read off the window's thread, then fill in what the record does not hold."""
+        from brachium.app.scanning import scan_of
+
         job = self._session.job()
         if job is not None:
             self._session.workspace.lanes.submit(

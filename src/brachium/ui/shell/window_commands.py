@@ -75,6 +75,8 @@ def _job(w: MainWindow) -> tuple[Command, ...]:
                 connected),
         Command("measure.stop", "Stop the run", "Job", w.session.measure.stop, "Ctrl+.", "square",
                 lambda: "" if w.session.measure.active else "No run is in progress."),
+        Command("measure.pause", "Pause the run, or go on", "Job", lambda: _pause(w), "Ctrl+Shift+.", "",
+                lambda: "" if w.session.measure.active else "No run is in progress."),
         Command("work.tick", "Tick the next work step", "Job", lambda: _tick(w), "", "check"),
         Command("report.save", "Save the hand-over report…", "Job", lambda: _report(w), "Ctrl+S", "file-text"),
     )  # fmt: skip
@@ -137,6 +139,12 @@ def _condition(w: MainWindow) -> None:
     page = w.pages[Stage.TAKE_IN]
     assert isinstance(page, TakeInPage)
     page.show_part("condition")
+
+
+def _pause(w: MainWindow) -> None:
+    measure = w.session.measure
+    measure.pause(not measure.paused)
+    w.session.say("The run waits after the present test." if measure.paused else "The run goes on.")
 
 
 def _conditions(w: MainWindow) -> None:
