@@ -112,13 +112,21 @@ class _Scan:
                     "firmware.secure_start", "on" if data[4] == 1 else "off", data.hex(), "EFI variable SecureBoot"
                 )
 
-    def _start_up(self) -> None:
-        """Time from power on to the loader's start: what the loader noted, else the firmware's own table (FPDT)."""
-        names = [n for n in self.tree.names("/sys/firmware/efi/efivars") if n.startswith("LoaderTimeInitUSec-")]
+    def _microseconds(self, stem: str) -> int | None:
+        """A loader's time stamp: four bytes of attributes, then digits in UTF-16 (systemd's Boot Loader Interface)."""
+        names = [n for n in self.tree.names("/sys/firmware/efi/efivars") if n.startswith(stem)]
         data = self.tree.bytes(f"/sys/firmware/efi/efivars/{names[0]}") if names else None
         digits = (data or b"")[4:].decode("utf-16-le", "replace").strip("\x00 ")
-        if digits.isdigit() and 0 < int(digits) < 600_000_000:
-            self._add("startup.firmware_ms", int(digits) // 1000, digits, "EFI variable LoaderTimeInitUSec")
+        return int(digits) if digits.isdigit() and 0 < int(digits) < 600_000_000 else None
+
+    def _start_up(self) -> None:
+        """Time from power on to the loader's start: what the loader noted, else the firmware's own table (FPDT)."""
+        digits = self._microseconds("LoaderTimeInitUSec-")
+        if digits is not None:
+            self._add("startup.firmware_ms", digits // 1000, digits, "EFI variable LoaderTimeInitUSec")
+            done = self._microseconds("LoaderTimeExecUSec-")
+            if done is not None and done >= digits:
+                self._add("startup.loader_ms", (done - digits) // 1000, done, "EFI variable LoaderTimeExecUSec")
             return
         folder = "/sys/firmware/acpi/fpdt/boot"
         begin, launched = (self.tree.number(f"{folder}/{n}_ns") for n in ("firmware_start", "bootloader_launch"))

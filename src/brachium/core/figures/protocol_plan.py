@@ -9,7 +9,7 @@ from brachium.core.figures.drawing import Drawing, Line, Region, Sketch, Text, d
 from brachium.core.figures.repeats import short_title
 from brachium.core.measure.run import Protocol, TestSpec
 from brachium.core.measure.statistics import STATED_DEFAULT, Spread, smallest_provable
-from brachium.core.units import minutes, percent, plain_seconds
+from brachium.core.units import many, minutes, percent, plain_seconds
 
 LEFT, RIGHT = 8.0, 10.0
 BAND = 124.0
@@ -87,6 +87,15 @@ def provable_list(
     return sketch.done("Smallest provable gain", "per test, with this protocol before and after")
 
 
+def _instead(protocol: Protocol, spread: Spread) -> tuple[Fact, ...]:
+    """What one more session, or two more repeats, would prove: the advice that the power calculation gives."""
+    s, r = protocol.sessions, protocol.repeats
+    return tuple(
+        Fact(f"{many(a, 'session')} of {b}", f"from {percent(smallest_provable(spread, a, b), 1)}", Origin.COMPUTED)
+        for a, b in ((s + 1, r), (s, r + 2))
+    )
+
+
 def provable_because(test: TestSpec, protocol: Protocol, spread: Spread, gain: float) -> Because:
     """Why a test can prove a gain only from some size on."""
     learned = Origin.ASSUMED if spread.source == STATED_DEFAULT else Origin.LOGGED
@@ -98,7 +107,7 @@ def provable_because(test: TestSpec, protocol: Protocol, spread: Spread, gain: f
          Fact("repeats in each", str(protocol.repeats), Origin.PLANNED),
          Fact("between sessions", percent(spread.between, 1), learned),
          Fact("within a session", percent(spread.within, 1), learned),
-         Fact("learned from", spread.source, learned)),
+         Fact("learned from", spread.source, learned), *_instead(protocol, spread)),
         f"smallest provable gain {percent(gain, 1)}",
         "More sessions, before and after; the shop's own history as it grows.",
     )  # fmt: skip

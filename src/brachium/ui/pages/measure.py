@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from dataclasses import replace
 
-import numpy as np
 from PySide6.QtCore import QSize, Qt, QTimer
 from PySide6.QtWidgets import QHBoxLayout, QSizePolicy, QVBoxLayout, QWidget
 
@@ -12,18 +11,17 @@ from brachium.app.figures import run_strand
 from brachium.app.recorder import LiveView
 from brachium.app.view import JobView
 from brachium.core.because import Because
-from brachium.core.figures.drawing import Drawing
 from brachium.core.figures.protocol_plan import protocol_plan, provable_because, provable_list
-from brachium.core.figures.repeats import repeat_dots
 from brachium.core.figures.traces import strand, twin_traces
 from brachium.core.job.before_start import power_warnings
 from brachium.core.job.job import CONNECTED, LOCAL, SIMULATED, Job
-from brachium.core.measure.run import NOT_MEASURED, Protocol, Run, missing_of
+from brachium.core.measure.run import Protocol, Run
 from brachium.core.measure.run_checks import Flag
 from brachium.core.measure.tests import PROTOCOLS, TESTS, spec_of
 from brachium.core.measure.typed_conditions import FIELDS
 from brachium.core.units import many, minutes, percent, seconds_left
 from brachium.ui.pages.measure_setup import MeasureSetupRow, MissingList
+from brachium.ui.pages.measure_words import dots, live_dots, phases_s, run_text
 from brachium.ui.pages.own_tests_panel import OwnTestsPanel
 from brachium.ui.pages.page import Page
 from brachium.ui.pages.protocol_sheet import ProtocolSheet
@@ -279,7 +277,7 @@ class MeasurePage(Page):
         kept = run_strand(run, self.role, self.role == "after", limit)
         self.traces.set_builder(lambda w, h: twin_traces((kept,), w, h))
         shown = self._shown(view) or run
-        self.dots.set_builder(lambda w, h: _dots(shown, w, h, self.role == "after"))
+        self.dots.set_builder(lambda w, h: dots(shown, w, h, self.role == "after"))
         self._dots_title.setText("Repeats, by session" if run.tests else "The log holds no tests, only sensors")
         self._now_title.setText("Conditions and checks" if run.checks else "Conditions")
         targets = view.targets if view is not None and view.before is None else ()
@@ -289,7 +287,7 @@ class MeasurePage(Page):
         if len(flags) > MOST_FLAGS:
             told.append(f"And {len(flags) - MOST_FLAGS} more.")
         beside = [f"{t}." for t in view.outside] if view is not None and self.role == "before" else []
-        self._now.setText("\n".join([*judged, *beside, *told, _run_text(run)]))
+        self._now.setText("\n".join([*judged, *beside, *told, run_text(run)]))
 
     def _start(self) -> None:
         self.session.start_run(self.role, self.chosen_speed())
@@ -353,10 +351,10 @@ class MeasurePage(Page):
         self._show_missing((), False)
         if trace is not None and trace.time_s.size > 2:
             now = strand(trace, self.role, self.role == "after")
-            end = max(_phases_s(protocol), float(trace.time_s[-1]))
+            end = max(phases_s(protocol), float(trace.time_s[-1]))
             self.traces.set_builder(lambda w, h: twin_traces((now,), w, h, span_s=(-now.onset_s, end - now.onset_s)))
         offered = view.offered if view is not None else ()
-        self.dots.set_builder(lambda w, h: _live_dots(live, protocol, offered, w, h, self.role == "after"))
+        self.dots.set_builder(lambda w, h: live_dots(live, protocol, offered, w, h, self.role == "after"))
 
     def default_because(self) -> Because | None:
         view = self.session.view()
@@ -369,41 +367,3 @@ class MeasurePage(Page):
         return provable_because(
             spec_of("sustained"), view.protocol, view.spreads["sustained"], view.provable("sustained")
         )
-
-
-def _phases_s(protocol: Protocol) -> float:
-    return sum(p.duration_s for p in protocol.phases)
-
-
-def _run_text(run: Run) -> str:
-    """Conditions, then what was checked and found, what is missing."""
-    c = run.conditions
-    parts = [
-        c.boot_medium, "on mains" if c.mains else "", "battery fitted" if c.battery_fitted else "", c.power_profile,
-        f"fan {c.fan_mode}" if c.fan_mode else "", c.system,
-        f"{percent(c.free_space_frac)} free" if c.free_space_frac is not None else "",
-    ]  # fmt: skip
-    text = ", ".join(p for p in parts if p)
-    lines = [(text[:1].upper() + text[1:] + ".") if text else "No conditions were logged."]
-    lines += [f"{k.title}: {k.detail}." for k in run.checks]
-    lines += [f"{n[:1].upper()}{n[1:]}." for n in run.notes if not n.startswith(NOT_MEASURED)]
-    missing = [what for what, _ in missing_of(run)]
-    if missing:
-        lines.append(f"Not measured here: {', '.join(missing)}.")
-    return "\n".join(lines)
-
-
-def _dots(run: Run, width: float, height: float, after: bool) -> Drawing:
-    rows = tuple((t, tuple(s.results(t.key) for s in run.sessions)) for t in run.tests)
-    return repeat_dots(rows, width, height, after)
-
-
-def _live_dots(
-    live: LiveView, protocol: Protocol, offered: tuple[str, ...], width: float, height: float, after: bool
-) -> Drawing:
-    rows = []
-    for test in (t for t in TESTS if t.key in protocol.tests and t.key in offered):
-        sessions = [s.results(test.key) for s in live.finished if s.number != live.session]
-        present = np.array([r.value for r in live.repeats if r.test == test.key])
-        rows.append((test, (*sessions, present)))
-    return repeat_dots(tuple(rows), width, height, after)

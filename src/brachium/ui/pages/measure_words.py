@@ -1,0 +1,50 @@
+"""What the Measure page says and draws of a run: its conditions and checks in words, its repeats as dots."""
+
+from __future__ import annotations
+
+import numpy as np
+
+from brachium.app.recorder import LiveView
+from brachium.core.figures.drawing import Drawing
+from brachium.core.figures.repeats import repeat_dots
+from brachium.core.measure.run import NOT_MEASURED, Protocol, Run, missing_of
+from brachium.core.measure.tests import TESTS
+from brachium.core.units import percent
+
+
+def phases_s(protocol: Protocol) -> float:
+    return sum(p.duration_s for p in protocol.phases)
+
+
+def run_text(run: Run) -> str:
+    """Conditions, then what was checked and found, what is missing."""
+    c = run.conditions
+    parts = [
+        c.boot_medium, "on mains" if c.mains else "", "battery fitted" if c.battery_fitted else "", c.power_profile,
+        f"fan {c.fan_mode}" if c.fan_mode else "", c.system,
+        f"{percent(c.free_space_frac)} free" if c.free_space_frac is not None else "",
+    ]  # fmt: skip
+    text = ", ".join(p for p in parts if p)
+    lines = [(text[:1].upper() + text[1:] + ".") if text else "No conditions were logged."]
+    lines += [f"{k.title}: {k.detail}." for k in run.checks]
+    lines += [f"{n[:1].upper()}{n[1:]}." for n in run.notes if not n.startswith(NOT_MEASURED)]
+    missing = [what for what, _ in missing_of(run)]
+    if missing:
+        lines.append(f"Not measured here: {', '.join(missing)}.")
+    return "\n".join(lines)
+
+
+def dots(run: Run, width: float, height: float, after: bool) -> Drawing:
+    rows = tuple((t, tuple(s.results(t.key) for s in run.sessions)) for t in run.tests)
+    return repeat_dots(rows, width, height, after)
+
+
+def live_dots(
+    live: LiveView, protocol: Protocol, offered: tuple[str, ...], width: float, height: float, after: bool
+) -> Drawing:
+    rows = []
+    for test in (t for t in TESTS if t.key in protocol.tests and t.key in offered):
+        sessions = [s.results(test.key) for s in live.finished if s.number != live.session]
+        present = np.array([r.value for r in live.repeats if r.test == test.key])
+        rows.append((test, (*sessions, present)))
+    return repeat_dots(tuple(rows), width, height, after)
