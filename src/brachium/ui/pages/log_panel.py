@@ -109,6 +109,7 @@ class LogPanel(QWidget):
         box.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
         box.addItems(list(texts))
         box.setCurrentIndex(max(box.findText(chosen), 0))
+        box.setToolTip(box.currentText())  # long headings do not fit
         box.activated.connect(lambda _: self._changed(self.reading()))
         return box
 

@@ -6,12 +6,12 @@ from dataclasses import replace
 from pathlib import Path
 
 from PySide6.QtCore import Qt
-from PySide6.QtWidgets import QFileDialog, QGridLayout, QHBoxLayout, QSizePolicy, QWidget
+from PySide6.QtWidgets import QFileDialog, QGridLayout, QHBoxLayout, QWidget
 
 from brachium.core.job.job import Job
 from brachium.ui.session import Session
 from brachium.ui.widgets.fields import LineField
-from brachium.ui.widgets.labels import button, clear, label
+from brachium.ui.widgets.labels import button, clear, label, paragraph
 
 ROOM_LOW_C, ROOM_HIGH_C = -10.0, 50.0
 
@@ -98,9 +98,6 @@ class MissingList(QWidget):
         for row, (what, why) in enumerate(lines, 1):
             top = Qt.AlignmentFlag.AlignTop
             self._grid.addWidget(label("" if what == last else what[:1].upper() + what[1:], "field"), row, 0, top)
-            words = label(why[:1].upper() + why[1:] + ".", "soft", True)
-            policy = QSizePolicy(QSizePolicy.Policy.Preferred, QSizePolicy.Policy.Minimum)
-            policy.setHeightForWidth(True)
-            words.setSizePolicy(policy)
+            words = paragraph(why[:1].upper() + why[1:] + ".", "soft")
             self._grid.addWidget(words, row, 1)
             last = what

@@ -10,7 +10,7 @@ from brachium.core.because import Because
 from brachium.core.figures.theme import SPACE
 from brachium.ui.theme import theme
 from brachium.ui.theme.icons import icon
-from brachium.ui.widgets.labels import Rule, button, clear, label
+from brachium.ui.widgets.labels import Rule, button, clear, label, paragraph
 
 
 class BecausePanel(QWidget):
@@ -75,15 +75,14 @@ class BecausePanel(QWidget):
         self._because = because
         clear(self._body)
         if because is None:
-            self._body.addWidget(label("Select a figure, a part or a row, and the reasons stand here.", "soft", True))
+            self._body.addWidget(paragraph("Select a figure, a part or a row, and the reasons stand here.", "soft"))
             self._body.addStretch(1)
             return
-        title = label(because.title, "section", True, True)
-        self._body.addWidget(title)
+        self._body.addWidget(paragraph(because.title, "section", True))
         if because.rule:
             self._body.addWidget(label(because.rule, "field"))
         if because.text:
-            self._body.addWidget(label(because.text, "", True, True))
+            self._body.addWidget(paragraph(because.text, "", True))
         if because.facts:
             self._body.addLayout(self._facts(because))
         if because.result:
@@ -91,9 +90,9 @@ class BecausePanel(QWidget):
         if because.would_change:
             self._body.addSpacing(4)
             self._body.addWidget(label("What would change this", "section"))
-            self._body.addWidget(label(because.would_change, "", True))
+            self._body.addWidget(paragraph(because.would_change))
         for note in because.notes:
-            self._body.addWidget(label(note, "soft", True))
+            self._body.addWidget(paragraph(note, "soft"))
         self._body.addStretch(1)
 
     def _facts(self, because: Because) -> QGridLayout:

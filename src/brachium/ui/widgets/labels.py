@@ -24,6 +24,15 @@ def label(text: str, role: str = "", wrap: bool = False, selectable: bool = Fals
     return out
 
 
+def paragraph(text: str, role: str = "", selectable: bool = False) -> QLabel:
+    """A wrapped label that takes the height its text needs at its width; for columns that end in a stretch."""
+    out = label(text, role, True, selectable)
+    policy = QSizePolicy(QSizePolicy.Policy.Preferred, QSizePolicy.Policy.Minimum)
+    policy.setHeightForWidth(True)
+    out.setSizePolicy(policy)
+    return out
+
+
 def button(text: str, run: Callable[[], object], kind: str = "", tip: str = "") -> QPushButton:
     out = QPushButton(text)
     if kind:
