@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+from dataclasses import replace
 from pathlib import Path
 
 import numpy as np
@@ -262,3 +263,15 @@ def test_a_run_is_paused_and_goes_on(fresh: Bench) -> None:
     fresh.until(lambda: measure.active is None, 60_000)
     run = window.session.workspace.run(_job(fresh).id, "before")
     assert run is not None and run.complete and not measure.paused
+
+
+def test_runs_stand_together_by_configuration(done: Bench) -> None:
+    session = done.window.session
+    before = session.workspace.run(session.job_id, "before")
+    assert before is not None
+    again = replace(before, id="again", taken_at="2026-11-30 10:00")
+    session.workspace.add_run(session.job_id, "before", again)
+    panel = _runs(done)
+    cells = [[panel.table.item(r, c).text() for c in (0, 1, 2)] for r in range(panel.table.rowCount())]
+    assert cells == [["before", "as taken in", "2026-11-24 09:10"], ["", "", "2026-11-30 10:00"],
+                     ["after", "after the work", "2026-11-25 09:20"]]  # fmt: skip

@@ -42,6 +42,7 @@ class RunsPanel(QWidget):
         self._session = session
         self._runs: tuple[StoredRun, ...] = ()
         self._job: Job | None = None
+        self._shown: object = None
         layout = QVBoxLayout(self)
         layout.setContentsMargins(0, 8, 0, 0)
         layout.setSpacing(8)
@@ -90,13 +91,18 @@ class RunsPanel(QWidget):
         return row
 
     def show_job(self, job: Job) -> None:
-        runs = self._session.workspace.all_runs(job.id)
-        if self._job is not None and self._job.id == job.id and runs == self._runs:
+        runs = by_configuration(self._session.workspace.all_runs(job.id))
+        state = (job.id, tuple((s.role, s.run.id, s.run.void_reason) for s in runs))
+        if state == self._shown:
             return
-        self._job, self._runs = job, runs
+        self._shown, self._job, self._runs = state, job, runs
         self.table.setRowCount(len(runs))
+        last = None
         for row, stored in enumerate(runs):
-            for column, text in enumerate(_cells(stored)):
+            group = (stored.role, stored.run.configuration)
+            cells = _cells(stored) if group != last else ("", "", *_cells(stored)[2:])
+            last = group
+            for column, text in enumerate(cells):
                 item = QTableWidgetItem(text)
                 item.setToolTip(text)
                 if stored.run.void_reason:
@@ -189,6 +195,18 @@ class RunsPanel(QWidget):
             self._session.workspace.void_run(job.id, chosen[0].run.id, reason)
             self._session.say("Voided; it stays listed and no longer counts.")
             self.show_job(job)
+
+
+def by_configuration(runs: Sequence[StoredRun]) -> tuple[StoredRun, ...]:
+    """Runs of one configuration together, in the order in which the configurations were first measured."""
+    first: dict[tuple[str, str], str] = {}
+    for stored in runs:
+        group = (stored.role, stored.run.configuration)
+        first[group] = min(first.get(group, stored.run.taken_at), stored.run.taken_at)
+    order = sorted(first, key=lambda g: first[g])
+    return tuple(
+        sorted(runs, key=lambda s: (order.index((s.role, s.run.configuration)), s.run.taken_at, s.run.id))
+    )  # fmt: skip
 
 
 def _cells(stored: StoredRun) -> tuple[str, ...]:
