@@ -7,22 +7,26 @@ from typing import Dict, List, Tuple
 
 from brachium_probe import PROBE_VERSION, facts
 from brachium_probe.children import ChildSpec
+from brachium_probe.startup import start_up
 from brachium_probe.tree import Tree
 
 MIB = 1 << 20
 RANDOM_PROCESSES = 4
+COUNTED = "probe_start_counted"
 
 
 class Test:
     """One test: key, title, unit, what it does, its children, and what their summed results are divided by."""
 
-    def __init__(self, key: str, title: str, unit: str, about: str, specs: List[ChildSpec], per_unit: float) -> None:
+    def __init__(
+        self, key: str, title: str, unit: str, about: str, specs: List[ChildSpec], per_unit: float, more: bool = True
+    ) -> None:
         self.key, self.title, self.unit, self.about = key, title, unit, about
-        self.specs, self.per_unit = specs, per_unit
+        self.specs, self.per_unit, self.higher_is_better = specs, per_unit, more
 
     def plain(self) -> Dict[str, object]:
-        return {"key": self.key, "title": self.title, "unit": self.unit, "higher_is_better": True, "version": 1,
-                "about": self.about}  # fmt: skip
+        return {"key": self.key, "title": self.title, "unit": self.unit, "version": 1,
+                "higher_is_better": self.higher_is_better, "about": self.about}  # fmt: skip
 
 
 class Plan:
@@ -86,7 +90,9 @@ class Plan:
         """What is known before the run begins, by the names of the run file."""
         load = Test("probe_sustained", "All threads, sustained (probe)", "work/s",
                     "mean work rate over the second half of the sustained load", [], 1.0)  # fmt: skip
-        tests = [load, *self.tests()]
+        start = Test(COUNTED, "Start-up, as the machine counts it (probe)", "s",
+                     "firmware, loader and system until its run level was reached", [], 1.0, False)  # fmt: skip
+        tests = [load, *self.tests(), *([start] if start_up(tree)[0] is not None else [])]
         return {
             "id": run_id, "configuration": configuration,
             "protocol": {

@@ -10,8 +10,9 @@ from typing import Callable, Dict, List
 from brachium_probe import facts, kernels
 from brachium_probe.children import ChildGroup, ChildSpec
 from brachium_probe.journal import JournalWriter
-from brachium_probe.plan import Plan, Test
+from brachium_probe.plan import COUNTED, Plan, Test
 from brachium_probe.sampler import SystemSampler
+from brachium_probe.startup import start_up
 
 STEP_S = 1.0
 BUSY_FRAC = 0.05
@@ -38,6 +39,7 @@ class ProbeRun:
         notes = [f"not measured here: {what}: {why}" for what, why in self._missing()]
         try:
             self._opening()
+            self._read_start()
             self._phases()
             self._tests()
             complete = True
@@ -55,6 +57,9 @@ class ProbeRun:
         out = list(self._sampler.missing())
         if not self._plan.folder:
             out.append(("drive tests", "no folder is named for them"))
+        value, why = start_up(self._sampler.tree)
+        if value is None:
+            out.append(("start-up", why))
         return out
 
     def _opening(self) -> None:
@@ -68,6 +73,11 @@ class ProbeRun:
             if problem:
                 self._say(f"drive tests are left out: {problem}")
                 self._plan.folder = ""
+
+    def _read_start(self) -> None:
+        value, reason = start_up(self._sampler.tree)
+        if value is not None:
+            self._journal.repeat(COUNTED, value, not reason, reason)
 
     def _phases(self) -> None:
         for name, duration in self._plan.phases:

@@ -8,7 +8,7 @@ from __future__ import annotations
 import re
 from typing import Dict, List, Tuple
 
-from brachium_probe import counters, facts
+from brachium_probe import counters, facts, startup
 from brachium_probe.smbios import Table, read_entry_point, read_table
 from brachium_probe.smbios_fields import clean, decoded
 from brachium_probe.spd import read_spd
@@ -112,26 +112,18 @@ class _Scan:
                     "firmware.secure_start", "on" if data[4] == 1 else "off", data.hex(), "EFI variable SecureBoot"
                 )
 
-    def _microseconds(self, stem: str) -> int | None:
-        """A loader's time stamp: four bytes of attributes, then digits in UTF-16 (systemd's Boot Loader Interface)."""
-        names = [n for n in self.tree.names("/sys/firmware/efi/efivars") if n.startswith(stem)]
-        data = self.tree.bytes(f"/sys/firmware/efi/efivars/{names[0]}") if names else None
-        digits = (data or b"")[4:].decode("utf-16-le", "replace").strip("\x00 ")
-        return int(digits) if digits.isdigit() and 0 < int(digits) < 600_000_000 else None
-
     def _start_up(self) -> None:
         """Time from power on to the loader's start: what the loader noted, else the firmware's own table (FPDT)."""
-        digits = self._microseconds("LoaderTimeInitUSec-")
+        digits = startup.loader_microseconds(self.tree, "LoaderTimeInitUSec-")
         if digits is not None:
             self._add("startup.firmware_ms", digits // 1000, digits, "EFI variable LoaderTimeInitUSec")
-            done = self._microseconds("LoaderTimeExecUSec-")
+            done = startup.loader_microseconds(self.tree, "LoaderTimeExecUSec-")
             if done is not None and done >= digits:
                 self._add("startup.loader_ms", (done - digits) // 1000, done, "EFI variable LoaderTimeExecUSec")
             return
-        folder = "/sys/firmware/acpi/fpdt/boot"
-        begin, launched = (self.tree.number(f"{folder}/{n}_ns") for n in ("firmware_start", "bootloader_launch"))
-        if begin is not None and launched is not None and 0 < launched - begin < 600e9:
-            self._add("startup.firmware_ms", round((launched - begin) / 1e6), launched, folder)
+        firmware = startup.firmware_table_s(self.tree)
+        if firmware is not None:
+            self._add("startup.firmware_ms", round(firmware * 1000), firmware, startup.FPDT)
 
     def _processor(self, tables: Dict[int, List[Fields]]) -> None:
         name = facts.processor_name(self.tree)

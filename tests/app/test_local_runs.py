@@ -95,10 +95,19 @@ def test_a_program_killed_while_measuring_leaves_a_partial_run(tmp_path: Path) -
         assert lasted - float(stored[0].run.sessions[0].trace.time_s[-1]) < 5.0
         assert workspace.run(JOB_ID, BEFORE) is None, "half a run is no before-run"
         assert list((tmp_path / "shop-runs").iterdir()) == []
+        service = MeasureService(workspace)
+        assert service.cut_off(JOB_ID, BEFORE) is stored[0].run
+        workspace.compute_now(JOB_ID)
+        service.start(JOB_ID, BEFORE, None, go_on=True)
+        workspace.lanes.drain("bench")
+        whole = workspace.run(JOB_ID, BEFORE)
+        assert whole is not None and whole.complete and len(whole.sessions) == whole.protocol.sessions == 2
+        old = next(s.run for s in workspace.all_runs(JOB_ID) if s.run.id == stored[0].run.id)
+        assert old.void_reason == f"joined into {whole.id}" and service.cut_off(JOB_ID, BEFORE) is None
     finally:
         workspace.close()
     again = open_shop(shop, demo=False)
-    assert again.recovered == () and len(again.all_runs(JOB_ID)) == 1
+    assert again.recovered == () and len(again.all_runs(JOB_ID)) == 2
     again.close()
 
 

@@ -14,6 +14,7 @@ from brachium_probe.scan import scan
 from brachium_probe.smbios import read_entry_point, read_table
 from brachium_probe.smbios_fields import clean, decoded
 from brachium_probe.spd import crc16, read_spd
+from brachium_probe.startup import start_up
 from brachium_probe.tree import Tree
 from tests.support.firmware_tables import (
     entry_2,
@@ -26,7 +27,7 @@ from tests.support.firmware_tables import (
     spd_ddr5,
     structure,
 )
-from tests.support.system_tree import SystemTree, scanned_laptop
+from tests.support.system_tree import BTIME, LOADER, SystemTree, loader_stamp, scanned_laptop, utmp
 
 GIB = 1 << 30
 
@@ -249,3 +250,38 @@ def test_the_firmwares_share_of_a_start_is_read_where_it_is_told(
         (tmp_path / name).write_bytes(data)
     found = [f for f in scan(Tree(str(tmp_path)))["fields"] if f["key"] == "startup.firmware_ms"]
     assert [(f["value"], f["source"]) for f in found] == ([(value, source)] if value else [])
+
+
+START = {
+    LOADER: loader_stamp(5_300_000),
+    "proc/stat": f"cpu 1 2 3\nintr {' 0' * 60_000}\nbtime {BTIME}\n".encode(),
+    "run/utmp": utmp(3.1, 17.45),
+}
+FPDT = {
+    "sys/firmware/acpi/fpdt/boot/firmware_start_ns": b"100000000",
+    "sys/firmware/acpi/fpdt/boot/exitbootservice_end_ns": b"7100000000",
+}
+
+
+@pytest.mark.parametrize(
+    ("files", "seconds", "why"),
+    [
+        (START, 22.75, ""),
+        (FPDT | START | {LOADER: b""}, 24.45, ""),
+        (START | {"system-update": b""}, 22.75, "updates were pending"),
+        (START | {LOADER: b""}, None, "firmware does not say"),
+        (START | {"run/utmp": b""}, None, "does not say when its start was over"),
+        (START | {"run/utmp": b"\x01" * 400}, None, "does not say when its start was over"),
+        (START | {"run/utmp": utmp(-7200.0, -7180.0)}, None, "clock was set"),
+        (START | {"run/utmp": utmp(3600.0, 3620.0)}, None, "clock was set"),
+    ],
+)  # fmt: skip
+def test_the_whole_start_is_firmware_loader_and_system(
+    tmp_path: Path, files: dict[str, bytes], seconds: float | None, why: str
+) -> None:
+    for name, data in files.items():
+        (tmp_path / name).parent.mkdir(parents=True, exist_ok=True)
+        (tmp_path / name).write_bytes(data)
+    value, said = start_up(Tree(str(tmp_path)))
+    assert value == (pytest.approx(seconds) if seconds else None)
+    assert why in said and bool(said) == bool(why)

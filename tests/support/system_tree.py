@@ -4,12 +4,29 @@ from __future__ import annotations
 
 from pathlib import Path
 
+from brachium_probe.startup import RECORD
 from tests.support.firmware_tables import entry_3, laptop_tables, spd_ddr3
 
-STAT = "cpu  {user} 0 {system} {idle} {iowait} 0 0 {steal} 0 0\ncpu0 0 0 0 0 0 0 0 0 0 0\n"
+BTIME = 1_795_000_000
+STAT = f"cpu  {{user}} 0 {{system}} {{idle}} {{iowait}} 0 0 {{steal}} 0 0\ncpu0 0 0 0 0 0 0 0 0 0 0\nbtime {BTIME}\n"
+LOADER = "sys/firmware/efi/efivars/LoaderTimeExecUSec-1"
 DISK = "   8       0 sda 100 0 {read} 50 10 0 {written} 20 0 {busy} 70\n"
 DISK_20 = "   8      16 sdb 100 0 {read} 50 10 0 {written} 20 0 {busy} 70 1 2 3 4 5 6\n"
 PRESSURE = "some avg10=0.00 avg60=0.00 avg300=0.00 total={some}\nfull avg10=0.00 avg60=0.00 avg300=0.00 total={full}\n"
+
+
+def loader_stamp(microseconds: int) -> bytes:
+    return b"\x06\x00\x00\x00" + f"{microseconds}\x00".encode("utf-16-le")
+
+
+def utmp(system: float, ready: float) -> bytes:
+    """Records of a start: user space at `system`, run level at `ready`, a sign-in later [s after the kernel]."""
+
+    def record(kind: int, at: float) -> bytes:
+        whole, parts = divmod(round((BTIME + at) * 1e6), 1_000_000)
+        return RECORD.pack(kind, 0, b"~", b"~~", b"reboot", b"6.1", 0, 0, 0, whole, parts, b"", b"")
+
+    return record(2, system) + record(1, ready) + record(7, ready + 40.0)
 
 
 class SystemTree:
@@ -22,6 +39,13 @@ class SystemTree:
         path = self.root / name.lstrip("/")
         path.parent.mkdir(parents=True, exist_ok=True)
         path.write_text(f"{text}\n")
+
+    def started(self, before_kernel_s: float, system_s: float) -> None:
+        """Traces of a start: what the loader stamped, and when the run level was reached."""
+        for name, data in ((LOADER, loader_stamp(round(before_kernel_s * 1e6))), ("run/utmp", utmp(3.0, system_s))):
+            path = self.root / name
+            path.parent.mkdir(parents=True, exist_ok=True)
+            path.write_bytes(data)
 
     def sensor(self, number: int, chip: str, label: str, milli_c: int, crit: int | None = None, index: int = 1) -> None:
         folder = f"/sys/class/hwmon/hwmon{number}"

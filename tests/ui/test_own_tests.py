@@ -236,7 +236,10 @@ def test_a_condition_changes_in_two_keys_and_goes_into_the_run(fresh: Bench) -> 
     QTest.keyClicks(sheet, "pp")
     QTest.keyClicks(sheet, "s")
     assert dict(_job(fresh).setup.typed) == {"panel_on": "open", "stand": "on the desk"}
+    QTest.keyClicks(sheet.remark, "Printer on the shelf above; sp")
+    assert dict(_job(fresh).setup.typed) == {"panel_on": "open", "stand": "on the desk"}, "letters stay words there"
     sheet.close()
+    assert _job(fresh).setup.typed["remark"] == "Printer on the shelf above; sp"
     page = window.pages[Stage.MEASURE]
     assert isinstance(page, MeasurePage)
     page.show_part("run")
@@ -246,6 +249,7 @@ def test_a_condition_changes_in_two_keys_and_goes_into_the_run(fresh: Bench) -> 
     fresh.until(lambda: window.session.measure.active is None, 60_000)
     run = window.session.workspace.run(_job(fresh).id, "before")
     assert run is not None and run.conditions.panel_on is False and run.conditions.stand == "on the desk"
+    assert run.conditions.remark == "Printer on the shelf above; sp" and "Printer on the shelf" in page._now.text()
     assert run.conditions.fan_mode == "automatic", "the rest as read"
 
 
@@ -275,3 +279,27 @@ def test_runs_stand_together_by_configuration(done: Bench) -> None:
     cells = [[panel.table.item(r, c).text() for c in (0, 1, 2)] for r in range(panel.table.rowCount())]
     assert cells == [["before", "as taken in", "2026-11-24 09:10"], ["", "", "2026-11-30 10:00"],
                      ["after", "after the work", "2026-11-25 09:20"]]  # fmt: skip
+
+
+def test_a_run_that_was_cut_off_is_finished_by_a_press(fresh: Bench) -> None:
+    window, measure = fresh.window, fresh.window.session.measure
+    page = window.pages[Stage.MEASURE]
+    assert isinstance(page, MeasurePage)
+    window.run_command("data.backed_up")
+    window.session.select_stage(Stage.MEASURE)
+    page.show_part("run")
+    fresh.settled()
+    assert not page.go_on.isVisible()
+    window.session.start_run("before", None)
+    fresh.until(lambda: any(r.test == "cpu_all" for r in (measure.live() or page).repeats), 30_000)  # type: ignore[union-attr]
+    measure.stop()
+    fresh.until(lambda: measure.active is None)
+    job_id = _job(fresh).id
+    assert window.session.workspace.run(job_id, "before") is None
+    fresh.until(page.go_on.isVisible)
+    QTest.mouseClick(page.go_on, Qt.MouseButton.LeftButton)
+    fresh.until(lambda: measure.active is None and window.session.workspace.run(job_id, "before") is not None, 60_000)
+    run = window.session.workspace.run(job_id, "before")
+    assert run is not None and run.complete and any("continued after it was cut off" in n for n in run.notes)
+    assert sum(r.size for r in run.results("cpu_all")) == run.protocol.repeats * 2
+    fresh.until(lambda: not page.go_on.isVisible())

@@ -8,6 +8,7 @@ from dataclasses import dataclass, replace
 from datetime import datetime
 from pathlib import Path
 
+from brachium.app.continuing import Rest
 from brachium.app.measuring import Runner, offered_tests
 from brachium.core.measure.run import Protocol, Run
 from brachium.core.problems import ExpectedProblem, from_os_error
@@ -41,11 +42,11 @@ def one_session(protocol: Protocol) -> Protocol:
 
 def local_runner(
     bench: Bench, protocol: Protocol, journal_path: Path, head: RunDocument, cancelled: Callable[[], bool],
-    paused: Callable[[], bool] = lambda: False,
+    paused: Callable[[], bool] = lambda: False, rest: Rest | None = None,
 ) -> Runner:  # fmt: skip
     """A runner that writes its journal as it goes. Raises EnvironmentProblem where the journal cannot be made."""
     journal = open_journal(journal_path, bench, head)
-    return Runner(bench, protocol, cancelled, journal, paused)
+    return Runner(bench, protocol, cancelled, journal, paused, rest)
 
 
 def open_journal(path: Path, bench: Bench, head: RunDocument) -> JournalWriter:

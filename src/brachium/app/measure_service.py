@@ -8,6 +8,7 @@ from dataclasses import dataclass, replace
 from pathlib import Path
 from typing import TYPE_CHECKING
 
+from brachium.app.continuing import Rest, can_continue, continued, rest_of
 from brachium.app.workspace import BEFORE, Workspace, now_text
 from brachium.core.job.job import LOCAL, Job
 from brachium.core.measure.run import Protocol, Run
@@ -22,11 +23,15 @@ if TYPE_CHECKING:
 
 @dataclass(frozen=True)
 class ActiveRun:
-    """The run in progress. `joins` is the run that this session is added to, empty for a new one."""
+    """The run in progress. `joins` is the run that this session is added to, empty for a new one.
+
+    `rest` is what a run that was cut off lacks, None for any other.
+    """
 
     job_id: str
     role: str
     joins: str = ""
+    rest: Rest | None = None
 
 
 class MeasureService:
@@ -46,8 +51,11 @@ class MeasureService:
         self.active: ActiveRun | None = None
         self.on_finished: list[Callable[[ActiveRun, Run | None, Exception | None], None]] = []
 
-    def start(self, job_id: str, role: str, speed: float | None) -> None:
-        """Begin a run. Raises ExpectedProblem or EnvironmentProblem where the machine cannot be measured now."""
+    def start(self, job_id: str, role: str, speed: float | None, go_on: bool = False) -> None:
+        """Begin a run, or go on with the one that was cut off.
+
+        Raises ExpectedProblem or EnvironmentProblem where the machine cannot be measured now.
+        """
         from brachium.app.benches import bench_for, protocol_of
         from brachium.app.local_runs import head_of, local_runner, one_session
 
@@ -59,9 +67,11 @@ class MeasureService:
             raise ExpectedProblem("this machine is not connected", "Measure",
                                   "Drop a before and an after sensor log on the window instead.")  # fmt: skip
         protocol = protocol_of(view.job)
-        joins = self.waiting_session(job_id, role)
+        cut = self.cut_off(job_id, role) if go_on else None
+        joins = cut.id if cut is not None else self.waiting_session(job_id, role)
         if view.job.bench == LOCAL:
             protocol = one_session(protocol)
+        rest = rest_of(cut, protocol, bench.boot_id()) if cut is not None else None
         run_id = f"{job_id}-{role}-{1 + len(self._workspace.all_runs(job_id))}"
         title = "as taken in" if role == BEFORE else "after the work"
         head = head_of(bench, protocol, run_id, title)
@@ -70,10 +80,10 @@ class MeasureService:
         self._pause.clear()
         self._journal = self._workspace.journal_path(job_id, role, run_id)
         self._runner = runner = local_runner(
-            bench, protocol, self._journal, head, self._stop.is_set, self._pause.is_set
+            bench, protocol, self._journal, head, self._stop.is_set, self._pause.is_set, rest
         )
         self._bench = bench
-        self.active = active = ActiveRun(job_id, role, joins)
+        self.active = active = ActiveRun(job_id, role, joins, rest)
         self._workspace.lanes.submit(
             "bench",
             lambda: runner.execute(run_id, title, head.taken_at),
@@ -86,10 +96,20 @@ class MeasureService:
         typed = self._workspace.job(active.job_id).setup.typed
         return replace(run, conditions=applied(run.conditions, typed))
 
+    def cut_off(self, job_id: str, role: str) -> Run | None:
+        """The run of a role if it was cut off and its present protocol can go on with it."""
+        job = self._workspace.job(job_id)
+        kept = [s.run for s in self._workspace.all_runs(job_id) if s.role == role and not s.run.void_reason]
+        run = kept[-1] if kept else None
+        if run is None or not can_continue(run):
+            return None
+        same = (run.protocol.name, run.protocol.version) == (self.protocol(job).name, self.protocol(job).version)
+        return run if same else None
+
     def waiting_session(self, job_id: str, role: str) -> str:
         """The run of a real machine that still waits for a session after a restart; empty where none does."""
         job, run = self._workspace.job(job_id), self._workspace.run(job_id, role)
-        if job.bench != LOCAL or run is None or run.protocol.name != self.protocol(job).name:
+        if job.bench != LOCAL or run is None or not run.complete or run.protocol.name != self.protocol(job).name:
             return ""
         return run.id if len(run.sessions) < self.protocol(job).sessions else ""
 
@@ -155,11 +175,13 @@ class MeasureService:
         """
         from brachium.app.local_runs import joined
 
-        earlier = self._workspace.run(active.job_id, active.role)
+        runs = {s.run.id: s.run for s in self._workspace.all_runs(active.job_id)}
+        earlier = runs.get(active.joins)
         problem: Exception | None = None
-        if active.joins and run.complete and earlier is not None and earlier.id == active.joins:
+        if active.joins and (run.complete or active.rest) and earlier is not None:
             try:
-                run = joined(earlier, run)
+                rest = active.rest
+                run = continued(earlier, run, rest) if rest is not None else joined(earlier, run)
                 self._workspace.void_run(active.job_id, earlier.id, f"joined into {run.id}")
             except Problem as said:
                 problem = said

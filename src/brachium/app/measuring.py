@@ -7,9 +7,10 @@ from collections.abc import Callable
 
 import numpy as np
 
+from brachium.app.continuing import Rest
 from brachium.app.recorder import Recorder, RunProgress
-from brachium.core.measure.run import Check, Protocol, Repeat, Run, TestSpec, not_measured
-from brachium.core.measure.tests import TESTS
+from brachium.core.measure.run import Check, PhaseStep, Protocol, Repeat, Run, TestSpec, not_measured
+from brachium.core.measure.tests import COUNTED, TESTS
 from brachium.core.measure.validity import burst_problem, settle_problem
 from brachium.core.units import percent
 from brachium.devices.protocols import Bench
@@ -28,27 +29,30 @@ class Runner:
     """Runs a protocol on a bench. `cancelled` is asked between samples; a stopped run is marked incomplete.
 
     `paused` is asked between tests and before a session, never within idle, load and cool-down: a pause there would
-    spoil the heat figures. After a pause the machine rests as before the first test.
+    spoil the heat figures. After a pause the machine rests as before the first test. `rest` is what a run that was
+    cut off still lacks.
     """
 
     def __init__(
         self, bench: Bench, protocol: Protocol, cancelled: Callable[[], bool] = lambda: False,
         journal: JournalWriter | None = None, paused: Callable[[], bool] = lambda: False,
+        rest: Rest | None = None,
     ) -> None:  # fmt: skip
         self._bench, self._protocol, self._cancelled, self._paused = bench, protocol, cancelled, paused
         self.recorder = Recorder(bench.sampler.channels(), protocol, journal)
         self._tests = offered_tests(bench, protocol)
+        self._rest = rest if rest is not None else Rest(protocol.sessions, protocol.phases)
         self._skipped: set[str] = set()
         self._rest_s = REST_BETWEEN_TESTS_S if protocol.test_s > 5.0 else QUICK_REST_S
         self._done_s = 0.0
-        self._left_s = self._opening_s() + self._session_s() * protocol.sessions
+        self._left_s = self._opening_s() + sum(self._session_s(k) for k in range(1, self._rest.sessions + 1))
         self._halted = ""
 
     def execute(self, run_id: str, configuration: str, taken_at: str) -> Run:
         """Do it. Everything sampled is in the result, also after a stop."""
         complete = True
         try:
-            for number in range(1, self._protocol.sessions + 1):
+            for number in range(1, self._rest.sessions + 1):
                 self._bench.restart()
                 self.recorder.begin(number, self._bench.clock.now_s(), self._bench.boot_id())
                 complete = (number > 1 or self._opening()) and self._session(number)
@@ -82,10 +86,22 @@ class Runner:
     def _opening_s(self) -> float:
         return sum(self._bench.workload(k).expected_s() for k in self._bench.opening())
 
-    def _session_s(self) -> float:
-        phases = sum(p.duration_s for p in self._protocol.phases)
-        each = sum(self._bench.workload(t.key).expected_s() + self._rest_s for t in self._tests if t.key != "sustained")
-        return phases + self._first_rest_s() + each * self._protocol.repeats
+    def _session_s(self, number: int) -> float:
+        phases = sum(p.duration_s for p in self._phases(number))
+        each = sum(
+            (self._bench.workload(t.key).expected_s() + self._rest_s) * self._repeats(t, number) for t in self._short()
+        )
+        return phases + self._first_rest_s() + each
+
+    def _phases(self, number: int) -> tuple[PhaseStep, ...]:
+        return self._rest.phases if number == 1 else self._protocol.phases
+
+    def _repeats(self, test: TestSpec, number: int) -> int:
+        """How often a test is still to be done in a session."""
+        return max(self._protocol.repeats - (self._rest.have.get(test.key, 0) if number == 1 else 0), 0)
+
+    def _short(self) -> tuple[TestSpec, ...]:
+        return tuple(t for t in self._tests if t.key not in ("sustained", COUNTED))
 
     def _first_rest_s(self) -> float:
         return FIRST_REST_S if self._rest_s > QUICK_REST_S else 5 * QUICK_REST_S
@@ -115,7 +131,7 @@ class Runner:
         """Wait while the run is paused, then let the machine come to rest; False where it was stopped meanwhile."""
         if not self._paused():
             return True
-        progress = RunProgress(number, self._protocol.sessions, PAUSED, self._done_s, self._left_s)
+        progress = RunProgress(number, self._rest.sessions, PAUSED, self._done_s, self._left_s)
         self.recorder.set_progress(progress)
         while self._paused():
             if self._cancelled():
@@ -127,7 +143,8 @@ class Runner:
     def _session(self, number: int) -> bool:
         if number > 1 and not self._wait_out(number):
             return False
-        for phase in self._protocol.phases:
+        self._read_start(number)
+        for phase in self._phases(number):
             busy = phase.name == "load"
             if busy:
                 self._bench.set_load(True)
@@ -139,6 +156,13 @@ class Runner:
             if not finished:
                 return False
         return self._short_tests(number)
+
+    def _read_start(self, number: int) -> None:
+        """A session begins with the machine's start, so its length belongs to the session, once."""
+        if any(t.key == COUNTED for t in self._tests) and not (number == 1 and self._rest.have.get(COUNTED)):
+            value, reason = self._bench.counted_start()
+            if np.isfinite(value):
+                self.recorder.add_repeat(Repeat(COUNTED, value, not reason, reason))
 
     def _keep_load(self, finished: bool, start_s: float) -> None:
         problem, score = self._bench.load_problem(), self._bench.sustained_score()
@@ -152,10 +176,8 @@ class Runner:
         if not self._pass("rest", self._first_rest_s(), number):
             return False
         problem = self._settle_problem()
-        for test in self._tests:
-            if test.key == "sustained" or test.key in self._skipped:
-                continue
-            for _ in range(self._protocol.repeats):
+        for test in (t for t in self._short() if t.key not in self._skipped):
+            for _ in range(self._repeats(test, number)):
                 if not self._one_test(test, problem, number):
                     return False
         return True
@@ -206,7 +228,7 @@ class Runner:
         self.recorder.add_sample(self._bench.clock.now_s(), self._bench.sampler.sample())
         self._done_s += step
         self._left_s = max(self._left_s - step, 0.0)
-        self.recorder.set_progress(RunProgress(number, self._protocol.sessions, phase, self._done_s, self._left_s))
+        self.recorder.set_progress(RunProgress(number, self._rest.sessions, phase, self._done_s, self._left_s))
         self._halted = self._bench.alarm()
         return not self._halted and not self._cancelled()
 
@@ -218,7 +240,7 @@ class Runner:
 def offered_tests(bench: Bench, protocol: Protocol) -> tuple[TestSpec, ...]:
     """The protocol's tests that this bench can do, in the order of the list of tests."""
     offers = bench.offers()
-    return tuple(t for t in TESTS if t.key in protocol.tests and t.key in offers)
+    return tuple(t for t in TESTS if t.key in (*protocol.tests, COUNTED) and t.key in offers)
 
 
 def run_seconds(bench: Bench, protocol: Protocol) -> float:

@@ -88,6 +88,9 @@ class Bench(Protocol):
     def offers(self) -> tuple[str, ...]:
         """Keys of the tests that this machine can do here."""
 
+    def counted_start(self) -> tuple[float, str]:
+        """(length of the machine's last start as it counts it [s] or NaN, why it does not count)."""
+
     def missing(self) -> tuple[Missing, ...]:
         """What cannot be sampled or tested here."""
 

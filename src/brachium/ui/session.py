@@ -86,9 +86,10 @@ class Session(QObject):
     def edit(self, label: str, job: Job) -> None:
         self.workspace.edit(label, job)
 
-    def start_run(self, role: str, speed: float | None) -> None:
+    def start_run(self, role: str, speed: float | None, go_on: bool = False) -> None:
+        """Measure; `go_on` finishes the run that was cut off."""
         try:
-            self.measure.start(self.job_id, role, speed)
+            self.measure.start(self.job_id, role, speed, go_on)
         except Problem as problem:
             self.report(problem)
             return

@@ -9,7 +9,7 @@ FREE_SPACE_FRAC = 0.15
 BACKGROUND_CPU_FRAC = 0.05
 BACKGROUND_DISK_FRAC = 0.10
 ALL_TESTS = "*"
-DRIVE_TESTS = ("drive_seq", "drive_rand_q1", "drive_rand_q32", "start_up", "own_task")
+DRIVE_TESTS = ("drive_seq", "drive_rand_q1", "drive_rand_q32", "start_up", "start_counted", "own_task")
 
 
 @dataclass(frozen=True)
@@ -30,6 +30,7 @@ class Conditions:
     background_cpu_frac: float | None = None
     background_disk_frac: float | None = None
     stand: str = ""
+    remark: str = ""
 
 
 @dataclass(frozen=True)
@@ -58,9 +59,10 @@ def differences(before: Conditions, after: Conditions) -> tuple[Difference, ...]
         ("stand", before.stand, after.stand, ("heat",), "the air comes in another way"),
         ("system", before.system, after.system, (), "results that depend on it are marked"),
         ("firmware", before.firmware, after.firmware, (), "results that depend on it are marked"),
+        ("in words", before.remark, after.remark, (), "judge yourself whether it matters"),
     ):  # fmt: skip
-        if a and b and a != b:
-            out.append(Difference(name, a, b, excludes, text))
+        if (a and b and a != b) or (name == "in words" and a != b):
+            out.append(Difference(name, a or "nothing said", b or "nothing said", excludes, text))
     out += _free_space(before, after)
     return tuple(out)
 

@@ -29,6 +29,7 @@ FIELDS: tuple[Typed, ...] = (
     Typed("power_profile", "Power profile", "W", ("balanced", "performance", "power saving")),
     Typed("boot_medium", "Started from", "T", ("installed system", "live stick")),
 )  # fmt: skip
+REMARK, REMARK_LENGTH = "remark", 120
 _YES = {"panel_on": "closed", "mains": "plugged in", "battery_fitted": "fitted"}
 
 
@@ -38,6 +39,12 @@ def following(field: Typed, present: str) -> str:
     return choices[(choices.index(present) + 1) % len(choices)] if present in choices else field.values[0]
 
 
+def stated_text(typed: Mapping[str, str]) -> str:
+    """What a person stated, in words; empty where nothing was."""
+    fields = [f"{f.title.lower()} {typed[f.key]}" for f in FIELDS if f.key in typed]
+    return ", ".join([*fields, *([f"“{typed[REMARK]}”"] if typed.get(REMARK) else [])])
+
+
 def applied(conditions: Conditions, typed: Mapping[str, str]) -> Conditions:
     """What a person stated stands over what was read; unknown keys and values are left alone."""
     changes: dict[str, object] = {}
@@ -45,4 +52,6 @@ def applied(conditions: Conditions, typed: Mapping[str, str]) -> Conditions:
         value = typed.get(field.key, AS_READ)
         if value in field.values:
             changes[field.key] = value == _YES[field.key] if field.key in _YES else value
+    if typed.get(REMARK):
+        changes[REMARK] = typed[REMARK][:REMARK_LENGTH]
     return replace(conditions, **changes)  # type: ignore[arg-type]

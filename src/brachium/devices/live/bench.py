@@ -9,12 +9,13 @@ from pathlib import Path
 
 from brachium.core.measure.conditions import Conditions
 from brachium.core.measure.run import Protocol
+from brachium.core.measure.tests import COUNTED
 from brachium.core.problems import ExpectedProblem, from_os_error
 from brachium.devices.live.clock import LiveClock
 from brachium.devices.live.workloads import GIB, LiveWorkload, SustainedLoad, WorkloadPlan, live_workload
 from brachium.devices.protocols import ChannelInfo, Missing
 from brachium.devices.workloads.drive import FILE_NAME, IN_MEMORY
-from brachium_probe import facts
+from brachium_probe import facts, startup
 from brachium_probe.counters import memory_total_bytes, memory_used_frac
 from brachium_probe.sampler import SystemSampler
 from brachium_probe.tree import Tree
@@ -61,10 +62,14 @@ class LiveBench:
         return ("mem_test",) if self._folder is None else ("mem_test", "drive_layout")
 
     def offers(self) -> tuple[str, ...]:
-        return offers_here(self._folder is not None)
+        return offers_here(self._folder is not None, self.tree)
+
+    def counted_start(self) -> tuple[float, str]:
+        value, why = startup.start_up(self.tree)
+        return (float("nan") if value is None else value), why
 
     def missing(self) -> tuple[Missing, ...]:
-        return _missing(self.sampler.inner, self._folder is not None)
+        return _missing(self.sampler.inner, self._folder is not None, self.tree)
 
     def workload(self, key: str) -> LiveWorkload:
         return live_workload(self._plan, key, self.sampler.set_own)
@@ -101,21 +106,25 @@ class LiveBench:
         return int(min(MEMORY_SHARE * free, protocol.memory_test_bytes))
 
 
-def offers_here(with_folder: bool) -> tuple[str, ...]:
+def offers_here(with_folder: bool, tree: Tree | None = None) -> tuple[str, ...]:
     """Tests that the program can do on the machine it stands on."""
-    return (*PROCESSOR_TESTS, *DRIVE_TESTS) if with_folder else PROCESSOR_TESTS
+    counted = (COUNTED,) if startup.start_up(tree or Tree())[0] is not None else ()
+    return (*PROCESSOR_TESTS, *(DRIVE_TESTS if with_folder else ()), *counted)
 
 
 def missing_here(with_folder: bool) -> tuple[Missing, ...]:
     """What cannot be sampled or tested on the machine that the program stands on."""
-    return _missing(SystemSampler(Tree()), with_folder)
+    return _missing(SystemSampler(Tree()), with_folder, Tree())
 
 
-def _missing(sampler: SystemSampler, with_folder: bool) -> tuple[Missing, ...]:
+def _missing(sampler: SystemSampler, with_folder: bool, tree: Tree) -> tuple[Missing, ...]:
     out = [Missing(what, why) for what, why in sampler.missing()]
     if not with_folder:
         out.append(Missing("drive tests", "no folder is named for them; name one on the drive in question"))
-    out.append(Missing("start-up and the owner's task", "they cannot be timed from inside; time them by hand"))
+    value, why = startup.start_up(tree)
+    if value is None:
+        out.append(Missing("start-up", why))
+    out.append(Missing("the owner's task", "it cannot be timed from inside; time it by hand"))
     return tuple(out)
 
 

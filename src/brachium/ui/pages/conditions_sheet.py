@@ -5,9 +5,9 @@ from __future__ import annotations
 from dataclasses import replace
 
 from PySide6.QtGui import QKeyEvent
-from PySide6.QtWidgets import QDialog, QGridLayout, QHBoxLayout, QPushButton, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QDialog, QGridLayout, QHBoxLayout, QLineEdit, QPushButton, QVBoxLayout, QWidget
 
-from brachium.core.measure.typed_conditions import AS_READ, FIELDS, Typed, following
+from brachium.core.measure.typed_conditions import AS_READ, FIELDS, REMARK, REMARK_LENGTH, Typed, following
 from brachium.ui.session import Session
 from brachium.ui.widgets.labels import button, label
 
@@ -37,6 +37,12 @@ class ConditionsSheet(QDialog):
             self.values[field.key] = value
             grid.addWidget(value, row, 2)
         layout.addLayout(grid)
+        self.remark = QLineEdit()
+        self.remark.setMaxLength(REMARK_LENGTH)
+        self.remark.setPlaceholderText("Anything else that could differ later, in a few words")
+        self.remark.setAccessibleName("Other condition, in words")
+        self.remark.editingFinished.connect(self._say)
+        layout.addWidget(self.remark)
         row_ = QHBoxLayout()
         row_.addStretch(1)
         row_.addWidget(button("Done", self.close, "primary"))
@@ -50,6 +56,11 @@ class ConditionsSheet(QDialog):
         else:
             self.change(field)
 
+    def done(self, result: int) -> None:
+        """Words still being typed count."""
+        self._say()
+        super().done(result)
+
     def change(self, field: Typed) -> None:
         """The next value of a condition."""
         job = self._session.job()
@@ -62,9 +73,18 @@ class ConditionsSheet(QDialog):
         self._session.edit(f"{field.title.lower()}: {value}", replace(job, setup=replace(job.setup, typed=typed)))
         self._show()
 
+    def _say(self) -> None:
+        job = self._session.job()
+        said = self.remark.text().strip()
+        if job is None or said == job.setup.typed.get(REMARK, ""):
+            return
+        typed = {k: v for k, v in job.setup.typed.items() if k != REMARK} | ({REMARK: said} if said else {})
+        self._session.edit("condition in words", replace(job, setup=replace(job.setup, typed=typed)))
+
     def _show(self) -> None:
         job = self._session.job()
         typed = job.setup.typed if job is not None else {}
+        self.remark.setText(typed.get(REMARK, ""))
         for field in FIELDS:
             value = typed.get(field.key, AS_READ)
             self.values[field.key].setText(value)

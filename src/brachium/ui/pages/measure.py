@@ -18,7 +18,7 @@ from brachium.core.job.job import CONNECTED, LOCAL, SIMULATED, Job
 from brachium.core.measure.run import Protocol, Run
 from brachium.core.measure.run_checks import Flag
 from brachium.core.measure.tests import PROTOCOLS, TESTS, spec_of
-from brachium.core.measure.typed_conditions import FIELDS
+from brachium.core.measure.typed_conditions import stated_text
 from brachium.core.units import many, minutes, percent, seconds_left
 from brachium.ui.pages.measure_setup import MeasureSetupRow, MissingList
 from brachium.ui.pages.measure_words import dots, live_dots, phases_s, run_text
@@ -27,7 +27,7 @@ from brachium.ui.pages.page import Page
 from brachium.ui.pages.protocol_sheet import ProtocolSheet
 from brachium.ui.pages.runs_panel import RunsPanel
 from brachium.ui.widgets.fields import Switch
-from brachium.ui.widgets.labels import button, label
+from brachium.ui.widgets.labels import button, label, set_kind
 
 LIVE_MS = 100
 MOST_FLAGS = 4
@@ -123,7 +123,9 @@ class MeasurePage(Page):
 
     def _bar(self) -> QHBoxLayout:
         bar = QHBoxLayout()
-        self.start = button("Measure the before", self._start, "primary")
+        self.start = button("Measure the before", lambda: self._start(), "primary")
+        tip = "What it holds stays; only what is missing is measured"
+        self.go_on = button("Finish the cut-off run", lambda: self._start(True), "primary", tip)
         self.stop = button("Stop", self.session.measure.stop)
         tip = "After the present test; idle, load and cool-down are never interrupted"
         self.pause = button("Pause", self._pause, "", tip)
@@ -133,6 +135,7 @@ class MeasurePage(Page):
         self.speed.show_value("60")
         self._protocol_label = label("Protocol", "field")
         self._speed_label = label("Simulated time", "field")
+        bar.addWidget(self.go_on)
         bar.addWidget(self.start)
         bar.addWidget(self.stop)
         bar.addWidget(self.pause)
@@ -155,7 +158,10 @@ class MeasurePage(Page):
         run = self._kept(view)
         self.start.setVisible(not mine and connected)
         self.start.setEnabled(running is None)
-        self.start.setText(self._start_text(job, run))
+        cut = running is None and connected and self.session.measure.cut_off(job.id, self.role) is not None
+        self.go_on.setVisible(cut)
+        self.start.setText("Begin anew" if cut else self._start_text(job, run))
+        set_kind(self.start, "" if cut else "primary")
         self.stop.setVisible(mine)
         self.pause.setVisible(mine)
         self.pause.setText("Go on" if self.session.measure.paused else "Pause")
@@ -171,7 +177,7 @@ class MeasurePage(Page):
         self.traces.setVisible(not dead)
         for part in (self.start, self.protocol, self._protocol_label, self.speed, self._speed_label, self.setup):
             part.setVisible(part.isVisibleTo(self) and not dead)
-        self.no_start.setVisible(no_run and not job.no_before)
+        self.no_start.setVisible(no_run and not job.no_before and not cut)  # it did start
         self.it_starts.setVisible(no_run and bool(job.no_before))
         if not self._run_part.isVisibleTo(self):
             self._show_parts(job)
@@ -257,7 +263,7 @@ class MeasurePage(Page):
         self._dots_title.setText("Smallest gain it can prove")
         self.dots.set_builder(lambda w, _: provable_list(TESTS, protocol, view.spreads, view.offered, w))
         self._now_title.setText("Before you start")
-        stated = ", ".join(f"{f.title.lower()} {job.setup.typed[f.key]}" for f in FIELDS if f.key in job.setup.typed)
+        stated = stated_text(job.setup.typed)
         warned = f"Conditions stated: {stated} (Ctrl+K).\n" if stated else "Conditions are taken as read (Ctrl+K).\n"
         warned += "".join(f"{w}.\n" for w in power_warnings(job))
         self._now.setText(
@@ -289,8 +295,8 @@ class MeasurePage(Page):
         beside = [f"{t}." for t in view.outside] if view is not None and self.role == "before" else []
         self._now.setText("\n".join([*judged, *beside, *told, run_text(run)]))
 
-    def _start(self) -> None:
-        self.session.start_run(self.role, self.chosen_speed())
+    def _start(self, go_on: bool = False) -> None:
+        self.session.start_run(self.role, self.chosen_speed(), go_on)
         job = self.session.job()
         if job is not None:
             self.show_job(job, self.session.view())

@@ -23,6 +23,7 @@ def run_text(run: Run) -> str:
         c.boot_medium, "on mains" if c.mains else "", "battery fitted" if c.battery_fitted else "", c.power_profile,
         f"fan {c.fan_mode}" if c.fan_mode else "", c.system,
         f"{percent(c.free_space_frac)} free" if c.free_space_frac is not None else "",
+        f"“{c.remark}”" if c.remark else "",
     ]  # fmt: skip
     text = ", ".join(p for p in parts if p)
     lines = [(text[:1].upper() + text[1:] + ".") if text else "No conditions were logged."]
