@@ -42,6 +42,10 @@ def bench_for(view: JobView, role: str, speed: float | None) -> Bench | None:
         return local_bench_of(job)
     if job.bench != SIMULATED:
         return None
+    if job.simulated_as.startswith("practice-"):
+        from brachium.app.practice import patient_of
+
+        return SimulatedBench(patient_of(job).spec, speed, job.setup.limit_c)
     if role == "before":
         return SimulatedBench(
             _simulation(job).spec(job.machine.configuration(), frozenset(), False), speed, job.setup.limit_c
@@ -76,7 +80,7 @@ def expected_minutes(job: Job) -> float:
     from brachium.app.measuring import run_seconds
 
     protocol = protocol_of(job)
-    if job.bench == SIMULATED:
+    if job.bench == SIMULATED and not job.simulated_as.startswith("practice-"):
         with suppress(ExpectedProblem):  # a machine that cannot start now is estimated like any other
             spec = _simulation(job).spec(job.machine.configuration(), frozenset(), False)
             return run_seconds(SimulatedBench(spec), protocol) / 60.0

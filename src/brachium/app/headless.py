@@ -12,6 +12,7 @@ from brachium.app.shop import open_shop
 from brachium.app.view import JobView
 from brachium.app.whole_run import measure_headless
 from brachium.app.workspace import AFTER, BEFORE, Workspace
+from brachium.core.cause.assess import strength
 from brachium.core.job.job import DataSafe, DataState, StepDone
 from brachium.core.job.verdict_words import headline
 from brachium.core.problems import ExpectedProblem
@@ -41,8 +42,8 @@ def run_demo_job(shop: Path, say: Say, others: bool = True) -> tuple[Workspace, 
     safe = DataSafe(DataState.BACKED_UP, "the bench", DAYS[0], "bench disk 2", "143 GB", "every file read back", True)
     workspace.edit("data state changed", replace(job, data_safe=safe))
     view = _measure(workspace, BEFORE, DAYS[0], say)
-    for cause in view.causes:
-        say(f"Find cause   {cause.title}: {percent(cause.cost_frac)} of the time")
+    for cause in view.assessment.called:
+        say(f"Find cause   {cause.kind.title}: {strength(cause)}, {percent(cause.cost_frac)} of the time")
     workspace.edit("planned", replace(workspace.job(JOB_ID), plan=PLAN))
     view = workspace.compute_now(JOB_ID)
     if view.prediction is not None:

@@ -9,8 +9,9 @@ from functools import lru_cache
 from types import MappingProxyType
 
 from brachium.app.benches import expected_minutes, offered_here, protocol_of
+from brachium.app.find_cause import assessment_of
 from brachium.app.roles import AFTER, BEFORE
-from brachium.core.cause.causes import Cause, rank_causes
+from brachium.core.cause.assess import Assessment
 from brachium.core.cause.figures import BeforeFigures, figures_of
 from brachium.core.choose.catalogue import Candidate, CatalogueItem, candidates, planned
 from brachium.core.choose.predict import Prediction, predict
@@ -82,7 +83,7 @@ class JobView:
     shown_after: Run | None
     profile: UseProfile
     figures: BeforeFigures | None
-    causes: tuple[Cause, ...]
+    assessment: Assessment
     offers: tuple[Offer, ...]
     plan_verdicts: tuple[Verdict, ...]
     prediction: Prediction | None
@@ -182,7 +183,7 @@ def compute_view(
     upcoming = next((s for s in steps if s.id not in done), None)
     return JobView(
         job, before, after, shown_before, shown_after, profile, figures,
-        rank_causes(job.machine, figures, profile) if figures else (),
+        assessment_of(job, before, figures),
         offers, own, predict(job.machine, chosen, profile, figures) if figures else None, _cost(job, chosen, steps),
         steps, comparison, _targets(job, comparison, after, limit), progress,
         latches(job, progress), furthest(job, progress),

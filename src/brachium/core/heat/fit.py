@@ -55,6 +55,7 @@ class PreparedTrace:
     fan_is_proxy: bool
     power_is_proxy: bool
     notes: tuple[str, ...]
+    sink_power_w: FloatArray | None = None
 
 
 @dataclass(frozen=True)
@@ -109,8 +110,16 @@ def prepare(trace: HeatTrace) -> PreparedTrace:
     idle_w = float(np.median(power[before])) if int(before.sum()) > 5 else float(power[0])
     return PreparedTrace(
         trace.time_s, trace.temp_c, power, fan, mask, trace.room_c, load, plateau_w, plateau_rpm,
-        idle_w, fan_is_proxy, power_is_proxy, notes,
+        idle_w, fan_is_proxy, power_is_proxy, notes, _other(trace),
     )  # fmt: skip
+
+
+def _other(trace: HeatTrace) -> FloatArray | None:
+    """Heat of another chip on the same heatsink, where it was logged for most of the time."""
+    other = trace.sink_power_w
+    if other is None or np.isfinite(other).sum() <= 0.5 * trace.time_s.size:
+        return None
+    return filled(other)
 
 
 def _power(trace: HeatTrace) -> tuple[FloatArray, bool]:
@@ -218,7 +227,7 @@ def _predict(params: FloatArray, k: int, run: PreparedTrace, fan_ref: float) -> 
     first = run.temp_c[run.mask][:8]
     chip0 = float(first.mean()) + start - base
     sink0 = chip0 - node.r_fast_k_w * run.idle_w
-    chip, sink = simulate(node, run.time_s, run.power_w, run.fan_rpm, (chip0, sink0))
+    chip, sink = simulate(node, run.time_s, run.power_w, run.fan_rpm, (chip0, sink0), run.sink_power_w)
     return chip + base, sink + base
 
 

@@ -1,7 +1,7 @@
 """Two-node heat model of chip and heatsink, driven by measured power.
 
     C1 dT1/dt = P - (T1 - T2)/R_fast
-    C2 dT2/dt = (T1 - T2)/R_fast - (T2 - Ta)/R_slow(n)
+    C2 dT2/dt = (T1 - T2)/R_fast - (T2 - Ta)/R_slow(n) + P_other
     R_slow(n) = R_ref ((n + f n_ref)/(n_ref + f n_ref))^-m
 
 Power is held over each interval (t[k-1], t[k]]; each interval is solved exactly by the closed-form
@@ -39,11 +39,13 @@ def slow_resistance(model: TwoNode, fan_rpm: FloatArray) -> FloatArray:
 
 
 def simulate(
-    model: TwoNode, time_s: FloatArray, power_w: FloatArray, fan_rpm: FloatArray, start_k: tuple[float, float]
-) -> tuple[FloatArray, FloatArray]:
+    model: TwoNode, time_s: FloatArray, power_w: FloatArray, fan_rpm: FloatArray, start_k: tuple[float, float],
+    sink_power_w: FloatArray | None = None,
+) -> tuple[FloatArray, FloatArray]:  # fmt: skip
     """Rise of chip and heatsink over room temperature, two arrays of shape (n_samples,) [K].
 
-    `start_k` are the rises at the first sample. `power_w[k]` and `fan_rpm[k]` hold over (t[k-1], t[k]].
+    `start_k` are the rises at the first sample. `power_w[k]` and `fan_rpm[k]` hold over (t[k-1], t[k]]. `sink_power_w`
+    is the heat that another chip puts into the same heatsink.
     """
     from scipy.linalg.lapack import dtbtrs  # late: SciPy is not needed to open the window
 
@@ -64,8 +66,9 @@ def simulate(
     e21 = sinh_q * b
     e22 = cosh + sinh_q * (-(b + c) - half_trace)
     # constant input P/C1 settles at T1 = P (R_fast + R_slow), T2 = P R_slow: x_k = x_inf + E (x - x_inf)
-    inf1 = power * (model.r_fast_k_w + r_slow)
-    inf2 = power * r_slow
+    other = 0.0 if sink_power_w is None else sink_power_w[1:]
+    inf2 = (power + other) * r_slow
+    inf1 = power * model.r_fast_k_w + inf2
     g1 = inf1 - e11 * inf1 - e12 * inf2
     g2 = inf2 - e21 * inf1 - e22 * inf2
     n = time_s.size

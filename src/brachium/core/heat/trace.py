@@ -29,6 +29,7 @@ class HeatTrace:
     room_c: float | None = None
     limit_c: float | None = None
     throttle_count: FloatArray | None = None
+    sink_power_w: FloatArray | None = None  # of another chip on the same heatsink, such as the graphics
 
 
 @dataclass(frozen=True)

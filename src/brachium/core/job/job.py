@@ -7,6 +7,7 @@ from dataclasses import dataclass, field
 from decimal import Decimal
 from enum import StrEnum
 
+from brachium.core.cause.records import CheckDone, HealthReading, SwapTry
 from brachium.core.condition.findings import Finding
 from brachium.core.condition.functional import TestResult
 from brachium.core.job.provenance import Provenance
@@ -193,6 +194,10 @@ class Job:
     own_tests: tuple[OwnTest, ...] = ()
     own_results: tuple[OwnResult, ...] = ()
     scan_kept: tuple[str, ...] = ()  # what a person kept against the scan, as key=seen
+    checks: tuple[CheckDone, ...] = ()  # made while the cause was looked for
+    health: tuple[HealthReading, ...] = ()  # drives' own counters, in the order they were read
+    swap_tries: tuple[SwapTry, ...] = ()
+    named_cause: str = ""  # on a practice machine: what was named
 
     @property
     def can_be_scanned(self) -> bool:

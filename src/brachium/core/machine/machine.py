@@ -127,6 +127,9 @@ class Machine:
     bays: tuple[DriveBay, ...] = ()
     fitted: tuple[Fitted, ...] = ()
     leads: tuple[Lead, ...] = ()  # empty = not recorded
+    fan_max_rpm: float | None = None  # from the fan's label, or held at full speed
+    bad_places: tuple[str, ...] = ()  # places proven dead: nothing is offered for them (MEM-BAD)
+    bad_parts: tuple[str, ...] = ()  # places whose part is proven faulty
     origins: Mapping[str, Origin] = field(default_factory=dict)
 
     def origin(self, name: str) -> Origin:

@@ -26,6 +26,7 @@ def heat_trace(session: Session, room_c: float | None, limit_c: float | None) ->
     return HeatTrace(
         trace.time_s, temp, trace.values("power_w"), trace.values("clock_mhz"), trace.values("fan_rpm"),
         trace.values("util_frac"), room_c, limit_c, trace.values("throttle_count"),
+        trace.values("gpu_power_w"),
     )  # fmt: skip
 
 

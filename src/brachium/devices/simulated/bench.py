@@ -9,7 +9,7 @@ import numpy as np
 
 from brachium.core.measure.conditions import Conditions
 from brachium.devices.protocols import ChannelInfo, Missing, Workload
-from brachium.devices.simulated.machine import CHANNELS, SimulatedMachine, SimulatedSpec
+from brachium.devices.simulated.machine import CHANNELS, GRAPHICS, SimulatedMachine, SimulatedSpec
 from brachium.devices.simulated.physics import STEP_S
 from brachium.devices.simulated.workloads import TimedWorkload, build, sustained_rate
 
@@ -123,7 +123,8 @@ class SimulatedSampler:
         self._bench = bench
 
     def channels(self) -> tuple[ChannelInfo, ...]:
-        return CHANNELS
+        graphics = self._bench.machine.spec.graphics
+        return (*CHANNELS, GRAPHICS) if graphics else CHANNELS
 
     def sample(self) -> Mapping[str, float]:
         return self._bench.machine.sample()

@@ -23,6 +23,8 @@ class SimulatedDrive:
     latency_ms: float
     link_mb_s: float
     rpm: float = 5400.0
+    long_factor: float = 1.0  # faults: shares of its rates that are left
+    small_factor: float = 1.0
 
     @staticmethod
     def of(drive: Drive, link_mb_s: float) -> SimulatedDrive:
@@ -34,16 +36,17 @@ class SimulatedDrive:
     def sequential_mb_s(self, track: float) -> float:
         """Track length falls linearly from rim to hub, and the rate with it."""
         raw = self.outer_mb_s + (self.inner_mb_s - self.outer_mb_s) * track
-        return min(raw, self.link_mb_s)
+        return min(raw, self.link_mb_s) * self.long_factor
 
     def random_reads_s(self, depth: int, span: float, rng: np.random.Generator, count: int = 400) -> float:
         """Rate of 4 KiB reads over a span (share of the whole stroke) at a queue depth [1/s]."""
         if not self.rotational:
             one = self.latency_ms * rng.lognormal(0.0, 0.12, count).mean() / 1000.0
-            return float(min(min(depth, FLASH_CHANNELS) / one, self.link_mb_s * 1e6 / READ_BYTES))
+            rate = min(min(depth, FLASH_CHANNELS) / one, self.link_mb_s * 1e6 / READ_BYTES)
+            return float(rate) * self.small_factor
         turn_ms = 60_000.0 / self.rpm
         distance = np.abs(np.diff(rng.random(count + 1))) * span
         seek_ms = 1.2 + (2.0 * self.latency_ms - turn_ms) * 0.75 * np.sqrt(distance)
         time_ms = np.maximum(seek_ms, 0.8) + rng.random(count) * turn_ms
         gain = 1.0 + (QUEUE_GAIN_DISK - 1.0) * np.log2(max(depth, 1)) / 5.0
-        return float(1000.0 / time_ms.mean() * gain)
+        return float(1000.0 / time_ms.mean() * gain) * self.small_factor

@@ -13,7 +13,9 @@ NO_BATTERY_POWER_SHARE = 0.55
 class Faults:
     """Factors on the healthy machine: 1 = well. `fan` is the share of its speed that the fan still reaches.
 
-    Without a battery a laptop holds itself to a share of its full power, however cool it is.
+    Without a battery a laptop holds itself to a share of its full power, however cool it is. `place` is the resistance
+    that a bad stand adds at the fins, `power` the share of full power that the adapter gives, `clock` the share of the
+    highest clock that the power profile allows, `design` the power of the chip over what the cooler was built for.
     """
 
     paste: float = 1.0
@@ -21,6 +23,10 @@ class Faults:
     fan: float = 1.0
     battery_missing: bool = False
     room_c: float | None = None
+    place: float = 1.0
+    power: float = 1.0
+    clock: float = 1.0
+    design: float = 1.0
 
 
 def with_faults(healthy: Thermals, faults: Faults) -> Thermals:
@@ -28,12 +34,17 @@ def with_faults(healthy: Thermals, faults: Faults) -> Thermals:
     cooling = replace(
         healthy.cooling,
         paste_k_w=healthy.cooling.paste_k_w * faults.paste,
-        fins_k_w=healthy.cooling.fins_k_w * faults.dust,
+        fins_k_w=healthy.cooling.fins_k_w * faults.dust * faults.place,
+        intake_share=min(healthy.cooling.intake_share * faults.place, 0.8),
     )
-    silicon = healthy.silicon
-    if faults.battery_missing:
+    silicon = replace(
+        healthy.silicon, dynamic_w=healthy.silicon.dynamic_w * faults.design,
+        cap_mhz=healthy.silicon.max_mhz * faults.clock if faults.clock < 1.0 else healthy.silicon.cap_mhz,
+    )  # fmt: skip
+    share = min(NO_BATTERY_POWER_SHARE if faults.battery_missing else 1.0, faults.power)
+    if share < 1.0:
         full_w = silicon.idle_w + silicon.dynamic_w + silicon.leakage_w
-        silicon = replace(silicon, power_limit_w=NO_BATTERY_POWER_SHARE * full_w)
+        silicon = replace(silicon, power_limit_w=share * full_w)
     fan = replace(healthy.fan, strength_frac=healthy.fan.strength_frac * faults.fan)
     room = healthy.room_c if faults.room_c is None else faults.room_c
     return replace(healthy, cooling=cooling, silicon=silicon, fan=fan, room_c=room)

@@ -12,14 +12,19 @@ from brachium.devices.protocols import ChannelInfo
 from brachium.devices.simulated.drive import SimulatedDrive
 from brachium.devices.simulated.physics import STEP_S, Thermals, ThermalState
 
+IDLE_UTIL = 0.012
+
 
 @dataclass(frozen=True)
 class OwnTask:
-    """The owner's task: processor seconds at full clock, working set [GiB], page touches that could miss."""
+    """The owner's task: processor seconds at full clock, working set [GiB], page touches that could miss, reads of its
+    own, how busy it keeps the graphics (0 = there is none to speak of)."""
 
     cpu_s: float = 62.0
     working_set_gib: float = 6.6
     touches: float = 38_000.0
+    reads: float = 0.0
+    graphics: float = 0.0
 
 
 @dataclass(frozen=True)
@@ -38,6 +43,8 @@ class SimulatedSpec:
     repeat_spread: float = 0.006
     seed: int = 1
     bad_words: int = 0
+    idle_util: float = IDLE_UTIL
+    graphics: bool = False  # whether its graphics can be sampled
 
 
 CHANNELS: tuple[ChannelInfo, ...] = (
@@ -52,6 +59,9 @@ CHANNELS: tuple[ChannelInfo, ...] = (
     ChannelInfo("disk_mb_s", "MB/s", "simulated drive throughput"),
     ChannelInfo("io_stall_frac", "1", "simulated storage pressure, whole task waiting"),
 )
+
+
+GRAPHICS = ChannelInfo("gpu_util_frac", "1", "simulated graphics utilisation")
 
 
 class SimulatedMachine:
@@ -75,7 +85,10 @@ class SimulatedMachine:
         self.memory_used = min(1.9 / self.spec.memory_gib, 0.97)
         self._energy_j = 0.0
         self._since_s = 0.0
-        self._idle_util = 0.012
+        self._idle_util = self.spec.idle_util
+        if self.spec.idle_util > IDLE_UTIL:
+            self.state.util = self.spec.idle_util  # what works beside does so from the start
+        self.gpu_util = 0.02
 
     @property
     def clock_ratio(self) -> float:
@@ -87,6 +100,7 @@ class SimulatedMachine:
 
     def rest(self) -> None:
         self.set_util(self._idle_util)
+        self.gpu_util = 0.02
         self.disk_busy, self.disk_mb_s, self.io_stall = 0.01, 0.1, 0.0
         self.memory_used = min(1.9 / self.spec.memory_gib, 0.97)
 
@@ -104,7 +118,7 @@ class SimulatedMachine:
         state, rng = self.state, self.rng
         power = self._energy_j / self._since_s if self._since_s > 0 else state.power_w
         self._energy_j = self._since_s = 0.0
-        return {
+        values = {
             "temp_c": float(np.round(state.sensed_c + rng.normal(0.0, 0.2))),
             "clock_mhz": float(max(state.clock_mhz + rng.normal(0.0, 12.0), 100.0)),
             "power_w": float(power * (1.0 + rng.normal(0.0, 0.008))),
@@ -116,3 +130,6 @@ class SimulatedMachine:
             "disk_mb_s": float(max(self.disk_mb_s * (1.0 + rng.normal(0.0, 0.05)), 0.0)),
             "io_stall_frac": float(np.clip(self.io_stall + rng.normal(0.0, 0.01), 0.0, 1.0)),
         }
+        if self.spec.graphics:
+            values["gpu_util_frac"] = float(np.clip(self.gpu_util + rng.normal(0.0, 0.01), 0.0, 1.0))
+        return values

@@ -29,6 +29,7 @@ class Silicon:
     limit_c: float = 95.0
     critical_c: float = 110.0
     power_limit_w: float = 60.0
+    cap_mhz: float | None = None  # what the power profile allows
 
 
 @dataclass(frozen=True)
@@ -121,7 +122,7 @@ class ThermalState:
         elif self.power_w > 0.96 * chip.power_limit_w:
             self._ceiling_mhz = min(self._ceiling_mhz, self.clock_mhz)
         wanted = chip.min_mhz + (chip.max_mhz - chip.min_mhz) * min(1.0, self.util * 7.0)
-        self.clock_mhz = min(wanted, self._ceiling_mhz)
+        self.clock_mhz = min(wanted, self._ceiling_mhz, chip.cap_mhz or chip.max_mhz)
 
     def _power(self) -> None:
         chip = self.thermals.silicon

@@ -98,6 +98,7 @@ class WorkToDo(TimedWorkload):
         self._stall = self._storage_s / total if total else 0.0
         machine.set_util(self._util * (1.0 - self._stall) + 0.03)
         machine.io_stall = self._stall
+        machine.gpu_util = max(machine.spec.task.graphics, 0.02)
         machine.disk_busy = min(self._stall * 1.05 + 0.02, 1.0)
         machine.disk_mb_s = 0.45 if machine.spec.drive.rotational else 38.0 * self._stall
         machine.memory_used = min((machine.spec.task.working_set_gib + SYSTEM_GIB) / machine.spec.memory_gib, 0.985)
@@ -154,8 +155,9 @@ def _start_up(machine: SimulatedMachine) -> WorkToDo:
 def _own_task(machine: SimulatedMachine) -> WorkToDo:
     task = machine.spec.task
     share = miss_share(machine.spec.memory_gib - SYSTEM_GIB, task.working_set_gib)
-    reads_s = task.touches * share / machine.spec.drive.random_reads_s(2, 0.3, machine.rng)
-    return WorkToDo(machine, task.cpu_s, reads_s / machine.drive_offset, 0.8, 0.0)
+    reads_s = (task.touches * share + task.reads) / machine.spec.drive.random_reads_s(2, 0.3, machine.rng)
+    util = 0.8 * (1.0 - 0.7 * task.graphics)
+    return WorkToDo(machine, task.cpu_s, reads_s / machine.drive_offset, util, 0.0)
 
 
 def sustained_rate(machine: SimulatedMachine) -> float:

@@ -1,0 +1,67 @@
+"""What Find cause starts from, gathered from a job; and what a check, a reading or a try adds to it."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import replace
+
+from brachium.core.cause.assess import Assessment, assess
+from brachium.core.cause.drive_health import DriveVerdict, judge
+from brachium.core.cause.figures import BeforeFigures
+from brachium.core.cause.observe import Known
+from brachium.core.cause.records import CheckDone, HealthReading, SwapTry
+from brachium.core.choose.profile import profile_of
+from brachium.core.job.before_start import power_warnings
+from brachium.core.job.job import Job
+from brachium.core.machine.machine import MachineKind
+from brachium.core.measure.run import Run
+
+UNCABLED = (MachineKind.LAPTOP, MachineKind.HANDHELD)
+
+
+def known_of(job: Job, run: Run | None, figures: BeforeFigures | None) -> Known:
+    """All that is known of a machine when its cause is looked for."""
+    adapter = next((w for w in power_warnings(job) if "adapter" in w.lower()), "")
+    return Known(
+        job.machine, run, figures, (), job.scan, job.findings, job.tried, drive_verdicts(job),
+        tuple(r for r in job.own_results if r.role == "before"), adapter,
+    )  # fmt: skip
+
+
+def drive_verdicts(job: Job) -> Mapping[str, DriveVerdict]:
+    """A verdict for every place with a drive."""
+    cabled = job.machine.kind not in UNCABLED
+    return {
+        place: judge([h for h in job.health if h.place == place], cabled)
+        for place in job.machine.configuration().drives()
+    }
+
+
+def assessment_of(job: Job, run: Run | None, figures: BeforeFigures | None) -> Assessment:
+    return assess(known_of(job, run, figures), profile_of(job.profile_id), job.checks)
+
+
+def with_check(job: Job, done: CheckDone) -> Job:
+    """The job with a check made; the same check made again replaces its answer."""
+    return replace(job, checks=(*(c for c in job.checks if c.check != done.check), done))
+
+
+def without_check(job: Job, check_id: str) -> Job:
+    return replace(job, checks=tuple(c for c in job.checks if c.check != check_id))
+
+
+def with_reading(job: Job, reading: HealthReading) -> Job:
+    return replace(job, health=(*job.health, reading))
+
+
+def with_try(job: Job, tried: SwapTry) -> Job:
+    return replace(job, swap_tries=(*job.swap_tries, tried))
+
+
+def marked(job: Job, places: frozenset[str], parts: frozenset[str]) -> Job:
+    """The job with places proven dead and parts proven faulty in its record (MEM-BAD, STO-HEALTH)."""
+    machine = replace(
+        job.machine, bad_places=tuple(sorted({*job.machine.bad_places, *places})),
+        bad_parts=tuple(sorted({*job.machine.bad_parts, *parts})),
+    )  # fmt: skip
+    return replace(job, machine=machine)

@@ -1,0 +1,159 @@
+"""Find cause in one place: what the before-run, the record and the checks say, ranked, with the next check."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, replace
+
+from brachium.core.because import Because, Fact, Origin
+from brachium.core.cause.checks import BY_ID, LADDER, Check, possible
+from brachium.core.cause.kinds import HEAT, POWER
+from brachium.core.cause.limits import Limit, limits_of
+from brachium.core.cause.observe import Known, observations
+from brachium.core.cause.ranking import NextCheck, Observation, Ranked, next_checks, rank
+from brachium.core.cause.records import CheckDone
+from brachium.core.choose.profile import UseProfile
+from brachium.core.heat.throttle import HeldBack
+from brachium.core.machine.machine import Machine, active_channels
+from brachium.core.units import minutes, percent
+
+UNLIKELY = 0.08
+
+
+@dataclass(frozen=True)
+class Assessment:
+    """`ranked` holds every cause, the one to see to first in front; `seen` every sign that could be read."""
+
+    ranked: tuple[Ranked, ...]
+    checks: tuple[NextCheck, ...]
+    seen: tuple[Observation, ...]
+    limits: tuple[Limit, ...]
+    headline: str
+
+    @property
+    def called(self) -> tuple[Ranked, ...]:
+        """Causes sure enough to act on."""
+        return tuple(r for r in self.ranked if r.called)
+
+    @property
+    def open(self) -> tuple[Ranked, ...]:
+        """Causes worth showing: called, or not yet unlikely."""
+        return tuple(r for r in self.ranked if r.chance >= UNLIKELY)
+
+    def cause(self, cause_id: str) -> Ranked:
+        return next(r for r in self.ranked if r.kind.id == cause_id)
+
+    @property
+    def next(self) -> NextCheck | None:
+        return self.checks[0] if self.checks else None
+
+
+def assess(known: Known, profile: UseProfile, done: Sequence[CheckDone] = ()) -> Assessment:
+    """Everything that Find cause shows."""
+    limits = limits_of(known.run, known.machine.processor.threads or 1) if known.run is not None else ()
+    known = _with_limits(known, limits)
+    answered = tuple(_answer(d) for d in done if d.check in BY_ID)
+    seen = (*observations(known), *answered)
+    ranked = rank(seen, costs(known, profile, limits))
+    checks = next_checks(ranked, possible(known.machine), frozenset(d.check for d in done))
+    return Assessment(ranked, checks, seen, limits, headline(known, ranked))
+
+
+def _with_limits(known: Known, limits: tuple[Limit, ...]) -> Known:
+    return replace(known, limits=limits)
+
+
+def _answer(done: CheckDone) -> Observation:
+    return Observation(done.check, done.answer, done.note or done.when, Origin.MEASURED, True)
+
+
+def costs(known: Known, profile: UseProfile, limits: tuple[Limit, ...]) -> dict[str, float]:
+    """Share of the owner's time that each cause would cost, as far as the run and the profile say (0..1)."""
+    figures, shares = known.figures, profile.shares
+    if figures is None:
+        return {}
+    lost = 1.0 - figures.sustained_clock_mhz / max(figures.full_clock_mhz, 1.0)
+    heat = shares["all"] * lost
+    storage = shares["random"] + shares["sequential"]
+    waiting = max(figures.stall_share, 0.8 * storage * (1.0 - figures.stall_share))
+    machine = known.machine
+    active, _ = active_channels(machine, machine.configuration())
+    possible_channels = max(min(machine.memory.channels, len({s.channel for s in machine.slots})), 1)
+    channels = shares["memory"] * (1.0 - active / possible_channels) * (1.0 - figures.stall_share)
+    task = next((x for x in limits if x.name == "test own_task"), None)
+    return {
+        **dict.fromkeys(HEAT, heat), **dict.fromkeys(POWER, max(heat, shares["all"] * 0.1)),
+        "memory": figures.stall_share, "bits": figures.stall_share, "channels": channels,
+        "slow_memory": 0.5 * shares["memory"], "disk": 0.8 * storage * (1.0 - figures.stall_share),
+        **dict.fromkeys(("dying", "cable", "link", "full"), waiting),
+        "graphics": task.shares["graphics"] if task is not None else 0.0,
+    }  # fmt: skip
+
+
+def headline(known: Known, ranked: Sequence[Ranked]) -> str:
+    """One sentence: what holds the machine back, or that nothing shows."""
+    called = [r for r in ranked if r.called]
+    reading = known.figures.reading if known.figures is not None else None
+    hot = reading is not None and reading.throttle is not None and reading.throttle.kind is HeldBack.THERMAL
+    if hot and not any(r.kind.id in HEAT for r in called):
+        first = "Heat holds the chip back; which part of the way out is to be found"
+        return f"{first}, and {len(called)} more" if called else first
+    if not called:
+        return "Nothing that was measured holds this machine back"
+    return called[0].kind.title
+
+
+def strength(cause: Ranked) -> str:
+    """How sure, in words."""
+    if cause.chance >= 0.9:
+        return "shown"
+    if cause.called:
+        return "likely"
+    return "possible" if cause.chance >= UNLIKELY else "unlikely"
+
+
+def because_of(cause: Ranked, following: NextCheck | None = None) -> Because:
+    """What speaks for and against a cause, as data for the Because panel."""
+    facts = [
+        Fact(f"{w.title.lower()}: {w.state}{f' ({w.figure})' if w.figure else ''}", f"{w.log_odds:+.1f}", w.origin)
+        for w in cause.weights
+    ]
+    facts.insert(0, Fact("before anything was known", f"{cause.kind.base:+.1f}", Origin.ASSUMED))
+    change = ""
+    if following is not None:
+        change = f"Next: {following.check.title.lower()}, {minutes(following.check.attended_min)}."
+    return Because(
+        f"{cause.kind.title}: {strength(cause)}, {percent(cause.chance)}", "log-odds of evidence",
+        f"Remedy: {cause.kind.remedy}. Each line is what a sign says for (+) or against (-) it, in natural log-odds "
+        "against a machine that is well; rivals for the same signs share what is left.",
+        tuple(facts), f"together {cause.log_odds:+.1f}", change,
+    )  # fmt: skip
+
+
+@dataclass(frozen=True)
+class Rung:
+    """A step of the overheating ladder: the check, whether it was made and what it said, whether to stop here."""
+
+    check: Check
+    answer: str
+    state: str
+
+
+def ladder(made: Mapping[str, str], machine: Machine) -> tuple[Rung, ...]:
+    """The overheating ladder, cheapest first. It stops at the first rung whose answer explains the heat."""
+    out: list[Rung] = []
+    stopped = False
+    allowed = {c.id for c in possible(machine)}
+    for check in (c for c in LADDER if c.id in allowed):
+        answer = made.get(check.id, "")
+        found = bool(answer) and answer != check.sign.states[0]
+        here = not answer and not stopped and not any(r.state == "next" for r in out)
+        state = "found" if found else "made" if answer else "stop" if stopped else "next" if here else "later"
+        out.append(Rung(check, answer, state))
+        stopped = stopped or (found and check.sign.weight(answer, _main(check)) > 2.0)
+    return tuple(out)
+
+
+def _main(check: Check) -> str:
+    """The cause that a check of the ladder speaks of most."""
+    return max(check.sign.given, key=lambda c: max(check.sign.weight(s, c) for s in check.sign.states))

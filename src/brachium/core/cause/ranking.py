@@ -1,0 +1,165 @@
+"""Causes ranked by the evidence, and the check that tells most for a minute of work.
+
+Log-odds of a cause against a machine that is well = base + sum of the weights of all signs (signs.py). Causes of one
+rival set explain the same signs and rule each other out, so that within a set
+    P(cause) = odds / (1 + sum of the odds in the set).
+Expected information of a check = mutual information between its answer and each rival set, summed over the sets,
+which are taken as independent [bit]; it is divided by what the check costs in minutes.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+from math import exp, log2
+
+import numpy as np
+
+from brachium.core.arrays import FloatArray
+from brachium.core.because import Origin
+from brachium.core.cause import checks, signs
+from brachium.core.cause.checks import Check
+from brachium.core.cause.kinds import HEAT, KINDS, POWER, CauseKind
+from brachium.core.cause.signs import Sign
+
+CALLED = 0.6
+SETTLED = 0.9
+LITTLE_BITS_MIN = 0.004
+LEAST_COST = 0.03
+RIVALS: tuple[tuple[str, ...], ...] = (HEAT, POWER, ("memory", "bits"), ("dying", "cable", "link", "full"))
+
+
+@dataclass(frozen=True)
+class Observation:
+    """A sign in one of its states, with the figure behind it and where that came from."""
+
+    sign: str
+    state: str
+    figure: str
+    origin: Origin
+    checked: bool = False
+
+
+@dataclass(frozen=True)
+class Weight:
+    """What one observation says for a cause, natural log-odds; positive speaks for it."""
+
+    title: str
+    state: str
+    figure: str
+    origin: Origin
+    log_odds: float
+    checked: bool
+
+
+@dataclass(frozen=True)
+class Ranked:
+    """A cause with its chance, the weights behind it, and the share of the owner's time that it costs (0..1)."""
+
+    kind: CauseKind
+    log_odds: float
+    chance: float
+    cost_frac: float
+    weights: tuple[Weight, ...]
+
+    @property
+    def called(self) -> bool:
+        """Sure enough to be called a cause."""
+        return self.chance >= CALLED
+
+    @property
+    def settled(self) -> bool:
+        return self.chance >= SETTLED
+
+
+@dataclass(frozen=True)
+class NextCheck:
+    """A check that could be made, with what it would tell."""
+
+    check: Check
+    bits: float
+
+    @property
+    def bits_per_minute(self) -> float:
+        return self.bits / self.check.cost_min
+
+
+def sign_of(sign_id: str) -> Sign | None:
+    """The sign or check of that id; None where this program does not know it."""
+    check = checks.BY_ID.get(sign_id)
+    return check.sign if check is not None else signs.BY_ID.get(sign_id)
+
+
+def rank(seen: Sequence[Observation], costs: Mapping[str, float]) -> tuple[Ranked, ...]:
+    """All causes, the one to see to first in front.
+
+    Called causes that put data at risk come first, then by chance times the share of time lost (unknown = 3 %).
+    """
+    weights = {k.id: _weights(k.id, seen) for k in KINDS}
+    log_odds = {k.id: k.base + sum(w.log_odds for w in weights[k.id]) for k in KINDS}
+    chances = _chances(log_odds)
+    out = [Ranked(k, log_odds[k.id], chances[k.id], costs.get(k.id, 0.0), weights[k.id]) for k in KINDS]
+    return tuple(sorted(out, key=_order))
+
+
+def _order(cause: Ranked) -> tuple[bool, float, float]:
+    first = cause.called and cause.kind.at_risk
+    return not first, -cause.chance * max(cause.cost_frac, LEAST_COST), -cause.log_odds
+
+
+def _weights(cause: str, seen: Sequence[Observation]) -> tuple[Weight, ...]:
+    out = []
+    for one in seen:
+        sign = sign_of(one.sign)
+        value = sign.weight(one.state, cause) if sign is not None else 0.0
+        if sign is not None and abs(value) > 0.05:
+            out.append(Weight(sign.title, one.state, one.figure, one.origin, value, one.checked))
+    return tuple(sorted(out, key=lambda w: -abs(w.log_odds)))
+
+
+def _sets() -> tuple[tuple[str, ...], ...]:
+    rivals = {c for group in RIVALS for c in group}
+    return (*RIVALS, *((k.id,) for k in KINDS if k.id not in rivals))
+
+
+def _chances(log_odds: Mapping[str, float]) -> dict[str, float]:
+    out: dict[str, float] = {}
+    for group in _sets():
+        odds = {c: exp(min(log_odds[c], 30.0)) for c in group}
+        whole = 1.0 + sum(odds.values())
+        out |= {c: o / whole for c, o in odds.items()}
+    return out
+
+
+def next_checks(
+    ranked: Sequence[Ranked], possible: Sequence[Check], made: frozenset[str] = frozenset()
+) -> tuple[NextCheck, ...]:
+    """Checks not made yet, the one that tells most for a minute first; those that tell next to nothing are left out."""
+    chances = {r.kind.id: r.chance for r in ranked}
+    found = [NextCheck(c, expected_bits(c.sign, chances)) for c in possible if c.id not in made]
+    worth = [c for c in found if c.bits_per_minute >= LITTLE_BITS_MIN]
+    return tuple(sorted(worth, key=lambda c: -c.bits_per_minute))
+
+
+def expected_bits(sign: Sign, chances: Mapping[str, float]) -> float:
+    """Expected information of a sign over all rival sets [bit]."""
+    bits = 0.0
+    for group in _sets():
+        inside = [c for c in group if c in sign.given]
+        if inside:
+            left = 1.0 - sum(chances[c] for c in inside)  # well, or a rival that the sign does not tell from well
+            prior = np.array([max(left, 0.0), *(chances[c] for c in inside)])
+            rows = np.array([sign.well, *(sign.given[c] for c in inside)])
+            bits += _mutual(prior, rows)
+    return bits
+
+
+def _mutual(prior: FloatArray, rows: FloatArray) -> float:
+    """Mutual information of hypothesis and answer [bit]; rows[h] are the answer's chances under hypothesis h."""
+    answer = prior @ rows
+    inside = sum(p * _entropy(row) for p, row in zip(prior, rows, strict=True))
+    return max(_entropy(answer) - float(inside), 0.0)
+
+
+def _entropy(chances: FloatArray) -> float:
+    return -sum(float(p) * log2(float(p)) for p in chances if p > 0.0)
