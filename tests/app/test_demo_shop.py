@@ -9,10 +9,11 @@ import numpy as np
 import pytest
 
 from brachium.app.demo_shop import ARCHIVES, measured
+from brachium.app.find_cause import drive_verdicts
 from brachium.app.scanning import scan_of
 from brachium.app.shop import add_demo_jobs, open_shop
 from brachium.app.workspace import Workspace
-from brachium.core.cause.causes import Strength
+from brachium.core.cause.drive_health import DriveState
 from brachium.core.fit.verdict import Level
 from brachium.core.job.card import Waits
 from brachium.core.job.job import Stage
@@ -56,18 +57,23 @@ def test_each_machine_teaches_its_lesson(station: Workspace) -> None:
     assert {t.words for t in playout.targets} == {"other conditions"}
 
     tower = station.compute_now("edit-suite-tower")
-    assert tower.causes[0].id == "channels" and tower.causes[0].strength is Strength.STRONG
+    assert [c.kind.id for c in tower.assessment.called] == ["channels"]
     assert next(o for o in tower.offers if o.candidate.id == "mem-2x8-d4-dimm").level is not Level.REFUSED
 
     outside = station.compute_now("outside-broadcast-laptop")
-    assert outside.causes[0].id == "power", "cool and slow: no part bought for speed helps"
+    assert [c.kind.id for c in outside.assessment.called] == ["battery"], "no part bought for speed helps"
+    assert outside.assessment.next is not None and outside.assessment.next.check.id == "other_battery"
 
     reception = station.compute_now("reception-all-in-one")
     assert reception.prediction is not None and reception.prediction.band.high < 1.02
-    assert all(c.strength is Strength.RULED_OUT for c in reception.causes)
+    assert reception.assessment.called == ()
 
     archive = station.compute_now("archive-workstation")
     assert not archive.latches[Stage.MEASURE].open and "rescue" in archive.latches[Stage.MEASURE].missing
+    assert archive.assessment.ranked[0].kind.id == "dying", "data at risk comes first"
+    drives = drive_verdicts(archive.job)
+    states = [drives[place].state for place in ("bay-1", "bay-2", "bay-3")]
+    assert states == [DriveState.NOT_READ, DriveState.INTERFACE, DriveState.MEDIA]
     assert station.compute_now("donor-desktop").next.title.endswith("stop")
     assert [p.state for p in station.shelf_parts] == [PartState.TESTED, PartState.DOUBTFUL, PartState.UNTESTED]
 

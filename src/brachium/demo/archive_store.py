@@ -5,6 +5,7 @@ from __future__ import annotations
 from decimal import Decimal
 
 from brachium.core.because import Origin
+from brachium.core.cause.records import HealthReading, SwapTry
 from brachium.core.condition.findings import Finding, Severity
 from brachium.core.condition.functional import Outcome, TestResult
 from brachium.core.job.job import DataSafe, DataState, Job, Locks, LockState
@@ -76,4 +77,14 @@ def archive_store_job() -> Job:
         data_safe=DataSafe(DataState.RESCUE, "archive desk", "2026-11-24 11:30", consent=True),
         locks=Locks(LockState.NONE, LockState.NONE), no_before="does not start",
         simulated_as=JOB_ID,
+        health=(
+            HealthReading("bay-2", "2026-11-24 11:40", {"reallocated": 0, "interface": 1204, "hours": 31_200}),
+            HealthReading("bay-3", "2026-11-24 11:44", {"reallocated": 41, "pending": 6, "interface": 0}),
+            HealthReading("bay-2", "2026-11-24 12:10", {"reallocated": 0, "interface": 1891, "hours": 31_200}),
+        ),
+        swap_tries=(
+            SwapTry((("module:slot-1", "place:slot-1"), ("module:slot-2", "place:slot-2"),
+                     ("module:slot-3", "place:slot-3")), False, "2026-11-24 11:52"),
+            SwapTry((("module:slot-1", "place:slot-1"), ("module:slot-2", "place:slot-2")), True, "2026-11-24 11:57"),
+        ),
     )  # fmt: skip

@@ -95,6 +95,19 @@ class Session(QObject):
             return
         self.run_started.emit(self.measure.active)
 
+    def when_viewed(self, job_id: str, then: Callable[[], object]) -> None:
+        """Do something once the job's view is there."""
+        if self.workspace.view(job_id) is not None:
+            then()
+            return
+
+        def arrived(viewed: str) -> None:
+            if viewed == job_id:
+                self.view_arrived.disconnect(arrived)
+                then()
+
+        self.view_arrived.connect(arrived)
+
     def report(self, error: Exception) -> None:
         """A problem for people goes to the Next bar; anything else is a bug and is raised."""
         if isinstance(error, Problem):

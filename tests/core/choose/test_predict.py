@@ -10,7 +10,6 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from brachium.app.view import JobView
-from brachium.core.cause.causes import Strength, rank_causes
 from brachium.core.cause.figures import BeforeFigures
 from brachium.core.choose.catalogue import Candidate, candidates
 from brachium.core.choose.functional import work_ratio
@@ -111,26 +110,3 @@ def test_misses_fall_with_memory_and_stop_at_the_working_set() -> None:
     )]  # fmt: skip
     misses = [miss_share(profile, c) for c in sizes]
     assert misses[0] > misses[1] >= misses[2] == 0.0
-
-
-def test_causes_are_ranked_by_what_they_cost(finished_view: JobView, figures: BeforeFigures) -> None:
-    causes = rank_causes(MACHINE, figures, profile_of("video"))
-    assert {c.id for c in causes} == {"memory", "disk", "heat", "channels"}
-    costs = [c.cost_frac for c in causes]
-    assert costs == sorted(costs, reverse=True) and all(0 < c < 1 for c in costs)
-    assert all(c.because.facts and c.next_check for c in causes)
-
-
-def test_what_is_well_is_ruled_out(figures: BeforeFigures, finished_view: JobView) -> None:
-    from brachium.core.choose.catalogue import planned
-
-    config = planned(MACHINE, chosen(*PLAN))
-    machine = MACHINE
-    for place, part in config.parts.items():
-        machine = machine.with_part(place, part)
-    assert finished_view.after is not None
-    from brachium.core.cause.figures import figures_of
-
-    after = rank_causes(machine, figures_of(finished_view.after, 95.0), profile_of("video"))
-    ruled_out = {c.id for c in after if c.strength is Strength.RULED_OUT}
-    assert {"heat", "channels", "memory", "disk"} == ruled_out

@@ -9,13 +9,18 @@ from hypothesis import strategies as st
 
 from brachium.app.figures import ledger_of, run_strand, stair_of, traces_of
 from brachium.app.view import JobView
+from brachium.core.cause.assess import ladder
 from brachium.core.choose.catalogue import planned
 from brachium.core.figures.candidate_list import clipped
 from brachium.core.figures.cause_list import cause_list
+from brachium.core.figures.check_list import check_list
 from brachium.core.figures.claim_list import claim_list
 from brachium.core.figures.drawing import Box, Dot, Drawing, Hatch, Line, Polyline, Text, text_width
+from brachium.core.figures.evidence_balance import evidence_balance
 from brachium.core.figures.fit_board import BoardState, fit_board
 from brachium.core.figures.gain_bands import gain_bands
+from brachium.core.figures.ladder_list import ladder_list
+from brachium.core.figures.limit_bars import limit_bars
 from brachium.core.figures.repeats import repeat_dots
 from brachium.core.figures.scale import Scale, decimated, round_ticks
 from brachium.core.figures.step_list import step_list
@@ -62,7 +67,10 @@ def figures(view: JobView, width: float, height: float) -> dict[str, Drawing]:
     return {
         "traces": traces_of(comparison, 95.0, width, height), "stair": stair, "ledger": ledger,
         "board": fit_board(board, width, height), "bands": gain_bands(view.prediction, width),
-        "causes": cause_list(view.causes, width), "claims": claim_list(comparison.heat, view.targets, width),
+        "causes": cause_list(view.assessment, width), "claims": claim_list(comparison.heat, view.targets, width),
+        "balance": evidence_balance(view.assessment.ranked[0], width),
+        "checks": check_list(view.assessment.checks, (), width, 6), "limits": limit_bars(view.assessment.limits, width),
+        "ladder": ladder_list(ladder({"look_place": "free", "look_fins": "felt or lint"}, view.job.machine), width),
         "steps": step_list(view.steps, {}, width), "dots": repeat_dots(rows, width, height, True),
     }  # fmt: skip
 

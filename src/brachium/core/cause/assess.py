@@ -73,7 +73,8 @@ def costs(known: Known, profile: UseProfile, limits: tuple[Limit, ...]) -> dict[
     if figures is None:
         return {}
     lost = 1.0 - figures.sustained_clock_mhz / max(figures.full_clock_mhz, 1.0)
-    heat = shares["all"] * lost
+    load = next((x for x in limits if x.name == "load"), None)
+    heat = shares["all"] * max(lost, load.shares["held"] if load is not None else 0.0)
     storage = shares["random"] + shares["sequential"]
     waiting = max(figures.stall_share, 0.8 * storage * (1.0 - figures.stall_share))
     machine = known.machine
@@ -82,7 +83,7 @@ def costs(known: Known, profile: UseProfile, limits: tuple[Limit, ...]) -> dict[
     channels = shares["memory"] * (1.0 - active / possible_channels) * (1.0 - figures.stall_share)
     task = next((x for x in limits if x.name == "test own_task"), None)
     return {
-        **dict.fromkeys(HEAT, heat), **dict.fromkeys(POWER, max(heat, shares["all"] * 0.1)),
+        **dict.fromkeys(HEAT, heat), **dict.fromkeys(POWER, heat),
         "memory": figures.stall_share, "bits": figures.stall_share, "channels": channels,
         "slow_memory": 0.5 * shares["memory"], "disk": 0.8 * storage * (1.0 - figures.stall_share),
         **dict.fromkeys(("dying", "cable", "link", "full"), waiting),

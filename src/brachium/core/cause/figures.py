@@ -8,6 +8,7 @@ import numpy as np
 
 from brachium.core.heat.claims import HeatReading, read_one
 from brachium.core.heat.throttle import HeldBack
+from brachium.core.heat.what_if import Base
 from brachium.core.measure.heat_view import heat_traces
 from brachium.core.measure.run import Run, Trace
 
@@ -30,6 +31,7 @@ class BeforeFigures:
     disk_busy_share: float | None
     disk_mb_s: float | None
     memory_used_frac: float | None
+    base: Base | None = None  # for what-if; needs power and clock under load
 
 
 def figures_of(run: Run, limit_c: float | None) -> BeforeFigures:
@@ -48,7 +50,7 @@ def figures_of(run: Run, limit_c: float | None) -> BeforeFigures:
         reading, held, throttle.share if throttle else 0.0, full, min(sustained, full),
         stair.chip_to_sink_k / power if stair else None, stair.sink_to_room_k / power if stair else None,
         stall or 0.0, stall is not None, _mean(task, "disk_busy_frac"), _mean(task, "disk_mb_s"),
-        _mean(task, "memory_used_frac"),
+        _mean(task, "memory_used_frac"), reading.base if reading is not None else None,
     )  # fmt: skip
 
 

@@ -3,7 +3,7 @@
 Every sample is shared out among what could limit it; the shares of a stretch sum to one:
     storage   the share of the time in which the whole task waited for storage (pressure stall, full)
     paging    the same while memory was full
-    held      processor busy, times (1 - clock / highest clock seen): work not done for a lower clock
+    held      processor busy, times (1 - clock / highest all-thread clock seen): work not done for a lower clock
     processor all threads busy, without what is lost to the clock
     graphics  graphics busy while the processor was not
     thread    one thread's worth of processor: the rest of the threads had nothing to do
@@ -16,13 +16,13 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from brachium.core.arrays import FloatArray
+from brachium.core.arrays import FloatArray, filled, smoothed
 from brachium.core.measure.run import Phase, Run, Trace
 
 KEYS = ("processor", "held", "thread", "paging", "storage", "graphics", "free")
 TITLES = {
     "processor": "all threads", "held": "lowered clock", "thread": "one thread", "paging": "paging",
-    "storage": "storage", "graphics": "graphics", "free": "nothing of the machine",
+    "storage": "storage", "graphics": "graphics", "free": "nothing",
 }  # fmt: skip
 MEMORY_FULL, ALL_BUSY, GRAPHICS_BUSY = 0.93, 0.80, 0.90
 SHORT_S = 5.0
@@ -45,8 +45,11 @@ class Limit:
         return max(self.shares, key=lambda k: self.shares[k])
 
 
+FIRST = ("test own_task", "test start_up", "load")
+
+
 def limits_of(run: Run, threads: int) -> tuple[Limit, ...]:
-    """One entry for each kind of phase or test of a run, stretches of the same name together, longest run first."""
+    """One entry for each kind of phase or test of a run, stretches of one name together, the owner's task first."""
     found: dict[str, list[Trace]] = {}
     for session in run.sessions:
         for phase in session.trace.phases:
@@ -58,7 +61,8 @@ def limits_of(run: Run, threads: int) -> tuple[Limit, ...]:
                 found.setdefault(phase.name, []).append(_cut(session.trace, phase))
     top = _top_clock(run)
     out = (_limit(name, parts, threads, top) for name, parts in found.items())
-    return tuple(x for x in out if x is not None)
+    whole = [x for x in out if x is not None]
+    return tuple(sorted(whole, key=lambda x: FIRST.index(x.name) if x.name in FIRST else len(FIRST)))
 
 
 def _cut(trace: Trace, phase: Phase) -> Trace:
@@ -66,8 +70,16 @@ def _cut(trace: Trace, phase: Phase) -> Trace:
 
 
 def _top_clock(run: Run) -> float:
-    clocks = [v for s in run.sessions if (v := s.trace.values("clock_mhz")) is not None and np.isfinite(v).any()]
-    return max((float(np.nanpercentile(v, 98.0)) for v in clocks), default=float("nan"))
+    """Highest clock held for three samples with all threads busy; one thread alone may well run faster by design."""
+    found = []
+    for session in run.sessions:
+        clock, util = session.trace.values("clock_mhz"), session.trace.values("util_frac")
+        if clock is None or util is None or not np.isfinite(clock).any():
+            continue
+        busy = np.nan_to_num(util) >= ALL_BUSY
+        if busy.sum() > 3:
+            found.append(float(smoothed(filled(clock), 3)[busy].max()))
+    return max(found, default=float("nan"))
 
 
 def _limit(name: str, parts: list[Trace], threads: int, top_mhz: float) -> Limit | None:
@@ -124,6 +136,9 @@ def _words(shares: dict[str, float], blind: tuple[str, ...]) -> str:
     }[first]
     if first == "free" and "graphics" in blind:
         whole += "; graphics was not sampled"
-    if first != "held" and shares["held"] > 0.05:
-        whole += f"; {100 * shares['held']:.0f} % is lost to a lowered clock"
+    beside = {"held": "is lost to a lowered clock", "paging": "is paging", "storage": "is waiting for the drive",
+              "graphics": "is waiting for the graphics"}  # fmt: skip
+    for key, words in beside.items():
+        if key != first and shares[key] > 0.05:
+            whole += f"; {100 * shares[key]:.0f} % {words}"
     return whole

@@ -1,4 +1,4 @@
-"""Memory rules: MEM-FORM, MEM-GEN, MEM-VOLT, MEM-SLOT, MEM-TOTAL, MEM-CHAN, MEM-SPEED."""
+"""Memory rules: MEM-BAD, MEM-FORM, MEM-GEN, MEM-VOLT, MEM-SLOT, MEM-TOTAL, MEM-CHAN, MEM-SPEED."""
 
 from __future__ import annotations
 
@@ -176,7 +176,30 @@ def speed(ground: Ground, subject: Subject) -> Verdict:
     return _verdict("MEM-SPEED", Level.FITS, subject, f"runs at its own {runs_at} MT/s", text, tuple(facts))
 
 
+def _faulty(ground: Ground) -> tuple[Subject, ...]:
+    """Modules in places proven dead, and modules proven faulty that would stay where they are."""
+    machine = ground.machine
+    now = machine.configuration().parts
+    return tuple(
+        s for s in _modules(ground)
+        if s.places[0] in machine.bad_places
+        or (s.places[0] in machine.bad_parts and s.part is now.get(s.places[0]))
+    )  # fmt: skip
+
+
+def bad(ground: Ground, subject: Subject) -> Verdict:
+    """A place or module that was proven faulty, in the swap grid or otherwise."""
+    slot, module = _slot(ground, subject)
+    dead = slot.id in ground.machine.bad_places
+    sentence = f"{slot.label} is dead" if dead else f"{module.name} is faulty"
+    facts = (Fact(slot.label, "proven dead" if dead else "its module proven faulty", Origin.LOGGED),)
+    text = "Nothing is put into a place that was proven dead, and a faulty module stays out."
+    change = "Another place." if dead else "Another module."
+    return _verdict("MEM-BAD", Level.REFUSED, subject, sentence, text, facts, "", change)
+
+
 MEMORY_RULES: tuple[Rule, ...] = (
+    Rule("MEM-BAD", "Proven faulty", _faulty, bad),
     Rule("MEM-FORM", "Form of module and place", _modules, form),
     Rule("MEM-GEN", "Generation", _modules, generation),
     Rule("MEM-VOLT", "Voltage", _modules, voltage),

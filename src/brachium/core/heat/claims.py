@@ -18,6 +18,7 @@ from brachium.core.because import Because, Fact, Origin
 from brachium.core.heat.fit import CannotFit, HeatFit, PreparedTrace, fit_prepared, prepare
 from brachium.core.heat.throttle import HeldBack, ThrottleFinding, find_throttling
 from brachium.core.heat.trace import HeatTrace
+from brachium.core.heat.what_if import Base, base_of
 from brachium.core.units import number, percent, pm, signed_zero
 
 CLAIM_FACTOR = 1.5
@@ -79,6 +80,7 @@ class HeatReading:
     fan_is_proxy: bool
     notes: tuple[str, ...]
     refusal: str
+    base: Base | None = None
 
 
 @dataclass(frozen=True)
@@ -110,7 +112,8 @@ def read_one(trace: HeatTrace) -> HeatReading:
         return HeatReading(None, throttle, np.nan, run.plateau_rpm, run.fan_is_proxy, run.notes, text)
     fit = fit_prepared((run,))
     stair = _stair(_Pair(fit, (run,), (0,)), 0)
-    return HeatReading(stair, throttle, fit.power_ref_w, fit.fan_ref_rpm, run.fan_is_proxy, run.notes, "")
+    base = base_of(trace, run, fit, throttle)
+    return HeatReading(stair, throttle, fit.power_ref_w, fit.fan_ref_rpm, run.fan_is_proxy, run.notes, "", base)
 
 
 def compare(before: tuple[HeatTrace, ...], after: tuple[HeatTrace, ...]) -> HeatVerdict:

@@ -1,99 +1,127 @@
-"""Find cause: what takes the owner's time, costliest first, with the traces and the heat stair as evidence."""
+"""Find cause: ranked causes with their evidence and next check; heat, limits, drives and the swap grid beside them."""
 
 from __future__ import annotations
 
-from PySide6.QtCore import QSize
-from PySide6.QtWidgets import QHBoxLayout, QSizePolicy, QVBoxLayout, QWidget
+from dataclasses import replace
 
-from brachium.app.figures import run_strand
+from PySide6.QtCore import QSize
+from PySide6.QtWidgets import QVBoxLayout, QWidget
+
+from brachium.app.practice import is_practice
 from brachium.app.view import JobView
 from brachium.core.because import Because
-from brachium.core.cause.causes import Strength
-from brachium.core.figures.cause_list import cause_list
-from brachium.core.figures.heat_stair import StairColumn, heat_stair
-from brachium.core.figures.traces import LANES, twin_traces
+from brachium.core.figures.limit_bars import limit_bars
 from brachium.core.job.job import Job
 from brachium.core.measure.run import missing_of
-from brachium.ui.pages.measure_setup import MissingList
+from brachium.core.units import many
+from brachium.ui.pages.cause_panel import CausePanel
+from brachium.ui.pages.drive_panel import DrivePanel
+from brachium.ui.pages.heat_panel import HeatPanel
 from brachium.ui.pages.page import Page
-from brachium.ui.widgets.labels import label
+from brachium.ui.pages.practice_bar import PracticeBar
+from brachium.ui.pages.swap_panel import SwapPanel
+from brachium.ui.widgets.fields import Switch
 
-CAUSE_LANES = (*LANES[:2], ("io_stall_frac", "waiting", "%", 100.0))
+PARTS = (("causes", "Causes"), ("heat", "Heat"), ("limits", "Limits"), ("drives", "Drives"), ("swap", "Swap grid"))
+SUBLINES = {
+    "heat": "Changes speak, absolute steps do not: only the same machine is compared with itself.",
+    "limits": "What the machine waited for, as shares of the time of each phase and test.",
+    "drives": "Sectors speak against the drive, new interface errors against its cable.",
+    "swap": "One change at a time, in the order that needs the fewest.",
+}
 
 
 class FindCausePage(Page):
-    """Ranked causes above, their evidence below."""
+    """Five parts over one assessment."""
 
     def build(self) -> None:
-        self.causes = self.figure()
-        self.causes.setMinimumHeight(200)
-        self.body.addSpacing(6)
-        self.body.addWidget(self.causes)
-        self.body.addSpacing(8)
-        columns = QHBoxLayout()
-        columns.setSpacing(24)
-        left, right = QVBoxLayout(), QVBoxLayout()
-        left.setSpacing(4)
-        right.setSpacing(4)
-        left.addWidget(label("The whole first session", "section"))
-        self.traces = self.figure()
-        self.traces.setMinimumSize(QSize(420, 236))
-        left.addWidget(self.traces, 1)
-        self._stair_title = label("Where the heat falls", "section")
-        right.addWidget(self._stair_title)
-        self.stair = self.figure()
-        self.stair.setMinimumSize(QSize(230, 236))
-        right.addWidget(self.stair, 1)
-        self.missing = MissingList("What could not be judged")
-        right.addWidget(self.missing)
-        self._below = QWidget()
-        self._below.setSizePolicy(QSizePolicy.Policy.Preferred, QSizePolicy.Policy.Expanding)
-        right.addWidget(self._below, 1)
-        columns.addLayout(left, 5)
-        columns.addLayout(right, 3)
-        self.body.addLayout(columns, 1)
+        self.part = Switch(PARTS, self.show_part, "Part of Find cause")
+        self.part.show_value("causes")
+        self._heading_row.addWidget(self.part)
+        self.practice = PracticeBar(self.session)
+        self.body.addWidget(self.practice)
+        self.causes = CausePanel(self.session, self.figure)
+        self.heat = HeatPanel(self.session, self.figure, self._to_check)
+        self.limits = QWidget()
+        layout = QVBoxLayout(self.limits)
+        layout.setContentsMargins(0, 10, 0, 0)
+        self.bars = self.figure()
+        self.bars.setMinimumSize(QSize(420, 120))
+        layout.addWidget(self.bars)
+        layout.addStretch(1)
+        self.drives = DrivePanel(self.session, self.figure)
+        self.swap = SwapPanel(self.session, self.figure)
+        self._parts: dict[str, QWidget] = {
+            "causes": self.causes, "heat": self.heat, "limits": self.limits, "drives": self.drives, "swap": self.swap,
+        }  # fmt: skip
+        for key, part in self._parts.items():
+            self.body.addWidget(part, 1)  # first: shown without a parent it would be a window of its own
+            part.setVisible(key == "causes")
+        self._key = "causes"
+
+    def show_part(self, key: str) -> None:
+        """Causes, heat, limits, drives or the swap grid."""
+        self._key = key
+        self.part.show_value(key)
+        for name, part in self._parts.items():
+            part.setVisible(name == key)
+        job = self.session.job()
+        if job is not None:
+            self.show_job(job, self.session.view())
+            self.session.explain(self.default_because())
+
+    def _to_check(self, check_id: str) -> None:
+        self.show_part("causes")
+        self.causes.choose_check(check_id)
 
     def show_job(self, job: Job, view: JobView | None) -> None:
-        if view is None or view.before is None or view.figures is None:
-            if job.no_before:
-                self.set_heading(
-                    f"No before: {job.no_before}", "Without a run no cause shows in figures; look and try."
-                )
-            else:
-                self.set_heading("Find cause", "Reading the before-run…")
-            for figure in (self.causes, self.traces, self.stair):
-                figure.set_builder(None)
+        self.practice.show_job(job, view)
+        if view is None:
+            self.set_heading("Find cause", "Reading the before-run…")
             return
-        real = [c for c in view.causes if c.strength is not Strength.RULED_OUT]
-        blind = missing_of(view.before)
-        nothing = "No cause shows in what was sampled" if blind else "Nothing in the before-run holds this machine back"
-        first = real[0].title if real else nothing
-        self.set_heading(f"{first}.", f"{len(real)} causes found, {len(view.causes) - len(real)} ruled out; "
-                         f"shares are of the time of {view.profile.title.lower()}.")  # fmt: skip
-        self.causes.setVisible(bool(view.causes))
-        self.causes.set_builder(lambda w, h: cause_list(view.causes, w))
-        self.causes.fit_height()
-        whole = run_strand(view.before, "before", False, job.machine.processor.limit_c)
-        session = view.before.sessions[0].trace
-        full = type(whole)(session, whole.onset_s, None, "before", False)
-        self.traces.set_builder(lambda w, h: twin_traces((full,), w, h, CAUSE_LANES))
-        reading = view.figures.reading
-        has_stair = reading is not None and reading.stair is not None
-        self.stair.setVisible(has_stair)
-        self.missing.show_lines(() if has_stair else blind)
-        self._below.setVisible(not has_stair)
-        if reading is None or reading.stair is None:
-            self._stair_title.setText("No heat stair: " + (reading.refusal if reading else "no temperature sampled"))
-            self.stair.set_builder(None)
-            return
-        stair = reading.stair
-        self._stair_title.setText(f"Where the heat falls, at {reading.power_ref_w:.0f} W")
-        self.stair.set_builder(
-            lambda w, h: heat_stair(
-                (StairColumn("before", stair, False),), reading.power_ref_w, reading.fan_ref_rpm, w, h
+        self._head(job, view)
+        if self._key == "causes":
+            self.causes.show_view(replace(view, job=job))
+        elif self._key == "heat":
+            self.heat.show_view(view)
+        elif self._key == "limits":
+            limits = view.assessment.limits
+            self.bars.set_builder(lambda w, h: limit_bars(limits, w))
+            self.bars.fit_height()
+        elif self._key == "drives":
+            self.drives.show_job(job)
+        else:
+            self.swap.show_job(job)
+
+    def _head(self, job: Job, view: JobView) -> None:
+        assessment = view.assessment
+        called = len(assessment.called)
+        if view.before is None:
+            why = f"No before-run ({job.no_before})" if job.no_before else "No before-run yet"
+            line = f"{why}: what the record, the scan and what was looked at say."
+        else:
+            blind = [what for what, _ in missing_of(view.before)]
+            line = f"{many(called, 'cause')} called, {len(assessment.open) - called} possible; "
+            line += f"times are shares of {view.profile.title.lower()}"
+            line += f". Not sampled: {', '.join(blind)}." if blind else "."
+        self.set_heading(f"{assessment.headline}.", SUBLINES.get(self._key, line))
+        if is_practice(job):
+            hidden = (
+                "The ranking stays hidden until you have named the cause: look at heat, limits and drives, make checks."
             )
-        )
+            self.set_heading("What holds it back?", line if job.named_cause else SUBLINES.get(self._key, hidden))
 
     def default_because(self) -> Because | None:
         view = self.session.view()
-        return view.causes[0].because if view is not None and view.causes else None
+        if view is None:
+            return None
+        if self._key == "causes":
+            return self.causes.because()
+        if self._key == "heat":
+            return self.heat.because()
+        if self._key == "drives":
+            return self.drives.because()
+        if self._key == "swap":
+            return self.swap.because()
+        regions = self.bars.regions() if self._key == "limits" else ()
+        return regions[0].because if regions else None

@@ -27,7 +27,7 @@ from brachium.ui.pages.page import Page
 from brachium.ui.pages.protocol_sheet import ProtocolSheet
 from brachium.ui.pages.runs_panel import RunsPanel
 from brachium.ui.widgets.fields import Switch
-from brachium.ui.widgets.labels import button, label, set_kind
+from brachium.ui.widgets.labels import button, label, restyle
 
 LIVE_MS = 100
 MOST_FLAGS = 4
@@ -161,7 +161,7 @@ class MeasurePage(Page):
         cut = running is None and connected and self.session.measure.cut_off(job.id, self.role) is not None
         self.go_on.setVisible(cut)
         self.start.setText("Begin anew" if cut else self._start_text(job, run))
-        set_kind(self.start, "" if cut else "primary")
+        restyle(self.start, "kind", "" if cut else "primary")
         self.stop.setVisible(mine)
         self.pause.setVisible(mine)
         self.pause.setText("Go on" if self.session.measure.paused else "Pause")

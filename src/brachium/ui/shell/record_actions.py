@@ -37,6 +37,17 @@ class RecordActions:
             name.setFocus()
             name.selectAll()
 
+    def practise(self) -> None:
+        """A simulated machine with a hidden cause: taken in and measured, the rest is the learner's."""
+        from brachium.app.practice import PREFIX, practice_job
+
+        known = self._w.session.workspace.job_ids()
+        job = practice_job(next(k for k in range(1, len(known) + 2) if f"{PREFIX}{k}" not in known))
+        self._w.session.workspace.add_job(job)
+        self._w.session.select_job(job.id)
+        self._w.session.select_stage(Stage.FIND_CAUSE)
+        self._w.session.when_viewed(job.id, lambda: self._w.session.start_run("before", None))
+
     def duplicate_record(self) -> None:
         from brachium.app.records import duplicate
 

@@ -43,14 +43,6 @@ def button(text: str, run: Callable[[], object], kind: str = "", tip: str = "") 
     return out
 
 
-def set_kind(widget: QPushButton, kind: str) -> None:
-    """Another look for a button that is shown already."""
-    if widget.property("kind") != kind:
-        widget.setProperty("kind", kind)
-        widget.style().unpolish(widget)
-        widget.style().polish(widget)
-
-
 class Rule(QWidget):
     """A hairline across."""
 

@@ -1,0 +1,185 @@
+"""Causes: ranked at the left with the checks below, what speaks for and against the chosen one at the right."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+
+from PySide6.QtCore import QSize
+from PySide6.QtWidgets import QHBoxLayout, QLineEdit, QVBoxLayout, QWidget
+
+from brachium.app.find_cause import with_check, without_check
+from brachium.app.practice import is_practice, made_check
+from brachium.app.view import JobView
+from brachium.app.workspace import now_text
+from brachium.core.because import Because
+from brachium.core.cause.assess import Assessment, because_of
+from brachium.core.cause.checks import BY_ID, possible
+from brachium.core.cause.ranking import NextCheck, Ranked
+from brachium.core.cause.records import CheckDone
+from brachium.core.figures.cause_list import cause_list
+from brachium.core.figures.check_list import check_list
+from brachium.core.figures.drawing import Region
+from brachium.core.figures.evidence_balance import evidence_balance
+from brachium.core.job.job import Job
+from brachium.core.units import minutes
+from brachium.ui.session import Session
+from brachium.ui.widgets.drawing_view import DrawingView
+from brachium.ui.widgets.labels import button, clear, label, paragraph
+
+CHECK_ROWS = 6
+
+
+class CausePanel(QWidget):
+    """`figure` makes drawing views that explain themselves in Because."""
+
+    def __init__(self, session: Session, figure: Callable[[], DrawingView]) -> None:
+        super().__init__()
+        self._session = session
+        self._cause = self._check = ""
+        self._shown: Assessment | None = None
+        columns = QHBoxLayout(self)
+        columns.setContentsMargins(0, 8, 0, 0)
+        columns.setSpacing(24)
+        left, right = QVBoxLayout(), QVBoxLayout()
+        left.setSpacing(4)
+        right.setSpacing(4)
+        self.causes = figure()
+        self.causes.setMinimumSize(QSize(380, 120))
+        self.causes.chosen.connect(self._choose_cause)
+        left.addWidget(self.causes)
+        left.addSpacing(6)
+        self._checks_title = label("", "section")
+        left.addWidget(self._checks_title)
+        self.checks = figure()
+        self.checks.setMinimumSize(QSize(380, 70))
+        self.checks.chosen.connect(self._choose_check)
+        left.addWidget(self.checks)
+        left.addStretch(1)
+        self._balance_title = label("", "section", True)
+        right.addWidget(self._balance_title)
+        self.balance = figure()
+        self.balance.setMinimumSize(QSize(280, 100))
+        right.addWidget(self.balance)
+        right.addSpacing(8)
+        self._check_title = label("", "section", True)
+        self._check_how = paragraph("", "soft")
+        self._check_caution = paragraph("", "warm")
+        for w in (self._check_title, self._check_how, self._check_caution):
+            right.addWidget(w)
+        self._answers = QVBoxLayout()
+        self._answers.setSpacing(4)
+        right.addLayout(self._answers)
+        self.note = QLineEdit()
+        self.note.setPlaceholderText("Figure or note, such as 4.2 K cooler")
+        self.note.setAccessibleName("Note on the check")
+        right.addWidget(self.note)
+        right.addStretch(1)
+        columns.addLayout(left, 5)
+        columns.addLayout(right, 4)
+
+    def show_view(self, view: JobView) -> None:
+        """The view's assessment, with the cause and check that are chosen."""
+        assessment = view.assessment
+        if self._cause not in {r.kind.id for r in assessment.open} and assessment.open:
+            self._cause = assessment.open[0].kind.id
+        blind = is_practice(view.job) and not view.job.named_cause
+        made = frozenset(c.check for c in view.job.checks)
+        offered_checks = assessment.checks
+        if blind:  # what would tell little must not be told from what tells much
+            offered_checks = tuple(NextCheck(c, 0.0) for c in possible(view.job.machine) if c.id not in made)
+        offered = {c.check.id for c in offered_checks} | made
+        if self._check not in offered:
+            self._check = assessment.next.check.id if assessment.next is not None and not blind else ""
+        self._checks_title.setText("Checks" if blind else "Checks, by what they tell for a minute")
+        for w in (self.causes, self.balance, self._balance_title):
+            w.setVisible(not blind)
+        self.causes.selected = f"cause:{self._cause}"
+        self.causes.set_builder(lambda w, h: cause_list(assessment, w))
+        self.causes.fit_height()
+        self.checks.selected = f"check:{self._check}"
+        self.checks.set_builder(lambda w, h: check_list(offered_checks, view.job.checks, w, CHECK_ROWS, blind))
+        self.checks.fit_height()
+        self._show_balance(view)
+        self._show_check(view.job)
+        if assessment is not self._shown and self.isVisible() and not blind:
+            self._session.explain(self.because())
+        self._shown = assessment
+
+    def because(self) -> Because | None:
+        view = self._session.view()
+        if view is not None and is_practice(view.job) and not view.job.named_cause:
+            return None
+        cause = self._chosen(view) if view is not None else None
+        return because_of(cause, view.assessment.next) if view is not None and cause is not None else None
+
+    def _chosen(self, view: JobView) -> Ranked | None:
+        return next((r for r in view.assessment.ranked if r.kind.id == self._cause), None)
+
+    def _show_balance(self, view: JobView) -> None:
+        cause = self._chosen(view)
+        self._balance_title.setText(f"For and against: {cause.kind.title.lower()}" if cause is not None else "")
+        self.balance.set_builder((lambda w, h: evidence_balance(cause, w)) if cause is not None else None)
+        self.balance.fit_height()
+
+    def _show_check(self, job: Job) -> None:
+        clear(self._answers)
+        check = BY_ID.get(self._check)
+        for w in (self._check_title, self._check_how, self._check_caution, self.note):
+            w.setVisible(check is not None)
+        if check is None:
+            return
+        self._check_title.setText(check.title)
+        self._check_how.setText(check.how)
+        self._check_caution.setText(check.caution)
+        self._check_caution.setVisible(bool(check.caution))
+        done = next((c for c in job.checks if c.check == check.id), None)
+        self.note.setVisible(done is None and not is_practice(job))
+        if done is not None:
+            self._answers.addWidget(paragraph(f"Answer: {done.answer}{f' ({done.note})' if done.note else ''}.", ""))
+            if not is_practice(job):
+                self._answers.addWidget(button("Take the answer back", lambda: self._take_back(check.id), "quiet"))
+        elif is_practice(job):
+            text = f"Do it, {minutes(check.attended_min)}"
+            self._answers.addWidget(button(text, lambda: self.make(check.id), "primary"))
+        else:
+            for state in check.sign.states:
+                answer = button(state[:1].upper() + state[1:], lambda s=state: self.answer(check.id, s))  # type: ignore[misc]
+                self._answers.addWidget(answer)
+
+    def _choose_cause(self, region: Region) -> None:
+        self._cause = region.id.removeprefix("cause:")
+        view = self._session.view()
+        if view is not None:
+            self._show_balance(view)
+
+    def _choose_check(self, region: Region) -> None:
+        self.choose_check(region.id.removeprefix("check:"))
+
+    def choose_check(self, check_id: str) -> None:
+        """Show how a check is done and its answers."""
+        self._check = check_id
+        self.checks.selected = f"check:{check_id}"
+        self.checks.update()
+        job = self._session.job()
+        if job is not None:
+            self._show_check(job)
+
+    def answer(self, check_id: str, state: str) -> None:
+        """Enter what a check said."""
+        job = self._session.job()
+        if job is not None:
+            done = CheckDone(check_id, state, BY_ID[check_id].attended_min, now_text(), self.note.text().strip())
+            self.note.clear()
+            self._check = ""
+            self._session.edit(f"check: {BY_ID[check_id].title.lower()}", with_check(job, done))
+
+    def make(self, check_id: str) -> None:
+        """Have the simulated machine answer."""
+        job = self._session.job()
+        if job is not None:
+            self._session.edit(f"check: {BY_ID[check_id].title.lower()}", made_check(job, check_id, now_text()))
+
+    def _take_back(self, check_id: str) -> None:
+        job = self._session.job()
+        if job is not None:
+            self._session.edit("answer taken back", without_check(job, check_id))

@@ -1,0 +1,149 @@
+"""Drive health: what each drive's own counters say, readings typed or read from a file, what to do in which order."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from pathlib import Path
+
+from PySide6.QtCore import QSize
+from PySide6.QtWidgets import QFileDialog, QGridLayout, QHBoxLayout, QLineEdit, QVBoxLayout, QWidget
+
+from brachium.app.find_cause import drive_verdicts, with_reading
+from brachium.app.workspace import now_text
+from brachium.core.because import Because
+from brachium.core.cause.drive_health import COUNTERS, DriveState
+from brachium.core.cause.records import HealthReading
+from brachium.core.figures.drive_list import DriveRow, drive_list
+from brachium.core.job.job import Job
+from brachium.core.problems import Problem
+from brachium.formats.drive_counters import read_counters
+from brachium.ui.session import Session
+from brachium.ui.widgets.drawing_view import DrawingView
+from brachium.ui.widgets.labels import button, label, paragraph
+
+ORDER = (
+    "Counters come first, then an image of the data, then the cable where there is one, then the drive. A drive with "
+    "pending sectors is not load-tested."
+)
+TYPED = tuple(c for c in COUNTERS if c.key != "warning")
+
+
+class DrivePanel(QWidget):
+    """Choose a drive, type its counters or read them from a file; a second reading shows what rises."""
+
+    def __init__(self, session: Session, figure: Callable[[], DrawingView]) -> None:
+        super().__init__()
+        self._session = session
+        body = QVBoxLayout(self)
+        body.setContentsMargins(0, 8, 0, 0)
+        body.setSpacing(6)
+        self.drives = figure()
+        self.drives.setMinimumSize(QSize(420, 80))
+        self.drives.chosen.connect(lambda _: self._name_drive())
+        body.addWidget(self.drives)
+        body.addSpacing(8)
+        self._title = label("", "section")
+        body.addWidget(self._title)
+        grid = QGridLayout()
+        grid.setHorizontalSpacing(12)
+        grid.setVerticalSpacing(0)
+        self.fields: dict[str, QLineEdit] = {}
+        for k, counter in enumerate(TYPED):
+            edit = QLineEdit()
+            edit.setAccessibleName(counter.title)
+            number = f"attribute {', '.join(map(str, counter.ata))}" if counter.ata else "NVMe health log"
+            edit.setToolTip(f"{counter.title}: {number}")
+            edit.setPlaceholderText("not read")
+            edit.returnPressed.connect(self.add)
+            caption = label(counter.title, "field")
+            caption.setBuddy(edit)
+            row, column = divmod(k, 4)
+            grid.addWidget(caption, 2 * row, column)
+            grid.addWidget(edit, 2 * row + 1, column)
+            self.fields[counter.key] = edit
+        body.addLayout(grid)
+        bar = QHBoxLayout()
+        self.add_button = button("Add the reading", self.add, "primary")
+        bar.addWidget(self.add_button)
+        tip = "A table of attributes as text, or CSV or JSON with the counters' names"
+        bar.addWidget(button("Read from a file…", self._open, "", tip))
+        bar.addStretch(1)
+        body.addLayout(bar)
+        self.problem = paragraph("", "warm")
+        body.addWidget(self.problem)
+        body.addWidget(paragraph(ORDER, "soft"))
+        body.addStretch(1)
+        self._name_drive()
+
+    def place(self) -> str:
+        """The chosen drive's place."""
+        return self.drives.selected.removeprefix("drive:")
+
+    def show_job(self, job: Job) -> None:
+        verdicts = drive_verdicts(job)
+        drives = job.machine.configuration().drives()
+        rows = tuple(
+            DriveRow(place, job.machine.place_label(place), drive.name, verdicts[place],
+                     tuple(h for h in job.health if h.place == place))
+            for place, drive in drives.items()
+        )  # fmt: skip
+        if self.place() not in drives:
+            worst = max(rows, key=lambda r: list(DriveState).index(r.verdict.state), default=None)
+            self.drives.selected = f"drive:{worst.place}" if worst is not None else ""
+        self.drives.set_builder(lambda w, h: drive_list(rows, w))
+        self.drives.fit_height()
+        self._name_drive()
+
+    def because(self) -> Because | None:
+        region = self.drives.region(self.drives.selected)
+        return region.because if region is not None else None
+
+    def _name_drive(self) -> None:
+        job = self._session.job()
+        place = self.place()
+        self._title.setText(
+            f"Reading of: {job.machine.place_label(place)}" if job is not None and place else "No drive"
+        )
+        self.add_button.setEnabled(bool(place))
+
+    def add(self) -> None:
+        """Keep what was typed as a reading of now."""
+        job = self._session.job()
+        if job is None or not self.place():
+            return
+        counters: dict[str, int] = {}
+        for key, edit in self.fields.items():
+            text = edit.text().strip().replace(" ", "")
+            if text and not text.isdigit():
+                self.problem.setText(f"{edit.accessibleName()}: a whole number, as the drive counts it.")
+                edit.setFocus()
+                return
+            if text:
+                counters[key] = int(text)
+        if not counters:
+            self.problem.setText("Type at least one counter.")
+            return
+        self._keep(job, counters, "typed")
+
+    def _keep(self, job: Job, counters: dict[str, int], source: str) -> None:
+        self.problem.setText("")
+        for edit in self.fields.values():
+            edit.clear()
+        self._session.edit("drive read", with_reading(job, HealthReading(self.place(), now_text(), counters, source)))
+
+    def _open(self) -> None:
+        name, _ = QFileDialog.getOpenFileName(self, "Counters of the drive", str(Path.home()))
+        if name:
+            self.read(Path(name))
+
+    def read(self, path: Path) -> None:
+        """Keep the counters of a file as a reading of now."""
+        job = self._session.job()
+        if job is None or not self.place():
+            return
+        try:
+            counters = read_counters(path)
+        except Problem as problem:
+            self.problem.setText(problem.text)
+            return
+        self._keep(job, dict(counters), path.name)

@@ -1,0 +1,80 @@
+"""The bar of a practice machine: minutes paid, naming the cause, and how it went."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+
+from PySide6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
+
+from brachium.app.practice import Marked, is_practice, mark
+from brachium.app.view import JobView
+from brachium.core.cause.checks import BY_ID
+from brachium.core.cause.kinds import KINDS
+from brachium.core.job.job import Job
+from brachium.core.units import many, minutes
+from brachium.ui.session import Session
+from brachium.ui.widgets.fields import PlainChoice
+from brachium.ui.widgets.labels import button, label, paragraph
+
+FIRST = ("", "Name the cause…")
+
+
+class PracticeBar(QWidget):
+    """Hidden on every other machine."""
+
+    def __init__(self, session: Session) -> None:
+        super().__init__()
+        self._session = session
+        body = QVBoxLayout(self)
+        body.setContentsMargins(0, 6, 0, 0)
+        body.setSpacing(4)
+        row = QHBoxLayout()
+        self.paid = label("", "title")
+        choices = [FIRST, ("well", "Nothing is wrong with it"), *((k.id, k.title) for k in KINDS)]
+        self.name = PlainChoice(choices, self.name_cause, "Name the cause")
+        self.again = button("Start over", self._again, "quiet", "Forget the checks and the name")
+        row.addWidget(self.paid)
+        row.addSpacing(12)
+        row.addWidget(self.name)
+        row.addWidget(self.again)
+        row.addStretch(1)
+        body.addLayout(row)
+        self.verdict = paragraph("", "")
+        body.addWidget(self.verdict)
+        self.hide()
+
+    def show_job(self, job: Job, view: JobView | None) -> None:
+        practice = is_practice(job)
+        self.setVisible(practice)
+        if not practice:
+            return
+        cost = sum(c.minutes for c in job.checks)
+        self.paid.setText(f"Practice: {many(len(job.checks), 'check')}, {minutes(cost)} paid")
+        named = bool(job.named_cause)
+        self.name.setVisible(not named)
+        self.name.setCurrentIndex(0)
+        self.again.setVisible(named)
+        self.verdict.setVisible(named and view is not None)
+        if named and view is not None:
+            self.verdict.setText(verdict_words(mark(job, view.before, view.figures)))
+
+    def name_cause(self, cause_id: str) -> None:
+        """Name the cause, or "well"; the truth is shown then."""
+        job = self._session.job()
+        if job is not None and cause_id:
+            self._session.edit("cause named", replace(job, named_cause=cause_id))
+
+    def _again(self) -> None:
+        job = self._session.job()
+        if job is not None:
+            self._session.edit("practice started over", replace(job, named_cause="", checks=()))
+
+
+def verdict_words(marked: Marked) -> str:
+    """How it went, and the efficient path."""
+    head = "Right" if marked.named_it else "Not so"
+    path = ", ".join(f"{BY_ID[c.check].title.lower()} ({c.answer})" for c in marked.path) or "no check at all"
+    return (
+        f"{head}: {marked.truth_title}. You paid {minutes(marked.minutes)}. The efficient path, "
+        f"{minutes(marked.path_minutes)}: {path}."
+    )

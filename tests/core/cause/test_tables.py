@@ -1,0 +1,40 @@
+"""Tables of signs and checks: chances add up, only known causes are named, every cause can be proven."""
+
+from __future__ import annotations
+
+import pytest
+
+from brachium.core.cause import checks, kinds, signs
+from brachium.core.cause.kinds import KINDS
+from brachium.core.cause.signs import CUT, Sign
+from brachium.demo.newsroom import MACHINE
+
+EVERY = (*signs.SIGNS, *(c.sign for c in checks.CHECKS))
+
+
+@pytest.mark.parametrize("sign", EVERY, ids=lambda s: s.id)
+def test_chances_of_every_sign_add_up_and_name_known_causes(sign: Sign) -> None:
+    assert set(sign.given) <= set(kinds.BY_ID) and len(set(sign.states)) == len(sign.states) >= 2
+    for row in (sign.well, *sign.given.values()):
+        assert len(row) == len(sign.states) and sum(row) == pytest.approx(1.0) and min(row) > 0.0
+
+
+def test_ids_are_unique_and_no_single_sign_settles_a_matter() -> None:
+    assert len({s.id for s in EVERY}) == len(EVERY)
+    for sign in EVERY:
+        for cause in sign.given:
+            assert all(abs(sign.weight(state, cause)) <= CUT for state in sign.states)
+            assert sum(c * (sign.weight(s, cause) > 0) for c, s in zip(sign.given[cause], sign.states, strict=True)) > 0
+
+
+def test_every_cause_has_a_check_that_can_prove_it() -> None:
+    for kind in KINDS:
+        strongest = max((c.sign.weight(s, kind.id) for c in checks.CHECKS for s in c.sign.states), default=0.0)
+        assert strongest > 2.0, kind.id
+
+
+def test_checks_fit_the_machine() -> None:
+    ids = {c.id for c in checks.possible(MACHINE)}
+    assert {"other_battery", "borrow_module"} <= ids and not {"swap_cable", "other_port"} & ids
+    full = MACHINE.with_part("slot-2", MACHINE.fitted[0].part)
+    assert "borrow_module" not in {c.id for c in checks.possible(full)}
