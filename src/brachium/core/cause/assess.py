@@ -18,6 +18,7 @@ from brachium.core.machine.machine import Machine, active_channels
 from brachium.core.units import minutes, percent
 
 UNLIKELY = 0.08
+PROVES = 3.0  # natural log-odds from which one answer explains the heat; a look does not
 
 
 @dataclass(frozen=True)
@@ -151,7 +152,7 @@ def ladder(made: Mapping[str, str], machine: Machine) -> tuple[Rung, ...]:
         here = not answer and not stopped and not any(r.state == "next" for r in out)
         state = "found" if found else "made" if answer else "stop" if stopped else "next" if here else "later"
         out.append(Rung(check, answer, state))
-        stopped = stopped or (found and check.sign.weight(answer, _main(check)) > 2.0)
+        stopped = stopped or (found and check.sign.weight(answer, _main(check)) > PROVES)
     return tuple(out)
 
 

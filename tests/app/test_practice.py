@@ -1,0 +1,76 @@
+"""Practice machines: the same seed hides the same cause, checks answer by physics, and the ranking finds it."""
+
+from __future__ import annotations
+
+from collections import Counter
+from dataclasses import replace
+
+import pytest
+
+from brachium.app.find_cause import assessment_of
+from brachium.app.measuring import Runner
+from brachium.app.practice import PROTOCOL, efficient_path, made_check, mark, patient_of, practice_job
+from brachium.core.cause.figures import BeforeFigures, figures_of
+from brachium.core.cause.kinds import BY_ID
+from brachium.core.job.job import Job
+from brachium.core.measure.run import Run
+from brachium.devices.simulated.bench import SimulatedBench
+from brachium.devices.simulated.patient import patient
+
+SOME = range(300, 324)
+
+
+def measured(seed: int) -> tuple[Job, Run, BeforeFigures]:
+    job = practice_job(seed)
+    run = Runner(SimulatedBench(patient_of(job).spec), PROTOCOL).execute("r", "as taken in", "")
+    return job, run, figures_of(run, job.machine.processor.limit_c)
+
+
+@pytest.fixture(scope="module")
+def machines() -> list[tuple[Job, Run, BeforeFigures]]:
+    return [measured(seed) for seed in SOME]
+
+
+def test_the_same_seed_hides_the_same_cause_and_seeds_differ() -> None:
+    assert patient(7) == patient(7) and practice_job(7) == practice_job(7)
+    kinds = Counter(patient(seed).cause for seed in range(400))
+    assert len(kinds) >= 21 and 30 < kinds[""] < 90, "every cause comes up, one machine in seven is well"
+    assert all(patient(s).cause != "cable" for s in range(200) if patient(s).machine.kind == "laptop")
+
+
+def test_nothing_of_the_record_names_the_cause() -> None:
+    job = practice_job(5)
+    said = " ".join([job.id, job.name, job.goal, job.machine.identity.model, *job.condition])
+    assert not any(cause in said for cause in BY_ID)
+
+
+def test_after_three_checks_the_cause_is_in_front(machines: list[tuple[Job, Run, BeforeFigures]]) -> None:
+    right = 0
+    for job, run, figures in machines:
+        for _ in range(3):
+            following = assessment_of(job, run, figures).next
+            if following is not None:
+                job = made_check(job, following.check.id, "")
+        assessment = assessment_of(job, run, figures)
+        truth = patient_of(job).cause
+        right += not assessment.called if not truth else assessment.ranked[0].kind.group == BY_ID[truth].group
+    assert right >= 0.85 * len(machines), f"{right} of {len(machines)}; the benchmark has the whole table"
+
+
+def test_a_check_always_answers_alike_and_is_paid_once(machines: list[tuple[Job, Run, BeforeFigures]]) -> None:
+    job = machines[0][0]
+    once = made_check(job, "look_fins", "10:00")
+    twice = made_check(once, "look_fins", "10:05")
+    assert len(twice.checks) == 1 and twice.checks[0].answer == once.checks[0].answer and twice.checks[0].minutes == 2
+
+
+def test_naming_is_judged_and_the_efficient_path_shown(machines: list[tuple[Job, Run, BeforeFigures]]) -> None:
+    for job, run, figures in machines:
+        truth = patient_of(job).cause or "well"
+        paid = made_check(made_check(job, "repaste", ""), "long_memory_test", "")
+        good = mark(replace(paid, named_cause=truth), run, figures)
+        wrong = mark(replace(paid, named_cause="cap" if truth != "cap" else "well"), run, figures)
+        assert good.named_it and not wrong.named_it and good.minutes == 37.0
+        assert good.truth_title == (BY_ID[truth].title if truth != "well" else "Nothing was wrong with it")
+    assert all(len(efficient_path(*m)) <= 6 for m in machines)
+    assert sum(sum(c.minutes for c in efficient_path(*m)) for m in machines) / len(machines) < 30.0
