@@ -9,6 +9,7 @@ import re
 from typing import Dict, List, Tuple
 
 from brachium_probe import counters, facts, startup
+from brachium_probe.health import read_health
 from brachium_probe.smbios import Table, read_entry_point, read_table
 from brachium_probe.smbios_fields import clean, decoded
 from brachium_probe.spd import read_spd
@@ -204,7 +205,19 @@ class _Scan:
             out["rotational"] = False
         else:
             self._sata_link(real, out)
+        out["counters"] = self._counters(name, str(out["kind"]))
         return out
+
+    def _counters(self, name: str, kind: str) -> Dict[str, int]:
+        """The drive's own counters, where it can be asked."""
+        if kind not in ("NVMe", "SATA"):
+            return {}
+        found, why = read_health(self.tree, name)
+        if why == "rights":
+            self._miss(f"counters of drive {name}", "a drive may only be asked with more rights", AS_ROOT)
+        elif why:
+            self._miss(f"counters of drive {name}", why, "")
+        return found
 
     def _drive_kind(self, name: str, real: str) -> str:
         if name.startswith("nvme"):

@@ -14,6 +14,7 @@ from brachium.core.choose.profile import profile_of
 from brachium.core.job.before_start import power_warnings
 from brachium.core.job.job import Job
 from brachium.core.machine.machine import MachineKind
+from brachium.core.machine.scan import Scan
 from brachium.core.measure.run import Run
 
 UNCABLED = (MachineKind.LAPTOP, MachineKind.HANDHELD)
@@ -39,6 +40,23 @@ def drive_verdicts(job: Job) -> Mapping[str, DriveVerdict]:
 
 def assessment_of(job: Job, run: Run | None, figures: BeforeFigures | None) -> Assessment:
     return assess(known_of(job, run, figures), profile_of(job.profile_id), job.checks)
+
+
+def readings_of(job: Job, scan: Scan, when: str) -> tuple[HealthReading, ...]:
+    """Counters of a scan as readings of the drives in the record: each goes to the first place whose drive it matches.
+
+    A drive matches by its model's name, else by its size within 2 %.
+    """
+    left = dict(job.machine.configuration().drives())
+    out = []
+    for drive in (d for d in scan.drives if d.counters):
+        place = next((p for p, x in left.items() if drive.model and drive.model in x.name), "") or next(
+            (p for p, x in left.items() if drive.size_bytes and abs(x.size_bytes / drive.size_bytes - 1.0) < 0.02), ""
+        )
+        if place:
+            left.pop(place)
+            out.append(HealthReading(place, when, dict(drive.counters), f"scan of {drive.name}"))
+    return tuple(out)
 
 
 def with_check(job: Job, done: CheckDone) -> Job:

@@ -4,8 +4,9 @@ from __future__ import annotations
 
 from dataclasses import replace
 
+from brachium.app.find_cause import readings_of
 from brachium.app.importing import free_id
-from brachium.app.workspace import Workspace
+from brachium.app.workspace import Workspace, now_text
 from brachium.core.job.job import LOCAL, Job
 from brachium.core.machine.from_scan import filled
 from brachium.core.machine.machine import Machine
@@ -38,7 +39,8 @@ def take_this_machine(workspace: Workspace, scan: Scan) -> str:
 
 def with_scan(job: Job, scan: Scan) -> Job:
     """The record with everything filled in that it did not hold; what it holds is left to the person."""
-    return replace(job, machine=filled(job.machine, scan), scan=scan)
+    made = replace(job, machine=filled(job.machine, scan), scan=scan)
+    return made if scan == job.scan else replace(made, health=(*job.health, *readings_of(made, scan, now_text())))
 
 
 def _named(workspace: Workspace, job: Job, scan: Scan) -> Job:

@@ -3,11 +3,13 @@
 from __future__ import annotations
 
 from dataclasses import replace
+from decimal import Decimal
 
 import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from brachium.core.choose.catalogue import CatalogueItem, Group, candidates
 from brachium.core.fit.engine import evaluate
 from brachium.core.fit.rules import ALL_RULES
 from brachium.core.fit.verdict import Level, Verdict, worst
@@ -153,3 +155,16 @@ def test_the_worst_rule_decides_and_order_of_places_does_not_matter(module: Memo
     there = evaluate(ALL_RULES, turned, turned.configuration().with_changes({"slot-2": module}))
     assert worst(here) is worst(there)
     assert worst(here) is max(v.level for v in here)
+
+
+def test_what_was_proven_faulty_is_refused_and_nothing_is_offered_there() -> None:
+    dead = replace(MACHINE, bad_places=("slot-2",))
+    assert verdicts({"slot-2": MODULE}, dead)["MEM-BAD"].sentence == "Memory place 2 is dead"
+    assert "MEM-BAD" not in verdicts({}, dead), "an empty dead place harms nobody"
+    broken = replace(MACHINE, bad_parts=("slot-1",))
+    assert verdicts({}, broken)["MEM-BAD"].level is Level.REFUSED
+    assert "MEM-BAD" not in verdicts({"slot-1": MODULE}, broken), "another module in its place is fine"
+    items = (CatalogueItem("one", Group.MEMORY, "4 GiB", Decimal(9), part=MODULE),)
+    places = {c.places for machine in (MACHINE, dead, broken) for c in candidates(machine, items)}
+    assert places == {("slot-2",), ("slot-1",)}
+    assert [c.places for c in candidates(dead, items)] == [("slot-1",)]

@@ -73,12 +73,14 @@ def candidates(machine: Machine, catalogue: tuple[CatalogueItem, ...]) -> tuple[
 
 
 def _memory(machine: Machine, item: CatalogueItem, module: MemoryModule) -> list[Candidate]:
+    """Never in a place that was proven dead; a module proven faulty makes room (MEM-BAD)."""
     filled = machine.configuration().modules()
-    free = [s.id for s in machine.slots if s.id not in filled]
+    usable = [s.id for s in machine.slots if s.id not in machine.bad_places]
+    free = [s for s in usable if s not in filled or s in machine.bad_parts]
     if item.count == 1 and free:
         places = free[:1]
-    elif item.count <= len(machine.slots):
-        places = [s.id for s in machine.slots][: item.count]
+    elif item.count <= len(usable):
+        places = usable[: item.count]
     else:
         return []
     where = " and ".join(machine.place_label(p).lower() for p in places)

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from dataclasses import dataclass, field
 
 
@@ -58,6 +59,7 @@ class ScannedDrive:
     rotational: bool | None = None
     link: str | None = None
     link_max: str | None = None
+    counters: Mapping[str, int] = field(default_factory=dict)  # the drive's own, by the names of drive_health
 
 
 @dataclass(frozen=True)

@@ -15,6 +15,8 @@ def scan_rows(scan: Scan) -> tuple[Row, ...]:
     rows += [_place(k, p) for k, p in enumerate(scan.places, 1)]
     rows += [_module(m) for m in scan.modules]
     rows += [_drive(d) for d in scan.drives]
+    rows += [(f"drive {d.name}, {key.replace('_', ' ')}", str(value), "", "the drive's own counters")
+             for d in scan.drives for key, value in d.counters.items()]  # fmt: skip
     rows += [
         ("battery", f"{b.full:.1f} of {b.design:.1f} {b.unit}" if b.full and b.design else "capacity not told",
          f"{b.cycles} cycles" if b.cycles else "", "/sys/class/power_supply")
