@@ -74,22 +74,25 @@ def report(found: list[Found]) -> str:
     """The document."""
     lines = [
         "# How well causes are found", "",
-        f"{len(found)} simulated machines (`benchmarks/cause_finding.py`, seeds from {FIRST_SEED}), laptops and towers, "
-        "each well or with one hidden cause of a drawn strength. Every machine is measured like a real one (about "
+        f"{len(found)} simulated machines (`benchmarks/cause_finding.py`, seeds from {FIRST_SEED}), laptops and "
+        "towers, each well or with one hidden cause of a drawn strength. Every machine is measured like a real one (about "
         "12 minutes of its time, one session), a part of them was scanned, had its drive's counters read, or shows "
         "something at take-in. Then the check that the program proposes is made, three times; looks are misjudged in "
         "8 %, readings noted wrongly in 2 %, and a machine may show signs that have nothing to do with its cause.", "",
         "The machines come from a physics of their own, with four thermal nodes, but the kinds of causes and what is "
         "noticed of them were chosen by the same hands as the ranking: read this as *the ranking does what it means to "
-        "do*, not as a rate for your shop. One cause at a time; with several at once all that are likely are shown.", "",
+        "do*, not as a rate for your shop. One cause at a time; of several at once all that are likely are shown.", "",
         "| | right at once | after 1 check | after 2 | after 3 |", "|---|---|---|---|---|",
     ]  # fmt: skip
-    for name, well in (("machines with a cause: it ranks first", False), ("machines that are well: nothing is called", True)):
+    for name, well in (
+        ("machines with a cause: it ranks first", False),
+        ("machines that are well: nothing is called", True),
+    ):
         cells = [share(found, k, well) for k in range(CHECKS + 1)]
         lines.append(f"| {name} | " + " | ".join(f"{a} of {n} ({100 * a / n:.1f} %)" for a, n in cells) + " |")
     paid = sorted(f.minutes for f in found)
-    lines += ["", f"Three checks cost {paid[len(paid) // 2]:.0f} minutes (median; minutes that run by themselves count a "
-              "quarter).", "", "## Confusion after three checks", "",
+    lines += ["", f"Three checks cost {paid[len(paid) // 2]:.0f} minutes (median; minutes that run by themselves count "
+              "a quarter).", "", "## Confusion after three checks", "",
               "Rows: the truth. What ranked first instead, where it was not right, and how often.", "",
               "| truth | machines | right at once | right after three | else |", "|---|---|---|---|---|"]  # fmt: skip
     for truth in ("", *(k.id for k in KINDS)):
@@ -103,7 +106,9 @@ def _row(truth: str, some: list[Found]) -> str:
     wrong = Counter(BY_ID[f.firsts[CHECKS]].title if f.called[CHECKS] else NONE for f in some if not right(f, CHECKS))
     words = "; ".join(f"{name} {n}" for name, n in wrong.most_common()) or "-"
     name = BY_ID[truth].title if truth else "Nothing is wrong"
-    return f"| {name} | {len(some)} | {sum(right(f, 0) for f in some)} | {sum(right(f, CHECKS) for f in some)} | {words} |"
+    return (
+        f"| {name} | {len(some)} | {sum(right(f, 0) for f in some)} | {sum(right(f, CHECKS) for f in some)} | {words} |"
+    )
 
 
 def main() -> int:

@@ -144,18 +144,25 @@ def rail() -> list[Figure]:
 def numbers() -> list[Figure]:
     """Fits, comparison, prediction, simulation, report and import."""
     from brachium.app.figures import traces_of
+    from brachium.app.find_cause import assessment_of
     from brachium.app.headless import run_demo_job
     from brachium.app.reporting import report_content
     from brachium.app.view import compute_view
+    from brachium.core.cause.kinds import KINDS
+    from brachium.core.cause.swap_grid import Axis
+    from brachium.core.cause.swap_grid import solve as solve_grid
     from brachium.core.choose.predict import predict
     from brachium.core.heat.claims import compare, read_one
     from brachium.core.heat.model import TwoNode, simulate
+    from brachium.core.heat.what_if import Changes, solve
     from brachium.core.measure.comparison import compare_runs
     from brachium.core.measure.heat_view import heat_traces
     from brachium.demo.shop import demo_catalogue
     from brachium.formats.sensor_log import read_sensor_log
     from brachium.report.html import render_html
     from brachium.report.pdf import html_to_pdf
+
+    GRID = (Axis("modules", tuple("abcd")), Axis("places", tuple("1234")))
 
     with tempfile.TemporaryDirectory() as name:
         folder = Path(name)
@@ -167,6 +174,8 @@ def numbers() -> list[Figure]:
         assert before is not None and after is not None and view.comparison is not None and view.figures is not None
         figures, comparison = view.figures, view.comparison
         traces = [heat_traces(run, 95.0) for run in (before, after)]
+        base = figures.base
+        assert base is not None
         model = TwoNode(8.0, 160.0, 0.7, 0.9, 0.65, 0.15, 4000.0)
         one = traces[0][0]
         power, fan = one.power_w, one.fan_rpm
@@ -185,6 +194,9 @@ def numbers() -> list[Figure]:
             Figure("heat fit, a pair", median_s(lambda: compare(traces[0][:1], traces[1][:1])), "2 traces", "0.3 s"),
             Figure("heat fit, two sessions each", median_s(lambda: compare(traces[0], traces[1])), "4 traces", "",
                    peak_mb),
+            Figure("what if: balance and transient", median_s(lambda: solve(base, Changes(paste=0.5))), "900 s of load", "0.05 s"),
+            Figure("causes ranked", median_s(lambda: assessment_of(view.job, before, figures)), f"{len(KINDS)} causes"),
+            Figure("swap grid, first try", median_s(lambda: solve_grid(GRID, ())), "4 modules, 4 places"),
             Figure("comparison of two runs", median_s(lambda: compare_runs(before, after, 95.0)), "9 tests, 4 traces"),
             Figure("prediction of a plan", median_s(lambda: predict(view.job.machine, view.chosen(), view.profile, figures)),
                    "4 changes, 4000 draws"),

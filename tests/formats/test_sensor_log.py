@@ -9,6 +9,8 @@ import pytest
 from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 
+from brachium.core.heat.claims import read_one
+from brachium.core.measure.heat_view import heat_traces
 from brachium.core.problems import EnvironmentProblem, ExpectedProblem
 from brachium.formats.log_run import run_from_log
 from brachium.formats.sensor_log import read_sensor_log
@@ -121,6 +123,45 @@ def test_missing_and_unreadable_files_are_the_environments(tmp_path: Path) -> No
         read_sensor_log(tmp_path / "none.csv")
     with pytest.raises(EnvironmentProblem, match="folder"):
         read_sensor_log(tmp_path)
+
+
+def shared_sink(with_graphics: bool) -> str:
+    """A chip and a graphics chip on one heatsink, by an integrator of its own: 0.6 and 0.7 K/W, 24 degC."""
+    rng = np.random.default_rng(4)
+    chip = sink = 0.0
+    graphics = ",GPU power [W],GPU busy [%]" if with_graphics else ""
+    lines = [f"# room 24.0 C\ntime_s,CPU temp [C],CPU power [W],CPU clock [MHz],fan [rpm],CPU load [%]{graphics}"]
+    for second in range(1500):
+        load = 120 <= second < 1200
+        power, other = (30.0 if load else 4.0), (25.0 if 500 <= second < 1200 else 2.0)
+        for _ in range(20):
+            flow = (chip - sink) / 0.6
+            chip += 0.05 * (power - flow) / 9.0
+            sink += 0.05 * (flow + other - sink / 0.7) / 220.0
+        temp = 24.0 + chip + rng.normal(0.0, 0.2)
+        tail = f",{other:.1f},{90 if other > 3 else 2}" if with_graphics else ""
+        lines.append(f"{second},{temp:.1f},{power:.1f},3000,3000,{98 if load else 2}{tail}")
+    return "\n".join(lines) + "\n"
+
+
+def test_graphics_columns_are_the_graphics_own_and_join_the_heat_fit(tmp_path: Path) -> None:
+    log = read_sensor_log(write(tmp_path, shared_sink(True)))
+    assert {c.role: c.header for c in log.columns} == {
+        "time": "time_s", "temp": "CPU temp [C]", "power": "CPU power [W]", "clock": "CPU clock [MHz]",
+        "fan": "fan [rpm]", "util": "CPU load [%]", "gpu_power": "GPU power [W]", "gpu_util": "GPU busy [%]",
+    }  # fmt: skip
+    busy = log.trace.values("gpu_util_frac")
+    assert busy is not None and np.nanmax(busy) == pytest.approx(0.90)
+    alone = read_sensor_log(write(tmp_path, shared_sink(False), "b.csv"))
+    sides = []
+    for one in (log, alone):
+        reading = read_one(heat_traces(run_from_log(one, "r", "c", "", 24.0))[0])
+        assert reading.stair is not None
+        sides.append(
+            (reading.stair.chip_to_sink_k / reading.power_ref_w, reading.stair.sink_to_room_k / reading.power_ref_w)
+        )
+    assert sides[0] == pytest.approx((0.6, 0.7), rel=0.03)
+    assert sides[1][1] > 0.9, "without the second source the heatsink looks far worse than it is"
 
 
 def test_a_truncated_last_line_is_listed_not_guessed(tmp_path: Path) -> None:

@@ -10,10 +10,11 @@ import numpy as np
 
 from brachium.core.arrays import FloatArray
 
-ROLES = ("time", "temp", "power", "clock", "fan", "util", "room")
+ROLES = ("time", "temp", "power", "clock", "fan", "util", "room", "gpu_power", "gpu_util")
+GRAPHICS = ("gpu", "graphics")
 ROLE_NAMES = {
     "time": "time", "temp": "chip temperature", "power": "power", "clock": "clock", "fan": "fan speed",
-    "util": "utilisation", "room": "room temperature",
+    "util": "utilisation", "room": "room temperature", "gpu_power": "graphics power", "gpu_util": "graphics busy",
 }  # fmt: skip
 _WORDS = {
     "time": ("time", "elapsed", "t_s", "timestamp", "seconds", "sec"),
@@ -24,7 +25,7 @@ _WORDS = {
     "fan": ("fan", "rpm", "1/min"),
     "util": ("util", "load", "busy", "usage", "%"),
 }
-_ORDER = ("room", "fan", "clock", "util", "time", "power", "temp")
+_ORDER = ("gpu_util", "gpu_power", "room", "fan", "clock", "util", "time", "power", "temp")
 
 
 @dataclass(frozen=True)
@@ -55,10 +56,10 @@ _UNITS: dict[str, dict[str, Unit]] = {
     "util": {"pct": Unit("%", lambda x: x / 100.0), "frac": Unit("fraction", _same)},
     "time": {"s": Unit("s", _same), "ms": Unit("ms", lambda x: x / 1000.0), "min": Unit("min", lambda x: x * 60.0)},
 }
-_UNITS["room"] = _UNITS["temp"]
+_UNITS |= {"room": _UNITS["temp"], "gpu_power": _UNITS["power"], "gpu_util": _UNITS["util"]}
 PLAUSIBLE = {
     "temp": (0.0, 125.0), "room": (-10.0, 50.0), "power": (0.0, 600.0), "clock": (100.0, 8000.0),
-    "fan": (0.0, 20_000.0), "util": (0.0, 1.1),
+    "fan": (0.0, 20_000.0), "util": (0.0, 1.1), "gpu_power": (0.0, 900.0), "gpu_util": (0.0, 1.1),
 }  # fmt: skip
 _PATTERNS: dict[str, tuple[tuple[str, str], ...]] = {
     "temp": ((r"(°\s*f\b|_f\b|\bdegf\b|fahrenheit)", "f"), (r"(\bkelvin\b|\[k\]|_k\b)", "k"),
@@ -69,22 +70,24 @@ _PATTERNS: dict[str, tuple[tuple[str, str], ...]] = {
     "util": ((r"(%|pct|percent)", "pct"), (r"(frac|0\.\.1)", "frac")),
     "time": ((r"(\bms\b|_ms\b|millisecond)", "ms"), (r"(\bmin\b|_min\b|minute)", "min"), (r"(\bs\b|_s\b|sec)", "s")),
 }  # fmt: skip
-_PATTERNS["room"] = _PATTERNS["temp"]
+_PATTERNS |= {"room": _PATTERNS["temp"], "gpu_power": _PATTERNS["power"], "gpu_util": _PATTERNS["util"]}
 
 
 def assign_roles(headers: list[str]) -> dict[str, int]:
-    """Column index per role; the most telling words first, each column once."""
+    """Column index per role; the most telling words first, each column once.
+
+    What is named after the graphics is the graphics' own: it is never taken for the processor's.
+    """
     out: dict[str, int] = {}
-    taken: set[int] = set()
+    lows = [h.lower() for h in headers]
     for role in _ORDER:
-        best = -1
-        for index, header in enumerate(headers):
-            low = header.lower()
-            if index not in taken and best < 0 and any(word in low for word in _WORDS[role]):
-                best = index
-        if best >= 0:
-            out[role] = best
-            taken.add(best)
+        wanted = role.removeprefix("gpu_")
+        for index, low in enumerate(lows):
+            graphics = any(word in low for word in GRAPHICS)
+            fits = any(word in low for word in _WORDS[wanted]) and graphics == (role != wanted)
+            if index not in out.values() and fits:
+                out[role] = index
+                break
     return out
 
 
@@ -105,6 +108,7 @@ def unit_for(role: str, header: str, values: FloatArray, stated: str = "") -> Un
 
 
 def _by_size(role: str, values: FloatArray) -> str:
+    role = role.removeprefix("gpu_")
     high = float(np.nanmax(values)) if np.isfinite(values).any() else 0.0
     if role in ("temp", "room"):
         return "f" if high > 125.0 else "c"

@@ -22,7 +22,8 @@ from brachium.formats.log_text import LogRows, LogText, read_text, rows_below
 
 SERIES = {
     "temp": ("temp_c", "°C"), "power": ("power_w", "W"), "clock": ("clock_mhz", "MHz"), "fan": ("fan_rpm", "1/min"),
-    "util": ("util_frac", "1"), "room": ("room_c", "°C"),
+    "util": ("util_frac", "1"), "room": ("room_c", "°C"), "gpu_power": ("gpu_power_w", "W"),
+    "gpu_util": ("gpu_util_frac", "1"),
 }  # fmt: skip
 MAX_BAD_FRAC = 0.2
 MIN_DISTINCT_FRAC = 0.1

@@ -65,6 +65,7 @@ def _of_the_shop(window: MainWindow, folder: Path) -> list[Path]:
                 getattr(window.pages[stage], "show_part")("record")  # noqa: B009 - the page's own switch
             out.append(_picture(window, stage, folder / f"{name}.png"))
     out += _parts_of_measure(window, folder)
+    out += _parts_of_cause(window, folder)
     window.side.show_shop("shelf")
     _wait(lambda: False, 0.3)
     write_atomically(folder / "8-shelf.png", png_bytes(window.grab()))
@@ -83,6 +84,27 @@ def _parts_of_measure(window: MainWindow, folder: Path) -> list[Path]:
         page.show_part(part)
         out.append(_picture(window, Stage.MEASURE, folder / f"2-measure-{part}.png"))
     page.show_part("run")
+    return out
+
+
+def _parts_of_cause(window: MainWindow, folder: Path) -> list[Path]:
+    """Heat with a what-if of the machine whose job is done, and the swap grid of the one that does not start."""
+    from brachium.ui.pages.find_cause import FindCausePage
+
+    page = window.pages[Stage.FIND_CAUSE]
+    assert isinstance(page, FindCausePage)
+    out = []
+    for job_id, part in (("newsroom-laptop", "heat"), ("archive-workstation", "swap")):
+        if job_id not in window.session.workspace.job_ids():
+            continue
+        window.session.select_job(job_id)
+        _wait(lambda j=job_id: (v := window.session.view()) is not None and v.job.id == j)  # type: ignore[misc]
+        window.session.select_stage(Stage.FIND_CAUSE)
+        page.show_part(part)
+        page.heat.sliders["paste"].setValue(45)
+        out.append(_picture(window, Stage.FIND_CAUSE, folder / f"3-find-cause-{part}.png"))
+    page.heat.reset()
+    page.show_part("causes")
     return out
 
 

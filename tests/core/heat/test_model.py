@@ -38,6 +38,17 @@ def test_agrees_with_an_independent_integrator() -> None:
     np.testing.assert_allclose(np.column_stack([chip, sink]), expected, atol=2e-5)
 
 
+def test_heat_of_another_chip_warms_the_sink_alone() -> None:
+    """In balance it adds its power times the resistance to the room, and nothing between chip and heatsink."""
+    n = 4000
+    time, power, fan = np.arange(n) * 5.0, np.full(n, 20.0), np.full(n, 3000.0)
+    model = TwoNode(10.0, 200.0, 0.5, 0.8, 0.7, 0.15, 3000.0)
+    alone = simulate(model, time, power, fan, (0.0, 0.0))
+    beside = simulate(model, time, power, fan, (0.0, 0.0), np.full(n, 12.0))
+    assert beside[1][-1] - alone[1][-1] == pytest.approx(12.0 * 0.8)
+    assert beside[0][-1] - beside[1][-1] == pytest.approx(alone[0][-1] - alone[1][-1])
+
+
 def test_settles_at_power_times_resistance() -> None:
     time = np.arange(0.0, 6000.0, 5.0)
     fan = np.full(time.size, LAPTOP.fan_ref_rpm)

@@ -22,6 +22,7 @@ from brachium.ui.widgets.labels import button, label
 
 NONE = "none"
 AS_FOUND = "as found"
+PER_ROW = 5  # quantities beside each other
 
 
 class LogPanel(QWidget):
@@ -88,8 +89,9 @@ class LogPanel(QWidget):
         grid.setVerticalSpacing(0)
         used = {c.role: c for c in self._found.log.columns} if isinstance(self._found, LogPreview) else {}
         reading = self._found.reading
-        for column, role in enumerate(ROLES):
-            grid.addWidget(label(ROLE_NAMES[role], "field"), 0, column)
+        for k, role in enumerate(ROLES):
+            row, column = 3 * (k // PER_ROW), k % PER_ROW
+            grid.addWidget(label(ROLE_NAMES[role], "field"), row, column)
             shown = used[role].header if role in used else reading.columns.get(role, "")
             self._shown[role] = shown
             headers = self._choice((NONE, *self._headers()), shown or NONE)
@@ -99,8 +101,8 @@ class LogPanel(QWidget):
             if role in used:
                 units.setItemText(0, f"{used[role].unit} as found" if role not in reading.units else AS_FOUND)
             self.columns[role], self.units[role] = headers, units
-            grid.addWidget(headers, 1, column)
-            grid.addWidget(units, 2, column)
+            grid.addWidget(headers, row + 1, column)
+            grid.addWidget(units, row + 2, column)
             grid.setColumnStretch(column, 1)
         return grid
 
