@@ -75,13 +75,15 @@ def report(found: list[Found]) -> str:
     lines = [
         "# How well causes are found", "",
         f"{len(found)} simulated machines (`benchmarks/cause_finding.py`, seeds from {FIRST_SEED}), laptops and "
-        "towers, each well or with one hidden cause of a drawn strength. Every machine is measured like a real one (about "
-        "12 minutes of its time, one session), a part of them was scanned, had its drive's counters read, or shows "
-        "something at take-in. Then the check that the program proposes is made, three times; looks are misjudged in "
-        "8 %, readings noted wrongly in 2 %, and a machine may show signs that have nothing to do with its cause.", "",
+        "towers, each well or with one hidden cause of a drawn strength. Every machine is measured like a real one "
+        "(about 12 minutes of its time, one session); a part of them was scanned, had its drive's counters read, or "
+        "shows something at take-in. Then the check that the program proposes is made, three times. Looks are "
+        "misjudged in 8 %, readings noted wrongly in 2 %, and a machine may show signs that have nothing to do with "
+        "its cause.", "",
         "The machines come from a physics of their own, with four thermal nodes, but the kinds of causes and what is "
-        "noticed of them were chosen by the same hands as the ranking: read this as *the ranking does what it means to "
-        "do*, not as a rate for your shop. One cause at a time; of several at once all that are likely are shown.", "",
+        "noticed of them were chosen by the same hands as the ranking: read this as *the ranking does what it means "
+        "to do*, not as a rate for your shop. One cause at a time; of several at once all that are likely are shown.",
+        "",
         "| | right at once | after 1 check | after 2 | after 3 |", "|---|---|---|---|---|",
     ]  # fmt: skip
     for name, well in (

@@ -29,7 +29,7 @@ def read_health(tree: Tree, name: str) -> Tuple[Dict[str, int], str]:
     nvme = name.startswith("nvme")
     if tree.root:
         data = tree.bytes(f"{CAPTURED}/{name}")
-        why = "" if data is not None else "not captured"
+        why = ""
     else:
         data, why = _asked(f"/dev/{name}", nvme)
     if data is None:

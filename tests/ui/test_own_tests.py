@@ -297,6 +297,7 @@ def test_a_run_that_was_cut_off_is_finished_by_a_press(fresh: Bench) -> None:
     job_id = _job(fresh).id
     assert window.session.workspace.run(job_id, "before") is None
     fresh.until(page.go_on.isVisible)
+    QTest.mouseClick(page.speed.buttons["0"], Qt.MouseButton.LeftButton)
     QTest.mouseClick(page.go_on, Qt.MouseButton.LeftButton)
     fresh.until(lambda: measure.active is None and window.session.workspace.run(job_id, "before") is not None, 60_000)
     run = window.session.workspace.run(job_id, "before")

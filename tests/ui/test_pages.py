@@ -328,7 +328,7 @@ def test_a_machine_that_does_not_start_says_what_may_be_claimed(fresh: Bench) ->
     fresh.settled()
     assert page._headline.text() == "No before: does not start" and page.missing.isVisible()
     fresh.click_stage(Stage.FIND_CAUSE)
-    assert "No before" in window.pages[Stage.FIND_CAUSE]._headline.text()  # type: ignore[union-attr]
+    assert "No before-run (does not start)" in window.pages[Stage.FIND_CAUSE]._subline.text()  # type: ignore[union-attr]
     view = session.view()
     assert view is not None and view.latches[Stage.CHOOSE].open
     fresh.click_stage(Stage.MEASURE)
