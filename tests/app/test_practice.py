@@ -9,7 +9,7 @@ import pytest
 
 from brachium.app.find_cause import assessment_of
 from brachium.app.measuring import Runner
-from brachium.app.practice import PROTOCOL, efficient_path, made_check, mark, patient_of, practice_job
+from brachium.app.practice import PROTOCOL, efficient_path, made_check, mark, patient_of, practice_job, seed_with
 from brachium.core.cause.figures import BeforeFigures, figures_of
 from brachium.core.cause.kinds import BY_ID
 from brachium.core.job.job import Job
@@ -36,6 +36,13 @@ def test_the_same_seed_hides_the_same_cause_and_seeds_differ() -> None:
     kinds = Counter(patient(seed).cause for seed in range(400))
     assert len(kinds) >= 21 and 30 < kinds[""] < 90, "every cause comes up, one machine in seven is well"
     assert all(patient(s).cause != "cable" for s in range(200) if patient(s).machine.kind == "laptop")
+
+
+def test_any_cause_can_be_set_up() -> None:
+    for cause in ("", *BY_ID):
+        seed = seed_with(cause, 3)
+        assert seed > 3 and patient(seed).cause == cause
+    assert seed_with(None, 3) == 4
 
 
 def test_nothing_of_the_record_names_the_cause() -> None:

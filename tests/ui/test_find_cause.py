@@ -191,6 +191,16 @@ def test_practice_hides_the_ranking_until_the_cause_is_named(done: Bench) -> Non
     done.settled()
     assert page.practice.verdict.text().startswith("Right: ") and "efficient path" in page.practice.verdict.text()
     assert page.causes.causes.isVisible() and page.causes.causes.regions()
+    another = page.practice.another
+    another.setCurrentIndex(another.findData("channels"))
+    another.activated.emit(another.currentIndex())
+    done.until(lambda: session.job_id != "practice-1")
+    assert patient_of(job_of(done)).cause == "channels"
+    made = session.job_id
+    done.until(lambda: (v := session.view()) is not None and v.job.id == made and v.before is not None, 60_000)
+    session.select_job("practice-1")
+    session.select_stage(Stage.FIND_CAUSE)
+    done.settled()
     click(page.practice.again)
     done.settled()
     assert not page.causes.causes.isVisible() and job_of(done).checks == ()

@@ -40,6 +40,14 @@ def practice_job(seed: int) -> Job:
     )  # fmt: skip
 
 
+def seed_with(cause: str | None, after: int) -> int:
+    """The next seed whose machine has the cause ("" = well); the very next one where none is asked for."""
+    seed = after + 1
+    while cause is not None and patient(seed).cause != cause:
+        seed += 1
+    return seed
+
+
 def is_practice(job: Job) -> bool:
     return job.simulated_as.startswith(PREFIX)
 

@@ -47,6 +47,7 @@ class Session(QObject):
     run_finished = Signal(object, object)
     problem_raised = Signal(object)
     message_given = Signal(str)
+    practice_asked = Signal(object)  # the id of the cause to set up, None for a hidden one
 
     def __init__(self, workspace: Workspace) -> None:
         super().__init__()

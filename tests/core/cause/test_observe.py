@@ -17,7 +17,7 @@ from brachium.core.choose.profile import profile_of
 from brachium.core.condition.findings import Finding, Severity
 from brachium.core.condition.functional import Outcome, TestResult
 from brachium.core.heat.throttle import HeldBack
-from brachium.core.machine.scan import Scan, ScannedBattery, ScannedDrive, ScannedField, ScannedPlace
+from brachium.core.machine.scan import Scan, ScannedBattery, ScannedDevice, ScannedDrive, ScannedField, ScannedPlace
 from brachium.core.measure.run import Check
 from brachium.core.units import GIB
 
@@ -67,6 +67,7 @@ def _run(k: Known, **changes: object) -> Known:
     return replace(k, run=replace(k.run, **changes))  # type: ignore[arg-type]
 
 
+CARD = ScannedDevice("0000:01:00.0", "0x030000", "gen 3 x4", "gen 3 x16")
 BAD_WORDS = (Check("mem_test", "Memory test by patterns", False, "3 wrong words"),)
 CHANGES: tuple[tuple[str, Callable[[Known], Known], str, str | None], ...] = (
     ("cool", lambda k: _throttle(k, HeldBack.NONE), "held", "not"),
@@ -88,6 +89,10 @@ CHANGES: tuple[tuple[str, Callable[[Known], Known], str, str | None], ...] = (
     ("one not seen", lambda k: replace(k, scan=SHORT, machine=k.machine.with_part("slot-2", k.machine.fitted[0].part)),
      "counted", "some not seen"),
     ("slow link", lambda k: replace(k, scan=SHORT), "link", "below its highest"),
+    ("card in a narrow place", lambda k: replace(k, scan=replace(SHORT, drives=(), devices=(CARD,))), "link",
+     "below its highest"),
+    ("card at rest", lambda k: replace(k, scan=replace(SHORT, drives=(), devices=(replace(CARD, link="gen 1 x16"),))),
+     "link", "at its highest"),
     ("felt", lambda k: replace(k, findings=(Finding("felt", "vents", Severity.BAD),)), "dirt", "felted or much"),
     ("blocked", lambda k: replace(k, findings=(Finding("vent", "vents"),)), "vents", "blocked or covered"),
     ("never looked", lambda k: replace(k, findings=(), tried=()), "vents", None),

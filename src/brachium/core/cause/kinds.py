@@ -44,7 +44,7 @@ KINDS: tuple[CauseKind, ...] = (
     CauseKind("disk", "The disk's arm is too slow for the work", -2.4, "a solid-state drive"),
     CauseKind("dying", "The drive is dying", -3.6, "image it before anything else, then replace it", at_risk=True),
     CauseKind("cable", "The drive's cable or plug is bad", -3.8, "another cable, plugged anew", at_risk=True),
-    CauseKind("link", "The drive's link came up slower than it could", -3.8, "another port, or its setting"),
+    CauseKind("link", "A link came up narrower or slower than it could", -3.8, "another port, or its setting"),
     CauseKind("full", "The system drive is nearly full", -3.2, "free a fifth of it"),
     CauseKind("graphics", "The graphics limits", -3.4, "faster graphics, or lower settings"),
     CauseKind("cap", "A frame cap hides what the machine could do", -3.8, "take the cap off before measuring"),

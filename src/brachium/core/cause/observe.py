@@ -192,15 +192,22 @@ def _health(known: Known) -> list[Observation]:
 
 
 def _link(scan: Scan | None) -> list[Observation]:
-    """The first drive's link; an idle NVMe link may rest at a lower rate, so only its lanes count."""
-    drive = next((d for d in scan.drives if d.link and d.link_max), None) if scan is not None else None
-    if drive is None or not drive.link or not drive.link_max:
-        return []
-    now, most = drive.link, drive.link_max
-    if drive.kind == "NVMe":
-        now, most = now.rpartition(" ")[2], most.rpartition(" ")[2]
-    state = "at its highest" if now == most else "below its highest"
-    return [_seen("link", state, f"{drive.link} of {drive.link_max}", Origin.SCANNED)]
+    """Links below their best first. Of PCI Express only lanes count: at rest a link may have clocked down."""
+    found = []
+    for name, now, most, lanes_only in _links(scan) if scan is not None else ():
+        a, b = (now.rpartition(" ")[2], most.rpartition(" ")[2]) if lanes_only else (now, most)
+        state = "at its highest" if a == b else "below its highest"
+        found.append(_seen("link", state, f"{name}: {now} of {most}", Origin.SCANNED))
+    return sorted(found, key=lambda o: o.state, reverse=True)[:1]
+
+
+def _links(scan: Scan) -> list[tuple[str, str, str, bool]]:
+    """(name, link now, best link, whether only its lanes count) of drives and graphics cards (PCI class 03h)."""
+    out = [(f"drive {d.name}", d.link, d.link_max, d.kind == "NVMe") for d in scan.drives if d.link and d.link_max]
+    return out + [
+        (f"graphics {d.address}", d.link, d.link_max, True)
+        for d in scan.devices if d.link and d.link_max and str(d.kind or "").startswith("0x03")
+    ]  # fmt: skip
 
 
 def _task(known: Known) -> list[Observation]:

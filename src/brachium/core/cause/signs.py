@@ -85,7 +85,7 @@ SIGNS: tuple[Sign, ...] = (
           link=(0.08, 0.02, 0.84, 0.06), full=(0.14, 0.66, 0.03, 0.17)),
     sign("health", "Drive's own counters", "clean|media faults|interface errors",
           (0.93, 0.02, 0.05), dying=(0.06, 0.91, 0.03), cable=(0.05, 0.02, 0.93)),
-    sign("link", "Drive's link", "at its highest|below its highest", (0.96, 0.04), link=(0.05, 0.95),
+    sign("link", "Links of drives and graphics", "at its highest|below its highest", (0.96, 0.04), link=(0.05, 0.95),
           cable=(0.45, 0.55)),
     sign("space", "Free space on the system drive", "enough|hardly any", (0.95, 0.05), full=(0.01, 0.99)),
     sign("graphics", "Graphics in the task", "with room left|fully busy, processor waits", (0.94, 0.06),

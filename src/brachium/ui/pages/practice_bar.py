@@ -37,6 +37,10 @@ class PracticeBar(QWidget):
         row.addSpacing(12)
         row.addWidget(self.name)
         row.addWidget(self.again)
+        others = [("", "Another machine…"), ("hidden", "with a hidden cause"), ("well", "with nothing wrong"),
+                  *((k.id, f"set up: {k.title[:1].lower()}{k.title[1:]}") for k in KINDS)]  # fmt: skip
+        self.another = PlainChoice(others, self._another, "Another practice machine")
+        row.addWidget(self.another)
         row.addStretch(1)
         body.addLayout(row)
         self.verdict = paragraph("", "")
@@ -63,6 +67,11 @@ class PracticeBar(QWidget):
         job = self._session.job()
         if job is not None and cause_id:
             self._session.edit("cause named", replace(job, named_cause=cause_id))
+
+    def _another(self, choice: str) -> None:
+        self.another.setCurrentIndex(0)
+        if choice:
+            self._session.practice_asked.emit({"hidden": None, "well": ""}.get(choice, choice))
 
     def _again(self) -> None:
         job = self._session.job()

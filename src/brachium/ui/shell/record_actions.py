@@ -37,12 +37,12 @@ class RecordActions:
             name.setFocus()
             name.selectAll()
 
-    def practise(self) -> None:
-        """A simulated machine with a hidden cause: taken in and measured, the rest is the learner's."""
-        from brachium.app.practice import PREFIX, practice_job
+    def practise(self, cause: str | None = None) -> None:
+        """A simulated machine with a hidden cause, or one that is set up: taken in and measured, the rest is yours."""
+        from brachium.app.practice import PREFIX, practice_job, seed_with
 
-        known = self._w.session.workspace.job_ids()
-        job = practice_job(next(k for k in range(1, len(known) + 2) if f"{PREFIX}{k}" not in known))
+        known = [j.removeprefix(PREFIX) for j in self._w.session.workspace.job_ids() if j.startswith(PREFIX)]
+        job = practice_job(seed_with(cause, max((int(k) for k in known if k.isdigit()), default=0)))
         self._w.session.workspace.add_job(job)
         self._w.session.select_job(job.id)
         self._w.session.select_stage(Stage.FIND_CAUSE)

@@ -150,6 +150,7 @@ class MainWindow(QMainWindow):
         s.view_arrived.connect(self._view_arrived)
         s.problem_raised.connect(self.next.show_problem)
         s.message_given.connect(self.next.show_message)
+        s.practice_asked.connect(self.records.practise)
 
     # -- what is shown
 

@@ -34,7 +34,7 @@ def _general(w: MainWindow) -> tuple[Command, ...]:
         Command("settings", "Settings", "Window", lambda: w.side.show_shop("settings"), "Ctrl+,"),
         Command("machine.new", "Take a machine in by hand", "Job", w.records.take_by_hand, "Ctrl+N", "plus"),
         Command("machine.this", "Take this machine in", "Job", w.records.take_this_machine),
-        Command("practice.new", "Practise on a machine with a hidden fault", "Job", w.records.practise),
+        Command("practice.new", "Practise on a machine with a hidden fault", "Job", lambda: w.records.practise()),
         Command("job.duplicate", "Duplicate the record", "Job", w.records.duplicate_record, "", "copy", some),
         Command("job.batch", "Take in a batch like this one…", "Job", lambda: _ignore(w.records.ask_batch()), "",
                 "plus", some),
