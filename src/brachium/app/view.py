@@ -4,22 +4,23 @@ from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
-from decimal import ROUND_HALF_UP, Decimal
 from functools import lru_cache
 from types import MappingProxyType
 
 from brachium.app.benches import expected_minutes, offered_here, protocol_of
+from brachium.app.choosing import Choice, Offer, choice_of, cost_of
 from brachium.app.find_cause import assessment_of
 from brachium.app.roles import AFTER, BEFORE
 from brachium.core.cause.assess import Assessment
 from brachium.core.cause.figures import BeforeFigures, figures_of
 from brachium.core.choose.catalogue import Candidate, CatalogueItem, candidates, planned
+from brachium.core.choose.cost import PlanCost
+from brachium.core.choose.front import Option
 from brachium.core.choose.predict import Prediction, predict
 from brachium.core.choose.profile import UseProfile, profile_of
-from brachium.core.condition.findings import added_minutes
 from brachium.core.fit.engine import evaluate
 from brachium.core.fit.rules import ALL_RULES
-from brachium.core.fit.verdict import Level, Verdict, ranked, worst
+from brachium.core.fit.verdict import Verdict, ranked, worst
 from brachium.core.heat.claims import HeatVerdict
 from brachium.core.job.job import Job, Stage
 from brachium.core.job.latches import Latch, Progress, furthest, latches
@@ -35,38 +36,6 @@ from brachium.core.measure.statistics import Spread, smallest_provable
 from brachium.core.measure.tests import TESTS, spread_for
 from brachium.core.work.gates import gate_problem
 from brachium.core.work.steps import Step, steps_for
-
-
-@dataclass(frozen=True)
-class Offer:
-    """A candidate with its verdicts in the configuration as it would be, and its gain alone."""
-
-    candidate: Candidate
-    level: Level
-    verdicts: tuple[Verdict, ...]
-    chosen: bool
-
-    @property
-    def headline(self) -> str:
-        """The sentence of the verdict that decides."""
-        deciding = self.verdicts[0] if self.verdicts else None
-        if deciding is None or deciding.level is Level.FITS:
-            return "fits, at its full rating" if self.verdicts else "always possible"
-        return deciding.sentence
-
-
-@dataclass(frozen=True)
-class PlanCost:
-    """Cost of the plan: parts, attended minutes (those that findings add too), what they cost at the shop's rate."""
-
-    parts: Decimal
-    attended_min: float
-    unattended_min: float
-    labour: Decimal
-
-    @property
-    def total(self) -> Decimal:
-        return self.parts + self.labour
 
 
 @dataclass(frozen=True)
@@ -103,6 +72,7 @@ class JobView:
     flags_before: tuple[Flag, ...] = ()
     flags_after: tuple[Flag, ...] = ()
     outside: tuple[str, ...] = ()
+    choice: Choice | None = None  # the front and what follows from it; needs a before-run
 
     def provable(self, test: str) -> float:
         """Smallest gain of a test (0.05 = 5 %) that the protocol proves on this machine, before and after alike."""
@@ -181,10 +151,16 @@ def compute_view(
     progress = Progress(before is not None, after is not None, worst(own) if chosen else None, steps_open, len(steps),
                         frozenset(c.group.value for c in chosen), comparison.refusal if comparison else "")  # fmt: skip
     upcoming = next((s for s in steps if s.id not in done), None)
+    assessment = assessment_of(job, before, figures)
+    cost = cost_of(job, chosen, steps)
+    provable = smallest_provable(known.get("sustained") or spread_for("sustained"), protocol_of(job).sessions,
+                                 protocol_of(job).repeats)  # fmt: skip
+    options = tuple(Option(o.candidate, o.level, o.verdicts) for o in offers)
+    choice = choice_of(job, options, profile, before, figures, assessment.limits, cost, provable)
     return JobView(
         job, before, after, shown_before, shown_after, profile, figures,
-        assessment_of(job, before, figures),
-        offers, own, predict(job.machine, chosen, profile, figures) if figures else None, _cost(job, chosen, steps),
+        assessment,
+        offers, own, predict(job.machine, chosen, profile, figures) if figures else None, cost,
         steps, comparison, _targets(job, comparison, after, limit), progress,
         latches(job, progress), furthest(job, progress),
         next_action(job, progress, run_minutes, (upcoming.title, upcoming.attended_min) if upcoming else None),
@@ -192,7 +168,7 @@ def compute_view(
         run_minutes,
         flags_before=_flags(_Once(before)) if before is not None else (),
         flags_after=_flags(_Once(after)) if after is not None else (),
-        outside=outside(before, references) if before is not None else (),
+        outside=outside(before, references) if before is not None else (), choice=choice,
     )  # fmt: skip
 
 
@@ -212,10 +188,3 @@ def _offer(job: Job, candidate: Candidate, chosen: tuple[Candidate, ...]) -> Off
     verdicts = evaluate(ALL_RULES, job.machine, config) if touched else ()
     own = ranked(tuple(v for v in verdicts if touched & set(v.places)))
     return Offer(candidate, worst(own), own, candidate in chosen)
-
-
-def _cost(job: Job, chosen: tuple[Candidate, ...], steps: tuple[Step, ...]) -> PlanCost:
-    attended = sum(s.attended_min for s in steps) + (added_minutes(job.findings) if steps else 0.0)
-    unattended = sum(s.unattended_min for s in steps)
-    labour = (job.rate_per_hour * Decimal(str(attended)) / 60).quantize(Decimal("0.01"), rounding=ROUND_HALF_UP)
-    return PlanCost(sum((c.price for c in chosen), Decimal(0)), attended, unattended, labour)

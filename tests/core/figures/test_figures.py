@@ -11,6 +11,7 @@ from brachium.app.figures import ledger_of, run_strand, stair_of, traces_of
 from brachium.app.view import JobView
 from brachium.core.cause.assess import ladder
 from brachium.core.choose.catalogue import planned
+from brachium.core.choose.kept import Replacement
 from brachium.core.figures.candidate_list import clipped
 from brachium.core.figures.cause_list import cause_list
 from brachium.core.figures.check_list import check_list
@@ -18,9 +19,10 @@ from brachium.core.figures.claim_list import claim_list
 from brachium.core.figures.drawing import Box, Dot, Drawing, Hatch, Line, Polyline, Text, text_width
 from brachium.core.figures.evidence_balance import evidence_balance
 from brachium.core.figures.fit_board import BoardState, fit_board
-from brachium.core.figures.gain_bands import gain_bands
 from brachium.core.figures.ladder_list import ladder_list
 from brachium.core.figures.limit_bars import limit_bars
+from brachium.core.figures.plan_front import FrontState, plan_front
+from brachium.core.figures.plan_list import plan_list
 from brachium.core.figures.repeats import repeat_dots
 from brachium.core.figures.scale import Scale, decimated, round_ticks
 from brachium.core.figures.step_list import step_list
@@ -54,10 +56,18 @@ def reach(drawing: Drawing) -> tuple[float, float, float, float]:
     return min(xs), min(ys), max(xs), max(ys)
 
 
+def front_state(view: JobView) -> FrontState:
+    choice = view.choice
+    assert choice is not None
+    other = Replacement(280.0, 2.2, 90.0, "a younger laptop")
+    return FrontState(choice.front, choice.bands, choice.titles, choice.present, (), 150.0, other)
+
+
 def figures(view: JobView, width: float, height: float) -> dict[str, Drawing]:
     """Every figure of the finished demo job at one size."""
     comparison = view.comparison
     assert comparison is not None and view.prediction is not None and view.before is not None
+    assert view.choice is not None
     board = BoardState(
         view.job.machine, planned(view.job.machine, view.chosen()), {"slot-2": Level.FITS}, ("new paste",)
     )
@@ -66,7 +76,8 @@ def figures(view: JobView, width: float, height: float) -> dict[str, Drawing]:
     assert stair is not None and ledger is not None
     return {
         "traces": traces_of(comparison, 95.0, width, height), "stair": stair, "ledger": ledger,
-        "board": fit_board(board, width, height), "bands": gain_bands(view.prediction, width),
+        "board": fit_board(board, width, height), "plan": plan_list(view.prediction, view.choice.odds, width),
+        "front": plan_front(front_state(view), width, height),
         "causes": cause_list(view.assessment, width), "claims": claim_list(comparison.heat, view.targets, width),
         "balance": evidence_balance(view.assessment.ranked[0], width),
         "checks": check_list(view.assessment.checks, (), width, 6), "limits": limit_bars(view.assessment.limits, width),

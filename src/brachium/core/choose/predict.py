@@ -31,6 +31,9 @@ PASTE_FACTOR = (0.62, 0.18)
 CLEAN_FACTOR = (0.88, 0.07)
 RESERVED_GIB = 0.6
 SHARE_SPREAD = 0.20
+LONG_READS = 0.6  # at most so much of the waiting for storage is long reads; small ones make up the rest
+CHANNEL_USE_RANGE = (0.75, 0.98)
+CHANNEL_USE = sum(CHANNEL_USE_RANGE) / 2
 
 
 @dataclass(frozen=True)
@@ -67,7 +70,7 @@ class Prediction:
 
 
 @dataclass(frozen=True)
-class _Draws:
+class Draws:
     """Common random numbers of one prediction, each of shape (DRAWS,)."""
 
     shares: Mapping[str, FloatArray]
@@ -78,6 +81,7 @@ class _Draws:
     channel_use: FloatArray
     latency: FloatArray
     rate: FloatArray
+    long_reads: FloatArray
 
 
 def predict(
@@ -86,7 +90,7 @@ def predict(
     """Prediction of a plan; None for an empty plan. Needs the figures of the before-run."""
     if not chosen:
         return None
-    draws = _draw(profile, figures)
+    draws = draw(profile, figures)
 
     def log_gain(subset: tuple[Candidate, ...]) -> FloatArray:
         return np.log(_gain(machine, subset, profile, figures, draws))
@@ -100,6 +104,13 @@ def predict(
     )
     band = Band.of(total)
     return Prediction(band, parts, _because(machine, chosen, profile, figures, band))
+
+
+def bands_of(
+    machine: Machine, chosen: tuple[Candidate, ...], profile: UseProfile, figures: BeforeFigures, draws: Draws
+) -> Band:
+    """Band of a plan from common draws; an empty plan is today's machine."""
+    return Band.of(_gain(machine, chosen, profile, figures, draws))
 
 
 def _average_gain(
@@ -117,28 +128,37 @@ def _average_gain(
     return out
 
 
-def _draw(profile: UseProfile, figures: BeforeFigures) -> _Draws:
+def draw(profile: UseProfile, figures: BeforeFigures) -> Draws:
+    """Common random numbers of a machine's predictions, always the same ones."""
     rng = np.random.default_rng(SEED)
     paging = np.clip(figures.stall_share * rng.lognormal(0.0, 0.10, DRAWS), 0.0, 0.95)
     raw = {k: v * rng.lognormal(0.0, SHARE_SPREAD, DRAWS) for k, v in profile.shares.items() if v > 0}
     whole = np.sum(np.stack(list(raw.values())), axis=0)
     shares = {k: v / whole * (1.0 - paging) for k, v in raw.items()}
     shares["paging"] = paging
-    return _Draws(
+    return Draws(
         shares,
         np.clip(profile.overlap + rng.normal(0.0, 0.07, DRAWS), 0.0, 1.0),
         np.clip(rng.normal(*POWER_EXPONENT, DRAWS), 1.2, 3.5),
         np.clip(PASTE_FACTOR[0] * rng.lognormal(0.0, PASTE_FACTOR[1], DRAWS), 0.3, 1.0),
         np.clip(CLEAN_FACTOR[0] * rng.lognormal(0.0, CLEAN_FACTOR[1], DRAWS), 0.5, 1.0),
-        rng.uniform(0.75, 0.98, DRAWS),
+        rng.uniform(*CHANNEL_USE_RANGE, DRAWS),
         rng.lognormal(0.0, 0.25, DRAWS),
         rng.lognormal(0.0, 0.10, DRAWS),
+        rng.uniform(0.0, LONG_READS, DRAWS),
     )
 
 
 def _gain(
-    machine: Machine, subset: tuple[Candidate, ...], profile: UseProfile, figures: BeforeFigures, draws: _Draws
+    machine: Machine, subset: tuple[Candidate, ...], profile: UseProfile, figures: BeforeFigures, draws: Draws
 ) -> FloatArray:
+    return work_ratio(draws.shares, speedups_of(machine, subset, profile, figures, draws), draws.overlap)
+
+
+def speedups_of(
+    machine: Machine, subset: tuple[Candidate, ...], profile: UseProfile, figures: BeforeFigures, draws: Draws
+) -> dict[str, FloatArray]:
+    """Speed-up of each resource that a plan changes, each of shape (DRAWS,)."""
     today, later = machine.configuration(), planned(machine, subset)
     speedups: dict[str, FloatArray] = {}
     clock = _clock_ratio(services_of(subset), figures, draws)
@@ -147,11 +167,10 @@ def _gain(
     rates = bandwidth_mb_s(machine, today), bandwidth_mb_s(machine, later)
     if rates[0] and rates[1] and rates[0] != rates[1]:
         speedups["memory"] = 1.0 + (rates[1] / rates[0] - 1.0) * draws.channel_use
-    speedups |= _storage(machine, today, later, profile, draws)
-    return work_ratio(draws.shares, speedups, draws.overlap)
+    return speedups | _storage(machine, today, later, profile, draws)
 
 
-def _clock_ratio(services: tuple[Service, ...], figures: BeforeFigures, draws: _Draws) -> FloatArray | None:
+def _clock_ratio(services: tuple[Service, ...], figures: BeforeFigures, draws: Draws) -> FloatArray | None:
     """Sustained clock after a cooling service over today's: the clock at which room + P R = limit."""
     if not services or not figures.throttled or figures.r_fast_k_w is None or figures.r_slow_k_w is None:
         return None
@@ -164,7 +183,7 @@ def _clock_ratio(services: tuple[Service, ...], figures: BeforeFigures, draws: _
 
 
 def _storage(
-    machine: Machine, today: Configuration, later: Configuration, profile: UseProfile, draws: _Draws
+    machine: Machine, today: Configuration, later: Configuration, profile: UseProfile, draws: Draws
 ) -> dict[str, FloatArray]:
     out: dict[str, FloatArray] = {}
     old, new = system_drive(machine, today), system_drive(machine, later)
@@ -172,7 +191,7 @@ def _storage(
     if old is not None and new is not None and old[1] is not new[1]:
         latency = np.maximum(old[1].read_latency_ms / new[1].read_latency_ms * draws.latency, 0.2)
         out["random"] = latency
-        out["sequential"] = _sequential(machine, *new) / _sequential(machine, *old) * draws.rate
+        out["sequential"] = sequential_mb_s(machine, *new) / sequential_mb_s(machine, *old) * draws.rate
     misses = miss_share(profile, today), miss_share(profile, later)
     if misses[0] > 0.0 and (misses[0] != misses[1] or "random" in out):
         remaining = max(misses[1] / misses[0], 1e-3)
@@ -189,7 +208,7 @@ def system_drive(machine: Machine, config: Configuration) -> tuple[str, Drive] |
     return place, drives[place]
 
 
-def _sequential(machine: Machine, place_id: str, drive: Drive) -> float:
+def sequential_mb_s(machine: Machine, place_id: str, drive: Drive) -> float:
     """Mean sequential rate over the drive, at most what its link carries [MB/s]."""
     mean = 0.5 * (drive.outer_mb_s + drive.inner_mb_s)
     bay = next((b for b in machine.bays if b.id == place_id), None)

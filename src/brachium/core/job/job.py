@@ -8,6 +8,7 @@ from decimal import Decimal
 from enum import StrEnum
 
 from brachium.core.cause.records import CheckDone, HealthReading, SwapTry
+from brachium.core.choose.kept import NamedPlan, Replacement
 from brachium.core.condition.findings import Finding
 from brachium.core.condition.functional import TestResult
 from brachium.core.job.provenance import Provenance
@@ -198,6 +199,8 @@ class Job:
     health: tuple[HealthReading, ...] = ()  # drives' own counters, in the order they were read
     swap_tries: tuple[SwapTry, ...] = ()
     named_cause: str = ""  # on a practice machine: what was named
+    kept_plans: tuple[NamedPlan, ...] = ()
+    other_machine: Replacement | None = None  # what buying another one would cost and bring
 
     @property
     def can_be_scanned(self) -> bool:

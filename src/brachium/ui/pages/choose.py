@@ -7,17 +7,19 @@ from dataclasses import replace
 from PySide6.QtCore import QSize
 from PySide6.QtWidgets import QHBoxLayout, QScrollArea, QVBoxLayout, QWidget
 
-from brachium.app.view import JobView, Offer
+from brachium.app.choosing import Offer
+from brachium.app.view import JobView
 from brachium.core.because import Because
 from brachium.core.choose.catalogue import Group, planned
+from brachium.core.choose.predict import Prediction
 from brachium.core.figures.candidate_list import candidate_list
 from brachium.core.figures.fit_board import COOLING, BoardState, board_height, fit_board
-from brachium.core.figures.gain_bands import gain_bands
 from brachium.core.fit.verdict import Level, Verdict
 from brachium.core.job.job import Job
 from brachium.core.shelf.offers import part_of
-from brachium.core.units import minutes, money
+from brachium.core.units import money
 from brachium.ui.pages.page import Page
+from brachium.ui.pages.plan_panel import PlanPanel
 from brachium.ui.widgets.labels import button, label
 
 LONGEST_TITLE = 38
@@ -28,10 +30,11 @@ class ChoosePage(Page):
 
     def build(self) -> None:
         self._place = ""
+        self._explained: Prediction | None = None
         columns = QHBoxLayout()
         columns.setSpacing(16)
         self.board = self.figure()
-        self.board.setMinimumSize(QSize(430, 320))
+        self.board.setMinimumSize(QSize(430, 260))
         self.board.show_selection = False
         self.board.chosen.connect(lambda region: self._choose_place(region.id))
         columns.addWidget(self.board, 3)
@@ -59,18 +62,8 @@ class ChoosePage(Page):
         self.body.addSpacing(4)
         self.body.addLayout(columns, 1)
         self.body.addSpacing(8)
-        row = QHBoxLayout()
-        self._plan_title = label("Plan", "section")
-        self._plan_cost = label("", "section")
-        row.addWidget(self._plan_title)
-        row.addStretch(1)
-        row.addWidget(self._plan_cost)
-        self.body.addLayout(row)
-        self._plan_note = label("", "soft", True)
-        self.body.addWidget(self._plan_note)
-        self.bands = self.figure()
-        self.bands.setMinimumHeight(96)
-        self.body.addWidget(self.bands)
+        self.plan = PlanPanel(self.session, self.figure, self.take_plan)
+        self.body.addWidget(self.plan)
 
     def show_job(self, job: Job, view: JobView | None) -> None:
         if view is None:
@@ -84,7 +77,10 @@ class ChoosePage(Page):
         )
         self._show_board(job, view)
         self._show_offers(job, view)
-        self._show_plan(view)
+        self.plan.show_view(view)
+        if view.prediction is not self._explained and self.isVisible():
+            self.session.explain(self.default_because())
+        self._explained = view.prediction
 
     def _show_board(self, job: Job, view: JobView) -> None:
         config = planned(job.machine, view.chosen())
@@ -96,7 +92,7 @@ class ChoosePage(Page):
                     levels[place] = max(levels.get(place, Level.FITS), verdict.level)
         services = tuple(s.value for c in view.chosen() for s in c.services)
         state = BoardState(job.machine, config, levels, services, self._place)
-        self.board.setMinimumHeight(max(320, round(board_height(job.machine))))
+        self.board.setMinimumHeight(max(260, round(board_height(job.machine))))
         self.board.set_builder(lambda w, h: fit_board(state, w, h))
 
     def _for_place(self, view: JobView) -> tuple[Offer, ...]:
@@ -134,30 +130,20 @@ class ChoosePage(Page):
     def _selected(self, view: JobView) -> Offer | None:
         return next((o for o in self._for_place(view) if o.candidate.id == self.offers.selected), None)
 
-    def _show_plan(self, view: JobView) -> None:
-        cost = view.cost
-        if not view.chosen():
-            self._plan_title.setText("Plan")
-            self._plan_cost.setText("")
-            self._plan_note.setText("Nothing is planned yet. Choose a place, then a candidate, and plan it.")
-            self.bands.set_builder(None)
+    def take_plan(self, ids: tuple[str, ...]) -> None:
+        """Plan these candidates and nothing else; what is unknown or refused meanwhile is left out and said."""
+        job, view = self.session.job(), self.session.view()
+        if job is None or view is None:
             return
-        self._plan_title.setText("What the plan would bring")
-        budget = view.job.budget
-        over = budget is not None and cost.total > budget
-        limit = f" of {money(budget)}" if budget is not None else ""
-        self._plan_cost.setText(f"{money(cost.total)}{limit}{', over budget' if over else ''}")
-        self._plan_note.setText(
-            f"{money(cost.parts)} parts, {money(cost.labour)} for {minutes(cost.attended_min)} of work; "
-            f"{minutes(cost.unattended_min)} more run by themselves. {_preconditions(view)}"
-        )
-        prediction = view.prediction
-        if prediction is None:
-            self._plan_note.setText(self._plan_note.text() + " No before-run: no gain can be predicted.")
-            self.bands.set_builder(None)
-            return
-        self.bands.set_builder(lambda w, h: gain_bands(prediction, w))
-        self.bands.fit_height()
+        self.offers.selected = ""
+        levels = {o.candidate.id: o.level for o in view.offers}
+        usable = tuple(i for i in ids if levels.get(i, Level.REFUSED) is not Level.REFUSED)
+        if len(usable) < len(ids):
+            self.session.say("A part of that plan is gone or does not fit any more; the rest is planned.")
+        if any(part_of(c) for c in (*job.plan, *usable)):
+            self.session.shelf.plan(job.id, "plan", usable, True)
+        else:
+            self.session.edit("plan taken", replace(job, plan=usable))
 
     def default_because(self) -> Because | None:
         view = self.session.view()
@@ -166,7 +152,7 @@ class ChoosePage(Page):
         if view.prediction is not None:
             return view.prediction.because
         offer = self._selected(view)
-        return offer_because(offer) if offer is not None else None
+        return offer_because(offer, _why(view, offer)) if offer is not None else None
 
     def _choose_place(self, place_id: str) -> None:
         self._place = place_id
@@ -182,7 +168,7 @@ class ChoosePage(Page):
             self._show_toggle(view)
             offer = self._selected(view)
             if offer is not None:
-                self.session.explain(offer_because(offer))
+                self.session.explain(offer_because(offer, _why(view, offer)))
 
     def _toggle_selected(self) -> None:
         self._toggle(self.offers.selected)
@@ -214,16 +200,16 @@ def _plan_words(title: str) -> str:
     return f"Plan {title}" if len(title) <= LONGEST_TITLE else f"Plan {title[:LONGEST_TITLE]}…"
 
 
-def _preconditions(view: JobView) -> str:
-    needs = tuple(dict.fromkeys(v.precondition for v in view.plan_verdicts if v.precondition))
-    return f"First: {', '.join(needs)}." if needs else ""
+def _why(view: JobView, offer: Offer) -> str:
+    """Why the candidate is not in the recommended plan; empty where it is, or where nothing is predicted."""
+    return view.choice.why.get(offer.candidate.id, "") if view.choice is not None else ""
 
 
-def offer_because(offer: Offer) -> Because:
-    """The deciding verdict's reason, with the other rules' answers as notes."""
-    own = (offer.candidate.note,) if offer.candidate.note else ()
+def offer_because(offer: Offer, why: str = "") -> Because:
+    """The deciding verdict's reason, with why it is not recommended and the other rules' answers as notes."""
+    own = tuple(f"{n}." for n in (why,) if n) + ((offer.candidate.note,) if offer.candidate.note else ())
     if not offer.verdicts:
-        return Because(offer.candidate.title, "service", "A service needs no place and always fits.")
+        return Because(offer.candidate.title, "service", "A service needs no place and always fits.", notes=own)
     deciding = offer.verdicts[0]
     others = tuple(_line(v) for v in offer.verdicts[1:])
     because = deciding.because

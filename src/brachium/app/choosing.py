@@ -1,0 +1,178 @@
+"""The plan front of a job, the odds of its targets, and what is said about options beside the plan."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+from decimal import ROUND_HALF_UP, Decimal
+
+from brachium.core.cause.figures import BeforeFigures
+from brachium.core.cause.limits import Limit
+from brachium.core.choose.catalogue import Candidate, planned
+from brachium.core.choose.cost import PlanCost
+from brachium.core.choose.front import Front, Limits, Option, Plan, TooManyPlans, build_front, compile_plans
+from brachium.core.choose.odds import Ground, Odds, odds_of
+from brachium.core.choose.plans import why_not, worth_knowing
+from brachium.core.choose.predict import Band, bands_of, draw
+from brachium.core.choose.profile import UseProfile, profile_of
+from brachium.core.condition.findings import added_minutes
+from brachium.core.fit.engine import evaluate
+from brachium.core.fit.rules import ALL_RULES
+from brachium.core.fit.verdict import Level, Verdict, worst
+from brachium.core.job.job import Job
+from brachium.core.measure.run import Run
+from brachium.core.work.steps import Step, steps_for
+
+ASKED = 0.8  # the chance with which a target is to be met
+
+
+@dataclass(frozen=True)
+class Offer:
+    """A candidate with its verdicts in the configuration as it would be, and its gain alone."""
+
+    candidate: Candidate
+    level: Level
+    verdicts: tuple[Verdict, ...]
+    chosen: bool
+
+    @property
+    def headline(self) -> str:
+        """The sentence of the verdict that decides."""
+        deciding = self.verdicts[0] if self.verdicts else None
+        if deciding is None or deciding.level is Level.FITS:
+            return "fits, at its full rating" if self.verdicts else "always possible"
+        return deciding.sentence
+
+
+@dataclass(frozen=True)
+class Choice:
+    """`present` is the plan in hand, `odds` its odds, `why` says for each option outside the recommended plan why."""
+
+    front: Front
+    bands: Mapping[tuple[str, ...], Band]
+    titles: Mapping[str, str]
+    present: Plan
+    odds: tuple[Odds, ...]
+    why: Mapping[str, str]
+    worth: str
+    targets_say: str
+
+
+def choice_of(
+    job: Job, options: tuple[Option, ...], profile: UseProfile, before: Run | None, figures: BeforeFigures | None,
+    limits: tuple[Limit, ...], cost: PlanCost, provable: float,
+) -> Choice | None:  # fmt: skip
+    """Everything about the front; None without a before-run, or where there are too many plans to look at."""
+    if before is None or figures is None:
+        return None
+    keep = limits_of(job)
+    by_id = {o.candidate.id: o.candidate for o in options}
+    accepted = frozenset(job.plan)  # what a person planned counts as accepted
+    try:
+        table = compile_plans(job.machine, options, profile, figures, keep, accepted)
+        front = build_front(job.machine, options, profile, figures, keep, provable, accepted)
+    except TooManyPlans:
+        return None
+    draws = draw(profile, figures)
+
+    def parts(ids: tuple[str, ...]) -> tuple[Candidate, ...]:
+        return tuple(by_id[i] for i in ids if i in by_id)
+
+    in_hand = parts(job.plan)
+    shown = {front.plans[k].ids for k in front.hull} | {tuple(c.id for c in in_hand)}
+    bands = {ids: bands_of(job.machine, parts(ids), profile, figures, draws) for ids in shown}
+    mine = tuple(c.id for c in in_hand)
+    present = Plan(mine, float(cost.total), cost.attended_min, bands[mine].mid)
+    odds = odds_of(Ground(job.machine, profile, figures, before, limits, draws), in_hand, job.targets)
+    why = {o.candidate.id: why_not(o, front, table, keep) for o in options}
+    titles = {o.candidate.id: o.candidate.title for o in options}
+    ground = Ground(job.machine, profile, figures, before, limits, draws)
+    worth = _worth(job, options, profile, figures, front, provable)
+    return Choice(front, bands, titles, present, odds, why, worth, _targets(job, ground, front, by_id))
+
+
+def _targets(job: Job, ground: Ground, front: Front, by_id: Mapping[str, Candidate]) -> str:
+    """The cheapest plan of the front that meets every target that can be predicted with the asked chance."""
+    best: dict[str, float] = {}
+    for plan in front.plans:
+        odds = odds_of(ground, tuple(by_id[i] for i in plan.ids), job.targets)
+        known = [(o.target.words, o.chance) for o in odds if o.chance is not None]
+        if not known:
+            return ""
+        if all(chance >= ASKED for _, chance in known):
+            return f"From {plan.cost:.0f} EUR on every target is met with {100 * ASKED:.0f} %"
+        for words, chance in known:
+            best[words] = max(best.get(words, 0.0), chance)
+    words, chance = min(best.items(), key=lambda b: b[1])
+    return f"No plan meets every target with {100 * ASKED:.0f} %: “{words}” at best {100 * chance:.0f} %"
+
+
+def limits_of(job: Job) -> Limits:
+    """What plans of a job must keep."""
+    budget = float(job.budget) if job.budget is not None else None
+    return Limits(float(job.rate_per_hour), budget, None, added_minutes(job.findings))
+
+
+def _worth(
+    job: Job, options: tuple[Option, ...], profile: UseProfile, figures: BeforeFigures, front: Front, provable: float
+) -> str:
+    """What a missing fact could change: the front as if every unknown option fitted."""
+    unknown = [o for o in options if o.level is Level.NOT_KNOWN]
+    gaps = [(v.gap.label, v.gap.minutes) for o in unknown for v in o.verdicts if v.gap is not None]
+    if not gaps:
+        return ""
+    every = frozenset(o.candidate.id for o in unknown)
+    hopeful = build_front(job.machine, options, profile, figures, limits_of(job), provable, every)
+    return worth_knowing(hopeful, front, gaps)
+
+
+def cost_of(job: Job, chosen: tuple[Candidate, ...], steps: tuple[Step, ...]) -> PlanCost:
+    """Cost of a plan with its steps, findings' minutes on top; cents rounded half up."""
+    attended = sum(s.attended_min for s in steps) + (added_minutes(job.findings) if steps else 0.0)
+    unattended = sum(s.unattended_min for s in steps)
+    labour = (job.rate_per_hour * Decimal(str(attended)) / 60).quantize(Decimal("0.01"), rounding=ROUND_HALF_UP)
+    return PlanCost(sum((c.price for c in chosen), Decimal(0)), attended, unattended, labour)
+
+
+@dataclass(frozen=True)
+class PlanColumn:
+    """A plan beside others: name, candidates, cost, band and odds, the worst verdict in words."""
+
+    name: str
+    ids: tuple[str, ...]
+    titles: tuple[str, ...]
+    cost: PlanCost
+    over: bool
+    band: Band | None
+    odds: tuple[Odds, ...]
+    verdict: str
+    kept: bool
+
+
+def plan_columns(
+    job: Job, before: Run | None, figures: BeforeFigures | None, limits: tuple[Limit, ...], offers: Sequence[Offer]
+) -> tuple[PlanColumn, ...]:
+    """The plan in hand, where it is not kept, and every kept plan. Candidates that are gone are left out."""
+    plans = [(k.name, k.ids, True) for k in job.kept_plans]
+    if job.plan and set(job.plan) not in [set(k.ids) for k in job.kept_plans]:
+        plans.insert(0, ("In hand", job.plan, False))
+    by_id = {o.candidate.id: o.candidate for o in offers}
+    profile = profile_of(job.profile_id)
+    draws = draw(profile, figures) if figures is not None else None
+    out = []
+    for name, ids, kept in plans:
+        chosen = tuple(by_id[i] for i in ids if i in by_id)
+        verdicts = evaluate(ALL_RULES, job.machine, planned(job.machine, chosen)) if chosen else ()
+        touched = {p for c in chosen for p in c.places}
+        own = tuple(v for v in verdicts if touched & set(v.places))
+        needs = tuple(dict.fromkeys(v.precondition for v in own if v.precondition))
+        cost = cost_of(job, chosen, steps_for(job.machine, chosen, needs) if chosen else ())
+        band: Band | None = None
+        odds: tuple[Odds, ...] = ()
+        if figures is not None and before is not None and draws is not None:
+            band = bands_of(job.machine, chosen, profile, figures, draws)
+            odds = odds_of(Ground(job.machine, profile, figures, before, limits, draws), chosen, job.targets)
+        over = job.budget is not None and cost.total > job.budget
+        titles = tuple(c.title for c in chosen)
+        out.append(PlanColumn(name, ids, titles, cost, over, band, odds, worst(own).words, kept))
+    return tuple(out)

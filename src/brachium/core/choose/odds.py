@@ -1,0 +1,109 @@
+"""Odds that a plan meets the owner's targets: the before-run's own result, divided by what the plan speeds up in it.
+
+How a test spends its time is taken from the before-run where it was sampled (limits.py): the shares of storage and
+paging follow the drive and the memory, the rest follows the clock. A result's scatter from one session to the next
+(2 %) and what the shares leave out (5 %) enter beside the spread of the prediction; how much of the waiting for storage
+is long reads is not known and drawn up to a stated share. A target whose test was not measured has no odds.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+
+import numpy as np
+
+from brachium.core.arrays import FloatArray
+from brachium.core.cause.figures import BeforeFigures
+from brachium.core.cause.limits import Limit
+from brachium.core.choose.catalogue import Candidate
+from brachium.core.choose.predict import DRAWS, SEED, Draws, speedups_of
+from brachium.core.choose.profile import UseProfile
+from brachium.core.job.job import Target
+from brachium.core.machine.machine import Machine
+from brachium.core.measure.run import Run
+
+SCATTER = float(np.hypot(0.02, 0.05))
+RATES = {"mem_bandwidth": "memory", "drive_seq": "sequential", "drive_rand_q1": "random"}
+BUSY = ("cpu_all", "sustained")
+START = "start_up"  # memory is not short while a system starts: what looks like paging is reading
+
+
+@dataclass(frozen=True)
+class Odds:
+    """Chance that a target is met by a plan; None with the reason where it cannot be predicted."""
+
+    target: Target
+    chance: float | None
+    words: str
+
+
+@dataclass(frozen=True)
+class Ground:
+    """What odds are computed from: the machine as it was measured."""
+
+    machine: Machine
+    profile: UseProfile
+    figures: BeforeFigures
+    run: Run
+    limits: tuple[Limit, ...]
+    draws: Draws
+
+
+def odds_of(ground: Ground, chosen: tuple[Candidate, ...], targets: Sequence[Target]) -> tuple[Odds, ...]:
+    """Odds of every target with a plan; an empty plan is today's machine."""
+    speed = speedups_of(ground.machine, chosen, ground.profile, ground.figures, ground.draws)
+    scatter = np.random.default_rng(SEED + 1).lognormal(0.0, SCATTER, DRAWS)
+    return tuple(_odds(ground, t, speed, scatter) for t in targets)
+
+
+def _odds(ground: Ground, target: Target, speed: Mapping[str, FloatArray], scatter: FloatArray) -> Odds:
+    if target.key == "held_back":
+        return _held_back(ground, target, speed)
+    spec, results = ground.run.test(target.key), ground.run.results(target.key)
+    if spec is None or not results:
+        return Odds(target, None, "not measured before the work")
+    before = float(np.median(np.concatenate(results)))
+    ratio = _ratio(ground, target.key, speed)
+    if ratio is None:
+        return Odds(target, None, "no plan is known to change it")
+    after = (before * ratio if spec.higher_is_better else before / ratio) * scatter
+    met = after <= target.limit if target.at_most else after >= target.limit
+    low, mid, high = np.percentile(after, [10.0, 50.0, 90.0])
+    words = f"{mid:.3g} ({low:.3g} to {high:.3g}) {target.unit}, today {before:.3g}"
+    return Odds(target, float(met.mean()), words)
+
+
+def _held_back(ground: Ground, target: Target, speed: Mapping[str, FloatArray]) -> Odds:
+    """Not held back = the sustained clock reaches the full one."""
+    figures = ground.figures
+    if not figures.throttled:
+        return Odds(target, 1.0 if target.at_most else 0.0, "not held back today")
+    ceiling = figures.full_clock_mhz / figures.sustained_clock_mhz
+    clock = speed.get("all", np.ones(DRAWS))
+    return Odds(
+        target, float((clock >= 0.995 * ceiling).mean()), f"held back {100 * figures.throttled_share:.0f} % today"
+    )
+
+
+def _ratio(ground: Ground, key: str, speed: Mapping[str, FloatArray]) -> FloatArray | None:
+    """How much faster a test becomes, shape (DRAWS,); None where nothing is known of it."""
+    one = np.ones(DRAWS)
+    if key in RATES:
+        return speed.get(RATES[key], one)
+    clock = speed.get("all", one)
+    if key in BUSY:
+        return clock
+    limit = next((x for x in ground.limits if x.name == f"test {key}"), None)
+    results = ground.run.results(key)
+    if limit is None or not results:
+        return None
+    storage = 1.0 / (ground.draws.long_reads / speed.get("sequential", one)
+                     + (1.0 - ground.draws.long_reads) / speed.get("random", one))  # fmt: skip
+    paging = storage if key == START else speed.get("paging", speed.get("random", one))
+    sampled = limit.duration_s / sum(r.size for r in results) / float(np.median(np.concatenate(results)))
+    inside = min(sampled, 1.0)  # the rest of a start is the firmware's, which no plan here changes
+    parts = {k: v * inside for k, v in limit.shares.items()}
+    busy = parts["processor"] + parts["held"]
+    rest = 1.0 - busy - parts["storage"] - parts["paging"]
+    return 1.0 / (busy / clock + rest + parts["storage"] / storage + parts["paging"] / paging)

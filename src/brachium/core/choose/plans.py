@@ -1,0 +1,54 @@
+"""Plans that are kept by name, side by side; and why an option is not in the recommended one."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+
+from brachium.core.choose.front import Front, Limits, Option, Plan, PlanTable, best_with
+from brachium.core.choose.kept import NamedPlan
+from brachium.core.fit.verdict import Level
+
+MOST_KEPT = 4
+NAMES = tuple(f"Plan {letter}" for letter in "ABCDEFGH")
+
+
+def free_name(kept: Sequence[NamedPlan]) -> str:
+    """The first letter that is not taken."""
+    taken = {p.name for p in kept}
+    return next((n for n in NAMES if n not in taken), f"Plan {len(kept) + 1}")
+
+
+def why_not(option: Option, front: Front, table: PlanTable, limits: Limits) -> str:
+    """Why an option is not in the recommended plan, in one sentence; empty where it is."""
+    chosen = front.recommended
+    if option.candidate.id in chosen.ids:
+        return ""
+    if option.level is Level.REFUSED:
+        return "It does not fit, so no plan holds it"
+    if option.level is Level.NOT_KNOWN:
+        gap = next((v.gap for v in option.verdicts if v.gap is not None), None)
+        how = f": {gap.how}, {gap.minutes:.0f} min" if gap is not None else ""
+        return f"Whether it fits is not known{how}"
+    best = best_with(table, option.candidate.id, limits)
+    if best is None:
+        return "Every plan with it is over the budget"
+    return _against(best, chosen)
+
+
+def _against(best: Plan, chosen: Plan) -> str:
+    cost, gain = best.cost - chosen.cost, best.gain - chosen.gain
+    dearer = f"{abs(cost):.0f} EUR {'more' if cost > 0 else 'less'}" if abs(cost) >= 0.5 else "as much"
+    if abs(gain) < 0.005:
+        return f"The best plan with it brings as much and costs {dearer}"
+    return f"The best plan with it costs {dearer} and brings {abs(gain):.2f} {'more' if gain > 0 else 'less'}"
+
+
+def worth_knowing(with_facts: Front, front: Front, missing: Sequence[tuple[str, float]]) -> str:
+    """What facts that are missing could change: the best plan if every unknown option fitted; empty where nothing."""
+    more = with_facts.recommended.gain - front.recommended.gain
+    saved = front.recommended.cost - with_facts.recommended.cost
+    if not missing or (more < 0.005 and saved < 1.0):
+        return ""
+    what, minutes = min(missing, key=lambda m: m[1])
+    gain = f"{more:.2f} more" if more >= 0.005 else f"as much for {saved:.0f} EUR less"
+    return f"Knowing the {what} ({minutes:.0f} min) could bring {gain}"

@@ -1,0 +1,186 @@
+"""The lower half of Choose: the plan front at the left, the plan in hand with its odds at the right."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import replace
+
+from PySide6.QtCore import QSize, Qt
+from PySide6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
+
+from brachium.app.choosing import Choice
+from brachium.app.view import JobView
+from brachium.core.choose.kept import NamedPlan
+from brachium.core.choose.plans import MOST_KEPT, free_name
+from brachium.core.figures.drawing import Region
+from brachium.core.figures.plan_front import FrontState, plan_front
+from brachium.core.figures.plan_list import plan_list
+from brachium.core.units import minutes, money
+from brachium.ui.pages.other_machine_sheet import OtherMachineSheet
+from brachium.ui.pages.plans_sheet import PlansSheet
+from brachium.ui.session import Session
+from brachium.ui.widgets.drawing_view import DrawingView
+from brachium.ui.widgets.fields import PlainChoice
+from brachium.ui.widgets.labels import button, label, paragraph
+
+NO_RUN = "Without a before-run no gain is predicted: what fits can be planned all the same."
+
+
+class PlanPanel(QWidget):
+    """`take` puts a plan, as the ids of its candidates, into the record."""
+
+    def __init__(
+        self, session: Session, figure: Callable[[], DrawingView], take: Callable[[tuple[str, ...]], object]
+    ) -> None:  # fmt: skip
+        super().__init__()
+        self._session, self._take = session, take
+        columns = QHBoxLayout(self)
+        columns.setContentsMargins(0, 0, 0, 0)
+        columns.setSpacing(20)
+        left, right = QVBoxLayout(), QVBoxLayout()
+        left.setSpacing(2)
+        right.setSpacing(2)
+        head = QHBoxLayout()
+        self._front_title = label("", "section")
+        head.addWidget(self._front_title)
+        head.addStretch(1)
+        self.recommended = button("Take the recommended", self.take_recommended, "quiet")
+        self.other = button("Another machine…", self._ask_other, "quiet", "What buying one would cost and bring")
+        head.addWidget(self.recommended)
+        head.addWidget(self.other)
+        left.addLayout(head)
+        self.front = figure()
+        self.front.setMinimumSize(QSize(380, 168))
+        self.front.show_selection = False
+        self.front.activated.connect(self._load)
+        left.addWidget(self.front, 1)
+        columns.addLayout(left, 5)
+        top = QHBoxLayout()
+        self._title = label("Plan", "section")
+        self._cost = label("", "section")
+        top.addWidget(self._title)
+        top.addStretch(1)
+        top.addWidget(self._cost)
+        right.addLayout(top)
+        self.note = paragraph("", "soft")
+        right.addWidget(self.note)
+        self.list = figure()
+        self.list.setMinimumSize(QSize(260, 60))
+        right.addWidget(self.list)
+        row = QHBoxLayout()
+        self.keep = button("Keep this plan", self.keep_plan, "", "By name, to compare up to four side by side")
+        self.kept = PlainChoice((("", "Kept plans…"),), self._load_kept, "Kept plans")
+        self.compare = button("Compare", self.show_plans, "quiet")
+        for w in (self.keep, self.kept, self.compare):
+            row.addWidget(w)
+        row.addStretch(1)
+        right.addLayout(row)
+        right.addStretch(1)
+        columns.addLayout(right, 3)
+
+    def show_view(self, view: JobView) -> None:
+        """Front and plan of a view."""
+        choice = view.choice
+        for w in (self.front, self.recommended):
+            w.setVisible(choice is not None)
+        self._show_front(view, choice)
+        self._show_plan(view, choice)
+        self._show_kept(view)
+
+    def _show_front(self, view: JobView, choice: Choice | None) -> None:
+        if choice is None:
+            self._front_title.setText(NO_RUN)
+            self.front.set_builder(None)
+            return
+        front = choice.front
+        self._front_title.setText(f"Plan front: {front.admissible} plans that fit")
+        self.recommended.setVisible(set(front.recommended.ids) != set(view.job.plan))
+        job = view.job
+        state = FrontState(
+            front, choice.bands, choice.titles, choice.present, job.kept_plans,
+            float(job.budget) if job.budget is not None else None, job.other_machine,
+        )  # fmt: skip
+        self.front.set_builder(lambda w, h: plan_front(state, w, h))
+
+    def _show_plan(self, view: JobView, choice: Choice | None) -> None:
+        cost = view.cost
+        chosen = view.chosen()
+        self.keep.setEnabled(bool(chosen))
+        if not chosen:
+            self._title.setText("Plan")
+            self._cost.setText("")
+            self.note.setText(
+                "Nothing is planned yet. Choose a place, then a candidate; or press a point of the front twice."
+            )
+            self.list.set_builder(None)
+            return
+        budget = view.job.budget
+        over = budget is not None and cost.total > budget
+        name = next((k.name for k in view.job.kept_plans if set(k.ids) == set(view.job.plan)), "Plan in hand")
+        self._title.setText(name)
+        self._cost.setText(f"{money(cost.total)}{', over budget' if over else ''}, {minutes(cost.attended_min)}")
+        self.note.setText(" ".join(t for t in (_parts(view), _preconditions(view), _worth(choice)) if t))
+        prediction, odds = view.prediction, choice.odds if choice is not None else ()
+        self.list.set_builder((lambda w, h: plan_list(prediction, odds, w)) if prediction is not None else None)
+        self.list.fit_height()
+
+    def _show_kept(self, view: JobView) -> None:
+        kept = view.job.kept_plans
+        self.kept.clear()
+        self.kept.addItem("Kept plans…", "")
+        for plan in kept:
+            self.kept.addItem(plan.name, plan.name)
+        self.kept.setVisible(bool(kept))
+        self.compare.setVisible(bool(kept))
+        self.keep.setVisible(set(view.job.plan) not in [set(k.ids) for k in kept] and len(kept) < MOST_KEPT)
+
+    def take_recommended(self) -> None:
+        """Put the recommended plan into the record."""
+        view = self._session.view()
+        if view is not None and view.choice is not None:
+            self._take(view.choice.front.recommended.ids)
+
+    def _load(self, region: Region) -> None:
+        if region.id.startswith("plan:"):
+            self._take(tuple(i for i in region.id.removeprefix("plan:").split("+") if i))
+
+    def keep_plan(self) -> None:
+        """Keep the plan in hand under the next letter."""
+        job = self._session.job()
+        if job is not None and job.plan and len(job.kept_plans) < MOST_KEPT:
+            named = NamedPlan(free_name(job.kept_plans), job.plan)
+            self._session.edit(f"{named.name} kept", replace(job, kept_plans=(*job.kept_plans, named)))
+
+    def _load_kept(self, name: str) -> None:
+        job = self._session.job()
+        plan = next((k for k in job.kept_plans if k.name == name), None) if job is not None else None
+        if plan is not None:
+            self._take(plan.ids)
+
+    def show_plans(self) -> PlansSheet:
+        """The kept plans side by side."""
+        sheet = PlansSheet(self.window(), self._session, self._take)
+        sheet.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
+        sheet.show()
+        return sheet
+
+    def _ask_other(self) -> None:
+        sheet = OtherMachineSheet(self.window(), self._session)
+        sheet.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
+        sheet.show()
+
+
+def _parts(view: JobView) -> str:
+    cost = view.cost
+    return f"{money(cost.parts)} parts, {money(cost.labour)} work; {minutes(cost.unattended_min)} by itself."
+
+
+def _preconditions(view: JobView) -> str:
+    needs = tuple(dict.fromkeys(v.precondition for v in view.plan_verdicts if v.precondition))
+    return f"First: {', '.join(needs)}." if needs else ""
+
+
+def _worth(choice: Choice | None) -> str:
+    if choice is None:
+        return ""
+    return " ".join(f"{t}." for t in (choice.targets_say, choice.worth) if t)

@@ -1,0 +1,92 @@
+"""Kept plans side by side, up to four, with the recommended one: cost, minutes, gain, odds, what is in them."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass, replace
+
+from PySide6.QtWidgets import QDialog, QGridLayout, QHBoxLayout, QVBoxLayout, QWidget
+
+from brachium.app.choosing import PlanColumn, plan_columns
+from brachium.core.units import minutes, money, percent, ratio_band
+from brachium.ui.session import Session
+from brachium.ui.widgets.labels import button, clear, label, paragraph
+
+ROWS = ("cost", "of yours", "by itself", "gain, 8 of 10 draws", "verdict")
+
+
+@dataclass(frozen=True)
+class _Cell:
+    text: str
+    role: str = ""
+
+
+class PlansSheet(QDialog):
+    """`take` puts a plan into the record. Escape closes."""
+
+    def __init__(self, parent: QWidget, session: Session, take: Callable[[tuple[str, ...]], object]) -> None:
+        super().__init__(parent)
+        self._session, self._take = session, take
+        self.setWindowTitle("Plans side by side")
+        self.setMinimumSize(760, 380)
+        layout = QVBoxLayout(self)
+        layout.setContentsMargins(20, 16, 20, 14)
+        layout.setSpacing(8)
+        layout.addWidget(label("Plans side by side", "title"))
+        self.grid = QGridLayout()
+        self.grid.setHorizontalSpacing(20)
+        self.grid.setVerticalSpacing(6)
+        layout.addLayout(self.grid)
+        layout.addStretch(1)
+        row = QHBoxLayout()
+        row.addStretch(1)
+        row.addWidget(button("Done", self.close, "primary"))
+        layout.addLayout(row)
+        self._show()
+
+    def _show(self) -> None:
+        clear(self.grid)
+        view = self._session.view()
+        columns = plan_columns(view.job, view.before, view.figures, view.assessment.limits, view.offers) if view else ()
+        targets = [o.target.words for o in columns[0].odds] if columns else []
+        names = [*ROWS, *(f"odds: {t}" for t in targets), "parts and work"]
+        for row, name in enumerate(names, 1):
+            self.grid.addWidget(label(name, "field"), row, 0)
+        for at, column in enumerate(columns, 1):
+            self.grid.addWidget(label(column.name, "section"), 0, at)
+            for row, cell in enumerate(_cells(column), 1):
+                self.grid.addWidget(paragraph(cell.text, cell.role), row, at)
+            self.grid.addLayout(self._buttons(column), len(names) + 1, at)
+            self.grid.setColumnStretch(at, 1)
+
+    def _buttons(self, column: PlanColumn) -> QHBoxLayout:
+        row = QHBoxLayout()
+        row.addWidget(button("Take it", lambda: self._use(column)))
+        if column.kept:
+            row.addWidget(button("Forget", lambda: self._forget(column.name), "quiet"))
+        row.addStretch(1)
+        return row
+
+    def _use(self, column: PlanColumn) -> None:
+        self._take(column.ids)
+        self.close()
+
+    def _forget(self, name: str) -> None:
+        job = self._session.job()
+        if job is not None:
+            rest = tuple(k for k in job.kept_plans if k.name != name)
+            self._session.edit(f"{name} forgotten", replace(job, kept_plans=rest))
+            self.close()
+
+
+def _cells(column: PlanColumn) -> list[_Cell]:
+    gain = column.band
+    cells = [
+        _Cell(f"{money(column.cost.total)}{', over budget' if column.over else ''}", "warm" if column.over else ""),
+        _Cell(minutes(column.cost.attended_min)), _Cell(minutes(column.cost.unattended_min)),
+        _Cell(ratio_band(gain.low, gain.mid, gain.high) if gain is not None else "no before-run", "title"),
+        _Cell(column.verdict),
+    ]  # fmt: skip
+    cells += [_Cell(percent(o.chance) if o.chance is not None else "not known") for o in column.odds]
+    cells.append(_Cell(", ".join(column.titles) or "nothing", "soft"))
+    return cells
