@@ -10,6 +10,7 @@ from brachium.core.because import Because, Fact, Origin
 from brachium.core.problems import Problem
 from brachium.core.shelf.shelf import PartState, ShelfPart, changed, part_title, put_on, without, worth
 from brachium.core.units import many, money
+from brachium.ui.pages.best_use_panel import BestUsePanel
 from brachium.ui.pages.money_panel import WRONG_AMOUNT, amount
 from brachium.ui.pages.page import Page
 from brachium.ui.widgets.fields import ChoiceField, LineField, PlainChoice
@@ -33,8 +34,11 @@ class ShelfPage(Page):
         self._grid.setVerticalSpacing(2)
         for column, stretch in enumerate((5, 5, 3, 2, 4, 0)):
             self._grid.setColumnStretch(column, stretch)
+        self.best = BestUsePanel(self.session)
         self.body.addSpacing(10)
         self.body.addLayout(self._grid)
+        self.body.addSpacing(14)
+        self.body.addWidget(self.best)
         self.body.addStretch(1)
         self.shelf.on_changed.append(self.show_shop)
 
@@ -46,6 +50,7 @@ class ShelfPage(Page):
         empty = "Nothing yet. Put a part here, or pull one from a machine's place in Take in."
         self.set_heading("Parts shelf", f"{many(len(parts), 'part')}, {words}" if parts else empty)
         self.add.setCurrentIndex(0)
+        self.best.show_shop(parts)
         clear(self._grid)
         for row, part in enumerate(parts):
             self._row(row, part)

@@ -1,0 +1,56 @@
+"""The best use of the shelf over all machines that wait: gathered from the records, solved off the window's thread."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass, replace
+
+from brachium.app.roles import BEFORE
+from brachium.app.workspace import Workspace
+from brachium.core.cause.figures import figures_of
+from brachium.core.choose.profile import profile_of
+from brachium.core.job.card import Waits
+from brachium.core.problems import Problem
+from brachium.core.shelf.best_use import Use, Waiting, best_use
+from brachium.core.shelf.shelf import ShelfPart
+
+ACTIVE = (Waits.BENCH, Waits.RUNNING, Waits.PARTS, Waits.OWNER)
+
+
+@dataclass(frozen=True)
+class BestUse:
+    """The uses to make, how many machines were looked at, and those left out for want of a before-run."""
+
+    uses: tuple[Use, ...]
+    looked_at: int
+    left_out: tuple[str, ...]
+
+
+def find_best_use(
+    workspace: Workspace, said: Callable[[str], None] = lambda _: None, cancelled: Callable[[], bool] = lambda: False
+) -> BestUse | None:
+    """Look at every machine that waits; None where it was cancelled. `said` gets the name of each."""
+    waiting, left_out = [], []
+    for card in workspace.cards():
+        if cancelled():
+            return None
+        if card.waits not in ACTIVE or card.archived:
+            continue
+        said(card.name)
+        try:
+            job, run = workspace.job(card.id), workspace.run(card.id, BEFORE)
+        except Problem:
+            left_out.append(card.name)
+            continue
+        if run is None or not job.data_safe.state.settled:
+            left_out.append(card.name)
+            continue
+        figures = figures_of(run, job.machine.processor.limit_c)
+        waiting.append(Waiting(job.id, job.name, job.machine, profile_of(job.profile_id), figures))
+    return BestUse(best_use(waiting, workspace.shelf_parts), len(waiting), tuple(left_out))
+
+
+def kept_for(parts: tuple[ShelfPart, ...], uses: tuple[Use, ...]) -> tuple[ShelfPart, ...]:
+    """The shelf with every part of these uses kept for its machine."""
+    owner = {part_id: u.job_id for u in uses for part_id, _, _ in u.parts}
+    return tuple(replace(p, reserved_for=owner[p.id]) if p.id in owner else p for p in parts)

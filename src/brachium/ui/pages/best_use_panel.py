@@ -1,0 +1,125 @@
+"""Shelf first: the assignment of free parts to waiting machines that brings most, and keeping them for it."""
+
+from __future__ import annotations
+
+import threading
+
+from PySide6.QtWidgets import QGridLayout, QHBoxLayout, QVBoxLayout, QWidget
+
+from brachium.app.best_use import BestUse, find_best_use, kept_for
+from brachium.core.because import Because, Fact, Origin
+from brachium.core.shelf.best_use import Use
+from brachium.core.shelf.shelf import ShelfPart
+from brachium.core.units import many, ratio
+from brachium.ui.session import Session
+from brachium.ui.widgets.labels import button, clear, label, paragraph
+
+
+class BestUsePanel(QWidget):
+    """Looks at all machines when asked; a change of the shelf makes the answer old and takes it away."""
+
+    def __init__(self, session: Session) -> None:
+        super().__init__()
+        self._session = session
+        self._found: BestUse | None = None
+        self._parts: tuple[ShelfPart, ...] = ()
+        self._stop = threading.Event()
+        body = QVBoxLayout(self)
+        body.setContentsMargins(0, 0, 0, 0)
+        body.setSpacing(4)
+        row = QHBoxLayout()
+        row.addWidget(label("Shelf first", "section"))
+        row.addStretch(1)
+        self.search = button("Find the best use", self.look, "", "Over all machines that wait, under the fit rules")
+        self.stop = button("Stop", self._stop.set, "quiet")
+        self.keep = button("Keep them all", self._keep_all, "primary", "Each part is kept for its machine")
+        for w in (self.search, self.stop, self.keep):
+            row.addWidget(w)
+        body.addLayout(row)
+        self.words = paragraph("", "soft")
+        body.addWidget(self.words)
+        self._grid = QGridLayout()
+        self._grid.setHorizontalSpacing(16)
+        self._grid.setVerticalSpacing(4)
+        for column, stretch in enumerate((3, 6, 1, 0)):
+            self._grid.setColumnStretch(column, stretch)
+        body.addLayout(self._grid)
+
+    def show_shop(self, parts: tuple[ShelfPart, ...]) -> None:
+        """The shelf as it is now."""
+        if parts != self._parts:
+            self._parts, self._found = parts, None
+        self.setVisible(bool(parts))
+        self._show()
+
+    def look(self) -> None:
+        """Look at every machine that waits, off the window's thread."""
+        self._stop.clear()
+        self.search.setVisible(False)
+        self.stop.setVisible(True)
+        self.words.setText("Looking at the machines that wait…")
+        lanes, workspace = self._session.workspace.lanes, self._session.workspace
+        lanes.submit(
+            "compute", lambda: find_best_use(workspace, cancelled=self._stop.is_set), self._arrived, self._failed
+        )
+
+    def _arrived(self, found: BestUse | None) -> None:
+        self._found = found
+        self._show()
+        if found is None:
+            self.words.setText("Stopped; nothing was changed.")
+        self._session.explain(self.because())
+
+    def _failed(self, error: Exception) -> None:
+        self._show()
+        self._session.report(error)
+
+    def _show(self) -> None:
+        found = self._found
+        self.search.setVisible(found is None)
+        self.stop.setVisible(False)
+        self.keep.setVisible(found is not None and bool(found.uses))
+        clear(self._grid)
+        if found is None:
+            self.words.setText("What the shop owns goes first: to whom each free part is worth most.")
+            return
+        self.words.setText(self._said(found))
+        for row, use in enumerate(found.uses):
+            parts = "; ".join(f"{title} into {place[:1].lower()}{place[1:]}" for _, title, place in use.parts)
+            self._grid.addWidget(label(use.name, "title"), row, 0)
+            self._grid.addWidget(label(parts, "soft"), row, 1)
+            self._grid.addWidget(label(ratio(use.gain), "title"), row, 2)
+            self._grid.addWidget(button("Keep for it", lambda u=use: self._keep((u,))), row, 3)  # type: ignore[misc]
+
+    def _said(self, found: BestUse) -> str:
+        left = (
+            f" Left out, without a before-run or with data not settled: {', '.join(found.left_out)}."
+            if found.left_out
+            else ""
+        )
+        if not found.uses:
+            return f"No free part brings any of the {many(found.looked_at, 'machine')} one per cent or more.{left}"
+        count = sum(len(u.parts) for u in found.uses)
+        return f"{many(count, 'part')} for {many(len(found.uses), 'machine')} of {found.looked_at} looked at.{left}"
+
+    def _keep_all(self) -> None:
+        if self._found is not None:
+            self._keep(self._found.uses)
+
+    def _keep(self, uses: tuple[Use, ...]) -> None:
+        shelf = self._session.shelf
+        shelf.edit("parts kept", kept_for(shelf.parts, uses))
+        self._session.say(f"{many(sum(len(u.parts) for u in uses), 'part')} kept; plan them in Choose.")
+
+    def because(self) -> Because | None:
+        """What the assignment rests on."""
+        found = self._found
+        if found is None:
+            return None
+        facts = tuple(Fact(u.name, ratio(u.gain), Origin.COMPUTED) for u in found.uses)
+        return Because(
+            "Shelf first", "set packing, exact",
+            "Every set of free parts that fits a machine is judged with its predicted gain; the assignment with the "
+            "largest product of gains is found exactly. Kept and doubtful parts take no part.",
+            facts, "", "A part tested, freed or pulled; a machine measured.",
+        )  # fmt: skip
