@@ -15,10 +15,19 @@ import tempfile
 import time
 import tracemalloc
 from collections.abc import Callable
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
+from decimal import Decimal
 from pathlib import Path
+from typing import TYPE_CHECKING
 
 import numpy as np
+
+from brachium.core.choose.catalogue import Group
+from brachium.core.fit.verdict import Level
+
+if TYPE_CHECKING:
+    from brachium.app.view import JobView
+    from brachium.core.choose.front import Option
 
 os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
 
@@ -151,6 +160,7 @@ def numbers() -> list[Figure]:
     from brachium.core.cause.kinds import KINDS
     from brachium.core.cause.swap_grid import Axis
     from brachium.core.cause.swap_grid import solve as solve_grid
+    from brachium.core.choose.front import Limits, build_front
     from brachium.core.choose.predict import predict
     from brachium.core.heat.claims import compare, read_one
     from brachium.core.heat.model import TwoNode, simulate
@@ -175,6 +185,7 @@ def numbers() -> list[Figure]:
         figures, comparison = view.figures, view.comparison
         traces = [heat_traces(run, 95.0) for run in (before, after)]
         base = figures.base
+        machine, many = view.job.machine, _many_options(view)
         assert base is not None
         model = TwoNode(8.0, 160.0, 0.7, 0.9, 0.65, 0.15, 4000.0)
         one = traces[0][0]
@@ -196,6 +207,8 @@ def numbers() -> list[Figure]:
                    peak_mb),
             Figure("what if: balance and transient", median_s(lambda: solve(base, Changes(paste=0.5))), "900 s of load", "0.05 s"),
             Figure("causes ranked", median_s(lambda: assessment_of(view.job, before, figures)), f"{len(KINDS)} causes"),
+            Figure("plan front", median_s(lambda: build_front(machine, many, view.profile, figures, Limits(32.0)), 3),
+                   "1 000 000 plans", "3 s"),
             Figure("swap grid, first try", median_s(lambda: solve_grid(GRID, ())), "4 modules, 4 places"),
             Figure("comparison of two runs", median_s(lambda: compare_runs(before, after, 95.0)), "9 tests, 4 traces"),
             Figure("prediction of a plan", median_s(lambda: predict(view.job.machine, view.chosen(), view.profile, figures)),
@@ -208,6 +221,20 @@ def numbers() -> list[Figure]:
             Figure("sensor log read", median_s(lambda: read_sensor_log(log), 3), "200 000 lines"),
             Figure("the whole demo job, headless", job_s, "2 runs, 4 sessions"),
         ]  # fmt: skip
+
+
+def _many_options(view: JobView) -> list[Option]:
+    """Candidates of a job copied until there are a million plans: 99 kits, 99 drives, 9 of either service."""
+    from brachium.core.choose.front import Option
+
+    out = []
+    for group, count in ((Group.MEMORY, 99), (Group.DRIVE, 99), (Group.PASTE, 9), (Group.CLEANING, 9)):
+        some = [o for o in view.offers if o.candidate.group is group and o.level <= Level.NEEDS_FIRST]
+        for k in range(count):
+            one = some[k % len(some)]
+            candidate = replace(one.candidate, id=f"{group}{k}", price=one.candidate.price + Decimal(k) / 7)
+            out.append(Option(candidate, one.level, one.verdicts))
+    return out
 
 
 def carrying() -> list[Figure]:

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 from dataclasses import dataclass, replace
 
+from brachium.app.find_cause import with_chances
 from brachium.app.roles import BEFORE
 from brachium.app.workspace import Workspace
 from brachium.core.cause.figures import figures_of
@@ -45,7 +46,7 @@ def find_best_use(
         if run is None or not job.data_safe.state.settled:
             left_out.append(card.name)
             continue
-        figures = figures_of(run, job.machine.processor.limit_c)
+        figures = with_chances(job, run, figures_of(run, job.machine.processor.limit_c))
         waiting.append(Waiting(job.id, job.name, job.machine, profile_of(job.profile_id), figures))
     return BestUse(best_use(waiting, workspace.shelf_parts), len(waiting), tuple(left_out))
 

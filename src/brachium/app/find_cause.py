@@ -59,6 +59,13 @@ def readings_of(job: Job, scan: Scan, when: str) -> tuple[HealthReading, ...]:
     return tuple(out)
 
 
+def with_chances(job: Job, run: Run, figures: BeforeFigures) -> BeforeFigures:
+    """The figures with the chances that paste or fins are at fault: predictions of their services start from them."""
+    assessment = assessment_of(job, run, figures)
+    return replace(figures, paste_chance=assessment.cause("paste").chance,
+                   fins_chance=assessment.cause("fins").chance)  # fmt: skip
+
+
 def with_check(job: Job, done: CheckDone) -> Job:
     """The job with a check made; the same check made again replaces its answer."""
     return replace(job, checks=(*(c for c in job.checks if c.check != done.check), done))

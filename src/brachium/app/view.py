@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import lru_cache
 from types import MappingProxyType
 
@@ -130,6 +130,10 @@ def compute_view(
     limit = job.machine.processor.limit_c
     profile = profile_of(job.profile_id)
     figures = _figures(_Once(before), limit) if before else None
+    assessment = assessment_of(job, before, figures)
+    if figures is not None:
+        figures = replace(figures, paste_chance=assessment.cause("paste").chance,
+                          fins_chance=assessment.cause("fins").chance)  # fmt: skip
     everything = candidates(job.machine, catalogue)
     chosen = tuple(c for c in everything if c.id in job.plan)
     offers = tuple(_offer(job, c, chosen) for c in everything)
@@ -151,7 +155,6 @@ def compute_view(
     progress = Progress(before is not None, after is not None, worst(own) if chosen else None, steps_open, len(steps),
                         frozenset(c.group.value for c in chosen), comparison.refusal if comparison else "")  # fmt: skip
     upcoming = next((s for s in steps if s.id not in done), None)
-    assessment = assessment_of(job, before, figures)
     cost = cost_of(job, chosen, steps)
     provable = smallest_provable(known.get("sustained") or spread_for("sustained"), protocol_of(job).sessions,
                                  protocol_of(job).repeats)  # fmt: skip

@@ -86,7 +86,7 @@ def test_prediction_agrees_with_what_was_measured_on_the_owners_task(finished_vi
 def test_a_service_brings_nothing_where_nothing_was_held_back(figures: BeforeFigures) -> None:
     cool = replace(figures, throttled=False)
     prediction = predict(MACHINE, chosen("svc-paste"), profile_of("video"), cool)
-    assert prediction is not None and prediction.band.mid == pytest.approx(1.0)
+    assert prediction is not None and prediction.band.mid == pytest.approx(1.0, abs=0.002)
 
 
 def test_a_cooling_gain_never_exceeds_the_full_clock(figures: BeforeFigures) -> None:

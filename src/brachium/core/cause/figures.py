@@ -6,6 +6,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from brachium.core.cause.limits import top_clock_mhz
 from brachium.core.heat.claims import HeatReading, read_one
 from brachium.core.heat.throttle import HeldBack
 from brachium.core.heat.what_if import Base
@@ -32,6 +33,8 @@ class BeforeFigures:
     disk_mb_s: float | None
     memory_used_frac: float | None
     base: Base | None = None  # for what-if; needs power and clock under load
+    paste_chance: float | None = None  # of Find cause, that paste or mounting is at fault; None = not judged
+    fins_chance: float | None = None
 
 
 def figures_of(run: Run, limit_c: float | None) -> BeforeFigures:
@@ -41,6 +44,8 @@ def figures_of(run: Run, limit_c: float | None) -> BeforeFigures:
     throttle = reading.throttle if reading else None
     held = throttle is not None and throttle.kind is HeldBack.THERMAL
     full = throttle.full_clock_mhz if throttle and throttle.full_clock_mhz else 1.0
+    if held:  # where heat pulls it down from early on, the load alone never shows the full clock
+        full = float(np.nanmax([full, top_clock_mhz(run)]))
     sustained = throttle.sustained_clock_mhz if throttle and throttle.sustained_clock_mhz else full
     stair = reading.stair if reading else None
     power = reading.power_ref_w if reading else float("nan")

@@ -59,7 +59,7 @@ def limits_of(run: Run, threads: int) -> tuple[Limit, ...]:
                 and phase.end_s - phase.start_s >= SHORT_S
             ):
                 found.setdefault(phase.name, []).append(_cut(session.trace, phase))
-    top = _top_clock(run)
+    top = top_clock_mhz(run)
     out = (_limit(name, parts, threads, top) for name, parts in found.items())
     whole = [x for x in out if x is not None]
     return tuple(sorted(whole, key=lambda x: FIRST.index(x.name) if x.name in FIRST else len(FIRST)))
@@ -69,7 +69,7 @@ def _cut(trace: Trace, phase: Phase) -> Trace:
     return trace.cut(phase.start_s + 1.0, phase.end_s)
 
 
-def _top_clock(run: Run) -> float:
+def top_clock_mhz(run: Run) -> float:
     """Highest clock held for three samples with all threads busy; one thread alone may well run faster by design."""
     found = []
     for session in run.sessions:

@@ -17,9 +17,8 @@ from brachium.core.cause.figures import BeforeFigures
 from brachium.core.choose.catalogue import Candidate, Group, planned
 from brachium.core.choose.predict import (
     CHANNEL_USE,
-    CLEAN_FACTOR,
-    PASTE_FACTOR,
     POWER_EXPONENT,
+    draw,
     miss_share,
     sequential_mb_s,
     system_drive,
@@ -45,7 +44,6 @@ class Central:
     latency: FloatArray
     rate: FloatArray
     fewer_misses: FloatArray
-    pages: bool
     shape: tuple[int, ...]
 
     @staticmethod
@@ -66,13 +64,15 @@ class Central:
         shares = {k: v * (1.0 - paging) for k, v in profile.shares.items() if v > 0}
         shares["paging"] = paging
         fewer = [1.0 / max(m / misses_today, LEAST_MISSES) if misses_today > 0 else 1.0 for _, m in memory]
-        paste = [PASTE_FACTOR[0] if _serves(o, Service.NEW_PASTE) else 1.0 for o in axes[at[Group.PASTE]]]
-        clean = [CLEAN_FACTOR[0] if _serves(o, Service.CLEAN_FINS) else 1.0 for o in axes[at[Group.CLEANING]]]
+        draws = draw(profile, figures)
+        paste_factor, clean_factor = float(np.median(draws.paste)), float(np.median(draws.clean))
+        paste = [paste_factor if _serves(o, Service.NEW_PASTE) else 1.0 for o in axes[at[Group.PASTE]]]
+        clean = [clean_factor if _serves(o, Service.CLEAN_FINS) else 1.0 for o in axes[at[Group.CLEANING]]]
         return Central(
             shares, profile.overlap,
             _clock(along(Group.PASTE, paste), along(Group.CLEANING, clean), figures),
             along(Group.MEMORY, [b for b, _ in memory]), along(Group.DRIVE, [d[0] for d in drive]),
-            along(Group.DRIVE, [d[1] for d in drive]), along(Group.MEMORY, fewer), misses_today > 0.0,
+            along(Group.DRIVE, [d[1] for d in drive]), along(Group.MEMORY, fewer),
             tuple(len(a) for a in axes),
         )  # fmt: skip
 
@@ -135,6 +135,6 @@ def _speed(c: Central, key: str) -> FloatArray | float:
         return c.latency
     if key == "sequential":
         return c.rate
-    if key == "paging" and c.pages:
+    if key == "paging":
         return c.latency * c.fewer_misses
     return 1.0

@@ -1,9 +1,10 @@
 """Odds that a plan meets the owner's targets: the before-run's own result, divided by what the plan speeds up in it.
 
 How a test spends its time is taken from the before-run where it was sampled (limits.py): the shares of storage and
-paging follow the drive and the memory, the rest follows the clock. A result's scatter from one session to the next
-(2 %) and what the shares leave out (5 %) enter beside the spread of the prediction; how much of the waiting for storage
-is long reads is not known and drawn up to a stated share. A target whose test was not measured has no odds.
+paging follow the drive and the memory, what a lowered clock took from it follows the clock. A result's scatter from one
+session to the next (2 %) and what the shares leave out (5 %) enter beside the spread of the prediction; how much of the
+waiting for storage is long reads is not known and drawn up to a stated share. A target whose test was not measured has
+no odds.
 """
 
 from __future__ import annotations
@@ -25,7 +26,7 @@ from brachium.core.measure.run import Run
 
 SCATTER = float(np.hypot(0.02, 0.05))
 RATES = {"mem_bandwidth": "memory", "drive_seq": "sequential", "drive_rand_q1": "random"}
-BUSY = ("cpu_all", "sustained")
+SUSTAINED = "sustained"
 START = "start_up"  # memory is not short while a system starts: what looks like paging is reading
 
 
@@ -92,7 +93,7 @@ def _ratio(ground: Ground, key: str, speed: Mapping[str, FloatArray]) -> FloatAr
     if key in RATES:
         return speed.get(RATES[key], one)
     clock = speed.get("all", one)
-    if key in BUSY:
+    if key == SUSTAINED:
         return clock
     limit = next((x for x in ground.limits if x.name == f"test {key}"), None)
     results = ground.run.results(key)
@@ -104,6 +105,12 @@ def _ratio(ground: Ground, key: str, speed: Mapping[str, FloatArray]) -> FloatAr
     sampled = limit.duration_s / sum(r.size for r in results) / float(np.median(np.concatenate(results)))
     inside = min(sampled, 1.0)  # the rest of a start is the firmware's, which no plan here changes
     parts = {k: v * inside for k, v in limit.shares.items()}
-    busy = parts["processor"] + parts["held"]
-    rest = 1.0 - busy - parts["storage"] - parts["paging"]
-    return 1.0 / (busy / clock + rest + parts["storage"] / storage + parts["paging"] / paging)
+    rest = 1.0 - parts["held"] - parts["storage"] - parts["paging"]
+    held = parts["held"] * (1.0 - _recovered(ground.figures, clock))
+    return 1.0 / (rest + held + parts["storage"] / storage + parts["paging"] / paging)
+
+
+def _recovered(figures: BeforeFigures, clock: FloatArray) -> FloatArray:
+    """Share of what heat takes from the clock that a plan gives back: 0 none, 1 all; a short test is held back less."""
+    ceiling = figures.full_clock_mhz / figures.sustained_clock_mhz
+    return (clock - 1.0) / (ceiling - 1.0) if ceiling > 1.0 else np.zeros(clock.shape)

@@ -27,11 +27,14 @@ from brachium.core.units import GIB, gib, percent, ratio_band
 DRAWS = 4000
 SEED = 20
 POWER_EXPONENT = (2.4, 0.3)
-PASTE_FACTOR = (0.62, 0.18)
-CLEAN_FACTOR = (0.88, 0.07)
+# factor on the step's resistance, its log-normal spread: where the cause lies there, and where it does not
+PASTE_AT_FAULT, PASTE_SOUND = (0.45, 0.25), (0.93, 0.06)
+FINS_AT_FAULT, FINS_SOUND = (0.58, 0.20), (0.95, 0.04)
+NOT_JUDGED = 0.5
 RESERVED_GIB = 0.6
 SHARE_SPREAD = 0.20
-LONG_READS = 0.6  # at most so much of the waiting for storage is long reads; small ones make up the rest
+SCATTER = 0.007  # of a measured gain from one pair of sessions to the next
+LONG_READS = 0.4  # at most so much of the waiting for storage is long reads; small ones make up the rest
 CHANNEL_USE_RANGE = (0.75, 0.98)
 CHANNEL_USE = sum(CHANNEL_USE_RANGE) / 2
 
@@ -82,6 +85,7 @@ class Draws:
     latency: FloatArray
     rate: FloatArray
     long_reads: FloatArray
+    scatter: FloatArray
 
 
 def predict(
@@ -102,7 +106,7 @@ def predict(
         )
         for c in chosen
     )
-    band = Band.of(total)
+    band = Band.of(total * draws.scatter)
     return Prediction(band, parts, _because(machine, chosen, profile, figures, band))
 
 
@@ -110,7 +114,8 @@ def bands_of(
     machine: Machine, chosen: tuple[Candidate, ...], profile: UseProfile, figures: BeforeFigures, draws: Draws
 ) -> Band:
     """Band of a plan from common draws; an empty plan is today's machine."""
-    return Band.of(_gain(machine, chosen, profile, figures, draws))
+    gain = _gain(machine, chosen, profile, figures, draws)
+    return Band.of(gain * draws.scatter if chosen else gain)
 
 
 def _average_gain(
@@ -140,13 +145,24 @@ def draw(profile: UseProfile, figures: BeforeFigures) -> Draws:
         shares,
         np.clip(profile.overlap + rng.normal(0.0, 0.07, DRAWS), 0.0, 1.0),
         np.clip(rng.normal(*POWER_EXPONENT, DRAWS), 1.2, 3.5),
-        np.clip(PASTE_FACTOR[0] * rng.lognormal(0.0, PASTE_FACTOR[1], DRAWS), 0.3, 1.0),
-        np.clip(CLEAN_FACTOR[0] * rng.lognormal(0.0, CLEAN_FACTOR[1], DRAWS), 0.5, 1.0),
+        _service(rng, figures.paste_chance, PASTE_AT_FAULT, PASTE_SOUND),
+        _service(rng, figures.fins_chance, FINS_AT_FAULT, FINS_SOUND),
         rng.uniform(*CHANNEL_USE_RANGE, DRAWS),
         rng.lognormal(0.0, 0.25, DRAWS),
         rng.lognormal(0.0, 0.10, DRAWS),
         rng.uniform(0.0, LONG_READS, DRAWS),
+        rng.lognormal(0.0, SCATTER, DRAWS),
     )
+
+
+def _service(
+    rng: np.random.Generator, chance: float | None, at_fault: tuple[float, float], sound: tuple[float, float]
+) -> FloatArray:
+    """Factor on a step's resistance after its service: a mixture by the chance that the cause lies there."""
+    hit = rng.random(DRAWS) < (NOT_JUDGED if chance is None else chance)
+    much = at_fault[0] * rng.lognormal(0.0, at_fault[1], DRAWS)
+    little = sound[0] * rng.lognormal(0.0, sound[1], DRAWS)
+    return np.clip(np.where(hit, much, little), 0.15, 1.05)
 
 
 def _gain(
@@ -193,7 +209,9 @@ def _storage(
         out["random"] = latency
         out["sequential"] = sequential_mb_s(machine, *new) / sequential_mb_s(machine, *old) * draws.rate
     misses = miss_share(profile, today), miss_share(profile, later)
-    if misses[0] > 0.0 and (misses[0] != misses[1] or "random" in out):
+    if misses[0] == 0.0 and "random" in out:
+        out["paging"] = latency  # memory suffices: the task waits for reads of its own
+    elif misses[0] > 0.0 and (misses[0] != misses[1] or "random" in out):
         remaining = max(misses[1] / misses[0], 1e-3)
         out["paging"] = latency / remaining
     return out
@@ -239,8 +257,8 @@ def _because(
             Fact("all-thread share", percent(profile.shares["all"]), Origin.ASSUMED),
             Fact("full over held clock", f"{figures.full_clock_mhz / figures.sustained_clock_mhz:.2f}",
                  Origin.MEASURED),
-            Fact("new paste, chip to sink", f"× {PASTE_FACTOR[0]:.2f}, spread {percent(PASTE_FACTOR[1])}",
-                 Origin.ASSUMED),
+            Fact("paste at fault", percent(figures.paste_chance) if figures.paste_chance is not None else "not judged",
+                 Origin.COMPUTED),
         ),
         f"{ratio_band(band.low, band.mid, band.high)} of today's work per time",
         "Measured shares of the owner's own work, and the shop's own record of repastes.",
