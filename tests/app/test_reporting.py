@@ -9,13 +9,15 @@ from xml.etree import ElementTree
 
 import pytest
 
+from brachium.app.offering import likely, offer_content, write_offer
 from brachium.app.reporting import report_content, write_report
 from brachium.app.view import JobView
+from brachium.core.choose.kept import NamedPlan, Replacement
 from brachium.core.figures.drawing import Text
 from brachium.core.figures.theme import DARK
 from brachium.core.heat.claims import refused
 from brachium.core.job.job import LatchLift, Stage
-from brachium.core.problems import EnvironmentProblem
+from brachium.core.problems import EnvironmentProblem, ExpectedProblem
 from brachium.report.html import render_html
 from brachium.report.svg import drawing_to_svg
 
@@ -73,3 +75,34 @@ def test_without_an_after_run_no_gain_is_claimed(finished_view: JobView) -> None
     assert content.figures == () and content.heat == ()
     assert "No after-run" in content.headline
     assert "no gain is claimed" in content.limits[0]
+
+
+def test_an_offer_says_each_plan_in_plain_words(finished_view: JobView, tmp_path: Path) -> None:
+    view = finished_view
+    assert view.choice is not None
+    kept = (NamedPlan("Plan A", view.job.plan), NamedPlan("Plan B", view.choice.front.recommended.ids))
+    other = Replacement(260.0, 2.2, 90.0, "", 5.0, 3.0, 40.0)
+    offered = replace(view, job=replace(view.job, kept_plans=kept, other_machine=other))
+    content = offer_content(offered, "2026-11-25")
+    assert [p.title for p in content.plans] == ["Plan A", "Plan B"] and content.plans[0].price == "91.87 EUR"
+    assert "memory is too small for the task" in content.found
+    assert "of the time it takes now; in 8 of 10 such cases between" in content.plans[0].brings
+    words = {r.label: r.value for r in content.plans[0].odds}
+    assert words["starts in under 25 s"].startswith("nearly certain")
+    assert any("a year against" in r for r in content.remarks)
+    files = write_offer(offered, tmp_path, "2026-11-25")
+    assert files.pdf.read_bytes().startswith(b"%PDF") and "Plan B: " in files.html.read_text()
+
+
+def test_without_a_plan_there_is_no_offer_but_a_proposal(finished_view: JobView) -> None:
+    bare = replace(finished_view, job=replace(finished_view.job, plan=(), kept_plans=()))
+    assert [p.title for p in offer_content(bare).plans] == ["Our proposal"]
+    with pytest.raises(ExpectedProblem, match="there is no plan to offer"):
+        offer_content(replace(bare, choice=None))
+
+
+def test_a_chance_in_words() -> None:
+    assert likely(None) == "cannot be foretold" and likely(0.97) == "nearly certain (97 %)"
+    assert [likely(c).split(" (")[0] for c in (0.8, 0.6, 0.5, 0.2, 0.0)] == [
+        "likely", "more likely than not", "an even chance", "unlikely", "very unlikely",
+    ]  # fmt: skip

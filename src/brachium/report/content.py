@@ -51,6 +51,30 @@ class ComparisonSection:
 
 
 @dataclass(frozen=True)
+class OfferPlan:
+    """One plan of an offer in plain words."""
+
+    title: str
+    price: str
+    brings: str
+    odds: tuple[Row, ...]
+    does: tuple[str, ...]
+    first: str
+
+
+@dataclass(frozen=True)
+class OfferContent:
+    """What the owner is asked to decide: the machine, what holds it back, up to three plans, remarks."""
+
+    title: str
+    machine: str
+    date: str
+    found: str
+    plans: tuple[OfferPlan, ...]
+    remarks: tuple[str, ...]
+
+
+@dataclass(frozen=True)
 class ComparisonContent:
     """Runs compared without a job around them."""
 

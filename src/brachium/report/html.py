@@ -7,7 +7,7 @@ from importlib.resources import files
 
 from brachium.core.figures.drawing import Drawing
 from brachium.core.figures.theme import LIGHT, SPACE, TYPE
-from brachium.report.content import ComparisonContent, ReportContent
+from brachium.report.content import ComparisonContent, OfferContent, ReportContent
 from brachium.report.svg import drawing_to_svg
 
 FACES = (
@@ -38,6 +38,11 @@ def render_html(content: ReportContent) -> str:
 def render_comparison(content: ComparisonContent) -> str:
     """Runs compared, as HTML text."""
     return _render("comparison.html.j2", c=content, sections=[(s, _svgs(s.figures)) for s in content.sections])
+
+
+def render_offer(content: OfferContent) -> str:
+    """An offer to the owner as HTML text."""
+    return _render("offer.html.j2", c=content)
 
 
 def _svgs(figures: tuple[tuple[str, Drawing], ...]) -> list[tuple[str, object]]:

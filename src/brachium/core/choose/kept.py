@@ -15,9 +15,15 @@ class NamedPlan:
 
 @dataclass(frozen=True)
 class Replacement:
-    """Another machine as a reference: price [EUR], work per time against today's, minutes to set it up."""
+    """Another machine as a reference: price [EUR], work per time against today's, minutes to set it up.
+
+    `years` it would last, `keep_years` that the plan gains for this machine (0 = not stated), `resale` of this one.
+    """
 
     price: float
     gain: float
     minutes: float = 0.0
     note: str = ""
+    years: float = 0.0
+    keep_years: float = 0.0
+    resale: float = 0.0

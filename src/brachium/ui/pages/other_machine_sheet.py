@@ -4,12 +4,13 @@ from __future__ import annotations
 
 from dataclasses import replace
 
-from PySide6.QtWidgets import QDialog, QHBoxLayout, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QDialog, QGridLayout, QHBoxLayout, QVBoxLayout, QWidget
 
+from brachium.core.choose.keep_or_replace import keep_or_replace
 from brachium.core.choose.kept import Replacement
 from brachium.ui.session import Session
 from brachium.ui.widgets.fields import LineField
-from brachium.ui.widgets.labels import button, label
+from brachium.ui.widgets.labels import button, label, paragraph
 
 START = Replacement(0.0, 1.0)
 
@@ -21,7 +22,7 @@ class OtherMachineSheet(QDialog):
         super().__init__(parent)
         self._session = session
         self.setWindowTitle("Another machine")
-        self.setMinimumWidth(400)
+        self.setMinimumWidth(520)
         layout = QVBoxLayout(self)
         layout.setContentsMargins(20, 16, 20, 14)
         layout.setSpacing(8)
@@ -33,8 +34,22 @@ class OtherMachineSheet(QDialog):
             "To set it up [min]", lambda t: self._number(t, "minutes", 0.0, 10_000.0), "such as 90"
         )
         self.note = LineField("Which one", self._note, "what it is, where it is offered")
-        for w in (self.price, self.gain, self.minutes, self.note):
-            layout.addWidget(w)
+        self.years = LineField("Years it would last", lambda t: self._number(t, "years", 0.0, 30.0), "such as 5")
+        self.keep_years = LineField(
+            "Years the plan gains for this one", lambda t: self._number(t, "keep_years", 0.0, 30.0), "such as 3"
+        )
+        self.resale = LineField(
+            "This one sold [EUR]", lambda t: self._number(t, "resale", 0.0, 100_000.0), "such as 40"
+        )
+        self.answer = paragraph("", "title")
+        grid = QGridLayout()
+        grid.setHorizontalSpacing(16)
+        fields = (self.price, self.gain, self.minutes, self.years, self.keep_years, self.resale)
+        for k, w in enumerate(fields):
+            grid.addWidget(w, k // 2, k % 2)
+        layout.addLayout(grid)
+        layout.addWidget(self.note)
+        layout.addWidget(self.answer)
         row = QHBoxLayout()
         row.addStretch(1)
         row.addWidget(button("Done", self.close, "primary"))
@@ -74,3 +89,14 @@ class OtherMachineSheet(QDialog):
         self.gain.show_value(f"{other.gain:g}" if other is not None else "")
         self.minutes.show_value(f"{other.minutes:g}" if other is not None else "")
         self.note.show_value(other.note if other is not None else "")
+        for field, value in ((self.years, other.years if other else 0.0), (self.resale, other.resale if other else 0.0),
+                             (self.keep_years, other.keep_years if other else 0.0)):  # fmt: skip
+            field.show_value(f"{value:g}" if value else "")
+        job, view = self._session.job(), self._session.view()
+        found = None
+        if job is not None and view is not None and other is not None:
+            found = keep_or_replace(view.cost.total, other, job.rate_per_hour)
+        self.answer.setText(
+            f"{found.words}." if found is not None else "State both years, and the cost a year is compared."
+        )
+        self._session.explain(found.because if found is not None else None)

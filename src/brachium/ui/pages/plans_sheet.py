@@ -4,10 +4,12 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from dataclasses import dataclass, replace
+from pathlib import Path
 
-from PySide6.QtWidgets import QDialog, QGridLayout, QHBoxLayout, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QDialog, QFileDialog, QGridLayout, QHBoxLayout, QVBoxLayout, QWidget
 
 from brachium.app.choosing import PlanColumn, plan_columns
+from brachium.app.offering import write_offer
 from brachium.core.units import minutes, money, percent, ratio_band
 from brachium.ui.session import Session
 from brachium.ui.widgets.labels import button, clear, label, paragraph
@@ -39,6 +41,9 @@ class PlansSheet(QDialog):
         layout.addLayout(self.grid)
         layout.addStretch(1)
         row = QHBoxLayout()
+        tip = "Up to three plans in plain words, as PDF and HTML"
+        self.offer = button("Save as an offer to the owner…", self._ask_folder, "", tip)
+        row.addWidget(self.offer)
         row.addStretch(1)
         row.addWidget(button("Done", self.close, "primary"))
         layout.addLayout(row)
@@ -66,6 +71,17 @@ class PlansSheet(QDialog):
             row.addWidget(button("Forget", lambda: self._forget(column.name), "quiet"))
         row.addStretch(1)
         return row
+
+    def _ask_folder(self) -> None:
+        name = QFileDialog.getExistingDirectory(self, "Folder for the offer", str(Path.home()))
+        view = self._session.view()
+        if not name or view is None:
+            return
+        session = self._session
+        session.workspace.lanes.submit(
+            "compute", lambda: write_offer(view, Path(name)),
+            lambda files: session.say(f"The offer is in {files.pdf}."), session.report,
+        )  # fmt: skip
 
     def _use(self, column: PlanColumn) -> None:
         self._take(column.ids)

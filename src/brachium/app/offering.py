@@ -1,0 +1,97 @@
+"""An offer to the owner: what holds the machine back, up to three plans in plain words, what else there is to say."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+from datetime import date
+from pathlib import Path
+
+from brachium.app.choosing import PlanColumn, plan_columns
+from brachium.app.reporting import ReportFiles
+from brachium.app.view import JobView
+from brachium.core.choose.keep_or_replace import keep_or_replace
+from brachium.core.choose.kept import NamedPlan
+from brachium.core.problems import ExpectedProblem
+from brachium.core.units import minutes, money, percent
+from brachium.formats.atomic import write_atomically
+from brachium.report.content import OfferContent, OfferPlan, Row
+from brachium.report.html import render_offer
+from brachium.report.pdf import html_to_pdf
+
+MOST_PLANS = 3
+LIKELY = (
+    (0.95, "nearly certain"), (0.8, "likely"), (0.6, "more likely than not"), (0.4, "an even chance"),
+    (0.15, "unlikely"), (0.0, "very unlikely"),
+)  # fmt: skip
+
+
+def offer_content(view: JobView, today: str = "") -> OfferContent:
+    """Gather the offer. Raises ExpectedProblem where there is no plan to offer."""
+    job = view.job
+    kept = job.kept_plans[:MOST_PLANS]
+    if not kept and not job.plan and view.choice is not None and view.choice.front.recommended.ids:
+        kept = (NamedPlan("Our proposal", view.choice.front.recommended.ids),)
+    limits = view.assessment.limits
+    columns = plan_columns(replace(job, kept_plans=kept), view.before, view.figures, limits, view.offers)[:MOST_PLANS]
+    if not columns:
+        raise ExpectedProblem("there is no plan to offer", "Choose", "Plan something, or keep a plan first.")
+    identity = job.machine.identity
+    return OfferContent(
+        f"{job.name}: what could be done", " ".join(p for p in (identity.maker, identity.model) if p),
+        today or date.today().isoformat(), _found(view), tuple(_plan(c) for c in columns), _remarks(view),
+    )  # fmt: skip
+
+
+def _found(view: JobView) -> str:
+    called = view.assessment.called
+    if not called:
+        return "We found nothing that holds this machine back for your work."
+    causes = "; ".join(f"{c.kind.title[:1].lower()}{c.kind.title[1:]}" for c in called[:3])
+    return f"What we found: {causes}."
+
+
+def _plan(column: PlanColumn) -> OfferPlan:
+    gain = column.band
+    brings = "What it brings was not measured."
+    if gain is not None:
+        brings = (
+            f"Your work would take {percent(1.0 / gain.mid)} of the time it takes now; in 8 of 10 such cases between "
+            f"{percent(1.0 / gain.high)} and {percent(1.0 / gain.low)}."
+        )
+    odds = tuple(Row(o.target.words, likely(o.chance)) for o in column.odds)
+    by_itself = f", {minutes(column.cost.unattended_min)} more run by themselves" if column.cost.unattended_min else ""
+    first = f"About {minutes(column.cost.attended_min)} of work{by_itself}."
+    name = "Our proposal" if column.name == "In hand" else column.name
+    return OfferPlan(name, money(column.cost.total), brings, odds, column.titles or ("nothing",), first)
+
+
+def likely(chance: float | None) -> str:
+    """A chance in plain words, with the figure."""
+    if chance is None:
+        return "cannot be foretold"
+    word = next(words for least, words in LIKELY if chance >= least)
+    return f"{word} ({percent(chance)})"
+
+
+def _remarks(view: JobView) -> tuple[str, ...]:
+    job = view.job
+    out = [
+        "Prices hold with the parts at hand today and include the work.",
+        "Nothing is opened before your data is settled.",
+    ]
+    if job.other_machine is not None:
+        found = keep_or_replace(view.cost.total, job.other_machine, job.rate_per_hour)
+        if found is not None:
+            out.append(f"{found.words}.")
+    if any(c.kind.at_risk for c in view.assessment.called):
+        out.append("Your data may be at risk on this machine: let us make a copy before anything else.")
+    return tuple(out)
+
+
+def write_offer(view: JobView, folder: Path, today: str = "") -> ReportFiles:
+    """Write offer.html and offer.pdf. Raises ExpectedProblem, EnvironmentProblem; nothing is left half written."""
+    html = render_offer(offer_content(view, today))
+    pdf = html_to_pdf(html)
+    write_atomically(folder / "offer.html", html.encode())
+    write_atomically(folder / "offer.pdf", pdf)
+    return ReportFiles(folder / "offer.html", folder / "offer.pdf")
