@@ -20,7 +20,7 @@ from brachium.core.problems import EnvironmentProblem, ExpectedProblem
 from brachium.demo.newsroom import MACHINE, newsroom_job
 from brachium.demo.shop import demo_catalogue
 from brachium.formats.atomic import check_folder, write_atomically
-from brachium.formats.catalogue import COLUMNS, parse_catalogue
+from brachium.formats.catalogue import COLUMNS, catalogue_text, parse_catalogue, read_catalogue
 from brachium.formats.records import job_from_json, job_to_json, run_arrays, run_from_json, run_to_json
 
 text = st.text(max_size=30)
@@ -115,3 +115,38 @@ def test_a_folder_that_is_a_file_is_said_so(tmp_path: Path) -> None:
         with pytest.raises(EnvironmentProblem) as caught:
             attempt()
         assert str(blocker) in caught.value.text and caught.value.remedy
+
+
+def test_a_price_list_goes_out_and_in_again() -> None:
+    items = demo_catalogue()
+    read = read_catalogue(catalogue_text(items), "prices.csv")
+    assert read is not None and read.bad == () and read.items == items
+
+
+def test_bad_lines_of_a_price_list_are_named_and_the_good_ones_kept() -> None:
+    text = catalogue_text(demo_catalogue()).replace(
+        "mem-8-l,memory,8 GiB DDR3L-1600 SO-DIMM,19", "mem-8-l,memory,8,cheap"
+    )
+    text += "x,drive,No sizes,9\n,memory,No id,9,1,DIMM,DDR3,4,1600,1.5\n"
+    text += "neg,cleaning,Less than nothing,-2\nz,boat,A boat,1\n"
+    read = read_catalogue(text, "prices.csv")
+    assert read is not None and len(read.items) == len(demo_catalogue()) - 1
+    first = len(demo_catalogue()) + 2
+    assert [line for line, _ in read.bad] == [3, first, first + 1, first + 2, first + 3]
+    assert "an id is missing" in read.bad[2][1] and "a price of -2" in read.bad[3][1] and "boat" in read.bad[4][1]
+
+
+def test_reading_a_long_list_tells_its_share_and_can_be_stopped() -> None:
+    head, *rows = catalogue_text(demo_catalogue()).splitlines()
+    text = "\n".join([head, *(f"{k}-{row}" for k in range(300) for row in rows)])
+    shares: list[float] = []
+    read = read_catalogue(text, "prices.csv", shares.append)
+    assert read is not None and len(read.items) == 300 * len(rows)
+    assert 90 <= len(shares) <= 110 and shares == sorted(shares) and shares[-1] <= 1.0
+    asked: list[int] = []
+
+    def after_three() -> bool:
+        asked.append(1)
+        return len(asked) > 3
+
+    assert read_catalogue(text, "prices.csv", cancelled=after_three) is None and len(asked) == 4

@@ -13,6 +13,7 @@ from brachium.app.roles import AFTER as AFTER
 from brachium.app.roles import BEFORE as BEFORE
 from brachium.app.run_shelf import RunShelf
 from brachium.core.choose.catalogue import CatalogueItem
+from brachium.core.choose.prefilter import worth_judging
 from brachium.core.job.card import JobCard, card_of
 from brachium.core.job.job import Job, Stage
 from brachium.core.measure.history import History
@@ -20,6 +21,7 @@ from brachium.core.measure.reference import ReferenceBand, hardware_key, parse_t
 from brachium.core.measure.run import Run
 from brachium.core.problems import Problem
 from brachium.core.shelf.offers import shelf_items
+from brachium.formats.catalogue import catalogue_text, read_catalogue
 from brachium.formats.records import shelf_from_json
 from brachium.formats.run_file import read_run_file
 from brachium.formats.run_journal import JOURNAL_SUFFIX
@@ -30,7 +32,7 @@ if TYPE_CHECKING:
     from brachium.app.view import JobView
 
 UNDO_DEPTH = 200
-SHELF_KEY, REFERENCE_KEY = "shelf", "reference_table"
+SHELF_KEY, REFERENCE_KEY, CATALOGUE_KEY = "shelf", "reference_table", "catalogue"
 
 
 @dataclass(frozen=True)
@@ -59,7 +61,8 @@ class Workspace:
 
     def __init__(self, path: Path, lanes: Lanes, catalogue: tuple[CatalogueItem, ...]) -> None:
         self.lanes = lanes
-        self.catalogue = catalogue
+        self._standard = catalogue
+        self._catalogue: tuple[CatalogueItem, ...] | None = None
         self.database = Database(path)
         self.repository = Repository(self.database)
         self._cards = {card.id: card for card in self.repository.cards()}
@@ -76,6 +79,27 @@ class Workspace:
         self.on_edited: list[Listener] = []
         self.on_view: list[Listener] = []
         self.on_problem: list[Callable[[Exception], None]] = []
+
+    # -- price list
+
+    @property
+    def catalogue(self) -> tuple[CatalogueItem, ...]:
+        """The shop's own price list, read when it is first needed; the standard classes where it has none."""
+        if self._catalogue is None:
+            kept = self.setting(CATALOGUE_KEY)
+            read = read_catalogue(kept, "price list") if kept else None
+            self._catalogue = read.items if read is not None else self._standard
+        return self._catalogue
+
+    def set_catalogue(self, items: tuple[CatalogueItem, ...]) -> None:
+        """Another price list from now on; views follow when they are asked for."""
+        self._catalogue = items
+        repository = self.repository
+        self.lanes.submit(
+            "store", lambda: repository.set_setting(CATALOGUE_KEY, catalogue_text(items)), None, self.report
+        )
+        for job_id in tuple(self._views):
+            self.refresh(job_id)
 
     # -- reading
 
@@ -298,7 +322,7 @@ class Workspace:
         from brachium.app.view import compute_view  # late: the window opens without it
 
         before, after = self.run(job.id, BEFORE), self.run(job.id, AFTER)
-        offered = (*shelf_items(self.shelf_parts, job.id), *self.catalogue)
+        offered = (*shelf_items(self.shelf_parts, job.id), *worth_judging(job.machine, self.catalogue))
         return compute_view(job, before, after, offered, self.history(job.id), self.references(job))
 
     def compute_now(self, job_id: str) -> JobView:

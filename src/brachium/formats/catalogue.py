@@ -4,7 +4,11 @@ from __future__ import annotations
 
 import csv
 import io
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass
 from decimal import Decimal, InvalidOperation
+from enum import StrEnum
+from typing import TypeVar
 
 from brachium.core.choose.catalogue import CatalogueItem, Group
 from brachium.core.machine.parts import (
@@ -20,39 +24,134 @@ from brachium.core.machine.parts import (
 from brachium.core.problems import ExpectedProblem
 from brachium.core.units import GB, GIB
 
+K = TypeVar("K", bound=StrEnum)
 COLUMNS = (
     "id", "group", "title", "price_eur", "count", "form", "generation", "size_gib", "speed_mts", "volts", "interface",
     "bay_form", "height_mm", "size_gb", "rotational", "outer_mb_s", "inner_mb_s", "latency_ms", "services",
 )  # fmt: skip
+NEEDED = ("id", "group", "title", "price_eur")
+EMPTY = {**dict.fromkeys(COLUMNS, ""), "count": "1"}
+REMEDY = "Export the price list to see the columns, or look into docs/formats/catalogue.md."
 
 
 def parse_catalogue(text: str, place: str) -> tuple[CatalogueItem, ...]:
-    """Read a catalogue. Raises ExpectedProblem with line and column of the first bad row."""
-    reader = csv.DictReader(io.StringIO(text))
-    missing = [c for c in COLUMNS if c not in (reader.fieldnames or [])]
+    """Read a list that must be right. Raises ExpectedProblem with the line of the first bad row."""
+    read = read_catalogue(text, place)
+    assert read is not None, "nobody cancels it"
+    if read.bad:
+        line, why = read.bad[0]
+        raise ExpectedProblem(f"cannot read this item ({why})", f"{place}, line {line}", REMEDY)
+    return read.items
+
+
+@dataclass(frozen=True)
+class CatalogueRead:
+    """A price list as read: good items in order (of a repeated id the last), and (line, why) of every bad one."""
+
+    items: tuple[CatalogueItem, ...]
+    bad: tuple[tuple[int, str], ...]
+
+
+def read_catalogue(
+    text: str, place: str, said: Callable[[float], None] = lambda _: None, cancelled: Callable[[], bool] = lambda: False
+) -> CatalogueRead | None:
+    """Read a price list line by line; bad lines are listed, good ones kept; None where it was cancelled.
+
+    `said` hears the share that is done, about a hundred times. Raises ExpectedProblem where columns are missing.
+    """
+    reader = csv.DictReader(io.StringIO(text), restval="")
+    missing = [c for c in NEEDED if c not in (reader.fieldnames or [])]
     if missing:
-        raise ExpectedProblem(f"columns are missing: {', '.join(missing)}", f"{place}, line 1", "See docs/formats.")
-    out: list[CatalogueItem] = []
-    for row in reader:
+        raise ExpectedProblem(f"columns are missing: {', '.join(missing)}", f"{place}, line 1", REMEDY)
+    size = max(text.count("\n"), 1)
+    step = max(size // 100, 1)
+    items: dict[str, CatalogueItem] = {}
+    bad: list[tuple[int, str]] = []
+    for number, row in enumerate(reader, 1):
+        if number % step == 0:
+            said(min(number / size, 1.0))
+            if cancelled():
+                return None
         try:
-            out.append(_item(row))
-        except (ValueError, InvalidOperation, KeyError) as error:
-            where = f"{place}, line {reader.line_num}"
-            raise ExpectedProblem(f"cannot read this item ({error})", where, "See docs/formats.") from error
-    return tuple(out)
+            item = _item({**EMPTY, **{k: v for k, v in row.items() if v}})
+        except (ValueError, InvalidOperation, KeyError, TypeError, AttributeError) as error:
+            bad.append((reader.line_num, str(error) or "this line is incomplete"))
+            continue
+        if not item.id or item.price < 0 or not item.price.is_finite():
+            bad.append((reader.line_num, "an id is missing" if not item.id else f"a price of {item.price}"))
+        else:
+            items[item.id] = item
+    return CatalogueRead(tuple(items.values()), tuple(bad))
+
+
+def catalogue_text(items: Sequence[CatalogueItem]) -> str:
+    """The price list as CSV; reading it gives the same items."""
+    out = io.StringIO()
+    writer = csv.DictWriter(out, COLUMNS, restval="", lineterminator="\n")
+    writer.writeheader()
+    writer.writerows(_row(i) for i in items)
+    return out.getvalue()
+
+
+def _row(item: CatalogueItem) -> dict[str, object]:
+    row: dict[str, object] = {"id": item.id, "group": item.group.value, "title": item.title,
+                              "price_eur": f"{item.price:f}", "count": item.count,
+                              "services": "+".join(s.value for s in item.services)}  # fmt: skip
+    part = item.part
+    if isinstance(part, MemoryModule):
+        row |= {"form": part.form.value, "generation": part.generation.value, "size_gib": part.size_bytes // GIB,
+                "speed_mts": part.speed_mts, "volts": "/".join(f"{v:g}" for v in part.volts)}  # fmt: skip
+    elif isinstance(part, Drive):
+        row |= {"interface": part.interface.value, "bay_form": part.form.value, "size_gb": part.size_bytes // GB,
+                "height_mm": "" if part.height_mm is None else f"{part.height_mm:g}",
+                "rotational": "yes" if part.rotational else "no", "outer_mb_s": f"{part.outer_mb_s:g}",
+                "inner_mb_s": f"{part.inner_mb_s:g}", "latency_ms": f"{part.read_latency_ms:g}"}  # fmt: skip
+    return row
 
 
 def _item(row: dict[str, str]) -> CatalogueItem:
-    group = Group(row["group"])
+    group = _one(Group, row["group"], "group")
     part: Part | None = None
     if group is Group.MEMORY:
-        volts = tuple(float(v) for v in row["volts"].split("/"))
-        part = MemoryModule(row["title"], MemoryForm(row["form"]), MemoryGeneration(row["generation"]),
-                            int(row["size_gib"]) * GIB, int(row["speed_mts"]), volts)  # fmt: skip
+        volts = tuple(_number(v, "volts") for v in row["volts"].split("/"))
+        part = MemoryModule(
+            row["title"], _one(MemoryForm, row["form"], "form"),
+            _one(MemoryGeneration, row["generation"], "generation"), _whole(row, "size_gib") * GIB, _whole(row, "speed_mts"), volts,
+        )  # fmt: skip
     elif group is Group.DRIVE:
-        height = float(row["height_mm"]) if row["height_mm"] else None
-        part = Drive(row["title"], DriveInterface(row["interface"]), BayForm(row["bay_form"]), height,
-                     int(row["size_gb"]) * GB, row["rotational"] == "yes", float(row["outer_mb_s"]),
-                     float(row["inner_mb_s"]), float(row["latency_ms"]))  # fmt: skip
-    services = tuple(Service(s.strip()) for s in row["services"].split("+") if s.strip())
-    return CatalogueItem(row["id"], group, row["title"], Decimal(row["price_eur"]), int(row["count"]), part, services)
+        height = _number(row["height_mm"], "height_mm") if row["height_mm"] else None
+        part = Drive(
+            row["title"], _one(DriveInterface, row["interface"], "interface"),
+            _one(BayForm, row["bay_form"], "bay_form"), height, _whole(row, "size_gb") * GB, row["rotational"] == "yes", _number(row["outer_mb_s"], "outer_mb_s"),
+            _number(row["inner_mb_s"], "inner_mb_s"), _number(row["latency_ms"], "latency_ms"),
+        )  # fmt: skip
+    services = tuple(_one(Service, s.strip(), "services") for s in row["services"].split("+") if s.strip())
+    return CatalogueItem(row["id"], group, row["title"], _price(row), _whole(row, "count"), part, services)
+
+
+def _price(row: dict[str, str]) -> Decimal:
+    _number(row["price_eur"], "price_eur")
+    return Decimal(row["price_eur"])
+
+
+def _one(kind: type[K], value: str, column: str) -> K:
+    try:
+        return kind(value)
+    except ValueError:
+        known = ", ".join(str(k.value) for k in kind)
+        raise ValueError(f"{column} is {f'“{value}”' if value else 'empty'}, known are {known}") from None
+
+
+def _whole(row: dict[str, str], column: str) -> int:
+    try:
+        return int(row[column])
+    except ValueError:
+        said = f"“{row[column]}”" if row[column] else "empty"
+        raise ValueError(f"{column} is {said}, a whole number is meant") from None
+
+
+def _number(value: str, column: str) -> float:
+    try:
+        return float(value)
+    except ValueError:
+        raise ValueError(f"{column} is {f'“{value}”' if value else 'empty'}, a number is meant") from None

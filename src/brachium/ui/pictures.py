@@ -18,7 +18,7 @@ from brachium.ui.shell.window import MainWindow
 from brachium.ui.widgets.save_figure import png_bytes
 
 SIZE = (1280, 800)
-DARK_STAGES = (Stage.FIND_CAUSE, Stage.CHOOSE, Stage.PROVE)
+DARK_STAGES = (Stage.CHOOSE, Stage.PROVE)
 WAIT_S = 60.0
 
 
@@ -69,7 +69,10 @@ def _of_the_shop(window: MainWindow, folder: Path) -> list[Path]:
     window.side.show_shop("shelf")
     _wait(lambda: False, 0.3)
     write_atomically(folder / "8-shelf.png", png_bytes(window.grab()))
-    return [*out, folder / "8-shelf.png"]
+    window.side.show_shop("prices")
+    _wait(lambda: False, 0.3)
+    write_atomically(folder / "8-prices.png", png_bytes(window.grab()))
+    return [*out, folder / "8-shelf.png", folder / "8-prices.png"]
 
 
 def _parts_of_measure(window: MainWindow, folder: Path) -> list[Path]:

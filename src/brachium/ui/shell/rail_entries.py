@@ -32,6 +32,7 @@ def rail_entries(session: Session, wanted: str = "") -> tuple[RailEntry, ...]:
     out += [
         RailEntry("Shop", heading=True),
         RailEntry("Parts shelf", many(len(session.shelf.parts), "part"), page="shelf"),
+        RailEntry("Parts and prices", page="prices"),
         RailEntry("Settings", page="settings"),
     ]
     return tuple(out)

@@ -10,9 +10,12 @@ from brachium.core.because import Because
 if TYPE_CHECKING:
     from brachium.ui.pages.empty_shop import EmptyShopPage
     from brachium.ui.pages.import_log import ImportPage
+    from brachium.ui.pages.prices import PricesPage
     from brachium.ui.pages.settings import SettingsPage
     from brachium.ui.pages.shelf import ShelfPage
     from brachium.ui.shell.window import MainWindow
+
+SHOP_TITLES = {"shelf": "parts shelf", "prices": "parts and prices"}
 
 
 class SidePages:
@@ -25,6 +28,7 @@ class SidePages:
         self._empty: EmptyShopPage | None = None
         self._shelf: ShelfPage | None = None
         self._settings: SettingsPage | None = None
+        self.prices: PricesPage | None = None
 
     def in_view(self) -> bool:
         """Whether such a page is shown instead of the selected job."""
@@ -46,16 +50,30 @@ class SidePages:
 
     def show_shop(self, name: str) -> None:
         """Show a page of the shop."""
-        page = self._shelf_page() if name == "shelf" else self._settings_page()
+        page = self._shop_page(name)
         self.shop = name
         page.show_shop()
-        self._w.header.show_shop("parts shelf" if name == "shelf" else name)
+        self._w.header.show_shop(SHOP_TITLES.get(name, name))
         self._w.track.hide()
         self._w.stack.setCurrentWidget(page)
-        (self._shelf.add if page is self._shelf else self._settings.choose).setFocus()  # type: ignore[union-attr]
+        first = {"shelf": "add", "prices": "search", "settings": "choose"}[name]
+        getattr(page, first).setFocus()
         because: Because | None = page.default_because()
         self._w.session.explain(because)
         self._w.show_rail()
+
+    def _shop_page(self, name: str) -> ShelfPage | PricesPage | SettingsPage:
+        if name == "shelf":
+            return self._shelf_page()
+        return self.prices_page() if name == "prices" else self._settings_page()
+
+    def prices_page(self) -> PricesPage:
+        if self.prices is None:
+            from brachium.ui.pages.prices import PricesPage
+
+            self.prices = PricesPage(self._w.session)
+            self._w.stack.addWidget(self.prices)
+        return self.prices
 
     def _shelf_page(self) -> ShelfPage:
         if self._shelf is None:

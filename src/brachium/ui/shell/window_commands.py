@@ -15,6 +15,8 @@ from brachium.ui.shell.menus import show_finder, show_keys, show_menu
 from brachium.ui.theme import theme
 
 if TYPE_CHECKING:
+    from brachium.app.shelf import Shelf
+    from brachium.ui.pages.prices import PricesPage
     from brachium.ui.shell.window import MainWindow
 
 
@@ -31,6 +33,7 @@ def _general(w: MainWindow) -> tuple[Command, ...]:
         Command("undo", "Undo", "Job", lambda: _undo(w), "Ctrl+Z", "undo-2"),
         Command("redo", "Redo", "Job", lambda: _redo(w), "Ctrl+Shift+Z", "redo-2"),
         Command("shelf", "Parts shelf", "Window", lambda: w.side.show_shop("shelf"), "Ctrl+Shift+P"),
+        Command("prices", "Parts and prices", "Window", lambda: w.side.show_shop("prices")),
         Command("settings", "Settings", "Window", lambda: w.side.show_shop("settings"), "Ctrl+,"),
         Command("machine.new", "Take a machine in by hand", "Job", w.records.take_by_hand, "Ctrl+N", "plus"),
         Command("machine.this", "Take this machine in", "Job", w.records.take_this_machine),
@@ -118,19 +121,26 @@ def _next(w: MainWindow) -> None:
 
 def _undo(w: MainWindow) -> None:
     """On a page of the shop its own edits, elsewhere those of the selected record."""
-    shelf = w.session.shelf
-    label = shelf.undo() if w.side.shop == "shelf" else w.session.workspace.undo(w.session.job_id)
-    if w.side.shop != "shelf":
+    shelf, own = w.session.shelf, _own_edits(w)
+    label = own.undo() if own is not None else w.session.workspace.undo(w.session.job_id)
+    if own is None:
         shelf.undo_with(label)
     w.session.say(f"Taken back: {label}" if label else "There is nothing to undo.")
 
 
 def _redo(w: MainWindow) -> None:
-    shelf = w.session.shelf
-    label = shelf.redo() if w.side.shop == "shelf" else w.session.workspace.redo(w.session.job_id)
-    if w.side.shop != "shelf":
+    shelf, own = w.session.shelf, _own_edits(w)
+    label = own.redo() if own is not None else w.session.workspace.redo(w.session.job_id)
+    if own is None:
         shelf.redo_with(label)
     w.session.say(f"Done again: {label}" if label else "There is nothing to redo.")
+
+
+def _own_edits(w: MainWindow) -> Shelf | PricesPage | None:
+    """What keeps the edits of the shop's page in view; None where a record is in view."""
+    if w.side.shop == "shelf":
+        return w.session.shelf
+    return w.side.prices if w.side.shop == "prices" else None
 
 
 def _condition(w: MainWindow) -> None:
