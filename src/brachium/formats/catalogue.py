@@ -113,20 +113,26 @@ def _item(row: dict[str, str]) -> CatalogueItem:
     group = _one(Group, row["group"], "group")
     part: Part | None = None
     if group is Group.MEMORY:
-        volts = tuple(_number(v, "volts") for v in row["volts"].split("/"))
-        part = MemoryModule(
-            row["title"], _one(MemoryForm, row["form"], "form"),
-            _one(MemoryGeneration, row["generation"], "generation"), _whole(row, "size_gib") * GIB, _whole(row, "speed_mts"), volts,
-        )  # fmt: skip
+        part = _memory(row)
     elif group is Group.DRIVE:
-        height = _number(row["height_mm"], "height_mm") if row["height_mm"] else None
-        part = Drive(
-            row["title"], _one(DriveInterface, row["interface"], "interface"),
-            _one(BayForm, row["bay_form"], "bay_form"), height, _whole(row, "size_gb") * GB, row["rotational"] == "yes", _number(row["outer_mb_s"], "outer_mb_s"),
-            _number(row["inner_mb_s"], "inner_mb_s"), _number(row["latency_ms"], "latency_ms"),
-        )  # fmt: skip
+        part = _drive(row)
     services = tuple(_one(Service, s.strip(), "services") for s in row["services"].split("+") if s.strip())
     return CatalogueItem(row["id"], group, row["title"], _price(row), _whole(row, "count"), part, services)
+
+
+def _memory(row: dict[str, str]) -> MemoryModule:
+    form, generation = _one(MemoryForm, row["form"], "form"), _one(MemoryGeneration, row["generation"], "generation")
+    volts = tuple(_number(v, "volts") for v in row["volts"].split("/"))
+    size, speed = _whole(row, "size_gib"), _whole(row, "speed_mts")
+    return MemoryModule(row["title"], form, generation, size * GIB, speed, volts)
+
+
+def _drive(row: dict[str, str]) -> Drive:
+    interface, form = _one(DriveInterface, row["interface"], "interface"), _one(BayForm, row["bay_form"], "bay_form")
+    height = _number(row["height_mm"], "height_mm") if row["height_mm"] else None
+    outer, inner, latency = (_number(row[c], c) for c in ("outer_mb_s", "inner_mb_s", "latency_ms"))
+    size, turns = _whole(row, "size_gb"), row["rotational"] == "yes"
+    return Drive(row["title"], interface, form, height, size * GB, turns, outer, inner, latency)
 
 
 def _price(row: dict[str, str]) -> Decimal:
