@@ -15,6 +15,7 @@ from brachium.core.choose.odds import Ground, Odds, odds_of
 from brachium.core.choose.plans import why_not, worth_knowing
 from brachium.core.choose.predict import Band, bands_of, draw
 from brachium.core.choose.profile import UseProfile, profile_of
+from brachium.core.choose.sensitivity import Unknown, widest
 from brachium.core.condition.findings import added_minutes
 from brachium.core.fit.engine import evaluate
 from brachium.core.fit.rules import ALL_RULES
@@ -56,6 +57,7 @@ class Choice:
     why: Mapping[str, str]
     worth: str
     targets_say: str
+    unknown: Unknown | None
 
 
 def choice_of(
@@ -88,7 +90,8 @@ def choice_of(
     titles = {o.candidate.id: o.candidate.title for o in options}
     ground = Ground(job.machine, profile, figures, before, limits, draws)
     worth = _worth(job, options, profile, figures, front, provable)
-    return Choice(front, bands, titles, present, odds, why, worth, _targets(job, ground, front, by_id))
+    unknown = widest(job.machine, in_hand, options, profile, figures, keep, draws, provable)
+    return Choice(front, bands, titles, present, odds, why, worth, _targets(job, ground, front, by_id), unknown)
 
 
 def _targets(job: Job, ground: Ground, front: Front, by_id: Mapping[str, Candidate]) -> str:

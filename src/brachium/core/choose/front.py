@@ -22,6 +22,7 @@ from brachium.core.arrays import FloatArray
 from brachium.core.cause.figures import BeforeFigures
 from brachium.core.choose.catalogue import Candidate, Group
 from brachium.core.choose.central import Central, central_gain
+from brachium.core.choose.predict import Draws
 from brachium.core.choose.profile import UseProfile
 from brachium.core.fit.verdict import Level, Verdict
 from brachium.core.machine.machine import Machine
@@ -91,14 +92,14 @@ class Front:
 
 def build_front(
     machine: Machine, options: Sequence[Option], profile: UseProfile, figures: BeforeFigures, limits: Limits,
-    provable: float = 0.0, accepted: frozenset[str] = frozenset(),
+    provable: float = 0.0, accepted: frozenset[str] = frozenset(), draws: Draws | None = None,
 ) -> Front:  # fmt: skip
     """The front of all admissible plans. Raises TooManyPlans.
 
     Refused candidates take part in none, unknown ones only where they are `accepted` with a reason. `provable` is the
     smallest gain that could ever be shown on this machine (0.03 = 3 %): a step below it is not offered.
     """
-    table = compile_plans(machine, options, profile, figures, limits, accepted)
+    table = compile_plans(machine, options, profile, figures, limits, accepted, draws)
     cost, gain = table.cost.ravel(), table.gain.ravel()
     allowed = np.ones(cost.size, dtype=bool)
     if limits.budget is not None:
@@ -133,7 +134,7 @@ class PlanTable:
 
 def compile_plans(
     machine: Machine, options: Sequence[Option], profile: UseProfile, figures: BeforeFigures, limits: Limits,
-    accepted: frozenset[str] = frozenset(),
+    accepted: frozenset[str] = frozenset(), draws: Draws | None = None,
 ) -> PlanTable:  # fmt: skip
     """The whole product as arrays. Raises TooManyPlans beyond ten million."""
     usable = [o for o in options if usable_option(o, accepted)]
@@ -144,7 +145,7 @@ def compile_plans(
     price = _sum([np.array([0.0 if o is None else float(o.candidate.price) for o in a]) for a in axes], shape)
     attended = _attended(machine, axes, shape, limits)
     cost = price + attended * limits.rate_per_hour / 60.0
-    central = Central.of(machine, axes, profile, figures)
+    central = Central.of(machine, axes, profile, figures, draws)
     return PlanTable(axes, cost, attended, central_gain(central))
 
 

@@ -150,7 +150,7 @@ class ChoosePage(Page):
         if view is None:
             return None
         if view.prediction is not None:
-            return view.prediction.because
+            return _with_unknown(view)
         offer = self._selected(view)
         return offer_because(offer, _why(view, offer)) if offer is not None else None
 
@@ -198,6 +198,14 @@ class ChoosePage(Page):
 
 def _plan_words(title: str) -> str:
     return f"Plan {title}" if len(title) <= LONGEST_TITLE else f"Plan {title[:LONGEST_TITLE]}…"
+
+
+def _with_unknown(view: JobView) -> Because | None:
+    """The prediction's reason with its widest unknown."""
+    assert view.prediction is not None
+    because = view.prediction.because
+    unknown = view.choice.unknown if view.choice is not None else None
+    return replace(because, notes=(f"{unknown.words}.", *because.notes)) if unknown is not None else because
 
 
 def _why(view: JobView, offer: Offer) -> str:

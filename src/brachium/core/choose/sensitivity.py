@@ -1,0 +1,90 @@
+"""Which unknown widens the predicted band most, and whether knowing it would change the recommended plan.
+
+Each unknown is held at its median in the common draws, and the band is taken again: the share by which it narrows is
+what knowing it exactly would bring. The choice is tried with the unknown at its 10th and 90th percentile: if the
+recommended plan is the same at both, measuring it changes no decision.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
+from typing import Any
+
+import numpy as np
+
+from brachium.core.cause.figures import BeforeFigures
+from brachium.core.choose.catalogue import Candidate
+from brachium.core.choose.front import Limits, Option, build_front
+from brachium.core.choose.predict import Band, Draws, bands_of
+from brachium.core.choose.profile import UseProfile
+from brachium.core.machine.machine import Machine
+
+LEAST = 0.05
+UNKNOWNS: tuple[tuple[str, str, str], ...] = (
+    ("shares", "how the owner's work spends its time", "time the owner's own task with the sampler on"),
+    ("paste", "whether the paste is at fault", "make the checks of the ladder in Find cause"),
+    ("clean", "whether the fins are at fault", "look through the grille, then clean"),
+    ("exponent", "how power rises with the clock", "a longer load that is held back"),
+    ("overlap", "how much of the work overlaps", "time the owner's own task before and after"),
+    ("channel_use", "how much of the memory's rate the work uses", "a module borrowed, the task timed"),
+    ("latency", "how fast the new drive answers", "measure it from the shelf first"),
+    ("rate", "how fast the new drive moves data", "measure it from the shelf first"),
+)
+
+
+@dataclass(frozen=True)
+class Unknown:
+    """One unknown: the share by which the band narrows without it, and whether it decides which plan is best."""
+
+    key: str
+    title: str
+    how: str
+    narrows: float
+    decides: bool
+
+    @property
+    def words(self) -> str:
+        """What it is worth to know it."""
+        end = "and it could change the choice" if self.decides else "but it would not change the choice"
+        narrower = f"knowing it would make the band {100 * self.narrows:.0f} % narrower"
+        return f"Widest unknown: {self.title}; {narrower}, {end} ({self.how})"
+
+
+def widest(
+    machine: Machine, chosen: tuple[Candidate, ...], options: Sequence[Option], profile: UseProfile,
+    figures: BeforeFigures, limits: Limits, draws: Draws, provable: float,
+) -> Unknown | None:  # fmt: skip
+    """The unknown that widens a plan's band most; None for an empty plan, or where none matters."""
+    if not chosen:
+        return None
+    whole = _width(bands_of(machine, chosen, profile, figures, draws))
+    if whole <= 0.0:
+        return None
+    found = []
+    for key, title, how in UNKNOWNS:
+        narrow = _width(bands_of(machine, chosen, profile, figures, held(draws, key, 50.0)))
+        found.append((1.0 - narrow / whole, key, title, how))
+    share, key, title, how = max(found)
+    if share < LEAST:
+        return None
+    plans = [
+        build_front(machine, options, profile, figures, limits, provable, draws=held(draws, key, at)).recommended.ids
+        for at in (10.0, 90.0)
+    ]
+    return Unknown(key, title, how, share, set(plans[0]) != set(plans[1]))
+
+
+def held(draws: Draws, key: str, percentile: float) -> Draws:
+    """The draws with one unknown held at a percentile; shares are held each at its own and made whole again."""
+    if key == "shares":
+        fixed = {k: float(np.percentile(v, percentile)) for k, v in draws.shares.items()}
+        whole = sum(fixed.values())
+        return replace(draws, shares={k: np.full(v.size, fixed[k] / whole) for k, v in draws.shares.items()})
+    values = getattr(draws, key)
+    one: dict[str, Any] = {key: np.full(values.size, float(np.percentile(values, percentile)))}
+    return replace(draws, **one)
+
+
+def _width(band: Band) -> float:
+    return float(np.log(band.high / band.low))

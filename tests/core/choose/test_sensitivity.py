@@ -1,0 +1,70 @@
+"""Which unknown matters: the one that a plan rests on, never one that it does not touch, and whether it decides."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+
+import numpy as np
+import pytest
+
+from brachium.app.view import JobView
+from brachium.core.cause.figures import BeforeFigures
+from brachium.core.choose.catalogue import candidates
+from brachium.core.choose.front import Limits
+from brachium.core.choose.predict import bands_of, draw
+from brachium.core.choose.sensitivity import UNKNOWNS, held, widest
+from brachium.demo.newsroom import MACHINE
+from brachium.demo.shop import demo_catalogue
+from tests.core.choose.test_front import VIDEO, judged
+
+OPTIONS = judged(candidates(MACHINE, demo_catalogue()))
+BY_ID = {o.candidate.id: o.candidate for o in OPTIONS}
+
+
+@pytest.fixture(scope="module")
+def figures(finished_view: JobView) -> BeforeFigures:
+    """A machine of which nothing is known about paste and fins."""
+    assert finished_view.figures is not None
+    return replace(finished_view.figures, paste_chance=0.5, fins_chance=0.5)
+
+
+@pytest.mark.parametrize("key", [u[0] for u in UNKNOWNS])
+def test_what_is_held_has_no_spread_left_and_the_rest_keeps_it(figures: BeforeFigures, key: str) -> None:
+    draws = draw(VIDEO, figures)
+    fixed = held(draws, key, 50.0)
+    if key == "shares":
+        assert all(float(np.ptp(v)) == 0.0 for v in fixed.shares.values())
+        assert sum(float(v[0]) for v in fixed.shares.values()) == pytest.approx(1.0)
+        assert fixed.paste is draws.paste
+    else:
+        assert float(np.ptp(getattr(fixed, key))) == 0.0 and fixed.shares is draws.shares
+
+
+def test_new_paste_alone_hangs_on_whether_the_paste_is_at_fault(figures: BeforeFigures) -> None:
+    draws = draw(VIDEO, figures)
+    found = widest(MACHINE, (BY_ID["svc-paste"],), OPTIONS, VIDEO, figures, Limits(32.0), draws, 0.02)
+    assert found is not None and found.key == "paste" and found.narrows > 0.4
+    sure = replace(figures, paste_chance=1.0)
+    less = widest(MACHINE, (BY_ID["svc-paste"],), OPTIONS, VIDEO, sure, Limits(32.0), draw(VIDEO, sure), 0.02)
+    assert less is None or less.key != "paste" or less.narrows < found.narrows
+
+
+def test_holding_something_never_widens_the_band_much(figures: BeforeFigures) -> None:
+    draws = draw(VIDEO, figures)
+    plan = tuple(BY_ID[i] for i in ("mem-4-l", "ssd-480@bay-main", "svc-paste"))
+    whole = bands_of(MACHINE, plan, VIDEO, figures, draws)
+    for key, _, _ in UNKNOWNS:
+        band = bands_of(MACHINE, plan, VIDEO, figures, held(draws, key, 50.0))
+        assert band.high / band.low <= 1.02 * whole.high / whole.low, key
+
+
+def test_it_decides_only_where_the_recommended_plan_changes(figures: BeforeFigures) -> None:
+    """New paste brings 4 % where the paste is at fault and nothing where not: a step of 2 % hangs on it, of 5 % not."""
+    draws = draw(VIDEO, figures)
+    paste = (BY_ID["svc-paste"],)
+    only = [o for o in OPTIONS if o.candidate.id == "svc-paste"]
+    hangs = widest(MACHINE, paste, only, VIDEO, figures, Limits(32.0), draws, 0.02)
+    assert hangs is not None and hangs.decides and "could change the choice" in hangs.words
+    never = widest(MACHINE, paste, only, VIDEO, figures, Limits(32.0), draws, 0.05)
+    assert never is not None and not never.decides and "would not change the choice" in never.words
+    assert widest(MACHINE, (), OPTIONS, VIDEO, figures, Limits(32.0), draws, 0.02) is None
