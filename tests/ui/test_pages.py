@@ -12,7 +12,8 @@ from PySide6.QtWidgets import QFileDialog, QLabel, QLineEdit, QPushButton
 from pytestqt.qtbot import QtBot
 
 from brachium.core.because import Because, Fact, Origin
-from brachium.core.job.job import IMPORTED, Locks, Stage
+from brachium.core.job.job import IMPORTED, Stage
+from brachium.core.machine.locks import Locks
 from brachium.ui.bug_dialog import BugDialog
 from brachium.ui.pages.choose import ChoosePage
 from brachium.ui.pages.closed_latch import ClosedLatchPage

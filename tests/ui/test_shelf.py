@@ -14,7 +14,8 @@ from brachium.app.demo_shop import add_newsroom
 from brachium.app.shelf import Shelf
 from brachium.app.shop import open_shop
 from brachium.core.job.job import Stage
-from brachium.core.shelf.shelf import PartState, changed, part_title, worth
+from brachium.core.machine.part_words import part_title
+from brachium.core.shelf.shelf import PartState, changed, worth
 from brachium.demo.newsroom import JOB_ID, MACHINE
 from brachium.ui.pages.shelf import ShelfPage
 from brachium.ui.pages.take_in import TakeInPage

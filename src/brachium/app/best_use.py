@@ -10,6 +10,7 @@ from brachium.app.roles import BEFORE
 from brachium.app.workspace import Workspace
 from brachium.core.cause.figures import figures_of
 from brachium.core.choose.profile import profile_of
+from brachium.core.job.around import around_of
 from brachium.core.job.card import Waits
 from brachium.core.problems import Problem
 from brachium.core.shelf.best_use import Use, Waiting, best_use
@@ -47,7 +48,9 @@ def find_best_use(
             left_out.append(card.name)
             continue
         figures = with_chances(job, run, figures_of(run, job.machine.processor.limit_c))
-        waiting.append(Waiting(job.id, job.name, job.machine, profile_of(job.profile_id), figures))
+        profile = profile_of(job.profile_id)
+        around = around_of(job, run, figures, profile, workspace.shop_rules())
+        waiting.append(Waiting(job.id, job.name, job.machine, profile, figures, around))
     return BestUse(best_use(waiting, workspace.shelf_parts), len(waiting), tuple(left_out))
 
 

@@ -3,24 +3,28 @@
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from decimal import ROUND_HALF_UP, Decimal
 
 from brachium.core.cause.figures import BeforeFigures
 from brachium.core.cause.limits import Limit
-from brachium.core.choose.catalogue import Candidate, planned
+from brachium.core.choose.catalogue import Candidate, planned, services_of
 from brachium.core.choose.cost import PlanCost
-from brachium.core.choose.front import Front, Limits, Option, Plan, TooManyPlans, build_front, compile_plans
+from brachium.core.choose.front import Front, Limits, Plan, TooManyPlans, build_front, compile_plans
 from brachium.core.choose.odds import Ground, Odds, odds_of
 from brachium.core.choose.plans import why_not, worth_knowing
 from brachium.core.choose.predict import Band, bands_of, draw
 from brachium.core.choose.profile import UseProfile, profile_of
 from brachium.core.choose.sensitivity import Unknown, widest
+from brachium.core.choose.together import Option
 from brachium.core.condition.findings import added_minutes
+from brachium.core.fit.circumstances import Circumstances
 from brachium.core.fit.engine import evaluate
+from brachium.core.fit.preconditions import chain, impossible
 from brachium.core.fit.rules import ALL_RULES
-from brachium.core.fit.verdict import Level, Verdict, worst
+from brachium.core.fit.verdict import Level, Verdict, ranked, worst
 from brachium.core.job.job import Job
+from brachium.core.machine.machine import Machine
 from brachium.core.measure.run import Run
 from brachium.core.work.steps import Step, steps_for
 
@@ -62,7 +66,7 @@ class Choice:
 
 def choice_of(
     job: Job, options: tuple[Option, ...], profile: UseProfile, before: Run | None, figures: BeforeFigures | None,
-    limits: tuple[Limit, ...], cost: PlanCost, provable: float,
+    limits: tuple[Limit, ...], cost: PlanCost, provable: float, around: Circumstances,
 ) -> Choice | None:  # fmt: skip
     """Everything about the front; None without a before-run, or where there are too many plans to look at."""
     if before is None or figures is None:
@@ -71,8 +75,8 @@ def choice_of(
     by_id = {o.candidate.id: o.candidate for o in options}
     accepted = frozenset(job.plan)  # what a person planned counts as accepted
     try:
-        table = compile_plans(job.machine, options, profile, figures, keep, accepted)
-        front = build_front(job.machine, options, profile, figures, keep, provable, accepted)
+        table = compile_plans(job.machine, options, profile, figures, keep, accepted, around=around)
+        front = build_front(job.machine, options, profile, figures, keep, provable, accepted, around=around)
     except TooManyPlans:
         return None
     draws = draw(profile, figures)
@@ -82,15 +86,15 @@ def choice_of(
 
     in_hand = parts(job.plan)
     shown = {front.plans[k].ids for k in front.hull} | {tuple(c.id for c in in_hand)}
-    bands = {ids: bands_of(job.machine, parts(ids), profile, figures, draws) for ids in shown}
+    bands = {ids: bands_of(job.machine, parts(ids), profile, figures, draws, around.heat) for ids in shown}
     mine = tuple(c.id for c in in_hand)
     present = Plan(mine, float(cost.total), cost.attended_min, bands[mine].mid)
-    odds = odds_of(Ground(job.machine, profile, figures, before, limits, draws), in_hand, job.targets)
+    ground = Ground(job.machine, profile, figures, before, limits, draws, around.heat)
+    odds = odds_of(ground, in_hand, job.targets)
     why = {o.candidate.id: why_not(o, front, table, keep) for o in options}
     titles = {o.candidate.id: o.candidate.title for o in options}
-    ground = Ground(job.machine, profile, figures, before, limits, draws)
-    worth = _worth(job, options, profile, figures, front, provable)
-    unknown = widest(job.machine, in_hand, options, profile, figures, keep, draws, provable)
+    worth = _worth(job, options, profile, figures, front, provable, around)
+    unknown = widest(job.machine, in_hand, options, profile, figures, keep, draws, provable, around)
     return Choice(front, bands, titles, present, odds, why, worth, _targets(job, ground, front, by_id), unknown)
 
 
@@ -110,6 +114,20 @@ def _targets(job: Job, ground: Ground, front: Front, by_id: Mapping[str, Candida
     return f"No plan meets every target with {100 * ASKED:.0f} %: “{words}” at best {100 * chance:.0f} %"
 
 
+def verdicts_of(
+    machine: Machine, chosen: tuple[Candidate, ...], around: Circumstances
+) -> tuple[tuple[Verdict, ...], tuple[str, ...]]:
+    """(verdicts about what a plan touches and about the whole, worst first; preconditions in their order)."""
+    if not chosen:
+        return (), ()
+    around = replace(around, services=services_of(chosen))
+    touched = {p for c in chosen for p in c.places}
+    verdicts = evaluate(ALL_RULES, machine, planned(machine, chosen), around)
+    own = ranked(tuple(v for v in verdicts if not v.places or touched & set(v.places)))
+    first = chain(own)
+    return (impossible(first.circle), *own) if first.circle else own, first.order
+
+
 def limits_of(job: Job) -> Limits:
     """What plans of a job must keep."""
     budget = float(job.budget) if job.budget is not None else None
@@ -117,15 +135,16 @@ def limits_of(job: Job) -> Limits:
 
 
 def _worth(
-    job: Job, options: tuple[Option, ...], profile: UseProfile, figures: BeforeFigures, front: Front, provable: float
-) -> str:
+    job: Job, options: tuple[Option, ...], profile: UseProfile, figures: BeforeFigures, front: Front, provable: float,
+    around: Circumstances,
+) -> str:  # fmt: skip
     """What a missing fact could change: the front as if every unknown option fitted."""
     unknown = [o for o in options if o.level is Level.NOT_KNOWN]
     gaps = [(v.gap.label, v.gap.minutes) for o in unknown for v in o.verdicts if v.gap is not None]
     if not gaps:
         return ""
     every = frozenset(o.candidate.id for o in unknown)
-    hopeful = build_front(job.machine, options, profile, figures, limits_of(job), provable, every)
+    hopeful = build_front(job.machine, options, profile, figures, limits_of(job), provable, every, around=around)
     return worth_knowing(hopeful, front, gaps)
 
 
@@ -153,8 +172,9 @@ class PlanColumn:
 
 
 def plan_columns(
-    job: Job, before: Run | None, figures: BeforeFigures | None, limits: tuple[Limit, ...], offers: Sequence[Offer]
-) -> tuple[PlanColumn, ...]:
+    job: Job, before: Run | None, figures: BeforeFigures | None, limits: tuple[Limit, ...], offers: Sequence[Offer],
+    around: Circumstances,
+) -> tuple[PlanColumn, ...]:  # fmt: skip
     """The plan in hand, where it is not kept, and every kept plan. Candidates that are gone are left out."""
     plans = [(k.name, k.ids, True) for k in job.kept_plans]
     if job.plan and set(job.plan) not in [set(k.ids) for k in job.kept_plans]:
@@ -165,16 +185,14 @@ def plan_columns(
     out = []
     for name, ids, kept in plans:
         chosen = tuple(by_id[i] for i in ids if i in by_id)
-        verdicts = evaluate(ALL_RULES, job.machine, planned(job.machine, chosen)) if chosen else ()
-        touched = {p for c in chosen for p in c.places}
-        own = tuple(v for v in verdicts if touched & set(v.places))
-        needs = tuple(dict.fromkeys(v.precondition for v in own if v.precondition))
+        own, needs = verdicts_of(job.machine, chosen, around)
         cost = cost_of(job, chosen, steps_for(job.machine, chosen, needs) if chosen else ())
         band: Band | None = None
         odds: tuple[Odds, ...] = ()
         if figures is not None and before is not None and draws is not None:
-            band = bands_of(job.machine, chosen, profile, figures, draws)
-            odds = odds_of(Ground(job.machine, profile, figures, before, limits, draws), chosen, job.targets)
+            band = bands_of(job.machine, chosen, profile, figures, draws, around.heat)
+            ground = Ground(job.machine, profile, figures, before, limits, draws, around.heat)
+            odds = odds_of(ground, chosen, job.targets)
         over = job.budget is not None and cost.total > job.budget
         titles = tuple(c.title for c in chosen)
         out.append(PlanColumn(name, ids, titles, cost, over, band, odds, worst(own).words, kept))

@@ -32,7 +32,9 @@ def offer_content(view: JobView, today: str = "") -> OfferContent:
     if not kept and not job.plan and view.choice is not None and view.choice.front.recommended.ids:
         kept = (NamedPlan("Our proposal", view.choice.front.recommended.ids),)
     limits = view.assessment.limits
-    columns = plan_columns(replace(job, kept_plans=kept), view.before, view.figures, limits, view.offers)[:MOST_PLANS]
+    columns = plan_columns(replace(job, kept_plans=kept), view.before, view.figures, limits, view.offers, view.around)[
+        :MOST_PLANS
+    ]
     if not columns:
         raise ExpectedProblem("there is no plan to offer", "Choose", "Plan something, or keep a plan first.")
     identity = job.machine.identity

@@ -12,7 +12,8 @@ from brachium.core.cause.checks import BY_ID
 from brachium.core.cause.figures import BeforeFigures
 from brachium.core.cause.kinds import BY_ID as KINDS
 from brachium.core.cause.records import CheckDone
-from brachium.core.job.job import SIMULATED, DataSafe, DataState, Job, Locks, LockState, MeasureSetup
+from brachium.core.job.job import SIMULATED, DataSafe, DataState, Job, MeasureSetup
+from brachium.core.machine.locks import Locks, LockState
 from brachium.core.measure.run import PhaseStep, Protocol, Run
 from brachium.devices.simulated.patient import HEALTHY, Patient, answer, patient
 

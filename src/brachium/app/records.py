@@ -7,8 +7,9 @@ from dataclasses import replace
 
 from brachium.app.importing import free_id
 from brachium.app.workspace import Workspace
-from brachium.core.job.job import DataSafe, Job, Locks
+from brachium.core.job.job import DataSafe, Job
 from brachium.core.job.provenance import Provenance
+from brachium.core.machine.locks import Locks
 from brachium.core.machine.machine import Machine, MachineKind
 from brachium.core.problems import ExpectedProblem
 

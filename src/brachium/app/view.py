@@ -8,20 +8,22 @@ from functools import lru_cache
 from types import MappingProxyType
 
 from brachium.app.benches import expected_minutes, offered_here, protocol_of
-from brachium.app.choosing import Choice, Offer, choice_of, cost_of
+from brachium.app.choosing import Choice, Offer, choice_of, cost_of, verdicts_of
 from brachium.app.find_cause import assessment_of
 from brachium.app.roles import AFTER, BEFORE
 from brachium.core.cause.assess import Assessment
 from brachium.core.cause.figures import BeforeFigures, figures_of
-from brachium.core.choose.catalogue import Candidate, CatalogueItem, candidates, planned
+from brachium.core.choose.catalogue import Candidate, CatalogueItem, candidates
 from brachium.core.choose.cost import PlanCost
-from brachium.core.choose.front import Option
+from brachium.core.choose.front import NOTHING_SAID
 from brachium.core.choose.predict import Prediction, predict
 from brachium.core.choose.profile import UseProfile, profile_of
-from brachium.core.fit.engine import evaluate
-from brachium.core.fit.rules import ALL_RULES
-from brachium.core.fit.verdict import Verdict, ranked, worst
+from brachium.core.choose.together import about, alone
+from brachium.core.fit.acceptance import still_open
+from brachium.core.fit.circumstances import Circumstances
+from brachium.core.fit.verdict import Verdict, worst
 from brachium.core.heat.claims import HeatVerdict
+from brachium.core.job.around import ShopRules, around_of
 from brachium.core.job.job import Job, Stage
 from brachium.core.job.latches import Latch, Progress, furthest, latches
 from brachium.core.job.next_action import NextAction, next_action
@@ -36,6 +38,8 @@ from brachium.core.measure.statistics import Spread, smallest_provable
 from brachium.core.measure.tests import TESTS, spread_for
 from brachium.core.work.gates import gate_problem
 from brachium.core.work.steps import Step, steps_for
+
+PLAIN_SHOP = ShopRules()
 
 
 @dataclass(frozen=True)
@@ -73,6 +77,8 @@ class JobView:
     flags_after: tuple[Flag, ...] = ()
     outside: tuple[str, ...] = ()
     choice: Choice | None = None  # the front and what follows from it; needs a before-run
+    around: Circumstances = NOTHING_SAID
+    unsettled: tuple[Verdict, ...] = ()  # verdicts of the plan that wait for a person's word
 
     def provable(self, test: str) -> float:
         """Smallest gain of a test (0.05 = 5 %) that the protocol proves on this machine, before and after alike."""
@@ -121,6 +127,7 @@ class _Once:
 def compute_view(
     job: Job, before: Run | None, after: Run | None, catalogue: tuple[CatalogueItem, ...],
     history: Sequence[History] = (), references: Mapping[str, ReferenceBand] = MappingProxyType({}),
+    shop: ShopRules = PLAIN_SHOP,
 ) -> JobView:  # fmt: skip
     """Compute everything. Takes up to a second where heat fits are new; call it off the window's thread.
 
@@ -136,11 +143,10 @@ def compute_view(
                           fins_chance=assessment.cause("fins").chance)  # fmt: skip
     everything = candidates(job.machine, catalogue)
     chosen = tuple(c for c in everything if c.id in job.plan)
-    offers = tuple(_offer(job, c, chosen) for c in everything)
-    verdicts = evaluate(ALL_RULES, job.machine, planned(job.machine, chosen)) if chosen else ()
-    touched = {p for c in chosen for p in c.places}
-    own = ranked(tuple(v for v in verdicts if touched & set(v.places)))
-    preconditions = tuple(dict.fromkeys(v.precondition for v in own if v.precondition))
+    around = around_of(job, before, figures, profile, shop)
+    offers = tuple(_offer(job, c, chosen, around) for c in everything)
+    own, preconditions = verdicts_of(job.machine, chosen, around)
+    unsettled = still_open(own, job.acceptances)
     steps = steps_for(job.machine, chosen, preconditions) if chosen else ()
     shown_before = with_own(before, BEFORE, job.own_tests, job.own_results)
     shown_after = with_own(after, AFTER, job.own_tests, job.own_results)
@@ -153,17 +159,18 @@ def compute_view(
     done = {s.step_id for s in job.steps_done}
     steps_open = sum(1 for s in steps if s.id not in done)
     progress = Progress(before is not None, after is not None, worst(own) if chosen else None, steps_open, len(steps),
-                        frozenset(c.group.value for c in chosen), comparison.refusal if comparison else "")  # fmt: skip
+                        frozenset(c.group.value for c in chosen), comparison.refusal if comparison else "",
+                        tuple(v.sentence for v in unsettled))  # fmt: skip
     upcoming = next((s for s in steps if s.id not in done), None)
     cost = cost_of(job, chosen, steps)
     provable = smallest_provable(known.get("sustained") or spread_for("sustained"), protocol_of(job).sessions,
                                  protocol_of(job).repeats)  # fmt: skip
-    options = tuple(Option(o.candidate, o.level, o.verdicts) for o in offers)
-    choice = choice_of(job, options, profile, before, figures, assessment.limits, cost, provable)
+    options = tuple(alone(job.machine, c, around) for c in everything)
+    choice = choice_of(job, options, profile, before, figures, assessment.limits, cost, provable, around)
     return JobView(
         job, before, after, shown_before, shown_after, profile, figures,
         assessment,
-        offers, own, predict(job.machine, chosen, profile, figures) if figures else None, cost,
+        offers, own, predict(job.machine, chosen, profile, figures, around.heat) if figures else None, cost,
         steps, comparison, _targets(job, comparison, after, limit), progress,
         latches(job, progress), furthest(job, progress),
         next_action(job, progress, run_minutes, (upcoming.title, upcoming.attended_min) if upcoming else None),
@@ -172,6 +179,7 @@ def compute_view(
         flags_before=_flags(_Once(before)) if before is not None else (),
         flags_after=_flags(_Once(after)) if after is not None else (),
         outside=outside(before, references) if before is not None else (), choice=choice,
+        around=around, unsettled=unsettled,
     )  # fmt: skip
 
 
@@ -183,11 +191,8 @@ def _targets(
     return judge_alone(job.targets, after, limit_c) if after is not None else ()
 
 
-def _offer(job: Job, candidate: Candidate, chosen: tuple[Candidate, ...]) -> Offer:
+def _offer(job: Job, candidate: Candidate, chosen: tuple[Candidate, ...], around: Circumstances) -> Offer:
     """Judge a candidate together with the rest of the plan, its own group's choice replaced."""
     rest = tuple(c for c in chosen if c.group is not candidate.group)
-    config = planned(job.machine, (*rest, candidate))
-    touched = set(candidate.places)
-    verdicts = evaluate(ALL_RULES, job.machine, config) if touched else ()
-    own = ranked(tuple(v for v in verdicts if touched & set(v.places)))
+    own = about(job.machine, (*rest, candidate), candidate, around)
     return Offer(candidate, worst(own), own, candidate in chosen)

@@ -12,8 +12,10 @@ from brachium.app.lanes import Lanes
 from brachium.app.roles import AFTER as AFTER
 from brachium.app.roles import BEFORE as BEFORE
 from brachium.app.run_shelf import RunShelf
+from brachium.app.shop_rules import shop_rules
 from brachium.core.choose.catalogue import CatalogueItem
 from brachium.core.choose.prefilter import worth_judging
+from brachium.core.job.around import ShopRules
 from brachium.core.job.card import JobCard, card_of
 from brachium.core.job.job import Job, Stage
 from brachium.core.measure.history import History
@@ -79,6 +81,10 @@ class Workspace:
         self.on_edited: list[Listener] = []
         self.on_view: list[Listener] = []
         self.on_problem: list[Callable[[Exception], None]] = []
+
+    def shop_rules(self) -> ShopRules:
+        """The shop's own tables and thresholds, as of today."""
+        return shop_rules(self)
 
     # -- price list
 
@@ -323,7 +329,7 @@ class Workspace:
 
         before, after = self.run(job.id, BEFORE), self.run(job.id, AFTER)
         offered = (*shelf_items(self.shelf_parts, job.id), *worth_judging(job.machine, self.catalogue))
-        return compute_view(job, before, after, offered, self.history(job.id), self.references(job))
+        return compute_view(job, before, after, offered, self.history(job.id), self.references(job), self.shop_rules())
 
     def compute_now(self, job_id: str) -> JobView:
         """Compute the view in this thread; for the command line."""

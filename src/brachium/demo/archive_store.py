@@ -8,7 +8,9 @@ from brachium.core.because import Origin
 from brachium.core.cause.records import HealthReading, SwapTry
 from brachium.core.condition.findings import Finding, Severity
 from brachium.core.condition.functional import Outcome, TestResult
-from brachium.core.job.job import DataSafe, DataState, Job, Locks, LockState
+from brachium.core.job.job import DataSafe, DataState, Job
+from brachium.core.machine.cooling_parts import AirPath
+from brachium.core.machine.locks import Locks, LockState
 from brachium.core.machine.machine import (
     DriveBay,
     Fitted,
@@ -22,6 +24,7 @@ from brachium.core.machine.machine import (
     Processor,
 )
 from brachium.core.machine.parts import BayForm, Drive, DriveInterface, MemoryForm, MemoryGeneration, MemoryModule
+from brachium.core.machine.platform import Board, BootMode, Case, Contacts, DriveMode, InstalledSystem, Platform
 from brachium.core.units import GB, GIB
 from brachium.devices.simulated.tree import TreeState
 
@@ -54,6 +57,12 @@ MACHINE = Machine(
         Lead("lead-1", "SATA power 1", LeadKind.SATA, "bay-1"),
         Lead("lead-2", "SATA power 2", LeadKind.SATA, "bay-2"),
         Lead("lead-3", "SATA power 3", LeadKind.SATA, "bay-3"),
+    ),
+    platform=Platform(
+        Board(False, "KW-1", "r1", ("W6",), power_w=130.0, boot_modes=(BootMode.LEGACY, BootMode.UEFI),
+              nvme_start=False, drive_mode=DriveMode.AHCI, network_mbit_s=1000.0),
+        Case(160.0, AirPath.ALONG), Contacts(1100.0, False, False, False, None, 1, True),
+        system=InstalledSystem(64, boot_mode=BootMode.LEGACY),
     ),
     origins={"identity.model": Origin.LABEL, "identity.serial": Origin.LABEL, "slots": Origin.TYPED,
              "bays": Origin.TYPED, "memory.published_max_bytes": Origin.CATALOGUE},

@@ -8,7 +8,8 @@ from decimal import Decimal
 from brachium.core.because import Origin
 from brachium.core.condition.findings import Finding, Severity
 from brachium.core.condition.functional import Outcome, TestResult
-from brachium.core.job.job import SIMULATED, Job, Locks, LockState, Target
+from brachium.core.job.job import SIMULATED, Job, Target
+from brachium.core.machine.locks import Locks, LockState
 from brachium.core.machine.machine import (
     Configuration,
     DriveBay,
@@ -29,6 +30,7 @@ from brachium.core.machine.parts import (
     MemoryModule,
     Service,
 )
+from brachium.core.machine.platform import Board, BootMode, Contacts, DriveMode, InstalledSystem, Platform, PowerInput
 from brachium.core.measure.conditions import Conditions
 from brachium.core.units import GB, GIB
 from brachium.demo.simulation import Simulation
@@ -65,6 +67,18 @@ MACHINE = Machine(
         DriveBay("bay-optical", "Optical bay", DriveInterface.SATA, BayForm.OPTICAL, 9.5, 150.0, "9.5 mm caddy"),
     ),
     fitted=(Fitted("slot-1", _MODULE), Fitted("bay-main", _DISK)),
+    platform=Platform(
+        Board(
+            True,
+            boot_modes=(BootMode.LEGACY, BootMode.UEFI),
+            nvme_start=False,
+            drive_mode=DriveMode.AHCI,
+            network_mbit_s=1000.0,
+        ),
+        contacts=Contacts(148.0, True, False, True, 0.5, 1, False),
+        power=PowerInput(65.0, False),
+        system=InstalledSystem(64, boot_mode=BootMode.UEFI, used_bytes=390 * GB),
+    ),
     origins={
         "identity.model": Origin.LABEL,
         "identity.serial": Origin.LABEL,

@@ -8,8 +8,10 @@ from decimal import Decimal
 from brachium.core.because import Origin
 from brachium.core.condition.findings import Finding, Severity
 from brachium.core.condition.functional import Outcome, TestResult
-from brachium.core.job.job import SIMULATED, DataSafe, DataState, Job, Locks, LockState, Target
+from brachium.core.job.job import SIMULATED, DataSafe, DataState, Job, Target
 from brachium.core.job.provenance import ClaimState, MissingPiece, Provenance, SellerClaim
+from brachium.core.machine.drive_part import M2Key
+from brachium.core.machine.locks import Locks, LockState
 from brachium.core.machine.machine import (
     DriveBay,
     Fitted,
@@ -21,6 +23,7 @@ from brachium.core.machine.machine import (
     Processor,
 )
 from brachium.core.machine.parts import BayForm, Drive, DriveInterface, MemoryForm, MemoryGeneration, MemoryModule
+from brachium.core.machine.platform import Board, BootMode, Contacts, DriveMode, InstalledSystem, Platform, PowerInput
 from brachium.core.measure.conditions import Conditions
 from brachium.core.units import GB, GIB
 from brachium.demo.simulation import Simulation
@@ -42,8 +45,14 @@ MACHINE = Machine(
         ModuleSlot(f"slot-{k}", f"Memory place {k}", MemoryForm.SO_DIMM, MemoryGeneration.DDR4, k - 1, 16 * GIB)
         for k in (1, 2)
     ),
-    bays=(DriveBay("m2", "M.2 place", DriveInterface.NVME, BayForm.M2, None, 3940.0),),
+    bays=(DriveBay("m2", "M.2 place", DriveInterface.NVME, BayForm.M2, None, 3940.0, key=M2Key.M, lengths_mm=(80,),
+                   double_sided=False, air=True),),
     fitted=(Fitted("slot-1", _MODULE), Fitted("slot-2", _MODULE), Fitted("m2", _SSD)),
+    platform=Platform(
+        Board(True, boot_modes=(BootMode.UEFI,), nvme_start=True, drive_mode=DriveMode.AHCI, network_mbit_s=1000.0),
+        contacts=Contacts(120.0, True, False, True, 0.5, 1, False), power=PowerInput(65.0, False),
+        system=InstalledSystem(64, boot_mode=BootMode.UEFI),
+    ),
     origins={"identity.model": Origin.SCANNED, "identity.serial": Origin.SCANNED, "slots": Origin.SCANNED,
              "bays": Origin.SCANNED, "memory.published_max_bytes": Origin.CATALOGUE},
 )  # fmt: skip

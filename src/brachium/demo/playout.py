@@ -8,7 +8,9 @@ from decimal import Decimal
 from brachium.core.because import Origin
 from brachium.core.condition.findings import Finding, Severity
 from brachium.core.condition.functional import Outcome, TestResult
-from brachium.core.job.job import SIMULATED, DataSafe, DataState, Job, Locks, LockState, Target
+from brachium.core.job.job import SIMULATED, DataSafe, DataState, Job, Target
+from brachium.core.machine.cooling_parts import AirPath
+from brachium.core.machine.locks import Locks, LockState
 from brachium.core.machine.machine import (
     DriveBay,
     Fitted,
@@ -22,6 +24,7 @@ from brachium.core.machine.machine import (
     Processor,
 )
 from brachium.core.machine.parts import BayForm, Drive, DriveInterface, MemoryForm, MemoryGeneration, MemoryModule
+from brachium.core.machine.platform import Board, BootMode, Case, Contacts, DriveMode, InstalledSystem, Platform
 from brachium.core.measure.conditions import Conditions
 from brachium.core.measure.own_tests import How, OwnResult, OwnTest
 from brachium.core.units import GB, GIB
@@ -53,6 +56,12 @@ MACHINE = Machine(
     leads=(
         Lead("lead-1", "SATA power 1", LeadKind.SATA, "bay-1"),
         Lead("lead-2", "SATA power 2", LeadKind.SATA),
+    ),
+    platform=Platform(
+        Board(False, "KX-1", "r1", ("D4",), power_w=65.0, boot_modes=(BootMode.LEGACY, BootMode.UEFI), nvme_start=False,
+              drive_mode=DriveMode.AHCI, network_mbit_s=1000.0),
+        Case(62.0, AirPath.OUT), Contacts(900.0, False, False, False, None, 1, False),
+        system=InstalledSystem(64, boot_mode=BootMode.UEFI),
     ),
     origins={"identity.model": Origin.SCANNED, "identity.serial": Origin.SCANNED, "slots": Origin.SCANNED,
              "bays": Origin.LABEL, "memory.published_max_bytes": Origin.CATALOGUE},

@@ -15,10 +15,9 @@ from brachium.core.job.job import (
     DataState,
     Hold,
     Job,
-    Locks,
-    LockState,
     Target,
 )
+from brachium.core.machine.locks import Locks, LockState
 from brachium.core.machine.machine import (
     DriveBay,
     Fitted,
@@ -30,6 +29,7 @@ from brachium.core.machine.machine import (
     Processor,
 )
 from brachium.core.machine.parts import BayForm, Drive, DriveInterface, MemoryForm, MemoryGeneration, MemoryModule
+from brachium.core.machine.platform import Board, BootMode, Contacts, DriveMode, InstalledSystem, Platform
 from brachium.core.measure.conditions import Conditions
 from brachium.core.units import GB, GIB
 from brachium.demo.simulation import Simulation
@@ -54,6 +54,11 @@ MACHINE = Machine(
     ),
     bays=(DriveBay("bay-main", "Drive bay", DriveInterface.SATA, BayForm.IN_2_5, 9.5, 600.0),),
     fitted=(Fitted("slot-1", _MODULE), Fitted("slot-2", _MODULE), Fitted("bay-main", _SSD)),
+    platform=Platform(
+        Board(True, boot_modes=(BootMode.UEFI,), nvme_start=False, drive_mode=DriveMode.AHCI, network_mbit_s=1000.0),
+        contacts=Contacts(110.0, True, False, True, 0.5, 1, False),
+        system=InstalledSystem(64, boot_mode=BootMode.UEFI),
+    ),
     origins={"identity.model": Origin.SCANNED, "identity.serial": Origin.SCANNED, "slots": Origin.SCANNED,
              "bays": Origin.SCANNED, "memory.published_max_bytes": Origin.CATALOGUE},
 )  # fmt: skip

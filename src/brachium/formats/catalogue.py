@@ -5,12 +5,14 @@ from __future__ import annotations
 import csv
 import io
 from collections.abc import Callable, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
+from datetime import date
 from decimal import Decimal, InvalidOperation
 from enum import StrEnum
-from typing import TypeVar
+from typing import Any, TypeVar
 
 from brachium.core.choose.catalogue import CatalogueItem, Group
+from brachium.core.choose.price_offer import CURRENCY, PriceOffer, cheapest
 from brachium.core.machine.parts import (
     BayForm,
     Drive,
@@ -23,13 +25,18 @@ from brachium.core.machine.parts import (
 )
 from brachium.core.problems import ExpectedProblem
 from brachium.core.units import GB, GIB
+from brachium.formats.part_fields import CLASSES, field_types, read_more, read_part, typed, write_more, write_part
 
 K = TypeVar("K", bound=StrEnum)
 COLUMNS = (
     "id", "group", "title", "price_eur", "count", "form", "generation", "size_gib", "speed_mts", "volts", "interface",
     "bay_form", "height_mm", "size_gb", "rotational", "outer_mb_s", "inner_mb_s", "latency_ms", "services",
+    "more", "offers",
 )  # fmt: skip
 NEEDED = ("id", "group", "title", "price_eur")
+MEMORY_COLUMNS = ("form", "generation", "size_bytes", "speed_mts", "volts")
+DRIVE_COLUMNS = ("interface", "form", "height_mm", "size_bytes", "rotational", "outer_mb_s", "inner_mb_s",
+                 "read_latency_ms")  # fmt: skip
 EMPTY = {**dict.fromkeys(COLUMNS, ""), "count": "1"}
 REMEDY = "Export the price list to see the columns, or look into docs/formats/catalogue.md."
 
@@ -96,28 +103,54 @@ def catalogue_text(items: Sequence[CatalogueItem]) -> str:
 def _row(item: CatalogueItem) -> dict[str, object]:
     row: dict[str, object] = {"id": item.id, "group": item.group.value, "title": item.title,
                               "price_eur": f"{item.price:f}", "count": item.count,
-                              "services": "+".join(s.value for s in item.services)}  # fmt: skip
+                              "services": "+".join(s.value for s in item.services),
+                              "offers": offers_text(item.offers)}  # fmt: skip
     part = item.part
+    more = write_part(part) if part is not None else {}
     if isinstance(part, MemoryModule):
         row |= {"form": part.form.value, "generation": part.generation.value, "size_gib": part.size_bytes // GIB,
                 "speed_mts": part.speed_mts, "volts": "/".join(f"{v:g}" for v in part.volts)}  # fmt: skip
+        more = {k: v for k, v in more.items() if k not in MEMORY_COLUMNS}
     elif isinstance(part, Drive):
         row |= {"interface": part.interface.value, "bay_form": part.form.value, "size_gb": part.size_bytes // GB,
                 "height_mm": "" if part.height_mm is None else f"{part.height_mm:g}",
                 "rotational": "yes" if part.rotational else "no", "outer_mb_s": f"{part.outer_mb_s:g}",
                 "inner_mb_s": f"{part.inner_mb_s:g}", "latency_ms": f"{part.read_latency_ms:g}"}  # fmt: skip
-    return row
+        more = {k: v for k, v in more.items() if k not in DRIVE_COLUMNS}
+    return {**row, "more": write_more(more)}
 
 
 def _item(row: dict[str, str]) -> CatalogueItem:
     group = _one(Group, row["group"], "group")
+    more = read_more(row["more"])
     part: Part | None = None
     if group is Group.MEMORY:
-        part = _memory(row)
+        part = _with_more(_memory(row), more, MEMORY_COLUMNS)
     elif group is Group.DRIVE:
-        part = _drive(row)
+        part = _with_more(_drive(row), more, DRIVE_COLUMNS)
+    elif group in CLASSES and (group is not Group.PASTE or more):
+        own = field_types(CLASSES[group])
+        columns = {k: v for k, v in row.items() if v and k in own}
+        part = read_part(CLASSES[group], row["title"], {**columns, **more})
+    elif more:
+        raise ValueError(f"more is for parts, {group} is none")
     services = tuple(_one(Service, s.strip(), "services") for s in row["services"].split("+") if s.strip())
-    return CatalogueItem(row["id"], group, row["title"], _price(row), _whole(row, "count"), part, services)
+    offers = read_offers(row["offers"])
+    best = cheapest(offers)
+    price = best.total if best is not None else _price(row)
+    return CatalogueItem(row["id"], group, row["title"], price, _whole(row, "count"), part, services, offers=offers)
+
+
+def _with_more(part: MemoryModule | Drive, more: dict[str, str], taken: tuple[str, ...]) -> MemoryModule | Drive:
+    """The part with attributes that have no column of their own."""
+    if not more:
+        return part
+    types = {k: v for k, v in field_types(type(part)).items() if k not in taken}
+    unknown = [k for k in more if k not in types]
+    if unknown:
+        raise ValueError(f"{unknown[0]} is no attribute here, known are {', '.join(types)}")
+    changes: dict[str, Any] = {k: typed(v, types[k], k) for k, v in more.items()}
+    return replace(part, **changes)
 
 
 def _memory(row: dict[str, str]) -> MemoryModule:
@@ -135,8 +168,34 @@ def _drive(row: dict[str, str]) -> Drive:
     return Drive(row["title"], interface, form, height, size * GB, turns, outer, inner, latency)
 
 
+def offers_text(offers: Sequence[PriceOffer]) -> str:
+    """`where; price; shipping; condition; date; currency`, offers parted by a bar."""
+    return " | ".join(
+        f"{o.where}; {o.price:f}; {o.shipping:f}; {o.condition}; {o.date}; {o.currency}" for o in offers
+    )  # fmt: skip
+
+
+def read_offers(text: str) -> tuple[PriceOffer, ...]:
+    """Raises ValueError naming the offer."""
+    out = []
+    for entry in (e.strip() for e in text.split("|")):
+        if not entry:
+            continue
+        words = [w.strip() for w in entry.split(";")] + [""] * 6
+        try:
+            price, shipping = Decimal(words[1]), Decimal(words[2] or "0")
+            if words[4]:
+                date.fromisoformat(words[4])
+        except (InvalidOperation, ValueError):
+            raise ValueError(f"offers holds “{entry}”, where; price; shipping; condition; date; currency") from None
+        if not words[0] or price < 0 or shipping < 0 or not (price + shipping).is_finite():
+            raise ValueError(f"offers holds “{entry}”: a name and prices from 0 on")
+        out.append(PriceOffer(words[0], price, shipping, words[3] or "new", words[4], words[5] or CURRENCY))
+    return tuple(out)
+
+
 def _price(row: dict[str, str]) -> Decimal:
-    _number(row["price_eur"], "price_eur")
+    _number(row["price_eur"] if row["price_eur"] else "", "price_eur")
     return Decimal(row["price_eur"])
 
 

@@ -16,8 +16,6 @@ from brachium.core.job.job import (
     DataState,
     Job,
     LatchLift,
-    Locks,
-    LockState,
     Stage,
     Target,
 )
@@ -25,6 +23,7 @@ from brachium.core.job.latches import Progress, furthest, latches, lock_question
 from brachium.core.job.next_action import next_action
 from brachium.core.job.targets import judge_alone, judge_targets
 from brachium.core.job.verdict_words import headline, subline
+from brachium.core.machine.locks import Locks, LockState
 from brachium.core.machine.machine import Machine
 from brachium.demo.newsroom import newsroom_job
 
@@ -71,10 +70,13 @@ def test_a_closed_latch_says_what_is_missing_and_a_reason_lifts_it() -> None:
 
 
 def test_work_stays_shut_for_an_unknown_fit_and_for_unsettled_data() -> None:
-    unknown = replace(BEFORE, plan_level=Level.NOT_KNOWN, steps_open=3, steps_total=3)
+    unknown = replace(BEFORE, plan_level=Level.NOT_KNOWN, steps_open=3, steps_total=3, unsettled=("socket not known",))
     assert "not known" in latches(PLANNED, unknown)[Stage.WORK].missing
     unsettled = replace(PLANNED, data_safe=DataSafe())
-    assert "nothing is opened" in latches(unsettled, replace(unknown, plan_level=Level.FITS))[Stage.WORK].missing
+    assert (
+        "nothing is opened"
+        in latches(unsettled, replace(unknown, plan_level=Level.FITS, unsettled=()))[Stage.WORK].missing
+    )
 
 
 def test_targets(finished_view: JobView) -> None:

@@ -16,10 +16,11 @@ from brachium.core.shelf.best_use import Use, Waiting, best_use, possible_uses, 
 from brachium.core.shelf.shelf import PartState, ShelfPart
 from brachium.core.units import GB, GIB
 from brachium.demo.newsroom import MACHINE
+from tests.support.around import EASY
 
 
 def module(k: int, gib: int, form: MemoryForm = MemoryForm.SO_DIMM) -> ShelfPart:
-    part = MemoryModule(f"m{k}", form, MemoryGeneration.DDR3, gib * GIB, 1600, (1.35, 1.5))
+    part = MemoryModule(f"m{k}", form, MemoryGeneration.DDR3, gib * GIB, 1600, (1.35, 1.5), ranks=2)
     return ShelfPart(f"part-{k}", part, "test", PartState.TESTED)
 
 
@@ -33,7 +34,7 @@ def machines(finished_view: JobView) -> list[Waiting]:
     """Three machines of the newsroom's kind that wait more or less for paging."""
     assert finished_view.figures is not None
     return [
-        Waiting(f"j{k}", f"Machine {k}", MACHINE, PROFILES[p], replace(finished_view.figures, stall_share=stall))
+        Waiting(f"j{k}", f"Machine {k}", MACHINE, PROFILES[p], replace(finished_view.figures, stall_share=stall), EASY)
         for k, (stall, p) in enumerate(((0.35, 4), (0.10, 2), (0.0, 0)))
     ]
 

@@ -2,12 +2,14 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from decimal import Decimal
 from enum import StrEnum
 
-from brachium.core.machine.machine import Configuration, Machine
+from brachium.core.choose.price_offer import PriceOffer, words
+from brachium.core.machine.machine import Configuration, Machine, MachineKind
 from brachium.core.machine.parts import Drive, MemoryModule, Part, Service
+from brachium.core.machine.platform import ADAPTER, BATTERY, BOARD, COOLER, PADS, PASTE, RADIO, SOCKET, SUPPLY
 
 
 class Group(StrEnum):
@@ -17,6 +19,32 @@ class Group(StrEnum):
     DRIVE = "drive"
     PASTE = "paste"
     CLEANING = "cleaning"
+    PROCESSOR = "processor"
+    COOLER = "cooler"
+    FAN = "fan"
+    CARD = "card"
+    SUPPLY = "supply"
+    BOARD = "board"
+    ADAPTER = "adapter"
+    BATTERY = "battery"
+    RADIO = "radio"
+    PADS = "pads"
+
+
+PART_GROUPS: dict[str, Group] = {
+    "memory": Group.MEMORY, "drive": Group.DRIVE, "processor": Group.PROCESSOR, "cooler": Group.COOLER,
+    "fan": Group.FAN, "card": Group.CARD, "supply": Group.SUPPLY, "board": Group.BOARD, "adapter": Group.ADAPTER,
+    "battery": Group.BATTERY, "radio": Group.RADIO, "paste": Group.PASTE, "pad": Group.PADS,
+}  # fmt: skip
+SINGLE = {
+    Group.PROCESSOR: SOCKET, Group.COOLER: COOLER, Group.SUPPLY: SUPPLY, Group.BOARD: BOARD, Group.ADAPTER: ADAPTER,
+    Group.BATTERY: BATTERY, Group.RADIO: RADIO, Group.PASTE: PASTE, Group.PADS: PADS,
+}  # fmt: skip
+PORTABLE = (MachineKind.LAPTOP, MachineKind.HANDHELD)
+PORTABLE_ONLY, STANDING_ONLY = (
+    (Group.ADAPTER, Group.BATTERY),
+    (Group.SUPPLY, Group.BOARD, Group.COOLER, Group.PROCESSOR),
+)
 
 
 @dataclass(frozen=True)
@@ -31,6 +59,7 @@ class CatalogueItem:
     part: Part | None = None
     services: tuple[Service, ...] = ()
     note: str = ""  # where a part of the shop's own comes from, and what is known of it
+    offers: tuple[PriceOffer, ...] = ()  # where there are any, `price` is the cheapest's with shipping
 
 
 @dataclass(frozen=True)
@@ -63,10 +92,14 @@ def candidates(machine: Machine, catalogue: tuple[CatalogueItem, ...]) -> tuple[
     """Every item at every place where it could be put; whether it fits is for the rules to say."""
     out: list[Candidate] = []
     for item in catalogue:
+        if item.offers:
+            item = replace(item, note=f"Offers: {words(item.offers)}.")
         if isinstance(item.part, MemoryModule):
             out += _memory(machine, item, item.part)
         elif isinstance(item.part, Drive):
             out += _drive(machine, item, item.part)
+        elif item.part is not None:
+            out += _other(machine, item, item.part)
         else:
             out.append(Candidate(item.id, item.group, item.title, "", item.price, (), item.services, item.note))
     return tuple(out)
@@ -76,6 +109,8 @@ def _memory(machine: Machine, item: CatalogueItem, module: MemoryModule) -> list
     """Never in a place that was proven dead; a module proven faulty makes room (MEM-BAD)."""
     filled = machine.configuration().modules()
     usable = [s.id for s in machine.slots if s.id not in machine.bad_places]
+    first = [s for s in machine.memory.fill_first if s in usable]
+    usable = first + [s for s in usable if s not in first]  # the board's own order, where it is known
     free = [s for s in usable if s not in filled or s in machine.bad_parts]
     if item.count == 1 and free:
         places = free[:1]
@@ -93,6 +128,26 @@ def _drive(machine: Machine, item: CatalogueItem, drive: Drive) -> list[Candidat
         Candidate(f"{item.id}@{bay.id}", item.group, item.title, bay.label.lower(), item.price,
                   (Assignment(bay.id, drive),), (), item.note)
         for bay in machine.bays
+    ]  # fmt: skip
+
+
+def _other(machine: Machine, item: CatalogueItem, part: Part) -> list[Candidate]:
+    """Cards and fans at each of their places; of the rest a machine has one place, or none for its kind."""
+    group = PART_GROUPS[part.kind]
+    if group is Group.CARD:
+        places = [c.id for c in machine.platform.cards]
+    elif group is Group.FAN:
+        places = [h.id for h in machine.platform.headers]
+    elif (group in PORTABLE_ONLY and machine.kind not in PORTABLE) or (
+        group in STANDING_ONLY and machine.kind in PORTABLE
+    ):
+        places = []
+    else:
+        places = [SINGLE[group]]
+    return [
+        Candidate(f"{item.id}@{p}", item.group, item.title, machine.place_label(p).lower(), item.price,
+                  (Assignment(p, part),), item.services, item.note)
+        for p in places
     ]  # fmt: skip
 
 

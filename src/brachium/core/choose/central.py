@@ -1,12 +1,12 @@
 """Median gain of every plan in closed form: the prediction's functional with its central values, vectorised.
 
 Per group only a few figures of an option matter (memory bandwidth ratio and misses, drive latency and rate, the factors
-of the two services), so the product is a broadcast over short arrays.
+of the services, a processor's rates and power, a cooler's rating), so the product is a broadcast over short arrays.
 """
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Callable, Mapping
 from dataclasses import dataclass
 from typing import TYPE_CHECKING
 
@@ -15,6 +15,7 @@ import numpy as np
 from brachium.core.arrays import FloatArray
 from brachium.core.cause.figures import BeforeFigures
 from brachium.core.choose.catalogue import Candidate, Group, planned
+from brachium.core.choose.new_processor import ProcessorChange, change_of, graphics_ratio
 from brachium.core.choose.predict import (
     Draws,
     draw,
@@ -23,11 +24,12 @@ from brachium.core.choose.predict import (
     system_drive,
 )
 from brachium.core.choose.profile import UseProfile
+from brachium.core.fit.circumstances import HeatFacts
 from brachium.core.machine.machine import Machine, bandwidth_mb_s
 from brachium.core.machine.parts import Service
 
 if TYPE_CHECKING:
-    from brachium.core.choose.front import Option
+    from brachium.core.choose.together import Option
 
 LEAST_MISSES = 1e-3
 
@@ -39,9 +41,11 @@ class Central:
     shares: Mapping[str, float]
     overlap: float
     clock: FloatArray
+    single: FloatArray
     bandwidth: FloatArray
     latency: FloatArray
     rate: FloatArray
+    graphics: FloatArray
     fewer_misses: FloatArray
     shape: tuple[int, ...]
 
@@ -52,6 +56,7 @@ class Central:
         profile: UseProfile,
         figures: BeforeFigures,
         draws: Draws | None = None,
+        heat: HeatFacts | None = None,
     ) -> Central:
         """Compile the options of a machine; central values are the medians of the draws."""
         draws = draw(profile, figures) if draws is None else draws
@@ -62,24 +67,73 @@ class Central:
         def along(group: Group, values: list[float]) -> FloatArray:
             return np.array(values).reshape([-1 if k == at[group] else 1 for k in range(n)])
 
-        use = float(np.median(draws.channel_use))
-        memory = [_memory(machine, _one(o), profile, use) for o in axes[at[Group.MEMORY]]]
-        late, fast = float(np.median(draws.latency)), float(np.median(draws.rate))
-        drive = [_drive(machine, _one(o), late, fast) for o in axes[at[Group.DRIVE]]]
-        misses_today = miss_share(profile, machine.configuration())
+        def one(values: FloatArray) -> float:
+            return float(np.median(values))
+
+        use = one(draws.channel_use)
+        memory, chips = axes[at[Group.MEMORY]], axes[at[Group.PROCESSOR]]
+        drive = [_drive(machine, _one(o), one(draws.latency), one(draws.rate)) for o in axes[at[Group.DRIVE]]]
         shares = {k: v / sum(middle.values()) for k, v in middle.items()}
-        fewer = [1.0 / max(m / misses_today, LEAST_MISSES) if misses_today > 0 else 1.0 for _, m in memory]
-        paste_factor, clean_factor = float(np.median(draws.paste)), float(np.median(draws.clean))
-        paste = [paste_factor if _serves(o, Service.NEW_PASTE) else 1.0 for o in axes[at[Group.PASTE]]]
-        clean = [clean_factor if _serves(o, Service.CLEAN_FINS) else 1.0 for o in axes[at[Group.CLEANING]]]
+        today = miss_share(profile, machine.configuration())
+        misses = [miss_share(profile, planned(machine, _one(o))) for o in memory]
+        fewer = [1.0 / max(m / today, LEAST_MISSES) if today > 0 else 1.0 for m in misses]
+        paste = [one(draws.paste) if _serves(o, Service.NEW_PASTE) else 1.0 for o in axes[at[Group.PASTE]]]
+        clean = [one(draws.clean) if _serves(o, Service.CLEAN_FINS) else 1.0 for o in axes[at[Group.CLEANING]]]
+        changes = [change_of(machine, _one(o)) for o in chips]
+        coolers = [change_of(machine, _one(o)).cooler_ratio for o in axes[at[Group.COOLER]]]
+        held = _held(
+            _Cooling(along(Group.PASTE, paste), along(Group.CLEANING, clean),
+                     along(Group.COOLER, [0.0 if c is None else one(draws.sink) / c for c in coolers])),
+            changes, lambda values: along(Group.PROCESSOR, values), figures,
+            one(draws.exponent), one(draws.die), heat,
+        )  # fmt: skip
+        rated = one(draws.rated)
+        single = [rated * c.single_ratio if c.single_ratio else 1.0 for c in changes]
+        every = [rated * c.all_ratio if c.all_ratio else 1.0 for c in changes]
+        pictures = [graphics_ratio(machine, _one(o)) for o in axes[at[Group.CARD]]]
+        bandwidth = np.array([[_bandwidth(machine, (*_one(m), *_one(c)), use) for c in chips] for m in memory])
         return Central(
-            shares, float(np.median(draws.overlap)),
-            _clock(along(Group.PASTE, paste), along(Group.CLEANING, clean), figures,
-                   float(np.median(draws.exponent))),
-            along(Group.MEMORY, [b for b, _ in memory]), along(Group.DRIVE, [d[0] for d in drive]),
-            along(Group.DRIVE, [d[1] for d in drive]), along(Group.MEMORY, fewer),
+            shares, one(draws.overlap),
+            held * along(Group.PROCESSOR, every),
+            along(Group.PROCESSOR, single),
+            bandwidth.reshape([len(memory) if k == at[Group.MEMORY] else len(chips) if k == at[Group.PROCESSOR] else 1
+                               for k in range(n)]),
+            along(Group.DRIVE, [d[0] for d in drive]), along(Group.DRIVE, [d[1] for d in drive]),
+            along(Group.CARD, [rated * g if g else 1.0 for g in pictures]), along(Group.MEMORY, fewer),
             tuple(len(a) for a in axes),
         )  # fmt: skip
+
+
+@dataclass(frozen=True)
+class _Cooling:
+    """Factors on chip to plate and plate to room, each along its axis; `cooler` 0 = the old one stays."""
+
+    paste: FloatArray
+    clean: FloatArray
+    cooler: FloatArray
+
+
+def _held(
+    cooling: _Cooling, changes: list[ProcessorChange], along: Callable[[list[float]], FloatArray],
+    figures: BeforeFigures, exponent: float, die: float, heat: HeatFacts | None,
+) -> FloatArray:  # fmt: skip
+    """Share of the full clock held then over today's, for every set of cooling options and processor."""
+    fast, slow = figures.r_fast_k_w, figures.r_slow_k_w
+    if fast is None or slow is None:
+        return along([1.0] * len(changes))
+    sink = np.where(cooling.cooler > 0.0, cooling.cooler, cooling.clean)
+    ceiling = figures.full_clock_mhz / figures.sustained_clock_mhz
+    same = np.ones(np.broadcast_shapes(cooling.paste.shape, sink.shape))
+    if figures.throttled:
+        same = np.clip(((fast + slow) / (fast * cooling.paste + slow * sink)) ** (1.0 / exponent), 1.0, ceiling)
+    new = [k for k, c in enumerate(changes) if c.power_w is not None and heat is not None]
+    if not new or heat is None:
+        return same * along([1.0] * len(changes))
+    watts = along([c.power_w or 1.0 for c in changes])
+    limit = along([c.limit_c for c in changes])
+    allowed = np.maximum((limit - heat.room_c) / (fast * die + slow * sink), 1.0)
+    other = np.minimum((allowed / watts) ** (1.0 / exponent), 1.0) * ceiling
+    return np.where(along([float(k in new) for k in range(len(changes))]) > 0.0, other, same)
 
 
 def _one(option: Option | None) -> tuple[Candidate, ...]:
@@ -90,14 +144,11 @@ def _serves(option: Option | None, service: Service) -> bool:
     return option is not None and service in option.candidate.services
 
 
-def _memory(
-    machine: Machine, chosen: tuple[Candidate, ...], profile: UseProfile, use: float
-) -> tuple[float, float]:  # fmt: skip
-    """(speed-up of memory-bound work, share of accesses that miss)."""
-    today, later = machine.configuration(), planned(machine, chosen)
-    before, after = bandwidth_mb_s(machine, today), bandwidth_mb_s(machine, later)
-    gain = 1.0 + (after / before - 1.0) * use if before and after else 1.0
-    return gain, miss_share(profile, later)
+def _bandwidth(machine: Machine, chosen: tuple[Candidate, ...], use: float) -> float:
+    """Speed-up of memory-bound work."""
+    before = bandwidth_mb_s(machine, machine.configuration())
+    after = bandwidth_mb_s(machine, planned(machine, chosen))
+    return 1.0 + (after / before - 1.0) * use if before and after else 1.0
 
 
 def _drive(machine: Machine, chosen: tuple[Candidate, ...], late: float, fast: float) -> tuple[float, float]:
@@ -107,16 +158,6 @@ def _drive(machine: Machine, chosen: tuple[Candidate, ...], late: float, fast: f
         return 1.0, 1.0
     latency = max(old[1].read_latency_ms / new[1].read_latency_ms * late, 0.2)
     return latency, sequential_mb_s(machine, *new) / sequential_mb_s(machine, *old) * fast
-
-
-def _clock(paste: FloatArray, clean: FloatArray, figures: BeforeFigures, exponent: float) -> FloatArray:
-    """Sustained clock over today's for every pair of services."""
-    if not figures.throttled or figures.r_fast_k_w is None or figures.r_slow_k_w is None:
-        return np.ones(np.broadcast_shapes(paste.shape, clean.shape))
-    before = figures.r_fast_k_w + figures.r_slow_k_w
-    after = figures.r_fast_k_w * paste + figures.r_slow_k_w * clean
-    ceiling = figures.full_clock_mhz / figures.sustained_clock_mhz
-    return np.clip((before / after) ** (1.0 / exponent), 1.0, ceiling)
 
 
 def central_gain(c: Central) -> FloatArray:
@@ -136,6 +177,10 @@ def central_gain(c: Central) -> FloatArray:
 def _speed(c: Central, key: str) -> FloatArray | float:
     if key == "all":
         return c.clock
+    if key == "single":
+        return c.single
+    if key == "graphics":
+        return c.graphics
     if key == "memory":
         return c.bandwidth
     if key == "random":

@@ -1,11 +1,13 @@
-"""All plans of a machine at once: which are admissible, what they cost and bring, the front, and where to stop paying.
+"""All plans of a machine at once: which are admissible, what they cost and bring, the front, and where to stop.
 
-A plan takes at most one candidate of each group. Rules of one group never look at another group's parts (MEM-* see
-memory only, STO-* drives and their leads only, services have none), so a candidate's verdict holds in every plan; a
-test compares with the rules evaluated plan by plan. Minutes depend on which groups a plan touches, because opening and
-closing are shared; they are compiled once per set of groups. The median gain is the functional of the prediction with
-its central values, in closed form, over the whole product at once. A plan is on the front if none is cheaper with as
-much gain; the recommendation lies on the upper concave hull of the front, from today on.
+A plan takes at most one candidate of each group. Most rules judge a candidate alone, so its verdict holds in every
+plan; those that weigh kinds of parts against each other are compiled into tables (together.py); a test compares with
+all rules evaluated plan by plan. A change of the board is weighed as another machine, not here; what brings no work per
+time and enables nothing (fans, adapters, batteries, radio cards, pads) can never lie on the front and is left out.
+Minutes depend on which groups a plan touches, because opening and closing are shared; they are compiled once per set of
+groups. The median gain is the functional of the prediction with its central values, in closed form, over the whole
+product at once. A plan is on the front if none is cheaper with as much gain; the recommendation lies on the upper
+concave hull of the front, from today on.
 """
 
 from __future__ import annotations
@@ -24,30 +26,21 @@ from brachium.core.choose.catalogue import Candidate, Group
 from brachium.core.choose.central import Central, central_gain
 from brachium.core.choose.predict import Draws
 from brachium.core.choose.profile import UseProfile
-from brachium.core.fit.verdict import Level, Verdict
+from brachium.core.choose.together import BoolArray, Option, go_together
+from brachium.core.fit.circumstances import Circumstances
+from brachium.core.fit.verdict import Level
 from brachium.core.machine.machine import Machine
 from brachium.core.work.steps import steps_for
 
 GROUPS: tuple[Group, ...] = tuple(Group)
+NOT_WEIGHED = (Group.BOARD, Group.FAN, Group.ADAPTER, Group.BATTERY, Group.RADIO, Group.PADS)
 WORTH_PER_EUR = 0.001  # a step is worth paying while 100 EUR bring a tenth of today's work
 MOST_PLANS = 10_000_000
+NOTHING_SAID = Circumstances()
 
 
 class TooManyPlans(ValueError):  # noqa: N818 - an answer, not a bug
     """The product of the options is larger than is enumerated; the message says so."""
-
-
-@dataclass(frozen=True)
-class Option:
-    """A candidate with what the rules say of it and the preconditions that it brings."""
-
-    candidate: Candidate
-    level: Level
-    verdicts: tuple[Verdict, ...] = ()
-
-    @property
-    def preconditions(self) -> tuple[str, ...]:
-        return tuple(dict.fromkeys(v.precondition for v in self.verdicts if v.precondition))
 
 
 @dataclass(frozen=True)
@@ -93,15 +86,16 @@ class Front:
 def build_front(
     machine: Machine, options: Sequence[Option], profile: UseProfile, figures: BeforeFigures, limits: Limits,
     provable: float = 0.0, accepted: frozenset[str] = frozenset(), draws: Draws | None = None,
+    around: Circumstances = NOTHING_SAID,
 ) -> Front:  # fmt: skip
     """The front of all admissible plans. Raises TooManyPlans.
 
     Refused candidates take part in none, unknown ones only where they are `accepted` with a reason. `provable` is the
     smallest gain that could ever be shown on this machine (0.03 = 3 %): a step below it is not offered.
     """
-    table = compile_plans(machine, options, profile, figures, limits, accepted, draws)
+    table = compile_plans(machine, options, profile, figures, limits, accepted, draws, around)
     cost, gain = table.cost.ravel(), table.gain.ravel()
-    allowed = np.ones(cost.size, dtype=bool)
+    allowed = table.fits.ravel().copy()
     if limits.budget is not None:
         allowed &= cost <= limits.budget + 1e-9
     if limits.attended_min is not None:
@@ -117,12 +111,13 @@ def build_front(
 
 @dataclass(frozen=True)
 class PlanTable:
-    """Cost, minutes and gain of every plan, each of one axis per group; index 0 of an axis = nothing of that group."""
+    """Cost, minutes, gain and fit of every plan, one axis per group; index 0 of an axis = nothing of that group."""
 
     axes: tuple[tuple[Option | None, ...], ...]
     cost: FloatArray
     attended: FloatArray
     gain: FloatArray
+    fits: BoolArray
 
     def plan(self, flat: int) -> Plan:
         """The plan at an index of the flattened product."""
@@ -134,10 +129,10 @@ class PlanTable:
 
 def compile_plans(
     machine: Machine, options: Sequence[Option], profile: UseProfile, figures: BeforeFigures, limits: Limits,
-    accepted: frozenset[str] = frozenset(), draws: Draws | None = None,
+    accepted: frozenset[str] = frozenset(), draws: Draws | None = None, around: Circumstances = NOTHING_SAID,
 ) -> PlanTable:  # fmt: skip
     """The whole product as arrays. Raises TooManyPlans beyond ten million."""
-    usable = [o for o in options if usable_option(o, accepted)]
+    usable = [o for o in options if usable_option(o, accepted) and o.candidate.group not in NOT_WEIGHED]
     axes = tuple((None, *(o for o in usable if o.candidate.group is g)) for g in GROUPS)
     shape = tuple(len(a) for a in axes)
     if prod(shape) > MOST_PLANS:
@@ -145,8 +140,12 @@ def compile_plans(
     price = _sum([np.array([0.0 if o is None else float(o.candidate.price) for o in a]) for a in axes], shape)
     attended = _attended(machine, axes, shape, limits)
     cost = price + attended * limits.rate_per_hour / 60.0
-    central = Central.of(machine, axes, profile, figures, draws)
-    return PlanTable(axes, cost, attended, central_gain(central))
+    central = Central.of(machine, axes, profile, figures, draws, around.heat)
+    try:
+        fits = go_together(machine, axes, around, accepted).fits
+    except ValueError as error:
+        raise TooManyPlans(str(error)) from error
+    return PlanTable(axes, cost, attended, central_gain(central), fits)
 
 
 def usable_option(option: Option, accepted: frozenset[str]) -> bool:
@@ -171,17 +170,14 @@ def _attended(
     machine: Machine, axes: tuple[tuple[Option | None, ...], ...], shape: tuple[int, ...], limits: Limits
 ) -> FloatArray:
     """Attended minutes: by the set of groups that a plan touches, plus what its preconditions add."""
-    touched = [np.array([o is not None for o in axis]) for axis in axes]
-    out = np.zeros(shape)
-    first = [next((o for o in axis if o is not None), None) for axis in axes]
-    for mask in product((False, True), repeat=len(axes)):
-        picked = [o if m else None for o, m in zip(first, mask, strict=True)]
-        if any(m and o is None for m, o in zip(mask, picked, strict=True)):
-            continue
-        here = np.ones(shape, dtype=bool)
-        for axis, (is_touched, m) in enumerate(zip(touched, mask, strict=True)):
-            here &= _along(is_touched == m, axis, len(shape))
-        out[here] = _minutes(machine, tuple(o.candidate for o in picked if o is not None), limits)
+    some = [k for k, axis in enumerate(axes) if len(axis) > 1]
+    first = [axes[k][1] for k in some]
+    by_touched = np.zeros([2] * len(some))
+    for mask in product((0, 1), repeat=len(some)):
+        chosen = tuple(o.candidate for o, m in zip(first, mask, strict=True) if m and o is not None)
+        by_touched[mask] = _minutes(machine, chosen, limits)
+    touched = [np.array([o is not None for o in axes[k]], dtype=np.intp) for k in some]
+    out = (by_touched[np.ix_(*touched)] if some else by_touched).reshape(shape)
     extra = [np.array([0.0 if o is None else 3.0 * len(o.preconditions) for o in axis]) for axis in axes]
     return out + _sum(extra, shape)
 
@@ -245,7 +241,7 @@ def best_with(table: PlanTable, candidate_id: str, limits: Limits) -> Plan | Non
         index = [slice(None)] * len(table.axes)
         index[axis] = slice(found[0], found[0] + 1)
         cost, gain, attended = (a[tuple(index)] for a in (table.cost, table.gain, table.attended))
-        allowed = np.ones(cost.shape, dtype=bool)
+        allowed = table.fits[tuple(index)].copy()
         if limits.budget is not None:
             allowed &= cost <= limits.budget + 1e-9
         if limits.attended_min is not None:

@@ -20,6 +20,7 @@ from brachium.core.cause.limits import Limit
 from brachium.core.choose.catalogue import Candidate
 from brachium.core.choose.predict import DRAWS, SEED, Draws, speedups_of
 from brachium.core.choose.profile import UseProfile
+from brachium.core.fit.circumstances import HeatFacts
 from brachium.core.job.job import Target
 from brachium.core.machine.machine import Machine
 from brachium.core.measure.run import Run
@@ -49,11 +50,12 @@ class Ground:
     run: Run
     limits: tuple[Limit, ...]
     draws: Draws
+    heat: HeatFacts | None = None
 
 
 def odds_of(ground: Ground, chosen: tuple[Candidate, ...], targets: Sequence[Target]) -> tuple[Odds, ...]:
     """Odds of every target with a plan; an empty plan is today's machine."""
-    speed = speedups_of(ground.machine, chosen, ground.profile, ground.figures, ground.draws)
+    speed = speedups_of(ground.machine, chosen, ground.profile, ground.figures, ground.draws, ground.heat)
     scatter = np.random.default_rng(SEED + 1).lognormal(0.0, SCATTER, DRAWS)
     return tuple(_odds(ground, t, speed, scatter) for t in targets)
 

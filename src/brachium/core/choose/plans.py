@@ -4,8 +4,9 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
-from brachium.core.choose.front import Front, Limits, Option, Plan, PlanTable, best_with
+from brachium.core.choose.front import NOT_WEIGHED, Front, Limits, Plan, PlanTable, best_with
 from brachium.core.choose.kept import NamedPlan
+from brachium.core.choose.together import Option
 from brachium.core.fit.verdict import Level
 
 MOST_KEPT = 4
@@ -29,9 +30,13 @@ def why_not(option: Option, front: Front, table: PlanTable, limits: Limits) -> s
         gap = next((v.gap for v in option.verdicts if v.gap is not None), None)
         how = f": {gap.how}, {gap.minutes:.0f} min" if gap is not None else ""
         return f"Whether it fits is not known{how}"
+    if option.candidate.group in NOT_WEIGHED:
+        return "It brings no work per time by itself: plan it for its own sake"
     best = best_with(table, option.candidate.id, limits)
     if best is None:
-        return "Every plan with it is over the budget"
+        without = Limits(limits.rate_per_hour)
+        fits = best_with(table, option.candidate.id, without) is not None
+        return "Every plan with it is over the budget" if fits else "It goes together with nothing that is to be had"
     return _against(best, chosen)
 
 

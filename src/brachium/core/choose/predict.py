@@ -18,10 +18,12 @@ from brachium.core.because import Because, Fact, Origin
 from brachium.core.cause.figures import BeforeFigures
 from brachium.core.choose.catalogue import Candidate, planned, services_of
 from brachium.core.choose.functional import work_ratio
+from brachium.core.choose.new_processor import ProcessorChange, change_of, graphics_ratio
 from brachium.core.choose.profile import UseProfile
+from brachium.core.fit.circumstances import HeatFacts
 from brachium.core.fit.storage import link_ceiling_mb_s
 from brachium.core.machine.machine import Configuration, Machine, bandwidth_mb_s
-from brachium.core.machine.parts import Drive, Service
+from brachium.core.machine.parts import Drive, DriveInterface, Service
 from brachium.core.units import GIB, gib, percent, ratio_band
 
 DRAWS = 4000
@@ -35,6 +37,7 @@ RESERVED_GIB = 0.6
 SHARE_SPREAD = 0.20
 SCATTER = 0.007  # of a measured gain from one pair of sessions to the next
 LONG_READS = 0.4  # at most so much of the waiting for storage is long reads; small ones make up the rest
+DIE_SPREAD, SINK_SPREAD, RATE_SPREAD = 0.25, 0.15, 0.06  # another die, another cooler, rated work rates
 CHANNEL_USE_RANGE = (0.75, 0.98)
 CHANNEL_USE = sum(CHANNEL_USE_RANGE) / 2
 
@@ -86,18 +89,22 @@ class Draws:
     rate: FloatArray
     long_reads: FloatArray
     scatter: FloatArray
+    die: FloatArray  # factor on chip to plate where the processor is another
+    sink: FloatArray  # factor on plate to room where the cooler is another
+    rated: FloatArray  # factor on the ratio of rated work rates
 
 
 def predict(
-    machine: Machine, chosen: tuple[Candidate, ...], profile: UseProfile, figures: BeforeFigures
-) -> Prediction | None:
-    """Prediction of a plan; None for an empty plan. Needs the figures of the before-run."""
+    machine: Machine, chosen: tuple[Candidate, ...], profile: UseProfile, figures: BeforeFigures,
+    heat: HeatFacts | None = None,
+) -> Prediction | None:  # fmt: skip
+    """Prediction of a plan; None for an empty plan. Needs the before-run's figures; `heat` for other processors."""
     if not chosen:
         return None
     draws = draw(profile, figures)
 
     def log_gain(subset: tuple[Candidate, ...]) -> FloatArray:
-        return np.log(_gain(machine, subset, profile, figures, draws))
+        return np.log(_gain(machine, subset, profile, figures, draws, heat))
 
     total = np.exp(log_gain(chosen))
     parts = tuple(
@@ -111,10 +118,11 @@ def predict(
 
 
 def bands_of(
-    machine: Machine, chosen: tuple[Candidate, ...], profile: UseProfile, figures: BeforeFigures, draws: Draws
-) -> Band:
+    machine: Machine, chosen: tuple[Candidate, ...], profile: UseProfile, figures: BeforeFigures, draws: Draws,
+    heat: HeatFacts | None = None,
+) -> Band:  # fmt: skip
     """Band of a plan from common draws; an empty plan is today's machine."""
-    gain = _gain(machine, chosen, profile, figures, draws)
+    gain = _gain(machine, chosen, profile, figures, draws, heat)
     return Band.of(gain * draws.scatter if chosen else gain)
 
 
@@ -152,6 +160,9 @@ def draw(profile: UseProfile, figures: BeforeFigures) -> Draws:
         rng.lognormal(0.0, 0.10, DRAWS),
         rng.uniform(0.0, LONG_READS, DRAWS),
         rng.lognormal(0.0, SCATTER, DRAWS),
+        rng.lognormal(0.0, DIE_SPREAD, DRAWS),
+        rng.lognormal(0.0, SINK_SPREAD, DRAWS),
+        rng.lognormal(0.0, RATE_SPREAD, DRAWS),
     )
 
 
@@ -166,36 +177,62 @@ def _service(
 
 
 def _gain(
-    machine: Machine, subset: tuple[Candidate, ...], profile: UseProfile, figures: BeforeFigures, draws: Draws
-) -> FloatArray:
-    return work_ratio(draws.shares, speedups_of(machine, subset, profile, figures, draws), draws.overlap)
+    machine: Machine, subset: tuple[Candidate, ...], profile: UseProfile, figures: BeforeFigures, draws: Draws,
+    heat: HeatFacts | None,
+) -> FloatArray:  # fmt: skip
+    return work_ratio(draws.shares, speedups_of(machine, subset, profile, figures, draws, heat), draws.overlap)
 
 
 def speedups_of(
-    machine: Machine, subset: tuple[Candidate, ...], profile: UseProfile, figures: BeforeFigures, draws: Draws
-) -> dict[str, FloatArray]:
+    machine: Machine, subset: tuple[Candidate, ...], profile: UseProfile, figures: BeforeFigures, draws: Draws,
+    heat: HeatFacts | None = None,
+) -> dict[str, FloatArray]:  # fmt: skip
     """Speed-up of each resource that a plan changes, each of shape (DRAWS,)."""
     today, later = machine.configuration(), planned(machine, subset)
     speedups: dict[str, FloatArray] = {}
-    clock = _clock_ratio(services_of(subset), figures, draws)
-    if clock is not None:
-        speedups["all"] = clock
+    change = change_of(machine, subset)
+    clock = clock_ratio(services_of(subset), figures, draws, change, heat)
+    rated = draws.rated if change.all_ratio is not None else 1.0
+    if clock is not None or change.all_ratio is not None:
+        speedups["all"] = np.asarray((1.0 if clock is None else clock) * (change.all_ratio or 1.0) * rated)
+    if change.single_ratio is not None:
+        speedups["single"] = change.single_ratio * draws.rated
+    graphics = graphics_ratio(machine, subset)
+    if graphics is not None:
+        speedups["graphics"] = graphics * draws.rated
     rates = bandwidth_mb_s(machine, today), bandwidth_mb_s(machine, later)
     if rates[0] and rates[1] and rates[0] != rates[1]:
         speedups["memory"] = 1.0 + (rates[1] / rates[0] - 1.0) * draws.channel_use
     return speedups | _storage(machine, today, later, profile, draws)
 
 
-def _clock_ratio(services: tuple[Service, ...], figures: BeforeFigures, draws: Draws) -> FloatArray | None:
-    """Sustained clock after a cooling service over today's: the clock at which room + P R = limit."""
-    if not services or not figures.throttled or figures.r_fast_k_w is None or figures.r_slow_k_w is None:
+def clock_ratio(
+    services: tuple[Service, ...], figures: BeforeFigures, draws: Draws, change: ProcessorChange,
+    heat: HeatFacts | None,
+) -> FloatArray | None:  # fmt: skip
+    """Share of the full clock held then over that held today: the clock at which room + P R = limit; None = as today.
+
+    For the same processor the resistance is measured; of another only plate to room carries over, and a cooler's own
+    part follows its rated power.
+    """
+    fast, slow = figures.r_fast_k_w, figures.r_slow_k_w
+    cooled = bool(services) or change.cooler_ratio is not None
+    if fast is None or slow is None or not (cooled or change.power_w):
         return None
     paste = draws.paste if Service.NEW_PASTE in services else np.ones(DRAWS)
     clean = draws.clean if Service.CLEAN_FINS in services else np.ones(DRAWS)
-    before = figures.r_fast_k_w + figures.r_slow_k_w
-    after = figures.r_fast_k_w * paste + figures.r_slow_k_w * clean
-    ceiling = figures.full_clock_mhz / figures.sustained_clock_mhz
-    return np.clip((before / after) ** (1.0 / draws.exponent), 1.0, ceiling)
+    sink = clean if change.cooler_ratio is None else draws.sink / change.cooler_ratio
+    if change.power_w is None:
+        if not figures.throttled:
+            return None
+        ceiling = figures.full_clock_mhz / figures.sustained_clock_mhz
+        return np.clip(((fast + slow) / (fast * paste + slow * sink)) ** (1.0 / draws.exponent), 1.0, ceiling)
+    if heat is None:
+        return None
+    die = fast * draws.die  # a new layer of paste comes with another processor
+    allowed = np.maximum((change.limit_c - heat.room_c) / (die + slow * sink), 1.0)
+    then = np.minimum((allowed / change.power_w) ** (1.0 / draws.exponent), 1.0)
+    return np.asarray(then * figures.full_clock_mhz / figures.sustained_clock_mhz)
 
 
 def _storage(
@@ -220,6 +257,8 @@ def _storage(
 def system_drive(machine: Machine, config: Configuration) -> tuple[str, Drive] | None:
     """The fastest-latency drive fitted: where system and swap will live, with its place."""
     drives = config.drives()
+    if machine.platform.board.nvme_start is False:  # those hold data only (STO-BOOT)
+        drives = {k: d for k, d in drives.items() if d.interface is not DriveInterface.NVME}
     if not drives:
         return None
     place = min(drives, key=lambda k: drives[k].read_latency_ms)

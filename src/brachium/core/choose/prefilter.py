@@ -1,8 +1,8 @@
 """Which items of a large price list are worth judging on a machine: those of the right kind, of equals the cheapest.
 
-Exact: what is left out is refused by MEM-FORM, MEM-GEN or STO-IF whatever else holds, or is alike in every attribute
-that any rule or the prediction looks at and dearer. Small lists are judged whole, so that a person sees why a part is
-refused.
+Exact: what is left out is refused by MEM-FORM, MEM-GEN, STO-IF or CPU-SOCKET whatever else holds, or is alike in
+every attribute that any rule or the prediction looks at and dearer. Small lists are judged whole, so that a person sees
+why a part is refused.
 """
 
 from __future__ import annotations
@@ -13,6 +13,7 @@ from dataclasses import replace
 from brachium.core.choose.catalogue import CatalogueItem
 from brachium.core.machine.machine import Machine
 from brachium.core.machine.parts import Drive, MemoryModule
+from brachium.core.machine.processor_part import ProcessorPart
 
 SMALL = 500
 
@@ -22,13 +23,16 @@ def worth_judging(machine: Machine, items: Sequence[CatalogueItem]) -> tuple[Cat
     if len(items) <= SMALL:
         return tuple(items)
     forms = {(s.form, s.generation) for s in machine.slots}
-    interfaces = {b.interface for b in machine.bays}
+    interfaces = {i for b in machine.bays for i in (b.interface, *b.also)}
+    socket = machine.platform.board.socket
     best: dict[object, CatalogueItem] = {}
     for item in items:
         part = item.part
         if isinstance(part, MemoryModule) and (part.form, part.generation) not in forms:
             continue
         if isinstance(part, Drive) and part.interface not in interfaces:
+            continue
+        if isinstance(part, ProcessorPart) and socket is not None and part.socket != socket:
             continue
         key = (item.group, item.count, item.services, replace(part, name="") if part is not None else None)
         if key not in best or item.price < best[key].price:

@@ -15,9 +15,11 @@ import numpy as np
 
 from brachium.core.cause.figures import BeforeFigures
 from brachium.core.choose.catalogue import Candidate
-from brachium.core.choose.front import Limits, Option, build_front
+from brachium.core.choose.front import NOTHING_SAID, Limits, build_front
 from brachium.core.choose.predict import Band, Draws, bands_of
 from brachium.core.choose.profile import UseProfile
+from brachium.core.choose.together import Option
+from brachium.core.fit.circumstances import Circumstances
 from brachium.core.machine.machine import Machine
 
 LEAST = 0.05
@@ -30,6 +32,9 @@ UNKNOWNS: tuple[tuple[str, str, str], ...] = (
     ("channel_use", "how much of the memory's rate the work uses", "a module borrowed, the task timed"),
     ("latency", "how fast the new drive answers", "measure it from the shelf first"),
     ("rate", "how fast the new drive moves data", "measure it from the shelf first"),
+    ("die", "how well heat leaves the new processor", "another job with the same processor"),
+    ("sink", "how well the new cooler sheds heat", "measure it on another machine first"),
+    ("rated", "how far rated work rates hold here", "time the owner's own task before and after"),
 )
 
 
@@ -54,22 +59,25 @@ class Unknown:
 def widest(
     machine: Machine, chosen: tuple[Candidate, ...], options: Sequence[Option], profile: UseProfile,
     figures: BeforeFigures, limits: Limits, draws: Draws, provable: float,
+    around: Circumstances = NOTHING_SAID,
 ) -> Unknown | None:  # fmt: skip
     """The unknown that widens a plan's band most; None for an empty plan, or where none matters."""
     if not chosen:
         return None
-    whole = _width(bands_of(machine, chosen, profile, figures, draws))
+    whole = _width(bands_of(machine, chosen, profile, figures, draws, around.heat))
     if whole <= 0.0:
         return None
     found = []
     for key, title, how in UNKNOWNS:
-        narrow = _width(bands_of(machine, chosen, profile, figures, held(draws, key, 50.0)))
+        narrow = _width(bands_of(machine, chosen, profile, figures, held(draws, key, 50.0), around.heat))
         found.append((1.0 - narrow / whole, key, title, how))
     share, key, title, how = max(found)
     if share < LEAST:
         return None
     plans = [
-        build_front(machine, options, profile, figures, limits, provable, draws=held(draws, key, at)).recommended.ids
+        build_front(
+            machine, options, profile, figures, limits, provable, draws=held(draws, key, at), around=around
+        ).recommended.ids
         for at in (10.0, 90.0)
     ]
     return Unknown(key, title, how, share, set(plans[0]) != set(plans[1]))

@@ -22,8 +22,9 @@ from brachium.core.machine.machine import (
     ModuleSlot,
     bandwidth_mb_s,
 )
-from brachium.core.machine.parts import Drive, MemoryModule, Part
-from brachium.core.units import drive_size, gib
+from brachium.core.machine.part_words import short_words
+from brachium.core.machine.parts import Part
+from brachium.core.units import gib
 
 COOLING = "cooling"
 LEADS_IN_ROW, LEAD_ROW, SLOT_ROW, BAY_ROW = 4, 34.0, 23.0, 27.0
@@ -172,7 +173,7 @@ def _slot(sketch: Sketch, state: BoardState, slot: ModuleSlot, spot: _Spot) -> N
         px = x + 6 + k * 7
         if abs(px - notch) > 10:
             sketch.add(Line(px, foot, px, foot + (4 if spot.style == "full" else 2), "soft"))
-    _content(sketch, state, slot.id, slot.label, part, today, spot, _module_words)
+    _content(sketch, state, slot.id, slot.label, part, today, spot, short_words)
     facts = (
         Fact("form", f"{slot.form}, {slot.generation}", state.machine.origin("slots")),
         Fact("takes up to", gib(slot.max_bytes) if slot.max_bytes else "not recorded", state.machine.origin("slots")),
@@ -201,7 +202,7 @@ def _bay(sketch: Sketch, state: BoardState, bay: DriveBay, spot: _Spot) -> None:
     dash = () if part is not None else (5.0, 4.0)
     x, y, w, h = spot.x, spot.y, spot.w, spot.h
     sketch.add(Box(x, y, w, h, "ink" if part is not None else "soft", "", 1.2, 2.0, dash))
-    _content(sketch, state, bay.id, bay.label, part, today, spot, _drive_words)
+    _content(sketch, state, bay.id, bay.label, part, today, spot, short_words)
     link = f"{bay.interface} {bay.link_mb_s:.0f} MB/s" if bay.link_mb_s else f"{bay.interface}, link not read"
     height = f"{bay.form}" + (f", {bay.max_height_mm:g} mm" if bay.max_height_mm and "mm" not in bay.form else "")
     if spot.style == "full":
@@ -307,17 +308,4 @@ def _plug(lead: Lead) -> str:
 
 def part_words(part: Part | None) -> str:
     """A part in a few words."""
-    if part is None:
-        return "free"
-    return _module_words(part) if isinstance(part, MemoryModule) else _drive_words(part)
-
-
-def _module_words(part: Part) -> str:
-    assert isinstance(part, MemoryModule)
-    low = "L" if part.generation == "DDR3" and 1.35 in part.volts else ""
-    return f"{gib(part.size_bytes)} {part.generation}{low}-{part.speed_mts}"
-
-
-def _drive_words(part: Part) -> str:
-    assert isinstance(part, Drive)
-    return f"{drive_size(part.size_bytes)} {'disk' if part.rotational else 'SSD'}"
+    return "free" if part is None else short_words(part)

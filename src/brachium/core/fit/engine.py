@@ -2,13 +2,15 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Mapping
+from collections.abc import Callable, Hashable, Mapping
 from dataclasses import dataclass, field, replace
 from typing import TypeVar, cast
 
 from brachium.core.because import Because, Fact, Origin
+from brachium.core.fit.circumstances import Circumstances
 from brachium.core.fit.verdict import Gap, Level, Verdict
 from brachium.core.machine.machine import Configuration, Machine
+from brachium.core.machine.new_board import as_it_will_be
 from brachium.core.machine.parts import Part
 
 T = TypeVar("T")
@@ -28,7 +30,9 @@ class Ground:
 
     machine: Machine
     config: Configuration
+    around: Circumstances = field(default_factory=Circumstances)
     tried: Mapping[str, object] = field(default_factory=dict)
+    before: Machine | None = None  # the machine as it is, where a new board changes it
 
     def need(self, value: T | None, gap: Gap) -> T:
         """The value, or the one being tried for it; raises MissingFact where there is neither."""
@@ -37,6 +41,24 @@ class Ground:
         if gap.key in self.tried:
             return cast(T, self.tried[gap.key])
         raise MissingFact(gap)
+
+    @property
+    def today(self) -> Configuration:
+        return (self.before or self.machine).configuration()
+
+    def before_board(self) -> bool:
+        """Whether the plan brings another board."""
+        return self.before is not None and self.before is not self.machine
+
+    def changed(self) -> tuple[str, ...]:
+        """Places whose part the plan changes."""
+        now, later = self.today.parts, self.config.parts
+        return tuple(p for p in dict.fromkeys((*now, *later)) if now.get(p) != later.get(p))
+
+    def fresh(self, kind: type[Part] | tuple[type[Part], ...]) -> tuple[Subject, ...]:
+        """Subjects of the parts of a kind that the plan brings in."""
+        parts = self.config.parts
+        return tuple(Subject((p,), parts[p]) for p in self.changed() if isinstance(parts.get(p), kind))
 
 
 @dataclass(frozen=True)
@@ -47,36 +69,65 @@ class Subject:
     part: Part | None = None
 
 
+def nameless(part: Part) -> Hashable:
+    """Everything of a part but its name."""
+    return replace(part, name="")
+
+
 @dataclass(frozen=True)
 class Rule:
-    """A rule: its id, what it covers in a configuration, and its check of one subject."""
+    """A rule: its id, what it covers in a configuration, and its check of one subject.
+
+    `kinds` are the kinds of parts that it weighs against each other; empty = it judges each change alone. `trait` is
+    all that it sees of a part: parts of one trait are alike to it.
+    """
 
     id: str
     title: str
     subjects: Callable[[Ground], tuple[Subject, ...]]
     check: Callable[[Ground, Subject], Verdict]
+    kinds: tuple[str, ...] = ()
+    trait: Callable[[Part], Hashable] = nameless
 
 
-def evaluate(rules: tuple[Rule, ...], machine: Machine, config: Configuration) -> tuple[Verdict, ...]:
+def evaluate(
+    rules: tuple[Rule, ...], machine: Machine, config: Configuration, around: Circumstances | None = None
+) -> tuple[Verdict, ...]:
     """Every rule on every subject of the configuration as it will be."""
-    ground = Ground(machine, config)
-    return tuple(_settle(rule, ground, subject) for rule in rules for subject in rule.subjects(ground))
+    ground = Ground(as_it_will_be(machine, config), config, around or Circumstances(), before=machine)
+    return tuple(settle(rule, ground, subject) for rule in rules for subject in rule.subjects(ground))
 
 
-def _settle(rule: Rule, ground: Ground, subject: Subject) -> Verdict:
-    """Evaluate; where a fact is missing try all its values: same verdict for all stands, else not known."""
+def settle(rule: Rule, ground: Ground, subject: Subject) -> Verdict:
+    """Evaluate; where a fact is missing try all its values: same verdict for all stands, else not known.
+
+    Of several missing facts the one is named that settles most of its cases for its minutes.
+    """
     try:
         return rule.check(ground, subject)
     except MissingFact as missing:
         gap = missing.gap
-    outcomes = [_settle(rule, replace(ground, tried={**ground.tried, gap.key: value}), subject) for value in gap.values]
+    outcomes = _tried(rule, ground, subject, gap)
     levels = {o.level for o in outcomes}
     if len(levels) == 1 and Level.NOT_KNOWN not in levels:
         note = f"The {gap.label} is not recorded; the verdict is the same for every value it could have."
         first = outcomes[0]
         return replace(first, because=replace(first.because, notes=(*first.because.notes, note)))
-    deeper = next((o.gap for o in outcomes if o.gap is not None and o.gap.minutes < gap.minutes), None)
-    return not_known(rule.id, subject, deeper or gap)
+    gaps = {gap.key: gap} | {o.gap.key: o.gap for o in outcomes if o.gap is not None}
+    if len(gaps) == 1 or ground.tried:
+        return not_known(rule.id, subject, min(gaps.values(), key=lambda g: g.minutes))
+    return not_known(rule.id, subject, max(gaps.values(), key=lambda g: _settled(rule, ground, subject, g)))
+
+
+def _tried(rule: Rule, ground: Ground, subject: Subject, gap: Gap) -> list[Verdict]:
+    return [settle(rule, replace(ground, tried={**ground.tried, gap.key: v}), subject) for v in gap.values]
+
+
+def _settled(rule: Rule, ground: Ground, subject: Subject, gap: Gap) -> tuple[float, float]:
+    """(share of a fact's values that settle the rule, per minute of finding it out; minus the minutes)."""
+    outcomes = _tried(rule, ground, subject, gap)
+    share = sum(o.level is not Level.NOT_KNOWN for o in outcomes) / len(outcomes)
+    return share / max(gap.minutes, 0.5), -gap.minutes
 
 
 def not_known(rule_id: str, subject: Subject, gap: Gap) -> Verdict:

@@ -4,12 +4,15 @@ from __future__ import annotations
 
 from brachium.core.because import Because, Fact, Origin
 from brachium.core.fit.engine import Ground, Rule, Subject
+from brachium.core.fit.evidence import claim_for, probability
 from brachium.core.fit.verdict import Gap, Level, Verdict
 from brachium.core.machine.machine import (
     ModuleSlot,
     active_channels,
     bandwidth_mb_s,
+    derated_mts,
     memory_speed_mts,
+    processor_mts,
 )
 from brachium.core.machine.parts import MemoryGeneration, MemoryModule
 from brachium.core.units import GIB, gib
@@ -25,18 +28,18 @@ CONTROLLER = Gap("memory.controller_max_bytes", "controller's memory limit", (*_
                  "look up the processor's data sheet", 5)  # fmt: skip
 
 
-def _slot(ground: Ground, subject: Subject) -> tuple[ModuleSlot, MemoryModule]:
+def module_in(ground: Ground, subject: Subject) -> tuple[ModuleSlot, MemoryModule]:
     slot = next(s for s in ground.machine.slots if s.id == subject.places[0])
     assert isinstance(subject.part, MemoryModule)
     return slot, subject.part
 
 
-def _modules(ground: Ground) -> tuple[Subject, ...]:
+def modules_of(ground: Ground) -> tuple[Subject, ...]:
     parts = ground.config.parts
     return tuple(Subject((s.id,), parts[s.id]) for s in ground.machine.slots if s.id in parts)
 
 
-def _all_modules(ground: Ground) -> tuple[Subject, ...]:
+def all_modules(ground: Ground) -> tuple[Subject, ...]:
     filled = tuple(s.id for s in ground.machine.slots if s.id in ground.config.parts)
     return (Subject(filled),) if filled else ()
 
@@ -49,7 +52,7 @@ def _verdict(
 
 
 def form(ground: Ground, subject: Subject) -> Verdict:
-    slot, module = _slot(ground, subject)
+    slot, module = module_in(ground, subject)
     facts = (
         Fact("module", module.form, Origin.LABEL),
         Fact(slot.label, slot.form, ground.machine.origin("slots")),
@@ -62,7 +65,7 @@ def form(ground: Ground, subject: Subject) -> Verdict:
 
 
 def generation(ground: Ground, subject: Subject) -> Verdict:
-    slot, module = _slot(ground, subject)
+    slot, module = module_in(ground, subject)
     facts = (
         Fact("module", module.generation, Origin.LABEL),
         Fact(slot.label, slot.generation, ground.machine.origin("slots")),
@@ -75,7 +78,7 @@ def generation(ground: Ground, subject: Subject) -> Verdict:
 
 
 def voltage(ground: Ground, subject: Subject) -> Verdict:
-    slot, module = _slot(ground, subject)
+    slot, module = module_in(ground, subject)
     if slot.generation is not MemoryGeneration.DDR3:
         return _verdict("MEM-VOLT", Level.FITS, subject, "one voltage in this generation",
                         "Only DDR3 came in two voltages.", ())  # fmt: skip
@@ -97,7 +100,7 @@ def voltage(ground: Ground, subject: Subject) -> Verdict:
 
 
 def slot_size(ground: Ground, subject: Subject) -> Verdict:
-    slot, module = _slot(ground, subject)
+    slot, module = module_in(ground, subject)
     gap = Gap(f"slots.{slot.id}.max_bytes", f"largest module for {slot.label.lower()}", _SIZES,
               "look into the board's handbook", 5)  # fmt: skip
     limit = ground.need(slot.max_bytes, gap)
@@ -126,6 +129,10 @@ def total(ground: Ground, subject: Subject) -> Verdict:
     if size > controller:
         return _verdict("MEM-TOTAL", Level.REFUSED, subject, f"{gib(size)} is over the controller's {gib(controller)}",
                         text, facts, "refused", f"At most {gib(controller)} in all.")  # fmt: skip
+    claim = claim_for(ground.around.claims, f"{gib(size)} in all", ground.machine.identity.model)
+    if size > published and probability(claim.sources) >= ground.around.threshold:
+        sentence = f"{gib(size)} is over the published {gib(published)}, but proven in this model"
+        return _verdict("MEM-TOTAL", Level.FITS, subject, sentence, text, facts, f"{len(claim.sources)} sources")
     if size > published:
         return _verdict("MEM-TOTAL", Level.NOT_KNOWN, subject, f"{gib(size)} is over the published {gib(published)}",
                         text, facts, "not known", "A report of the same model running this much.")  # fmt: skip
@@ -155,18 +162,19 @@ def channels(ground: Ground, subject: Subject) -> Verdict:
 
 
 def speed(ground: Ground, subject: Subject) -> Verdict:
-    _, module = _slot(ground, subject)
-    memory = ground.machine.memory
-    board = ground.need(memory.board_max_mts, BOARD_SPEED)
+    _, module = module_in(ground, subject)
+    board = ground.need(ground.machine.memory.board_max_mts, BOARD_SPEED)
     others = [m.speed_mts for k, m in ground.config.modules().items() if k != subject.places[0]]
-    runs_at = min([module.speed_mts, board, *others, *([memory.processor_max_mts] if memory.processor_max_mts else [])])
+    chip, table = processor_mts(ground.machine, ground.config), derated_mts(ground.machine, ground.config)
+    runs_at = min([module.speed_mts, board, *others, *(v for v in (chip, table) if v)])
     facts = [
         Fact("module", f"{module.speed_mts} MT/s", Origin.LABEL),
         Fact("board", f"{board} MT/s", ground.machine.origin("memory.board_max_mts")),
     ]
-    if memory.processor_max_mts:
-        facts.append(Fact("processor", f"{memory.processor_max_mts} MT/s",
-                          ground.machine.origin("memory.processor_max_mts")))  # fmt: skip
+    if chip:
+        facts.append(Fact("processor", f"{chip} MT/s", ground.machine.origin("memory.processor_max_mts")))
+    if table:
+        facts.append(Fact("board's table for this population", f"{table} MT/s", Origin.CATALOGUE))
     facts += [Fact("neighbour", f"{o} MT/s", Origin.LABEL) for o in others]
     text = "All modules run at the lowest of their own grades, the board's and the processor's."
     if runs_at < module.speed_mts:
@@ -181,7 +189,7 @@ def _faulty(ground: Ground) -> tuple[Subject, ...]:
     machine = ground.machine
     now = machine.configuration().parts
     return tuple(
-        s for s in _modules(ground)
+        s for s in modules_of(ground)
         if s.places[0] in machine.bad_places
         or (s.places[0] in machine.bad_parts and s.part is now.get(s.places[0]))
     )  # fmt: skip
@@ -189,7 +197,7 @@ def _faulty(ground: Ground) -> tuple[Subject, ...]:
 
 def bad(ground: Ground, subject: Subject) -> Verdict:
     """A place or module that was proven faulty, in the swap grid or otherwise."""
-    slot, module = _slot(ground, subject)
+    slot, module = module_in(ground, subject)
     dead = slot.id in ground.machine.bad_places
     sentence = f"{slot.label} is dead" if dead else f"{module.name} is faulty"
     facts = (Fact(slot.label, "proven dead" if dead else "its module proven faulty", Origin.LOGGED),)
@@ -200,11 +208,11 @@ def bad(ground: Ground, subject: Subject) -> Verdict:
 
 MEMORY_RULES: tuple[Rule, ...] = (
     Rule("MEM-BAD", "Proven faulty", _faulty, bad),
-    Rule("MEM-FORM", "Form of module and place", _modules, form),
-    Rule("MEM-GEN", "Generation", _modules, generation),
-    Rule("MEM-VOLT", "Voltage", _modules, voltage),
-    Rule("MEM-SLOT", "Largest module for a place", _modules, slot_size),
-    Rule("MEM-TOTAL", "Memory in all", _all_modules, total),
-    Rule("MEM-CHAN", "Channels", _all_modules, channels),
-    Rule("MEM-SPEED", "Speed", _modules, speed),
+    Rule("MEM-FORM", "Form of module and place", modules_of, form),
+    Rule("MEM-GEN", "Generation", modules_of, generation),
+    Rule("MEM-VOLT", "Voltage", modules_of, voltage),
+    Rule("MEM-SLOT", "Largest module for a place", modules_of, slot_size),
+    Rule("MEM-TOTAL", "Memory in all", all_modules, total),
+    Rule("MEM-CHAN", "Channels", all_modules, channels),
+    Rule("MEM-SPEED", "Speed", modules_of, speed, ("memory", "processor")),
 )

@@ -3,10 +3,13 @@
 from __future__ import annotations
 
 from brachium.core.because import Because, Fact, Origin
+from brachium.core.fit.answers import Answers, on_machine
 from brachium.core.fit.engine import Ground, Rule, Subject
 from brachium.core.fit.verdict import Gap, Level, Verdict
 from brachium.core.machine.machine import Configuration, LeadKind, Machine, MachineKind
 from brachium.core.machine.parts import Drive, DriveInterface
+from brachium.core.machine.platform import SUPPLY
+from brachium.core.machine.power_parts import Supply
 
 WITH_LEADS = (MachineKind.TOWER, MachineKind.SMALL_DESKTOP, MachineKind.ALL_IN_ONE)
 ADAPTER = "adapter from a 4-pin drive lead to SATA power"
@@ -35,6 +38,27 @@ def _more(ground: Ground) -> tuple[Subject, ...]:
     return tuple(Subject((p,), ground.config.parts[p]) for p in new)
 
 
+def pin3(ground: Ground, subject: Subject) -> Verdict:
+    """Drives with power-disable on pin 3 stay off where the supply's SATA leads carry 3.3 V there."""
+    assert isinstance(subject.part, Drive)
+    gap = Gap("parts.supply.pin3_power", "3.3 V on pin 3 of the SATA leads", (True, False), "count the wires of a SATA "
+              "lead: five = yes", 1)  # fmt: skip
+    supply = ground.config.parts.get(SUPPLY)
+    live = ground.need(supply.pin3_power if isinstance(supply, Supply) else None, gap)
+    facts = (
+        Fact("drive", "power-disable on pin 3", Origin.LABEL),
+        on_machine(ground, "3.3 V on pin 3", live, "supply"),
+    )
+    says = Answers("STO-POWER", subject, "Drives with power-disable stay off while pin 3 carries 3.3 V.", facts)
+    if live:
+        return says.needs("adapter without pin 3", "A drive without power-disable.", "pin 3 would keep it switched off")
+    return says.fits("pin 3 carries no power")
+
+
+def _power_disable(ground: Ground) -> tuple[Subject, ...]:
+    return tuple(s for s in ground.fresh(Drive) if isinstance(s.part, Drive) and s.part.power_disable)
+
+
 def power_lead(ground: Ground, subject: Subject) -> Verdict:
     machine = ground.machine
     gap = Gap("leads.sata", "number of SATA power leads", (1, 2, 3, 4, 6), "open the case and count the plugs", 3)
@@ -59,4 +83,7 @@ def power_lead(ground: Ground, subject: Subject) -> Verdict:
     return Verdict("STO-POWER", Level.REFUSED, subject.places, sentence, because)
 
 
-POWER_RULES: tuple[Rule, ...] = (Rule("STO-POWER", "Free power lead", _more, power_lead),)
+POWER_RULES: tuple[Rule, ...] = (
+    Rule("STO-POWER", "Free power lead", _more, power_lead),
+    Rule("STO-POWER", "Power-disable", _power_disable, pin3),
+)

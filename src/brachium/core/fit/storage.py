@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from brachium.core.because import Because, Fact, Origin
+from brachium.core.fit.answers import on_machine, on_part
 from brachium.core.fit.engine import Ground, Rule, Subject
 from brachium.core.fit.verdict import Gap, Level, Verdict
 from brachium.core.machine.machine import DriveBay
@@ -11,26 +12,33 @@ from brachium.core.machine.parts import BayForm, Drive, DriveInterface
 SATA_PRACTICAL = 0.92
 PCIE_PRACTICAL = 0.87
 READ_4K_MB = 0.004096
+NVME = DriveInterface.NVME
+SATA_LINKS = (150.0, 300.0, 600.0)
+LINKS = {NVME: (250.0, 985.0, 1969.0, 3938.0, 7876.0), DriveInterface.PATA: (33.0, 66.0, 100.0, 133.0)}
+FLAT = (BayForm.M2, BayForm.MINI_CARD, BayForm.CARD)  # places without a height of their own: STO-KEY judges them
 
 
-def _bay(ground: Ground, subject: Subject) -> tuple[DriveBay, Drive]:
+def drive_in(ground: Ground, subject: Subject) -> tuple[DriveBay, Drive]:
     bay = next(b for b in ground.machine.bays if b.id == subject.places[0])
     assert isinstance(subject.part, Drive)
     return bay, subject.part
 
 
-def _drives(ground: Ground) -> tuple[Subject, ...]:
+def drives_of(ground: Ground) -> tuple[Subject, ...]:
     parts = ground.config.parts
     return tuple(Subject((b.id,), parts[b.id]) for b in ground.machine.bays if b.id in parts)
 
 
 def interface(ground: Ground, subject: Subject) -> Verdict:
-    bay, drive = _bay(ground, subject)
+    bay, drive = drive_in(ground, subject)
     facts = (
         Fact("drive", drive.interface, Origin.LABEL),
         Fact(bay.label, bay.interface, ground.machine.origin("bays")),
     )
     text = "The drive must speak what the port speaks; the same plug shape can carry different signals."
+    if drive.interface in bay.also:
+        sentence = f"{drive.interface}, which the place carries too"
+        return Verdict("STO-IF", Level.FITS, subject.places, sentence, Because(sentence, "STO-IF", text, facts))
     if drive.interface == bay.interface:
         sentence = f"{drive.interface} on a {bay.interface} port"
         return Verdict("STO-IF", Level.FITS, subject.places, sentence, Because(sentence, "STO-IF", text, facts))
@@ -40,13 +48,19 @@ def interface(ground: Ground, subject: Subject) -> Verdict:
 
 
 def bay_form(ground: Ground, subject: Subject) -> Verdict:
-    bay, drive = _bay(ground, subject)
-    gap = Gap(f"bays.{bay.id}.max_height_mm", f"height of {bay.label.lower()}", (5.0, 7.0, 9.5, 12.5, 15.0),
-              "measure the bay with a rule", 3)  # fmt: skip
-    drive_gap = Gap(f"drive.{drive.name}.height", "drive's height", (5.0, 7.0, 9.5, 12.5, 15.0),
-                    "read it off the label or measure it", 2)  # fmt: skip
+    bay, drive = drive_in(ground, subject)
+    gap = Gap(f"bays.{bay.id}.max_height_mm", f"height of {bay.label.lower()}", (5.0, 7.0, 9.5, 12.5, 15.0, 26.1),
+              "measure the bay with a rule", 3, "mm")  # fmt: skip
+    drive_gap = Gap(f"drive.{drive.name}.height", "drive's height", (5.0, 7.0, 9.5, 12.5, 15.0, 26.1),
+                    "read it off the label or measure it", 2, "mm")  # fmt: skip
     text = "Form and height must suit the bay; a drive in another kind of bay needs its caddy or bracket."
-    via_caddy = bay.form is BayForm.OPTICAL and drive.form is BayForm.IN_2_5
+    via_caddy = drive.form is BayForm.IN_2_5 and (
+        bay.form in (BayForm.OPTICAL, BayForm.OPTICAL_HIGH) or (bay.form is BayForm.IN_3_5 and bool(bay.needs))
+    )
+    if drive.form is bay.form and drive.form in FLAT:
+        sentence = f"{drive.form} in a place for {bay.form}"
+        facts = (on_part("drive", drive.form), on_machine(ground, bay.label, bay.form, "bays"))
+        return Verdict("STO-BAY", Level.FITS, subject.places, sentence, Because(sentence, "STO-BAY", text, facts))
     if drive.form != bay.form and not via_caddy:
         facts = (
             Fact("drive", drive.form, Origin.LABEL),
@@ -65,7 +79,7 @@ def bay_form(ground: Ground, subject: Subject) -> Verdict:
         sentence = f"{height:g} mm high, the bay takes {room:g} mm"
         because = Because(sentence, "STO-BAY", text, facts, "refused", f"A drive of at most {room:g} mm.")
         return Verdict("STO-BAY", Level.REFUSED, subject.places, sentence, because)
-    if bay.needs and not bay.needs_at_hand:
+    if bay.needs and not bay.needs_at_hand and (via_caddy or bay.form is not BayForm.IN_3_5):
         sentence = f"needs a {bay.needs} first"
         because = Because(sentence, "STO-BAY", text, facts, "needs first", f"A {bay.needs} on the shelf.")
         return Verdict("STO-BAY", Level.NEEDS_FIRST, subject.places, sentence, because, precondition=bay.needs)
@@ -79,14 +93,15 @@ def link_ceiling_mb_s(bay: DriveBay, link_mb_s: float) -> float:
 
 
 def link(ground: Ground, subject: Subject) -> Verdict:
-    bay, drive = _bay(ground, subject)
-    gap = Gap(f"bays.{bay.id}.link_mb_s", f"link speed of {bay.label.lower()}", (150.0, 300.0, 600.0),
-              "scan the link, or read the board's handbook", 3)  # fmt: skip
+    bay, drive = drive_in(ground, subject)
+    gap = Gap(f"bays.{bay.id}.link_mb_s", f"link speed of {bay.label.lower()}", LINKS.get(bay.interface, SATA_LINKS),
+              "scan the link, or read the board's handbook", 3, "MB/s")  # fmt: skip
     rate = ground.need(bay.link_mb_s, gap)
-    ceiling = link_ceiling_mb_s(bay, rate)
+    ceiling = link_ceiling_mb_s(bay, min(rate, bay.uplink_mb_s or rate))
     facts = (
         Fact("drive, sequential", f"{drive.outer_mb_s:.0f} MB/s", Origin.CATALOGUE),
         Fact("link after coding", f"{rate:.0f} MB/s", ground.machine.origin("bays")),
+        on_machine(ground, "uplink shared with others", bay.uplink_mb_s, "bays", "MB/s"),
         Fact("link in practice", f"{ceiling:.0f} MB/s", Origin.COMPUTED),
         Fact(
             "4 KiB reads the link carries",
@@ -108,7 +123,7 @@ def link(ground: Ground, subject: Subject) -> Verdict:
 
 
 STORAGE_RULES: tuple[Rule, ...] = (
-    Rule("STO-IF", "Interface of drive and port", _drives, interface),
-    Rule("STO-BAY", "Bay form and height", _drives, bay_form),
-    Rule("STO-LINK", "Ceiling of the link", _drives, link),
+    Rule("STO-IF", "Interface of drive and port", drives_of, interface),
+    Rule("STO-BAY", "Bay form and height", drives_of, bay_form),
+    Rule("STO-LINK", "Ceiling of the link", drives_of, link),
 )

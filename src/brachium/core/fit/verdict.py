@@ -31,6 +31,7 @@ class Gap:
     values: tuple[object, ...]
     how: str
     minutes: float
+    unit: str = ""
 
 
 @dataclass(frozen=True)
@@ -44,6 +45,7 @@ class Verdict:
     because: Because
     precondition: str = ""
     gap: Gap | None = None
+    after: tuple[str, ...] = ()  # preconditions that come before this one's
 
 
 def worst(verdicts: tuple[Verdict, ...]) -> Level:

@@ -11,7 +11,9 @@ from brachium.core.cause.records import CheckDone, HealthReading, SwapTry
 from brachium.core.choose.kept import NamedPlan, Replacement
 from brachium.core.condition.findings import Finding
 from brachium.core.condition.functional import TestResult
+from brachium.core.fit.acceptance import Acceptance
 from brachium.core.job.provenance import Provenance
+from brachium.core.machine.locks import Locks
 from brachium.core.machine.machine import Machine
 from brachium.core.machine.scan import Scan
 from brachium.core.measure.own_tests import OwnResult, OwnTest
@@ -65,25 +67,6 @@ class DataSafe:
     size: str = ""
     verified: str = ""
     consent: bool = False
-
-
-class LockState(StrEnum):
-    """What is known of a lock of the machine."""
-
-    NOT_ASKED = "not asked"
-    NONE = "there is none"
-    HANDLED = "there, key or code in hand"
-    SHUT = "there, and no key"
-
-
-@dataclass(frozen=True)
-class Locks:
-    """Locks that a change may shut for good: disk encryption, firmware password, enrolment, board-tied licence."""
-
-    encryption: LockState = LockState.NOT_ASKED
-    firmware_password: LockState = LockState.NOT_ASKED
-    enrolment: LockState = LockState.NOT_ASKED
-    licence: LockState = LockState.NOT_ASKED
 
 
 @dataclass(frozen=True)
@@ -201,6 +184,7 @@ class Job:
     named_cause: str = ""  # on a practice machine: what was named
     kept_plans: tuple[NamedPlan, ...] = ()
     other_machine: Replacement | None = None  # what buying another one would cost and bring
+    acceptances: tuple[Acceptance, ...] = ()  # verdicts taken on with a reason
 
     @property
     def can_be_scanned(self) -> bool:

@@ -7,14 +7,16 @@ from dataclasses import dataclass
 
 from brachium.core.condition.findings import Finding, kind_of, stopping
 from brachium.core.fit.verdict import Level
-from brachium.core.job.job import IMPORTED, LOCAL, STAGES, DataState, Job, LockState, Stage
+from brachium.core.job.job import IMPORTED, LOCAL, STAGES, DataState, Job, Stage
+from brachium.core.machine.locks import LockState
 
 
 @dataclass(frozen=True)
 class Progress:
     """What a job has to show beside its record: runs, the plan's worst verdict, open steps, what the plan touches.
 
-    `after_refused` says why the after-run cannot be compared with the before-run at all; empty where it can.
+    `unsettled` are verdicts that wait for a person's word; `after_refused` says why the after-run cannot be compared
+    with the before-run at all; empty where it can.
     """
 
     has_before: bool = False
@@ -24,6 +26,7 @@ class Progress:
     steps_total: int = 0
     touched: frozenset[str] = frozenset()
     after_refused: str = ""
+    unsettled: tuple[str, ...] = ()
 
 
 @dataclass(frozen=True)
@@ -101,10 +104,13 @@ def _before_work(job: Job, progress: Progress) -> str:
         return "nothing is chosen yet"
     if progress.plan_level is Level.REFUSED:
         return "the plan holds a part that does not fit"
-    if progress.plan_level is Level.NOT_KNOWN:
-        return "the plan holds a part whose fit is not known"
     asked = lock_questions(job, progress)
-    return f"{asked[0].missing}" if asked else ""
+    if asked:
+        return f"{asked[0].missing}"
+    if progress.unsettled:
+        more = f", and {len(progress.unsettled) - 1} more" if len(progress.unsettled) > 1 else ""
+        return f"the plan waits for a fact, or a reason to take it on: {progress.unsettled[0]}{more}"
+    return ""
 
 
 def _work_remedy(job: Job, progress: Progress) -> Stage:

@@ -7,15 +7,13 @@ from dataclasses import dataclass, field, replace
 from enum import StrEnum
 
 from brachium.core.because import Origin
-from brachium.core.machine.parts import (
-    BayForm,
-    Drive,
-    DriveInterface,
-    MemoryForm,
-    MemoryGeneration,
-    MemoryModule,
-    Part,
-)
+from brachium.core.machine.card_parts import Card
+from brachium.core.machine.cooling_parts import Cooler
+from brachium.core.machine.drive_part import BayForm, Drive, DriveInterface, M2Key, Thread
+from brachium.core.machine.memory_part import Buffering, MemoryForm, MemoryGeneration, MemoryModule
+from brachium.core.machine.parts import Part
+from brachium.core.machine.platform import SINGLE_PLACES, SOCKET, Platform
+from brachium.core.machine.processor_part import ProcessorPart
 
 
 class MachineKind(StrEnum):
@@ -47,11 +45,28 @@ class Processor:
     threads: int | None = None
     design_power_w: float | None = None
     limit_c: float | None = None
+    graphics: bool | None = None
+    single_rate: float | None = None  # rated work rates, in the unit of the processor table
+    all_rate: float | None = None
+    bits: int | None = None
+
+
+@dataclass(frozen=True)
+class Derate:
+    """A row of a board's speed table: modules per channel, ranks of the widest module, speed [MT/s]."""
+
+    modules: int
+    ranks: int
+    mts: int
 
 
 @dataclass(frozen=True)
 class MemoryPlatform:
-    """What board and controller can do with memory; None = not known. Speeds in MT/s."""
+    """What board and controller can do with memory; None = not known. Speeds in MT/s.
+
+    `buffering` are the kinds of module that the board runs, `chip_max_gbit` the densest chip that its controller
+    addresses, `ranks_max` most ranks per channel, `fill_first` the places in the board's own order.
+    """
 
     channels: int = 2
     board_max_mts: int | None = None
@@ -59,6 +74,15 @@ class MemoryPlatform:
     published_max_bytes: int | None = None
     controller_max_bytes: int | None = None
     low_voltage_only: bool | None = None
+    buffering: tuple[Buffering, ...] | None = None
+    takes_ecc: bool | None = None
+    chip_max_gbit: float | None = None
+    ranks_max: int | None = None
+    pairs_required: bool | None = None
+    fill_first: tuple[str, ...] = ()
+    derates: tuple[Derate, ...] = ()
+    remaps: bool | None = None
+    graphics_share_bytes: int | None = None
 
 
 @dataclass(frozen=True)
@@ -85,6 +109,17 @@ class DriveBay:
     link_mb_s: float | None
     needs: str = ""
     needs_at_hand: bool = False
+    also: tuple[DriveInterface, ...] = ()  # what the place carries beside `interface`
+    key: M2Key | None = None
+    lengths_mm: tuple[int, ...] | None = None  # M.2 lengths that have a standoff
+    double_sided: bool | None = None
+    thread: Thread | None = None  # of the screws that are there; None = as usual for the form
+    air: bool | None = None  # air or a pad reaches a bare controller
+    excludes: tuple[str, ...] = ()  # places that are switched off while it is used
+    uplink_mb_s: float | None = None  # what this place and others share
+    ata_bits: int | None = None  # of parallel ports: 28 or 48 bit addresses
+    cable_wires: int | None = None
+    cable: str = ""  # the parallel cable it hangs on
 
 
 class LeadKind(StrEnum):
@@ -130,6 +165,7 @@ class Machine:
     fan_max_rpm: float | None = None  # from the fan's label, or held at full speed
     bad_places: tuple[str, ...] = ()  # places proven dead: nothing is offered for them (MEM-BAD)
     bad_parts: tuple[str, ...] = ()  # places whose part is proven faulty
+    platform: Platform = field(default_factory=Platform)
     origins: Mapping[str, Origin] = field(default_factory=dict)
 
     def origin(self, name: str) -> Origin:
@@ -141,7 +177,8 @@ class Machine:
 
     def place_label(self, place_id: str) -> str:
         labels = {s.id: s.label for s in self.slots} | {b.id: b.label for b in self.bays}
-        labels |= {lead.id: lead.label for lead in self.leads}
+        labels |= {lead.id: lead.label for lead in self.leads} | SINGLE_PLACES
+        labels |= {c.id: c.label for c in self.platform.cards} | {h.id: h.label for h in self.platform.headers}
         return labels.get(place_id, place_id)
 
     def with_part(self, place_id: str, part: Part | None) -> Machine:
@@ -170,6 +207,17 @@ class Configuration:
     def drives(self) -> dict[str, Drive]:
         return {k: p for k, p in self.parts.items() if isinstance(p, Drive)}
 
+    def processor(self) -> ProcessorPart | None:
+        """The processor where it is recorded as a part, or planned."""
+        part = self.parts.get(SOCKET)
+        return part if isinstance(part, ProcessorPart) else None
+
+    def cooler(self) -> Cooler | None:
+        return next((p for p in self.parts.values() if isinstance(p, Cooler)), None)
+
+    def cards(self) -> dict[str, Card]:
+        return {k: p for k, p in self.parts.items() if isinstance(p, Card)}
+
     def memory_bytes(self) -> int:
         return sum(m.size_bytes for m in self.modules().values())
 
@@ -185,10 +233,32 @@ def active_channels(machine: Machine, config: Configuration) -> tuple[int, bool]
 
 
 def memory_speed_mts(machine: Machine, config: Configuration) -> int | None:
-    """Speed all modules run at: the lowest of modules, board and processor (MEM-SPEED); None without modules."""
+    """Speed all modules run at: the lowest of modules, board, its table and processor (MEM-SPEED); None without any."""
     speeds = [m.speed_mts for m in config.modules().values()]
-    limits = [machine.memory.board_max_mts, machine.memory.processor_max_mts]
+    limits = [machine.memory.board_max_mts, processor_mts(machine, config), derated_mts(machine, config)]
     return min([*speeds, *[limit for limit in limits if limit is not None]]) if speeds else None
+
+
+def processor_mts(machine: Machine, config: Configuration) -> int | None:
+    """Memory speed of the processor that will be there [MT/s]; None = not known."""
+    chip = config.processor()
+    return chip.memory_mts if chip is not None and chip.memory_mts else machine.memory.processor_max_mts
+
+
+def derated_mts(machine: Machine, config: Configuration) -> int | None:
+    """Speed that the board's table gives for the population [MT/s]; None without a table or a row that covers it."""
+    per_channel: dict[int, int] = {}
+    ranks = 1
+    for slot in machine.slots:
+        part = config.parts.get(slot.id)
+        if isinstance(part, MemoryModule):
+            per_channel[slot.channel] = per_channel.get(slot.channel, 0) + 1
+            ranks = max(ranks, part.ranks or 1)
+    if not per_channel:
+        return None
+    most = max(per_channel.values())
+    rows = [r.mts for r in machine.memory.derates if r.modules >= most and r.ranks >= ranks]
+    return max(rows) if rows else None
 
 
 def bandwidth_mb_s(machine: Machine, config: Configuration) -> float | None:

@@ -9,9 +9,10 @@ from dataclasses import dataclass, replace
 from brachium.core.because import Origin
 from brachium.core.machine.from_scan import machine_of, place_id
 from brachium.core.machine.machine import Machine
+from brachium.core.machine.part_words import short_words
 from brachium.core.machine.parts import Drive, MemoryModule, Part
 from brachium.core.machine.scan import Scan
-from brachium.core.units import drive_size, gib
+from brachium.core.units import gib
 
 FIELD_LABELS = {
     "identity.maker": "maker",
@@ -97,7 +98,7 @@ def _words(part: Part | None) -> str:
         return "empty"
     if isinstance(part, MemoryModule):
         return f"{gib(part.size_bytes)} {part.generation}-{part.speed_mts}"
-    return f"{drive_size(part.size_bytes)} {'disk' if part.rotational else 'SSD'}"
+    return short_words(part)
 
 
 def _plain(text: str) -> str:

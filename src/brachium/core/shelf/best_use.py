@@ -18,14 +18,17 @@ import numpy as np
 
 from brachium.core.cause.figures import BeforeFigures
 from brachium.core.choose.catalogue import Assignment, Candidate, Group, planned
+from brachium.core.choose.front import NOTHING_SAID
 from brachium.core.choose.predict import Draws, bands_of, draw
 from brachium.core.choose.profile import UseProfile
+from brachium.core.fit.circumstances import Circumstances
 from brachium.core.fit.engine import evaluate
 from brachium.core.fit.rules import ALL_RULES
 from brachium.core.fit.verdict import Level, worst
 from brachium.core.machine.machine import Machine
+from brachium.core.machine.part_words import part_title
 from brachium.core.machine.parts import Drive, MemoryModule
-from brachium.core.shelf.shelf import PartState, ShelfPart, part_title
+from brachium.core.shelf.shelf import PartState, ShelfPart
 
 LEAST_GAIN = 1.01
 
@@ -39,6 +42,7 @@ class Waiting:
     machine: Machine
     profile: UseProfile
     figures: BeforeFigures
+    around: Circumstances = NOTHING_SAID
 
 
 @dataclass(frozen=True)
@@ -93,11 +97,11 @@ def _drive_sets(machine: Machine, free: Sequence[ShelfPart]) -> list[tuple[Place
 def _judged(waiting: Waiting, placed: Sequence[Placed], draws: Draws) -> Use | None:
     machine = waiting.machine
     chosen = tuple(_candidate(p, place) for p, place in placed)
-    verdicts = evaluate(ALL_RULES, machine, planned(machine, chosen))
+    verdicts = evaluate(ALL_RULES, machine, planned(machine, chosen), waiting.around)
     touched = {place for _, place in placed}
     if worst(tuple(v for v in verdicts if touched & set(v.places))) > Level.NEEDS_FIRST:
         return None
-    gain = bands_of(machine, chosen, waiting.profile, waiting.figures, draws).mid
+    gain = bands_of(machine, chosen, waiting.profile, waiting.figures, draws, waiting.around.heat).mid
     if gain < LEAST_GAIN:
         return None
     parts = tuple((p.id, part_title(p.part), machine.place_label(place)) for p, place in placed)

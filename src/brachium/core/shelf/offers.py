@@ -6,8 +6,9 @@ from collections.abc import Sequence
 from decimal import Decimal
 
 from brachium.core.choose.catalogue import CatalogueItem, Group
+from brachium.core.machine.part_words import part_title
 from brachium.core.machine.parts import MemoryModule
-from brachium.core.shelf.shelf import PartState, ShelfPart, part_title
+from brachium.core.shelf.shelf import PartState, ShelfPart
 
 PREFIX = "shelf-"
 

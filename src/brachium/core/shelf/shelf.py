@@ -8,8 +8,7 @@ from decimal import Decimal
 from enum import StrEnum
 
 from brachium.core.job.job import Job
-from brachium.core.machine.parts import Drive, MemoryModule, Part
-from brachium.core.units import drive_size, gib
+from brachium.core.machine.parts import Part
 
 
 class PartState(StrEnum):
@@ -31,15 +30,6 @@ class ShelfPart:
     price: Decimal | None = None
     reserved_for: str = ""
     note: str = ""
-
-
-def part_title(part: Part) -> str:
-    """A part by its standard class, without makers: `4 GiB DDR3-1600 SO-DIMM`, `500 GB SATA disk, 2.5 in`."""
-    if isinstance(part, MemoryModule):
-        return f"{gib(part.size_bytes)} {part.generation}-{part.speed_mts} {part.form}"
-    assert isinstance(part, Drive)
-    kind = "disk" if part.rotational else "SSD"
-    return f"{drive_size(part.size_bytes)} {part.interface} {kind}, {part.form}"
 
 
 def put_on(shelf: Sequence[ShelfPart], part: Part, origin: str) -> tuple[ShelfPart, ...]:

@@ -52,7 +52,11 @@ class PlansSheet(QDialog):
     def _show(self) -> None:
         clear(self.grid)
         view = self._session.view()
-        columns = plan_columns(view.job, view.before, view.figures, view.assessment.limits, view.offers) if view else ()
+        columns = (
+            plan_columns(view.job, view.before, view.figures, view.assessment.limits, view.offers, view.around)
+            if view
+            else ()
+        )
         targets = [o.target.words for o in columns[0].odds] if columns else []
         names = [*ROWS, *(f"odds: {t}" for t in targets), "parts and work"]
         for row, name in enumerate(names, 1):

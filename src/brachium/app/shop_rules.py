@@ -1,0 +1,64 @@
+"""The shop's own tables and thresholds: kept as settings, read as one record."""
+
+from __future__ import annotations
+
+from datetime import date
+from typing import TYPE_CHECKING
+
+from brachium.core.fit.evidence import THRESHOLD, Claim
+from brachium.core.fit.systems import SYSTEMS, SystemSpec
+from brachium.core.job.around import ShopRules
+from brachium.core.problems import ExpectedProblem
+from brachium.formats.shop_tables import claims_from_json, claims_to_json, systems_from_csv, systems_to_csv
+
+if TYPE_CHECKING:
+    from brachium.app.workspace import Workspace
+
+SYSTEMS_KEY, CLAIMS_KEY, THRESHOLD_KEY, DERATING_KEY = "systems", "claims", "evidence_threshold", "age_derating"
+
+
+def shop_rules(workspace: Workspace) -> ShopRules:
+    """As of today; a table that cannot be read any more counts as not set."""
+    return ShopRules(
+        date.today().isoformat(), systems_of(workspace), claims_of(workspace),
+        _share(workspace.setting(THRESHOLD_KEY), THRESHOLD), _share(workspace.setting(DERATING_KEY), 0.0),
+    )  # fmt: skip
+
+
+def systems_of(workspace: Workspace) -> tuple[SystemSpec, ...]:
+    kept = workspace.setting(SYSTEMS_KEY)
+    try:
+        return systems_from_csv(kept, "table of systems") if kept else SYSTEMS
+    except ExpectedProblem:
+        return SYSTEMS
+
+
+def claims_of(workspace: Workspace) -> tuple[Claim, ...]:
+    kept = workspace.setting(CLAIMS_KEY)
+    try:
+        return claims_from_json(kept, "evidence") if kept else ()
+    except ExpectedProblem:
+        return ()
+
+
+def keep_systems(workspace: Workspace, systems: tuple[SystemSpec, ...]) -> None:
+    workspace.save_setting(SYSTEMS_KEY, systems_to_csv(systems))
+
+
+def keep_claim(workspace: Workspace, claim: Claim) -> None:
+    """Put a claim's sources in place of those kept for the same part and model."""
+    rest = tuple(c for c in claims_of(workspace) if (c.part, c.model) != (claim.part, claim.model))
+    kept = (*rest, claim) if claim.sources else rest
+    workspace.save_setting(CLAIMS_KEY, claims_to_json(kept))
+
+
+def keep_share(workspace: Workspace, key: str, share: float) -> None:
+    """A share of the shop's own, 0..1."""
+    workspace.save_setting(key, f"{min(max(share, 0.0), 1.0):.4f}")
+
+
+def _share(text: str, default: float) -> float:
+    try:
+        return min(max(float(text), 0.0), 1.0)
+    except ValueError:
+        return default

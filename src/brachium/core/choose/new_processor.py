@@ -1,0 +1,57 @@
+"""What another processor, cooler or graphics card changes: ratios of rated rates, power, limit."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from brachium.core.choose.catalogue import Candidate
+from brachium.core.machine.card_parts import Card
+from brachium.core.machine.cooling_parts import Cooler
+from brachium.core.machine.machine import Machine
+from brachium.core.machine.parts import Part
+from brachium.core.machine.processor_part import ProcessorPart
+
+USUAL_LIMIT_C = 95.0
+
+
+@dataclass(frozen=True)
+class ProcessorChange:
+    """Ratios of the rated rates, None = not known or no change; power [W] and limit [degC] of another processor; rating
+    of the new cooler over the old one's."""
+
+    single_ratio: float | None = None
+    all_ratio: float | None = None
+    power_w: float | None = None
+    limit_c: float = USUAL_LIMIT_C
+    cooler_ratio: float | None = None
+
+
+def change_of(machine: Machine, chosen: tuple[Candidate, ...]) -> ProcessorChange:
+    """What candidates change of processor and cooler. Rates come from one table, so that only their ratio counts."""
+    parts = _parts(chosen)
+    chip = next((p for p in parts if isinstance(p, ProcessorPart)), None)
+    cooler = next((p for p in parts if isinstance(p, Cooler)), None)
+    old_cooler = machine.configuration().cooler()
+    old_rated = old_cooler.rated_w if old_cooler is not None else machine.processor.design_power_w
+    cooling = cooler.rated_w / old_rated if cooler is not None and cooler.rated_w and old_rated else None
+    if chip is None:
+        return ProcessorChange(cooler_ratio=cooling)
+    old = machine.configuration().processor()
+    single = old.single_rate if old is not None else machine.processor.single_rate
+    every = old.all_rate if old is not None else machine.processor.all_rate
+    return ProcessorChange(
+        chip.single_rate / single if chip.single_rate and single else None,
+        chip.all_rate / every if chip.all_rate and every else None,
+        chip.power_w, chip.limit_c or machine.processor.limit_c or USUAL_LIMIT_C, cooling,
+    )  # fmt: skip
+
+
+def graphics_ratio(machine: Machine, chosen: tuple[Candidate, ...]) -> float | None:
+    """Rated graphics work of a new card over the fitted one's; None = not known or no change."""
+    new = max((p.graphics_rate for p in _parts(chosen) if isinstance(p, Card) and p.graphics_rate), default=None)
+    old = max((c.graphics_rate for c in machine.configuration().cards().values() if c.graphics_rate), default=None)
+    return new / old if new and old else None
+
+
+def _parts(chosen: tuple[Candidate, ...]) -> list[Part]:
+    return [a.part for c in chosen for a in c.assignments if a.part is not None]

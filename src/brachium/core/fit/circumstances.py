@@ -1,0 +1,42 @@
+"""What fit rules need beyond the record of the machine: the day, locks, drives' health, evidence, heat, the system."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass, field
+
+from brachium.core.cause.drive_health import DriveState
+from brachium.core.fit.evidence import THRESHOLD, Claim
+from brachium.core.fit.systems import SystemSpec
+from brachium.core.machine.locks import Locks
+from brachium.core.machine.parts import Service
+
+
+@dataclass(frozen=True)
+class HeatFacts:
+    """From the before-run: chip to room [K/W], the share of it from plate to room, room [degC]."""
+
+    resistance_k_w: float
+    sink_to_room_k_w: float
+    room_c: float
+
+
+@dataclass(frozen=True)
+class Circumstances:
+    """`today` is an ISO date or empty. `used_bytes` of the system drive, `drives` the state of each drive place,
+    `starts` whether the machine starts now, `age_derating` the shop's own share off a supply's rating, `data_safe`
+    whether the owner's data is settled, `network_heavy` whether the owner's work leans on the network."""
+
+    today: str = ""
+    locks: Locks = field(default_factory=Locks)
+    used_bytes: int | None = None
+    drives: Mapping[str, DriveState] = field(default_factory=dict)
+    claims: tuple[Claim, ...] = ()
+    threshold: float = THRESHOLD
+    heat: HeatFacts | None = None
+    system: SystemSpec | None = None
+    services: tuple[Service, ...] = ()
+    starts: bool = True
+    data_safe: bool = True
+    network_heavy: bool = False
+    age_derating: float = 0.0

@@ -1,0 +1,48 @@
+"""Cards as parts: graphics and other expansion cards, and radio cards."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from enum import StrEnum
+from typing import Literal
+
+
+class RadioKey(StrEnum):
+    """Edge keys of radio cards (M.2, keys A and E)."""
+
+    A = "A"
+    E = "E"
+    A_E = "A+E"
+
+
+@dataclass(frozen=True)
+class Card:
+    """An expansion card: lanes and generation of its PCIe edge, length [mm], thickness in places, draw [W].
+
+    `plugs` are the supply plugs it needs; `needs_uefi` = its firmware shows no picture under the old start mode.
+    """
+
+    name: str
+    lanes: int
+    generation: int
+    power_w: float | None = None
+    plugs: tuple[str, ...] = ()
+    length_mm: float | None = None
+    thickness: int = 1
+    low_profile: bool = False
+    display: bool = True
+    needs_uefi: bool | None = None
+    graphics_rate: float | None = None
+    kind: Literal["card"] = "card"
+
+
+@dataclass(frozen=True)
+class RadioCard:
+    """A radio card: edge key, antennas it needs, their plug, and the id by which firmware may allow it."""
+
+    name: str
+    key: RadioKey
+    antennas: int = 2
+    plug: str = ""
+    id: str = ""
+    kind: Literal["radio"] = "radio"

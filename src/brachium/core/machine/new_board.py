@@ -1,0 +1,35 @@
+"""The machine as it will be with another main board: its places and what it offers follow the new one."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+
+from brachium.core.machine.board_part import BoardPart
+from brachium.core.machine.machine import Configuration, Machine, MemoryPlatform, ModuleSlot
+from brachium.core.machine.parts import BayForm
+from brachium.core.machine.platform import BOARD, Board, BootMode
+
+
+def as_it_will_be(machine: Machine, config: Configuration) -> Machine:
+    """The machine with the planned board; itself where no other board is planned."""
+    board = config.parts.get(BOARD)
+    if not isinstance(board, BoardPart) or machine.configuration().parts.get(BOARD) == board:
+        return machine
+    ids = [s.id for s in machine.slots] + [f"slot-new-{k}" for k in range(1, board.slots + 1)]
+    slots = tuple(
+        ModuleSlot(ids[k], f"Memory place {k + 1}", board.memory_form, board.memory_generation, k % 2,
+                   board.slot_max_bytes)
+        for k in range(board.slots)
+    )  # fmt: skip
+    whole = board.slot_max_bytes * board.slots if board.slot_max_bytes else None
+    memory = MemoryPlatform(min(2, board.slots), board.memory_mts, None, whole, whole, False)
+    m2 = [b.id for b in machine.bays if b.form is BayForm.M2]
+    bays = tuple(b for b in machine.bays if b.form is not BayForm.M2 or m2.index(b.id) < board.m2_places)
+    new = Board(
+        False, board.socket, None, board.families, (), board.processor_power_w,
+        tuple(BootMode(m) for m in board.boot_modes), board.m2_places > 0, machine.platform.board.drive_mode, None,
+        board.own_plugs, None, None, False, False, board.cooler_pattern or None, board.form,
+    )  # fmt: skip
+    identity = replace(machine.identity, firmware=board.firmware)
+    platform = replace(machine.platform, board=new)
+    return replace(machine, slots=slots, memory=memory, bays=bays, identity=identity, platform=platform)

@@ -1,0 +1,57 @@
+"""A part in a few words by its standard class, without makers."""
+
+from __future__ import annotations
+
+from brachium.core.machine.card_parts import Card, RadioCard
+from brachium.core.machine.cooling_parts import Cooler, Fan, Pad, Paste
+from brachium.core.machine.memory_part import MemoryModule
+from brachium.core.machine.parts import Drive, Part
+from brachium.core.machine.power_parts import Adapter, Battery, Supply
+from brachium.core.machine.processor_part import ProcessorPart
+from brachium.core.units import drive_size, gib
+
+
+def short_words(part: Part) -> str:
+    """For a place on the board: `4 GiB DDR3L-1600`, `500 GB disk`, `4 cores, 65 W`."""
+    match part:
+        case MemoryModule():
+            low = "L" if part.generation == "DDR3" and 1.35 in part.volts else ""
+            return f"{gib(part.size_bytes)} {part.generation}{low}-{part.speed_mts}"
+        case Drive():
+            return f"{drive_size(part.size_bytes)} {'disk' if part.rotational else 'SSD'}"
+        case ProcessorPart():
+            return _joined(f"{part.cores} cores" if part.cores else "", _watts(part.power_w)) or part.name
+        case Cooler() | Supply() | Adapter():
+            return _watts(part.rated_w) or part.name
+        case Fan():
+            return _joined(f"{part.size_mm:g} mm" if part.size_mm else "", part.plug)
+        case Card():
+            return _joined(f"gen {part.generation} x{part.lanes}", _watts(part.power_w))
+        case RadioCard():
+            return f"key {part.key}"
+        case Battery():
+            return f"{part.full_wh:g} Wh" if part.full_wh else part.name
+        case Pad():
+            return f"{part.thickness_mm:g} mm pad"
+        case Paste():
+            return part.paste
+        case _:
+            return f"{part.form}, {part.socket}"
+
+
+def part_title(part: Part) -> str:
+    """For lists: `4 GiB DDR3-1600 SO-DIMM`, `500 GB SATA disk, 2.5 in`, `Cooler, 65 W`."""
+    if isinstance(part, MemoryModule):
+        return f"{gib(part.size_bytes)} {part.generation}-{part.speed_mts} {part.form}"
+    if isinstance(part, Drive):
+        kind = "disk" if part.rotational else "SSD"
+        return f"{drive_size(part.size_bytes)} {part.interface} {kind}, {part.form}"
+    return f"{part.kind.capitalize()}, {short_words(part)}"
+
+
+def _watts(value: float | None) -> str:
+    return f"{value:g} W" if value else ""
+
+
+def _joined(*words: str) -> str:
+    return ", ".join(w for w in words if w)

@@ -1,0 +1,162 @@
+"""What a machine offers beside memory and drives: board, case, heat contacts, card and fan places, system.
+
+None = not known, which is never guessed.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field
+from enum import StrEnum
+
+from brachium.core.machine.card_parts import RadioKey
+from brachium.core.machine.cooling_parts import AirPath, FanPlug
+
+SOCKET, COOLER, BOARD, SUPPLY = "socket", "cooler", "board", "supply"
+ADAPTER, BATTERY, RADIO, PASTE, PADS = "adapter", "battery", "radio", "paste", "pads"
+SINGLE_PLACES = {
+    SOCKET: "Processor socket", COOLER: "Cooler", BOARD: "Main board", SUPPLY: "Power supply", ADAPTER: "Adapter",
+    BATTERY: "Battery", RADIO: "Radio card", PASTE: "Paste", PADS: "Thermal pads",
+}  # fmt: skip
+
+
+class BootMode(StrEnum):
+    LEGACY = "legacy"
+    UEFI = "UEFI"
+
+
+class DriveMode(StrEnum):
+    """Mode of the SATA controller."""
+
+    AHCI = "AHCI"
+    LEGACY = "legacy"
+
+
+@dataclass(frozen=True)
+class Board:
+    """The main board. `families` are the processor families that its chipset lists, `steps` its firmware versions
+    in the maker's order, `power_w` what its processor supply was specified for [W]."""
+
+    soldered: bool | None = None
+    socket: str | None = None
+    revision: str | None = None
+    families: tuple[str, ...] | None = None
+    steps: tuple[str, ...] = ()
+    power_w: float | None = None
+    boot_modes: tuple[BootMode, ...] | None = None
+    nvme_start: bool | None = None
+    drive_mode: DriveMode | None = None
+    functions: tuple[str, ...] | None = None  # of firmware and board that a system may ask for: UEFI, TPM 2.0
+    own_plugs: bool | None = None
+    graphics_outputs: bool | None = None
+    network_mbit_s: float | None = None
+    date_cell_weak: bool = False  # noticed; a fresh one goes in at every opening anyway
+    bulging_caps: bool = False  # noticed
+    cooler_pattern: str | None = None
+    form: str | None = None
+
+
+@dataclass(frozen=True)
+class Case:
+    """The case: room for a cooler and for cards [mm], standoff places, outlines of boards, form of the supply."""
+
+    cooler_mm: float | None = None
+    air: AirPath | None = None
+    boards: tuple[str, ...] | None = None
+    standoffs: int | None = None
+    cutout: bool | None = None
+    supply_form: str | None = None
+    low_profile: bool | None = None
+
+
+@dataclass(frozen=True)
+class Contacts:
+    """Heat contacts: area [mm2], whether the die is bare, metal of the plate, contacts that lie bare near it, thickness
+    of the pads [mm], how many chips share the heatsink."""
+
+    area_mm2: float | None = None
+    bare_die: bool | None = None
+    aluminium: bool | None = None
+    bare_contacts: bool | None = None
+    pad_mm: float | None = None
+    chips: int | None = None
+    pipe_grooves: bool | None = None
+
+
+@dataclass(frozen=True)
+class CardSlot:
+    """A place for a card: lanes of the connector and wired, PCIe generation, room [mm] and in thicknesses, power [W].
+
+    `excludes` are places that are switched off while it is used.
+    """
+
+    id: str
+    label: str
+    lanes: int = 16
+    wired: int | None = None
+    generation: int | None = None
+    open_end: bool | None = None
+    length_mm: float | None = None
+    thickness: int | None = None
+    power_w: float | None = None
+    excludes: tuple[str, ...] = ()
+
+
+@dataclass(frozen=True)
+class FanHeader:
+    """A fan's plug on the board and its place in the case."""
+
+    id: str
+    label: str
+    plug: FanPlug | None = None
+    current_a: float | None = None
+    size_mm: float | None = None
+    thickness_mm: float | None = None
+    needs_speed: bool | None = None
+
+
+@dataclass(frozen=True)
+class RadioPlace:
+    """The place of the radio card: key, antennas there, their plug, ids that firmware allows (empty = any)."""
+
+    key: RadioKey | None = None
+    antennas: int | None = None
+    plug: str | None = None
+    allowed: tuple[str, ...] | None = None
+
+
+@dataclass(frozen=True)
+class PowerInput:
+    """A laptop's power input: adapter power that it identifies for full speed [W], USB-C or a plug of its own."""
+
+    adapter_w: float | None = None
+    usb_c: bool | None = None
+
+
+@dataclass(frozen=True)
+class InstalledSystem:
+    """The system as installed: bits, address extension, the edition's memory ceiling [byte], start mode, bytes used.
+
+    `ceiling_bytes` None = the edition has none.
+    """
+
+    bits: int | None = None
+    extension: bool | None = None
+    ceiling_bytes: int | None = None
+    boot_mode: BootMode | None = None
+    used_bytes: int | None = None
+    planned: str = ""  # id of the system it is to run, from the table of systems; empty = stays as it is
+
+
+@dataclass(frozen=True)
+class Platform:
+    """Everything of a machine beside memory and drives."""
+
+    board: Board = field(default_factory=Board)
+    case: Case = field(default_factory=Case)
+    contacts: Contacts = field(default_factory=Contacts)
+    cards: tuple[CardSlot, ...] = ()
+    headers: tuple[FanHeader, ...] = ()
+    radio: RadioPlace = field(default_factory=RadioPlace)
+    power: PowerInput = field(default_factory=PowerInput)
+    system: InstalledSystem = field(default_factory=InstalledSystem)
+    cache_pairs: tuple[tuple[str, ...], ...] = ()  # drive places that are seen as one: cache pairs and arrays

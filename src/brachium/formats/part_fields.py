@@ -1,0 +1,109 @@
+"""Attributes of parts as text, typed by the part's own fields: for columns of a price list or a processor table."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import MISSING, fields
+from enum import StrEnum
+from types import UnionType
+from typing import Any, Union, get_args, get_origin, get_type_hints
+
+from brachium.core.choose.catalogue import PART_GROUPS, Group
+from brachium.core.machine.parts import Part
+
+SKIPPED = ("kind", "name")
+YES, NO = ("yes", "true", "1"), ("no", "false", "0")
+CLASSES: dict[Group, type[Part]] = {
+    PART_GROUPS[get_args(get_type_hints(c)["kind"])[0]]: c for c in get_args(Part)
+}  # fmt: skip
+
+
+def field_types(part_class: type[Part]) -> dict[str, Any]:
+    """Type of every attribute that can be written."""
+    return _TYPES[part_class]
+
+
+def _types(part_class: type[Part]) -> dict[str, Any]:
+    hints = get_type_hints(part_class)
+    return {f.name: hints[f.name] for f in fields(part_class) if f.name not in SKIPPED}
+
+
+_TYPES: dict[object, dict[str, Any]] = {c: _types(c) for c in get_args(Part)}
+
+
+def read_part(part_class: type[Part], name: str, values: Mapping[str, str]) -> Part:
+    """A part from its attributes. Raises ValueError naming the attribute and what is meant."""
+    types = field_types(part_class)
+    unknown = [k for k in values if k not in types]
+    if unknown:
+        raise ValueError(f"{unknown[0]} is no attribute here, known are {', '.join(types)}")
+    given: dict[str, Any] = {k: typed(v, types[k], k) for k, v in values.items() if v.strip()}
+    needed = [f.name for f in fields(part_class) if f.default is MISSING and f.name not in SKIPPED]
+    for key in needed:
+        if key not in given:
+            if type(None) not in get_args(types[key]):
+                raise ValueError(f"{key} is empty")
+            given[key] = None
+    return part_class(name=name, **given)
+
+
+def write_part(part: Part) -> dict[str, str]:
+    """Attributes that differ from their defaults, as text; reading them gives the same part."""
+    out = {}
+    for f in fields(part):
+        value = getattr(part, f.name)
+        if f.name not in SKIPPED and value is not None and (f.default is MISSING or value != f.default):
+            out[f.name] = _text(value)
+    return out
+
+
+def typed(text: str, kind: Any, key: str) -> Any:
+    """The value of a text. Raises ValueError naming the key and what is meant."""
+    text = text.strip()
+    choices = [k for k in get_args(kind) if k is not type(None)] if get_origin(kind) in (Union, UnionType) else [kind]
+    kind = choices[0]
+    if get_origin(kind) is tuple:
+        inner = get_args(kind)[0]
+        return tuple(typed(w, inner, key) for w in text.split("+") if w.strip() and w.strip() != "none")
+    if kind is bool:
+        if text.lower() not in (*YES, *NO):
+            raise ValueError(f"{key} is “{text}”, yes or no is meant")
+        return text.lower() in YES
+    if kind is str:
+        return text
+    if isinstance(kind, type) and issubclass(kind, StrEnum):
+        if text not in [k.value for k in kind]:
+            raise ValueError(f"{key} is “{text}”, known are {', '.join(k.value for k in kind)}")
+        return kind(text)
+    try:
+        return kind(text)
+    except ValueError:
+        word = "a whole number" if kind is int else "a number"
+        raise ValueError(f"{key} is “{text}”, {word} is meant") from None
+
+
+def _text(value: object) -> str:
+    if isinstance(value, bool):
+        return "yes" if value else "no"
+    if isinstance(value, tuple):
+        return "+".join(_text(v) for v in value) or "none"
+    if isinstance(value, StrEnum):
+        return value.value
+    return f"{value:g}" if isinstance(value, float) else str(value)
+
+
+def read_more(text: str) -> dict[str, str]:
+    """`socket=KM-2; power_w=105` as a mapping. Raises ValueError where an entry has no equals sign."""
+    out = {}
+    for entry in (e.strip() for e in text.split(";")):
+        if not entry:
+            continue
+        key, equals, value = entry.partition("=")
+        if not equals:
+            raise ValueError(f"more holds “{entry}”, key=value is meant")
+        out[key.strip()] = value.strip()
+    return out
+
+
+def write_more(values: Mapping[str, str]) -> str:
+    return "; ".join(f"{k}={v}" for k, v in values.items())

@@ -1,0 +1,10 @@
+"""Circumstances in which nothing stands in the way: no locks, little data, no heat limit."""
+
+from __future__ import annotations
+
+from brachium.core.fit.circumstances import Circumstances, HeatFacts
+from brachium.core.machine.locks import Locks, LockState
+from brachium.core.units import GB
+
+NO_LOCKS = Locks(LockState.NONE, LockState.NONE, LockState.NONE, LockState.NONE)
+EASY = Circumstances("2026-11-24", NO_LOCKS, 100 * GB, heat=HeatFacts(0.5, 0.3, 22.0))
