@@ -26,7 +26,8 @@ from brachium.core.fit.verdict import Level, Verdict, ranked, worst
 from brachium.core.job.job import Job
 from brachium.core.machine.machine import Machine
 from brachium.core.measure.run import Run
-from brachium.core.work.steps import Step, steps_for
+from brachium.core.work.step import Step
+from brachium.core.work.steps import steps_for
 
 ASKED = 0.8  # the chance with which a target is to be met
 

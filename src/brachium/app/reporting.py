@@ -49,7 +49,9 @@ def report_content(view: JobView, today: str = "") -> ReportContent:
         subline(comparison) if comparison else "", tuple(done),
         tuple(Row(t.target.words, t.words, t.figures) for t in view.targets), _cost(view), _heat(view),
         tuple(Row(d.name, f"{d.before}, then {d.after}", d.text) for d in comparison.differences) if comparison else (),
-        tuple(Row(f"before {x.stage.value}", x.when, x.reason) for x in job.lifts), _condition(job), _watch(view),
+        tuple(Row(f"before {x.stage.value}", x.when, x.reason) for x in job.lifts)
+        + tuple(Row(f"{a.rule}, {a.sentence}", a.when, a.reason) for a in job.acceptances), _condition(job),
+        _watch(view),
         _limits(view), figures,
     )  # fmt: skip
 

@@ -37,7 +37,8 @@ from brachium.core.measure.run_checks import Flag, run_flags
 from brachium.core.measure.statistics import Spread, smallest_provable
 from brachium.core.measure.tests import TESTS, spread_for
 from brachium.core.work.gates import gate_problem
-from brachium.core.work.steps import Step, steps_for
+from brachium.core.work.step import Step
+from brachium.core.work.steps import steps_for
 
 PLAIN_SHOP = ShopRules()
 

@@ -3,12 +3,13 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Mapping
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from datetime import datetime
 from pathlib import Path
 from typing import TYPE_CHECKING
 
 from brachium.app.lanes import Lanes
+from brachium.app.own_evidence import with_own_jobs
 from brachium.app.roles import AFTER as AFTER
 from brachium.app.roles import BEFORE as BEFORE
 from brachium.app.run_shelf import RunShelf
@@ -77,10 +78,16 @@ class Workspace:
         self._generation: dict[str, int] = {}
         self._tried: set[str] = set()
         self._fresh_photos: dict[str, bytes] = {}
+        self._fresh_settings: dict[str, str] = {}  # said just now, perhaps not stored yet
         self.recovered: tuple[str, ...] = ()
         self.on_edited: list[Listener] = []
         self.on_view: list[Listener] = []
         self.on_problem: list[Callable[[Exception], None]] = []
+
+    def _rules_for(self, job: Job) -> ShopRules:
+        """The shop's rules with its own finished jobs as evidence."""
+        rules = self.shop_rules()
+        return replace(rules, claims=with_own_jobs(self, job, rules.claims))
 
     def shop_rules(self) -> ShopRules:
         """The shop's own tables and thresholds, as of today."""
@@ -221,10 +228,11 @@ class Workspace:
 
     def setting(self, key: str) -> str:
         """Something of the shop's own; empty where it was never set."""
-        return self.repository.setting(key) or ""
+        return self._fresh_settings[key] if key in self._fresh_settings else self.repository.setting(key) or ""
 
     def save_setting(self, key: str, text: str) -> None:
         """Keep something of the shop's own, such as its shelf."""
+        self._fresh_settings[key] = text
         self.lanes.submit("store", lambda: self.repository.set_setting(key, text), None, self.report)
 
     # -- photos
@@ -329,7 +337,8 @@ class Workspace:
 
         before, after = self.run(job.id, BEFORE), self.run(job.id, AFTER)
         offered = (*shelf_items(self.shelf_parts, job.id), *worth_judging(job.machine, self.catalogue))
-        return compute_view(job, before, after, offered, self.history(job.id), self.references(job), self.shop_rules())
+        rules = self._rules_for(job)
+        return compute_view(job, before, after, offered, self.history(job.id), self.references(job), rules)
 
     def compute_now(self, job_id: str) -> JobView:
         """Compute the view in this thread; for the command line."""

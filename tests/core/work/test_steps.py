@@ -11,7 +11,8 @@ from hypothesis import strategies as st
 from brachium.core.choose.catalogue import candidates
 from brachium.core.job.job import DataSafe, DataState, LatchLift, Stage, StepDone
 from brachium.core.work.gates import gate_problem
-from brachium.core.work.steps import Step, steps_for
+from brachium.core.work.step import Step
+from brachium.core.work.steps import steps_for
 from brachium.demo.newsroom import MACHINE, newsroom_job
 from brachium.demo.shop import demo_catalogue
 

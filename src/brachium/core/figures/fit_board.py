@@ -10,6 +10,7 @@ from dataclasses import dataclass
 
 from brachium.core.because import Because, Fact, Origin
 from brachium.core.figures.drawing import Box, Dot, Drawing, Line, Region, Sketch, Text, path
+from brachium.core.figures.fit_board_fittings import draw_fittings, fittings_height
 from brachium.core.figures.verdict_shape import verdict_shape
 from brachium.core.fit.verdict import Level
 from brachium.core.machine.machine import (
@@ -24,9 +25,11 @@ from brachium.core.machine.machine import (
 )
 from brachium.core.machine.part_words import short_words
 from brachium.core.machine.parts import Part
+from brachium.core.machine.place_facts import COOLING as COOLING
+from brachium.core.machine.platform import COOLER, SOCKET, CardSlot
 from brachium.core.units import gib
 
-COOLING = "cooling"
+SPLIT = 0.565  # of the unit drawing: cooling and memory above, bays, cards and leads below
 LEADS_IN_ROW, LEAD_ROW, SLOT_ROW, BAY_ROW = 4, 34.0, 23.0, 27.0
 
 
@@ -57,11 +60,15 @@ class _Frame:
 def fit_board(state: BoardState, width: float, height: float) -> Drawing:
     """Draw the board; the region ids are the place ids, and "cooling" for chip, fan and fins."""
     sketch = Sketch(width, height)
-    frame = _Frame(8, 8, width - 16, height - 16)
-    _case(sketch, frame, state.machine.kind)
+    whole = _Frame(8, 8, width - 16, height - 16)
+    upper = max(_upper(state.machine), min(SPLIT * whole.h, whole.h - _lower(state.machine)))
+    frame = _Frame(8, 8, width - 16, upper / SPLIT)
+    _case(sketch, whole, state.machine.kind)
     _cooling(sketch, state, frame)
     _slots(sketch, state, frame)
-    _bays(sketch, state, frame)
+    frame = whole
+    _bays(sketch, state, whole, upper)
+    _small(sketch, state, frame)
     _leads(sketch, state, frame)
     return sketch.done("Fit board", "what is in the machine, what could be, and the link between")
 
@@ -100,24 +107,62 @@ def _cooling(sketch: Sketch, state: BoardState, frame: _Frame) -> None:
     inner = side * 0.2
     sketch.add(Box(px + inner, top + inner, side - 2 * inner, side - 2 * inner, "cool" if planned else "warm",
                    "cool_wash" if planned else "warm_wash", 1.2))  # fmt: skip
-    cores = state.machine.processor.cores
-    power = state.machine.processor.design_power_w
+    chip = state.planned.processor()
+    new = chip is not None and chip != state.machine.configuration().processor()
+    cores = chip.cores if chip is not None else state.machine.processor.cores
+    power = chip.power_w if chip is not None else state.machine.processor.design_power_w
     about = [f"{cores} cores" if cores else "chip", f"{power:.0f} W" if power else ""]
-    sketch.add(Text(px + side / 2, top + side + 14, ", ".join(a for a in about if a), "ink", 12, 600, "middle", True))
-    words = ", ".join(state.services) if planned else "paste and fins as found"
+    sketch.add(
+        Text(
+            px + side / 2,
+            top + side + 18,
+            ", ".join(a for a in about if a),
+            "cool" if new else "ink",
+            12,
+            600,
+            "middle",
+            True,
+        )
+    )
+    cooler = state.planned.cooler()
+    new_cooler = cooler is not None and cooler != state.machine.configuration().cooler()
+    done = [*state.services, *([f"cooler for {short_words(cooler)}"] if cooler is not None and new_cooler else [])]
+    words, planned = (", ".join(done), True) if done else ("paste and fins as found", False)
     lx, ly, _, _ = frame.box(0.05, 0.525, 0, 0)
     sketch.add(Text(lx, ly, words, "cool" if planned else "warm", 12, 500))
-    if planned:
-        sketch.extend(verdict_shape(Level.FITS, px + side / 2 - 11, top + side / 2 - 11, 22))
+    if planned or COOLER in state.levels:
+        sketch.extend(verdict_shape(state.levels.get(COOLER, Level.FITS), cx - 11, cy - 11, 22))
     if state.selected == COOLING:
-        sketch.add(Box(fx - 5, fy - 6, px + side + 8 - fx, fh + 12, "cool", "", 1.2, 3.0, (4.0, 3.0)))
+        sketch.add(Box(fx - 5, fy - 6, px - fx - 2, fh + 12, "cool", "", 1.2, 3.0, (4.0, 3.0)))
     because = Because(
         "Chip, paste, fins and fan", "heat path", "Heat leaves the chip through paste and plate, the fins and the air. "
         "Cleaning and new paste are services; the before-run says how much is to be gained.",
         (Fact("processor", state.machine.processor.name or "not recorded", state.machine.origin("processor.name")),
          Fact("design power", f"{power:.0f} W" if power else "not recorded", Origin.CATALOGUE)),
     )  # fmt: skip
-    sketch.regions.append(Region(COOLING, fx - 4, fy - 4, px + side + 6 - fx, fh + 8, "cooling", because))
+    sketch.regions.append(Region(COOLING, fx - 4, fy - 4, px - fx - 4, fh + 8, "cooling", because))
+    _socket(sketch, state, (px, top, side))
+
+
+def _socket(sketch: Sketch, state: BoardState, spot: tuple[float, float, float]) -> None:
+    """The chip is a place of its own: what the socket is, what sits in it."""
+    x, y, side = spot
+    board = state.machine.platform.board
+    level = state.levels.get(SOCKET)
+    if level is not None:
+        sketch.extend(verdict_shape(level, x + side / 2 - 11, y + side / 2 - 11, 22))
+    if state.selected == SOCKET:
+        sketch.add(Box(x - 5, y - 5, side + 10, side + 10, "cool", "", 1.2, 3.0, (4.0, 3.0)))
+    mounting = "not recorded" if board.soldered is None else "soldered" if board.soldered else "socket"
+    facts = (
+        Fact("processor", state.machine.processor.name or "not recorded", state.machine.origin("processor.name")),
+        Fact("mounting", mounting, state.machine.origin("platform.board.soldered")),
+        Fact("socket", board.socket or "not recorded", state.machine.origin("platform.board.socket")),
+        Fact("board is specified for", f"{board.power_w:g} W" if board.power_w else "not recorded",
+             state.machine.origin("platform.board.power_w")),
+    )  # fmt: skip
+    because = Because("Processor", "place", "What the place takes and what sits in it.", facts)
+    sketch.regions.append(Region(SOCKET, x - 4, y - 4, side + 8, side + 8, "processor", because))
 
 
 def _blade(cx: float, cy: float, r: float, k: int) -> Line:
@@ -184,17 +229,22 @@ def _slot(sketch: Sketch, state: BoardState, slot: ModuleSlot, spot: _Spot) -> N
     sketch.regions.append(Region(slot.id, x, y, w, h + 4, f"{slot.label}: {part_words(part)}", because))
 
 
-def _bays(sketch: Sketch, state: BoardState, frame: _Frame) -> None:
-    bays = state.machine.bays
-    rows = (len(bays) + 1) // 2
-    _, top, _, height = frame.box(0, 0.565, 0, 1.0 - 0.565)
-    each = (height - _leads_height(state.machine) - 14.0) / max(rows, 1)
+def _bays(sketch: Sketch, state: BoardState, frame: _Frame, upper: float) -> None:
+    """Drive bays and card places in two columns."""
+    places: list[DriveBay | CardSlot] = [*state.machine.bays, *state.machine.platform.cards]
+    rows = (len(places) + 1) // 2
+    top, height = frame.y + upper, frame.h - upper
+    each = (height - _edge_height(state.machine) - 14.0) / max(rows, 1)
     style = "full" if each >= 56 else "low" if each >= 40 else "flat"
     above, beneath = {"full": (16, 18), "low": (16, 4), "flat": (4, 3)}[style]
-    for index, bay in enumerate(bays):
+    for index, place in enumerate(places):
         x, _, w, _ = frame.box(0.555 if index % 2 == 0 else 0.05, 0, 0.41, 0)
         y = top + (index // 2) * each
-        _bay(sketch, state, bay, _Spot(x, y + above, w, min(each - above - beneath, 0.27 * frame.h), style))
+        spot = _Spot(x, y + above, w, min(each - above - beneath, 0.27 * frame.h), style)
+        if isinstance(place, CardSlot):
+            _card(sketch, state, place, spot)
+        else:
+            _bay(sketch, state, place, spot)
 
 
 def _bay(sketch: Sketch, state: BoardState, bay: DriveBay, spot: _Spot) -> None:
@@ -217,6 +267,38 @@ def _bay(sketch: Sketch, state: BoardState, bay: DriveBay, spot: _Spot) -> None:
     )  # fmt: skip
     because = Because(bay.label, "place", "What the place takes and what sits in it.", facts)
     sketch.regions.append(Region(bay.id, x, y, w, h, f"{bay.label}: {part_words(part)}", because))
+
+
+def _card(sketch: Sketch, state: BoardState, slot: CardSlot, spot: _Spot) -> None:
+    """A card place: its bracket at the left, contacts along the foot as many as it has lanes."""
+    part, today = state.planned.parts.get(slot.id), state.machine.configuration().parts.get(slot.id)
+    x, y, w, h = spot.x, spot.y, spot.w, spot.h
+    dash = () if part is not None else (5.0, 4.0)
+    sketch.add(Line(x, y - 2, x, y + h + 2, "ink", 2.4), Line(x, y - 2, x + 7, y - 2, "ink", 2.4))
+    sketch.add(Box(x + 4, y, w - 4, h, "ink" if part is not None else "soft", "", 1.2, 0.0, dash))
+    reach = min(0.12 + 0.05 * slot.lanes, 0.92) * w
+    for k in range(max(int(reach / 7), 2)):
+        sketch.add(Line(x + 14 + k * 6, y + h, x + 14 + k * 6, y + h + 3, "soft"))
+    _content(sketch, state, slot.id, slot.label, part, today, spot, short_words)
+    about = f"x{slot.lanes}" + (f", gen {slot.generation}" if slot.generation else "")
+    room = f"{slot.length_mm:g} mm" if slot.length_mm else "length not recorded"
+    if spot.style == "full":
+        sketch.add(Text(x, y + h + 15, f"{about} · {room}", "soft", 11, 400, "start", True))
+    origin = state.machine.origin("platform.cards")
+    facts = (Fact("connector", about, origin), Fact("room", room, origin), Fact("today", part_words(today), origin))
+    because = Because(slot.label, "place", "What the place takes and what sits in it.", facts)
+    sketch.regions.append(Region(slot.id, x, y, w, h, f"{slot.label}: {part_words(part)}", because))
+
+
+def _small(sketch: Sketch, state: BoardState, frame: _Frame) -> None:
+    x, _, w, _ = frame.box(0.05, 0, 0.915, 0)
+    top = frame.y + frame.h - _edge_height(state.machine) + 2.0
+    draw_fittings(sketch, state.machine, state.planned, state.levels, state.selected, x, top, w)
+
+
+def _edge_height(machine: Machine) -> float:
+    """Leads and small places along the lower edge."""
+    return _leads_height(machine) + fittings_height(machine)
 
 
 def _content(
@@ -251,9 +333,12 @@ def _content(
 
 
 def _short(label: str) -> str:
-    """The number of a place where it has one, else its first word."""
+    """The number of a memory place, "Bay 2", "Card 1"; else its first word."""
     words = label.split()
-    return words[-1] if words[-1].isdigit() else words[0]
+    if not words[-1].isdigit():
+        return words[0]
+    kind = {"Drive": "Bay ", "Card": "Card "}.get(words[0], "")
+    return f"{kind}{words[-1]}"
 
 
 def _leads(sketch: Sketch, state: BoardState, frame: _Frame) -> None:
@@ -295,10 +380,18 @@ def _leads_height(machine: Machine) -> float:
 
 def board_height(machine: Machine) -> float:
     """Height that all places of a machine need to stay legible [px]."""
-    slots = SLOT_ROW * len(machine.slots) / 0.45
-    rows = (len(machine.bays) + 1) // 2
-    lower = (BAY_ROW * rows + _leads_height(machine) + 14.0) / (1.0 - 0.565)
-    return max(220.0, slots, lower) + 16.0
+    return max(220.0, _upper(machine) + _lower(machine)) + 16.0
+
+
+def _upper(machine: Machine) -> float:
+    """Least height of the part with cooling and memory [px]."""
+    return max(SPLIT * SLOT_ROW * len(machine.slots) / 0.45, 150.0)
+
+
+def _lower(machine: Machine) -> float:
+    """Least height of the part with bays, cards and the lower edge [px]."""
+    rows = (len(machine.bays) + len(machine.platform.cards) + 1) // 2
+    return BAY_ROW * rows + _edge_height(machine) + 14.0
 
 
 def _plug(lead: Lead) -> str:

@@ -8,7 +8,7 @@ from brachium.core.figures.candidate_list import clipped
 from brachium.core.figures.drawing import Box, Drawing, Line, Region, Sketch, Text, path
 from brachium.core.job.job import StepDone
 from brachium.core.units import minutes
-from brachium.core.work.steps import Step
+from brachium.core.work.step import Step
 
 ROW = 40.0
 

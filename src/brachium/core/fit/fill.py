@@ -10,8 +10,8 @@ from brachium.core.fit.verdict import Gap
 from brachium.core.machine.cooling_parts import Cooler
 from brachium.core.machine.machine import Lead, LeadKind, Machine
 from brachium.core.machine.parts import Drive, DriveInterface, Part
-from brachium.core.machine.platform import COOLER, SUPPLY
-from brachium.core.machine.power_parts import Supply
+from brachium.core.machine.platform import BATTERY, COOLER, SUPPLY
+from brachium.core.machine.power_parts import Battery, Supply
 
 LEADS = "leads.sata"
 AS_FITTED = "as fitted"
@@ -64,10 +64,12 @@ def _put(here: Any, path: list[str], value: object) -> Any:
 
 
 def _with_part_fact(machine: Machine, place: str, name: str, value: object) -> Machine:
-    """A fact of a fitted part; cooler and supply are there even where nobody recorded them."""
+    """A fact of a fitted part; cooler, supply and battery are there even where nobody recorded them."""
     part: Part | None = machine.configuration().parts.get(place)
     if part is None and place == SUPPLY:
         part = Supply(AS_FITTED, machine.platform.case.supply_form or "not recorded")
+    if part is None and place == BATTERY:
+        part = Battery(AS_FITTED)
     if part is None and place == COOLER:
         socket = machine.platform.board.socket
         part = Cooler(AS_FITTED, (socket,) if socket else ())

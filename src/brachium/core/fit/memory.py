@@ -129,7 +129,7 @@ def total(ground: Ground, subject: Subject) -> Verdict:
     if size > controller:
         return _verdict("MEM-TOTAL", Level.REFUSED, subject, f"{gib(size)} is over the controller's {gib(controller)}",
                         text, facts, "refused", f"At most {gib(controller)} in all.")  # fmt: skip
-    claim = claim_for(ground.around.claims, f"{gib(size)} in all", ground.machine.identity.model)
+    claim = claim_for(ground.around.claims, total_claim(size), ground.machine.identity.model)
     if size > published and probability(claim.sources) >= ground.around.threshold:
         sentence = f"{gib(size)} is over the published {gib(published)}, but proven in this model"
         return _verdict("MEM-TOTAL", Level.FITS, subject, sentence, text, facts, f"{len(claim.sources)} sources")
@@ -137,6 +137,11 @@ def total(ground: Ground, subject: Subject) -> Verdict:
         return _verdict("MEM-TOTAL", Level.NOT_KNOWN, subject, f"{gib(size)} is over the published {gib(published)}",
                         text, facts, "not known", "A report of the same model running this much.")  # fmt: skip
     return _verdict("MEM-TOTAL", Level.FITS, subject, f"{gib(size)} of at most {gib(published)}", text, facts)
+
+
+def total_claim(size_bytes: int) -> str:
+    """What evidence for a memory total is kept under."""
+    return f"{gib(size_bytes)} in all"
 
 
 def channels(ground: Ground, subject: Subject) -> Verdict:

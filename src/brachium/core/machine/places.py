@@ -7,6 +7,7 @@ from dataclasses import dataclass, replace
 from brachium.core.because import Origin
 from brachium.core.machine.machine import DriveBay, Lead, LeadKind, Machine, ModuleSlot
 from brachium.core.machine.parts import BayForm, DriveInterface, MemoryForm, MemoryGeneration
+from brachium.core.machine.platform import CardSlot, FanHeader
 
 
 @dataclass(frozen=True)
@@ -18,6 +19,8 @@ class PlaceKind:
     memory: tuple[MemoryForm, MemoryGeneration] | None = None
     bay: tuple[DriveInterface, BayForm] | None = None
     lead: LeadKind | None = None
+    card_lanes: int = 0
+    fan: bool = False
 
 
 def _memory(form: MemoryForm, generation: MemoryGeneration) -> PlaceKind:
@@ -32,6 +35,10 @@ PLACE_KINDS: tuple[PlaceKind, ...] = (
     PlaceKind("bay-m2", "M.2 place, NVMe", bay=(DriveInterface.NVME, BayForm.M2)),
     PlaceKind("bay-optical", "Optical bay, SATA", bay=(DriveInterface.SATA, BayForm.OPTICAL)),
     PlaceKind("bay-pata", "Drive bay, 3.5 in parallel ATA", bay=(DriveInterface.PATA, BayForm.IN_3_5)),
+    PlaceKind("bay-m2-sata", "M.2 place, SATA", bay=(DriveInterface.SATA, BayForm.M2)),
+    PlaceKind("bay-msata", "mSATA place", bay=(DriveInterface.MSATA, BayForm.MINI_CARD)),
+    *(PlaceKind(f"card-x{n}", f"Card place, x{n}", card_lanes=n) for n in (16, 8, 4, 1)),
+    PlaceKind("fan", "Fan plug", fan=True),
     *(PlaceKind(f"lead-{k.name.lower()}", f"Lead, {k}", lead=k) for k in LeadKind),
 )  # fmt: skip
 _BAY_NAMES = {
@@ -39,6 +46,7 @@ _BAY_NAMES = {
     BayForm.IN_3_5: "Drive bay",
     BayForm.M2: "M.2 place",
     BayForm.OPTICAL: "Optical bay",
+    BayForm.MINI_CARD: "Mini-card place",
 }
 
 
@@ -49,6 +57,7 @@ def with_place(machine: Machine, kind_id: str) -> tuple[Machine, str]:
     """
     kind = {k.id: k for k in PLACE_KINDS}[kind_id]
     taken = {s.id for s in machine.slots} | {b.id for b in machine.bays} | {lead.id for lead in machine.leads}
+    taken |= {c.id for c in machine.platform.cards} | {h.id for h in machine.platform.headers}
     if kind.memory is not None:
         number = len(machine.slots) + 1
         slot = ModuleSlot(_free("slot", taken), f"Memory place {number}", *kind.memory, (number - 1) % 2)
@@ -57,6 +66,8 @@ def with_place(machine: Machine, kind_id: str) -> tuple[Machine, str]:
         number = 1 + sum(lead.kind is kind.lead for lead in machine.leads)
         lead = Lead(_free("lead", taken), f"{kind.lead} {number}", kind.lead)
         return _typed(replace(machine, leads=(*machine.leads, lead)), "leads"), lead.id
+    if kind.card_lanes or kind.fan:
+        return _with_board_place(machine, kind, taken)
     assert kind.bay is not None
     interface, form = kind.bay
     name = _BAY_NAMES[form]
@@ -65,12 +76,28 @@ def with_place(machine: Machine, kind_id: str) -> tuple[Machine, str]:
     return _typed(replace(machine, bays=(*machine.bays, bay)), "bays"), bay.id
 
 
+def _with_board_place(machine: Machine, kind: PlaceKind, taken: set[str]) -> tuple[Machine, str]:
+    """A card place or a fan's plug more."""
+    platform = machine.platform
+    if kind.fan:
+        header = FanHeader(_free("fan", taken), f"Fan {len(platform.headers) + 1}")
+        platform, new = replace(platform, headers=(*platform.headers, header)), header.id
+    else:
+        slot = CardSlot(_free("card", taken), f"Card place {len(platform.cards) + 1}", kind.card_lanes)
+        platform, new = replace(platform, cards=(*platform.cards, slot)), slot.id
+    return replace(machine, platform=platform), new
+
+
 def without_place(machine: Machine, place_id: str) -> Machine:
     """The machine without a place and what sits in it."""
     out = replace(
         machine, slots=tuple(s for s in machine.slots if s.id != place_id),
         bays=tuple(b for b in machine.bays if b.id != place_id),
         fitted=tuple(f for f in machine.fitted if f.place_id != place_id),
+        platform=replace(
+            machine.platform, cards=tuple(c for c in machine.platform.cards if c.id != place_id),
+            headers=tuple(h for h in machine.platform.headers if h.id != place_id),
+        ),
         leads=tuple(replace(lead, feeds="" if lead.feeds == place_id else lead.feeds)
                     for lead in machine.leads if lead.id != place_id),
     )  # fmt: skip

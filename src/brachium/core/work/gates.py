@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from brachium.core.job.job import Job
-from brachium.core.work.steps import Gate, Step
+from brachium.core.work.step import Gate, Step
 
 
 def gate_problem(step: Step, steps: tuple[Step, ...], job: Job, has_before: bool) -> str:

@@ -2,47 +2,12 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-from enum import StrEnum
-
 from brachium.core.choose.catalogue import Candidate, Group
 from brachium.core.machine.machine import Machine, MachineKind
 from brachium.core.machine.parts import Drive, Service
 from brachium.core.units import drive_size, gib
-
-STATIC = "Wear the anti-static strap and clip it to bare metal."
-MAINS = "Unplug the adapter and remove the battery before any cover; never open a power supply."
-CELL = (
-    "A swollen, hot or dented battery stops the job: do not press, pierce or charge it; isolate it, follow local rules."
-)
-DUST = "Blow dust outdoors or at an extraction, with a mask. Hold the fan blades still."
-SPIRIT = "Isopropyl alcohol burns: air the room, no flame, no spark."
-EDGES = "Sheet-metal edges cut; the heatsink may still be hot."
-
-
-class Gate(StrEnum):
-    """What must be true before a step; `gates.py` judges it."""
-
-    DATA_SAFE = "the owner's data is settled"
-    BEFORE_RUN = "the before-run is kept"
-    OPENED = "the machine is unplugged and open"
-    ALL_BEFORE = "every step before it is ticked"
-
-
-@dataclass(frozen=True)
-class Step:
-    """One step. `gate` is what must be true before it may be ticked; `undo` what taking it back costs."""
-
-    id: str
-    title: str
-    detail: str
-    tools: str = ""
-    cautions: tuple[str, ...] = ()
-    attended_min: float = 2.0
-    unattended_min: float = 0.0
-    gate: Gate | None = None
-    undo: str = ""
-    no_return: bool = False
+from brachium.core.work.part_steps import AFTER_COOLER, BEFORE_COOLER, UNDER_COOLER, simple_step
+from brachium.core.work.step import CELL, DUST, EDGES, MAINS, SPIRIT, STATIC, Gate, Step
 
 
 def steps_for(machine: Machine, chosen: tuple[Candidate, ...], preconditions: tuple[str, ...]) -> tuple[Step, ...]:
@@ -54,12 +19,14 @@ def steps_for(machine: Machine, chosen: tuple[Candidate, ...], preconditions: tu
     steps += _system_moves(chosen)
     steps += _opening(machine)
     services = {s for c in chosen for s in c.services}
-    for candidate in chosen:
-        if candidate.group is Group.DRIVE:
-            steps.append(_drive(candidate))
-    if services:
-        steps += _cooling(services)
+    by_group = {c.group: c for c in chosen}
+    steps += [simple_step(by_group[g]) for g in BEFORE_COOLER if g in by_group]
+    if Group.DRIVE in by_group:
+        steps.append(_drive(by_group[Group.DRIVE]))
+    if services or set(by_group) & set(UNDER_COOLER):
+        steps += _cooling(services, [simple_step(by_group[g]) for g in UNDER_COOLER if g in by_group])
     steps += [_memory(machine, c) for c in chosen if c.group is Group.MEMORY]
+    steps += [simple_step(by_group[g]) for g in AFTER_COOLER if g in by_group]
     steps += _closing(machine, chosen)
     return tuple(steps)
 
@@ -94,12 +61,14 @@ def _drive(candidate: Candidate) -> Step:
                 "Push the connector home, do not lever it.", "PH1", (STATIC,), 6, 0, Gate.OPENED, "6 min")  # fmt: skip
 
 
-def _cooling(services: set[Service]) -> list[Step]:
+def _cooling(services: set[Service], beneath: list[Step]) -> list[Step]:
+    """Cooler off, what is done beneath it, and the paste last."""
     out = [
         Step("cooler-off", "Lift the cooler off",
              "Unplug the fan by its plug, not its wires. Loosen the numbered screws backwards, a turn each; "
              "twist gently, do not prise.", "PH1", (STATIC, EDGES), 8, 0, Gate.OPENED, "15 min and new paste", True),
     ]  # fmt: skip
+    out += beneath
     if Service.CLEAN_FINS in services:
         out.append(
             Step("clean", "Clean fan and fin stack",
@@ -107,7 +76,7 @@ def _cooling(services: set[Service]) -> list[Step]:
                  "hand pump or blower, soft brush", (DUST,), 10, 0, Gate.OPENED, "none")
         )  # fmt: skip
     paste = "Wipe both contacts clean, then cover the whole bare die thinly: an uncovered corner has no other way out."
-    if Service.NEW_PASTE not in services:
+    if Service.NEW_PASTE not in services and not beneath:
         paste = "Lifting the cooler breaks the old bond: new paste is needed even when only the fins were cleaned."
     out.append(
         Step("paste", "Renew the paste and refit the cooler",

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from dataclasses import replace
 
-from PySide6.QtCore import QSize
+from PySide6.QtCore import QSize, Qt
 from PySide6.QtWidgets import QHBoxLayout, QScrollArea, QVBoxLayout, QWidget
 
 from brachium.app.choosing import Offer
@@ -14,15 +14,26 @@ from brachium.core.choose.catalogue import Group, planned
 from brachium.core.choose.predict import Prediction
 from brachium.core.figures.candidate_list import candidate_list
 from brachium.core.figures.fit_board import COOLING, BoardState, board_height, fit_board
+from brachium.core.figures.load_bar import load_bar
+from brachium.core.fit.load import load_parts
+from brachium.core.fit.memory import total_claim
 from brachium.core.fit.verdict import Level, Verdict
+from brachium.core.job.facts import gaps_of
 from brachium.core.job.job import Job
+from brachium.core.machine.machine import Machine
+from brachium.core.machine.platform import COOLER, PADS, PASTE, SUPPLY
+from brachium.core.machine.power_parts import Supply
+from brachium.core.machine.processor_part import ProcessorPart
 from brachium.core.shelf.offers import part_of
 from brachium.core.units import money
+from brachium.ui.pages.evidence_sheet import EvidenceSheet
+from brachium.ui.pages.fact_sheet import FactSheet
 from brachium.ui.pages.page import Page
 from brachium.ui.pages.plan_panel import PlanPanel
 from brachium.ui.widgets.labels import button, label
 
 LONGEST_TITLE = 38
+COOLING_GROUPS = (Group.PASTE, Group.CLEANING, Group.COOLER, Group.PADS)
 
 
 class ChoosePage(Page):
@@ -37,6 +48,7 @@ class ChoosePage(Page):
         self.board.setMinimumSize(QSize(430, 260))
         self.board.show_selection = False
         self.board.chosen.connect(lambda region: self._choose_place(region.id))
+        self.board.accept_dragged(self._dragged_over, self._dropped)
         columns.addWidget(self.board, 3)
         right = QVBoxLayout()
         right.setSpacing(2)
@@ -45,6 +57,7 @@ class ChoosePage(Page):
         self.offers = self.figure()
         self.offers.chosen.connect(self._explain_offer)
         self.offers.activated.connect(lambda region: self._toggle(region.id))
+        self.offers.draggable = True
         area = QScrollArea()
         area.setFrameShape(QScrollArea.Shape.NoFrame)
         area.setWidgetResizable(True)
@@ -55,9 +68,18 @@ class ChoosePage(Page):
         box.addWidget(self.offers)
         box.addStretch(1)
         area.setWidget(inner)
+        self.load = self.figure()
+        right.addWidget(self.load)
         right.addWidget(area, 1)
         self.toggle = button("Plan it", self._toggle_selected, "primary")
         right.addWidget(self.toggle)
+        row = QHBoxLayout()
+        self.facts = button("Record what is missing…", self.ask_facts, "quiet", "The facts that the verdict waits for")
+        self.evidence = button("Evidence…", self.ask_evidence, "quiet", "What speaks for and against the claim")
+        row.addWidget(self.facts)
+        row.addWidget(self.evidence)
+        row.addStretch(1)
+        right.addLayout(row)
         columns.addLayout(right, 2)
         self.body.addSpacing(4)
         self.body.addLayout(columns, 1)
@@ -97,14 +119,14 @@ class ChoosePage(Page):
 
     def _for_place(self, view: JobView) -> tuple[Offer, ...]:
         if self._place == COOLING:
-            found = [o for o in view.offers if o.candidate.group in (Group.PASTE, Group.CLEANING)]
+            found = [o for o in view.offers if o.candidate.group in COOLING_GROUPS]
         else:
             found = [o for o in view.offers if self._place in o.candidate.places]
         return tuple(sorted(found, key=lambda o: (o.level, o.candidate.price)))
 
     def _show_offers(self, job: Job, view: JobView) -> None:
         offers = self._for_place(view)
-        name = "chip, fins and fan" if self._place == COOLING else job.machine.place_label(self._place).lower()
+        name = "paste, fins and cooler" if self._place == COOLING else job.machine.place_label(self._place).lower()
         self._place_title.setText(f"For {name}")
         rows = tuple(
             (o.candidate.id, o.candidate.title, o.headline, money(o.candidate.price), o.level, o.chosen,
@@ -115,10 +137,85 @@ class ChoosePage(Page):
         self.offers.fit_height()
         if self.offers.selected not in {o.candidate.id for o in offers} and offers:
             self.offers.selected = next((o for o in offers if o.chosen), offers[0]).candidate.id
+        self._show_load(job, view)
         self._show_toggle(view)
+
+    def _show_load(self, job: Job, view: JobView) -> None:
+        """The supply's budget while its place is chosen."""
+        config = planned(job.machine, view.chosen())
+        chip, supply = config.processor(), config.parts.get(SUPPLY)
+        watts = chip.power_w if chip is not None else job.machine.processor.design_power_w
+        shown = self._place == SUPPLY and watts is not None
+        self.load.setVisible(shown)
+        if shown and watts is not None:
+            parts = load_parts(job.machine, config, watts)
+            rated = supply.rated_w if isinstance(supply, Supply) else None
+            self.load.set_builder(lambda w, h: load_bar(parts, rated, w))
+            self.load.fit_height()
+
+    def ask_facts(self) -> FactSheet | None:
+        """Record the facts that the selected candidate's verdict waits for."""
+        view = self.session.view()
+        offer = self._selected(view) if view is not None else None
+        if offer is None:
+            return None
+        sheet = FactSheet(self.window(), self.session, offer.candidate.title, gaps_of(offer.verdicts))
+        sheet.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
+        sheet.show()
+        return sheet
+
+    def ask_evidence(self) -> EvidenceSheet | None:
+        """The sources of the selected candidate's claim."""
+        view, job = self.session.view(), self.session.job()
+        offer = self._selected(view) if view is not None else None
+        claim = claim_name(job.machine, offer) if job is not None and offer is not None else ""
+        if job is None or not claim:
+            return None
+        sheet = EvidenceSheet(self.window(), self.session, claim, job.machine.identity.model)
+        sheet.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
+        sheet.show()
+        return sheet
+
+    def _dragged(self, candidate_id: str, place_id: str) -> Offer | None:
+        """The dragged item's candidate at a place; None where it could not be put there at all."""
+        view = self.session.view()
+        item = candidate_id.partition("@")[0]
+        here = (COOLER, PASTE, PADS) if place_id == COOLING else (place_id,)
+        found = view.offers if view is not None else ()
+        return next(
+            (
+                o
+                for o in found
+                if o.candidate.id.partition("@")[0] == item
+                and (set(here) & set(o.candidate.places) or (not o.candidate.places and place_id == COOLING))
+            ),
+            None,
+        )
+
+    def _dragged_over(self, candidate_id: str, place_id: str) -> str:
+        """Its verdict there, at once."""
+        offer = self._dragged(candidate_id, place_id)
+        if offer is None:
+            return "It has no place here"
+        self.session.explain(offer_because(offer))
+        return f"{offer.level.words}: {offer.headline}"
+
+    def _dropped(self, candidate_id: str, place_id: str) -> None:
+        offer = self._dragged(candidate_id, place_id)
+        if offer is None:
+            self.session.say("That part has no place there.")
+            return
+        self.board.choose(place_id)
+        self.offers.choose(offer.candidate.id)
+        if offer.level is Level.REFUSED:
+            self.session.say(f"It does not fit: {offer.headline}.")
+        elif not offer.chosen:
+            self._toggle(offer.candidate.id)
 
     def _show_toggle(self, view: JobView) -> None:
         offer = self._selected(view)
+        self.facts.setVisible(offer is not None and bool(gaps_of(offer.verdicts)))
+        self.evidence.setVisible(offer is not None and bool(claim_name(view.job.machine, offer)))
         self.toggle.setEnabled(offer is not None and (offer.chosen or offer.level is not Level.REFUSED))
         if offer is None:
             self.toggle.setText("Plan it")
@@ -194,6 +291,17 @@ class ChoosePage(Page):
         else:
             word = "planned" if planned_now else "taken out of the plan"
             self.session.edit(f"{title} {word}", replace(job, plan=plan))
+
+
+def claim_name(machine: Machine, offer: Offer) -> str:
+    """What evidence is about: a processor by its name, a memory total above the published one; empty where nothing."""
+    if not any(v.rule in ("CPU-EVID", "MEM-TOTAL") for v in offer.verdicts):
+        return ""
+    chip = next((a.part for a in offer.candidate.assignments if isinstance(a.part, ProcessorPart)), None)
+    if chip is not None:
+        return chip.name
+    total, published = planned(machine, (offer.candidate,)).memory_bytes(), machine.memory.published_max_bytes
+    return total_claim(total) if published is not None and total > published else ""
 
 
 def _plan_words(title: str) -> str:

@@ -59,6 +59,7 @@ class HandOverPage(Page):
         if job is None:
             return None
         lifts = tuple(Fact(f"before {x.stage.value}", x.reason, Origin.TYPED) for x in job.lifts)
+        lifts += tuple(Fact(f"{a.rule}, {a.sentence}", a.reason, Origin.TYPED) for a in job.acceptances)
         return Because(
             "What the owner is told", "report",
             "Every figure on the page is computed from the runs and the record. What cannot be claimed is listed, with "

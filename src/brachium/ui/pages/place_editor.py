@@ -2,20 +2,24 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from dataclasses import replace
 
 from PySide6.QtCore import Signal
 from PySide6.QtGui import QResizeEvent
 from PySide6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
 
+from brachium.core.fit.fill import fact_of
+from brachium.core.job.facts import value_words, with_job_fact
 from brachium.core.job.job import Job
 from brachium.core.machine.from_scan import USUAL_VOLTS
-from brachium.core.machine.machine import DriveBay, ModuleSlot
+from brachium.core.machine.machine import DriveBay, Machine, ModuleSlot
 from brachium.core.machine.parts import BayForm, Drive, MemoryGeneration, MemoryModule, Part
+from brachium.core.machine.place_facts import COOLING, FactSpec, facts_of
 from brachium.core.machine.places import with_feed, without_place
 from brachium.core.units import GB, GIB, drive_size, gib
 from brachium.ui.session import Session
-from brachium.ui.widgets.fields import ChoiceField
+from brachium.ui.widgets.fields import ChoiceField, LineField
 from brachium.ui.widgets.labels import button, clear, label
 
 SIZES_GIB = (1, 2, 4, 8, 16, 32)
@@ -37,7 +41,7 @@ class PlaceEditor(QWidget):
         self._layout = QVBoxLayout(self)
         self._layout.setContentsMargins(0, 2, 0, 0)
         self._layout.setSpacing(2)
-        self.fields: dict[str, ChoiceField] = {}
+        self.fields: dict[str, ChoiceField | LineField] = {}
         self.setFixedHeight(76)
         self.remove = button("×", self._remove, "quiet", "Take this place away")
         self.remove.setAccessibleName("Take this place away")
@@ -78,13 +82,16 @@ class PlaceEditor(QWidget):
         bay = next((b for b in machine.bays if b.id == self._place), None)
         lead = next((x for x in machine.leads if x.id == self._place), None)
         part = machine.configuration().parts.get(self._place)
+        specs = facts_of(machine, self._place)
         places = len(machine.slots) + len(machine.bays) + len(machine.leads)
-        if self._shown == (job.id, self._place, part, lead, places):
+        now = (job.id, self._place, part, lead, places, tuple(_known(machine, s.key) for s in specs))
+        if self._shown == now:
             return
-        self._shown = (job.id, self._place, part, lead, places)
+        self._shown = now
         clear(self._layout)
         self.fields = {}
-        self.remove.setVisible(slot is not None or bay is not None or lead is not None)
+        on_board = self._place in [c.id for c in machine.platform.cards] + [h.id for h in machine.platform.headers]
+        self.remove.setVisible(slot is not None or bay is not None or lead is not None or on_board)
         self.pull.setVisible(part is not None)
         if slot is not None:
             neighbour = next(iter(machine.configuration().modules().values()), None)
@@ -95,13 +102,45 @@ class PlaceEditor(QWidget):
             feeds = ChoiceField("Feeds", [("", "nothing: free"), *((b.id, b.label) for b in machine.bays)], self._feed)
             feeds.show_value(lead.feeds)
             self._row(f"{lead.label}, from the power supply", {"feeds": feeds})
+        elif specs:
+            self._row(machine.place_label(self._place) if self._place != COOLING else "Paste, fins and cooler", {
+                s.key: self._fact_field(s, _known(machine, s.key)) for s in specs
+            })  # fmt: skip
         else:
             some = machine.slots or machine.bays or machine.leads
             words = "Click a place to record what sits in it." if some else "Add a place, then record what sits in it."
             self._layout.addWidget(label(words, "soft"))
             self._layout.addStretch(1)
 
-    def _row(self, title: str, fields: dict[str, ChoiceField]) -> None:
+    def _fact_field(self, spec: FactSpec, value: object) -> ChoiceField | LineField:
+        name = f"{spec.title} [{spec.unit}]" if spec.unit else spec.title
+        if spec.values:
+            choices = [("", "not known"), *((str(k), value_words(v)) for k, v in enumerate(spec.values))]
+            choice = ChoiceField(name, choices, lambda key: self._fact(spec, spec.values[int(key)] if key else None))
+            choice.show_value(str(spec.values.index(value)) if value in spec.values else "")
+            return choice
+        line = LineField(name, lambda text: self._typed_fact(spec, text), "not known")
+        line.show_value("" if value is None else value_words(value))
+        return line
+
+    def _typed_fact(self, spec: FactSpec, text: str) -> str | None:
+        value: object = None
+        if text:
+            try:
+                value = text if spec.text else int(text) if spec.whole else float(text.replace(",", "."))
+            except ValueError:
+                return "A whole number." if spec.whole else "A number."
+            if not spec.text and not 0 < float(text.replace(",", ".")) < 10_000:
+                return "Above 0."
+        self._fact(spec, value)
+        return None
+
+    def _fact(self, spec: FactSpec, value: object) -> None:
+        job = self._session.job()
+        if job is not None:
+            self._session.edit(f"{spec.title.lower()} recorded", with_job_fact(job, spec.key, value))
+
+    def _row(self, title: str, fields: Mapping[str, ChoiceField | LineField]) -> None:
         row = QHBoxLayout()
         row.setSpacing(12)
         self._layout.addWidget(label(title, "field"))
@@ -143,7 +182,7 @@ class PlaceEditor(QWidget):
         job = self._session.job()
         if job is None:
             return
-        values = {key: str(field.box.currentData()) for key, field in self.fields.items()}
+        values = {k: str(f.box.currentData()) for k, f in self.fields.items() if isinstance(f, ChoiceField)}
         slot = next((s for s in job.machine.slots if s.id == self._place), None)
         bay = next((b for b in job.machine.bays if b.id == self._place), None)
         part: Part | None = None
@@ -167,6 +206,16 @@ class PlaceEditor(QWidget):
         name = f"{drive_size(size * GB)} {'disk' if disk else 'SSD'}"
         rates = (108.0, 52.0, 14.0) if disk else (530.0, 530.0, 0.09)
         return Drive(name, bay.interface, form, height, size * GB, disk, *rates)
+
+
+def _known(machine: Machine, key: str) -> object:
+    try:
+        if key.startswith("parts."):
+            _, place, name = key.split(".", 2)
+            return getattr(machine.configuration().parts.get(place), name, None)
+        return fact_of(machine, key)
+    except KeyError:
+        return None
 
 
 def _with(values: tuple[int, ...], own: int | None) -> tuple[int, ...]:

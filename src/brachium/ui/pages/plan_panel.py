@@ -16,6 +16,7 @@ from brachium.core.figures.drawing import Region
 from brachium.core.figures.plan_front import FrontState, plan_front
 from brachium.core.figures.plan_list import plan_list
 from brachium.core.units import minutes, money
+from brachium.ui.pages.accept_sheet import AcceptSheet
 from brachium.ui.pages.other_machine_sheet import OtherMachineSheet
 from brachium.ui.pages.plans_sheet import PlansSheet
 from brachium.ui.session import Session
@@ -71,7 +72,8 @@ class PlanPanel(QWidget):
         self.keep = button("Keep this plan", self.keep_plan, "", "By name, to compare up to four side by side")
         self.kept = PlainChoice((("", "Kept plans…"),), self._load_kept, "Kept plans")
         self.compare = button("Compare", self.show_plans, "quiet")
-        for w in (self.keep, self.kept, self.compare):
+        self.accept = button("Accept with a reason…", self.ask_acceptance, "", "Not known, or limited by power")
+        for w in (self.accept, self.keep, self.kept, self.compare):
             row.addWidget(w)
         row.addStretch(1)
         right.addLayout(row)
@@ -106,6 +108,7 @@ class PlanPanel(QWidget):
         cost = view.cost
         chosen = view.chosen()
         self.keep.setEnabled(bool(chosen))
+        self.accept.setVisible(bool(view.unsettled))
         if not chosen:
             self._title.setText("Plan")
             self._cost.setText("")
@@ -119,7 +122,7 @@ class PlanPanel(QWidget):
         name = next((k.name for k in view.job.kept_plans if set(k.ids) == set(view.job.plan)), "Plan in hand")
         self._title.setText(name)
         self._cost.setText(f"{money(cost.total)}{', over budget' if over else ''}, {minutes(cost.attended_min)}")
-        self.note.setText(" ".join(t for t in (_parts(view), _preconditions(view), _worth(choice)) if t))
+        self.note.setText(" ".join(t for t in (_parts(view), _waits(view), _preconditions(view), _worth(choice)) if t))
         prediction, odds = view.prediction, choice.odds if choice is not None else ()
         self.list.set_builder((lambda w, h: plan_list(prediction, odds, w)) if prediction is not None else None)
         self.list.fit_height()
@@ -133,6 +136,16 @@ class PlanPanel(QWidget):
         self.kept.setVisible(bool(kept))
         self.compare.setVisible(bool(kept))
         self.keep.setVisible(set(view.job.plan) not in [set(k.ids) for k in kept] and len(kept) < MOST_KEPT)
+
+    def ask_acceptance(self) -> AcceptSheet | None:
+        """Take what is not known, or limited by power, on with a reason."""
+        view = self._session.view()
+        if view is None or not view.unsettled:
+            return None
+        sheet = AcceptSheet(self.window(), self._session, view.unsettled)
+        sheet.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
+        sheet.show()
+        return sheet
 
     def take_recommended(self) -> None:
         """Put the recommended plan into the record."""
@@ -173,6 +186,15 @@ class PlanPanel(QWidget):
 def _parts(view: JobView) -> str:
     cost = view.cost
     return f"{money(cost.parts)} parts, {money(cost.labour)} work; {minutes(cost.unattended_min)} by itself."
+
+
+def _waits(view: JobView) -> str:
+    """What the plan waits for before work may begin."""
+    if not view.unsettled:
+        return ""
+    first = view.unsettled[0]
+    more = f" and {len(view.unsettled) - 1} more" if len(view.unsettled) > 1 else ""
+    return f"Waits for your word: {first.rule}, {first.sentence}{more}."
 
 
 def _preconditions(view: JobView) -> str:

@@ -17,6 +17,7 @@ from brachium.core.choose.profile import PROFILES
 from brachium.core.figures.fit_board import BoardState, board_height, fit_board
 from brachium.core.job.job import DataState, Job
 from brachium.core.machine.machine import Machine
+from brachium.core.machine.place_facts import facts_of
 from brachium.core.machine.places import PLACE_KINDS, with_place
 from brachium.ui.pages.backup_fields import BackupFields
 from brachium.ui.pages.condition_panel import ConditionPanel
@@ -196,7 +197,7 @@ class TakeInPage(Page):
         self.condition.show_job(job)
         self.money.show_job(job, view)
         ids = [s.id for s in machine.slots] + [b.id for b in machine.bays]
-        if self.board.selected not in ids:
+        if self.board.selected not in ids and not facts_of(machine, self.board.selected):
             self.board.selected = ids[0] if ids else ""
             self.editor.show_place(self.board.selected)
         self.editor.show_job(job)

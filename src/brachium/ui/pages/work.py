@@ -14,7 +14,7 @@ from brachium.core.because import Because, Fact, Origin
 from brachium.core.figures.step_list import step_list
 from brachium.core.job.job import Job, StepDone
 from brachium.core.units import minutes
-from brachium.core.work.steps import Step
+from brachium.core.work.step import Step
 from brachium.ui.pages.page import Page
 from brachium.ui.widgets.labels import button, clear, label
 

@@ -4,9 +4,13 @@ from __future__ import annotations
 
 from collections.abc import Callable
 
-from PySide6.QtCore import QEvent, QPointF, QRectF, QSize, Qt, Signal
+from PySide6.QtCore import QEvent, QMimeData, QPointF, QRectF, QSize, Qt, Signal
 from PySide6.QtGui import (
     QContextMenuEvent,
+    QDrag,
+    QDragEnterEvent,
+    QDragMoveEvent,
+    QDropEvent,
     QFocusEvent,
     QGuiApplication,
     QHelpEvent,
@@ -17,12 +21,13 @@ from PySide6.QtGui import (
     QPen,
     QResizeEvent,
 )
-from PySide6.QtWidgets import QMenu, QToolTip, QWidget
+from PySide6.QtWidgets import QApplication, QMenu, QToolTip, QWidget
 
 from brachium.core.figures.drawing import Drawing, Region
 from brachium.ui.theme import theme
 from brachium.ui.widgets.paint import paint_drawing
 
+DRAGGED = "application/x-brachium-region"
 Builder = Callable[[float, float], Drawing | None]
 
 
@@ -40,10 +45,19 @@ class DrawingView(QWidget):
         self._hover = ""
         self.selected = ""
         self.show_selection = True
+        self.draggable = False  # regions can be dragged onto another figure
+        self._pressed: QPointF | None = None
+        self._over: Callable[[str, str], str] | None = None
+        self._drop: Callable[[str, str], object] | None = None
         self.setMouseTracking(True)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         if minimum is not None:
             self.setMinimumSize(minimum)
+
+    def accept_dragged(self, over: Callable[[str, str], str], drop: Callable[[str, str], object]) -> None:
+        """Take regions of other figures: both get the dragged id and the region under it; `over` gives its words."""
+        self._over, self._drop = over, drop
+        self.setAcceptDrops(True)
 
     def set_builder(self, builder: Builder | None) -> None:
         self._builder = builder
@@ -106,6 +120,9 @@ class DrawingView(QWidget):
         return min(inside, key=lambda r: r.w * r.h) if inside else None
 
     def mouseMoveEvent(self, event: QMouseEvent) -> None:
+        if self._drags(event):
+            self._start_drag()
+            return
         found = self._at(event.position())
         hover = found.id if found else ""
         if hover != self._hover:
@@ -121,6 +138,46 @@ class DrawingView(QWidget):
         found = self._at(event.position())
         if found is not None and event.button() == Qt.MouseButton.LeftButton:
             self.choose(found.id)
+            self._pressed = event.position()
+
+    def _drags(self, event: QMouseEvent) -> bool:
+        held = self.draggable and self._pressed is not None and event.buttons() & Qt.MouseButton.LeftButton
+        if not held or self._pressed is None:
+            return False
+        far = (event.position() - self._pressed).manhattanLength()
+        return far >= QApplication.startDragDistance() and bool(self.selected)
+
+    def _start_drag(self) -> None:
+        self._pressed = None
+        drag, mime = QDrag(self), QMimeData()
+        mime.setData(DRAGGED, self.selected.encode())
+        drag.setMimeData(mime)
+        region = self.region(self.selected)
+        if region is not None:
+            drag.setPixmap(self.grab(QRectF(region.x, region.y, region.w, region.h).toRect()))
+        drag.exec(Qt.DropAction.CopyAction)
+
+    def dragEnterEvent(self, event: QDragEnterEvent) -> None:
+        if self._over is not None and event.mimeData().hasFormat(DRAGGED):
+            event.acceptProposedAction()
+
+    def dragMoveEvent(self, event: QDragMoveEvent) -> None:
+        found = self._at(event.position())
+        if self._over is None or found is None:
+            event.ignore()
+            return
+        if found.id != self._hover:
+            self._hover = found.id
+            words = self._over(bytes(event.mimeData().data(DRAGGED).data()).decode(), found.id)
+            QToolTip.showText(self.mapToGlobal(event.position().toPoint()), words, self)
+            self.update()
+        event.acceptProposedAction()
+
+    def dropEvent(self, event: QDropEvent) -> None:
+        found = self._at(event.position())
+        if self._drop is not None and found is not None:
+            event.acceptProposedAction()
+            self._drop(bytes(event.mimeData().data(DRAGGED).data()).decode(), found.id)
 
     def mouseDoubleClickEvent(self, event: QMouseEvent) -> None:
         found = self._at(event.position())

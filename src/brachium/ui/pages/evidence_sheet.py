@@ -1,0 +1,95 @@
+"""Evidence for a claim, source by source: what each adds in log-odds, the sum against the shop's threshold."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+
+from PySide6.QtWidgets import QDialog, QGridLayout, QHBoxLayout, QVBoxLayout, QWidget
+
+from brachium.app.own_evidence import with_own_jobs
+from brachium.app.shop_rules import claims_of, keep_claim
+from brachium.app.workspace import now_text
+from brachium.core.fit.evidence import PRIOR, WEIGHTS, Claim, Source, SourceKind, claim_for, log_odds, probability
+from brachium.ui.session import Session
+from brachium.ui.widgets.fields import ChoiceField, LineField
+from brachium.ui.widgets.labels import button, clear, label, paragraph
+
+
+class EvidenceSheet(QDialog):
+    """Writes at once. The shop's own finished jobs are counted by themselves. Escape closes."""
+
+    def __init__(self, parent: QWidget, session: Session, part: str, model: str) -> None:
+        super().__init__(parent)
+        self._session, self._part, self._model = session, part, model
+        self.setWindowTitle("Evidence")
+        self.setMinimumWidth(620)
+        layout = QVBoxLayout(self)
+        layout.setContentsMargins(20, 16, 20, 14)
+        layout.setSpacing(8)
+        layout.addWidget(label(f"{part} works in {model or 'this model'}", "title"))
+        self.sum = paragraph("", "soft")
+        layout.addWidget(self.sum)
+        self.rows = QGridLayout()
+        self.rows.setHorizontalSpacing(16)
+        self.rows.setVerticalSpacing(2)
+        layout.addLayout(self.rows)
+        self.kind = ChoiceField("Kind of source", [(k.value, _weighted(k)) for k in SourceKind], lambda _: None)
+        self.works = ChoiceField("Says", [("works", "it works"), ("fails", "it fails")], lambda _: None)
+        self.who = LineField("Who says so", lambda _: None, "a desk, a paper, a forum name")
+        self.note = LineField("Link or note", lambda _: None, "copies of one source share their note")
+        row = QHBoxLayout()
+        for w in (self.kind, self.works, self.who, self.note):
+            row.addWidget(w, 2 if w is self.kind else 1)
+        layout.addLayout(row)
+        foot = QHBoxLayout()
+        self.add = button("Add this source", self._add, "primary")
+        foot.addWidget(self.add)
+        foot.addStretch(1)
+        foot.addWidget(button("Done", self.close))
+        layout.addLayout(foot)
+        self._show()
+
+    def _kept(self) -> Claim:
+        return claim_for(claims_of(self._session.workspace), self._part, self._model)
+
+    def _add(self) -> None:
+        source = Source(
+            SourceKind(self.kind.box.currentData()), self.works.box.currentData() == "works", now_text()[:10],
+            self.who.edit.text().strip(), self.note.edit.text().strip(),
+        )  # fmt: skip
+        self._put((*self._kept().sources, source))
+        for field in (self.who, self.note):
+            field.edit.clear()
+
+    def _put(self, sources: tuple[Source, ...]) -> None:
+        keep_claim(self._session.workspace, replace(self._kept(), sources=sources))
+        self._session.workspace.refresh(self._session.job_id)
+        self._show()
+
+    def _remove(self, at: int) -> None:
+        sources = self._kept().sources
+        self._put((*sources[:at], *sources[at + 1 :]))
+
+    def _show(self) -> None:
+        clear(self.rows)
+        kept = self._kept()
+        job = self._session.job()
+        counted = with_own_jobs(self._session.workspace, job, (kept,)) if job is not None else (kept,)
+        claim = claim_for(counted, self._part, self._model)
+        for at, source in enumerate(claim.sources):
+            weight = WEIGHTS[source.kind] * (1.0 if source.works else -1.0)
+            texts = (source.kind.value, "works" if source.works else "fails", source.who, source.date, source.note,
+                     f"{weight:+.1f}")  # fmt: skip
+            for column, text in enumerate(texts):
+                self.rows.addWidget(label(text, "" if column in (0, 5) else "soft"), at, column)
+            if at < len(kept.sources):
+                self.rows.addWidget(button("×", lambda k=at: self._remove(k), "quiet", "Take this source away"), at, 6)  # type: ignore[misc]
+        threshold = self._session.workspace.shop_rules().threshold
+        enough = probability(claim.sources) >= threshold
+        end = "enough for the shop" if enough else "not enough for the shop"
+        start = f"From {PRIOR:g} on, with the caps, the list adds up to {log_odds(claim.sources):+.1f}"
+        self.sum.setText(f"{start}: {end}, which asks for {threshold:.2f} (here {probability(claim.sources):.2f}).")
+
+
+def _weighted(kind: SourceKind) -> str:
+    return f"{kind.value}, {WEIGHTS[kind]:+.1f}"
