@@ -9,9 +9,10 @@ from brachium.app.find_cause import with_chances
 from brachium.app.roles import BEFORE
 from brachium.app.workspace import Workspace
 from brachium.core.cause.figures import figures_of
-from brachium.core.choose.profile import profile_of
+from brachium.core.cause.limits import limits_of
 from brachium.core.job.around import around_of
 from brachium.core.job.card import Waits
+from brachium.core.job.use import use_of
 from brachium.core.problems import Problem
 from brachium.core.shelf.best_use import Use, Waiting, best_use
 from brachium.core.shelf.shelf import ShelfPart
@@ -48,7 +49,7 @@ def find_best_use(
             left_out.append(card.name)
             continue
         figures = with_chances(job, run, figures_of(run, job.machine.processor.limit_c))
-        profile = profile_of(job.profile_id)
+        profile = use_of(job, limits_of(run, job.machine.processor.threads or 1))
         around = around_of(job, run, figures, profile, workspace.shop_rules())
         waiting.append(Waiting(job.id, job.name, job.machine, profile, figures, around))
     return BestUse(best_use(waiting, workspace.shelf_parts), len(waiting), tuple(left_out))

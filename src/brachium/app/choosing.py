@@ -10,11 +10,11 @@ from brachium.core.cause.figures import BeforeFigures
 from brachium.core.cause.limits import Limit
 from brachium.core.choose.catalogue import Candidate, planned, services_of
 from brachium.core.choose.cost import PlanCost
-from brachium.core.choose.front import Front, Limits, Plan, TooManyPlans, build_front, compile_plans
+from brachium.core.choose.front import WORTH_PER_EUR, Front, Limits, Plan, TooManyPlans, build_front, compile_plans
 from brachium.core.choose.odds import Ground, Odds, odds_of
 from brachium.core.choose.plans import why_not, worth_knowing
 from brachium.core.choose.predict import Band, bands_of, draw
-from brachium.core.choose.profile import UseProfile, profile_of
+from brachium.core.choose.profile import UseProfile
 from brachium.core.choose.sensitivity import Unknown, widest
 from brachium.core.choose.together import Option
 from brachium.core.condition.findings import added_minutes
@@ -24,6 +24,7 @@ from brachium.core.fit.preconditions import chain, impossible
 from brachium.core.fit.rules import ALL_RULES
 from brachium.core.fit.verdict import Level, Verdict, ranked, worst
 from brachium.core.job.job import Job
+from brachium.core.job.use import use_of
 from brachium.core.machine.machine import Machine
 from brachium.core.measure.run import Run
 from brachium.core.work.step import Step
@@ -68,11 +69,12 @@ class Choice:
 def choice_of(
     job: Job, options: tuple[Option, ...], profile: UseProfile, before: Run | None, figures: BeforeFigures | None,
     limits: tuple[Limit, ...], cost: PlanCost, provable: float, around: Circumstances,
+    worth_per_eur: float = WORTH_PER_EUR,
 ) -> Choice | None:  # fmt: skip
     """Everything about the front; None without a before-run, or where there are too many plans to look at."""
     if before is None or figures is None:
         return None
-    keep = limits_of(job)
+    keep = replace(limits_of(job), worth_per_eur=worth_per_eur)
     by_id = {o.candidate.id: o.candidate for o in options}
     accepted = frozenset(job.plan)  # what a person planned counts as accepted
     try:
@@ -94,7 +96,7 @@ def choice_of(
     odds = odds_of(ground, in_hand, job.targets)
     why = {o.candidate.id: why_not(o, front, table, keep) for o in options}
     titles = {o.candidate.id: o.candidate.title for o in options}
-    worth = _worth(job, options, profile, figures, front, provable, around)
+    worth = _worth(job, options, profile, figures, front, provable, around, keep)
     unknown = widest(job.machine, in_hand, options, profile, figures, keep, draws, provable, around)
     return Choice(front, bands, titles, present, odds, why, worth, _targets(job, ground, front, by_id), unknown)
 
@@ -137,7 +139,7 @@ def limits_of(job: Job) -> Limits:
 
 def _worth(
     job: Job, options: tuple[Option, ...], profile: UseProfile, figures: BeforeFigures, front: Front, provable: float,
-    around: Circumstances,
+    around: Circumstances, keep: Limits,
 ) -> str:  # fmt: skip
     """What a missing fact could change: the front as if every unknown option fitted."""
     unknown = [o for o in options if o.level is Level.NOT_KNOWN]
@@ -145,7 +147,7 @@ def _worth(
     if not gaps:
         return ""
     every = frozenset(o.candidate.id for o in unknown)
-    hopeful = build_front(job.machine, options, profile, figures, limits_of(job), provable, every, around=around)
+    hopeful = build_front(job.machine, options, profile, figures, keep, provable, every, around=around)
     return worth_knowing(hopeful, front, gaps)
 
 
@@ -181,7 +183,7 @@ def plan_columns(
     if job.plan and set(job.plan) not in [set(k.ids) for k in job.kept_plans]:
         plans.insert(0, ("In hand", job.plan, False))
     by_id = {o.candidate.id: o.candidate for o in offers}
-    profile = profile_of(job.profile_id)
+    profile = use_of(job, limits)
     draws = draw(profile, figures) if figures is not None else None
     out = []
     for name, ids, kept in plans:

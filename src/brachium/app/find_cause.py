@@ -10,9 +10,9 @@ from brachium.core.cause.drive_health import DriveVerdict, judge
 from brachium.core.cause.figures import BeforeFigures
 from brachium.core.cause.observe import Known
 from brachium.core.cause.records import CheckDone, HealthReading, SwapTry
-from brachium.core.choose.profile import profile_of
 from brachium.core.job.before_start import power_warnings
 from brachium.core.job.job import Job
+from brachium.core.job.use import typed_use
 from brachium.core.machine.machine import MachineKind
 from brachium.core.machine.scan import Scan
 from brachium.core.measure.run import Run
@@ -39,7 +39,7 @@ def drive_verdicts(job: Job) -> Mapping[str, DriveVerdict]:
 
 
 def assessment_of(job: Job, run: Run | None, figures: BeforeFigures | None) -> Assessment:
-    return assess(known_of(job, run, figures), profile_of(job.profile_id), job.checks)
+    return assess(known_of(job, run, figures), typed_use(job), job.checks)
 
 
 def readings_of(job: Job, scan: Scan, when: str) -> tuple[HealthReading, ...]:

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from dataclasses import replace
 from datetime import date
+from decimal import Decimal
 from pathlib import Path
 
 from brachium.app.choosing import PlanColumn, plan_columns
@@ -11,6 +12,7 @@ from brachium.app.reporting import ReportFiles
 from brachium.app.view import JobView
 from brachium.core.choose.keep_or_replace import keep_or_replace
 from brachium.core.choose.kept import NamedPlan
+from brachium.core.choose.resale import Tax, energy_a_year
 from brachium.core.problems import ExpectedProblem
 from brachium.core.units import minutes, money, percent
 from brachium.formats.atomic import write_atomically
@@ -19,13 +21,14 @@ from brachium.report.html import render_offer
 from brachium.report.pdf import html_to_pdf
 
 MOST_PLANS = 3
+NO_TAX = Tax()
 LIKELY = (
     (0.95, "nearly certain"), (0.8, "likely"), (0.6, "more likely than not"), (0.4, "an even chance"),
     (0.15, "unlikely"), (0.0, "very unlikely"),
 )  # fmt: skip
 
 
-def offer_content(view: JobView, today: str = "") -> OfferContent:
+def offer_content(view: JobView, today: str = "", tax: Tax = NO_TAX) -> OfferContent:
     """Gather the offer. Raises ExpectedProblem where there is no plan to offer."""
     job = view.job
     kept = job.kept_plans[:MOST_PLANS]
@@ -40,7 +43,7 @@ def offer_content(view: JobView, today: str = "") -> OfferContent:
     identity = job.machine.identity
     return OfferContent(
         f"{job.name}: what could be done", " ".join(p for p in (identity.maker, identity.model) if p),
-        today or date.today().isoformat(), _found(view), tuple(_plan(c) for c in columns), _remarks(view),
+        today or date.today().isoformat(), _found(view), tuple(_plan(c, tax) for c in columns), _remarks(view),
     )  # fmt: skip
 
 
@@ -52,7 +55,7 @@ def _found(view: JobView) -> str:
     return f"What we found: {causes}."
 
 
-def _plan(column: PlanColumn) -> OfferPlan:
+def _plan(column: PlanColumn, tax: Tax) -> OfferPlan:
     gain = column.band
     brings = "What it brings was not measured."
     if gain is not None:
@@ -64,7 +67,7 @@ def _plan(column: PlanColumn) -> OfferPlan:
     by_itself = f", {minutes(column.cost.unattended_min)} more run by themselves" if column.cost.unattended_min else ""
     first = f"About {minutes(column.cost.attended_min)} of work{by_itself}."
     name = "Our proposal" if column.name == "In hand" else column.name
-    return OfferPlan(name, money(column.cost.total), brings, odds, column.titles or ("nothing",), first)
+    return OfferPlan(name, tax.words(column.cost.total), brings, odds, column.titles or ("nothing",), first)
 
 
 def likely(chance: float | None) -> str:
@@ -81,8 +84,11 @@ def _remarks(view: JobView) -> tuple[str, ...]:
         "Prices hold with the parts at hand today and include the work.",
         "Nothing is opened before your data is settled.",
     ]
+    energy = energy_a_year(job.energy, True) if job.energy is not None else Decimal(0)
+    if job.energy is not None and job.energy.stated:
+        out.append(f"Energy: {money(energy_a_year(job.energy))} a year as it is, {money(energy)} after the work.")
     if job.other_machine is not None:
-        found = keep_or_replace(view.cost.total, job.other_machine, job.rate_per_hour)
+        found = keep_or_replace(view.cost.total, job.other_machine, job.rate_per_hour, energy)
         if found is not None:
             out.append(f"{found.words}.")
     if any(c.kind.at_risk for c in view.assessment.called):
@@ -90,9 +96,9 @@ def _remarks(view: JobView) -> tuple[str, ...]:
     return tuple(out)
 
 
-def write_offer(view: JobView, folder: Path, today: str = "") -> ReportFiles:
+def write_offer(view: JobView, folder: Path, today: str = "", tax: Tax = NO_TAX) -> ReportFiles:
     """Write offer.html and offer.pdf. Raises ExpectedProblem, EnvironmentProblem; nothing is left half written."""
-    html = render_offer(offer_content(view, today))
+    html = render_offer(offer_content(view, today, tax))
     pdf = html_to_pdf(html)
     write_atomically(folder / "offer.html", html.encode())
     write_atomically(folder / "offer.pdf", pdf)

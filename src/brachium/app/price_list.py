@@ -68,8 +68,8 @@ def matching(items: tuple[CatalogueItem, ...], words: list[str]) -> tuple[Catalo
 
 
 def priced(items: tuple[CatalogueItem, ...], item_id: str, price: Decimal) -> tuple[CatalogueItem, ...]:
-    """The list with another price for one item."""
-    return tuple(replace(i, price=price) if i.id == item_id else i for i in items)
+    """The list with another price for one item; what was typed stands, so that its offers are gone."""
+    return tuple(replace(i, price=price, offers=()) if i.id == item_id else i for i in items)
 
 
 def export(workspace: Workspace, path: Path) -> None:

@@ -3,8 +3,11 @@
 from __future__ import annotations
 
 from datetime import date
+from decimal import Decimal
 from typing import TYPE_CHECKING
 
+from brachium.core.choose.front import WORTH_PER_EUR
+from brachium.core.choose.resale import Tax
 from brachium.core.fit.evidence import THRESHOLD, Claim
 from brachium.core.fit.systems import SYSTEMS, SystemSpec
 from brachium.core.job.around import ShopRules
@@ -15,6 +18,7 @@ if TYPE_CHECKING:
     from brachium.app.workspace import Workspace
 
 SYSTEMS_KEY, CLAIMS_KEY, THRESHOLD_KEY, DERATING_KEY = "systems", "claims", "evidence_threshold", "age_derating"
+TAX_KEY, TAX_APART_KEY, WORTH_KEY = "tax_rate", "tax_apart", "worth_per_eur"
 
 
 def shop_rules(workspace: Workspace) -> ShopRules:
@@ -22,6 +26,8 @@ def shop_rules(workspace: Workspace) -> ShopRules:
     return ShopRules(
         date.today().isoformat(), systems_of(workspace), claims_of(workspace),
         _share(workspace.setting(THRESHOLD_KEY), THRESHOLD), _share(workspace.setting(DERATING_KEY), 0.0),
+        Tax(Decimal(str(_share(workspace.setting(TAX_KEY), 0.0))), workspace.setting(TAX_APART_KEY) != "apart"),
+        _share(workspace.setting(WORTH_KEY), WORTH_PER_EUR),
     )  # fmt: skip
 
 
@@ -54,7 +60,7 @@ def keep_claim(workspace: Workspace, claim: Claim) -> None:
 
 def keep_share(workspace: Workspace, key: str, share: float) -> None:
     """A share of the shop's own, 0..1."""
-    workspace.save_setting(key, f"{min(max(share, 0.0), 1.0):.4f}")
+    workspace.save_setting(key, f"{min(max(share, 0.0), 1.0):.6g}")
 
 
 def _share(text: str, default: float) -> float:

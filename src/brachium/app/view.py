@@ -13,14 +13,16 @@ from brachium.app.find_cause import assessment_of
 from brachium.app.roles import AFTER, BEFORE
 from brachium.core.cause.assess import Assessment
 from brachium.core.cause.figures import BeforeFigures, figures_of
-from brachium.core.choose.catalogue import Candidate, CatalogueItem, candidates
+from brachium.core.choose.catalogue import Candidate, CatalogueItem, candidates, planned
 from brachium.core.choose.cost import PlanCost
 from brachium.core.choose.front import NOTHING_SAID
 from brachium.core.choose.predict import Prediction, predict
-from brachium.core.choose.profile import UseProfile, profile_of
+from brachium.core.choose.profile import UseProfile
 from brachium.core.choose.together import about, alone
 from brachium.core.fit.acceptance import still_open
 from brachium.core.fit.circumstances import Circumstances
+from brachium.core.fit.engine import evaluate
+from brachium.core.fit.rules import ALL_RULES
 from brachium.core.fit.verdict import Verdict, worst
 from brachium.core.heat.claims import HeatVerdict
 from brachium.core.job.around import ShopRules, around_of
@@ -28,6 +30,7 @@ from brachium.core.job.job import Job, Stage
 from brachium.core.job.latches import Latch, Progress, furthest, latches
 from brachium.core.job.next_action import NextAction, next_action
 from brachium.core.job.targets import TargetResult, judge_alone, judge_targets
+from brachium.core.job.use import use_of
 from brachium.core.measure.comparison import Comparison, compare_runs, heat_verdict
 from brachium.core.measure.history import History, learn_spreads
 from brachium.core.measure.own_tests import with_own
@@ -41,6 +44,7 @@ from brachium.core.work.step import Step
 from brachium.core.work.steps import steps_for
 
 PLAIN_SHOP = ShopRules()
+WHOLE = tuple(r for r in ALL_RULES if r.id in ("OS-SUPPORT", "OS-BITS", "CPU-ISA", "MEM-OS", "NET-LINK"))
 
 
 @dataclass(frozen=True)
@@ -79,6 +83,7 @@ class JobView:
     outside: tuple[str, ...] = ()
     choice: Choice | None = None  # the front and what follows from it; needs a before-run
     around: Circumstances = NOTHING_SAID
+    whole: tuple[Verdict, ...] = ()  # what the rules say of the machine as a whole, with the plan in hand
     unsettled: tuple[Verdict, ...] = ()  # verdicts of the plan that wait for a person's word
 
     def provable(self, test: str) -> float:
@@ -136,9 +141,9 @@ def compute_view(
     """
     run_minutes = expected_minutes(job)
     limit = job.machine.processor.limit_c
-    profile = profile_of(job.profile_id)
     figures = _figures(_Once(before), limit) if before else None
     assessment = assessment_of(job, before, figures)
+    profile = use_of(job, assessment.limits)
     if figures is not None:
         figures = replace(figures, paste_chance=assessment.cause("paste").chance,
                           fins_chance=assessment.cause("fins").chance)  # fmt: skip
@@ -167,7 +172,9 @@ def compute_view(
     provable = smallest_provable(known.get("sustained") or spread_for("sustained"), protocol_of(job).sessions,
                                  protocol_of(job).repeats)  # fmt: skip
     options = tuple(alone(job.machine, c, around) for c in everything)
-    choice = choice_of(job, options, profile, before, figures, assessment.limits, cost, provable, around)
+    choice = choice_of(
+        job, options, profile, before, figures, assessment.limits, cost, provable, around, shop.worth_per_eur
+    )
     return JobView(
         job, before, after, shown_before, shown_after, profile, figures,
         assessment,
@@ -181,6 +188,7 @@ def compute_view(
         flags_after=_flags(_Once(after)) if after is not None else (),
         outside=outside(before, references) if before is not None else (), choice=choice,
         around=around, unsettled=unsettled,
+        whole=evaluate(WHOLE, job.machine, planned(job.machine, chosen), around),
     )  # fmt: skip
 
 

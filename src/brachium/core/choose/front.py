@@ -51,6 +51,7 @@ class Limits:
     budget: float | None = None
     attended_min: float | None = None
     findings_min: float = 0.0
+    worth_per_eur: float = WORTH_PER_EUR
 
 
 @dataclass(frozen=True)
@@ -105,7 +106,7 @@ def build_front(
     on_front = inside[pareto(cost[inside], gain[inside])]
     plans = tuple(table.plan(int(k)) for k in on_front)
     hull = concave_hull([(p.cost, p.gain) for p in plans])
-    chosen, reason = recommend(plans, hull, provable)
+    chosen, reason = recommend(plans, hull, provable, limits.worth_per_eur)
     return Front(plans, hull, chosen, reason, cost.size, inside.size, _cloud(cost[inside], gain[inside]))
 
 
@@ -210,7 +211,9 @@ def concave_hull(points: Sequence[tuple[float, float]]) -> tuple[int, ...]:
     return tuple(hull)
 
 
-def recommend(plans: Sequence[Plan], hull: Sequence[int], provable: float) -> tuple[int, str]:
+def recommend(
+    plans: Sequence[Plan], hull: Sequence[int], provable: float, worth_per_eur: float = WORTH_PER_EUR
+) -> tuple[int, str]:
     """(index of the recommended plan, why one stops there)."""
     at = 0
     for nxt in hull[1:]:
@@ -219,7 +222,7 @@ def recommend(plans: Sequence[Plan], hull: Sequence[int], provable: float) -> tu
         step = f"the next step costs {cost:.0f} EUR for {more:.2f}"
         if there.gain / here.gain - 1.0 < provable:
             return hull[at], f"stop here: {step}, too little ever to be shown on this machine"
-        if more < WORTH_PER_EUR * cost:
+        if more < worth_per_eur * cost:
             return hull[at], f"stop here: {step}"
         at += 1
     end = "nothing that fits brings more" if len(plans) > 1 else "no plan that fits brings anything"

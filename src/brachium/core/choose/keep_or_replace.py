@@ -1,7 +1,7 @@
 """Keep or replace: money for each year that is gained, side by side; exact decimals, half cents rounded up at the end.
 
-keep     (plan all in) / (years this machine gains)
-replace  (price + set-up minutes x rate - resale of this machine) / (years the other one lasts)
+keep     (plan all in) / (years this machine gains) + its energy a year
+replace  (price + set-up minutes x rate - resale of this machine) / (years the other one lasts) + its energy a year
 """
 
 from __future__ import annotations
@@ -26,14 +26,17 @@ class KeepOrReplace:
     because: Because
 
 
-def keep_or_replace(plan_total: Decimal, other: Replacement, rate_per_hour: Decimal) -> KeepOrReplace | None:
-    """Compare; None where the years of either are not stated."""
+def keep_or_replace(
+    plan_total: Decimal, other: Replacement, rate_per_hour: Decimal, energy: Decimal = Decimal(0)
+) -> KeepOrReplace | None:
+    """Compare; None where the years of either are not stated. `energy` of this machine a year after the work [EUR]."""
     if other.keep_years <= 0 or other.years <= 0:
         return None
     labour = Decimal(str(other.minutes)) / 60 * rate_per_hour
     price, resale = Decimal(str(other.price)), Decimal(str(other.resale))
-    keep = _cents(plan_total / Decimal(str(other.keep_years)))
-    replace = _cents((price + labour - resale) / Decimal(str(other.years)))
+    its_energy = Decimal(str(other.energy))
+    keep = _cents(plan_total / Decimal(str(other.keep_years)) + energy)
+    replace = _cents((price + labour - resale) / Decimal(str(other.years)) + its_energy)
     gap = abs(keep - replace)
     if gap < max(keep, replace) * Decimal("0.10"):
         words = f"Keeping and replacing cost about alike: {money(keep)} and {money(replace)} a year"
@@ -48,7 +51,9 @@ def keep_or_replace(plan_total: Decimal, other: Replacement, rate_per_hour: Deci
         Fact("setting it up", money(_cents(labour)), Origin.COMPUTED),
         Fact("this one sold", money(resale), Origin.TYPED),
         Fact("years it lasts", f"{other.years:g}", Origin.TYPED),
-    )
+        *((Fact("energy a year", f"{money(energy)} here, {money(its_energy)} there", Origin.COMPUTED),)
+          if energy or its_energy else ()),
+    )  # fmt: skip
     text = "What is paid from today on, over the years that it buys; what was paid before counts for nothing."
     result = f"{money(keep)} against {money(replace)} a year"
     because = Because(words, "cost a year", text, facts, result, "Years, prices, and what either can do.")

@@ -27,3 +27,4 @@ class Replacement:
     years: float = 0.0
     keep_years: float = 0.0
     resale: float = 0.0
+    energy: float = 0.0  # a year [EUR]

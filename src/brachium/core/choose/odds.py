@@ -107,6 +107,10 @@ def _ratio(ground: Ground, key: str, speed: Mapping[str, FloatArray]) -> FloatAr
     sampled = limit.duration_s / sum(r.size for r in results) / float(np.median(np.concatenate(results)))
     inside = min(sampled, 1.0)  # the rest of a start is the firmware's, which no plan here changes
     parts = {k: v * inside for k, v in limit.shares.items()}
+    if "chip" in speed:  # another processor: its rates and its own held clock are in the speed-up of all threads
+        rest = 1.0 - sum(parts[k] for k in ("held", "processor", "thread", "storage", "paging"))
+        work = (parts["held"] + parts["processor"]) / clock + parts["thread"] / speed.get("single", one)
+        return 1.0 / (rest + work + parts["storage"] / storage + parts["paging"] / paging)
     rest = 1.0 - parts["held"] - parts["storage"] - parts["paging"]
     held = parts["held"] * (1.0 - _recovered(ground.figures, clock))
     return 1.0 / (rest + held + parts["storage"] / storage + parts["paging"] / paging)

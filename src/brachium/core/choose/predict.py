@@ -34,7 +34,7 @@ PASTE_AT_FAULT, PASTE_SOUND = (0.45, 0.25), (0.93, 0.06)
 FINS_AT_FAULT, FINS_SOUND = (0.58, 0.20), (0.95, 0.04)
 NOT_JUDGED = 0.5
 RESERVED_GIB = 0.6
-SHARE_SPREAD = 0.20
+SHARE_SPREAD, SHARE_SPREAD_MEASURED = 0.20, 0.12
 SCATTER = 0.007  # of a measured gain from one pair of sessions to the next
 LONG_READS = 0.4  # at most so much of the waiting for storage is long reads; small ones make up the rest
 DIE_SPREAD, SINK_SPREAD, RATE_SPREAD = 0.25, 0.15, 0.06  # another die, another cooler, rated work rates
@@ -145,7 +145,8 @@ def draw(profile: UseProfile, figures: BeforeFigures) -> Draws:
     """Common random numbers of a machine's predictions, always the same ones."""
     rng = np.random.default_rng(SEED)
     paging = np.clip(figures.stall_share * rng.lognormal(0.0, 0.10, DRAWS), 0.0, 0.95)
-    raw = {k: v * rng.lognormal(0.0, SHARE_SPREAD, DRAWS) for k, v in profile.shares.items() if v > 0}
+    spread = SHARE_SPREAD_MEASURED if profile.measured else SHARE_SPREAD
+    raw = {k: v * rng.lognormal(0.0, spread, DRAWS) for k, v in profile.shares.items() if v > 0}
     whole = np.sum(np.stack(list(raw.values())), axis=0)
     shares = {k: v / whole * (1.0 - paging) for k, v in raw.items()}
     shares["paging"] = paging
@@ -195,6 +196,8 @@ def speedups_of(
     rated = draws.rated if change.all_ratio is not None else 1.0
     if clock is not None or change.all_ratio is not None:
         speedups["all"] = np.asarray((1.0 if clock is None else clock) * (change.all_ratio or 1.0) * rated)
+    if change.all_ratio is not None:
+        speedups["chip"] = change.all_ratio * draws.rated  # read by the odds of targets
     if change.single_ratio is not None:
         speedups["single"] = change.single_ratio * draws.rated
     graphics = graphics_ratio(machine, subset)
@@ -293,7 +296,8 @@ def _because(
             Fact("waiting for paging", percent(figures.stall_share), Origin.MEASURED),
             Fact("working set", f"{profile.working_set_gib:g} GiB", Origin.ASSUMED),
             Fact("memory then", gib(later.memory_bytes()), Origin.PLANNED),
-            Fact("all-thread share", percent(profile.shares["all"]), Origin.ASSUMED),
+            Fact("all-thread share", percent(profile.shares["all"]), Origin.MEASURED if profile.measured else
+                 Origin.ASSUMED),
             Fact("full over held clock", f"{figures.full_clock_mhz / figures.sustained_clock_mhz:.2f}",
                  Origin.MEASURED),
             Fact("paste at fault", percent(figures.paste_chance) if figures.paste_chance is not None else "not judged",

@@ -22,6 +22,7 @@ class UseProfile:
     overlap: float
     working_set_gib: float
     skew: float
+    measured: bool = False  # shares of the before-run in place of the profile's own
 
 
 def _shares(*values: float) -> dict[str, float]:
@@ -36,6 +37,11 @@ PROFILES: tuple[UseProfile, ...] = (
     UseProfile("photo", "Photo work", _shares(0.22, 0.24, 0.12, 0.08, 0.08, 0.04, 0.0, 0.22), 0.20, 7.0, 0.45),
     UseProfile("video", "Video editing", _shares(0.12, 0.40, 0.08, 0.07, 0.10, 0.05, 0.0, 0.18), 0.25, 7.0, 0.45),
     UseProfile("build", "Software building", _shares(0.14, 0.46, 0.08, 0.12, 0.04, 0.0, 0.0, 0.16), 0.20, 5.0, 0.40),
+    UseProfile("games", "Light games", _shares(0.24, 0.12, 0.06, 0.04, 0.04, 0.40, 0.04, 0.06), 0.45, 6.0, 0.40),
+    UseProfile("machines", "Virtual machines", _shares(0.16, 0.30, 0.10, 0.18, 0.06, 0.0, 0.06, 0.14), 0.25, 12.0,
+               0.50),
+    UseProfile("files", "File server", _shares(0.06, 0.06, 0.03, 0.20, 0.25, 0.0, 0.35, 0.05), 0.40, 2.0, 0.30),
+    UseProfile("media", "Media player", _shares(0.16, 0.10, 0.05, 0.06, 0.08, 0.15, 0.15, 0.25), 0.35, 2.5, 0.30),
 )  # fmt: skip
 
 

@@ -83,7 +83,8 @@ def _draw(
     known = short_words(part) if part is not None else _recorded(machine, fitting.id)
     words = f"{fitting.short}: {known or 'not recorded'}"
     room = wide - 14 - (20 if level is not None else 0)
-    sketch.add(Text(x + 9, y + TALL / 2 + 4, clipped(words, room, 11, 500), "cool" if changed else "ink" if part else "soft", 11, 500,
+    ink = "cool" if changed else "ink" if part else "soft"
+    sketch.add(Text(x + 9, y + TALL / 2 + 4, clipped(words, room, 11, 500), ink, 11, 500,
                     condensed=True))  # fmt: skip
     if level is not None:
         sketch.extend(verdict_shape(level, x + wide - 19, y + 4, 16))

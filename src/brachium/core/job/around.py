@@ -6,7 +6,9 @@ from dataclasses import dataclass
 
 from brachium.core.cause.drive_health import judge
 from brachium.core.cause.figures import BeforeFigures
+from brachium.core.choose.front import WORTH_PER_EUR
 from brachium.core.choose.profile import UseProfile
+from brachium.core.choose.resale import Tax
 from brachium.core.condition.functional import Outcome
 from brachium.core.fit.circumstances import Circumstances, HeatFacts
 from brachium.core.fit.evidence import THRESHOLD, Claim
@@ -15,17 +17,21 @@ from brachium.core.job.job import Job
 from brachium.core.measure.run import Run
 
 NETWORK_HEAVY = 0.15
+NO_TAX = Tax()
 
 
 @dataclass(frozen=True)
 class ShopRules:
-    """The shop's own: the day (ISO), its table of systems, evidence, the threshold for it, supplies' age derating."""
+    """The shop's own: the day (ISO), its table of systems, evidence, the threshold for it, supplies' age derating,
+    tax, and the gain per EUR below which a further step is not worth its money."""
 
     today: str = ""
     systems: tuple[SystemSpec, ...] = SYSTEMS
     claims: tuple[Claim, ...] = ()
     threshold: float = THRESHOLD
     age_derating: float = 0.0
+    tax: Tax = NO_TAX
+    worth_per_eur: float = WORTH_PER_EUR
 
 
 def around_of(

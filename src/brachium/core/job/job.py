@@ -9,6 +9,8 @@ from enum import StrEnum
 
 from brachium.core.cause.records import CheckDone, HealthReading, SwapTry
 from brachium.core.choose.kept import NamedPlan, Replacement
+from brachium.core.choose.profile import UseProfile
+from brachium.core.choose.resale import EnergyUse, Resale
 from brachium.core.condition.findings import Finding
 from brachium.core.condition.functional import TestResult
 from brachium.core.fit.acceptance import Acceptance
@@ -184,6 +186,10 @@ class Job:
     named_cause: str = ""  # on a practice machine: what was named
     kept_plans: tuple[NamedPlan, ...] = ()
     other_machine: Replacement | None = None  # what buying another one would cost and bring
+    resale: Resale | None = None
+    energy: EnergyUse | None = None
+    own_use: UseProfile | None = None  # the profile with this owner's own shares
+    measured_shares: bool = False  # the timed task stands for all of the work: its shares in place of the profile's
     acceptances: tuple[Acceptance, ...] = ()  # verdicts taken on with a reason
 
     @property

@@ -3,11 +3,13 @@
 from __future__ import annotations
 
 from dataclasses import replace
+from decimal import Decimal
 
 from PySide6.QtWidgets import QDialog, QGridLayout, QHBoxLayout, QVBoxLayout, QWidget
 
 from brachium.core.choose.keep_or_replace import keep_or_replace
 from brachium.core.choose.kept import Replacement
+from brachium.core.choose.resale import energy_a_year
 from brachium.ui.session import Session
 from brachium.ui.widgets.fields import LineField
 from brachium.ui.widgets.labels import button, label, paragraph
@@ -41,10 +43,13 @@ class OtherMachineSheet(QDialog):
         self.resale = LineField(
             "This one sold [EUR]", lambda t: self._number(t, "resale", 0.0, 100_000.0), "such as 40"
         )
+        self.its_energy = LineField(
+            "Its energy a year [EUR]", lambda t: self._number(t, "energy", 0.0, 10_000.0), "this one's: in Money"
+        )
         self.answer = paragraph("", "title")
         grid = QGridLayout()
         grid.setHorizontalSpacing(16)
-        fields = (self.price, self.gain, self.minutes, self.years, self.keep_years, self.resale)
+        fields = (self.price, self.gain, self.minutes, self.years, self.keep_years, self.resale, self.its_energy)
         for k, w in enumerate(fields):
             grid.addWidget(w, k // 2, k % 2)
         layout.addLayout(grid)
@@ -90,12 +95,14 @@ class OtherMachineSheet(QDialog):
         self.minutes.show_value(f"{other.minutes:g}" if other is not None else "")
         self.note.show_value(other.note if other is not None else "")
         for field, value in ((self.years, other.years if other else 0.0), (self.resale, other.resale if other else 0.0),
-                             (self.keep_years, other.keep_years if other else 0.0)):  # fmt: skip
+                             (self.keep_years, other.keep_years if other else 0.0),
+                             (self.its_energy, other.energy if other else 0.0)):  # fmt: skip
             field.show_value(f"{value:g}" if value else "")
         job, view = self._session.job(), self._session.view()
         found = None
         if job is not None and view is not None and other is not None:
-            found = keep_or_replace(view.cost.total, other, job.rate_per_hour)
+            energy = energy_a_year(job.energy, True) if job.energy is not None else Decimal(0)
+            found = keep_or_replace(view.cost.total, other, job.rate_per_hour, energy)
         self.answer.setText(
             f"{found.words}." if found is not None else "State both years, and the cost a year is compared."
         )

@@ -6,7 +6,7 @@ from collections.abc import Callable
 from dataclasses import replace
 
 from PySide6.QtCore import QSize, Qt
-from PySide6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QDialog, QHBoxLayout, QVBoxLayout, QWidget
 
 from brachium.app.choosing import Choice
 from brachium.app.view import JobView
@@ -17,13 +17,17 @@ from brachium.core.figures.plan_front import FrontState, plan_front
 from brachium.core.figures.plan_list import plan_list
 from brachium.core.units import minutes, money
 from brachium.ui.pages.accept_sheet import AcceptSheet
+from brachium.ui.pages.money_sheet import MoneySheet
 from brachium.ui.pages.other_machine_sheet import OtherMachineSheet
 from brachium.ui.pages.plans_sheet import PlansSheet
+from brachium.ui.pages.system_sheet import SystemSheet
+from brachium.ui.pages.use_sheet import UseSheet
 from brachium.ui.session import Session
 from brachium.ui.widgets.drawing_view import DrawingView
 from brachium.ui.widgets.fields import PlainChoice
 from brachium.ui.widgets.labels import button, label, paragraph
 
+MORE = (("", "More…"), ("use", "Use of time"), ("money", "Resale and energy"), ("system", "System to run"))
 NO_RUN = "Without a before-run no gain is predicted: what fits can be planned all the same."
 
 
@@ -49,6 +53,8 @@ class PlanPanel(QWidget):
         self.other = button("Another machine…", self._ask_other, "quiet", "What buying one would cost and bring")
         head.addWidget(self.recommended)
         head.addWidget(self.other)
+        self.more = PlainChoice(MORE, self.show_more, "More about this plan")
+        head.addWidget(self.more)
         left.addLayout(head)
         self.front = figure()
         self.front.setMinimumSize(QSize(380, 168))
@@ -173,6 +179,17 @@ class PlanPanel(QWidget):
     def show_plans(self) -> PlansSheet:
         """The kept plans side by side."""
         sheet = PlansSheet(self.window(), self._session, self._take)
+        sheet.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
+        sheet.show()
+        return sheet
+
+    def show_more(self, key: str) -> QDialog | None:
+        """One of the sheets beside the plan."""
+        self.more.setCurrentIndex(0)
+        kinds = {"use": UseSheet, "money": MoneySheet, "system": SystemSheet}
+        if key not in kinds or self._session.job() is None:
+            return None
+        sheet: QDialog = kinds[key](self.window(), self._session)
         sheet.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
         sheet.show()
         return sheet

@@ -10,8 +10,11 @@ from PySide6.QtWidgets import QDialog, QFileDialog, QGridLayout, QHBoxLayout, QV
 
 from brachium.app.choosing import PlanColumn, plan_columns
 from brachium.app.offering import write_offer
+from brachium.core.choose.kept import NamedPlan
+from brachium.core.choose.plans import MOST_KEPT, free_name
 from brachium.core.units import minutes, money, percent, ratio_band
 from brachium.ui.session import Session
+from brachium.ui.widgets.fields import LineField
 from brachium.ui.widgets.labels import button, clear, label, paragraph
 
 ROWS = ("cost", "of yours", "by itself", "gain, 8 of 10 draws", "verdict")
@@ -62,16 +65,44 @@ class PlansSheet(QDialog):
         for row, name in enumerate(names, 1):
             self.grid.addWidget(label(name, "field"), row, 0)
         for at, column in enumerate(columns, 1):
-            self.grid.addWidget(label(column.name, "section"), 0, at)
+            self.grid.addWidget(self._name(column), 0, at)
             for row, cell in enumerate(_cells(column), 1):
                 self.grid.addWidget(paragraph(cell.text, cell.role), row, at)
             self.grid.addLayout(self._buttons(column), len(names) + 1, at)
             self.grid.setColumnStretch(at, 1)
 
+    def _name(self, column: PlanColumn) -> QWidget:
+        """A kept plan's name can be typed over."""
+        if not column.kept:
+            return label(column.name, "section")
+        field = LineField("", lambda text: self._rename(column.name, text), tip="Type over the name")
+        field.caption.hide()
+        field.edit.setAccessibleName(f"Name of {column.name}")
+        field.show_value(column.name)
+        return field
+
+    def _rename(self, old: str, new: str) -> str | None:
+        job = self._session.job()
+        if job is None:
+            return None
+        if not new or any(k.name == new for k in job.kept_plans):
+            return "A name that no other plan has."
+        kept = tuple(replace(k, name=new[:40]) if k.name == old else k for k in job.kept_plans)
+        self._session.edit(f"{old} renamed", replace(job, kept_plans=kept))
+        return None
+
+    def _duplicate(self, column: PlanColumn) -> None:
+        job = self._session.job()
+        if job is not None and len(job.kept_plans) < MOST_KEPT:
+            copy = NamedPlan(free_name(job.kept_plans), column.ids)
+            self._session.edit(f"{column.name} duplicated", replace(job, kept_plans=(*job.kept_plans, copy)))
+            self.close()
+
     def _buttons(self, column: PlanColumn) -> QHBoxLayout:
         row = QHBoxLayout()
         row.addWidget(button("Take it", lambda: self._use(column)))
         if column.kept:
+            row.addWidget(button("Duplicate", lambda: self._duplicate(column), "quiet", "To change the copy"))
             row.addWidget(button("Forget", lambda: self._forget(column.name), "quiet"))
         row.addStretch(1)
         return row
@@ -83,7 +114,7 @@ class PlansSheet(QDialog):
             return
         session = self._session
         session.workspace.lanes.submit(
-            "compute", lambda: write_offer(view, Path(name)),
+            "compute", lambda: write_offer(view, Path(name), tax=session.workspace.shop_rules().tax),
             lambda files: session.say(f"The offer is in {files.pdf}."), session.report,
         )  # fmt: skip
 

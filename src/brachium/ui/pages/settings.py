@@ -15,6 +15,7 @@ from brachium.core.problems import ExpectedProblem, from_os_error
 from brachium.core.units import many
 from brachium.store.database import backup
 from brachium.ui.pages.page import Page
+from brachium.ui.pages.shop_rules_panel import ShopRulesPanel
 from brachium.ui.session import Session
 from brachium.ui.theme import theme
 from brachium.ui.widgets.fields import Switch
@@ -52,6 +53,9 @@ class SettingsPage(Page):
         row.addStretch(1)
         self.body.addLayout(row)
         self.body.addSpacing(14)
+        self.rules = ShopRulesPanel(self.session)
+        self.body.addWidget(self.rules)
+        self.body.addSpacing(14)
         self.body.addWidget(label("Reference table", "section"))
         self._table = label("", "soft", True)
         self.body.addWidget(self._table)
@@ -80,6 +84,7 @@ class SettingsPage(Page):
         """Show everything as it is now."""
         self.set_heading("Settings", "Nothing leaves this computer.")
         self.look.show_value("dark" if theme.is_dark() else "light")
+        self.rules.show_shop()
         folder = self._watch.folder
         self._watched.setText(str(folder) if folder is not None else "No folder is watched.")
         self._state.setText(_state_words(folder, self._watch.there))

@@ -1,0 +1,29 @@
+"""A line field for a number within bounds: says what is wrong, hands on what is right."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from decimal import Decimal, InvalidOperation
+
+from brachium.ui.widgets.fields import LineField
+
+
+def number_field(
+    name: str, low: float, high: float, changed: Callable[[Decimal | None], object], hint: str = "", tip: str = ""
+) -> LineField:  # fmt: skip
+    """`changed` gets the number, None for an emptied field."""
+
+    def typed(text: str) -> str | None:
+        if not text:
+            changed(None)
+            return None
+        try:
+            value = Decimal(text.replace(",", "."))
+        except InvalidOperation:
+            return "A number, please."
+        if not value.is_finite() or not Decimal(str(low)) <= value <= Decimal(str(high)):
+            return f"Between {low:g} and {high:g}."
+        changed(value)
+        return None
+
+    return LineField(name, typed, hint, tip)
