@@ -21,15 +21,18 @@ from brachium.core.choose.catalogue import Assignment, Candidate, Group, planned
 from brachium.core.choose.functional import work_ratio
 from brachium.core.choose.predict import Band, bands_of, draw
 from brachium.core.choose.profile import PROFILES, UseProfile
-from brachium.core.machine.machine import bandwidth_mb_s
+from brachium.core.fit.circumstances import HeatFacts
+from brachium.core.machine.machine import MachineKind, bandwidth_mb_s
 from brachium.core.machine.parts import BayForm, Drive, DriveInterface, MemoryModule, Service
+from brachium.core.machine.processor_part import ProcessorPart
 from brachium.core.measure.run import Run
 from brachium.core.units import GB, GIB
 from brachium.devices.simulated.bench import SimulatedBench
 from brachium.devices.simulated.drive import SimulatedDrive
-from brachium.devices.simulated.faults import with_faults
+from brachium.devices.simulated.faults import Faults, with_faults
 from brachium.devices.simulated.machine import SimulatedSpec
 from brachium.devices.simulated.patient import Patient, patient
+from brachium.devices.simulated.physics import Thermals
 
 COUNT = 200
 FIRST_SEED = 50_000
@@ -43,6 +46,7 @@ class Outcome:
 
     band: Band
     measured: float
+    other_chip: bool = False
 
     @property
     def inside(self) -> bool:
@@ -62,7 +66,18 @@ def plan_for(one: Patient, rng: np.random.Generator) -> tuple[Candidate, ...]:
         Candidate("clean", Group.CLEANING, "clean", "", 0, (), (Service.CLEAN_FINS,)),  # type: ignore[arg-type]
     )
     picked = [c for c in every if rng.random() < 0.5]
+    if one.machine.kind is MachineKind.TOWER and rng.random() < 0.4:
+        picked.append(_processor(one, rng))
     return tuple(picked or [every[int(rng.integers(4))]])
+
+
+def _processor(one: Patient, rng: np.random.Generator) -> Candidate:
+    """Another processor for the same socket: somewhat faster, cooler or hotter."""
+    chip = one.healthy.silicon
+    watts = (chip.idle_w + chip.dynamic_w + 1.5 * chip.leakage_w) * float(rng.uniform(0.85, 1.35))
+    part = ProcessorPart("chip", "KX-9", watts, 6, 12, float(rng.uniform(100, 130)), float(rng.uniform(105, 220)),
+                         limit_c=chip.limit_c)  # fmt: skip
+    return Candidate("processor", Group.PROCESSOR, "processor", "", 0, (Assignment("socket", part),))  # type: ignore[arg-type]
 
 
 def after_work(one: Patient, chosen: tuple[Candidate, ...], rng: np.random.Generator) -> SimulatedSpec:
@@ -72,12 +87,28 @@ def after_work(one: Patient, chosen: tuple[Candidate, ...], rng: np.random.Gener
     faults = replace(one.faults, paste=fresh if "paste" in ids else one.faults.paste,
                      dust=0.97 if "clean" in ids else one.faults.dust)  # fmt: skip
     config = planned(one.machine, chosen)
+    thermals = with_faults(one.healthy, faults)
+    chip = config.processor()
+    if chip is not None and chip.power_w is not None:
+        thermals = _with_chip(one, replace(faults, paste=fresh), chip.power_w, rng)
     drive = one.spec.drive
     if "drive" in ids:
         drive = SimulatedDrive.of(config.drives()["bay-1"], 600.0)
     return replace(
-        one.spec, thermals=with_faults(one.healthy, faults), drive=drive, memory_gib=config.memory_bytes() / GIB,
+        one.spec, thermals=thermals, drive=drive, memory_gib=config.memory_bytes() / GIB,
         memory_peak_mb_s=bandwidth_mb_s(one.machine, config) or one.spec.memory_peak_mb_s, seed=one.seed + 1,
+    )  # fmt: skip
+
+
+def _with_chip(one: Patient, faults: Faults, watts: float, rng: np.random.Generator) -> Thermals:
+    """The machine with another chip: its own draw near its design power, its own die and spreader, a fresh layer."""
+    thermals = with_faults(one.healthy, faults)
+    chip = thermals.silicon
+    dynamic = max(watts * float(rng.lognormal(0.0, 0.05)) - chip.idle_w - 1.5 * chip.leakage_w, 5.0)
+    die = float(rng.lognormal(0.0, 0.20))
+    return replace(
+        thermals, silicon=replace(chip, dynamic_w=dynamic, power_limit_w=max(chip.power_limit_w, 2.5 * dynamic)),
+        cooling=replace(thermals.cooling, paste_k_w=thermals.cooling.paste_k_w * die),
     )  # fmt: skip
 
 
@@ -88,21 +119,31 @@ def outcome(seed: int) -> Outcome:
     profile = PROFILES[int(rng.integers(len(PROFILES)))]
     job = replace(practice_job(seed), machine=one.machine, scan=one.scan, findings=one.findings, tried=one.tried,
                   health=one.health, own_results=one.own_results, profile_id=profile.id)  # fmt: skip
+    machine = replace(one.machine, processor=replace(one.machine.processor, single_rate=100.0, all_rate=100.0))
+    one = replace(one, machine=machine)
     profile = replace(profile, working_set_gib=one.spec.task.working_set_gib + 0.9)
     before = _measured(one.spec)
     figures = with_chances(job, before, figures_of(before, one.machine.processor.limit_c))
     chosen = plan_for(one, rng)
-    band = bands_of(one.machine, chosen, profile, figures, draw(profile, figures))
+    heat = None
+    if figures.r_fast_k_w is not None and figures.r_slow_k_w is not None and before.conditions.room_c is not None:
+        heat = HeatFacts(figures.r_fast_k_w + figures.r_slow_k_w, figures.r_slow_k_w, before.conditions.room_c)
+    band = bands_of(one.machine, chosen, profile, figures, draw(profile, figures), heat)
     after = _measured(after_work(one, chosen, rng))
-    return Outcome(band, _gain(before, after, profile, rng))
+    chip = planned(one.machine, chosen).processor()
+    rates = {"all": 1.0, "single": 1.0}
+    if chip is not None and chip.all_rate and chip.single_rate:
+        rates = {"all": chip.all_rate / 100.0 * float(rng.lognormal(0.0, 0.06)),
+                 "single": chip.single_rate / 100.0 * float(rng.lognormal(0.0, 0.06))}  # fmt: skip
+    return Outcome(band, _gain(before, after, profile, rng, rates), chip is not None)
 
 
 def _measured(spec: SimulatedSpec) -> Run:
     return Runner(SimulatedBench(spec), PROTOCOL).execute("r", "c", "")
 
 
-def _gain(before: Run, after: Run, profile: UseProfile, rng: np.random.Generator) -> float:
-    """The measured speed-ups, weighed by this owner's true shares of time."""
+def _gain(before: Run, after: Run, profile: UseProfile, rng: np.random.Generator, rates: dict[str, float]) -> float:
+    """The measured speed-ups, weighed by this owner's true shares of time; `rates` are another processor's own."""
     paging = _stall(before) * rng.lognormal(0.0, PAGING_SPREAD)
     raw = {k: v * rng.lognormal(0.0, SHARE_SPREAD) for k, v in profile.shares.items() if v > 0}
     whole = sum(raw.values())
@@ -110,6 +151,7 @@ def _gain(before: Run, after: Run, profile: UseProfile, rng: np.random.Generator
     speed = {k: np.array([_ratio(before, after, t)]) for k, t in (
         ("all", "sustained"), ("single", "cpu_single"), ("memory", "mem_bandwidth"), ("random", "drive_rand_q1"),
         ("sequential", "drive_seq"))}  # fmt: skip
+    speed |= {k: speed[k] * v for k, v in rates.items()}
     speed["paging"] = np.array([max(_stall_s(before) / max(_stall_s(after), 0.05), 0.05)])
     overlap = np.clip(profile.overlap + rng.normal(0.0, OVERLAP_SPREAD, 1), 0.0, 1.0)
     return float(work_ratio(shares, speed, overlap)[0])
@@ -138,6 +180,8 @@ def main() -> int:
     scatter = float(np.percentile(error, 90) - np.percentile(error, 10))
     below = sum(o.measured < o.band.low for o in found)
     print(f"{inside} of {count} inside the 80 % band ({100 * inside / count:.1f} %), {below} below it")
+    chips = [o for o in found if o.other_chip]
+    print(f"with another processor {sum(o.inside for o in chips)} of {len(chips)}")
     print(f"mean width {width.mean():.3f}, scatter about the middle {scatter:.3f} (both of the logarithm)")
     return 0
 

@@ -27,7 +27,9 @@ from brachium.core.fit.verdict import Level
 
 if TYPE_CHECKING:
     from brachium.app.view import JobView
-    from brachium.core.choose.front import Option
+    from brachium.core.cause.figures import BeforeFigures
+    from brachium.core.choose.predict import Band
+    from brachium.core.choose.together import Option
 
 os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
 
@@ -209,6 +211,7 @@ def numbers() -> list[Figure]:
             Figure("causes ranked", median_s(lambda: assessment_of(view.job, before, figures)), f"{len(KINDS)} causes"),
             Figure("plan front", median_s(lambda: build_front(machine, many, view.profile, figures, Limits(32.0)), 3),
                    "1 000 000 plans", "3 s"),
+            Figure("bands of a front", median_s(lambda: _bands(view, figures), 3), "50 plans, 10 000 draws", "1.5 s"),
             Figure("swap grid, first try", median_s(lambda: solve_grid(GRID, ())), "4 modules, 4 places"),
             Figure("comparison of two runs", median_s(lambda: compare_runs(before, after, 95.0)), "9 tests, 4 traces"),
             Figure("prediction of a plan", median_s(lambda: predict(view.job.machine, view.chosen(), view.profile, figures)),
@@ -223,9 +226,20 @@ def numbers() -> list[Figure]:
         ]  # fmt: skip
 
 
+def _bands(view: JobView, figures: BeforeFigures) -> list[Band]:
+    """Bands of fifty plans of up to four changes."""
+    from brachium.core.choose.predict import bands_of, draw
+
+    draws = draw(view.profile, figures, 10_000)
+    usable = [o.candidate for o in view.offers if o.level <= Level.NEEDS_FIRST]
+    by_group = [[c for c in usable if c.group is g] for g in (Group.MEMORY, Group.DRIVE, Group.PASTE, Group.CLEANING)]
+    plans = [tuple(group[k % len(group)] for group in by_group if group) for k in range(50)]
+    return [bands_of(view.job.machine, p, view.profile, figures, draws, view.around.heat) for p in plans]
+
+
 def _many_options(view: JobView) -> list[Option]:
     """Candidates of a job copied until there are a million plans: 99 kits, 99 drives, 9 of either service."""
-    from brachium.core.choose.front import Option
+    from brachium.core.choose.together import Option
 
     out = []
     for group, count in ((Group.MEMORY, 99), (Group.DRIVE, 99), (Group.PASTE, 9), (Group.CLEANING, 9)):

@@ -6,7 +6,7 @@ from decimal import Decimal
 
 from PySide6.QtCore import QPoint, Qt
 from PySide6.QtTest import QTest
-from PySide6.QtWidgets import QLabel, QPushButton
+from PySide6.QtWidgets import QLabel, QLineEdit, QPushButton
 
 from brachium.core.choose.kept import Replacement
 from brachium.core.job.job import Job, Stage
@@ -69,7 +69,7 @@ def test_plans_are_kept_by_name_and_compared_side_by_side(done: Bench) -> None:
     done.settled()
     assert [k.name for k in job_of(done).kept_plans] == ["Plan A", "Plan B"]
     sheet = page.plan.show_plans()
-    done.until(lambda: any(w.text() == "Plan B" for w in sheet.findChildren(QLabel)))
+    done.until(lambda: any(w.text() == "Plan B" for w in sheet.findChildren(QLineEdit)))
     texts = [w.text() for w in sheet.findChildren(QLabel)]
     view = done.window.session.view()
     assert view is not None and view.job.plan == ("mem-4-l",)
@@ -89,7 +89,7 @@ def test_plans_are_kept_by_name_and_compared_side_by_side(done: Bench) -> None:
 
 def test_another_machine_is_a_mark_on_the_front_and_bad_figures_are_refused(done: Bench) -> None:
     page = choose(done)
-    page.plan._ask_other()
+    page.plan.show_more("other")
     sheet = done.window.findChild(OtherMachineSheet)
     assert isinstance(sheet, OtherMachineSheet)
     for field, text in ((sheet.price, "240"), (sheet.gain, "2,1"), (sheet.minutes, "ninety")):

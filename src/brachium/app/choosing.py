@@ -53,7 +53,8 @@ class Offer:
 
 @dataclass(frozen=True)
 class Choice:
-    """`present` is the plan in hand, `odds` its odds, `why` says for each option outside the recommended plan why."""
+    """`present` is the plan in hand, `odds` its odds, `why` says for each option outside the recommended plan why,
+    `meets` is the cheapest plan of the front that meets every target with the asked chance, empty where none does."""
 
     front: Front
     bands: Mapping[tuple[str, ...], Band]
@@ -63,6 +64,7 @@ class Choice:
     why: Mapping[str, str]
     worth: str
     targets_say: str
+    meets: tuple[str, ...]
     unknown: Unknown | None
 
 
@@ -98,23 +100,24 @@ def choice_of(
     titles = {o.candidate.id: o.candidate.title for o in options}
     worth = _worth(job, options, profile, figures, front, provable, around, keep)
     unknown = widest(job.machine, in_hand, options, profile, figures, keep, draws, provable, around)
-    return Choice(front, bands, titles, present, odds, why, worth, _targets(job, ground, front, by_id), unknown)
+    said, meets = _targets(job, ground, front, by_id)
+    return Choice(front, bands, titles, present, odds, why, worth, said, meets, unknown)
 
 
-def _targets(job: Job, ground: Ground, front: Front, by_id: Mapping[str, Candidate]) -> str:
+def _targets(job: Job, ground: Ground, front: Front, by_id: Mapping[str, Candidate]) -> tuple[str, tuple[str, ...]]:
     """The cheapest plan of the front that meets every target that can be predicted with the asked chance."""
     best: dict[str, float] = {}
     for plan in front.plans:
         odds = odds_of(ground, tuple(by_id[i] for i in plan.ids), job.targets)
         known = [(o.target.words, o.chance) for o in odds if o.chance is not None]
         if not known:
-            return ""
+            return "", ()
         if all(chance >= ASKED for _, chance in known):
-            return f"From {plan.cost:.0f} EUR on every target is met with {100 * ASKED:.0f} %"
+            return f"From {plan.cost:.0f} EUR on every target is met with {100 * ASKED:.0f} %", plan.ids
         for words, chance in known:
             best[words] = max(best.get(words, 0.0), chance)
     words, chance = min(best.items(), key=lambda b: b[1])
-    return f"No plan meets every target with {100 * ASKED:.0f} %: “{words}” at best {100 * chance:.0f} %"
+    return f"No plan meets every target with {100 * ASKED:.0f} %: “{words}” at best {100 * chance:.0f} %", ()
 
 
 def verdicts_of(
@@ -134,7 +137,7 @@ def verdicts_of(
 def limits_of(job: Job) -> Limits:
     """What plans of a job must keep."""
     budget = float(job.budget) if job.budget is not None else None
-    return Limits(float(job.rate_per_hour), budget, None, added_minutes(job.findings))
+    return Limits(float(job.rate_per_hour), budget, job.attended_limit_min, added_minutes(job.findings))
 
 
 def _worth(

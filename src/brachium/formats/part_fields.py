@@ -3,8 +3,9 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from dataclasses import MISSING, fields
+from dataclasses import MISSING, fields, replace
 from enum import StrEnum
+from functools import lru_cache
 from types import UnionType
 from typing import Any, Union, get_args, get_origin, get_type_hints
 
@@ -31,8 +32,19 @@ def _types(part_class: type[Part]) -> dict[str, Any]:
 _TYPES: dict[object, dict[str, Any]] = {c: _types(c) for c in get_args(Part)}
 
 
+CLASS_NAMES: dict[object, str] = {c: c.__name__ for c in get_args(Part)}
+BY_NAME: dict[str, type[Part]] = {c.__name__: c for c in get_args(Part)}
+
+
 def read_part(part_class: type[Part], name: str, values: Mapping[str, str]) -> Part:
     """A part from its attributes. Raises ValueError naming the attribute and what is meant."""
+    return replace(_bare(CLASS_NAMES[part_class], tuple(values.items())), name=name)
+
+
+@lru_cache(maxsize=4096)
+def _bare(class_name: str, items: tuple[tuple[str, str], ...]) -> Part:
+    """Long lists hold the same attributes again and again under other names and prices."""
+    part_class, values = BY_NAME[class_name], dict(items)
     types = field_types(part_class)
     unknown = [k for k in values if k not in types]
     if unknown:
@@ -44,7 +56,7 @@ def read_part(part_class: type[Part], name: str, values: Mapping[str, str]) -> P
             if type(None) not in get_args(types[key]):
                 raise ValueError(f"{key} is empty")
             given[key] = None
-    return part_class(name=name, **given)
+    return part_class(name="", **given)
 
 
 def write_part(part: Part) -> dict[str, str]:

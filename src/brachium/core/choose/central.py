@@ -85,7 +85,7 @@ class Central:
             _Cooling(along(Group.PASTE, paste), along(Group.CLEANING, clean),
                      along(Group.COOLER, [0.0 if c is None else one(draws.sink) / c for c in coolers])),
             changes, lambda values: along(Group.PROCESSOR, values), figures,
-            one(draws.exponent), one(draws.die), heat,
+            one(draws.exponent), one(draws.paste) * one(draws.die), heat,
         )  # fmt: skip
         rated = one(draws.rated)
         single = [rated * c.single_ratio if c.single_ratio else 1.0 for c in changes]

@@ -36,7 +36,8 @@ def why_not(option: Option, front: Front, table: PlanTable, limits: Limits) -> s
     if best is None:
         without = Limits(limits.rate_per_hour)
         fits = best_with(table, option.candidate.id, without) is not None
-        return "Every plan with it is over the budget" if fits else "It goes together with nothing that is to be had"
+        over = "over the budget" if limits.attended_min is None else "over the budget or the minutes"
+        return f"Every plan with it is {over}" if fits else "It goes together with nothing that is to be had"
     return _against(best, chosen)
 
 

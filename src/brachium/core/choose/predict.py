@@ -141,39 +141,43 @@ def _average_gain(
     return out
 
 
-def draw(profile: UseProfile, figures: BeforeFigures) -> Draws:
-    """Common random numbers of a machine's predictions, always the same ones."""
+def draw(profile: UseProfile, figures: BeforeFigures, count: int = DRAWS) -> Draws:
+    """Common random numbers of a machine's predictions, always the same ones for a count."""
     rng = np.random.default_rng(SEED)
-    paging = np.clip(figures.stall_share * rng.lognormal(0.0, 0.10, DRAWS), 0.0, 0.95)
+    paging = np.clip(figures.stall_share * rng.lognormal(0.0, 0.10, count), 0.0, 0.95)
     spread = SHARE_SPREAD_MEASURED if profile.measured else SHARE_SPREAD
-    raw = {k: v * rng.lognormal(0.0, spread, DRAWS) for k, v in profile.shares.items() if v > 0}
+    raw = {k: v * rng.lognormal(0.0, spread, count) for k, v in profile.shares.items() if v > 0}
     whole = np.sum(np.stack(list(raw.values())), axis=0)
     shares = {k: v / whole * (1.0 - paging) for k, v in raw.items()}
     shares["paging"] = paging
     return Draws(
         shares,
-        np.clip(profile.overlap + rng.normal(0.0, 0.07, DRAWS), 0.0, 1.0),
-        np.clip(rng.normal(*POWER_EXPONENT, DRAWS), 1.2, 3.5),
-        _service(rng, figures.paste_chance, PASTE_AT_FAULT, PASTE_SOUND),
-        _service(rng, figures.fins_chance, FINS_AT_FAULT, FINS_SOUND),
-        rng.uniform(*CHANNEL_USE_RANGE, DRAWS),
-        rng.lognormal(0.0, 0.25, DRAWS),
-        rng.lognormal(0.0, 0.10, DRAWS),
-        rng.uniform(0.0, LONG_READS, DRAWS),
-        rng.lognormal(0.0, SCATTER, DRAWS),
-        rng.lognormal(0.0, DIE_SPREAD, DRAWS),
-        rng.lognormal(0.0, SINK_SPREAD, DRAWS),
-        rng.lognormal(0.0, RATE_SPREAD, DRAWS),
+        np.clip(profile.overlap + rng.normal(0.0, 0.07, count), 0.0, 1.0),
+        np.clip(rng.normal(*POWER_EXPONENT, count), 1.2, 3.5),
+        _service(rng, figures.paste_chance, PASTE_AT_FAULT, PASTE_SOUND, count),
+        _service(rng, figures.fins_chance, FINS_AT_FAULT, FINS_SOUND, count),
+        rng.uniform(*CHANNEL_USE_RANGE, count),
+        rng.lognormal(0.0, 0.25, count),
+        rng.lognormal(0.0, 0.10, count),
+        rng.uniform(0.0, LONG_READS, count),
+        rng.lognormal(0.0, SCATTER, count),
+        rng.lognormal(0.0, DIE_SPREAD, count),
+        rng.lognormal(0.0, SINK_SPREAD, count),
+        rng.lognormal(0.0, RATE_SPREAD, count),
     )
 
 
 def _service(
-    rng: np.random.Generator, chance: float | None, at_fault: tuple[float, float], sound: tuple[float, float]
+    rng: np.random.Generator,
+    chance: float | None,
+    at_fault: tuple[float, float],
+    sound: tuple[float, float],
+    count: int,
 ) -> FloatArray:
     """Factor on a step's resistance after its service: a mixture by the chance that the cause lies there."""
-    hit = rng.random(DRAWS) < (NOT_JUDGED if chance is None else chance)
-    much = at_fault[0] * rng.lognormal(0.0, at_fault[1], DRAWS)
-    little = sound[0] * rng.lognormal(0.0, sound[1], DRAWS)
+    hit = rng.random(count) < (NOT_JUDGED if chance is None else chance)
+    much = at_fault[0] * rng.lognormal(0.0, at_fault[1], count)
+    little = sound[0] * rng.lognormal(0.0, sound[1], count)
     return np.clip(np.where(hit, much, little), 0.15, 1.05)
 
 
@@ -222,8 +226,8 @@ def clock_ratio(
     cooled = bool(services) or change.cooler_ratio is not None
     if fast is None or slow is None or not (cooled or change.power_w):
         return None
-    paste = draws.paste if Service.NEW_PASTE in services else np.ones(DRAWS)
-    clean = draws.clean if Service.CLEAN_FINS in services else np.ones(DRAWS)
+    paste = draws.paste if Service.NEW_PASTE in services else np.ones(draws.overlap.size)
+    clean = draws.clean if Service.CLEAN_FINS in services else np.ones(draws.overlap.size)
     sink = clean if change.cooler_ratio is None else draws.sink / change.cooler_ratio
     if change.power_w is None:
         if not figures.throttled:
@@ -232,7 +236,7 @@ def clock_ratio(
         return np.clip(((fast + slow) / (fast * paste + slow * sink)) ** (1.0 / draws.exponent), 1.0, ceiling)
     if heat is None:
         return None
-    die = fast * draws.die  # a new layer of paste comes with another processor
+    die = fast * draws.paste * draws.die  # a new layer of paste comes with another processor
     allowed = np.maximum((change.limit_c - heat.room_c) / (die + slow * sink), 1.0)
     then = np.minimum((allowed / change.power_w) ** (1.0 / draws.exponent), 1.0)
     return np.asarray(then * figures.full_clock_mhz / figures.sustained_clock_mhz)
@@ -243,7 +247,7 @@ def _storage(
 ) -> dict[str, FloatArray]:
     out: dict[str, FloatArray] = {}
     old, new = system_drive(machine, today), system_drive(machine, later)
-    latency = np.ones(DRAWS)
+    latency = np.ones(draws.overlap.size)
     if old is not None and new is not None and old[1] is not new[1]:
         latency = np.maximum(old[1].read_latency_ms / new[1].read_latency_ms * draws.latency, 0.2)
         out["random"] = latency

@@ -257,6 +257,8 @@ def _bay(sketch: Sketch, state: BoardState, bay: DriveBay, spot: _Spot) -> None:
     height = f"{bay.form}" + (f", {bay.max_height_mm:g} mm" if bay.max_height_mm and "mm" not in bay.form else "")
     if spot.style == "full":
         sketch.add(Text(x, y + h + 14, f"{link} · {height}", "soft", 11, 400, "start", True))
+    if spot.style == "flat" and bay.link_mb_s and bay.id not in state.levels:
+        sketch.add(Text(x + w - 8, y + h / 2 + 4, f"{bay.link_mb_s:.0f} MB/s", "soft", 10, 400, "end", True))
     facts = (
         Fact("interface", bay.interface, state.machine.origin("bays")),
         Fact("link after coding", f"{bay.link_mb_s:.0f} MB/s" if bay.link_mb_s else "not read",

@@ -82,7 +82,7 @@ def _draw(
     )  # fmt: skip
     known = short_words(part) if part is not None else _recorded(machine, fitting.id)
     words = f"{fitting.short}: {known or 'not recorded'}"
-    room = wide - 14 - (20 if level is not None else 0)
+    room = 1.12 * (wide - 14 - (20 if level is not None else 0))  # the condensed face is narrower than what is measured
     ink = "cool" if changed else "ink" if part else "soft"
     sketch.add(Text(x + 9, y + TALL / 2 + 4, clipped(words, room, 11, 500), ink, 11, 500,
                     condensed=True))  # fmt: skip

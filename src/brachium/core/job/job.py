@@ -186,6 +186,7 @@ class Job:
     named_cause: str = ""  # on a practice machine: what was named
     kept_plans: tuple[NamedPlan, ...] = ()
     other_machine: Replacement | None = None  # what buying another one would cost and bring
+    attended_limit_min: float | None = None  # most attended minutes that a plan may take
     resale: Resale | None = None
     energy: EnergyUse | None = None
     own_use: UseProfile | None = None  # the profile with this owner's own shares

@@ -29,8 +29,9 @@ _SINGLE: dict[str, tuple[FactSpec, ...]] = {
     SOCKET: (
         FactSpec("platform.board.soldered", "Soldered", values=YES_NO),
         FactSpec("platform.board.socket", "Socket", text=True),
-        FactSpec("processor.design_power_w", "Design power", "W"),
-        FactSpec("platform.board.power_w", "Board takes", "W"),
+        FactSpec("platform.board.power_w", "Board", "W"),
+        FactSpec("processor.single_rate", "Rate, one"),
+        FactSpec("processor.all_rate", "Rate, all"),
     ),
     COOLING: (
         FactSpec("parts.cooler.rated_w", "Cooler rated for", "W"),

@@ -1,4 +1,4 @@
-"""Money beside the plan: what the machine may fetch with its risk, and what its energy costs a year."""
+"""Money and minutes beside the plan: what a plan may take, what the machine may fetch, what its energy costs."""
 
 from __future__ import annotations
 
@@ -34,8 +34,11 @@ class MoneySheet(QDialog):
         layout = QVBoxLayout(self)
         layout.setContentsMargins(20, 16, 20, 14)
         layout.setSpacing(8)
-        layout.addWidget(label("If it is sold afterwards", "title"))
         self.fields: dict[str, LineField] = {}
+        layout.addWidget(label("What a plan may take", "title"))
+        self.minutes = number_field("Attended minutes at most", 1, 10_000, self._put_minutes, "no limit")
+        layout.addWidget(self.minutes)
+        layout.addWidget(label("If it is sold afterwards", "title"))
         layout.addLayout(self._grid(RESALE, self._put_resale))
         self.margin = paragraph("", "soft")
         layout.addWidget(self.margin)
@@ -58,6 +61,12 @@ class MoneySheet(QDialog):
             self.fields[key] = number_field(title, 0, most, lambda value, name=key: put(name, value))  # type: ignore[misc]
             grid.addWidget(self.fields[key], k // 4, k % 4)
         return grid
+
+    def _put_minutes(self, value: Decimal | None) -> None:
+        job = self._session.job()
+        if job is not None:
+            limit = None if value is None else float(value)
+            self._session.edit("attended minutes", replace(job, attended_limit_min=limit))
 
     def _put_resale(self, key: str, value: Decimal | None) -> None:
         job = self._session.job()
@@ -83,6 +92,7 @@ class MoneySheet(QDialog):
         job, view = self._session.job(), self._session.view()
         if job is None:
             return
+        self.minutes.show_value(f"{job.attended_limit_min:g}" if job.attended_limit_min else "")
         resale, energy = job.resale or Resale(), job.energy or EnergyUse()
         for key, _, _ in RESALE:
             value = getattr(resale, key)

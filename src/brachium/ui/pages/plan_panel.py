@@ -27,7 +27,10 @@ from brachium.ui.widgets.drawing_view import DrawingView
 from brachium.ui.widgets.fields import PlainChoice
 from brachium.ui.widgets.labels import button, label, paragraph
 
-MORE = (("", "More…"), ("use", "Use of time"), ("money", "Resale and energy"), ("system", "System to run"))
+MORE = (
+    ("", "More…"), ("other", "Another machine"), ("use", "Use of time"), ("money", "Minutes, resale, energy"),
+    ("system", "System to run"), ("meets", "Take the cheapest that meets the targets"),
+)  # fmt: skip
 NO_RUN = "Without a before-run no gain is predicted: what fits can be planned all the same."
 
 
@@ -50,10 +53,8 @@ class PlanPanel(QWidget):
         head.addWidget(self._front_title)
         head.addStretch(1)
         self.recommended = button("Take the recommended", self.take_recommended, "quiet")
-        self.other = button("Another machine…", self._ask_other, "quiet", "What buying one would cost and bring")
         head.addWidget(self.recommended)
-        head.addWidget(self.other)
-        self.more = PlainChoice(MORE, self.show_more, "More about this plan")
+        self.more = PlainChoice(MORE, self.show_more, "More about this plan", narrow=True)
         head.addWidget(self.more)
         left.addLayout(head)
         self.front = figure()
@@ -186,7 +187,13 @@ class PlanPanel(QWidget):
     def show_more(self, key: str) -> QDialog | None:
         """One of the sheets beside the plan."""
         self.more.setCurrentIndex(0)
-        kinds = {"use": UseSheet, "money": MoneySheet, "system": SystemSheet}
+        view = self._session.view()
+        if key == "meets" and view is not None and view.choice is not None:
+            if view.choice.meets:
+                self._take(view.choice.meets)
+            else:
+                self._session.say(view.choice.targets_say or "No target can be predicted.")
+        kinds = {"other": OtherMachineSheet, "use": UseSheet, "money": MoneySheet, "system": SystemSheet}
         if key not in kinds or self._session.job() is None:
             return None
         sheet: QDialog = kinds[key](self.window(), self._session)
@@ -194,10 +201,6 @@ class PlanPanel(QWidget):
         sheet.show()
         return sheet
 
-    def _ask_other(self) -> None:
-        sheet = OtherMachineSheet(self.window(), self._session)
-        sheet.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
-        sheet.show()
 
 
 def _parts(view: JobView) -> str:

@@ -20,8 +20,10 @@ from PySide6.QtWidgets import (
 from brachium.app.price_list import Preview, export, matching, merged, preview, priced
 from brachium.core.because import Because, Fact, Origin
 from brachium.core.choose.catalogue import CatalogueItem
+from brachium.core.choose.price_offer import words
 from brachium.core.problems import Problem
 from brachium.core.units import percent
+from brachium.formats.part_fields import write_part
 from brachium.ui.pages.money_panel import WRONG_AMOUNT, amount
 from brachium.ui.pages.page import Page
 from brachium.ui.widgets.labels import button, label, paragraph
@@ -30,6 +32,17 @@ HEADINGS = ("Part or work", "Kind", "Price, EUR", "Id")
 CHANGE = "change of the price list"
 TICK_MS, MOST_BAD, AT_ONCE = 100, 6, 2000
 Index = QModelIndex | QPersistentModelIndex
+
+
+def item_because(item: CatalogueItem) -> Because:
+    """An entry with every attribute that it states, and its offers."""
+    attributes = write_part(item.part) if item.part is not None else {}
+    facts = tuple(Fact(k.replace("_", " "), v, Origin.CATALOGUE) for k, v in attributes.items())
+    offers = tuple(f"{line}." for line in words(item.offers).split("; ") if line)
+    text = "What rules and predictions read of it; what is not stated is not known." if facts else "Work, not a part."
+    return Because(item.title, item.group.value, text, facts, f"{item.price:f} EUR",
+                   "Another list, or a price typed over.",
+                   offers)  # fmt: skip
 
 
 class PriceModel(QAbstractTableModel):
@@ -110,9 +123,14 @@ class PricesPage(Page):
         for column, width in ((1, 110), (2, 100), (3, 170)):
             self.table.setColumnWidth(column, width)
         self.body.addWidget(self.table, 1)
+        self.table.selectionModel().currentRowChanged.connect(lambda row, _: self._explain(row))
         self._timer = QTimer(self)
         self._timer.setInterval(TICK_MS)
         self._timer.timeout.connect(self._tick)
+
+    def _explain(self, row: Index) -> None:
+        if row.isValid() and row.row() < len(self.model.rows):
+            self.session.explain(item_because(self.model.rows[row.row()]))
 
     def _preview_box(self) -> QVBoxLayout:
         box = QVBoxLayout()

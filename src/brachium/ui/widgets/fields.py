@@ -98,11 +98,20 @@ class ChoiceField(QWidget):
 class PlainChoice(QComboBox):
     """A choice without a caption, for an action: the first entry says what it does."""
 
-    def __init__(self, choices: Sequence[tuple[str, str]], chosen: Callable[[str], object], name: str) -> None:
+    def __init__(
+        self, choices: Sequence[tuple[str, str]], chosen: Callable[[str], object], name: str, narrow: bool = False
+    ) -> None:
+        """`narrow` = as wide as its first entry; the list opens wider."""
         super().__init__()
         for key, title in choices:
             self.addItem(title, key)
         self.setAccessibleName(name)
+        if narrow:
+            widest = max(self.fontMetrics().horizontalAdvance(title) for _, title in choices)
+            self.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
+            self.setMinimumContentsLength(len(choices[0][1]))
+            self.setMaximumWidth(self.fontMetrics().horizontalAdvance(choices[0][1]) + 36)
+            self.view().setMinimumWidth(widest + 32)
         self.activated.connect(lambda _: chosen(str(self.currentData())))
 
 
