@@ -1,4 +1,4 @@
-"""Background work: one lane for the store, one for the machine under test, one for computation, one for a stick.
+"""Background work: one lane for the store, one for the machine under test, one for computation, one for a stick, one to search.
 
 Workers return records; what happens with them runs wherever `post` delivers (the window's thread).
 """
@@ -22,7 +22,7 @@ def at_once(call: Callable[[], None]) -> None:
 class Lanes:
     """Named single-thread lanes; work in one lane runs in order, lanes run beside each other."""
 
-    NAMES = ("store", "bench", "compute", "watch")
+    NAMES = ("store", "bench", "compute", "watch", "solve")
 
     def __init__(self, post: Post = at_once) -> None:
         self.post = post

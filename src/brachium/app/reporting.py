@@ -50,6 +50,7 @@ def report_content(view: JobView, today: str = "") -> ReportContent:
         tuple(Row(t.target.words, t.words, t.figures) for t in view.targets), _cost(view), _heat(view),
         tuple(Row(d.name, f"{d.before}, then {d.after}", d.text) for d in comparison.differences) if comparison else (),
         tuple(Row(f"before {x.stage.value}", x.when, x.reason) for x in job.lifts)
+        + tuple(Row(f"gate of “{x.step_id}”", x.when, x.reason) for x in job.gate_lifts)
         + tuple(Row(f"{a.rule}, {a.sentence}", a.when, a.reason) for a in job.acceptances), _condition(job),
         _watch(view),
         _limits(view), figures,

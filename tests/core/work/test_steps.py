@@ -4,18 +4,24 @@ from __future__ import annotations
 
 from dataclasses import replace
 
+import numpy as np
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from brachium.core.choose.catalogue import candidates
-from brachium.core.job.job import DataSafe, DataState, LatchLift, Stage, StepDone
+from brachium.core.choose.catalogue import Candidate, Group, candidates
+from brachium.core.job.job import DataSafe, DataState, GateLift, LatchLift, Stage, StepDone
+from brachium.core.machine.machine import Machine
 from brachium.core.work.gates import gate_problem
-from brachium.core.work.step import Step
+from brachium.core.work.hazards import HAZARDS, Hazard
+from brachium.core.work.last_chance import chances, open_items
+from brachium.core.work.step import Mode, Step
 from brachium.core.work.steps import steps_for
+from brachium.demo.machines import OTHERS
 from brachium.demo.newsroom import MACHINE, newsroom_job
 from brachium.demo.shop import demo_catalogue
 
+MACHINES = (MACHINE, *(make().machine for make in OTHERS))
 ALL = {c.id: c for c in candidates(MACHINE, demo_catalogue())}
 plans = st.tuples(
     st.sampled_from([None, "mem-4-l", "mem-2x8-l"]), st.sampled_from([None, "ssd-480@bay-main", "ssd-240@bay-optical"]),
@@ -61,7 +67,9 @@ def test_gates_open_one_after_the_other() -> None:
     by_id = {s.id: s for s in steps}
     job = newsroom_job()
     assert "not settled" in gate_problem(by_id["clone"], steps, job, True)
-    job = replace(job, data_safe=DataSafe(DataState.NOT_NEEDED))
+    job = replace(
+        job, data_safe=DataSafe(DataState.NOT_NEEDED), last_chance=(("task", "waived"), ("counters", "waived"))
+    )
     assert gate_problem(by_id["clone"], steps, job, True) == ""
     assert "no before-run" in gate_problem(by_id["power-off"], steps, job, False)
     reason = LatchLift(Stage.WORK, "machine does not start", "today")
@@ -82,3 +90,97 @@ def test_gates_open_one_after_the_other() -> None:
 def test_cautions_stand_at_the_step_where_they_matter(step: str, words: str) -> None:
     steps = steps_for(MACHINE, (ALL["svc-clean"], ALL["svc-paste"]), ())
     assert any(words in c for c in steps[place(steps, step)].cautions)
+
+
+# -- whatever is planned on whatever machine
+
+
+def everything(machine: Machine, rng: np.random.Generator) -> tuple[tuple[Candidate, ...], tuple[str, ...]]:
+    """A random plan on a machine: at most one of each kind, fitting or not, and some preconditions."""
+    by_group: dict[Group, list[Candidate]] = {}
+    for c in candidates(machine, demo_catalogue()):
+        by_group.setdefault(c.group, []).append(c)
+    chosen = tuple(
+        some[int(rng.integers(len(some)))] for some in by_group.values() if rng.random() < 0.45
+    )  # fmt: skip
+    needs = ("new date cell", "firmware 2.14, by way of 2.10", "9.5 mm caddy", "cache pair dissolved by its own tool",
+             "image of the failing drive", "AHCI driver enabled in the system, then the mode changed")  # fmt: skip
+    return chosen, tuple(n for n in needs if rng.random() < 0.4)
+
+
+@pytest.mark.parametrize("machine", MACHINES, ids=lambda m: m.identity.model)
+def test_no_plan_breaks_a_precondition_and_nothing_comes_off_twice(machine: Machine) -> None:
+    rng = np.random.default_rng(11)
+    for _ in range(60):
+        chosen, needs = everything(machine, rng)
+        if not chosen:
+            continue
+        steps = steps_for(machine, chosen, needs)
+        ids = [s.id for s in steps]
+        assert len(set(ids)) == len(ids)
+        for k, step in enumerate(steps):
+            assert all(ids.index(n) < k for n in step.needs), step.id
+        off: list[str] = []
+        stretches = 0
+        for step in steps:
+            stretches += step.id.startswith("power-off")
+            if step.layer.startswith("-"):
+                assert step.layer[1:] not in off, "it is off already"
+                off.append(step.layer[1:])
+            elif step.layer.startswith("+"):
+                assert off.pop() == step.layer[1:], "last off, first back"
+            if step.mode is not Mode.OPEN:
+                assert not off, f"{step.id} with the machine open"
+        assert not off, "everything goes back"
+        deep = [s.layer for s in steps if s.layer.startswith("-") and s.layer not in ("-cover", "-stand")]
+        assert len(deep) == len(set(deep)), "no part comes off twice"
+        cell_first = "new date cell" in needs and any(n.startswith("firmware") for n in needs)
+        inside = any(c.group is not Group.ADAPTER for c in chosen) or "new date cell" in needs
+        late = any(c.group is Group.PROCESSOR for c in chosen) and cell_first
+        assert stretches == (2 if late else 1 if inside else 0)
+        if any(n.startswith("firmware") for n in needs) and "processor" in ids:
+            assert ids.index(f"first-{[n.startswith('firmware') for n in needs].index(True)}") < ids.index("processor")
+        if "clone" in ids and "cache pair dissolved by its own tool" in needs:
+            assert ids.index(f"first-{needs.index('cache pair dissolved by its own tool')}") < ids.index("clone")
+        assert ids[-2:] == ["first-start", "memory-test"]
+
+
+@pytest.mark.parametrize("hazard", HAZARDS, ids=lambda h: h.id)
+def test_each_hazard_stands_at_each_step_where_it_can_occur(hazard: Hazard) -> None:
+    rng = np.random.default_rng(5)
+    seen = 0
+    for machine in MACHINES:
+        for _ in range(25):
+            chosen, needs = everything(machine, rng)
+            for step in steps_for(machine, chosen, needs) if chosen else ():
+                due = bool(hazard.tags & step.tags) and (not hazard.kinds or machine.kind in hazard.kinds)
+                assert (hazard.words in step.cautions) is due and len(step.signs) == len(step.cautions)
+                seen += due
+    assert seen or hazard.id in ("erase",), "it occurs somewhere"
+
+
+def test_no_step_asks_for_work_that_belongs_to_licensed_people() -> None:
+    rng = np.random.default_rng(6)
+    forbidden = ("open the power supply", "re-wire", "solder", "refrigerant", "repack", "bridge the")
+    for machine in MACHINES:
+        for _ in range(20):
+            chosen, needs = everything(machine, rng)
+            for step in steps_for(machine, chosen, needs) if chosen else ():
+                assert not any(word in f"{step.title} {step.detail}".lower() for word in forbidden), step.id
+
+
+def test_the_last_chance_shuts_the_first_screw_until_each_item_has_its_word() -> None:
+    job = replace(newsroom_job(), plan=("ssd-480@bay-main",), data_safe=DataSafe(DataState.NOT_NEEDED))
+    names = [c.item.id for c in chances(job, True)]
+    assert {"run", "backup", "condition", "counters"} <= set(names)
+    left = [c.item.id for c in open_items(job, True)]
+    assert left == [i for i in names if i in left] and "run" not in left and "counters" in left
+    waived = replace(job, last_chance=tuple((i, "waived") for i in left))
+    assert open_items(waived, True) == () and [c.state for c in chances(waived, True)].count("waived") == len(left)
+    steps = steps_for(job.machine, (ALL["ssd-480@bay-main"],), ())
+    off = next(s for s in steps if s.id == "power-off")
+    ready = replace(job, steps_done=(StepDone("clone", "now", 1.0),))
+    assert gate_problem(off, steps, ready, True).startswith("last chance: ")
+    assert gate_problem(off, steps, replace(ready, last_chance=waived.last_chance), True) == ""
+    lifted = replace(ready, gate_lifts=(GateLift("power-off", "owner waits", "now"),))
+    assert gate_problem(off, steps, lifted, True) == "", "a lifted gate has its reason"

@@ -20,6 +20,7 @@ from brachium.core.machine.machine import Machine
 from brachium.core.machine.scan import Scan
 from brachium.core.measure.own_tests import OwnResult, OwnTest
 from brachium.core.measure.run import Protocol
+from brachium.core.work.screws import ScrewGroup
 
 
 class Stage(StrEnum):
@@ -102,12 +103,22 @@ class LatchLift:
 
 @dataclass(frozen=True)
 class StepDone:
-    """A ticked step: its minutes and a note of what went wrong."""
+    """A ticked step: its attended minutes, a note of what went wrong, minutes that ran by themselves."""
 
     step_id: str
     when: str
     minutes: float
     note: str = ""
+    unattended_min: float = 0.0
+
+
+@dataclass(frozen=True)
+class GateLift:
+    """A gate of a work step lifted with a written reason."""
+
+    step_id: str
+    reason: str
+    when: str
 
 
 @dataclass(frozen=True)
@@ -167,6 +178,9 @@ class Job:
     plan: tuple[str, ...] = ()
     steps_done: tuple[StepDone, ...] = ()
     lifts: tuple[LatchLift, ...] = ()
+    gate_lifts: tuple[GateLift, ...] = ()
+    screws: tuple[ScrewGroup, ...] = ()
+    last_chance: tuple[tuple[str, str], ...] = ()  # items of the last chance and what was said of them
     handed_over: str = ""
     archived: str = ""  # when it was put away
     bench: str = ""  # SIMULATED, LOCAL, IMPORTED, or empty: not connected
@@ -186,6 +200,7 @@ class Job:
     named_cause: str = ""  # on a practice machine: what was named
     kept_plans: tuple[NamedPlan, ...] = ()
     other_machine: Replacement | None = None  # what buying another one would cost and bring
+    parts_due: str = ""  # ISO date on which the parts are there
     attended_limit_min: float | None = None  # most attended minutes that a plan may take
     resale: Resale | None = None
     energy: EnergyUse | None = None

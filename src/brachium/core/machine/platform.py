@@ -80,6 +80,7 @@ class Contacts:
     pad_mm: float | None = None
     chips: int | None = None
     pipe_grooves: bool | None = None
+    board_out: bool = False  # on this model the board comes out before the cooler can
 
 
 @dataclass(frozen=True)

@@ -1,32 +1,57 @@
-"""Gates of work steps: may this step be ticked now, and if not, why."""
+"""Gates of work steps: may this step be ticked now, and if not, why. A lifted gate needs a reason, which stays."""
 
 from __future__ import annotations
 
+from collections.abc import Sequence
+
 from brachium.core.job.job import Job
+from brachium.core.work.last_chance import open_items
+from brachium.core.work.screws import all_open
 from brachium.core.work.step import Gate, Step
 
 
-def gate_problem(step: Step, steps: tuple[Step, ...], job: Job, has_before: bool) -> str:
-    """Why a step may not be ticked yet; empty where it may. A step without a gate is always open."""
-    done = {entry.step_id for entry in job.steps_done}
+def gate_problem(step: Step, steps: Sequence[Step], job: Job, has_before: bool) -> str:
+    """Why a step may not be ticked yet; empty where it may, or where its gate was lifted with a reason."""
+    if any(lift.step_id == step.id for lift in job.gate_lifts):
+        return ""
+    missing = first_missing(step, steps, job)
+    if missing is not None:
+        return f"first: {missing.title}"
+    if step.id.startswith(("close", "first-start", "start")):
+        words = all_open(
+            job.screws, [s.layer[1:] for s in steps if s.layer.startswith("+") and s.id in _before(step, steps)]
+        )
+        if words:
+            return f"screws: {words}"
     match step.gate:
         case Gate.DATA_SAFE:
             return "" if job.data_safe.state.settled else "the owner's data is not settled"
-        case Gate.BEFORE_RUN:
-            return (
-                ""
-                if has_before or job.no_before or _lifted(job)
-                else "there is no before-run, and it cannot be taken afterwards"
-            )
-        case Gate.OPENED:
-            missing = [s.title for s in steps if s.id in ("power-off", "open") and s.id not in done]
-            return f"first: {missing[0]}" if missing else ""
-        case Gate.ALL_BEFORE:
-            earlier = steps[: [s.id for s in steps].index(step.id)]
-            missing = [s.title for s in earlier if s.id not in done]
-            return f"first: {missing[0]}" if missing else ""
+        case Gate.LAST_CHANCE:
+            if not (has_before or job.no_before or _lifted(job)):
+                return "there is no before-run, and it cannot be taken afterwards"
+            left = open_items(job, has_before)
+            return f"last chance: {left[0].title.lower()}" if left else ""
         case None:
             return ""
+
+
+def _before(step: Step, steps: Sequence[Step]) -> set[str]:
+    """Steps up to this one; closing counts its own layer only once it is ticked."""
+    at = [s.id for s in steps].index(step.id)
+    return {s.id for s in steps[:at]}
+
+
+def first_missing(step: Step, steps: Sequence[Step], job: Job) -> Step | None:
+    """The earliest step that has to be done before and is not."""
+    by_id = {s.id: s for s in steps}
+    done = {entry.step_id for entry in job.steps_done}
+    wanted, left = set[str](), list(step.needs)
+    while left:
+        step_id = left.pop()
+        if step_id not in wanted and step_id in by_id:
+            wanted.add(step_id)
+            left += by_id[step_id].needs
+    return next((s for s in steps if s.id in wanted and s.id not in done), None)
 
 
 def _lifted(job: Job) -> bool:

@@ -5,28 +5,28 @@ from __future__ import annotations
 from dataclasses import dataclass
 from enum import StrEnum
 
-STATIC = "Wear the anti-static strap and clip it to bare metal."
-MAINS = "Unplug the adapter and remove the battery before any cover; never open a power supply."
-CELL = (
-    "A swollen, hot or dented battery stops the job: do not press, pierce or charge it; isolate it, follow local rules."
-)
-DUST = "Blow dust outdoors or at an extraction, with a mask. Hold the fan blades still."
-SPIRIT = "Isopropyl alcohol burns: air the room, no flame, no spark."
-EDGES = "Sheet-metal edges cut; the heatsink may still be hot."
+from brachium.core.work.hazards import Tag
 
 
 class Gate(StrEnum):
-    """What must be true before a step; `gates.py` judges it."""
+    """What must be true before a step, beside the steps that it needs; `gates.py` judges it."""
 
     DATA_SAFE = "the owner's data is settled"
-    BEFORE_RUN = "the before-run is kept"
-    OPENED = "the machine is unplugged and open"
-    ALL_BEFORE = "every step before it is ticked"
+    LAST_CHANCE = "the before-run is kept and the last chance used"
+
+
+class Mode(StrEnum):
+    """In which state of the machine a step is done."""
+
+    BENCH = "beside the machine"
+    RUNNING = "closed and running"
+    OPEN = "unplugged and open"
 
 
 @dataclass(frozen=True)
 class Step:
-    """One step. `gate` is what must be true before it may be ticked; `undo` what taking it back costs."""
+    """One step. `gate` is what must be true before it may be ticked; `needs` the steps before it; `undo` what taking it
+    back costs. `layer` is what it takes off ("-") or puts back ("+"), such as "-cover"."""
 
     id: str
     title: str
@@ -38,3 +38,8 @@ class Step:
     gate: Gate | None = None
     undo: str = ""
     no_return: bool = False
+    mode: Mode = Mode.OPEN
+    needs: tuple[str, ...] = ()
+    layer: str = ""
+    tags: frozenset[Tag] = frozenset()
+    signs: tuple[str, ...] = ()  # one for each caution

@@ -1,112 +1,163 @@
-"""Work steps from a plan: order, cautions, gates, undo cost, minutes."""
+"""The work plan: steps in order, from tasks and layers, with gates, cautions and what each needs before it.
+
+Closed and open stretches take turns (order.py). In an open stretch every layer that is needed comes off once, outermost
+first; changes are made on the way back, the innermost first, unless a deeper one waits for them; every layer goes back
+once, and closing checks come before the cover.
+"""
 
 from __future__ import annotations
+
+from dataclasses import replace
 
 from brachium.core.choose.catalogue import Candidate, Group
 from brachium.core.machine.machine import Machine, MachineKind
 from brachium.core.machine.parts import Drive, Service
 from brachium.core.units import drive_size, gib
-from brachium.core.work.part_steps import AFTER_COOLER, BEFORE_COOLER, UNDER_COOLER, simple_step
-from brachium.core.work.step import CELL, DUST, EDGES, MAINS, SPIRIT, STATIC, Gate, Step
+from brachium.core.work.hazards import Tag, hazards_at
+from brachium.core.work.layers import COOLER_LAYER, COVER, Layer, closure, layers_of
+from brachium.core.work.order import Task, segments, sorted_tasks
+from brachium.core.work.step import Gate, Mode, Step
+from brachium.core.work.tasks import tasks_for
+
+OFF_IDS, ON_IDS = {COVER: "open"}, {COVER: "close", COOLER_LAYER: "paste"}
+SPREAD = "Wipe both contacts clean, then cover the whole bare die thinly: an uncovered corner has no other way out. "
+BROKEN = "Lifting the cooler breaks the old bond: new paste is needed even when only the fins were cleaned. "
 
 
 def steps_for(machine: Machine, chosen: tuple[Candidate, ...], preconditions: tuple[str, ...]) -> tuple[Step, ...]:
-    """The steps of a plan in working order; preconditions come first, the cover once off everything inside follows."""
-    steps = [
-        Step(f"first-{i}", f"Get the {need} ready", "The plan cannot be finished without it.", attended_min=3)
-        for i, need in enumerate(preconditions)
-    ]
-    steps += _system_moves(chosen)
-    steps += _opening(machine)
+    """The steps of a plan in working order. Raises CircularTasks where tasks wait for each other."""
+    tasks = tasks_for(machine, chosen, preconditions)
     services = {s for c in chosen for s in c.services}
-    by_group = {c.group: c for c in chosen}
-    steps += [simple_step(by_group[g]) for g in BEFORE_COOLER if g in by_group]
-    if Group.DRIVE in by_group:
-        steps.append(_drive(by_group[Group.DRIVE]))
-    if services or set(by_group) & set(UNDER_COOLER):
-        steps += _cooling(services, [simple_step(by_group[g]) for g in UNDER_COOLER if g in by_group])
-    steps += [_memory(machine, c) for c in chosen if c.group is Group.MEMORY]
-    steps += [simple_step(by_group[g]) for g in AFTER_COOLER if g in by_group]
-    steps += _closing(machine, chosen)
-    return tuple(steps)
+    parts = segments(tasks)
+    opened = [k for k, part in enumerate(parts) if k % 2 == 1 and part]
+    steps: list[Step] = []
+    for k, part in enumerate(parts):
+        if k % 2 == 0:
+            steps += [t.step for t in part]
+        elif part:
+            later = any(parts[k + 1 :])
+            steps += _opening(machine, part, services, opened.index(k), () if later else chosen)
+    if chosen and not any(s.id == "first-start" for s in steps):
+        steps += _proof(machine, chosen)
+    return _finished(machine, tasks, steps)
 
 
-def _system_moves(chosen: tuple[Candidate, ...]) -> list[Step]:
-    drive = next((c for c in chosen if c.group is Group.DRIVE), None)
-    if drive is None:
-        return []
-    return [
-        Step("clone", "Copy the system to the new drive",
-             "New drive on a USB bridge; copy, let the verifying pass finish. Same start mode as before.",
-             "USB to SATA bridge", (), 8, 75, Gate.DATA_SAFE, "none: the old drive stays"),
-    ]  # fmt: skip
+def _opening(
+    machine: Machine, part: list[Task], services: set[Service], number: int, chosen: tuple[Candidate, ...]
+) -> list[Step]:
+    """One open stretch, from unplugging to the next start; `number` from 0 makes ids of later ones their own.
+
+    `chosen` is the plan where nothing follows, which is proven then; empty where more follows.
+    """
+    tail = f"-{number + 1}" if number else ""
+    layers = layers_of(machine)
+    off = closure(layers, tuple({x for t in part for x in t.layers} or {COVER}))
+    depth = {layer: k for k, layer in enumerate(off)}
+    down, up = _split(part, depth)
+    steps = [_power_off(machine, tail)]
+    for layer in off:
+        steps += [t.step for t in down if _deepest(t, depth) == depth[layer] - 1]
+        steps.append(_off(layers[layer], tail))
+    for layer in reversed(off):
+        steps += [t.step for t in up if _deepest(t, depth) == depth[layer] and t.id != "wipe"]
+        if layer == COVER:
+            steps.append(Step(f"look{tail}", "Look before closing",
+                              "Fan plug in, battery plug in, every ribbon on top and locked, drive connected, no screw "
+                              "left over.", attended_min=2, undo="none", tags=frozenset({Tag.INSIDE})))  # fmt: skip
+        steps.append(_on(layers[layer], tail, services, part))
+    return steps + (_proof(machine, chosen) if chosen else [_start(f"start{tail or '-1'}", "Start it once")])
 
 
-def _opening(machine: Machine) -> list[Step]:
-    laptop = machine.kind is MachineKind.LAPTOP
-    return [
-        Step("power-off", "Shut down, unplug, discharge",
-             "Full shut-down, adapter off" + (", battery out" if laptop else "") + ", hold the power button for 10 s.",
-             "", (MAINS, CELL) if laptop else (MAINS,), 3, 0, Gate.BEFORE_RUN, "none"),
-        Step("open", "Take the bottom cover off" if laptop else "Take the side panel off",
-             "Photograph first. Lay the screws down in the order they come out; note any that are longer.",
-             "PH1, plastic pick" if laptop else "PH2", (STATIC, EDGES), 6, 0, Gate.ALL_BEFORE,
-             "5 min to close again"),
-    ]  # fmt: skip
+def _split(part: list[Task], depth: dict[str, int]) -> tuple[list[Task], list[Task]]:
+    """Tasks done on the way in, because something deeper waits for them, and those done on the way back."""
+    by_id = {t.id: t for t in part}
+    early: set[str] = set()
+    for task in reversed(sorted_tasks(part)):
+        for before in task.after & by_id.keys():
+            if task.id in early or _deepest(by_id[before], depth) < _deepest(task, depth):
+                early.add(before)
+    return [t for t in part if t.id in early], [t for t in part if t.id not in early]
 
 
-def _drive(candidate: Candidate) -> Step:
-    return Step("drive", f"Fit the {candidate.title}",
-                f"Into the {candidate.where}. M3 fine screws only: a coarse screw strips the drive's thread. "
-                "Push the connector home, do not lever it.", "PH1", (STATIC,), 6, 0, Gate.OPENED, "6 min")  # fmt: skip
+def _deepest(task: Task, depth: dict[str, int]) -> int:
+    return max((depth[x] for x in task.layers if x in depth), default=depth.get(COVER, 0))
 
 
-def _cooling(services: set[Service], beneath: list[Step]) -> list[Step]:
-    """Cooler off, what is done beneath it, and the paste last."""
-    out = [
-        Step("cooler-off", "Lift the cooler off",
-             "Unplug the fan by its plug, not its wires. Loosen the numbered screws backwards, a turn each; "
-             "twist gently, do not prise.", "PH1", (STATIC, EDGES), 8, 0, Gate.OPENED, "15 min and new paste", True),
-    ]  # fmt: skip
-    out += beneath
-    if Service.CLEAN_FINS in services:
-        out.append(
-            Step("clean", "Clean fan and fin stack",
-                 "Lift the felt between fan and fins out in one piece, then blow through from the fin side.",
-                 "hand pump or blower, soft brush", (DUST,), 10, 0, Gate.OPENED, "none")
-        )  # fmt: skip
-    paste = "Wipe both contacts clean, then cover the whole bare die thinly: an uncovered corner has no other way out."
-    if Service.NEW_PASTE not in services and not beneath:
-        paste = "Lifting the cooler breaks the old bond: new paste is needed even when only the fins were cleaned."
-    out.append(
-        Step("paste", "Renew the paste and refit the cooler",
-             paste + " Check that every pad is still in place. Tighten in numbered order, in two passes, by hand.",
-             "lint-free wipes, alcohol, spatula, PH1", (SPIRIT, STATIC), 14, 5, Gate.OPENED, "15 min and new paste")
-    )  # fmt: skip
-    return out
+def _power_off(machine: Machine, tail: str) -> Step:
+    portable = machine.kind in (MachineKind.LAPTOP, MachineKind.HANDHELD)
+    plug = "adapter off, battery out" if portable else "mains plug out"
+    return Step(f"power-off{tail}", "Shut down, unplug, discharge",
+                f"Full shut-down, {plug}, hold the power button for 10 s.", "", (), 3, 0, Gate.LAST_CHANCE, "none",
+                tags=frozenset({Tag.UNPLUG}))  # fmt: skip
 
 
-def _memory(machine: Machine, candidate: Candidate) -> Step:
-    places = " and ".join(machine.place_label(p).lower() for p in candidate.places)
-    return Step("memory", f"Fit {candidate.title}",
-                f"Into {places}: edge in at a slant until no gold shows, then down until both clips close.",
-                "", (STATIC,), 3, 0, Gate.OPENED, "2 min")  # fmt: skip
+def _off(layer: Layer, tail: str) -> Step:
+    step_id = OFF_IDS.get(layer.id, f"{layer.id}-off") + tail
+    return Step(step_id, layer.off_title, layer.off, layer.tools, (), layer.off_min, 0, None, layer.undo,
+                layer.no_return,
+                layer=f"-{layer.id}", tags=layer.tags)  # fmt: skip
 
 
-def _closing(machine: Machine, chosen: tuple[Candidate, ...]) -> list[Step]:
+def _on(layer: Layer, tail: str, services: set[Service], part: list[Task]) -> Step:
+    step_id = ON_IDS.get(layer.id, f"{layer.id}-on") + tail
+    detail, tools = layer.on, layer.tools
+    if layer.id == COOLER_LAYER:
+        beneath = {t.id for t in part} & {"processor", "cooler", "pads"}
+        asked = Service.NEW_PASTE in services or bool(beneath)
+        detail = (SPREAD if asked else BROKEN) + detail
+        tools = "lint-free wipes, alcohol, spatula, PH1"
+    undo = "6 min" if layer.id == COVER else layer.undo
+    return Step(step_id, layer.on_title, detail, tools, (), layer.on_min, layer.on_wait_min, None, undo,
+                layer=f"+{layer.id}", tags=layer.on_tags)  # fmt: skip
+
+
+def _proof(machine: Machine, chosen: tuple[Candidate, ...]) -> list[Step]:
     seen = "memory total and channels" if any(c.group is Group.MEMORY for c in chosen) else "memory"
     drives = [a.part for c in chosen for a in c.assignments if isinstance(a.part, Drive)]
     sizes = "".join(f" ({drive_size(d.size_bytes)} reads as {gib(d.size_bytes, 0)})" for d in drives)
     return [
-        Step("look", "Look before closing",
-             "Fan plug in, battery plug in, every ribbon on top and locked, drive connected, no screw left over.",
-             "", (), 2, 0, Gate.ALL_BEFORE, "none"),
-        Step("close", "Close and connect", "Screws back in reverse order, battery in, adapter on.", "PH1", (), 5, 0,
-             Gate.ALL_BEFORE, "6 min"),
-        Step("first-start", "First start: is everything seen?",
-             f"Firmware shows processor, {seen}, drive{sizes}, fan turning, date right.",
-             "", (), 4, 0, Gate.ALL_BEFORE),
+        _start("first-start", "First start: is everything seen?",
+               f"Firmware shows processor, {seen}, drive{sizes}, fan turning, date right."),
         Step("memory-test", "Test the memory",
-             "One full pass before any benchmark: results of faulty memory mean nothing.",
-             "", (), 2, 35, Gate.ALL_BEFORE),
+             "One full pass before any benchmark: results of faulty memory mean nothing.", attended_min=2,
+             unattended_min=35, mode=Mode.RUNNING),
     ]  # fmt: skip
+
+
+def _start(step_id: str, title: str, detail: str = "Firmware reached, date set, nothing new reported.") -> Step:
+    return Step(step_id, title, detail, attended_min=4, mode=Mode.RUNNING, tags=frozenset({Tag.START}))
+
+
+def _finished(machine: Machine, tasks: list[Task], steps: list[Step]) -> tuple[Step, ...]:
+    """The steps with what each needs before it, and with the cautions of the hazard table."""
+    after = {t.id: t.after for t in tasks}
+    known = {s.id for s in steps}
+    out: list[Step] = []
+    stretch: list[str] = []
+    for step in steps:
+        if step.id.startswith("power-off"):
+            stretch = []
+        needs = {n for n in after.get(step.id, ()) if n in known}
+        if step.mode is Mode.OPEN:
+            needs |= _needs(step, stretch, out)
+            stretch.append(step.id)
+        elif stretch and step.tags & {Tag.START}:
+            needs |= {stretch[-1]}
+        elif step.id == "memory-test":
+            needs |= {"first-start"}
+        found = hazards_at(step.tags, machine.kind)
+        ordered = tuple(s.id for s in out if s.id in needs)
+        out.append(
+            replace(step, needs=ordered, cautions=tuple(h.words for h in found), signs=tuple(h.sign for h in found))
+        )
+    return tuple(out)
+
+
+def _needs(step: Step, stretch: list[str], earlier: list[Step]) -> set[str]:
+    """In an open stretch: layers come off one after the other; a change needs what is off; what goes back needs all."""
+    if not stretch:
+        return set()
+    if step.layer.startswith("+") or step.id.startswith("look"):
+        return set(stretch)
+    off = [s.id for s in earlier if s.id in stretch and (s.layer.startswith("-") or s.id.startswith("power-off"))]
+    return set(off)

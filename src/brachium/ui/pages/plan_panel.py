@@ -202,7 +202,6 @@ class PlanPanel(QWidget):
         return sheet
 
 
-
 def _parts(view: JobView) -> str:
     cost = view.cost
     return f"{money(cost.parts)} parts, {money(cost.labour)} work; {minutes(cost.unattended_min)} by itself."

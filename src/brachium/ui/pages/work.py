@@ -1,67 +1,118 @@
-"""Work: the steps of the plan in order, one tick each, with cautions at the step and minutes logged."""
+"""Work: one step large for busy hands, the whole order beside it; ticked, noted, photographed by one key each."""
 
 from __future__ import annotations
 
 import time
 from dataclasses import replace
+from pathlib import Path
 
-from PySide6.QtCore import QSize
-from PySide6.QtWidgets import QHBoxLayout, QLineEdit, QVBoxLayout
+from PySide6.QtCore import QSize, Qt, QTimer
+from PySide6.QtGui import QKeySequence, QShortcut
+from PySide6.QtWidgets import QFileDialog, QHBoxLayout, QLineEdit, QVBoxLayout, QWidget
 
+from brachium.app.photos import attach, read_all
 from brachium.app.view import JobView
 from brachium.app.workspace import now_text
 from brachium.core.because import Because, Fact, Origin
+from brachium.core.figures.caution_list import caution_list
 from brachium.core.figures.step_list import step_list
-from brachium.core.job.job import Job, StepDone
+from brachium.core.job.job import GateLift, Job, StepDone
 from brachium.core.units import minutes
+from brachium.core.work.last_chance import open_items
 from brachium.core.work.step import Step
+from brachium.core.work.stopwatch import Stopwatch, clock_words
+from brachium.formats.photo import SUFFIXES
+from brachium.ui.pages.last_chance_panel import LastChancePanel
 from brachium.ui.pages.page import Page
-from brachium.ui.widgets.labels import button, clear, label
+from brachium.ui.pages.screw_panel import ScrewPanel
+from brachium.ui.widgets.labels import button, label, paragraph
+
+KEYS = "Space ticks, N notes, P takes a photo in, A says that it runs by itself"
 
 
 class WorkPage(Page):
-    """Steps at the left, the step at hand at the right; a tick logs the minutes since the last one."""
+    """Steps at the left, the step at hand large at the right; the stopwatch runs from tick to tick."""
 
     def build(self) -> None:
-        self._since = time.monotonic()
+        self._watch = Stopwatch.started(time.monotonic())
         self._shown: tuple[str, StepDone | None] = ("", None)
         columns = QHBoxLayout()
         columns.setSpacing(24)
         self.steps = self.figure()
-        self.steps.setMinimumSize(QSize(380, 200))
+        self.steps.setMinimumSize(QSize(330, 200))
         self.steps.chosen.connect(lambda region: self._show_step(region.id))
         self.steps.activated.connect(lambda region: self.tick(region.id))
         holder = QVBoxLayout()
         holder.addWidget(self.steps)
         holder.addStretch(1)
-        columns.addLayout(holder, 1)
-        self._detail = QVBoxLayout()
-        self._detail.setSpacing(6)
+        columns.addLayout(holder, 5)
+        columns.addLayout(self._build_step(), 6)
+        self.body.addSpacing(8)
+        self.body.addLayout(columns)
+        self.body.addStretch(1)
+        self._timer = QTimer(self)
+        self._timer.setInterval(1000)
+        self._timer.timeout.connect(self._show_watch)
+        self._timer.start()
+        for key, run in ((Qt.Key.Key_Space, self._tick_selected), (Qt.Key.Key_N, self._note_now),
+                         (Qt.Key.Key_P, self._ask_photo), (Qt.Key.Key_A, self.switch_away)):  # fmt: skip
+            shortcut = QShortcut(QKeySequence(key), self)
+            shortcut.setContext(Qt.ShortcutContext.WidgetWithChildrenShortcut)
+            shortcut.activated.connect(run)
+
+    def _build_step(self) -> QVBoxLayout:
         right = QVBoxLayout()
-        right.setSpacing(4)
-        right.addLayout(self._detail)
-        right.addSpacing(8)
+        right.setSpacing(6)
+        self.chance = LastChancePanel(self.session)
+        right.addWidget(self.chance)
+        self.title = label("", "headline", True)
+        self._problem = paragraph("", "alarm")
+        self._detail = paragraph("", "large", True)
+        self._tools = paragraph("", "soft")
+        self.cautions = self.figure()
+        self._undo = paragraph("", "soft")
+        self._next = paragraph("", "soft")
+        for w in (self.title, self._problem, self._detail, self._tools, self.cautions, self._undo):
+            right.addWidget(w)
         line = QHBoxLayout()
         line.setSpacing(12)
-        self.done = button("Done", lambda: self.tick(self.steps.selected), "primary", "Tick this step  (Ctrl+Return)")
+        self.clock = label("", "title")
+        self.clock.setAccessibleName("Stopwatch of this step")
+        self.away = button("Runs by itself", self.switch_away, "switch", "Splits the time  (A)")
+        self.away.setCheckable(True)
         self.minutes = QLineEdit()
         self.minutes.setFixedWidth(56)
         self.minutes.setPlaceholderText("min")
         self.minutes.setAccessibleName("Minutes for this step")
-        self.minutes.setToolTip("Minutes for this step; empty takes the time since the last tick")
-        self.note = QLineEdit()
-        self.note.setPlaceholderText("what went differently")
-        self.note.setAccessibleName("Note for this step")
-        line.addWidget(self.done)
+        self.minutes.setToolTip("Minutes for this step; empty takes the stopwatch")
+        line.addWidget(self.clock)
+        line.addWidget(self.away)
+        line.addStretch(1)
         line.addWidget(self.minutes)
         line.addWidget(label("min", "field"))
-        line.addWidget(self.note, 1)
         right.addLayout(line)
+        self.done = button("Done", self._tick_selected, "primary", "Tick this step  (Space, Ctrl+Return)")
+        self.done.setFixedHeight(48)
+        right.addWidget(self.done)
+        row = QHBoxLayout()
+        row.setSpacing(8)
+        self.note = QLineEdit()
+        self.note.setPlaceholderText("what went differently  (N)")
+        self.note.setAccessibleName("Note for this step")
+        self.photo = button("Photo…", self._ask_photo, "", "A photo of this step  (P)")
+        self.lift = button(
+            "Lift this gate", self.lift_gate, "quiet", "With the note as the reason; it stays in the log"
+        )
+        row.addWidget(self.note, 1)
+        row.addWidget(self.photo)
+        row.addWidget(self.lift)
+        right.addLayout(row)
+        right.addWidget(self._next)
+        self.screws = ScrewPanel(self.session)
+        right.addWidget(self.screws)
+        right.addWidget(label(KEYS, "field"))
         right.addStretch(1)
-        columns.addLayout(right, 1)
-        self.body.addSpacing(8)
-        self.body.addLayout(columns)
-        self.body.addStretch(1)
+        return right
 
     def show_job(self, job: Job, view: JobView | None) -> None:
         if view is None:
@@ -74,6 +125,8 @@ class WorkPage(Page):
         head = "All steps are done" if view.steps and not left else f"{len(left)} of {len(view.steps)} steps to do"
         self.set_heading(head, f"{minutes(attended)} of work left, {minutes(logged)} logged, "
                          f"{minutes(sum(s.unattended_min for s in left))} run by themselves.")  # fmt: skip
+        self.chance.setVisible(bool(left) and bool(open_items(job, view.progress.has_before)))
+        self.chance.show_job(job, view.progress.has_before)
         self.steps.set_builder(lambda w, h: step_list(view.steps, done, w))
         self.steps.fit_height()
         ids = [s.id for s in view.steps]
@@ -83,30 +136,83 @@ class WorkPage(Page):
 
     def _show_step(self, step_id: str) -> None:
         view, job = self.session.view(), self.session.job()
-        clear(self._detail)
         step = next((s for s in view.steps if s.id == step_id), None) if view is not None else None
-        if step is None or job is None:
+        for w in (self.title, self._detail, self.done, self.note, self.photo, self.clock, self.away, self.minutes):
+            w.setVisible(step is not None)
+        if step is None or job is None or view is None:
             return
-        self._detail.addWidget(label(step.title, "title", True))
-        problem = view.gate_problem(step) if view is not None else ""
-        if problem and not any(d.step_id == step_id for d in job.steps_done):
-            self._detail.addWidget(label(f"Not yet: {problem}.", "alarm", True))
-        self._detail.addWidget(label(step.detail, "", True, True))
-        if step.tools:
-            self._detail.addWidget(label(f"Tools: {step.tools}", "soft", True))
-        for caution in step.cautions:
-            self._detail.addWidget(label(caution, "warm", True))
-        if step.no_return:
-            self._detail.addWidget(label("Point of no return: the old bond is broken.", "alarm", True))
-        if step.undo:
-            self._detail.addWidget(label(f"Taking it back costs: {step.undo}", "soft", True))
         entry = next((d for d in job.steps_done if d.step_id == step_id), None)
+        self.title.setText(step.title)
+        problem = "" if entry is not None else view.gate_problem(step)
+        _shown_text(self._problem, f"Not yet: {problem}." if problem else "")
+        self.lift.setVisible(bool(problem))
+        _shown_text(self._detail, step.detail)
+        _shown_text(self._tools, f"Tools: {step.tools}" if step.tools else "")
+        rows = tuple(zip(step.signs, step.cautions, strict=True))
+        self.cautions.setVisible(bool(rows))
+        self.cautions.set_builder(lambda w, h: caution_list(rows, w))
+        self.cautions.fit_height()
+        back = "Point of no return. " if step.no_return else ""
+        _shown_text(self._undo, f"{back}Taking it back costs: {step.undo}." if step.undo else back)
+        _shown_text(self._next, _what_next(view, step))
         self.done.setText("Undo the tick" if entry else "Done")
         if (step_id, entry) != self._shown:  # what is being typed for this step stays
             self._shown = (step_id, entry)
             self.minutes.setText(f"{entry.minutes:g}" if entry else "")
             self.note.setText(entry.note if entry else "")
+        self.screws.show_step(job, step, view.steps)
+        self._show_watch()
         self.session.explain(step_because(step))
+
+    def _show_watch(self) -> None:
+        attended, away = self._watch.at(time.monotonic())
+        tail = f"  + {clock_words(away)} by itself" if away >= 1.0 else ""
+        self.clock.setText(f"{clock_words(attended)}{tail}")
+        self.away.setChecked(self._watch.away)
+
+    def switch_away(self) -> None:
+        """Hands on, or it runs by itself, from now on."""
+        self._watch = self._watch.switched(time.monotonic())
+        self._show_watch()
+
+    def _tick_selected(self) -> None:
+        self.tick(self.steps.selected)
+
+    def _note_now(self) -> None:
+        self.note.setFocus()
+        self.note.selectAll()
+
+    def _ask_photo(self) -> None:
+        kinds = " ".join(f"*{s}" for s in SUFFIXES)
+        names, _ = QFileDialog.getOpenFileNames(self, "Photos of this step", str(Path.home()), f"Pictures ({kinds})")
+        if names:
+            self.add_photos(tuple(Path(n) for n in names))
+
+    def add_photos(self, paths: tuple[Path, ...]) -> None:
+        """Keep pictures with the machine; read off the window's thread."""
+        session, job_id = self.session, self.session.job_id
+
+        def arrived(found: tuple) -> None:  # type: ignore[type-arg]
+            good, bad = found
+            count = attach(session.workspace, job_id, good)
+            for problem in bad:
+                session.report(problem)
+            if count:
+                session.say("The photo is kept with the machine." if count == 1 else f"{count} photos are kept.")
+
+        session.workspace.lanes.submit("compute", lambda: read_all(paths), arrived, session.report)
+
+    def lift_gate(self) -> None:
+        """Let the step be done against its gate, with the note as the written reason."""
+        job, step_id, reason = self.session.job(), self.steps.selected, self.note.text().strip()
+        if job is None or not step_id:
+            return
+        if not reason:
+            self.note.setFocus()
+            self.session.say("Write the reason into the note first; it stays in the log.")
+            return
+        lift = GateLift(step_id, reason, now_text())
+        self.session.edit("gate lifted with a reason", replace(job, gate_lifts=(*job.gate_lifts, lift)))
 
     def tick(self, step_id: str = "") -> None:
         """Tick a step (the next open one by default), or take its tick back."""
@@ -126,15 +232,18 @@ class WorkPage(Page):
         if problem:
             self.session.say(f"Not yet: {problem}.")
             return
-        entry = StepDone(step_id, now_text(), self._minutes(), self.note.text().strip())
-        self._since = time.monotonic()
+        attended, away = self._minutes()
+        entry = StepDone(step_id, now_text(), attended, self.note.text().strip(), away)
+        self._watch = Stopwatch.started(time.monotonic())
         self.session.edit(f"done: {step.title}", replace(job, steps_done=(*job.steps_done, entry)))
 
-    def _minutes(self) -> float:
+    def _minutes(self) -> tuple[float, float]:
+        """(attended, unattended) minutes: what was typed, else the stopwatch."""
+        attended, away = self._watch.at(time.monotonic())
         try:
-            return max(float(self.minutes.text().replace(",", ".")), 0.0)
+            return max(float(self.minutes.text().replace(",", ".")), 0.0), round(away / 60.0, 1)
         except ValueError:
-            return round((time.monotonic() - self._since) / 60.0, 1)
+            return round(attended / 60.0, 1), round(away / 60.0, 1)
 
     def default_because(self) -> Because | None:
         view = self.session.view()
@@ -142,9 +251,29 @@ class WorkPage(Page):
         return step_because(step) if step is not None else None
 
 
+def _shown_text(widget: QWidget, text: str) -> None:
+    """A line that takes no room while it is empty."""
+    widget.setVisible(bool(text))
+    widget.setText(text)  # type: ignore[attr-defined]
+
+
+def _what_next(view: JobView, step: Step) -> str:
+    """The step after this one, and what the rest takes."""
+    done = {d.step_id for d in view.job.steps_done}
+    at = next((k for k, s in enumerate(view.steps) if s.id == step.id), 0)
+    after = next((s for s in view.steps[at + 1 :] if s.id not in done), None)
+    left = sum(s.attended_min for s in view.steps[at:] if s.id not in done)
+    if after is None:
+        return "Nothing comes after it."
+    return f"Next: {after.title}. {minutes(left)} of yours from here to the end."
+
+
 def step_because(step: Step) -> Because:
     """Why the step is where it is, and its cautions."""
-    facts = [Fact("attended", minutes(step.attended_min), Origin.ASSUMED)]
+    facts = [
+        Fact("attended", minutes(step.attended_min), Origin.ASSUMED),
+        Fact("done", step.mode.value, Origin.COMPUTED),
+    ]
     if step.unattended_min:
         facts.append(Fact("runs by itself", minutes(step.unattended_min), Origin.ASSUMED))
     if step.undo:

@@ -31,6 +31,7 @@ def rail_entries(session: Session, wanted: str = "") -> tuple[RailEntry, ...]:
             out += [RailEntry(c.name, _note(session, c, waits), c.id) for c in cards]
     out += [
         RailEntry("Shop", heading=True),
+        RailEntry("Day sheet", page="day"),
         RailEntry("Parts shelf", many(len(session.shelf.parts), "part"), page="shelf"),
         RailEntry("Parts and prices", page="prices"),
         RailEntry("Settings", page="settings"),

@@ -8,6 +8,7 @@ from typing import TYPE_CHECKING
 from brachium.core.because import Because
 
 if TYPE_CHECKING:
+    from brachium.ui.pages.day import DayPage
     from brachium.ui.pages.empty_shop import EmptyShopPage
     from brachium.ui.pages.import_log import ImportPage
     from brachium.ui.pages.prices import PricesPage
@@ -15,7 +16,7 @@ if TYPE_CHECKING:
     from brachium.ui.pages.shelf import ShelfPage
     from brachium.ui.shell.window import MainWindow
 
-SHOP_TITLES = {"shelf": "parts shelf", "prices": "parts and prices"}
+SHOP_TITLES = {"day": "day sheet", "shelf": "parts shelf", "prices": "parts and prices"}
 
 
 class SidePages:
@@ -29,6 +30,7 @@ class SidePages:
         self._shelf: ShelfPage | None = None
         self._settings: SettingsPage | None = None
         self.prices: PricesPage | None = None
+        self.day: DayPage | None = None
 
     def in_view(self) -> bool:
         """Whether such a page is shown instead of the selected job."""
@@ -56,15 +58,17 @@ class SidePages:
         self._w.header.show_shop(SHOP_TITLES.get(name, name))
         self._w.track.hide()
         self._w.stack.setCurrentWidget(page)
-        first = {"shelf": "add", "prices": "search", "settings": "choose"}[name]
+        first = {"shelf": "add", "prices": "search", "settings": "choose", "day": "plan_button"}[name]
         getattr(page, first).setFocus()
         because: Because | None = page.default_because()
         self._w.session.explain(because)
         self._w.show_rail()
 
-    def _shop_page(self, name: str) -> ShelfPage | PricesPage | SettingsPage:
+    def _shop_page(self, name: str) -> ShelfPage | PricesPage | SettingsPage | DayPage:
         if name == "shelf":
             return self._shelf_page()
+        if name == "day":
+            return self._day_page()
         return self.prices_page() if name == "prices" else self._settings_page()
 
     def prices_page(self) -> PricesPage:
@@ -74,6 +78,14 @@ class SidePages:
             self.prices = PricesPage(self._w.session)
             self._w.stack.addWidget(self.prices)
         return self.prices
+
+    def _day_page(self) -> DayPage:
+        if self.day is None:
+            from brachium.ui.pages.day import DayPage
+
+            self.day = DayPage(self._w.session)
+            self._w.stack.addWidget(self.day)
+        return self.day
 
     def _shelf_page(self) -> ShelfPage:
         if self._shelf is None:

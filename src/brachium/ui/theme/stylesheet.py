@@ -14,6 +14,7 @@ QToolTip {{ background: {c.sheet}; color: {c.ink}; border: 1px solid {c.hair}; p
 QLabel[role="clock"] {{ font-size: 56px; font-weight: 500; }}
 QLabel[role="headline"] {{ font-size: {TYPE.headline}px; font-weight: 600; }}
 QLabel[role="title"] {{ font-size: {TYPE.title}px; font-weight: 600; }}
+QLabel[role="large"] {{ font-size: {TYPE.strong + 1}px; }}
 QLabel[role="section"] {{ font-size: {TYPE.strong}px; font-weight: 600; }}
 QLabel[role="soft"] {{ color: {c.soft}; }}
 QLabel[role="field"] {{ color: {c.soft}; font-size: {TYPE.small}px; }}

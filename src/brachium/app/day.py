@@ -1,0 +1,171 @@
+"""The day sheet of the shop: gathered from the records that are planned and not done, worked out beside the window."""
+
+from __future__ import annotations
+
+import json
+from collections.abc import Callable
+from dataclasses import dataclass, replace
+from datetime import date, datetime
+
+from brachium.app.choosing import verdicts_of
+from brachium.app.workspace import Workspace
+from brachium.core.choose.catalogue import candidates
+from brachium.core.choose.prefilter import worth_judging
+from brachium.core.day.blocks import DayJob, Sheet, ShopDay, blocks_of
+from brachium.core.day.chance import chances
+from brachium.core.day.durations import Learned, expected, learn, spreads
+from brachium.core.day.exact import SECONDS, best_sheet
+from brachium.core.day.greedy import greedy
+from brachium.core.day.opening import DAY_MIN, USUAL, minute_of, open_hours
+from brachium.core.job.around import around_of
+from brachium.core.job.card import Waits
+from brachium.core.job.job import Job
+from brachium.core.job.use import typed_use
+from brachium.core.problems import Problem
+from brachium.core.shelf.offers import shelf_items
+from brachium.core.work.step import Step
+from brachium.core.work.steps import steps_for
+
+HOURS_KEY, TECHNICIANS_KEY, BENCHES_KEY, FIXED_KEY = "opening_hours", "technicians", "benches", "day_fixed"
+WORKING = (Waits.BENCH, Waits.PARTS, Waits.RUNNING)
+
+
+@dataclass(frozen=True)
+class Day:
+    """What the page shows: the jobs, the shop, the sheet, each promise's chance, why machines are not on it."""
+
+    first: date
+    jobs: tuple[DayJob, ...]
+    shop: ShopDay
+    sheet: Sheet
+    chances: dict[str, float]
+    left_out: tuple[str, ...]
+
+
+def shop_day(workspace: Workspace, now: datetime) -> ShopDay:
+    """Technicians, benches and hours as set; what cannot be read counts as usual."""
+    try:
+        hours = open_hours(workspace.setting(HOURS_KEY) or USUAL, now.date())
+    except ValueError:
+        hours = open_hours(USUAL, now.date())
+    return ShopDay(_count(workspace, TECHNICIANS_KEY, 1), _count(workspace, BENCHES_KEY, 2), hours,
+                   minute_of(now, now.date()))  # fmt: skip
+
+
+def gather(workspace: Workspace, now: datetime, cancelled: Callable[[], bool] = lambda: False) -> tuple[
+    tuple[DayJob, ...], tuple[str, ...]
+]:  # fmt: skip
+    """Every machine with work planned and not done, as blocks; and those that are left out, with why."""
+    learned = learned_durations(workspace)
+    fixed = fixed_blocks(workspace, now.date())
+    jobs, left_out = [], []
+    for card in workspace.cards():
+        if cancelled():
+            break
+        if card.waits not in WORKING or card.archived:
+            continue
+        try:
+            job = workspace.job(card.id)
+        except Problem:
+            left_out.append(f"{card.name}: its record cannot be read")
+            continue
+        steps = open_steps(workspace, job)
+        if not job.plan:
+            left_out.append(f"{job.name}: nothing is planned")
+        elif steps:
+            jobs.append(_day_job(job, steps, learned, fixed, now))
+    return tuple(jobs), tuple(left_out)
+
+
+def open_steps(workspace: Workspace, job: Job) -> tuple[Step, ...]:
+    """The steps of a job that are not ticked; from its view where there is one."""
+    view = workspace.view(job.id)
+    steps = view.steps if view is not None and view.job == job else _steps(workspace, job)
+    done = {d.step_id for d in job.steps_done}
+    return tuple(s for s in steps if s.id not in done)
+
+
+def _steps(workspace: Workspace, job: Job) -> tuple[Step, ...]:
+    items = (*shelf_items(workspace.shelf_parts, job.id), *worth_judging(job.machine, workspace.catalogue))
+    chosen = tuple(c for c in candidates(job.machine, items) if c.id in job.plan)
+    if not chosen:
+        return ()
+    around = around_of(job, None, None, typed_use(job), workspace.shop_rules())
+    return steps_for(job.machine, chosen, verdicts_of(job.machine, chosen, around)[1])
+
+
+def _day_job(
+    job: Job, steps: tuple[Step, ...], learned: dict[str, Learned], fixed: dict[str, int], now: datetime
+) -> DayJob:
+    blocks = blocks_of(job.id, expected(steps, learned), fixed, spreads(steps, learned))
+    return DayJob(job.id, job.name, blocks, _day_minute(job.parts_due, now.date(), 0), _due(job, now.date()))
+
+
+def _due(job: Job, first: date) -> int | None:
+    """Promised for the end of the day on which it is needed."""
+    return _day_minute(job.needed_by, first, 18 * 60) if job.needed_by else None
+
+
+def _day_minute(text: str, first: date, at: int) -> int:
+    try:
+        return (date.fromisoformat(text[:10]) - first).days * DAY_MIN + at if text else 0
+    except ValueError:
+        return 0
+
+
+def learned_durations(workspace: Workspace) -> dict[str, Learned]:
+    """From every job whose steps are known now; planned minutes are those of its view."""
+    entries = []
+    for card in workspace.cards():
+        view = workspace.view(card.id)
+        if view is not None:
+            planned = {s.id: s.attended_min for s in view.steps}
+            entries += [(d.step_id, planned.get(d.step_id, 0.0), d.minutes) for d in view.job.steps_done]
+    return learn(entries)
+
+
+def plan_day(
+    workspace: Workspace, now: datetime, seconds: float = SECONDS, cancelled: Callable[[], bool] = lambda: False,
+    first_sheet: Callable[[Day], object] = lambda _: None,
+) -> Day:  # fmt: skip
+    """The sheet from now on. `first_sheet` hears of a useful one within a second, the exact one is returned."""
+    jobs, left_out = gather(workspace, now, cancelled)
+    shop = shop_day(workspace, now)
+    first = greedy(jobs, shop)
+    start = Day(now.date(), jobs, shop, first, chances(jobs, first, shop), left_out)
+    first_sheet(start)
+    best = best_sheet(jobs, shop, seconds, cancelled)
+    return replace(start, sheet=best, chances=chances(jobs, best, shop))
+
+
+def fixed_blocks(workspace: Workspace, first: date) -> dict[str, int]:
+    """Blocks that a person fixed, in minutes from the first day; those of past days are free again."""
+    try:
+        kept = json.loads(workspace.setting(FIXED_KEY) or "{}")
+        return {
+            key: minute for key, text in kept.items()
+            if (minute := minute_of(datetime.fromisoformat(text), first)) >= 0
+        }  # fmt: skip
+    except (ValueError, TypeError, AttributeError):
+        return {}
+
+
+def fix_block(workspace: Workspace, block_id: str, moment: datetime | None) -> None:
+    """Fix a block at a moment; None frees it."""
+    kept = {k: v for k, v in _kept(workspace).items() if k != block_id}
+    if moment is not None:
+        kept[block_id] = moment.isoformat(timespec="minutes")
+    workspace.save_setting(FIXED_KEY, json.dumps(kept))
+
+
+def _kept(workspace: Workspace) -> dict[str, str]:
+    try:
+        found = json.loads(workspace.setting(FIXED_KEY) or "{}")
+    except ValueError:
+        return {}
+    return found if isinstance(found, dict) else {}
+
+
+def _count(workspace: Workspace, key: str, usual: int) -> int:
+    text = workspace.setting(key)
+    return min(max(int(text), 1), 12) if text.isdigit() else usual

@@ -1,0 +1,90 @@
+"""Hazards of the bench: what can hurt, the caution with its sign, and at which steps it can occur.
+
+A step carries tags of what is done in it; the table says which hazards follow for which kind of machine, so that no
+step that somebody adds can go without its caution. Local codes and licensed people come first.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from enum import StrEnum
+
+from brachium.core.machine.machine import MachineKind
+
+
+class Tag(StrEnum):
+    """What is done in a step, as far as somebody or something can be hurt by it."""
+
+    UNPLUG = "unplug"
+    OPEN = "open"
+    INSIDE = "inside"
+    COOLER = "cooler"
+    BLOW = "blow"
+    ALCOHOL = "alcohol"
+    SUPPLY = "supply"
+    CELL = "cell"
+    ADHESIVE = "adhesive"
+    COPY = "copy"
+    ERASE = "erase"
+    FIRMWARE = "firmware"
+    START = "start"
+
+
+@dataclass(frozen=True)
+class Hazard:
+    """`sign` is the drawing beside the words; it occurs at steps with one of the tags, in these kinds (none = all)."""
+
+    id: str
+    sign: str
+    words: str
+    tags: frozenset[Tag]
+    kinds: tuple[MachineKind, ...] = ()
+
+
+K = MachineKind
+PORTABLE = (K.LAPTOP, K.HANDHELD)
+STANDING = (K.TOWER, K.SMALL_DESKTOP, K.ALL_IN_ONE)
+
+
+def _h(id_: str, sign: str, words: str, *tags: Tag, kinds: tuple[MachineKind, ...] = ()) -> Hazard:
+    return Hazard(id_, sign, words, frozenset(tags), kinds)
+
+
+HAZARDS: tuple[Hazard, ...] = (
+    _h("mains", "bolt", "Unplug the adapter and remove the battery before any cover; never open a power supply.",
+       Tag.UNPLUG,
+       kinds=PORTABLE),
+    _h("mains-standing", "bolt",
+       "Pull the mains plug; a power supply is never opened and holds its charge for minutes.",
+       Tag.UNPLUG, Tag.SUPPLY, kinds=STANDING),
+    _h("supply-repair", "bolt", "Repair of supplies and fixed wiring belongs to licensed people; no lead is re-wired.",
+       Tag.SUPPLY),
+    _h("lithium", "cell",
+       "A swollen, hot or dented battery stops the job: do not press, pierce or charge it; isolate it, "
+       "follow local rules.", Tag.UNPLUG, Tag.CELL, kinds=PORTABLE),
+    _h("backlight", "bolt",
+       "Back-light inverters carry high voltage, also after unplugging: keep off the screen's own board.",
+       Tag.INSIDE, Tag.OPEN, kinds=(K.ALL_IN_ONE,)),
+    _h("static", "strap", "Wear the anti-static strap and clip it to bare metal.", Tag.INSIDE, Tag.OPEN),
+    _h("edges", "edge", "Sheet-metal edges cut; the heatsink may still be hot.", Tag.OPEN, Tag.COOLER, Tag.SUPPLY),
+    _h("glass", "edge", "Glass lies on a soft surface, face down, nothing under its edge.", Tag.OPEN,
+       kinds=(K.ALL_IN_ONE,)),
+    _h("heavy", "lift", "Heavy: lift it with somebody, back straight.", Tag.OPEN, kinds=(K.TOWER, K.ALL_IN_ONE)),
+    _h("dust", "mask", "Blow dust outdoors or at an extraction, with a mask. Hold the fan blades still.", Tag.BLOW),
+    _h("cans", "mask", "Canned air freezes skin: not tilted, not breathed. Keep a vacuum nozzle off components.",
+       Tag.BLOW),
+    _h("alcohol", "flame", "Isopropyl alcohol burns: air the room, no flame, no spark.", Tag.ALCOHOL),
+    _h("adhesive", "flame", "Heat on adhesive low and brief, never over a battery.", Tag.ADHESIVE),
+    _h("data", "data",
+       "Backed up and verified before anything is written; nothing of the owner's is opened without consent.",
+       Tag.COPY),
+    _h("erase", "data", "Erasure cannot be taken back: the right drive, by its serial, and the evidence kept.",
+       Tag.ERASE),
+    _h("firmware", "bolt", "On mains and with a good battery; a firmware update that loses power may not start again.",
+       Tag.FIRMWARE),
+)  # fmt: skip
+
+
+def hazards_at(tags: frozenset[Tag], kind: MachineKind) -> tuple[Hazard, ...]:
+    """The hazards of a step, in the table's order."""
+    return tuple(h for h in HAZARDS if h.tags & tags and (not h.kinds or kind in h.kinds))

@@ -1,0 +1,88 @@
+"""Last chance: what can never be measured or saved once the first screw is out, each done, waived or not applicable."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass
+from enum import StrEnum
+
+from brachium.core.job.job import Job
+from brachium.core.machine.machine import MachineKind
+
+
+class Mark(StrEnum):
+    """What a person said of an item that the record cannot show by itself."""
+
+    DONE = "done"
+    WAIVED = "waived"
+    NOT_APPLICABLE = "not applicable"
+
+
+@dataclass(frozen=True)
+class Item:
+    """Something that is lost afterwards: why, and whether the record shows it by itself."""
+
+    id: str
+    title: str
+    why: str
+    shown: Callable[[Job, bool], bool]
+    applies: Callable[[Job], bool]
+
+
+def _run(job: Job, has_before: bool) -> bool:
+    return has_before or bool(job.no_before) or any(lift.stage == "Work" for lift in job.lifts)
+
+
+def _always(_: Job) -> bool:
+    return True
+
+
+def _never(_: Job, __: bool) -> bool:
+    return False
+
+
+ITEMS: tuple[Item, ...] = (
+    Item("run", "Before-run", "A gain cannot be shown without it.", _run, _always),
+    Item("task", "The owner's own task timed", "It is what the owner will judge by.",
+         lambda job, _: any(r.role == "before" for r in job.own_results) or any(
+             t.key != "own_task" for t in job.targets) or not job.targets,
+         lambda job: bool(job.own_tests)),
+    Item("backup", "The owner's data", "Work can lose it.", lambda job, _: job.data_safe.state.settled, _always),
+    Item("condition", "Condition noted or photographed", "A scratch or a missing screw is blamed on the bench later.",
+         lambda job, _: bool(job.photos or job.condition or job.findings), _always),
+    Item("counters", "Drives' own counters", "Only their rise tells cable from disk.", lambda job, _: bool(job.health),
+         lambda job: any(c.startswith(("ssd", "hdd", "nvme")) for c in job.plan)),
+    Item("firmware", "Firmware settings noted", "A flat cell or an update forgets start order and modes.", _never,
+         lambda job: any(c.startswith("cpu") for c in job.plan)),
+    Item("battery", "Battery capacity read", "It cannot be read with the battery out.",
+         lambda job, _: job.scan is not None and bool(job.scan.batteries),
+         lambda job: job.machine.kind is MachineKind.LAPTOP and job.scan is not None and bool(job.scan.batteries)),
+)  # fmt: skip
+
+
+@dataclass(frozen=True)
+class Chance:
+    """One item as it stands: `state` is "done", "waived", "not applicable" or empty."""
+
+    item: Item
+    state: str
+
+    @property
+    def title(self) -> str:
+        return self.item.title
+
+
+def chances(job: Job, has_before: bool) -> tuple[Chance, ...]:
+    """Every item that applies to a job."""
+    marked = dict(job.last_chance)
+    out = []
+    for item in ITEMS:
+        if item.applies(job):
+            state = Mark.DONE.value if item.shown(job, has_before) else marked.get(item.id, "")
+            out.append(Chance(item, state))
+    return tuple(out)
+
+
+def open_items(job: Job, has_before: bool) -> tuple[Chance, ...]:
+    """Items on which nobody has said a word yet."""
+    return tuple(c for c in chances(job, has_before) if not c.state)

@@ -1,0 +1,68 @@
+"""Preconditions as steps: what has to be done with the machine running, inside it, or beside it before the rest."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from brachium.core.work.hazards import Tag
+from brachium.core.work.step import Gate, Mode, Step
+
+
+@dataclass(frozen=True)
+class _Kind:
+    """How a precondition is met, known by how its words begin."""
+
+    begins: str
+    title: str
+    detail: str
+    mode: Mode
+    attended_min: float
+    unattended_min: float = 0.0
+    tags: frozenset[Tag] = frozenset()
+    no_return: bool = False
+    undo: str = ""
+    gate: Gate | None = None
+
+
+_KINDS: tuple[_Kind, ...] = (
+    _Kind("firmware ", "Update to {need}",
+          "With the old processor still fitted, on mains, one version after the other; let it "
+          "restart by itself and read the version in the set-up.", Mode.RUNNING, 10, 10, frozenset({Tag.FIRMWARE}),
+          True,
+          "may not go back"),
+    _Kind("firmware password", "Settle the {need}", "With the owner's code, in the firmware set-up.", Mode.RUNNING, 5),
+    _Kind("AHCI", "{need}", "The driver first, then the mode in the firmware, then one start.", Mode.RUNNING, 8, 0,
+          frozenset({Tag.START}), False, "8 min", Gate.DATA_SAFE),
+    _Kind("system made ready", "{need}",
+          "Partition table and loader for UEFI, by the system's own tool; verified by one start.",
+          Mode.RUNNING, 15, 10, frozenset({Tag.COPY}), True, "restoring the copy", Gate.DATA_SAFE),
+    _Kind("cache pair", "Dissolve the cache pair",
+          "By the tool that made it, until both drives show apart; then one start.",
+          Mode.RUNNING, 8, 15, frozenset({Tag.COPY}), True, "cannot be taken back without data loss", Gate.DATA_SAFE),
+    _Kind("image of", "Take an image of the failing drive",
+          "Sector by sector with retries last, onto a drive with room; never "
+          "mount it for writing.", Mode.BENCH, 10, 120, frozenset({Tag.COPY})),
+    _Kind("data thinned", "Thin the data out or move it", "With the owner: what may go, what moves elsewhere.",
+          Mode.RUNNING, 20,
+          0, frozenset({Tag.COPY}), False, "", Gate.DATA_SAFE),
+    _Kind("new date cell", "Put a new date cell in",
+          "Same type, same side up; date and start order set again afterwards.",
+          Mode.OPEN, 3, 0, frozenset({Tag.INSIDE})),
+    _Kind("new data cable", "Change the data cable", "Both ends home; the old one is thrown away, not kept.",
+          Mode.OPEN, 4, 0,
+          frozenset({Tag.INSIDE})),
+)  # fmt: skip
+
+
+def precondition_step(index: int, need: str) -> Step:
+    """The step that meets a precondition; one that nobody knows is got ready beside the machine."""
+    kind = next((k for k in sorted(_KINDS, key=lambda k: -len(k.begins)) if need.startswith(k.begins)), None)
+    if kind is None:
+        return Step(f"first-{index}", f"Get the {need} ready", "The plan cannot be finished without it.",
+                    attended_min=3,
+                    mode=Mode.BENCH)  # fmt: skip
+    title = kind.title.format(need=need)
+    return Step(
+        f"first-{index}", title[:1].upper() + title[1:], kind.detail, "", (), kind.attended_min, kind.unattended_min,
+        kind.gate, kind.undo, kind.no_return, kind.mode, (), "", kind.tags,
+    )  # fmt: skip

@@ -1,0 +1,100 @@
+"""What a plan wants done, as tasks: preconditions, moves of the system, each change with the layers it lies under."""
+
+from __future__ import annotations
+
+from itertools import pairwise
+
+from brachium.core.choose.catalogue import Candidate, Group
+from brachium.core.machine.machine import Machine
+from brachium.core.machine.parts import Service
+from brachium.core.work.hazards import Tag
+from brachium.core.work.layers import closure, layers_of, reach
+from brachium.core.work.order import Task
+from brachium.core.work.part_steps import SIMPLE, simple_step
+from brachium.core.work.precondition_steps import precondition_step
+from brachium.core.work.step import Gate, Mode, Step
+
+CLONE, CLEAN = "clone", "clean"
+INSIDE = frozenset({Tag.INSIDE})
+# a precondition whose words begin so comes before the tasks of these ids
+COMES_BEFORE: tuple[tuple[str, tuple[str, ...]], ...] = (
+    ("firmware ", ("processor",)), ("AHCI", ("drive", CLONE)), ("system made ready", (CLONE, "drive")),
+    ("cache pair", (CLONE, "drive")), ("image of", (CLONE, "drive")), ("data thinned", (CLONE,)),
+)  # fmt: skip
+INNER_ORDER = ("board", "processor", "pads", "cooler", CLEAN)
+
+
+def tasks_for(machine: Machine, chosen: tuple[Candidate, ...], preconditions: tuple[str, ...]) -> list[Task]:
+    """Every task of a plan; what several changes share appears once."""
+    layers = layers_of(machine)
+    first = [precondition_step(k, need) for k, need in enumerate(preconditions)]
+    tasks = [Task(s, frozenset(closure(layers, ("cover",))) if s.mode is Mode.OPEN else frozenset()) for s in first]
+    by_need = dict(zip(preconditions, first, strict=True))
+    order = list(by_need.values())
+    after: dict[str, set[str]] = {}
+    for k, (need, step) in enumerate(by_need.items()):
+        for begins, followers in COMES_BEFORE:
+            if need.startswith(begins):
+                for follower in followers:
+                    after.setdefault(follower, set()).add(step.id)
+        if need.startswith("firmware ") and not need.startswith("firmware password"):
+            cells = [s.id for n, s in by_need.items() if n == "new date cell"]
+            after.setdefault(step.id, set()).update(cells)
+        elif k and step.mode is Mode.BENCH:
+            after.setdefault(step.id, set()).update(s.id for s in order[:k] if s.mode is Mode.BENCH)
+    tasks += _system(chosen)
+    for candidate in chosen:
+        tasks += _change(machine, candidate, layers)
+    ids = [t.id for t in tasks]
+    inner = [i for i in INNER_ORDER if i in ids]
+    for earlier, later in pairwise(inner):
+        after.setdefault(later, set()).add(earlier)
+    if CLONE in ids and "drive" in ids:
+        after.setdefault("drive", set()).add(CLONE)
+    return [Task(t.step, t.layers, t.after | frozenset(after.get(t.id, ()))) for t in tasks]
+
+
+def _system(chosen: tuple[Candidate, ...]) -> list[Task]:
+    if not any(c.group is Group.DRIVE for c in chosen):
+        return []
+    return [Task(Step(
+        CLONE, "Copy the system to the new drive",
+        "New drive on a USB bridge; copy, let the verifying pass finish. Same start mode as before.",
+        "USB to SATA bridge", (),
+        8, 75, Gate.DATA_SAFE, "none: the old drive stays", mode=Mode.RUNNING, tags=frozenset({Tag.COPY}),
+    ))]  # fmt: skip
+
+
+def _change(machine: Machine, candidate: Candidate, layers: dict) -> list[Task]:  # type: ignore[type-arg]
+    """The tasks of one candidate; paste has none of its own: it is renewed whenever the cooler goes back."""
+    off = frozenset(closure(layers, reach(machine, candidate.group)))
+    if candidate.group is Group.DRIVE:
+        return [Task(_drive(candidate), off)]
+    if candidate.group is Group.MEMORY:
+        return [Task(_memory(machine, candidate), off)]
+    if candidate.group in SIMPLE:
+        return [Task(simple_step(candidate), off)]
+    if Service.CLEAN_FINS in candidate.services:
+        return [Task(_clean(), off)]
+    return [Task(Step("wipe", "Wipe both contacts clean", "", attended_min=0), off)] if candidate.services else []
+
+
+def _drive(candidate: Candidate) -> Step:
+    return Step("drive", f"Fit the {candidate.title}",
+                f"Into the {candidate.where}. M3 fine screws only: a coarse screw strips the drive's thread. "
+                f"Push the connector home, do not lever it.", "PH1", (), 6, 0, None, "6 min",
+                tags=INSIDE)  # fmt: skip
+
+
+def _memory(machine: Machine, candidate: Candidate) -> Step:
+    places = " and ".join(machine.place_label(p).lower() for p in candidate.places)
+    return Step("memory", f"Fit {candidate.title}",
+                f"Into {places}: edge in at a slant until no gold shows, then down until both clips close.",
+                "", (), 3, 0, None, "2 min", tags=INSIDE)  # fmt: skip
+
+
+def _clean() -> Step:
+    return Step(CLEAN, "Clean fan and fin stack",
+                "Lift the felt between fan and fins out in one piece, then blow through from the fin side.",
+                "hand pump or blower, soft brush", (), 10, 0, None, "none",
+                tags=frozenset({Tag.INSIDE, Tag.BLOW}))  # fmt: skip

@@ -1,0 +1,69 @@
+"""Last chance before the first screw: every item that is lost afterwards, each with its word."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+from functools import partial
+
+from PySide6.QtWidgets import QGridLayout, QVBoxLayout, QWidget
+
+from brachium.core.job.job import Job
+from brachium.core.work.last_chance import Chance, Mark, chances
+from brachium.ui.session import Session
+from brachium.ui.widgets.labels import button, clear, label
+
+WORDS = ((Mark.DONE, "Done"), (Mark.WAIVED, "Waive"), (Mark.NOT_APPLICABLE, "Not here"))
+
+
+class LastChancePanel(QWidget):
+    """Shown while something is open; what the record shows by itself needs no word."""
+
+    def __init__(self, session: Session) -> None:
+        super().__init__()
+        self._session = session
+        layout = QVBoxLayout(self)
+        layout.setContentsMargins(0, 0, 0, 6)
+        layout.setSpacing(2)
+        layout.addWidget(label("Last chance before the first screw", "title"))
+        layout.addWidget(label("None of this can be measured or saved afterwards.", "soft"))
+        self._grid = QGridLayout()
+        self._grid.setHorizontalSpacing(10)
+        self._grid.setVerticalSpacing(2)
+        self._grid.setColumnStretch(0, 1)
+        layout.addLayout(self._grid)
+        self._shown: object = None
+
+    def show_job(self, job: Job, has_before: bool) -> None:
+        found = chances(job, has_before)
+        state = (job.id, tuple((c.item.id, c.state) for c in found))
+        if state == self._shown:
+            return
+        self._shown = state
+        clear(self._grid)
+        for row, chance in enumerate(found):
+            self._row(row, chance)
+
+    def _row(self, row: int, chance: Chance) -> None:
+        words = label(chance.title, "" if not chance.state else "soft")
+        words.setToolTip(chance.item.why)
+        self._grid.addWidget(words, row, 0)
+        if chance.state:
+            self._grid.addWidget(label(chance.state, "cool" if chance.state == Mark.DONE else "soft"), row, 1, 1, 3)
+            if dict(self._marks()).get(chance.item.id):
+                self._grid.addWidget(button("×", lambda: self._put(chance.item.id, ""), "quiet", "Ask again"), row, 4)
+            return
+        for column, (mark, title) in enumerate(WORDS, 1):
+            say = button(title, partial(self._put, chance.item.id, mark.value), "", chance.item.why)
+            self._grid.addWidget(say, row, column)
+
+    def _marks(self) -> tuple[tuple[str, str], ...]:
+        job = self._session.job()
+        return job.last_chance if job is not None else ()
+
+    def _put(self, item_id: str, state: str) -> None:
+        job = self._session.job()
+        if job is None:
+            return
+        rest = tuple(m for m in job.last_chance if m[0] != item_id)
+        marks = (*rest, (item_id, state)) if state else rest
+        self._session.edit("last chance", replace(job, last_chance=marks))
