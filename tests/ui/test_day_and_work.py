@@ -15,21 +15,12 @@ from brachium.app import day as app_day
 from brachium.app.day import FIXED_KEY, fixed_blocks
 from brachium.core.job.job import DataState, LatchLift, Stage
 from brachium.core.work.screws import ScrewGroup
-from brachium.ui.pages import day as day_page
 from brachium.ui.pages.day import DayPage
 from brachium.ui.pages.work import WorkPage
 from brachium.ui.widgets.fields import LineField
 from tests.ui.conftest import Bench
 
 TOWER = "edit-suite-tower"
-
-
-class Wednesday(datetime):
-    """A working day at five to nine."""
-
-    @classmethod
-    def now(cls, tz: object = None) -> datetime:  # type: ignore[override]
-        return datetime(2026, 11, 25, 8, 55)
 
 
 def planned(bench: Bench, job_id: str, plan: tuple[str, ...]) -> None:
@@ -43,13 +34,12 @@ def planned(bench: Bench, job_id: str, plan: tuple[str, ...]) -> None:
 @pytest.fixture
 def sheet(whole: Bench, monkeypatch: pytest.MonkeyPatch) -> DayPage:
     """The day sheet with two machines planned, worked out."""
-    monkeypatch.setattr(day_page, "datetime", Wednesday)
     monkeypatch.setattr(app_day, "SECONDS", 2.0)
     planned(whole, "newsroom-laptop", ("mem-4-l", "ssd-480@bay-main", "svc-paste"))
     planned(whole, TOWER, ("cool-tower-140@cooler",))
+    page = whole.window.side.day_page()
+    page.now = lambda: datetime(2026, 11, 25, 8, 55)
     whole.window.run_command("day")
-    page = whole.window.side.day
-    assert page is not None
     whole.until(lambda: page._day is not None and not page._timer.isActive(), 30_000)
     return page
 
@@ -167,6 +157,27 @@ def test_the_first_screw_waits_for_the_last_chance_and_a_gate_is_lifted_with_a_r
     QTest.mouseClick(page.lift, Qt.MouseButton.LeftButton)
     whole.settled()
     assert [g.reason for g in session.job().gate_lifts] == ["owner is waiting"]  # type: ignore[union-attr]
+
+
+def test_the_paste_is_worked_out_for_the_recorded_contact(whole: Bench) -> None:
+    page = at_work(whole)
+    page.steps.choose("paste")
+    assert page.paste.isVisible()
+    sheet = page.ask_paste()
+    assert sheet.answer.text().startswith("280 to 350 mm³") or "mm³" in sheet.answer.text()
+    sheet.area.edit.setText("1000")
+    sheet.area.edit.editingFinished.emit()
+    job = whole.window.session.job()
+    assert job is not None and job.machine.platform.contacts.area_mm2 == 1000.0
+    sheet.contact.box.setCurrentIndex(0)
+    sheet.contact.box.activated.emit(0)
+    sheet.price.edit.setText("2.5")
+    sheet.price.edit.editingFinished.emit()
+    assert "50 to 100 mm³, 0.13 to 0.26 g, as a dot" in sheet.answer.text() and "Costs 0.65 EUR" in sheet.answer.text()
+    sheet.area.edit.setText("")
+    sheet.area.edit.editingFinished.emit()
+    assert "Nothing is assumed" in sheet.answer.text()
+    sheet.close()
 
 
 def test_screws_go_into_the_tray_and_are_counted_back(whole: Bench) -> None:

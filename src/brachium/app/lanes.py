@@ -1,4 +1,4 @@
-"""Background work: one lane for the store, one for the machine under test, one for computation, one for a stick, one to search.
+"""Background work: lanes for the store, for the machine under test, for computation, for a stick, for long searches.
 
 Workers return records; what happens with them runs wherever `post` delivers (the window's thread).
 """

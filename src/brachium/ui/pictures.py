@@ -6,6 +6,8 @@ import os
 import tempfile
 import time
 from collections.abc import Callable
+from dataclasses import replace
+from datetime import datetime
 from pathlib import Path
 
 from PySide6.QtCore import QEventLoop
@@ -18,7 +20,7 @@ from brachium.ui.shell.window import MainWindow
 from brachium.ui.widgets.save_figure import png_bytes
 
 SIZE = (1280, 800)
-DARK_STAGES = (Stage.CHOOSE, Stage.PROVE)
+DARK_STAGES = (Stage.PROVE,)
 WAIT_S = 60.0
 
 
@@ -72,7 +74,33 @@ def _of_the_shop(window: MainWindow, folder: Path) -> list[Path]:
     window.side.show_shop("prices")
     _wait(lambda: False, 0.3)
     write_atomically(folder / "8-prices.png", png_bytes(window.grab()))
-    return [*out, folder / "8-shelf.png", folder / "8-prices.png"]
+    return [*out, folder / "8-shelf.png", folder / "8-prices.png", _day(window, folder)]
+
+
+MORNING = datetime(2026, 11, 25, 8, 55)
+PLANNED = (
+    ("edit-suite-tower", ("cpu-d8-80@socket", "cool-tower-140@cooler", "nvme-500@m2")),
+    ("outside-broadcast-laptop", ("svc-clean",)), ("reception-all-in-one", ("mem-2x8-l",)),
+)  # fmt: skip
+
+
+def _day(window: MainWindow, folder: Path) -> Path:
+    """The day sheet on a morning with three machines planned; their records are as before afterwards."""
+    workspace = window.session.workspace
+    edited = []
+    for job_id, plan in PLANNED:
+        if job_id in workspace.job_ids():
+            workspace.edit("planned", replace(workspace.job(job_id), plan=plan, hold=None))
+            edited.append(job_id)
+    page = window.side.day_page()
+    page.now = lambda: MORNING
+    window.side.show_shop("day")
+    _wait(page.settled, 20.0)
+    _wait(lambda: False, 0.3)
+    write_atomically(folder / "8-day.png", png_bytes(window.grab()))
+    for job_id in edited:
+        workspace.undo(job_id)
+    return folder / "8-day.png"
 
 
 def _parts_of_measure(window: MainWindow, folder: Path) -> list[Path]:

@@ -6,12 +6,11 @@ from dataclasses import replace
 from decimal import Decimal
 from math import pi
 
-import numpy as np
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from brachium.core.work.paste import BOND_MM, Contact, expected_change, pad_area_mm2, paste_amount
+from brachium.core.work.paste import BOND_MM, Contact, paste_amount
 from brachium.core.work.screws import ScrewGroup, all_open, open_screws, tighten_plan, tray
 from brachium.core.work.stopwatch import Stopwatch, clock_words
 
@@ -53,22 +52,9 @@ def test_paste_by_hand() -> None:
     assert (
         grooves.volume_mm3[0] == pytest.approx(1000.0 * BOND_MM[0] + 0.25 * 0.15 * 1000.0) and grooves.least_k_w is None
     )
-    assert pad_area_mm2(12.0, 40.0, 3) == 1440.0
     for bad in (0.0, -3.0, float("nan")):
         with pytest.raises(ValueError, match="above 0"):
             paste_amount(bad, Contact.DIE)
-
-
-def test_the_expected_change_comes_from_the_shops_own_history_only() -> None:
-    assert expected_change([9.0, 12.0]) is None
-    rng = np.random.default_rng(2)
-    inside = 0
-    for _ in range(400):
-        drawn = rng.normal(10.0, 3.0, 7)
-        found = expected_change(drawn[:6].tolist())
-        assert found is not None and found.jobs == 6
-        inside += found.low <= drawn[6] <= found.high
-    assert inside / 400 == pytest.approx(0.8, abs=0.05), "eight of ten next jobs lie in the range"
 
 
 def test_the_stopwatch_splits_hands_on_from_what_runs_by_itself() -> None:

@@ -1,25 +1,21 @@
-"""Paste and pads: how much, what it weighs and costs, and the least resistance that a fresh layer can have.
+"""Paste: how much, what it weighs and costs, and the least resistance that a fresh layer can have.
 
 Volume = contact area x bond line (0.05 to 0.1 mm), plus the grooves of direct-contact pipes. R = bond line / (k x area)
-is a lower bound: it leaves out both boundaries, so that an advertised conductivity predicts no gain; the shop's own
-history of dried paste does. Sources: heat conduction through a plane layer; practice at the bench for the bond line.
+is a lower bound: it leaves out both boundaries, so that an advertised conductivity predicts no gain. Sources: heat
+conduction through a plane layer; practice at the bench for the bond line.
 """
 
 from __future__ import annotations
 
-from collections.abc import Sequence
 from dataclasses import dataclass
 from decimal import ROUND_HALF_UP, Decimal
 from enum import StrEnum
-from math import pi, sqrt
-
-import numpy as np
+from math import pi
 
 BOND_MM = (0.05, 0.10)
 GROOVE_MM = 0.15  # mean depth over the share of the plate that the pipes' grooves take
 GROOVE_SHARE = 0.25
 DENSITY_G_CM3 = 2.6
-LEAST_HISTORY = 3
 
 
 class Contact(StrEnum):
@@ -66,34 +62,3 @@ def paste_amount(
     dot = 2.0 * (3.0 * high / (2.0 * pi)) ** (1.0 / 3.0)  # a half sphere of that volume
     least = None if conductivity is None else BOND_MM[0] / 1000.0 / (conductivity * area_mm2 * 1e-6)
     return Amount((low, high), grams, cost, dot, least)
-
-
-def pad_area_mm2(width_mm: float, height_mm: float, count: int = 1) -> float:
-    """Area of pads to cut [mm2]."""
-    return width_mm * height_mm * count
-
-
-@dataclass(frozen=True)
-class Expected:
-    """Expected fall of the chip's temperature at equal power [K], its 80 % range, from how many jobs of that kind."""
-
-    kelvin: float
-    low: float
-    high: float
-    jobs: int
-
-
-def expected_change(history_k: Sequence[float]) -> Expected | None:
-    """From the shop's own repastes of a kind of machine; None below three: a compound's figures predict nothing.
-
-    The range is that of the next job: mean with Student's t over n jobs, widened for one more draw.
-    """
-    from scipy import stats
-
-    values = np.asarray(history_k, dtype=float)
-    values = values[np.isfinite(values)]
-    if values.size < LEAST_HISTORY:
-        return None
-    mean, spread = float(values.mean()), float(values.std(ddof=1))
-    reach = float(stats.t.ppf(0.9, values.size - 1)) * spread * sqrt(1.0 + 1.0 / values.size)
-    return Expected(mean, mean - reach, mean + reach, int(values.size))

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import threading
+from collections.abc import Callable
 from datetime import datetime
 from pathlib import Path
 
@@ -63,6 +64,7 @@ class DayPage(Page):
         self._shown_day = 0
         self._stop = threading.Event()
         self._asked = 0
+        self.now: Callable[[], datetime] = datetime.now
         self._began = datetime.now()
         self.sheet_found.connect(self._first)
         row = QHBoxLayout()
@@ -109,7 +111,7 @@ class DayPage(Page):
     def show_shop(self) -> None:
         """The sheet as it was worked out last; the first time it is worked out at once."""
         workspace = self.session.workspace
-        shop = shop_day(workspace, datetime.now())
+        shop = shop_day(workspace, self.now())
         self.technicians.show_value(str(shop.technicians))
         self.benches.show_value(str(shop.benches))
         self.hours.show_value(workspace.setting(HOURS_KEY) or USUAL)
@@ -117,13 +119,17 @@ class DayPage(Page):
             self.plan()
         self._show()
 
+    def settled(self) -> bool:
+        """Whether the sheet is worked out."""
+        return self._day is not None and not self._timer.isActive()
+
     def plan(self) -> None:
         """Work the sheet out from now on, beside the window."""
         self._stop.set()
         self._stop = threading.Event()
         self._asked += 1
         stop, asked, workspace = self._stop, self._asked, self.session.workspace
-        self._began = datetime.now()
+        self._began, now = datetime.now(), self.now()
         self._timer.start()
 
         def arrived(day: Day) -> None:
@@ -137,7 +143,7 @@ class DayPage(Page):
             self.session.report(error)
 
         workspace.lanes.submit(
-            "solve", lambda: plan_day(workspace, datetime.now(), cancelled=stop.is_set,
+            "solve", lambda: plan_day(workspace, now, cancelled=stop.is_set,
                                         first_sheet=self.sheet_found.emit),
             arrived, failed,
         )  # fmt: skip

@@ -24,6 +24,7 @@ from brachium.core.work.stopwatch import Stopwatch, clock_words
 from brachium.formats.photo import SUFFIXES
 from brachium.ui.pages.last_chance_panel import LastChancePanel
 from brachium.ui.pages.page import Page
+from brachium.ui.pages.paste_sheet import PasteSheet
 from brachium.ui.pages.screw_panel import ScrewPanel
 from brachium.ui.widgets.labels import button, label, paragraph
 
@@ -105,6 +106,8 @@ class WorkPage(Page):
         )
         row.addWidget(self.note, 1)
         row.addWidget(self.photo)
+        self.paste = button("How much paste…", self.ask_paste, "quiet", "By the contact's area, to scale")
+        row.addWidget(self.paste)
         row.addWidget(self.lift)
         right.addLayout(row)
         right.addWidget(self._next)
@@ -146,6 +149,7 @@ class WorkPage(Page):
         problem = "" if entry is not None else view.gate_problem(step)
         _shown_text(self._problem, f"Not yet: {problem}." if problem else "")
         self.lift.setVisible(bool(problem))
+        self.paste.setVisible(step.layer == "+cooler")
         _shown_text(self._detail, step.detail)
         _shown_text(self._tools, f"Tools: {step.tools}" if step.tools else "")
         rows = tuple(zip(step.signs, step.cautions, strict=True))
@@ -201,6 +205,13 @@ class WorkPage(Page):
                 session.say("The photo is kept with the machine." if count == 1 else f"{count} photos are kept.")
 
         session.workspace.lanes.submit("compute", lambda: read_all(paths), arrived, session.report)
+
+    def ask_paste(self) -> PasteSheet:
+        """How much paste the contact takes."""
+        sheet = PasteSheet(self.window(), self.session)
+        sheet.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
+        sheet.show()
+        return sheet
 
     def lift_gate(self) -> None:
         """Let the step be done against its gate, with the note as the written reason."""

@@ -68,7 +68,7 @@ class SidePages:
         if name == "shelf":
             return self._shelf_page()
         if name == "day":
-            return self._day_page()
+            return self.day_page()
         return self.prices_page() if name == "prices" else self._settings_page()
 
     def prices_page(self) -> PricesPage:
@@ -79,7 +79,7 @@ class SidePages:
             self._w.stack.addWidget(self.prices)
         return self.prices
 
-    def _day_page(self) -> DayPage:
+    def day_page(self) -> DayPage:
         if self.day is None:
             from brachium.ui.pages.day import DayPage
 
