@@ -132,6 +132,19 @@ def test_a_part_dragged_onto_a_place_is_judged_there_and_planned_if_it_fits(whol
     assert "cool-tower-140@cooler" in job_of(whole).plan and level(whole, "cool-tower-165@cooler") is Level.REFUSED
 
 
+def test_a_second_drive_goes_beside_the_first_and_each_place_holds_one(whole: Bench) -> None:
+    page = tower(whole)
+    for candidate, place in (("ssd-1000@bay-2", "bay-2"), ("nvme-500@m2", "m2"), ("ssd-480@bay-2", "bay-2")):
+        _drag(page.board, candidate, place)
+        whole.settled()
+    assert set(job_of(whole).plan) == {"nvme-500@m2", "ssd-480@bay-2"}
+    view = whole.window.session.view()
+    assert view is not None
+    ids = [s.id for s in view.steps]
+    assert "drive" in ids and "drive-2" in ids and ids.count("clone") == 1
+    assert next(s for s in view.steps if s.id == "drive-2").needs
+
+
 def test_the_supplys_budget_is_drawn_with_its_headroom(whole: Bench) -> None:
     page = tower(whole)
     assert not page.load.isVisible()

@@ -13,7 +13,7 @@ from brachium.app.find_cause import assessment_of
 from brachium.app.roles import AFTER, BEFORE
 from brachium.core.cause.assess import Assessment
 from brachium.core.cause.figures import BeforeFigures, figures_of
-from brachium.core.choose.catalogue import Candidate, CatalogueItem, candidates, planned
+from brachium.core.choose.catalogue import Candidate, CatalogueItem, candidates, planned, replaces
 from brachium.core.choose.cost import PlanCost
 from brachium.core.choose.front import NOTHING_SAID
 from brachium.core.choose.predict import Prediction, predict
@@ -202,6 +202,6 @@ def _targets(
 
 def _offer(job: Job, candidate: Candidate, chosen: tuple[Candidate, ...], around: Circumstances) -> Offer:
     """Judge a candidate together with the rest of the plan, its own group's choice replaced."""
-    rest = tuple(c for c in chosen if c.group is not candidate.group)
+    rest = tuple(c for c in chosen if not replaces(candidate, c))
     own = about(job.machine, (*rest, candidate), candidate, around)
     return Offer(candidate, worst(own), own, candidate in chosen)

@@ -13,7 +13,8 @@ from brachium.core.machine.platform import ADAPTER, BATTERY, BOARD, COOLER, PADS
 
 
 class Group(StrEnum):
-    """A plan holds at most one candidate of each group."""
+    """Kinds of change. The front weighs at most one of each: a second drive, card or fan brings no work per time beyond
+    the better of the two, so that it can only be planned by hand."""
 
     MEMORY = "memory"
     DRIVE = "drive"
@@ -86,6 +87,16 @@ class Candidate:
     @property
     def places(self) -> tuple[str, ...]:
         return tuple(a.place_id for a in self.assignments)
+
+
+SEVERAL = (Group.DRIVE, Group.CARD, Group.FAN)  # one a place; of the rest one a machine
+
+
+def replaces(new: Candidate, old: Candidate) -> bool:
+    """Whether planning one takes the other out of the plan: the same kind at the same place, or at the only place."""
+    if new.group is not old.group:
+        return False
+    return new.group not in SEVERAL or bool(set(new.places) & set(old.places))
 
 
 def candidates(machine: Machine, catalogue: tuple[CatalogueItem, ...]) -> tuple[Candidate, ...]:

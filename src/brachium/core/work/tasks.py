@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
 from itertools import pairwise
 
 from brachium.core.choose.catalogue import Candidate, Group
@@ -35,7 +36,7 @@ def tasks_for(machine: Machine, chosen: tuple[Candidate, ...], preconditions: tu
     for k, (need, step) in enumerate(by_need.items()):
         for begins, followers in COMES_BEFORE:
             if need.startswith(begins):
-                for follower in followers:
+                for follower in (*followers, *(f"{f}-2" for f in followers)):
                     after.setdefault(follower, set()).add(step.id)
         if need.startswith("firmware ") and not need.startswith("firmware password"):
             cells = [s.id for n, s in by_need.items() if n == "new date cell"]
@@ -44,7 +45,7 @@ def tasks_for(machine: Machine, chosen: tuple[Candidate, ...], preconditions: tu
             after.setdefault(step.id, set()).update(s.id for s in order[:k] if s.mode is Mode.BENCH)
     tasks += _system(chosen)
     for candidate in chosen:
-        tasks += _change(machine, candidate, layers)
+        tasks += _numbered(tasks, _change(machine, candidate, layers))
     ids = [t.id for t in tasks]
     inner = [i for i in INNER_ORDER if i in ids]
     for earlier, later in pairwise(inner):
@@ -52,6 +53,16 @@ def tasks_for(machine: Machine, chosen: tuple[Candidate, ...], preconditions: tu
     if CLONE in ids and "drive" in ids:
         after.setdefault("drive", set()).add(CLONE)
     return [Task(t.step, t.layers, t.after | frozenset(after.get(t.id, ()))) for t in tasks]
+
+
+def _numbered(there: list[Task], new: list[Task]) -> list[Task]:
+    """Tasks of a second drive, card or fan get an id of their own."""
+    out = []
+    for task in new:
+        number = 1 + sum(t.id == task.id or t.id.startswith(f"{task.id}-") for t in there)
+        step = task.step if number == 1 else replace(task.step, id=f"{task.id}-{number}")
+        out.append(replace(task, step=step))
+    return out
 
 
 def _system(chosen: tuple[Candidate, ...]) -> list[Task]:

@@ -10,7 +10,7 @@ from PySide6.QtWidgets import QHBoxLayout, QScrollArea, QVBoxLayout, QWidget
 from brachium.app.choosing import Offer
 from brachium.app.view import JobView
 from brachium.core.because import Because
-from brachium.core.choose.catalogue import Group, planned
+from brachium.core.choose.catalogue import Group, planned, replaces
 from brachium.core.choose.predict import Prediction
 from brachium.core.figures.candidate_list import candidate_list
 from brachium.core.figures.fit_board import COOLING, BoardState, board_height, fit_board
@@ -279,7 +279,7 @@ class ChoosePage(Page):
             plan = tuple(p for p in job.plan if p != candidate_id)
             self._put(job, offer, plan, False)
         elif offer.level is not Level.REFUSED:
-            same = {o.candidate.id for o in view.offers if o.candidate.group is offer.candidate.group}
+            same = {o.candidate.id for o in view.offers if replaces(offer.candidate, o.candidate)}
             plan = (*(p for p in job.plan if p not in same), candidate_id)
             self._put(job, offer, plan, True)
 
