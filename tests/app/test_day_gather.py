@@ -1,0 +1,107 @@
+"""The shop's own tables and the day's work gathered from a real workspace, with settings that cannot be read."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+from datetime import datetime
+
+import pytest
+from icalendar import Calendar
+
+from brachium.app.day import (
+    BENCHES_KEY,
+    FIXED_KEY,
+    HOURS_KEY,
+    TECHNICIANS_KEY,
+    fix_block,
+    fixed_blocks,
+    gather,
+    learned_durations,
+    open_steps,
+    plan_day,
+    shop_day,
+)
+from brachium.app.shop_rules import CLAIMS_KEY, SYSTEMS_KEY, THRESHOLD_KEY, keep_claim, keep_share
+from brachium.app.workspace import Workspace
+from brachium.core.fit.evidence import Claim, Source, SourceKind
+from brachium.core.fit.systems import SYSTEMS
+from brachium.core.job.job import DataSafe, DataState, StepDone
+from brachium.demo.newsroom import JOB_ID
+from brachium.formats.calendar import sheet_to_ics
+
+NOW = datetime(2026, 11, 25, 8, 55)
+PLAN = ("mem-4-l", "ssd-480@bay-main", "svc-paste")
+
+
+@pytest.fixture
+def ready(shop: Workspace) -> Workspace:
+    """The newsroom laptop planned, its data settled."""
+    job = shop.job(JOB_ID)
+    shop.edit("planned", replace(job, plan=PLAN, data_safe=DataSafe(DataState.NOT_NEEDED), needed_by="2026-11-25"))
+    return shop
+
+
+def test_what_is_planned_is_gathered_without_its_view(ready: Workspace) -> None:
+    jobs, left_out = gather(ready, NOW)
+    (job,) = jobs
+    assert (job.id, job.due, left_out) == (JOB_ID, 18 * 60, ())
+    steps = open_steps(ready, ready.job(JOB_ID))
+    assert [s for b in job.blocks for s in b.steps] == [s.id for s in steps] and steps[0].id == "clone"
+    ticked = replace(ready.job(JOB_ID), steps_done=tuple(StepDone(s.id, "now", 1.0) for s in steps[:3]))
+    ready.edit("ticked", ticked)
+    assert [s.id for s in open_steps(ready, ticked)] == [s.id for s in steps[3:]]
+    ready.edit("waits for its parts", replace(ticked, parts_due="2026-11-27"))
+    assert gather(ready, NOW)[0][0].release == 2 * 24 * 60
+    ready.edit("nothing planned", replace(ticked, plan=()))
+    assert gather(ready, NOW) == ((), ("Newsroom laptop: nothing is planned",))
+    assert gather(ready, NOW, lambda: True) == ((), ())
+
+
+def test_a_day_is_planned_first_quickly_then_exactly(ready: Workspace) -> None:
+    seen = []
+    day = plan_day(ready, NOW, 2.0, first_sheet=seen.append)
+    assert seen[0].sheet.gap is None and day.sheet.gap == 0 and day.sheet.late <= seen[0].sheet.late
+    assert set(day.chances) == {JOB_ID} and day.shop.now == 535
+    events = list(Calendar.from_ical(sheet_to_ics(day.sheet, day.jobs, day.first)).walk("VEVENT"))
+    assert len(events) == len(day.sheet.placed)
+    first = min(day.sheet.placed, key=lambda p: p.start)
+    assert events[0]["dtstart"].dt.replace(tzinfo=None) == datetime(2026, 11, 25, first.start // 60, first.start % 60)
+    assert len({str(e["uid"]) for e in events}) == len(events)
+
+
+def test_settings_that_cannot_be_read_count_as_usual(shop: Workspace) -> None:
+    for key, text in ((HOURS_KEY, "whenever"), (TECHNICIANS_KEY, "many"), (BENCHES_KEY, "-3"), (FIXED_KEY, "[broken")):
+        shop.save_setting(key, text)
+    found = shop_day(shop, NOW)
+    assert (found.technicians, found.benches) == (1, 2) and found.hours[0] == (540, 750)
+    assert fixed_blocks(shop, NOW.date()) == {}
+    fix_block(shop, "a/b", datetime(2026, 11, 25, 10, 5))
+    fix_block(shop, "a/c", datetime(2026, 11, 20, 10, 5))
+    assert fixed_blocks(shop, NOW.date()) == {"a/b": 605}, "what was fixed in the past is free again"
+    fix_block(shop, "a/b", None)
+    assert fixed_blocks(shop, NOW.date()) == {}
+    shop.save_setting(HOURS_KEY, "10:00-12:00")
+    assert shop_day(shop, NOW).hours[0] == (600, 720)
+
+
+def test_the_shops_rules_survive_broken_tables(shop: Workspace) -> None:
+    for key, text in ((SYSTEMS_KEY, "id\nx"), (CLAIMS_KEY, "{"), (THRESHOLD_KEY, "high")):
+        shop.save_setting(key, text)
+    rules = shop.shop_rules()
+    assert rules.systems == SYSTEMS and rules.claims == () and rules.threshold == 0.85
+    claim = Claim("D4-84", "Tern 14", (Source(SourceKind.MAKER),))
+    keep_claim(shop, claim)
+    keep_share(shop, THRESHOLD_KEY, 7.0)
+    assert shop.shop_rules().claims == (claim,) and shop.shop_rules().threshold == 1.0
+    keep_claim(shop, replace(claim, sources=()))
+    assert shop.shop_rules().claims == (), "without sources there is no claim"
+
+
+def test_minutes_are_learned_from_jobs_whose_plan_is_known(ready: Workspace) -> None:
+    assert learned_durations(ready) == {}
+    steps = open_steps(ready, ready.job(JOB_ID))
+    done = tuple(StepDone(s.id, "now", 2.0 * s.attended_min) for s in steps)
+    ready.edit("done", replace(ready.job(JOB_ID), steps_done=done))
+    ready.compute_now(JOB_ID)
+    learned = learned_durations(ready)
+    assert learned["paste"].count == 1 and all(x.factor > 1.0 for x in learned.values())

@@ -1,0 +1,183 @@
+"""The edit-suite tower from a wish for a faster processor to the bench, and what stops it on the way."""
+
+from __future__ import annotations
+
+from datetime import datetime
+from pathlib import Path
+
+import pytest
+from PIL import Image
+from PySide6.QtCore import Qt
+from PySide6.QtTest import QTest
+from PySide6.QtWidgets import QPushButton
+
+from brachium.core.fit.verdict import Level
+from brachium.core.job.job import Job, Stage
+from brachium.ui.pages.choose import ChoosePage
+from brachium.ui.pages.closed_latch import ClosedLatchPage
+from brachium.ui.pages.fact_sheet import FactSheet
+from brachium.ui.pages.prices import PricesPage, item_because
+from brachium.ui.pages.work import WorkPage
+from brachium.ui.widgets.fields import ChoiceField
+from tests.ui.conftest import Bench
+
+TOWER = "edit-suite-tower"
+CHIP, COOLER = "cpu-d8-80@socket", "cool-tower-140@cooler"
+
+
+@pytest.fixture
+def tower(whole: Bench) -> ChoosePage:
+    session = whole.window.session
+    whole.until(lambda: TOWER in session.workspace.job_ids())
+    session.select_job(TOWER)
+    whole.until(lambda: (v := session.view()) is not None and v.job.id == TOWER and v.before is not None)
+    session.select_stage(Stage.CHOOSE)
+    page = whole.window.pages[Stage.CHOOSE]
+    assert isinstance(page, ChoosePage)
+    whole.settled()
+    return page
+
+
+def job_of(bench: Bench) -> Job:
+    job = bench.window.session.job()
+    assert job is not None
+    return job
+
+
+def plan_with_keys(bench: Bench, page: ChoosePage, place: str, candidate: str) -> None:
+    """Choose a place, walk to a candidate with the arrow keys, plan it with Return."""
+    page.board.choose(place)
+    page.offers.setFocus()
+    for _ in range(12):
+        if page.offers.selected == candidate:
+            break
+        QTest.keyClick(page.offers, Qt.Key.Key_Down)
+    assert page.offers.selected == candidate
+    QTest.keyClick(page.offers, Qt.Key.Key_Return)
+    bench.settled()
+
+
+def record_lock(bench: Bench, page: ChoosePage, candidate: str) -> None:
+    """Say of every missing lock that there is none, in the sheet of missing facts."""
+    page.board.choose("socket")
+    page.offers.choose(candidate)
+    sheet = page.ask_facts()
+    assert isinstance(sheet, FactSheet)
+    for key, field in sheet.fields.items():
+        assert key.startswith("locks.") and isinstance(field, ChoiceField)
+        field.box.setCurrentIndex(1)
+        field.box.activated.emit(1)
+    bench.settled()
+    sheet.close()
+
+
+def test_from_the_wish_to_the_bench(whole: Bench, tower: ChoosePage) -> None:
+    session = whole.window.session
+    plan_with_keys(whole, tower, "socket", CHIP)
+    plan_with_keys(whole, tower, "cooling", COOLER)
+    assert set(job_of(whole).plan) == {CHIP, COOLER}
+    record_lock(whole, tower, CHIP)
+
+    whole.click_stage(Stage.WORK)
+    closed = whole.window.stack.currentWidget()
+    assert isinstance(closed, ClosedLatchPage) and "no evidence that it works here" in closed._subline.text()
+    session.select_stage(Stage.CHOOSE)
+
+    tower.board.choose("socket")
+    tower.offers.choose(CHIP)
+    evidence = tower.ask_evidence()
+    assert evidence is not None
+    QTest.mouseClick(evidence.add, Qt.MouseButton.LeftButton)
+    evidence.close()
+    whole.until(lambda: (v := session.view()) is not None and all(x.rule != "CPU-EVID" for x in v.unsettled))
+    view = session.view()
+    assert view is not None and {v.rule for v in view.unsettled} == {"CPU-POWER"}, "80 W on a board for 65 W"
+    sheet = tower.plan.ask_acceptance()
+    assert sheet is not None
+    QTest.keyClicks(sheet.reason, "measured at full load, stays in bounds")
+    QTest.keyClick(sheet.reason, Qt.Key.Key_Return)
+    whole.settled()
+
+    whole.click_stage(Stage.WORK)
+    page = whole.window.stack.currentWidget()
+    assert isinstance(page, WorkPage) and page.title.text() == "Update to firmware 2.10"
+    assert any("loses power" in r.label for r in page.cautions.regions())
+    view = session.view()
+    assert view is not None
+    order = [s.id for s in view.steps]
+    assert order.index("first-0") < order.index("power-off") < order.index("processor") < order.index("paste")
+    page.steps.setFocus()
+    QTest.keyClick(page.steps, Qt.Key.Key_Space)
+    whole.settled()
+    for waive in [b for b in page.chance.findChildren(QPushButton) if b.text() == "Waive"]:
+        QTest.mouseClick(waive, Qt.MouseButton.LeftButton)
+        whole.settled()
+    for _ in range(len(order) - 1):
+        page.steps.setFocus()
+        QTest.keyClick(page.steps, Qt.Key.Key_Space)
+        whole.settled()
+    assert {d.step_id for d in job_of(whole).steps_done} == set(order)
+    assert page._headline.text() == "All steps are done"
+
+
+def test_a_refused_part_cannot_be_planned_by_any_way(whole: Bench, tower: ChoosePage) -> None:
+    tower.board.choose("socket")
+    tower.offers.choose("cpu-d9-65@socket")
+    assert not tower.toggle.isEnabled() and tower.toggle.text() == "Does not fit"
+    QTest.keyClick(tower.offers, Qt.Key.Key_Return)
+    tower._toggle("cpu-d9-65@socket")
+    tower.take_plan(("cpu-d9-65@socket",))
+    whole.settled()
+    assert job_of(whole).plan == ()
+    view = whole.window.session.view()
+    assert view is not None and view.choice is not None
+    assert view.choice.why["cpu-d9-65@socket"] == "It does not fit, so no plan holds it"
+    assert next(o for o in view.offers if o.candidate.id == "cpu-d9-65@socket").level is Level.REFUSED
+
+
+def test_the_day_sheet_opens_at_its_stretches_and_follows_the_ticks(whole: Bench, tower: ChoosePage) -> None:
+    session = whole.window.session
+    tower.take_plan((COOLER,))
+    whole.settled()
+    page = whole.window.side.day_page()
+    page.now = lambda: datetime(2026, 11, 25, 8, 55)
+    whole.window.run_command("day")
+    whole.until(page.settled, 30_000)
+    day = page._day
+    assert day is not None
+    mine = next(j for j in day.jobs if j.id == TOWER)
+    steps = session.view().steps  # type: ignore[union-attr]
+    assert [s for b in mine.blocks for s in b.steps] == [s.id for s in steps]
+
+
+def test_photos_of_a_step_are_kept_and_a_bad_one_is_named(whole: Bench, tower: ChoosePage, tmp_path: Path) -> None:
+    tower.take_plan((COOLER,))
+    whole.settled()
+    page = whole.window.pages[Stage.WORK]
+    assert isinstance(page, WorkPage)
+    good, bad = tmp_path / "good.png", tmp_path / "bad.png"
+    Image.new("RGB", (64, 48), "grey").save(good)
+    bad.write_bytes(b"no picture")
+    said: list[object] = []
+    whole.window.session.problem_raised.connect(said.append)
+    page.add_photos((good, bad))
+    whole.until(lambda: len(job_of(whole).photos) == 1 and bool(said))
+    assert "bad.png" in str(said[0])
+
+
+def test_an_entry_of_the_price_list_tells_all_that_it_states(whole: Bench, tower: ChoosePage) -> None:
+    whole.window.run_command("prices")
+    page = whole.window.side.prices
+    assert isinstance(page, PricesPage)
+    page.search.setText("480 GB")
+    whole.until(lambda: len(page.model.rows) == 1)
+    page.table.selectRow(0)
+    because = whole.window.because.because()
+    assert because is not None and because.rule == "drive"
+    assert any("counter 34.00 EUR, new" in n for n in because.notes)
+    chip = next(i for i in whole.window.session.workspace.catalogue if i.id == "cpu-d8-80")
+    facts = {f.label: f.value for f in item_because(chip).facts}
+    assert facts["socket"] == "KM-2" and facts["power w"] == "80" and facts["memory"] == "DDR4"
+    assert page.set_price("ssd-480", "29")
+    priced = next(i for i in whole.window.session.workspace.catalogue if i.id == "ssd-480")
+    assert priced.offers == () and str(priced.price) == "29", "what was typed stands before old offers"
