@@ -7,7 +7,7 @@ from pathlib import Path
 import pytest
 from PySide6.QtCore import Qt
 from PySide6.QtTest import QTest
-from PySide6.QtWidgets import QFileDialog
+from PySide6.QtWidgets import QFileDialog, QPushButton
 
 from brachium.core.job.job import DataState, Stage
 from brachium.core.measure.statistics import Word
@@ -73,9 +73,17 @@ def test_the_whole_job(fresh: Bench, tmp_path: Path, monkeypatch: pytest.MonkeyP
     work.note.setText("adapter was loose")
     QTest.mouseClick(work.done, Qt.MouseButton.LeftButton)
     fresh.settled()
-    while (v := session.view()) is not None and v.next_step() is not None:
-        fresh.ctrl(Qt.Key.Key_Return)
-        fresh.settled()
+    fresh.ctrl(Qt.Key.Key_Return)
+    assert len(session.workspace.job(session.job_id).steps_done) == 1, "the first screw waits for the last chance"
+    for _ in range(4):
+        waive = [b for b in work.chance.findChildren(QPushButton) if b.text() == "Waive"]
+        if waive:
+            QTest.mouseClick(waive[0], Qt.MouseButton.LeftButton)
+            fresh.settled()
+    for _ in view.steps:
+        if (v := session.view()) is not None and v.next_step() is not None:
+            fresh.ctrl(Qt.Key.Key_Return)
+            fresh.settled()
     ticked = session.workspace.job(session.job_id).steps_done
     assert len(ticked) == len(view.steps)
     assert (ticked[0].minutes, ticked[0].note) == (7.0, "adapter was loose")
