@@ -127,7 +127,7 @@ def outcome(seed: int) -> Outcome:
     chosen = plan_for(one, rng)
     heat = None
     if figures.r_fast_k_w is not None and figures.r_slow_k_w is not None and before.conditions.room_c is not None:
-        heat = HeatFacts(figures.r_fast_k_w + figures.r_slow_k_w, figures.r_slow_k_w, before.conditions.room_c)
+        heat = HeatFacts(figures.r_fast_k_w + figures.r_slow_k_w, before.conditions.room_c)
     band = bands_of(one.machine, chosen, profile, figures, draw(profile, figures), heat)
     after = _measured(after_work(one, chosen, rng))
     chip = planned(one.machine, chosen).processor()

@@ -109,7 +109,7 @@ def test_offers_are_judged_in_the_whole_plan(shop: Workspace) -> None:
     assert levels["ssd-480@bay-optical"] is Level.NEEDS_FIRST
     assert {o.candidate.id for o in view.offers if o.chosen} == {"mem-2x8-l"}
     optical = compute_view(replace(job, plan=("ssd-480@bay-optical",)), None, None, demo_catalogue())
-    assert optical.steps[0].title == "Get the 9.5 mm caddy ready"
+    assert optical.steps[0].title == "Have ready: 9.5 mm caddy"
 
 
 def test_cost_is_parts_plus_minutes_at_the_rate(finished_view: JobView) -> None:

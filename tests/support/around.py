@@ -7,4 +7,4 @@ from brachium.core.machine.locks import Locks, LockState
 from brachium.core.units import GB
 
 NO_LOCKS = Locks(LockState.NONE, LockState.NONE, LockState.NONE, LockState.NONE)
-EASY = Circumstances("2026-11-24", NO_LOCKS, 100 * GB, heat=HeatFacts(0.5, 0.3, 22.0))
+EASY = Circumstances("2026-11-24", NO_LOCKS, 100 * GB, heat=HeatFacts(0.5, 22.0))

@@ -38,7 +38,7 @@ from tests.core.fit.bench_machines import AROUND, BOARD, CARD, CHIP, COOLER, D3,
 VIDEO = profile_of("video")
 COOL = BeforeFigures(None, False, 0.0, 3400.0, 3400.0, 0.25, 0.35, 0.0, True, 0.2, 20.0, 0.7)
 WARM = replace(COOL, throttled=True, throttled_share=0.5, sustained_clock_mhz=2900.0)
-HEAT = HeatFacts(0.60, 0.35, 22.0)
+HEAT = HeatFacts(0.60, 22.0)
 
 
 def candidate(part: Part, place: str, price: int = 10) -> Candidate:
@@ -51,7 +51,7 @@ NEW = candidate(replace(CHIP, all_rate=660.0, single_rate=120.0), "socket")
 
 @given(st.floats(20.0, 300.0), st.floats(0.1, 3.0), st.floats(15.0, 40.0))
 def test_the_held_clock_keeps_the_chip_at_its_limit(power: float, resistance: float, room: float) -> None:
-    share = sustained_share(power, 90.0, HeatFacts(resistance, 0.5 * resistance, room))
+    share = sustained_share(power, 90.0, HeatFacts(resistance, room))
     assert 0.0 < share <= 1.0
     at = room + resistance * power * share**2.4
     assert at == pytest.approx(90.0, rel=1e-6) if share < 1.0 else at <= 90.0 + 1e-6

@@ -61,7 +61,7 @@ def test_tables_say_what_all_rules_say_plan_by_plan(seed: int) -> None:
     options = [alone(machine, c, around) for c in candidates(machine, random_parts(rng))]  # type: ignore[arg-type]
     usable = [o for o in options if usable_option(o, frozenset()) and o.candidate.group not in OUT]
     axes = [(None, *(o for o in usable if o.candidate.group is g)) for g in GROUPS]
-    fits = go_together(machine, axes, around, frozenset()).fits  # type: ignore[arg-type]
+    fits = go_together(machine, axes, around, frozenset())  # type: ignore[arg-type]
     kept = 0
     for where in product(*(range(len(a)) for a in axes)):
         chosen = tuple(o.candidate for o in (a[k] for a, k in zip(axes, where, strict=True)) if o is not None)

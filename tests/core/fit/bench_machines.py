@@ -131,7 +131,7 @@ LAPTOP = Machine(
 PROVEN = (Claim("D4-84", "Bench 1", (Source(SourceKind.MAKER),)),)
 AROUND = Circumstances(
     "2026-11-24", Locks(LockState.NONE, LockState.NONE, LockState.NONE, LockState.NONE), 200 * GB, claims=PROVEN,
-    heat=HeatFacts(0.6, 0.35, 22.0),
+    heat=HeatFacts(0.6, 22.0),
 )  # fmt: skip
 MACHINES = {"tower": TOWER, "laptop": LAPTOP}
 

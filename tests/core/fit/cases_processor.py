@@ -60,7 +60,7 @@ PROCESSOR_CASES: tuple[C, ...] = (
     C("CPU-POWER", F, "84 W of at most 95 W", NEW),
     C("CPU-POWER", F, "65 W of at most 65 W", SIX, {"platform.board.power_w": None}),
     C("CPU-POWER", L, "125 W on a board for 95 W", {"socket": HOT}),
-    C("CPU-POWER", L, "of its clock", NEW, around={"heat": HeatFacts(1.2, 0.7, 22.0)}),
+    C("CPU-POWER", L, "of its clock", NEW, around={"heat": HeatFacts(1.2, 22.0)}),
     C("CPU-POWER", U, "supply stage is specified for not known", NEW, {"platform.board.power_w": None}),
     C("CPU-POWER", U, "heat resistance not known", NEW, around={"heat": None}),
     C("CPU-GFX", F, "graphics of its own", NEW),

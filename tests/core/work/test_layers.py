@@ -44,12 +44,12 @@ def test_the_ways_in_are_those_of_the_kind() -> None:
     ("need", "mode", "title", "gate"),
     [
         ("firmware 2.14, by way of 2.10", Mode.RUNNING, "Update to firmware 2.14, by way of 2.10", None),
-        ("firmware password settled", Mode.RUNNING, "Settle the firmware password settled", None),
+        ("firmware password settled", Mode.RUNNING, "Settle the firmware password", None),
         ("cache pair dissolved by its own tool", Mode.RUNNING, "Dissolve the cache pair", Gate.DATA_SAFE),
         ("image of the failing drive", Mode.BENCH, "Take an image of the failing drive", None),
         ("new date cell", Mode.OPEN, "Put a new date cell in", None),
         ("new data cable", Mode.OPEN, "Change the data cable", None),
-        ("9.5 mm caddy", Mode.BENCH, "Get the 9.5 mm caddy ready", None),
+        ("9.5 mm caddy", Mode.BENCH, "Have ready: 9.5 mm caddy", None),
         ("data thinned out or moved", Mode.RUNNING, "Thin the data out or move it", Gate.DATA_SAFE),
     ],
 )

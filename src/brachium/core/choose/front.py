@@ -143,7 +143,7 @@ def compile_plans(
     cost = price + attended * limits.rate_per_hour / 60.0
     central = Central.of(machine, axes, profile, figures, draws, around.heat)
     try:
-        fits = go_together(machine, axes, around, accepted).fits
+        fits = go_together(machine, axes, around, accepted)
     except ValueError as error:
         raise TooManyPlans(str(error)) from error
     return PlanTable(axes, cost, attended, central_gain(central), fits)

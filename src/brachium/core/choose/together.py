@@ -7,7 +7,7 @@ classes of the kinds that it weighs, and the answers are spread over the product
 from __future__ import annotations
 
 from collections.abc import Hashable, Sequence
-from dataclasses import dataclass, field, replace
+from dataclasses import dataclass, replace
 from itertools import product
 from math import prod
 
@@ -66,20 +66,13 @@ class Option:
         return tuple(dict.fromkeys(v.precondition for v in self.verdicts if v.precondition))
 
 
-@dataclass(frozen=True)
-class Together:
-    """`fits` has the shape of the product; `blame` counts by rule id how many plans it keeps out."""
-
-    fits: BoolArray
-    blame: dict[str, int] = field(default_factory=dict)
-
-
 def go_together(
     machine: Machine, axes: Sequence[tuple[Option | None, ...]], around: Circumstances, accepted: frozenset[str]
-) -> Together:  # fmt: skip
-    """Evaluate every rule that weighs kinds against each other. Raises ValueError where classes are too many."""
+) -> BoolArray:  # fmt: skip
+    """Plans that pass every rule weighing kinds together, shape of the product.
+
+    Raises ValueError where the classes are too many."""
     fits = np.ones(tuple(len(a) for a in axes), dtype=bool)
-    blame: dict[str, int] = {}
     for rule in TOGETHER:
         wanted = {PART_GROUPS[k] for k in rule.kinds}
         involved = [k for k, g in enumerate(Group) if g in wanted and len(axes[k]) > 1]
@@ -87,11 +80,8 @@ def go_together(
             continue
         table = _table(rule, machine, [axes[k] for k in involved], around, accepted)
         shape = [len(axes[k]) if k in involved else 1 for k in range(len(axes))]
-        out = ~table.reshape(shape)
-        if out.any():
-            blame[rule.id] = int((fits & out).sum())
-            fits &= ~out
-    return Together(fits, blame)
+        fits &= table.reshape(shape)
+    return fits
 
 
 def _table(

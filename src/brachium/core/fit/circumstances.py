@@ -14,10 +14,9 @@ from brachium.core.machine.parts import Service
 
 @dataclass(frozen=True)
 class HeatFacts:
-    """From the before-run: chip to room [K/W], the share of it from plate to room, room [degC]."""
+    """From the before-run: chip to room [K/W], room [degC]."""
 
     resistance_k_w: float
-    sink_to_room_k_w: float
     room_c: float
 
 

@@ -138,6 +138,8 @@ def graphics(ground: Ground, subject: Subject) -> Verdict:
     says = Answers("CPU-GFX", subject, "Without graphics of its own and without a card there is no picture.", facts)
     if cards:
         return says.fits("a graphics card is there")
+    if own and ground.machine.platform.board.graphics_outputs is False:
+        return says.refused("no picture: the board has no outputs and no card is fitted", "A graphics card.")
     if not own:
         return says.refused(
             "no graphics left: it has none and no card is fitted", "A graphics card, or one with graphics."

@@ -13,7 +13,7 @@ from brachium.core.fit.verdict import Gap, Verdict
 from brachium.core.machine.platform import COOLER
 from brachium.core.machine.processor_part import ProcessorPart
 
-HEAT = Gap("before-run", "machine's heat resistance", (HeatFacts(0.05, 0.03, 20.0), HeatFacts(9.0, 5.0, 20.0)),
+HEAT = Gap("before-run", "machine's heat resistance", (HeatFacts(0.05, 20.0), HeatFacts(9.0, 20.0)),
            "take the before-run", 15)  # fmt: skip
 EXPONENT = 2.4  # power over clock near the top of the range
 USUAL_LIMIT_C = 95.0

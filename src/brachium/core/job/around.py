@@ -64,4 +64,4 @@ def _heat(before: Run | None, figures: BeforeFigures | None) -> HeatFacts | None
     room = before.conditions.room_c
     if room is None:
         return None
-    return HeatFacts(figures.r_fast_k_w + figures.r_slow_k_w, figures.r_slow_k_w, room)
+    return HeatFacts(figures.r_fast_k_w + figures.r_slow_k_w, room)

@@ -29,7 +29,7 @@ def gate_problem(step: Step, steps: Sequence[Step], job: Job, has_before: bool) 
         case Gate.LAST_CHANCE:
             if not (has_before or job.no_before or _lifted(job)):
                 return "there is no before-run, and it cannot be taken afterwards"
-            left = open_items(job, has_before)
+            left = open_items(job, has_before, [s.id for s in steps])
             return f"last chance: {left[0].title.lower()}" if left else ""
         case None:
             return ""

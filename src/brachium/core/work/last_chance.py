@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Collection
 from dataclasses import dataclass
 from enum import StrEnum
 
@@ -26,14 +26,14 @@ class Item:
     title: str
     why: str
     shown: Callable[[Job, bool], bool]
-    applies: Callable[[Job], bool]
+    applies: Callable[[Job, Collection[str]], bool]  # with the ids of the work's steps
 
 
 def _run(job: Job, has_before: bool) -> bool:
     return has_before or bool(job.no_before) or any(lift.stage == "Work" for lift in job.lifts)
 
 
-def _always(_: Job) -> bool:
+def _always(_: Job, __: Collection[str]) -> bool:
     return True
 
 
@@ -44,19 +44,17 @@ def _never(_: Job, __: bool) -> bool:
 ITEMS: tuple[Item, ...] = (
     Item("run", "Before-run", "A gain cannot be shown without it.", _run, _always),
     Item("task", "The owner's own task timed", "It is what the owner will judge by.",
-         lambda job, _: any(r.role == "before" for r in job.own_results) or any(
-             t.key != "own_task" for t in job.targets) or not job.targets,
-         lambda job: bool(job.own_tests)),
+         lambda job, _: any(r.role == "before" for r in job.own_results), lambda job, _: bool(job.own_tests)),
     Item("backup", "The owner's data", "Work can lose it.", lambda job, _: job.data_safe.state.settled, _always),
     Item("condition", "Condition noted or photographed", "A scratch or a missing screw is blamed on the bench later.",
          lambda job, _: bool(job.photos or job.condition or job.findings), _always),
     Item("counters", "Drives' own counters", "Only their rise tells cable from disk.", lambda job, _: bool(job.health),
-         lambda job: any(c.startswith(("ssd", "hdd", "nvme")) for c in job.plan)),
+         lambda _, steps: "drive" in steps),
     Item("firmware", "Firmware settings noted", "A flat cell or an update forgets start order and modes.", _never,
-         lambda job: any(c.startswith("cpu") for c in job.plan)),
+         lambda _, steps: "processor" in steps or "board" in steps),
     Item("battery", "Battery capacity read", "It cannot be read with the battery out.",
          lambda job, _: job.scan is not None and bool(job.scan.batteries),
-         lambda job: job.machine.kind is MachineKind.LAPTOP and job.scan is not None and bool(job.scan.batteries)),
+         lambda job, _: job.machine.kind is MachineKind.LAPTOP and job.scan is not None and bool(job.scan.batteries)),
 )  # fmt: skip
 
 
@@ -72,17 +70,17 @@ class Chance:
         return self.item.title
 
 
-def chances(job: Job, has_before: bool) -> tuple[Chance, ...]:
-    """Every item that applies to a job."""
+def chances(job: Job, has_before: bool, steps: Collection[str]) -> tuple[Chance, ...]:
+    """Every item that applies to a job; `steps` are the ids of its work's steps."""
     marked = dict(job.last_chance)
     out = []
     for item in ITEMS:
-        if item.applies(job):
+        if item.applies(job, steps):
             state = Mark.DONE.value if item.shown(job, has_before) else marked.get(item.id, "")
             out.append(Chance(item, state))
     return tuple(out)
 
 
-def open_items(job: Job, has_before: bool) -> tuple[Chance, ...]:
+def open_items(job: Job, has_before: bool, steps: Collection[str]) -> tuple[Chance, ...]:
     """Items on which nobody has said a word yet."""
-    return tuple(c for c in chances(job, has_before) if not c.state)
+    return tuple(c for c in chances(job, has_before, steps) if not c.state)

@@ -30,7 +30,7 @@ _KINDS: tuple[_Kind, ...] = (
           "restart by itself and read the version in the set-up.", Mode.RUNNING, 10, 10, frozenset({Tag.FIRMWARE}),
           True,
           "may not go back"),
-    _Kind("firmware password", "Settle the {need}", "With the owner's code, in the firmware set-up.", Mode.RUNNING, 5),
+    _Kind("firmware password", "Settle the firmware password", "With the owner's code, in set-up.", Mode.RUNNING, 5),
     _Kind("AHCI", "{need}", "The driver first, then the mode in the firmware, then one start.", Mode.RUNNING, 8, 0,
           frozenset({Tag.START}), False, "8 min", Gate.DATA_SAFE),
     _Kind("system made ready", "{need}",
@@ -58,7 +58,7 @@ def precondition_step(index: int, need: str) -> Step:
     """The step that meets a precondition; one that nobody knows is got ready beside the machine."""
     kind = next((k for k in sorted(_KINDS, key=lambda k: -len(k.begins)) if need.startswith(k.begins)), None)
     if kind is None:
-        return Step(f"first-{index}", f"Get the {need} ready", "The plan cannot be finished without it.",
+        return Step(f"first-{index}", f"Have ready: {need}", "The plan cannot be finished without it.",
                     attended_min=3,
                     mode=Mode.BENCH)  # fmt: skip
     title = kind.title.format(need=need)

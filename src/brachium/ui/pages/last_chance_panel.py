@@ -2,13 +2,14 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import replace
 from functools import partial
 
 from PySide6.QtWidgets import QGridLayout, QVBoxLayout, QWidget
 
 from brachium.core.job.job import Job
-from brachium.core.work.last_chance import Chance, Mark, chances
+from brachium.core.work.last_chance import Chance, Mark
 from brachium.ui.session import Session
 from brachium.ui.widgets.labels import button, clear, label
 
@@ -33,8 +34,7 @@ class LastChancePanel(QWidget):
         layout.addLayout(self._grid)
         self._shown: object = None
 
-    def show_job(self, job: Job, has_before: bool) -> None:
-        found = chances(job, has_before)
+    def show_chances(self, job: Job, found: Sequence[Chance]) -> None:
         state = (job.id, tuple((c.item.id, c.state) for c in found))
         if state == self._shown:
             return

@@ -18,7 +18,7 @@ from brachium.core.figures.caution_list import caution_list
 from brachium.core.figures.step_list import step_list
 from brachium.core.job.job import GateLift, Job, StepDone
 from brachium.core.units import minutes
-from brachium.core.work.last_chance import open_items
+from brachium.core.work.last_chance import chances
 from brachium.core.work.step import Step
 from brachium.core.work.stopwatch import Stopwatch, clock_words
 from brachium.formats.photo import SUFFIXES
@@ -128,11 +128,12 @@ class WorkPage(Page):
         head = "All steps are done" if view.steps and not left else f"{len(left)} of {len(view.steps)} steps to do"
         self.set_heading(head, f"{minutes(attended)} of work left, {minutes(logged)} logged, "
                          f"{minutes(sum(s.unattended_min for s in left))} run by themselves.")  # fmt: skip
-        self.chance.setVisible(bool(left) and bool(open_items(job, view.progress.has_before)))
-        self.chance.show_job(job, view.progress.has_before)
+        ids = [s.id for s in view.steps]
+        found = chances(job, view.progress.has_before, ids)
+        self.chance.setVisible(bool(left) and any(not c.state for c in found))
+        self.chance.show_chances(job, found)
         self.steps.set_builder(lambda w, h: step_list(view.steps, done, w))
         self.steps.fit_height()
-        ids = [s.id for s in view.steps]
         if self.steps.selected not in ids or self.steps.selected in done:
             self.steps.selected = left[0].id if left else (ids[-1] if ids else "")
         self._show_step(self.steps.selected)
