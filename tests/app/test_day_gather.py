@@ -69,6 +69,17 @@ def test_a_day_is_planned_first_quickly_then_exactly(ready: Workspace) -> None:
     assert len({str(e["uid"]) for e in events}) == len(events)
 
 
+def test_nothing_is_put_outside_the_opening_hours(ready: Workspace, monkeypatch: pytest.MonkeyPatch) -> None:
+    ready.save_setting(HOURS_KEY, "09:00-09:30")
+    monkeypatch.setattr("brachium.app.day.USUAL_DAYS", 1)  # too few: more days are looked ahead
+    day = plan_day(ready, NOW, 1.0)
+    assert day.jobs and all(b.attended <= 30 for b in day.jobs[0].blocks), "blocks end where the shop closes"
+    assert all(any(a <= p.start and p.attended_end <= b for a, b in day.shop.hours) for p in day.sheet.placed)
+    ready.save_setting(HOURS_KEY, "09:00-09:05")
+    jobs, left_out = gather(ready, NOW)
+    assert jobs == () and "longer than any opening stretch" in left_out[0]
+
+
 def test_settings_that_cannot_be_read_count_as_usual(shop: Workspace) -> None:
     for key, text in ((HOURS_KEY, "whenever"), (TECHNICIANS_KEY, "many"), (BENCHES_KEY, "-3"), (FIXED_KEY, "[broken")):
         shop.save_setting(key, text)
@@ -78,6 +89,7 @@ def test_settings_that_cannot_be_read_count_as_usual(shop: Workspace) -> None:
     fix_block(shop, "a/b", datetime(2026, 11, 25, 10, 5))
     fix_block(shop, "a/c", datetime(2026, 11, 20, 10, 5))
     assert fixed_blocks(shop, NOW.date()) == {"a/b": 605}, "what was fixed in the past is free again"
+    assert fixed_blocks(shop, NOW.date(), 606) == {}, "so is what began before now"
     fix_block(shop, "a/b", None)
     assert fixed_blocks(shop, NOW.date()) == {}
     shop.save_setting(HOURS_KEY, "10:00-12:00")

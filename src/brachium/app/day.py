@@ -11,10 +11,11 @@ from brachium.app.choosing import verdicts_of
 from brachium.app.workspace import Workspace
 from brachium.core.choose.catalogue import candidates
 from brachium.core.choose.prefilter import worth_judging
-from brachium.core.day.blocks import DayJob, Sheet, ShopDay, blocks_of
+from brachium.core.day.blocks import LONGEST_MIN, DayJob, Sheet, ShopDay, blocks_of
 from brachium.core.day.chance import chances
 from brachium.core.day.durations import Learned, expected, learn, spreads
 from brachium.core.day.exact import SECONDS, best_sheet
+from brachium.core.day.fixing import held
 from brachium.core.day.greedy import greedy
 from brachium.core.day.opening import DAY_MIN, USUAL, minute_of, open_hours
 from brachium.core.job.around import around_of
@@ -27,6 +28,7 @@ from brachium.core.work.step import Step
 from brachium.core.work.steps import steps_for
 
 HOURS_KEY, TECHNICIANS_KEY, BENCHES_KEY, FIXED_KEY = "opening_hours", "technicians", "benches", "day_fixed"
+USUAL_DAYS, MOST_DAYS = 14, 448  # that are looked ahead
 WORKING = (Waits.BENCH, Waits.PARTS, Waits.RUNNING)
 
 
@@ -40,14 +42,15 @@ class Day:
     sheet: Sheet
     chances: dict[str, float]
     left_out: tuple[str, ...]
+    freed: tuple[str, ...] = ()
 
 
-def shop_day(workspace: Workspace, now: datetime) -> ShopDay:
+def shop_day(workspace: Workspace, now: datetime, days: int = USUAL_DAYS) -> ShopDay:
     """Technicians, benches and hours as set; what cannot be read counts as usual."""
     try:
-        hours = open_hours(workspace.setting(HOURS_KEY) or USUAL, now.date())
+        hours = open_hours(workspace.setting(HOURS_KEY) or USUAL, now.date(), days)
     except ValueError:
-        hours = open_hours(USUAL, now.date())
+        hours = open_hours(USUAL, now.date(), days)
     return ShopDay(_count(workspace, TECHNICIANS_KEY, 1), _count(workspace, BENCHES_KEY, 2), hours,
                    minute_of(now, now.date()))  # fmt: skip
 
@@ -57,7 +60,8 @@ def gather(workspace: Workspace, now: datetime, cancelled: Callable[[], bool] = 
 ]:  # fmt: skip
     """Every machine with work planned and not done, as blocks; and those that are left out, with why."""
     learned = learned_durations(workspace)
-    fixed = fixed_blocks(workspace, now.date())
+    fixed = fixed_blocks(workspace, now.date(), minute_of(now, now.date()))
+    stretch = max(b - a for a, b in shop_day(workspace, now).hours)
     jobs, left_out = [], []
     for card in workspace.cards():
         if cancelled():
@@ -73,7 +77,14 @@ def gather(workspace: Workspace, now: datetime, cancelled: Callable[[], bool] = 
         if not job.plan:
             left_out.append(f"{job.name}: nothing is planned")
         elif steps:
-            jobs.append(_day_job(job, steps, learned, fixed, now))
+            day_job = _day_job(job, steps, learned, fixed, now, stretch)
+            long = next((b for b in day_job.blocks if b.attended > stretch), None)
+            if long is None:
+                jobs.append(day_job)
+            else:
+                left_out.append(
+                    f"{job.name}: “{long.title}” takes {long.attended} min, longer than any opening stretch"
+                )
     return tuple(jobs), tuple(left_out)
 
 
@@ -95,9 +106,11 @@ def _steps(workspace: Workspace, job: Job) -> tuple[Step, ...]:
 
 
 def _day_job(
-    job: Job, steps: tuple[Step, ...], learned: dict[str, Learned], fixed: dict[str, int], now: datetime
-) -> DayJob:
-    blocks = blocks_of(job.id, expected(steps, learned), fixed, spreads(steps, learned))
+    job: Job, steps: tuple[Step, ...], learned: dict[str, Learned], fixed: dict[str, int], now: datetime,
+    stretch: int,
+) -> DayJob:  # fmt: skip
+    """A job as blocks, none joined to be longer than the shop's longest opening stretch [min]."""
+    blocks = blocks_of(job.id, expected(steps, learned), fixed, spreads(steps, learned), min(LONGEST_MIN, stretch))
     return DayJob(job.id, job.name, blocks, _day_minute(job.parts_due, now.date(), 0), _due(job, now.date()))
 
 
@@ -130,21 +143,28 @@ def plan_day(
 ) -> Day:  # fmt: skip
     """The sheet from now on. `first_sheet` hears of a useful one within a second, the exact one is returned."""
     jobs, left_out = gather(workspace, now, cancelled)
-    shop = shop_day(workspace, now)
-    first = greedy(jobs, shop)
-    start = Day(now.date(), jobs, shop, first, chances(jobs, first, shop), left_out)
+    days = USUAL_DAYS
+    while True:
+        shop = shop_day(workspace, now, days)
+        asked, freed = held(jobs, shop)
+        first = greedy(asked, shop)
+        if first.finish_attended <= shop.hours[-1][1] or days >= MOST_DAYS:
+            break
+        days *= 2  # more work than fits: nothing may lie outside the opening hours
+    jobs = asked
+    start = Day(now.date(), jobs, shop, first, chances(jobs, first, shop), left_out, freed)
     first_sheet(start)
     best = best_sheet(jobs, shop, seconds, cancelled)
     return replace(start, sheet=best, chances=chances(jobs, best, shop))
 
 
-def fixed_blocks(workspace: Workspace, first: date) -> dict[str, int]:
-    """Blocks that a person fixed, in minutes from the first day; those of past days are free again."""
+def fixed_blocks(workspace: Workspace, first: date, since: int = 0) -> dict[str, int]:
+    """Blocks that a person fixed, in minutes from the first day; those before `since` are free again."""
     try:
         kept = json.loads(workspace.setting(FIXED_KEY) or "{}")
         return {
             key: minute for key, text in kept.items()
-            if (minute := minute_of(datetime.fromisoformat(text), first)) >= 0
+            if (minute := minute_of(datetime.fromisoformat(text), first)) >= since
         }  # fmt: skip
     except (ValueError, TypeError, AttributeError):
         return {}

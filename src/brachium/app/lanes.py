@@ -57,6 +57,11 @@ class Lanes:
         if not self._closing.is_set():
             self.post(lambda: None if self._closing.is_set() else call())
 
+    @property
+    def closing(self) -> bool:
+        """The window closes: long work in a lane ends early when it sees this."""
+        return self._closing.is_set()
+
     def drain(self, lane: str) -> None:
         """Wait until everything submitted to a lane so far is done."""
         self._pools[lane].submit(lambda: None).result()

@@ -13,6 +13,7 @@ from brachium.core.day.blocks import Block, DayJob, Sheet, ShopDay, blocks_of, n
 from brachium.core.day.bound import lateness_bound
 from brachium.core.day.chance import chances
 from brachium.core.day.exact import best_sheet
+from brachium.core.day.fixing import held
 from brachium.core.day.greedy import greedy
 from brachium.core.work.step import Mode, Step
 
@@ -108,6 +109,40 @@ def test_a_block_that_a_person_fixed_stays_and_the_rest_goes_around_it() -> None
     free = [replace(j, blocks=tuple(replace(b, fixed=None) for b in j.blocks)) for j in jobs]
     assert min(p.start for p in best_sheet(free, later, 2.0).placed) >= 200, "re-planned from now"
     assert best_sheet([], shop).method == "nothing to plan"
+
+
+def fix(job: DayJob, k: int, at: int) -> DayJob:
+    return replace(job, blocks=tuple(replace(b, fixed=at) if i == k else b for i, b in enumerate(job.blocks)))
+
+
+def test_a_fixed_stretch_that_cannot_be_held_is_freed_with_its_reason() -> None:
+    blocks = tuple(Block(f"a/{k}", "a", f"step {k}", ("s",), 60) for k in range(2))
+    a, shop = DayJob("a", "A", blocks), ShopDay(1, 1, HOURS, 0)
+    b = DayJob("b", "B", (Block("b/0", "b", "step b", ("s",), 60),))
+    assert held([fix(a, 1, 60), fix(b, 0, 120)], shop)[1] == ()
+    asked, freed = held([fix(a, 1, 30), fix(b, 0, 210)], shop)
+    assert freed == (
+        "A, “step 1”: the work before it cannot be over by then",
+        "B, “step b”: it does not lie within the opening hours",
+    )
+    workable(list(asked), shop, best_sheet(asked, shop, 2.0))
+    assert held([fix(a, 0, 0), fix(b, 0, 30)], shop)[1] == ("B, “step b”: every technician has a fixed stretch then",)
+    assert held([fix(a, 0, 0), fix(b, 0, 30)], replace(shop, technicians=2))[1] == ()
+    against = greedy([fix(a, 1, 30)], shop)
+    workable([fix(a, 1, 30)], shop, against)
+    assert not against.keeps_fixed, "the order of the work comes before a wish"
+
+
+def test_a_search_that_is_stopped_ends_without_waiting_for_a_find() -> None:
+    jobs, shop = made_up(1)
+    asked = []
+
+    def stopped() -> bool:
+        asked.append(None)
+        return len(asked) > 4
+
+    workable(jobs, shop, best_sheet(jobs, shop, 60.0, stopped))
+    assert 4 < len(asked) < 200, "sixty seconds would have asked over a thousand times"
 
 
 def test_chances_are_certain_without_spread_and_even_on_the_edge() -> None:

@@ -80,15 +80,26 @@ class Sheet:
     method: str = ""
     lateness: dict[str, int] = field(default_factory=dict)
 
+    @property
+    def keeps_fixed(self) -> bool:
+        """Every block that a person fixed lies where it was put."""
+        return all(p.block.fixed in (None, p.start) for p in self.placed)
+
+    @property
+    def finish_attended(self) -> int:
+        """When the last technician is done [min]; what runs by itself may end later."""
+        return max((p.attended_end for p in self.placed), default=0)
+
     def of(self, job_id: str) -> tuple[Placed, ...]:
         return tuple(p for p in self.placed if p.block.job_id == job_id)
 
 
 def blocks_of(
-    job_id: str, steps: Sequence[Step], fixed: dict[str, int] | None = None, spreads: dict[str, float] | None = None
-) -> tuple[Block, ...]:
+    job_id: str, steps: Sequence[Step], fixed: dict[str, int] | None = None, spreads: dict[str, float] | None = None,
+    longest: int = LONGEST_MIN,
+) -> tuple[Block, ...]:  # fmt: skip
     """Steps joined to blocks: a block ends where something runs by itself, where the machine is opened or closed, or
-    where it would grow longer than an hour and a half."""
+    where it would grow longer than `longest` minutes. A single step longer than that stays a block of its own."""
     out: list[Block] = []
     run: list[Step] = []
 
@@ -105,7 +116,7 @@ def blocks_of(
 
     for step in steps:
         changes = bool(run) and (run[-1].mode is Mode.OPEN) is not (step.mode is Mode.OPEN)
-        long = sum(s.attended_min for s in run) + step.attended_min > LONGEST_MIN
+        long = sum(s.attended_min for s in run) + step.attended_min > longest
         if changes or long:
             close()
         run.append(step)

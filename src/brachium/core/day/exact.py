@@ -7,7 +7,9 @@ forward without more lateness. The answer is never worse than the greedy order, 
 
 from __future__ import annotations
 
-from collections.abc import Callable, Sequence
+import threading
+from collections.abc import Callable, Iterator, Sequence
+from contextlib import contextmanager
 from dataclasses import replace
 from typing import Any
 
@@ -18,6 +20,7 @@ from brachium.core.day.greedy import greedy
 SECONDS = 10.0
 FIRST_SHARE = 0.7  # of the time for lateness, the rest for the finish
 WORKERS = 4
+LOOK_S = 0.05  # how often a search asks whether it is stopped
 
 
 def best_sheet(
@@ -40,7 +43,7 @@ def best_sheet(
     model.minimize(sum(late.values()) if late else 0)
     solver = _solve(cp_model, model, seconds * FIRST_SHARE, stopped)
     if solver is None:
-        return replace(start, method="soonest promise first; no better order found")
+        return start
     best = round(solver.objective_value)
     gap = max(best - max(round(solver.best_objective_bound), least), 0)
     if late:
@@ -57,7 +60,7 @@ def best_sheet(
     second = _solve(cp_model, model, seconds * (1.0 - FIRST_SHARE), stopped) or solver
     placed = _assigned(jobs, {b.id: second.value(starts[b.id]) for j in jobs for b in j.blocks}, shop)
     lateness = lateness_of(jobs, placed)
-    if sum(lateness.values()) > start.late:
+    if sum(lateness.values()) > start.late and start.keeps_fixed:
         return start
     return Sheet(placed, sum(lateness.values()), max(p.end for p in placed), gap, "exact order", lateness)
 
@@ -126,13 +129,28 @@ def _solve(cp_model: Any, model: Any, seconds: float, stopped: Callable[[], bool
     solver.parameters.num_workers = WORKERS
     solver.parameters.random_seed = 7
 
-    class _Stop(cp_model.CpSolverSolutionCallback):  # type: ignore[misc]
-        def on_solution_callback(self) -> None:
-            if stopped():
-                self.stop_search()
-
-    state = solver.solve(model, _Stop())
+    with _watched(solver, stopped):
+        state = solver.solve(model)
     return solver if state in (cp_model.OPTIMAL, cp_model.FEASIBLE) else None
+
+
+@contextmanager
+def _watched(solver: Any, stopped: Callable[[], bool]) -> Iterator[None]:
+    """Ask beside the search, which itself only looks up when it finds something."""
+    over = threading.Event()
+
+    def watch() -> None:
+        while not over.wait(LOOK_S):
+            if stopped():
+                solver.stop_search()  # again and again: one that comes before the search has begun is lost
+
+    watcher = threading.Thread(target=watch, name="brachium-stop", daemon=True)
+    watcher.start()
+    try:
+        yield
+    finally:
+        over.set()
+        watcher.join()
 
 
 def _assigned(jobs: Sequence[DayJob], starts: dict[str, int], shop: ShopDay) -> tuple[Placed, ...]:

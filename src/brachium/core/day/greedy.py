@@ -10,7 +10,8 @@ LATE = 10**9
 
 
 def greedy(jobs: Sequence[DayJob], shop: ShopDay) -> Sheet:
-    """List scheduling: at every turn the ready block whose job is due soonest; fixed blocks keep their place."""
+    """List scheduling: at every turn the ready block whose job is due soonest; fixed blocks keep their place
+    where the blocks before them leave it."""
     free = [shop.now] * max(shop.technicians, 1)
     benches = [shop.now] * max(shop.benches, 1)
     held: dict[str, int] = {}
@@ -27,9 +28,7 @@ def greedy(jobs: Sequence[DayJob], shop: ShopDay) -> Sheet:
             j.id))  # fmt: skip
         block = job.blocks[at[job.id]]
         start = _start(job, at, ready, free, benches, held, shop)
-        if block.fixed is not None:
-            start = block.fixed
-        else:
+        if block.fixed is None:
             start = _around(start, block.attended, fixed, shop) if shop.technicians == 1 else start
         who = min(range(len(free)), key=lambda k: (free[k] > start, -free[k] if free[k] <= start else free[k], k))
         bench = held.get(job.id, -1)
@@ -56,7 +55,7 @@ def _start(
 ) -> int:  # fmt: skip
     """Earliest start of a job's next block."""
     block = job.blocks[at[job.id]]
-    if block.fixed is not None:
+    if block.fixed is not None and block.fixed >= ready[job.id]:
         return block.fixed
     earliest = max(ready[job.id], min(free), shop.now)
     if block.bench:

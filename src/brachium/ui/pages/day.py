@@ -14,6 +14,7 @@ from PySide6.QtWidgets import QFileDialog, QHBoxLayout
 from brachium.app.day import BENCHES_KEY, HOURS_KEY, TECHNICIANS_KEY, Day, fix_block, plan_day, shop_day
 from brachium.core.because import Because, Fact, Origin
 from brachium.core.day.blocks import Placed
+from brachium.core.day.exact import SECONDS
 from brachium.core.day.opening import DAY_MIN, USUAL, moment_of, parse_hours
 from brachium.core.figures.day_sheet import LEFT, RIGHT, day_sheet, span
 from brachium.core.problems import from_os_error
@@ -143,7 +144,7 @@ class DayPage(Page):
             self.session.report(error)
 
         workspace.lanes.submit(
-            "solve", lambda: plan_day(workspace, now, cancelled=stop.is_set,
+            "solve", lambda: plan_day(workspace, now, cancelled=lambda: stop.is_set() or workspace.lanes.closing,
                                         first_sheet=self.sheet_found.emit),
             arrived, failed,
         )  # fmt: skip
@@ -177,14 +178,16 @@ class DayPage(Page):
         self.sheet.set_builder(lambda w, h: day_sheet(day.sheet, day.jobs, day.shop, day.chances, self._shown_day, w))
         self.sheet.fit_height()
         self.sheet.minutes_a_pixel = (end - begin) / max(self.sheet.width() - LEFT - RIGHT, 1.0)
-        self.left_out.setText(f"Not on the sheet: {'; '.join(day.left_out)}." if day.left_out else "")
+        out = f"Not on the sheet: {'; '.join(day.left_out)}." if day.left_out else ""
+        freed = f"Not held where it was put: {'; '.join(day.freed)}." if day.freed else ""
+        self.left_out.setText(f"{out} {freed}".strip())
 
     def _show_words(self) -> None:
         day = self._day
         if self._timer.isActive():
             took = (datetime.now() - self._began).total_seconds()
             first = "" if day is None else f" So far {_late_words(day)}."
-            self.words.setText(f"Looking for the best order, {took:.0f} of 10 s…{first}")
+            self.words.setText(f"Looking for the best order, {took:.0f} of {SECONDS:.0f} s…{first}")
         elif day is None:
             self.words.setText("")
         else:
@@ -287,6 +290,8 @@ def _late_words(day: Day) -> str:
 
 
 def _proof_words(day: Day) -> str:
+    if not day.sheet.keeps_fixed:
+        return "A fixed stretch had to move: all of them together leave no order that works."
     if day.sheet.gap is None:
         return "The first order that works; stopped before a better one was looked for."
     if day.sheet.gap == 0:
