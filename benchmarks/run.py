@@ -162,8 +162,9 @@ def numbers() -> list[Figure]:
     from brachium.core.cause.kinds import KINDS
     from brachium.core.cause.swap_grid import Axis
     from brachium.core.cause.swap_grid import solve as solve_grid
-    from brachium.core.choose.front import Limits, build_front
+    from brachium.core.choose.front import build_front
     from brachium.core.choose.predict import predict
+    from brachium.core.choose.space import Limits
     from brachium.core.heat.claims import compare, read_one
     from brachium.core.heat.model import TwoNode, simulate
     from brachium.core.heat.what_if import Changes, solve

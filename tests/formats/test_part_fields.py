@@ -9,8 +9,8 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from brachium.core.choose.catalogue import PART_GROUPS, CatalogueItem, candidates
-from brachium.core.choose.price_offer import PriceOffer, cheapest
+from brachium.core.choose.catalogue import PART_GROUPS, CatalogueItem, candidates, weighed
+from brachium.core.choose.price_offer import PriceOffer, cheapest, rates_text, read_rates, with_rates, words
 from brachium.core.fit.evidence import Claim, Source, SourceKind
 from brachium.core.fit.systems import SYSTEMS
 from brachium.core.machine.cooling_parts import Pad
@@ -75,6 +75,10 @@ def test_offers_come_back_and_the_cheapest_with_shipping_is_the_price(offers: li
     assert again == whole
     own = [o.price + o.shipping for o in offers if o.currency == "EUR"]
     assert again.price == (min(own) if own else Decimal("12.50"))
+    (at_rate,) = weighed((again,), {"GBP": Decimal("1.2")})
+    all_in = [(o.price + o.shipping) * (Decimal("1.2") if o.currency == "GBP" else 1) for o in offers]
+    assert not offers or abs(at_rate.price - min(all_in)) <= Decimal("0.005")
+    assert weighed((at_rate,), {})[0].offers == again.offers, "a rate taken back is gone"
     if offers:
         assert "Offers: " in candidates(TOWER, (again,))[0].note
 
@@ -130,3 +134,18 @@ def test_the_table_of_systems_and_evidence_come_back_and_bad_ones_are_named() ->
     assert claims_from_json(claims_to_json(claims), "c") == claims
     with pytest.raises(ExpectedProblem):
         claims_from_json('[{"part": 3}]', "c")
+
+
+@pytest.mark.parametrize("text", ["USD", "USD x", "EUR 1", "US 0.9", "USD 0", "USD 0.9 0.8", "GBP -1"])
+def test_a_wrong_rate_is_named(text: str) -> None:
+    with pytest.raises(ValueError, match="“"):
+        read_rates(text)
+
+
+def test_rates_are_read_as_they_are_written_and_words_say_how_an_offer_was_weighed() -> None:
+    rates = read_rates("usd 0.92, GBP=1.17; ")
+    assert rates == {"USD": Decimal("0.92"), "GBP": Decimal("1.17")} and read_rates(rates_text(rates)) == rates
+    offers = with_rates(
+        (PriceOffer("far", Decimal(20), currency="USD"), PriceOffer("x", Decimal(1), currency="CHF")), rates
+    )
+    assert words(offers) == "far 18.40 EUR (20.00 USD at 0.92), new; x 1.00 CHF, not weighed: no rate is set for CHF"

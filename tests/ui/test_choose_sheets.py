@@ -2,6 +2,9 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
+from datetime import date
+from decimal import Decimal
 from pathlib import Path
 
 import pytest
@@ -11,6 +14,7 @@ from PySide6.QtWidgets import QLineEdit, QPushButton
 
 from brachium.app.own_evidence import with_own_jobs
 from brachium.core.choose.catalogue import CatalogueItem, Group
+from brachium.core.choose.price_offer import PriceOffer
 from brachium.core.fit.evidence import SourceKind
 from brachium.core.job.job import Job, Stage
 from brachium.ui.pages.choose import ChoosePage
@@ -98,6 +102,15 @@ def test_the_shops_rules_hold_at_once_and_a_bad_table_changes_nothing(done: Benc
     QTest.mouseClick(page.rules.tax_switch.buttons["apart"], Qt.MouseButton.LeftButton)
     rules = workspace.shop_rules()
     assert rules.threshold == 0.95 and rules.tax.words(100).startswith("119 EUR with 19 %")  # type: ignore[arg-type]
+    dear = PriceOffer("over the sea", Decimal(10), Decimal(5), currency="USD")
+    first = workspace.catalogue[0]
+    workspace.set_catalogue((replace(first, offers=(dear,)), *workspace.catalogue[1:]))
+    type_in(page.rules.rates, "USD 0.9, pounds 2")
+    assert "“pounds 2”" in page.rules.rates._problem.text() and workspace.catalogue[0].price == first.price
+    type_in(page.rules.rates, "USD 0.9")
+    done.until(lambda: workspace.catalogue[0].price == Decimal("13.50"))
+    page.show_shop()
+    assert page.rules.rates.caption.text().endswith(f"typed on {date.today().isoformat()}")
     type_in(page.rules.threshold, "2")
     assert page.rules.threshold._problem.text() and workspace.shop_rules().threshold == 0.95
     table = tmp_path / "systems.csv"

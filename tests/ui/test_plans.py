@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
 from decimal import Decimal
 
 from PySide6.QtCore import QPoint, Qt
@@ -55,6 +56,23 @@ def test_a_point_of_the_front_is_taken_and_the_recommended_plan_too(done: Bench)
     assert "No plan meets every target" in page.plan.note.text()
     done.ctrl(Qt.Key.Key_Z)
     assert job_of(done).plan == ("mem-4-l",), "undone"
+
+
+def test_plans_that_miss_a_target_are_left_out_until_they_are_asked_for(done: Bench) -> None:
+    page, session = choose(done), done.window.session
+    reachable = tuple(t for t in job_of(done).targets if t.key != "held_back")
+    session.edit("an easier wish", replace(job_of(done), targets=reachable))
+    done.settled()
+    assert page.plan._front_title.text().endswith("these meet the targets")
+    met = {r.id for r in page.plan.front.regions()}
+    assert "plan:mem-4-l" not in met and "plan:" in met, "today stays as the origin"
+    page.plan.more.setCurrentIndex(page.plan.more.findData("targets"))
+    page.plan.more.activated.emit(page.plan.more.currentIndex())
+    done.settled()
+    assert not job_of(done).targets_asked and not page.plan._front_title.text().endswith("targets")
+    assert met | {"plan:mem-4-l"} <= {r.id for r in page.plan.front.regions()}
+    done.ctrl(Qt.Key.Key_Z)
+    assert job_of(done).targets_asked
 
 
 def test_plans_are_kept_by_name_and_compared_side_by_side(done: Bench) -> None:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
 from datetime import datetime
 from pathlib import Path
 
@@ -13,6 +14,7 @@ from PySide6.QtWidgets import QPushButton
 
 from brachium.core.fit.verdict import Level
 from brachium.core.job.job import Job, Stage
+from brachium.core.machine.locks import LockState
 from brachium.ui.pages.choose import ChoosePage
 from brachium.ui.pages.closed_latch import ClosedLatchPage
 from brachium.ui.pages.fact_sheet import FactSheet
@@ -69,6 +71,31 @@ def record_lock(bench: Bench, page: ChoosePage, candidate: str) -> None:
         field.box.activated.emit(1)
     bench.settled()
     sheet.close()
+
+
+def test_another_board_lies_on_the_front_once_the_owner_was_asked_and_is_taken_whole(
+    whole: Bench, tower: ChoosePage
+) -> None:
+    """A board that feeds the faster processor: both are needed, and come together."""
+    session = whole.window.session
+    page = tower
+    page.board.choose("board")
+    assert page.offers.selected == "board-km2-105@board" and page.facts.isVisible(), "its licence was not asked for"
+    record_lock(whole, page, CHIP)
+    licence = replace(job_of(whole), locks=replace(job_of(whole).locks, licence=LockState.NONE), plan=())
+    session.edit("the owner was asked", licence)
+    whole.settled()
+    view = session.view()
+    assert view is not None and view.choice is not None
+    with_board = [p for p in view.choice.front.plans if "board-km2-105@board" in p.ids]
+    why = view.choice.why["board-km2-105@board"]
+    assert with_board or why.startswith("The best plan with it ") or "target" in why, why
+    page.take_plan(("board-km2-105@board", CHIP, COOLER))
+    whole.settled()
+    assert set(job_of(whole).plan) == {"board-km2-105@board", CHIP, COOLER}
+    view = session.view()
+    assert view is not None and not [v for v in view.plan_verdicts if v.rule == "CPU-POWER" and v.level > Level.FITS]
+    assert "Change the main board" in [s.title for s in view.steps]
 
 
 def test_from_the_wish_to_the_bench(whole: Bench, tower: ChoosePage) -> None:

@@ -5,24 +5,28 @@ from __future__ import annotations
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 from decimal import ROUND_HALF_UP, Decimal
+from typing import TYPE_CHECKING
 
 from brachium.core.cause.figures import BeforeFigures
 from brachium.core.cause.limits import Limit
 from brachium.core.choose.catalogue import Candidate, planned, services_of
 from brachium.core.choose.cost import PlanCost
-from brachium.core.choose.front import WORTH_PER_EUR, Front, Limits, Plan, TooManyPlans, build_front, compile_plans
+from brachium.core.choose.front import Front, TargetsAsked, front_of
 from brachium.core.choose.odds import Ground, Odds, odds_of
+from brachium.core.choose.other_board import Beside
 from brachium.core.choose.plans import why_not, worth_knowing
-from brachium.core.choose.predict import Band, bands_of, draw
+from brachium.core.choose.predict import Band, Draws, bands_of, draw
 from brachium.core.choose.profile import UseProfile
 from brachium.core.choose.sensitivity import Unknown, widest
-from brachium.core.choose.together import Option
+from brachium.core.choose.space import WORTH_PER_EUR, Limits, Plan, PlanSpace, TooManyPlans, compile_plans
+from brachium.core.choose.targets_met import ASKED, TargetsMet
+from brachium.core.choose.together import Option, about, concerning
 from brachium.core.condition.findings import added_minutes
 from brachium.core.fit.circumstances import Circumstances
 from brachium.core.fit.engine import evaluate
 from brachium.core.fit.preconditions import chain, impossible
 from brachium.core.fit.rules import ALL_RULES
-from brachium.core.fit.verdict import Level, Verdict, ranked, worst
+from brachium.core.fit.verdict import Level, Verdict, worst
 from brachium.core.job.job import Job
 from brachium.core.job.use import use_of
 from brachium.core.machine.machine import Machine
@@ -30,7 +34,8 @@ from brachium.core.measure.run import Run
 from brachium.core.work.step import Step
 from brachium.core.work.steps import steps_for
 
-ASKED = 0.8  # the chance with which a target is to be met
+if TYPE_CHECKING:
+    from brachium.app.view import JobView
 
 
 @dataclass(frozen=True)
@@ -54,7 +59,7 @@ class Offer:
 @dataclass(frozen=True)
 class Choice:
     """`present` is the plan in hand, `odds` its odds, `why` says for each option outside the recommended plan why,
-    `meets` is the cheapest plan of the front that meets every target with the asked chance, empty where none does."""
+    `meets` is the cheapest plan that meets every target with the asked chance, empty where none does."""
 
     front: Front
     bands: Mapping[tuple[str, ...], Band]
@@ -68,44 +73,83 @@ class Choice:
     unknown: Unknown | None
 
 
-def choice_of(
-    job: Job, options: tuple[Option, ...], profile: UseProfile, before: Run | None, figures: BeforeFigures | None,
-    limits: tuple[Limit, ...], cost: PlanCost, provable: float, around: Circumstances,
-    worth_per_eur: float = WORTH_PER_EUR,
-) -> Choice | None:  # fmt: skip
-    """Everything about the front; None without a before-run, or where there are too many plans to look at."""
-    if before is None or figures is None:
-        return None
-    keep = replace(limits_of(job), worth_per_eur=worth_per_eur)
-    by_id = {o.candidate.id: o.candidate for o in options}
+@dataclass(frozen=True)
+class Ask:
+    """What the front of a job is asked from: options beside its own board and beside others, what was measured."""
+
+    job: Job
+    options: tuple[Option, ...]
+    boards: tuple[Beside, ...]
+    profile: UseProfile
+    before: Run
+    figures: BeforeFigures
+    limits: tuple[Limit, ...]
+    provable: float
+    around: Circumstances
+    worth_per_eur: float = WORTH_PER_EUR
+
+    @property
+    def keep(self) -> Limits:
+        return replace(limits_of(self.job), worth_per_eur=self.worth_per_eur)
+
+    def ground(self, draws: Draws) -> Ground:
+        return Ground(self.job.machine, self.profile, self.figures, self.before, self.limits, draws, self.around.heat)
+
+    def space(self, accepted: frozenset[str], draws: Draws | None = None) -> PlanSpace:
+        """Raises TooManyPlans."""
+        return compile_plans(
+            self.job.machine, self.options, self.profile, self.figures, self.keep, accepted, draws, self.around,
+            self.boards,
+        )  # fmt: skip
+
+    def front(self, space: PlanSpace, draws: Draws) -> Front:
+        """The front within budget and minutes, and of plans that meet the targets where they are asked for."""
+        everything = front_of(space, self.keep, self.provable)
+        found = [o.candidate for o in (*self.options, *(b.board for b in self.boards))]
+        met = TargetsMet(self.ground(draws), found, self.job.targets)
+        if not self.job.targets_asked or not met.predictable:
+            return everything
+        if not met.reachable(space.ids):
+            return replace(everything, targets=TargetsAsked.BY_NONE)
+        return front_of(space, self.keep, self.provable, met)
+
+
+def choice_of(ask: Ask, cost: PlanCost) -> Choice | None:
+    """Everything about the front; None where there are too many plans to look at."""
+    job, around = ask.job, ask.around
+    found = [o.candidate for o in (*ask.options, *(b.board for b in ask.boards))]
+    by_id = {c.id: c for c in found}
     accepted = frozenset(job.plan)  # what a person planned counts as accepted
+    draws = draw(ask.profile, ask.figures)
     try:
-        table = compile_plans(job.machine, options, profile, figures, keep, accepted, around=around)
-        front = build_front(job.machine, options, profile, figures, keep, provable, accepted, around=around)
+        space = ask.space(accepted)
+        front = ask.front(space, draws)
+        worth = _worth(ask, front, draws)
+        in_hand = tuple(by_id[i] for i in job.plan if i in by_id)
+        unknown = widest(
+            job.machine, in_hand, ask.profile, ask.figures, draws, around.heat,
+            lambda d: ask.front(ask.space(frozenset(), d), d).recommended.ids,
+        )  # fmt: skip
     except TooManyPlans:
         return None
-    draws = draw(profile, figures)
 
     def parts(ids: tuple[str, ...]) -> tuple[Candidate, ...]:
         return tuple(by_id[i] for i in ids if i in by_id)
 
-    in_hand = parts(job.plan)
-    shown = {front.plans[k].ids for k in front.hull} | {tuple(c.id for c in in_hand)}
-    bands = {ids: bands_of(job.machine, parts(ids), profile, figures, draws, around.heat) for ids in shown}
     mine = tuple(c.id for c in in_hand)
+    shown = {front.plans[k].ids for k in front.hull} | {mine}
+    bands = {ids: bands_of(job.machine, parts(ids), ask.profile, ask.figures, draws, around.heat) for ids in shown}
     present = Plan(mine, float(cost.total), cost.attended_min, bands[mine].mid)
-    ground = Ground(job.machine, profile, figures, before, limits, draws, around.heat)
-    odds = odds_of(ground, in_hand, job.targets)
-    why = {o.candidate.id: why_not(o, front, table, keep) for o in options}
-    titles = {o.candidate.id: o.candidate.title for o in options}
-    worth = _worth(job, options, profile, figures, front, provable, around, keep)
-    unknown = widest(job.machine, in_hand, options, profile, figures, keep, draws, provable, around)
-    said, meets = _targets(job, ground, front, by_id)
+    why = {o.candidate.id: why_not(o, front, space, ask.keep) for o in ask.options}
+    titles = {c.id: c.title for c in found}
+    said, meets = _targets(job, ask.ground(draws), front, by_id)
+    odds = odds_of(ask.ground(draws), in_hand, job.targets)
     return Choice(front, bands, titles, present, odds, why, worth, said, meets, unknown)
 
 
 def _targets(job: Job, ground: Ground, front: Front, by_id: Mapping[str, Candidate]) -> tuple[str, tuple[str, ...]]:
-    """The cheapest plan of the front that meets every target that can be predicted with the asked chance."""
+    """What is to be said of the targets, and the cheapest plan that meets all that can be predicted."""
+    asked = f"{100 * ASKED:.0f} %"
     best: dict[str, float] = {}
     for plan in front.plans:
         odds = odds_of(ground, tuple(by_id[i] for i in plan.ids), job.targets)
@@ -113,11 +157,14 @@ def _targets(job: Job, ground: Ground, front: Front, by_id: Mapping[str, Candida
         if not known:
             return "", ()
         if all(chance >= ASKED for _, chance in known):
-            return f"From {plan.cost:.0f} EUR on every target is met with {100 * ASKED:.0f} %", plan.ids
+            only = "; plans that miss one are left out" if front.targets is TargetsAsked.MET else ""
+            return f"From {plan.cost:.0f} EUR on every target is met with {asked}{only}", plan.ids
         for words, chance in known:
             best[words] = max(best.get(words, 0.0), chance)
+    if front.targets is TargetsAsked.NOT_SETTLED:
+        return "Too many plans miss the targets to look at each: all that fit are shown", ()
     words, chance = min(best.items(), key=lambda b: b[1])
-    return f"No plan meets every target with {100 * ASKED:.0f} %: “{words}” at best {100 * chance:.0f} %", ()
+    return f"No plan meets every target with {asked}: “{words}” at best {100 * chance:.0f} %", ()
 
 
 def verdicts_of(
@@ -127,11 +174,17 @@ def verdicts_of(
     if not chosen:
         return (), ()
     around = replace(around, services=services_of(chosen))
-    touched = {p for c in chosen for p in c.places}
-    verdicts = evaluate(ALL_RULES, machine, planned(machine, chosen), around)
-    own = ranked(tuple(v for v in verdicts if not v.places or touched & set(v.places)))
+    own = concerning(evaluate(ALL_RULES, machine, planned(machine, chosen), around), chosen)
     first = chain(own)
     return (impossible(first.circle), *own) if first.circle else own, first.order
+
+
+def usable_together(view: JobView, ids: tuple[str, ...]) -> tuple[str, ...]:
+    """Those of a plan's candidates that are there and not refused beside the rest of it."""
+    by_id = {o.candidate.id: o.candidate for o in view.offers}
+    chosen = tuple(by_id[i] for i in ids if i in by_id)
+    levels = {c.id: worst(about(view.job.machine, chosen, c, view.around)) for c in chosen}
+    return tuple(c.id for c in chosen if levels[c.id] is not Level.REFUSED)
 
 
 def limits_of(job: Job) -> Limits:
@@ -140,17 +193,13 @@ def limits_of(job: Job) -> Limits:
     return Limits(float(job.rate_per_hour), budget, job.attended_limit_min, added_minutes(job.findings))
 
 
-def _worth(
-    job: Job, options: tuple[Option, ...], profile: UseProfile, figures: BeforeFigures, front: Front, provable: float,
-    around: Circumstances, keep: Limits,
-) -> str:  # fmt: skip
+def _worth(ask: Ask, front: Front, draws: Draws) -> str:
     """What a missing fact could change: the front as if every unknown option fitted."""
-    unknown = [o for o in options if o.level is Level.NOT_KNOWN]
+    unknown = [o for o in ask.options if o.level is Level.NOT_KNOWN]
     gaps = [(v.gap.label, v.gap.minutes) for o in unknown for v in o.verdicts if v.gap is not None]
     if not gaps:
         return ""
-    every = frozenset(o.candidate.id for o in unknown)
-    hopeful = build_front(job.machine, options, profile, figures, keep, provable, every, around=around)
+    hopeful = ask.front(ask.space(frozenset(o.candidate.id for o in unknown)), draws)
     return worth_knowing(hopeful, front, gaps)
 
 

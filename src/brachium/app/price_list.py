@@ -7,8 +7,9 @@ from dataclasses import dataclass, replace
 from decimal import Decimal
 from pathlib import Path
 
+from brachium.app.shop_rules import rates_of
 from brachium.app.workspace import Workspace
-from brachium.core.choose.catalogue import CatalogueItem
+from brachium.core.choose.catalogue import CatalogueItem, weighed
 from brachium.core.problems import ExpectedProblem, from_os_error
 from brachium.formats.atomic import write_atomically
 from brachium.formats.catalogue import REMEDY, catalogue_text, read_catalogue
@@ -51,9 +52,10 @@ def preview(
     if read is None:
         return None
     known = {i.id: i for i in workspace.catalogue}
-    new = tuple(i for i in read.items if i.id not in known)
-    changed = tuple(i for i in read.items if i.id in known and i != known[i.id])
-    return Preview(path, new, changed, len(read.items) - len(new) - len(changed), read.bad)
+    items = weighed(read.items, rates_of(workspace))
+    new = tuple(i for i in items if i.id not in known)
+    changed = tuple(i for i in items if i.id in known and i != known[i.id])
+    return Preview(path, new, changed, len(items) - len(new) - len(changed), read.bad)
 
 
 def merged(present: tuple[CatalogueItem, ...], found: Preview) -> tuple[CatalogueItem, ...]:

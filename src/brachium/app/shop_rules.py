@@ -6,8 +6,9 @@ from datetime import date
 from decimal import Decimal
 from typing import TYPE_CHECKING
 
-from brachium.core.choose.front import WORTH_PER_EUR
+from brachium.core.choose.price_offer import Rates, rates_text, read_rates
 from brachium.core.choose.resale import Tax
+from brachium.core.choose.space import WORTH_PER_EUR
 from brachium.core.fit.evidence import THRESHOLD, Claim
 from brachium.core.fit.systems import SYSTEMS, SystemSpec
 from brachium.core.job.around import ShopRules
@@ -18,7 +19,7 @@ if TYPE_CHECKING:
     from brachium.app.workspace import Workspace
 
 SYSTEMS_KEY, CLAIMS_KEY, THRESHOLD_KEY, DERATING_KEY = "systems", "claims", "evidence_threshold", "age_derating"
-TAX_KEY, TAX_APART_KEY, WORTH_KEY = "tax_rate", "tax_apart", "worth_per_eur"
+TAX_KEY, TAX_APART_KEY, WORTH_KEY, RATES_KEY = "tax_rate", "tax_apart", "worth_per_eur", "exchange_rates"
 
 
 def shop_rules(workspace: Workspace) -> ShopRules:
@@ -29,6 +30,23 @@ def shop_rules(workspace: Workspace) -> ShopRules:
         Tax(Decimal(str(_share(workspace.setting(TAX_KEY), 0.0))), workspace.setting(TAX_APART_KEY) != "apart"),
         _share(workspace.setting(WORTH_KEY), WORTH_PER_EUR),
     )  # fmt: skip
+
+
+def rates_of(workspace: Workspace) -> Rates:
+    """What other currencies cost in the list's own; what cannot be read counts as not set."""
+    try:
+        return read_rates(workspace.setting(RATES_KEY).partition("|")[0])
+    except ValueError:
+        return {}
+
+
+def rates_day(workspace: Workspace) -> str:
+    """The day on which the rates were typed, ISO; empty where there are none."""
+    return workspace.setting(RATES_KEY).partition("|")[2]
+
+
+def keep_rates(workspace: Workspace, rates: Rates) -> None:
+    workspace.save_setting(RATES_KEY, f"{rates_text(rates)}|{date.today().isoformat()}" if rates else "")
 
 
 def systems_of(workspace: Workspace) -> tuple[SystemSpec, ...]:

@@ -8,16 +8,17 @@ from functools import lru_cache
 from types import MappingProxyType
 
 from brachium.app.benches import expected_minutes, offered_here, protocol_of
-from brachium.app.choosing import Choice, Offer, choice_of, cost_of, verdicts_of
+from brachium.app.choosing import Ask, Choice, Offer, choice_of, cost_of, verdicts_of
 from brachium.app.find_cause import assessment_of
 from brachium.app.roles import AFTER, BEFORE
 from brachium.core.cause.assess import Assessment
 from brachium.core.cause.figures import BeforeFigures, figures_of
 from brachium.core.choose.catalogue import Candidate, CatalogueItem, candidates, planned, replaces
 from brachium.core.choose.cost import PlanCost
-from brachium.core.choose.front import NOTHING_SAID
+from brachium.core.choose.other_board import beside_boards
 from brachium.core.choose.predict import Prediction, predict
 from brachium.core.choose.profile import UseProfile
+from brachium.core.choose.space import NOTHING_SAID
 from brachium.core.choose.together import about, alone
 from brachium.core.fit.acceptance import still_open
 from brachium.core.fit.circumstances import Circumstances
@@ -171,10 +172,13 @@ def compute_view(
     cost = cost_of(job, chosen, steps)
     provable = smallest_provable(known.get("sustained") or spread_for("sustained"), protocol_of(job).sessions,
                                  protocol_of(job).repeats)  # fmt: skip
-    options = tuple(alone(job.machine, c, around) for c in everything)
-    choice = choice_of(
-        job, options, profile, before, figures, assessment.limits, cost, provable, around, shop.worth_per_eur
-    )
+    choice = None
+    if before is not None and figures is not None:
+        options = tuple(alone(job.machine, c, around) for c in everything)
+        boards = beside_boards(job.machine, everything, around, frozenset(job.plan))
+        ask = Ask(job, options, boards, profile, before, figures, assessment.limits, provable, around,
+                  shop.worth_per_eur)  # fmt: skip
+        choice = choice_of(ask, cost)
     return JobView(
         job, before, after, shown_before, shown_after, profile, figures,
         assessment,

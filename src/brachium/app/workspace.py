@@ -13,9 +13,10 @@ from brachium.app.own_evidence import with_own_jobs
 from brachium.app.roles import AFTER as AFTER
 from brachium.app.roles import BEFORE as BEFORE
 from brachium.app.run_shelf import RunShelf
-from brachium.app.shop_rules import shop_rules
-from brachium.core.choose.catalogue import CatalogueItem
+from brachium.app.shop_rules import keep_rates, rates_of, shop_rules
+from brachium.core.choose.catalogue import CatalogueItem, weighed
 from brachium.core.choose.prefilter import worth_judging
+from brachium.core.choose.price_offer import Rates
 from brachium.core.job.around import ShopRules
 from brachium.core.job.card import JobCard, card_of
 from brachium.core.job.job import Job, Stage
@@ -101,7 +102,7 @@ class Workspace:
         if self._catalogue is None:
             kept = self.setting(CATALOGUE_KEY)
             read = read_catalogue(kept, "price list") if kept else None
-            self._catalogue = read.items if read is not None else self._standard
+            self._catalogue = weighed(read.items if read is not None else self._standard, rates_of(self))
         return self._catalogue
 
     def set_catalogue(self, items: tuple[CatalogueItem, ...]) -> None:
@@ -113,6 +114,12 @@ class Workspace:
         )
         for job_id in tuple(self._views):
             self.refresh(job_id)
+
+    def set_rates(self, rates: Rates) -> None:
+        """Other exchange rates from now on: offers are weighed anew off the caller's thread."""
+        keep_rates(self, rates)
+        items = self.catalogue
+        self.lanes.submit("compute", lambda: weighed(items, rates), self.set_catalogue, self.report)
 
     # -- reading
 

@@ -31,13 +31,15 @@ from brachium.core.machine.parts import (
     Service,
 )
 from brachium.core.machine.platform import Board, BootMode, Contacts, DriveMode, InstalledSystem, Platform, PowerInput
+from brachium.core.machine.power_parts import Battery
 from brachium.core.measure.conditions import Conditions
 from brachium.core.units import GB, GIB
 from brachium.demo.simulation import Simulation
 from brachium.devices.simulated.faults import Faults
 from brachium.devices.simulated.machine import SimulatedSpec
 from brachium.devices.simulated.physics import Cooling, FanCurve, Silicon, Thermals
-from brachium.devices.simulated.tree import Battery, TreeState
+from brachium.devices.simulated.tree import Battery as BatteryState
+from brachium.devices.simulated.tree import TreeState
 
 JOB_ID = "newsroom-laptop"
 HEALTHY = Thermals(
@@ -50,6 +52,7 @@ DRIED_PASTE = 3.2
 DUSTY_FINS = 1.12
 
 _MODULE = MemoryModule("Plover 4 GiB DDR3L-1600", MemoryForm.SO_DIMM, MemoryGeneration.DDR3, 4 * GIB, 1600, (1.35, 1.5))
+_BATTERY = Battery("Battery, 44 Wh", 35.6, 44.0)
 _DISK = Drive("Sandpiper 500 GB disk, 5400 /min", DriveInterface.SATA, BayForm.IN_2_5, 9.5, 500 * GB, True,
               108.0, 52.0, 14.0)  # fmt: skip
 
@@ -66,7 +69,7 @@ MACHINE = Machine(
         DriveBay("bay-main", "Main drive bay", DriveInterface.SATA, BayForm.IN_2_5, 9.5, 600.0),
         DriveBay("bay-optical", "Optical bay", DriveInterface.SATA, BayForm.OPTICAL, 9.5, 150.0, "9.5 mm caddy"),
     ),
-    fitted=(Fitted("slot-1", _MODULE), Fitted("bay-main", _DISK)),
+    fitted=(Fitted("slot-1", _MODULE), Fitted("bay-main", _DISK), Fitted("battery", _BATTERY)),
     platform=Platform(
         Board(
             True,
@@ -121,7 +124,7 @@ _BEFORE = Conditions(
 )  # fmt: skip
 SIMULATION = Simulation(
     MACHINE, HEALTHY, Faults(paste=DRIED_PASTE, dust=DUSTY_FINS), _BEFORE,
-    replace(_BEFORE, room_c=22.1, free_space_frac=0.46), TreeState(Battery(44.0, 35.6, 214)),
+    replace(_BEFORE, room_c=22.1, free_space_frac=0.46), TreeState(BatteryState(44.0, 35.6, 214)),
 )  # fmt: skip
 
 

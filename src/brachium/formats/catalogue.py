@@ -137,7 +137,7 @@ def _item(row: dict[str, str]) -> CatalogueItem:
     services = tuple(_one(Service, s.strip(), "services") for s in row["services"].split("+") if s.strip())
     offers = read_offers(row["offers"])
     best = cheapest(offers)
-    price = best.total if best is not None else _price(row)
+    price = best.total if best is not None else _price(row)  # before any rate is known
     return CatalogueItem(row["id"], group, row["title"], price, _whole(row, "count"), part, services, offers=offers)
 
 

@@ -15,22 +15,13 @@ from brachium.app.choosing import cost_of
 from brachium.app.view import JobView
 from brachium.core.cause.figures import BeforeFigures
 from brachium.core.choose.catalogue import Candidate, CatalogueItem, Group, candidates, planned
-from brachium.core.choose.front import (
-    GROUPS,
-    Limits,
-    Plan,
-    TooManyPlans,
-    build_front,
-    compile_plans,
-    concave_hull,
-    pareto,
-    recommend,
-    usable_option,
-)
+from brachium.core.choose.front import build_front, concave_hull, pareto, recommend
 from brachium.core.choose.kept import NamedPlan
+from brachium.core.choose.meeting import NotSettled, meeting_front
 from brachium.core.choose.plans import free_name, why_not
 from brachium.core.choose.predict import bands_of, draw
 from brachium.core.choose.profile import PROFILES, profile_of
+from brachium.core.choose.space import GROUPS, Limits, Plan, TooManyPlans, compile_plans, usable_option
 from brachium.core.choose.together import WEIGHED, Option, alone
 from brachium.core.fit.engine import evaluate
 from brachium.core.fit.rules import ALL_RULES
@@ -99,8 +90,8 @@ def by_hand(options: list[Option], figures: BeforeFigures, limits: Limits, profi
         if chosen and limits.budget is not None and cost > limits.budget:
             continue
         alone = [o for o in options if o.candidate in chosen]
-        table = compile_plans(MACHINE, alone, profile, figures, limits)
-        plans.append(Plan(tuple(c.id for c in chosen), cost, minutes, float(table.gain.ravel()[-1])))
+        space = compile_plans(MACHINE, alone, profile, figures, limits)
+        plans.append(Plan(tuple(c.id for c in chosen), cost, minutes, float(space.gain[-1])))
     return [p for p in plans if not any(q.cost <= p.cost and q.gain > p.gain + 1e-12 for q in plans)
             and not any(q.cost < p.cost - 1e-9 and q.gain >= p.gain - 1e-12 for q in plans)]  # fmt: skip
 
@@ -181,6 +172,29 @@ def test_every_point_lies_under_the_hull_and_its_steps_bring_less_and_less(some:
     assert all(s > t - 1e-9 for s, t in pairwise(slopes))
     xs, ys = zip(*hull, strict=True)
     assert all(y <= np.interp(x, xs, ys) + 1e-9 for x, y in front)
+
+
+@given(st.lists(st.tuples(st.integers(0, 60), st.integers(0, 60), st.booleans()), min_size=1, max_size=40))
+def test_the_front_of_plans_that_meet_the_targets_is_that_of_brute_force(some: list[tuple[int, int, bool]]) -> None:
+    cost, gain = np.array([s[0] for s in some], dtype=float), np.array([s[1] for s in some], dtype=float)
+    looked: list[int] = []
+
+    def meets(k: int) -> bool:
+        looked.append(k)
+        return some[k][2]
+
+    found = meeting_front(cost, gain, meets)
+    good = [k for k, s in enumerate(some) if s[2]]
+    expected = [good[k] for k in pareto(cost[good], gain[good])] if good else []
+    assert [(cost[k], gain[k]) for k in found] == [(cost[k], gain[k]) for k in expected]
+    for k in set(range(len(some))) - set(looked):
+        assert any(cost[f] <= cost[k] and gain[f] >= gain[k] for f in found), "what was not looked at is dominated"
+
+
+def test_a_search_over_too_many_misses_is_given_up_and_said() -> None:
+    many = np.arange(30_000.0)
+    with pytest.raises(NotSettled):
+        meeting_front(many, many, lambda _: False)
 
 
 def test_a_local_dip_does_not_stop_the_recommendation() -> None:

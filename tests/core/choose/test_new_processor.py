@@ -10,7 +10,7 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from brachium.app.choosing import choice_of, cost_of, limits_of
+from brachium.app.choosing import Ask, choice_of, cost_of, limits_of
 from brachium.app.view import JobView
 from brachium.core.cause.figures import BeforeFigures
 from brachium.core.choose.catalogue import (
@@ -23,10 +23,11 @@ from brachium.core.choose.catalogue import (
     planned,
     replaces,
 )
-from brachium.core.choose.front import Limits, build_front
+from brachium.core.choose.front import TargetsAsked, build_front
 from brachium.core.choose.new_processor import change_of, graphics_ratio
 from brachium.core.choose.predict import bands_of, clock_ratio, draw, predict, speedups_of, system_drive
 from brachium.core.choose.profile import profile_of
+from brachium.core.choose.space import Limits
 from brachium.core.choose.together import alone
 from brachium.core.fit.circumstances import HeatFacts
 from brachium.core.fit.load import BOARD_W, load_parts
@@ -175,9 +176,14 @@ def test_the_cheapest_plan_that_meets_the_targets_is_named(finished_view: JobVie
     easy = tuple(t for t in view.job.targets if t.key != "held_back")
     job = replace(view.job, targets=easy, attended_limit_min=500.0)
     options = tuple(alone(job.machine, o.candidate, view.around) for o in view.offers)
-    choice = choice_of(job, options, view.profile, view.before, view.figures, view.assessment.limits,
-                       cost_of(job, view.chosen(), view.steps), 0.02, view.around)  # fmt: skip
+    ask = Ask(job, options, (), view.profile, view.before, view.figures, view.assessment.limits, 0.02, view.around)
+    cost = cost_of(job, view.chosen(), view.steps)
+    choice = choice_of(ask, cost)
     assert choice is not None and choice.meets and choice.targets_say.startswith("From ")
     plan = next(p for p in choice.front.plans if p.ids == choice.meets)
     assert f"From {plan.cost:.0f} EUR" in choice.targets_say and limits_of(job).attended_min == 500.0
+    assert choice.front.targets is TargetsAsked.MET and choice.front.recommended.ids != ()
+    everything = choice_of(replace(ask, job=replace(job, targets_asked=False)), cost)
+    assert everything is not None and everything.meets == choice.meets
+    assert {p.ids for p in choice.front.plans} < {p.ids for p in everything.front.plans}
     assert view.choice.meets == () and "No plan meets" in view.choice.targets_say

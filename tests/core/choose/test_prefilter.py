@@ -10,8 +10,9 @@ import pytest
 
 from brachium.app.view import JobView
 from brachium.core.choose.catalogue import CatalogueItem, candidates
-from brachium.core.choose.front import Limits, build_front
+from brachium.core.choose.front import build_front
 from brachium.core.choose.prefilter import SMALL, worth_judging
+from brachium.core.choose.space import Limits
 from brachium.demo.newsroom import MACHINE
 from brachium.demo.shop import demo_catalogue
 from tests.core.choose.test_front import VIDEO, judged

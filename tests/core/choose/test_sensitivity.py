@@ -10,9 +10,10 @@ import pytest
 from brachium.app.view import JobView
 from brachium.core.cause.figures import BeforeFigures
 from brachium.core.choose.catalogue import candidates
-from brachium.core.choose.front import Limits
-from brachium.core.choose.predict import bands_of, draw
+from brachium.core.choose.front import build_front
+from brachium.core.choose.predict import Draws, bands_of, draw
 from brachium.core.choose.sensitivity import UNKNOWNS, held, widest
+from brachium.core.choose.space import Limits
 from brachium.demo.newsroom import MACHINE
 from brachium.demo.shop import demo_catalogue
 from tests.core.choose.test_front import VIDEO, judged
@@ -40,12 +41,20 @@ def test_what_is_held_has_no_spread_left_and_the_rest_keeps_it(figures: BeforeFi
         assert float(np.ptp(getattr(fixed, key))) == 0.0 and fixed.shares is draws.shares
 
 
+def found_for(chosen, options, figures, draws, provable):  # type: ignore[no-untyped-def]
+    def recommended(other: Draws) -> tuple[str, ...]:
+        front = build_front(MACHINE, options, VIDEO, figures, Limits(32.0), provable, draws=other)
+        return front.recommended.ids
+
+    return widest(MACHINE, chosen, VIDEO, figures, draws, None, recommended)
+
+
 def test_new_paste_alone_hangs_on_whether_the_paste_is_at_fault(figures: BeforeFigures) -> None:
     draws = draw(VIDEO, figures)
-    found = widest(MACHINE, (BY_ID["svc-paste"],), OPTIONS, VIDEO, figures, Limits(32.0), draws, 0.02)
+    found = found_for((BY_ID["svc-paste"],), OPTIONS, figures, draws, 0.02)
     assert found is not None and found.key == "paste" and found.narrows > 0.4
     sure = replace(figures, paste_chance=1.0)
-    less = widest(MACHINE, (BY_ID["svc-paste"],), OPTIONS, VIDEO, sure, Limits(32.0), draw(VIDEO, sure), 0.02)
+    less = found_for((BY_ID["svc-paste"],), OPTIONS, sure, draw(VIDEO, sure), 0.02)
     assert less is None or less.key != "paste" or less.narrows < found.narrows
 
 
@@ -63,8 +72,8 @@ def test_it_decides_only_where_the_recommended_plan_changes(figures: BeforeFigur
     draws = draw(VIDEO, figures)
     paste = (BY_ID["svc-paste"],)
     only = [o for o in OPTIONS if o.candidate.id == "svc-paste"]
-    hangs = widest(MACHINE, paste, only, VIDEO, figures, Limits(32.0), draws, 0.02)
+    hangs = found_for(paste, only, figures, draws, 0.02)
     assert hangs is not None and hangs.decides and "could change the choice" in hangs.words
-    never = widest(MACHINE, paste, only, VIDEO, figures, Limits(32.0), draws, 0.05)
+    never = found_for(paste, only, figures, draws, 0.05)
     assert never is not None and not never.decides and "would not change the choice" in never.words
-    assert widest(MACHINE, (), OPTIONS, VIDEO, figures, Limits(32.0), draws, 0.02) is None
+    assert found_for((), OPTIONS, figures, draws, 0.02) is None

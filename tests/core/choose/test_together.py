@@ -10,17 +10,22 @@ import numpy as np
 import pytest
 
 from brachium.core.cause.figures import BeforeFigures
-from brachium.core.choose.catalogue import PART_GROUPS, CatalogueItem, Group, candidates, planned
-from brachium.core.choose.front import GROUPS, Limits, best_with, build_front, compile_plans, usable_option
+from brachium.core.choose.catalogue import PART_GROUPS, Candidate, CatalogueItem, Group, candidates, planned
+from brachium.core.choose.front import build_front
+from brachium.core.choose.other_board import beside_boards
 from brachium.core.choose.plans import why_not
 from brachium.core.choose.predict import bands_of, draw
 from brachium.core.choose.profile import profile_of
-from brachium.core.choose.together import alone, go_together
+from brachium.core.choose.space import GROUPS, Limits, compile_plans, usable_option
+from brachium.core.choose.together import alone, concerning, go_together
+from brachium.core.fit.circumstances import Circumstances
 from brachium.core.fit.engine import evaluate
 from brachium.core.fit.rules import ALL_RULES
 from brachium.core.fit.verdict import Level
+from brachium.core.machine.machine import Machine
+from brachium.core.machine.memory_part import MemoryGeneration
 from brachium.core.machine.parts import Part
-from tests.core.fit.bench_machines import AROUND, CARD, CHIP, COOLER, D3, SSD, SUPPLY, TOWER
+from tests.core.fit.bench_machines import AROUND, BOARD, CARD, CHIP, COOLER, D3, SSD, SUPPLY, TOWER
 
 VIDEO = profile_of("video")
 WARM = BeforeFigures(None, True, 0.5, 3400.0, 2900.0, 0.25, 0.35, 0.1, True, 0.2, 20.0, 0.7)
@@ -73,6 +78,53 @@ def test_tables_say_what_all_rules_say_plan_by_plan(seed: int) -> None:
     assert 1 < kept < fits.size, "some plans are kept out, some not"
 
 
+def test_plans_with_another_board_are_those_that_every_rule_lets_pass() -> None:
+    """Boards of other sockets, memory and ports: what stays is judged with what comes."""
+    counts = [board_plans(np.random.default_rng([seed, 7])) for seed in range(12)]
+    assert sum(c > 0 for c in counts) >= 6 and 0 in counts, f"some boards are kept out, some not: {counts}"
+
+
+def board_plans(rng: np.random.Generator) -> int:
+    """How many plans hold the board of a random tower, after comparing all plans with all rules."""
+    machine = TOWER.with_part("slot-2", D3) if rng.random() < 0.3 else TOWER
+    around = replace(AROUND, claims=tuple(replace(AROUND.claims[0], part=n) for n in ("old kind", "new kind")))
+    ddr4 = replace(D3, name="ddr4", generation=MemoryGeneration.DDR4, speed_mts=2133, volts=(1.2,))
+    new = MemoryGeneration.DDR4 if rng.random() < 0.6 else MemoryGeneration.DDR3
+    slots, pattern = int(rng.choice([2, 4])), str(rng.choice(["KM-2", "KX-3"]))
+    other = replace(BOARD, name="other", socket=str(rng.choice(["KM-2", "KX-3"])), memory_generation=new, slots=slots,
+                    families=("D4", "E1"), sata_ports=int(rng.choice([1, 4])), revision="r2", memory_mts=2400,
+                    fill_order=tuple(range(1, slots + 1)), cooler_pattern=pattern)  # fmt: skip
+    chip = replace(CHIP, name="new kind", socket="KX-3", family="E1", memory=(new,), memory_mts=2400)
+    items = (item(other, 60), item(replace(CHIP, name="old kind"), 40), item(chip, 70), item(SSD, 30),
+             replace(item(ddr4, 45), id="pair", count=2),
+             item(replace(COOLER, name="wide", patterns=("KX-3",)), 20))  # fmt: skip
+    found = candidates(machine, items)
+    options = [alone(machine, c, around) for c in found]
+    boards = beside_boards(machine, found, around)
+    space = compile_plans(machine, options, VIDEO, WARM, Limits(30.0), around=around, boards=boards)
+    offered = np.flatnonzero(space.within(Limits(30.0)))
+    mine = {tuple(sorted(space.plan(int(k)).ids)) for k in offered}
+    assert mine == {tuple(sorted(ids)) for ids in passing(machine, found, around)}
+    by_id = {c.id: c for c in found}
+    for k in offered[:: max(offered.size // 10, 1)]:
+        plan = space.plan(int(k))
+        band = bands_of(machine, tuple(by_id[i] for i in plan.ids), VIDEO, WARM, draw(VIDEO, WARM), around.heat)
+        assert plan.gain == pytest.approx(band.mid, rel=0.03), plan.ids
+    return sum("other@board" in ids for ids in mine)
+
+
+def passing(machine: Machine, found: tuple[Candidate, ...], around: Circumstances) -> set[tuple[str, ...]]:
+    """Plans that every rule lets pass, evaluated one by one; what another board still lacks keeps a plan out."""
+    out = {()}
+    for picked in product(*([None, *(c for c in found if c.group is g)] for g in GROUPS)):
+        chosen = tuple(c for c in picked if c is not None)
+        verdicts = concerning(evaluate(ALL_RULES, machine, planned(machine, chosen), around), chosen)
+        lacks = any(v.rule == "BRD-KEEP" and v.level is Level.NEEDS_FIRST for v in verdicts)
+        if not lacks and not any(v.level > Level.NEEDS_FIRST for v in verdicts):
+            out.add(tuple(c.id for c in chosen))
+    return out
+
+
 def test_a_processor_that_needs_another_supply_is_on_the_front_with_it_only() -> None:
     machine = TOWER.with_part("supply", replace(SUPPLY, rated_w=125.0, rated_12v_w=120.0))
     around = replace(AROUND, claims=(replace(AROUND.claims[0], part="cpu"),))
@@ -88,7 +140,7 @@ def test_a_processor_that_needs_another_supply_is_on_the_front_with_it_only() ->
     assert all(("psu@supply" in p.ids) == ("cpu@socket" in p.ids) for p in front.plans) and len(front.plans) == 2
     only_card = [o for o in options if o.candidate.group is Group.CARD and o.candidate.places == ("card-1",)]
     bare = compile_plans(machine, only_card, VIDEO, WARM, Limits(30.0), around=around)
-    assert best_with(bare, only_card[0].candidate.id, Limits(30.0)) is None
+    assert bare.best_with(only_card[0].candidate.id, Limits(30.0)) is None
     assert why_not(only_card[0], front, bare, Limits(30.0)) == "It goes together with nothing that is to be had"
     assert why_not(only_card[0], front, table, Limits(30.0)).startswith("The best plan with it ")
 

@@ -13,8 +13,9 @@ from brachium.core.fit.engine import evaluate
 from brachium.core.fit.rules import ALL_RULES
 from brachium.core.job.job import Job
 from brachium.core.machine.from_scan import filled, link_mb_s, machine_of
-from brachium.core.machine.machine import Machine, MachineKind, bandwidth_mb_s
+from brachium.core.machine.machine import Fitted, Machine, MachineKind, bandwidth_mb_s
 from brachium.core.machine.parts import MemoryModule
+from brachium.core.machine.power_parts import Battery
 from brachium.core.machine.scan import Scan, ScannedDrive, ScannedField, ScannedModule, ScannedPlace
 from brachium.core.machine.scan_differences import differences, taken
 from brachium.core.problems import ExpectedProblem
@@ -51,8 +52,29 @@ def test_filling_keeps_what_a_person_said(scan: Scan) -> None:
     machine = filled(typed, scan)
     assert machine.identity.model == "Tern 14 rev 2" and machine.origin("identity.model") is Origin.LABEL
     assert machine.identity.serial == "OM-T14-20417" and len(machine.slots) == 2
-    whole = filled(MACHINE, scan)
-    assert (whole.slots, whole.bays, whole.fitted) == (MACHINE.slots, MACHINE.bays, MACHINE.fitted)
+    bare = MACHINE.with_part("battery", None)
+    whole = filled(bare, scan)
+    assert (whole.slots, whole.bays) == (MACHINE.slots, MACHINE.bays)
+    battery = whole.configuration().parts["battery"]
+    assert whole.fitted == (*bare.fitted, Fitted("battery", battery)) and isinstance(battery, Battery)
+    assert battery.full_wh is not None and battery.design_wh is not None and battery.full_wh < battery.design_wh
+
+
+def test_a_worn_battery_is_a_difference_and_one_told_in_ah_has_no_energy(scan: Scan) -> None:
+    machine = filled(MACHINE.with_part("battery", None), scan)
+    (was,) = scan.batteries
+    assert was.full is not None
+    worn = replace(scan, batteries=(replace(was, full=0.5 * was.full, health=0.35),))
+    found = {d.key: d for d in differences(machine, worn)}
+    assert found["place:battery"].seen == f"{0.5 * was.full:.1f} Wh when full"
+    again = taken(machine, worn, ["place:battery"])
+    assert not [d for d in differences(again, worn) if d.key == "place:battery"]
+    gone = replace(scan, batteries=(replace(was, present=False),))
+    assert {d.key: d.seen for d in differences(machine, gone)}["place:battery"] == "empty"
+    assert "place:battery" not in {d.key for d in differences(machine, replace(scan, batteries=()))}
+    in_ah = replace(scan, batteries=(replace(was, unit="Ah"),), packs=())
+    told = filled(MACHINE.with_part("battery", None), in_ah).configuration().parts["battery"]
+    assert isinstance(told, Battery) and told.full_wh is None and told.design_wh is None
 
 
 def test_a_changed_machine_is_asked_about_and_taken_or_kept(scan: Scan) -> None:

@@ -6,7 +6,7 @@ from dataclasses import dataclass, replace
 from decimal import Decimal
 from enum import StrEnum
 
-from brachium.core.choose.price_offer import PriceOffer, words
+from brachium.core.choose.price_offer import PriceOffer, Rates, cheapest, with_rates, words
 from brachium.core.machine.machine import Configuration, Machine, MachineKind
 from brachium.core.machine.parts import Drive, MemoryModule, Part, Service
 from brachium.core.machine.platform import ADAPTER, BATTERY, BOARD, COOLER, PADS, PASTE, RADIO, SOCKET, SUPPLY
@@ -63,6 +63,18 @@ class CatalogueItem:
     offers: tuple[PriceOffer, ...] = ()  # where there are any, `price` is the cheapest's with shipping
 
 
+def weighed(items: tuple[CatalogueItem, ...], rates: Rates) -> tuple[CatalogueItem, ...]:
+    """Items with their offers in other currencies weighed at these rates; the cheapest offer is an item's price."""
+    return tuple(_weighed(i, rates) if i.offers else i for i in items)
+
+
+def _weighed(item: CatalogueItem, rates: Rates) -> CatalogueItem:
+    offers = with_rates(item.offers, rates)
+    best = cheapest(offers)
+    total = best.own_total if best is not None else None
+    return replace(item, offers=offers, price=item.price if total is None else total)
+
+
 @dataclass(frozen=True)
 class Assignment:
     """What a candidate puts into a place; None empties it."""
@@ -117,8 +129,13 @@ def candidates(machine: Machine, catalogue: tuple[CatalogueItem, ...]) -> tuple[
 
 
 def _memory(machine: Machine, item: CatalogueItem, module: MemoryModule) -> list[Candidate]:
-    """Never in a place that was proven dead; a module proven faulty makes room (MEM-BAD)."""
+    """Never in a place that was proven dead; a module proven faulty makes room (MEM-BAD).
+
+    Modules for no place that is there go with another board: they take its first places, and the old ones leave.
+    """
     filled = machine.configuration().modules()
+    if machine.slots and not any((s.form, s.generation) == (module.form, module.generation) for s in machine.slots):
+        return _with_another_board(machine, item, module)
     usable = [s.id for s in machine.slots if s.id not in machine.bad_places]
     first = [s for s in machine.memory.fill_first if s in usable]
     usable = first + [s for s in usable if s not in first]  # the board's own order, where it is known
@@ -132,6 +149,17 @@ def _memory(machine: Machine, item: CatalogueItem, module: MemoryModule) -> list
     where = " and ".join(machine.place_label(p).lower() for p in places)
     moves = tuple(Assignment(p, module) for p in places)
     return [Candidate(item.id, item.group, item.title, where, item.price, moves, (), item.note)]
+
+
+def _with_another_board(machine: Machine, item: CatalogueItem, module: MemoryModule) -> list[Candidate]:
+    """Another board's first places take the names of the old ones, in their order."""
+    places = [s.id for s in machine.slots]
+    if item.count > len(places):
+        return []
+    moves = [Assignment(p, module) for p in places[: item.count]]
+    moves += [Assignment(p, None) for p in places[item.count :] if p in machine.configuration().parts]
+    where = " and ".join(machine.place_label(p).lower() for p in places[: item.count])
+    return [Candidate(item.id, item.group, item.title, where, item.price, tuple(moves), (), item.note)]
 
 
 def _drive(machine: Machine, item: CatalogueItem, drive: Drive) -> list[Candidate]:

@@ -26,6 +26,7 @@ from brachium.core.choose.predict import (
 from brachium.core.choose.profile import UseProfile
 from brachium.core.fit.circumstances import HeatFacts
 from brachium.core.machine.machine import Machine, bandwidth_mb_s
+from brachium.core.machine.new_board import as_it_will_be
 from brachium.core.machine.parts import Service
 
 if TYPE_CHECKING:
@@ -57,8 +58,9 @@ class Central:
         figures: BeforeFigures,
         draws: Draws | None = None,
         heat: HeatFacts | None = None,
+        base: tuple[Candidate, ...] = (),
     ) -> Central:
-        """Compile the options of a machine; central values are the medians of the draws."""
+        """Compile the options of a machine; central values are the medians of the draws. `base` is in every plan."""
         draws = draw(profile, figures) if draws is None else draws
         middle = {k: float(np.median(v)) for k, v in draws.shares.items()}
         at = {group: k for k, group in enumerate(Group)}
@@ -72,7 +74,7 @@ class Central:
 
         use = one(draws.channel_use)
         memory, chips = axes[at[Group.MEMORY]], axes[at[Group.PROCESSOR]]
-        drive = [_drive(machine, _one(o), one(draws.latency), one(draws.rate)) for o in axes[at[Group.DRIVE]]]
+        drive = [_drive(machine, (*base, *_one(o)), one(draws.latency), one(draws.rate)) for o in axes[at[Group.DRIVE]]]
         shares = {k: v / sum(middle.values()) for k, v in middle.items()}
         today = miss_share(profile, machine.configuration())
         misses = [miss_share(profile, planned(machine, _one(o))) for o in memory]
@@ -91,7 +93,7 @@ class Central:
         single = [rated * c.single_ratio if c.single_ratio else 1.0 for c in changes]
         every = [rated * c.all_ratio if c.all_ratio else 1.0 for c in changes]
         pictures = [graphics_ratio(machine, _one(o)) for o in axes[at[Group.CARD]]]
-        bandwidth = np.array([[_bandwidth(machine, (*_one(m), *_one(c)), use) for c in chips] for m in memory])
+        bandwidth = np.array([[_bandwidth(machine, (*base, *_one(m), *_one(c)), use) for c in chips] for m in memory])
         return Central(
             shares, one(draws.overlap),
             held * along(Group.PROCESSOR, every),
@@ -147,17 +149,20 @@ def _serves(option: Option | None, service: Service) -> bool:
 def _bandwidth(machine: Machine, chosen: tuple[Candidate, ...], use: float) -> float:
     """Speed-up of memory-bound work."""
     before = bandwidth_mb_s(machine, machine.configuration())
-    after = bandwidth_mb_s(machine, planned(machine, chosen))
+    later = planned(machine, chosen)
+    after = bandwidth_mb_s(as_it_will_be(machine, later), later)
     return 1.0 + (after / before - 1.0) * use if before and after else 1.0
 
 
 def _drive(machine: Machine, chosen: tuple[Candidate, ...], late: float, fast: float) -> tuple[float, float]:
     """(speed-up of small reads, of long ones)."""
-    old, new = system_drive(machine, machine.configuration()), system_drive(machine, planned(machine, chosen))
+    later = planned(machine, chosen)
+    then = as_it_will_be(machine, later)
+    old, new = system_drive(machine, machine.configuration()), system_drive(then, later)
     if old is None or new is None or old[1] is new[1]:
         return 1.0, 1.0
     latency = max(old[1].read_latency_ms / new[1].read_latency_ms * late, 0.2)
-    return latency, sequential_mb_s(machine, *new) / sequential_mb_s(machine, *old) * fast
+    return latency, sequential_mb_s(then, *new) / sequential_mb_s(machine, *old) * fast
 
 
 def central_gain(c: Central) -> FloatArray:

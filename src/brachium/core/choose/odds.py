@@ -11,6 +11,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
+from functools import lru_cache
 
 import numpy as np
 
@@ -56,37 +57,67 @@ class Ground:
 def odds_of(ground: Ground, chosen: tuple[Candidate, ...], targets: Sequence[Target]) -> tuple[Odds, ...]:
     """Odds of every target with a plan; an empty plan is today's machine."""
     speed = speedups_of(ground.machine, chosen, ground.profile, ground.figures, ground.draws, ground.heat)
-    scatter = np.random.default_rng(SEED + 1).lognormal(0.0, SCATTER, DRAWS)
-    return tuple(_odds(ground, t, speed, scatter) for t in targets)
+    return tuple(_odds(ground, t, speed) for t in targets)
 
 
-def _odds(ground: Ground, target: Target, speed: Mapping[str, FloatArray], scatter: FloatArray) -> Odds:
+def chances_of(ground: Ground, speed: Mapping[str, FloatArray], targets: Sequence[Target]) -> tuple[float, ...]:
+    """Chance of each target that can be predicted, at these speed-ups."""
+    found = (_chance(ground, t, speed) for t in targets)
+    return tuple(c for c in found if c is not None)
+
+
+def _chance(ground: Ground, target: Target, speed: Mapping[str, FloatArray]) -> float | None:
     if target.key == "held_back":
-        return _held_back(ground, target, speed)
-    spec, results = ground.run.test(target.key), ground.run.results(target.key)
-    if spec is None or not results:
-        return Odds(target, None, "not measured before the work")
-    before = float(np.median(np.concatenate(results)))
+        return _not_held_back(ground, target, speed)
+    after = _after(ground, target, speed)
+    return None if isinstance(after, str) else _met(target, after)
+
+
+def _met(target: Target, after: FloatArray) -> float:
+    return float((after <= target.limit if target.at_most else after >= target.limit).mean())
+
+
+def _odds(ground: Ground, target: Target, speed: Mapping[str, FloatArray]) -> Odds:
+    if target.key == "held_back":
+        share = 100 * ground.figures.throttled_share
+        words = f"held back {share:.0f} % today" if ground.figures.throttled else "not held back today"
+        return Odds(target, _not_held_back(ground, target, speed), words)
+    after = _after(ground, target, speed)
+    if isinstance(after, str):
+        return Odds(target, None, after)
+    low, mid, high = np.percentile(after, [10.0, 50.0, 90.0])
+    words = f"{mid:.3g} ({low:.3g} to {high:.3g}) {target.unit}, today {_today(ground, target):.3g}"
+    return Odds(target, _met(target, after), words)
+
+
+def _after(ground: Ground, target: Target, speed: Mapping[str, FloatArray]) -> FloatArray | str:
+    """Draws of a target's figure after the plan, shape (DRAWS,); in words why there are none."""
+    spec = ground.run.test(target.key)
+    if spec is None or not ground.run.results(target.key):
+        return "not measured before the work"
     ratio = _ratio(ground, target.key, speed)
     if ratio is None:
-        return Odds(target, None, "no plan is known to change it")
-    after = (before * ratio if spec.higher_is_better else before / ratio) * scatter
-    met = after <= target.limit if target.at_most else after >= target.limit
-    low, mid, high = np.percentile(after, [10.0, 50.0, 90.0])
-    words = f"{mid:.3g} ({low:.3g} to {high:.3g}) {target.unit}, today {before:.3g}"
-    return Odds(target, float(met.mean()), words)
+        return "no plan is known to change it"
+    before = _today(ground, target)
+    return np.asarray((before * ratio if spec.higher_is_better else before / ratio) * _scatter())
 
 
-def _held_back(ground: Ground, target: Target, speed: Mapping[str, FloatArray]) -> Odds:
+def _today(ground: Ground, target: Target) -> float:
+    return float(np.median(np.concatenate(ground.run.results(target.key))))
+
+
+@lru_cache(maxsize=1)
+def _scatter() -> FloatArray:
+    return np.random.default_rng(SEED + 1).lognormal(0.0, SCATTER, DRAWS)
+
+
+def _not_held_back(ground: Ground, target: Target, speed: Mapping[str, FloatArray]) -> float:
     """Not held back = the sustained clock reaches the full one."""
     figures = ground.figures
     if not figures.throttled:
-        return Odds(target, 1.0 if target.at_most else 0.0, "not held back today")
+        return 1.0 if target.at_most else 0.0
     ceiling = figures.full_clock_mhz / figures.sustained_clock_mhz
-    clock = speed.get("all", np.ones(DRAWS))
-    return Odds(
-        target, float((clock >= 0.995 * ceiling).mean()), f"held back {100 * figures.throttled_share:.0f} % today"
-    )
+    return float((speed.get("all", np.ones(DRAWS)) >= 0.995 * ceiling).mean())
 
 
 def _ratio(ground: Ground, key: str, speed: Mapping[str, FloatArray]) -> FloatArray | None:

@@ -4,8 +4,9 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
-from brachium.core.choose.front import NOT_WEIGHED, Front, Limits, Plan, PlanTable, best_with
+from brachium.core.choose.front import Front
 from brachium.core.choose.kept import NamedPlan
+from brachium.core.choose.space import NOT_WEIGHED, Limits, Plan, PlanSpace
 from brachium.core.choose.together import Option
 from brachium.core.fit.verdict import Level
 
@@ -19,12 +20,12 @@ def free_name(kept: Sequence[NamedPlan]) -> str:
     return next((n for n in NAMES if n not in taken), f"Plan {len(kept) + 1}")
 
 
-def why_not(option: Option, front: Front, table: PlanTable, limits: Limits) -> str:
+def why_not(option: Option, front: Front, space: PlanSpace, limits: Limits) -> str:
     """Why an option is not in the recommended plan, in one sentence; empty where it is."""
     chosen = front.recommended
     if option.candidate.id in chosen.ids:
         return ""
-    if option.level is Level.REFUSED:
+    if option.level is Level.REFUSED and space.best_with(option.candidate.id, Limits(limits.rate_per_hour)) is None:
         return "It does not fit, so no plan holds it"
     if option.level is Level.NOT_KNOWN:
         gap = next((v.gap for v in option.verdicts if v.gap is not None), None)
@@ -32,10 +33,10 @@ def why_not(option: Option, front: Front, table: PlanTable, limits: Limits) -> s
         return f"Whether it fits is not known{how}"
     if option.candidate.group in NOT_WEIGHED:
         return "It brings no work per time by itself: plan it for its own sake"
-    best = best_with(table, option.candidate.id, limits)
+    best = space.best_with(option.candidate.id, limits)
     if best is None:
         without = Limits(limits.rate_per_hour)
-        fits = best_with(table, option.candidate.id, without) is not None
+        fits = space.best_with(option.candidate.id, without) is not None
         over = "over the budget" if limits.attended_min is None else "over the budget or the minutes"
         return f"Every plan with it is {over}" if fits else "It goes together with nothing that is to be had"
     return _against(best, chosen)

@@ -23,6 +23,7 @@ from brachium.core.choose.profile import UseProfile
 from brachium.core.fit.circumstances import HeatFacts
 from brachium.core.fit.storage import link_ceiling_mb_s
 from brachium.core.machine.machine import Configuration, Machine, bandwidth_mb_s
+from brachium.core.machine.new_board import as_it_will_be
 from brachium.core.machine.parts import Drive, DriveInterface, Service
 from brachium.core.units import GIB, gib, percent, ratio_band
 
@@ -207,10 +208,11 @@ def speedups_of(
     graphics = graphics_ratio(machine, subset)
     if graphics is not None:
         speedups["graphics"] = graphics * draws.rated
-    rates = bandwidth_mb_s(machine, today), bandwidth_mb_s(machine, later)
+    then = as_it_will_be(machine, later)
+    rates = bandwidth_mb_s(machine, today), bandwidth_mb_s(then, later)
     if rates[0] and rates[1] and rates[0] != rates[1]:
         speedups["memory"] = 1.0 + (rates[1] / rates[0] - 1.0) * draws.channel_use
-    return speedups | _storage(machine, today, later, profile, draws)
+    return speedups | _storage((machine, then), today, later, profile, draws)
 
 
 def clock_ratio(
@@ -243,15 +245,17 @@ def clock_ratio(
 
 
 def _storage(
-    machine: Machine, today: Configuration, later: Configuration, profile: UseProfile, draws: Draws
+    machines: tuple[Machine, Machine], today: Configuration, later: Configuration, profile: UseProfile, draws: Draws
 ) -> dict[str, FloatArray]:
+    """`machines` as it is and as it will be: another board has other links."""
     out: dict[str, FloatArray] = {}
-    old, new = system_drive(machine, today), system_drive(machine, later)
+    machine, then = machines
+    old, new = system_drive(machine, today), system_drive(then, later)
     latency = np.ones(draws.overlap.size)
     if old is not None and new is not None and old[1] is not new[1]:
         latency = np.maximum(old[1].read_latency_ms / new[1].read_latency_ms * draws.latency, 0.2)
         out["random"] = latency
-        out["sequential"] = sequential_mb_s(machine, *new) / sequential_mb_s(machine, *old) * draws.rate
+        out["sequential"] = sequential_mb_s(then, *new) / sequential_mb_s(machine, *old) * draws.rate
     misses = miss_share(profile, today), miss_share(profile, later)
     if misses[0] == 0.0 and "random" in out:
         out["paging"] = latency  # memory suffices: the task waits for reads of its own

@@ -7,7 +7,7 @@ recommended plan is the same at both, measuring it changes no decision.
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Callable
 from dataclasses import dataclass, replace
 from typing import Any
 
@@ -15,11 +15,9 @@ import numpy as np
 
 from brachium.core.cause.figures import BeforeFigures
 from brachium.core.choose.catalogue import Candidate
-from brachium.core.choose.front import NOTHING_SAID, Limits, build_front
 from brachium.core.choose.predict import Band, Draws, bands_of
 from brachium.core.choose.profile import UseProfile
-from brachium.core.choose.together import Option
-from brachium.core.fit.circumstances import Circumstances
+from brachium.core.fit.circumstances import HeatFacts
 from brachium.core.machine.machine import Machine
 
 LEAST = 0.05
@@ -57,29 +55,26 @@ class Unknown:
 
 
 def widest(
-    machine: Machine, chosen: tuple[Candidate, ...], options: Sequence[Option], profile: UseProfile,
-    figures: BeforeFigures, limits: Limits, draws: Draws, provable: float,
-    around: Circumstances = NOTHING_SAID,
+    machine: Machine, chosen: tuple[Candidate, ...], profile: UseProfile, figures: BeforeFigures, draws: Draws,
+    heat: HeatFacts | None, recommended: Callable[[Draws], tuple[str, ...]],
 ) -> Unknown | None:  # fmt: skip
-    """The unknown that widens a plan's band most; None for an empty plan, or where none matters."""
+    """The unknown that widens a plan's band most; None for an empty plan, or where none matters.
+
+    `recommended` gives the recommended plan's ids with other draws.
+    """
     if not chosen:
         return None
-    whole = _width(bands_of(machine, chosen, profile, figures, draws, around.heat))
+    whole = _width(bands_of(machine, chosen, profile, figures, draws, heat))
     if whole <= 0.0:
         return None
     found = []
     for key, title, how in UNKNOWNS:
-        narrow = _width(bands_of(machine, chosen, profile, figures, held(draws, key, 50.0), around.heat))
+        narrow = _width(bands_of(machine, chosen, profile, figures, held(draws, key, 50.0), heat))
         found.append((1.0 - narrow / whole, key, title, how))
     share, key, title, how = max(found)
     if share < LEAST:
         return None
-    plans = [
-        build_front(
-            machine, options, profile, figures, limits, provable, draws=held(draws, key, at), around=around
-        ).recommended.ids
-        for at in (10.0, 90.0)
-    ]
+    plans = [recommended(held(draws, key, at)) for at in (10.0, 90.0)]
     return Unknown(key, title, how, share, set(plans[0]) != set(plans[1]))
 
 

@@ -20,6 +20,7 @@ from brachium.core.fit.engine import Rule, evaluate
 from brachium.core.fit.rules import ALL_RULES
 from brachium.core.fit.verdict import Level, Verdict, ranked, worst
 from brachium.core.machine.machine import Machine
+from brachium.core.machine.platform import BOARD
 
 MOST_CLASSES = 50_000
 TOGETHER = tuple(r for r in ALL_RULES if r.kinds)
@@ -28,26 +29,6 @@ BoolArray = npt.NDArray[np.bool_]
 
 
 OF_SERVICES = ("COOL-SHARED", "LEG-CAP")  # rules of the whole that a service is judged by
-
-
-def about(
-    machine: Machine, chosen: tuple[Candidate, ...], candidate: Candidate, around: Circumstances
-) -> tuple[Verdict, ...]:
-    """What the rules say of one candidate within a plan, worst first."""
-    if not candidate.places and not candidate.services:
-        return ()
-    around = replace(around, services=services_of(chosen))
-    verdicts = evaluate(ALL_RULES, machine, planned(machine, chosen), around)
-    touched = set(candidate.places)
-    if touched:
-        return ranked(tuple(v for v in verdicts if touched & set(v.places)))
-    return ranked(tuple(v for v in verdicts if v.rule in OF_SERVICES))
-
-
-def alone(machine: Machine, candidate: Candidate, around: Circumstances) -> Option:
-    """A candidate judged for the front: the rules that weigh it against others are the tables'."""
-    own = about(machine, (candidate,), candidate, around)
-    return Option(candidate, worst(tuple(v for v in own if v.rule not in WEIGHED)), own)
 
 
 @dataclass(frozen=True)
@@ -66,26 +47,61 @@ class Option:
         return tuple(dict.fromkeys(v.precondition for v in self.verdicts if v.precondition))
 
 
+def about(
+    machine: Machine, chosen: tuple[Candidate, ...], candidate: Candidate, around: Circumstances
+) -> tuple[Verdict, ...]:
+    """What the rules say of one candidate within a plan, worst first."""
+    if not candidate.places and not candidate.services:
+        return ()
+    around = replace(around, services=services_of(chosen))
+    verdicts = evaluate(ALL_RULES, machine, planned(machine, chosen), around)
+    touched = set(candidate.places)
+    if touched:
+        return ranked(tuple(v for v in verdicts if touched & set(v.places)))
+    return ranked(tuple(v for v in verdicts if v.rule in OF_SERVICES))
+
+
+def concerning(verdicts: Sequence[Verdict], chosen: Sequence[Candidate]) -> tuple[Verdict, ...]:
+    """Those about the whole and about what a plan touches, worst first; another board touches every place."""
+    touched = {p for c in chosen for p in c.places}
+    return ranked(tuple(v for v in verdicts if not v.places or BOARD in touched or touched & set(v.places)))
+
+
+def alone(machine: Machine, candidate: Candidate, around: Circumstances) -> Option:
+    """A candidate judged for the front: the rules that weigh it against others are the tables'."""
+    own = about(machine, (candidate,), candidate, around)
+    return Option(candidate, _level(own), own)
+
+
+def _level(verdicts: Sequence[Verdict]) -> Level:
+    return worst(tuple(v for v in verdicts if v.rule not in WEIGHED))
+
+
 def go_together(
-    machine: Machine, axes: Sequence[tuple[Option | None, ...]], around: Circumstances, accepted: frozenset[str]
+    machine: Machine, axes: Sequence[tuple[Option | None, ...]], around: Circumstances, accepted: frozenset[str],
+    board: Option | None = None,
 ) -> BoolArray:  # fmt: skip
-    """Plans that pass every rule weighing kinds together, shape of the product.
+    """Plans that pass every rule weighing kinds together, shape of the product; `board` is in every one of them.
 
     Raises ValueError where the classes are too many."""
     fits = np.ones(tuple(len(a) for a in axes), dtype=bool)
+    base = [board] if board is not None else []
     for rule in TOGETHER:
         wanted = {PART_GROUPS[k] for k in rule.kinds}
-        involved = [k for k, g in enumerate(Group) if g in wanted and len(axes[k]) > 1]
-        if not involved:
+        if Group.BOARD in wanted and board is None:
             continue
-        table = _table(rule, machine, [axes[k] for k in involved], around, accepted)
+        involved = [k for k, g in enumerate(Group) if g in wanted and len(axes[k]) > 1]
+        if not involved and board is None:
+            continue
+        table = _table(rule, machine, [axes[k] for k in involved], around, accepted, base)
         shape = [len(axes[k]) if k in involved else 1 for k in range(len(axes))]
         fits &= table.reshape(shape)
     return fits
 
 
 def _table(
-    rule: Rule, machine: Machine, axes: list[tuple[Option | None, ...]], around: Circumstances, accepted: frozenset[str]
+    rule: Rule, machine: Machine, axes: list[tuple[Option | None, ...]], around: Circumstances,
+    accepted: frozenset[str], base: list[Option],
 ) -> BoolArray:  # fmt: skip
     """Whether the rule lets combinations pass, shape of the axes."""
     classes = [_classes(rule, axis, accepted) for axis in axes]
@@ -95,8 +111,8 @@ def _table(
     small = np.ones([len(f) for f in firsts], dtype=bool)
     for where in product(*(range(len(f)) for f in firsts)):
         options = [f[k] for f, k in zip(firsts, where, strict=True)]
-        small[where] = _passes(rule, machine, [o for o in options if o is not None], around, accepted)
-    return small[np.ix_(*classes)]
+        small[where] = _passes(rule, machine, [*base, *(o for o in options if o is not None)], around, accepted)
+    return small[np.ix_(*classes)] if axes else small
 
 
 def _classes(rule: Rule, axis: tuple[Option | None, ...], accepted: frozenset[str]) -> npt.NDArray[np.intp]:
@@ -118,9 +134,7 @@ def _passes(
     rule: Rule, machine: Machine, options: list[Option], around: Circumstances, accepted: frozenset[str]
 ) -> bool:  # fmt: skip
     chosen = tuple(o.candidate for o in options)
-    touched = {p for c in chosen for p in c.places}
-    verdicts = evaluate((rule,), machine, planned(machine, chosen), around)
-    levels = {v.level for v in verdicts if not v.places or touched & set(v.places)}
-    if Level.REFUSED in levels:
+    levels = {v.level for v in concerning(evaluate((rule,), machine, planned(machine, chosen), around), chosen)}
+    if Level.REFUSED in levels or (rule.needs_parts and Level.NEEDS_FIRST in levels):
         return False
     return Level.NOT_KNOWN not in levels or any(c.id in accepted for c in chosen)

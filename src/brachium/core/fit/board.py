@@ -2,17 +2,21 @@
 
 from __future__ import annotations
 
+from collections.abc import Hashable
+
 from brachium.core.because import Fact, Origin
 from brachium.core.fit.answers import Answers, either_side, on_machine, on_part
 from brachium.core.fit.engine import Ground, Rule, Subject
 from brachium.core.fit.locks import ANSWERS, NAMES
 from brachium.core.fit.verdict import Gap, Verdict
 from brachium.core.machine.board_part import BoardPart
+from brachium.core.machine.cooling_parts import Cooler
 from brachium.core.machine.locks import LockState
 from brachium.core.machine.memory_part import MemoryModule
-from brachium.core.machine.parts import BayForm, Drive, DriveInterface
-from brachium.core.machine.platform import SOCKET, SUPPLY
+from brachium.core.machine.parts import BayForm, Drive, DriveInterface, Part
+from brachium.core.machine.platform import COOLER, SOCKET, SUPPLY
 from brachium.core.machine.power_parts import Supply
+from brachium.core.machine.processor_part import ProcessorPart
 
 
 def _boards(ground: Ground) -> tuple[Subject, ...]:
@@ -69,7 +73,7 @@ def keep(ground: Ground, subject: Subject) -> Verdict:
         isinstance(p, Drive) and p.interface is DriveInterface.SATA and p.form is not BayForm.M2
         for p in ground.config.parts.values()
     )  # fmt: skip
-    chip = ground.config.processor()
+    chip, cooler = ground.config.processor(), ground.config.cooler()
     facts = (
         on_part("memory", f"{board.slots} × {board.memory_generation} {board.memory_form}"),
         on_part("socket", board.socket), on_part("SATA ports", board.sata_ports),
@@ -85,6 +89,10 @@ def keep(ground: Ground, subject: Subject) -> Verdict:
         return says.refused(f"{sata} SATA drives, {board.sata_ports} ports", "A board with more ports.")
     if chip is None or (SOCKET not in ground.changed() and chip.socket != board.socket):
         return says.needs(f"a processor for {board.socket}", "A board for the old processor.")
+    if SOCKET not in ground.changed() and chip.family and board.families and chip.family not in board.families:
+        return says.refused(f"its chipset does not list the {chip.family} that stays", "A board that lists it.")
+    if cooler is not None and COOLER not in ground.changed() and board.cooler_pattern not in ("", *cooler.patterns):
+        return says.needs(f"a mount for {board.cooler_pattern} or another cooler", "A board with the old hole pattern.")
     licence = ground.around.locks.licence
     asked = None if licence is LockState.NOT_ASKED else licence
     if ground.need(asked, Gap("locks.licence", NAMES["licence"], ANSWERS, "ask the owner", 1)) is LockState.SHUT:
@@ -92,7 +100,27 @@ def keep(ground: Ground, subject: Subject) -> Verdict:
     return says.fits("the parts that stay carry over")
 
 
+def _seen_by_board(part: Part) -> Hashable:
+    match part:
+        case Drive():
+            return part.kind, part.interface, part.form
+        case ProcessorPart():
+            return part.kind, part.socket, part.family
+        case Cooler():
+            return part.kind, part.patterns
+        case _:
+            return part.kind
+
+
 BOARD_RULES: tuple[Rule, ...] = (
     Rule("BRD-FORM", "Outline and plugs", _boards, form),
-    Rule("BRD-KEEP", "What carries over", _boards, keep),
+    Rule(
+        "BRD-KEEP",
+        "What carries over",
+        _boards,
+        keep,
+        ("board", "memory", "drive", "processor", "cooler"),
+        _seen_by_board,
+        needs_parts=True,
+    ),
 )

@@ -88,6 +88,7 @@ class Rule:
     check: Callable[[Ground, Subject], Verdict]
     kinds: tuple[str, ...] = ()
     trait: Callable[[Part], Hashable] = nameless
+    needs_parts: bool = False  # what it needs first are parts, which a whole plan holds itself
 
 
 def evaluate(

@@ -6,9 +6,9 @@ from dataclasses import dataclass
 
 from brachium.core.cause.drive_health import judge
 from brachium.core.cause.figures import BeforeFigures
-from brachium.core.choose.front import WORTH_PER_EUR
 from brachium.core.choose.profile import UseProfile
 from brachium.core.choose.resale import Tax
+from brachium.core.choose.space import WORTH_PER_EUR
 from brachium.core.condition.functional import Outcome
 from brachium.core.fit.circumstances import Circumstances, HeatFacts
 from brachium.core.fit.evidence import THRESHOLD, Claim

@@ -207,6 +207,7 @@ class Job:
     own_use: UseProfile | None = None  # the profile with this owner's own shares
     measured_shares: bool = False  # the timed task stands for all of the work: its shares in place of the profile's
     acceptances: tuple[Acceptance, ...] = ()  # verdicts taken on with a reason
+    targets_asked: bool = True  # whether plans that miss a target are left out of the front
 
     @property
     def can_be_scanned(self) -> bool:

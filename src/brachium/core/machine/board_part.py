@@ -13,7 +13,8 @@ class BoardPart:
     """A main board. Sizes of memory in byte, power of its supply stage [W].
 
     `form` is the standard outline, `standoffs` how many screw places it has, `own_plugs` that main or processor power
-    comes by a maker's own plug.
+    comes by a maker's own plug. `revision` tells sockets apart that are alike in their holes; `fill_order` are the
+    memory places, counted from 1, in the order in which they are to be filled.
     """
 
     name: str
@@ -35,4 +36,6 @@ class BoardPart:
     m2_places: int = 0
     boot_modes: tuple[str, ...] = ("UEFI",)
     processor_power_w: float | None = None
+    revision: str = ""
+    fill_order: tuple[int, ...] = ()
     kind: Literal["board"] = "board"

@@ -24,6 +24,8 @@ from brachium.core.machine.parts import (
     MemoryGeneration,
     MemoryModule,
 )
+from brachium.core.machine.platform import BATTERY
+from brachium.core.machine.power_parts import Battery
 from brachium.core.machine.scan import Scan, ScannedDrive, ScannedModule, ScannedPlace
 from brachium.core.units import drive_size, gib
 
@@ -75,7 +77,7 @@ def machine_of(scan: Scan) -> Machine:
         MemoryPlatform(channels, published_max_bytes=scan.memory_max_bytes),
         slots,
         bays,
-        (*modules, *drives),
+        (*modules, *drives, *_battery(scan)),
         origins=_origins(scan),
     )
 
@@ -106,6 +108,8 @@ def filled(machine: Machine, scan: Scan) -> Machine:
         out = replace(out, slots=seen.slots, memory=seen.memory, fitted=_with(out.fitted, seen, seen.slots))
     if not machine.bays:
         out = replace(out, bays=seen.bays, fitted=_with(out.fitted, seen, seen.bays))
+    if BATTERY not in out.configuration().parts:
+        out = out.with_part(BATTERY, seen.configuration().parts.get(BATTERY))
     origins = {k: v for k, v in seen.origins.items() if k not in machine.origins}
     return replace(out, origins={**machine.origins, **origins})
 
@@ -203,6 +207,18 @@ def link_mb_s(drive: ScannedDrive) -> float | None:
         return SATA_MB_S.get(drive.link or "")
     match = re.match(r"gen (\d) x(\d+)$", drive.link_max or drive.link or "")
     return PCIE_LANE_MB_S.get(int(match.group(1)), 0.0) * int(match.group(2)) or None if match else None
+
+
+def _battery(scan: Scan) -> tuple[Fitted, ...]:
+    """The battery that the machine reads, by its capacities; those told in Ah say nothing in Wh and stay unknown."""
+    read = next((b for b in scan.batteries if b.present), None)
+    if read is None:
+        return ()
+    pack = next((p for p in scan.packs if p.name or p.design_mwh), None)
+    in_wh = read.unit == "Wh"
+    design = read.design if in_wh else pack.design_mwh / 1000.0 if pack is not None and pack.design_mwh else None
+    full = read.full if in_wh else design * read.health if design is not None and read.health is not None else None
+    return (Fitted(BATTERY, Battery((pack.name if pack is not None else "") or "Battery", full, design)),)
 
 
 def _with(

@@ -22,11 +22,12 @@ def as_it_will_be(machine: Machine, config: Configuration) -> Machine:
         for k in range(board.slots)
     )  # fmt: skip
     whole = board.slot_max_bytes * board.slots if board.slot_max_bytes else None
-    memory = MemoryPlatform(min(2, board.slots), board.memory_mts, None, whole, whole, False)
+    first = tuple(slots[k - 1].id for k in board.fill_order if 1 <= k <= board.slots)
+    memory = MemoryPlatform(min(2, board.slots), board.memory_mts, None, whole, whole, False, fill_first=first)
     m2 = [b.id for b in machine.bays if b.form is BayForm.M2]
     bays = tuple(b for b in machine.bays if b.form is not BayForm.M2 or m2.index(b.id) < board.m2_places)
     new = Board(
-        False, board.socket, None, board.families, (), board.processor_power_w,
+        False, board.socket, board.revision or None, board.families, (), board.processor_power_w,
         tuple(BootMode(m) for m in board.boot_modes), board.m2_places > 0, machine.platform.board.drive_mode, None,
         board.own_plugs, None, None, False, False, board.cooler_pattern or None, board.form,
     )  # fmt: skip

@@ -11,6 +11,8 @@ from brachium.core.machine.from_scan import machine_of, place_id
 from brachium.core.machine.machine import Machine
 from brachium.core.machine.part_words import short_words
 from brachium.core.machine.parts import Drive, MemoryModule, Part
+from brachium.core.machine.platform import BATTERY
+from brachium.core.machine.power_parts import Battery
 from brachium.core.machine.scan import Scan
 from brachium.core.units import gib
 
@@ -44,6 +46,8 @@ def differences(machine: Machine, scan: Scan) -> tuple[ScanDifference, ...]:
         if old and new and _plain(old) != _plain(new):
             out.append(ScanDifference(key, label, old, new))
     unknown = {place_id(p) for p in scan.places if p.size_bytes is None}
+    if not scan.batteries:  # nothing was said of a battery, neither that it is missing
+        unknown.add(BATTERY)
     for place, twin in _pairs(machine, seen):
         if twin in unknown:  # an unknown size is not an empty place
             continue
@@ -74,6 +78,7 @@ def _pairs(machine: Machine, seen: Machine) -> tuple[tuple[str, str], ...]:
     return (
         *_matched([s.id for s in machine.slots], [s.id for s in seen.slots]),
         *_matched([b.id for b in machine.bays], [b.id for b in seen.bays]),
+        (BATTERY, BATTERY),
     )
 
 
@@ -90,7 +95,14 @@ def _alike(a: Part | None, b: Part | None) -> bool:
         return (a.size_bytes, a.generation) == (b.size_bytes, b.generation)
     if isinstance(a, Drive) and isinstance(b, Drive):
         return abs(a.size_bytes - b.size_bytes) < 0.03 * a.size_bytes and a.rotational == b.rotational
+    if isinstance(a, Battery) and isinstance(b, Battery):
+        return _near(a.full_wh, b.full_wh)
     return False
+
+
+def _near(a: float | None, b: float | None) -> bool:
+    """Within 5 %, or nothing to compare: a battery's own reading wanders so much."""
+    return a is None or b is None or abs(a - b) <= 0.05 * max(a, b)
 
 
 def _words(part: Part | None) -> str:
@@ -98,6 +110,8 @@ def _words(part: Part | None) -> str:
         return "empty"
     if isinstance(part, MemoryModule):
         return f"{gib(part.size_bytes)} {part.generation}-{part.speed_mts}"
+    if isinstance(part, Battery):
+        return f"{part.full_wh:.1f} Wh when full" if part.full_wh is not None else "fitted"
     return short_words(part)
 
 

@@ -18,9 +18,9 @@ import numpy as np
 
 from brachium.core.cause.figures import BeforeFigures
 from brachium.core.choose.catalogue import Assignment, Candidate, Group, planned
-from brachium.core.choose.front import NOTHING_SAID
 from brachium.core.choose.predict import Draws, bands_of, draw
 from brachium.core.choose.profile import UseProfile
+from brachium.core.choose.space import NOTHING_SAID
 from brachium.core.fit.circumstances import Circumstances
 from brachium.core.fit.engine import evaluate
 from brachium.core.fit.rules import ALL_RULES

@@ -7,7 +7,7 @@ from dataclasses import replace
 from PySide6.QtCore import QSize, Qt
 from PySide6.QtWidgets import QHBoxLayout, QScrollArea, QVBoxLayout, QWidget
 
-from brachium.app.choosing import Offer
+from brachium.app.choosing import Offer, usable_together
 from brachium.app.view import JobView
 from brachium.core.because import Because
 from brachium.core.choose.catalogue import Group, planned, replaces
@@ -233,8 +233,7 @@ class ChoosePage(Page):
         if job is None or view is None:
             return
         self.offers.selected = ""
-        levels = {o.candidate.id: o.level for o in view.offers}
-        usable = tuple(i for i in ids if levels.get(i, Level.REFUSED) is not Level.REFUSED)
+        usable = usable_together(view, ids)
         if len(usable) < len(ids):
             self.session.say("A part of that plan is gone or does not fit any more; the rest is planned.")
         if any(part_of(c) for c in (*job.plan, *usable)):

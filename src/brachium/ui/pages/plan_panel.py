@@ -10,6 +10,7 @@ from PySide6.QtWidgets import QDialog, QHBoxLayout, QVBoxLayout, QWidget
 
 from brachium.app.choosing import Choice
 from brachium.app.view import JobView
+from brachium.core.choose.front import TargetsAsked
 from brachium.core.choose.kept import NamedPlan
 from brachium.core.choose.plans import MOST_KEPT, free_name
 from brachium.core.figures.drawing import Region
@@ -30,6 +31,7 @@ from brachium.ui.widgets.labels import button, label, paragraph
 MORE = (
     ("", "More…"), ("other", "Another machine"), ("use", "Use of time"), ("money", "Minutes, resale, energy"),
     ("system", "System to run"), ("meets", "Take the cheapest that meets the targets"),
+    ("targets", "Ask for the targets, or not"),
 )  # fmt: skip
 NO_RUN = "Without a before-run no gain is predicted: what fits can be planned all the same."
 
@@ -102,7 +104,10 @@ class PlanPanel(QWidget):
             self.front.set_builder(None)
             return
         front = choice.front
-        self._front_title.setText(f"Plan front: {front.admissible} plans that fit")
+        met = front.targets is TargetsAsked.MET
+        self._front_title.setText(
+            f"Plan front: {front.admissible} plans fit{', these meet the targets' if met else ''}"
+        )
         self.recommended.setVisible(set(front.recommended.ids) != set(view.job.plan))
         job = view.job
         state = FrontState(
@@ -184,6 +189,15 @@ class PlanPanel(QWidget):
         sheet.show()
         return sheet
 
+    def _ask_targets(self) -> None:
+        """Leave plans that miss a target out of the front, or show them."""
+        job = self._session.job()
+        if job is not None:
+            asked = not job.targets_asked
+            words = "plans that miss a target are left out" if asked else "plans are shown whether they meet targets"
+            self._session.edit(words, replace(job, targets_asked=asked))
+            self._session.say(f"From now on {words}.")
+
     def show_more(self, key: str) -> QDialog | None:
         """One of the sheets beside the plan."""
         self.more.setCurrentIndex(0)
@@ -193,6 +207,8 @@ class PlanPanel(QWidget):
                 self._take(view.choice.meets)
             else:
                 self._session.say(view.choice.targets_say or "No target can be predicted.")
+        if key == "targets":
+            self._ask_targets()
         kinds = {"other": OtherMachineSheet, "use": UseSheet, "money": MoneySheet, "system": SystemSheet}
         if key not in kinds or self._session.job() is None:
             return None

@@ -15,14 +15,17 @@ from brachium.app.shop_rules import (
     WORTH_KEY,
     keep_share,
     keep_systems,
+    rates_day,
+    rates_of,
 )
+from brachium.core.choose.price_offer import rates_text, read_rates
 from brachium.core.problems import ExpectedProblem, from_os_error
 from brachium.core.units import many
 from brachium.formats.atomic import write_atomically
 from brachium.formats.shop_tables import systems_from_csv, systems_to_csv
 from brachium.ui.pages.number_fields import number_field
 from brachium.ui.session import Session
-from brachium.ui.widgets.fields import Switch
+from brachium.ui.widgets.fields import LineField, Switch
 from brachium.ui.widgets.labels import button, label
 
 TAX = (("included", "Prices hold the tax"), ("apart", "Tax comes on top"))
@@ -52,6 +55,9 @@ class ShopRulesPanel(QWidget):
         layout.addLayout(grid)
         self.tax_switch = Switch(TAX, self._set_tax, "Tax")
         layout.addWidget(self.tax_switch)
+        self.rates = LineField("Other currencies, in EUR", self._set_rates, "USD 0.92, GBP 1.17",
+                               "What one of each costs; an offer without a rate is not weighed")  # fmt: skip
+        layout.addWidget(self.rates)
         row = QHBoxLayout()
         self.systems = label("", "soft")
         self.read = button("Read a table of systems…", self._ask_systems, "", "CSV: floors, ceilings, end of support")
@@ -70,6 +76,9 @@ class ShopRulesPanel(QWidget):
         self.worth.show_value(f"{10_000 * rules.worth_per_eur:g}")
         self.tax.show_value(f"{100 * float(rules.tax.rate):g}")
         self.tax_switch.show_value("included" if rules.tax.included else "apart")
+        self.rates.show_value(rates_text(rates_of(self._session.workspace)))
+        day = rates_day(self._session.workspace)
+        self.rates.caption.setText(f"Other currencies, in EUR{f', typed on {day}' if day else ''}")
         open_ends = sum(not s.support_ends for s in rules.systems)
         tail = f", {open_ends} without an end of support" if open_ends else ""
         self.systems.setText(f"{many(len(rules.systems), 'system')} in the table{tail}.")
@@ -81,6 +90,15 @@ class ShopRulesPanel(QWidget):
         else:
             keep_share(workspace, key, float(value) / parts)
         self._again()
+
+    def _set_rates(self, text: str) -> str | None:
+        """Keep the rates; a wrong entry is named and changes nothing."""
+        try:
+            rates = read_rates(text)
+        except ValueError as error:
+            return f"{error}."
+        self._session.workspace.set_rates(rates)
+        return None
 
     def _set_tax(self, key: str) -> None:
         self._session.workspace.save_setting(TAX_APART_KEY, "apart" if key == "apart" else "")
