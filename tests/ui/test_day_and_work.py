@@ -63,16 +63,16 @@ def test_a_dragged_stretch_stays_and_is_freed_again(whole: Bench, sheet: DayPage
     region = sheet.sheet.region(last.block.id)
     assert region is not None
     at = QPoint(round(region.x + 4), round(region.y + region.h / 2))
-    hour = round(60 / sheet.sheet.minutes_a_pixel)
+    away = round(120 / sheet.sheet.minutes_a_pixel)  # over the lunch break
     QTest.mousePress(sheet.sheet, Qt.MouseButton.LeftButton, pos=at)
-    QTest.mouseRelease(sheet.sheet, Qt.MouseButton.LeftButton, pos=at + QPoint(hour, 0))
+    QTest.mouseRelease(sheet.sheet, Qt.MouseButton.LeftButton, pos=at + QPoint(away, 0))
     workspace = whole.window.session.workspace
     assert set(fixed_blocks(workspace, day.first)) == {last.block.id}
     whole.until(lambda: not sheet._timer.isActive() and sheet._day is not day, 30_000)
     again = sheet._day
     assert again is not None
     moved = next(p for p in again.sheet.placed if p.block.id == last.block.id)
-    assert abs(moved.start - last.start - 60) <= 5 and moved.block.fixed is not None
+    assert abs(moved.start - last.start - 120) <= 5 and moved.block.fixed is not None
     sheet._moved(last.block.id, -600)
     assert set(fixed_blocks(workspace, day.first).values()) == {moved.start}, "nothing is fixed in the past"
     whole.click_region(sheet.sheet, last.block.id)

@@ -26,7 +26,7 @@ from tests.ui.conftest import Bench
 
 def test_titles_name_the_class_and_no_maker() -> None:
     titles = [part_title(f.part) for f in MACHINE.fitted]
-    assert titles == ["4 GiB DDR3-1600 SO-DIMM", "500 GB SATA disk, 2.5 in"]
+    assert titles == ["4 GiB DDR3-1600 SO-DIMM", "500 GB SATA disk, 2.5 in", "Battery, 35.6 Wh"]
 
 
 def test_a_pulled_part_is_in_one_place_only_also_after_undo(fresh: Bench) -> None:

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass, replace
+from dataclasses import dataclass, field, replace
 from decimal import ROUND_HALF_UP, Decimal
 from typing import TYPE_CHECKING
 
@@ -31,8 +31,9 @@ from brachium.core.job.job import Job
 from brachium.core.job.use import use_of
 from brachium.core.machine.machine import Machine
 from brachium.core.measure.run import Run
+from brachium.core.shelf.consumables import NO_PRICES, Prices, cost_of_uses, uses_of
 from brachium.core.work.step import Step
-from brachium.core.work.steps import steps_for
+from brachium.core.work.whole_plan import work_of
 
 if TYPE_CHECKING:
     from brachium.app.view import JobView
@@ -87,10 +88,11 @@ class Ask:
     provable: float
     around: Circumstances
     worth_per_eur: float = WORTH_PER_EUR
+    prices: Prices = field(default_factory=lambda: NO_PRICES)
 
     @property
     def keep(self) -> Limits:
-        return replace(limits_of(self.job), worth_per_eur=self.worth_per_eur)
+        return replace(limits_of(self.job), worth_per_eur=self.worth_per_eur, prices=self.prices)
 
     def ground(self, draws: Draws) -> Ground:
         return Ground(self.job.machine, self.profile, self.figures, self.before, self.limits, draws, self.around.heat)
@@ -203,12 +205,13 @@ def _worth(ask: Ask, front: Front, draws: Draws) -> str:
     return worth_knowing(hopeful, front, gaps)
 
 
-def cost_of(job: Job, chosen: tuple[Candidate, ...], steps: tuple[Step, ...]) -> PlanCost:
-    """Cost of a plan with its steps, findings' minutes on top; cents rounded half up."""
+def cost_of(job: Job, chosen: tuple[Candidate, ...], steps: tuple[Step, ...], prices: Prices = NO_PRICES) -> PlanCost:
+    """Cost of a plan with its steps, findings' minutes on top; `prices` of consumables. Cents rounded half up."""
     attended = sum(s.attended_min for s in steps) + (added_minutes(job.findings) if steps else 0.0)
     unattended = sum(s.unattended_min for s in steps)
     labour = (job.rate_per_hour * Decimal(str(attended)) / 60).quantize(Decimal("0.01"), rounding=ROUND_HALF_UP)
-    return PlanCost(sum((c.price for c in chosen), Decimal(0)), attended, unattended, labour)
+    used = cost_of_uses(uses_of(job.machine, steps, job.pads), prices)
+    return PlanCost(sum((c.price for c in chosen), Decimal(0)), attended, unattended, labour, used)
 
 
 @dataclass(frozen=True)
@@ -228,7 +231,7 @@ class PlanColumn:
 
 def plan_columns(
     job: Job, before: Run | None, figures: BeforeFigures | None, limits: tuple[Limit, ...], offers: Sequence[Offer],
-    around: Circumstances,
+    around: Circumstances, prices: Prices = NO_PRICES,
 ) -> tuple[PlanColumn, ...]:  # fmt: skip
     """The plan in hand, where it is not kept, and every kept plan. Candidates that are gone are left out."""
     plans = [(k.name, k.ids, True) for k in job.kept_plans]
@@ -241,7 +244,7 @@ def plan_columns(
     for name, ids, kept in plans:
         chosen = tuple(by_id[i] for i in ids if i in by_id)
         own, needs = verdicts_of(job.machine, chosen, around)
-        cost = cost_of(job, chosen, steps_for(job.machine, chosen, needs) if chosen else ())
+        cost = cost_of(job, chosen, work_of(job, chosen, needs, around.used_bytes), prices)
         band: Band | None = None
         odds: tuple[Odds, ...] = ()
         if figures is not None and before is not None and draws is not None:

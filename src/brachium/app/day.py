@@ -25,7 +25,7 @@ from brachium.core.job.use import typed_use
 from brachium.core.problems import Problem
 from brachium.core.shelf.offers import shelf_items
 from brachium.core.work.step import Step
-from brachium.core.work.steps import steps_for
+from brachium.core.work.whole_plan import work_of
 
 HOURS_KEY, TECHNICIANS_KEY, BENCHES_KEY, FIXED_KEY = "opening_hours", "technicians", "benches", "day_fixed"
 USUAL_DAYS, MOST_DAYS = 14, 448  # that are looked ahead
@@ -102,7 +102,7 @@ def _steps(workspace: Workspace, job: Job) -> tuple[Step, ...]:
     if not chosen:
         return ()
     around = around_of(job, None, None, typed_use(job), workspace.shop_rules())
-    return steps_for(job.machine, chosen, verdicts_of(job.machine, chosen, around)[1])
+    return work_of(job, chosen, verdicts_of(job.machine, chosen, around)[1])
 
 
 def _day_job(

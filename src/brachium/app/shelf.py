@@ -7,12 +7,13 @@ from dataclasses import replace
 
 from brachium.app.workspace import SHELF_KEY, Workspace
 from brachium.core.shelf.offers import part_of
-from brachium.core.shelf.shelf import ShelfPart, changed, pulled
+from brachium.core.shelf.shelf import ShelfPart, changed, pulled, put_on
 from brachium.formats.records import shelf_to_json
 
 PULLED, RESERVED = "part pulled", "part kept for a job"
 PULLED_RECORD, PLANNED_RECORD, UNPLANNED_RECORD = "pulled to the shelf", "planned from the shelf", "left on the shelf"
-PAIRED = {PULLED_RECORD: PULLED, PLANNED_RECORD: RESERVED, UNPLANNED_RECORD: RESERVED}
+OLD, OLD_RECORD = "old part put here", "old part put on the shelf"
+PAIRED = {PULLED_RECORD: PULLED, PLANNED_RECORD: RESERVED, UNPLANNED_RECORD: RESERVED, OLD_RECORD: OLD}
 Parts = tuple[ShelfPart, ...]
 
 
@@ -82,6 +83,20 @@ class Shelf:
         self.edit(PULLED, parts)
         self._workspace.edit(f"{job.machine.place_label(place_id).lower()} {PULLED_RECORD}", record)
         return parts[-1].origin
+
+    def put_old(self, job_id: str, places: tuple[str, ...]) -> int:
+        """Put the parts that a plan takes out of these places on the shelf, each once; the machine's record stays as it
+        was found. Returns how many."""
+        job = self._workspace.job(job_id)
+        here = job.machine.configuration().parts
+        fresh = tuple(p for p in places if p in here and p not in job.shelved)
+        parts = self.parts
+        for place in fresh:
+            parts = put_on(parts, here[place], f"{job.name}, {job.machine.place_label(place).lower()}")
+        if fresh:
+            self.edit(OLD, parts)
+            self._workspace.edit(OLD_RECORD, replace(job, shelved=(*job.shelved, *fresh)))
+        return len(fresh)
 
     def _put(self, parts: Parts) -> None:
         self.parts = parts

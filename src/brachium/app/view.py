@@ -32,6 +32,7 @@ from brachium.core.job.latches import Latch, Progress, furthest, latches
 from brachium.core.job.next_action import NextAction, next_action
 from brachium.core.job.targets import TargetResult, judge_alone, judge_targets
 from brachium.core.job.use import use_of
+from brachium.core.learn.repastes import Repaste
 from brachium.core.measure.comparison import Comparison, compare_runs, heat_verdict
 from brachium.core.measure.history import History, learn_spreads
 from brachium.core.measure.own_tests import with_own
@@ -42,7 +43,7 @@ from brachium.core.measure.statistics import Spread, smallest_provable
 from brachium.core.measure.tests import TESTS, spread_for
 from brachium.core.work.gates import gate_problem
 from brachium.core.work.step import Step
-from brachium.core.work.steps import steps_for
+from brachium.core.work.whole_plan import work_of
 
 PLAIN_SHOP = ShopRules()
 WHOLE = tuple(r for r in ALL_RULES if r.id in ("OS-SUPPORT", "OS-BITS", "CPU-ISA", "MEM-OS", "NET-LINK"))
@@ -86,6 +87,7 @@ class JobView:
     around: Circumstances = NOTHING_SAID
     whole: tuple[Verdict, ...] = ()  # what the rules say of the machine as a whole, with the plan in hand
     unsettled: tuple[Verdict, ...] = ()  # verdicts of the plan that wait for a person's word
+    repastes: tuple[Repaste, ...] = ()  # what repastes brought in this shop
 
     def provable(self, test: str) -> float:
         """Smallest gain of a test (0.05 = 5 %) that the protocol proves on this machine, before and after alike."""
@@ -154,7 +156,7 @@ def compute_view(
     offers = tuple(_offer(job, c, chosen, around) for c in everything)
     own, preconditions = verdicts_of(job.machine, chosen, around)
     unsettled = still_open(own, job.acceptances)
-    steps = steps_for(job.machine, chosen, preconditions) if chosen else ()
+    steps = work_of(job, chosen, preconditions, around.used_bytes)
     shown_before = with_own(before, BEFORE, job.own_tests, job.own_results)
     shown_after = with_own(after, AFTER, job.own_tests, job.own_results)
     comparison = None
@@ -169,7 +171,7 @@ def compute_view(
                         frozenset(c.group.value for c in chosen), comparison.refusal if comparison else "",
                         tuple(v.sentence for v in unsettled))  # fmt: skip
     upcoming = next((s for s in steps if s.id not in done), None)
-    cost = cost_of(job, chosen, steps)
+    cost = cost_of(job, chosen, steps, shop.prices)
     provable = smallest_provable(known.get("sustained") or spread_for("sustained"), protocol_of(job).sessions,
                                  protocol_of(job).repeats)  # fmt: skip
     choice = None
@@ -177,7 +179,7 @@ def compute_view(
         options = tuple(alone(job.machine, c, around) for c in everything)
         boards = beside_boards(job.machine, everything, around, frozenset(job.plan))
         ask = Ask(job, options, boards, profile, before, figures, assessment.limits, provable, around,
-                  shop.worth_per_eur)  # fmt: skip
+                  shop.worth_per_eur, shop.prices)  # fmt: skip
         choice = choice_of(ask, cost)
     return JobView(
         job, before, after, shown_before, shown_after, profile, figures,
@@ -191,7 +193,7 @@ def compute_view(
         flags_before=_flags(_Once(before)) if before is not None else (),
         flags_after=_flags(_Once(after)) if after is not None else (),
         outside=outside(before, references) if before is not None else (), choice=choice,
-        around=around, unsettled=unsettled,
+        around=around, unsettled=unsettled, repastes=shop.repastes,
         whole=evaluate(WHOLE, job.machine, planned(job.machine, chosen), around),
     )  # fmt: skip
 

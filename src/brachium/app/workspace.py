@@ -8,6 +8,7 @@ from datetime import datetime
 from pathlib import Path
 from typing import TYPE_CHECKING
 
+from brachium.app.consumables import follow
 from brachium.app.lanes import Lanes
 from brachium.app.own_evidence import with_own_jobs
 from brachium.app.roles import AFTER as AFTER
@@ -163,6 +164,10 @@ class Workspace:
         """The job that already holds this very run, whatever id it was given there; empty where none does."""
         return self._runs.twin(run)
 
+    def viewed(self) -> tuple[str, ...]:
+        """Jobs whose view is at hand."""
+        return tuple(self._views)
+
     def view(self, job_id: str) -> JobView | None:
         """The last computed view; None until the first one is there."""
         return self._views.get(job_id)
@@ -313,6 +318,7 @@ class Workspace:
             if view is not None and self._generation[job_id] == generation:
                 self._views[job_id] = view
                 self._card_again(view)
+                follow(self, view)
                 for listener in self.on_view:
                     listener(job_id)
 

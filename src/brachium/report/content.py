@@ -75,6 +75,28 @@ class OfferContent:
 
 
 @dataclass(frozen=True)
+class DaySection:
+    """One day on paper: its date, the sheet, who does what when."""
+
+    date: str
+    figure: Drawing
+    rows: tuple[Row, ...]
+
+
+@dataclass(frozen=True)
+class DayContent:
+    """A day sheet on paper: what is late and why, each day, what is not on it; `machine` says which ones."""
+
+    title: str
+    machine: str
+    date: str
+    headline: str
+    late: tuple[Row, ...]
+    days: tuple[DaySection, ...]
+    left_out: tuple[str, ...]
+
+
+@dataclass(frozen=True)
 class ComparisonContent:
     """Runs compared without a job around them."""
 

@@ -7,7 +7,7 @@ from importlib.resources import files
 
 from brachium.core.figures.drawing import Drawing
 from brachium.core.figures.theme import LIGHT, SPACE, TYPE
-from brachium.report.content import ComparisonContent, OfferContent, ReportContent
+from brachium.report.content import ComparisonContent, DayContent, OfferContent, ReportContent
 from brachium.report.svg import drawing_to_svg
 
 FACES = (
@@ -43,6 +43,11 @@ def render_comparison(content: ComparisonContent) -> str:
 def render_offer(content: OfferContent) -> str:
     """An offer to the owner as HTML text."""
     return _render("offer.html.j2", c=content)
+
+
+def render_day(content: DayContent) -> str:
+    """A day sheet for the wall as HTML text."""
+    return _render("day.html.j2", c=content, days=[(d, _svgs((("day", d.figure),))) for d in content.days])
 
 
 def _svgs(figures: tuple[tuple[str, Drawing], ...]) -> list[tuple[str, object]]:

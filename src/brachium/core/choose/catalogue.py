@@ -152,8 +152,8 @@ def _memory(machine: Machine, item: CatalogueItem, module: MemoryModule) -> list
 
 
 def _with_another_board(machine: Machine, item: CatalogueItem, module: MemoryModule) -> list[Candidate]:
-    """Another board's first places take the names of the old ones, in their order."""
-    places = [s.id for s in machine.slots]
+    """Another board's first places take the names of the old ones, in their order, those proven dead last."""
+    places = sorted((s.id for s in machine.slots), key=lambda p: p in machine.bad_places)
     if item.count > len(places):
         return []
     moves = [Assignment(p, module) for p in places[: item.count]]

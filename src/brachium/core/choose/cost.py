@@ -14,7 +14,8 @@ class PlanCost:
     attended_min: float
     unattended_min: float
     labour: Decimal
+    consumables: Decimal = Decimal(0)  # by use: paste by gram, alcohol, wipes, pads, screws
 
     @property
     def total(self) -> Decimal:
-        return self.parts + self.labour
+        return self.parts + self.labour + self.consumables

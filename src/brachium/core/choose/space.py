@@ -12,7 +12,7 @@ its central values, in closed form, over the whole product at once.
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from functools import cached_property
 from itertools import product
 from math import prod
@@ -30,6 +30,7 @@ from brachium.core.choose.together import BoolArray, Option, go_together
 from brachium.core.fit.circumstances import Circumstances
 from brachium.core.fit.verdict import Level
 from brachium.core.machine.machine import Machine
+from brachium.core.shelf.consumables import NO_PRICES, Prices, cost_of_uses, uses_of
 from brachium.core.work.steps import steps_for
 
 GROUPS: tuple[Group, ...] = tuple(Group)
@@ -52,6 +53,7 @@ class Limits:
     attended_min: float | None = None
     findings_min: float = 0.0
     worth_per_eur: float = WORTH_PER_EUR
+    prices: Prices = field(default_factory=lambda: NO_PRICES)  # of consumables
 
 
 @dataclass(frozen=True)
@@ -171,7 +173,8 @@ def _compiled(ground: _Ground, axes: tuple[tuple[Option | None, ...], ...], besi
     base = () if board is None else (board.candidate,)
     shape = tuple(len(a) for a in axes)
     price = _sum([np.array([0.0 if o is None else float(o.candidate.price) for o in a]) for a in axes], shape)
-    attended = _attended(ground, axes, shape, base)
+    attended, used = _of_the_work(ground, axes, shape, base)
+    price = price + used
     if board is not None:
         price = price + float(board.candidate.price)
         attended = attended + 3.0 * len(board.preconditions)
@@ -202,26 +205,29 @@ def _sum(parts: Sequence[FloatArray], shape: tuple[int, ...]) -> FloatArray:
     return out
 
 
-def _attended(
+def _of_the_work(
     ground: _Ground, axes: tuple[tuple[Option | None, ...], ...], shape: tuple[int, ...], base: tuple[Candidate, ...]
-) -> FloatArray:
-    """Attended minutes: by the set of groups that a plan touches, plus what its preconditions add."""
+) -> tuple[FloatArray, FloatArray]:
+    """(attended minutes, consumables [EUR]): by the set of groups that a plan touches, plus what preconditions add."""
     some = [k for k, axis in enumerate(axes) if len(axis) > 1]
     first = [axes[k][1] for k in some]
-    by_touched = np.zeros([2] * len(some))
+    by_touched: FloatArray = np.zeros([*([2] * len(some)), 2])
     for mask in product((0, 1), repeat=len(some)):
         chosen = tuple(o.candidate for o, m in zip(first, mask, strict=True) if m and o is not None)
-        by_touched[mask] = _minutes(ground.machine, (*base, *chosen), ground.limits)
+        by_touched[mask] = _work(ground, (*base, *chosen))
     touched = [np.array([o is not None for o in axes[k]], dtype=np.intp) for k in some]
-    out = (by_touched[np.ix_(*touched)] if some else by_touched).reshape(shape)
+    whole = (np.moveaxis(by_touched, -1, 0)[k] for k in (0, 1))
+    minutes, used = ((t[np.ix_(*touched)] if some else t).reshape(shape) for t in whole)
     extra = [np.array([0.0 if o is None else 3.0 * len(o.preconditions) for o in axis]) for axis in axes]
-    return out + _sum(extra, shape)
+    return minutes + _sum(extra, shape), used
 
 
-def _minutes(machine: Machine, chosen: tuple[Candidate, ...], limits: Limits) -> float:
+def _work(ground: _Ground, chosen: tuple[Candidate, ...]) -> tuple[float, float]:
     if not chosen:
-        return 0.0
-    return sum(s.attended_min for s in steps_for(machine, chosen, ())) + limits.findings_min
+        return 0.0, 0.0
+    steps = steps_for(ground.machine, chosen, ())
+    used = float(cost_of_uses(uses_of(ground.machine, steps), ground.limits.prices)) if ground.limits.prices else 0.0
+    return sum(s.attended_min for s in steps) + ground.limits.findings_min, used
 
 
 def _best_with(table: PlanTable, candidate_id: str, limits: Limits) -> Plan | None:

@@ -9,8 +9,9 @@ from brachium.core.day.blocks import DayJob, Placed, Sheet, ShopDay
 from brachium.core.day.opening import DAY_MIN, clock
 from brachium.core.figures.candidate_list import clipped
 from brachium.core.figures.drawing import Box, Dot, Drawing, Hatch, Line, Region, Sketch, Text
+from brachium.core.units import minutes
 
-LEFT, RIGHT, TOP, ROW = 168.0, 74.0, 30.0, 44.0
+LEFT, RIGHT, TOP, ROW = 168.0, 92.0, 30.0, 44.0
 
 
 def day_sheet(
@@ -111,5 +112,14 @@ def _promise(
     words = f"{100 * chance:.0f} %" if chance is not None else ""
     sketch.add(Text(width, y + 18, words, "warm" if late or (chance or 0) < 0.5 else "cool", 13, 600, "end"))
     sketch.add(
-        Text(width, y + 33, f"{late} min late" if late else "in time", "warm" if late else "soft", 11, 400, "end", True)
+        Text(
+            width,
+            y + 33,
+            f"{minutes(late)} late" if late else "in time",
+            "warm" if late else "soft",
+            11,
+            400,
+            "end",
+            True,
+        )
     )

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 
 from brachium.core.cause.drive_health import judge
 from brachium.core.cause.figures import BeforeFigures
@@ -14,7 +14,9 @@ from brachium.core.fit.circumstances import Circumstances, HeatFacts
 from brachium.core.fit.evidence import THRESHOLD, Claim
 from brachium.core.fit.systems import SYSTEMS, SystemSpec, system_of
 from brachium.core.job.job import Job
+from brachium.core.learn.repastes import Repaste
 from brachium.core.measure.run import Run
+from brachium.core.shelf.consumables import NO_PRICES, Prices
 
 NETWORK_HEAVY = 0.15
 NO_TAX = Tax()
@@ -32,6 +34,8 @@ class ShopRules:
     age_derating: float = 0.0
     tax: Tax = NO_TAX
     worth_per_eur: float = WORTH_PER_EUR
+    prices: Prices = field(default_factory=lambda: NO_PRICES)  # of consumables
+    repastes: tuple[Repaste, ...] = ()  # what they brought here
 
 
 def around_of(

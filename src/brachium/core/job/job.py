@@ -20,6 +20,10 @@ from brachium.core.machine.machine import Machine
 from brachium.core.machine.scan import Scan
 from brachium.core.measure.own_tests import OwnResult, OwnTest
 from brachium.core.measure.run import Protocol
+from brachium.core.work.drive_records import Erasure, Transfer
+from brachium.core.work.edits import PlanEdits
+from brachium.core.work.pads import PadRow
+from brachium.core.work.paste import PasteLayer
 from brachium.core.work.screws import ScrewGroup
 
 
@@ -208,6 +212,12 @@ class Job:
     measured_shares: bool = False  # the timed task stands for all of the work: its shares in place of the profile's
     acceptances: tuple[Acceptance, ...] = ()  # verdicts taken on with a reason
     targets_asked: bool = True  # whether plans that miss a target are left out of the front
+    plan_edits: PlanEdits = field(default_factory=PlanEdits)  # the work plan edited by hand
+    transfer: Transfer = field(default_factory=Transfer)  # how the system moves, what becomes of the old drive
+    erasures: tuple[Erasure, ...] = ()  # of drives that left
+    paste: PasteLayer | None = None  # as it was put on
+    pads: tuple[PadRow, ...] = ()
+    shelved: tuple[str, ...] = ()  # places whose old part went onto the shelf
 
     @property
     def can_be_scanned(self) -> bool:

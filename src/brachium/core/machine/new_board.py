@@ -33,4 +33,4 @@ def as_it_will_be(machine: Machine, config: Configuration) -> Machine:
     )  # fmt: skip
     identity = replace(machine.identity, firmware=board.firmware)
     platform = replace(machine.platform, board=new)
-    return replace(machine, slots=slots, memory=memory, bays=bays, identity=identity, platform=platform)
+    return replace(machine, slots=slots, memory=memory, bays=bays, identity=identity, platform=platform, bad_places=())

@@ -23,6 +23,8 @@ def gate_problem(step: Step, steps: Sequence[Step], job: Job, has_before: bool) 
         )
         if words:
             return f"screws: {words}"
+    if step.id.startswith("erase") and not job.erasures:
+        return "the erasure has no record yet: Drives…"
     match step.gate:
         case Gate.DATA_SAFE:
             return "" if job.data_safe.state.settled else "the owner's data is not settled"

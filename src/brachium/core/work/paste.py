@@ -12,6 +12,8 @@ from decimal import ROUND_HALF_UP, Decimal
 from enum import StrEnum
 from math import pi
 
+from brachium.core.machine.machine import Machine, MachineKind
+
 BOND_MM = (0.05, 0.10)
 GROOVE_MM = 0.15  # mean depth over the share of the plate that the pipes' grooves take
 GROOVE_SHARE = 0.25
@@ -34,6 +36,27 @@ class Method(StrEnum):
 
 
 DEFAULT = {Contact.SPREADER: Method.DOT, Contact.DIE: Method.SPREAD, Contact.PIPES: Method.LINE}
+
+
+def contact_of(machine: Machine) -> Contact:
+    """What lies under the cooler, as far as it is recorded; portables have bare dies."""
+    contacts = machine.platform.contacts
+    if contacts.pipe_grooves:
+        return Contact.PIPES
+    bare = contacts.bare_die if contacts.bare_die is not None else machine.kind is MachineKind.LAPTOP
+    return Contact.DIE if bare else Contact.SPREADER
+
+
+@dataclass(frozen=True)
+class PasteLayer:
+    """A layer as it was put on; it is recorded with the job. `conductivity` [W/(m K)] as the tube states it."""
+
+    contact: Contact
+    method: Method
+    name: str = ""
+    conductivity: float | None = None
+    price_per_g: Decimal | None = None
+    when: str = ""
 
 
 @dataclass(frozen=True)

@@ -13,20 +13,26 @@ from brachium.core.choose.catalogue import Candidate, Group
 from brachium.core.machine.machine import Machine, MachineKind
 from brachium.core.machine.parts import Drive, Service
 from brachium.core.units import drive_size, gib
+from brachium.core.work.drive_records import Transfer
 from brachium.core.work.hazards import Tag, hazards_at
 from brachium.core.work.layers import COOLER_LAYER, COVER, Layer, closure, layers_of
 from brachium.core.work.order import Task, segments, sorted_tasks
 from brachium.core.work.step import Gate, Mode, Step
-from brachium.core.work.tasks import tasks_for
+from brachium.core.work.tasks import AS_USUAL, tasks_for
 
 OFF_IDS, ON_IDS = {COVER: "open"}, {COVER: "close", COOLER_LAYER: "paste"}
 SPREAD = "Wipe both contacts clean, then cover the whole bare die thinly: an uncovered corner has no other way out. "
 BROKEN = "Lifting the cooler breaks the old bond: new paste is needed even when only the fins were cleaned. "
 
 
-def steps_for(machine: Machine, chosen: tuple[Candidate, ...], preconditions: tuple[str, ...]) -> tuple[Step, ...]:
-    """The steps of a plan in working order. Raises CircularTasks where tasks wait for each other."""
-    tasks = tasks_for(machine, chosen, preconditions)
+def steps_for(
+    machine: Machine, chosen: tuple[Candidate, ...], preconditions: tuple[str, ...], transfer: Transfer = AS_USUAL,
+    used_bytes: int | None = None,
+) -> tuple[Step, ...]:  # fmt: skip
+    """The steps of a plan in working order. `transfer` is how the system moves, `used_bytes` what the old drive holds.
+
+    Raises CircularTasks where tasks wait for each other."""
+    tasks = tasks_for(machine, chosen, preconditions, transfer, used_bytes)
     services = {s for c in chosen for s in c.services}
     parts = segments(tasks)
     opened = [k for k, part in enumerate(parts) if k % 2 == 1 and part]

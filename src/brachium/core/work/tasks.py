@@ -8,14 +8,17 @@ from itertools import pairwise
 from brachium.core.choose.catalogue import Candidate, Group
 from brachium.core.machine.machine import Machine
 from brachium.core.machine.parts import Service
+from brachium.core.work.drive_records import Transfer, Way
 from brachium.core.work.hazards import Tag
 from brachium.core.work.layers import closure, layers_of, reach
 from brachium.core.work.order import Task
 from brachium.core.work.part_steps import SIMPLE, simple_step
 from brachium.core.work.precondition_steps import precondition_step
 from brachium.core.work.step import Gate, Mode, Step
+from brachium.core.work.transfer import TransferPlan, transfer_plan
 
-CLONE, CLEAN = "clone", "clean"
+CLONE, INSTALL, CLEAN = "clone", "install", "clean"
+AS_USUAL = Transfer()
 INSIDE = frozenset({Tag.INSIDE})
 # a precondition whose words begin so comes before the tasks of these ids
 COMES_BEFORE: tuple[tuple[str, tuple[str, ...]], ...] = (
@@ -25,7 +28,10 @@ COMES_BEFORE: tuple[tuple[str, tuple[str, ...]], ...] = (
 INNER_ORDER = ("board", "processor", "pads", "cooler", CLEAN)
 
 
-def tasks_for(machine: Machine, chosen: tuple[Candidate, ...], preconditions: tuple[str, ...]) -> list[Task]:
+def tasks_for(
+    machine: Machine, chosen: tuple[Candidate, ...], preconditions: tuple[str, ...], transfer: Transfer = AS_USUAL,
+    used_bytes: int | None = None,
+) -> list[Task]:  # fmt: skip
     """Every task of a plan; what several changes share appears once."""
     layers = layers_of(machine)
     first = [precondition_step(k, need) for k, need in enumerate(preconditions)]
@@ -43,7 +49,7 @@ def tasks_for(machine: Machine, chosen: tuple[Candidate, ...], preconditions: tu
             after.setdefault(step.id, set()).update(cells)
         elif k and step.mode is Mode.BENCH:
             after.setdefault(step.id, set()).update(s.id for s in order[:k] if s.mode is Mode.BENCH)
-    tasks += _system(chosen)
+    tasks += _system(transfer_plan(machine, chosen, transfer, used_bytes))
     for candidate in chosen:
         tasks += _numbered(tasks, _change(machine, candidate, layers))
     ids = [t.id for t in tasks]
@@ -65,15 +71,21 @@ def _numbered(there: list[Task], new: list[Task]) -> list[Task]:
     return out
 
 
-def _system(chosen: tuple[Candidate, ...]) -> list[Task]:
-    if not any(c.group is Group.DRIVE for c in chosen):
+def _system(move: TransferPlan | None) -> list[Task]:
+    if move is None:
         return []
-    return [Task(Step(
-        CLONE, "Copy the system to the new drive",
-        "New drive on a USB bridge; copy, let the verifying pass finish. Same start mode as before.",
-        "USB to SATA bridge", (),
-        8, 75, Gate.DATA_SAFE, "none: the old drive stays", mode=Mode.RUNNING, tags=frozenset({Tag.COPY}),
-    ))]  # fmt: skip
+    away = round(move.unattended_min)
+    if move.way is Way.COPY:
+        step = Step(CLONE, "Copy the system to the new drive",
+                    "New drive on a USB bridge; copy, let the verifying pass finish. Same start mode as before.",
+                    "USB to SATA bridge", (), move.attended_min, away, Gate.DATA_SAFE, "none: the old drive stays",
+                    mode=Mode.RUNNING, tags=frozenset({Tag.COPY}))  # fmt: skip
+        return [Task(step)]
+    step = Step(INSTALL, "Install the system afresh on the new drive",
+                "From the stick, in the firmware's mode; updates, programs, then the owner's files back.", "stick", (),
+                move.attended_min, away, Gate.DATA_SAFE, "none: the old drive stays", mode=Mode.RUNNING,
+                tags=frozenset({Tag.COPY}))  # fmt: skip
+    return [Task(step, after=frozenset({"drive"}))]
 
 
 def _change(machine: Machine, candidate: Candidate, layers: dict) -> list[Task]:  # type: ignore[type-arg]

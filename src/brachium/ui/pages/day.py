@@ -12,15 +12,17 @@ from PySide6.QtGui import QMouseEvent
 from PySide6.QtWidgets import QFileDialog, QHBoxLayout
 
 from brachium.app.day import BENCHES_KEY, HOURS_KEY, TECHNICIANS_KEY, Day, fix_block, plan_day, shop_day
+from brachium.app.day_paper import late_rows, write_day
 from brachium.core.because import Because, Fact, Origin
 from brachium.core.day.blocks import Placed
 from brachium.core.day.exact import SECONDS
 from brachium.core.day.opening import DAY_MIN, USUAL, moment_of, parse_hours
 from brachium.core.figures.day_sheet import LEFT, RIGHT, day_sheet, span
 from brachium.core.problems import from_os_error
-from brachium.core.units import many
+from brachium.core.units import many, minutes
 from brachium.formats.atomic import write_atomically
 from brachium.formats.calendar import sheet_to_ics
+from brachium.ui.pages.day_machine import DayMachine
 from brachium.ui.pages.page import Page
 from brachium.ui.widgets.drawing_view import DrawingView
 from brachium.ui.widgets.fields import LineField
@@ -77,7 +79,10 @@ class DayPage(Page):
         self.after = button("Day after ›", lambda: self._turn(1), "quiet")
         self.free = button("Free it", self.free_selected, "", "Let the plan place the chosen stretch again")
         self.export = button("Export as calendar…", self._ask_export, "quiet", "ICS: one event for each stretch")
-        for w in (self.plan_button, self.stop, self.before, self.after, self.free, self.export):
+        self.print = button(
+            "Print as PDF…", self._ask_print, "quiet", "Every day with its picture, and why what is late"
+        )
+        for w in (self.plan_button, self.stop, self.before, self.after, self.free, self.export, self.print):
             row.addWidget(w)
         row.addStretch(1)
         self.body.addSpacing(6)
@@ -92,6 +97,10 @@ class DayPage(Page):
         self.sheet.moved.connect(self._moved)
         self.sheet.save_asked.connect(lambda drawing: save_figure(self, drawing, self.session))
         self.body.addWidget(self.sheet)
+        self.why = paragraph("", "warm")
+        self.body.addWidget(self.why)
+        self.machine = DayMachine(self.session, self._planned_anew)
+        self.body.addWidget(self.machine)
         self.left_out = paragraph("", "soft")
         self.body.addWidget(self.left_out)
         self.body.addSpacing(10)
@@ -178,6 +187,8 @@ class DayPage(Page):
         self.sheet.set_builder(lambda w, h: day_sheet(day.sheet, day.jobs, day.shop, day.chances, self._shown_day, w))
         self.sheet.fit_height()
         self.sheet.minutes_a_pixel = (end - begin) / max(self.sheet.width() - LEFT - RIGHT, 1.0)
+        self.why.setText(" ".join(f"{r.label}: {r.note}." for r in late_rows(day)[:3] if r.note))
+        self.why.setVisible(bool(self.why.text()))
         out = f"Not on the sheet: {'; '.join(day.left_out)}." if day.left_out else ""
         freed = f"Not held where it was put: {'; '.join(day.freed)}." if day.freed else ""
         self.left_out.setText(f"{out} {freed}".strip())
@@ -201,6 +212,8 @@ class DayPage(Page):
         self.session.explain(because)
         placed = self._selected()
         self.free.setVisible(placed is not None and placed.block.fixed is not None)
+        if placed is not None:
+            self.machine.show_job(placed.block.job_id)
 
     def _selected(self) -> Placed | None:
         found = self._day.sheet.placed if self._day is not None else ()
@@ -228,6 +241,29 @@ class DayPage(Page):
         if self.sheet.selected:
             fix_block(self.session.workspace, self.sheet.selected, None)
             self.plan()
+
+    def _planned_anew(self) -> None:
+        """A date was typed: the sheet follows."""
+        self.plan()
+
+    def _ask_print(self) -> None:
+        name, _ = QFileDialog.getSaveFileName(self, "Day sheet", str(Path.home() / "day-sheet.pdf"), "PDF (*.pdf)")
+        if name:
+            self.write_paper(Path(name))
+
+    def write_paper(self, path: Path) -> None:
+        """Write the sheet for the wall, beside the window."""
+        day = self._day
+        if day is None:
+            return
+        self.session.say("Writing the day sheet…")
+        self.session.workspace.lanes.submit(
+            "compute", lambda: write_day(day, path), lambda p: self.session.say(f"The day sheet is in {p}."),
+            self._not_written,
+        )  # fmt: skip
+
+    def _not_written(self, error: Exception) -> None:
+        self.session.report(from_os_error(error, "the day sheet") if isinstance(error, OSError) else error)
 
     def _count(self, key: str, text: str) -> str | None:
         if text and not (text.isdigit() and 1 <= int(text) <= 12):
@@ -285,7 +321,7 @@ def _late_words(day: Day) -> str:
         return "No machine has work planned"
     if not late:
         return "Every promise is kept"
-    names = ", ".join(f"{j.name} by {day.sheet.lateness[j.id]} min" for j in late[:3])
+    names = ", ".join(f"{j.name} by {minutes(day.sheet.lateness[j.id])}" for j in late[:3])
     return f"{many(len(late), 'promise')} late: {names}"
 
 

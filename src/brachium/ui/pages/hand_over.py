@@ -10,6 +10,7 @@ from PySide6.QtGui import QTextDocument
 from PySide6.QtPrintSupport import QPrintDialog, QPrinter
 from PySide6.QtWidgets import QFileDialog, QHBoxLayout, QTextBrowser
 
+from brachium.app.learning import forget, learn_from
 from brachium.app.reporting import ReportFiles, report_content, write_report
 from brachium.app.view import JobView
 from brachium.app.workspace import now_text
@@ -97,6 +98,11 @@ class HandOverPage(Page):
         if job is not None:
             when = "" if job.handed_over else now_text()
             self.session.edit("handed over" if when else "hand-over taken back", replace(job, handed_over=when))
+            view = self.session.view()
+            if when and view is not None:
+                learn_from(self.session.workspace, view, when)
+            elif not when:
+                forget(self.session.workspace, job.id)
 
 
 def preview_html(content: ReportContent) -> str:

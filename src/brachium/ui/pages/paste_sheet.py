@@ -1,4 +1,4 @@
-"""How much paste: by the contact's area and kind, as volume, weight and cost, drawn to scale for the method."""
+"""How much paste and how many pads: amount, weight, cost, to scale; what a fresh layer may bring here."""
 
 from __future__ import annotations
 
@@ -8,43 +8,51 @@ from decimal import Decimal
 from PySide6.QtCore import QSize
 from PySide6.QtWidgets import QDialog, QGridLayout, QHBoxLayout, QVBoxLayout, QWidget
 
+from brachium.app.fresh_layer import layer_found
+from brachium.app.view import JobView
+from brachium.app.workspace import now_text
 from brachium.core.figures.paste_figure import paste_figure
-from brachium.core.machine.machine import Machine, MachineKind
-from brachium.core.units import money
-from brachium.core.work.paste import DEFAULT, Amount, Contact, Method, paste_amount
+from brachium.core.machine.machine import Machine
+from brachium.core.units import many, money
+from brachium.core.work.pads import PadRow, pad_sums, pads_text, read_pads
+from brachium.core.work.paste import DEFAULT, Amount, Contact, Method, PasteLayer, contact_of, paste_amount
 from brachium.ui.pages.number_fields import number_field
 from brachium.ui.session import Session
 from brachium.ui.widgets.drawing_view import DrawingView
-from brachium.ui.widgets.fields import ChoiceField
+from brachium.ui.widgets.fields import ChoiceField, LineField
 from brachium.ui.widgets.labels import button, label, paragraph
 
 
 class PasteSheet(QDialog):
-    """The area goes into the record; the rest is for this layer. Escape closes."""
+    """Area, layer and pads go into the record. Escape closes."""
 
     def __init__(self, parent: QWidget, session: Session) -> None:
         super().__init__(parent)
         self._session = session
-        self._price, self._conductivity = Decimal(0), 0.0
         job = session.job()
         machine = job.machine if job is not None else Machine()
+        usual = PasteLayer(contact_of(machine), DEFAULT[contact_of(machine)])
+        self._layer = job.paste if job is not None and job.paste is not None else usual
+        self._sheet_price = Decimal(0)
         self.setWindowTitle("How much paste")
-        self.setMinimumWidth(560)
+        self.setMinimumWidth(660)
         layout = QVBoxLayout(self)
         layout.setContentsMargins(20, 16, 20, 14)
         layout.setSpacing(8)
         layout.addWidget(label("How much paste", "title"))
         self.area = number_field("Contact [mm²]", 1, 10_000, self._set_area, "such as 900", "Length times width")
         self.contact = ChoiceField("Kind", [(c.value, c.value) for c in Contact], self._set_contact)
-        self.method = ChoiceField("Method", [(m.value, m.value) for m in Method], lambda _: self._show())
-        self.price = number_field("Price [EUR/g]", 0, 100, self._set_price, "such as 2.50")
-        self.conductivity = number_field("Stated [W/m·K]", 0.1, 100, self._set_conductivity, "from the tube")
-        self.contact.show_value(contact_of(machine).value)
-        self.method.show_value(DEFAULT[contact_of(machine)].value)
+        self.method = ChoiceField("Method", [(m.value, m.value) for m in Method],
+                                  lambda key: self._change(method=Method(key)))  # fmt: skip
+        self.price = number_field("Price [EUR/g]", 0, 100, lambda v: self._change(price_per_g=v), "such as 2.50")
+        self.conductivity = number_field("Stated [W/m·K]", 0.1, 100,
+                                         lambda v: self._change(conductivity=None if v is None else float(v)),
+                                         "from the tube")  # fmt: skip
         grid = QGridLayout()
         grid.setHorizontalSpacing(16)
         for k, w in enumerate((self.area, self.contact, self.method, self.price, self.conductivity)):
             grid.addWidget(w, k // 3, k % 3)
+            grid.setColumnStretch(k % 3, 1)
         layout.addLayout(grid)
         row = QHBoxLayout()
         self.figure = DrawingView(minimum=QSize(196, 196))
@@ -52,11 +60,29 @@ class PasteSheet(QDialog):
         row.addWidget(self.figure)
         row.addWidget(self.answer, 1)
         layout.addLayout(row)
+        self._build_pads(layout)
         foot = QHBoxLayout()
         foot.addStretch(1)
         foot.addWidget(button("Done", self.close, "primary"))
         layout.addLayout(foot)
+        session.view_arrived.connect(self._arrived)
         self._show()
+
+    def _build_pads(self, layout: QVBoxLayout) -> None:
+        layout.addWidget(label("Pads", "title"))
+        self.pads = LineField("Thickness: pieces x width x length, in mm", self._set_pads, "1.0: 4 x 15 x 20",
+                              "One entry a size, parted by semicolons")  # fmt: skip
+        self.sheet_price = number_field("Sheet of 100 x 100 mm [EUR]", 0, 200, self._set_sheet_price, "such as 9")
+        row = QHBoxLayout()
+        row.addWidget(self.pads, 3)
+        row.addWidget(self.sheet_price, 1)
+        layout.addLayout(row)
+        self.pad_answer = paragraph("", "soft")
+        layout.addWidget(self.pad_answer)
+
+    def _arrived(self, job_id: str) -> None:
+        if job_id == self._session.job_id and self.isVisible():
+            self._show()
 
     def _area(self) -> float | None:
         job = self._session.job()
@@ -71,38 +97,72 @@ class PasteSheet(QDialog):
         self._show()
 
     def _set_contact(self, key: str) -> None:
-        self.method.show_value(DEFAULT[Contact(key)].value)
+        self._change(contact=Contact(key), method=DEFAULT[Contact(key)])
+
+    def _change(self, **changes: object) -> None:
+        """The layer as it is put on; recorded from the first change on."""
+        self._layer = replace(self._layer, when=now_text(), **changes)  # type: ignore[arg-type]
+        job = self._session.job()
+        if job is not None:
+            self._session.edit("layer of paste recorded", replace(job, paste=self._layer))
         self._show()
 
-    def _set_price(self, value: Decimal | None) -> None:
-        self._price = value or Decimal(0)
+    def _set_pads(self, text: str) -> str | None:
+        try:
+            rows = read_pads(text)
+        except ValueError as error:
+            return f"{error}."
+        job = self._session.job()
+        if job is not None:
+            self._session.edit("pads recorded", replace(job, pads=rows))
         self._show()
+        return None
 
-    def _set_conductivity(self, value: Decimal | None) -> None:
-        self._conductivity = float(value or 0)
+    def _set_sheet_price(self, value: Decimal | None) -> None:
+        self._sheet_price = value or Decimal(0)
         self._show()
 
     def _show(self) -> None:
+        job, layer = self._session.job(), self._layer
         area = self._area()
         self.area.show_value(f"{area:g}" if area else "")
-        if not area:
+        self.contact.show_value(layer.contact.value)
+        self.method.show_value(layer.method.value)
+        self.price.show_value(f"{layer.price_per_g:f}" if layer.price_per_g else "")
+        self.conductivity.show_value(f"{layer.conductivity:g}" if layer.conductivity else "")
+        view = self._session.view()
+        found = layer_words(view) if view is not None else ""
+        if area:
+            amount = paste_amount(area, layer.contact, layer.price_per_g or Decimal(0), conductivity=layer.conductivity)
+            self.figure.set_builder(lambda w, h: paste_figure(area, amount, layer.method))
+            words = amount_words(amount, layer.method, bool(layer.price_per_g))
+        else:
             self.figure.set_builder(None)
-            self.answer.setText("Measure the contact: length times width. Nothing is assumed for it.")
-            return
-        contact = Contact(str(self.contact.box.currentData()))
-        method = Method(str(self.method.box.currentData()))
-        amount = paste_amount(area, contact, self._price, conductivity=self._conductivity or None)
-        self.figure.set_builder(lambda w, h: paste_figure(area, amount, method))
-        self.answer.setText(amount_words(amount, method, self._price > 0))
+            words = "Measure the contact: length times width. Nothing is assumed for it."
+        self.answer.setText(f"{words}\n{found}".strip())
+        rows = job.pads if job is not None else ()
+        self.pads.show_value(pads_text(rows))
+        self.pad_answer.setText(pad_words(rows, self._sheet_price))
 
 
-def contact_of(machine: Machine) -> Contact:
-    """What lies under the cooler, as far as it is recorded; portables have bare dies."""
-    contacts = machine.platform.contacts
-    if contacts.pipe_grooves:
-        return Contact.PIPES
-    bare = contacts.bare_die if contacts.bare_die is not None else machine.kind is MachineKind.LAPTOP
-    return Contact.DIE if bare else Contact.SPREADER
+def layer_words(view: JobView) -> str:
+    """What a fresh layer is expected to bring on this machine, and what it brought once there is an after-run."""
+    found = layer_found(view)
+    lines = [found.expected]
+    if found.measured:
+        lines.append(found.measured)
+    return "\n".join(lines)
+
+
+def pad_words(rows: tuple[PadRow, ...], sheet_price: Decimal) -> str:
+    """Sheets by thickness."""
+    if not rows:
+        return "Measure the old pads before they come off: another thickness lifts the cooler from the chip."
+    out = []
+    for pad in pad_sums(rows, sheet_price=sheet_price):
+        cost = f", {money(pad.cost)}" if sheet_price else ""
+        out.append(f"{pad.thickness_mm:g} mm: {pad.area_cm2:.0f} cm² with offcuts, {many(pad.sheets, 'sheet')}{cost}")
+    return "; ".join(out) + "."
 
 
 def amount_words(amount: Amount, method: Method, priced: bool) -> str:

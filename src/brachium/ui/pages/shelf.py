@@ -12,6 +12,7 @@ from brachium.core.problems import Problem
 from brachium.core.shelf.shelf import PartState, ShelfPart, changed, put_on, without, worth
 from brachium.core.units import many, money
 from brachium.ui.pages.best_use_panel import BestUsePanel
+from brachium.ui.pages.consumables_panel import ConsumablesPanel
 from brachium.ui.pages.money_panel import WRONG_AMOUNT, amount
 from brachium.ui.pages.page import Page
 from brachium.ui.widgets.fields import ChoiceField, LineField, PlainChoice
@@ -40,6 +41,9 @@ class ShelfPage(Page):
         self.body.addLayout(self._grid)
         self.body.addSpacing(14)
         self.body.addWidget(self.best)
+        self.body.addSpacing(14)
+        self.consumables = ConsumablesPanel(self.session)
+        self.body.addWidget(self.consumables)
         self.body.addStretch(1)
         self.shelf.on_changed.append(self.show_shop)
 
@@ -52,6 +56,7 @@ class ShelfPage(Page):
         self.set_heading("Parts shelf", f"{many(len(parts), 'part')}, {words}" if parts else empty)
         self.add.setCurrentIndex(0)
         self.best.show_shop(parts)
+        self.consumables.show_shop()
         clear(self._grid)
         for row, part in enumerate(parts):
             self._row(row, part)

@@ -26,9 +26,10 @@ from brachium.ui.pages.last_chance_panel import LastChancePanel
 from brachium.ui.pages.page import Page
 from brachium.ui.pages.paste_sheet import PasteSheet
 from brachium.ui.pages.screw_panel import ScrewPanel
+from brachium.ui.pages.work_bar import WorkBar, old_places
 from brachium.ui.widgets.labels import button, label, paragraph
 
-KEYS = "Space ticks, N notes, P takes a photo in, A says that it runs by itself"
+KEYS = "Space ticks, N notes, P photo, A runs by itself, S old part to the shelf"
 
 
 class WorkPage(Page):
@@ -45,6 +46,8 @@ class WorkPage(Page):
         self.steps.activated.connect(lambda region: self.tick(region.id))
         holder = QVBoxLayout()
         holder.addWidget(self.steps)
+        self.bar = WorkBar(self.session)
+        holder.addWidget(self.bar)
         holder.addStretch(1)
         columns.addLayout(holder, 5)
         columns.addLayout(self._build_step(), 6)
@@ -56,7 +59,8 @@ class WorkPage(Page):
         self._timer.timeout.connect(self._show_watch)
         self._timer.start()
         for key, run in ((Qt.Key.Key_Space, self._tick_selected), (Qt.Key.Key_N, self._note_now),
-                         (Qt.Key.Key_P, self._ask_photo), (Qt.Key.Key_A, self.switch_away)):  # fmt: skip
+                         (Qt.Key.Key_P, self._ask_photo), (Qt.Key.Key_A, self.switch_away),
+                         (Qt.Key.Key_S, self.shelve)):  # fmt: skip
             shortcut = QShortcut(QKeySequence(key), self)
             shortcut.setContext(Qt.ShortcutContext.WidgetWithChildrenShortcut)
             shortcut.activated.connect(run)
@@ -107,13 +111,17 @@ class WorkPage(Page):
         row.addWidget(self.note, 1)
         row.addWidget(self.photo)
         self.paste = button("How much paste…", self.ask_paste, "quiet", "By the contact's area, to scale")
-        row.addWidget(self.paste)
-        row.addWidget(self.lift)
+        self.old = button("Old part to the shelf", self.shelve, "quiet", "With its origin, untested  (S)")
         right.addLayout(row)
+        more = QHBoxLayout()
+        for b in (self.paste, self.old, self.lift):
+            more.addWidget(b)
+        more.addStretch(1)
+        right.addLayout(more)
         right.addWidget(self._next)
         self.screws = ScrewPanel(self.session)
         right.addWidget(self.screws)
-        right.addWidget(label(KEYS, "field"))
+        right.addWidget(paragraph(KEYS, "field"))
         right.addStretch(1)
         return right
 
@@ -136,6 +144,7 @@ class WorkPage(Page):
         self.steps.fit_height()
         if self.steps.selected not in ids or self.steps.selected in done:
             self.steps.selected = left[0].id if left else (ids[-1] if ids else "")
+        self.bar.show_view(view)
         self._show_step(self.steps.selected)
 
     def _show_step(self, step_id: str) -> None:
@@ -150,9 +159,12 @@ class WorkPage(Page):
         problem = "" if entry is not None else view.gate_problem(step)
         _shown_text(self._problem, f"Not yet: {problem}." if problem else "")
         self.lift.setVisible(bool(problem))
-        self.paste.setVisible(step.layer == "+cooler")
+        self.paste.setVisible(step.layer == "+cooler" or step.id == "pads")
+        self.old.setVisible(bool(set(old_places(view, step)) - set(job.shelved)))
         _shown_text(self._detail, step.detail)
-        _shown_text(self._tools, f"Tools: {step.tools}" if step.tools else "")
+        hint = next((h.words for h in job.plan_edits.hints if h.step_id == step_id), "")
+        tools = f"Tools: {step.tools}" if step.tools else ""
+        _shown_text(self._tools, "  ".join(t for t in (tools, f"Last time: {hint}." if hint else "") if t))
         rows = tuple(zip(step.signs, step.cautions, strict=True))
         self.cautions.setVisible(bool(rows))
         self.cautions.set_builder(lambda w, h: caution_list(rows, w))
@@ -179,6 +191,13 @@ class WorkPage(Page):
         """Hands on, or it runs by itself, from now on."""
         self._watch = self._watch.switched(time.monotonic())
         self._show_watch()
+
+    def shelve(self) -> None:
+        """The old part of the step at hand goes onto the shelf."""
+        view = self.session.view()
+        step = next((s for s in view.steps if s.id == self.steps.selected), None) if view is not None else None
+        if view is not None and step is not None:
+            self.bar.shelve(view, step)
 
     def _tick_selected(self) -> None:
         self.tick(self.steps.selected)

@@ -1,0 +1,99 @@
+"""What a finished job teaches about its model: own steps, real minutes, what went differently, where the screws sat."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass, field, replace
+from statistics import median
+
+from brachium.core.job.job import Job
+from brachium.core.machine.machine import Machine
+from brachium.core.work.edits import Hint, OwnMinutes, PlanEdits
+from brachium.core.work.screws import ScrewGroup
+from brachium.core.work.step import Step
+
+LEAST_MIN, MOST_JOBS = 0.5, 5
+
+
+@dataclass(frozen=True)
+class Timed:
+    """Minutes that a step took on one job: attended, by itself."""
+
+    step_id: str
+    job_id: str
+    attended_min: float
+    unattended_min: float
+
+
+@dataclass(frozen=True)
+class Template:
+    """Of one model: the edits of the last job, minutes of the last few, hints, the screw tray."""
+
+    model: str
+    learned_from: str
+    when: str
+    edits: PlanEdits = field(default_factory=PlanEdits)
+    times: tuple[Timed, ...] = ()
+    screws: tuple[ScrewGroup, ...] = ()
+
+    @property
+    def words(self) -> str:
+        """What it holds, in a line."""
+        edits = edits_of(self)
+        parts = [
+            f"{len(edits.own)} own steps" if edits.own else "",
+            f"times of {len(edits.minutes)} steps" if edits.minutes else "",
+            f"{len(edits.hints)} notes" if edits.hints else "",
+            f"{sum(s.count for s in self.screws)} screws" if self.screws else "",
+        ]
+        return ", ".join(p for p in parts if p)
+
+
+def model_key(machine: Machine) -> str:
+    """Maker and model; empty where the model is not known, which teaches nothing."""
+    identity = machine.identity
+    return f"{identity.maker} {identity.model}".strip().lower() if identity.model.strip() else ""
+
+
+def learned(job: Job, steps: Sequence[Step], before: Template | None, when: str) -> Template | None:
+    """The template of a model after one more finished job; None where nothing can be learned from it."""
+    key = model_key(job.machine)
+    done = {d.step_id: d for d in job.steps_done}
+    if not key or not steps or any(s.id not in done for s in steps):
+        return None
+    timed = [
+        Timed(s.id, job.id, done[s.id].minutes, max(done[s.id].unattended_min, 0.0))
+        for s in steps
+        if done[s.id].minutes >= LEAST_MIN
+    ]
+    earlier = [t for t in (before.times if before is not None else ()) if t.job_id != job.id]
+    jobs = list(dict.fromkeys(t.job_id for t in earlier))[-(MOST_JOBS - 1) :]
+    times = (*(t for t in earlier if t.job_id in jobs), *timed)
+    own = before.edits.hints if before is not None else ()
+    fresh = tuple(Hint(d.step_id, d.note) for d in job.steps_done if d.note)
+    told = {h.step_id for h in fresh}
+    hints = (*(h for h in own if h.step_id not in told), *fresh)
+    edits = replace(job.plan_edits, hints=hints, learned_from=job.name)
+    screws = tuple(replace(s, back=None) for s in job.screws) or (before.screws if before is not None else ())
+    return Template(key, job.name, when, edits, times, screws)
+
+
+def edits_of(template: Template) -> PlanEdits:
+    """The edits that a job of the model begins with: minutes are the median of the jobs that timed a step."""
+    ids = dict.fromkeys(t.step_id for t in template.times)
+    minutes = tuple(_median(i, [t for t in template.times if t.step_id == i]) for i in ids)
+    typed = {m.step_id for m in minutes}
+    kept = tuple(m for m in template.edits.minutes if m.step_id not in typed)
+    return replace(template.edits, minutes=(*minutes, *kept))
+
+
+def _median(step_id: str, times: Sequence[Timed]) -> OwnMinutes:
+    away = [t.unattended_min for t in times if t.unattended_min > 0]
+    return OwnMinutes(
+        step_id, round(median(t.attended_min for t in times), 1), round(median(away), 1) if away else None
+    )
+
+
+def taken(job: Job, template: Template) -> Job:
+    """A job that begins as the last one of its model ended."""
+    return replace(job, plan_edits=edits_of(template), screws=job.screws or template.screws)

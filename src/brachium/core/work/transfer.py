@@ -1,0 +1,156 @@
+"""Moving the system to a new drive: copied or installed afresh, how long it takes, what must hold before.
+
+The program plans and records; it writes to no drive. A copy moves the used bytes at the slowest of old drive, bridge
+and new drive, and a verifying pass reads both again. 15 % of the new drive stay free. Times of an installation are
+usual ones.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+from brachium.core.choose.catalogue import Candidate, Group, planned
+from brachium.core.choose.predict import system_drive
+from brachium.core.machine.machine import Machine
+from brachium.core.machine.parts import Drive
+from brachium.core.machine.platform import BootMode
+from brachium.core.units import drive_size, gib, percent
+from brachium.core.work.drive_records import Transfer, Way
+
+FREE_SHARE = 0.15
+ASSUMED_USED = 0.6  # of the old drive, where nobody knows
+MBR_LIMIT = 2 << 40  # byte that an MBR partition table addresses with 512-byte sectors
+COPY_ATTENDED, FRESH_ATTENDED = 8.0, 25.0
+INSTALL_MIN, UPDATES_MIN = 25.0, 40.0
+
+
+@dataclass(frozen=True)
+class Condition:
+    """Something that must hold before: in words, whether it does (None = to be looked at), and what to do."""
+
+    words: str
+    holds: bool | None
+    remedy: str = ""
+
+
+@dataclass(frozen=True)
+class TransferPlan:
+    """Minutes of the move; `used_bytes` with whether it is assumed, the rate [MB/s] with what limits it."""
+
+    way: Way
+    old: Drive | None
+    old_place: str
+    new: Drive
+    new_place: str
+    used_bytes: int
+    assumed: bool
+    rate_mb_s: float
+    limited_by: str
+    copy_min: float
+    verify_min: float
+    attended_min: float
+    conditions: tuple[Condition, ...]
+
+    @property
+    def unattended_min(self) -> float:
+        """What runs by itself [min]."""
+        return self.copy_min + self.verify_min
+
+    @property
+    def free_share(self) -> float:
+        """Share of the new drive that stays free, below zero where it does not fit."""
+        return 1.0 - self.used_bytes / self.new.size_bytes
+
+
+def transfer_plan(
+    machine: Machine, chosen: Sequence[Candidate], transfer: Transfer, used_bytes: int | None = None
+) -> TransferPlan | None:
+    """The move that a plan asks for; None where the system stays on its drive. `used_bytes` as measured, else typed."""
+    later = planned(machine, tuple(chosen))
+    old, new = system_drive(machine, machine.configuration()), system_drive(machine, later)
+    if new is None or not any(c.group is Group.DRIVE and new[0] in c.places for c in chosen):
+        return None
+    used, assumed = _used(old[1] if old is not None else None, new[1], transfer, used_bytes)
+    way = transfer.way if old is not None else Way.FRESH
+    rates = _rates(old[1] if old is not None else None, new[1], transfer.bridge_mb_s)
+    limited_by, rate = min(rates.items(), key=lambda r: r[1])
+    minutes = used / 1e6 / rate / 60.0
+    if way is Way.COPY:
+        times = minutes, minutes, COPY_ATTENDED
+    else:  # the owner's files are copied back afterwards
+        times = INSTALL_MIN + UPDATES_MIN + transfer.programs_min + minutes, 0.0, FRESH_ATTENDED
+    return TransferPlan(
+        way, old[1] if old else None, old[0] if old else "", new[1], new[0], used, assumed, rate, limited_by, *times,
+        _conditions(machine, old[1] if old is not None else None, new[1], used, way),
+    )  # fmt: skip
+
+
+def replaced_drives(machine: Machine, chosen: Sequence[Candidate]) -> tuple[tuple[str, Drive], ...]:
+    """(place, drive) of every drive that a plan takes out of its place."""
+    today = machine.configuration().drives()
+    later = planned(machine, tuple(chosen)).drives()
+    return tuple((place, drive) for place, drive in today.items() if later.get(place) is not drive)
+
+
+def _used(old: Drive | None, new: Drive, transfer: Transfer, measured: int | None) -> tuple[int, bool]:
+    if transfer.used_gib is not None:
+        return int(transfer.used_gib * (1 << 30)), False
+    if measured is not None:
+        return measured, False
+    return int(ASSUMED_USED * min(old.size_bytes if old is not None else new.size_bytes, new.size_bytes)), True
+
+
+def _rates(old: Drive | None, new: Drive, bridge_mb_s: float) -> dict[str, float]:
+    out = {"the bridge": bridge_mb_s, "the new drive": 0.5 * (new.outer_mb_s + new.inner_mb_s)}
+    if old is not None:
+        out["the old drive"] = 0.5 * (old.outer_mb_s + old.inner_mb_s)
+    return out
+
+
+def _conditions(machine: Machine, old: Drive | None, new: Drive, used: int, way: Way) -> tuple[Condition, ...]:
+    free = 1.0 - used / new.size_bytes
+    out = [
+        Condition(
+            f"{percent(max(free, 0.0))} of the new drive stay free, {percent(FREE_SHARE)} are wanted",
+            free >= FREE_SHARE, "thin the data out with the owner, or a larger drive",
+        ),
+        _table(machine, new, way),
+        _mode(machine, way),
+    ]  # fmt: skip
+    if old is not None and way is Way.COPY and new.size_bytes < old.size_bytes:
+        words = f"the partitions fit on {drive_size(new.size_bytes)} instead of {drive_size(old.size_bytes)}"
+        out.append(Condition(words, None, "make the last partition smaller first, by the system's own tool"))
+    if way is Way.COPY:
+        out.append(Condition("partitions begin at whole MiB on the new drive", None, "let the copying tool align them"))
+    return tuple(out)
+
+
+def _table(machine: Machine, new: Drive, way: Way) -> Condition:
+    mode = machine.platform.system.boot_mode
+    large = new.size_bytes > MBR_LIMIT
+    if not large:
+        table = "GPT for UEFI, MBR or GPT for a legacy start"
+        return Condition(
+            f"partition table: {table}", True if way is Way.FRESH else None, "keep the table of the old one"
+        )
+    if mode is BootMode.LEGACY and BootMode.UEFI not in (machine.platform.board.boot_modes or ()):
+        return Condition(
+            f"a legacy start uses only {gib(MBR_LIMIT, 0)} of {gib(new.size_bytes, 0)}", False, "a drive up to 2 TiB"
+        )
+    return Condition(f"GPT, because {gib(new.size_bytes, 0)} are more than MBR addresses", None, "convert it first")
+
+
+def _mode(machine: Machine, way: Way) -> Condition:
+    mode = machine.platform.system.boot_mode
+    if way is Way.FRESH:
+        modes = machine.platform.board.boot_modes
+        best = "UEFI" if modes is None or BootMode.UEFI in modes else "legacy"
+        return Condition(
+            f"the stick is started in {best} mode", None, "choose the entry with that mode in the start menu"
+        )
+    if mode is None:
+        return Condition("start mode of the old system", None, "read it in the system's information before copying")
+    return Condition(
+        f"the firmware keeps starting in {mode} mode", None, "the copy starts in the mode of the original only"
+    )

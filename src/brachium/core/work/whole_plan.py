@@ -1,0 +1,49 @@
+"""The work of one job: what its plan generates, its drive moves, the end of the pulled drive, and edits by hand."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import replace
+
+from brachium.core.choose.catalogue import Candidate
+from brachium.core.job.job import Job
+from brachium.core.work.drive_records import Pulled
+from brachium.core.work.edits import apply
+from brachium.core.work.erasure import erase_plan
+from brachium.core.work.hazards import Tag, hazards_at
+from brachium.core.work.step import Gate, Mode, Step
+from brachium.core.work.steps import steps_for
+from brachium.core.work.transfer import replaced_drives
+
+ERASE = "erase"
+
+
+def work_of(
+    job: Job, chosen: tuple[Candidate, ...], preconditions: tuple[str, ...], used_bytes: int | None = None
+) -> tuple[Step, ...]:
+    """The steps of a job's plan, empty without one. `used_bytes` of the old system drive as the before-run noted it."""
+    if not chosen:
+        return ()
+    steps = steps_for(job.machine, chosen, preconditions, job.transfer, used_bytes)
+    return apply((*steps, *_erasing(job, chosen, steps)), job.plan_edits, job.machine.kind)
+
+
+def _erasing(job: Job, chosen: Sequence[Candidate], steps: Sequence[Step]) -> list[Step]:
+    """One step for each drive that leaves, when everything was seen on the new one."""
+    if job.transfer.pulled not in (Pulled.SHELF, Pulled.ERASED):
+        return []
+    found = hazards_at(frozenset({Tag.ERASE}), job.machine.kind)
+    last = steps[-1].id if steps else ""
+    out = []
+    for k, (_, drive) in enumerate(replaced_drives(job.machine, chosen)):
+        plan = erase_plan(drive)
+        out.append(Step(
+            ERASE if k == 0 else f"{ERASE}-{k + 1}", f"Erase the {drive.name}",
+            f"On another machine, its own system never started: {plan.method.value}, {plan.verified.value}. "
+            f"Read the drive's own number twice before you start. Write the record.", "bridge", (), 6,
+            round(plan.unattended_min), Gate.DATA_SAFE, "cannot be taken back", True, Mode.BENCH,
+            (last,) if last else (), "", frozenset({Tag.ERASE}),
+        ))  # fmt: skip
+    return [
+        replace(s, cautions=tuple(h.words for h in found), signs=tuple(h.sign for h in found)) for s in out
+    ]  # fmt: skip

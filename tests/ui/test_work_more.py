@@ -1,0 +1,209 @@
+"""Work beyond the steps: the plan changed by hand, drives and their erasure, old parts, consumables, templates."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+from datetime import datetime
+from pathlib import Path
+
+import pytest
+from PySide6.QtCore import Qt
+from PySide6.QtTest import QTest
+
+from brachium.app import day as app_day
+from brachium.app.consumables import drawn_of, keep_item, stocks_of
+from brachium.app.learning import repastes_of, template_for
+from brachium.core.job.job import DataState, Job, LatchLift, Stage, StepDone
+from brachium.core.work.drive_records import EraseMethod, Pulled
+from brachium.ui.pages.hand_over import HandOverPage
+from brachium.ui.pages.shelf import ShelfPage
+from brachium.ui.pages.work import WorkPage
+from brachium.ui.widgets.fields import LineField
+from tests.ui.conftest import Bench
+
+PLAN = ("mem-4-l", "ssd-480@bay-main", "svc-paste")
+
+
+def job_of(bench: Bench) -> Job:
+    job = bench.window.session.job()
+    assert job is not None
+    return job
+
+
+def type_in(field: LineField, text: str) -> str:
+    field.edit.setText(text)
+    QTest.keyClick(field.edit, Qt.Key.Key_Return)
+    return field._problem.text()
+
+
+@pytest.fixture
+def work(fresh: Bench) -> WorkPage:
+    """The newsroom laptop at Work with memory, drive and paste planned."""
+    session = fresh.window.session
+    job = job_of(fresh)
+    safe = replace(job.data_safe, state=DataState.NOT_NEEDED)
+    session.edit("planned", replace(job, plan=PLAN, data_safe=safe, lifts=(LatchLift(Stage.WORK, "shown", "now"),)))
+    fresh.settled()
+    session.select_stage(Stage.WORK)
+    page = fresh.window.pages[Stage.WORK]
+    assert isinstance(page, WorkPage)
+    return page
+
+
+def ids(bench: Bench) -> list[str]:
+    view = bench.window.session.view()
+    return [s.id for s in view.steps] if view is not None else []
+
+
+def test_the_plan_is_changed_with_keys_and_what_is_safe_stays(fresh: Bench, work: WorkPage) -> None:
+    QTest.mouseClick(work.bar.change, Qt.MouseButton.LeftButton)
+    sheet = work.bar.change_plan()
+    sheet.steps.choose("memory")
+    QTest.mouseClick(sheet.later, Qt.MouseButton.LeftButton)
+    fresh.settled()
+    order = ids(fresh)
+    assert order.index("drive") < order.index("memory"), "they changed places"
+    sheet.steps.choose("power-off")
+    QTest.mouseClick(sheet.later, Qt.MouseButton.LeftButton)
+    assert "needs" in sheet.said.text() and not sheet.leave.isEnabled()
+    sheet.steps.choose("look")
+    QTest.keyClicks(sheet.own_title, "New felt under the fan")
+    QTest.mouseClick(sheet.add, Qt.MouseButton.LeftButton)
+    fresh.settled()
+    assert type_in(sheet.attended, "900") == "Between 0 and 600."
+    assert type_in(sheet.attended, "7") == ""
+    fresh.settled()
+    sheet.steps.choose("memory-test")
+    QTest.mouseClick(sheet.leave, Qt.MouseButton.LeftButton)
+    assert "Write the reason first" in sheet.said.text() and "memory-test" in ids(fresh)
+    QTest.keyClicks(sheet.reason, "runs at home")
+    QTest.mouseClick(sheet.leave, Qt.MouseButton.LeftButton)
+    fresh.settled()
+    assert "memory-test" not in ids(fresh) and "own-1" in ids(fresh)
+    assert {m.step_id: m.attended_min for m in job_of(fresh).plan_edits.minutes} == {"own-1": 7.0}
+    fresh.window.run_command("undo")
+    fresh.settled()
+    assert "memory-test" in ids(fresh), "undone"
+    QTest.mouseClick(sheet.reset, Qt.MouseButton.LeftButton)
+    fresh.settled()
+    assert job_of(fresh).plan_edits.count == 0 and "own-1" not in ids(fresh)
+    sheet.close()
+
+
+def test_a_drive_goes_to_the_shelf_only_erased_and_with_its_record(fresh: Bench, work: WorkPage) -> None:
+    session = fresh.window.session
+    work.steps.choose("drive")
+    assert work.old.isVisible()
+    before = len(session.shelf.parts)
+    work.steps.setFocus()
+    QTest.keyClick(work.steps, Qt.Key.Key_S)
+    assert len(session.shelf.parts) == before, "its data first"
+    sheet = work.bar.ask_drives()
+    assert "assumed, type what is in use" in sheet.answer.text()
+    assert type_in(sheet.used, "none") == "A number, please."
+    type_in(sheet.used, "120")
+    fresh.settled()
+    assert sheet.answer.text().startswith("120 GiB in use; at 80 MB/s, limited by the old drive")
+    QTest.mouseClick(sheet.way.buttons["FRESH"], Qt.MouseButton.LeftButton)
+    fresh.settled()
+    assert "install" in ids(fresh) and "clone" not in ids(fresh)
+    sheet.pulled.box.setCurrentIndex(sheet.pulled.box.findData(Pulled.SHELF.name))
+    sheet.pulled.box.activated.emit(0)
+    fresh.settled()
+    assert ids(fresh)[-1] == "erase" and sheet.method.box.currentData() == EraseMethod.OVERWRITE.name
+    QTest.mouseClick(sheet.write, Qt.MouseButton.LeftButton)
+    assert sheet.records.text() == "Not yet: who erased it is missing."
+    sheet.who.edit.setText("kl")
+    QTest.mouseClick(sheet.write, Qt.MouseButton.LeftButton)
+    fresh.settled()
+    (record,) = job_of(fresh).erasures
+    assert record.who == "kl" and "main drive bay" in record.drive
+    sheet.close()
+    work.steps.choose("drive")
+    work.bar.shelve(session.view(), next(s for s in session.view().steps if s.id == "drive"))  # type: ignore[union-attr,arg-type]
+    fresh.settled()
+    assert session.shelf.parts[-1].origin == "Newsroom laptop, main drive bay" and job_of(fresh).shelved == (
+        "bay-main",
+    )
+    assert not work.old.isVisible() and "bay-main" in job_of(fresh).machine.configuration().parts, "the record stays"
+    fresh.window.run_command("undo")
+    assert len(session.shelf.parts) == before and job_of(fresh).shelved == (), "undone in both"
+
+
+def test_ticked_steps_draw_consumables_down_and_an_undone_tick_gives_back(fresh: Bench, work: WorkPage) -> None:
+    session = fresh.window.session
+    workspace = session.workspace
+    keep_item(workspace, "screws", counted=20.0)
+    fresh.window.side.show_shop("shelf")
+    page = fresh.window.findChild(ShelfPage)
+    assert isinstance(page, ShelfPage)
+    price = page.consumables.fields["screws:price"]
+    assert isinstance(price, LineField)
+    type_in(price, "0.05")
+    fresh.until(lambda: (v := session.view()) is not None and v.cost.consumables > 0)
+    at = page.consumables.fields["screws:at"]
+    assert isinstance(at, LineField)
+    type_in(at, "16")
+    session.select_stage(Stage.WORK)
+    view = session.view()
+    assert view is not None
+    done = tuple(StepDone(s.id, "now", 5.0) for s in view.steps if s.id == "drive")
+    session.edit("ticked", replace(job_of(fresh), steps_done=done))
+    fresh.settled()
+    assert drawn_of(workspace) == {job_of(fresh).id: {"screws": 4.0}}
+    stock = next(s for s in stocks_of(workspace) if s.item.key == "screws")
+    assert stock.left == 16.0 and stock.order and stock.words == "order now"
+    fresh.window.run_command("undo")
+    fresh.settled()
+    assert drawn_of(workspace) == {} and next(s for s in stocks_of(workspace) if s.item.key == "screws").left == 20.0
+
+
+def test_a_hand_over_teaches_the_model_and_what_the_repaste_brought(done: Bench) -> None:
+    session = done.window.session
+    workspace = session.workspace
+    session.select_stage(Stage.HAND_OVER)
+    page = done.window.pages[Stage.HAND_OVER]
+    assert isinstance(page, HandOverPage)
+    if job_of(done).handed_over:
+        QTest.mouseClick(page.hand, Qt.MouseButton.LeftButton)
+        done.settled()
+    QTest.mouseClick(page.hand, Qt.MouseButton.LeftButton)
+    done.settled()
+    (repaste,) = repastes_of(workspace)
+    view = session.view()
+    assert view is not None and view.comparison is not None and view.comparison.heat.paste is not None
+    assert repaste.change_k == view.comparison.heat.paste.value_k > 3.0
+    like = replace(job_of(done), id="next", name="Next of the model", steps_done=(), handed_over="")
+    found = template_for(workspace, like)
+    assert found is not None and found.learned_from == "Newsroom laptop" and "times of" in found.words
+    QTest.mouseClick(page.hand, Qt.MouseButton.LeftButton)
+    done.settled()
+    assert repastes_of(workspace) == (), "a hand-over taken back teaches no repaste"
+
+
+def test_dates_are_typed_on_the_day_sheet_and_it_goes_to_paper(
+    fresh: Bench, work: WorkPage, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    monkeypatch.setattr(app_day, "SECONDS", 2.0)
+    session = fresh.window.session
+    page = fresh.window.side.day_page()
+    page.now = lambda: datetime(2026, 11, 25, 15, 30)
+    fresh.window.run_command("day")
+    fresh.until(lambda: page._day is not None and not page._timer.isActive(), 30_000)
+    page.sheet.choose(page.sheet.regions()[0].id)
+    assert page.machine.isVisible() and page.machine.name.text() == "Newsroom laptop"
+    assert type_in(page.machine.promise, "soon").startswith("Year, month, day")
+    type_in(page.machine.promise, "2026-11-25")
+    assert job_of(fresh).needed_by == "2026-11-25"
+    fresh.until(lambda: not page._timer.isActive() and page.why.isVisible(), 30_000)
+    assert "because it takes" in page.why.text() and "are left" in page.why.text()
+    type_in(page.machine.parts, "2026-11-27")
+    fresh.until(lambda: not page._timer.isActive() and "its parts come in 2 days" in page.why.text(), 30_000)
+    page.write_paper(tmp_path / "day.pdf")
+    fresh.until(lambda: (tmp_path / "day.pdf").exists(), 30_000)
+    assert (tmp_path / "day.pdf").read_bytes().startswith(b"%PDF")
+    problems: list[object] = []
+    session.problem_raised.connect(problems.append)
+    page.write_paper(tmp_path / "day.pdf" / "under-a-file.pdf")
+    fresh.until(lambda: bool(problems), 30_000)
+    assert "day" in str(problems[0])
