@@ -9,6 +9,7 @@ from pathlib import Path
 
 from brachium.app.figures import ledger_of, stair_of, traces_of
 from brachium.app.view import JobView
+from brachium.app.work_report import drive_rows, work_rows
 from brachium.core.condition.findings import kind_of
 from brachium.core.condition.functional import Outcome, tests_for
 from brachium.core.condition.zones import zone_title
@@ -53,7 +54,7 @@ def report_content(view: JobView, today: str = "") -> ReportContent:
         + tuple(Row(f"gate of “{x.step_id}”", x.when, x.reason) for x in job.gate_lifts)
         + tuple(Row(f"{a.rule}, {a.sentence}", a.when, a.reason) for a in job.acceptances), _condition(job),
         _watch(view),
-        _limits(view), figures,
+        _limits(view), figures, work_rows(view), drive_rows(view),
     )  # fmt: skip
 
 
@@ -110,7 +111,7 @@ def _pair_figures(comparison: Comparison, limit: float | None) -> tuple[tuple[st
 def _cost(view: JobView) -> tuple[Row, ...]:
     cost, done = view.cost, view.job.steps_done
     spent = sum(s.minutes for s in done)
-    rows = [Row("parts and consumables", money(cost.parts)),
+    rows = [Row("parts and consumables", money(cost.parts + cost.consumables)),
             Row("work", money(cost.labour), f"{minutes(cost.attended_min)} attended at "
                 f"{money(view.job.rate_per_hour)} an hour" + (f"; {minutes(spent)} logged" if done else "")),
             Row("all together", money(cost.total),
@@ -156,7 +157,8 @@ def _watch(view: JobView) -> tuple[str, ...]:
     if services:
         out.append("Keep the vents free; the fins felt up again within a year or two of daily use.")
     if any(c.group == "drive" for c in view.chosen()):
-        out.append("The old drive still holds your data: keep it safe or have it erased with a record.")
+        if not view.job.erasures:
+            out.append("The old drive still holds your data: keep it safe or have it erased with a record.")
     out += [f"Target not met: {t.target.words} ({t.figures})." for t in view.targets if t.met is False]
     return tuple(out)
 

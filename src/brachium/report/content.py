@@ -35,6 +35,8 @@ class ReportContent:
     watch: tuple[str, ...]
     limits: tuple[str, ...]
     figures: tuple[tuple[str, Drawing], ...]
+    work: tuple[Row, ...] = ()  # times, screws, the layer of paste, steps left out
+    drives: tuple[Row, ...] = ()  # that came out, with their erasure
 
 
 @dataclass(frozen=True)
