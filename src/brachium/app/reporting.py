@@ -156,9 +156,8 @@ def _watch(view: JobView) -> tuple[str, ...]:
     services = {s for c in view.chosen() for s in c.services}
     if services:
         out.append("Keep the vents free; the fins felt up again within a year or two of daily use.")
-    if any(c.group == "drive" for c in view.chosen()):
-        if not view.job.erasures:
-            out.append("The old drive still holds your data: keep it safe or have it erased with a record.")
+    if any(c.group == "drive" for c in view.chosen()) and not view.job.erasures:
+        out.append("The old drive still holds your data: keep it safe or have it erased with a record.")
     out += [f"Target not met: {t.target.words} ({t.figures})." for t in view.targets if t.met is False]
     return tuple(out)
 

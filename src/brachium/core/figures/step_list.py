@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Mapping
 
 from brachium.core.figures.candidate_list import clipped
-from brachium.core.figures.drawing import Box, Drawing, Line, Region, Sketch, Text, path
+from brachium.core.figures.drawing import Box, Drawing, Line, Region, Sketch, Text, path, text_width
 from brachium.core.job.job import StepDone
 from brachium.core.units import minutes
 from brachium.core.work.step import Step
@@ -27,11 +27,12 @@ def step_list(steps: tuple[Step, ...], done: Mapping[str, StepDone], width: floa
         sketch.add(Box(centre - 9, y - 9, 18, 18, role, "cool" if entry else "film", 1.4, 2.0))
         if entry:
             sketch.add(path((centre - 5, y), (centre - 1, y + 4), (centre + 6, y - 5), role="on_cool", width=2.0))
-        title = clipped(step.title, width - 150, 13, 500)
-        sketch.add(Text(42, y + 5, title, "soft" if entry else "ink", 13, 600 if step.id == upcoming else 500))
         time = f"{entry.minutes:g} min logged" if entry else minutes(step.attended_min)
         if not entry and step.unattended_min:
             time += f" + {minutes(step.unattended_min)}"
+        weight = 600 if step.id == upcoming else 500
+        title = clipped(step.title, width - 62 - text_width(time, 12, 400, True), 13, weight)
+        sketch.add(Text(42, y + 5, title, "soft" if entry else "ink", 13, weight))
         sketch.add(Text(width - 4, y + 5, time, "soft", 12, 400, "end", True))
         if step.no_return:
             sketch.add(Line(42, y + ROW / 2, width, y + ROW / 2, "alarm", 1.2, (6.0, 4.0)))

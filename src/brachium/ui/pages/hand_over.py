@@ -115,6 +115,7 @@ def preview_html(content: ReportContent) -> str:
     ]
     for title, rows in (
         ("What was done", content.done), ("What you asked for", content.targets), ("What it cost", content.cost),
+        ("Drives that came out", content.drives), ("How it was done", content.work),
         ("Where the heat falls", content.heat), ("Steps taken out of order, with reason", content.lifted),
     ):  # fmt: skip
         if rows:
