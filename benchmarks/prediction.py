@@ -122,14 +122,14 @@ def outcome(seed: int) -> Outcome:
     machine = replace(one.machine, processor=replace(one.machine.processor, single_rate=100.0, all_rate=100.0))
     one = replace(one, machine=machine)
     profile = replace(profile, working_set_gib=one.spec.task.working_set_gib + 0.9)
-    before = _measured(one.spec)
+    before = measured(one.spec)
     figures = with_chances(job, before, figures_of(before, one.machine.processor.limit_c))
     chosen = plan_for(one, rng)
     heat = None
     if figures.r_fast_k_w is not None and figures.r_slow_k_w is not None and before.conditions.room_c is not None:
         heat = HeatFacts(figures.r_fast_k_w + figures.r_slow_k_w, before.conditions.room_c)
     band = bands_of(one.machine, chosen, profile, figures, draw(profile, figures), heat)
-    after = _measured(after_work(one, chosen, rng))
+    after = measured(after_work(one, chosen, rng))
     chip = planned(one.machine, chosen).processor()
     rates = {"all": 1.0, "single": 1.0}
     if chip is not None and chip.all_rate and chip.single_rate:
@@ -138,7 +138,8 @@ def outcome(seed: int) -> Outcome:
     return Outcome(band, _gain(before, after, profile, rng, rates), chip is not None)
 
 
-def _measured(spec: SimulatedSpec) -> Run:
+def measured(spec: SimulatedSpec) -> Run:
+    """A quick run of a simulated machine."""
     return Runner(SimulatedBench(spec), PROTOCOL).execute("r", "c", "")
 
 

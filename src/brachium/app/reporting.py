@@ -48,7 +48,7 @@ def report_content(view: JobView, today: str = "") -> ReportContent:
         today or date.today().isoformat(),
         headline(comparison) if comparison else _alone(view),
         subline(comparison) if comparison else "", tuple(done),
-        tuple(Row(t.target.words, t.words, t.figures) for t in view.targets), _cost(view), _heat(view),
+        _targets(view), _cost(view), _heat(view),
         tuple(Row(d.name, f"{d.before}, then {d.after}", d.text) for d in comparison.differences) if comparison else (),
         tuple(Row(f"before {x.stage.value}", x.when, x.reason) for x in job.lifts)
         + tuple(Row(f"gate of “{x.step_id}”", x.when, x.reason) for x in job.gate_lifts)
@@ -87,6 +87,12 @@ def comparison_html(comparisons: Sequence[Comparison]) -> str:
         for c in comparisons
     )  # fmt: skip
     return render_comparison(ComparisonContent("Runs compared", first.machine or first.origin, sections))
+
+
+def _targets(view: JobView) -> tuple[Row, ...]:
+    return tuple(
+        Row(t.target.words, t.words, "; ".join(w for w in (t.figures, t.margin_words) if w)) for t in view.targets
+    )
 
 
 def _figures(view: JobView) -> tuple[tuple[str, Drawing], ...]:

@@ -185,7 +185,7 @@ def compute_view(
         job, before, after, shown_before, shown_after, profile, figures,
         assessment,
         offers, own, predict(job.machine, chosen, profile, figures, around.heat) if figures else None, cost,
-        steps, comparison, _targets(job, comparison, after, limit), progress,
+        steps, comparison, _targets(job, comparison, after, limit, known), progress,
         latches(job, progress), furthest(job, progress),
         next_action(job, progress, run_minutes, (upcoming.title, upcoming.attended_min) if upcoming else None),
         {t.key: known.get(t.key) or spread_for(t.key) for t in TESTS}, protocol_of(job), *offered_here(job),
@@ -199,11 +199,11 @@ def compute_view(
 
 
 def _targets(
-    job: Job, comparison: Comparison | None, after: Run | None, limit_c: float | None
+    job: Job, comparison: Comparison | None, after: Run | None, limit_c: float | None, known: Mapping[str, Spread]
 ) -> tuple[TargetResult, ...]:
     if comparison is not None:
-        return judge_targets(job.targets, comparison)
-    return judge_alone(job.targets, after, limit_c) if after is not None else ()
+        return judge_targets(job.targets, comparison, limit_c, known)
+    return judge_alone(job.targets, after, limit_c, known) if after is not None else ()
 
 
 def _offer(job: Job, candidate: Candidate, chosen: tuple[Candidate, ...], around: Circumstances) -> Offer:

@@ -25,6 +25,7 @@ from brachium.core.job.targets import judge_alone, judge_targets
 from brachium.core.job.verdict_words import headline, subline
 from brachium.core.machine.locks import Locks, LockState
 from brachium.core.machine.machine import Machine
+from brachium.core.measure.statistics import Spread
 from brachium.demo.newsroom import newsroom_job
 
 SAFE = DataSafe(DataState.BACKED_UP, "bench", "2026-11-24")
@@ -115,10 +116,24 @@ def test_targets_are_judged_by_an_after_run_alone(finished_view: JobView) -> Non
     assert finished_view.after is not None
     found = {r.target.key: r for r in judge_alone(finished_view.job.targets, finished_view.after, 95.0)}
     assert found["start_up"].met is True and found["start_up"].before is None
-    assert found["start_up"].figures == "15.3 s" and found["held_back"].figures == "0 %"
+    assert found["start_up"].figures == "15.3 s (14.9 to 15.8)" and found["held_back"].figures == "0 %"
     hard = judge_alone((Target("start_up", "fast", 5.0, "s", True), Target("battery", "long", 5.0, "h", False)),
                        finished_view.after, 95.0)  # fmt: skip
     assert [r.met for r in hard] == [False, None]
+
+
+def test_a_target_within_the_interval_cannot_be_told_and_the_margin_is_named(finished_view: JobView) -> None:
+    after = finished_view.after
+    assert after is not None
+    near = Target("start_up", "fast", 15.2, "s", True)
+    (found,) = judge_alone((near,), after, 95.0)
+    assert found.met is None and found.undecided and found.words == "cannot tell"
+    assert found.margin is not None and found.margin < 0 and found.margin_words.endswith("s short of it")
+    (easy,) = judge_alone((replace(near, limit=20.0),), after, 95.0)
+    assert easy.met is True and easy.margin_words == "4.68 s to spare"
+    steady = {"start_up": Spread(0.0005, 60.0, 0.0005, 60.0, "history")}
+    (sure,) = judge_alone((near,), after, 95.0, steady)
+    assert sure.high is not None and found.high is not None and sure.high < found.high, "a history narrows it"
 
 
 def test_a_machine_opened_to_rescue_its_data_may_neither_be_loaded_nor_worked_on() -> None:

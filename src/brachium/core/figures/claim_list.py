@@ -50,8 +50,11 @@ def _target(sketch: Sketch, result: TargetResult, y: float, width: float) -> Non
     target = result.target
     word = "at most" if target.at_most else "at least"
     because = Because(
-        f"Target {result.words}: {target.words}", "target", "Judged by the median of the after-run.",
+        f"Target {result.words}: {target.words}", "target",
+        "Judged by the after-run with its 95 % interval: met or missed only where all of it lies on one side.",
         (Fact("asked for", f"{word} {target.limit:g} {target.unit}", Origin.TYPED),
-         Fact("before and after", result.figures or "not measured", Origin.MEASURED)),
+         Fact("before and after", result.figures or "not measured", Origin.MEASURED),
+         Fact("margin", result.margin_words or "not measured", Origin.COMPUTED)),
+        "", "More sessions narrow the interval.",
     )  # fmt: skip
     sketch.regions.append(Region(f"target:{target.key}", 0, y, width, ROW, because.title, because))

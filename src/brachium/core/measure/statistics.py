@@ -98,6 +98,23 @@ def ratio_of(
     )  # fmt: skip
 
 
+def interval_of(sessions: tuple[FloatArray, ...], spread: Spread) -> tuple[float, float] | None:
+    """95 % interval of what a run's results stand for, in their unit; None without a positive result.
+
+    The same model as for a ratio, with one side: sessions scatter, repeats within them do."""
+    from scipy.special import stdtrit
+
+    if not sessions or any(np.any(r <= 0) for r in sessions):
+        return None
+    logs = [np.log(r) for r in sessions]
+    between, df_b, within, df_w = _variances([logs], spread)
+    part_b, part_w = between / len(logs), within / sum(x.size for x in logs)
+    df = (part_b + part_w) ** 2 / (part_b**2 / df_b + part_w**2 / df_w)
+    half = float(stdtrit(df, 1 - ALPHA / 2) * np.sqrt(part_b + part_w))
+    middle = _mean(logs)
+    return float(np.exp(middle - half)), float(np.exp(middle + half))
+
+
 def _mean(side: list[FloatArray]) -> float:
     """Mean of the session means: every session counts alike."""
     return float(np.mean([x.mean() for x in side]))

@@ -1,0 +1,113 @@
+"""Attribution against simulated machines with every intermediate state known: error in percentage points of the gain.
+
+Each machine is measured before and after a random plan of two to four changes, and in every state in between. The truth averages
+the logarithm of the gain over all orders of making the changes, from those states; the attribution sees only the
+first and the last run. Simulated machines obey other equations than the model (benchmarks/prediction.py).
+"""
+
+from __future__ import annotations
+
+import sys
+from concurrent.futures import ProcessPoolExecutor
+from dataclasses import dataclass, replace
+from itertools import combinations
+from math import factorial
+
+import numpy as np
+
+from benchmarks.prediction import CAUSES, after_work, measured, plan_for
+from brachium.app.find_cause import with_chances
+from brachium.app.practice import practice_job
+from brachium.core.cause.figures import BeforeFigures, figures_of
+from brachium.core.choose.catalogue import Candidate
+from brachium.core.choose.functional import work_ratio
+from brachium.core.choose.predict import draw
+from brachium.core.choose.profile import PROFILES, UseProfile
+from brachium.core.learn.attribution import COUNT, Stretch, attribute, measured_speeds
+from brachium.core.measure.run import Run
+from brachium.devices.simulated.patient import Patient, patient
+
+MACHINES = 100
+FIRST_SEED = 81_000
+
+
+@dataclass(frozen=True)
+class Attributed:
+    """Per change: (true, estimated) share of the gain in percentage points; and the whole gain."""
+
+    shares: tuple[tuple[float, float], ...]
+    gain: float
+
+    @property
+    def error(self) -> float:
+        """Largest error of a change [percentage points]."""
+        return max(abs(a - b) for a, b in self.shares)
+
+
+def attributed(seed: int) -> Attributed:
+    """One machine: all states measured, the truth and the estimate."""
+    rng = np.random.default_rng([91, seed])
+    one = patient(seed, str(rng.choice(CAUSES)))
+    machine = replace(one.machine, processor=replace(one.machine.processor, single_rate=100.0, all_rate=100.0))
+    one = replace(one, machine=machine)
+    profile = PROFILES[int(rng.integers(len(PROFILES)))]
+    job = replace(practice_job(seed), machine=one.machine, scan=one.scan, findings=one.findings, tried=one.tried,
+                  health=one.health, own_results=one.own_results, profile_id=profile.id)  # fmt: skip
+    profile = replace(profile, working_set_gib=one.spec.task.working_set_gib + 0.9)
+    chosen: tuple[Candidate, ...] = ()
+    while not 2 <= len(chosen) or any(c.id == "processor" for c in chosen):
+        chosen = plan_for(one, rng)
+    limit = one.machine.processor.limit_c
+    runs: dict[tuple[str, ...], Run] = {}
+    for size in range(len(chosen) + 1):
+        for subset in combinations(chosen, size):
+            state = one.spec if not subset else after_work(one, subset, np.random.default_rng([7, seed]))
+            runs[tuple(c.id for c in subset)] = measured(state)
+    figures = with_chances(job, runs[()], figures_of(runs[()], limit))
+    gains = {ids: _log_gain(one, profile, figures, runs[()], run, limit) for ids, run in runs.items()}
+    everything = tuple(c.id for c in chosen)
+    last = runs[everything]
+    stretch = Stretch(runs[()], last, figures, figures_of(last, limit), one.machine, chosen)
+    found = attribute((stretch,), profile)
+    assert found is not None
+    shares = tuple(
+        (100.0 * (np.exp(_true(c.id, everything, gains)) - 1.0), 100.0 * (p.band.mid - 1.0))
+        for c, p in zip(chosen, found.parts, strict=True)
+    )
+    return Attributed(shares, float(np.exp(gains[everything])))
+
+
+def _log_gain(
+    one: Patient, profile: UseProfile, figures: BeforeFigures, before: Run, after: Run, limit: float | None
+) -> float:
+    stretch = Stretch(before, after, figures, figures_of(after, limit), one.machine, ())
+    draws = draw(profile, figures, COUNT)
+    speeds = {k: np.full(COUNT, v) for k, v in measured_speeds(stretch).items()}
+    return float(np.median(np.log(work_ratio(draws.shares, speeds, draws.overlap))))
+
+
+def _true(one: str, everything: tuple[str, ...], gains: dict[tuple[str, ...], float]) -> float:
+    others = [i for i in everything if i != one]
+    out = 0.0
+    for size in range(len(everything)):
+        weight = factorial(size) * factorial(len(others) - size) / factorial(len(everything))
+        for subset in combinations(others, size):
+            with_it = tuple(i for i in everything if i == one or i in subset)
+            out += weight * (gains[with_it] - gains[tuple(i for i in everything if i in subset)])
+    return out
+
+
+def main() -> int:
+    count = int(sys.argv[1]) if len(sys.argv) > 1 else MACHINES
+    with ProcessPoolExecutor() as pool:
+        found = list(pool.map(attributed, range(FIRST_SEED, FIRST_SEED + count), chunksize=4))
+    errors = np.array([f.error for f in found])
+    print(f"{int((errors < 3.0).sum())} of {count} within 3 percentage points; median {np.median(errors):.2f}, "
+          f"90th percentile {np.percentile(errors, 90):.2f}")  # fmt: skip
+    for f in sorted(found, key=lambda f: -f.error)[:12]:
+        print(f"gain {f.gain:.2f}: " + ", ".join(f"{a:.1f} est. {b:.1f}" for a, b in f.shares))
+    return 0
+
+
+if __name__ == "__main__":
+    sys.exit(main())
