@@ -1,8 +1,9 @@
 """Attribution against simulated machines with every intermediate state known: error in percentage points of the gain.
 
-Each machine is measured before and after a random plan of two to four changes, and in every state in between. The truth averages
-the logarithm of the gain over all orders of making the changes, from those states; the attribution sees only the
-first and the last run. Simulated machines obey other equations than the model (benchmarks/prediction.py).
+Each machine is measured before and after a random plan of two to four changes, and in every state in between. The
+truth averages the logarithm of the gain over all orders of making the changes, from those states; the attribution
+sees only the first and the last run. Simulated machines obey other equations than the model
+(benchmarks/prediction.py).
 """
 
 from __future__ import annotations
@@ -55,7 +56,7 @@ def attributed(seed: int) -> Attributed:
                   health=one.health, own_results=one.own_results, profile_id=profile.id)  # fmt: skip
     profile = replace(profile, working_set_gib=one.spec.task.working_set_gib + 0.9)
     chosen: tuple[Candidate, ...] = ()
-    while not 2 <= len(chosen) or any(c.id == "processor" for c in chosen):
+    while len(chosen) < 2 or any(c.id == "processor" for c in chosen):
         chosen = plan_for(one, rng)
     limit = one.machine.processor.limit_c
     runs: dict[tuple[str, ...], Run] = {}

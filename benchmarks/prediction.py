@@ -17,9 +17,10 @@ from brachium.app.find_cause import with_chances
 from brachium.app.measuring import Runner
 from brachium.app.practice import PROTOCOL, practice_job
 from brachium.core.cause.figures import figures_of
+from brachium.core.choose.band import Band
 from brachium.core.choose.catalogue import Assignment, Candidate, Group, planned
 from brachium.core.choose.functional import work_ratio
-from brachium.core.choose.predict import Band, bands_of, draw
+from brachium.core.choose.predict import bands_of, draw
 from brachium.core.choose.profile import PROFILES, UseProfile
 from brachium.core.fit.circumstances import HeatFacts
 from brachium.core.machine.machine import MachineKind, bandwidth_mb_s

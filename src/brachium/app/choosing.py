@@ -9,13 +9,14 @@ from typing import TYPE_CHECKING
 
 from brachium.core.cause.figures import BeforeFigures
 from brachium.core.cause.limits import Limit
+from brachium.core.choose.band import Band
 from brachium.core.choose.catalogue import Candidate, planned, services_of
 from brachium.core.choose.cost import PlanCost
 from brachium.core.choose.front import Front, TargetsAsked, front_of
 from brachium.core.choose.odds import Ground, Odds, odds_of
 from brachium.core.choose.other_board import Beside
 from brachium.core.choose.plans import why_not, worth_knowing
-from brachium.core.choose.predict import Band, Draws, bands_of, draw
+from brachium.core.choose.predict import Draws, bands_of, draw
 from brachium.core.choose.profile import UseProfile
 from brachium.core.choose.sensitivity import Unknown, widest
 from brachium.core.choose.space import WORTH_PER_EUR, Limits, Plan, PlanSpace, TooManyPlans, compile_plans
@@ -29,6 +30,7 @@ from brachium.core.fit.rules import ALL_RULES
 from brachium.core.fit.verdict import Level, Verdict, worst
 from brachium.core.job.job import Job
 from brachium.core.job.use import use_of
+from brachium.core.learn.correction import NONE, Correction
 from brachium.core.machine.machine import Machine
 from brachium.core.measure.run import Run
 from brachium.core.shelf.consumables import NO_PRICES, Prices, cost_of_uses, uses_of
@@ -89,6 +91,7 @@ class Ask:
     around: Circumstances
     worth_per_eur: float = WORTH_PER_EUR
     prices: Prices = field(default_factory=lambda: NO_PRICES)
+    correction: Correction = NONE
 
     @property
     def keep(self) -> Limits:
@@ -122,9 +125,9 @@ def choice_of(ask: Ask, cost: PlanCost) -> Choice | None:
     found = [o.candidate for o in (*ask.options, *(b.board for b in ask.boards))]
     by_id = {c.id: c for c in found}
     accepted = frozenset(job.plan)  # what a person planned counts as accepted
-    draws = draw(ask.profile, ask.figures)
+    draws = replace(draw(ask.profile, ask.figures), correction=ask.correction)
     try:
-        space = ask.space(accepted)
+        space = ask.space(accepted, draws)
         front = ask.front(space, draws)
         worth = _worth(ask, front, draws)
         in_hand = tuple(by_id[i] for i in job.plan if i in by_id)
@@ -201,7 +204,7 @@ def _worth(ask: Ask, front: Front, draws: Draws) -> str:
     gaps = [(v.gap.label, v.gap.minutes) for o in unknown for v in o.verdicts if v.gap is not None]
     if not gaps:
         return ""
-    hopeful = ask.front(ask.space(frozenset(o.candidate.id for o in unknown)), draws)
+    hopeful = ask.front(ask.space(frozenset(o.candidate.id for o in unknown), draws), draws)
     return worth_knowing(hopeful, front, gaps)
 
 
@@ -231,7 +234,7 @@ class PlanColumn:
 
 def plan_columns(
     job: Job, before: Run | None, figures: BeforeFigures | None, limits: tuple[Limit, ...], offers: Sequence[Offer],
-    around: Circumstances, prices: Prices = NO_PRICES,
+    around: Circumstances, prices: Prices = NO_PRICES, correction: Correction = NONE,
 ) -> tuple[PlanColumn, ...]:  # fmt: skip
     """The plan in hand, where it is not kept, and every kept plan. Candidates that are gone are left out."""
     plans = [(k.name, k.ids, True) for k in job.kept_plans]
@@ -239,7 +242,7 @@ def plan_columns(
         plans.insert(0, ("In hand", job.plan, False))
     by_id = {o.candidate.id: o.candidate for o in offers}
     profile = use_of(job, limits)
-    draws = draw(profile, figures) if figures is not None else None
+    draws = replace(draw(profile, figures), correction=correction) if figures is not None else None
     out = []
     for name, ids, kept in plans:
         chosen = tuple(by_id[i] for i in ids if i in by_id)

@@ -7,7 +7,10 @@ from typing import TYPE_CHECKING
 
 from pydantic import TypeAdapter, ValidationError
 
+from brachium.core.choose.band import Band
 from brachium.core.job.job import Job
+from brachium.core.learn.correction import NONE, Correction, correction_of
+from brachium.core.learn.outcomes import ChangeOutcome, Outcome, Ratio
 from brachium.core.learn.repastes import Repaste
 from brachium.core.machine.parts import Service
 from brachium.core.work.template import Template, learned, model_key
@@ -16,9 +19,11 @@ if TYPE_CHECKING:
     from brachium.app.view import JobView
     from brachium.app.workspace import Workspace
 
-TEMPLATES_KEY, REPASTES_KEY = "work_templates", "repastes"
+TEMPLATES_KEY, REPASTES_KEY, OUTCOMES_KEY = "work_templates", "repastes", "outcomes"
+CORRECT_KEY = "correct_predictions"  # "off" = as the model says
 _TEMPLATES = TypeAdapter(tuple[Template, ...])
 _REPASTES = TypeAdapter(tuple[Repaste, ...])
+_OUTCOMES = TypeAdapter(tuple[Outcome, ...])
 
 
 def templates_of(workspace: Workspace) -> tuple[Template, ...]:
@@ -46,6 +51,46 @@ def repastes_of(workspace: Workspace) -> tuple[Repaste, ...]:
         return ()
 
 
+def outcomes_of(workspace: Workspace) -> tuple[Outcome, ...]:
+    """What finished jobs left behind, in the order they were handed over."""
+    try:
+        return _OUTCOMES.validate_json(workspace.setting(OUTCOMES_KEY) or "[]")
+    except ValidationError:
+        return ()
+
+
+def correction_for(workspace: Workspace) -> Correction:
+    """How predictions are corrected by the shop's own record; not at all where that is switched off."""
+    return NONE if workspace.setting(CORRECT_KEY) == "off" else correction_of(outcomes_of(workspace))
+
+
+def outcome_of(view: JobView, when: str) -> Outcome | None:
+    """What a finished job leaves behind; None without a plan."""
+    job, found, told = view.job, view.attribution, view.uncorrected
+    if not view.chosen():
+        return None
+    price = {c.id: float(c.price) for c in view.chosen()}
+    group = {c.id: c.group.value for c in view.chosen()}
+    parts = {p.candidate_id: p for p in found.parts} if found is not None else {}
+    changes = tuple(
+        ChangeOutcome(group[c.candidate_id], _ratio(c.band), _ratio(parts[c.candidate_id].band), price[c.candidate_id],
+                      parts[c.candidate_id].measured)
+        for c in (told.contributions if told is not None else ())
+        if c.candidate_id in parts
+    )  # fmt: skip
+    resale = job.resale
+    return Outcome(
+        job.id, job.name, job.machine.identity.model, job.machine.kind, when,
+        _ratio(told.band) if told is not None else None, found.total if found is not None else None, changes,
+        view.cost.attended_min, sum(d.minutes for d in job.steps_done), float(view.cost.total),
+        float(resale.likely) if resale is not None and resale.stated else None,
+    )  # fmt: skip
+
+
+def _ratio(band: Band) -> Ratio:
+    return Ratio(band.low, band.mid, band.high)
+
+
 def learn_from(workspace: Workspace, view: JobView, when: str) -> None:
     """Keep what a finished job teaches; the same job again replaces what it taught before."""
     templates = templates_of(workspace)
@@ -59,12 +104,20 @@ def learn_from(workspace: Workspace, view: JobView, when: str) -> None:
     others = tuple(r for r in repastes_of(workspace) if r.job_id != view.job.id)
     kept = (*others, repaste) if repaste is not None else others
     workspace.save_setting(REPASTES_KEY, _REPASTES.dump_json(kept).decode())
+    _keep_outcome(workspace, view.job.id, outcome_of(view, when))
+
+
+def _keep_outcome(workspace: Workspace, job_id: str, outcome: Outcome | None) -> None:
+    rest = tuple(o for o in outcomes_of(workspace) if o.job_id != job_id)
+    kept = rest if outcome is None else (*rest, outcome)
+    workspace.save_setting(OUTCOMES_KEY, _OUTCOMES.dump_json(kept).decode())
 
 
 def forget(workspace: Workspace, job_id: str) -> None:
-    """A hand-over taken back teaches nothing of its repaste."""
+    """A hand-over taken back teaches nothing of its repaste and its gain."""
     kept = tuple(r for r in repastes_of(workspace) if r.job_id != job_id)
     workspace.save_setting(REPASTES_KEY, _REPASTES.dump_json(kept).decode())
+    _keep_outcome(workspace, job_id, None)
 
 
 def repaste_of(view: JobView, when: str) -> Repaste | None:

@@ -7,7 +7,7 @@ from decimal import Decimal
 from typing import TYPE_CHECKING
 
 from brachium.app.consumables import prices_of
-from brachium.app.learning import repastes_of
+from brachium.app.learning import correction_for, repastes_of
 from brachium.core.choose.price_offer import Rates, rates_text, read_rates
 from brachium.core.choose.resale import Tax
 from brachium.core.choose.space import WORTH_PER_EUR
@@ -31,6 +31,7 @@ def shop_rules(workspace: Workspace) -> ShopRules:
         _share(workspace.setting(THRESHOLD_KEY), THRESHOLD), _share(workspace.setting(DERATING_KEY), 0.0),
         Tax(Decimal(str(_share(workspace.setting(TAX_KEY), 0.0))), workspace.setting(TAX_APART_KEY) != "apart"),
         _share(workspace.setting(WORTH_KEY), WORTH_PER_EUR), prices_of(workspace), repastes_of(workspace),
+        correction_for(workspace),
     )  # fmt: skip
 
 

@@ -32,6 +32,8 @@ from brachium.core.job.latches import Latch, Progress, furthest, latches
 from brachium.core.job.next_action import NextAction, next_action
 from brachium.core.job.targets import TargetResult, judge_alone, judge_targets
 from brachium.core.job.use import use_of
+from brachium.core.learn.attribution import Attribution, attribute, stretches_of
+from brachium.core.learn.correction import NONE, Correction
 from brachium.core.learn.repastes import Repaste
 from brachium.core.measure.comparison import Comparison, compare_runs, heat_verdict
 from brachium.core.measure.history import History, learn_spreads
@@ -88,6 +90,8 @@ class JobView:
     whole: tuple[Verdict, ...] = ()  # what the rules say of the machine as a whole, with the plan in hand
     unsettled: tuple[Verdict, ...] = ()  # verdicts of the plan that wait for a person's word
     repastes: tuple[Repaste, ...] = ()  # what repastes brought in this shop
+    uncorrected: Prediction | None = None  # the prediction without the shop's own record
+    attribution: Attribution | None = None  # what each change brought
 
     def provable(self, test: str) -> float:
         """Smallest gain of a test (0.05 = 5 %) that the protocol proves on this machine, before and after alike."""
@@ -136,11 +140,12 @@ class _Once:
 def compute_view(
     job: Job, before: Run | None, after: Run | None, catalogue: tuple[CatalogueItem, ...],
     history: Sequence[History] = (), references: Mapping[str, ReferenceBand] = MappingProxyType({}),
-    shop: ShopRules = PLAIN_SHOP,
+    shop: ShopRules = PLAIN_SHOP, between: Sequence[Run] = (),
 ) -> JobView:  # fmt: skip
     """Compute everything. Takes up to a second where heat fits are new; call it off the window's thread.
 
-    `history` holds earlier runs, without the two compared: they teach how much sessions scatter.
+    `history` holds earlier runs, without the two compared: they teach how much sessions scatter. `between` are runs
+    taken between before and after, in time order: they tell the changes apart.
     """
     run_minutes = expected_minutes(job)
     limit = job.machine.processor.limit_c
@@ -179,12 +184,12 @@ def compute_view(
         options = tuple(alone(job.machine, c, around) for c in everything)
         boards = beside_boards(job.machine, everything, around, frozenset(job.plan))
         ask = Ask(job, options, boards, profile, before, figures, assessment.limits, provable, around,
-                  shop.worth_per_eur, shop.prices)  # fmt: skip
+                  shop.worth_per_eur, shop.prices, shop.correction)  # fmt: skip
         choice = choice_of(ask, cost)
     return JobView(
         job, before, after, shown_before, shown_after, profile, figures,
         assessment,
-        offers, own, predict(job.machine, chosen, profile, figures, around.heat) if figures else None, cost,
+        offers, own, _predicted(job, chosen, profile, figures, around, shop.correction), cost,
         steps, comparison, _targets(job, comparison, after, limit, known), progress,
         latches(job, progress), furthest(job, progress),
         next_action(job, progress, run_minutes, (upcoming.title, upcoming.attended_min) if upcoming else None),
@@ -194,8 +199,31 @@ def compute_view(
         flags_after=_flags(_Once(after)) if after is not None else (),
         outside=outside(before, references) if before is not None else (), choice=choice,
         around=around, unsettled=unsettled, repastes=shop.repastes,
+        uncorrected=_predicted(job, chosen, profile, figures, around, NONE),
+        attribution=_attributed(job, chosen, before, after, between, figures, profile, around),
         whole=evaluate(WHOLE, job.machine, planned(job.machine, chosen), around),
     )  # fmt: skip
+
+
+def _predicted(
+    job: Job, chosen: tuple[Candidate, ...], profile: UseProfile, figures: BeforeFigures | None, around: Circumstances,
+    correction: Correction,
+) -> Prediction | None:  # fmt: skip
+    return None if figures is None else predict(job.machine, chosen, profile, figures, around.heat, correction)
+
+
+def _attributed(
+    job: Job, chosen: tuple[Candidate, ...], before: Run | None, after: Run | None, between: Sequence[Run],
+    figures: BeforeFigures | None, profile: UseProfile, around: Circumstances,
+) -> Attribution | None:  # fmt: skip
+    """The measured gain divided among the changes; None without a pair of runs that can be compared."""
+    if before is None or after is None or figures is None or not chosen:
+        return None
+    limit = job.machine.processor.limit_c
+    done = {d.step_id: d.when for d in job.steps_done}
+    runs = [before, *between, after]
+    stretches = stretches_of(job.machine, chosen, done, [(r, _figures(_Once(r), limit)) for r in runs])
+    return attribute(stretches, profile, around.heat)
 
 
 def _targets(

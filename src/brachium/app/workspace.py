@@ -351,7 +351,18 @@ class Workspace:
         before, after = self.run(job.id, BEFORE), self.run(job.id, AFTER)
         offered = (*shelf_items(self.shelf_parts, job.id), *worth_judging(job.machine, self.catalogue))
         rules = self._rules_for(job)
-        return compute_view(job, before, after, offered, self.history(job.id), self.references(job), rules)
+        between = self._between(job.id, before, after)
+        return compute_view(job, before, after, offered, self.history(job.id), self.references(job), rules, between)
+
+    def _between(self, job_id: str, before: Run | None, after: Run | None) -> tuple[Run, ...]:
+        """Runs that count, taken between the two that are compared."""
+        if before is None or after is None:
+            return ()
+        return tuple(
+            s.run
+            for s in self._runs.of(job_id)
+            if before.taken_at < s.run.taken_at < after.taken_at and s.run.complete and not s.run.void_reason
+        )
 
     def compute_now(self, job_id: str) -> JobView:
         """Compute the view in this thread; for the command line."""

@@ -157,7 +157,11 @@ def _with_another_board(machine: Machine, item: CatalogueItem, module: MemoryMod
     if item.count > len(places):
         return []
     moves = [Assignment(p, module) for p in places[: item.count]]
-    moves += [Assignment(p, None) for p in places[item.count :] if p in machine.configuration().parts]
+    moves += [
+        Assignment(p, None)
+        for p in places[item.count :]
+        if p in machine.configuration().parts and p not in machine.bad_places  # what is dead leaves with its board
+    ]
     where = " and ".join(machine.place_label(p).lower() for p in places[: item.count])
     return [Candidate(item.id, item.group, item.title, where, item.price, tuple(moves), (), item.note)]
 

@@ -16,12 +16,14 @@ import numpy as np
 from brachium.core.arrays import FloatArray
 from brachium.core.because import Because, Fact, Origin
 from brachium.core.cause.figures import BeforeFigures
+from brachium.core.choose.band import Band
 from brachium.core.choose.catalogue import Candidate, planned, services_of
 from brachium.core.choose.functional import work_ratio
 from brachium.core.choose.new_processor import ProcessorChange, change_of, graphics_ratio
 from brachium.core.choose.profile import UseProfile
 from brachium.core.fit.circumstances import HeatFacts
 from brachium.core.fit.storage import link_ceiling_mb_s
+from brachium.core.learn.correction import NONE, Correction
 from brachium.core.machine.machine import Configuration, Machine, bandwidth_mb_s
 from brachium.core.machine.new_board import as_it_will_be
 from brachium.core.machine.parts import Drive, DriveInterface, Service
@@ -41,20 +43,6 @@ LONG_READS = 0.4  # at most so much of the waiting for storage is long reads; sm
 DIE_SPREAD, SINK_SPREAD, RATE_SPREAD = 0.25, 0.15, 0.06  # another die, another cooler, rated work rates
 CHANNEL_USE_RANGE = (0.75, 0.98)
 CHANNEL_USE = sum(CHANNEL_USE_RANGE) / 2
-
-
-@dataclass(frozen=True)
-class Band:
-    """10th, 50th and 90th percentile of a ratio."""
-
-    low: float
-    mid: float
-    high: float
-
-    @staticmethod
-    def of(draws: FloatArray) -> Band:
-        low, mid, high = np.percentile(draws, [10.0, 50.0, 90.0])
-        return Band(float(low), float(mid), float(high))
 
 
 @dataclass(frozen=True)
@@ -93,13 +81,15 @@ class Draws:
     die: FloatArray  # factor on chip to plate where the processor is another
     sink: FloatArray  # factor on plate to room where the cooler is another
     rated: FloatArray  # factor on the ratio of rated work rates
+    correction: Correction = NONE  # what the shop's own record says of predictions like these
 
 
 def predict(
     machine: Machine, chosen: tuple[Candidate, ...], profile: UseProfile, figures: BeforeFigures,
-    heat: HeatFacts | None = None,
+    heat: HeatFacts | None = None, correction: Correction = NONE,
 ) -> Prediction | None:  # fmt: skip
-    """Prediction of a plan; None for an empty plan. Needs the before-run's figures; `heat` for other processors."""
+    """Prediction of a plan; None for an empty plan. Needs the before-run's figures; `heat` for other processors,
+    `correction` from the shop's own record."""
     if not chosen:
         return None
     draws = draw(profile, figures)
@@ -110,11 +100,13 @@ def predict(
     total = np.exp(log_gain(chosen))
     parts = tuple(
         Contribution(
-            c.id, c.title, Band.of(np.exp(_average_gain(c, chosen, log_gain))), Band.of(np.exp(log_gain((c,))))
+            c.id, c.title,
+            correction.applied(Band.of(np.exp(_average_gain(c, chosen, log_gain))), [c.group.value]),
+            correction.applied(Band.of(np.exp(log_gain((c,)))), [c.group.value]),
         )
         for c in chosen
-    )
-    band = Band.of(total * draws.scatter)
+    )  # fmt: skip
+    band = correction.applied(Band.of(total * draws.scatter), [c.group.value for c in chosen])
     return Prediction(band, parts, _because(machine, chosen, profile, figures, band))
 
 
@@ -124,7 +116,8 @@ def bands_of(
 ) -> Band:  # fmt: skip
     """Band of a plan from common draws; an empty plan is today's machine."""
     gain = _gain(machine, chosen, profile, figures, draws, heat)
-    return Band.of(gain * draws.scatter if chosen else gain)
+    band = Band.of(gain * draws.scatter if chosen else gain)
+    return draws.correction.applied(band, [c.group.value for c in chosen])
 
 
 def _average_gain(

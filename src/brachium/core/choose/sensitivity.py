@@ -14,8 +14,9 @@ from typing import Any
 import numpy as np
 
 from brachium.core.cause.figures import BeforeFigures
+from brachium.core.choose.band import Band
 from brachium.core.choose.catalogue import Candidate
-from brachium.core.choose.predict import Band, Draws, bands_of
+from brachium.core.choose.predict import Draws, bands_of
 from brachium.core.choose.profile import UseProfile
 from brachium.core.fit.circumstances import HeatFacts
 from brachium.core.machine.machine import Machine

@@ -184,7 +184,21 @@ def _compiled(ground: _Ground, axes: tuple[tuple[Option | None, ...], ...], besi
     for k, group in enumerate(GROUPS):
         if beside is not None and group not in beside.stays:
             fits[(slice(None),) * k + (0,)] = False  # the old part cannot stay
-    return PlanTable(axes, cost, attended, central_gain(central), fits, board)
+    gain = central_gain(central) * np.exp(_bias(ground.draws, axes, base))
+    return PlanTable(axes, cost, attended, gain, fits, board)
+
+
+def _bias(
+    draws: Draws | None, axes: tuple[tuple[Option | None, ...], ...], base: tuple[Candidate, ...]
+) -> FloatArray | float:
+    """What the shop's own record adds to the logarithm of the gain, by the kinds of change that a plan holds."""
+    if draws is None or not draws.correction.count:
+        return 0.0
+    along = [
+        np.array([0.0 if o is None else draws.correction.of([g.value]) for o in axis])
+        for g, axis in zip(GROUPS, axes, strict=True)
+    ]
+    return _sum(along, tuple(len(a) for a in axes)) + draws.correction.of([c.group.value for c in base])
 
 
 def usable_option(option: Option, accepted: frozenset[str]) -> bool:

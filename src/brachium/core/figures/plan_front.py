@@ -8,9 +8,9 @@ from dataclasses import dataclass
 import numpy as np
 
 from brachium.core.because import Because, Fact, Origin
+from brachium.core.choose.band import Band
 from brachium.core.choose.front import Front
 from brachium.core.choose.kept import NamedPlan, Replacement
-from brachium.core.choose.predict import Band
 from brachium.core.choose.space import Plan
 from brachium.core.figures.candidate_list import clipped
 from brachium.core.figures.drawing import Box, Dot, Drawing, Line, Polyline, Region, Sketch, Text, text_width

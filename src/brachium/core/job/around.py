@@ -14,6 +14,7 @@ from brachium.core.fit.circumstances import Circumstances, HeatFacts
 from brachium.core.fit.evidence import THRESHOLD, Claim
 from brachium.core.fit.systems import SYSTEMS, SystemSpec, system_of
 from brachium.core.job.job import Job
+from brachium.core.learn.correction import NONE, Correction
 from brachium.core.learn.repastes import Repaste
 from brachium.core.measure.run import Run
 from brachium.core.shelf.consumables import NO_PRICES, Prices
@@ -36,6 +37,7 @@ class ShopRules:
     worth_per_eur: float = WORTH_PER_EUR
     prices: Prices = field(default_factory=lambda: NO_PRICES)  # of consumables
     repastes: tuple[Repaste, ...] = ()  # what they brought here
+    correction: Correction = NONE  # of predictions, by the shop's own record
 
 
 def around_of(

@@ -1,9 +1,10 @@
 """What each change brought: the measured gain of a job divided among its changes, never more than was measured.
 
-With runs in between the gain of each stretch is measured. Within a stretch that holds several changes each resource's measured
-speed-up is divided by the model of the prediction: what a subset of the changes would have done to the resource, scaled so
-that all of them together do what was measured. A change's part averages the logarithm of the gain over all orders of applying
-the changes (Shapley), so that the parts add up to the measured total. What was measured and no change explains is the rest.
+With runs in between the gain of each stretch is measured. Within a stretch that holds several changes each resource's
+measured speed-up is divided by the model of the prediction: what a subset of the changes would have done to the
+resource, scaled so that all of them together do what was measured. A change's part averages the logarithm of the gain
+over all orders of applying the changes (Shapley), so that the parts add up to the measured total. What was measured
+and no change explains is the rest.
 """
 
 from __future__ import annotations
@@ -12,14 +13,16 @@ from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, replace
 from itertools import combinations
 from math import factorial
+from typing import Any
 
 import numpy as np
 
 from brachium.core.arrays import FloatArray
 from brachium.core.cause.figures import BeforeFigures
+from brachium.core.choose.band import Band
 from brachium.core.choose.catalogue import Candidate
 from brachium.core.choose.functional import work_ratio
-from brachium.core.choose.predict import Band, Draws, draw, speedups_of
+from brachium.core.choose.predict import Draws, draw, speedups_of
 from brachium.core.choose.profile import UseProfile
 from brachium.core.fit.circumstances import HeatFacts
 from brachium.core.machine.machine import Machine
@@ -69,6 +72,39 @@ class Stretch:
     chosen: tuple[Candidate, ...]
 
 
+def stretches_of(
+    machine: Machine, chosen: Sequence[Candidate], done: Mapping[str, str],
+    runs: Sequence[tuple[Run, BeforeFigures]],
+) -> tuple[Stretch, ...]:  # fmt: skip
+    """Runs in time order with the changes made between each pair, told by when their steps were ticked (`done`: step id
+    to time). Runs between which nothing changed are passed over; what was never ticked belongs to the last stretch."""
+    left = list(chosen)
+    current = machine
+    out: list[Stretch] = []
+    start = runs[0]
+    for later in runs[1:]:
+        last = later is runs[-1]
+        here = [c for c in left if last or (_ticked(c, done) and _ticked(c, done) <= later[0].taken_at)]
+        if not here and not last:
+            continue
+        out.append(Stretch(start[0], later[0], start[1], later[1], current, tuple(here)))
+        left = [c for c in left if c not in here]
+        for candidate in here:
+            for move in candidate.assignments:
+                current = current.with_part(move.place_id, move.part)
+        start = later
+    return tuple(s for s in out if s.chosen)
+
+
+STEP_OF = {"paste": "paste", "cleaning": "clean"}
+
+
+def _ticked(candidate: Candidate, done: Mapping[str, str]) -> str:
+    """When the step of a candidate was ticked; empty where it was not."""
+    step = STEP_OF.get(candidate.group.value, candidate.group.value)
+    return max((when for k, when in done.items() if k == step or k.startswith(f"{step}-")), default="")
+
+
 def measured_speeds(one: Stretch) -> dict[str, float]:
     """Speed-up of each resource between two runs, from the tests that both hold; paging from its own waiting."""
     out = {}
@@ -95,7 +131,7 @@ def _waiting(run: Run, figures: BeforeFigures) -> float | None:
 def attribute(
     stretches: Sequence[Stretch], profile: UseProfile, heat: HeatFacts | None = None
 ) -> Attribution | None:  # fmt: skip
-    """Divide the gain over all stretches; None without any. Later stretches weigh the work as it was before the first."""
+    """Divide the gain over all stretches; None without any. All weigh the work as it was before the first."""
     if not stretches:
         return None
     first = stretches[0]
@@ -154,7 +190,7 @@ def _with_fit(draws: Draws, one: Stretch) -> Draws:
     """The fits of both runs say what happened to each step of the heat path: better than any prior."""
     pairs = (("paste", one.figures.r_fast_k_w, one.figures_after.r_fast_k_w),
              ("clean", one.figures.r_slow_k_w, one.figures_after.r_slow_k_w))  # fmt: skip
-    known = {
+    known: dict[str, Any] = {
         key: np.full(draws.overlap.size, float(np.clip(after / before, 0.1, 1.05)))
         for key, before, after in pairs
         if before and after

@@ -1,0 +1,55 @@
+"""The measured gain divided among its changes: against simulated machines, and never more than was measured."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+
+import numpy as np
+import pytest
+
+from benchmarks.attribution import attributed
+from brachium.app.view import JobView
+from brachium.core.learn.attribution import Stretch, attribute, stretches_of
+
+
+def test_parts_are_those_of_the_simulated_machines() -> None:
+    found = [attributed(seed) for seed in range(82_000, 82_010)]
+    errors = [f.error for f in found]
+    assert sum(e < 3.0 for e in errors) >= 9, errors
+    assert any(f.gain > 1.05 for f in found), "some of them gain"
+
+
+def test_the_parts_and_the_rest_add_up_to_what_was_measured(finished_view: JobView) -> None:
+    found = finished_view.attribution
+    assert found is not None and found.estimated and len(found.parts) == len(finished_view.chosen())
+    logs = sum(np.log(p.band.mid) for p in found.parts) + np.log(found.rest)
+    assert logs == pytest.approx(np.log(found.total), abs=0.02)
+    assert found.total > 1.2 and all(p.band.low <= p.band.mid <= p.band.high for p in found.parts)
+
+
+def test_a_run_in_between_measures_a_change_alone(finished_view: JobView) -> None:
+    view = finished_view
+    assert view.before is not None and view.after is not None and view.figures is not None
+    between = replace(view.after, id="between", taken_at="2026-11-22 09:00")
+    first = view.chosen()[0]
+    done = {first.group.value: "2026-11-21 10:00"}
+    runs = [(replace(view.before, taken_at="2026-11-20 09:00"), view.figures), (between, view.figures),
+            (replace(view.after, taken_at="2026-11-24 09:00"), view.figures)]  # fmt: skip
+    parts = stretches_of(view.job.machine, view.chosen(), done, runs)
+    assert [len(s.chosen) for s in parts] == [1, len(view.chosen()) - 1]
+    changed = parts[1].machine.configuration().parts
+    assert changed != view.job.machine.configuration().parts, "the second stretch begins with the first change made"
+    found = attribute(parts, view.profile)
+    assert found is not None and [p.measured for p in found.parts][:1] == [True]
+    idle = stretches_of(view.job.machine, view.chosen(), {}, runs)
+    assert [len(s.chosen) for s in idle] == [len(view.chosen())], "nothing changed before the run in between"
+
+
+def test_one_change_alone_is_all_of_it(finished_view: JobView) -> None:
+    view = finished_view
+    assert view.before is not None and view.after is not None and view.figures is not None
+    one = Stretch(view.before, view.after, view.figures, view.figures, view.job.machine, view.chosen()[:1])
+    found = attribute((one,), view.profile)
+    assert found is not None and not found.estimated and found.rest == 1.0
+    assert found.parts[0].band.mid == pytest.approx(found.total)
+    assert attribute((), view.profile) is None
