@@ -27,7 +27,7 @@ def test_html_is_whole_and_fetches_nothing(finished_view: JobView) -> None:
     assert not re.findall(r'(?:src|href)="(?!data:)[^"#]', html)
     outside = [u for u in re.findall(r"https?://[^\s\"')<]+", html) if "www.w3.org" not in u]
     assert outside == []
-    assert html.count("@font-face") == 6 and html.count("<svg") == 3
+    assert html.count("@font-face") == 6 and html.count("<svg") == 4
     for words in (
         "22 % more sustained work",
         "480 GB SATA SSD",
@@ -67,7 +67,7 @@ def test_lifted_latches_and_refusals_stand_on_the_page(finished_view: JobView) -
     blind = replace(finished_view, job=job, comparison=replace(comparison, heat=refused("before: room not known")))
     html = render_html(report_content(blind))
     assert "drive &lt;empty&gt;, owner present" in html and "room not known" in html
-    assert html.count("<svg") == 2, "no heat stair without a verdict"
+    assert html.count("<svg") == 3, "no heat stair without a verdict"
 
 
 def test_without_an_after_run_no_gain_is_claimed(finished_view: JobView) -> None:

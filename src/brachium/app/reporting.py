@@ -3,16 +3,19 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from datetime import date
 from pathlib import Path
 
+from brachium.app.buyer_report import buyer_content
 from brachium.app.figures import ledger_of, stair_of, traces_of
+from brachium.app.owner_report import owner_content
 from brachium.app.view import JobView
 from brachium.app.work_report import drive_rows, work_rows
 from brachium.core.condition.findings import kind_of
 from brachium.core.condition.functional import Outcome, tests_for
 from brachium.core.condition.zones import zone_title
+from brachium.core.figures.attribution_list import attribution_list
 from brachium.core.figures.drawing import Drawing
 from brachium.core.heat.claims import Claim, ClaimKind
 from brachium.core.job.job import Job
@@ -20,9 +23,9 @@ from brachium.core.job.verdict_words import headline, subline
 from brachium.core.measure.comparison import Comparison
 from brachium.core.units import minutes, money
 from brachium.formats.atomic import write_atomically
-from brachium.report.content import ComparisonContent, ComparisonSection, ReportContent, Row
-from brachium.report.html import render_comparison, render_html
-from brachium.report.pdf import html_to_pdf
+from brachium.report.content import ComparisonContent, ComparisonSection, OwnerContent, ReportContent, Row
+from brachium.report.html import render_buyer, render_comparison, render_html, render_owner
+from brachium.report.pdf import html_to_pages, html_to_pdf
 
 FIGURE_W = 660.0
 
@@ -59,12 +62,29 @@ def report_content(view: JobView, today: str = "") -> ReportContent:
 
 
 def write_report(view: JobView, folder: Path, today: str = "") -> ReportFiles:
-    """Write report.html and report.pdf. Raises EnvironmentProblem; nothing is left half written."""
-    html = render_html(report_content(view, today))
-    pdf = html_to_pdf(html)
-    write_atomically(folder / "report.html", html.encode())
-    write_atomically(folder / "report.pdf", pdf)
+    """Write report.html and report.pdf for the technician, owner and buyer each as HTML and PDF beside them.
+
+    Raises EnvironmentProblem; nothing is left half written."""
+    html, buyer = render_html(report_content(view, today)), render_buyer(buyer_content(view, today))
+    written = {
+        "report": (html, html_to_pdf(html)),
+        "owner": _on_one_page(owner_content(view, today)),
+        "buyer": (buyer, html_to_pdf(buyer)),
+    }
+    for name, (page, pdf) in written.items():
+        write_atomically(folder / f"{name}.html", page.encode())
+        write_atomically(folder / f"{name}.pdf", pdf)
     return ReportFiles(folder / "report.html", folder / "report.pdf")
+
+
+def _on_one_page(content: OwnerContent) -> tuple[str, bytes]:
+    """The owner's page; figures go, the last first, until it is one."""
+    while True:
+        html = render_owner(content)
+        pdf, pages = html_to_pages(html)
+        if pages <= 1 or not content.figures:
+            return html, pdf
+        content = replace(content, figures=content.figures[:-1])
 
 
 def _alone(view: JobView) -> str:
@@ -99,7 +119,12 @@ def _figures(view: JobView) -> tuple[tuple[str, Drawing], ...]:
     comparison = view.comparison
     if comparison is None:
         return ()
-    return _pair_figures(comparison, view.job.machine.processor.limit_c)
+    out = _pair_figures(comparison, view.job.machine.processor.limit_c)
+    found = view.attribution if not comparison.refusal else None
+    if found is None or not found.parts:
+        return out
+    how = "estimated from the model where hollow" if found.estimated else "each measured between two runs"
+    return (*out, (f"What each change brought of the work per time; {how}", attribution_list(found, FIGURE_W)))
 
 
 def _pair_figures(comparison: Comparison, limit: float | None) -> tuple[tuple[str, Drawing], ...]:

@@ -53,6 +53,39 @@ class ComparisonSection:
 
 
 @dataclass(frozen=True)
+class OwnerContent:
+    """One page for the owner: plain words, at most three figures."""
+
+    title: str
+    machine: str
+    date: str
+    headline: str
+    done: tuple[str, ...]
+    brought: tuple[str, ...]
+    targets: tuple[Row, ...]
+    cost: str
+    watch: tuple[str, ...]
+    cannot: tuple[str, ...]
+    figures: tuple[tuple[str, Drawing], ...]
+    remark: str = ""
+
+
+@dataclass(frozen=True)
+class BuyerContent:
+    """A sheet for the buyer: nothing of the former owner."""
+
+    title: str
+    machine: str
+    date: str
+    specification: tuple[Row, ...]
+    passed: tuple[str, ...]
+    measured: tuple[Row, ...]
+    faults: tuple[str, ...]
+    included: tuple[str, ...]
+    remark: str = ""
+
+
+@dataclass(frozen=True)
 class OfferPlan:
     """One plan of an offer in plain words."""
 

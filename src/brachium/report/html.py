@@ -7,7 +7,14 @@ from importlib.resources import files
 
 from brachium.core.figures.drawing import Drawing
 from brachium.core.figures.theme import LIGHT, SPACE, TYPE
-from brachium.report.content import ComparisonContent, DayContent, OfferContent, ReportContent
+from brachium.report.content import (
+    BuyerContent,
+    ComparisonContent,
+    DayContent,
+    OfferContent,
+    OwnerContent,
+    ReportContent,
+)
 from brachium.report.svg import drawing_to_svg
 
 FACES = (
@@ -33,6 +40,16 @@ def font_faces() -> str:
 def render_html(content: ReportContent) -> str:
     """The whole hand-over report as HTML text."""
     return _render("report.html.j2", c=content, figures=_svgs(content.figures))
+
+
+def render_owner(content: OwnerContent) -> str:
+    """The owner's page as HTML text."""
+    return _render("owner.html.j2", c=content, figures=_svgs(content.figures))
+
+
+def render_buyer(content: BuyerContent) -> str:
+    """The buyer's sheet as HTML text."""
+    return _render("buyer.html.j2", c=content)
 
 
 def render_comparison(content: ComparisonContent) -> str:

@@ -7,6 +7,11 @@ from brachium.core.problems import EnvironmentProblem
 
 def html_to_pdf(html: str) -> bytes:
     """Raises EnvironmentProblem where the PDF engine's libraries are missing."""
+    return html_to_pages(html)[0]
+
+
+def html_to_pages(html: str) -> tuple[bytes, int]:
+    """The PDF with its number of pages. Raises EnvironmentProblem where the PDF engine's libraries are missing."""
     try:
         from weasyprint import HTML
     except OSError as error:
@@ -14,4 +19,5 @@ def html_to_pdf(html: str) -> bytes:
             "the PDF engine's libraries (Pango, HarfBuzz) are missing", "report",
             "Install libpango-1.0-0, libpangoft2-1.0-0 and libharfbuzz-subset0; the HTML report works without them.",
         ) from error  # fmt: skip
-    return bytes(HTML(string=html).write_pdf())
+    document = HTML(string=html).render()
+    return bytes(document.write_pdf()), len(document.pages)

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from brachium.core.because import Because, Fact, Origin
 from brachium.core.figures.candidate_list import clipped
-from brachium.core.figures.drawing import Drawing, Line, Region, Sketch, Text
+from brachium.core.figures.drawing import Drawing, Line, Region, Sketch, Text, text_width
 from brachium.core.figures.verdict_shape import verdict_shape
 from brachium.core.fit.verdict import Level
 from brachium.core.heat.claims import Claim, ClaimKind, HeatVerdict
@@ -41,11 +41,11 @@ def _claim(sketch: Sketch, name: str, claim: Claim, y: float, width: float) -> N
 def _target(sketch: Sketch, result: TargetResult, y: float, width: float) -> None:
     level = {True: Level.FITS, False: Level.REFUSED, None: Level.NOT_KNOWN}[result.met]
     sketch.extend(verdict_shape(level, 4, y + 3, 16))
-    sketch.add(Text(26, y + 15, clipped(result.target.words, width * 0.6, 12, 400), "ink", 12))
-    words = result.words if not result.figures else f"{result.words}: {result.figures}"
-    room = width * 0.40
+    words = ", ".join(w for w in (result.words, result.margin_words) if w)
     role = "alarm" if result.met is False else "cool" if result.met else "soft"
-    sketch.add(Text(width - 8, y + 15, clipped(words, room, 12, 500), role, 12, 600, "end", True))
+    room = width - 42 - text_width(words, 12, 600, True)
+    sketch.add(Text(26, y + 15, clipped(result.target.words, room, 12, 400), "ink", 12))
+    sketch.add(Text(width - 8, y + 15, words, role, 12, 600, "end", True))
     sketch.add(Line(0, y + ROW, width, y + ROW, "grid"))
     target = result.target
     word = "at most" if target.at_most else "at least"

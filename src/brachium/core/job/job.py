@@ -218,6 +218,7 @@ class Job:
     paste: PasteLayer | None = None  # as it was put on
     pads: tuple[PadRow, ...] = ()
     shelved: tuple[str, ...] = ()  # places whose old part went onto the shelf
+    remarks: Mapping[str, str] = field(default_factory=dict)  # words of one's own on the owner's and the buyer's page
 
     @property
     def can_be_scanned(self) -> bool:

@@ -3,31 +3,34 @@
 from __future__ import annotations
 
 from dataclasses import replace
-from html import escape
 from pathlib import Path
 
 from PySide6.QtGui import QTextDocument
 from PySide6.QtPrintSupport import QPrintDialog, QPrinter
 from PySide6.QtWidgets import QFileDialog, QHBoxLayout, QTextBrowser
 
+from brachium.app.buyer_report import buyer_content
 from brachium.app.learning import forget, learn_from
+from brachium.app.owner_report import owner_content
 from brachium.app.reporting import ReportFiles, report_content, write_report
 from brachium.app.view import JobView
 from brachium.app.workspace import now_text
 from brachium.core.because import Because, Fact, Origin
 from brachium.core.job.job import Job
-from brachium.report.content import ReportContent, Row
 from brachium.ui.pages.page import Page
+from brachium.ui.pages.report_preview import buyer_html, owner_html, preview_html
 from brachium.ui.theme import theme
+from brachium.ui.widgets.fields import LineField, Switch
 from brachium.ui.widgets.labels import button
 
-_GAP = '<p style="font-size:6px; margin:0">&nbsp;</p>'
+READERS = (("owner", "The owner"), ("report", "The technician"), ("buyer", "A buyer"))
 
 
 class HandOverPage(Page):
     """A preview in the window; the saved files carry the figures too."""
 
     def build(self) -> None:
+        self._for = "owner"
         row = QHBoxLayout()
         self.save = button("Save report as PDF and HTML…", self.ask_folder, "primary")
         self.print = button("Print…", self._print)
@@ -35,8 +38,15 @@ class HandOverPage(Page):
         for b in (self.save, self.print, self.hand):
             row.addWidget(b)
         row.addStretch(1)
+        self.reader = Switch(READERS, self._read_as, "For")
+        self.own = LineField("Words of your own", self._set_own, "a remark at the end of this page",
+                             "On the owner's and the buyer's page")  # fmt: skip
         self.body.addSpacing(6)
         self.body.addLayout(row)
+        second = QHBoxLayout()
+        second.addWidget(self.reader)
+        second.addWidget(self.own, 1)
+        self.body.addLayout(second)
         self.body.addSpacing(6)
         self.preview = QTextBrowser()
         self.preview.setAccessibleName("The owner's page")
@@ -53,7 +63,27 @@ class HandOverPage(Page):
         )
         self.set_heading(f"Hand over: {job.name}", handed)
         self.hand.setText("Take hand-over back" if job.handed_over else "Mark as handed over")
-        self.preview.setHtml(preview_html(report_content(view)))
+        self.reader.show_value(self._for)
+        self.own.setVisible(self._for != "report")
+        self.own.show_value(job.remarks.get(self._for, ""))
+        self.preview.setHtml(self._page(view))
+
+    def _page(self, view: JobView) -> str:
+        if self._for == "owner":
+            return owner_html(owner_content(view))
+        return buyer_html(buyer_content(view)) if self._for == "buyer" else preview_html(report_content(view))
+
+    def _read_as(self, key: str) -> None:
+        self._for = key
+        job, view = self.session.job(), self.session.view()
+        if job is not None:
+            self.show_job(job, view)
+
+    def _set_own(self, text: str) -> str | None:
+        job = self.session.job()
+        if job is not None:
+            self.session.edit("words of one's own", replace(job, remarks={**job.remarks, self._for: text}))
+        return None
 
     def default_because(self) -> Because | None:
         job = self.session.job()
@@ -103,36 +133,3 @@ class HandOverPage(Page):
                 learn_from(self.session.workspace, view, when)
             elif not when:
                 forget(self.session.workspace, job.id)
-
-
-def preview_html(content: ReportContent) -> str:
-    """The words of the report in the theme's colours, for the text browser."""
-    c = theme.colours()
-    parts = [
-        f'<p style="color:{c.soft}">{escape(content.machine)} &nbsp; {escape(content.date)}</p>',
-        f'<p style="font-size:17px; font-weight:600; color:{c.cool}">{escape(content.headline)}</p>',
-        f'<p style="color:{c.soft}">{escape(content.subline)}</p>',
-    ]
-    for title, rows in (
-        ("What was done", content.done), ("What you asked for", content.targets), ("What it cost", content.cost),
-        ("Drives that came out", content.drives), ("How it was done", content.work),
-        ("Where the heat falls", content.heat), ("Steps taken out of order, with reason", content.lifted),
-    ):  # fmt: skip
-        if rows:
-            parts += [_GAP, f'<p style="font-size:14px; font-weight:600">{title}</p>', _table(rows)]
-    for title, lines in (("What to watch", content.watch), ("What these figures do not say", content.limits)):
-        if lines:
-            items = "".join(f"<li>{escape(line)}</li>" for line in lines)
-            parts += [_GAP, f'<p style="font-size:14px; font-weight:600">{title}</p>', f"<ul>{items}</ul>"]
-    return "".join(parts)
-
-
-def _table(rows: tuple[Row, ...]) -> str:
-    soft = theme.colours().soft
-    cells = "".join(
-        f'<tr><td width="34%" style="padding:3px 12px 3px 0">{escape(r.label)}</td>'
-        f'<td width="26%" style="padding:3px 12px 3px 0; font-weight:600">{escape(r.value)}</td>'
-        f'<td style="padding:3px 0; color:{soft}">{escape(r.note)}</td></tr>'
-        for r in rows
-    )
-    return f'<table width="100%" cellspacing="0">{cells}</table>'

@@ -8,6 +8,7 @@ from PySide6.QtWidgets import QHBoxLayout, QStackedWidget, QVBoxLayout
 from brachium.app.figures import ledger_of, stair_of, traces_of
 from brachium.app.view import JobView
 from brachium.core.because import Because, Fact, Origin
+from brachium.core.figures.attribution_list import attribution_list
 from brachium.core.figures.claim_list import claim_list
 from brachium.core.job.job import Job
 from brachium.core.job.verdict_words import headline, subline
@@ -72,6 +73,11 @@ class ComparisonPage(Page):
         self.ledger = self.figure()
         self.ledger.setMinimumHeight(60)
         self.body.addWidget(self.ledger)
+        self._brought_title = label("What each change brought", "section")
+        self.body.addWidget(self._brought_title)
+        self.brought = self.figure()
+        self.brought.setMinimumHeight(50)
+        self.body.addWidget(self.brought)
         self._conditions = label("", "soft", True)
         self.body.addWidget(self._conditions)
 
@@ -100,6 +106,14 @@ class ComparisonPage(Page):
         if has_tests:
             self.ledger.set_builder(lambda w, h: ledger_of(comparison, w, 25.0))
             self.ledger.fit_height()
+        found = view.attribution if not comparison.refusal else None
+        for w in (self._brought_title, self.brought):
+            w.setVisible(found is not None and bool(found.parts))
+        if found is not None and found.parts:
+            how = "estimated from the model" if found.estimated else "measured between runs"
+            self._brought_title.setText(f"What each change brought of the work per time, {how}")
+            self.brought.set_builder(lambda w, h: attribution_list(found, w))
+            self.brought.fit_height()
         self._conditions.setText(_conditions_text(comparison))
 
     def default_because(self) -> Because | None:

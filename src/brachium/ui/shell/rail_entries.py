@@ -34,6 +34,7 @@ def rail_entries(session: Session, wanted: str = "") -> tuple[RailEntry, ...]:
         RailEntry("Day sheet", page="day"),
         RailEntry("Parts shelf", many(len(session.shelf.parts), "part"), page="shelf"),
         RailEntry("Parts and prices", page="prices"),
+        RailEntry("Track record", page="track"),
         RailEntry("Settings", page="settings"),
     ]
     return tuple(out)

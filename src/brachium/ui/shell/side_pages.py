@@ -14,9 +14,10 @@ if TYPE_CHECKING:
     from brachium.ui.pages.prices import PricesPage
     from brachium.ui.pages.settings import SettingsPage
     from brachium.ui.pages.shelf import ShelfPage
+    from brachium.ui.pages.track_record import TrackRecordPage
     from brachium.ui.shell.window import MainWindow
 
-SHOP_TITLES = {"day": "day sheet", "shelf": "parts shelf", "prices": "parts and prices"}
+SHOP_TITLES = {"day": "day sheet", "shelf": "parts shelf", "prices": "parts and prices", "track": "track record"}
 
 
 class SidePages:
@@ -31,6 +32,7 @@ class SidePages:
         self._settings: SettingsPage | None = None
         self.prices: PricesPage | None = None
         self.day: DayPage | None = None
+        self.track: TrackRecordPage | None = None
 
     def in_view(self) -> bool:
         """Whether such a page is shown instead of the selected job."""
@@ -58,17 +60,19 @@ class SidePages:
         self._w.header.show_shop(SHOP_TITLES.get(name, name))
         self._w.track.hide()
         self._w.stack.setCurrentWidget(page)
-        first = {"shelf": "add", "prices": "search", "settings": "choose", "day": "plan_button"}[name]
+        first = {"shelf": "add", "prices": "search", "settings": "choose", "day": "plan_button", "track": "plot"}[name]
         getattr(page, first).setFocus()
         because: Because | None = page.default_because()
         self._w.session.explain(because)
         self._w.show_rail()
 
-    def _shop_page(self, name: str) -> ShelfPage | PricesPage | SettingsPage | DayPage:
+    def _shop_page(self, name: str) -> ShelfPage | PricesPage | SettingsPage | DayPage | TrackRecordPage:
         if name == "shelf":
             return self._shelf_page()
         if name == "day":
             return self.day_page()
+        if name == "track":
+            return self.track_page()
         return self.prices_page() if name == "prices" else self._settings_page()
 
     def prices_page(self) -> PricesPage:
@@ -86,6 +90,14 @@ class SidePages:
             self.day = DayPage(self._w.session)
             self._w.stack.addWidget(self.day)
         return self.day
+
+    def track_page(self) -> TrackRecordPage:
+        if self.track is None:
+            from brachium.ui.pages.track_record import TrackRecordPage
+
+            self.track = TrackRecordPage(self._w.session)
+            self._w.stack.addWidget(self.track)
+        return self.track
 
     def _shelf_page(self) -> ShelfPage:
         if self._shelf is None:

@@ -32,6 +32,7 @@ def _general(w: MainWindow) -> tuple[Command, ...]:
         Command("next", "Do the next action", "Job", lambda: _next(w), "Ctrl+Return", "arrow-right"),
         Command("undo", "Undo", "Job", lambda: _undo(w), "Ctrl+Z", "undo-2"),
         Command("redo", "Redo", "Job", lambda: _redo(w), "Ctrl+Shift+Z", "redo-2"),
+        Command("track", "Track record", "Window", lambda: w.side.show_shop("track"), "Ctrl+Shift+T"),
         Command("day", "Day sheet", "Window", lambda: w.side.show_shop("day"), "Ctrl+Shift+D"),
         Command("shelf", "Parts shelf", "Window", lambda: w.side.show_shop("shelf"), "Ctrl+Shift+P"),
         Command("prices", "Parts and prices", "Window", lambda: w.side.show_shop("prices")),

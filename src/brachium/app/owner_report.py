@@ -1,0 +1,110 @@
+"""The owner's page: what was done, what it brought in plain words with three figures, what it cost, what to watch."""
+
+from __future__ import annotations
+
+from datetime import date
+
+from brachium.app.figures import ledger_of, stair_of
+from brachium.app.view import JobView
+from brachium.core.choose.catalogue import Group
+from brachium.core.figures.attribution_list import attribution_list
+from brachium.core.figures.drawing import Drawing
+from brachium.core.measure.comparison import Comparison
+from brachium.core.measure.statistics import Word
+from brachium.core.units import money, percent
+from brachium.report.content import OwnerContent, Row
+
+WIDTH, MOST_TESTS = 660.0, 4
+REACHED = {True: "reached", False: "not reached"}
+PLAIN = {
+    "start_up": "It starts", "own_task": "Your own task is done", "sustained": "Long work with all threads is done",
+    "cpu_all": "Short work with all threads is done", "cpu_single": "Work with one thread is done",
+    "mem_bandwidth": "Memory moves data", "drive_seq": "Large files are read", "drive_rand_q1": "Small files are read",
+    "drive_rand_q32": "Many small files at once are read",
+}  # fmt: skip
+DONE = {
+    Group.MEMORY: "more memory fitted", Group.DRIVE: "a faster drive fitted", Group.PASTE: "thermal paste renewed",
+    Group.CLEANING: "fan and fins cleaned", Group.PROCESSOR: "another processor fitted",
+    Group.COOLER: "another cooler fitted", Group.FAN: "a fan fitted", Group.CARD: "a card fitted",
+    Group.SUPPLY: "the power supply changed", Group.BOARD: "the main board changed", Group.BATTERY: "a battery fitted",
+    Group.ADAPTER: "an adapter supplied", Group.RADIO: "a radio card fitted", Group.PADS: "thermal pads renewed",
+}  # fmt: skip
+
+
+def owner_content(view: JobView, today: str = "") -> OwnerContent:
+    """Gather the owner's page."""
+    job, comparison = view.job, view.comparison
+    identity = job.machine.identity
+    done = tuple(dict.fromkeys(DONE[c.group] for c in view.chosen())) or ("nothing was changed",)
+    targets = tuple(
+        Row(t.target.words, REACHED[t.met] if t.met is not None else t.words, t.figures) for t in view.targets
+    )
+    return OwnerContent(
+        job.name, " ".join(p for p in (identity.maker, identity.model) if p), today or date.today().isoformat(),
+        _headline(comparison, view), done, brought(comparison), targets, money(view.cost.total), _watch(view),
+        _cannot(view), _figures(view), job.remarks.get("owner", ""),
+    )  # fmt: skip
+
+
+def _headline(comparison: Comparison | None, view: JobView) -> str:
+    if comparison is None or comparison.refusal:
+        return "What the work brought was not measured in a way that could be compared."
+    found = view.attribution
+    if found is not None and found.total > 1.02:
+        return f"Your work takes {percent(1.0 / found.total)} of the time that it took before."
+    return "We found no difference that can be claimed." if not brought(comparison) else "It works better than before."
+
+
+def brought(comparison: Comparison | None) -> tuple[str, ...]:
+    """What is better or worse, in plain words; what cannot be told is left out."""
+    if comparison is None:
+        return ()
+    out = {}
+    for gain in comparison.gains:
+        if gain.result is None or gain.judgement.word not in (Word.BETTER, Word.WORSE):
+            continue
+        ratio = gain.result.ratio
+        what = PLAIN.get(gain.test.key, gain.test.title)
+        if ratio >= 2:
+            times = "more than a hundred" if ratio > 100 else f"{ratio:.0f}" if ratio >= 10 else f"{ratio:.1f}"
+            out[gain.test.key] = f"{what} {times} times as fast."
+        else:
+            out[gain.test.key] = f"{what} {percent(abs(ratio - 1))} {'faster' if ratio > 1 else 'slower'} than before."
+    return tuple(out[k] for k in (*PLAIN, *(k for k in out if k not in PLAIN)) if k in out)[:MOST_TESTS]
+
+
+def _watch(view: JobView) -> tuple[str, ...]:
+    out = []
+    services = {s for c in view.chosen() for s in c.services}
+    if services:
+        out.append("Keep the vents free; have fan and fins looked at in a year or two.")
+    drive = any(c.group is Group.DRIVE for c in view.chosen())
+    if drive and not view.job.erasures:
+        out.append("Your old drive still holds your data: keep it safe, or let us erase it with a record.")
+    if drive:
+        out.append("A new drive does not replace a backup.")
+    return tuple(out)
+
+
+def _cannot(view: JobView) -> tuple[str, ...]:
+    """What the machine cannot do, or what nobody knows."""
+    out = [f"{t.target.words}: not reached ({t.figures})." for t in view.targets if t.met is False]
+    out += [f"{t.target.words}: {t.words}." for t in view.targets if t.met is None]
+    out += [f"{v.sentence[:1].upper()}{v.sentence[1:]}." for v in view.whole if v.level > 0]
+    return tuple(dict.fromkeys(out))[:4]
+
+
+def _figures(view: JobView) -> tuple[tuple[str, Drawing], ...]:
+    comparison = view.comparison
+    if comparison is None or comparison.refusal:
+        return ()
+    out: list[tuple[str, Drawing]] = []
+    ledger = ledger_of(comparison, WIDTH)
+    if ledger is not None:
+        out.append(("What became faster", ledger))
+    if view.attribution is not None and view.attribution.parts:
+        out.append(("What each change brought", attribution_list(view.attribution, WIDTH)))
+    stair = stair_of(comparison, 380.0, 150.0)
+    if stair is not None:
+        out.append(("Where the heat falls, before and after", stair))
+    return tuple(out)

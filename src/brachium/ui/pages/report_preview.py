@@ -1,0 +1,85 @@
+"""The words of the three reports in the theme's colours, for the text browser of Hand over."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from html import escape
+
+from brachium.report.content import BuyerContent, OwnerContent, ReportContent, Row
+from brachium.ui.theme import theme
+
+_GAP = '<p style="font-size:6px; margin:0">&nbsp;</p>'
+
+
+def owner_html(content: OwnerContent) -> str:
+    """The owner's page; its figures are in the files."""
+    c = theme.colours()
+    parts = [
+        f'<p style="color:{c.soft}">{escape(content.machine)} &nbsp; {escape(content.date)}</p>',
+        f'<p style="font-size:17px; font-weight:600; color:{c.cool}">{escape(content.headline)}</p>',
+        _list("", content.brought), _list("What was done", content.done),
+        f"<p><b>It cost {escape(content.cost)}</b>, parts and work.</p>",
+    ]  # fmt: skip
+    if content.targets:
+        parts += [_title("What you asked for"), _table(content.targets)]
+    parts += [_list("What to watch", content.watch), _list("What it cannot do, or nobody knows", content.cannot)]
+    return "".join([*parts, f"<p>{escape(content.remark)}</p>" if content.remark else ""])
+
+
+def buyer_html(content: BuyerContent) -> str:
+    """The buyer's sheet."""
+    parts = [
+        f'<p style="font-size:17px; font-weight:600">{escape(content.title)}</p>',
+        _title("What is in it"), _table(content.specification),
+    ]  # fmt: skip
+    if content.measured:
+        parts += [_title("Measured"), _table(content.measured)]
+    parts += [
+        _list("Tests passed", content.passed or ("none is on record",)),
+        _list("Known faults", content.faults or ("none that we know of",)), _list("What you get", content.included),
+    ]  # fmt: skip
+    return "".join([*parts, f"<p>{escape(content.remark)}</p>" if content.remark else ""])
+
+
+def _title(text: str) -> str:
+    return f'{_GAP}<p style="font-size:14px; font-weight:600">{text}</p>'
+
+
+def _list(title: str, lines: Sequence[str]) -> str:
+    if not lines:
+        return ""
+    items = "".join(f"<li>{escape(line)}</li>" for line in lines)
+    return f"{_title(title) if title else ''}<ul>{items}</ul>"
+
+
+def preview_html(content: ReportContent) -> str:
+    """The words of the report in the theme's colours, for the text browser."""
+    c = theme.colours()
+    parts = [
+        f'<p style="color:{c.soft}">{escape(content.machine)} &nbsp; {escape(content.date)}</p>',
+        f'<p style="font-size:17px; font-weight:600; color:{c.cool}">{escape(content.headline)}</p>',
+        f'<p style="color:{c.soft}">{escape(content.subline)}</p>',
+    ]
+    for title, rows in (
+        ("What was done", content.done), ("What you asked for", content.targets), ("What it cost", content.cost),
+        ("Drives that came out", content.drives), ("How it was done", content.work),
+        ("Where the heat falls", content.heat), ("Steps taken out of order, with reason", content.lifted),
+    ):  # fmt: skip
+        if rows:
+            parts += [_GAP, f'<p style="font-size:14px; font-weight:600">{title}</p>', _table(rows)]
+    for title, lines in (("What to watch", content.watch), ("What these figures do not say", content.limits)):
+        if lines:
+            items = "".join(f"<li>{escape(line)}</li>" for line in lines)
+            parts += [_GAP, f'<p style="font-size:14px; font-weight:600">{title}</p>', f"<ul>{items}</ul>"]
+    return "".join(parts)
+
+
+def _table(rows: tuple[Row, ...]) -> str:
+    soft = theme.colours().soft
+    cells = "".join(
+        f'<tr><td width="34%" style="padding:3px 12px 3px 0">{escape(r.label)}</td>'
+        f'<td width="26%" style="padding:3px 12px 3px 0; font-weight:600">{escape(r.value)}</td>'
+        f'<td style="padding:3px 0; color:{soft}">{escape(r.note)}</td></tr>'
+        for r in rows
+    )
+    return f'<table width="100%" cellspacing="0">{cells}</table>'

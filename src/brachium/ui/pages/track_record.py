@@ -1,0 +1,126 @@
+"""Track record: how right predictions and estimates were, what rarely paid, whether it corrects what is foretold."""
+
+from __future__ import annotations
+
+from PySide6.QtCore import QSize
+from PySide6.QtWidgets import QGridLayout, QHBoxLayout, QVBoxLayout, QWidget
+
+from brachium.app.learning import CORRECT_KEY, outcomes_of
+from brachium.core.because import Because, Fact, Origin
+from brachium.core.figures.calibration import calibration, judged
+from brachium.core.learn.correction import NONE, Correction, correction_of, coverage
+from brachium.core.learn.outcomes import Outcome
+from brachium.core.learn.summary import by_kind, by_machine, minutes_of
+from brachium.core.units import many, percent
+from brachium.ui.pages.page import Page
+from brachium.ui.widgets.fields import Switch
+from brachium.ui.widgets.labels import clear, label, paragraph
+
+CORRECT = (("on", "Correct by this record"), ("off", "As the model says"))
+
+
+class TrackRecordPage(Page):
+    """A page of the shop; everything on it comes from jobs that were handed over."""
+
+    def build(self) -> None:
+        self.correct = Switch(CORRECT, self._set, "Predictions")
+        self._heading_row.addWidget(self.correct)
+        self.words = paragraph("", "title")
+        self.body.addWidget(self.words)
+        columns = QHBoxLayout()
+        columns.setSpacing(24)
+        self.plot = self.figure()
+        self.plot.setMinimumSize(QSize(380, 320))
+        columns.addWidget(self.plot, 5)
+        right = QVBoxLayout()
+        right.addWidget(label("By kind of change", "section"))
+        self._kinds = QGridLayout()
+        self._kinds.setHorizontalSpacing(16)
+        right.addLayout(self._kinds)
+        right.addSpacing(12)
+        right.addWidget(label("Best value by kind of machine", "section"))
+        self._machines = QGridLayout()
+        self._machines.setHorizontalSpacing(16)
+        right.addLayout(self._machines)
+        right.addSpacing(12)
+        self.minutes = paragraph("", "soft")
+        right.addWidget(self.minutes)
+        right.addStretch(1)
+        columns.addLayout(right, 4)
+        self.body.addLayout(columns, 1)
+
+    def _outcomes(self) -> tuple[Outcome, ...]:
+        return outcomes_of(self.session.workspace)
+
+    def _correction(self) -> Correction:
+        off = self.session.workspace.setting(CORRECT_KEY) == "off"
+        return NONE if off else correction_of(self._outcomes())
+
+    def show_shop(self) -> None:
+        """The record as it is now."""
+        outcomes, correction = self._outcomes(), self._correction()
+        rules = self.session.workspace.shop_rules()
+        empty = "Nothing yet: a job that is handed over leaves its figures here."
+        self.set_heading("Track record", f"{many(len(outcomes), 'job')} handed over." if outcomes else empty)
+        self.correct.show_value("off" if self.session.workspace.setting(CORRECT_KEY) == "off" else "on")
+        found = judged(outcomes, correction)
+        self.plot.set_builder(lambda w, h: calibration(found, w, h))
+        self.words.setText(_coverage_words(outcomes, correction))
+        rows: list[tuple[str, ...]] = [("", "jobs", "predicted", "brought", "")]
+        rows += [
+            (
+                k.group,
+                str(k.count),
+                f"× {k.predicted:.2f}",
+                f"× {k.brought:.2f}",
+                "rarely paid" if k.rarely_pays else "",
+            )
+            for k in by_kind(outcomes, rules.worth_per_eur)
+        ]
+        _fill(self._kinds, rows if len(rows) > 1 else [])
+        machines: list[tuple[str, ...]] = [("", "jobs", "gain", "cost", "per 100 EUR")]
+        machines += [
+            (m.kind, str(m.count), f"× {m.gain:.2f}", f"{m.cost:.0f} EUR", f"{percent(m.per_100)} more")
+            for m in by_machine(outcomes)
+        ]
+        _fill(self._machines, machines if len(machines) > 1 else [])
+        took = minutes_of(outcomes)
+        self.minutes.setText(
+            "" if took.ratio is None
+            else f"Work took {percent(took.ratio)} of the estimated minutes, median of {many(took.count, 'job')}."
+        )  # fmt: skip
+
+    def _set(self, key: str) -> None:
+        workspace = self.session.workspace
+        workspace.save_setting(CORRECT_KEY, "off" if key == "off" else "")
+        for job_id in workspace.viewed():
+            workspace.refresh(job_id)
+        self.show_shop()
+
+    def default_because(self) -> Because | None:
+        correction = self._correction()
+        facts = [Fact("jobs that count", str(correction.count), Origin.LOGGED)]
+        facts += [
+            Fact(f"{g}, moved by", f"{100 * b:+.0f} %", Origin.COMPUTED) for g, b in sorted(correction.by_group.items())
+        ]
+        facts.append(Fact("width of the band", f"× {correction.spread:.2f}", Origin.COMPUTED))
+        text = (
+            "What finished jobs brought against what was predicted, kind by kind. Few jobs change little: with n of "
+            "them the weight is n / (n + 15). The band is widened or narrowed until 8 of 10 measured gains lie in it."
+        )
+        return Because("Track record", "empirical Bayes", text, tuple(facts), "", "One more job handed over.")
+
+
+def _coverage_words(outcomes: tuple[Outcome, ...], correction: Correction) -> str:
+    inside, total = coverage(outcomes, correction)
+    if not total:
+        return ""
+    return f"{inside} of {total} measured gains lie in their band; 8 of 10 are meant."
+
+
+def _fill(grid: QGridLayout, rows: list[tuple[str, ...]]) -> None:
+    clear(grid)
+    for k, cells in enumerate(rows):
+        for column, text in enumerate(cells):
+            cell: QWidget = label(text, "soft" if k == 0 else "warm" if text == "rarely paid" else "plain")
+            grid.addWidget(cell, k, column)

@@ -1,0 +1,64 @@
+"""Reports for three readers: the owner's one page in plain words, the buyer's without anything of the owner."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+from pathlib import Path
+
+from weasyprint import HTML
+
+from brachium.app.buyer_report import buyer_content
+from brachium.app.owner_report import brought, owner_content
+from brachium.app.reporting import report_content, write_report
+from brachium.app.view import JobView
+from brachium.core.work.drive_records import EraseMethod, Erasure, Verified
+from brachium.core.work.screws import ScrewGroup
+from brachium.report.html import render_buyer, render_owner
+
+
+def test_the_owners_page_is_one_page_in_plain_words(finished_view: JobView) -> None:
+    content = owner_content(finished_view, "2026-11-25")
+    html = render_owner(content)
+    assert len(HTML(string=html).render().pages) == 1
+    assert content.headline.startswith("Your work takes ") and len(content.figures) == 3
+    assert content.brought[0] == "It starts 3.4 times as fast." and content.brought[1].startswith(
+        "Your own task is done"
+    )
+    assert content.cost == "91.87 EUR" and "It cost 91.87 EUR" in html
+    for jargon in ("p, corrected", "K/W", "log-odds", "sessions"):
+        assert jargon not in html, jargon
+    assert brought(None) == ()
+    bare = owner_content(replace(finished_view, comparison=None, attribution=None))
+    assert "not measured in a way" in bare.headline and bare.figures == ()
+
+
+def test_the_buyers_sheet_holds_the_machine_and_nothing_of_the_owner(finished_view: JobView) -> None:
+    view = finished_view
+    html = render_buyer(buyer_content(view, "2026-11-25"))
+    job = view.job
+    for private in (job.name, job.goal, job.machine.identity.serial, job.data_safe.where, job.data_safe.who,
+                    *(t.title for t in job.targets), *job.condition):  # fmt: skip
+        assert not private or private not in html, private
+    assert "480 GB, shown as 447 GiB" in html and "8 GiB" in html, "as it is after the work"
+    assert "Memory: one full pass after the work" in html and "failed when it came in" in html
+    open_job = replace(job, steps_done=())
+    before = buyer_content(replace(view, job=open_job), "2026-11-25")
+    assert "4 GiB" in {r.value for r in before.specification}, "as it was found while nothing is done"
+
+
+def test_the_technicians_report_says_how_it_was_done(finished_view: JobView) -> None:
+    record = Erasure("disk, main drive bay", EraseMethod.OVERWRITE, Verified.SAMPLES, "kl", "2026-11-25")
+    job = replace(finished_view.job, screws=(ScrewGroup("cover", 9, back=8),), erasures=(record,))
+    content = report_content(replace(finished_view, job=job))
+    rows = {r.label: (r.value, r.note) for r in content.work}
+    assert rows["screws"] == ("8 of 9 back", "counted on the way back") and "hands on" in rows
+    assert [(r.label, r.value) for r in content.drives] == [("disk, main drive bay", "overwritten once, whole")]
+    assert not any("still holds your data" in w for w in content.watch), "it was erased"
+    assert any("What each change brought" in name for name, _ in content.figures)
+
+
+def test_all_three_are_written_at_once(finished_view: JobView, tmp_path: Path) -> None:
+    files = write_report(finished_view, tmp_path, "2026-11-25")
+    assert files.pdf.exists()
+    for name in ("report", "owner", "buyer"):
+        assert (tmp_path / f"{name}.pdf").read_bytes().startswith(b"%PDF") and (tmp_path / f"{name}.html").exists()

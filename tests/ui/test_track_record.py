@@ -1,0 +1,49 @@
+"""The track record in the window: jobs handed over as points, kinds that rarely pay, the correction switched."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+
+import numpy as np
+from PySide6.QtCore import Qt
+from PySide6.QtTest import QTest
+from PySide6.QtWidgets import QLabel
+
+from brachium.app.learning import _OUTCOMES, OUTCOMES_KEY, correction_for, outcomes_of
+from brachium.core.learn.correction import NONE
+from brachium.ui.pages.track_record import TrackRecordPage
+from tests.core.learn.test_correction import Shop
+from tests.ui.conftest import Bench
+
+
+def test_the_record_is_shown_and_corrects_what_is_foretold_until_it_is_switched_off(done: Bench) -> None:
+    window, session = done.window, done.window.session
+    workspace = session.workspace
+    window.run_command("track")
+    page = window.findChild(TrackRecordPage)
+    assert isinstance(page, TrackRecordPage) and "Nothing yet" in page._subline.text()
+    shop = Shop(np.random.default_rng(3), True)
+    shop.bias = dict.fromkeys(shop.bias, -0.12)
+    jobs = tuple(replace(shop.job(k), name=f"Job {k}") for k in range(40))
+    plain = session.view()
+    assert plain is not None and plain.prediction is not None
+    workspace.save_setting(OUTCOMES_KEY, _OUTCOMES.dump_json(jobs).decode())
+    assert outcomes_of(workspace) == jobs, "they come back as they went"
+    page.show_shop()
+    workspace.refresh(session.job_id)
+    done.until(lambda: session.view() is not plain)
+    moved = session.view()
+    assert moved is not None and moved.prediction is not None and moved.uncorrected is not None
+    assert moved.prediction.band.mid < moved.uncorrected.band.mid == plain.prediction.band.mid
+    assert moved.choice is not None and plain.choice is not None
+    assert max(p.gain for p in moved.choice.front.plans) < max(p.gain for p in plain.choice.front.plans)
+    assert len([r for r in page.plot.regions() if r.id.startswith("job:")]) == 40
+    assert "of 40 measured gains lie in their band" in page.words.text()
+    texts = [w.text() for w in page.findChildren(QLabel)]
+    assert "drive" in texts and any("% more" in t for t in texts)
+    done.click_region(page.plot, "job:j7")
+    because = window.because.because()
+    assert because is not None and because.title == "Job 7"
+    QTest.mouseClick(page.correct.buttons["off"], Qt.MouseButton.LeftButton)
+    assert correction_for(workspace) is NONE
+    done.until(lambda: (v := session.view()) is not None and v.prediction == plain.prediction)
