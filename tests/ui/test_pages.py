@@ -348,9 +348,13 @@ def test_locks_are_asked_for_at_the_latch_that_they_hold(done: Bench) -> None:
     page = done.window.stack.currentWidget()
     assert isinstance(page, ClosedLatchPage) and "disk encryption, not asked yet" in page._subline.text().lower()
     for _ in range(2):
-        answer = page.findChildren(QPushButton, options=Qt.FindChildOption.FindChildrenRecursively)
-        first = next(b for b in answer if b.text() == "There is none" and b.isVisible())
-        QTest.mouseClick(first, Qt.MouseButton.LeftButton)
+
+        def answers() -> list[QPushButton]:
+            found = page.findChildren(QPushButton, options=Qt.FindChildOption.FindChildrenRecursively)
+            return [b for b in found if b.text() == "There is none" and b.isVisible()]
+
+        done.until(lambda: bool(answers()))
+        QTest.mouseClick(answers()[0], Qt.MouseButton.LeftButton)
         done.settled()
     assert done.window.stack.currentWidget() is done.window.pages[Stage.WORK]
 

@@ -13,6 +13,7 @@ from PySide6.QtTest import QTest
 from brachium.app import day as app_day
 from brachium.app.consumables import drawn_of, keep_item, stocks_of
 from brachium.app.learning import repastes_of, template_for
+from brachium.app.scanning import scan_of
 from brachium.core.job.job import DataState, Job, LatchLift, Stage, StepDone
 from brachium.core.work.drive_records import EraseMethod, Pulled
 from brachium.ui.pages.hand_over import HandOverPage
@@ -207,3 +208,46 @@ def test_dates_are_typed_on_the_day_sheet_and_it_goes_to_paper(
     page.write_paper(tmp_path / "day.pdf" / "under-a-file.pdf")
     fresh.until(lambda: bool(problems), 30_000)
     assert "day" in str(problems[0])
+
+
+def test_a_machine_that_comes_back_is_compared_with_its_hand_over(done: Bench) -> None:
+    session = done.window.session
+    session.select_stage(Stage.HAND_OVER)
+    page = done.window.pages[Stage.HAND_OVER]
+    assert isinstance(page, HandOverPage)
+    if not job_of(done).handed_machine:
+        if job_of(done).handed_over:
+            QTest.mouseClick(page.hand, Qt.MouseButton.LeftButton)
+            done.settled()
+        QTest.mouseClick(page.hand, Qt.MouseButton.LeftButton)
+        done.settled()
+    assert job_of(done).handed_machine is not None and page.back.isVisible()
+    assert type_in(page.warranty, "next year").startswith("Year, month, day")
+    type_in(page.warranty, "2099-01-31")
+    done.settled()
+    page.compare_again(scan_of(job_of(done)))  # somebody put the old module and disk back
+    because = done.window.because.because()
+    assert because is not None and "changed since the hand-over" in because.title
+    assert any("480 GB" in f.value for f in because.facts) and any("2099-01-31" in n for n in because.notes)
+    handed = job_of(done).handed_machine
+    assert handed is not None
+    page.compare_again(scan_of(replace(job_of(done), machine=handed)))
+    because = done.window.because.because()
+    assert because is not None and because.title == "Nothing changed that a scan sees"
+    for reader in ("report", "buyer", "owner"):
+        QTest.mouseClick(page.reader.buttons[reader], Qt.MouseButton.LeftButton)
+    type_in(page.own, "Thank you for waiting.")
+    done.settled()
+    assert "Thank you for waiting." in page.preview.toPlainText() and job_of(done).remarks["owner"].startswith("Thank")
+
+
+def test_the_first_start_is_looked_through(fresh: Bench, work: WorkPage) -> None:
+    work.steps.choose("first-start")
+    assert work.first.isVisible()
+    sheet = work.ask_first_start()
+    QTest.mouseClick(sheet.scan, Qt.MouseButton.LeftButton)
+    fresh.until(lambda: "memory" in job_of(fresh).first_start)
+    assert sheet.words.text().startswith("No difference so far")
+    assert type_in(sheet.fields["memory"], "4 GiB") == ""
+    assert "1 difference" in sheet.words.text() and "Swap grid" in sheet.causes.text()
+    sheet.close()

@@ -9,8 +9,8 @@ from datetime import date
 
 import numpy as np
 
+from brachium.app.as_finished import as_finished
 from brachium.app.view import JobView
-from brachium.core.choose.catalogue import planned
 from brachium.core.condition.findings import kind_of
 from brachium.core.condition.functional import Outcome, tests_for
 from brachium.core.machine.machine import Machine, bandwidth_mb_s
@@ -39,15 +39,6 @@ def buyer_content(view: JobView, today: str = "") -> BuyerContent:
         today or date.today().isoformat(), specification(machine), passed, _measured(view), _faults(view, titles),
         _included(machine), job.remarks.get("buyer", ""),
     )  # fmt: skip
-
-
-def as_finished(view: JobView) -> Machine:
-    """The record with the plan's parts in their places."""
-    machine = view.job.machine
-    later = planned(machine, view.chosen()).parts
-    for place in {*machine.configuration().parts, *later}:
-        machine = machine.with_part(place, later.get(place))
-    return machine
 
 
 def specification(machine: Machine) -> tuple[Row, ...]:

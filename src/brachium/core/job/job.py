@@ -218,6 +218,9 @@ class Job:
     paste: PasteLayer | None = None  # as it was put on
     pads: tuple[PadRow, ...] = ()
     shelved: tuple[str, ...] = ()  # places whose old part went onto the shelf
+    first_start: Mapping[str, str] = field(default_factory=dict)  # how each thing read after the work
+    handed_machine: Machine | None = None  # the machine as it was handed over
+    warranty_until: str = ""  # ISO date
     remarks: Mapping[str, str] = field(default_factory=dict)  # words of one's own on the owner's and the buyer's page
 
     @property

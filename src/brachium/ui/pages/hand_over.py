@@ -3,20 +3,26 @@
 from __future__ import annotations
 
 from dataclasses import replace
+from datetime import date
 from pathlib import Path
 
 from PySide6.QtGui import QTextDocument
 from PySide6.QtPrintSupport import QPrintDialog, QPrinter
 from PySide6.QtWidgets import QFileDialog, QHBoxLayout, QTextBrowser
 
+from brachium.app.as_finished import as_finished
 from brachium.app.buyer_report import buyer_content
 from brachium.app.learning import forget, learn_from
 from brachium.app.owner_report import owner_content
 from brachium.app.reporting import ReportFiles, report_content, write_report
+from brachium.app.scanning import scan_of
 from brachium.app.view import JobView
 from brachium.app.workspace import now_text
 from brachium.core.because import Because, Fact, Origin
-from brachium.core.job.job import Job
+from brachium.core.job.comeback import comeback_of
+from brachium.core.job.job import LOCAL, Job
+from brachium.core.machine.scan import Scan
+from brachium.core.units import many
 from brachium.ui.pages.page import Page
 from brachium.ui.pages.report_preview import buyer_html, owner_html, preview_html
 from brachium.ui.theme import theme
@@ -35,7 +41,8 @@ class HandOverPage(Page):
         self.save = button("Save report as PDF and HTML…", self.ask_folder, "primary")
         self.print = button("Print…", self._print)
         self.hand = button("Mark as handed over", self._hand_over)
-        for b in (self.save, self.print, self.hand):
+        self.back = button("Came back…", self.look_again, "", "A fresh scan against the hand-over record")
+        for b in (self.save, self.print, self.hand, self.back):
             row.addWidget(b)
         row.addStretch(1)
         self.reader = Switch(READERS, self._read_as, "For")
@@ -46,6 +53,10 @@ class HandOverPage(Page):
         second = QHBoxLayout()
         second.addWidget(self.reader)
         second.addWidget(self.own, 1)
+        self.warranty = LineField(
+            "Warranty until", self._set_warranty, "2027-05-25", "Year, month, day; empty for none"
+        )
+        second.addWidget(self.warranty)
         self.body.addLayout(second)
         self.body.addSpacing(6)
         self.preview = QTextBrowser()
@@ -64,6 +75,8 @@ class HandOverPage(Page):
         self.set_heading(f"Hand over: {job.name}", handed)
         self.hand.setText("Take hand-over back" if job.handed_over else "Mark as handed over")
         self.reader.show_value(self._for)
+        self.warranty.show_value(job.warranty_until)
+        self.back.setVisible(bool(job.handed_over) and job.handed_machine is not None and job.can_be_scanned)
         self.own.setVisible(self._for != "report")
         self.own.show_value(job.remarks.get(self._for, ""))
         self.preview.setHtml(self._page(view))
@@ -78,6 +91,43 @@ class HandOverPage(Page):
         job, view = self.session.job(), self.session.view()
         if job is not None:
             self.show_job(job, view)
+
+    def _set_warranty(self, text: str) -> str | None:
+        if text:
+            try:
+                text = date.fromisoformat(text).isoformat()
+            except ValueError:
+                return "Year, month, day, such as 2027-05-25."
+        job = self.session.job()
+        if job is not None:
+            self.session.edit("warranty", replace(job, warranty_until=text))
+        return None
+
+    def look_again(self) -> None:
+        """Scan the machine again and say what changed since it was handed over."""
+        job = self.session.job()
+        if job is not None and job.handed_machine is not None:
+            self.session.say("Reading the machine again…")
+            now = job if job.bench == LOCAL else replace(job, machine=job.handed_machine)
+            self.session.workspace.lanes.submit("watch", lambda: scan_of(now), self.compare_again, self.session.report)
+
+    def compare_again(self, scan: Scan) -> None:
+        """What a scan says against the hand-over record; explained beside."""
+        job, view = self.session.job(), self.session.view()
+        titles = tuple(c.title for c in view.chosen()) if view is not None else ()
+        found = comeback_of(job, scan, titles, date.today().isoformat()) if job is not None else None
+        if found is None:
+            return
+        facts = tuple(Fact(d.label, f"{d.recorded}, now {d.seen}", Origin.SCANNED) for d in found.changed)
+        touched = f"Touched then: {', '.join(found.touched)}." if found.touched else ""
+        title = (
+            f"{many(len(facts), 'thing')} changed since the hand-over" if facts else "Nothing changed that a scan sees"
+        )
+        warranty = found.warranty[:1].upper() + found.warranty[1:]
+        notes = tuple(n for n in (touched, f"{warranty}." if warranty else "") if n)
+        text = "The machine as it was handed over against a fresh scan. What changed was changed by somebody else."
+        self.session.explain(Because(title, "comeback", text, facts, "", "Another scan.", notes))
+        self.session.say(f"{title}.{' ' + warranty + '.' if warranty else ''}")
 
     def _set_own(self, text: str) -> str | None:
         job = self.session.job()
@@ -127,8 +177,11 @@ class HandOverPage(Page):
         job = self.session.job()
         if job is not None:
             when = "" if job.handed_over else now_text()
-            self.session.edit("handed over" if when else "hand-over taken back", replace(job, handed_over=when))
             view = self.session.view()
+            handed = as_finished(view) if when and view is not None else None
+            self.session.edit(
+                "handed over" if when else "hand-over taken back", replace(job, handed_over=when, handed_machine=handed)
+            )
             if when and view is not None:
                 learn_from(self.session.workspace, view, when)
             elif not when:

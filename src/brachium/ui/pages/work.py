@@ -22,6 +22,7 @@ from brachium.core.work.last_chance import chances
 from brachium.core.work.step import Step
 from brachium.core.work.stopwatch import Stopwatch, clock_words
 from brachium.formats.photo import SUFFIXES
+from brachium.ui.pages.first_start_sheet import FirstStartSheet, shown
 from brachium.ui.pages.last_chance_panel import LastChancePanel
 from brachium.ui.pages.page import Page
 from brachium.ui.pages.paste_sheet import PasteSheet
@@ -114,7 +115,8 @@ class WorkPage(Page):
         self.old = button("Old part to the shelf", self.shelve, "quiet", "With its origin, untested  (S)")
         right.addLayout(row)
         more = QHBoxLayout()
-        for b in (self.paste, self.old, self.lift):
+        self.first = button("Is everything seen?…", self.ask_first_start, "", "Expected against seen, piece by piece")
+        for b in (self.first, self.paste, self.old, self.lift):
             more.addWidget(b)
         more.addStretch(1)
         right.addLayout(more)
@@ -160,6 +162,7 @@ class WorkPage(Page):
         _shown_text(self._problem, f"Not yet: {problem}." if problem else "")
         self.lift.setVisible(bool(problem))
         self.paste.setVisible(step.layer == "+cooler" or step.id == "pads")
+        self.first.setVisible(step.id == "first-start")
         self.old.setVisible(bool(set(old_places(view, step)) - set(job.shelved)))
         _shown_text(self._detail, step.detail)
         hint = next((h.words for h in job.plan_edits.hints if h.step_id == step_id), "")
@@ -232,6 +235,10 @@ class WorkPage(Page):
         sheet.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
         sheet.show()
         return sheet
+
+    def ask_first_start(self) -> FirstStartSheet:
+        """Expected against seen."""
+        return shown(self.window(), self.session)
 
     def lift_gate(self) -> None:
         """Let the step be done against its gate, with the note as the written reason."""

@@ -1,0 +1,194 @@
+"""First start: what the firmware should see after the work against what it sees, and what a difference may come from.
+
+Expected figures follow from the record with the plan's parts in their places. Seen ones come from a fresh scan, or
+are typed off the screen. Sizes are compared as systems show them (2 TB reads as 1.82 TiB).
+"""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Mapping
+from dataclasses import dataclass
+
+from brachium.core.machine.from_scan import link_mb_s, machine_of
+from brachium.core.machine.machine import Machine, active_channels, memory_speed_mts
+from brachium.core.machine.power_parts import Battery
+from brachium.core.machine.scan import Scan
+from brachium.core.units import drive_size, gib
+
+SIZE_SLACK = 0.04  # firmware keeps a share of memory; drives round their sizes
+
+
+@dataclass(frozen=True)
+class Expected:
+    """One thing to look for: key, what it is called, how it should read, its number where it has one."""
+
+    key: str
+    label: str
+    words: str
+    number: float | None = None
+
+
+@dataclass(frozen=True)
+class Cause:
+    """What a difference often comes from, and the next check, the cheapest first."""
+
+    words: str
+    check: str
+
+
+@dataclass(frozen=True)
+class Looked:
+    """One thing looked for: how it should read, how it reads (empty = not looked at), whether it agrees, why it may
+    not."""
+
+    expected: Expected
+    seen: str
+    agrees: bool | None
+    causes: tuple[Cause, ...] = ()
+
+
+_CAUSES: dict[str, tuple[Cause, ...]] = {
+    "processor": (
+        Cause("the firmware is too old for it", "read the firmware's version in the set-up"),
+        Cause("the settings of the old one are kept", "load the defaults once"),
+    ),
+    "memory": (
+        Cause("a module is not home", "out, clean the contacts, in until both clips close"),
+        Cause("a dead place or a faulty module", "Find cause, Swap grid: one module in one place at a time"),
+        Cause("more than the board or the graphics' share lets through", "read the set-up's own total"),
+    ),
+    "channels": (Cause("modules in the wrong places", "the board's own order of places"),),
+    "speed": (
+        Cause("the profile is not chosen", "memory profile in the set-up"),
+        Cause("another module or the processor is slower", "Choose: MEM-SPEED says which"),
+    ),
+    "slot": (
+        Cause("the module is not home", "out, clean the contacts, in until both clips close"),
+        Cause("a dead place or a faulty module", "Find cause, Swap grid"),
+    ),
+    "drive": (
+        Cause("cable or power plug", "both ends, then another cable"),
+        Cause("the place is switched off, or shared with another", "drive mode and ports in the set-up"),
+    ),
+    "link": (Cause("cable or a place of the slower kind", "another cable, then another port"),),
+    "fan": (Cause("its plug", "power off, open, plug home; never run without it"),),
+    "battery": (Cause("its plug", "power off, open, plug home"),),
+    "mode": (Cause("settings were lost with the power", "start mode and order in the set-up"),),
+}  # fmt: skip
+
+
+def expected_of(machine: Machine) -> tuple[Expected, ...]:
+    """What to look for on a machine as it should be now."""
+    config = machine.configuration()
+    chip = config.processor()
+    threads = (chip.threads if chip is not None else None) or machine.processor.threads
+    name = chip.name if chip is not None else machine.processor.name
+    about = f", {threads} threads" if threads else ""
+    out = [Expected("processor", "Processor", f"{name}{about}" if name else about.strip(", "), threads)]
+    total = config.memory_bytes()
+    out.append(Expected("memory", "Memory in all", gib(total), float(total)))
+    if config.modules():
+        channels, _ = active_channels(machine, config)
+        out.append(Expected("channels", "Memory channels", str(channels), float(channels)))
+    speed = memory_speed_mts(machine, config)
+    if speed:
+        out.append(Expected("speed", "Memory speed", f"{speed} MT/s", float(speed)))
+    for slot in machine.slots:
+        module = config.modules().get(slot.id)
+        size = module.size_bytes if module is not None else 0
+        out.append(Expected(f"slot:{slot.id}", slot.label, gib(size) if size else "empty", float(size)))
+    for bay in machine.bays:
+        drive = config.drives().get(bay.id)
+        if drive is not None:
+            words = f"{drive_size(drive.size_bytes)}, shown as {gib(drive.size_bytes, 0)}"
+            out.append(Expected(f"drive:{bay.id}", bay.label, words, float(drive.size_bytes)))
+            if bay.link_mb_s is not None:
+                out.append(Expected(f"link:{bay.id}", f"Link of {bay.label.lower()}", f"{bay.link_mb_s:.0f} MB/s",
+                                    bay.link_mb_s))  # fmt: skip
+    out.append(Expected("fan", "Fan", "turns"))
+    if isinstance(config.parts.get("battery"), Battery):
+        out.append(Expected("battery", "Battery", "seen"))
+    mode = machine.platform.system.boot_mode
+    if mode is not None:
+        out.append(Expected("mode", "Start mode", mode.value))
+    return tuple(out)
+
+
+def seen_in(machine: Machine, scan: Scan) -> dict[str, str]:
+    """What a fresh scan says of each thing; what it does not tell is left out."""
+    seen = machine_of(scan)
+    config = seen.configuration()
+    out = {"memory": gib(config.memory_bytes()), "battery": "seen" if "battery" in config.parts else "not seen"}
+    if seen.processor.threads:
+        out["processor"] = f"{seen.processor.name}, {seen.processor.threads} threads"
+    if config.modules():
+        out["channels"] = str(active_channels(seen, config)[0])
+        speeds = [p.configured_mts for p in scan.places if p.size_bytes and p.configured_mts]
+        if speeds:
+            out["speed"] = f"{min(speeds)} MT/s"
+    for slot, twin in zip(machine.slots, seen.slots, strict=False):
+        module = config.modules().get(twin.id)
+        out[f"slot:{slot.id}"] = gib(module.size_bytes) if module is not None else "empty"
+    drives = [d for d in scan.drives if d.kind in ("SATA", "NVMe") and d.size_bytes]
+    filled = [b for b in machine.bays if b.id in machine.configuration().drives()]
+    for bay, drive in zip(filled, drives, strict=False):
+        out[f"drive:{bay.id}"] = f"{drive_size(drive.size_bytes or 0)}"
+        rate = link_mb_s(drive)
+        if rate:
+            out[f"link:{bay.id}"] = f"{rate:.0f} MB/s"
+    for bay in filled[len(drives) :]:
+        out[f"drive:{bay.id}"] = "not seen"
+    mode = scan.text("firmware.mode")
+    if mode:
+        out["mode"] = mode
+    return out
+
+
+def looked_at(machine: Machine, seen: Mapping[str, str]) -> tuple[Looked, ...]:
+    """Each expected thing against how it reads."""
+    out = []
+    for expected in expected_of(machine):
+        text = seen.get(expected.key, "").strip()
+        agrees = None if not text else _agrees(expected, text)
+        causes = _CAUSES.get(expected.key.partition(":")[0], ()) if agrees is False else ()
+        out.append(Looked(expected, text, agrees, causes))
+    return tuple(out)
+
+
+def _agrees(expected: Expected, text: str) -> bool:
+    """Sizes within 4 %, other numbers exactly, words by what they hold."""
+    plain = text.lower()
+    if expected.key in ("fan", "battery"):
+        return plain in ("turns", "seen", "yes", "ok") or plain.startswith(("turn", "seen"))
+    if expected.key == "mode":
+        return expected.words.lower() in plain
+    if expected.key == "processor":
+        numbers = re.findall(r"(\d+)\s*threads?", plain)
+        return not numbers or expected.number is None or int(numbers[-1]) == int(expected.number)
+    value = size_in(plain) if expected.key.partition(":")[0] in ("memory", "slot", "drive") else _number(plain)
+    if value is None or expected.number is None:
+        return plain == expected.words.lower()
+    if expected.number == 0:
+        return value == 0
+    slack = SIZE_SLACK if expected.key.partition(":")[0] in ("memory", "drive") else 0.01
+    return abs(value - expected.number) <= slack * expected.number
+
+
+_UNITS = {"tib": 1 << 40, "gib": 1 << 30, "mib": 1 << 20, "tb": 10**12, "gb": 10**9, "mb": 10**6}
+
+
+def size_in(text: str) -> float | None:
+    """Bytes of a size as people type it off a screen; the last one where there are several."""
+    if text.strip() in ("empty", "0", "none", "not seen"):
+        return 0.0
+    found = re.findall(r"([\d.,]+)\s*(tib|gib|mib|tb|gb|mb)", text.lower())
+    if not found:
+        return None
+    value, unit = found[-1]
+    return float(value.replace(",", ".")) * _UNITS[unit]
+
+
+def _number(text: str) -> float | None:
+    found = re.search(r"[\d.]+", text.replace(",", "."))
+    return float(found.group()) if found else None

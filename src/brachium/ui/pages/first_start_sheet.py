@@ -1,0 +1,134 @@
+"""First start: each thing as it should read and as it reads, from a scan or typed, with what a difference may come
+from."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+
+from PySide6.QtCore import Qt
+from PySide6.QtWidgets import QDialog, QGridLayout, QHBoxLayout, QScrollArea, QVBoxLayout, QWidget
+
+from brachium.app.as_finished import as_finished
+from brachium.app.scanning import scan_of
+from brachium.core.machine.machine import Machine
+from brachium.core.machine.scan import Scan
+from brachium.core.units import many
+from brachium.core.work.first_start import Looked, looked_at, seen_in
+from brachium.ui.session import Session
+from brachium.ui.widgets.fields import LineField
+from brachium.ui.widgets.labels import button, label, paragraph
+
+WORDS = {True: ("agrees", "cool"), False: ("differs", "alarm"), None: ("not looked at", "soft")}
+
+
+class FirstStartSheet(QDialog):
+    """What is typed goes into the record at once. Escape closes."""
+
+    def __init__(self, parent: QWidget, session: Session) -> None:
+        super().__init__(parent)
+        self._session = session
+        self.setWindowTitle("First start")
+        self.resize(720, 620)
+        layout = QVBoxLayout(self)
+        layout.setContentsMargins(20, 16, 20, 14)
+        layout.setSpacing(8)
+        layout.addWidget(label("Is everything seen?", "title"))
+        self.words = paragraph("", "soft")
+        layout.addWidget(self.words)
+        area = QScrollArea()
+        area.setFrameShape(QScrollArea.Shape.NoFrame)
+        area.setWidgetResizable(True)
+        inner = QWidget()
+        inner.setObjectName("page")
+        self._grid = QGridLayout(inner)
+        self._grid.setHorizontalSpacing(14)
+        self._grid.setColumnStretch(2, 1)
+        area.setWidget(inner)
+        layout.addWidget(area, 1)
+        self.causes = paragraph("", "warm")
+        layout.addWidget(self.causes)
+        foot = QHBoxLayout()
+        self.scan = button("Read it from a scan", self.read_scan, "", "A fresh scan of the machine as it is now")
+        foot.addWidget(self.scan)
+        foot.addStretch(1)
+        foot.addWidget(button("Done", self.close, "primary"))
+        layout.addLayout(foot)
+        self.fields: dict[str, LineField] = {}
+        self._build()
+        self._show()
+
+    def _machine(self) -> Machine | None:
+        view = self._session.view()
+        return as_finished(view) if view is not None else None
+
+    def _looked(self) -> tuple[Looked, ...]:
+        job, machine = self._session.job(), self._machine()
+        return looked_at(machine, job.first_start) if job is not None and machine is not None else ()
+
+    def _build(self) -> None:
+        for row, one in enumerate(self._looked()):
+            key = one.expected.key
+            self._grid.addWidget(label(one.expected.label, "title"), row, 0)
+            self._grid.addWidget(label(one.expected.words, "soft"), row, 1)
+            field = LineField("as it reads", lambda text, k=key: self._keep(k, text), "type it off the screen")  # type: ignore[misc]
+            field.edit.setAccessibleName(f"{one.expected.label} as it reads")
+            self.fields[key] = field
+            self._grid.addWidget(field, row, 2)
+            self._grid.addWidget(label("", "soft"), row, 3)
+
+    def _keep(self, key: str, text: str) -> str | None:
+        job = self._session.job()
+        if job is not None:
+            seen = {k: v for k, v in {**job.first_start, key: text}.items() if v}
+            self._session.edit("first start looked at", replace(job, first_start=seen))
+        self._show()
+        return None
+
+    def read_scan(self) -> None:
+        """Read the machine as it is now, beside the window."""
+        job, machine = self._session.job(), self._machine()
+        if job is None or machine is None:
+            return
+        now = replace(job, machine=machine)
+        self._session.workspace.lanes.submit("watch", lambda: scan_of(now), self._scanned, self._session.report)
+
+    def _scanned(self, scan: Scan) -> None:
+        job, machine = self._session.job(), self._machine()
+        if job is None or machine is None:
+            return
+        seen = {**job.first_start, **seen_in(machine, scan)}
+        self._session.edit("first start read from a scan", replace(job, first_start=seen))
+        self._show()
+
+    def _show(self) -> None:
+        job, found = self._session.job(), self._looked()
+        if job is None:
+            return
+        self.scan.setVisible(job.can_be_scanned)
+        differs = [x for x in found if x.agrees is False]
+        open_ = sum(x.agrees is None for x in found)
+        told = f"{many(len(differs), 'difference')}" if differs else "No difference so far"
+        self.words.setText(f"{told}; {open_} not looked at. Sizes as the system shows them.")
+        for row, one in enumerate(found):
+            self.fields[one.expected.key].show_value(one.seen)
+            words, role = WORDS[one.agrees]
+            item = self._grid.itemAtPosition(row, 3)
+            widget = item.widget() if item is not None else None
+            if widget is not None:
+                widget.setText(words)  # type: ignore[attr-defined]
+                widget.setProperty("role", role)
+                widget.style().unpolish(widget)
+                widget.style().polish(widget)
+        lines = [
+            f"{x.expected.label} reads “{x.seen}”: " + "; ".join(f"{c.words} ({c.check})" for c in x.causes)
+            for x in differs[:3]
+        ]
+        self.causes.setText(". ".join(lines) + ("." if lines else ""))
+
+
+def shown(parent: QWidget, session: Session) -> FirstStartSheet:
+    """The sheet over the window."""
+    sheet = FirstStartSheet(parent, session)
+    sheet.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
+    sheet.show()
+    return sheet
