@@ -12,6 +12,7 @@ from brachium.core.job.verdict_words import headline, subline
 from brachium.core.measure.comparison import Comparison, compare_runs
 from brachium.core.measure.history import History, learn_spreads
 from brachium.core.measure.run import Run
+from brachium.core.measure.series import Series, series_of
 from brachium.core.measure.statistics import Spread
 from brachium.core.problems import ExpectedProblem
 from brachium.formats.run_file import is_run_file, read_run_file
@@ -62,14 +63,26 @@ def spreads_from(history: Sequence[Run], compared: Sequence[Run]) -> Mapping[str
 
 
 def compare_all(runs: Sequence[Run], history: Sequence[Run] = ()) -> tuple[Comparison, ...]:
-    """Every later run against the first one. Raises ExpectedProblem where they are of different machines."""
+    """Every later run against the first one, each pair by itself. Raises ExpectedProblem where they are of different
+    machines."""
+    first = _of_one_machine(runs)
+    spreads = spreads_from(history, runs)
+    return tuple(compare_runs(first, later, None, spreads) for later in runs[1:])
+
+
+def series_all(runs: Sequence[Run], history: Sequence[Run] = (), limit_c: float | None = None) -> Series:
+    """All runs in time order against the first, corrected over all. Raises ExpectedProblem for different machines."""
+    _of_one_machine(runs)
+    return series_of(runs, limit_c, spreads_from(history, runs))
+
+
+def _of_one_machine(runs: Sequence[Run]) -> Run:
     first = runs[0]
     for later in runs[1:]:
         if first.machine and later.machine and first.machine.split(",")[0] != later.machine.split(",")[0]:
             raise ExpectedProblem(f"these runs are of different machines: {first.machine}; {later.machine}", later.id,
                                   "Compare runs of one machine.")  # fmt: skip
-    spreads = spreads_from(history, runs)
-    return tuple(compare_runs(first, later, None, spreads) for later in runs[1:])
+    return first
 
 
 def comparison_plain(comparisons: Sequence[Comparison]) -> dict[str, object]:

@@ -8,6 +8,7 @@ The added terms stand for model mismatch (docs/decisions/0004). A change is clai
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 from enum import StrEnum
 
@@ -137,6 +138,42 @@ def compare(before: tuple[HeatTrace, ...], after: tuple[HeatTrace, ...]) -> Heat
         _worst_throttle(after, prepared[len(before) :]),
     )
     return _judge(_Pair(fit_prepared(tuple(prepared)), tuple(prepared), sides), throttles, before, after)
+
+
+@dataclass(frozen=True)
+class SeriesStairs:
+    """Heat stairs of any number of configurations at one power and fan speed, fitted together; a refusal where not."""
+
+    stairs: tuple[Stair, ...]
+    power_ref_w: float
+    fan_ref_rpm: float
+    refusal: str = ""
+
+
+def stairs_of_series(groups: Sequence[tuple[HeatTrace, ...]]) -> SeriesStairs:
+    """Fit all sessions of all configurations of one machine together. Never raises."""
+    prepared: list[PreparedTrace] = []
+    sides: list[int] = []
+    for side, group in enumerate(groups):
+        if not group:
+            return SeriesStairs((), np.nan, np.nan, f"configuration {side + 1} sampled no temperature")
+        for trace in group:
+            try:
+                prepared.append(prepare(trace))
+            except CannotFit as problem:
+                return SeriesStairs((), np.nan, np.nan, f"configuration {side + 1}: {problem}")
+            sides.append(side)
+    rooms = [r.room_c for r in prepared]
+    if max(rooms) - min(rooms) > ROOM_DIFFERENCE_K:
+        gap = max(rooms) - min(rooms)
+        return SeriesStairs(
+            (), np.nan, np.nan, f"the rooms differ by {gap:.0f} K; rises are comparable up to 10 K only"
+        )
+    if any(r.power_is_proxy for r in prepared):
+        return SeriesStairs((), np.nan, np.nan, "power was not logged, so no kelvin at a stated power can be given")
+    pair = _Pair(fit_prepared(tuple(prepared)), tuple(prepared), tuple(sides))
+    stairs = tuple(_stair(pair, k) for k in range(len(groups)))
+    return SeriesStairs(stairs, pair.fit.power_ref_w, pair.fit.fan_ref_rpm)
 
 
 def _worst_throttle(traces: tuple[HeatTrace, ...], runs: list[PreparedTrace]) -> ThrottleFinding:

@@ -7,12 +7,15 @@ from collections.abc import Sequence
 from PySide6.QtCore import QSize
 from PySide6.QtWidgets import QDialog, QHBoxLayout, QScrollArea, QVBoxLayout, QWidget
 
-from brachium.app.comparing import compare_all
+from brachium.app.comparing import series_all
 from brachium.app.figures import ledger_of, traces_of
+from brachium.core.figures.heat_stair import StairColumn, heat_stair
+from brachium.core.figures.series_ledger import series_ledger
 from brachium.core.job.verdict_words import headline, subline
 from brachium.core.measure.comparison import Comparison
 from brachium.core.measure.permutation import permutation
 from brachium.core.measure.run import Run
+from brachium.core.measure.series import Series
 from brachium.ui.session import Session
 from brachium.ui.widgets.drawing_view import DrawingView
 from brachium.ui.widgets.labels import button, clear, label
@@ -25,7 +28,7 @@ class ComparisonSheet(QDialog):
     def __init__(self, parent: QWidget, session: Session, runs: Sequence[Run], limit_c: float | None) -> None:
         super().__init__(parent)
         self._session, self._limit_c = session, limit_c
-        first = runs[0]
+        first = min(runs, key=lambda r: (r.taken_at, r.id))
         self.setWindowTitle("Runs compared")
         self.resize(min(parent.width() - 60, 1000), min(parent.height() - 60, 720))
         layout = QVBoxLayout(self)
@@ -46,25 +49,52 @@ class ComparisonSheet(QDialog):
         row.addWidget(button("Close", self.close, "quiet"))
         layout.addLayout(row)
         self.comparisons: tuple[Comparison, ...] = ()
+        self.series: Series | None = None
         history = [
             s.run for s in session.workspace.all_runs(session.job_id) if s.run.complete and not s.run.void_reason
         ]
-        session.workspace.lanes.submit("compute", lambda: compare_all(list(runs), history), self._show, self._failed)
+        session.workspace.lanes.submit(
+            "compute", lambda: series_all(list(runs), history, limit_c), self._show, self._failed
+        )
 
     def _failed(self, error: Exception) -> None:
         self.close()
         self._session.report(error)
 
-    def _show(self, comparisons: tuple[Comparison, ...]) -> None:
+    def _show(self, series: Series) -> None:
         import shiboken6
 
         if not shiboken6.isValid(self):  # closed meanwhile
             return
-        self.comparisons = comparisons
+        self.series, self.comparisons = series, series.comparisons
         clear(self._list)
-        for comparison in comparisons:
+        if len(series.comparisons) > 1:
+            self._whole(series)
+        for comparison in series.comparisons:
             self._one(comparison)
         self._list.addStretch(1)
+
+    def _whole(self, series: Series) -> None:
+        """All configurations at once, before each alone."""
+        names = [f"{k}: {r.configuration or r.id}, {r.taken_at}" for k, r in enumerate(series.runs, 1)]
+        self._list.addWidget(label("All in time order", "section"))
+        self._list.addWidget(label(". ".join(names) + ".", "soft", True))
+        ledger = self._figure(lambda w, h: series_ledger(series, w))
+        ledger.setMinimumHeight(40)
+        self._list.addWidget(ledger)
+        ledger.fit_height()
+        stairs = series.stairs
+        if stairs.refusal:
+            self._list.addWidget(label(f"No heat stairs: {stairs.refusal}.", "soft", True))
+        else:
+            columns = tuple(StairColumn(str(k), s, k == len(stairs.stairs)) for k, s in enumerate(stairs.stairs, 1))
+            figure = self._figure(lambda w, h: heat_stair(columns, stairs.power_ref_w, stairs.fan_ref_rpm, w, h))
+            figure.setMinimumSize(QSize(500, 220))
+            self._list.addWidget(figure)
+        out = [f"{name}: {test}, {why}" for name, test, why in series.left_out()]
+        if out:
+            self._list.addWidget(label(f"Left out: {'; '.join(out)}.", "soft", True))
+        self._list.addSpacing(14)
 
     def _one(self, comparison: Comparison) -> None:
         after = comparison.after

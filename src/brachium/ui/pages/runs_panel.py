@@ -35,7 +35,7 @@ HEADINGS = ("Kept as", "Configuration", "Taken", "Protocol", "Sessions", "Room",
 
 
 class RunsPanel(QWidget):
-    """Several rows may be chosen; the first one chosen is what the others are compared with."""
+    """Several rows may be chosen; the earliest is what the others are compared with."""
 
     def __init__(self, session: Session) -> None:
         super().__init__()
@@ -70,7 +70,9 @@ class RunsPanel(QWidget):
     def _actions(self) -> QHBoxLayout:
         row = QHBoxLayout()
         row.setSpacing(8)
-        self.compare = button("Compare", self._compare, "primary", "The first one chosen against each of the others")
+        self.compare = button(
+            "Compare", self._compare, "primary", "The earliest against each of the others, in time order"
+        )
         self.conditions = button("Same conditions again", self._same_conditions, "",
                                  "Protocol, room and drive folder of this run for the next one")  # fmt: skip
         self.export = button(
