@@ -21,7 +21,7 @@ from brachium.core.choose.profile import UseProfile
 from brachium.core.choose.sensitivity import Unknown, widest
 from brachium.core.choose.space import WORTH_PER_EUR, Limits, Plan, PlanSpace, TooManyPlans, compile_plans
 from brachium.core.choose.targets_met import ASKED, TargetsMet
-from brachium.core.choose.together import Option, about, concerning
+from brachium.core.choose.together import Option, concerning
 from brachium.core.condition.findings import added_minutes
 from brachium.core.fit.circumstances import Circumstances
 from brachium.core.fit.engine import evaluate
@@ -188,8 +188,10 @@ def usable_together(view: JobView, ids: tuple[str, ...]) -> tuple[str, ...]:
     """Those of a plan's candidates that are there and not refused beside the rest of it."""
     by_id = {o.candidate.id: o.candidate for o in view.offers}
     chosen = tuple(by_id[i] for i in ids if i in by_id)
-    levels = {c.id: worst(about(view.job.machine, chosen, c, view.around)) for c in chosen}
-    return tuple(c.id for c in chosen if levels[c.id] is not Level.REFUSED)
+    around = replace(view.around, services=services_of(chosen))
+    verdicts = evaluate(ALL_RULES, view.job.machine, planned(view.job.machine, chosen), around)
+    refused = {p for v in verdicts if v.level is Level.REFUSED for p in v.places}
+    return tuple(c.id for c in chosen if not refused & set(c.places))
 
 
 def limits_of(job: Job) -> Limits:

@@ -49,7 +49,8 @@ def contact_of(machine: Machine) -> Contact:
 
 @dataclass(frozen=True)
 class PasteLayer:
-    """A layer as it was put on; it is recorded with the job. `conductivity` [W/(m K)] as the tube states it."""
+    """A layer as it was put on; it is recorded with the job. `conductivity` [W/(m K)] and `density` [g/cm3] as the tube
+    states them."""
 
     contact: Contact
     method: Method
@@ -57,6 +58,7 @@ class PasteLayer:
     conductivity: float | None = None
     price_per_g: Decimal | None = None
     when: str = ""
+    density: float | None = None
 
 
 @dataclass(frozen=True)

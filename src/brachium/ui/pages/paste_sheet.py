@@ -12,10 +12,20 @@ from brachium.app.fresh_layer import layer_found
 from brachium.app.view import JobView
 from brachium.app.workspace import now_text
 from brachium.core.figures.paste_figure import paste_figure
+from brachium.core.machine.cooling_parts import Paste
 from brachium.core.machine.machine import Machine
 from brachium.core.units import many, money
 from brachium.core.work.pads import PadRow, pad_sums, pads_text, read_pads
-from brachium.core.work.paste import DEFAULT, Amount, Contact, Method, PasteLayer, contact_of, paste_amount
+from brachium.core.work.paste import (
+    DEFAULT,
+    DENSITY_G_CM3,
+    Amount,
+    Contact,
+    Method,
+    PasteLayer,
+    contact_of,
+    paste_amount,
+)
 from brachium.ui.pages.number_fields import number_field
 from brachium.ui.session import Session
 from brachium.ui.widgets.drawing_view import DrawingView
@@ -96,6 +106,13 @@ class PasteSheet(QDialog):
             self._session.edit("contact area recorded", replace(job, machine=machine))
         self._show()
 
+    def _density(self) -> float:
+        """Of the planned paste where its entry states it, else a usual one [g/cm3]."""
+        view = self._session.view()
+        parts = [a.part for c in view.chosen() for a in c.assignments] if view is not None else []
+        stated = next((p.density_g_cm3 for p in parts if isinstance(p, Paste) and p.density_g_cm3), None)
+        return self._layer.density or stated or DENSITY_G_CM3
+
     def _set_contact(self, key: str) -> None:
         self._change(contact=Contact(key), method=DEFAULT[Contact(key)])
 
@@ -133,7 +150,8 @@ class PasteSheet(QDialog):
         view = self._session.view()
         found = layer_words(view) if view is not None else ""
         if area:
-            amount = paste_amount(area, layer.contact, layer.price_per_g or Decimal(0), conductivity=layer.conductivity)
+            amount = paste_amount(area, layer.contact, layer.price_per_g or Decimal(0), self._density(),
+                                  layer.conductivity)  # fmt: skip
             self.figure.set_builder(lambda w, h: paste_figure(area, amount, layer.method))
             words = amount_words(amount, layer.method, bool(layer.price_per_g))
         else:
