@@ -13,7 +13,9 @@ from PySide6.QtTest import QTest
 from brachium.app import day as app_day
 from brachium.app.consumables import drawn_of, keep_item, stocks_of
 from brachium.app.learning import repastes_of, template_for
+from brachium.app.roles import LATER
 from brachium.app.scanning import scan_of
+from brachium.app.whole_run import measure_headless
 from brachium.core.job.job import DataState, Job, LatchLift, Stage, StepDone
 from brachium.core.work.drive_records import EraseMethod, Pulled
 from brachium.ui.pages.hand_over import HandOverPage
@@ -251,3 +253,21 @@ def test_the_first_start_is_looked_through(fresh: Bench, work: WorkPage) -> None
     assert type_in(sheet.fields["memory"], "4 GiB") == ""
     assert "1 difference" in sheet.words.text() and "Swap grid" in sheet.causes.text()
     sheet.close()
+
+
+def test_a_later_run_says_how_it_aged_and_when_to_look_again(done: Bench) -> None:
+    session = done.window.session
+    session.select_stage(Stage.HAND_OVER)
+    page = done.window.pages[Stage.HAND_OVER]
+    assert isinstance(page, HandOverPage)
+    if not job_of(done).handed_over:
+        QTest.mouseClick(page.hand, Qt.MouseButton.LeftButton)
+        done.settled()
+    assert page.again.isVisible() and not page.drift.isVisible()
+    view = session.view()
+    assert view is not None
+    session.workspace.add_run(session.job_id, LATER, measure_headless(view, LATER, "2027-07-20 10:00"))
+    done.until(lambda: (v := session.view()) is not None and v.drift is not None)
+    assert page.drift.isVisible() and page.drift.text().startswith("After 8 months: paste and mounting: ")
+    assert "Look again on 2027-07-20" in page.drift.text()
+    assert view.after is not None and session.view().after.id == view.after.id  # type: ignore[union-attr]

@@ -7,6 +7,7 @@ from pathlib import Path
 
 from brachium.app.importing import free_id
 from brachium.app.local_job import with_scan
+from brachium.app.roles import TITLES
 from brachium.app.workspace import AFTER, BEFORE, Workspace
 from brachium.core.job.job import IMPORTED, Job
 from brachium.core.machine.machine import Identity, Machine
@@ -94,8 +95,8 @@ def _same(workspace: Workspace, job: Job, runs: tuple[ArchivedRun, ...]) -> bool
 
 
 def _keep_run(workspace: Workspace, path: Path, read: ReadRun, job_id: str, role: str) -> Taken:
-    if role not in (BEFORE, AFTER):
-        raise ExpectedProblem(f"{role!r} is neither before nor after", "role", "Name one of the two.")
+    if role not in TITLES:
+        raise ExpectedProblem(f"{role!r} is neither before nor after nor later", "role", "Name one of them.")
     if job_id and job_id not in workspace.job_ids():
         known = ", ".join(workspace.job_ids()) or "none yet"
         raise ExpectedProblem(f"there is no record {job_id!r}", str(path), f"Known: {known}.")

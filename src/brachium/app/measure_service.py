@@ -9,7 +9,8 @@ from pathlib import Path
 from typing import TYPE_CHECKING
 
 from brachium.app.continuing import Rest, can_continue, continued, rest_of
-from brachium.app.workspace import BEFORE, Workspace, now_text
+from brachium.app.roles import TITLES
+from brachium.app.workspace import Workspace, now_text
 from brachium.core.job.job import LOCAL, Job
 from brachium.core.measure.run import Protocol, Run
 from brachium.core.measure.typed_conditions import applied
@@ -73,7 +74,7 @@ class MeasureService:
             protocol = one_session(protocol)
         rest = rest_of(cut, protocol, bench.boot_id()) if cut is not None else None
         run_id = f"{job_id}-{role}-{1 + len(self._workspace.all_runs(job_id))}"
-        title = "as taken in" if role == BEFORE else "after the work"
+        title = TITLES[role]
         head = head_of(bench, protocol, run_id, title)
         head = replace(head, taken_at=now_text(), conditions=applied(head.conditions, view.job.setup.typed))
         self._stop.clear()

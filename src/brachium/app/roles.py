@@ -1,3 +1,4 @@
-"""The two roles that a run of a job plays."""
+"""The roles that a run of a job plays; a later run follows up on a machine that was handed over."""
 
-BEFORE, AFTER = "before", "after"
+BEFORE, AFTER, LATER = "before", "after", "later"
+TITLES = {BEFORE: "as taken in", AFTER: "after the work", LATER: "months later"}

@@ -34,6 +34,7 @@ from brachium.core.job.targets import TargetResult, judge_alone, judge_targets
 from brachium.core.job.use import use_of
 from brachium.core.learn.attribution import Attribution, attribute, stretches_of
 from brachium.core.learn.correction import NONE, Correction
+from brachium.core.learn.drift import Drift, drift_of
 from brachium.core.learn.repastes import Repaste
 from brachium.core.measure.comparison import Comparison, compare_runs, heat_verdict
 from brachium.core.measure.history import History, learn_spreads
@@ -92,6 +93,7 @@ class JobView:
     repastes: tuple[Repaste, ...] = ()  # what repastes brought in this shop
     uncorrected: Prediction | None = None  # the prediction without the shop's own record
     attribution: Attribution | None = None  # what each change brought
+    drift: Drift | None = None  # how it aged since it was handed over
 
     def provable(self, test: str) -> float:
         """Smallest gain of a test (0.05 = 5 %) that the protocol proves on this machine, before and after alike."""
@@ -140,7 +142,7 @@ class _Once:
 def compute_view(
     job: Job, before: Run | None, after: Run | None, catalogue: tuple[CatalogueItem, ...],
     history: Sequence[History] = (), references: Mapping[str, ReferenceBand] = MappingProxyType({}),
-    shop: ShopRules = PLAIN_SHOP, between: Sequence[Run] = (),
+    shop: ShopRules = PLAIN_SHOP, between: Sequence[Run] = (), later: Run | None = None,
 ) -> JobView:  # fmt: skip
     """Compute everything. Takes up to a second where heat fits are new; call it off the window's thread.
 
@@ -200,6 +202,7 @@ def compute_view(
         outside=outside(before, references) if before is not None else (), choice=choice,
         around=around, unsettled=unsettled, repastes=shop.repastes,
         uncorrected=_predicted(job, chosen, profile, figures, around, NONE),
+        drift=_drift(job, after, later, limit),
         attribution=_attributed(job, chosen, before, after, between, figures, profile, around),
         whole=evaluate(WHOLE, job.machine, planned(job.machine, chosen), around),
     )  # fmt: skip
@@ -210,6 +213,14 @@ def _predicted(
     correction: Correction,
 ) -> Prediction | None:  # fmt: skip
     return None if figures is None else predict(job.machine, chosen, profile, figures, around.heat, correction)
+
+
+def _drift(job: Job, after: Run | None, later: Run | None, limit_c: float | None) -> Drift | None:
+    """How the machine aged since the after-run; None without a later run of the machine as it was handed over."""
+    if after is None or later is None or not job.handed_over:
+        return None
+    heat = _heat(_Once(after), _Once(later), limit_c)
+    return drift_of(compare_runs(after, later, limit_c, None, heat), job.health, limit_c)
 
 
 def _attributed(

@@ -4,8 +4,8 @@ from __future__ import annotations
 
 from brachium.app.benches import bench_for
 from brachium.app.measuring import Runner
+from brachium.app.roles import TITLES
 from brachium.app.view import JobView
-from brachium.app.workspace import BEFORE
 from brachium.core.measure.run import Run
 from brachium.core.measure.tests import STANDARD
 from brachium.core.problems import ExpectedProblem
@@ -16,5 +16,4 @@ def measure_headless(view: JobView, role: str, taken_at: str) -> Run:
     bench = bench_for(view, role, None)
     if bench is None:
         raise ExpectedProblem("this machine is not connected", "measure", "Import its logs instead.")
-    title = "as taken in" if role == BEFORE else "after the work"
-    return Runner(bench, STANDARD).execute(f"{view.job.id}-{role}-1", title, taken_at)
+    return Runner(bench, STANDARD).execute(f"{view.job.id}-{role}-1", TITLES[role], taken_at)

@@ -13,6 +13,7 @@ from brachium.app.lanes import Lanes
 from brachium.app.own_evidence import with_own_jobs
 from brachium.app.roles import AFTER as AFTER
 from brachium.app.roles import BEFORE as BEFORE
+from brachium.app.roles import LATER
 from brachium.app.run_shelf import RunShelf
 from brachium.app.shop_rules import keep_rates, rates_of, shop_rules
 from brachium.core.choose.catalogue import CatalogueItem, weighed
@@ -352,7 +353,10 @@ class Workspace:
         offered = (*shelf_items(self.shelf_parts, job.id), *worth_judging(job.machine, self.catalogue))
         rules = self._rules_for(job)
         between = self._between(job.id, before, after)
-        return compute_view(job, before, after, offered, self.history(job.id), self.references(job), rules, between)
+        return compute_view(
+            job, before, after, offered, self.history(job.id), self.references(job), rules, between,
+            self.run(job.id, LATER),
+        )  # fmt: skip
 
     def _between(self, job_id: str, before: Run | None, after: Run | None) -> tuple[Run, ...]:
         """Runs that count, taken between the two that are compared."""

@@ -16,6 +16,8 @@ from brachium.devices.simulated.machine import OwnTask, SimulatedSpec
 from brachium.devices.simulated.physics import Thermals
 from brachium.devices.simulated.tree import TreeState
 
+PASTE_AGED, DUST_AGED = 1.5, 1.35  # factors on their resistances after months of use
+
 
 @dataclass(frozen=True)
 class Simulation:
@@ -31,8 +33,10 @@ class Simulation:
     memory_draw_mb_s: float = 19_500.0
     seed: int = 1
 
-    def spec(self, config: Configuration, services: frozenset[Service], after_work: bool) -> SimulatedSpec:
-        """Physics in a configuration and with the services done so far.
+    def spec(
+        self, config: Configuration, services: frozenset[Service], after_work: bool, aged: bool = False
+    ) -> SimulatedSpec:  # fmt: skip
+        """Physics in a configuration and with the services done so far; `aged` = months of use later.
 
         Raises ExpectedProblem where it could not start: no memory, or nothing to start from.
         """
@@ -43,6 +47,8 @@ class Simulation:
             dust=1.0 if Service.CLEAN_FINS in services else self.faults.dust,
             room_c=conditions.room_c,
         )
+        if aged:
+            faults = replace(faults, paste=PASTE_AGED * faults.paste, dust=DUST_AGED * faults.dust)
         place = system_drive(self.machine, config)
         if place is None or not config.memory_bytes():
             what = "no drive to start from" if place is None else "no memory"
@@ -52,5 +58,5 @@ class Simulation:
             with_faults(self.healthy, faults), SimulatedDrive.of(place[1], link), config.memory_bytes() / GIB,
             bandwidth_mb_s(self.machine, config) or 0.0, self.memory_draw_mb_s,
             threads=self.machine.processor.threads or 4, task=self.task, conditions=conditions,
-            seed=self.seed + after_work,
+            seed=self.seed + after_work + 2 * aged,
         )  # fmt: skip

@@ -15,19 +15,20 @@ from brachium.app.buyer_report import buyer_content
 from brachium.app.learning import forget, learn_from
 from brachium.app.owner_report import owner_content
 from brachium.app.reporting import ReportFiles, report_content, write_report
+from brachium.app.roles import LATER
 from brachium.app.scanning import scan_of
 from brachium.app.view import JobView
 from brachium.app.workspace import now_text
 from brachium.core.because import Because, Fact, Origin
 from brachium.core.job.comeback import comeback_of
-from brachium.core.job.job import LOCAL, Job
+from brachium.core.job.job import LOCAL, SIMULATED, Job
 from brachium.core.machine.scan import Scan
 from brachium.core.units import many
 from brachium.ui.pages.page import Page
 from brachium.ui.pages.report_preview import buyer_html, owner_html, preview_html
 from brachium.ui.theme import theme
 from brachium.ui.widgets.fields import LineField, Switch
-from brachium.ui.widgets.labels import button
+from brachium.ui.widgets.labels import button, paragraph
 
 READERS = (("owner", "The owner"), ("report", "The technician"), ("buyer", "A buyer"))
 
@@ -42,7 +43,8 @@ class HandOverPage(Page):
         self.print = button("Print…", self._print)
         self.hand = button("Mark as handed over", self._hand_over)
         self.back = button("Came back…", self.look_again, "", "A fresh scan against the hand-over record")
-        for b in (self.save, self.print, self.hand, self.back):
+        self.again = button("Measure again…", self.measure_again, "", "A later run: how it aged, when to look again")
+        for b in (self.save, self.print, self.hand, self.back, self.again):
             row.addWidget(b)
         row.addStretch(1)
         self.reader = Switch(READERS, self._read_as, "For")
@@ -59,6 +61,8 @@ class HandOverPage(Page):
         second.addWidget(self.warranty)
         self.body.addLayout(second)
         self.body.addSpacing(6)
+        self.drift = paragraph("", "warm")
+        self.body.addWidget(self.drift)
         self.preview = QTextBrowser()
         self.preview.setAccessibleName("The owner's page")
         self.body.addWidget(self.preview, 1)
@@ -76,6 +80,9 @@ class HandOverPage(Page):
         self.hand.setText("Take hand-over back" if job.handed_over else "Mark as handed over")
         self.reader.show_value(self._for)
         self.warranty.show_value(job.warranty_until)
+        self.drift.setText(drift_words(view))
+        self.drift.setVisible(bool(self.drift.text()))
+        self.again.setVisible(bool(job.handed_over) and job.bench in (LOCAL, SIMULATED))
         self.back.setVisible(bool(job.handed_over) and job.handed_machine is not None and job.can_be_scanned)
         self.own.setVisible(self._for != "report")
         self.own.show_value(job.remarks.get(self._for, ""))
@@ -102,6 +109,10 @@ class HandOverPage(Page):
         if job is not None:
             self.session.edit("warranty", replace(job, warranty_until=text))
         return None
+
+    def measure_again(self) -> None:
+        """A later run of the machine as it was handed over."""
+        self.session.start_run(LATER, None)
 
     def look_again(self) -> None:
         """Scan the machine again and say what changed since it was handed over."""
@@ -186,3 +197,12 @@ class HandOverPage(Page):
                 learn_from(self.session.workspace, view, when)
             elif not when:
                 forget(self.session.workspace, job.id)
+
+
+def drift_words(view: JobView) -> str:
+    """How a machine aged since its hand-over, and when to look again; empty without a later run."""
+    found = view.drift
+    if found is None:
+        return ""
+    rows = "; ".join(f"{what}: {words}" for what, words in found.rows)
+    return f"After {found.months:.0f} months: {rows}. Look again on {found.look_again}: {found.why}."

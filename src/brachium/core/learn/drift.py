@@ -1,0 +1,100 @@
+"""A later run of a machine that was handed over: how its heat path and drives aged, and when to look again.
+
+Claims are those of the heat fit between after-run and later run, by months. The proposal is the month in which the
+chip would come within 5 K of its limit at the reference power if it goes on like this, at the most a year from now;
+without a drift that can be claimed, a year.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from datetime import date, timedelta
+
+from brachium.core.cause.records import HealthReading
+from brachium.core.heat.claims import Claim, ClaimKind
+from brachium.core.measure.comparison import Comparison
+
+NEAR_K, MOST_MONTHS, DAYS_A_MONTH = 5.0, 12.0, 30.44
+SPENT_PCT = 80
+
+
+@dataclass(frozen=True)
+class Drift:
+    """`rows` are (what, how much in words); `look_again` an ISO date, `why` in words."""
+
+    months: float
+    rows: tuple[tuple[str, str], ...]
+    look_again: str
+    why: str
+
+
+def drift_of(later: Comparison, health: Sequence[HealthReading], limit_c: float | None) -> Drift | None:
+    """Between an after-run and a later run; None where the two were taken on the same day."""
+    start, end = later.before.taken_at[:10], later.after.taken_at[:10]
+    try:
+        days = (date.fromisoformat(end) - date.fromisoformat(start)).days
+    except ValueError:
+        return None
+    if days < 1:
+        return None
+    months = days / DAYS_A_MONTH
+    heat = later.heat
+    rows = [(name, _aged(claim, months)) for name, claim in (("paste and mounting", heat.paste),
+                                                             ("fins, fan and vents", heat.airflow))
+            if claim is not None]  # fmt: skip
+    if heat.refusal:
+        rows = [("heat", f"cannot be told: {heat.refusal}")]
+    worn = _worn(health, start, end, months)
+    rows += worn
+    wait, why = _wait(later, months, limit_c)
+    if any("look at it now" in words for _, words in worn):
+        wait, why = 0.0, "the drive's own counters rise"
+    when = date.fromisoformat(end) + timedelta(days=round(wait * DAYS_A_MONTH))
+    return Drift(months, tuple(rows), when.isoformat(), why)
+
+
+def _aged(claim: Claim, months: float) -> str:
+    if claim.kind is ClaimKind.CANNOT_SEPARATE:
+        return claim.text
+    if claim.kind is ClaimKind.NO_CHANGE:
+        return claim.text
+    word = "warmer" if claim.value_k < 0 else "cooler"
+    a_year = abs(claim.value_k) / months * 12.0
+    return f"{abs(claim.value_k):.1f} ± {claim.half_width_k:.1f} K {word} in {months:.0f} months, {a_year:.0f} K a year"
+
+
+def _wait(later: Comparison, months: float, limit_c: float | None) -> tuple[float, str]:
+    """(months to wait, why)."""
+    total, peaks = later.heat.total, later.heat.peaks_c
+    if total is None or total.kind is not ClaimKind.CHANGED or total.value_k >= 0:
+        return MOST_MONTHS, "nothing aged by more than can be seen"
+    if limit_c is None or peaks is None:
+        return MOST_MONTHS / 2, "it ages, and the chip's limit is not known"
+    room_left = limit_c - NEAR_K - peaks[1]
+    rate = -total.value_k / months
+    if room_left <= 0:
+        return 0.0, f"the chip comes within {NEAR_K:.0f} K of its limit already"
+    wait = room_left / rate
+    if wait >= MOST_MONTHS:
+        return MOST_MONTHS, f"{room_left:.0f} K are left, {rate:.1f} K go a month"
+    return wait, f"{room_left:.0f} K are left and {rate:.1f} K go a month"
+
+
+def _worn(health: Sequence[HealthReading], start: str, end: str, months: float) -> list[tuple[str, str]]:
+    """Life used and sectors lost between two readings around the runs, by place."""
+    out = []
+    for place in dict.fromkeys(h.place for h in health):
+        own = sorted((h for h in health if h.place == place), key=lambda h: h.when)
+        first = next((h for h in reversed(own) if h.when[:10] <= start), None)
+        last = next((h for h in reversed(own) if start < h.when[:10] <= end), None)
+        if first is None or last is None:
+            continue
+        used = last.counters.get("used_pct", 0) - first.counters.get("used_pct", 0)
+        lost = sum(last.counters.get(k, 0) - first.counters.get(k, 0) for k in ("reallocated", "pending"))
+        if lost > 0:
+            out.append((f"drive in {place}", f"{lost} more bad sectors: look at it now, copy first"))
+        elif used > 0:
+            left = (SPENT_PCT - last.counters["used_pct"]) / (used / months)
+            out.append((f"drive in {place}", f"{used} % of its life used, {SPENT_PCT} % in about {left:.0f} months"))
+    return out
