@@ -13,7 +13,7 @@ from PySide6.QtTest import QTest
 from brachium.app import day as app_day
 from brachium.app.consumables import drawn_of, keep_item, stocks_of
 from brachium.app.learning import repastes_of, template_for
-from brachium.app.roles import LATER
+from brachium.app.roles import LATER, STABILITY
 from brachium.app.scanning import scan_of
 from brachium.app.whole_run import measure_headless
 from brachium.core.job.job import DataState, Job, LatchLift, Stage, StepDone
@@ -252,7 +252,12 @@ def test_the_first_start_is_looked_through(fresh: Bench, work: WorkPage) -> None
     assert sheet.words.text().startswith("No difference so far")
     assert type_in(sheet.fields["memory"], "4 GiB") == ""
     assert "1 difference" in sheet.words.text() and "Swap grid" in sheet.causes.text()
-    sheet.close()
+    QTest.mouseClick(sheet.test, Qt.MouseButton.LeftButton)
+    workspace = fresh.window.session.workspace
+    fresh.until(lambda: workspace.last_of(job_of(fresh).id, STABILITY) is not None, 60_000)
+    again = work.ask_first_start()
+    assert again.stable.text().startswith("No error: memory ") and "It cannot exclude " in again.stable.text()
+    again.close()
 
 
 def test_a_later_run_says_how_it_aged_and_when_to_look_again(done: Bench) -> None:

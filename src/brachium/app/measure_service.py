@@ -9,16 +9,18 @@ from pathlib import Path
 from typing import TYPE_CHECKING
 
 from brachium.app.continuing import Rest, can_continue, continued, rest_of
-from brachium.app.roles import TITLES
+from brachium.app.roles import STABILITY, TITLES
 from brachium.app.workspace import Workspace, now_text
 from brachium.core.job.job import LOCAL, Job
 from brachium.core.measure.run import Protocol, Run
+from brachium.core.measure.tests import STABLE
 from brachium.core.measure.typed_conditions import applied
 from brachium.core.problems import ExpectedProblem, Problem
 
 if TYPE_CHECKING:
     from brachium.app.measuring import Runner
     from brachium.app.recorder import LiveView
+    from brachium.app.view import JobView
     from brachium.devices.protocols import Bench
 
 
@@ -33,6 +35,14 @@ class ActiveRun:
     role: str
     joins: str = ""
     rest: Rest | None = None
+
+
+def _for_role(view: JobView | None, role: str) -> JobView | None:
+    """A stability test has a protocol of its own, whatever the machine is measured with."""
+    if view is None or role != STABILITY:
+        return view
+    setup = replace(view.job.setup, protocol="own", own=STABLE)
+    return replace(view, job=replace(view.job, setup=setup))
 
 
 class MeasureService:
@@ -62,7 +72,7 @@ class MeasureService:
 
         if self.active is not None:
             raise ExpectedProblem("a run is in progress", "Measure", "Stop it or let it finish.")
-        view = self._workspace.view(job_id)
+        view = _for_role(self._workspace.view(job_id), role)
         bench = bench_for(view, role, speed) if view is not None else None
         if view is None or bench is None:
             raise ExpectedProblem("this machine is not connected", "Measure",

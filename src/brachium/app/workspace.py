@@ -145,6 +145,11 @@ class Workspace:
         """The latest complete run of a role that is not voided."""
         return self._runs.latest(job_id, role)
 
+    def last_of(self, job_id: str, role: str) -> Run | None:
+        """The last run of a role that is not voided, also where it was cut off or failed."""
+        found = [s.run for s in self._runs.of(job_id) if s.role == role and not s.run.void_reason]
+        return found[-1] if found else None
+
     def all_runs(self, job_id: str) -> tuple[StoredRun, ...]:
         """Every run of a job, voided and incomplete ones too."""
         return self._runs.of(job_id)

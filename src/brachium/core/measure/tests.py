@@ -53,6 +53,13 @@ QUICK = Protocol(
             "one session cannot tell a small gain from the machine's mood of the day",
             "ten seconds of memory test find only plain faults"),
 )  # fmt: skip
+STABLE = Protocol(
+    "Stability", 1,
+    (PhaseStep("idle", 30.0), PhaseStep("load", 1800.0), PhaseStep("cool-down", 60.0)),
+    ("sustained",), 1, 1, memory_test_s=1800.0, memory_test_bytes=64 << 30,
+    cannot=("a fault that shows only after hours, or only in summer", "memory that the running system keeps for itself",
+            "a supply that fails under other loads than the processor's", "drives: their own counters tell"),
+)  # fmt: skip
 PROTOCOLS: Mapping[str, Protocol] = {"quick": QUICK, "standard": STANDARD}
 
 

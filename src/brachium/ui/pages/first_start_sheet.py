@@ -9,11 +9,14 @@ from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QDialog, QGridLayout, QHBoxLayout, QScrollArea, QVBoxLayout, QWidget
 
 from brachium.app.as_finished import as_finished
+from brachium.app.roles import STABILITY
 from brachium.app.scanning import scan_of
+from brachium.core.job.job import LOCAL, SIMULATED
 from brachium.core.machine.machine import Machine
 from brachium.core.machine.scan import Scan
 from brachium.core.units import many
 from brachium.core.work.first_start import Looked, looked_at, seen_in
+from brachium.core.work.stability import stability_of
 from brachium.ui.session import Session
 from brachium.ui.widgets.fields import LineField
 from brachium.ui.widgets.labels import button, label, paragraph
@@ -47,9 +50,14 @@ class FirstStartSheet(QDialog):
         layout.addWidget(area, 1)
         self.causes = paragraph("", "warm")
         layout.addWidget(self.causes)
+        self.stable = paragraph("", "soft")
+        layout.addWidget(self.stable)
         foot = QHBoxLayout()
         self.scan = button("Read it from a scan", self.read_scan, "", "A fresh scan of the machine as it is now")
         foot.addWidget(self.scan)
+        self.test = button("Test memory and load for an hour", self.test_stability, "quiet",
+                           "Half an hour of memory test, half an hour of load whose results are checked")  # fmt: skip
+        foot.addWidget(self.test)
         foot.addStretch(1)
         foot.addWidget(button("Done", self.close, "primary"))
         layout.addLayout(foot)
@@ -83,6 +91,11 @@ class FirstStartSheet(QDialog):
             self._session.edit("first start looked at", replace(job, first_start=seen))
         self._show()
         return None
+
+    def test_stability(self) -> None:
+        """An hour of our own verifying workload; progress and stop stand in the window's foot."""
+        self.close()
+        self._session.start_run(STABILITY, None)
 
     def read_scan(self) -> None:
         """Read the machine as it is now, beside the window."""
@@ -119,6 +132,10 @@ class FirstStartSheet(QDialog):
                 widget.setProperty("role", role)
                 widget.style().unpolish(widget)
                 widget.style().polish(widget)
+        self.test.setVisible(job.bench in (LOCAL, SIMULATED))
+        found_stable = stability_of(self._session.workspace.last_of(job.id, STABILITY))
+        cannot = f" It cannot exclude {'; '.join(found_stable.cannot)}." if found_stable is not None else ""
+        self.stable.setText(f"{found_stable.words}.{cannot}" if found_stable is not None else "")
         lines = [
             f"{x.expected.label} reads “{x.seen}”: " + "; ".join(f"{c.words} ({c.check})" for c in x.causes)
             for x in differs[:3]

@@ -1,0 +1,32 @@
+"""What a stability test found: memory by patterns, results under load, and what it cannot exclude."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from brachium.core.measure.run import Run
+from brachium.core.units import minutes
+
+
+@dataclass(frozen=True)
+class Stability:
+    """In words; `passed` None where it was not finished."""
+
+    passed: bool | None
+    words: str
+    cannot: tuple[str, ...]
+
+
+def stability_of(run: Run | None) -> Stability | None:
+    """Read a run of the stability protocol; None without one."""
+    if run is None or not run.sessions:
+        return None
+    bad = [f"{c.title.lower()}: {c.detail}" for c in run.checks if c.passed is False]
+    phases = {p.name: p.end_s - p.start_s for p in run.sessions[0].trace.phases}
+    load, memory = phases.get("load", 0.0) / 60.0, phases.get("memory test", 0.0) / 60.0
+    told = f"memory {minutes(memory)} by patterns, load {minutes(load)} with every result checked"
+    if bad:
+        return Stability(False, f"It failed: {'; '.join(bad)}", run.protocol.cannot)
+    if not run.complete:
+        return Stability(None, f"Not finished: {told}", run.protocol.cannot)
+    return Stability(True, f"No error: {told}", run.protocol.cannot)
