@@ -12,7 +12,7 @@ from PySide6.QtTest import QTest
 
 from brachium.app import day as app_day
 from brachium.app.consumables import drawn_of, keep_item, stocks_of
-from brachium.app.learning import repastes_of, template_for
+from brachium.app.learning import outcomes_of, repastes_of, template_for
 from brachium.app.roles import LATER, STABILITY
 from brachium.app.scanning import scan_of
 from brachium.app.whole_run import measure_headless
@@ -236,6 +236,10 @@ def test_a_machine_that_comes_back_is_compared_with_its_hand_over(done: Bench) -
     page.compare_again(scan_of(replace(job_of(done), machine=handed)))
     because = done.window.because.because()
     assert because is not None and because.title == "Nothing changed that a scan sees"
+    assert type_in(page.sold, "a lot") == "A number, please."
+    type_in(page.sold, "180")
+    done.settled()
+    assert outcomes_of(session.workspace)[-1].sold == 180.0 and str(job_of(done).sold_for) == "180"
     for reader in ("report", "buyer", "owner"):
         QTest.mouseClick(page.reader.buttons[reader], Qt.MouseButton.LeftButton)
     type_in(page.own, "Thank you for waiting.")

@@ -84,6 +84,7 @@ def outcome_of(view: JobView, when: str) -> Outcome | None:
         _ratio(told.band) if told is not None else None, found.total if found is not None else None, changes,
         view.cost.attended_min, sum(d.minutes for d in job.steps_done), float(view.cost.total),
         float(resale.likely) if resale is not None and resale.stated else None,
+        float(job.sold_for) if job.sold_for is not None else None,
     )  # fmt: skip
 
 

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
 from math import exp
 
 import numpy as np
@@ -10,6 +11,7 @@ import pytest
 from brachium.core.choose.band import Band
 from brachium.core.learn.correction import NONE, Z80, correction_of, coverage
 from brachium.core.learn.outcomes import ChangeOutcome, Outcome, Ratio
+from brachium.core.learn.summary import by_kind, by_machine, minutes_of, sales_of
 from brachium.core.machine.machine import MachineKind
 
 GROUPS = ("memory", "drive", "paste", "cleaning", "processor")
@@ -83,3 +85,18 @@ def test_without_a_record_nothing_is_corrected() -> None:
     assert some.applied(band, []) == band, "today's machine is no prediction"
     moved = some.applied(band, ["memory"])
     assert moved.low < moved.mid < moved.high and moved.mid != band.mid
+
+
+def test_what_rarely_pays_and_what_was_sold_are_told() -> None:
+    shop = Shop(np.random.default_rng(8), False)
+    shop.bias = {g: -0.4 if g == "cleaning" else 0.0 for g in GROUPS}
+    jobs = [replace(shop.job(k), cost=50.0) for k in range(60)]
+    kinds = {k.group: k for k in by_kind(jobs, 0.001)}
+    assert kinds["cleaning"].rarely_pays and not kinds["memory"].rarely_pays
+    assert kinds["cleaning"].brought < kinds["cleaning"].predicted and sum(k.count for k in kinds.values()) >= 60
+    (laptops,) = by_machine(jobs)
+    assert laptops.count == 60 and laptops.per_100 == pytest.approx(2 * (laptops.gain - 1), abs=0.05)
+    assert minutes_of(jobs).ratio == 1.0 and minutes_of([]).ratio is None
+    sold = [replace(jobs[0], sold=120.0, resale_likely=100.0), replace(jobs[1], sold=40.0, resale_likely=80.0)]
+    told = sales_of([*sold, *jobs[2:]])
+    assert (told.ratio, told.count, told.margin, told.losses) == (pytest.approx(0.85), 2, 60.0, 1)

@@ -77,6 +77,23 @@ def by_machine(outcomes: Sequence[Outcome]) -> tuple[MachineRecord, ...]:
     return tuple(sorted(out, key=lambda m: -m.per_100))
 
 
+@dataclass(frozen=True)
+class Sales:
+    """Sold over likely price, median, how many machines; sold less the work's cost, summed [EUR], how many losses."""
+
+    ratio: float | None
+    count: int
+    margin: float
+    losses: int
+
+
+def sales_of(outcomes: Sequence[Outcome]) -> Sales:
+    sold = [o for o in outcomes if o.sold is not None]
+    known = [(o.sold or 0.0) / o.resale_likely for o in sold if o.resale_likely]
+    margins = [(o.sold or 0.0) - o.cost for o in sold]
+    return Sales(median(known) if known else None, len(sold), sum(margins), sum(m < 0 for m in margins))
+
+
 def minutes_of(outcomes: Sequence[Outcome]) -> Minutes:
     own = [o.real_min / o.planned_min for o in outcomes if o.planned_min > 0 and o.real_min > 0]
     return Minutes(median(own) if own else None, len(own))

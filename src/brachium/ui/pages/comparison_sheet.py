@@ -10,6 +10,7 @@ from PySide6.QtWidgets import QDialog, QHBoxLayout, QScrollArea, QVBoxLayout, QW
 from brachium.app.comparing import series_all
 from brachium.app.figures import ledger_of, traces_of
 from brachium.core.figures.heat_stair import StairColumn, heat_stair
+from brachium.core.figures.repeats import repeat_dots
 from brachium.core.figures.series_ledger import series_ledger
 from brachium.core.job.verdict_words import headline, subline
 from brachium.core.measure.comparison import Comparison
@@ -105,6 +106,14 @@ class ComparisonSheet(QDialog):
             traces = self._figure(lambda w, h, c=comparison: traces_of(c, self._limit_c, w, h))
             traces.setMinimumSize(QSize(500, 230))
             self._list.addWidget(traces)
+        strips = QHBoxLayout()
+        for run, last in ((comparison.before, False), (after, True)):
+            rows = tuple((t, run.results(t.key)) for t in run.tests if run.results(t.key))
+            if rows:
+                dots = self._figure(lambda w, h, r=rows, a=last: repeat_dots(r, w, h, a))
+                dots.setMinimumSize(QSize(300, round(30 * len(rows))))
+                strips.addWidget(dots)
+        self._list.addLayout(strips)
         if comparison.gains:
             ledger = self._figure(lambda w, h, c=comparison: ledger_of(c, w, 25.0))
             self._list.addWidget(ledger)

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from dataclasses import replace
 from datetime import date
+from decimal import Decimal
 from pathlib import Path
 
 from PySide6.QtGui import QTextDocument
@@ -24,6 +25,7 @@ from brachium.core.job.comeback import comeback_of
 from brachium.core.job.job import LOCAL, SIMULATED, Job
 from brachium.core.machine.scan import Scan
 from brachium.core.units import many
+from brachium.ui.pages.number_fields import number_field
 from brachium.ui.pages.page import Page
 from brachium.ui.pages.report_preview import buyer_html, owner_html, preview_html
 from brachium.ui.theme import theme
@@ -59,6 +61,8 @@ class HandOverPage(Page):
             "Warranty until", self._set_warranty, "2027-05-25", "Year, month, day; empty for none"
         )
         second.addWidget(self.warranty)
+        self.sold = number_field("Sold for [EUR]", 0, 1e6, self._set_sold, "if it was sold", "What it really fetched")
+        second.addWidget(self.sold)
         self.body.addLayout(second)
         self.body.addSpacing(6)
         self.drift = paragraph("", "warm")
@@ -80,6 +84,7 @@ class HandOverPage(Page):
         self.hand.setText("Take hand-over back" if job.handed_over else "Mark as handed over")
         self.reader.show_value(self._for)
         self.warranty.show_value(job.warranty_until)
+        self.sold.show_value("" if job.sold_for is None else f"{job.sold_for:f}")
         self.drift.setText(drift_words(view))
         self.drift.setVisible(bool(self.drift.text()))
         self.again.setVisible(bool(job.handed_over) and job.bench in (LOCAL, SIMULATED))
@@ -109,6 +114,15 @@ class HandOverPage(Page):
         if job is not None:
             self.session.edit("warranty", replace(job, warranty_until=text))
         return None
+
+    def _set_sold(self, value: Decimal | None) -> None:
+        """What it fetched; the track record learns it too."""
+        job, view = self.session.job(), self.session.view()
+        if job is None:
+            return
+        self.session.edit("sold", replace(job, sold_for=value))
+        if job.handed_over and view is not None:
+            learn_from(self.session.workspace, replace(view, job=replace(job, sold_for=value)), job.handed_over)
 
     def measure_again(self) -> None:
         """A later run of the machine as it was handed over."""

@@ -10,7 +10,7 @@ from brachium.core.because import Because, Fact, Origin
 from brachium.core.figures.calibration import calibration, judged
 from brachium.core.learn.correction import NONE, Correction, correction_of, coverage
 from brachium.core.learn.outcomes import Outcome
-from brachium.core.learn.summary import by_kind, by_machine, minutes_of
+from brachium.core.learn.summary import by_kind, by_machine, minutes_of, sales_of
 from brachium.core.units import many, percent
 from brachium.ui.pages.page import Page
 from brachium.ui.widgets.fields import Switch
@@ -84,11 +84,7 @@ class TrackRecordPage(Page):
             for m in by_machine(outcomes)
         ]
         _fill(self._machines, machines if len(machines) > 1 else [])
-        took = minutes_of(outcomes)
-        self.minutes.setText(
-            "" if took.ratio is None
-            else f"Work took {percent(took.ratio)} of the estimated minutes, median of {many(took.count, 'job')}."
-        )  # fmt: skip
+        self.minutes.setText(" ".join(t for t in (_minutes_words(outcomes), _sales_words(outcomes)) if t))
 
     def _set(self, key: str) -> None:
         workspace = self.session.workspace
@@ -109,6 +105,22 @@ class TrackRecordPage(Page):
             "them the weight is n / (n + 15). The band is widened or narrowed until 8 of 10 measured gains lie in it."
         )
         return Because("Track record", "empirical Bayes", text, tuple(facts), "", "One more job handed over.")
+
+
+def _minutes_words(outcomes: tuple[Outcome, ...]) -> str:
+    took = minutes_of(outcomes)
+    if took.ratio is None:
+        return ""
+    return f"Work took {percent(took.ratio)} of the estimated minutes, median of {many(took.count, 'job')}."
+
+
+def _sales_words(outcomes: tuple[Outcome, ...]) -> str:
+    sold = sales_of(outcomes)
+    if not sold.count:
+        return ""
+    likely = f" for {percent(sold.ratio)} of the price thought likely (median)" if sold.ratio is not None else ""
+    over = f"{sold.margin:.0f} EUR over the work's cost, {sold.losses} at a loss"
+    return f"Sold: {many(sold.count, 'machine')}{likely}, {over}."
 
 
 def _coverage_words(outcomes: tuple[Outcome, ...], correction: Correction) -> str:
