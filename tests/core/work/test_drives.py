@@ -92,6 +92,8 @@ def test_the_method_follows_the_kind_of_drive_and_a_record_is_whole() -> None:
     plan = erase_plan(disk)
     assert plan.method is EraseMethod.OVERWRITE and plan.unattended_min == pytest.approx(1.1 * whole)
     assert erase_plan(flash).method is EraseMethod.COMMAND and erase_plan(flash).unattended_min < 0.2 * whole
+    slow = replace(flash, outer_mb_s=0.0, inner_mb_s=0.0)
+    assert 0 < erase_plan(slow).unattended_min < 1e5, "an entry without a rate"
     assert erase_plan(disk, DriveState.MEDIA).method is EraseMethod.DESTROYED
     good = Erasure("d", EraseMethod.OVERWRITE, Verified.SAMPLES, "kl", "2026-11-25")
     assert record_problem(good, disk) == "" and "spare cells" in record_problem(good, flash)
@@ -108,7 +110,7 @@ def test_pads_by_hand() -> None:
     thick, thin = pad_sums(rows, 1000.0, Decimal("9"), 6.0)
     assert (thick.area_cm2, thick.sheets, thick.cost) == (pytest.approx(13.8), 2, Decimal("12.42"))
     assert thick.least_k_w == pytest.approx(0.8e-3 / (6.0 * 1200e-6)) and thin.thickness_mm == 0.5
-    for bad in ("1.0", "1.0: x 3 x 4", "9: 1 x 3 x 4", "1: 0 x 3 x 4"):
+    for bad in ("1.0", "1.0.0: 1 x 3 x 4", "1.0: x 3 x 4", "9: 1 x 3 x 4", "1: 0 x 3 x 4"):
         with pytest.raises(ValueError, match="“"):
             read_pads(bad)
     with pytest.raises(ValueError, match="area"):

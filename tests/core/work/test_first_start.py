@@ -17,7 +17,7 @@ from tests.core.fit.bench_machines import TOWER
 @pytest.mark.parametrize(
     ("text", "size"),
     [("447 GiB", 447 * GIB), ("1,82 TiB", 1.82 * (1 << 40)), ("480 GB, shown as 447 GiB", 447 * GIB), ("empty", 0.0),
-     ("7,8 GB", 7.8e9), ("much", None)],
+     ("7,8 GB", 7.8e9), ("much", None), ("1.024.5 GiB", None), (". GiB", None)],
 )  # fmt: skip
 def test_sizes_are_read_as_people_type_them(text: str, size: float | None) -> None:
     assert size_in(text) == (None if size is None else pytest.approx(size))

@@ -13,7 +13,7 @@ from brachium.core.cause.drive_health import DriveState
 from brachium.core.machine.parts import Drive
 from brachium.core.work.drive_records import EraseMethod, Erasure, Verified
 
-COMMAND_MIN, SAMPLE_SHARE = 3.0, 0.1
+COMMAND_MIN, SAMPLE_SHARE, LEAST_MB_S = 3.0, 0.1, 1.0
 
 
 @dataclass(frozen=True)
@@ -28,7 +28,7 @@ class ErasePlan:
 
 def erase_plan(drive: Drive, state: DriveState | None = None) -> ErasePlan:
     """What suits a drive; `state` is its health where it was read."""
-    rate = 0.5 * (drive.outer_mb_s + drive.inner_mb_s)
+    rate = max(0.5 * (drive.outer_mb_s + drive.inner_mb_s), LEAST_MB_S)
     whole = drive.size_bytes / 1e6 / rate / 60.0
     if state is DriveState.MEDIA:
         return ErasePlan(

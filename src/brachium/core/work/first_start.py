@@ -182,7 +182,7 @@ def size_in(text: str) -> float | None:
     """Bytes of a size as people type it off a screen; the last one where there are several."""
     if text.strip() in ("empty", "0", "none", "not seen"):
         return 0.0
-    found = re.findall(r"([\d.,]+)\s*(tib|gib|mib|tb|gb|mb)", text.lower())
+    found = re.findall(r"(?<![\d.,])(\d+(?:[.,]\d+)?)\s*(tib|gib|mib|tb|gb|mb)", text.lower())
     if not found:
         return None
     value, unit = found[-1]
@@ -190,5 +190,5 @@ def size_in(text: str) -> float | None:
 
 
 def _number(text: str) -> float | None:
-    found = re.search(r"[\d.]+", text.replace(",", "."))
+    found = re.search(r"\d+(?:\.\d+)?", text.replace(",", "."))
     return float(found.group()) if found else None

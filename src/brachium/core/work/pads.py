@@ -14,7 +14,8 @@ from math import ceil
 
 PRESSED = 0.8
 OFFCUT = 0.15
-_ENTRY = re.compile(r"^\s*([\d.]+)\s*(?:mm)?\s*:\s*(\d+)\s*[x×]\s*([\d.]+)\s*[x×]\s*([\d.]+)\s*(?:mm)?\s*$")
+_SIZE = r"(\d+(?:\.\d+)?)"
+_ENTRY = re.compile(rf"^\s*{_SIZE}\s*(?:mm)?\s*:\s*(\d+)\s*[x×]\s*{_SIZE}\s*[x×]\s*{_SIZE}\s*(?:mm)?\s*$")
 
 
 @dataclass(frozen=True)

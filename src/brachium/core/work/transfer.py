@@ -21,6 +21,7 @@ from brachium.core.work.drive_records import Transfer, Way
 FREE_SHARE = 0.15
 ASSUMED_USED = 0.6  # of the old drive, where nobody knows
 MBR_LIMIT = 2 << 40  # byte that an MBR partition table addresses with 512-byte sectors
+LEAST_MB_S = 1.0  # an entry without a rate is not waited for for ever
 COPY_ATTENDED, FRESH_ATTENDED = 8.0, 25.0
 INSTALL_MIN, UPDATES_MIN = 25.0, 40.0
 
@@ -105,7 +106,7 @@ def _rates(old: Drive | None, new: Drive, bridge_mb_s: float) -> dict[str, float
     out = {"the bridge": bridge_mb_s, "the new drive": 0.5 * (new.outer_mb_s + new.inner_mb_s)}
     if old is not None:
         out["the old drive"] = 0.5 * (old.outer_mb_s + old.inner_mb_s)
-    return out
+    return {name: max(rate, LEAST_MB_S) for name, rate in out.items()}
 
 
 def _conditions(machine: Machine, old: Drive | None, new: Drive, used: int, way: Way) -> tuple[Condition, ...]:
