@@ -56,7 +56,7 @@ def import_job(
     archive: Annotated[Path, typer.Argument(help="Job archive, or a run file.")],
     shop: Shop = None,
     job: Annotated[str, typer.Option(help="Job to keep a run file under; empty makes a new one.")] = "",
-    role: Annotated[str, typer.Option("--as", help="before or after, for a run file.")] = "before",
+    role: Annotated[str, typer.Option("--as", help="before, after or later, for a run file.")] = "before",
 ) -> None:
     """Take a job archive or a run file into a shop. Nothing is taken twice."""
     with said():
