@@ -7,6 +7,7 @@ import contextlib
 import pytest
 from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QLabel, QScrollArea, QStackedWidget, QWidget
+from pytestqt.exceptions import TimeoutError as PytestQtTimeout
 
 from brachium.core.job.job import STAGES, Stage
 from brachium.ui.pages.closed_latch import ClosedLatchPage
@@ -41,7 +42,7 @@ def beyond(page: QWidget) -> str:
 
 def fits(bench: Bench) -> None:
     """Nothing of the page lies beyond its right edge once its layout came to rest."""
-    with contextlib.suppress(Exception):
+    with contextlib.suppress(PytestQtTimeout):
         bench.until(lambda: not beyond(shown(bench)), 1500)
     assert not beyond(shown(bench)), beyond(shown(bench))
 
@@ -84,6 +85,8 @@ def test_every_page_of_the_shop_opens_in_both_themes(whole: Bench, dark: bool) -
         window.run_command(name)
         page = shown(whole)
         assert page._headline.text() and window.side.shop == name
+        window.set_dark(dark)
+        assert shown(whole) is page, "another theme keeps the page"
         because = page.default_because()
         assert because is not None and because.text, f"{name} says why"
         assert window.focusWidget() is not None, "something has the focus"

@@ -140,6 +140,10 @@ def test_ticked_steps_draw_consumables_down_and_an_undone_tick_gives_back(fresh:
     fresh.window.side.show_shop("shelf")
     page = fresh.window.findChild(ShelfPage)
     assert isinstance(page, ShelfPage)
+    QTest.mouseClick(page.consumables.why, Qt.MouseButton.LeftButton)
+    because = fresh.window.because.because()
+    assert because is not None and because.rule == "stock = counted - used since"
+    assert {f.label: f.value for f in because.facts}["drive screws"] == "20 pieces"
     price = page.consumables.fields["screws:price"]
     assert isinstance(price, LineField)
     type_in(price, "0.05")

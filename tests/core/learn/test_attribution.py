@@ -9,7 +9,7 @@ import pytest
 
 from benchmarks.attribution import attributed
 from brachium.app.view import JobView
-from brachium.core.learn.attribution import Stretch, attribute, stretches_of
+from brachium.core.learn.attribution import Stretch, attribute, measured_speeds, stretches_of
 
 
 def test_parts_are_those_of_the_simulated_machines() -> None:
@@ -43,6 +43,17 @@ def test_a_run_in_between_measures_a_change_alone(finished_view: JobView) -> Non
     assert found is not None and [p.measured for p in found.parts][:1] == [True]
     idle = stretches_of(view.job.machine, view.chosen(), {}, runs)
     assert [len(s.chosen) for s in idle] == [len(view.chosen())], "nothing changed before the run in between"
+
+
+def test_runs_that_cannot_be_compared_are_not_divided(finished_view: JobView) -> None:
+    view = finished_view
+    assert view.before is not None and view.after is not None and view.figures is not None
+    other = replace(view.after, conditions=replace(view.after.conditions, power_profile="power saving"))
+    one = Stretch(view.before, other, view.figures, view.figures, view.job.machine, view.chosen())
+    assert measured_speeds(one) == {} and attribute((one,), view.profile) is None
+    longer = replace(view.after, protocol=replace(view.after.protocol, version=9))
+    assert measured_speeds(replace(one, after=longer)) == {}, "tests of another length are other tests"
+    assert set(measured_speeds(replace(one, after=view.after))) >= {"all", "memory", "random", "paging"}
 
 
 def test_one_change_alone_is_all_of_it(finished_view: JobView) -> None:

@@ -104,7 +104,7 @@ def test_a_finished_job_teaches_its_model_and_a_later_one_begins_with_it() -> No
     assert template is None, "the own step was not ticked: the job is not finished"
     first = replace(first, steps_done=(*first.steps_done, StepDone("own-1", "now", 3.0)))
     template = learned(first, work_of(first, PLAN, ()), None, "2026-11-25")
-    assert isinstance(template, Template) and "9 screws" in template.words and "1 notes" in template.words
+    assert isinstance(template, Template) and "9 screws" in template.words and "1 note," in template.words
     for k in range(7):  # of many the last five count
         job, again = finished(newsroom_job(), f"job{k}", 10.0 + k, "")
         template = learned(job, again, template, "2026-11-26")

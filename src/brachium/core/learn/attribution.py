@@ -26,6 +26,7 @@ from brachium.core.choose.predict import Draws, draw, speedups_of
 from brachium.core.choose.profile import UseProfile
 from brachium.core.fit.circumstances import HeatFacts
 from brachium.core.machine.machine import Machine
+from brachium.core.measure.conditions import ALL_TESTS, differences
 from brachium.core.measure.run import Run
 
 COUNT = 400
@@ -106,16 +107,25 @@ def _ticked(candidate: Candidate, done: Mapping[str, str]) -> str:
 
 
 def measured_speeds(one: Stretch) -> dict[str, float]:
-    """Speed-up of each resource between two runs, from the tests that both hold; paging from its own waiting."""
+    """Speed-up of each resource between two runs, from the tests that both hold; paging from its own waiting.
+
+    What the conditions forbid to compare is left out; nothing is left where they forbid everything."""
+    found = differences(one.before.conditions, one.after.conditions)
+    out_of_it = {test for d in found for test in d.excludes}
+    protocols = {(r.protocol.name, r.protocol.version) for r in (one.before, one.after)}
+    if ALL_TESTS in out_of_it or len(protocols) > 1:
+        return {}
     out = {}
     for key, test in RATES:
+        if test in out_of_it:
+            continue
         a, b = one.before.results(test), one.after.results(test)
         spec = one.before.test(test)
         if a and b and spec is not None:
             ratio = float(np.median(np.concatenate(b)) / np.median(np.concatenate(a)))
             out[key] = ratio if spec.higher_is_better else 1.0 / ratio
     waits = [_waiting(run, f) for run, f in ((one.before, one.figures), (one.after, one.figures_after))]
-    if waits[0] is not None and waits[1] is not None:
+    if waits[0] is not None and waits[1] is not None and "own_task" not in out_of_it:
         out["paging"] = max(waits[0] / max(waits[1], LEAST_S), LEAST_S)
     return out
 
@@ -131,8 +141,10 @@ def _waiting(run: Run, figures: BeforeFigures) -> float | None:
 def attribute(
     stretches: Sequence[Stretch], profile: UseProfile, heat: HeatFacts | None = None
 ) -> Attribution | None:  # fmt: skip
-    """Divide the gain over all stretches; None without any. All weigh the work as it was before the first."""
-    if not stretches:
+    """Divide the gain over all stretches; None without any, or where the runs of one cannot be compared.
+
+    All weigh the work as it was before the first."""
+    if not stretches or not all(measured_speeds(s) for s in stretches):
         return None
     first = stretches[0]
     draws = draw(profile, first.figures, COUNT)

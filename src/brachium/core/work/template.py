@@ -8,6 +8,7 @@ from statistics import median
 
 from brachium.core.job.job import Job
 from brachium.core.machine.machine import Machine
+from brachium.core.units import many
 from brachium.core.work.edits import Hint, OwnMinutes, PlanEdits
 from brachium.core.work.screws import ScrewGroup
 from brachium.core.work.step import Step
@@ -41,10 +42,10 @@ class Template:
         """What it holds, in a line."""
         edits = edits_of(self)
         parts = [
-            f"{len(edits.own)} own steps" if edits.own else "",
-            f"times of {len(edits.minutes)} steps" if edits.minutes else "",
-            f"{len(edits.hints)} notes" if edits.hints else "",
-            f"{sum(s.count for s in self.screws)} screws" if self.screws else "",
+            many(len(edits.own), "own step") if edits.own else "",
+            f"times of {many(len(edits.minutes), 'step')}" if edits.minutes else "",
+            many(len(edits.hints), "note") if edits.hints else "",
+            many(sum(s.count for s in self.screws), "screw") if self.screws else "",
         ]
         return ", ".join(p for p in parts if p)
 

@@ -5,14 +5,15 @@ from __future__ import annotations
 from collections.abc import Callable
 from decimal import Decimal
 
-from PySide6.QtWidgets import QGridLayout, QVBoxLayout, QWidget
+from PySide6.QtCore import QTimer
+from PySide6.QtWidgets import QGridLayout, QHBoxLayout, QVBoxLayout, QWidget
 
 from brachium.app.consumables import keep_item, keep_price, stocks_of
 from brachium.core.because import Because, Fact, Origin
 from brachium.core.shelf.consumables import Stock
 from brachium.ui.pages.number_fields import number_field
 from brachium.ui.session import Session
-from brachium.ui.widgets.labels import clear, label
+from brachium.ui.widgets.labels import button, clear, label
 
 
 class ConsumablesPanel(QWidget):
@@ -24,7 +25,14 @@ class ConsumablesPanel(QWidget):
         layout = QVBoxLayout(self)
         layout.setContentsMargins(0, 0, 0, 0)
         layout.setSpacing(4)
-        layout.addWidget(label("Consumables", "section"))
+        head = QHBoxLayout()
+        head.addWidget(label("Consumables", "section"))
+        head.addStretch(1)
+        self.why = button(
+            "How it is counted", lambda: session.explain(self.because()), "quiet", "What each tick uses up"
+        )
+        head.addWidget(self.why)
+        layout.addLayout(head)
         self._grid = QGridLayout()
         self._grid.setHorizontalSpacing(16)
         for column, stretch in enumerate((5, 3, 3, 3, 5)):
@@ -67,10 +75,8 @@ class ConsumablesPanel(QWidget):
         keep_price(self._session.workspace, key, value)
 
     def _again(self) -> None:
-        from PySide6.QtCore import QTimer  # the field that speaks is still at work
-
         again: Callable[[], None] = self.show_shop
-        QTimer.singleShot(0, self, again)
+        QTimer.singleShot(0, self, again)  # the field that speaks is still at work
 
     def because(self) -> Because:
         """How they are drawn down."""

@@ -256,7 +256,10 @@ class MainWindow(QMainWindow):
         self.settings.setValue("dark", dark)
         self.header.retheme()
         self.because.retheme()
-        self.show_page(explain=False)
+        if self.side.shop:
+            self.side.show_shop(self.side.shop)
+        else:
+            self.show_page(explain=False)
         self.update()
 
     # -- logs dropped on the window
