@@ -23,6 +23,7 @@ probe:
 
 demo-shop: setup
 	@$(PY) scripts/demo_shop.py
+	@$(PY) -m scripts.demo_record
 
 schemas: setup
 	@$(PY) scripts/schemas.py

@@ -8,6 +8,7 @@ from dataclasses import dataclass, replace
 from datetime import date, datetime
 
 from brachium.app.choosing import verdicts_of
+from brachium.app.learning import corrects, outcomes_of, timed_steps
 from brachium.app.workspace import Workspace
 from brachium.core.choose.catalogue import candidates
 from brachium.core.choose.prefilter import worth_judging
@@ -127,13 +128,16 @@ def _day_minute(text: str, first: date, at: int) -> int:
 
 
 def learned_durations(workspace: Workspace) -> dict[str, Learned]:
-    """From every job whose steps are known now; planned minutes are those of its view."""
-    entries = []
+    """From finished jobs and from those whose steps are known now; nothing where the shop's record does not correct."""
+    if not corrects(workspace):
+        return {}
+    outcomes = outcomes_of(workspace)
+    entries = [step for o in outcomes for step in o.steps]
+    told = {o.job_id for o in outcomes}
     for card in workspace.cards():
         view = workspace.view(card.id)
-        if view is not None:
-            planned = {s.id: s.attended_min for s in view.steps}
-            entries += [(d.step_id, planned.get(d.step_id, 0.0), d.minutes) for d in view.job.steps_done]
+        if view is not None and card.id not in told:
+            entries += timed_steps(view)
     return learn(entries)
 
 

@@ -61,7 +61,12 @@ def outcomes_of(workspace: Workspace) -> tuple[Outcome, ...]:
 
 def correction_for(workspace: Workspace) -> Correction:
     """How predictions are corrected by the shop's own record; not at all where that is switched off."""
-    return NONE if workspace.setting(CORRECT_KEY) == "off" else correction_of(outcomes_of(workspace))
+    return correction_of(outcomes_of(workspace)) if corrects(workspace) else NONE
+
+
+def corrects(workspace: Workspace) -> bool:
+    """Whether the shop's own record corrects gains and minutes."""
+    return workspace.setting(CORRECT_KEY) != "off"
 
 
 def outcome_of(view: JobView, when: str) -> Outcome | None:
@@ -84,8 +89,14 @@ def outcome_of(view: JobView, when: str) -> Outcome | None:
         _ratio(told.band) if told is not None else None, found.total if found is not None else None, changes,
         view.cost.attended_min, sum(d.minutes for d in job.steps_done), float(view.cost.total),
         float(resale.likely) if resale is not None and resale.stated else None,
-        float(job.sold_for) if job.sold_for is not None else None,
+        float(job.sold_for) if job.sold_for is not None else None, timed_steps(view),
     )  # fmt: skip
+
+
+def timed_steps(view: JobView) -> tuple[tuple[str, float, float], ...]:
+    """(step id, minutes planned, minutes logged) of every step that is ticked."""
+    planned = {s.id: s.attended_min for s in view.steps}
+    return tuple((d.step_id, planned.get(d.step_id, 0.0), d.minutes) for d in view.job.steps_done)
 
 
 def _ratio(band: Band) -> Ratio:
@@ -112,6 +123,12 @@ def _keep_outcome(workspace: Workspace, job_id: str, outcome: Outcome | None) ->
     rest = tuple(o for o in outcomes_of(workspace) if o.job_id != job_id)
     kept = rest if outcome is None else (*rest, outcome)
     workspace.save_setting(OUTCOMES_KEY, _OUTCOMES.dump_json(kept).decode())
+
+
+def keep_record(workspace: Workspace, outcomes: tuple[Outcome, ...], repastes: tuple[Repaste, ...]) -> None:
+    """Keep what jobs taught that are not in this shop file; in place of what there was."""
+    workspace.save_setting(OUTCOMES_KEY, _OUTCOMES.dump_json(outcomes).decode())
+    workspace.save_setting(REPASTES_KEY, _REPASTES.dump_json(repastes).decode())
 
 
 def forget(workspace: Workspace, job_id: str) -> None:

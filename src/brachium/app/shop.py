@@ -25,10 +25,12 @@ def open_shop(path: Path, demo: bool, post: Post = at_once) -> Workspace:
 
 def add_demo_jobs(workspace: Workspace) -> str:
     """Take the demo shop in, where it is not there yet; returns the id of the newsroom laptop."""
+    from brachium.app.demo_record import add_record
     from brachium.app.demo_shop import add_newsroom, add_others, add_shelf
 
     if not workspace.job_ids():
         add_shelf(workspace)
+        add_record(workspace)
     first = add_newsroom(workspace)
     add_others(workspace)
     return first

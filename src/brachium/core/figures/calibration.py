@@ -50,6 +50,9 @@ def calibration(found: Sequence[Judged], width: float, height: float) -> Drawing
     sketch.add(Line(across(low), up(low), across(high), up(high), "ink", 1.0, (4.0, 3.0)))
     sketch.add(Text(width - RIGHT, height - 6, "predicted", "soft", 11, anchor="end"))
     sketch.add(Text(LEFT, TOP, "measured", "soft", 11))
+    if not all(j.inside for j in found):
+        sketch.add(Dot(LEFT + 12, TOP + 22, 4.5, "warm", "sheet", 1.6))
+        sketch.add(Text(LEFT + 24, TOP + 26, "outside its band", "soft", 11))
     for j in found:
         measured = j.outcome.measured or 1.0
         x, y = across(j.band.mid), up(measured)

@@ -31,7 +31,9 @@ class ChangeOutcome:
 
 @dataclass(frozen=True)
 class Outcome:
-    """One finished job. Money in EUR; None = not predicted, not measured, not sold. Predictions are uncorrected."""
+    """One finished job. Money in EUR; None = not predicted, not measured, not sold. Predictions are uncorrected.
+
+    `steps`: (step id, minutes planned, minutes logged), what was timed."""
 
     job_id: str
     name: str
@@ -46,3 +48,4 @@ class Outcome:
     cost: float
     resale_likely: float | None = None
     sold: float | None = None
+    steps: tuple[tuple[str, float, float], ...] = ()

@@ -2,20 +2,24 @@
 
 from __future__ import annotations
 
-from PySide6.QtCore import QSize
+from math import log
+
+from PySide6.QtCore import QSize, Qt
 from PySide6.QtWidgets import QGridLayout, QHBoxLayout, QVBoxLayout, QWidget
 
-from brachium.app.learning import CORRECT_KEY, outcomes_of
+from brachium.app.learning import CORRECT_KEY, corrects, outcomes_of
 from brachium.core.because import Because, Fact, Origin
+from brachium.core.day.durations import learn
 from brachium.core.figures.calibration import calibration, judged
 from brachium.core.learn.correction import NONE, Correction, correction_of, coverage
 from brachium.core.learn.outcomes import Outcome
-from brachium.core.learn.summary import by_kind, by_machine, minutes_of, sales_of
+from brachium.core.learn.summary import FEW, by_kind, by_machine, minutes_of, sales_of
 from brachium.core.units import many, percent
 from brachium.ui.pages.page import Page
 from brachium.ui.widgets.fields import Switch
 from brachium.ui.widgets.labels import clear, label, paragraph
 
+MOST_STEPS = 3
 CORRECT = (("on", "Correct by this record"), ("off", "As the model says"))
 
 
@@ -25,7 +29,8 @@ class TrackRecordPage(Page):
     def build(self) -> None:
         self.correct = Switch(CORRECT, self._set, "Predictions")
         self._heading_row.addWidget(self.correct)
-        self.words = paragraph("", "title")
+        self.body.addSpacing(8)
+        self.words = paragraph("", "section")
         self.body.addWidget(self.words)
         columns = QHBoxLayout()
         columns.setSpacing(24)
@@ -36,14 +41,17 @@ class TrackRecordPage(Page):
         right.addWidget(label("By kind of change", "section"))
         self._kinds = QGridLayout()
         self._kinds.setHorizontalSpacing(16)
+        self._kinds.setVerticalSpacing(8)
         right.addLayout(self._kinds)
         right.addSpacing(12)
         right.addWidget(label("Best value by kind of machine", "section"))
         self._machines = QGridLayout()
         self._machines.setHorizontalSpacing(16)
+        self._machines.setVerticalSpacing(8)
         right.addLayout(self._machines)
         right.addSpacing(12)
-        self.minutes = paragraph("", "soft")
+        right.addWidget(label("Minutes and sales", "section"))
+        self.minutes = paragraph("", "plain")
         right.addWidget(self.minutes)
         right.addStretch(1)
         columns.addLayout(right, 4)
@@ -53,8 +61,7 @@ class TrackRecordPage(Page):
         return outcomes_of(self.session.workspace)
 
     def _correction(self) -> Correction:
-        off = self.session.workspace.setting(CORRECT_KEY) == "off"
-        return NONE if off else correction_of(self._outcomes())
+        return correction_of(self._outcomes()) if corrects(self.session.workspace) else NONE
 
     def show_shop(self) -> None:
         """The record as it is now."""
@@ -62,7 +69,7 @@ class TrackRecordPage(Page):
         rules = self.session.workspace.shop_rules()
         empty = "Nothing yet: a job that is handed over leaves its figures here."
         self.set_heading("Track record", f"{many(len(outcomes), 'job')} handed over." if outcomes else empty)
-        self.correct.show_value("off" if self.session.workspace.setting(CORRECT_KEY) == "off" else "on")
+        self.correct.show_value("on" if corrects(self.session.workspace) else "off")
         found = judged(outcomes, correction)
         self.plot.set_builder(lambda w, h: calibration(found, w, h))
         self.words.setText(_coverage_words(outcomes, correction))
@@ -84,7 +91,8 @@ class TrackRecordPage(Page):
             for m in by_machine(outcomes)
         ]
         _fill(self._machines, machines if len(machines) > 1 else [])
-        self.minutes.setText(" ".join(t for t in (_minutes_words(outcomes), _sales_words(outcomes)) if t))
+        lines = (_minutes_words(outcomes), _steps_words(outcomes), _sales_words(outcomes))
+        self.minutes.setText("\n".join(line for line in lines if line))
 
     def _set(self, key: str) -> None:
         workspace = self.session.workspace
@@ -97,12 +105,13 @@ class TrackRecordPage(Page):
         correction = self._correction()
         facts = [Fact("jobs that count", str(correction.count), Origin.LOGGED)]
         facts += [
-            Fact(f"{g}, moved by", f"{100 * b:+.0f} %", Origin.COMPUTED) for g, b in sorted(correction.by_group.items())
+            Fact(f"{g}, moved by", f"{100 * b:+.1f} %", Origin.COMPUTED) for g, b in sorted(correction.by_group.items())
         ]
         facts.append(Fact("width of the band", f"× {correction.spread:.2f}", Origin.COMPUTED))
         text = (
             "What finished jobs brought against what was predicted, kind by kind. Few jobs change little: with n of "
-            "them the weight is n / (n + 15). The band is widened or narrowed until 8 of 10 measured gains lie in it."
+            "them the weight is n / (n + 15). The band is widened or narrowed until 8 of 10 measured gains lie in it. "
+            "Choose and the day sheet use it while it is switched on."
         )
         return Because("Track record", "empirical Bayes", text, tuple(facts), "", "One more job handed over.")
 
@@ -112,6 +121,14 @@ def _minutes_words(outcomes: tuple[Outcome, ...]) -> str:
     if took.ratio is None:
         return ""
     return f"Work took {percent(took.ratio)} of the estimated minutes, median of {many(took.count, 'job')}."
+
+
+def _steps_words(outcomes: tuple[Outcome, ...]) -> str:
+    """The steps whose minutes are off most, by how many times they were timed."""
+    learned = [(k, v) for k, v in learn(step for o in outcomes for step in o.steps).items() if v.count >= FEW]
+    off = sorted(learned, key=lambda x: -abs(log(x[1].factor)))[:MOST_STEPS]
+    words = ", ".join(f"{k.replace('-', ' ')} {100 * (v.factor - 1):+.0f} % ({v.count})" for k, v in off)
+    return f"Steps furthest off, as the day sheet counts them: {words}." if words else ""
 
 
 def _sales_words(outcomes: tuple[Outcome, ...]) -> str:
@@ -135,4 +152,5 @@ def _fill(grid: QGridLayout, rows: list[tuple[str, ...]]) -> None:
     for k, cells in enumerate(rows):
         for column, text in enumerate(cells):
             cell: QWidget = label(text, "soft" if k == 0 else "warm" if text == "rarely paid" else "plain")
-            grid.addWidget(cell, k, column)
+            side = Qt.AlignmentFlag.AlignRight if column and text != "rarely paid" else Qt.AlignmentFlag.AlignLeft
+            grid.addWidget(cell, k, column, side)
