@@ -35,7 +35,7 @@ def test_html_is_whole_and_fetches_nothing(finished_view: JobView) -> None:
         "starts in under 25 s",
         "23.4 °C",
         "Felted lint, slight: Vents and fan",
-        "Failed when tried: fan turns",
+        "Failed when tried: Fan turns",
     ):
         assert words in html, words
 

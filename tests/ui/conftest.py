@@ -12,10 +12,12 @@ from pytestqt.qtbot import QtBot
 
 from brachium.app.demo_shop import add_newsroom
 from brachium.app.shop import open_shop
-from brachium.core.job.job import Stage
+from brachium.core.job.job import Job, Stage
+from brachium.ui.pages.choose import ChoosePage
 from brachium.ui.run import make_window
 from brachium.ui.shell.window import MainWindow
 from brachium.ui.widgets.drawing_view import DrawingView
+from brachium.ui.widgets.fields import LineField
 
 
 class Bench:
@@ -42,6 +44,35 @@ class Bench:
         assert region is not None, f"{region_id} not in {[r.id for r in figure.regions()]}"
         middle = QPoint(round(region.x + region.w / 2), round(region.y + region.h / 2))
         QTest.mouseClick(figure, Qt.MouseButton.LeftButton, pos=middle)
+
+    def job(self) -> Job:
+        """The record of the machine in view."""
+        job = self.window.session.job()
+        assert job is not None
+        return job
+
+    def machine(self, job_id: str, measured: bool = False) -> None:
+        """Choose a machine of the rail and wait for its figures."""
+        session = self.window.session
+        self.until(lambda: job_id in session.workspace.job_ids(), 60_000)
+        session.select_job(job_id)
+        self.until(lambda: (v := session.view()) is not None and v.job.id == job_id
+                   and (v.before is not None or not measured), 60_000)  # fmt: skip
+
+    def choose(self) -> ChoosePage:
+        """Choose, with the figures of the record as it is."""
+        self.window.session.select_stage(Stage.CHOOSE)
+        page = self.window.pages[Stage.CHOOSE]
+        assert isinstance(page, ChoosePage)
+        self.settled()
+        return page
+
+    def type_in(self, field: LineField, text: str) -> str:
+        """Type over a field and leave it with Return; what it complains of."""
+        field.edit.setText(text)
+        field.edit.setModified(True)
+        QTest.keyClick(field.edit, Qt.Key.Key_Return)
+        return field._problem.text()
 
     def settled(self) -> None:
         """Wait until the view shows the record as it is."""

@@ -7,7 +7,7 @@ from PySide6.QtGui import QDragEnterEvent, QDragMoveEvent, QDropEvent
 from PySide6.QtTest import QTest
 
 from brachium.core.fit.verdict import Level
-from brachium.core.job.job import Job, Stage
+from brachium.core.job.job import Stage
 from brachium.core.machine.locks import LockState
 from brachium.ui.pages.choose import ChoosePage
 from brachium.ui.pages.closed_latch import ClosedLatchPage
@@ -21,22 +21,10 @@ TOWER = "edit-suite-tower"
 
 def tower(bench: Bench) -> ChoosePage:
     """The edit-suite tower at Choose, its processor's place chosen."""
-    session = bench.window.session
-    bench.until(lambda: TOWER in session.workspace.job_ids())
-    session.select_job(TOWER)
-    bench.until(lambda: (v := session.view()) is not None and v.job.id == TOWER and v.before is not None)
-    session.select_stage(Stage.CHOOSE)
-    page = bench.window.pages[Stage.CHOOSE]
-    assert isinstance(page, ChoosePage)
-    bench.settled()
+    bench.machine(TOWER, True)
+    page = bench.choose()
     bench.click_region(page.board, "socket")
     return page
-
-
-def job_of(bench: Bench) -> Job:
-    job = bench.window.session.job()
-    assert job is not None
-    return job
 
 
 def level(bench: Bench, candidate: str) -> Level:
@@ -56,11 +44,11 @@ def test_a_missing_fact_is_recorded_where_it_is_named_and_undone(whole: Bench) -
     field.box.setCurrentIndex(1)
     field.box.activated.emit(1)
     whole.settled()
-    assert job_of(whole).locks.enrolment is LockState.NONE
+    assert whole.job().locks.enrolment is LockState.NONE
     assert not page.facts.isVisible(), "nothing more is missed"
     sheet.close()
     whole.window.run_command("undo")
-    assert job_of(whole).locks.enrolment is LockState.NOT_ASKED
+    assert whole.job().locks.enrolment is LockState.NOT_ASKED
 
 
 def test_evidence_is_added_up_and_settles_the_claim(whole: Bench) -> None:
@@ -97,9 +85,9 @@ def test_a_plan_limited_by_power_waits_for_a_reason_and_the_reason_is_kept(whole
     whole.settled()
     view = whole.window.session.view()
     assert view is not None and view.unsettled == () and not page.plan.accept.isVisible()
-    assert {a.reason for a in job_of(whole).acceptances} == {"the owner knows"}
+    assert {a.reason for a in whole.job().acceptances} == {"the owner knows"}
     whole.window.run_command("undo")
-    assert job_of(whole).acceptances == ()
+    assert whole.job().acceptances == ()
 
 
 def _drag(figure: DrawingView, candidate: str, region_id: str) -> None:
@@ -118,18 +106,18 @@ def test_a_part_dragged_onto_a_place_is_judged_there_and_planned_if_it_fits(whol
     page = tower(whole)
     _drag(page.board, "psu-600@supply", "supply")
     whole.settled()
-    assert job_of(whole).plan == ("psu-600@supply",)
+    assert whole.job().plan == ("psu-600@supply",)
     _drag(page.board, "nvme-500@bay-1", "m2")
     whole.settled()
-    assert "nvme-500@m2" in job_of(whole).plan, "the same item at the place it was dropped on"
+    assert "nvme-500@m2" in whole.job().plan, "the same item at the place it was dropped on"
     _drag(page.board, "cpu-d9-65@socket", "socket")
     whole.settled()
-    assert not any("d9" in i for i in job_of(whole).plan), "what does not fit is not planned"
+    assert not any("d9" in i for i in whole.job().plan), "what does not fit is not planned"
     because = whole.window.because.because()
     assert because is not None and because.rule == "CPU-SOCKET"
     _drag(page.board, "cool-tower-140@cooler", "cooling")
     whole.settled()
-    assert "cool-tower-140@cooler" in job_of(whole).plan and level(whole, "cool-tower-165@cooler") is Level.REFUSED
+    assert "cool-tower-140@cooler" in whole.job().plan and level(whole, "cool-tower-165@cooler") is Level.REFUSED
 
 
 def test_a_second_drive_goes_beside_the_first_and_each_place_holds_one(whole: Bench) -> None:
@@ -137,7 +125,7 @@ def test_a_second_drive_goes_beside_the_first_and_each_place_holds_one(whole: Be
     for candidate, place in (("ssd-1000@bay-2", "bay-2"), ("nvme-500@m2", "m2"), ("ssd-480@bay-2", "bay-2")):
         _drag(page.board, candidate, place)
         whole.settled()
-    assert set(job_of(whole).plan) == {"nvme-500@m2", "ssd-480@bay-2"}
+    assert set(whole.job().plan) == {"nvme-500@m2", "ssd-480@bay-2"}
     view = whole.window.session.view()
     assert view is not None
     ids = [s.id for s in view.steps]
@@ -171,7 +159,7 @@ def test_socket_and_supply_are_recorded_at_take_in(whole: Bench) -> None:
     field.edit.setText("260")
     field.edit.editingFinished.emit()
     whole.settled()
-    supply = job_of(whole).machine.configuration().parts["supply"]
+    supply = whole.job().machine.configuration().parts["supply"]
     assert getattr(supply, "rated_w") == 260.0  # noqa: B009 - a part of any kind
     field = page.editor.fields["parts.supply.rated_w"]
     assert isinstance(field, LineField)
@@ -180,4 +168,4 @@ def test_socket_and_supply_are_recorded_at_take_in(whole: Bench) -> None:
     assert field._problem.text() == "A number." and getattr(supply, "rated_w") == 260.0  # noqa: B009
     page._add_place("card-x4")
     whole.settled()
-    assert [c.lanes for c in job_of(whole).machine.platform.cards] == [16, 4, 4]
+    assert [c.lanes for c in whole.job().machine.platform.cards] == [16, 4, 4]

@@ -16,78 +16,56 @@ from brachium.app.own_evidence import with_own_jobs
 from brachium.core.choose.catalogue import CatalogueItem, Group
 from brachium.core.choose.price_offer import PriceOffer
 from brachium.core.fit.evidence import SourceKind
-from brachium.core.job.job import Job, Stage
-from brachium.ui.pages.choose import ChoosePage
 from brachium.ui.pages.money_sheet import MoneySheet
 from brachium.ui.pages.settings import SettingsPage
 from brachium.ui.pages.system_sheet import SystemSheet
 from brachium.ui.pages.use_sheet import UseSheet
-from brachium.ui.widgets.fields import LineField
 from tests.core.fit.bench_machines import CHIP
 from tests.ui.conftest import Bench
 
 
-def choose(bench: Bench) -> ChoosePage:
-    bench.window.session.select_stage(Stage.CHOOSE)
-    page = bench.window.pages[Stage.CHOOSE]
-    assert isinstance(page, ChoosePage)
-    bench.settled()
-    return page
-
-
-def job_of(bench: Bench) -> Job:
-    job = bench.window.session.job()
-    assert job is not None
-    return job
-
-
-def type_in(field: LineField, text: str) -> None:
-    field.edit.setText(text)
-    field.edit.editingFinished.emit()
-
-
 def test_shares_of_time_are_edited_measured_and_taken_back(done: Bench) -> None:
-    sheet = choose(done).plan.show_more("use")
+    sheet = done.choose().plan.show_more("use")
     assert isinstance(sheet, UseSheet)
-    type_in(sheet.fields["all"], "70")
-    own = job_of(done).own_use
+    done.type_in(sheet.fields["all"], "70")
+    own = done.job().own_use
     assert (
         own is not None and own.shares["all"] == pytest.approx(0.7) and sum(own.shares.values()) == pytest.approx(1.0)
     )
-    type_in(sheet.fields["all"], "170")
-    assert sheet.fields["all"]._problem.text() == "Between 0 and 100." and job_of(done).own_use == own
+    done.type_in(sheet.fields["all"], "170")
+    assert sheet.fields["all"]._problem.text() == "Between 0 and 100." and done.job().own_use == own
     QTest.mouseClick(sheet.source.buttons["measured"], Qt.MouseButton.LeftButton)
     done.settled()
     view = done.window.session.view()
     assert view is not None and view.profile.measured and sheet.fields["all"].edit.isReadOnly()
     QTest.mouseClick(sheet.reset, Qt.MouseButton.LeftButton)
-    assert job_of(done).own_use is None and not job_of(done).measured_shares
+    assert done.job().own_use is None and not done.job().measured_shares
     sheet.close()
 
 
 def test_a_sale_and_the_energy_are_worked_out(done: Bench) -> None:
-    sheet = choose(done).plan.show_more("money")
+    sheet = done.choose().plan.show_more("money")
     assert isinstance(sheet, MoneySheet)
     assert "in this order" in sheet.margin.text() and "nothing is assumed" in sheet.energy.text()
     for key, text in (("low", "120"), ("likely", "160"), ("high", "190"), ("fee", "10")):
-        type_in(sheet.fields[key], text)
+        done.type_in(sheet.fields[key], text)
     assert "Margin " in sheet.margin.text() and "of 100 cases" in sheet.margin.text()
     because = done.window.because.because()
     assert because is not None and because.rule == "resale"
     for key, text in (("idle_w", "20"), ("idle_h", "10"), ("tariff", "0,30")):
-        type_in(sheet.fields[key], text)
+        done.type_in(sheet.fields[key], text)
     assert sheet.energy.text().startswith("21.90 EUR a year as it is")
     sheet.close()
 
 
 def test_a_planned_system_is_judged_with_the_plan(done: Bench) -> None:
-    sheet = choose(done).plan.show_more("system")
+    sheet = done.choose().plan.show_more("system")
     assert isinstance(sheet, SystemSheet)
     sheet.choice.box.setCurrentIndex(1)
     sheet.choice.box.activated.emit(1)
     done.settled()
     done.until(lambda: "OS-SUPPORT: not known, the end of its security support" in sheet.verdict.text())
-    assert job_of(done).machine.platform.system.planned == "locked-64"
+    assert done.job().machine.platform.system.planned == "locked-64"
     sheet.close()
 
 
@@ -97,21 +75,21 @@ def test_the_shops_rules_hold_at_once_and_a_bad_table_changes_nothing(done: Benc
     page = page or next(p for p in done.window.findChildren(SettingsPage))
     assert isinstance(page, SettingsPage)
     workspace = done.window.session.workspace
-    type_in(page.rules.threshold, "0.95")
-    type_in(page.rules.tax, "19")
+    done.type_in(page.rules.threshold, "0.95")
+    done.type_in(page.rules.tax, "19")
     QTest.mouseClick(page.rules.tax_switch.buttons["apart"], Qt.MouseButton.LeftButton)
     rules = workspace.shop_rules()
     assert rules.threshold == 0.95 and rules.tax.words(100).startswith("119 EUR with 19 %")  # type: ignore[arg-type]
     dear = PriceOffer("over the sea", Decimal(10), Decimal(5), currency="USD")
     first = workspace.catalogue[0]
     workspace.set_catalogue((replace(first, offers=(dear,)), *workspace.catalogue[1:]))
-    type_in(page.rules.rates, "USD 0.9, pounds 2")
+    done.type_in(page.rules.rates, "USD 0.9, pounds 2")
     assert "“pounds 2”" in page.rules.rates._problem.text() and workspace.catalogue[0].price == first.price
-    type_in(page.rules.rates, "USD 0.9")
+    done.type_in(page.rules.rates, "USD 0.9")
     done.until(lambda: workspace.catalogue[0].price == Decimal("13.50"))
     page.show_shop()
     assert page.rules.rates.caption.text().endswith(f"typed on {date.today().isoformat()}")
-    type_in(page.rules.threshold, "2")
+    done.type_in(page.rules.threshold, "2")
     assert page.rules.threshold._problem.text() and workspace.shop_rules().threshold == 0.95
     table = tmp_path / "systems.csv"
     table.write_text("id,title,support_ends\nmine,Mine,2031-01-31\n")
@@ -125,7 +103,7 @@ def test_the_shops_rules_hold_at_once_and_a_bad_table_changes_nothing(done: Benc
 
 
 def test_a_kept_plan_is_renamed_and_duplicated(done: Bench) -> None:
-    page = choose(done)
+    page = done.choose()
     page.take_plan(("mem-4-l",))
     done.settled()
     page.plan.keep_plan()
@@ -134,12 +112,12 @@ def test_a_kept_plan_is_renamed_and_duplicated(done: Bench) -> None:
     name = next(e for e in sheet.findChildren(QLineEdit) if e.accessibleName() == "Name of Plan A")
     name.setText("Memory only")
     name.editingFinished.emit()
-    assert [k.name for k in job_of(done).kept_plans] == ["Memory only"]
+    assert [k.name for k in done.job().kept_plans] == ["Memory only"]
     sheet.close()
     sheet = page.plan.show_plans()
     copy = next(b for b in sheet.findChildren(QPushButton) if b.text() == "Duplicate")
     QTest.mouseClick(copy, Qt.MouseButton.LeftButton)
-    assert [(k.name, k.ids) for k in job_of(done).kept_plans] == [
+    assert [(k.name, k.ids) for k in done.job().kept_plans] == [
         ("Memory only", ("mem-4-l",)),
         ("Plan A", ("mem-4-l",)),
     ]
@@ -147,7 +125,7 @@ def test_a_kept_plan_is_renamed_and_duplicated(done: Bench) -> None:
 
 def test_finished_jobs_of_the_same_model_count_as_evidence_by_themselves(done: Bench) -> None:
     workspace = done.window.session.workspace
-    finished = job_of(done)
+    finished = done.job()
     from dataclasses import replace
     from decimal import Decimal
 

@@ -12,7 +12,7 @@ from PySide6.QtWidgets import QFileDialog, QPushButton, QWidget
 from brachium.app.practice import patient_of
 from brachium.core.cause.drive_health import DriveState
 from brachium.core.choose.catalogue import Group
-from brachium.core.job.job import Job, Stage
+from brachium.core.job.job import Stage
 from brachium.ui.pages.find_cause import FindCausePage
 from tests.ui.conftest import Bench
 
@@ -21,12 +21,6 @@ def page_of(bench: Bench) -> FindCausePage:
     page = bench.window.pages[Stage.FIND_CAUSE]
     assert isinstance(page, FindCausePage)
     return page
-
-
-def job_of(bench: Bench) -> Job:
-    job = bench.window.session.job()
-    assert job is not None
-    return job
 
 
 def part(bench: Bench, key: str) -> FindCausePage:
@@ -65,7 +59,7 @@ def test_an_answer_changes_the_ranking_and_can_be_taken_back(done: Bench) -> Non
     view = done.window.session.view()
     assert view is not None and view.assessment.cause("bits").chance > 0.8 > 0.3 > before
     assert page._headline.text() == "A 32-bit system leaves memory unused."
-    (made,) = job_of(done).checks
+    (made,) = done.job().checks
     assert (made.answer, made.note, made.minutes) == ("about 3 GiB or a part", "3.1 of 4 GiB", 1)
     done.click_region(page.causes.causes, "cause:bits")
     because = done.window.because.because()
@@ -75,9 +69,9 @@ def test_an_answer_changes_the_ranking_and_can_be_taken_back(done: Bench) -> Non
     done.click_region(page.causes.checks, "check:usable")
     press(done, page.causes, "Take the answer back")
     done.settled()
-    assert job_of(done).checks == () and page._headline.text() == "Memory is too small for the task."
+    assert done.job().checks == () and page._headline.text() == "Memory is too small for the task."
     done.ctrl(Qt.Key.Key_Z)
-    assert len(job_of(done).checks) == 1, "undone"
+    assert len(done.job().checks) == 1, "undone"
 
 
 def test_what_if_is_solved_as_the_slider_moves(done: Bench) -> None:
@@ -121,11 +115,11 @@ def test_counters_are_typed_read_and_refused(whole: Bench, tmp_path: Path, monke
     drives.fields["interface"].setText("twelve")
     click(drives.add_button)
     assert drives.problem.text() == "Interface errors: a whole number, as the drive counts it."
-    assert len(job_of(whole).health) == 3, "nothing was kept"
+    assert len(whole.job().health) == 3, "nothing was kept"
     drives.fields["interface"].setText("12")
     QTest.keyClick(drives.fields["interface"], Qt.Key.Key_Return)
     whole.settled()
-    assert job_of(whole).health[-1].counters == {"interface": 12} and drives.fields["interface"].text() == ""
+    assert whole.job().health[-1].counters == {"interface": 12} and drives.fields["interface"].text() == ""
 
     def state() -> DriveState:
         view = whole.window.session.view()
@@ -143,7 +137,7 @@ def test_counters_are_typed_read_and_refused(whole: Bench, tmp_path: Path, monke
     assert state() is DriveState.INTERFACE
     report.write_text("nothing of use")
     press(whole, drives, "Read from a file…")
-    assert "no counter was found" in drives.problem.text() and len(job_of(whole).health) == 5
+    assert "no counter was found" in drives.problem.text() and len(whole.job().health) == 5
 
 
 def test_the_dead_place_is_proven_marked_and_not_offered(whole: Bench) -> None:
@@ -160,14 +154,14 @@ def test_the_dead_place_is_proven_marked_and_not_offered(whole: Bench) -> None:
     assert swap.words.text() == "Proven: Memory place 3 at fault." and not swap.works.isVisible()
     click(swap.mark)
     whole.settled()
-    assert job_of(whole).machine.bad_places == ("slot-3",) and not swap.mark.isVisible()
+    assert whole.job().machine.bad_places == ("slot-3",) and not swap.mark.isVisible()
     view = whole.window.session.view()
     assert view is not None
     memory = [o for o in view.offers if o.candidate.group is Group.MEMORY]
     assert memory and not any("slot-3" in o.candidate.places for o in memory)
     click(swap.undo)
     whole.settled()
-    assert "2 possibilities" in swap.words.text() and job_of(whole).machine.bad_places == ("slot-3",)
+    assert "2 possibilities" in swap.words.text() and whole.job().machine.bad_places == ("slot-3",)
     QTest.mouseClick(swap.kind.buttons["drives"], Qt.MouseButton.LeftButton)
     assert swap.proposal.text().startswith("Next: Drive of") and " at port " in swap.proposal.text()
 
@@ -185,7 +179,7 @@ def test_practice_hides_the_ranking_until_the_cause_is_named(done: Bench) -> Non
     press(done, page.causes, "Do it")
     done.settled()
     assert page.practice.paid.text() == "Practice: 1 check, 1 min paid"
-    truth = patient_of(job_of(done)).cause or "well"
+    truth = patient_of(done.job()).cause or "well"
     page.practice.name.setCurrentIndex(page.practice.name.findData(truth))
     page.practice.name.activated.emit(page.practice.name.currentIndex())
     done.settled()
@@ -195,7 +189,7 @@ def test_practice_hides_the_ranking_until_the_cause_is_named(done: Bench) -> Non
     another.setCurrentIndex(another.findData("channels"))
     another.activated.emit(another.currentIndex())
     done.until(lambda: session.job_id != "practice-1")
-    assert patient_of(job_of(done)).cause == "channels"
+    assert patient_of(done.job()).cause == "channels"
     made = session.job_id
     done.until(lambda: (v := session.view()) is not None and v.job.id == made and v.before is not None, 60_000)
     session.select_job("practice-1")
@@ -203,4 +197,4 @@ def test_practice_hides_the_ranking_until_the_cause_is_named(done: Bench) -> Non
     done.settled()
     click(page.practice.again)
     done.settled()
-    assert not page.causes.causes.isVisible() and job_of(done).checks == ()
+    assert not page.causes.causes.isVisible() and done.job().checks == ()

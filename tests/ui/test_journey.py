@@ -9,10 +9,12 @@ from PySide6.QtCore import Qt
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QFileDialog, QPushButton
 
+from brachium.app.learning import outcomes_of
 from brachium.core.job.job import DataState, Stage
 from brachium.core.measure.statistics import Word
 from brachium.ui.pages.choose import ChoosePage
 from brachium.ui.pages.find_cause import FindCausePage
+from brachium.ui.pages.hand_over import HandOverPage
 from brachium.ui.pages.measure import MeasurePage
 from brachium.ui.pages.prove import ProvePage
 from brachium.ui.pages.take_in import TakeInPage
@@ -110,6 +112,12 @@ def test_the_whole_job(fresh: Bench, tmp_path: Path, monkeypatch: pytest.MonkeyP
     fresh.ctrl(Qt.Key.Key_Return)
     fresh.until(lambda: (tmp_path / "out" / "report.pdf").exists(), 60_000)
     assert (tmp_path / "out" / "report.html").exists()
+    page = window.pages[Stage.HAND_OVER]
+    assert isinstance(page, HandOverPage)
+    fresh.click_stage(Stage.HAND_OVER)
+    QTest.mouseClick(page.hand, Qt.MouseButton.LeftButton)
+    fresh.settled()
+    assert [o.job_id for o in outcomes_of(session.workspace)] == [session.job_id]
 
 
 def test_stopping_a_run_keeps_it_as_incomplete(fresh: Bench) -> None:

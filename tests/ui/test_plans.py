@@ -10,33 +10,17 @@ from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QLabel, QLineEdit, QPushButton
 
 from brachium.core.choose.kept import Replacement
-from brachium.core.job.job import Job, Stage
 from brachium.core.units import money
-from brachium.ui.pages.choose import ChoosePage
 from brachium.ui.pages.other_machine_sheet import OtherMachineSheet
 from tests.ui.conftest import Bench
 
 
-def choose(bench: Bench) -> ChoosePage:
-    bench.window.session.select_stage(Stage.CHOOSE)
-    page = bench.window.pages[Stage.CHOOSE]
-    assert isinstance(page, ChoosePage)
-    bench.settled()
-    return page
-
-
-def job_of(bench: Bench) -> Job:
-    job = bench.window.session.job()
-    assert job is not None
-    return job
-
-
 def test_a_point_of_the_front_is_taken_and_the_recommended_plan_too(done: Bench) -> None:
-    page = choose(done)
+    page = done.choose()
     view = done.window.session.view()
     assert view is not None and view.choice is not None
     best = view.choice.front.recommended
-    assert set(job_of(done).plan) != set(best.ids) and "Plan front: " in page.plan._front_title.text()
+    assert set(done.job().plan) != set(best.ids) and "Plan front: " in page.plan._front_title.text()
     region = page.plan.front.region("plan:mem-4-l")
     assert region is not None and "EUR" in region.label
     done.click_region(page.plan.front, "plan:mem-4-l")
@@ -47,21 +31,21 @@ def test_a_point_of_the_front_is_taken_and_the_recommended_plan_too(done: Bench)
     middle = QPoint(round(region.x + region.w / 2), round(region.y + region.h / 2))
     QTest.mouseDClick(page.plan.front, Qt.MouseButton.LeftButton, pos=middle)
     done.settled()
-    assert job_of(done).plan == ("mem-4-l",)
+    assert done.job().plan == ("mem-4-l",)
     QTest.mouseClick(page.plan.recommended, Qt.MouseButton.LeftButton)
     done.settled()
-    assert set(job_of(done).plan) == set(best.ids) and not page.plan.recommended.isVisible()
+    assert set(done.job().plan) == set(best.ids) and not page.plan.recommended.isVisible()
     odds = {r.id: r.label for r in page.plan.list.regions() if r.id.startswith("odds:")}
     assert odds["odds:start_up"].endswith("100 %") and set(odds) == {"odds:start_up", "odds:own_task", "odds:held_back"}
     assert "No plan meets every target" in page.plan.note.text()
     done.ctrl(Qt.Key.Key_Z)
-    assert job_of(done).plan == ("mem-4-l",), "undone"
+    assert done.job().plan == ("mem-4-l",), "undone"
 
 
 def test_plans_that_miss_a_target_are_left_out_until_they_are_asked_for(done: Bench) -> None:
-    page, session = choose(done), done.window.session
-    reachable = tuple(t for t in job_of(done).targets if t.key != "held_back")
-    session.edit("an easier wish", replace(job_of(done), targets=reachable))
+    page, session = done.choose(), done.window.session
+    reachable = tuple(t for t in done.job().targets if t.key != "held_back")
+    session.edit("an easier wish", replace(done.job(), targets=reachable))
     done.settled()
     assert page.plan._front_title.text().endswith("these meet the targets")
     met = {r.id for r in page.plan.front.regions()}
@@ -69,15 +53,15 @@ def test_plans_that_miss_a_target_are_left_out_until_they_are_asked_for(done: Be
     page.plan.more.setCurrentIndex(page.plan.more.findData("targets"))
     page.plan.more.activated.emit(page.plan.more.currentIndex())
     done.settled()
-    assert not job_of(done).targets_asked and not page.plan._front_title.text().endswith("targets")
+    assert not done.job().targets_asked and not page.plan._front_title.text().endswith("targets")
     assert met | {"plan:mem-4-l"} <= {r.id for r in page.plan.front.regions()}
     done.ctrl(Qt.Key.Key_Z)
-    assert job_of(done).targets_asked
+    assert done.job().targets_asked
 
 
 def test_plans_are_kept_by_name_and_compared_side_by_side(done: Bench) -> None:
-    page = choose(done)
-    whole = job_of(done).plan
+    page = done.choose()
+    whole = done.job().plan
     QTest.mouseClick(page.plan.keep, Qt.MouseButton.LeftButton)
     done.settled()
     assert page.plan._title.text() == "Plan A" and not page.plan.keep.isVisible(), "it is kept already"
@@ -85,7 +69,7 @@ def test_plans_are_kept_by_name_and_compared_side_by_side(done: Bench) -> None:
     done.settled()
     QTest.mouseClick(page.plan.keep, Qt.MouseButton.LeftButton)
     done.settled()
-    assert [k.name for k in job_of(done).kept_plans] == ["Plan A", "Plan B"]
+    assert [k.name for k in done.job().kept_plans] == ["Plan A", "Plan B"]
     sheet = page.plan.show_plans()
     done.until(lambda: any(w.text() == "Plan B" for w in sheet.findChildren(QLineEdit)))
     texts = [w.text() for w in sheet.findChildren(QLabel)]
@@ -95,18 +79,18 @@ def test_plans_are_kept_by_name_and_compared_side_by_side(done: Bench) -> None:
     first = next(b for b in sheet.findChildren(QPushButton) if b.text() == "Take it")
     QTest.mouseClick(first, Qt.MouseButton.LeftButton)
     done.settled()
-    assert job_of(done).plan == whole
+    assert done.job().plan == whole
     sheet = page.plan.show_plans()
     forget = [b for b in sheet.findChildren(QPushButton) if b.text() == "Forget"]
     QTest.mouseClick(forget[1], Qt.MouseButton.LeftButton)
-    assert [k.name for k in job_of(done).kept_plans] == ["Plan A"]
+    assert [k.name for k in done.job().kept_plans] == ["Plan A"]
     page.plan.kept.setCurrentIndex(page.plan.kept.findData("Plan A"))
     page.plan.kept.activated.emit(page.plan.kept.currentIndex())
-    assert job_of(done).plan == whole
+    assert done.job().plan == whole
 
 
 def test_another_machine_is_a_mark_on_the_front_and_bad_figures_are_refused(done: Bench) -> None:
-    page = choose(done)
+    page = done.choose()
     page.plan.show_more("other")
     sheet = done.window.findChild(OtherMachineSheet)
     assert isinstance(sheet, OtherMachineSheet)
@@ -114,10 +98,10 @@ def test_another_machine_is_a_mark_on_the_front_and_bad_figures_are_refused(done
         field.edit.setText(text)
         QTest.keyClick(field.edit, Qt.Key.Key_Return)
     assert sheet.minutes._problem.text() == "A number, please."
-    assert job_of(done).other_machine == Replacement(240.0, 2.1)
+    assert done.job().other_machine == Replacement(240.0, 2.1)
     sheet.gain.edit.setText("-3")
     QTest.keyClick(sheet.gain.edit, Qt.Key.Key_Return)
-    assert "Between" in sheet.gain._problem.text() and job_of(done).other_machine == Replacement(240.0, 2.1)
+    assert "Between" in sheet.gain._problem.text() and done.job().other_machine == Replacement(240.0, 2.1)
     sheet.close()
     done.settled()
     other = page.plan.front.region("other")
@@ -127,9 +111,9 @@ def test_another_machine_is_a_mark_on_the_front_and_bad_figures_are_refused(done
 def test_a_budget_cuts_the_front_and_options_say_why_not(done: Bench) -> None:
     from dataclasses import replace
 
-    page = choose(done)
+    page = done.choose()
     session = done.window.session
-    session.edit("budget", replace(job_of(done), budget=Decimal("45"), plan=()))
+    session.edit("budget", replace(done.job(), budget=Decimal("45"), plan=()))
     done.settled()
     view = session.view()
     assert view is not None and view.choice is not None
@@ -145,5 +129,5 @@ def test_without_a_before_run_nothing_is_predicted_and_it_is_said(whole: Bench) 
     whole.until(lambda: "donor-laptop" in whole.window.session.workspace.job_ids())
     whole.window.session.select_job("donor-laptop")
     whole.settled()
-    page = choose(whole)
+    page = whole.choose()
     assert page.plan._front_title.text().startswith("Without a before-run") and not page.plan.front.isVisible()

@@ -13,7 +13,7 @@ from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QPushButton
 
 from brachium.core.fit.verdict import Level
-from brachium.core.job.job import Job, Stage
+from brachium.core.job.job import Stage
 from brachium.core.machine.locks import LockState
 from brachium.ui.pages.choose import ChoosePage
 from brachium.ui.pages.closed_latch import ClosedLatchPage
@@ -29,21 +29,8 @@ CHIP, COOLER = "cpu-d8-80@socket", "cool-tower-140@cooler"
 
 @pytest.fixture
 def tower(whole: Bench) -> ChoosePage:
-    session = whole.window.session
-    whole.until(lambda: TOWER in session.workspace.job_ids())
-    session.select_job(TOWER)
-    whole.until(lambda: (v := session.view()) is not None and v.job.id == TOWER and v.before is not None)
-    session.select_stage(Stage.CHOOSE)
-    page = whole.window.pages[Stage.CHOOSE]
-    assert isinstance(page, ChoosePage)
-    whole.settled()
-    return page
-
-
-def job_of(bench: Bench) -> Job:
-    job = bench.window.session.job()
-    assert job is not None
-    return job
+    whole.machine(TOWER, True)
+    return whole.choose()
 
 
 def plan_with_keys(bench: Bench, page: ChoosePage, place: str, candidate: str) -> None:
@@ -82,7 +69,7 @@ def test_another_board_lies_on_the_front_once_the_owner_was_asked_and_is_taken_w
     page.board.choose("board")
     assert page.offers.selected == "board-km2-105@board" and page.facts.isVisible(), "its licence was not asked for"
     record_lock(whole, page, CHIP)
-    licence = replace(job_of(whole), locks=replace(job_of(whole).locks, licence=LockState.NONE), plan=())
+    licence = replace(whole.job(), locks=replace(whole.job().locks, licence=LockState.NONE), plan=())
     session.edit("the owner was asked", licence)
     whole.settled()
     view = session.view()
@@ -92,7 +79,7 @@ def test_another_board_lies_on_the_front_once_the_owner_was_asked_and_is_taken_w
     assert with_board or why.startswith("The best plan with it ") or "target" in why, why
     page.take_plan(("board-km2-105@board", CHIP, COOLER))
     whole.settled()
-    assert set(job_of(whole).plan) == {"board-km2-105@board", CHIP, COOLER}
+    assert set(whole.job().plan) == {"board-km2-105@board", CHIP, COOLER}
     view = session.view()
     assert view is not None and not [v for v in view.plan_verdicts if v.rule == "CPU-POWER" and v.level > Level.FITS]
     assert "Change the main board" in [s.title for s in view.steps]
@@ -102,7 +89,7 @@ def test_from_the_wish_to_the_bench(whole: Bench, tower: ChoosePage) -> None:
     session = whole.window.session
     plan_with_keys(whole, tower, "socket", CHIP)
     plan_with_keys(whole, tower, "cooling", COOLER)
-    assert set(job_of(whole).plan) == {CHIP, COOLER}
+    assert set(whole.job().plan) == {CHIP, COOLER}
     record_lock(whole, tower, CHIP)
 
     whole.click_stage(Stage.WORK)
@@ -143,7 +130,7 @@ def test_from_the_wish_to_the_bench(whole: Bench, tower: ChoosePage) -> None:
         page.steps.setFocus()
         QTest.keyClick(page.steps, Qt.Key.Key_Space)
         whole.settled()
-    assert {d.step_id for d in job_of(whole).steps_done} == set(order)
+    assert {d.step_id for d in whole.job().steps_done} == set(order)
     assert page._headline.text() == "All steps are done"
 
 
@@ -155,7 +142,7 @@ def test_a_refused_part_cannot_be_planned_by_any_way(whole: Bench, tower: Choose
     tower._toggle("cpu-d9-65@socket")
     tower.take_plan(("cpu-d9-65@socket",))
     whole.settled()
-    assert job_of(whole).plan == ()
+    assert whole.job().plan == ()
     view = whole.window.session.view()
     assert view is not None and view.choice is not None
     assert view.choice.why["cpu-d9-65@socket"] == "It does not fit, so no plan holds it"
@@ -188,7 +175,7 @@ def test_photos_of_a_step_are_kept_and_a_bad_one_is_named(whole: Bench, tower: C
     said: list[object] = []
     whole.window.session.problem_raised.connect(said.append)
     page.add_photos((good, bad))
-    whole.until(lambda: len(job_of(whole).photos) == 1 and bool(said))
+    whole.until(lambda: len(whole.job().photos) == 1 and bool(said))
     assert "bad.png" in str(said[0])
 
 

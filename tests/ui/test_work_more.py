@@ -16,7 +16,7 @@ from brachium.app.learning import outcomes_of, repastes_of, template_for
 from brachium.app.roles import LATER, STABILITY
 from brachium.app.scanning import scan_of
 from brachium.app.whole_run import measure_headless
-from brachium.core.job.job import DataState, Job, LatchLift, Stage, StepDone
+from brachium.core.job.job import DataState, LatchLift, Stage, StepDone
 from brachium.core.work.drive_records import EraseMethod, Pulled
 from brachium.ui.pages.hand_over import HandOverPage
 from brachium.ui.pages.shelf import ShelfPage
@@ -27,23 +27,11 @@ from tests.ui.conftest import Bench
 PLAN = ("mem-4-l", "ssd-480@bay-main", "svc-paste")
 
 
-def job_of(bench: Bench) -> Job:
-    job = bench.window.session.job()
-    assert job is not None
-    return job
-
-
-def type_in(field: LineField, text: str) -> str:
-    field.edit.setText(text)
-    QTest.keyClick(field.edit, Qt.Key.Key_Return)
-    return field._problem.text()
-
-
 @pytest.fixture
 def work(fresh: Bench) -> WorkPage:
     """The newsroom laptop at Work with memory, drive and paste planned."""
     session = fresh.window.session
-    job = job_of(fresh)
+    job = fresh.job()
     safe = replace(job.data_safe, state=DataState.NOT_NEEDED)
     session.edit("planned", replace(job, plan=PLAN, data_safe=safe, lifts=(LatchLift(Stage.WORK, "shown", "now"),)))
     fresh.settled()
@@ -73,8 +61,8 @@ def test_the_plan_is_changed_with_keys_and_what_is_safe_stays(fresh: Bench, work
     QTest.keyClicks(sheet.own_title, "New felt under the fan")
     QTest.mouseClick(sheet.add, Qt.MouseButton.LeftButton)
     fresh.settled()
-    assert type_in(sheet.attended, "900") == "Between 0 and 600."
-    assert type_in(sheet.attended, "7") == ""
+    assert fresh.type_in(sheet.attended, "900") == "Between 0 and 600."
+    assert fresh.type_in(sheet.attended, "7") == ""
     fresh.settled()
     sheet.steps.choose("memory-test")
     QTest.mouseClick(sheet.leave, Qt.MouseButton.LeftButton)
@@ -83,13 +71,13 @@ def test_the_plan_is_changed_with_keys_and_what_is_safe_stays(fresh: Bench, work
     QTest.mouseClick(sheet.leave, Qt.MouseButton.LeftButton)
     fresh.settled()
     assert "memory-test" not in ids(fresh) and "own-1" in ids(fresh)
-    assert {m.step_id: m.attended_min for m in job_of(fresh).plan_edits.minutes} == {"own-1": 7.0}
+    assert {m.step_id: m.attended_min for m in fresh.job().plan_edits.minutes} == {"own-1": 7.0}
     fresh.window.run_command("undo")
     fresh.settled()
     assert "memory-test" in ids(fresh), "undone"
     QTest.mouseClick(sheet.reset, Qt.MouseButton.LeftButton)
     fresh.settled()
-    assert job_of(fresh).plan_edits.count == 0 and "own-1" not in ids(fresh)
+    assert fresh.job().plan_edits.count == 0 and "own-1" not in ids(fresh)
     sheet.close()
 
 
@@ -103,8 +91,8 @@ def test_a_drive_goes_to_the_shelf_only_erased_and_with_its_record(fresh: Bench,
     assert len(session.shelf.parts) == before, "its data first"
     sheet = work.bar.ask_drives()
     assert "assumed, type what is in use" in sheet.answer.text()
-    assert type_in(sheet.used, "none") == "A number, please."
-    type_in(sheet.used, "120")
+    assert fresh.type_in(sheet.used, "none") == "A number, please."
+    fresh.type_in(sheet.used, "120")
     fresh.settled()
     assert sheet.answer.text().startswith("120 GiB in use; at 80 MB/s, limited by the old drive")
     QTest.mouseClick(sheet.way.buttons["FRESH"], Qt.MouseButton.LeftButton)
@@ -119,18 +107,16 @@ def test_a_drive_goes_to_the_shelf_only_erased_and_with_its_record(fresh: Bench,
     sheet.who.edit.setText("kl")
     QTest.mouseClick(sheet.write, Qt.MouseButton.LeftButton)
     fresh.settled()
-    (record,) = job_of(fresh).erasures
+    (record,) = fresh.job().erasures
     assert record.who == "kl" and "main drive bay" in record.drive
     sheet.close()
     work.steps.choose("drive")
     work.bar.shelve(session.view(), next(s for s in session.view().steps if s.id == "drive"))  # type: ignore[union-attr,arg-type]
     fresh.settled()
-    assert session.shelf.parts[-1].origin == "Newsroom laptop, main drive bay" and job_of(fresh).shelved == (
-        "bay-main",
-    )
-    assert not work.old.isVisible() and "bay-main" in job_of(fresh).machine.configuration().parts, "the record stays"
+    assert session.shelf.parts[-1].origin == "Newsroom laptop, main drive bay" and fresh.job().shelved == ("bay-main",)
+    assert not work.old.isVisible() and "bay-main" in fresh.job().machine.configuration().parts, "the record stays"
     fresh.window.run_command("undo")
-    assert len(session.shelf.parts) == before and job_of(fresh).shelved == (), "undone in both"
+    assert len(session.shelf.parts) == before and fresh.job().shelved == (), "undone in both"
 
 
 def test_ticked_steps_draw_consumables_down_and_an_undone_tick_gives_back(fresh: Bench, work: WorkPage) -> None:
@@ -146,18 +132,18 @@ def test_ticked_steps_draw_consumables_down_and_an_undone_tick_gives_back(fresh:
     assert {f.label: f.value for f in because.facts}["drive screws"] == "20 pieces"
     price = page.consumables.fields["screws:price"]
     assert isinstance(price, LineField)
-    type_in(price, "0.05")
+    fresh.type_in(price, "0.05")
     fresh.until(lambda: (v := session.view()) is not None and v.cost.consumables > 0)
     at = page.consumables.fields["screws:at"]
     assert isinstance(at, LineField)
-    type_in(at, "16")
+    fresh.type_in(at, "16")
     session.select_stage(Stage.WORK)
     view = session.view()
     assert view is not None
     done = tuple(StepDone(s.id, "now", 5.0) for s in view.steps if s.id == "drive")
-    session.edit("ticked", replace(job_of(fresh), steps_done=done))
+    session.edit("ticked", replace(fresh.job(), steps_done=done))
     fresh.settled()
-    assert drawn_of(workspace) == {job_of(fresh).id: {"screws": 4.0}}
+    assert drawn_of(workspace) == {fresh.job().id: {"screws": 4.0}}
     stock = next(s for s in stocks_of(workspace) if s.item.key == "screws")
     assert stock.left == 16.0 and stock.order and stock.words == "order now"
     fresh.window.run_command("undo")
@@ -171,7 +157,7 @@ def test_a_hand_over_teaches_the_model_and_what_the_repaste_brought(done: Bench)
     session.select_stage(Stage.HAND_OVER)
     page = done.window.pages[Stage.HAND_OVER]
     assert isinstance(page, HandOverPage)
-    if job_of(done).handed_over:
+    if done.job().handed_over:
         QTest.mouseClick(page.hand, Qt.MouseButton.LeftButton)
         done.settled()
     QTest.mouseClick(page.hand, Qt.MouseButton.LeftButton)
@@ -180,7 +166,7 @@ def test_a_hand_over_teaches_the_model_and_what_the_repaste_brought(done: Bench)
     view = session.view()
     assert view is not None and view.comparison is not None and view.comparison.heat.paste is not None
     assert repaste.change_k == view.comparison.heat.paste.value_k > 3.0
-    like = replace(job_of(done), id="next", name="Next of the model", steps_done=(), handed_over="")
+    like = replace(done.job(), id="next", name="Next of the model", steps_done=(), handed_over="")
     found = template_for(workspace, like)
     assert found is not None and found.learned_from == "Newsroom laptop" and "times of" in found.words
     QTest.mouseClick(page.hand, Qt.MouseButton.LeftButton)
@@ -199,12 +185,12 @@ def test_dates_are_typed_on_the_day_sheet_and_it_goes_to_paper(
     fresh.until(lambda: page._day is not None and not page._timer.isActive(), 30_000)
     page.sheet.choose(page.sheet.regions()[0].id)
     assert page.machine.isVisible() and page.machine.name.text() == "Newsroom laptop"
-    assert type_in(page.machine.promise, "soon").startswith("Year, month, day")
-    type_in(page.machine.promise, "2026-11-25")
-    assert job_of(fresh).needed_by == "2026-11-25"
+    assert fresh.type_in(page.machine.promise, "soon").startswith("Year, month, day")
+    fresh.type_in(page.machine.promise, "2026-11-25")
+    assert fresh.job().needed_by == "2026-11-25"
     fresh.until(lambda: not page._timer.isActive() and page.why.isVisible(), 30_000)
     assert "because it takes" in page.why.text() and "are left" in page.why.text()
-    type_in(page.machine.parts, "2026-11-27")
+    fresh.type_in(page.machine.parts, "2026-11-27")
     fresh.until(lambda: not page._timer.isActive() and "its parts come in 2 days" in page.why.text(), 30_000)
     page.write_paper(tmp_path / "day.pdf")
     fresh.until(lambda: (tmp_path / "day.pdf").exists(), 30_000)
@@ -221,34 +207,34 @@ def test_a_machine_that_comes_back_is_compared_with_its_hand_over(done: Bench) -
     session.select_stage(Stage.HAND_OVER)
     page = done.window.pages[Stage.HAND_OVER]
     assert isinstance(page, HandOverPage)
-    if not job_of(done).handed_machine:
-        if job_of(done).handed_over:
+    if not done.job().handed_machine:
+        if done.job().handed_over:
             QTest.mouseClick(page.hand, Qt.MouseButton.LeftButton)
             done.settled()
         QTest.mouseClick(page.hand, Qt.MouseButton.LeftButton)
         done.settled()
-    assert job_of(done).handed_machine is not None and page.back.isVisible()
-    assert type_in(page.warranty, "next year").startswith("Year, month, day")
-    type_in(page.warranty, "2099-01-31")
+    assert done.job().handed_machine is not None and page.back.isVisible()
+    assert done.type_in(page.warranty, "next year").startswith("Year, month, day")
+    done.type_in(page.warranty, "2099-01-31")
     done.settled()
-    page.compare_again(scan_of(job_of(done)))  # somebody put the old module and disk back
+    page.compare_again(scan_of(done.job()))  # somebody put the old module and disk back
     because = done.window.because.because()
     assert because is not None and "changed since the hand-over" in because.title
     assert any("480 GB" in f.value for f in because.facts) and any("2099-01-31" in n for n in because.notes)
-    handed = job_of(done).handed_machine
+    handed = done.job().handed_machine
     assert handed is not None
-    page.compare_again(scan_of(replace(job_of(done), machine=handed)))
+    page.compare_again(scan_of(replace(done.job(), machine=handed)))
     because = done.window.because.because()
     assert because is not None and because.title == "Nothing changed that a scan sees"
-    assert type_in(page.sold, "a lot") == "A number, please."
-    type_in(page.sold, "180")
+    assert done.type_in(page.sold, "a lot") == "A number, please."
+    done.type_in(page.sold, "180")
     done.settled()
-    assert outcomes_of(session.workspace)[-1].sold == 180.0 and str(job_of(done).sold_for) == "180"
+    assert outcomes_of(session.workspace)[-1].sold == 180.0 and str(done.job().sold_for) == "180"
     for reader in ("report", "buyer", "owner"):
         QTest.mouseClick(page.reader.buttons[reader], Qt.MouseButton.LeftButton)
-    type_in(page.own, "Thank you for waiting.")
+    done.type_in(page.own, "Thank you for waiting.")
     done.settled()
-    assert "Thank you for waiting." in page.preview.toPlainText() and job_of(done).remarks["owner"].startswith("Thank")
+    assert "Thank you for waiting." in page.preview.toPlainText() and done.job().remarks["owner"].startswith("Thank")
 
 
 def test_the_first_start_is_looked_through(fresh: Bench, work: WorkPage) -> None:
@@ -256,13 +242,13 @@ def test_the_first_start_is_looked_through(fresh: Bench, work: WorkPage) -> None
     assert work.first.isVisible()
     sheet = work.ask_first_start()
     QTest.mouseClick(sheet.scan, Qt.MouseButton.LeftButton)
-    fresh.until(lambda: "memory" in job_of(fresh).first_start)
+    fresh.until(lambda: "memory" in fresh.job().first_start)
     assert sheet.words.text().startswith("No difference so far")
-    assert type_in(sheet.fields["memory"], "4 GiB") == ""
+    assert fresh.type_in(sheet.fields["memory"], "4 GiB") == ""
     assert "1 difference" in sheet.words.text() and "Swap grid" in sheet.causes.text()
     QTest.mouseClick(sheet.test, Qt.MouseButton.LeftButton)
     workspace = fresh.window.session.workspace
-    fresh.until(lambda: workspace.last_of(job_of(fresh).id, STABILITY) is not None, 60_000)
+    fresh.until(lambda: workspace.last_of(fresh.job().id, STABILITY) is not None, 60_000)
     again = work.ask_first_start()
     assert again.stable.text().startswith("No error: memory ") and "It cannot exclude " in again.stable.text()
     again.close()
@@ -273,7 +259,7 @@ def test_a_later_run_says_how_it_aged_and_when_to_look_again(done: Bench) -> Non
     session.select_stage(Stage.HAND_OVER)
     page = done.window.pages[Stage.HAND_OVER]
     assert isinstance(page, HandOverPage)
-    if not job_of(done).handed_over:
+    if not done.job().handed_over:
         QTest.mouseClick(page.hand, Qt.MouseButton.LeftButton)
         done.settled()
     assert page.again.isVisible() and not page.drift.isVisible()

@@ -6,7 +6,7 @@ from contextlib import suppress
 from pathlib import Path
 from typing import TYPE_CHECKING
 
-from brachium.app.roles import LATER
+from brachium.app.roles import AFTER, LATER
 from brachium.core.choose.catalogue import planned, services_of
 from brachium.core.job.job import LOCAL, SIMULATED, Job
 from brachium.core.measure.run import Protocol
@@ -53,7 +53,8 @@ def bench_for(view: JobView, role: str, speed: float | None) -> Bench | None:
         )
     chosen = view.chosen()
     config = planned(job.machine, chosen)
-    spec = _simulation(job).spec(config, frozenset(services_of(chosen)), True, role == LATER)
+    put_back = role == AFTER and bool(view.progress.after_refused)
+    spec = _simulation(job).spec(config, frozenset(services_of(chosen)), True, role == LATER, put_back)
     return SimulatedBench(spec, speed, job.setup.limit_c)
 
 

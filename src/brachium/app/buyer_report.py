@@ -17,6 +17,7 @@ from brachium.core.machine.machine import Machine, bandwidth_mb_s
 from brachium.core.machine.part_words import part_title
 from brachium.core.machine.parts import Drive, MemoryModule
 from brachium.core.machine.power_parts import Adapter, Battery
+from brachium.core.typed import Typed
 from brachium.core.units import drive_size, gib, number, percent
 from brachium.report.content import BuyerContent, Row
 
@@ -50,7 +51,7 @@ def specification(machine: Machine) -> tuple[Row, ...]:
     threads = chip.threads if chip is not None else machine.processor.threads
     rows = [Row("year", str(identity.year))] if identity.year else []
     about = ", ".join(p for p in (f"{cores} cores" if cores else "", f"{threads} threads" if threads else "") if p)
-    rows.append(Row("processor", name or "not recorded", about))
+    rows.append(Row("processor", Typed(name) if name else "not recorded", about))
     modules = [p for p in config.parts.values() if isinstance(p, MemoryModule)]
     width = bandwidth_mb_s(machine, config)
     rows.append(Row("memory", gib(config.memory_bytes()), "; ".join(part_title(m) for m in modules)
@@ -64,7 +65,7 @@ def specification(machine: Machine) -> tuple[Row, ...]:
         rows.append(Row("battery", f"{battery.full_wh:.0f} Wh when full", f"{share} of its design"))
     rows += [Row("card", part_title(c)) for c in config.cards().values()]
     if identity.firmware:
-        rows.append(Row("firmware", identity.firmware))
+        rows.append(Row("firmware", Typed(identity.firmware)))
     return tuple(rows)
 
 

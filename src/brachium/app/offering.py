@@ -14,11 +14,13 @@ from brachium.core.choose.keep_or_replace import keep_or_replace
 from brachium.core.choose.kept import NamedPlan
 from brachium.core.choose.resale import Tax, energy_a_year
 from brachium.core.problems import ExpectedProblem
+from brachium.core.typed import Typed
 from brachium.core.units import minutes, money, percent
 from brachium.formats.atomic import write_atomically
 from brachium.report.content import OfferContent, OfferPlan, Row
 from brachium.report.html import render_offer
 from brachium.report.pdf import html_to_pdf
+from brachium.report.speech import PLAIN, Speech
 
 MOST_PLANS = 3
 NO_TAX = Tax()
@@ -63,7 +65,7 @@ def _plan(column: PlanColumn, tax: Tax) -> OfferPlan:
             f"Your work would take {percent(1.0 / gain.mid)} of the time it takes now; in 8 of 10 such cases between "
             f"{percent(1.0 / gain.high)} and {percent(1.0 / gain.low)}."
         )
-    odds = tuple(Row(o.target.words, likely(o.chance)) for o in column.odds)
+    odds = tuple(Row(Typed(o.target.words), likely(o.chance)) for o in column.odds)
     by_itself = f", {minutes(column.cost.unattended_min)} more run by themselves" if column.cost.unattended_min else ""
     first = f"About {minutes(column.cost.attended_min)} of work{by_itself}."
     name = "Our proposal" if column.name == "In hand" else column.name
@@ -96,9 +98,9 @@ def _remarks(view: JobView) -> tuple[str, ...]:
     return tuple(out)
 
 
-def write_offer(view: JobView, folder: Path, today: str = "", tax: Tax = NO_TAX) -> ReportFiles:
+def write_offer(view: JobView, folder: Path, today: str = "", tax: Tax = NO_TAX, speech: Speech = PLAIN) -> ReportFiles:
     """Write offer.html and offer.pdf. Raises ExpectedProblem, EnvironmentProblem; nothing is left half written."""
-    html = render_offer(offer_content(view, today, tax))
+    html = render_offer(offer_content(view, today, tax), speech)
     pdf = html_to_pdf(html)
     write_atomically(folder / "offer.html", html.encode())
     write_atomically(folder / "offer.pdf", pdf)

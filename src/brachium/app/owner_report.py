@@ -4,13 +4,15 @@ from __future__ import annotations
 
 from datetime import date
 
-from brachium.app.figures import ledger_of, stair_of
+from brachium.app.figures import stair_of
 from brachium.app.view import JobView
 from brachium.core.choose.catalogue import Group
 from brachium.core.figures.attribution_list import attribution_list
 from brachium.core.figures.drawing import Drawing
-from brachium.core.measure.comparison import Comparison
+from brachium.core.figures.gain_ledger import gain_ledger
+from brachium.core.measure.comparison import Comparison, Gain
 from brachium.core.measure.statistics import Word
+from brachium.core.typed import Typed
 from brachium.core.units import money, percent
 from brachium.report.content import OwnerContent, Row
 
@@ -37,7 +39,7 @@ def owner_content(view: JobView, today: str = "") -> OwnerContent:
     identity = job.machine.identity
     done = tuple(dict.fromkeys(DONE[c.group] for c in view.chosen())) or ("nothing was changed",)
     targets = tuple(
-        Row(t.target.words, REACHED[t.met] if t.met is not None else t.words, t.figures) for t in view.targets
+        Row(Typed(t.target.words), REACHED[t.met] if t.met is not None else t.words, t.figures) for t in view.targets
     )
     return OwnerContent(
         job.name, " ".join(p for p in (identity.maker, identity.model) if p), today or date.today().isoformat(),
@@ -55,22 +57,27 @@ def _headline(comparison: Comparison | None, view: JobView) -> str:
     return "We found no difference that can be claimed." if not brought(comparison) else "It works better than before."
 
 
-def brought(comparison: Comparison | None) -> tuple[str, ...]:
-    """What is better or worse, in plain words; what cannot be told is left out."""
+def told(comparison: Comparison | None) -> tuple[Gain, ...]:
+    """The tests that an owner is told of: better or worse for sure, the everyday ones first, four at most."""
     if comparison is None:
         return ()
-    out = {}
-    for gain in comparison.gains:
-        if gain.result is None or gain.judgement.word not in (Word.BETTER, Word.WORSE):
-            continue
-        ratio = gain.result.ratio
-        what = PLAIN.get(gain.test.key, gain.test.title)
-        if ratio >= 2:
-            times = "more than a hundred" if ratio > 100 else f"{ratio:.0f}" if ratio >= 10 else f"{ratio:.1f}"
-            out[gain.test.key] = f"{what} {times} times as fast."
-        else:
-            out[gain.test.key] = f"{what} {percent(abs(ratio - 1))} {'faster' if ratio > 1 else 'slower'} than before."
-    return tuple(out[k] for k in (*PLAIN, *(k for k in out if k not in PLAIN)) if k in out)[:MOST_TESTS]
+    sure = {g.test.key: g for g in comparison.gains
+            if g.result is not None and g.judgement.word in (Word.BETTER, Word.WORSE)}  # fmt: skip
+    return tuple(sure[k] for k in (*PLAIN, *(k for k in sure if k not in PLAIN)) if k in sure)[:MOST_TESTS]
+
+
+def brought(comparison: Comparison | None) -> tuple[str, ...]:
+    """What is better or worse, in plain words; what cannot be told is left out."""
+    return tuple(_plain(gain) for gain in told(comparison))
+
+
+def _plain(gain: Gain) -> str:
+    ratio = gain.result.ratio if gain.result is not None else 1.0
+    what = PLAIN.get(gain.test.key, gain.test.title)
+    if ratio >= 2:
+        times = "more than a hundred" if ratio > 100 else f"{ratio:.0f}" if ratio >= 10 else f"{ratio:.1f}"
+        return f"{what} {times} times as fast."
+    return f"{what} {percent(abs(ratio - 1))} {'faster' if ratio > 1 else 'slower'} than before."
 
 
 def _watch(view: JobView) -> tuple[str, ...]:
@@ -99,9 +106,8 @@ def _figures(view: JobView) -> tuple[tuple[str, Drawing], ...]:
     if comparison is None or comparison.refusal:
         return ()
     out: list[tuple[str, Drawing]] = []
-    ledger = ledger_of(comparison, WIDTH)
-    if ledger is not None:
-        out.append(("What became faster", ledger))
+    if told(comparison):
+        out.append(("What changed", gain_ledger(told(comparison), WIDTH)))
     if view.attribution is not None and view.attribution.parts:
         out.append(("What each change brought", attribution_list(view.attribution, WIDTH)))
     stair = stair_of(comparison, 380.0, 150.0)

@@ -21,11 +21,13 @@ from brachium.core.heat.claims import Claim, ClaimKind
 from brachium.core.job.job import Job
 from brachium.core.job.verdict_words import headline, subline
 from brachium.core.measure.comparison import Comparison
+from brachium.core.typed import Typed
 from brachium.core.units import minutes, money
 from brachium.formats.atomic import write_atomically
 from brachium.report.content import ComparisonContent, ComparisonSection, OwnerContent, ReportContent, Row
 from brachium.report.html import render_buyer, render_comparison, render_html, render_owner
 from brachium.report.pdf import html_to_pages, html_to_pdf
+from brachium.report.speech import PLAIN, Speech
 
 FIGURE_W = 660.0
 
@@ -52,23 +54,25 @@ def report_content(view: JobView, today: str = "") -> ReportContent:
         headline(comparison) if comparison else _alone(view),
         subline(comparison) if comparison else "", tuple(done),
         _targets(view), _cost(view), _heat(view),
-        tuple(Row(d.name, f"{d.before}, then {d.after}", d.text) for d in comparison.differences) if comparison else (),
-        tuple(Row(f"before {x.stage.value}", x.when, x.reason) for x in job.lifts)
-        + tuple(Row(f"gate of “{x.step_id}”", x.when, x.reason) for x in job.gate_lifts)
-        + tuple(Row(f"{a.rule}, {a.sentence}", a.when, a.reason) for a in job.acceptances), _condition(job),
+        tuple(Row(d.name, Typed(f"{d.before}, then {d.after}"), d.text) for d in comparison.differences)
+        if comparison else (),
+        tuple(Row(f"before {x.stage.value}", x.when, Typed(x.reason)) for x in job.lifts)
+        + tuple(Row(f"gate of “{x.step_id}”", x.when, Typed(x.reason)) for x in job.gate_lifts)
+        + tuple(Row(f"{a.rule}, {a.sentence}", a.when, Typed(a.reason)) for a in job.acceptances), _condition(job),
         _watch(view),
         _limits(view), figures, work_rows(view), drive_rows(view),
     )  # fmt: skip
 
 
-def write_report(view: JobView, folder: Path, today: str = "") -> ReportFiles:
+def write_report(view: JobView, folder: Path, today: str = "", speech: Speech = PLAIN) -> ReportFiles:
     """Write report.html and report.pdf for the technician, owner and buyer each as HTML and PDF beside them.
 
     Raises EnvironmentProblem; nothing is left half written."""
-    html, buyer = render_html(report_content(view, today)), render_buyer(buyer_content(view, today))
+    html = render_html(report_content(view, today), speech)
+    buyer = render_buyer(buyer_content(view, today), speech)
     written = {
         "report": (html, html_to_pdf(html)),
-        "owner": _on_one_page(owner_content(view, today)),
+        "owner": _on_one_page(owner_content(view, today), speech),
         "buyer": (buyer, html_to_pdf(buyer)),
     }
     for name, (page, pdf) in written.items():
@@ -77,10 +81,10 @@ def write_report(view: JobView, folder: Path, today: str = "") -> ReportFiles:
     return ReportFiles(folder / "report.html", folder / "report.pdf")
 
 
-def _on_one_page(content: OwnerContent) -> tuple[str, bytes]:
+def _on_one_page(content: OwnerContent, speech: Speech) -> tuple[str, bytes]:
     """The owner's page; figures go, the last first, until it is one."""
     while True:
-        html = render_owner(content)
+        html = render_owner(content, speech)
         pdf, pages = html_to_pages(html)
         if pages <= 1 or not content.figures:
             return html, pdf
@@ -111,7 +115,8 @@ def comparison_html(comparisons: Sequence[Comparison]) -> str:
 
 def _targets(view: JobView) -> tuple[Row, ...]:
     return tuple(
-        Row(t.target.words, t.words, "; ".join(w for w in (t.figures, t.margin_words) if w)) for t in view.targets
+        Row(Typed(t.target.words), t.words, "; ".join(w for w in (t.figures, t.margin_words) if w))
+        for t in view.targets
     )
 
 
@@ -177,9 +182,9 @@ def _condition(job: Job) -> tuple[str, ...]:
     found = [f"{kind_of(f).title}, {f.severity.words}: {zone_title(kind, f.zone)}" + (f" ({f.note})" if f.note else "")
              for f in job.findings]  # fmt: skip
     titles = {t.id: t.title for t in tests_for(kind)}
-    failed = [f"Failed when tried: {titles.get(r.id, r.id).lower()}" + (f" ({r.note})" if r.note else "")
+    failed = [f"Failed when tried: {titles.get(r.id, r.id)}" + (f" ({r.note})" if r.note else "")
               for r in job.tried if r.outcome is Outcome.FAILS]  # fmt: skip
-    return (*job.condition, *found, *failed)
+    return (*map(Typed, job.condition), *found, *failed)
 
 
 def _watch(view: JobView) -> tuple[str, ...]:

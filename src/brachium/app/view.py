@@ -13,7 +13,7 @@ from brachium.app.find_cause import assessment_of
 from brachium.app.roles import AFTER, BEFORE
 from brachium.core.cause.assess import Assessment
 from brachium.core.cause.figures import BeforeFigures, figures_of
-from brachium.core.choose.catalogue import Candidate, CatalogueItem, candidates, planned, replaces
+from brachium.core.choose.catalogue import Candidate, CatalogueItem, candidates, changed_by, planned, replaces
 from brachium.core.choose.cost import PlanCost
 from brachium.core.choose.other_board import beside_boards
 from brachium.core.choose.predict import Prediction, predict
@@ -169,7 +169,7 @@ def compute_view(
     comparison = None
     if shown_before is not None and shown_after is not None:
         heat = _heat(_Once(before), _Once(after), limit) if before and after else None
-        comparison = compare_runs(shown_before, shown_after, limit, learn_spreads(history), heat)
+        comparison = compare_runs(shown_before, shown_after, limit, learn_spreads(history), heat, changed_by(chosen))
     shown = tuple(History((run,), True) for run in (before, after) if run is not None)
     known = learn_spreads((*history, *shown))
     done = {s.step_id for s in job.steps_done}

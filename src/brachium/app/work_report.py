@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from brachium.app.fresh_layer import layer_found
 from brachium.app.view import JobView
+from brachium.core.typed import Typed
 from brachium.core.units import minutes
 from brachium.core.work.transfer import replaced_drives
 from brachium.report.content import Row
@@ -31,8 +32,8 @@ def work_rows(view: JobView) -> tuple[Row, ...]:
         found = layer_found(view)
         rows.append(Row("paste", f"{named}{job.paste.method.value}", found.measured or job.paste.contact.value))
     names = {s.id: s.title for s in view.steps}
-    rows += [Row("left out", names.get(x.step_id, x.step_id), x.reason) for x in job.plan_edits.left_out]
-    rows += [Row("differently", names.get(d.step_id, d.step_id), d.note) for d in job.steps_done if d.note]
+    rows += [Row("left out", names.get(x.step_id, x.step_id), Typed(x.reason)) for x in job.plan_edits.left_out]
+    rows += [Row("differently", names.get(d.step_id, d.step_id), Typed(d.note)) for d in job.steps_done if d.note]
     return tuple(rows)
 
 

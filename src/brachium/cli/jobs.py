@@ -18,17 +18,21 @@ Job = Annotated[str, typer.Option(help="Job in that shop; may be left out where 
 
 @app.command()
 def report(
-    out: Annotated[Path, typer.Option(help="Folder for report.html and report.pdf.")], shop: Shop = None, job: Job = ""
-) -> None:
-    """Write the hand-over report of a job."""
+    out: Annotated[Path, typer.Option(help="Folder for report.html and report.pdf.")], shop: Shop = None, job: Job = "",
+    language: Annotated[str, typer.Option(help="Such as de; the shop's where none is named.")] = "",
+    currency: Annotated[str, typer.Option(help="Three letters, with a rate in Settings.")] = "",
+) -> None:  # fmt: skip
+    """Write the hand-over reports of a job: technician, owner, buyer."""
     with said():
         from brachium.app.reporting import write_report
+        from brachium.app.speaking import with_asked
         from brachium.formats.atomic import check_folder
 
         check_folder(out)
         workspace = _open(shop)
         try:
-            files = write_report(workspace.compute_now(_job(workspace, job)), out)
+            view = workspace.compute_now(_job(workspace, job))
+            files = write_report(view, out, speech=with_asked(workspace, view.job, language, currency))
         finally:
             workspace.close()
         typer.echo(f"report in {files.html} and {files.pdf}")

@@ -7,6 +7,7 @@ from dataclasses import dataclass, field, replace
 from brachium.core.choose.predict import system_drive
 from brachium.core.machine.machine import Configuration, Machine, bandwidth_mb_s
 from brachium.core.machine.parts import Service
+from brachium.core.machine.power_parts import Battery
 from brachium.core.measure.conditions import Conditions
 from brachium.core.problems import ExpectedProblem
 from brachium.core.units import GIB
@@ -34,18 +35,26 @@ class Simulation:
     seed: int = 1
 
     def spec(
-        self, config: Configuration, services: frozenset[Service], after_work: bool, aged: bool = False
+        self, config: Configuration, services: frozenset[Service], after_work: bool, aged: bool = False,
+        put_back: bool = False,
     ) -> SimulatedSpec:  # fmt: skip
-        """Physics in a configuration and with the services done so far; `aged` = months of use later.
+        """Physics in a configuration and with the services done so far; `aged` = months of use later, `put_back` =
+        under the conditions of the before-run but for the room, as somebody does who was told that they differ.
 
         Raises ExpectedProblem where it could not start: no memory, or nothing to start from.
         """
+        has_battery = any(isinstance(p, Battery) for p in config.parts.values())
         conditions = self.after if after_work else self.before
+        if put_back:
+            conditions = replace(self.before, room_c=self.after.room_c)
+        if self.faults.battery_missing:
+            conditions = replace(conditions, battery_fitted=has_battery)
         faults = replace(
             self.faults,
             paste=1.0 if Service.NEW_PASTE in services else self.faults.paste,
             dust=1.0 if Service.CLEAN_FINS in services else self.faults.dust,
             room_c=conditions.room_c,
+            battery_missing=self.faults.battery_missing and not has_battery,
         )
         if aged:
             faults = replace(faults, paste=PASTE_AGED * faults.paste, dust=DUST_AGED * faults.dust)

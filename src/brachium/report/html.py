@@ -15,6 +15,7 @@ from brachium.report.content import (
     OwnerContent,
     ReportContent,
 )
+from brachium.report.speech import PLAIN, Speech
 from brachium.report.svg import drawing_to_svg
 
 FACES = (
@@ -37,34 +38,36 @@ def font_faces() -> str:
     return "\n".join(out)
 
 
-def render_html(content: ReportContent) -> str:
+def render_html(content: ReportContent, speech: Speech = PLAIN) -> str:
     """The whole hand-over report as HTML text."""
-    return _render("report.html.j2", c=content, figures=_svgs(content.figures))
+    said = speech.content(content)
+    return _render("report.html.j2", speech, speech.footnote(content), c=said, figures=_svgs(said.figures))
 
 
-def render_owner(content: OwnerContent) -> str:
+def render_owner(content: OwnerContent, speech: Speech = PLAIN) -> str:
     """The owner's page as HTML text."""
-    return _render("owner.html.j2", c=content, figures=_svgs(content.figures))
+    said = speech.content(content)
+    return _render("owner.html.j2", speech, speech.footnote(content), c=said, figures=_svgs(said.figures))
 
 
-def render_buyer(content: BuyerContent) -> str:
+def render_buyer(content: BuyerContent, speech: Speech = PLAIN) -> str:
     """The buyer's sheet as HTML text."""
-    return _render("buyer.html.j2", c=content)
+    return _render("buyer.html.j2", speech, speech.footnote(content), c=speech.content(content))
 
 
 def render_comparison(content: ComparisonContent) -> str:
     """Runs compared, as HTML text."""
-    return _render("comparison.html.j2", c=content, sections=[(s, _svgs(s.figures)) for s in content.sections])
+    return _render("comparison.html.j2", PLAIN, c=content, sections=[(s, _svgs(s.figures)) for s in content.sections])
 
 
-def render_offer(content: OfferContent) -> str:
+def render_offer(content: OfferContent, speech: Speech = PLAIN) -> str:
     """An offer to the owner as HTML text."""
-    return _render("offer.html.j2", c=content)
+    return _render("offer.html.j2", speech, speech.footnote(content), c=speech.content(content))
 
 
 def render_day(content: DayContent) -> str:
     """A day sheet for the wall as HTML text."""
-    return _render("day.html.j2", c=content, days=[(d, _svgs((("day", d.figure),))) for d in content.days])
+    return _render("day.html.j2", PLAIN, c=content, days=[(d, _svgs((("day", d.figure),))) for d in content.days])
 
 
 def _svgs(figures: tuple[tuple[str, Drawing], ...]) -> list[tuple[str, object]]:
@@ -73,11 +76,12 @@ def _svgs(figures: tuple[tuple[str, Drawing], ...]) -> list[tuple[str, object]]:
     return [(name, Markup(drawing_to_svg(drawing, LIGHT, standalone=False))) for name, drawing in figures]
 
 
-def _render(template: str, **values: object) -> str:
+def _render(template: str, speech: Speech, footnote: str = "", **values: object) -> str:
     from jinja2 import Environment, PackageLoader, StrictUndefined  # late: not needed to open the window
     from markupsafe import Markup
 
     loader = PackageLoader("brachium.report", "templates")
     environment = Environment(loader=loader, autoescape=True, undefined=StrictUndefined, trim_blocks=True)
-    shared = {"faces": Markup(font_faces()), "t": LIGHT, "type": TYPE, "space": SPACE}
+    spoken = {"say": speech.say, "language": speech.language.code, "footnote": footnote}
+    shared = {**spoken, "faces": Markup(font_faces()), "t": LIGHT, "type": TYPE, "space": SPACE}
     return environment.get_template(template).render(**values, **shared)

@@ -111,6 +111,11 @@ def replaces(new: Candidate, old: Candidate) -> bool:
     return new.group not in SEVERAL or bool(set(new.places) & set(old.places))
 
 
+def changed_by(chosen: tuple[Candidate, ...]) -> frozenset[str]:
+    """Conditions of a run that the plan itself changes, by their names: a battery that was missing is fitted."""
+    return frozenset({"battery"} if any(c.group is Group.BATTERY for c in chosen) else ())
+
+
 def candidates(machine: Machine, catalogue: tuple[CatalogueItem, ...]) -> tuple[Candidate, ...]:
     """Every item at every place where it could be put; whether it fits is for the rules to say."""
     out: list[Candidate] = []

@@ -223,6 +223,9 @@ class Job:
     warranty_until: str = ""  # ISO date
     sold_for: Decimal | None = None  # what it really fetched [EUR]
     remarks: Mapping[str, str] = field(default_factory=dict)  # words of one's own on the owner's and the buyer's page
+    report_language: str = ""  # code of the language that its reports speak; empty = the shop's
+    report_currency: str = ""  # three letters; empty = the shop's
+    wording: Mapping[str, str] = field(default_factory=dict)  # sentences of the reports worded by hand, by the text
 
     @property
     def can_be_scanned(self) -> bool:

@@ -39,7 +39,7 @@ def next_action(job: Job, progress: Progress, run_minutes: float, next_step: tup
             f"Drop the {side} log on the window", "sensor log as CSV; 1 min of yours", "log.import", Stage.PROVE
         )
     if progress.has_after and progress.after_refused and job.bench != IMPORTED:
-        detail = f"{progress.after_refused}: nothing can be compared; {minutes(run_minutes)}, runs by itself"
+        detail = f"{progress.after_refused}: put it back as it was; {minutes(run_minutes)}, runs by itself"
         return NextAction("Measure the after again, as before", detail, "measure.start_after", Stage.PROVE)
     if progress.has_after:
         return NextAction("Save the hand-over report", "PDF and HTML; 2 min of yours", "report.save", Stage.HAND_OVER)

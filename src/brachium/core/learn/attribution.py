@@ -20,7 +20,7 @@ import numpy as np
 from brachium.core.arrays import FloatArray
 from brachium.core.cause.figures import BeforeFigures
 from brachium.core.choose.band import Band
-from brachium.core.choose.catalogue import Candidate
+from brachium.core.choose.catalogue import Candidate, changed_by
 from brachium.core.choose.functional import work_ratio
 from brachium.core.choose.predict import Draws, draw, speedups_of
 from brachium.core.choose.profile import UseProfile
@@ -110,7 +110,7 @@ def measured_speeds(one: Stretch) -> dict[str, float]:
     """Speed-up of each resource between two runs, from the tests that both hold; paging from its own waiting.
 
     What the conditions forbid to compare is left out; nothing is left where they forbid everything."""
-    found = differences(one.before.conditions, one.after.conditions)
+    found = differences(one.before.conditions, one.after.conditions, changed_by(one.chosen))
     out_of_it = {test for d in found for test in d.excludes}
     protocols = {(r.protocol.name, r.protocol.version) for r in (one.before, one.after)}
     if ALL_TESTS in out_of_it or len(protocols) > 1:

@@ -10,7 +10,7 @@ import numpy as np
 from brachium.core.because import Because, Fact, Origin
 from brachium.core.heat import claims
 from brachium.core.heat.claims import HeatVerdict
-from brachium.core.measure.conditions import ALL_TESTS, Difference, differences
+from brachium.core.measure.conditions import ALL_TESTS, NOTHING, Difference, differences
 from brachium.core.measure.heat_view import heat_traces
 from brachium.core.measure.run import Run, TestSpec
 from brachium.core.measure.statistics import (
@@ -66,13 +66,14 @@ class Comparison:
 
 def compare_runs(
     before: Run, after: Run, limit_c: float | None = None, spreads: Mapping[str, Spread] | None = None,
-    heat: HeatVerdict | None = None,
+    heat: HeatVerdict | None = None, changed: frozenset[str] = NOTHING,
 ) -> Comparison:  # fmt: skip
     """Compare; excluded results stay listed with their reason, and never take the others with them.
 
-    `spreads` is what the history of machine and shop taught, by test; `heat` a heat verdict that is known already.
+    `spreads` is what the history of machine and shop taught, by test; `heat` a heat verdict that is known already,
+    `changed` the conditions that the work itself changed.
     """
-    found = (*_run_differences(before, after), *differences(before.conditions, after.conditions))
+    found = (*_run_differences(before, after), *differences(before.conditions, after.conditions, changed))
     known = dict(spreads or {})
     if any(_is_shared(run) for run in (before, after)):
         known = {t.key: _for_shared(known.get(t.key) or spread_for(t.key)) for t in before.tests}

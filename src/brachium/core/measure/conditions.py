@@ -9,6 +9,7 @@ FREE_SPACE_FRAC = 0.15
 BACKGROUND_CPU_FRAC = 0.05
 BACKGROUND_DISK_FRAC = 0.10
 ALL_TESTS = "*"
+NOTHING: frozenset[str] = frozenset()
 DRIVE_TESTS = ("drive_seq", "drive_rand_q1", "drive_rand_q32", "start_up", "start_counted", "own_task")
 
 
@@ -44,8 +45,12 @@ class Difference:
     text: str
 
 
-def differences(before: Conditions, after: Conditions) -> tuple[Difference, ...]:
-    """Every differing condition with its consequence; an empty tuple means fully comparable."""
+def differences(
+    before: Conditions, after: Conditions, changed: frozenset[str] = NOTHING
+) -> tuple[Difference, ...]:  # fmt: skip
+    """Every differing condition with its consequence; an empty tuple means fully comparable.
+
+    `changed` names conditions that the work itself changed: they are what is compared, and take nothing out."""
     out: list[Difference] = []
     out += _room(before, after)
     for name, a, b, excludes, text in (
@@ -62,6 +67,8 @@ def differences(before: Conditions, after: Conditions) -> tuple[Difference, ...]
         ("in words", before.remark, after.remark, (), "judge yourself whether it matters"),
     ):  # fmt: skip
         if (a and b and a != b) or (name == "in words" and a != b):
+            if name in changed:
+                excludes, text = (), "the work itself"
             out.append(Difference(name, a or "nothing said", b or "nothing said", excludes, text))
     out += _free_space(before, after)
     return tuple(out)

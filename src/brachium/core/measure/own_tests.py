@@ -9,6 +9,7 @@ from enum import StrEnum
 from brachium.core.arrays import frozen
 from brachium.core.measure.conditions import Conditions
 from brachium.core.measure.run import Protocol, Repeat, Run, Session, TestSpec, Trace
+from brachium.core.typed import Typed
 
 PREFIX = "own:"
 BARE = Protocol("Typed by hand", 1, (), (), 0, 1)
@@ -42,7 +43,7 @@ class OwnTest:
 
     def spec(self) -> TestSpec:
         about = f"the owner's own test{f'; {self.settings}' if self.settings else ''}"
-        return TestSpec(self.key, self.title, self.unit, self.higher_is_better, self.version, about)
+        return TestSpec(self.key, Typed(self.title), self.unit, self.higher_is_better, self.version, about)
 
 
 @dataclass(frozen=True)

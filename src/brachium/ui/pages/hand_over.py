@@ -18,6 +18,8 @@ from brachium.app.owner_report import owner_content
 from brachium.app.reporting import ReportFiles, report_content, write_report
 from brachium.app.roles import LATER
 from brachium.app.scanning import scan_of
+from brachium.app.shop_rules import rates_of
+from brachium.app.speaking import speech_of
 from brachium.app.view import JobView
 from brachium.app.workspace import now_text
 from brachium.core.because import Because, Fact, Origin
@@ -25,11 +27,14 @@ from brachium.core.job.comeback import comeback_of
 from brachium.core.job.job import LOCAL, SIMULATED, Job
 from brachium.core.machine.scan import Scan
 from brachium.core.units import many
+from brachium.report.content import BuyerContent, OwnerContent, ReportContent
+from brachium.report.language import languages
+from brachium.report.speech import OWN_CURRENCY, Speech
 from brachium.ui.pages.number_fields import number_field
 from brachium.ui.pages.page import Page
 from brachium.ui.pages.report_preview import buyer_html, owner_html, preview_html
 from brachium.ui.theme import theme
-from brachium.ui.widgets.fields import LineField, Switch
+from brachium.ui.widgets.fields import ChoiceField, LineField, Switch
 from brachium.ui.widgets.labels import button, paragraph
 
 READERS = (("owner", "The owner"), ("report", "The technician"), ("buyer", "A buyer"))
@@ -50,20 +55,33 @@ class HandOverPage(Page):
             row.addWidget(b)
         row.addStretch(1)
         self.reader = Switch(READERS, self._read_as, "For")
+        self.language = ChoiceField("Language", (("", "the shop's"), *((x.code, x.name) for x in languages().values())),
+                                    lambda key: self._speak(report_language=key))  # fmt: skip
+        self.currency = ChoiceField("Amounts in", (("", "the shop's"),), lambda key: self._speak(report_currency=key))
+        self.word = button("Word it otherwise…", self._reword, "", "The sentences of this page in your own words")
         self.own = LineField("Words of your own", self._set_own, "a remark at the end of this page",
                              "On the owner's and the buyer's page")  # fmt: skip
         self.body.addSpacing(6)
         self.body.addLayout(row)
         second = QHBoxLayout()
+        second.setSpacing(12)
         second.addWidget(self.reader)
-        second.addWidget(self.own, 1)
+        second.addStretch(1)
+        for widget in (self.language, self.currency, self.word):
+            second.addWidget(widget)
+        third = QHBoxLayout()
+        third.setSpacing(12)
+        third.addWidget(self.own, 1)
         self.warranty = LineField(
             "Warranty until", self._set_warranty, "2027-05-25", "Year, month, day; empty for none"
         )
-        second.addWidget(self.warranty)
+        third.addWidget(self.warranty)
         self.sold = number_field("Sold for [EUR]", 0, 1e6, self._set_sold, "if it was sold", "What it really fetched")
-        second.addWidget(self.sold)
+        third.addWidget(self.sold)
         self.body.addLayout(second)
+        self.body.addLayout(third)
+        self.untold = paragraph("", "warm")
+        self.body.addWidget(self.untold)
         self.body.addSpacing(6)
         self.drift = paragraph("", "warm")
         self.body.addWidget(self.drift)
@@ -91,12 +109,45 @@ class HandOverPage(Page):
         self.back.setVisible(bool(job.handed_over) and job.handed_machine is not None and job.can_be_scanned)
         self.own.setVisible(self._for != "report")
         self.own.show_value(job.remarks.get(self._for, ""))
-        self.preview.setHtml(self._page(view))
+        self._show_speech(job)
+        self.preview.setHtml(self._page(view, speech_of(self.session.workspace, job)))
 
-    def _page(self, view: JobView) -> str:
+    def _show_speech(self, job: Job) -> None:
+        """Languages that ship, currencies that have a rate."""
+        codes = (OWN_CURRENCY, *rates_of(self.session.workspace))
+        if self.currency.box.count() != len(codes) + 1:
+            self.currency.set_choices((("", "the shop's"), *((c, c) for c in codes)))
+        self.language.show_value(job.report_language)
+        self.currency.show_value(job.report_currency)
+
+    def _page(self, view: JobView, speech: Speech) -> str:
+        content: OwnerContent | BuyerContent | ReportContent
         if self._for == "owner":
-            return owner_html(owner_content(view))
-        return buyer_html(buyer_content(view)) if self._for == "buyer" else preview_html(report_content(view))
+            content = owner_content(view)
+            html = owner_html(speech.content(content), speech.say)
+        elif self._for == "buyer":
+            content = buyer_content(view)
+            html = buyer_html(speech.content(content), speech.say)
+        else:
+            content = report_content(view)
+            html = preview_html(speech.content(content), speech.say)
+        untold, footnote = speech.untold(content), speech.footnote(content)
+        named = "; ".join(f"“{t}”" for t in untold[:2])
+        self.untold.setText(f"Not in {speech.language.name} yet, word it yourself: {named}" if untold else "")
+        self.untold.setVisible(bool(untold))
+        return f"{html}<p>{footnote}</p>" if footnote else html
+
+    def _speak(self, **changes: str) -> None:
+        job = self.session.job()
+        if job is not None:
+            self.session.edit("how its reports speak", replace(job, **changes))  # type: ignore[arg-type]
+
+    def _reword(self) -> None:
+        from brachium.ui.pages.wording_sheet import WordingSheet  # late: most jobs never ask
+
+        if self.session.view() is not None:
+            self.sheet = WordingSheet(self, self.session, self._for)
+            self.sheet.open()
 
     def _read_as(self, key: str) -> None:
         self._for = key
@@ -188,7 +239,10 @@ class HandOverPage(Page):
             self.session.say(f"Saved {files.pdf.name} and {files.html.name} in {files.pdf.parent}")
 
         self.session.say("Writing the report…")
-        self.session.workspace.lanes.submit("compute", lambda: write_report(view, folder), saved, self.session.report)
+        speech = speech_of(self.session.workspace, view.job)
+        self.session.workspace.lanes.submit(
+            "compute", lambda: write_report(view, folder, speech=speech), saved, self.session.report
+        )
 
     def _print(self) -> None:
         printer = QPrinter(QPrinter.PrinterMode.HighResolution)

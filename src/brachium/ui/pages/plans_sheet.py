@@ -10,6 +10,7 @@ from PySide6.QtWidgets import QDialog, QFileDialog, QGridLayout, QHBoxLayout, QV
 
 from brachium.app.choosing import PlanColumn, plan_columns
 from brachium.app.offering import write_offer
+from brachium.app.speaking import speech_of
 from brachium.core.choose.kept import NamedPlan
 from brachium.core.choose.plans import MOST_KEPT, free_name
 from brachium.core.units import minutes, money, percent, ratio_band
@@ -114,7 +115,8 @@ class PlansSheet(QDialog):
             return
         session = self._session
         session.workspace.lanes.submit(
-            "compute", lambda: write_offer(view, Path(name), tax=session.workspace.shop_rules().tax),
+            "compute", lambda: write_offer(view, Path(name), tax=session.workspace.shop_rules().tax,
+                                 speech=speech_of(session.workspace, view.job)),
             lambda files: session.say(f"The offer is in {files.pdf}."), session.report,
         )  # fmt: skip
 

@@ -2,41 +2,46 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from html import escape
 
 from brachium.report.content import BuyerContent, OwnerContent, ReportContent, Row
 from brachium.ui.theme import theme
 
+Say = Callable[[str], str]  # a heading in the report's language
 _GAP = '<p style="font-size:6px; margin:0">&nbsp;</p>'
 
 
-def owner_html(content: OwnerContent) -> str:
+def owner_html(content: OwnerContent, say: Say = str) -> str:
     """The owner's page; its figures are in the files."""
     c = theme.colours()
     parts = [
         f'<p style="color:{c.soft}">{escape(content.machine)} &nbsp; {escape(content.date)}</p>',
         f'<p style="font-size:17px; font-weight:600; color:{c.cool}">{escape(content.headline)}</p>',
-        _list("", content.brought), _list("What was done", content.done),
-        f"<p><b>It cost {escape(content.cost)}</b>, parts and work.</p>",
+        _list("", content.brought), _list(say("What was done"), content.done),
+        f"<p><b>{escape(say(f'It cost {content.cost}, parts and work.'))}</b></p>",
     ]  # fmt: skip
     if content.targets:
-        parts += [_title("What you asked for"), _table(content.targets)]
-    parts += [_list("What to watch", content.watch), _list("What it cannot do, or nobody knows", content.cannot)]
+        parts += [_title(say("What you asked for")), _table(content.targets)]
+    parts += [
+        _list(say("What to watch"), content.watch),
+        _list(say("What it cannot do, or nobody knows"), content.cannot),
+    ]
     return "".join([*parts, f"<p>{escape(content.remark)}</p>" if content.remark else ""])
 
 
-def buyer_html(content: BuyerContent) -> str:
+def buyer_html(content: BuyerContent, say: Say = str) -> str:
     """The buyer's sheet."""
     parts = [
         f'<p style="font-size:17px; font-weight:600">{escape(content.title)}</p>',
-        _title("What is in it"), _table(content.specification),
+        _title(say("What is in it")), _table(content.specification),
     ]  # fmt: skip
     if content.measured:
-        parts += [_title("Measured"), _table(content.measured)]
+        parts += [_title(say("Measured")), _table(content.measured)]
     parts += [
-        _list("Tests passed", content.passed or ("none is on record",)),
-        _list("Known faults", content.faults or ("none that we know of",)), _list("What you get", content.included),
+        _list(say("Tests passed"), content.passed or (say("None is on record."),)),
+        _list(say("Known faults"), content.faults or (say("None that we know of."),)),
+        _list(say("What you get"), content.included),
     ]  # fmt: skip
     return "".join([*parts, f"<p>{escape(content.remark)}</p>" if content.remark else ""])
 
@@ -52,7 +57,7 @@ def _list(title: str, lines: Sequence[str]) -> str:
     return f"{_title(title) if title else ''}<ul>{items}</ul>"
 
 
-def preview_html(content: ReportContent) -> str:
+def preview_html(content: ReportContent, say: Say = str) -> str:
     """The words of the report in the theme's colours, for the text browser."""
     c = theme.colours()
     parts = [
@@ -66,11 +71,11 @@ def preview_html(content: ReportContent) -> str:
         ("Where the heat falls", content.heat), ("Steps taken out of order, with reason", content.lifted),
     ):  # fmt: skip
         if rows:
-            parts += [_GAP, f'<p style="font-size:14px; font-weight:600">{title}</p>', _table(rows)]
+            parts += [_GAP, f'<p style="font-size:14px; font-weight:600">{say(title)}</p>', _table(rows)]
     for title, lines in (("What to watch", content.watch), ("What these figures do not say", content.limits)):
         if lines:
             items = "".join(f"<li>{escape(line)}</li>" for line in lines)
-            parts += [_GAP, f'<p style="font-size:14px; font-weight:600">{title}</p>', f"<ul>{items}</ul>"]
+            parts += [_GAP, f'<p style="font-size:14px; font-weight:600">{say(title)}</p>', f"<ul>{items}</ul>"]
     return "".join(parts)
 
 

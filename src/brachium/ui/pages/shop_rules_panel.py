@@ -18,14 +18,17 @@ from brachium.app.shop_rules import (
     rates_day,
     rates_of,
 )
+from brachium.app.speaking import CURRENCY_KEY, LANGUAGE_KEY
 from brachium.core.choose.price_offer import rates_text, read_rates
 from brachium.core.problems import ExpectedProblem, from_os_error
 from brachium.core.units import many
 from brachium.formats.atomic import write_atomically
 from brachium.formats.shop_tables import systems_from_csv, systems_to_csv
+from brachium.report.language import ENGLISH, languages
+from brachium.report.speech import OWN_CURRENCY
 from brachium.ui.pages.number_fields import number_field
 from brachium.ui.session import Session
-from brachium.ui.widgets.fields import LineField, Switch
+from brachium.ui.widgets.fields import ChoiceField, LineField, Switch
 from brachium.ui.widgets.labels import button, label
 
 TAX = (("included", "Prices hold the tax"), ("apart", "Tax comes on top"))
@@ -58,6 +61,15 @@ class ShopRulesPanel(QWidget):
         self.rates = LineField("Other currencies, in EUR", self._set_rates, "USD 0.92, GBP 1.17",
                                "What one of each costs; an offer without a rate is not weighed")  # fmt: skip
         layout.addWidget(self.rates)
+        speech = QHBoxLayout()
+        speech.setSpacing(16)
+        self.language = ChoiceField("Reports speak", [(x.code, x.name) for x in languages().values()],
+                                    lambda key: self._speak(LANGUAGE_KEY, key))  # fmt: skip
+        self.currency = ChoiceField("Their amounts in", (), lambda key: self._speak(CURRENCY_KEY, key))
+        for choice in (self.language, self.currency):
+            speech.addWidget(choice)
+        speech.addStretch(1)
+        layout.addLayout(speech)
         row = QHBoxLayout()
         self.systems = label("", "soft")
         self.read = button("Read a table of systems…", self._ask_systems, "", "CSV: floors, ceilings, end of support")
@@ -79,6 +91,9 @@ class ShopRulesPanel(QWidget):
         self.rates.show_value(rates_text(rates_of(self._session.workspace)))
         day = rates_day(self._session.workspace)
         self.rates.caption.setText(f"Other currencies, in EUR{f', typed on {day}' if day else ''}")
+        self.currency.set_choices([(c, c) for c in (OWN_CURRENCY, *rates_of(self._session.workspace))])
+        self.language.show_value(self._session.workspace.setting(LANGUAGE_KEY) or ENGLISH)
+        self.currency.show_value(self._session.workspace.setting(CURRENCY_KEY) or OWN_CURRENCY)
         open_ends = sum(not s.support_ends for s in rules.systems)
         tail = f", {open_ends} without an end of support" if open_ends else ""
         self.systems.setText(f"{many(len(rules.systems), 'system')} in the table{tail}.")
@@ -98,7 +113,12 @@ class ShopRulesPanel(QWidget):
         except ValueError as error:
             return f"{error}."
         self._session.workspace.set_rates(rates)
+        self.show_shop()
         return None
+
+    def _speak(self, key: str, value: str) -> None:
+        """Language and currency of reports from now on; a job can have its own."""
+        self._session.workspace.save_setting(key, value)
 
     def _set_tax(self, key: str) -> None:
         self._session.workspace.save_setting(TAX_APART_KEY, "apart" if key == "apart" else "")

@@ -25,6 +25,7 @@ class NextBar(QWidget):
         super().__init__(parent)
         self.setFixedHeight(SPACE.next)
         self._action: NextAction | None = None
+        self._reading = False
         self._share: float | None = None
         self._kind = "next"
         self._left = SPACE.rail
@@ -62,7 +63,13 @@ class NextBar(QWidget):
         return self._title.text(), self._detail.text()
 
     def set_action(self, action: NextAction | None) -> None:
-        self._action = action
+        self._action, self._reading = action, False
+        if self._kind == "next":
+            self._show_action()
+
+    def set_reading(self) -> None:
+        """Nothing is proposed until what was just measured has been worked out."""
+        self._action, self._reading = None, True
         if self._kind == "next":
             self._show_action()
 
@@ -99,7 +106,7 @@ class NextBar(QWidget):
 
     def _show_action(self) -> None:
         if self._action is None:
-            self._set("", "", "section")
+            self._set("Reading what was measured…" if self._reading else "", "", "section")
         else:
             self._set(self._action.title, self._action.detail, "section")
 

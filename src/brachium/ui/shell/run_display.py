@@ -47,6 +47,8 @@ class RunDisplay:
     def _finished(self, active: object, run: object) -> None:
         self._timer.stop()
         self._w.next.set_idle()
+        if getattr(run, "sessions", ()) and getattr(active, "job_id", "") == self._w.session.job_id:
+            self._w.next.set_reading()
         complete = getattr(run, "complete", False)
         self._w.next.show_message(
             "The run is kept." if complete else "The run was stopped; what was sampled is kept as incomplete."

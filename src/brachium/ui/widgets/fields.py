@@ -86,10 +86,15 @@ class ChoiceField(QWidget):
         self.box.setAccessibleName(name)
         self.box.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
         self.box.setMinimumContentsLength(5)
-        for key, title in choices:
-            self.box.addItem(title, key)
+        self.set_choices(choices)
         layout.addWidget(self.box)
         self.box.activated.connect(lambda _: changed(str(self.box.currentData())))
+
+    def set_choices(self, choices: Sequence[tuple[str, str]]) -> None:
+        """Others to choose from; nothing is said to have been chosen."""
+        self.box.clear()
+        for key, title in choices:
+            self.box.addItem(title, key)
 
     def show_value(self, key: str) -> None:
         self.box.setCurrentIndex(max(self.box.findData(key), 0))

@@ -1,0 +1,93 @@
+"""Reports in the owner's language and currency, and in words of one's own, from Hand over and Settings."""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+from PySide6.QtCore import Qt
+from PySide6.QtTest import QTest
+from PySide6.QtWidgets import QPushButton
+
+from brachium.core.job.job import Stage
+from brachium.core.job.wording import LEFT_OUT
+from brachium.ui.pages.hand_over import HandOverPage
+from brachium.ui.pages.settings import SettingsPage
+from brachium.ui.pages.wording_sheet import WordingSheet
+from brachium.ui.widgets.fields import ChoiceField
+from tests.ui.conftest import Bench
+
+
+def choose(field: ChoiceField, key: str) -> None:
+    """Walk the list with the keyboard."""
+    field.box.setFocus()
+    QTest.keyClick(field.box, Qt.Key.Key_Home)
+    while field.box.currentData() != key:
+        before = field.box.currentIndex()
+        QTest.keyClick(field.box, Qt.Key.Key_Down)
+        assert field.box.currentIndex() > before, [field.box.itemData(k) for k in range(field.box.count())]
+
+
+def hand_over(bench: Bench) -> HandOverPage:
+    bench.click_stage(Stage.HAND_OVER)
+    page = bench.window.pages[Stage.HAND_OVER]
+    assert isinstance(page, HandOverPage)
+    bench.settled()
+    return page
+
+
+def test_a_job_speaks_its_owners_language_and_currency(done: Bench, tmp_path: Path) -> None:
+    window = done.window
+    window.run_command("settings")
+    settings = window.stack.currentWidget()
+    while not isinstance(settings, SettingsPage):
+        settings = settings.currentWidget()  # type: ignore[union-attr]
+    assert "three letters" in done.type_in(settings.rules.rates, "GBPP 1.17")
+    done.type_in(settings.rules.rates, "GBP 1.17")
+    choose(settings.rules.language, "fr")
+    page = hand_over(done)
+    assert "Votre travail prend 51 % du temps" in page.preview.toPlainText(), "the shop's"
+    choose(page.language, "de")
+    choose(page.currency, "GBP")
+    done.settled()
+    text = page.preview.toPlainText()
+    assert "Ihre Arbeit braucht noch 51 %" in text and "78,52 GBP" in text and "1,17 EUR" in text and "51.0" not in text
+    QTest.mouseClick(page.reader.buttons["buyer"], Qt.MouseButton.LeftButton)
+    text = page.preview.toPlainText()
+    assert "480 GB, angezeigt als 447 GiB" in text and "1.18" in text and "GBP" not in text and not page.untold.text()
+    page.save_to(tmp_path)
+    done.until(lambda: (tmp_path / "buyer.pdf").exists(), 60_000)
+    owner = (tmp_path / "owner.html").read_text(encoding="utf-8")
+    assert '<html lang="de">' in owner and "78,52 GBP" in owner and "92 EUR" not in owner and "vorher" in owner
+    for _ in range(4):  # a list walked by keys passes what lies between
+        if done.job().report_language:
+            window.run_command("undo")
+    done.settled()
+    QTest.mouseClick(page.reader.buttons["owner"], Qt.MouseButton.LeftButton)
+    assert "91,87 EUR" in page.preview.toPlainText() and "Votre travail" in page.preview.toPlainText()
+
+
+def test_a_sentence_is_worded_by_hand_but_no_figure_is(done: Bench) -> None:
+    page = hand_over(done)
+    QTest.mouseClick(page.word, Qt.MouseButton.LeftButton)
+    sheet = page.sheet
+    assert isinstance(sheet, WordingSheet)
+    headline = next(t for t in sheet.fields if t.startswith("Your work takes"))
+    assert "51 is missing" in done.type_in(sheet.fields[headline], "Your work takes half the time.")
+    assert not done.job().wording
+    assert done.type_in(sheet.fields[headline], "51 % of the waiting is left.") == ""
+    done.settled()
+    assert "51 % of the waiting is left." in page.preview.toPlainText()
+    backup = "A new drive does not replace a backup."
+    leave = [b for b in sheet.findChildren(QPushButton) if b.text() == "Leave out"]
+    assert len(leave) == len([t for t in sheet.fields if t.endswith(".")]) - 1, "every sentence but the headline"
+    QTest.mouseClick(leave[-1], Qt.MouseButton.LeftButton)
+    done.settled()
+    assert done.job().wording[backup] == LEFT_OUT and backup not in page.preview.toPlainText()
+    assert sheet.fields[backup].edit.placeholderText() == "left out"
+    QTest.mouseClick(sheet.reset, Qt.MouseButton.LeftButton)
+    done.settled()
+    assert not done.job().wording and headline in page.preview.toPlainText()
+    sheet.close()
+    done.window.run_command("undo")
+    done.settled()
+    assert "51 % of the waiting is left." in page.preview.toPlainText()
