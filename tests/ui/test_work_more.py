@@ -270,3 +270,32 @@ def test_a_later_run_says_how_it_aged_and_when_to_look_again(done: Bench) -> Non
     assert page.drift.isVisible() and page.drift.text().startswith("After 8 months: paste and mounting: ")
     assert "Look again on 2027-07-20" in page.drift.text()
     assert view.after is not None and session.view().after.id == view.after.id  # type: ignore[union-attr]
+    assert page.take_date.isVisible() and done.job().look_again > "2026-11-25", "a year after, while nothing is known"
+    QTest.mouseClick(page.take_date, Qt.MouseButton.LeftButton)
+    done.settled()
+    assert done.job().look_again == "2027-07-20" and not page.take_date.isVisible()
+    done.type_in(page.look, "2026-01-01")
+    done.settled()
+    notes = [done.window.rail.model().index(k, 0).data() for k in range(done.window.rail.model().rowCount())]
+    assert f"{done.job().name}, due 2026-01-01" in notes and "Look again" in notes
+    assert done.window.next.action() is not None and done.window.next.texts()[0] == "Look again on 2026-01-01"
+
+
+def test_a_hand_over_taken_back_by_any_way_teaches_nothing(done: Bench) -> None:
+    workspace = done.window.session.workspace
+    done.click_stage(Stage.HAND_OVER)
+    page = done.window.pages[Stage.HAND_OVER]
+    assert isinstance(page, HandOverPage)
+    for back in (
+        lambda: done.window.run_command("undo"),
+        lambda: QTest.mouseClick(page.hand, Qt.MouseButton.LeftButton),
+    ):
+        QTest.mouseClick(page.hand, Qt.MouseButton.LeftButton)
+        done.settled()
+        assert [o.job_id for o in outcomes_of(workspace)] == [done.job().id] and repastes_of(workspace)
+        back()
+        done.settled()
+        assert not outcomes_of(workspace) and not repastes_of(workspace) and not done.job().handed_over
+    done.window.run_command("undo")
+    done.settled()
+    assert done.job().handed_over and outcomes_of(workspace)

@@ -10,6 +10,7 @@ from typing import TYPE_CHECKING
 
 from brachium.app.consumables import follow
 from brachium.app.lanes import Lanes
+from brachium.app.learning import forget, learn_from
 from brachium.app.own_evidence import with_own_jobs
 from brachium.app.roles import AFTER as AFTER
 from brachium.app.roles import BEFORE as BEFORE
@@ -225,9 +226,20 @@ class Workspace:
         return edit.label
 
     def _put(self, label: str, job: Job) -> None:
+        before = self.job(job.id)
         self._jobs[job.id] = job
+        if (before.handed_over, before.sold_for) != (job.handed_over, job.sold_for):
+            self._learn(before, job)
         self._save(job, label)
         self._changed(job.id)
+
+    def _learn(self, before: Job, job: Job) -> None:
+        """A job that is handed over teaches the shop; one whose hand-over is taken back, by whatever way, does not."""
+        view = self.view(job.id)
+        if job.handed_over and view is not None:
+            learn_from(self, replace(view, job=job), job.handed_over)
+        elif before.handed_over and not job.handed_over:
+            forget(self, job.id)
 
     def _save(self, job: Job, label: str) -> None:
         card = self._cards[job.id] = card_of(job, self._stage(job.id))

@@ -16,6 +16,7 @@ class Waits(StrEnum):
     RUNNING = "Running by itself"
     PARTS = WAITS_PARTS
     OWNER = WAITS_OWNER
+    AGAIN = "Look again"
     DONE = "Done"
     KEPT = KEPT
     ARCHIVED = "Archived"
@@ -36,6 +37,11 @@ class JobCard:
     archived: bool = False
     stage: str = ""
     hardware: str = ""
+    look_again: str = ""
+
+    def due(self, today: str) -> bool:
+        """Whether a machine that was handed over is to be looked at again by now."""
+        return self.waits is Waits.DONE and bool(self.look_again) and self.look_again <= today
 
     def holds(self, words: list[str]) -> bool:
         """Whether the card holds all of these lower-case words."""
@@ -49,7 +55,7 @@ def card_of(job: Job, stage: Stage | None = None) -> JobCard:
     waits, note = _waits(job, stage)
     return JobCard(job.id, job.name, waits, note, words, identity.serial, job.bench, job.needed_by,
                    bool(job.archived), stage.value if stage is not None else "",
-                   hardware_key(job.machine.processor.name))  # fmt: skip
+                   hardware_key(job.machine.processor.name), job.look_again)  # fmt: skip
 
 
 def _waits(job: Job, stage: Stage | None) -> tuple[Waits, str]:

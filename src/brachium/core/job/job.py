@@ -221,6 +221,7 @@ class Job:
     first_start: Mapping[str, str] = field(default_factory=dict)  # how each thing read after the work
     handed_machine: Machine | None = None  # the machine as it was handed over
     warranty_until: str = ""  # ISO date
+    look_again: str = ""  # ISO date on which to measure it again
     sold_for: Decimal | None = None  # what it really fetched [EUR]
     remarks: Mapping[str, str] = field(default_factory=dict)  # words of one's own on the owner's and the buyer's page
     report_language: str = ""  # code of the language that its reports speak; empty = the shop's

@@ -19,6 +19,11 @@ NEAR_K, MOST_MONTHS, DAYS_A_MONTH = 5.0, 12.0, 30.44
 SPENT_PCT = 80
 
 
+def first_look(handed: date) -> str:
+    """When to look again at a machine of which nothing is known yet: a year after it was handed over, ISO."""
+    return (handed + timedelta(days=round(MOST_MONTHS * DAYS_A_MONTH))).isoformat()
+
+
 @dataclass(frozen=True)
 class Drift:
     """`rows` are (what, how much in words); `look_again` an ISO date, `why` in words."""

@@ -6,7 +6,6 @@ from dataclasses import replace
 
 from PySide6.QtWidgets import QDialog, QGridLayout, QHBoxLayout, QVBoxLayout, QWidget
 
-from brachium.app.own_evidence import with_own_jobs
 from brachium.app.shop_rules import claims_of, keep_claim
 from brachium.app.workspace import now_text
 from brachium.core.fit.evidence import PRIOR, WEIGHTS, Claim, Source, SourceKind, claim_for, log_odds, probability
@@ -70,12 +69,16 @@ class EvidenceSheet(QDialog):
         sources = self._kept().sources
         self._put((*sources[:at], *sources[at + 1 :]))
 
+    def _own_jobs(self) -> tuple[Source, ...]:
+        """Finished jobs of the model, as the view counted them beside the window."""
+        view = self._session.view()
+        claims = view.around.claims if view is not None else ()
+        return tuple(s for s in claim_for(claims, self._part, self._model).sources if s.kind is SourceKind.OWN_JOB)
+
     def _show(self) -> None:
         clear(self.rows)
         kept = self._kept()
-        job = self._session.job()
-        counted = with_own_jobs(self._session.workspace, job, (kept,)) if job is not None else (kept,)
-        claim = claim_for(counted, self._part, self._model)
+        claim = replace(kept, sources=(*kept.sources, *self._own_jobs()))
         for at, source in enumerate(claim.sources):
             weight = WEIGHTS[source.kind] * (1.0 if source.works else -1.0)
             texts = (source.kind.value, "works" if source.works else "fails", source.who, source.date, source.note,

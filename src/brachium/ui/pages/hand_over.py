@@ -13,7 +13,6 @@ from PySide6.QtWidgets import QFileDialog, QHBoxLayout, QTextBrowser
 
 from brachium.app.as_finished import as_finished
 from brachium.app.buyer_report import buyer_content
-from brachium.app.learning import forget, learn_from
 from brachium.app.owner_report import owner_content
 from brachium.app.reporting import ReportFiles, report_content, write_report
 from brachium.app.roles import LATER
@@ -25,6 +24,7 @@ from brachium.app.workspace import now_text
 from brachium.core.because import Because, Fact, Origin
 from brachium.core.job.comeback import comeback_of
 from brachium.core.job.job import LOCAL, SIMULATED, Job
+from brachium.core.learn.drift import first_look
 from brachium.core.machine.scan import Scan
 from brachium.core.units import many
 from brachium.report.content import BuyerContent, OwnerContent, ReportContent
@@ -76,6 +76,8 @@ class HandOverPage(Page):
             "Warranty until", self._set_warranty, "2027-05-25", "Year, month, day; empty for none"
         )
         third.addWidget(self.warranty)
+        self.look = LineField("Look again on", self._set_look, "a year after", "Year, month, day; empty for never")
+        third.addWidget(self.look)
         self.sold = number_field("Sold for [EUR]", 0, 1e6, self._set_sold, "if it was sold", "What it really fetched")
         third.addWidget(self.sold)
         self.body.addLayout(second)
@@ -83,8 +85,12 @@ class HandOverPage(Page):
         self.untold = paragraph("", "warm")
         self.body.addWidget(self.untold)
         self.body.addSpacing(6)
+        aged = QHBoxLayout()
         self.drift = paragraph("", "warm")
-        self.body.addWidget(self.drift)
+        aged.addWidget(self.drift, 1)
+        self.take_date = button("", self._take_date)
+        aged.addWidget(self.take_date)
+        self.body.addLayout(aged)
         self.preview = QTextBrowser()
         self.preview.setAccessibleName("The owner's page")
         self.body.addWidget(self.preview, 1)
@@ -105,6 +111,10 @@ class HandOverPage(Page):
         self.sold.show_value("" if job.sold_for is None else f"{job.sold_for:f}")
         self.drift.setText(drift_words(view))
         self.drift.setVisible(bool(self.drift.text()))
+        proposed = view.drift.look_again if view.drift is not None else ""
+        self.take_date.setText(f"Look again on {proposed}")
+        self.take_date.setVisible(bool(proposed) and proposed != job.look_again)
+        self.look.show_value(job.look_again)
         self.again.setVisible(bool(job.handed_over) and job.bench in (LOCAL, SIMULATED))
         self.back.setVisible(bool(job.handed_over) and job.handed_machine is not None and job.can_be_scanned)
         self.own.setVisible(self._for != "report")
@@ -156,6 +166,19 @@ class HandOverPage(Page):
             self.show_job(job, view)
 
     def _set_warranty(self, text: str) -> str | None:
+        return self._set_day("warranty", "warranty_until", text)
+
+    def _set_look(self, text: str) -> str | None:
+        return self._set_day("look again", "look_again", text)
+
+    def _take_date(self) -> None:
+        """The day that the later run proposes."""
+        view = self.session.view()
+        if view is not None and view.drift is not None:
+            self._set_look(view.drift.look_again)
+
+    def _set_day(self, label: str, field: str, text: str) -> str | None:
+        """Keep a day of the record; what is wrong with it in words."""
         if text:
             try:
                 text = date.fromisoformat(text).isoformat()
@@ -163,17 +186,14 @@ class HandOverPage(Page):
                 return "Year, month, day, such as 2027-05-25."
         job = self.session.job()
         if job is not None:
-            self.session.edit("warranty", replace(job, warranty_until=text))
+            self.session.edit(label, replace(job, **{field: text}))  # type: ignore[arg-type]
         return None
 
     def _set_sold(self, value: Decimal | None) -> None:
         """What it fetched; the track record learns it too."""
-        job, view = self.session.job(), self.session.view()
-        if job is None:
-            return
-        self.session.edit("sold", replace(job, sold_for=value))
-        if job.handed_over and view is not None:
-            learn_from(self.session.workspace, replace(view, job=replace(job, sold_for=value)), job.handed_over)
+        job = self.session.job()
+        if job is not None:
+            self.session.edit("sold", replace(job, sold_for=value))
 
     def measure_again(self) -> None:
         """A later run of the machine as it was handed over."""
@@ -258,13 +278,11 @@ class HandOverPage(Page):
             when = "" if job.handed_over else now_text()
             view = self.session.view()
             handed = as_finished(view) if when and view is not None else None
+            look = (job.look_again or first_look(date.today())) if when else ""
             self.session.edit(
-                "handed over" if when else "hand-over taken back", replace(job, handed_over=when, handed_machine=handed)
+                "handed over" if when else "hand-over taken back",
+                replace(job, handed_over=when, handed_machine=handed, look_again=look),
             )
-            if when and view is not None:
-                learn_from(self.session.workspace, view, when)
-            elif not when:
-                forget(self.session.workspace, job.id)
 
 
 def drift_words(view: JobView) -> str:

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from datetime import date
+
 from brachium.core.job.card import JobCard, Waits
 from brachium.core.units import many
 from brachium.ui.session import Session
@@ -15,14 +17,15 @@ def rail_entries(session: Session, wanted: str = "") -> tuple[RailEntry, ...]:
 
     `wanted` keeps those whose name, model, serial or goal holds all its words; only a search shows archived ones.
     """
-    active = session.measure.active
+    active, today = session.measure.active, date.today().isoformat()
     words = wanted.lower().split()
     groups: dict[Waits, list[JobCard]] = {w: [] for w in Waits}
     for card in session.workspace.cards():
         if (card.archived and not words and card.id != session.job_id) or not card.holds(words):
             continue
         running = active is not None and active.job_id == card.id
-        groups[Waits.RUNNING if running else card.waits].append(card)
+        waits = Waits.AGAIN if card.due(today) else card.waits
+        groups[Waits.RUNNING if running else waits].append(card)
     out: list[RailEntry] = []
     for waits, cards in groups.items():
         if cards:
@@ -42,4 +45,6 @@ def rail_entries(session: Session, wanted: str = "") -> tuple[RailEntry, ...]:
 
 def _note(session: Session, card: JobCard, waits: Waits) -> str:
     active = session.measure.active
+    if waits is Waits.AGAIN:
+        return f"due {card.look_again}"
     return f"measuring the {active.role}" if waits is Waits.RUNNING and active is not None else card.note
