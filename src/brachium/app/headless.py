@@ -18,6 +18,7 @@ from brachium.core.job.verdict_words import headline
 from brachium.core.problems import ExpectedProblem
 from brachium.core.units import money, percent, ratio_band
 from brachium.demo.newsroom import JOB_ID
+from brachium.formats.atomic import check_folder
 
 PLAN = ("mem-4-l", "ssd-480@bay-main", "svc-clean", "svc-paste")
 DAYS = ("2026-11-24 09:10", "2026-11-24 10:30", "2026-11-25 09:20")
@@ -67,8 +68,18 @@ def run_demo_job(shop: Path, say: Say, others: bool = True) -> tuple[Workspace, 
 def write_demo_report(view: JobView, folder: Path, say: Say) -> ReportFiles:
     """Write the hand-over report of the demo job."""
     files = write_report(view, folder, DAYS[2][:10])
-    say(f"Hand over    {files.pdf} and {files.html.name}")
+    say(f"Hand over    {files.pdf} and {files.html.name}, for owner and buyer beside it")
     return files
+
+
+def write_other_reports(workspace: Workspace, folder: Path, say: Say) -> None:
+    """The reports of every other machine of the shop, each in a folder of its own; the owner's language and currency
+    are the shop's. Raises EnvironmentProblem."""
+    others = [job_id for job_id in workspace.job_ids() if job_id != JOB_ID]
+    for job_id in others:
+        check_folder(folder / job_id)
+        write_report(workspace.compute_now(job_id), folder / job_id, DAYS[2][:10])
+    say(f"             and those of {len(others)} other machines in {folder}")
 
 
 def _measure(workspace: Workspace, role: str, taken_at: str, say: Say) -> JobView:

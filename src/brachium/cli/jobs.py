@@ -21,6 +21,7 @@ def report(
     out: Annotated[Path, typer.Option(help="Folder for report.html and report.pdf.")], shop: Shop = None, job: Job = "",
     language: Annotated[str, typer.Option(help="Such as de; the shop's where none is named.")] = "",
     currency: Annotated[str, typer.Option(help="Three letters, with a rate in Settings.")] = "",
+    every: Annotated[bool, typer.Option("--all", help="Of every job, each in a folder of its own.")] = False,
 ) -> None:  # fmt: skip
     """Write the hand-over reports of a job: technician, owner, buyer."""
     with said():
@@ -31,11 +32,14 @@ def report(
         check_folder(out)
         workspace = _open(shop)
         try:
-            view = workspace.compute_now(_job(workspace, job))
-            files = write_report(view, out, speech=with_asked(workspace, view.job, language, currency))
+            for job_id in workspace.job_ids() if every else (_job(workspace, job),):
+                view = workspace.compute_now(job_id)
+                folder = out / job_id if every else out
+                check_folder(folder)
+                files = write_report(view, folder, speech=with_asked(workspace, view.job, language, currency))
+                typer.echo(f"report in {files.html} and {files.pdf}")
         finally:
             workspace.close()
-        typer.echo(f"report in {files.html} and {files.pdf}")
 
 
 @app.command("export")

@@ -43,7 +43,7 @@ def demo(
 
 
 def _headless(folder: Path) -> None:
-    from brachium.app.headless import run_demo_job, write_demo_report
+    from brachium.app.headless import run_demo_job, write_demo_report, write_other_reports
     from brachium.formats.atomic import check_folder
 
     check_folder(folder)
@@ -53,6 +53,7 @@ def _headless(folder: Path) -> None:
     workspace, view = run_demo_job(shop, typer.echo)
     try:
         write_demo_report(view, folder, typer.echo)
+        write_other_reports(workspace, folder / "reports", typer.echo)
     finally:
         workspace.close()
     from brachium.ui.pictures import take_pictures

@@ -68,13 +68,12 @@ def _of_the_shop(window: MainWindow, folder: Path) -> list[Path]:
             out.append(_picture(window, stage, folder / f"{name}.png"))
     out += _parts_of_measure(window, folder)
     out += _parts_of_cause(window, folder)
-    window.side.show_shop("shelf")
-    _wait(lambda: False, 0.3)
-    write_atomically(folder / "8-shelf.png", png_bytes(window.grab()))
-    window.side.show_shop("prices")
-    _wait(lambda: False, 0.3)
-    write_atomically(folder / "8-prices.png", png_bytes(window.grab()))
-    return [*out, folder / "8-shelf.png", folder / "8-prices.png", _day(window, folder)]
+    for name, file in (("shelf", "8-shelf.png"), ("prices", "8-prices.png"), ("track", "8-track-record.png")):
+        window.side.show_shop(name)
+        _wait(lambda: False, 0.3)
+        write_atomically(folder / file, png_bytes(window.grab()))
+        out.append(folder / file)
+    return [*out, _day(window, folder)]
 
 
 MORNING = datetime(2026, 11, 25, 8, 55)
@@ -104,16 +103,15 @@ def _day(window: MainWindow, folder: Path) -> Path:
 
 
 def _parts_of_measure(window: MainWindow, folder: Path) -> list[Path]:
-    """Own tests and all runs of the machine in view."""
+    """Own tests of the machine in view."""
     from brachium.ui.pages.measure import MeasurePage
 
     window.session.select_stage(Stage.MEASURE)
     page = window.pages[Stage.MEASURE]
     assert isinstance(page, MeasurePage)
     out = []
-    for part in ("own", "runs"):
-        page.show_part(part)
-        out.append(_picture(window, Stage.MEASURE, folder / f"2-measure-{part}.png"))
+    page.show_part("own")
+    out.append(_picture(window, Stage.MEASURE, folder / "2-measure-own.png"))
     page.show_part("run")
     return out
 
