@@ -13,7 +13,7 @@ from brachium.app.reporting import report_content, write_report
 from brachium.app.view import JobView
 from brachium.core.work.drive_records import EraseMethod, Erasure, Verified
 from brachium.core.work.screws import ScrewGroup
-from brachium.report.html import render_buyer, render_owner
+from brachium.report.html import render_buyer, render_owner, with_font_files
 
 
 def test_the_owners_page_is_one_page_in_plain_words(finished_view: JobView) -> None:
@@ -61,4 +61,10 @@ def test_all_three_are_written_at_once(finished_view: JobView, tmp_path: Path) -
     files = write_report(finished_view, tmp_path, "2026-11-25")
     assert files.pdf.exists()
     for name in ("report", "owner", "buyer"):
-        assert (tmp_path / f"{name}.pdf").read_bytes().startswith(b"%PDF") and (tmp_path / f"{name}.html").exists()
+        html = (tmp_path / f"{name}.html").read_text(encoding="utf-8")
+        assert (tmp_path / f"{name}.pdf").read_bytes().startswith(b"%PDF")
+        assert html.count("data:font/ttf") == 6 and "file:" not in html, (
+            "fonts inside; the PDF alone reads them as files"
+        )
+        shown = with_font_files(html)
+        assert "data:font" not in shown and shown.count("file:") == 6 and len(shown) < len(html) / 4

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from brachium.core.problems import EnvironmentProblem
+from brachium.report.html import with_font_files
 
 
 def html_to_pdf(html: str) -> bytes:
@@ -19,5 +20,5 @@ def html_to_pages(html: str) -> tuple[bytes, int]:
             "the PDF engine's libraries (Pango, HarfBuzz) are missing", "report",
             "Install libpango-1.0-0, libpangoft2-1.0-0 and libharfbuzz-subset0; the HTML report works without them.",
         ) from error  # fmt: skip
-    document = HTML(string=html).render()
+    document = HTML(string=with_font_files(html)).render()
     return bytes(document.write_pdf()), len(document.pages)

@@ -99,7 +99,7 @@ def test_headline_speaks_of_sustained_work_not_of_the_peak(finished_view: JobVie
     comparison = finished_view.comparison
     assert comparison is not None
     text = headline(comparison)
-    assert text.startswith("Heat no longer holds it back: 22 % more sustained work")
+    assert text.startswith("Heat no longer holds it back: 22 % (19 to 25) more sustained work")
     assert "2 sessions of 3 repeats" in subline(comparison)
     same = replace(comparison, heat=replace(comparison.heat, peaks_c=(95.0, 94.0)))
     assert "nearly the same peak temperature" in headline(same)

@@ -44,7 +44,9 @@ def _sustained_words(comparison: Comparison) -> str:
         return ""
     change = gain.result.ratio - 1.0
     peaks = comparison.heat.peaks_c
-    text = f"{percent(abs(change))} {'more' if change > 0 else 'less'} sustained work"
+    ends = sorted(abs(100.0 * (v - 1.0)) for v in (gain.result.low, gain.result.high))
+    band = f"({ends[0]:.0f} to {ends[1]:.0f})"
+    text = f"{percent(abs(change))} {band} {'more' if change > 0 else 'less'} sustained work"
     if peaks is not None and abs(peaks[0] - peaks[1]) < 4.0:
         return f"{text} at nearly the same peak temperature"
     return f"{text}, peak {peaks[0]:.0f} then {peaks[1]:.0f} °C" if peaks is not None else text
