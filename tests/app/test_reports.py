@@ -63,8 +63,6 @@ def test_all_three_are_written_at_once(finished_view: JobView, tmp_path: Path) -
     for name in ("report", "owner", "buyer"):
         html = (tmp_path / f"{name}.html").read_text(encoding="utf-8")
         assert (tmp_path / f"{name}.pdf").read_bytes().startswith(b"%PDF")
-        assert html.count("data:font/ttf") == 6 and "file:" not in html, (
-            "the PDF alone reads files"
-        )
+        assert html.count("data:font/ttf") == 6 and "file:" not in html, "the PDF alone reads files"
         shown = with_font_files(html)
         assert "data:font" not in shown and shown.count("file:") == 6 and len(shown) < len(html) / 4
