@@ -10,7 +10,7 @@ demo: setup
 	@bash scripts/demo.sh
 
 test: setup check
-	@$(PY) -m pytest -n 2 --dist loadfile
+	@$(PY) -m pytest -n 2 --dist worksteal
 
 check: setup
 	@.venv/bin/ruff format --check src tests benchmarks

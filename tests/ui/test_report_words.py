@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from decimal import Decimal
 from pathlib import Path
 
 from PySide6.QtCore import Qt
@@ -58,6 +59,12 @@ def test_a_job_speaks_its_owners_language_and_currency(done: Bench, tmp_path: Pa
     done.until(lambda: (tmp_path / "buyer.pdf").exists(), 60_000)
     owner = (tmp_path / "owner.html").read_text(encoding="utf-8")
     assert '<html lang="de">' in owner and "78,52 GBP" in owner and "92 EUR" not in owner and "vorher" in owner
+    done.window.session.workspace.set_rates({})
+    page.show_job(done.job(), done.window.session.view())
+    assert (
+        page.untold.text() == "No rate is set for GBP: amounts are in EUR." and "EUR" not in page.preview.toPlainText()
+    )
+    done.window.session.workspace.set_rates({"GBP": Decimal("1.17")})
     for _ in range(4):  # a list walked by keys passes what lies between
         if done.job().report_language:
             window.run_command("undo")

@@ -9,8 +9,10 @@ from PySide6.QtCore import Qt
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QLabel
 
-from brachium.app.learning import _OUTCOMES, OUTCOMES_KEY, correction_for, outcomes_of
+from brachium.app.learning import _OUTCOMES, ASIDE, OUTCOMES_KEY, correction_for, outcomes_of
+from brachium.core.job.job import Stage
 from brachium.core.learn.correction import NONE
+from brachium.ui.pages.hand_over import HandOverPage
 from brachium.ui.pages.track_record import TrackRecordPage
 from tests.core.learn.test_correction import Shop
 from tests.ui.conftest import Bench
@@ -47,3 +49,18 @@ def test_the_record_is_shown_and_corrects_what_is_foretold_until_it_is_switched_
     QTest.mouseClick(page.correct.buttons["off"], Qt.MouseButton.LeftButton)
     assert correction_for(workspace) is NONE
     done.until(lambda: (v := session.view()) is not None and v.prediction == plain.prediction)
+
+
+def test_a_record_that_cannot_be_read_is_put_aside_and_said(done: Bench) -> None:
+    window, workspace = done.window, done.window.session.workspace
+    workspace.save_setting(OUTCOMES_KEY, '[{"job_id": 7')
+    window.run_command("track")
+    page = window.findChild(TrackRecordPage)
+    assert isinstance(page, TrackRecordPage) and "kept aside" in page._subline.text()
+    done.click_stage(Stage.HAND_OVER)
+    hand_over = window.pages[Stage.HAND_OVER]
+    assert isinstance(hand_over, HandOverPage)
+    QTest.mouseClick(hand_over.hand, Qt.MouseButton.LeftButton)
+    done.settled()
+    assert [o.job_id for o in outcomes_of(workspace)] == [done.job().id]
+    assert workspace.setting(f"{OUTCOMES_KEY}{ASIDE}") == '[{"job_id": 7', "nothing that was stored is lost"

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from math import isfinite
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, TypeVar
 
 from pydantic import TypeAdapter, ValidationError
 
@@ -20,18 +20,33 @@ if TYPE_CHECKING:
     from brachium.app.workspace import Workspace
 
 TEMPLATES_KEY, REPASTES_KEY, OUTCOMES_KEY = "work_templates", "repastes", "outcomes"
+ASIDE = "_unreadable"
 CORRECT_KEY = "correct_predictions"  # "off" = as the model says
+T = TypeVar("T")
 _TEMPLATES = TypeAdapter(tuple[Template, ...])
 _REPASTES = TypeAdapter(tuple[Repaste, ...])
 _OUTCOMES = TypeAdapter(tuple[Outcome, ...])
 
 
-def templates_of(workspace: Workspace) -> tuple[Template, ...]:
-    """One a model; what cannot be read counts as none."""
+def _read(workspace: Workspace, key: str, adapter: TypeAdapter[tuple[T, ...]]) -> tuple[T, ...]:
+    """What is kept under a key; a text that cannot be read is put aside, never written over."""
+    text = workspace.setting(key)
     try:
-        return _TEMPLATES.validate_json(workspace.setting(TEMPLATES_KEY) or "[]")
+        return adapter.validate_json(text or "[]")
     except ValidationError:
+        if workspace.setting(f"{key}{ASIDE}") != text:
+            workspace.save_setting(f"{key}{ASIDE}", text)
         return ()
+
+
+def put_aside(workspace: Workspace) -> bool:
+    """Whether a part of the record could not be read and lies aside in the shop file."""
+    return any(workspace.setting(f"{k}{ASIDE}") for k in (TEMPLATES_KEY, REPASTES_KEY, OUTCOMES_KEY))
+
+
+def templates_of(workspace: Workspace) -> tuple[Template, ...]:
+    """One a model."""
+    return _read(workspace, TEMPLATES_KEY, _TEMPLATES)
 
 
 def template_for(workspace: Workspace, job: Job) -> Template | None:
@@ -45,18 +60,12 @@ def template_for(workspace: Workspace, job: Job) -> Template | None:
 
 def repastes_of(workspace: Workspace) -> tuple[Repaste, ...]:
     """What repastes brought here."""
-    try:
-        return _REPASTES.validate_json(workspace.setting(REPASTES_KEY) or "[]")
-    except ValidationError:
-        return ()
+    return _read(workspace, REPASTES_KEY, _REPASTES)
 
 
 def outcomes_of(workspace: Workspace) -> tuple[Outcome, ...]:
     """What finished jobs left behind, in the order they were handed over."""
-    try:
-        return _OUTCOMES.validate_json(workspace.setting(OUTCOMES_KEY) or "[]")
-    except ValidationError:
-        return ()
+    return _read(workspace, OUTCOMES_KEY, _OUTCOMES)
 
 
 def correction_for(workspace: Workspace) -> Correction:

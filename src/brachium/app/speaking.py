@@ -27,6 +27,16 @@ def speech_of(workspace: Workspace, job: Job) -> Speech:
     return Speech(every[code], currency, rates.get(currency, Decimal(1)), rates_day(workspace), job.wording)
 
 
+def not_as_asked(workspace: Workspace, job: Job) -> str:
+    """What of a job's own language and currency cannot be had here, in words; empty where all can."""
+    out = []
+    if job.report_language and job.report_language not in languages():
+        out.append(f"No words for the language “{job.report_language}” are here: the shop's is used.")
+    if job.report_currency not in ("", OWN_CURRENCY, *rates_of(workspace)):
+        out.append(f"No rate is set for {job.report_currency}: amounts are in {speech_of(workspace, job).currency}.")
+    return " ".join(out)
+
+
 def with_asked(workspace: Workspace, job: Job, language: str, currency: str) -> Speech:
     """As asked for by name; empty = as the job has it. Raises ExpectedProblem naming what there is."""
     every, rates = languages(), rates_of(workspace)

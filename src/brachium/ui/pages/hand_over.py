@@ -18,7 +18,7 @@ from brachium.app.reporting import ReportFiles, report_content, write_report
 from brachium.app.roles import LATER
 from brachium.app.scanning import scan_of
 from brachium.app.shop_rules import rates_of
-from brachium.app.speaking import speech_of
+from brachium.app.speaking import not_as_asked, speech_of
 from brachium.app.view import JobView
 from brachium.app.workspace import now_text
 from brachium.core.because import Because, Fact, Origin
@@ -143,8 +143,10 @@ class HandOverPage(Page):
             html = preview_html(speech.content(content), speech.say)
         untold, footnote = speech.untold(content), speech.footnote(content)
         named = "; ".join(f"“{t}”" for t in untold[:2])
-        self.untold.setText(f"Not in {speech.language.name} yet, word it yourself: {named}" if untold else "")
-        self.untold.setVisible(bool(untold))
+        words = [not_as_asked(self.session.workspace, view.job)]
+        words += [f"Not in {speech.language.name} yet, word it yourself: {named}"] if untold else []
+        self.untold.setText(" ".join(w for w in words if w))
+        self.untold.setVisible(bool(self.untold.text()))
         return f"{html}<p>{footnote}</p>" if footnote else html
 
     def _speak(self, **changes: str) -> None:

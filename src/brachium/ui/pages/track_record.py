@@ -7,7 +7,7 @@ from math import log
 from PySide6.QtCore import QSize, Qt
 from PySide6.QtWidgets import QGridLayout, QHBoxLayout, QVBoxLayout, QWidget
 
-from brachium.app.learning import CORRECT_KEY, corrects, outcomes_of
+from brachium.app.learning import CORRECT_KEY, corrects, outcomes_of, put_aside
 from brachium.core.because import Because, Fact, Origin
 from brachium.core.day.durations import learn
 from brachium.core.figures.calibration import calibration, judged
@@ -68,7 +68,9 @@ class TrackRecordPage(Page):
         outcomes, correction = self._outcomes(), self._correction()
         rules = self.session.workspace.shop_rules()
         empty = "Nothing yet: a job that is handed over leaves its figures here."
-        self.set_heading("Track record", f"{many(len(outcomes), 'job')} handed over." if outcomes else empty)
+        told = f"{many(len(outcomes), 'job')} handed over." if outcomes else empty
+        aside = " A part of the record could not be read: it is kept aside, and a backup may hold it whole."
+        self.set_heading("Track record", told + (aside if put_aside(self.session.workspace) else ""))
         self.correct.show_value("on" if corrects(self.session.workspace) else "off")
         found = judged(outcomes, correction)
         self.plot.set_builder(lambda w, h: calibration(found, w, h))
