@@ -10,7 +10,7 @@ demo: setup
 	@bash scripts/demo.sh
 
 test: setup check
-	@$(PY) -m pytest -n 2 --dist worksteal
+	@$(PY) -m pytest -n 3 --dist loadfile
 
 check: setup
 	@.venv/bin/ruff format --check src tests benchmarks

@@ -21,6 +21,12 @@ from brachium.app.workspace import Workspace
 from brachium.core.measure.run import Run
 
 DATA = Path(__file__).parent / "data"
+LONG = ("tests/ui/", "tests/devices/", "tests/probe/", "tests/test_cli")
+
+
+def pytest_collection_modifyitems(items: list[pytest.Item]) -> None:
+    """Long files first, so that the short ones fill up what is left when they are shared out."""
+    items.sort(key=lambda item: not item.nodeid.startswith(LONG))
 
 
 @pytest.fixture(scope="session")

@@ -152,6 +152,37 @@ def choice_of(ask: Ask, cost: PlanCost) -> Choice | None:
     return Choice(front, bands, titles, present, odds, why, worth, said, meets, unknown)
 
 
+_REMEMBERED: dict[str, tuple[Ask, PlanCost, Choice | None]] = {}
+MOST_REMEMBERED = 8  # each holds its before-run
+
+
+def remembered_choice(ask: Ask, cost: PlanCost) -> Choice | None:
+    """`choice_of`, or the last answer for this job where nothing that it asks changed: ticking a step, a note, a photo
+    do not make the front anew."""
+    asked = replace(ask, job=_planned_part(ask.job))
+    known = _REMEMBERED.get(ask.job.id)
+    try:
+        if known is not None and known[0] == asked and known[1] == cost:
+            return known[2]
+    except ValueError:  # arrays of another run: it is another question
+        pass
+    choice = choice_of(ask, cost)
+    _REMEMBERED.pop(ask.job.id, None)
+    if len(_REMEMBERED) >= MOST_REMEMBERED:
+        del _REMEMBERED[next(iter(_REMEMBERED))]
+    _REMEMBERED[ask.job.id] = (asked, cost, choice)
+    return choice
+
+
+def _planned_part(job: Job) -> Job:
+    """The record without what is written down while the plan is carried out and afterwards."""
+    return replace(
+        job, steps_done=(), gate_lifts=(), lifts=(), screws=(), last_chance=(), photos=(), first_start={}, shelved=(),
+        condition=(), hold=None, handed_over="", handed_machine=None, archived="", warranty_until="", look_again="",
+        sold_for=None, remarks={}, wording={}, report_language="", report_currency="", paste=None, erasures=(),
+    )  # fmt: skip
+
+
 def _targets(job: Job, ground: Ground, front: Front, by_id: Mapping[str, Candidate]) -> tuple[str, tuple[str, ...]]:
     """What is to be said of the targets, and the cheapest plan that meets all that can be predicted."""
     asked = f"{100 * ASKED:.0f} %"

@@ -8,7 +8,7 @@ from functools import lru_cache
 from types import MappingProxyType
 
 from brachium.app.benches import expected_minutes, offered_here, protocol_of
-from brachium.app.choosing import Ask, Choice, Offer, choice_of, cost_of, verdicts_of
+from brachium.app.choosing import Ask, Choice, Offer, cost_of, remembered_choice, verdicts_of
 from brachium.app.find_cause import assessment_of
 from brachium.app.roles import AFTER, BEFORE
 from brachium.core.cause.assess import Assessment
@@ -187,7 +187,7 @@ def compute_view(
         boards = beside_boards(job.machine, everything, around, frozenset(job.plan))
         ask = Ask(job, options, boards, profile, before, figures, assessment.limits, provable, around,
                   shop.worth_per_eur, shop.prices, shop.correction)  # fmt: skip
-        choice = choice_of(ask, cost)
+        choice = remembered_choice(ask, cost)
     return JobView(
         job, before, after, shown_before, shown_after, profile, figures,
         assessment,

@@ -1,0 +1,84 @@
+"""The front is not worked out anew while a plan is carried out, and always is when anything that it asks changed."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import replace
+from decimal import Decimal
+
+import pytest
+
+from brachium.app import choosing
+from brachium.app.choosing import Choice
+from brachium.app.demo_shop import ARCHIVES
+from brachium.app.roles import BEFORE
+from brachium.app.view import JobView, compute_view
+from brachium.core.condition.findings import Finding
+from brachium.core.job.around import ShopRules
+from brachium.core.job.job import Job, StepDone
+from brachium.core.learn.correction import Correction
+from brachium.core.machine.locks import Locks, LockState
+from brachium.core.measure.run import Run
+from brachium.demo.shop import demo_catalogue
+from brachium.formats.job_archive import read_archive
+
+PLAIN = ShopRules()
+EDITS: dict[str, Callable[[Job], Job]] = {
+    "budget": lambda j: replace(j, budget=Decimal(70)),
+    "rate": lambda j: replace(j, rate_per_hour=Decimal(60)),
+    "minutes": lambda j: replace(j, attended_limit_min=30.0),
+    "plan": lambda j: replace(j, plan=("nvme-500@m2",)),
+    "targets": lambda j: replace(j, targets=j.targets[:1], targets_asked=False),
+    "use": lambda j: replace(j, profile_id="build"),
+    "finding": lambda j: replace(j, findings=(*j.findings, Finding("felt", "cooler"))),
+    "lock": lambda j: replace(j, locks=Locks(LockState.SHUT, LockState.SHUT)),
+    "dead place": lambda j: replace(j, machine=replace(j.machine, bad_places=("slot-2",))),
+}
+
+
+@pytest.fixture(scope="module")
+def tower() -> tuple[Job, Run]:
+    archive = read_archive(ARCHIVES / "edit-suite-tower.zip")
+    return archive.job, next(r.run for r in archive.runs if r.role == BEFORE)
+
+
+def view_of(job: Job, run: Run, shop: ShopRules = PLAIN) -> JobView:
+    return compute_view(job, run, None, demo_catalogue(), (), {}, shop)
+
+
+def told(choice: Choice | None) -> object:
+    assert choice is not None
+    return (choice.front.plans, choice.front.recommended, choice.front.hull, choice.bands, choice.present, choice.odds,
+            choice.why, choice.worth, choice.targets_say, choice.meets, choice.unknown)  # fmt: skip
+
+
+def test_ticks_and_notes_keep_the_front(tower: tuple[Job, Run]) -> None:
+    job, run = tower
+    first = view_of(job, run)
+    ticked = replace(job, steps_done=(StepDone("power-off", "2026-11-25 10:00", 3.0),), condition=("scratched lid",),
+                     remarks={"owner": "thanks"}, warranty_until="2027-01-01")  # fmt: skip
+    assert view_of(ticked, run).choice is first.choice
+
+
+@pytest.mark.parametrize("name", EDITS)
+def test_whatever_it_asks_makes_it_anew(tower: tuple[Job, Run], name: str) -> None:
+    job, run = tower
+    view_of(job, run)
+    remembered = view_of(EDITS[name](job), run)
+    choosing._REMEMBERED.clear()
+    assert told(remembered.choice) == told(view_of(EDITS[name](job), run).choice)
+
+
+def test_the_shops_own_rules_and_another_run_make_it_anew(tower: tuple[Job, Run]) -> None:
+    job, run = tower
+    first = view_of(job, run)
+    for shop in (
+        replace(PLAIN, worth_per_eur=0.01),
+        replace(PLAIN, correction=Correction({"drive": -0.2}, 0.0, 1.0, 9)),
+    ):
+        moved = view_of(job, run, shop)
+        assert moved.choice is not first.choice
+        choosing._REMEMBERED.clear()
+        assert told(moved.choice) == told(view_of(job, run, shop).choice)
+    view_of(job, run)
+    assert view_of(job, replace(run, id="another")).choice is not view_of(job, run).choice
