@@ -10,7 +10,7 @@ import json
 import re
 from collections.abc import Mapping
 from dataclasses import dataclass, field
-from functools import cache
+from functools import cache, cached_property
 from importlib.resources import files
 from types import MappingProxyType
 
@@ -38,14 +38,18 @@ class Pattern:
 
 @dataclass(frozen=True)
 class Language:
-    """`decimal` mark, `date` with {y}, {m}, {d}; phrases without places, and patterns in the order of the file."""
+    """`decimal` mark, `date` with {y}, {m}, {d}; phrases in the order of the file, with and without places."""
 
     code: str
     name: str
     decimal: str = "."
     date: str = "{y}-{m}-{d}"
-    exact: Mapping[str, str] = field(default_factory=lambda: MappingProxyType({}))
-    patterns: tuple[Pattern, ...] = ()
+    phrases: Mapping[str, str] = field(default_factory=lambda: MappingProxyType({}))
+
+    @cached_property
+    def patterns(self) -> tuple[Pattern, ...]:
+        """The phrases with places, made ready when they are first asked for."""
+        return tuple(_pattern(e, o) for e, o in self.phrases.items() if _PLACE.search(e))
 
     def say(self, text: str) -> tuple[str, bool]:
         """(the text in this language, whether every word of it is)."""
@@ -65,8 +69,8 @@ class Language:
         return _DATE.sub(lambda d: self.date.format(y=d[1], m=d[2], d=d[3]), text)
 
     def _say(self, text: str, depth: int) -> str | None:
-        if text in self.exact:
-            return self.exact[text]
+        if text in self.phrases:
+            return self.phrases[text]
         for pattern in self.patterns if depth < DEEPEST else ():
             for english in (pattern.short, pattern.long):
                 match = english.fullmatch(text)
@@ -123,9 +127,7 @@ def language_from_json(text: str) -> Language:
         unknown = set(_PLACE.findall(other)) - set(_PLACE.findall(english))
         if unknown:
             raise ValueError(f"“{english}”: it has no place {{{min(unknown)}}}")
-    exact = {e: o for e, o in phrases.items() if not _PLACE.search(e)}
-    patterns = tuple(_pattern(e, o) for e, o in phrases.items() if _PLACE.search(e))
-    return Language(data["code"], data["name"], data["decimal"], data["date"], MappingProxyType(exact), patterns)
+    return Language(data["code"], data["name"], data["decimal"], data["date"], MappingProxyType(phrases))
 
 
 @cache
