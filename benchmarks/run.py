@@ -157,8 +157,7 @@ def numbers() -> list[Figure]:
     from brachium.app.figures import traces_of
     from brachium.app.find_cause import assessment_of
     from brachium.app.headless import run_demo_job
-    from brachium.app import choosing
-from brachium.app.reporting import report_content, write_report
+    from brachium.app.reporting import report_content
     from brachium.app.view import compute_view
     from brachium.core.cause.kinds import KINDS
     from brachium.core.cause.swap_grid import Axis
@@ -231,11 +230,17 @@ from brachium.app.reporting import report_content, write_report
 
 
 def _whole_view(view: JobView) -> JobView:
+    from brachium.app import choosing
+    from brachium.app.view import compute_view
+    from brachium.demo.shop import demo_catalogue
+
     choosing._REMEMBERED.clear()
     return compute_view(view.job, view.before, view.after, demo_catalogue())
 
 
 def _reports(view: JobView) -> None:
+    from brachium.app.reporting import write_report
+
     with tempfile.TemporaryDirectory() as folder:
         write_report(view, Path(folder))
 
