@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import replace
+from decimal import Decimal
 from pathlib import Path
 
 from weasyprint import HTML
@@ -14,6 +15,8 @@ from brachium.app.view import JobView
 from brachium.core.work.drive_records import EraseMethod, Erasure, Verified
 from brachium.core.work.screws import ScrewGroup
 from brachium.report.html import render_buyer, render_owner, with_font_files
+from brachium.report.language import languages
+from brachium.report.speech import Speech
 
 
 def test_the_owners_page_is_one_page_in_plain_words(finished_view: JobView) -> None:
@@ -66,3 +69,15 @@ def test_all_three_are_written_at_once(finished_view: JobView, tmp_path: Path) -
         assert html.count("data:font/ttf") == 6 and "file:" not in html, "the PDF alone reads files"
         shown = with_font_files(html)
         assert "data:font" not in shown and shown.count("file:") == 6 and len(shown) < len(html) / 4
+
+
+def test_the_owners_page_keeps_its_figures_in_a_longer_language(finished_view: JobView, tmp_path: Path) -> None:
+    french = Speech(languages()["fr"], "GBP", Decimal("1.17"), "2026-11-20")
+    job = replace(finished_view.job, remarks={"owner": "Merci de votre patience. " * 4})
+    write_report(replace(finished_view, job=job), tmp_path, "2026-11-25", french)
+    html = (tmp_path / "owner.html").read_text(encoding="utf-8")
+    assert html.count("<figure>") == 3 and len(HTML(string=html).render().pages) == 1
+    job = replace(job, remarks={"owner": "Merci de votre patience. " * 90})
+    write_report(replace(finished_view, job=job), tmp_path, "2026-11-25", french)
+    html = (tmp_path / "owner.html").read_text(encoding="utf-8")
+    assert html.count("<figure>") < 3 and len(HTML(string=html).render().pages) == 1, "words go before figures"

@@ -82,13 +82,15 @@ def write_report(view: JobView, folder: Path, today: str = "", speech: Speech = 
 
 
 def _on_one_page(content: OwnerContent, speech: Speech) -> tuple[str, bytes]:
-    """The owner's page; figures go, the last first, until it is one."""
-    while True:
-        html = render_owner(content, speech)
-        pdf, pages = html_to_pages(html)
-        if pages <= 1 or not content.figures:
-            return html, pdf
-        content = replace(content, figures=content.figures[:-1])
+    """The owner's page: set smaller where it would be more than one, then without figures, the last first."""
+    for count in range(len(content.figures), -1, -1):
+        shown = replace(content, figures=content.figures[:count])
+        for tight in (False, True):
+            html = render_owner(shown, speech, tight)
+            pdf, pages = html_to_pages(html)
+            if pages <= 1:
+                return html, pdf
+    return html, pdf  # all words and nothing else still take more than a page
 
 
 def _alone(view: JobView) -> str:

@@ -59,10 +59,10 @@ def render_html(content: ReportContent, speech: Speech = PLAIN) -> str:
     return _render("report.html.j2", speech, speech.footnote(content), c=said, figures=_svgs(said.figures))
 
 
-def render_owner(content: OwnerContent, speech: Speech = PLAIN) -> str:
-    """The owner's page as HTML text."""
+def render_owner(content: OwnerContent, speech: Speech = PLAIN, tight: bool = False) -> str:
+    """The owner's page as HTML text; `tight` sets it smaller, where it would not be one page."""
     said = speech.content(content)
-    return _render("owner.html.j2", speech, speech.footnote(content), c=said, figures=_svgs(said.figures))
+    return _render("owner.html.j2", speech, speech.footnote(content), c=said, figures=_svgs(said.figures), tight=tight)
 
 
 def render_buyer(content: BuyerContent, speech: Speech = PLAIN) -> str:
