@@ -63,7 +63,7 @@ def calibration(found: Sequence[Judged], width: float, height: float) -> Drawing
             Region(f"job:{j.outcome.job_id}", x - 8, y - 8, 16, 16, f"{j.outcome.name}: × {measured:.2f}", _because(j))
         )
     if not found:
-        sketch.add(Text(LEFT + 12, height / 2, "Hand a job over that was predicted and measured.", "soft", 13))
+        sketch.add(Text(LEFT + 12, TOP + 40, "Hand a job over that was predicted and measured.", "soft", 13))
     return sketch.done("Predicted against measured", "points on the dashed line were predicted right")
 
 

@@ -37,6 +37,7 @@ from brachium.ui.theme import theme
 from brachium.ui.widgets.fields import ChoiceField, LineField, Switch
 from brachium.ui.widgets.labels import button, paragraph
 
+SHEETS = {"owner": "The owner's page", "report": "The technician's report", "buyer": "The buyer's sheet"}
 READERS = (("owner", "The owner"), ("report", "The technician"), ("buyer", "A buyer"))
 
 
@@ -102,7 +103,7 @@ class HandOverPage(Page):
         handed = (
             f"Handed over {job.handed_over}."
             if job.handed_over
-            else "The owner's page; the files carry the figures too."
+            else f"{SHEETS[self._for]}; the files carry the figures too."
         )
         self.set_heading(f"Hand over: {job.name}", handed)
         self.hand.setText("Take hand-over back" if job.handed_over else "Mark as handed over")

@@ -38,19 +38,21 @@ class TrackRecordPage(Page):
         self.plot.setMinimumSize(QSize(380, 320))
         columns.addWidget(self.plot, 5)
         right = QVBoxLayout()
-        right.addWidget(label("By kind of change", "section"))
+        titles = ("By kind of change", "Best value by kind of machine", "Minutes and sales")
+        self._titles = [label(title, "section") for title in titles]
+        right.addWidget(self._titles[0])
         self._kinds = QGridLayout()
         self._kinds.setHorizontalSpacing(16)
         self._kinds.setVerticalSpacing(8)
         right.addLayout(self._kinds)
         right.addSpacing(12)
-        right.addWidget(label("Best value by kind of machine", "section"))
+        right.addWidget(self._titles[1])
         self._machines = QGridLayout()
         self._machines.setHorizontalSpacing(16)
         self._machines.setVerticalSpacing(8)
         right.addLayout(self._machines)
         right.addSpacing(12)
-        right.addWidget(label("Minutes and sales", "section"))
+        right.addWidget(self._titles[2])
         self.minutes = paragraph("", "plain")
         right.addWidget(self.minutes)
         right.addStretch(1)
@@ -75,6 +77,8 @@ class TrackRecordPage(Page):
         found = judged(outcomes, correction)
         self.plot.set_builder(lambda w, h: calibration(found, w, h))
         self.words.setText(_coverage_words(outcomes, correction))
+        for title in self._titles:
+            title.setVisible(bool(outcomes))
         rows: list[tuple[str, ...]] = [("", "jobs", "predicted", "brought", "")]
         rows += [
             (
