@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
 from decimal import Decimal
 from pathlib import Path
 
@@ -9,8 +10,11 @@ from PySide6.QtCore import Qt
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QPushButton
 
+from brachium.app.rewording import sentences
 from brachium.core.job.job import Stage
 from brachium.core.job.wording import LEFT_OUT
+from brachium.core.measure.statistics import Judgement, Word
+from brachium.report.speech import PLAIN
 from brachium.ui.pages.hand_over import HandOverPage
 from brachium.ui.pages.settings import SettingsPage
 from brachium.ui.pages.wording_sheet import WordingSheet
@@ -98,3 +102,21 @@ def test_a_sentence_is_worded_by_hand_but_no_figure_is(done: Bench) -> None:
     done.window.run_command("undo")
     done.settled()
     assert "51 % of the waiting is left." in page.preview.toPlainText()
+
+
+def test_findings_and_what_got_slower_have_to_be_said(done: Bench) -> None:
+    page = hand_over(done)
+    QTest.mouseClick(page.reader.buttons["report"], Qt.MouseButton.LeftButton)
+    QTest.mouseClick(page.word, Qt.MouseButton.LeftButton)
+    finding = next(t for t in page.sheet.fields if t.startswith("Felted lint"))
+    assert "has to be said" in done.type_in(page.sheet.fields[finding], LEFT_OUT)
+    note = "Fan loud within a minute of work"
+    assert done.type_in(page.sheet.fields[note], LEFT_OUT) == "" and done.job().wording == {note: LEFT_OUT}
+    page.sheet.close()
+    view = done.window.session.view()
+    assert view is not None and view.comparison is not None
+    start = view.comparison.gain("start_up")
+    assert start is not None and start.result is not None
+    worse = replace(start, result=replace(start.result, ratio=0.7), judgement=Judgement(Word.WORSE, "worse"))
+    found = sentences(replace(view, comparison=replace(view.comparison, gains=(worse,))), "owner", PLAIN)
+    assert [s.must_stay for s in found if "slower than before" in s.text] == [True]

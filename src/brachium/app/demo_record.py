@@ -1,4 +1,4 @@
-"""What the year before left in the demo shop's record; `make demo-record` works it out again."""
+"""What the year before left in the demo shop's record; `make demo-shop` works it out again."""
 
 from __future__ import annotations
 

@@ -9,6 +9,7 @@ from pathlib import Path
 from brachium.app.demo_shop import add_newsroom
 from brachium.app.reporting import ReportFiles, write_report
 from brachium.app.shop import open_shop
+from brachium.app.speaking import speech_of
 from brachium.app.view import JobView
 from brachium.app.whole_run import measure_headless
 from brachium.app.workspace import AFTER, BEFORE, Workspace
@@ -73,12 +74,12 @@ def write_demo_report(view: JobView, folder: Path, say: Say) -> ReportFiles:
 
 
 def write_other_reports(workspace: Workspace, folder: Path, say: Say) -> None:
-    """The reports of every other machine of the shop, each in a folder of its own; the owner's language and currency
-    are the shop's. Raises EnvironmentProblem."""
+    """The reports of every other machine of the shop, each in a folder of its own. Raises EnvironmentProblem."""
     others = [job_id for job_id in workspace.job_ids() if job_id != JOB_ID]
     for job_id in others:
         check_folder(folder / job_id)
-        write_report(workspace.compute_now(job_id), folder / job_id, DAYS[2][:10])
+        view = workspace.compute_now(job_id)
+        write_report(view, folder / job_id, DAYS[2][:10], speech_of(workspace, view.job))
     say(f"             and those of {len(others)} other machines in {folder}")
 
 

@@ -10,7 +10,10 @@ from brachium.app.owner_report import owner_content
 from brachium.app.reporting import report_content
 from brachium.app.view import JobView
 from brachium.core.job.wording import wording_problem
+from brachium.core.typed import Typed
 from brachium.report.speech import Speech
+
+SLOWER = "slower than before"  # what got worse is said
 
 
 @dataclass(frozen=True)
@@ -38,7 +41,9 @@ def _parts(view: JobView, reader: str) -> Iterable[tuple[str, Iterable[str], boo
     if reader == "owner":
         owner = owner_content(view)
         return (
-            ("Headline", (owner.headline,), True), ("What it brought", owner.brought, False),
+            ("Headline", (owner.headline,), True),
+            ("What it brought", [t for t in owner.brought if SLOWER not in t], False),
+            ("What it brought", [t for t in owner.brought if SLOWER in t], True),
             ("What was done", owner.done, True), ("What to watch", owner.watch, False),
             ("What it cannot do, or nobody knows", owner.cannot, True),
         )  # fmt: skip
@@ -49,7 +54,8 @@ def _parts(view: JobView, reader: str) -> Iterable[tuple[str, Iterable[str], boo
     report = report_content(view)
     return (
         ("Headline", (report.headline, report.subline), True), ("What to watch", report.watch, False),
-        ("Condition when it came in", report.condition, False),
+        ("Condition when it came in", [t for t in report.condition if isinstance(t, Typed)], False),
+        ("Condition when it came in", [t for t in report.condition if not isinstance(t, Typed)], True),
         ("What these figures do not say", report.limits, True),
     )  # fmt: skip
 

@@ -3,12 +3,13 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Mapping
-from dataclasses import dataclass, field, replace
+from dataclasses import replace
 from datetime import datetime
 from pathlib import Path
 from typing import TYPE_CHECKING
 
 from brachium.app.consumables import follow
+from brachium.app.edit_history import Edit, EditHistory
 from brachium.app.lanes import Lanes
 from brachium.app.learning import forget, learn_from
 from brachium.app.own_evidence import with_own_jobs
@@ -38,23 +39,7 @@ from brachium.store.repository import Repository, StoredRun
 if TYPE_CHECKING:
     from brachium.app.view import JobView
 
-UNDO_DEPTH = 200
 SHELF_KEY, REFERENCE_KEY, CATALOGUE_KEY = "shelf", "reference_table", "catalogue"
-
-
-@dataclass(frozen=True)
-class Edit:
-    """One edit of a record: what it is called, the record before and after."""
-
-    label: str
-    before: Job
-    after: Job
-
-
-@dataclass
-class _History:
-    done: list[Edit] = field(default_factory=list)
-    undone: list[Edit] = field(default_factory=list)
 
 
 Listener = Callable[[str], None]
@@ -77,7 +62,7 @@ class Workspace:
         self._runs = RunShelf(self.repository)
         kept = self.repository.setting(SHELF_KEY)
         self.shelf_parts = shelf_from_json(kept, "parts shelf") if kept else ()
-        self._history: dict[str, _History] = {}
+        self._history = EditHistory()
         self._views: dict[str, JobView] = {}
         self._generation: dict[str, int] = {}
         self._tried: set[str] = set()
@@ -180,12 +165,12 @@ class Workspace:
         return self._views.get(job_id)
 
     def undo_label(self, job_id: str) -> str:
-        done = self._history.get(job_id, _History()).done
-        return done[-1].label if done else ""
+        edit = self._history.last(job_id)
+        return edit.label if edit is not None else ""
 
     def redo_label(self, job_id: str) -> str:
-        undone = self._history.get(job_id, _History()).undone
-        return undone[-1].label if undone else ""
+        edit = self._history.last_undone(job_id)
+        return edit.label if edit is not None else ""
 
     # -- editing
 
@@ -200,28 +185,21 @@ class Workspace:
         before = self.job(job.id)
         if before == job:
             return
-        history = self._history.setdefault(job.id, _History())
-        history.done.append(Edit(label, before, job))
-        del history.done[:-UNDO_DEPTH]
-        history.undone.clear()
+        self._history.add(Edit(label, before, job))
         self._put(label, job)
 
     def undo(self, job_id: str) -> str:
         """Take the last edit back; returns its label, empty where there is none."""
-        history = self._history.setdefault(job_id, _History())
-        if not history.done:
+        edit = self._history.undo(job_id)
+        if edit is None:
             return ""
-        edit = history.done.pop()
-        history.undone.append(edit)
         self._put(f"undo: {edit.label}", edit.before)
         return edit.label
 
     def redo(self, job_id: str) -> str:
-        history = self._history.setdefault(job_id, _History())
-        if not history.undone:
+        edit = self._history.redo(job_id)
+        if edit is None:
             return ""
-        edit = history.undone.pop()
-        history.done.append(edit)
         self._put(f"redo: {edit.label}", edit.after)
         return edit.label
 

@@ -33,6 +33,9 @@ def next_action(job: Job, progress: Progress, run_minutes: float, next_step: tup
         )
     if job.hold is not None:
         return _held(job.hold)
+    if job.handed_over:
+        when = f"Look again on {job.look_again}" if job.look_again else "Handed over"
+        return NextAction(when, "measured again, it says how it aged", "go.hand_over", Stage.HAND_OVER)
     if job.bench == IMPORTED and not progress.has_after:
         side = "after" if progress.has_before else "before"
         return NextAction(
@@ -41,9 +44,6 @@ def next_action(job: Job, progress: Progress, run_minutes: float, next_step: tup
     if progress.has_after and progress.after_refused and job.bench != IMPORTED:
         detail = f"{progress.after_refused}: put it back as it was; {minutes(run_minutes)}, runs by itself"
         return NextAction("Measure the after again, as before", detail, "measure.start_after", Stage.PROVE)
-    if job.handed_over:
-        when = f"Look again on {job.look_again}" if job.look_again else "Handed over"
-        return NextAction(when, "measured again, it says how it aged", "go.hand_over", Stage.HAND_OVER)
     if progress.has_after:
         return NextAction("Save the hand-over report", "PDF and HTML; 2 min of yours", "report.save", Stage.HAND_OVER)
     if not model or not (job.machine.fitted or job.bench == LOCAL):

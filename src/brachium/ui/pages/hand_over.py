@@ -46,6 +46,7 @@ class HandOverPage(Page):
 
     def build(self) -> None:
         self._for = "owner"
+        self._codes: tuple[str, ...] = ()
         row = QHBoxLayout()
         self.save = button("Save report as PDF and HTML…", self.ask_folder, "primary")
         self.print = button("Print…", self._print)
@@ -126,7 +127,8 @@ class HandOverPage(Page):
     def _show_speech(self, job: Job) -> None:
         """Languages that ship, currencies that have a rate."""
         codes = (OWN_CURRENCY, *rates_of(self.session.workspace))
-        if self.currency.box.count() != len(codes) + 1:
+        if codes != self._codes:
+            self._codes = codes
             self.currency.set_choices((("", "the shop's"), *((c, c) for c in codes)))
         self.language.show_value(job.report_language)
         self.currency.show_value(job.report_currency)
