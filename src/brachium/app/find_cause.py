@@ -11,6 +11,7 @@ from brachium.core.cause.figures import BeforeFigures
 from brachium.core.cause.observe import Known
 from brachium.core.cause.records import CheckDone, HealthReading, SwapTry
 from brachium.core.job.before_start import power_warnings
+from brachium.core.job.drive_states import failing
 from brachium.core.job.job import Job
 from brachium.core.job.use import typed_use
 from brachium.core.machine.machine import MachineKind
@@ -25,7 +26,7 @@ def known_of(job: Job, run: Run | None, figures: BeforeFigures | None) -> Known:
     adapter = next((w for w in power_warnings(job) if "adapter" in w.lower()), "")
     return Known(
         job.machine, run, figures, (), job.scan, job.findings, job.tried, drive_verdicts(job),
-        tuple(r for r in job.own_results if r.role == "before"), adapter,
+        tuple(r for r in job.own_results if r.role == "before"), adapter, failing(job),
     )  # fmt: skip
 
 

@@ -18,6 +18,7 @@ from brachium.core.job.job import DataSafe, DataState, StepDone
 from brachium.core.job.verdict_words import headline
 from brachium.core.problems import ExpectedProblem
 from brachium.core.units import money, percent, ratio_band
+from brachium.core.work.last_chance import Mark, open_items
 from brachium.demo.newsroom import JOB_ID
 from brachium.formats.atomic import check_folder
 
@@ -51,6 +52,9 @@ def run_demo_job(shop: Path, say: Say, others: bool = True) -> tuple[Workspace, 
     if view.prediction is not None:
         band = view.prediction.band
         say(f"Choose       {money(view.cost.total)}, predicted {ratio_band(band.low, band.mid, band.high)}")
+    job = workspace.job(JOB_ID)
+    waived = tuple((c.item.id, Mark.WAIVED.value) for c in open_items(job, True, [s.id for s in view.steps]))
+    workspace.edit("last chance", replace(job, last_chance=(*job.last_chance, *waived)))
     done = tuple(StepDone(s.id, DAYS[1], s.attended_min + (k % 3)) for k, s in enumerate(view.steps))
     workspace.edit("work done", replace(workspace.job(JOB_ID), steps_done=done))
     say(f"Work         {len(done)} steps, {sum(d.minutes for d in done):.0f} min logged")

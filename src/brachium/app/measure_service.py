@@ -9,9 +9,9 @@ from pathlib import Path
 from typing import TYPE_CHECKING
 
 from brachium.app.continuing import Rest, can_continue, continued, rest_of
-from brachium.app.roles import STABILITY, TITLES
+from brachium.app.roles import AFTER, STABILITY, TITLES
 from brachium.app.workspace import Workspace, now_text
-from brachium.core.job.job import LOCAL, Job
+from brachium.core.job.job import LOCAL, Job, Stage
 from brachium.core.measure.run import Protocol, Run
 from brachium.core.measure.tests import STABLE
 from brachium.core.measure.typed_conditions import applied
@@ -77,6 +77,9 @@ class MeasureService:
         if view is None or bench is None:
             raise ExpectedProblem("this machine is not connected", "Measure",
                                   "Drop a before and an after sensor log on the window instead.")  # fmt: skip
+        shut = self._shut(job_id, role)
+        if shut:
+            raise ExpectedProblem(f"not yet: {shut}", "Measure", "Nothing was started.")
         protocol = protocol_of(view.job)
         cut = self.cut_off(job_id, role) if go_on else None
         joins = cut.id if cut is not None else self.waiting_session(job_id, role)
@@ -101,6 +104,12 @@ class MeasureService:
             lambda run: self._finished(active, self._stated(active, run), None),
             lambda error: self._finished(active, None, error),
         )
+
+    def _shut(self, job_id: str, role: str) -> str:
+        """What the latch before the run waits for; empty where the run may begin."""
+        workspace = self._workspace
+        problem = workspace.stage_problem(job_id, Stage.MEASURE)
+        return problem or (workspace.stage_problem(job_id, Stage.PROVE) if role == AFTER else "")
 
     def _stated(self, active: ActiveRun, run: Run) -> Run:
         """The run under the conditions that a person stated."""

@@ -44,7 +44,6 @@ from brachium.core.measure.run import Protocol, Run
 from brachium.core.measure.run_checks import Flag, run_flags
 from brachium.core.measure.statistics import Spread, smallest_provable
 from brachium.core.measure.tests import TESTS, spread_for
-from brachium.core.work.gates import gate_problem
 from brachium.core.work.step import Step
 from brachium.core.work.whole_plan import work_of
 
@@ -102,10 +101,6 @@ class JobView:
     def next_step(self) -> Step | None:
         done = {s.step_id for s in self.job.steps_done}
         return next((s for s in self.steps if s.id not in done), None)
-
-    def gate_problem(self, step: Step) -> str:
-        """Why a work step may not be ticked yet; empty where it may."""
-        return gate_problem(step, self.steps, self.job, self.progress.has_before)
 
     def chosen(self) -> tuple[Candidate, ...]:
         return tuple(o.candidate for o in self.offers if o.chosen)
@@ -188,13 +183,15 @@ def compute_view(
         ask = Ask(job, options, boards, profile, before, figures, assessment.limits, provable, around,
                   shop.worth_per_eur, shop.prices, shop.correction)  # fmt: skip
         choice = remembered_choice(ask, cost)
+    before_stages = latches(job, progress)
+    shut = "" if before_stages[Stage.WORK].open else before_stages[Stage.WORK].missing
     return JobView(
         job, before, after, shown_before, shown_after, profile, figures,
         assessment,
         offers, own, _predicted(job, chosen, profile, figures, around, shop.correction), cost,
         steps, comparison, _targets(job, comparison, after, limit, known), progress,
-        latches(job, progress), furthest(job, progress),
-        next_action(job, progress, run_minutes, (upcoming.title, upcoming.attended_min) if upcoming else None),
+        before_stages, furthest(job, progress),
+        next_action(job, progress, run_minutes, (upcoming.title, upcoming.attended_min) if upcoming else None, shut),
         {t.key: known.get(t.key) or spread_for(t.key) for t in TESTS}, protocol_of(job), *offered_here(job),
         run_minutes,
         flags_before=_flags(_Once(before)) if before is not None else (),

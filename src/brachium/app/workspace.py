@@ -23,11 +23,13 @@ from brachium.core.choose.prefilter import worth_judging
 from brachium.core.choose.price_offer import Rates
 from brachium.core.job.around import ShopRules
 from brachium.core.job.card import JobCard, card_of
+from brachium.core.job.gate import Ground, change_problem, stage_problem, tick_problem
 from brachium.core.job.job import Job, Stage
+from brachium.core.job.latches import Progress
 from brachium.core.measure.history import History
 from brachium.core.measure.reference import ReferenceBand, hardware_key, parse_table, reference_bands
 from brachium.core.measure.run import Run
-from brachium.core.problems import Problem
+from brachium.core.problems import ExpectedProblem, Problem
 from brachium.core.shelf.offers import shelf_items
 from brachium.formats.catalogue import catalogue_text, read_catalogue
 from brachium.formats.records import shelf_from_json
@@ -181,27 +183,59 @@ class Workspace:
         self._changed(job.id)
 
     def edit(self, label: str, job: Job) -> None:
-        """Replace a job's record; saved at once, undoable."""
+        """Replace a job's record; saved at once, undoable. Raises ExpectedProblem where a gate is shut."""
         before = self.job(job.id)
         if before == job:
             return
+        self._ask_gate(before, job)
         self._history.add(Edit(label, before, job))
         self._put(label, job)
 
     def undo(self, job_id: str) -> str:
-        """Take the last edit back; returns its label, empty where there is none."""
-        edit = self._history.undo(job_id)
+        """Take the last edit back; returns its label, empty where there is none. Raises as `edit` does."""
+        edit = self._history.last(job_id)
         if edit is None:
             return ""
+        self._ask_gate(self.job(job_id), edit.before)
+        self._history.undo(job_id)
         self._put(f"undo: {edit.label}", edit.before)
         return edit.label
 
     def redo(self, job_id: str) -> str:
-        edit = self._history.redo(job_id)
+        """Make the last edit that was taken back again; returns its label. Raises as `edit` does."""
+        edit = self._history.last_undone(job_id)
         if edit is None:
             return ""
+        self._ask_gate(self.job(job_id), edit.after)
+        self._history.redo(job_id)
         self._put(f"redo: {edit.label}", edit.after)
         return edit.label
+
+    # -- gates
+
+    def tick_problem(self, job_id: str, step_id: str) -> str:
+        """Why a work step may not be ticked now, by whatever way; empty where it may."""
+        ground = self._ground(job_id)
+        return "the steps are being made" if ground is None else tick_problem(self.job(job_id), step_id, ground)
+
+    def stage_problem(self, job_id: str, stage: Stage) -> str:
+        """Why nothing of a stage may be done now; empty where it may."""
+        ground = self._ground(job_id)
+        return stage_problem(self.job(job_id), stage, ground.progress if ground is not None else Progress())
+
+    def _ground(self, job_id: str) -> Ground | None:
+        """What gates are judged on: the steps last worked out, the record and the runs as they are now."""
+        view = self.view(job_id)
+        if view is None:
+            return None
+        done = {d.step_id for d in self.job(job_id).steps_done}
+        left = sum(s.id not in done for s in view.steps)
+        return Ground(view.steps, replace(view.progress, steps_open=left))
+
+    def _ask_gate(self, before: Job, after: Job) -> None:
+        problem = change_problem(before, after, self._ground(before.id))
+        if problem:
+            raise ExpectedProblem(f"not yet: {problem}", before.name, "Nothing was changed.")
 
     def _put(self, label: str, job: Job) -> None:
         before = self.job(job.id)

@@ -79,7 +79,7 @@ MACHINE = Machine(
             network_mbit_s=1000.0,
         ),
         contacts=Contacts(148.0, True, False, True, 0.5, 1, False),
-        power=PowerInput(65.0, False),
+        power=PowerInput(65.0, False, False),
         system=InstalledSystem(64, boot_mode=BootMode.UEFI, used_bytes=390 * GB),
     ),
     origins={

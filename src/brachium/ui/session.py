@@ -85,7 +85,27 @@ class Session(QObject):
         self.because_chosen.emit(because)
 
     def edit(self, label: str, job: Job) -> None:
-        self.workspace.edit(label, job)
+        """Change a record; a gate that is shut says why and changes nothing."""
+        try:
+            self.workspace.edit(label, job)
+        except Problem as problem:
+            self.report(problem)
+
+    def undo(self) -> str | None:
+        """Take the last edit of the selected record back; its label, empty where there is none, None where a gate is
+        shut, which is said."""
+        return self._moved(self.workspace.undo)
+
+    def redo(self) -> str | None:
+        """Make the edit that was taken back last again; answers as `undo` does."""
+        return self._moved(self.workspace.redo)
+
+    def _moved(self, move: Callable[[str], str]) -> str | None:
+        try:
+            return move(self.job_id)
+        except Problem as problem:
+            self.report(problem)
+            return None
 
     def start_run(self, role: str, speed: float | None, go_on: bool = False) -> None:
         """Measure; `go_on` finishes the run that was cut off."""

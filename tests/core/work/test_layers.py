@@ -9,7 +9,7 @@ import pytest
 from brachium.core.choose.catalogue import Group
 from brachium.core.machine.machine import MachineKind
 from brachium.core.work.hazards import HAZARDS, Tag, hazards_at
-from brachium.core.work.layers import BOARD_LAYER, CAGE, COOLER_LAYER, COVER, STAND, closure, layers_of, reach
+from brachium.core.work.layers import BOARD_LAYER, CAGE, COOLER_LAYER, COVER, PORTABLE, STAND, closure, layers_of, reach
 from brachium.core.work.precondition_steps import precondition_step
 from brachium.core.work.step import Gate, Mode
 from brachium.core.work.steps import steps_for
@@ -26,7 +26,8 @@ def test_what_comes_off_lies_open_by_then(kind: MachineKind) -> None:
         off = closure(layers, reach(machine, group))
         for k, layer in enumerate(off):
             assert set(layers[layer].under) <= set(off[:k]), (group, layer)
-        assert (COVER in off) is (group is not Group.ADAPTER)
+        from_outside = (Group.ADAPTER, Group.BATTERY) if kind in PORTABLE else (Group.ADAPTER,)
+        assert (COVER in off) is (group not in from_outside), "this machine's battery comes out from outside"
 
 
 def test_the_ways_in_are_those_of_the_kind() -> None:

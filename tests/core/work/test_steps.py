@@ -84,7 +84,8 @@ def test_gates_open_one_after_the_other() -> None:
 
 @pytest.mark.parametrize(
     ("step", "words"),
-    [("power-off", "remove the battery"), ("power-off", "swollen"), ("open", "anti-static"), ("clean", "mask"),
+    [("power-off", "Adapter off before any cover"), ("power-off", "swollen"), ("open", "anti-static"), 
+     ("clean", "mask"),
      ("paste", "alcohol burns"), ("cooler-off", "edges cut")],
 )  # fmt: skip
 def test_cautions_stand_at_the_step_where_they_matter(step: str, words: str) -> None:

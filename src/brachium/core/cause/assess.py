@@ -53,15 +53,20 @@ def assess(known: Known, profile: UseProfile, done: Sequence[CheckDone] = ()) ->
     """Everything that Find cause shows."""
     limits = limits_of(known.run, known.machine.processor.threads or 1) if known.run is not None else ()
     known = _with_limits(known, limits)
-    answered = tuple(_answer(d) for d in done if d.check in BY_ID)
+    answered = tuple(_answer(d) for d in done if d.check in BY_ID and not _says_nothing(d, known))
     seen = (*observations(known), *answered)
     ranked = rank(seen, costs(known, profile, limits))
-    checks = next_checks(ranked, possible(known.machine), frozenset(d.check for d in done))
+    checks = next_checks(ranked, possible(known.machine, bool(known.failing)), frozenset(d.check for d in done))
     return Assessment(ranked, checks, seen, limits, headline(known, ranked))
 
 
 def _with_limits(known: Known, limits: tuple[Limit, ...]) -> Known:
     return replace(known, limits=limits)
+
+
+def _says_nothing(done: CheckDone, known: Known) -> bool:
+    """Counters that stand still do not clear a drive whose sectors already wait to be given up."""
+    return bool(known.failing) and (done.check, done.answer) == ("counters_rise", "nothing rises")
 
 
 def _answer(done: CheckDone) -> Observation:

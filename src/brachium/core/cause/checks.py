@@ -19,7 +19,8 @@ DUST = "Blow outdoors or at an extraction, with a mask; hold the fan's blades st
 class Check:
     """A sign that costs time: minutes of a person, minutes that run by themselves, how it is done, cautions.
 
-    `rung` is its place on the overheating ladder (0 = not on it), `opens` whether the machine is opened for it.
+    `rung` is its place on the overheating ladder (0 = not on it), `opens` whether the machine is opened for it,
+    `loads_drive` whether a drive is read or copied at length, which a dying one may not survive.
     """
 
     sign: Sign
@@ -29,6 +30,7 @@ class Check:
     caution: str = ""
     rung: int = 0
     opens: bool = False
+    loads_drive: bool = False
 
     @property
     def id(self) -> str:
@@ -100,22 +102,24 @@ CHECKS: tuple[Check, ...] = (
     Check(sign("counters_rise", "Load the drive, read its counters again", "nothing rises|media rise|interface rises",
                 (0.985, 0.008, 0.007), dying=(0.20, 0.78, 0.02), cable=(0.06, 0.01, 0.93)),
           "Interface errors never go back: only their increase under load speaks.", 2, 8,
-          "Image the data first where media faults show."),
+          "Image the data first where media faults show.", loads_drive=True),
     Check(sign("swap_cable", "Fit another cable and read all of it again", "as before|errors stop, full speed",
                 (0.98, 0.02), cable=(0.03, 0.97), link=(0.85, 0.15)),
-          "Data cable and, where it can be, another lead of the supply.", 8, 4, LIVE, opens=True),
+          "Data cable and, where it can be, another lead of the supply.", 8, 4, LIVE, opens=True, loads_drive=True),
     Check(sign("read_link", "Read the links of drives and cards", "at its highest|below its highest",
                 (0.97, 0.03), link=(0.03, 0.97), cable=(0.50, 0.50)),
           "Under load: an idle link may rest at a lower rate.", 1),
     Check(sign("other_port", "Move it to another port or place", "as before|full speed",
                 (0.98, 0.02), link=(0.05, 0.95), cable=(0.85, 0.15)),
-          "A port of the board's highest rate; look at the controller's setting.", 8, 3, LIVE, opens=True),
+          "A port of the board's highest rate; look at the controller's setting.", 8, 3, LIVE,
+          opens=True, loads_drive=True),
     Check(sign("read_space", "Read the free space", "enough|under 15 %", (0.97, 0.03), full=(0.02, 0.98)),
           "On the drive that the system starts from.", 1),
     Check(sign("other_drive", "Start a copy of the system from a solid-state drive", "as slow|much faster",
                 (0.95, 0.05), disk=(0.03, 0.97), dying=(0.05, 0.95), full=(0.10, 0.90), link=(0.60, 0.40),
                 cable=(0.40, 0.60)),
-          "From the shelf; clone first. It proves the drive, not why it is slow.", 15, 60, LIVE, opens=True),
+          "From the shelf; clone first. It proves the drive, not why it is slow.", 15, 60, LIVE,
+          opens=True, loads_drive=True),
     Check(sign("watch_graphics", "Watch the graphics in the owner's task", "with room left|fully busy",
                 (0.95, 0.05), graphics=(0.03, 0.97)),
           "Its busy figure for two minutes of the task, beside the processor's.", 4),
@@ -131,8 +135,9 @@ LADDER: tuple[Check, ...] = tuple(sorted((c for c in CHECKS if c.rung), key=lamb
 _ONLY_PORTABLE = ("other_battery", "other_adapter")
 
 
-def possible(machine: Machine) -> tuple[Check, ...]:
-    """The checks that make sense on a machine: no battery on a tower, no cable where a drive plugs straight in."""
+def possible(machine: Machine, drive_fails: bool = False) -> tuple[Check, ...]:
+    """The checks that make sense on a machine: no battery on a tower, no cable where a drive plugs straight in, nothing
+    that loads a drive where one is dying."""
     out = []
     portable = machine.kind in PORTABLE
     drives = machine.configuration().drives()
@@ -143,6 +148,8 @@ def possible(machine: Machine) -> tuple[Check, ...]:
         if check.id in ("swap_cable", "other_port") and (portable or not drives):
             continue
         if check.id == "borrow_module" and not empty:
+            continue
+        if check.loads_drive and drive_fails:
             continue
         out.append(check)
     return tuple(out)

@@ -52,6 +52,7 @@ class Known:
     verdicts: Mapping[str, DriveVerdict] = field(default_factory=dict)
     own_results: tuple[OwnResult, ...] = ()
     weak_adapter: str = ""
+    failing: frozenset[str] = frozenset()  # places of dying drives
 
 
 def observations(known: Known) -> tuple[Observation, ...]:

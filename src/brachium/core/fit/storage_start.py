@@ -14,6 +14,7 @@ from brachium.core.units import drive_size
 
 MBR_SECTORS = 2**32
 FREE_SHARE = 0.15
+IMAGE = "image of the failing drive"
 BRIDGE_MB_S = 420.0  # a USB 3 to SATA bridge in practice
 
 
@@ -157,20 +158,22 @@ def _judged(ground: Ground) -> tuple[Subject, ...]:
 def health(ground: Ground, subject: Subject) -> Verdict:
     place = subject.places[0]
     state, goes = ground.around.drives[place], place in ground.changed()
+    fresh = tuple(s.places[0] for s in new_drives(ground))
     facts = (
         Fact("drive's own counters", state, Origin.MEASURED),
         Fact("stays", "no" if goes else "yes", Origin.PLANNED),
     )
     text = (
         "Reallocated, pending and uncorrectable sectors speak against the disk; rising interface errors against "
-        "its cable. A drive with pending sectors is imaged before anything else."
+        "its cable. A drive with pending sectors is imaged before anything else, whatever place a new one takes, and "
+        "what was on it comes back from the image."
     )
+    if state is DriveState.MEDIA:  # speaks of the whole plan, so that no plan can do without it
+        says = Answers("STO-HEALTH", Subject((place, *fresh) if goes or fresh else (), subject.part), text, facts)
+        label = ground.machine.place_label(place).lower()
+        words = "the old drive fails" if goes else f"the drive in {label} fails, and stays"
+        return says.needs(IMAGE, "Nothing: read it while it still reads.", f"{words}: image it before anything else")
     says = Answers("STO-HEALTH", subject, text, facts)
-    if state is DriveState.MEDIA:
-        if goes:
-            return says.needs("image of the failing drive", "Nothing: read it while it still reads.",
-                              "the old drive fails: image it before anything else")  # fmt: skip
-        return says.refused("the drive that stays has media faults", "Another drive in its place.")
     if state is DriveState.INTERFACE and not goes:
         return says.needs("new data cable", "Reseating the cable and reading the counter again.",
                           "interface errors rise: new cable first")  # fmt: skip

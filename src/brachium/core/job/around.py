@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from dataclasses import dataclass, field
 
-from brachium.core.cause.drive_health import judge
 from brachium.core.cause.figures import BeforeFigures
 from brachium.core.choose.profile import UseProfile
 from brachium.core.choose.resale import Tax
@@ -13,6 +12,7 @@ from brachium.core.condition.functional import Outcome
 from brachium.core.fit.circumstances import Circumstances, HeatFacts
 from brachium.core.fit.evidence import THRESHOLD, Claim
 from brachium.core.fit.systems import SYSTEMS, SystemSpec, system_of
+from brachium.core.job.drive_states import drive_states
 from brachium.core.job.job import Job
 from brachium.core.learn.correction import NONE, Correction
 from brachium.core.learn.repastes import Repaste
@@ -44,11 +44,10 @@ def around_of(
     job: Job, before: Run | None, figures: BeforeFigures | None, profile: UseProfile, shop: ShopRules
 ) -> Circumstances:  # fmt: skip
     """The circumstances of a job's plans, without the services that a plan holds."""
-    places = dict.fromkeys(h.place for h in job.health)
-    drives = {p: judge([h for h in job.health if h.place == p], True).state for p in places}
     fails = any(t.id == "starts" and t.outcome is Outcome.FAILS for t in job.tried)
     return Circumstances(
-        shop.today, job.locks, _used_bytes(job, before), drives, shop.claims, shop.threshold, _heat(before, figures),
+        shop.today, job.locks, _used_bytes(job, before), drive_states(job), shop.claims, shop.threshold,
+        _heat(before, figures),
         system_of(job.machine.platform.system.planned, shop.systems), (),
         not (fails or "does not start" in job.no_before),
         job.data_safe.state.settled, profile.shares.get("network", 0.0) >= NETWORK_HEAVY, shop.age_derating,

@@ -3,12 +3,19 @@
 from __future__ import annotations
 
 from brachium.core.condition.functional import Outcome
+from brachium.core.job.drive_states import failing
 from brachium.core.job.job import Job
 from brachium.core.machine.machine import MachineKind
 from brachium.core.machine.remarks import remarks
 
 BESIDE_W = 20.0
 LIMITS = "the machine may hold itself to a share of its speed, and the run measures that"
+
+
+def drive_warning(job: Job) -> str:
+    """A drive that is dying and should do no work before it is imaged; empty where none is known to be."""
+    names = " and ".join(job.machine.place_label(p) for p in sorted(failing(job)))
+    return f"The drive in {names} is failing: image it first; every test that reads it may be its last" if names else ""
 
 
 def power_warnings(job: Job) -> tuple[str, ...]:

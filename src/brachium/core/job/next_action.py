@@ -20,8 +20,11 @@ class NextAction:
     stage: Stage
 
 
-def next_action(job: Job, progress: Progress, run_minutes: float, next_step: tuple[str, float] | None) -> NextAction:
-    """What to do now. `run_minutes` is the length of a run, `next_step` title and minutes of the next work step."""
+def next_action(
+    job: Job, progress: Progress, run_minutes: float, next_step: tuple[str, float] | None, work_shut: str = ""
+) -> NextAction:
+    """What to do now. `run_minutes` is the length of a run, `next_step` title and minutes of the next work step,
+    `work_shut` what the latch before Work waits for."""
     model = job.machine.identity.model
     stop = stopping(job.findings)
     if stop is not None:
@@ -66,6 +69,8 @@ def next_action(job: Job, progress: Progress, run_minutes: float, next_step: tup
         return NextAction(
             "Choose parts", "see what fits and what it would bring; 5 min of yours", "go.choose", Stage.CHOOSE
         )
+    if next_step is not None and work_shut:
+        return NextAction("Work is not open yet", work_shut, "go.work", Stage.WORK)
     if next_step is not None:
         return NextAction(next_step[0], f"about {minutes(next_step[1])} of yours", "work.tick", Stage.WORK)
     return NextAction(

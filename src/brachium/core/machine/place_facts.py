@@ -53,8 +53,11 @@ _SINGLE: dict[str, tuple[FactSpec, ...]] = {
     ),
     ADAPTER: (FactSpec("platform.power.adapter_w", "Asks for", "W"),
               FactSpec("platform.power.usb_c", "By USB-C", values=YES_NO)),
-    BATTERY: (FactSpec("parts.battery.full_wh", "When full", "Wh"), FactSpec("parts.battery.design_wh", "By design",
-                                                                             "Wh")),
+    BATTERY: (
+        FactSpec("platform.power.battery_inside", "Under the cover", values=YES_NO),
+        FactSpec("parts.battery.full_wh", "When full", "Wh"),
+        FactSpec("parts.battery.design_wh", "By design", "Wh"),
+    ),
     RADIO: (
         FactSpec("platform.radio.key", "Edge key", values=tuple(RadioKey)),
         FactSpec("platform.radio.antennas", "Antennas", whole=True),

@@ -127,10 +127,12 @@ class RadioPlace:
 
 @dataclass(frozen=True)
 class PowerInput:
-    """A laptop's power input: adapter power that it identifies for full speed [W], USB-C or a plug of its own."""
+    """A laptop's power input: adapter power that it identifies for full speed [W], USB-C or a plug of its own, whether
+    its battery sits inside, under the cover, or comes out from outside."""
 
     adapter_w: float | None = None
     usb_c: bool | None = None
+    battery_inside: bool | None = None
 
 
 @dataclass(frozen=True)

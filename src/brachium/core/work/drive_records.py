@@ -14,6 +14,7 @@ class Way(StrEnum):
 
     COPY = "copy the old drive"
     FRESH = "install afresh"
+    IMAGE = "restore the image"  # never chosen: the old drive fails and is not read a second time
 
 
 class Pulled(StrEnum):

@@ -23,7 +23,7 @@ def gate_problem(step: Step, steps: Sequence[Step], job: Job, has_before: bool) 
         )
         if words:
             return f"screws: {words}"
-    if step.id.startswith("erase") and not job.erasures:
+    if step.id.startswith("erase") and len(job.erasures) < _number(step.id):
         return "the erasure has no record yet: Drives…"
     match step.gate:
         case Gate.DATA_SAFE:
@@ -35,6 +35,12 @@ def gate_problem(step: Step, steps: Sequence[Step], job: Job, has_before: bool) 
             return f"last chance: {left[0].title.lower()}" if left else ""
         case None:
             return ""
+
+
+def _number(step_id: str) -> int:
+    """Which of several like steps this is: erase is the first, erase-2 the second; each drive has its own record."""
+    tail = step_id.rpartition("-")[2]
+    return int(tail) if tail.isdigit() else 1
 
 
 def _before(step: Step, steps: Sequence[Step]) -> set[str]:

@@ -51,7 +51,9 @@ def _h(id_: str, sign: str, words: str, *tags: Tag, kinds: tuple[MachineKind, ..
 
 
 HAZARDS: tuple[Hazard, ...] = (
-    _h("mains", "bolt", "Unplug the adapter and remove the battery before any cover; never open a power supply.",
+    _h("mains", "bolt", 
+       "Adapter off before any cover. A battery outside comes out first; one inside is unplugged first thing under "
+       "the cover, before anything else is touched. Never open a power supply.",
        Tag.UNPLUG,
        kinds=PORTABLE),
     _h("mains-standing", "bolt",

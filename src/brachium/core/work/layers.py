@@ -2,13 +2,15 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from brachium.core.choose.catalogue import Group
 from brachium.core.machine.machine import Machine, MachineKind
 from brachium.core.work.hazards import Tag
 
 COVER, CAGE, COOLER_LAYER, BOARD_LAYER, STAND = "cover", "cage", "cooler", "board-out", "stand"
+BATTERY_LAYER = "battery"
+PORTABLE = (MachineKind.LAPTOP, MachineKind.HANDHELD)
 
 
 @dataclass(frozen=True)
@@ -48,9 +50,17 @@ _BOARD = Layer(
 _FLAT_COVER = Layer(
     COVER, "Take the bottom cover off",
     "Photograph first. Lay the screws down in the order they come out; note any that are longer.", "Close and connect",
-    "Screws back in reverse order, battery in, adapter on.", "PH1, plastic pick", (), 6, 5, 0,
+    "Screws back in reverse order, {battery}adapter on.", "PH1, plastic pick", (), 6, 5, 0,
     frozenset({Tag.OPEN, Tag.INSIDE}), frozenset({Tag.INSIDE}), "5 min to close again",
 )  # fmt: skip
+_BATTERY = Layer(
+    BATTERY_LAYER, "Unplug the battery inside",
+    "The first thing under the cover: pull its plug by the plug's body, never by the wires, with nothing of metal. "
+    "Then hold the power button for 10 s, so that the charge goes.",
+    "Plug the battery in again", "The last plug of all, until it sits level.", "plastic pick", (COVER,), 2, 1, 0,
+    frozenset({Tag.INSIDE, Tag.CELL}), frozenset({Tag.INSIDE, Tag.CELL}), "2 min",
+)  # fmt: skip
+_PERHAPS = "Where it came out from outside, see that it is out, hold the power button for 10 s, and go on. "
 _PANEL = Layer(
     COVER, "Take the side panel off",
     "Photograph first. Lay the screws down in the order they come out; note any that are longer.", "Close and connect",
@@ -75,15 +85,33 @@ def layers_of(machine: Machine) -> dict[str, Layer]:
     if kind is MachineKind.ALL_IN_ONE:
         cover = Layer(**{**_PANEL.__dict__, "off_title": "Take the back off", "under": (STAND,)})
         return {x.id: x for x in (_STAND, cover, _COOLER, _BOARD)}
-    if kind in (MachineKind.LAPTOP, MachineKind.HANDHELD):
-        return {x.id: x for x in (_FLAT_COVER, _COOLER, _BOARD)}
+    if kind in PORTABLE:
+        return {x.id: x for x in _portable(machine.platform.power.battery_inside)}
     cage = (_CAGE,) if kind is MachineKind.SMALL_DESKTOP else ()
     return {x.id: x for x in (_PANEL, *cage, _COOLER, _BOARD)}
 
 
+def _portable(battery_inside: bool | None) -> tuple[Layer, ...]:
+    """A battery inside lies over everything else; one that nobody recorded is taken to be inside, and that is said."""
+    cover = replace(_FLAT_COVER, on=_FLAT_COVER.on.format(battery="" if battery_inside else "battery in, "))
+    if battery_inside is False:
+        return cover, _COOLER, _BOARD
+    battery = _BATTERY if battery_inside else replace(_BATTERY, off=_PERHAPS + _BATTERY.off)
+    under = (BATTERY_LAYER,)
+    return cover, battery, replace(_COOLER, under=under), replace(_BOARD, under=under)
+
+
+def first_inside(machine: Machine) -> str:
+    """The layer below which work inside begins: the battery where it sits inside, or may; else the cover."""
+    inside = machine.kind in PORTABLE and machine.platform.power.battery_inside is not False
+    return BATTERY_LAYER if inside else COVER
+
+
 def reach(machine: Machine, group: Group) -> tuple[str, ...]:
     """The innermost layers that must be off for a kind of change; what they lie under comes off with them."""
-    if group in (Group.ADAPTER,):
+    if group is Group.ADAPTER:
+        return ()
+    if group is Group.BATTERY and machine.kind in PORTABLE and machine.platform.power.battery_inside is False:
         return ()
     if group in (Group.PROCESSOR, Group.COOLER, Group.PADS, Group.PASTE, Group.CLEANING):
         return (BOARD_LAYER, COOLER_LAYER) if machine.platform.contacts.board_out else (COOLER_LAYER,)
@@ -91,7 +119,7 @@ def reach(machine: Machine, group: Group) -> tuple[str, ...]:
         return (BOARD_LAYER, COOLER_LAYER)
     if machine.kind is MachineKind.SMALL_DESKTOP and group in (Group.MEMORY, Group.DRIVE):
         return (CAGE,)
-    return (COVER,)
+    return (first_inside(machine),)
 
 
 def closure(layers: dict[str, Layer], wanted: tuple[str, ...]) -> tuple[str, ...]:

@@ -45,10 +45,13 @@ _STEPS: dict[Group, tuple[str, str, str, tuple[Tag, ...], float, str]] = {
 SIMPLE = tuple(_STEPS)
 
 
-def simple_step(candidate: Candidate) -> Step:
-    """The step that fits a candidate of one of these kinds."""
+def simple_step(candidate: Candidate, opened: bool = True) -> Step:
+    """The step that fits a candidate of one of these kinds; `opened`: the machine is open for it."""
     title, detail, tools, tags, minutes, undo = _STEPS[candidate.group]
     mode = Mode.RUNNING if candidate.group is Group.ADAPTER else Mode.OPEN
+    if candidate.group is Group.BATTERY and not opened:
+        mode, tags = Mode.BENCH, (Tag.CELL, Tag.UNPLUG)
+        detail = f"Shut down, adapter off; the old one out from outside, the new one in. {detail}"
     return Step(
         candidate.group.value, title, detail, tools, (), minutes, 0, None, undo, mode=mode, tags=frozenset(tags)
     )

@@ -7,15 +7,16 @@ once, and closing checks come before the cover.
 
 from __future__ import annotations
 
+from collections.abc import Collection
 from dataclasses import replace
 
 from brachium.core.choose.catalogue import Candidate, Group
-from brachium.core.machine.machine import Machine, MachineKind
+from brachium.core.machine.machine import Machine
 from brachium.core.machine.parts import Drive, Service
 from brachium.core.units import drive_size, gib
 from brachium.core.work.drive_records import Transfer
 from brachium.core.work.hazards import Tag, hazards_at
-from brachium.core.work.layers import COOLER_LAYER, COVER, Layer, closure, layers_of
+from brachium.core.work.layers import COOLER_LAYER, COVER, PORTABLE, Layer, closure, first_inside, layers_of
 from brachium.core.work.order import Task, segments, sorted_tasks
 from brachium.core.work.step import Gate, Mode, Step
 from brachium.core.work.tasks import AS_USUAL, tasks_for
@@ -27,12 +28,13 @@ BROKEN = "Lifting the cooler breaks the old bond: new paste is needed even when 
 
 def steps_for(
     machine: Machine, chosen: tuple[Candidate, ...], preconditions: tuple[str, ...], transfer: Transfer = AS_USUAL,
-    used_bytes: int | None = None,
+    used_bytes: int | None = None, failing: Collection[str] = (),
 ) -> tuple[Step, ...]:  # fmt: skip
-    """The steps of a plan in working order. `transfer` is how the system moves, `used_bytes` what the old drive holds.
+    """The steps of a plan in working order. `transfer` is how the system moves, `used_bytes` what the old drive holds,
+    `failing` the places of dying drives.
 
     Raises CircularTasks where tasks wait for each other."""
-    tasks = tasks_for(machine, chosen, preconditions, transfer, used_bytes)
+    tasks = tasks_for(machine, chosen, preconditions, transfer, used_bytes, failing)
     services = {s for c in chosen for s in c.services}
     parts = segments(tasks)
     opened = [k for k, part in enumerate(parts) if k % 2 == 1 and part]
@@ -57,7 +59,7 @@ def _opening(
     """
     tail = f"-{number + 1}" if number else ""
     layers = layers_of(machine)
-    off = closure(layers, tuple({x for t in part for x in t.layers} or {COVER}))
+    off = closure(layers, tuple({x for t in part for x in t.layers} or {first_inside(machine)}))
     depth = {layer: k for k, layer in enumerate(off)}
     down, up = _split(part, depth)
     steps = [_power_off(machine, tail)]
@@ -68,8 +70,9 @@ def _opening(
         steps += [t.step for t in up if _deepest(t, depth) == depth[layer] and t.id != "wipe"]
         if layer == COVER:
             steps.append(Step(f"look{tail}", "Look before closing",
-                              "Fan plug in, battery plug in, every ribbon on top and locked, drive connected, no screw "
-                              "left over.", attended_min=2, undo="none", tags=frozenset({Tag.INSIDE})))  # fmt: skip
+                              "Fan plug in, no plug forgotten, every ribbon on top and locked, drive connected, no "
+                              "screw left over.", attended_min=2, undo="none",
+                              tags=frozenset({Tag.INSIDE})))  # fmt: skip
         steps.append(_on(layers[layer], tail, services, part))
     return steps + (_proof(machine, chosen) if chosen else [_start(f"start{tail or '-1'}", "Start it once")])
 
@@ -90,10 +93,20 @@ def _deepest(task: Task, depth: dict[str, int]) -> int:
 
 
 def _power_off(machine: Machine, tail: str) -> Step:
-    portable = machine.kind in (MachineKind.LAPTOP, MachineKind.HANDHELD)
-    plug = "adapter off, battery out" if portable else "mains plug out"
-    return Step(f"power-off{tail}", "Shut down, unplug, discharge",
-                f"Full shut-down, {plug}, hold the power button for 10 s.", "", (), 3, 0, Gate.LAST_CHANCE, "none",
+    if machine.kind not in PORTABLE:
+        return _unplug(tail, "Shut down, unplug, discharge",
+                       "Full shut-down, mains plug out, hold the power button for 10 s.")  # fmt: skip
+    inside = machine.platform.power.battery_inside
+    if inside is False:
+        return _unplug(tail, "Shut down, unplug, discharge",
+                       "Full shut-down, adapter off, battery out, hold the power button for 10 s.")  # fmt: skip
+    perhaps = "" if inside else " A battery that comes out from outside comes out now."
+    return _unplug(tail, "Shut down and unplug", "Full shut-down, adapter off."
+                   f"{perhaps} One inside stays live until it is unplugged under the cover.")  # fmt: skip
+
+
+def _unplug(tail: str, title: str, detail: str) -> Step:
+    return Step(f"power-off{tail}", title, detail, "", (), 3, 0, Gate.LAST_CHANCE, "none",
                 tags=frozenset({Tag.UNPLUG}))  # fmt: skip
 
 

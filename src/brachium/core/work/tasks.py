@@ -2,15 +2,17 @@
 
 from __future__ import annotations
 
+from collections.abc import Collection
 from dataclasses import replace
 from itertools import pairwise
 
 from brachium.core.choose.catalogue import Candidate, Group
+from brachium.core.fit.storage_start import IMAGE
 from brachium.core.machine.machine import Machine
 from brachium.core.machine.parts import Service
 from brachium.core.work.drive_records import Transfer, Way
 from brachium.core.work.hazards import Tag
-from brachium.core.work.layers import closure, layers_of, reach
+from brachium.core.work.layers import closure, first_inside, layers_of, reach
 from brachium.core.work.order import Task
 from brachium.core.work.part_steps import SIMPLE, simple_step
 from brachium.core.work.precondition_steps import precondition_step
@@ -23,19 +25,22 @@ INSIDE = frozenset({Tag.INSIDE})
 # a precondition whose words begin so comes before the tasks of these ids
 COMES_BEFORE: tuple[tuple[str, tuple[str, ...]], ...] = (
     ("firmware ", ("processor",)), ("AHCI", ("drive", CLONE)), ("system made ready", (CLONE, "drive")),
-    ("cache pair", (CLONE, "drive")), ("image of", (CLONE, "drive")), ("data thinned", (CLONE,)),
+    ("cache pair", (CLONE, "drive")), ("data thinned", (CLONE,)),
 )  # fmt: skip
 INNER_ORDER = ("board", "processor", "pads", "cooler", CLEAN)
 
 
 def tasks_for(
     machine: Machine, chosen: tuple[Candidate, ...], preconditions: tuple[str, ...], transfer: Transfer = AS_USUAL,
-    used_bytes: int | None = None,
+    used_bytes: int | None = None, failing: Collection[str] = (),
 ) -> list[Task]:  # fmt: skip
-    """Every task of a plan; what several changes share appears once."""
+    """Every task of a plan; what several changes share appears once. A dying drive is imaged before all others."""
     layers = layers_of(machine)
     first = [precondition_step(k, need) for k, need in enumerate(preconditions)]
-    tasks = [Task(s, frozenset(closure(layers, ("cover",))) if s.mode is Mode.OPEN else frozenset()) for s in first]
+    tasks = [
+        Task(s, frozenset(closure(layers, (first_inside(machine),))) if s.mode is Mode.OPEN else frozenset())
+        for s in first
+    ]
     by_need = dict(zip(preconditions, first, strict=True))
     order = list(by_need.values())
     after: dict[str, set[str]] = {}
@@ -49,7 +54,7 @@ def tasks_for(
             after.setdefault(step.id, set()).update(cells)
         elif k and step.mode is Mode.BENCH:
             after.setdefault(step.id, set()).update(s.id for s in order[:k] if s.mode is Mode.BENCH)
-    tasks += _system(transfer_plan(machine, chosen, transfer, used_bytes))
+    tasks += _system(transfer_plan(machine, chosen, transfer, used_bytes, failing))
     for candidate in chosen:
         tasks += _numbered(tasks, _change(machine, candidate, layers))
     ids = [t.id for t in tasks]
@@ -58,6 +63,10 @@ def tasks_for(
         after.setdefault(later, set()).add(earlier)
     if CLONE in ids and "drive" in ids:
         after.setdefault("drive", set()).add(CLONE)
+    image = next((step.id for need, step in by_need.items() if need.startswith(IMAGE)), "")
+    for task_id in (i for i in ids if image and i != image):
+        after.setdefault(task_id, set()).add(image)
+    after.pop(image, None)  # the drive may not outlive whatever it would wait for
     return [Task(t.step, t.layers, t.after | frozenset(after.get(t.id, ()))) for t in tasks]
 
 
@@ -75,6 +84,13 @@ def _system(move: TransferPlan | None) -> list[Task]:
     if move is None:
         return []
     away = round(move.unattended_min)
+    if move.way is Way.IMAGE:
+        step = Step(CLONE, "Bring the system to the new drive from the image",
+                    "New drive on a USB bridge; restore the image onto it, let the verifying pass finish. The old "
+                    "drive is not read again. Same start mode as before.", "USB to SATA bridge", (), move.attended_min,
+                    away, Gate.DATA_SAFE, "none: the image stays", mode=Mode.BENCH,
+                    tags=frozenset({Tag.COPY}))  # fmt: skip
+        return [Task(step)]
     if move.way is Way.COPY:
         step = Step(CLONE, "Copy the system to the new drive",
                     "New drive on a USB bridge; copy, let the verifying pass finish. Same start mode as before.",
@@ -96,7 +112,7 @@ def _change(machine: Machine, candidate: Candidate, layers: dict) -> list[Task]:
     if candidate.group is Group.MEMORY:
         return [Task(_memory(machine, candidate), off)]
     if candidate.group in SIMPLE:
-        return [Task(simple_step(candidate), off)]
+        return [Task(simple_step(candidate, bool(off)), off)]
     if Service.CLEAN_FINS in candidate.services:
         return [Task(_clean(), off)]
     return [Task(Step("wipe", "Wipe both contacts clean", "", attended_min=0), off)] if candidate.services else []

@@ -7,7 +7,7 @@ usual ones.
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Collection, Sequence
 from dataclasses import dataclass
 
 from brachium.core.choose.catalogue import Candidate, Group, planned
@@ -65,19 +65,26 @@ class TransferPlan:
 
 
 def transfer_plan(
-    machine: Machine, chosen: Sequence[Candidate], transfer: Transfer, used_bytes: int | None = None
-) -> TransferPlan | None:
-    """The move that a plan asks for; None where the system stays on its drive. `used_bytes` as measured, else typed."""
+    machine: Machine, chosen: Sequence[Candidate], transfer: Transfer, used_bytes: int | None = None,
+    failing: Collection[str] = (),
+) -> TransferPlan | None:  # fmt: skip
+    """The move that a plan asks for; None where the system stays on its drive. `used_bytes` as measured, else typed.
+
+    `failing` are places of dying drives: what was on them comes back from the image that the plan takes first.
+    """
     later = planned(machine, tuple(chosen))
     old, new = system_drive(machine, machine.configuration()), system_drive(machine, later)
     if new is None or not any(c.group is Group.DRIVE and new[0] in c.places for c in chosen):
         return None
     used, assumed = _used(old[1] if old is not None else None, new[1], transfer, used_bytes)
     way = transfer.way if old is not None else Way.FRESH
-    rates = _rates(old[1] if old is not None else None, new[1], transfer.bridge_mb_s)
+    dying = old is not None and old[0] in failing
+    if dying and way is Way.COPY:
+        way = Way.IMAGE
+    rates = _rates(old[1] if old is not None and not dying else None, new[1], transfer.bridge_mb_s)
     limited_by, rate = min(rates.items(), key=lambda r: r[1])
     minutes = used / 1e6 / rate / 60.0
-    if way is Way.COPY:
+    if way is not Way.FRESH:
         times = minutes, minutes, COPY_ATTENDED
     else:  # the owner's files are copied back afterwards
         times = INSTALL_MIN + UPDATES_MIN + transfer.programs_min + minutes, 0.0, FRESH_ATTENDED
@@ -119,10 +126,10 @@ def _conditions(machine: Machine, old: Drive | None, new: Drive, used: int, way:
         _table(machine, new, way),
         _mode(machine, way),
     ]  # fmt: skip
-    if old is not None and way is Way.COPY and new.size_bytes < old.size_bytes:
+    if old is not None and way is not Way.FRESH and new.size_bytes < old.size_bytes:
         words = f"the partitions fit on {drive_size(new.size_bytes)} instead of {drive_size(old.size_bytes)}"
         out.append(Condition(words, None, "make the last partition smaller first, by the system's own tool"))
-    if way is Way.COPY:
+    if way is not Way.FRESH:
         out.append(Condition("partitions begin at whole MiB on the new drive", None, "let the copying tool align them"))
     return tuple(out)
 

@@ -6,6 +6,7 @@ from collections.abc import Sequence
 from dataclasses import replace
 
 from brachium.core.choose.catalogue import Candidate
+from brachium.core.job.drive_states import drive_states, failing
 from brachium.core.job.job import Job
 from brachium.core.work.drive_records import Pulled
 from brachium.core.work.edits import apply
@@ -24,7 +25,7 @@ def work_of(
     """The steps of a job's plan, empty without one. `used_bytes` of the old system drive as the before-run noted it."""
     if not chosen:
         return ()
-    steps = steps_for(job.machine, chosen, preconditions, job.transfer, used_bytes)
+    steps = steps_for(job.machine, chosen, preconditions, job.transfer, used_bytes, failing(job))
     return apply((*steps, *_erasing(job, chosen, steps)), job.plan_edits, job.machine.kind)
 
 
@@ -35,8 +36,9 @@ def _erasing(job: Job, chosen: Sequence[Candidate], steps: Sequence[Step]) -> li
     found = hazards_at(frozenset({Tag.ERASE}), job.machine.kind)
     last = steps[-1].id if steps else ""
     out = []
-    for k, (_, drive) in enumerate(replaced_drives(job.machine, chosen)):
-        plan = erase_plan(drive)
+    states = drive_states(job)
+    for k, (place, drive) in enumerate(replaced_drives(job.machine, chosen)):
+        plan = erase_plan(drive, states.get(place))
         out.append(Step(
             ERASE if k == 0 else f"{ERASE}-{k + 1}", f"Erase the {drive.name}",
             f"On another machine, its own system never started: {plan.method.value}, {plan.verified.value}. "

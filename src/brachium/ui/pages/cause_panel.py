@@ -20,6 +20,7 @@ from brachium.core.figures.cause_list import cause_list
 from brachium.core.figures.check_list import check_list
 from brachium.core.figures.drawing import Region
 from brachium.core.figures.evidence_balance import evidence_balance
+from brachium.core.job.drive_states import failing
 from brachium.core.job.job import Job
 from brachium.core.units import minutes
 from brachium.ui.session import Session
@@ -86,7 +87,9 @@ class CausePanel(QWidget):
         made = frozenset(c.check for c in view.job.checks)
         offered_checks = assessment.checks
         if blind:  # what would tell little must not be told from what tells much
-            offered_checks = tuple(NextCheck(c, 0.0) for c in possible(view.job.machine) if c.id not in made)
+            offered_checks = tuple(
+                NextCheck(c, 0.0) for c in possible(view.job.machine, bool(failing(view.job))) if c.id not in made
+            )
         offered = {c.check.id for c in offered_checks} | made
         if self._check not in offered:
             self._check = assessment.next.check.id if assessment.next is not None and not blind else ""

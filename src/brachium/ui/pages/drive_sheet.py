@@ -9,6 +9,7 @@ from decimal import Decimal
 from PySide6.QtWidgets import QDialog, QGridLayout, QHBoxLayout, QVBoxLayout, QWidget
 
 from brachium.app.view import JobView
+from brachium.core.job.drive_states import failing
 from brachium.core.machine.parts import Drive
 from brachium.core.units import gib, minutes, percent
 from brachium.core.work.drive_records import EraseMethod, Erasure, Pulled, Transfer, Verified, Way
@@ -19,7 +20,7 @@ from brachium.ui.session import Session
 from brachium.ui.widgets.fields import ChoiceField, LineField, Switch
 from brachium.ui.widgets.labels import button, clear, label, paragraph
 
-WAYS = tuple((w.name, w.value[:1].upper() + w.value[1:]) for w in Way)
+WAYS = tuple((w.name, w.value[:1].upper() + w.value[1:]) for w in Way if w is not Way.IMAGE)
 HELD = {True: "holds", False: "does not hold", None: "look first"}
 
 
@@ -123,7 +124,7 @@ class DriveSheet(QDialog):
         view, job = self._session.view(), self._session.job()
         if view is None or job is None:
             return
-        plan = transfer_plan(job.machine, view.chosen(), job.transfer, view.around.used_bytes)
+        plan = transfer_plan(job.machine, view.chosen(), job.transfer, view.around.used_bytes, failing(job))
         self.way.show_value(job.transfer.way.name)
         self.used.show_value(f"{job.transfer.used_gib:g}" if job.transfer.used_gib is not None else "")
         self.bridge.show_value(f"{job.transfer.bridge_mb_s:g}")
@@ -165,7 +166,11 @@ def move_words(plan: TransferPlan | None) -> str:
     if plan is None:
         return "The system stays on its drive: this plan moves nothing."
     used = f"{gib(plan.used_bytes, 0)} {'assumed, type what is in use' if plan.assumed else 'in use'}"
-    if plan.way is Way.COPY:
+    if plan.way is Way.IMAGE:
+        times = (
+            f"the old drive fails: restoring its image {minutes(plan.copy_min)}, verifying {minutes(plan.verify_min)}"
+        )
+    elif plan.way is Way.COPY:
         times = f"copying {minutes(plan.copy_min)}, verifying {minutes(plan.verify_min)}"
     else:
         times = f"installing, updates, programs and files back {minutes(plan.copy_min)}"

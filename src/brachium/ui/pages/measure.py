@@ -13,7 +13,7 @@ from brachium.app.view import JobView
 from brachium.core.because import Because
 from brachium.core.figures.protocol_plan import protocol_plan, provable_because, provable_list
 from brachium.core.figures.traces import strand, twin_traces
-from brachium.core.job.before_start import power_warnings
+from brachium.core.job.before_start import drive_warning, power_warnings
 from brachium.core.job.job import CONNECTED, LOCAL, SIMULATED, Job
 from brachium.core.measure.run import Protocol, Run
 from brachium.core.measure.run_checks import Flag
@@ -265,7 +265,7 @@ class MeasurePage(Page):
         self._now_title.setText("Before you start")
         stated = stated_text(job.setup.typed)
         warned = f"Conditions stated: {stated} (Ctrl+K).\n" if stated else "Conditions are taken as read (Ctrl+K).\n"
-        warned += "".join(f"{w}.\n" for w in power_warnings(job))
+        warned += "".join(f"{w}.\n" for w in (drive_warning(job), *power_warnings(job)) if w)
         self._now.setText(
             f"{warned}Panel closed, adapter in, updates paused. Afterwards it can never be measured again: "
             "temperatures under load, start-up from the old drive, the owner's task as it was."

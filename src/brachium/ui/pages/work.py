@@ -158,7 +158,7 @@ class WorkPage(Page):
             return
         entry = next((d for d in job.steps_done if d.step_id == step_id), None)
         self.title.setText(step.title)
-        problem = "" if entry is not None else view.gate_problem(step)
+        problem = "" if entry is not None else self.session.workspace.tick_problem(job.id, step_id)
         _shown_text(self._problem, f"Not yet: {problem}." if problem else "")
         self.lift.setVisible(bool(problem))
         self.paste.setVisible(step.layer == "+cooler" or step.id == "pads")
@@ -266,7 +266,7 @@ class WorkPage(Page):
             rest = tuple(d for d in job.steps_done if d.step_id != step_id)
             self.session.edit(f"tick taken back: {step.title}", replace(job, steps_done=rest))
             return
-        problem = view.gate_problem(step)
+        problem = self.session.workspace.tick_problem(job.id, step_id)
         if problem:
             self.session.say(f"Not yet: {problem}.")
             return

@@ -83,9 +83,17 @@ def _job(w: MainWindow) -> tuple[Command, ...]:
                 lambda: "" if w.session.measure.active else "No run is in progress."),
         Command("measure.pause", "Pause the run, or go on", "Job", lambda: _pause(w), "Ctrl+Shift+.", "",
                 lambda: "" if w.session.measure.active else "No run is in progress."),
-        Command("work.tick", "Tick the next work step", "Job", lambda: _tick(w), "", "check"),
-        Command("report.save", "Save the hand-over report…", "Job", lambda: _report(w), "Ctrl+S", "file-text"),
+        Command("work.tick", "Tick the next work step", "Job", lambda: _tick(w), "", "check",
+                lambda: _shut(w, Stage.WORK)),
+        Command("report.save", "Save the hand-over report…", "Job", lambda: _report(w), "Ctrl+S", "file-text",
+                lambda: _shut(w, Stage.HAND_OVER)),
     )  # fmt: skip
+
+
+def _shut(w: MainWindow, stage: Stage) -> str:
+    """Why nothing of a stage may be done now, as a sentence; empty where it may."""
+    problem = w.session.workspace.stage_problem(w.session.job_id, stage) if w.session.job_id else "no machine is chosen"
+    return f"{stage.value} is not open yet: {problem}." if problem else ""
 
 
 def _view(w: MainWindow) -> tuple[Command, ...]:
@@ -124,7 +132,9 @@ def _next(w: MainWindow) -> None:
 def _undo(w: MainWindow) -> None:
     """On a page of the shop its own edits, elsewhere those of the selected record."""
     shelf, own = w.session.shelf, _own_edits(w)
-    label = own.undo() if own is not None else w.session.workspace.undo(w.session.job_id)
+    label = own.undo() if own is not None else w.session.undo()
+    if label is None:
+        return  # a gate is shut, and that stands in the Next bar
     if own is None:
         shelf.undo_with(label)
     w.session.say(f"Taken back: {label}" if label else "There is nothing to undo.")
@@ -132,7 +142,9 @@ def _undo(w: MainWindow) -> None:
 
 def _redo(w: MainWindow) -> None:
     shelf, own = w.session.shelf, _own_edits(w)
-    label = own.redo() if own is not None else w.session.workspace.redo(w.session.job_id)
+    label = own.redo() if own is not None else w.session.redo()
+    if label is None:
+        return
     if own is None:
         shelf.redo_with(label)
     w.session.say(f"Done again: {label}" if label else "There is nothing to redo.")
