@@ -12,7 +12,8 @@ from typing import List
 
 from brachium_probe import PROBE_VERSION, facts
 from brachium_probe.journal import JournalWriter
-from brachium_probe.kernels import FILE_NAME, KERNELS
+from brachium_probe.kernels import KERNELS
+from brachium_probe.own_folder import sweep
 from brachium_probe.plan import Plan
 from brachium_probe.run import ProbeRun
 from brachium_probe.sampler import SystemSampler
@@ -102,18 +103,19 @@ def _check_folder(plan: Plan) -> None:
     kind = facts.mount_of(plan.folder)[0]
     if kind in IN_MEMORY:
         raise Refused(f"{plan.folder}: this folder lies in memory ({kind}), not on a drive")
+    for name in sweep(plan.folder):
+        print(f"removed what a run that was killed had left: {name}")
     status = os.statvfs(plan.folder)
     if status.f_bavail * status.f_frsize < 1.1 * plan.drive_bytes:
         raise Refused(f"{plan.folder}: {plan.drive_bytes / 1e6:.0f} MB are needed for the test file")
-    if os.path.exists(os.path.join(plan.folder, FILE_NAME)):
-        os.unlink(os.path.join(plan.folder, FILE_NAME))
     if not os.access(plan.folder, os.W_OK):
         raise Refused(f"{plan.folder}: not allowed to write here")
 
 
 def _child(arguments: List[str]) -> int:
-    from brachium_probe.talk import say
+    from brachium_probe.talk import end_with_the_program, say
 
+    end_with_the_program()
     values = json.loads(arguments[1])
     cpu = values.pop("cpu", None)
     if cpu is not None:

@@ -8,17 +8,20 @@ from __future__ import annotations
 import mmap
 import os
 import threading
-from typing import Callable, Tuple
+from typing import Callable, Mapping, Tuple
 
+from brachium_probe.own_folder import open_file
 from brachium_probe.talk import Stopwatch, wait_for_go
 
 BLOCK = 4096
 CHUNK = 4 << 20
 
 
-def sequential(path: str, duration_s: float, first_bytes: Callable[[int], bytes]) -> Tuple[float, int]:
+def sequential(
+    where: Mapping[str, object], duration_s: float, first_bytes: Callable[[int], bytes]
+) -> Tuple[float, int]:
     """(bytes/s, wrong pieces) of reading from the start in large pieces, over and over."""
-    handle, size = _open(path)
+    handle, size = _open(where)
     buffer = mmap.mmap(-1, CHUNK)
     wait_for_go()
     watch = Stopwatch(duration_s)
@@ -31,11 +34,11 @@ def sequential(path: str, duration_s: float, first_bytes: Callable[[int], bytes]
 
 
 def scattered(
-    path: str, duration_s: float, depth: int, first_bytes: Callable[[int], bytes],
+    where: Mapping[str, object], duration_s: float, depth: int, first_bytes: Callable[[int], bytes],
     places: Callable[[int, int], Callable[[], int]],
 ) -> Tuple[float, int]:  # fmt: skip
     """(reads/s, wrong blocks) of single blocks, `depth` at a time; `places(thread, blocks)` draws the block numbers."""
-    handle, size = _open(path)
+    handle, size = _open(where)
     blocks = size // BLOCK
     following = [places(number, blocks) for number in range(depth)]
     wait_for_go()
@@ -60,5 +63,6 @@ def scattered(
     return sum(counts) / watch.elapsed_s(), sum(wrongs)
 
 
-def _open(path: str) -> Tuple[int, int]:
-    return os.open(path, os.O_RDONLY | os.O_DIRECT), os.path.getsize(path)
+def _open(where: Mapping[str, object]) -> Tuple[int, int]:
+    handle = open_file(where)
+    return handle, os.fstat(handle).st_size

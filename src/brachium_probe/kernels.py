@@ -13,9 +13,9 @@ from typing import Callable, Dict
 
 from brachium_probe import direct_io
 from brachium_probe.direct_io import BLOCK, CHUNK
+from brachium_probe.own_folder import make_file
 from brachium_probe.talk import Stopwatch, say, wait_for_go
 
-FILE_NAME = "brachium-probe-test.bin"
 HASHED_BYTES = 1 << 18
 SORTED = 12_000
 DIGEST = "80d7c665"
@@ -88,12 +88,12 @@ def memory_test(duration_s: float, size_bytes: int) -> None:
     say(result=float(wrong), wrong=wrong, passes=passes)
 
 
-def layout(folder: str, size_bytes: int) -> None:
+def layout(size_bytes: int, **where: object) -> None:
     """Write the test file, every block with its own number first; the result is the write rate [bytes/s]."""
     wait_for_go()
     body = random.Random(7).getrandbits(8 * (BLOCK - 8)).to_bytes(BLOCK - 8, "little")
     watch = Stopwatch(0)
-    with open(os.path.join(folder, FILE_NAME), "wb") as file:
+    with os.fdopen(make_file(where), "wb") as file:
         for first in range(0, size_bytes // BLOCK, CHUNK // BLOCK):
             file.write(b"".join(_number(n) + body for n in range(first, first + CHUNK // BLOCK)))
         file.flush()
@@ -101,20 +101,20 @@ def layout(folder: str, size_bytes: int) -> None:
     say(result=size_bytes / watch.elapsed_s(), wrong=0)
 
 
-def sequential(folder: str, duration_s: float) -> None:
+def sequential(duration_s: float, **where: object) -> None:
     """Read the file from its start past the cache [bytes/s]."""
-    rate, wrong = direct_io.sequential(os.path.join(folder, FILE_NAME), duration_s, _number)
+    rate, wrong = direct_io.sequential(where, duration_s, _number)
     say(result=rate, wrong=wrong)
 
 
-def scattered(folder: str, duration_s: float, depth: int) -> None:
+def scattered(duration_s: float, depth: int, **where: object) -> None:
     """Read single blocks at random places past the cache, `depth` at a time [reads/s]."""
 
     def places(thread: int, blocks: int) -> Callable[[], int]:
         dice = random.Random(thread)
         return lambda: dice.randrange(blocks)
 
-    rate, wrong = direct_io.scattered(os.path.join(folder, FILE_NAME), duration_s, depth, _number, places)
+    rate, wrong = direct_io.scattered(where, duration_s, depth, _number, places)
     say(result=rate, wrong=wrong)
 
 

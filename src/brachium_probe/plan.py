@@ -42,6 +42,7 @@ class Plan:
         self.memory_s = 1.0 if rehearsal else 10.0
         self.memory_bytes = (32 if rehearsal else 512) * MIB
         self.drive_bytes = (32 if rehearsal else 512) * MIB
+        self.where: Dict[str, object] = {}  # the test file, once its folder is made
         self.cpus = sorted(os.sched_getaffinity(0))
 
     def load_specs(self) -> List[ChildSpec]:
@@ -53,7 +54,7 @@ class Plan:
         return [spec] * several
 
     def layout(self) -> List[ChildSpec]:
-        return [ChildSpec("layout", {"folder": self.folder, "size_bytes": self.drive_bytes})]
+        return [ChildSpec("layout", {**self.where, "size_bytes": self.drive_bytes})]
 
     def tests(self) -> List[Test]:
         """All tests in order; those of a drive only where a folder is named."""
@@ -72,7 +73,7 @@ class Plan:
         return out + self._drive_tests(timed) if self.folder else out
 
     def _drive_tests(self, timed: Dict[str, object]) -> List[Test]:
-        where = {**timed, "folder": self.folder}
+        where = {**timed, **self.where}
         deep = ChildSpec("scattered", {**where, "depth": 32 // RANDOM_PROCESSES})
         about = "a 512 MiB file with direct I/O"
         return [

@@ -7,9 +7,10 @@ import sys
 import time
 from typing import Callable, Dict, List
 
-from brachium_probe import facts, kernels
+from brachium_probe import facts
 from brachium_probe.children import ChildGroup, ChildSpec
 from brachium_probe.journal import JournalWriter
+from brachium_probe.own_folder import OwnFolder
 from brachium_probe.plan import COUNTED, Plan, Test
 from brachium_probe.sampler import SystemSampler
 from brachium_probe.startup import start_up
@@ -32,6 +33,7 @@ class ProbeRun:
         self._rows: List[Dict[str, float]] = []
         self._reason = ""
         self._group = ChildGroup([], self._command())
+        self._own: OwnFolder | None = None
 
     def execute(self) -> bool:
         """Do it; everything is in the journal, also after a stop. Returns whether it went through."""
@@ -68,7 +70,7 @@ class ProbeRun:
         if problem:
             raise Stopped(f"{problem}; results on such a memory mean nothing")
         if self._plan.folder:
-            problem = self._do("test file", self._plan.layout())
+            problem = self._make_folder() or self._do("test file", self._plan.layout())
             self._journal.check("drive_layout", "Test file on the drive", not problem, problem or "nothing found")
             if problem:
                 self._say(f"drive tests are left out: {problem}")
@@ -177,12 +179,18 @@ class ProbeRun:
     def _command(self) -> List[str]:
         return [sys.executable, os.path.abspath(sys.argv[0]), "--child"]
 
+    def _make_folder(self) -> str:
+        """A folder of our own for the test file; returns what went wrong."""
+        try:
+            self._own = OwnFolder(self._plan.folder)
+        except OSError as error:
+            return f"{self._plan.folder}: {error.strerror or error}"
+        self._plan.where = self._own.where()
+        return ""
+
     def _tidy(self) -> None:
-        if self._plan.folder:
-            try:
-                os.unlink(os.path.join(self._plan.folder, kernels.FILE_NAME))
-            except OSError:
-                return
+        if self._own is not None:
+            self._own.close()
 
 
 def _second_half(points: List[tuple]) -> float:  # type: ignore[type-arg]

@@ -8,6 +8,10 @@ import sys
 import threading
 import time
 
+PARENT_S = 0.25
+_GO = threading.Event()
+_watched = False
+
 
 def say(**facts: object) -> None:
     """Send one line to the program."""
@@ -18,17 +22,35 @@ def say(**facts: object) -> None:
 def wait_for_go() -> None:
     """Say that everything is laid out, wait for the start; end with the program if it goes away.
 
-    From then on the end of the input (the program stopped this test, or was itself killed) ends the process at once.
+    The end of the input (the program stopped this test, or was itself killed) ends the process at once.
     """
+    end_with_the_program()
     say(ready=True)
-    if sys.stdin.readline().strip() != "go":
-        os._exit(3)
-    threading.Thread(target=_end_with_the_program, daemon=True).start()
+    _GO.wait()
 
 
-def _end_with_the_program() -> None:
-    while sys.stdin.readline():
-        pass
+def end_with_the_program() -> None:
+    """Watch from now on, also while a test is still laying its memory out, whether the program is there.
+
+    Its end closes the input; a helper of its that holds the input open is noticed by the change of parent.
+    """
+    global _watched
+    if not _watched:
+        _watched = True
+        threading.Thread(target=_watch_input, daemon=True).start()
+        threading.Thread(target=_watch_parent, args=(os.getppid(),), daemon=True).start()
+
+
+def _watch_input() -> None:
+    for line in iter(sys.stdin.readline, ""):
+        if line.strip() == "go":
+            _GO.set()
+    os._exit(3)
+
+
+def _watch_parent(parent: int) -> None:
+    while os.getppid() == parent:
+        time.sleep(PARENT_S)
     os._exit(3)
 
 

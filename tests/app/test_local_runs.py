@@ -26,6 +26,7 @@ from brachium.core.problems import EnvironmentProblem, ExpectedProblem
 from brachium.demo.newsroom import JOB_ID
 from brachium.formats.run_file import read_run_file, write_run_file
 from brachium_probe.tree import Tree
+from tests.support.settle import settle
 from tests.support.some_runs import same, some_run
 from tests.support.system_tree import laptop
 
@@ -70,8 +71,8 @@ def kill_while_measuring(shop: Path) -> float:
     """A program that measures the demo machine in real time, killed after some seconds; returns for how long it ran."""
     script = (
         "import sys, time; from pathlib import Path; from brachium.app.shop import open_shop\n"
-        "from brachium.app.measure_service import MeasureService\n"
-        f"w = open_shop(Path({str(shop)!r}), True); w.compute_now({JOB_ID!r})\n"
+        "from brachium.app.measure_service import MeasureService; from tests.support.settle import settle\n"
+        f"w = open_shop(Path({str(shop)!r}), True); settle(w); w.compute_now({JOB_ID!r})\n"
         f"s = MeasureService(w); s.start({JOB_ID!r}, 'before', 1.0); print('going', flush=True); time.sleep(60)"
     )
     process = subprocess.Popen([sys.executable, "-c", script], stdout=subprocess.PIPE, text=True)
@@ -118,6 +119,7 @@ def test_a_run_that_cannot_be_stored_leaves_its_journal(shop: Workspace, monkeyp
     monkeypatch.setattr(shop.repository, "add_run", full)
     problems: list[Exception] = []
     shop.on_problem.append(problems.append)
+    settle(shop)
     shop.compute_now(JOB_ID)
     service = MeasureService(shop)
     service.start(JOB_ID, BEFORE, None)
@@ -142,6 +144,7 @@ def test_a_damaged_journal_is_put_aside_and_said(tmp_path: Path) -> None:
 
 
 def test_a_journal_that_cannot_be_made_stops_the_run_before_it_starts(shop: Workspace, tmp_path: Path) -> None:
+    settle(shop)
     shop.compute_now(JOB_ID)
     shop.journal_path = lambda *_: tmp_path / "file" / "j"  # type: ignore[method-assign]
     (tmp_path / "file").write_text("in the way")

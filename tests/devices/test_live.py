@@ -24,6 +24,7 @@ from brachium.devices.live.workloads import COMMAND, LiveWorkload, SustainedLoad
 from brachium.devices.workloads import drive, processor
 from brachium_probe import kernels
 from brachium_probe.children import ChildGroup, ChildSpec
+from brachium_probe.own_folder import OwnFolder, sweep
 from brachium_probe.tree import Tree
 from tests.support.system_tree import laptop
 
@@ -47,8 +48,8 @@ def folder(tmp_path: Path) -> Path:
     return tmp_path / "drive"
 
 
-def plan(folder: Path | None) -> WorkloadPlan:
-    return WorkloadPlan(0.3, 0.2, 16 * MIB, 16 * MIB, folder)
+def plan(own: OwnFolder | None) -> WorkloadPlan:
+    return WorkloadPlan(0.3, 0.2, 16 * MIB, 16 * MIB, own.where() if own is not None else None)
 
 
 def finish(workload: LiveWorkload) -> LiveWorkload:
@@ -93,31 +94,78 @@ def test_every_workload_gives_a_believable_score_and_no_finding(key: str, low: f
 
 
 def test_drive_tests_read_what_was_written_and_only_in_their_folder(folder: Path) -> None:
-    made = finish(live_workload(plan(folder), "drive_layout", lambda _: None))
-    assert made.problem() == "" and [p.name for p in folder.iterdir()] == [drive.FILE_NAME]
-    content = (folder / drive.FILE_NAME).read_bytes()
+    own = OwnFolder(str(folder))
+    made = finish(live_workload(plan(own), "drive_layout", lambda _: None))
+    assert made.problem() == "" and [p.name for p in folder.iterdir()] == [own.name]
+    content = (folder / own.name / own.file).read_bytes()
     assert len(content) == 16 * MIB
     for block in (0, 1, 1777, 4095):
         assert int.from_bytes(content[block * 4096 : block * 4096 + 8], "little") == drive.block_word(block)
     assert len({content[k * 4096 : (k + 1) * 4096] for k in range(4096)}) == 4096, "no two blocks are alike"
     for key in ("drive_seq", "drive_rand_q1", "drive_rand_q32"):
-        done = finish(live_workload(plan(folder), key, lambda _: None))
+        done = finish(live_workload(plan(own), key, lambda _: None))
         assert done.problem() == "" and done.result() > 1.0, key
+    own.close()
+    assert list(folder.iterdir()) == []
 
 
 @pytest.mark.parametrize("key", ["drive_seq", "drive_rand_q1"])
 def test_a_block_that_reads_back_wrong_is_a_finding(folder: Path, key: str) -> None:
-    (folder / drive.FILE_NAME).write_bytes(bytes(16 * MIB))
-    done = finish(live_workload(plan(folder), key, lambda _: None))
+    own = OwnFolder(str(folder))
+    (folder / own.name / own.file).write_bytes(bytes(16 * MIB))
+    done = finish(live_workload(plan(own), key, lambda _: None))
     assert "wrong checksums under load: memory or processor is not stable" in done.problem()
 
 
 def test_a_test_that_cannot_run_says_why(folder: Path) -> None:
-    done = finish(live_workload(plan(folder), "drive_seq", lambda _: None))
+    done = finish(live_workload(plan(OwnFolder(str(folder))), "drive_seq", lambda _: None))
     assert "No such file" in done.problem() and math.isnan(done.result())
     huge = replace(plan(None), memory_test_bytes=1 << 56)
     done = finish(live_workload(huge, "mem_test", lambda _: None))
     assert "not enough free memory" in done.problem()
+
+
+@pytest.mark.parametrize("link", [os.symlink, os.link])
+def test_nothing_is_written_through_a_link(folder: Path, link: Callable[[Path, Path], None]) -> None:
+    """Links under the name of the test file, or in place of its folder, lead nowhere."""
+    precious = folder / "letters.txt"
+    precious.write_bytes(b"twenty bytes of text")
+    own = OwnFolder(str(folder))
+    link(precious, folder / own.name / own.file)
+    done = finish(live_workload(plan(own), "drive_layout", lambda _: None))
+    assert "exists" in done.problem()
+    (folder / own.name / own.file).unlink()
+    elsewhere = folder / "elsewhere"
+    elsewhere.mkdir()
+    (folder / own.name).rename(folder / "aside")
+    (folder / own.name).symlink_to(elsewhere)
+    assert finish(live_workload(plan(own), "drive_layout", lambda _: None)).problem() != ""
+    (folder / own.name).unlink()
+    (folder / own.name).mkdir()
+    assert "exchanged" in finish(live_workload(plan(own), "drive_layout", lambda _: None)).problem()
+    assert precious.read_bytes() == b"twenty bytes of text" and list(elsewhere.iterdir()) == []
+
+
+def test_what_a_killed_run_left_is_removed_and_nothing_else(folder: Path) -> None:
+    left, held = OwnFolder(str(folder)), OwnFolder(str(folder))
+    (folder / left.name / left.file).write_bytes(b"x" * 99)
+    os.close(left._fd)  # as the system does for a killed program
+    foreign = folder / "brachium-test-0123456789abcdef"
+    foreign.mkdir()
+    (foreign / "photos.zip").write_bytes(b"kept")
+    target = folder / "target"
+    target.mkdir()
+    (target / "0123456789abcdef.bin").write_bytes(b"kept")
+    (folder / "brachium-test-fedcba9876543210").symlink_to(target)
+    assert sweep(str(folder)) == [left.name]
+    assert (foreign / "photos.zip").read_bytes() == b"kept" == (target / "0123456789abcdef.bin").read_bytes()
+    assert (folder / held.name).is_dir(), "a run in progress keeps its folder"
+    bench = LiveBench(BRIEF, folder, 22.0)
+    bench.workload("drive_layout")
+    assert len([p for p in folder.glob("brachium-test-*") if p.is_dir() and not p.is_symlink()]) == 3
+    bench.close()
+    held.close()
+    assert {p.name for p in folder.iterdir()} == {foreign.name, "target", "brachium-test-fedcba9876543210"}
 
 
 def test_the_memory_test_finds_a_word_that_does_not_keep_its_value(monkeypatch: pytest.MonkeyPatch) -> None:

@@ -7,39 +7,24 @@ from dataclasses import replace
 
 from brachium.app.importing import free_id
 from brachium.app.workspace import Workspace
-from brachium.core.job.job import DataSafe, Job
-from brachium.core.job.provenance import Provenance
-from brachium.core.machine.locks import Locks
+from brachium.core.because import Origin
+from brachium.core.job.job import Job
 from brachium.core.machine.machine import Machine, MachineKind
+from brachium.core.marks import as_new
 from brachium.core.problems import ExpectedProblem
+
+READ_OFF = (Origin.SCANNED, Origin.MEASURED, Origin.LOGGED, Origin.FITTED, Origin.COMPUTED)
 
 
 def copy_of(job: Job, job_id: str, name: str, serial: str = "") -> Job:
-    """A new record of an identical machine: what describes the model stays, what belongs to one machine does not."""
-    identity = replace(job.machine.identity, serial=serial)
-    return replace(
-        job,
-        id=job_id,
-        name=name,
-        machine=replace(job.machine, identity=identity),
-        data_safe=DataSafe(),
-        locks=Locks(),
-        condition=(),
-        findings=(),
-        provenance=Provenance(),
-        tried=(),
-        plan=(),
-        steps_done=(),
-        lifts=(),
-        handed_over="",
-        archived="",
-        no_before="",
-        scan=None,
-        scan_kept=(),
-        hold=None,
-        photos=(),
-        own_results=(),
-    )
+    """A new record of another machine of the model: only what is marked as the model's own is carried over.
+
+    What was read off or measured on the first one is no more than assumed of the second.
+    """
+    machine = as_new(job.machine)
+    origins = {key: Origin.ASSUMED if origin in READ_OFF else origin for key, origin in machine.origins.items()}
+    machine = replace(machine, identity=replace(machine.identity, serial=serial), origins=origins)
+    return replace(as_new(job, id=job_id, name=name), machine=machine)
 
 
 def new_record(workspace: Workspace) -> str:

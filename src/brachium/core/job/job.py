@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from dataclasses import dataclass, field
+from dataclasses import dataclass
 from decimal import Decimal
 from enum import StrEnum
 
@@ -18,6 +18,7 @@ from brachium.core.job.provenance import Provenance
 from brachium.core.machine.locks import Locks
 from brachium.core.machine.machine import Machine
 from brachium.core.machine.scan import Scan
+from brachium.core.marks import of_machine, of_model, of_stay
 from brachium.core.measure.own_tests import OwnResult, OwnTest
 from brachium.core.measure.run import Protocol
 from brachium.core.work.drive_records import Erasure, Transfer
@@ -153,80 +154,82 @@ class MeasureSetup:
     """How a machine is measured, asked once: protocol by its key ("own" is the one in `own`), room [degC], folder for
     drive tests or empty, temperature at which a load is stopped [degC] beside the sensors' own limits."""
 
-    protocol: str = "standard"
-    room_c: float | None = None
-    drive_folder: str = ""
-    own: Protocol | None = None
-    limit_c: float | None = None
-    typed: Mapping[str, str] = field(default_factory=dict)  # conditions that a person stated, by their key
+    protocol: str = of_model("standard")
+    room_c: float | None = of_stay(None)
+    drive_folder: str = of_machine("")
+    own: Protocol | None = of_model(None)
+    limit_c: float | None = of_model(None)
+    typed: Mapping[str, str] = of_stay(factory=dict)  # conditions that a person stated, by their key
 
 
 @dataclass(frozen=True)
 class Job:
     """Everything recorded about one machine's stay, except its runs."""
 
-    id: str
-    name: str
-    machine: Machine
-    goal: str = ""
-    profile_id: str = "office"
-    budget: Decimal | None = None
-    rate_per_hour: Decimal = Decimal("32")
-    needed_by: str = ""
-    targets: tuple[Target, ...] = ()
-    condition: tuple[str, ...] = ()
-    provenance: Provenance = field(default_factory=Provenance)
-    findings: tuple[Finding, ...] = ()
-    tried: tuple[TestResult, ...] = ()
-    data_safe: DataSafe = field(default_factory=DataSafe)
-    plan: tuple[str, ...] = ()
-    steps_done: tuple[StepDone, ...] = ()
-    lifts: tuple[LatchLift, ...] = ()
-    gate_lifts: tuple[GateLift, ...] = ()
-    screws: tuple[ScrewGroup, ...] = ()
-    last_chance: tuple[tuple[str, str], ...] = ()  # items of the last chance and what was said of them
-    handed_over: str = ""
-    archived: str = ""  # when it was put away
-    bench: str = ""  # SIMULATED, LOCAL, IMPORTED, or empty: not connected
-    simulated_as: str = ""  # the simulated machine that stands for it, also where it cannot be measured
-    setup: MeasureSetup = field(default_factory=MeasureSetup)
-    locks: Locks = field(default_factory=Locks)
-    no_before: str = ""  # why there can be no before-run, such as "does not start"
-    scan: Scan | None = None  # the last one
-    hold: Hold | None = None
-    photos: tuple[Photo, ...] = ()
-    own_tests: tuple[OwnTest, ...] = ()
-    own_results: tuple[OwnResult, ...] = ()
-    scan_kept: tuple[str, ...] = ()  # what a person kept against the scan, as key=seen
-    checks: tuple[CheckDone, ...] = ()  # made while the cause was looked for
-    health: tuple[HealthReading, ...] = ()  # drives' own counters, in the order they were read
-    swap_tries: tuple[SwapTry, ...] = ()
-    named_cause: str = ""  # on a practice machine: what was named
-    kept_plans: tuple[NamedPlan, ...] = ()
-    other_machine: Replacement | None = None  # what buying another one would cost and bring
-    parts_due: str = ""  # ISO date on which the parts are there
-    attended_limit_min: float | None = None  # most attended minutes that a plan may take
-    resale: Resale | None = None
-    energy: EnergyUse | None = None
-    own_use: UseProfile | None = None  # the profile with this owner's own shares
-    measured_shares: bool = False  # the timed task stands for all of the work: its shares in place of the profile's
-    acceptances: tuple[Acceptance, ...] = ()  # verdicts taken on with a reason
-    targets_asked: bool = True  # whether plans that miss a target are left out of the front
-    plan_edits: PlanEdits = field(default_factory=PlanEdits)  # the work plan edited by hand
-    transfer: Transfer = field(default_factory=Transfer)  # how the system moves, what becomes of the old drive
-    erasures: tuple[Erasure, ...] = ()  # of drives that left
-    paste: PasteLayer | None = None  # as it was put on
-    pads: tuple[PadRow, ...] = ()
-    shelved: tuple[str, ...] = ()  # places whose old part went onto the shelf
-    first_start: Mapping[str, str] = field(default_factory=dict)  # how each thing read after the work
-    handed_machine: Machine | None = None  # the machine as it was handed over
-    warranty_until: str = ""  # ISO date
-    look_again: str = ""  # ISO date on which to measure it again
-    sold_for: Decimal | None = None  # what it really fetched [EUR]
-    remarks: Mapping[str, str] = field(default_factory=dict)  # words of one's own on the owner's and the buyer's page
-    report_language: str = ""  # code of the language that its reports speak; empty = the shop's
-    report_currency: str = ""  # three letters; empty = the shop's
-    wording: Mapping[str, str] = field(default_factory=dict)  # sentences of the reports worded by hand, by the text
+    id: str = of_machine()
+    name: str = of_machine()
+    machine: Machine = of_model()
+    goal: str = of_model("")
+    profile_id: str = of_model("office")
+    budget: Decimal | None = of_model(None)
+    rate_per_hour: Decimal = of_model(Decimal("32"))
+    needed_by: str = of_stay("")
+    targets: tuple[Target, ...] = of_model(())
+    condition: tuple[str, ...] = of_machine(())
+    provenance: Provenance = of_stay(factory=Provenance)
+    findings: tuple[Finding, ...] = of_machine(())
+    tried: tuple[TestResult, ...] = of_machine(())
+    data_safe: DataSafe = of_stay(factory=DataSafe)
+    plan: tuple[str, ...] = of_stay(())
+    steps_done: tuple[StepDone, ...] = of_stay(())
+    lifts: tuple[LatchLift, ...] = of_stay(())
+    gate_lifts: tuple[GateLift, ...] = of_stay(())
+    screws: tuple[ScrewGroup, ...] = of_stay(())
+    last_chance: tuple[tuple[str, str], ...] = of_stay(())  # items of the last chance and what was said of them
+    handed_over: str = of_stay("")
+    archived: str = of_stay("")  # when it was put away
+    bench: str = of_machine("")  # SIMULATED, LOCAL, IMPORTED, or empty: not connected
+    simulated_as: str = of_machine("")  # the simulated machine that stands for it, also where it cannot be measured
+    setup: MeasureSetup = of_model(factory=MeasureSetup)
+    locks: Locks = of_machine(factory=Locks)
+    no_before: str = of_machine("")  # why there can be no before-run, such as "does not start"
+    scan: Scan | None = of_machine(None)  # the last one
+    hold: Hold | None = of_stay(None)
+    photos: tuple[Photo, ...] = of_stay(())
+    own_tests: tuple[OwnTest, ...] = of_model(())
+    own_results: tuple[OwnResult, ...] = of_stay(())
+    scan_kept: tuple[str, ...] = of_machine(())  # what a person kept against the scan, as key=seen
+    checks: tuple[CheckDone, ...] = of_machine(())  # made while the cause was looked for
+    health: tuple[HealthReading, ...] = of_machine(())  # drives' own counters, in the order they were read
+    swap_tries: tuple[SwapTry, ...] = of_machine(())
+    named_cause: str = of_machine("")  # on a practice machine: what was named
+    kept_plans: tuple[NamedPlan, ...] = of_stay(())
+    other_machine: Replacement | None = of_stay(None)  # what buying another one would cost and bring
+    parts_due: str = of_stay("")  # ISO date on which the parts are there
+    attended_limit_min: float | None = of_model(None)  # most attended minutes that a plan may take
+    resale: Resale | None = of_stay(None)
+    energy: EnergyUse | None = of_stay(None)
+    own_use: UseProfile | None = of_model(None)  # the profile with this owner's own shares
+    measured_shares: bool = of_stay(
+        False
+    )  # the timed task stands for all of the work: its shares in place of the profile's
+    acceptances: tuple[Acceptance, ...] = of_stay(())  # verdicts taken on with a reason
+    targets_asked: bool = of_model(True)  # whether plans that miss a target are left out of the front
+    plan_edits: PlanEdits = of_stay(factory=PlanEdits)  # the work plan edited by hand
+    transfer: Transfer = of_stay(factory=Transfer)  # how the system moves, what becomes of the old drive
+    erasures: tuple[Erasure, ...] = of_machine(())  # of drives that left
+    paste: PasteLayer | None = of_stay(None)  # as it was put on
+    pads: tuple[PadRow, ...] = of_model(())
+    shelved: tuple[str, ...] = of_stay(())  # places whose old part went onto the shelf
+    first_start: Mapping[str, str] = of_stay(factory=dict)  # how each thing read after the work
+    handed_machine: Machine | None = of_stay(None)  # the machine as it was handed over
+    warranty_until: str = of_stay("")  # ISO date
+    look_again: str = of_stay("")  # ISO date on which to measure it again
+    sold_for: Decimal | None = of_stay(None)  # what it really fetched [EUR]
+    remarks: Mapping[str, str] = of_stay(factory=dict)  # words of one's own on the owner's and the buyer's page
+    report_language: str = of_model("")  # code of the language that its reports speak; empty = the shop's
+    report_currency: str = of_model("")  # three letters; empty = the shop's
+    wording: Mapping[str, str] = of_stay(factory=dict)  # sentences of the reports worded by hand, by the text
 
     @property
     def can_be_scanned(self) -> bool:

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from dataclasses import dataclass, field, replace
+from dataclasses import dataclass, replace
 from enum import StrEnum
 
 from brachium.core.because import Origin
@@ -14,6 +14,7 @@ from brachium.core.machine.memory_part import Buffering, MemoryForm, MemoryGener
 from brachium.core.machine.parts import Part
 from brachium.core.machine.platform import SINGLE_PLACES, SOCKET, Platform
 from brachium.core.machine.processor_part import ProcessorPart
+from brachium.core.marks import of_machine, of_model, of_stay
 
 
 class MachineKind(StrEnum):
@@ -28,12 +29,12 @@ class MachineKind(StrEnum):
 class Identity:
     """Who the machine is. Empty text = not recorded."""
 
-    maker: str = ""
-    model: str = ""
-    serial: str = ""
-    year: int | None = None
-    firmware: str = ""
-    system: str = ""
+    maker: str = of_model("")
+    model: str = of_model("")
+    serial: str = of_machine("")
+    year: int | None = of_model(None)
+    firmware: str = of_machine("")
+    system: str = of_machine("")
 
 
 @dataclass(frozen=True)
@@ -101,25 +102,25 @@ class ModuleSlot:
 class DriveBay:
     """A drive place. `link_mb_s` is the payload of its link after coding (SATA 1.5/3/6 Gb/s: 150/300/600)."""
 
-    id: str
-    label: str
-    interface: DriveInterface
-    form: BayForm
-    max_height_mm: float | None
-    link_mb_s: float | None
-    needs: str = ""
-    needs_at_hand: bool = False
-    also: tuple[DriveInterface, ...] = ()  # what the place carries beside `interface`
-    key: M2Key | None = None
-    lengths_mm: tuple[int, ...] | None = None  # M.2 lengths that have a standoff
-    double_sided: bool | None = None
-    thread: Thread | None = None  # of the screws that are there; None = as usual for the form
-    air: bool | None = None  # air or a pad reaches a bare controller
-    excludes: tuple[str, ...] = ()  # places that are switched off while it is used
-    uplink_mb_s: float | None = None  # what this place and others share
-    ata_bits: int | None = None  # of parallel ports: 28 or 48 bit addresses
-    cable_wires: int | None = None
-    cable: str = ""  # the parallel cable it hangs on
+    id: str = of_model()
+    label: str = of_model()
+    interface: DriveInterface = of_model()
+    form: BayForm = of_model()
+    max_height_mm: float | None = of_model()
+    link_mb_s: float | None = of_model()
+    needs: str = of_model("")
+    needs_at_hand: bool = of_stay(False)
+    also: tuple[DriveInterface, ...] = of_model(())  # what the place carries beside `interface`
+    key: M2Key | None = of_model(None)
+    lengths_mm: tuple[int, ...] | None = of_model(None)  # M.2 lengths that have a standoff
+    double_sided: bool | None = of_model(None)
+    thread: Thread | None = of_model(None)  # of the screws that are there; None = as usual for the form
+    air: bool | None = of_model(None)  # air or a pad reaches a bare controller
+    excludes: tuple[str, ...] = of_model(())  # places that are switched off while it is used
+    uplink_mb_s: float | None = of_model(None)  # what this place and others share
+    ata_bits: int | None = of_model(None)  # of parallel ports: 28 or 48 bit addresses
+    cable_wires: int | None = of_model(None)
+    cable: str = of_model("")  # the parallel cable it hangs on
 
 
 class LeadKind(StrEnum):
@@ -146,27 +147,27 @@ class Lead:
 class Fitted:
     """A part in a place."""
 
-    place_id: str
-    part: Part
+    place_id: str = of_model()
+    part: Part = of_model()
 
 
 @dataclass(frozen=True)
 class Machine:
     """The record of one machine. `origins` says where each field came from, keyed by its dotted name."""
 
-    kind: MachineKind = MachineKind.LAPTOP
-    identity: Identity = field(default_factory=Identity)
-    processor: Processor = field(default_factory=Processor)
-    memory: MemoryPlatform = field(default_factory=MemoryPlatform)
-    slots: tuple[ModuleSlot, ...] = ()
-    bays: tuple[DriveBay, ...] = ()
-    fitted: tuple[Fitted, ...] = ()
-    leads: tuple[Lead, ...] = ()  # empty = not recorded
-    fan_max_rpm: float | None = None  # from the fan's label, or held at full speed
-    bad_places: tuple[str, ...] = ()  # places proven dead: nothing is offered for them (MEM-BAD)
-    bad_parts: tuple[str, ...] = ()  # places whose part is proven faulty
-    platform: Platform = field(default_factory=Platform)
-    origins: Mapping[str, Origin] = field(default_factory=dict)
+    kind: MachineKind = of_model(MachineKind.LAPTOP)
+    identity: Identity = of_model(factory=Identity)
+    processor: Processor = of_model(factory=Processor)
+    memory: MemoryPlatform = of_model(factory=MemoryPlatform)
+    slots: tuple[ModuleSlot, ...] = of_model(())
+    bays: tuple[DriveBay, ...] = of_model(())
+    fitted: tuple[Fitted, ...] = of_model(())
+    leads: tuple[Lead, ...] = of_model(())  # empty = not recorded
+    fan_max_rpm: float | None = of_model(None)  # from the fan's label, or held at full speed
+    bad_places: tuple[str, ...] = of_machine(())  # places proven dead: nothing is offered for them (MEM-BAD)
+    bad_parts: tuple[str, ...] = of_machine(())  # places whose part is proven faulty
+    platform: Platform = of_model(factory=Platform)
+    origins: Mapping[str, Origin] = of_model(factory=dict)
 
     def origin(self, name: str) -> Origin:
         """Where a field came from; typed by hand unless recorded otherwise."""

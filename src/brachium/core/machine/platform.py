@@ -5,11 +5,12 @@ None = not known, which is never guessed.
 
 from __future__ import annotations
 
-from dataclasses import dataclass, field
+from dataclasses import dataclass
 from enum import StrEnum
 
 from brachium.core.machine.card_parts import RadioKey
 from brachium.core.machine.cooling_parts import AirPath, FanPlug
+from brachium.core.marks import of_machine, of_model, of_stay
 
 SOCKET, COOLER, BOARD, SUPPLY = "socket", "cooler", "board", "supply"
 ADAPTER, BATTERY, RADIO, PASTE, PADS = "adapter", "battery", "radio", "paste", "pads"
@@ -36,23 +37,23 @@ class Board:
     """The main board. `families` are the processor families that its chipset lists, `steps` its firmware versions
     in the maker's order, `power_w` what its processor supply was specified for [W]."""
 
-    soldered: bool | None = None
-    socket: str | None = None
-    revision: str | None = None
-    families: tuple[str, ...] | None = None
-    steps: tuple[str, ...] = ()
-    power_w: float | None = None
-    boot_modes: tuple[BootMode, ...] | None = None
-    nvme_start: bool | None = None
-    drive_mode: DriveMode | None = None
-    functions: tuple[str, ...] | None = None  # of firmware and board that a system may ask for: UEFI, TPM 2.0
-    own_plugs: bool | None = None
-    graphics_outputs: bool | None = None
-    network_mbit_s: float | None = None
-    date_cell_weak: bool = False  # noticed; a fresh one goes in at every opening anyway
-    bulging_caps: bool = False  # noticed
-    cooler_pattern: str | None = None
-    form: str | None = None
+    soldered: bool | None = of_model(None)
+    socket: str | None = of_model(None)
+    revision: str | None = of_model(None)
+    families: tuple[str, ...] | None = of_model(None)
+    steps: tuple[str, ...] = of_model(())
+    power_w: float | None = of_model(None)
+    boot_modes: tuple[BootMode, ...] | None = of_model(None)
+    nvme_start: bool | None = of_model(None)
+    drive_mode: DriveMode | None = of_machine(None)
+    functions: tuple[str, ...] | None = of_model(None)  # of firmware and board that a system may ask for: UEFI, TPM 2.0
+    own_plugs: bool | None = of_model(None)
+    graphics_outputs: bool | None = of_model(None)
+    network_mbit_s: float | None = of_model(None)
+    date_cell_weak: bool = of_machine(False)  # noticed; a fresh one goes in at every opening anyway
+    bulging_caps: bool = of_machine(False)  # noticed
+    cooler_pattern: str | None = of_model(None)
+    form: str | None = of_model(None)
 
 
 @dataclass(frozen=True)
@@ -142,24 +143,24 @@ class InstalledSystem:
     `ceiling_bytes` None = the edition has none.
     """
 
-    bits: int | None = None
-    extension: bool | None = None
-    ceiling_bytes: int | None = None
-    boot_mode: BootMode | None = None
-    used_bytes: int | None = None
-    planned: str = ""  # id of the system it is to run, from the table of systems; empty = stays as it is
+    bits: int | None = of_model(None)
+    extension: bool | None = of_model(None)
+    ceiling_bytes: int | None = of_model(None)
+    boot_mode: BootMode | None = of_machine(None)
+    used_bytes: int | None = of_machine(None)
+    planned: str = of_stay("")  # id of the system it is to run, from the table of systems; empty = stays as it is
 
 
 @dataclass(frozen=True)
 class Platform:
     """Everything of a machine beside memory and drives."""
 
-    board: Board = field(default_factory=Board)
-    case: Case = field(default_factory=Case)
-    contacts: Contacts = field(default_factory=Contacts)
-    cards: tuple[CardSlot, ...] = ()
-    headers: tuple[FanHeader, ...] = ()
-    radio: RadioPlace = field(default_factory=RadioPlace)
-    power: PowerInput = field(default_factory=PowerInput)
-    system: InstalledSystem = field(default_factory=InstalledSystem)
-    cache_pairs: tuple[tuple[str, ...], ...] = ()  # drive places that are seen as one: cache pairs and arrays
+    board: Board = of_model(factory=Board)
+    case: Case = of_model(factory=Case)
+    contacts: Contacts = of_model(factory=Contacts)
+    cards: tuple[CardSlot, ...] = of_model(())
+    headers: tuple[FanHeader, ...] = of_model(())
+    radio: RadioPlace = of_model(factory=RadioPlace)
+    power: PowerInput = of_model(factory=PowerInput)
+    system: InstalledSystem = of_model(factory=InstalledSystem)
+    cache_pairs: tuple[tuple[str, ...], ...] = of_model(())  # drive places that are seen as one: cache pairs and arrays

@@ -5,6 +5,8 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import Literal
 
+from brachium.core.marks import of_machine, of_model
+
 
 @dataclass(frozen=True)
 class Supply:
@@ -40,7 +42,7 @@ class Adapter:
 class Battery:
     """A battery: capacity when full and by design [Wh]."""
 
-    name: str
-    full_wh: float | None = None
-    design_wh: float | None = None
-    kind: Literal["battery"] = "battery"
+    name: str = of_model()
+    full_wh: float | None = of_machine(None)
+    design_wh: float | None = of_model(None)
+    kind: Literal["battery"] = of_model("battery")

@@ -5,6 +5,7 @@ from __future__ import annotations
 import contextlib
 import shutil
 from collections.abc import Mapping
+from dataclasses import replace
 from pathlib import Path
 
 from brachium.core.measure.conditions import Conditions
@@ -14,9 +15,10 @@ from brachium.core.problems import ExpectedProblem, from_os_error
 from brachium.devices.live.clock import LiveClock
 from brachium.devices.live.workloads import GIB, LiveWorkload, SustainedLoad, WorkloadPlan, live_workload
 from brachium.devices.protocols import ChannelInfo, Missing
-from brachium.devices.workloads.drive import FILE_NAME, IN_MEMORY
+from brachium.devices.workloads.drive import IN_MEMORY
 from brachium_probe import facts, startup
 from brachium_probe.counters import memory_total_bytes, memory_used_frac
+from brachium_probe.own_folder import OwnFolder, sweep
 from brachium_probe.sampler import SystemSampler
 from brachium_probe.tree import Tree
 
@@ -38,13 +40,14 @@ class LiveBench:
     ) -> None:  # fmt: skip
         self.tree = tree or Tree()
         self._room_c, self._folder = room_c, folder
+        self._own: OwnFolder | None = None
         if folder is not None:
             _check_folder(folder, protocol.drive_bytes)
         disk = facts.disk_of(str(folder), self.tree) if folder is not None else ""
         self.clock = LiveClock()
         self.sampler = LiveSampler(SystemSampler(self.tree, limit_c, disk), self.clock)
         self._plan = WorkloadPlan(
-            protocol.test_s, protocol.memory_test_s, self._memory_bytes(protocol), protocol.drive_bytes, folder
+            protocol.test_s, protocol.memory_test_s, self._memory_bytes(protocol), protocol.drive_bytes
         )
         self._load = SustainedLoad(self._plan, self.sampler.set_own)
         self._running: LiveWorkload | None = None
@@ -72,6 +75,9 @@ class LiveBench:
         return _missing(self.sampler.inner, self._folder is not None, self.tree)
 
     def workload(self, key: str) -> LiveWorkload:
+        """Raises EnvironmentProblem where the drive tests' own folder cannot be made."""
+        if key == "drive_layout":
+            self._make_own()
         return live_workload(self._plan, key, self.sampler.set_own)
 
     def set_load(self, busy: bool) -> None:
@@ -93,11 +99,20 @@ class LiveBench:
         found = facts.conditions(self.tree, self._room_c, str(self._folder or ""))
         return Conditions(**found)  # type: ignore[arg-type]
 
+    def _make_own(self) -> None:
+        """The folder that the test file lies in, made anew with the file."""
+        if self._own is not None:
+            self._own.close()
+        try:
+            self._own = OwnFolder(str(self._folder))
+        except OSError as error:
+            raise from_os_error(error, str(self._folder), "Nothing was written there.") from error
+        self._plan = replace(self._plan, where=self._own.where())
+
     def close(self) -> None:
         self._load.stop()
-        if self._folder is not None:
-            with contextlib.suppress(OSError):
-                (self._folder / FILE_NAME).unlink(missing_ok=True)
+        if self._own is not None:
+            self._own.close()
 
     def _memory_bytes(self, protocol: Protocol) -> int:
         """How much the memory test takes: half of what is free, and no more than the protocol says."""
@@ -152,13 +167,13 @@ def _check_folder(folder: Path, size_bytes: int) -> None:
     if kind in IN_MEMORY:
         raise ExpectedProblem(f"this folder lies in memory ({kind}), not on a drive", str(folder),
                               "Name a folder on the drive to be tested.")  # fmt: skip
+    with contextlib.suppress(OSError):
+        sweep(str(folder))  # what a killed run left counts as free
     usage = shutil.disk_usage(folder)
     if usage.free - size_bytes < ROOM_LEFT * size_bytes:
         raise ExpectedProblem(f"{size_bytes / 1e6:.0f} MB are needed for the test file, "
                               f"{usage.free / 1e6:.0f} MB are free", str(folder), "Free some space.")  # fmt: skip
-    probe = folder / f"{FILE_NAME}.try"
     try:
-        probe.write_bytes(b"")
-        probe.unlink()
+        OwnFolder(str(folder)).close()
     except OSError as error:
         raise from_os_error(error, str(folder)) from error

@@ -4,9 +4,8 @@ from __future__ import annotations
 
 import os
 import sys
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass
-from pathlib import Path
 
 import numpy as np
 
@@ -23,13 +22,13 @@ COMMAND = (sys.executable, "-m", "brachium.devices.workloads.child")
 
 @dataclass(frozen=True)
 class WorkloadPlan:
-    """Sizes and lengths. `folder` is where drive tests may write; None leaves them out. Sizes in bytes."""
+    """Sizes and lengths. `where` is the drive tests' own file (own_folder.py), None leaves them out. Sizes in bytes."""
 
     test_s: float
     memory_test_s: float
     memory_test_bytes: int
     drive_bytes: int
-    folder: Path | None = None
+    where: Mapping[str, object] | None = None
     processors: tuple[int, ...] = ()
 
     @property
@@ -136,9 +135,9 @@ def live_workload(plan: WorkloadPlan, key: str, started: Callable[[list[int]], N
 
 
 def _drive_specs(plan: WorkloadPlan, key: str, timed: dict[str, object]) -> list[ChildSpec]:
-    if plan.folder is None:
+    if plan.where is None:
         raise KeyError(key)
-    where: dict[str, object] = {"folder": str(plan.folder)}
+    where = plan.where
     if key == "drive_layout":
         return [ChildSpec("layout", {**where, "size_bytes": plan.drive_bytes})]
     if key == "drive_seq":

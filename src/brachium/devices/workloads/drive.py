@@ -1,4 +1,5 @@
-"""Drive work on one file inside a folder that the user named: direct I/O, every block carries its own number.
+"""Drive work on one file in a folder of our own inside the one that the user named: direct I/O, every block with its
+own number.
 
 Nothing is ever written outside that folder, and never to a device.
 """
@@ -8,16 +9,15 @@ from __future__ import annotations
 import os
 from collections.abc import Callable
 from itertools import cycle
-from pathlib import Path
 
 import numpy as np
 
 from brachium_probe import direct_io
 from brachium_probe.direct_io import BLOCK, CHUNK
+from brachium_probe.own_folder import make_file
 from brachium_probe.talk import Stopwatch, say, wait_for_go
 
 VERSION = 1
-FILE_NAME = "brachium-drive-test.bin"
 MIX = 0x9E3779B97F4A7C15
 MASK = (1 << 64) - 1
 IN_MEMORY = ("tmpfs", "ramfs", "rootfs", "squashfs")
@@ -37,13 +37,12 @@ def filled(first: int, count: int) -> bytes:
     return words.tobytes()
 
 
-def run_layout(folder: str, size_bytes: int) -> None:
+def run_layout(size_bytes: int, **where: object) -> None:
     """Write the test file and bring it to the drive; the result is the write rate [bytes/s]."""
     wait_for_go()
-    path = Path(folder) / FILE_NAME
     watch = Stopwatch(0)
     per_write = CHUNK // BLOCK
-    with path.open("wb") as file:
+    with os.fdopen(make_file(where), "wb") as file:
         for first in range(0, size_bytes // BLOCK, per_write):
             file.write(filled(first, per_write))
             if first % (16 * per_write) == 0:
@@ -53,20 +52,20 @@ def run_layout(folder: str, size_bytes: int) -> None:
     say(result=size_bytes / watch.elapsed_s(), wrong=0)
 
 
-def run_sequential(folder: str, duration_s: float) -> None:
+def run_sequential(duration_s: float, **where: object) -> None:
     """Read the file from its start in large pieces [bytes/s]."""
-    rate, wrong = direct_io.sequential(str(Path(folder) / FILE_NAME), duration_s, _first_bytes)
+    rate, wrong = direct_io.sequential(where, duration_s, _first_bytes)
     say(result=rate, wrong=wrong)
 
 
-def run_random(folder: str, duration_s: float, depth: int, seed: int) -> None:
+def run_random(duration_s: float, depth: int, seed: int, **where: object) -> None:
     """Read single blocks at random places, `depth` at a time [reads/s]."""
 
     def places(thread: int, blocks: int) -> Callable[[], int]:
         drawn = np.random.default_rng([seed, thread]).integers(0, blocks, 1 << 16).tolist()
         return cycle(drawn).__next__
 
-    rate, wrong = direct_io.scattered(str(Path(folder) / FILE_NAME), duration_s, depth, _first_bytes, places)
+    rate, wrong = direct_io.scattered(where, duration_s, depth, _first_bytes, places)
     say(result=rate, wrong=wrong)
 
 
