@@ -48,7 +48,7 @@ def test_what_is_planned_is_gathered_without_its_view(ready: Workspace) -> None:
     steps = open_steps(ready, ready.job(JOB_ID))
     assert [s for b in job.blocks for s in b.steps] == [s.id for s in steps] and steps[0].id == "clone"
     ticked = replace(ready.job(JOB_ID), steps_done=tuple(StepDone(s.id, "now", 1.0) for s in steps[:3]))
-    ready.edit("ticked", ticked)
+    ready.add_job(ticked)
     assert [s.id for s in open_steps(ready, ticked)] == [s.id for s in steps[3:]]
     ready.edit("waits for its parts", replace(ticked, parts_due="2026-11-27"))
     assert gather(ready, NOW)[0][0].release == 2 * 24 * 60
@@ -113,7 +113,7 @@ def test_minutes_are_learned_from_jobs_whose_plan_is_known(ready: Workspace) -> 
     assert learned_durations(ready) == {}
     steps = open_steps(ready, ready.job(JOB_ID))
     done = tuple(StepDone(s.id, "now", 2.0 * s.attended_min) for s in steps)
-    ready.edit("done", replace(ready.job(JOB_ID), steps_done=done))
+    ready.add_job(replace(ready.job(JOB_ID), steps_done=done))
     ready.compute_now(JOB_ID)
     learned = learned_durations(ready)
     assert learned["paste"].count == 1 and all(x.factor > 1.0 for x in learned.values())

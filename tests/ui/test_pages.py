@@ -27,6 +27,7 @@ from brachium.ui.run import make_window
 from brachium.ui.shell.because_panel import because_text
 from brachium.ui.widgets.fields import LineField
 from brachium.ui.widgets.save_figure import save_figure
+from tests.support.settle import settle
 from tests.ui.conftest import Bench
 
 
@@ -263,6 +264,7 @@ def test_closing_the_window_keeps_what_a_run_has_sampled(qtbot: QtBot, tmp_path:
     window.show()
     session = window.session
     qtbot.waitUntil(lambda: session.view() is not None, timeout=20_000)
+    settle(session.workspace)
     session.start_run("before", 1.0)
     qtbot.waitUntil(lambda: (v := session.measure.live()) is not None and v.progress.done_s >= 2, timeout=20_000)
     window.close()

@@ -16,7 +16,7 @@ from brachium.app.learning import outcomes_of, repastes_of, template_for
 from brachium.app.roles import LATER, STABILITY
 from brachium.app.scanning import scan_of
 from brachium.app.whole_run import measure_headless
-from brachium.core.job.job import DataState, LatchLift, Stage, StepDone
+from brachium.core.job.job import DataSafe, DataState, GateLift, LatchLift, Stage, StepDone
 from brachium.core.work.drive_records import EraseMethod, Pulled
 from brachium.ui.pages.hand_over import HandOverPage
 from brachium.ui.pages.shelf import ShelfPage
@@ -141,6 +141,9 @@ def test_ticked_steps_draw_consumables_down_and_an_undone_tick_gives_back(fresh:
     view = session.view()
     assert view is not None
     done = tuple(StepDone(s.id, "now", 5.0) for s in view.steps if s.id == "drive")
+    lifted = replace(fresh.job(), data_safe=DataSafe(DataState.NOT_NEEDED), gate_lifts=(GateLift("drive", "x", "now"),),
+                     lifts=(LatchLift(Stage.WORK, "x", "now"),))  # fmt: skip
+    session.edit("every gate lifted", lifted)
     session.edit("ticked", replace(fresh.job(), steps_done=done))
     fresh.settled()
     assert drawn_of(workspace) == {fresh.job().id: {"screws": 4.0}}

@@ -87,7 +87,7 @@ def test_a_new_board_takes_everything_out_and_puts_it_back_in_turn() -> None:
 
 def test_the_hazard_table_is_whole_and_speaks_for_the_right_machines() -> None:
     assert len({h.id for h in HAZARDS}) == len(HAZARDS) and all(h.words.endswith(".") and h.tags for h in HAZARDS)
-    assert {t for h in HAZARDS for t in h.tags} | {Tag.START} == set(Tag)
+    assert {t for h in HAZARDS for t in h.tags} | {Tag.START, Tag.IMAGE} == set(Tag)
     laptop = {h.id for h in hazards_at(frozenset({Tag.UNPLUG}), MachineKind.LAPTOP)}
     tower = {h.id for h in hazards_at(frozenset({Tag.UNPLUG}), MachineKind.TOWER)}
     assert laptop == {"mains", "lithium"} and tower == {"mains-standing"}

@@ -25,6 +25,7 @@ class Tag(StrEnum):
     CELL = "cell"
     ADHESIVE = "adhesive"
     COPY = "copy"
+    IMAGE = "image"  # of a drive that is dying: everything else waits for it
     ERASE = "erase"
     FIRMWARE = "firmware"
     START = "start"

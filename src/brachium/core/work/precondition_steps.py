@@ -41,7 +41,7 @@ _KINDS: tuple[_Kind, ...] = (
           Mode.RUNNING, 8, 15, frozenset({Tag.COPY}), True, "cannot be taken back without data loss", Gate.DATA_SAFE),
     _Kind("image of", "Take an image of the failing drive",
           "Sector by sector with retries last, onto a drive with room; never "
-          "mount it for writing.", Mode.BENCH, 10, 120, frozenset({Tag.COPY})),
+          "mount it for writing.", Mode.BENCH, 10, 120, frozenset({Tag.COPY, Tag.IMAGE})),
     _Kind("data thinned", "Thin the data out or move it", "With the owner: what may go, what moves elsewhere.",
           Mode.RUNNING, 20,
           0, frozenset({Tag.COPY}), False, "", Gate.DATA_SAFE),

@@ -151,12 +151,13 @@ def _finished(machine: Machine, tasks: list[Task], steps: list[Step]) -> tuple[S
     """The steps with what each needs before it, and with the cautions of the hazard table."""
     after = {t.id: t.after for t in tasks}
     known = {s.id for s in steps}
+    image = {s.id for s in steps if Tag.IMAGE in s.tags}
     out: list[Step] = []
     stretch: list[str] = []
     for step in steps:
         if step.id.startswith("power-off"):
             stretch = []
-        needs = {n for n in after.get(step.id, ()) if n in known}
+        needs = {n for n in after.get(step.id, ()) if n in known} | (image - {step.id})
         if step.mode is Mode.OPEN:
             needs |= _needs(step, stretch, out)
             stretch.append(step.id)
