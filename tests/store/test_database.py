@@ -17,7 +17,8 @@ import pytest
 from brachium.core.measure.run import Run
 from brachium.core.problems import EnvironmentProblem, ExpectedProblem
 from brachium.demo.newsroom import newsroom_job
-from brachium.store.database import HEAD, Database, backup
+from brachium.store.backups import backup
+from brachium.store.database import HEAD, Database
 from brachium.store.repository import Repository, StoredRun, fingerprint_of
 from brachium.store.tables import METADATA
 
@@ -110,7 +111,7 @@ def test_an_older_file_is_backed_up_before_it_is_changed(path: Path, monkeypatch
         c.execute("insert into alembic_version values ('0000')")
     c.close()
     monkeypatch.setattr("brachium.store.database.KNOWN", ("0000", HEAD))
-    monkeypatch.setattr("brachium.store.database._upgrade", lambda engine: None)
+    monkeypatch.setattr("brachium.store.database._upgrade", lambda engine, path: None)
     Database(path).close()
     (copy,) = path.parent.glob("backups/*.db")
     with sqlite3.connect(copy) as c:

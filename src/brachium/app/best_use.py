@@ -7,7 +7,7 @@ from dataclasses import dataclass, replace
 
 from brachium.app.find_cause import with_chances
 from brachium.app.roles import BEFORE
-from brachium.app.workspace import Workspace
+from brachium.app.shop_reading import ShopReading
 from brachium.core.cause.figures import figures_of
 from brachium.core.cause.limits import limits_of
 from brachium.core.job.around import around_of
@@ -30,7 +30,7 @@ class BestUse:
 
 
 def find_best_use(
-    workspace: Workspace, said: Callable[[str], None] = lambda _: None, cancelled: Callable[[], bool] = lambda: False
+    workspace: ShopReading, said: Callable[[str], None] = lambda _: None, cancelled: Callable[[], bool] = lambda: False
 ) -> BestUse | None:
     """Look at every machine that waits; None where it was cancelled. `said` gets the name of each."""
     waiting, left_out = [], []

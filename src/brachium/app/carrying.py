@@ -8,6 +8,7 @@ from pathlib import Path
 from brachium.app.importing import free_id
 from brachium.app.local_job import with_scan
 from brachium.app.roles import TITLES
+from brachium.app.shop_reading import ShopReading
 from brachium.app.workspace import AFTER, BEFORE, Workspace
 from brachium.core.job.job import IMPORTED, Job
 from brachium.core.machine.machine import Identity, Machine
@@ -29,7 +30,7 @@ class Taken:
     fresh: bool = True
 
 
-def export_job(workspace: Workspace, job_id: str, path: Path) -> int:
+def export_job(workspace: ShopReading, job_id: str, path: Path) -> int:
     """Write a job with all its runs; returns how many. Raises EnvironmentProblem, nothing half written."""
     runs = [ArchivedRun(s.role, s.run) for s in workspace.all_runs(job_id)]
     job = workspace.job(job_id)

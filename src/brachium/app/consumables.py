@@ -9,42 +9,41 @@ from datetime import date
 from decimal import Decimal
 from typing import TYPE_CHECKING
 
-from pydantic import TypeAdapter, ValidationError
-
 from brachium.core.shelf.consumables import USUAL, Consumable, Prices, Stock, stock_of, uses_of
+from brachium.formats.documents import Document
+from brachium.formats.limits import parse_json
 
 if TYPE_CHECKING:
+    from brachium.app.shop_reading import ShopReading
     from brachium.app.view import JobView
     from brachium.app.workspace import Workspace
 
 ITEMS_KEY, DRAWN_KEY = "consumables", "consumables_drawn"
-_ITEMS = TypeAdapter(tuple[Consumable, ...])
+_ITEMS: Document[tuple[Consumable, ...]] = Document(tuple[Consumable, ...], "consumables")
 
 
-def items_of(workspace: Workspace) -> tuple[Consumable, ...]:
+def items_of(workspace: ShopReading) -> tuple[Consumable, ...]:
     """The shop's own, in the usual order; what cannot be read counts as never counted."""
-    try:
-        kept = {c.key: c for c in _ITEMS.validate_json(workspace.setting(ITEMS_KEY) or "[]")}
-    except ValidationError:
-        kept = {}
+    kept = {c.key: c for c in workspace.kept(ITEMS_KEY, lambda text: _ITEMS.read(text, ITEMS_KEY), ())}
     return tuple(kept.get(c.key, c) for c in USUAL)
 
 
-def prices_of(workspace: Workspace) -> Prices:
+def prices_of(workspace: ShopReading) -> Prices:
     """Price a unit of those that have one."""
     return {c.key: c.price for c in items_of(workspace) if c.price}
 
 
-def drawn_of(workspace: Workspace) -> dict[str, dict[str, float]]:
+def drawn_of(workspace: ShopReading) -> dict[str, dict[str, float]]:
     """What each job's ticked steps used, by job id."""
-    try:
-        kept = json.loads(workspace.setting(DRAWN_KEY) or "{}")
-        return {str(j): {str(k): float(v) for k, v in uses.items()} for j, uses in kept.items()}
-    except (ValueError, AttributeError, TypeError):
-        return {}
+    return workspace.kept(DRAWN_KEY, _drawn, {})
 
 
-def stocks_of(workspace: Workspace) -> tuple[Stock, ...]:
+def _drawn(text: str) -> dict[str, dict[str, float]]:
+    kept = parse_json(text, DRAWN_KEY)
+    return {str(j): {str(k): float(v) for k, v in uses.items()} for j, uses in kept.items()}
+
+
+def stocks_of(workspace: ShopReading) -> tuple[Stock, ...]:
     """What is left of each."""
     drawn = drawn_of(workspace)
     return tuple(stock_of(c, _used(drawn, c.key)) for c in items_of(workspace))
@@ -60,7 +59,7 @@ def keep_item(workspace: Workspace, key: str, **changes: object) -> None:
     if "counted" in changes:
         changes |= {"when": date.today().isoformat(), "base": _used(drawn, key)}
     items = tuple(replace(c, **changes) if c.key == key else c for c in items_of(workspace))  # type: ignore[arg-type]
-    workspace.save_setting(ITEMS_KEY, _ITEMS.dump_json(items).decode())
+    workspace.save_setting(ITEMS_KEY, _ITEMS.text(items))
 
 
 def keep_price(workspace: Workspace, key: str, price: Decimal | None) -> None:

@@ -9,6 +9,7 @@ from datetime import date, datetime
 
 from brachium.app.choosing import verdicts_of
 from brachium.app.learning import corrects, outcomes_of, timed_steps
+from brachium.app.shop_reading import ShopReading
 from brachium.app.workspace import Workspace
 from brachium.core.choose.catalogue import candidates
 from brachium.core.choose.prefilter import worth_judging
@@ -27,6 +28,7 @@ from brachium.core.problems import Problem
 from brachium.core.shelf.offers import shelf_items
 from brachium.core.work.step import Step
 from brachium.core.work.whole_plan import work_of
+from brachium.formats.limits import parse_json
 
 HOURS_KEY, TECHNICIANS_KEY, BENCHES_KEY, FIXED_KEY = "opening_hours", "technicians", "benches", "day_fixed"
 USUAL_DAYS, MOST_DAYS = 14, 448  # that are looked ahead
@@ -46,7 +48,7 @@ class Day:
     freed: tuple[str, ...] = ()
 
 
-def shop_day(workspace: Workspace, now: datetime, days: int = USUAL_DAYS) -> ShopDay:
+def shop_day(workspace: ShopReading, now: datetime, days: int = USUAL_DAYS) -> ShopDay:
     """Technicians, benches and hours as set; what cannot be read counts as usual."""
     try:
         hours = open_hours(workspace.setting(HOURS_KEY) or USUAL, now.date(), days)
@@ -56,7 +58,7 @@ def shop_day(workspace: Workspace, now: datetime, days: int = USUAL_DAYS) -> Sho
                    minute_of(now, now.date()))  # fmt: skip
 
 
-def gather(workspace: Workspace, now: datetime, cancelled: Callable[[], bool] = lambda: False) -> tuple[
+def gather(workspace: ShopReading, now: datetime, cancelled: Callable[[], bool] = lambda: False) -> tuple[
     tuple[DayJob, ...], tuple[str, ...]
 ]:  # fmt: skip
     """Every machine with work planned and not done, as blocks; and those that are left out, with why."""
@@ -89,7 +91,7 @@ def gather(workspace: Workspace, now: datetime, cancelled: Callable[[], bool] = 
     return tuple(jobs), tuple(left_out)
 
 
-def open_steps(workspace: Workspace, job: Job) -> tuple[Step, ...]:
+def open_steps(workspace: ShopReading, job: Job) -> tuple[Step, ...]:
     """The steps of a job that are not ticked; from its view where there is one."""
     view = workspace.view(job.id)
     steps = view.steps if view is not None and view.job == job else _steps(workspace, job)
@@ -97,7 +99,7 @@ def open_steps(workspace: Workspace, job: Job) -> tuple[Step, ...]:
     return tuple(s for s in steps if s.id not in done)
 
 
-def _steps(workspace: Workspace, job: Job) -> tuple[Step, ...]:
+def _steps(workspace: ShopReading, job: Job) -> tuple[Step, ...]:
     items = (*shelf_items(workspace.shelf_parts, job.id), *worth_judging(job.machine, workspace.catalogue))
     chosen = tuple(c for c in candidates(job.machine, items) if c.id in job.plan)
     if not chosen:
@@ -127,7 +129,7 @@ def _day_minute(text: str, first: date, at: int) -> int:
         return 0
 
 
-def learned_durations(workspace: Workspace) -> dict[str, Learned]:
+def learned_durations(workspace: ShopReading) -> dict[str, Learned]:
     """From finished jobs and from those whose steps are known now; nothing where the shop's record does not correct."""
     if not corrects(workspace):
         return {}
@@ -142,7 +144,7 @@ def learned_durations(workspace: Workspace) -> dict[str, Learned]:
 
 
 def plan_day(
-    workspace: Workspace, now: datetime, seconds: float = SECONDS, cancelled: Callable[[], bool] = lambda: False,
+    workspace: ShopReading, now: datetime, seconds: float = SECONDS, cancelled: Callable[[], bool] = lambda: False,
     first_sheet: Callable[[Day], object] = lambda _: None,
 ) -> Day:  # fmt: skip
     """The sheet from now on. `first_sheet` hears of a useful one within a second, the exact one is returned."""
@@ -162,34 +164,30 @@ def plan_day(
     return replace(start, sheet=best, chances=chances(jobs, best, shop))
 
 
-def fixed_blocks(workspace: Workspace, first: date, since: int = 0) -> dict[str, int]:
+def fixed_blocks(workspace: ShopReading, first: date, since: int = 0) -> dict[str, int]:
     """Blocks that a person fixed, in minutes from the first day; those before `since` are free again."""
-    try:
-        kept = json.loads(workspace.setting(FIXED_KEY) or "{}")
-        return {
-            key: minute for key, text in kept.items()
-            if (minute := minute_of(datetime.fromisoformat(text), first)) >= since
-        }  # fmt: skip
-    except (ValueError, TypeError, AttributeError):
-        return {}
+    return {
+        key: minute for key, moment in _kept(workspace).items() if (minute := minute_of(moment, first)) >= since
+    }  # fmt: skip
 
 
 def fix_block(workspace: Workspace, block_id: str, moment: datetime | None) -> None:
     """Fix a block at a moment; None frees it."""
     kept = {k: v for k, v in _kept(workspace).items() if k != block_id}
     if moment is not None:
-        kept[block_id] = moment.isoformat(timespec="minutes")
-    workspace.save_setting(FIXED_KEY, json.dumps(kept))
+        kept[block_id] = moment
+    workspace.save_setting(FIXED_KEY, json.dumps({k: v.isoformat(timespec="minutes") for k, v in kept.items()}))
 
 
-def _kept(workspace: Workspace) -> dict[str, str]:
-    try:
-        found = json.loads(workspace.setting(FIXED_KEY) or "{}")
-    except ValueError:
-        return {}
-    return found if isinstance(found, dict) else {}
+def _kept(workspace: ShopReading) -> dict[str, datetime]:
+    """Fixed blocks by their id; what cannot be read is put aside."""
+    return workspace.kept(FIXED_KEY, _moments, {})
 
 
-def _count(workspace: Workspace, key: str, usual: int) -> int:
+def _moments(text: str) -> dict[str, datetime]:
+    return {str(k): datetime.fromisoformat(v) for k, v in parse_json(text, FIXED_KEY).items()}
+
+
+def _count(workspace: ShopReading, key: str, usual: int) -> int:
     text = workspace.setting(key)
     return min(max(int(text), 1), 12) if text.isdigit() else usual

@@ -45,14 +45,14 @@ class Lanes:
                 if failure is None:
                     raise
                 caught = error
-                self._deliver(lambda: failure(caught))
+                self.deliver(lambda: failure(caught))
                 return
             if success is not None:
-                self._deliver(lambda: success(result))
+                self.deliver(lambda: success(result))
 
         return self._pools[lane].submit(task)
 
-    def _deliver(self, call: Callable[[], None]) -> None:
+    def deliver(self, call: Callable[[], None]) -> None:
         """A call that waits in the window's queue while the lanes close is dropped too."""
         if not self._closing.is_set():
             self.post(lambda: None if self._closing.is_set() else call())

@@ -5,8 +5,6 @@ from __future__ import annotations
 from math import isfinite
 from typing import TYPE_CHECKING, TypeVar
 
-from pydantic import TypeAdapter, ValidationError
-
 from brachium.core.choose.band import Band
 from brachium.core.job.job import Job
 from brachium.core.learn.correction import NONE, Correction, correction_of
@@ -14,42 +12,38 @@ from brachium.core.learn.outcomes import ChangeOutcome, Outcome, Ratio
 from brachium.core.learn.repastes import Repaste
 from brachium.core.machine.parts import Service
 from brachium.core.work.template import Template, learned, model_key
+from brachium.formats.documents import Document
 
 if TYPE_CHECKING:
+    from brachium.app.shop_reading import ShopReading
     from brachium.app.view import JobView
     from brachium.app.workspace import Workspace
 
+ASIDE = "_unreadable"  # behind the key of what could not be read
 TEMPLATES_KEY, REPASTES_KEY, OUTCOMES_KEY = "work_templates", "repastes", "outcomes"
-ASIDE = "_unreadable"
 CORRECT_KEY = "correct_predictions"  # "off" = as the model says
 T = TypeVar("T")
-_TEMPLATES = TypeAdapter(tuple[Template, ...])
-_REPASTES = TypeAdapter(tuple[Repaste, ...])
-_OUTCOMES = TypeAdapter(tuple[Outcome, ...])
+_TEMPLATES: Document[tuple[Template, ...]] = Document(tuple[Template, ...], "work templates")
+_REPASTES: Document[tuple[Repaste, ...]] = Document(tuple[Repaste, ...], "repastes")
+_OUTCOMES: Document[tuple[Outcome, ...]] = Document(tuple[Outcome, ...], "track record")
 
 
-def _read(workspace: Workspace, key: str, adapter: TypeAdapter[tuple[T, ...]]) -> tuple[T, ...]:
+def _read(workspace: ShopReading, key: str, document: Document[tuple[T, ...]]) -> tuple[T, ...]:
     """What is kept under a key; a text that cannot be read is put aside, never written over."""
-    text = workspace.setting(key)
-    try:
-        return adapter.validate_json(text or "[]")
-    except ValidationError:
-        if workspace.setting(f"{key}{ASIDE}") != text:
-            workspace.save_setting(f"{key}{ASIDE}", text)
-        return ()
+    return workspace.kept(key, lambda text: document.read(text, key), ())
 
 
-def put_aside(workspace: Workspace) -> bool:
+def put_aside(workspace: ShopReading) -> bool:
     """Whether a part of the record could not be read and lies aside in the shop file."""
     return any(workspace.setting(f"{k}{ASIDE}") for k in (TEMPLATES_KEY, REPASTES_KEY, OUTCOMES_KEY))
 
 
-def templates_of(workspace: Workspace) -> tuple[Template, ...]:
+def templates_of(workspace: ShopReading) -> tuple[Template, ...]:
     """One a model."""
     return _read(workspace, TEMPLATES_KEY, _TEMPLATES)
 
 
-def template_for(workspace: Workspace, job: Job) -> Template | None:
+def template_for(workspace: ShopReading, job: Job) -> Template | None:
     """What finished jobs of the model taught, where this job has not taken it; None where there is nothing."""
     key = model_key(job.machine)
     found = next((t for t in templates_of(workspace) if t.model == key), None) if key else None
@@ -58,22 +52,22 @@ def template_for(workspace: Workspace, job: Job) -> Template | None:
     return found
 
 
-def repastes_of(workspace: Workspace) -> tuple[Repaste, ...]:
+def repastes_of(workspace: ShopReading) -> tuple[Repaste, ...]:
     """What repastes brought here."""
     return _read(workspace, REPASTES_KEY, _REPASTES)
 
 
-def outcomes_of(workspace: Workspace) -> tuple[Outcome, ...]:
+def outcomes_of(workspace: ShopReading) -> tuple[Outcome, ...]:
     """What finished jobs left behind, in the order they were handed over."""
     return _read(workspace, OUTCOMES_KEY, _OUTCOMES)
 
 
-def correction_for(workspace: Workspace) -> Correction:
+def correction_for(workspace: ShopReading) -> Correction:
     """How predictions are corrected by the shop's own record; not at all where that is switched off."""
     return correction_of(outcomes_of(workspace)) if corrects(workspace) else NONE
 
 
-def corrects(workspace: Workspace) -> bool:
+def corrects(workspace: ShopReading) -> bool:
     """Whether the shop's own record corrects gains and minutes."""
     return workspace.setting(CORRECT_KEY) != "off"
 
@@ -120,30 +114,30 @@ def learn_from(workspace: Workspace, view: JobView, when: str) -> None:
     fresh = learned(view.job, view.steps, before, when)
     if fresh is not None:
         rest = tuple(t for t in templates if t.model != key)
-        workspace.save_setting(TEMPLATES_KEY, _TEMPLATES.dump_json((*rest, fresh)).decode())
+        workspace.save_setting(TEMPLATES_KEY, _TEMPLATES.text((*rest, fresh)))
     repaste = repaste_of(view, when)
     others = tuple(r for r in repastes_of(workspace) if r.job_id != view.job.id)
     kept = (*others, repaste) if repaste is not None else others
-    workspace.save_setting(REPASTES_KEY, _REPASTES.dump_json(kept).decode())
+    workspace.save_setting(REPASTES_KEY, _REPASTES.text(kept))
     _keep_outcome(workspace, view.job.id, outcome_of(view, when))
 
 
 def _keep_outcome(workspace: Workspace, job_id: str, outcome: Outcome | None) -> None:
     rest = tuple(o for o in outcomes_of(workspace) if o.job_id != job_id)
     kept = rest if outcome is None else (*rest, outcome)
-    workspace.save_setting(OUTCOMES_KEY, _OUTCOMES.dump_json(kept).decode())
+    workspace.save_setting(OUTCOMES_KEY, _OUTCOMES.text(kept))
 
 
 def keep_record(workspace: Workspace, outcomes: tuple[Outcome, ...], repastes: tuple[Repaste, ...]) -> None:
     """Keep what jobs taught that are not in this shop file; in place of what there was."""
-    workspace.save_setting(OUTCOMES_KEY, _OUTCOMES.dump_json(outcomes).decode())
-    workspace.save_setting(REPASTES_KEY, _REPASTES.dump_json(repastes).decode())
+    workspace.save_setting(OUTCOMES_KEY, _OUTCOMES.text(outcomes))
+    workspace.save_setting(REPASTES_KEY, _REPASTES.text(repastes))
 
 
 def forget(workspace: Workspace, job_id: str) -> None:
     """A hand-over taken back teaches nothing of its repaste and its gain."""
     kept = tuple(r for r in repastes_of(workspace) if r.job_id != job_id)
-    workspace.save_setting(REPASTES_KEY, _REPASTES.dump_json(kept).decode())
+    workspace.save_setting(REPASTES_KEY, _REPASTES.text(kept))
     _keep_outcome(workspace, job_id, None)
 
 

@@ -5,6 +5,7 @@ from __future__ import annotations
 import json
 
 from brachium.app.workspace import Workspace
+from brachium.formats.limits import parse_json
 from brachium.formats.sensor_log import Reading
 
 KEY = "log_presets"
@@ -21,7 +22,7 @@ class LogPresets:
 
     def __init__(self, workspace: Workspace) -> None:
         self._workspace = workspace
-        self._known = _parsed(workspace.setting(KEY))
+        self._known: dict[str, dict[str, dict[str, str]]] = workspace.kept(KEY, _parsed, {})
 
     def reading(self, headers: tuple[str, ...]) -> Reading | None:
         kept = self._known.get(signature(headers))
@@ -39,15 +40,9 @@ class LogPresets:
 
 
 def _parsed(text: str) -> dict[str, dict[str, dict[str, str]]]:
-    """What was kept; a damaged setting is as good as none."""
-    try:
-        plain = json.loads(text) if text else {}
-    except ValueError:
-        return {}
-    if not isinstance(plain, dict):
-        return {}
+    """What was kept. Raises ExpectedProblem or an error of its shape where it cannot be read."""
+    plain = parse_json(text, KEY)
     return {
         str(k): {part: {str(a): str(b) for a, b in v[part].items()} for part in ("units", "columns")}
         for k, v in plain.items()
-        if isinstance(v, dict) and all(isinstance(v.get(part), dict) for part in ("units", "columns"))
     }

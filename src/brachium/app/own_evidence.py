@@ -12,23 +12,23 @@ from brachium.core.job.job import Job
 from brachium.core.problems import Problem
 
 if TYPE_CHECKING:
-    from brachium.app.workspace import Workspace
+    from brachium.app.shop_reading import ShopReading
 
 FINISHED = (Waits.DONE, Waits.ARCHIVED)
 
 
-def with_own_jobs(workspace: Workspace, job: Job, claims: Sequence[Claim]) -> tuple[Claim, ...]:
+def with_own_jobs(shop: ShopReading, job: Job, claims: Sequence[Claim]) -> tuple[Claim, ...]:
     """The claims with one source more for every finished job of the same model that held the part."""
     model = job.machine.identity.model
     if not model:
         return tuple(claims)
-    names = {i.id: i.part.name for i in workspace.catalogue if i.part is not None}
+    names = {i.id: i.part.name for i in shop.catalogue if i.part is not None}
     found: dict[str, list[Source]] = {}
-    for card in workspace.cards():
+    for card in shop.cards():
         if card.waits not in FINISHED or card.id == job.id or model.lower() not in card.words:
             continue
         try:
-            other = workspace.job(card.id)
+            other = shop.job(card.id)
         except Problem:
             continue
         if other.machine.identity.model != model or not other.handed_over:

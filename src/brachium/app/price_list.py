@@ -7,6 +7,7 @@ from dataclasses import dataclass, replace
 from decimal import Decimal
 from pathlib import Path
 
+from brachium.app.shop_reading import ShopReading
 from brachium.app.shop_rules import rates_of
 from brachium.app.workspace import Workspace
 from brachium.core.choose.catalogue import CatalogueItem, weighed
@@ -33,7 +34,7 @@ class Preview:
 
 
 def preview(
-    workspace: Workspace, path: Path, said: Callable[[float], None] = lambda _: None,
+    workspace: ShopReading, path: Path, said: Callable[[float], None] = lambda _: None,
     cancelled: Callable[[], bool] = lambda: False,
 ) -> Preview | None:  # fmt: skip
     """Read a file and hold it against the present list; None where it was cancelled.

@@ -29,7 +29,7 @@ class RunShelf:
             self._runs.setdefault(job_id, [])
 
     def of(self, job_id: str) -> tuple[StoredRun, ...]:
-        """Every run of a job in the order taken, voided and incomplete ones too."""
+        """Every run of a job in the order they arrived, voided and incomplete ones too."""
         return tuple(self._loaded(job_id))
 
     def latest(self, job_id: str, role: str) -> Run | None:
@@ -38,13 +38,19 @@ class RunShelf:
         return runs[-1] if runs else None
 
     def add(self, stored: StoredRun) -> None:
-        """Keep a run in its place, by the time it was taken, as it will come back from the disk."""
+        """Keep a run behind those that arrived before it, whatever its date says."""
         with self._lock:
-            runs = self._loaded(stored.job_id)
-            runs.append(stored)
-            runs.sort(key=lambda s: (s.run.taken_at, s.run.id))
+            self._loaded(stored.job_id).append(stored)
             if self._teaching is not None:
                 self._teaching[stored.run.id] = stored
+
+    def drop(self, stored: StoredRun) -> None:
+        """Take a run out again that the shop file refused."""
+        with self._lock:
+            runs = self._loaded(stored.job_id)
+            runs[:] = [s for s in runs if s is not stored]
+            if self._teaching is not None:
+                self._teaching.pop(stored.run.id, None)
 
     def void(self, job_id: str, run_id: str, reason: str) -> Run:
         """The run, voided. Raises StopIteration where the job has no such run."""

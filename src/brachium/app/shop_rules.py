@@ -14,18 +14,18 @@ from brachium.core.choose.space import WORTH_PER_EUR
 from brachium.core.fit.evidence import THRESHOLD, Claim
 from brachium.core.fit.systems import SYSTEMS, SystemSpec
 from brachium.core.job.around import ShopRules
-from brachium.core.problems import ExpectedProblem
 from brachium.formats.shop_tables import claims_from_json, claims_to_json, systems_from_csv, systems_to_csv
 
 if TYPE_CHECKING:
+    from brachium.app.shop_reading import ShopReading
     from brachium.app.workspace import Workspace
 
 SYSTEMS_KEY, CLAIMS_KEY, THRESHOLD_KEY, DERATING_KEY = "systems", "claims", "evidence_threshold", "age_derating"
 TAX_KEY, TAX_APART_KEY, WORTH_KEY, RATES_KEY = "tax_rate", "tax_apart", "worth_per_eur", "exchange_rates"
 
 
-def shop_rules(workspace: Workspace) -> ShopRules:
-    """As of today; a table that cannot be read any more counts as not set."""
+def shop_rules(workspace: ShopReading) -> ShopRules:
+    """As of today; a table that cannot be read any more is put aside and counts as not set."""
     return ShopRules(
         date.today().isoformat(), systems_of(workspace), claims_of(workspace),
         _share(workspace.setting(THRESHOLD_KEY), THRESHOLD), _share(workspace.setting(DERATING_KEY), 0.0),
@@ -35,7 +35,7 @@ def shop_rules(workspace: Workspace) -> ShopRules:
     )  # fmt: skip
 
 
-def rates_of(workspace: Workspace) -> Rates:
+def rates_of(workspace: ShopReading) -> Rates:
     """What other currencies cost in the list's own; what cannot be read counts as not set."""
     try:
         return read_rates(workspace.setting(RATES_KEY).partition("|")[0])
@@ -43,7 +43,7 @@ def rates_of(workspace: Workspace) -> Rates:
         return {}
 
 
-def rates_day(workspace: Workspace) -> str:
+def rates_day(workspace: ShopReading) -> str:
     """The day on which the rates were typed, ISO; empty where there are none."""
     return workspace.setting(RATES_KEY).partition("|")[2]
 
@@ -52,20 +52,12 @@ def keep_rates(workspace: Workspace, rates: Rates) -> None:
     workspace.save_setting(RATES_KEY, f"{rates_text(rates)}|{date.today().isoformat()}" if rates else "")
 
 
-def systems_of(workspace: Workspace) -> tuple[SystemSpec, ...]:
-    kept = workspace.setting(SYSTEMS_KEY)
-    try:
-        return systems_from_csv(kept, "table of systems") if kept else SYSTEMS
-    except ExpectedProblem:
-        return SYSTEMS
+def systems_of(workspace: ShopReading) -> tuple[SystemSpec, ...]:
+    return workspace.kept(SYSTEMS_KEY, lambda text: systems_from_csv(text, "table of systems"), SYSTEMS)
 
 
-def claims_of(workspace: Workspace) -> tuple[Claim, ...]:
-    kept = workspace.setting(CLAIMS_KEY)
-    try:
-        return claims_from_json(kept, "evidence") if kept else ()
-    except ExpectedProblem:
-        return ()
+def claims_of(workspace: ShopReading) -> tuple[Claim, ...]:
+    return workspace.kept(CLAIMS_KEY, lambda text: claims_from_json(text, "evidence"), ())
 
 
 def keep_systems(workspace: Workspace, systems: tuple[SystemSpec, ...]) -> None:

@@ -13,12 +13,13 @@ from brachium.report.language import ENGLISH, languages
 from brachium.report.speech import OWN_CURRENCY, Speech
 
 if TYPE_CHECKING:
+    from brachium.app.shop_reading import ShopReading
     from brachium.app.workspace import Workspace
 
 LANGUAGE_KEY, CURRENCY_KEY = "report_language", "report_currency"
 
 
-def speech_of(workspace: Workspace, job: Job) -> Speech:
+def speech_of(workspace: ShopReading, job: Job) -> Speech:
     """A language that does not ship, or a currency without a rate, counts as not set."""
     every, rates = languages(), rates_of(workspace)
     code = next((c for c in (job.report_language, workspace.setting(LANGUAGE_KEY)) if c in every), ENGLISH)
@@ -27,7 +28,7 @@ def speech_of(workspace: Workspace, job: Job) -> Speech:
     return Speech(every[code], currency, rates.get(currency, Decimal(1)), rates_day(workspace), job.wording)
 
 
-def not_as_asked(workspace: Workspace, job: Job) -> str:
+def not_as_asked(workspace: ShopReading, job: Job) -> str:
     """What of a job's own language and currency cannot be had here, in words; empty where all can."""
     out = []
     if job.report_language and job.report_language not in languages():

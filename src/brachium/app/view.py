@@ -116,6 +116,14 @@ def _flags(run: _Once) -> tuple[Flag, ...]:
     return run_flags(run.run)
 
 
+def _flagged(run: Run | None, doubts: Mapping[str, str]) -> tuple[Flag, ...]:
+    """What stands out in a run, doubt of its date first."""
+    if run is None:
+        return ()
+    doubt = (Flag("date", doubts[run.id]),) if run.id in doubts else ()
+    return (*doubt, *_flags(_Once(run)))
+
+
 @lru_cache(maxsize=32)
 def _heat(before: _Once, after: _Once, limit_c: float | None) -> HeatVerdict:
     return heat_verdict(before.run, after.run, limit_c)
@@ -138,11 +146,12 @@ def compute_view(
     job: Job, before: Run | None, after: Run | None, catalogue: tuple[CatalogueItem, ...],
     history: Sequence[History] = (), references: Mapping[str, ReferenceBand] = MappingProxyType({}),
     shop: ShopRules = PLAIN_SHOP, between: Sequence[Run] = (), later: Run | None = None,
+    doubts: Mapping[str, str] = MappingProxyType({}),
 ) -> JobView:  # fmt: skip
     """Compute everything. Takes up to a second where heat fits are new; call it off the window's thread.
 
     `history` holds earlier runs, without the two compared: they teach how much sessions scatter. `between` are runs
-    taken between before and after, in time order: they tell the changes apart.
+    that arrived between before and after: they tell the changes apart. `doubts` are doubts of dates by run id.
     """
     run_minutes = expected_minutes(job)
     limit = job.machine.processor.limit_c
@@ -194,8 +203,7 @@ def compute_view(
         next_action(job, progress, run_minutes, (upcoming.title, upcoming.attended_min) if upcoming else None, shut),
         {t.key: known.get(t.key) or spread_for(t.key) for t in TESTS}, protocol_of(job), *offered_here(job),
         run_minutes,
-        flags_before=_flags(_Once(before)) if before is not None else (),
-        flags_after=_flags(_Once(after)) if after is not None else (),
+        flags_before=_flagged(before, doubts), flags_after=_flagged(after, doubts),
         outside=outside(before, references) if before is not None else (), choice=choice,
         around=around, unsettled=unsettled, repastes=shop.repastes,
         uncorrected=_predicted(job, chosen, profile, figures, around, NONE),

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import threading
 from collections.abc import Callable, Mapping
 from dataclasses import replace
 from datetime import datetime
@@ -12,26 +13,21 @@ from brachium.app.consumables import follow
 from brachium.app.edit_history import Edit, EditHistory
 from brachium.app.lanes import Lanes
 from brachium.app.learning import forget, learn_from
-from brachium.app.own_evidence import with_own_jobs
 from brachium.app.roles import AFTER as AFTER
 from brachium.app.roles import BEFORE as BEFORE
-from brachium.app.roles import LATER
 from brachium.app.run_shelf import RunShelf
-from brachium.app.shop_rules import keep_rates, rates_of, shop_rules
+from brachium.app.shop_reading import CATALOGUE_KEY, REFERENCE_KEY, ShopReading
+from brachium.app.shop_rules import keep_rates
+from brachium.app.store_queue import StoreQueue, Ticket
 from brachium.core.choose.catalogue import CatalogueItem, weighed
-from brachium.core.choose.prefilter import worth_judging
 from brachium.core.choose.price_offer import Rates
-from brachium.core.job.around import ShopRules
-from brachium.core.job.card import JobCard, card_of
+from brachium.core.job.card import card_of
 from brachium.core.job.gate import Ground, change_problem, stage_problem, tick_problem
 from brachium.core.job.job import Job, Stage
 from brachium.core.job.latches import Progress
-from brachium.core.measure.history import History
-from brachium.core.measure.reference import ReferenceBand, hardware_key, parse_table, reference_bands
 from brachium.core.measure.run import Run
 from brachium.core.problems import ExpectedProblem, Problem
-from brachium.core.shelf.offers import shelf_items
-from brachium.formats.catalogue import catalogue_text, read_catalogue
+from brachium.formats.catalogue import catalogue_text
 from brachium.formats.records import shelf_from_json
 from brachium.formats.run_file import read_run_file
 from brachium.formats.run_journal import JOURNAL_SUFFIX
@@ -41,67 +37,60 @@ from brachium.store.repository import Repository, StoredRun
 if TYPE_CHECKING:
     from brachium.app.view import JobView
 
-SHELF_KEY, REFERENCE_KEY, CATALOGUE_KEY = "shelf", "reference_table", "catalogue"
-
-
+__all__ = ["AFTER", "BEFORE", "CATALOGUE_KEY", "REFERENCE_KEY", "SHELF_KEY", "Workspace", "now_text"]
+SHELF_KEY = "shelf"
 Listener = Callable[[str], None]
 
 
-class Workspace:
+class Workspace(ShopReading):
     """All jobs of one database. Records are edited here and nowhere else; listeners hear the job's id.
 
-    Cards of all jobs are at hand; a record is read when it is first asked for, its runs too.
+    Cards of all jobs are at hand; a record is read when it is first asked for, its runs too. The maps belong to the
+    thread that made the workspace; lanes get a `reading`, and what they work out comes back through `post`.
     """
 
     def __init__(self, path: Path, lanes: Lanes, catalogue: tuple[CatalogueItem, ...]) -> None:
         self.lanes = lanes
-        self._standard = catalogue
-        self._catalogue: tuple[CatalogueItem, ...] | None = None
         self.database = Database(path)
-        self.repository = Repository(self.database)
-        self._cards = {card.id: card for card in self.repository.cards()}
-        self._jobs: dict[str, Job] = {}
-        self._runs = RunShelf(self.repository)
-        kept = self.repository.setting(SHELF_KEY)
-        self.shelf_parts = shelf_from_json(kept, "parts shelf") if kept else ()
+        repository = Repository(self.database)
+        cards = {card.id: card for card in repository.cards()}
+        super().__init__(repository, RunShelf(repository), catalogue, cards, {}, {}, {}, {}, (), None)
+        self._maps = threading.RLock()  # without a window the lanes deliver by themselves
         self._history = EditHistory()
-        self._views: dict[str, JobView] = {}
         self._generation: dict[str, int] = {}
         self._tried: set[str] = set()
-        self._fresh_photos: dict[str, bytes] = {}
-        self._fresh_settings: dict[str, str] = {}  # said just now, perhaps not stored yet
         self.recovered: tuple[str, ...] = ()
         self.on_edited: list[Listener] = []
         self.on_view: list[Listener] = []
         self.on_problem: list[Callable[[Exception], None]] = []
+        self.on_saving: list[Callable[[int], None]] = []
+        self.writes = StoreQueue(lanes, self.report, self._saving)
+        self.shelf_parts = self.kept(SHELF_KEY, lambda text: shelf_from_json(text, "parts shelf"), ())
 
-    def _rules_for(self, job: Job) -> ShopRules:
-        """The shop's rules with its own finished jobs as evidence."""
-        rules = self.shop_rules()
-        return replace(rules, claims=with_own_jobs(self, job, rules.claims))
+    def reading(self) -> ShopReading:
+        """The shop as it is now, for a lane."""
+        with self._maps:
+            return ShopReading(
+                self.repository, self._runs, self._standard, self._cards, self._jobs, self._views,
+                self._fresh_settings, self._fresh_photos, self.shelf_parts, self._catalogue,
+            )  # fmt: skip
 
-    def shop_rules(self) -> ShopRules:
-        """The shop's own tables and thresholds, as of today."""
-        return shop_rules(self)
+    def _take_back(self, reading: ShopReading) -> None:
+        """What a lane found out about the shop itself: a price list read, settings that cannot be."""
+        if self._catalogue is None:
+            self._catalogue = reading._catalogue
+        for key, text in reading.put_aside:
+            self._set_aside(key, text)
+
+    def _set_aside(self, key: str, text: str) -> None:
+        self.save_setting(key, text)
 
     # -- price list
-
-    @property
-    def catalogue(self) -> tuple[CatalogueItem, ...]:
-        """The shop's own price list, read when it is first needed; the standard classes where it has none."""
-        if self._catalogue is None:
-            kept = self.setting(CATALOGUE_KEY)
-            read = read_catalogue(kept, "price list") if kept else None
-            self._catalogue = weighed(read.items if read is not None else self._standard, rates_of(self))
-        return self._catalogue
 
     def set_catalogue(self, items: tuple[CatalogueItem, ...]) -> None:
         """Another price list from now on; views follow when they are asked for."""
         self._catalogue = items
-        repository = self.repository
-        self.lanes.submit(
-            "store", lambda: repository.set_setting(CATALOGUE_KEY, catalogue_text(items)), None, self.report
-        )
+        self.writes.submit(lambda: self.repository.set_setting(CATALOGUE_KEY, catalogue_text(items)))
         for job_id in tuple(self._views):
             self.refresh(job_id)
 
@@ -113,58 +102,18 @@ class Workspace:
 
     # -- reading
 
-    def job_ids(self) -> tuple[str, ...]:
-        return tuple(self._cards)
-
-    def cards(self) -> tuple[JobCard, ...]:
-        """What the rail shows of every job, in the order they were taken in."""
-        return tuple(self._cards.values())
-
-    def card(self, job_id: str) -> JobCard:
-        return self._cards[job_id]
-
     def job(self, job_id: str) -> Job:
         """A record. Raises KeyError where there is none, ExpectedProblem where it cannot be read."""
-        if job_id not in self._jobs:
-            self._jobs[job_id] = self.repository.job(job_id)
-        return self._jobs[job_id]
-
-    def run(self, job_id: str, role: str) -> Run | None:
-        """The latest complete run of a role that is not voided."""
-        return self._runs.latest(job_id, role)
-
-    def last_of(self, job_id: str, role: str) -> Run | None:
-        """The last run of a role that is not voided, also where it was cut off or failed."""
-        found = [s.run for s in self._runs.of(job_id) if s.role == role and not s.run.void_reason]
-        return found[-1] if found else None
-
-    def all_runs(self, job_id: str) -> tuple[StoredRun, ...]:
-        """Every run of a job, voided and incomplete ones too."""
-        return self._runs.of(job_id)
-
-    def history(self, job_id: str) -> tuple[History, ...]:
-        """Earlier runs that teach how much sessions scatter; the runs being compared are left out."""
-        return self._runs.history(job_id, (BEFORE, AFTER))
-
-    def references(self, job: Job) -> Mapping[str, ReferenceBand]:
-        """Bands of results from other machines with the same processor, and from the shop's reference table."""
-        key = hardware_key(job.machine.processor.name)
-        alike = {c.id for c in self._cards.values() if key and c.hardware == key and c.id != job.id}
-        table = self.setting(REFERENCE_KEY)
-        listed = parse_table(table, "reference table").get(key, {}) if table and key else {}
-        return reference_bands(self._runs.befores(alike), listed)
-
-    def twin(self, run: Run) -> str:
-        """The job that already holds this very run, whatever id it was given there; empty where none does."""
-        return self._runs.twin(run)
+        found = self._jobs.get(job_id)
+        if found is None:
+            read = self.repository.job(job_id)
+            with self._maps:  # an edit that was made meanwhile stands
+                found = self._jobs.setdefault(job_id, read)
+        return found
 
     def viewed(self) -> tuple[str, ...]:
         """Jobs whose view is at hand."""
         return tuple(self._views)
-
-    def view(self, job_id: str) -> JobView | None:
-        """The last computed view; None until the first one is there."""
-        return self._views.get(job_id)
 
     def undo_label(self, job_id: str) -> str:
         edit = self._history.last(job_id)
@@ -255,7 +204,7 @@ class Workspace:
 
     def _save(self, job: Job, label: str) -> None:
         card = self._cards[job.id] = card_of(job, self._stage(job.id))
-        self.lanes.submit("store", lambda: self.repository.save_job(job, label, card=card), None, self.report)
+        self.writes.submit(lambda: self.repository.save_job(job, label, card=card))
 
     def _stage(self, job_id: str) -> Stage | None:
         known = self._cards.get(job_id)
@@ -263,47 +212,88 @@ class Workspace:
 
     def _card_again(self, view: JobView) -> None:
         """Keep the stage that was computed, so that the rail shows it at the next start."""
-        card = card_of(self._jobs[view.job.id], view.stage)
+        card = card_of(self._jobs.get(view.job.id, view.job), view.stage)
         if card != self._cards[card.id]:
             self._cards[card.id] = card
-            self.lanes.submit("store", lambda: self.repository.save_card(card), None, self.report)
-
-    def setting(self, key: str) -> str:
-        """Something of the shop's own; empty where it was never set."""
-        return self._fresh_settings[key] if key in self._fresh_settings else self.repository.setting(key) or ""
+            self.writes.submit(lambda: self.repository.save_card(card))
 
     def save_setting(self, key: str, text: str) -> None:
         """Keep something of the shop's own, such as its shelf."""
         self._fresh_settings[key] = text
-        self.lanes.submit("store", lambda: self.repository.set_setting(key, text), None, self.report)
+        self.writes.submit(lambda: self.repository.set_setting(key, text))
+
+    def _saving(self) -> None:
+        for listener in self.on_saving:
+            listener(self.writes.unsaved)
 
     # -- photos
-
-    def photo(self, photo_id: str) -> bytes:
-        """A kept picture (JPEG); empty where it is not there. From any thread."""
-        return self._fresh_photos.get(photo_id) or self.repository.photo(photo_id)
 
     def keep_photo(self, photo_id: str, data: bytes) -> None:
         self._fresh_photos[photo_id] = data  # until it is on disk
 
-        def kept(_: None) -> None:
+        def kept() -> None:
             self._fresh_photos.pop(photo_id, None)
 
-        self.lanes.submit("store", lambda: self.repository.add_photo(photo_id, data), kept, self.report)
+        self.writes.submit(lambda: self.repository.add_photo(photo_id, data), kept)
 
     # -- runs
 
-    def add_run(self, job_id: str, role: str, run: Run, kept: Callable[[], None] = lambda: None) -> None:
-        """Keep a captured run; `kept` is called once it is on disk, never where it could not be written."""
+    def add_run(self, job_id: str, role: str, run: Run, kept: Callable[[], None] = lambda: None) -> Ticket:
+        """Keep a captured run; `kept` is called once it is on disk, never where it could not be written.
+
+        A run that the shop file refuses is taken out again, and that is reported.
+        """
         stored = StoredRun(job_id, role, run)
         self._runs.add(stored)
-        self.lanes.submit("store", lambda: self.repository.add_run(stored), lambda _: kept(), self.report)
+        refused = lambda error: self._refused((stored,), error)  # noqa: E731
+        ticket = self.writes.submit(lambda: self.repository.add_run(stored), kept, refused)
         self._changed(job_id)
+        return ticket
+
+    def add_whole(self, job: Job, runs: tuple[StoredRun, ...], photos: Mapping[str, bytes], label: str) -> Ticket:
+        """Take a job in with its photos and runs, all of it or nothing."""
+        self._jobs[job.id] = job
+        self._runs.begin(job.id)
+        for stored in runs:
+            self._runs.add(stored)
+        self._fresh_photos.update(photos)
+        card = self._cards[job.id] = card_of(job, self._stage(job.id))
+
+        def kept() -> None:
+            for photo_id in photos:
+                self._fresh_photos.pop(photo_id, None)
+
+        def refused(error: Exception) -> None:
+            kept()
+            self._forget(job.id)
+            self._refused(runs, error)
+
+        ticket = self.writes.submit(lambda: self.repository.add_whole(job, card, runs, photos, label), kept, refused)
+        self._changed(job.id)
+        return ticket
+
+    def _refused(self, runs: tuple[StoredRun, ...], error: Exception) -> None:
+        for stored in runs:
+            self._runs.drop(stored)
+        for job_id in {stored.job_id for stored in runs} & set(self._cards):
+            self._changed(job_id)
+        self.report(error)
+
+    def _forget(self, job_id: str) -> None:
+        """A job that never came to lie in the shop file."""
+        for map_ in (self._jobs, self._cards, self._views):
+            map_.pop(job_id, None)
+        for listener in self.on_edited:
+            listener(job_id)
+
+    def after_stored(self, tickets: tuple[Ticket, ...], then: Callable[[], None]) -> None:
+        """Do something once all of these are on disk; nothing where one was refused, which is reported by itself."""
+        self.writes.submit(lambda: None, lambda: then() if all(t.kept for t in tickets) else None)
 
     def void_run(self, job_id: str, run_id: str, reason: str) -> None:
         """Void a run with a reason; it stays stored."""
         voided = self._runs.void(job_id, run_id, reason)
-        self.lanes.submit("store", lambda: self.repository.replace_head(voided), None, self.report)
+        self.writes.submit(lambda: self.repository.replace_head(voided))
         self._changed(job_id)
 
     def journal_path(self, job_id: str, role: str, run_id: str) -> Path:
@@ -336,16 +326,27 @@ class Workspace:
     # -- views
 
     def refresh(self, job_id: str) -> None:
-        """Compute the view anew in the background; a later request overtakes an earlier one."""
+        """Compute the view anew in the background; a later request overtakes an earlier one.
+
+        A record that cannot be read is reported and has no view.
+        """
+        if job_id not in self._cards:
+            return
         generation = self._generation.get(job_id, 0) + 1
         self._generation[job_id] = generation
-        job = self.job(job_id)
+        try:
+            job = self.job(job_id)
+        except Problem as problem:
+            self.report(problem)
+            return
+        reading = self.reading()
 
         def work() -> JobView | None:
-            return self._computed(job) if self._generation[job_id] == generation else None
+            return reading.computed(job) if self._generation.get(job_id) == generation else None
 
         def arrived(view: JobView | None) -> None:
-            if view is not None and self._generation[job_id] == generation:
+            self._take_back(reading)
+            if view is not None and self._generation.get(job_id) == generation and job_id in self._cards:
                 self._views[job_id] = view
                 self._card_again(view)
                 follow(self, view)
@@ -363,43 +364,25 @@ class Workspace:
         if card is None:
             return
         self._tried.add(card.id)
+        reading = self.reading()
 
         def work() -> JobView:
-            return self._computed(self.job(card.id))
+            return reading.computed(reading.job(card.id))
 
         def arrived(view: JobView) -> None:
+            self._take_back(reading)
+            if card.id in self._jobs and self._jobs[card.id] != view.job:
+                return self.refresh(card.id)  # edited meanwhile
             self._card_again(view)
             for listener in self.on_view:
                 listener(card.id)
-            self.compute_stages()
+            return self.compute_stages()
 
         self.lanes.submit("compute", work, arrived, lambda _: self.compute_stages())
 
-    def _computed(self, job: Job) -> JobView:
-        from brachium.app.view import compute_view  # late: the window opens without it
-
-        before, after = self.run(job.id, BEFORE), self.run(job.id, AFTER)
-        offered = (*shelf_items(self.shelf_parts, job.id), *worth_judging(job.machine, self.catalogue))
-        rules = self._rules_for(job)
-        between = self._between(job.id, before, after)
-        return compute_view(
-            job, before, after, offered, self.history(job.id), self.references(job), rules, between,
-            self.run(job.id, LATER),
-        )  # fmt: skip
-
-    def _between(self, job_id: str, before: Run | None, after: Run | None) -> tuple[Run, ...]:
-        """Runs that count, taken between the two that are compared."""
-        if before is None or after is None:
-            return ()
-        return tuple(
-            s.run
-            for s in self._runs.of(job_id)
-            if before.taken_at < s.run.taken_at < after.taken_at and s.run.complete and not s.run.void_reason
-        )
-
     def compute_now(self, job_id: str) -> JobView:
         """Compute the view in this thread; for the command line."""
-        view = self._computed(self.job(job_id))
+        view = self.computed(self.job(job_id))
         self._views[job_id] = view
         self._card_again(view)
         return view
@@ -415,6 +398,7 @@ class Workspace:
             listener(error)
 
     def close(self) -> None:
+        self.writes.close()
         self.lanes.close()
         self.database.close()
 

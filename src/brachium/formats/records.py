@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import json
 from collections.abc import Mapping
 from dataclasses import dataclass, replace
 
@@ -15,10 +14,12 @@ from brachium.core.measure.conditions import Conditions
 from brachium.core.measure.run import Check, Phase, Protocol, Repeat, Run, Series, Session, TestSpec, Trace
 from brachium.core.problems import ExpectedProblem
 from brachium.core.shelf.shelf import ShelfPart
+from brachium.formats.documents import Document
+from brachium.formats.limits import parse_json
 
-_JOB = TypeAdapter(Job)
+_JOB: Document[Job] = Document(Job, "job")
 _CARD = TypeAdapter(JobCard)
-_SHELF = TypeAdapter(tuple[ShelfPart, ...])
+_SHELF: Document[tuple[ShelfPart, ...]] = Document(tuple[ShelfPart, ...], "parts shelf")
 
 
 @dataclass(frozen=True)
@@ -51,15 +52,12 @@ class RunDocument:
 
     def plain(self) -> dict[str, object]:
         """As JSON-ready values."""
-        return dict(_RUN.dump_python(self, mode="json"))
+        return dict(_RUN.plain(self))
 
     @staticmethod
     def from_plain(values: object, place: str) -> RunDocument:
         """Raises ExpectedProblem naming the first bad field."""
-        try:
-            return _RUN.validate_python(values)
-        except ValidationError as error:
-            raise said(error, place) from error
+        return _RUN.take(values, place)
 
 
 @dataclass(frozen=True)
@@ -73,17 +71,17 @@ class SeriesArray:
     values: FloatArray
 
 
-_RUN = TypeAdapter(RunDocument)
+_RUN: Document[RunDocument] = Document(RunDocument, "run")
 
 
 def run_schema() -> dict[str, object]:
     """JSON Schema of the run document."""
-    return _RUN.json_schema()
+    return _RUN.schema()
 
 
 def job_schema() -> dict[str, object]:
     """JSON Schema of the job record."""
-    return _JOB.json_schema()
+    return _JOB.schema()
 
 
 def check_document(text: str, place: str, wanted: str, newest: int, noun: str) -> dict[str, object]:
@@ -91,12 +89,7 @@ def check_document(text: str, place: str, wanted: str, newest: int, noun: str) -
 
     Raises ExpectedProblem naming the line, the format, or the newer version.
     """
-    try:
-        whole = json.loads(text)
-    except ValueError as error:
-        where = f"{place}, line {getattr(error, 'lineno', 1)}"
-        raise ExpectedProblem(f"this is no {noun} file, or it is cut short ({error})", where,
-                              "Use the original file.") from error  # fmt: skip
+    whole = parse_json(text, place, noun)
     if not isinstance(whole, dict) or whole.get("format") != wanted:
         raise ExpectedProblem(f"this is no {noun} file", place, f"A {noun} file says format {wanted!r}.")
     version = whole.get("version")
@@ -111,27 +104,21 @@ def check_document(text: str, place: str, wanted: str, newest: int, noun: str) -
 
 
 def shelf_to_json(parts: tuple[ShelfPart, ...]) -> str:
-    return _SHELF.dump_json(parts).decode()
+    return _SHELF.text(parts)
 
 
 def shelf_from_json(text: str, place: str) -> tuple[ShelfPart, ...]:
     """Raises ExpectedProblem naming the first bad field."""
-    try:
-        return _SHELF.validate_json(text)
-    except ValidationError as error:
-        raise said(error, place) from error
+    return _SHELF.read(text, place)
 
 
 def job_to_json(job: Job) -> str:
-    return _JOB.dump_json(job).decode()
+    return _JOB.text(job)
 
 
 def job_from_json(text: str, place: str) -> Job:
     """Raises ExpectedProblem naming the first bad field."""
-    try:
-        return _JOB.validate_json(text)
-    except ValidationError as error:
-        raise said(error, place) from error
+    return _JOB.read(text, place)
 
 
 def document_of(run: Run) -> RunDocument:
@@ -157,7 +144,7 @@ def run_of(document: RunDocument, traces: Mapping[int, Trace]) -> Run:
 
 def run_to_json(run: Run) -> str:
     """The document of a run as JSON text."""
-    return _RUN.dump_json(document_of(run)).decode()
+    return _RUN.text(document_of(run))
 
 
 def run_heading(text: str, place: str) -> Run:
@@ -165,10 +152,7 @@ def run_heading(text: str, place: str) -> Run:
 
     Raises ExpectedProblem naming the first bad field.
     """
-    try:
-        document = _RUN.validate_json(text)
-    except ValidationError as error:
-        raise said(error, place) from error
+    document = _RUN.read(text, place)
     bare = Trace(frozen([]), (), ())
     return run_of(document, {s.number: bare for s in document.sessions})
 
@@ -195,10 +179,7 @@ def run_arrays(run: Run) -> tuple[SeriesArray, ...]:
 
 def run_from_json(text: str, arrays: tuple[SeriesArray, ...], place: str) -> Run:
     """Raises ExpectedProblem naming the first bad field or a missing array."""
-    try:
-        document = _RUN.validate_json(text)
-    except ValidationError as error:
-        raise said(error, place) from error
+    document = _RUN.read(text, place)
     return run_of(document, {s.number: _trace(s.number, arrays, place) for s in document.sessions})
 
 
@@ -210,10 +191,3 @@ def _trace(number: int, arrays: tuple[SeriesArray, ...], place: str) -> Trace:
     series = tuple(Series(a.key, a.unit, a.source, frozen(a.values)) for a in own if a.key != "time_s")
     time_s = time_axis(axis.values) if axis.values.size else frozen([])
     return Trace(time_s, series, ())
-
-
-def said(error: ValidationError, place: str) -> ExpectedProblem:
-    """A validation error in words: the path of the first bad field."""
-    first = error.errors()[0]
-    path = ".".join(str(p) for p in first["loc"])
-    return ExpectedProblem(f"{path}: {first['msg']}", place, "The rest of the file was left as it is.")

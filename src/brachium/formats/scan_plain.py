@@ -5,8 +5,6 @@ from __future__ import annotations
 from collections.abc import Mapping
 from dataclasses import dataclass, field
 
-from pydantic import TypeAdapter, ValidationError
-
 from brachium.core.machine.scan import (
     Absent,
     Scan,
@@ -22,7 +20,7 @@ from brachium.core.machine.scan import (
     ScannedSupply,
 )
 from brachium.core.problems import ExpectedProblem
-from brachium.formats.records import said
+from brachium.formats.documents import Document
 
 VERSION = 1
 
@@ -51,7 +49,7 @@ class _Document:
     notes: tuple[str, ...] = ()
 
 
-_ADAPTER = TypeAdapter(_Document)
+_ADAPTER: Document[_Document] = Document(_Document, "scan", strict=False)
 
 
 def scan_from_plain(values: Mapping[str, object], place: str) -> Scan:
@@ -60,10 +58,7 @@ def scan_from_plain(values: Mapping[str, object], place: str) -> Scan:
     if isinstance(version, int) and version > VERSION:
         raise ExpectedProblem(f"this scan was made by a newer Brachium (version {version}, known is {VERSION})", place,
                               "Update the program.")  # fmt: skip
-    try:
-        d = _ADAPTER.validate_python(dict(values))
-    except ValidationError as error:
-        raise said(error, place) from error
+    d = _ADAPTER.take(dict(values), place)
     return Scan(
         d.fields, d.memory.places, d.drives, d.batteries, d.memory.max_bytes, d.absent, d.notes, d.modules, d.slots,
         d.pci, d.adapters, d.packs, d.supplies, d.sensors,

@@ -7,16 +7,16 @@ import io
 from collections.abc import Sequence
 from datetime import date
 
-from pydantic import TypeAdapter, ValidationError
-
 from brachium.core.fit.evidence import Claim
 from brachium.core.fit.systems import SystemSpec
 from brachium.core.machine.platform import BootMode
 from brachium.core.problems import ExpectedProblem
 from brachium.core.units import GB, GIB
-from brachium.formats.records import said
+from brachium.formats.cells import guarded, plain_cell
+from brachium.formats.documents import Document
+from brachium.formats.limits import csv_rows, finite
 
-_CLAIMS = TypeAdapter(tuple[Claim, ...])
+_CLAIMS: Document[tuple[Claim, ...]] = Document(tuple[Claim, ...], "evidence")
 COLUMNS = (
     "id", "title", "bits", "memory_gib", "drive_gb", "cores", "features", "functions", "start_mode", "ceiling_gib",
     "support_ends",
@@ -25,15 +25,12 @@ REMEDY = "Export the table to see its columns, or look into docs/formats/shop.md
 
 
 def claims_to_json(claims: Sequence[Claim]) -> str:
-    return _CLAIMS.dump_json(tuple(claims)).decode()
+    return _CLAIMS.text(tuple(claims))
 
 
 def claims_from_json(text: str, place: str) -> tuple[Claim, ...]:
     """Raises ExpectedProblem naming the first bad field."""
-    try:
-        return _CLAIMS.validate_json(text)
-    except ValidationError as error:
-        raise said(error, place) from error
+    return _CLAIMS.read(text, place)
 
 
 def systems_to_csv(systems: Sequence[SystemSpec]) -> str:
@@ -42,7 +39,7 @@ def systems_to_csv(systems: Sequence[SystemSpec]) -> str:
     writer = csv.writer(out, lineterminator="\n")
     writer.writerow(COLUMNS)
     for s in systems:
-        writer.writerow((
+        writer.writerow(guarded(
             s.id, s.title, s.bits, f"{s.memory_bytes / GIB:g}", f"{s.drive_bytes / GB:g}", s.cores,
             "+".join(s.features), "+".join(s.functions), s.boot_mode or "",
             f"{s.ceiling_bytes / GIB:g}" if s.ceiling_bytes else "", s.support_ends,
@@ -52,17 +49,19 @@ def systems_to_csv(systems: Sequence[SystemSpec]) -> str:
 
 def systems_from_csv(text: str, place: str) -> tuple[SystemSpec, ...]:
     """Raises ExpectedProblem with the line of the first bad row."""
-    reader = csv.DictReader(io.StringIO(text), restval="")
-    missing = [c for c in ("id", "title") if c not in (reader.fieldnames or [])]
+    rows = csv_rows(text, place)
+    heads = [h.strip() for h in next(rows, (0, []))[1]]
+    missing = [c for c in ("id", "title") if c not in heads]
     if missing:
         raise ExpectedProblem(f"columns are missing: {', '.join(missing)}", f"{place}, line 1", REMEDY)
     out = {}
-    for row in reader:
+    for line, cells in rows:
+        if not any(cells):
+            continue
         try:
-            spec = _system({k: v or "" for k, v in row.items() if k})
-        except ValueError as error:
-            raise ExpectedProblem(f"cannot read this system ({error})", f"{place}, line {reader.line_num}",
-                                  REMEDY) from None  # fmt: skip
+            spec = _system({h: plain_cell(c) for h, c in zip(heads, cells, strict=False) if h})
+        except (ValueError, KeyError, OverflowError) as error:
+            raise ExpectedProblem(f"cannot read this system ({error})", f"{place}, line {line}", REMEDY) from None
         out[spec.id] = spec
     return tuple(out.values())
 
@@ -76,11 +75,18 @@ def _system(row: dict[str, str]) -> SystemSpec:
     ceiling = row.get("ceiling_gib", "")
     mode = row.get("start_mode", "")
     return SystemSpec(
-        row["id"], row["title"], int(row.get("bits") or 64), int(float(row.get("memory_gib") or 0) * GIB),
-        int(float(row.get("drive_gb") or 0) * GB), int(row.get("cores") or 1), _words(row.get("features", "")),
+        row["id"], row["title"], int(row.get("bits") or 64), _size(row.get("memory_gib"), GIB),
+        _size(row.get("drive_gb"), GB), int(row.get("cores") or 1), _words(row.get("features", "")),
         _words(row.get("functions", "")), BootMode(mode) if mode else None,
-        int(float(ceiling) * GIB) if ceiling else None, ends,
+        _size(ceiling, GIB) if ceiling else None, ends,
     )  # fmt: skip
+
+
+def _size(text: str | None, unit: int) -> int:
+    value = finite(text or "0")
+    if value is None or not 0 <= value <= 1e9:
+        raise ValueError(f"{text!r} is no size")
+    return int(value * unit)
 
 
 def _words(text: str) -> tuple[str, ...]:

@@ -1,4 +1,7 @@
-"""Opening the shop's database: one program at a time, never a newer file, a backup before every upgrade."""
+"""Opening the shop's database: one program at a time, never a newer file, a backup before every upgrade.
+
+Schema and version change in one transaction: a program that is killed meanwhile leaves the file as it was.
+"""
 
 from __future__ import annotations
 
@@ -7,39 +10,58 @@ import fcntl
 import os
 import sqlite3
 from collections.abc import Iterator
-from datetime import datetime
 from importlib.resources import as_file, files
 from pathlib import Path
 from typing import IO
 
-from sqlalchemy import Connection, Engine, create_engine, event, text
-from sqlalchemy.exc import DatabaseError, OperationalError
+from sqlalchemy import Connection, Engine, create_engine, event
+from sqlalchemy.exc import DBAPIError, IntegrityError
 
-from brachium.core.problems import EnvironmentProblem, ExpectedProblem, from_os_error
+from brachium.core.problems import EnvironmentProblem, ExpectedProblem, Problem, from_os_error
+from brachium.store.backups import backup, newest_good, sweep
 
-HEAD = "0003"
-KNOWN = ("0001", "0002", "0003")
+HEAD = "0004"
+KNOWN = ("0001", "0002", "0003", "0004")
+NEW = ""
+TABLES = ("job", "run", "series", "setting", "edit", "photo")
+
+
+class ShopUnreadable(EnvironmentProblem):
+    """The file cannot be opened; `path` is the shop's, `backup` its newest good copy, None where there is none."""
+
+    def __init__(self, what: str, path: Path) -> None:
+        self.path, self.backup = path, newest_good(path)
+        remedy = (
+            f"The newest good backup is {self.backup}; `brachium restore {path}` puts a copy of it in its place."
+            if self.backup is not None
+            else "There is no good backup beside it."
+        )
+        super().__init__(what, str(path), f"{remedy} The file was left as it is.")
 
 
 class Database:
     """An open, locked, up-to-date database. Close it to release the lock."""
 
     def __init__(self, path: Path) -> None:
+        """Raises ExpectedProblem, EnvironmentProblem, or ShopUnreadable where a backup may help."""
         self.path = path
+        if path.is_dir():
+            raise EnvironmentProblem("this is a folder, not a shop file", str(path), "Name a file, such as shop.db.")
+        _refuse(_seen_version(path), path)  # before anything is made beside it
         self._lock = _lock(path)
+        engine = None
         try:
             version = _version(path)
-            if version is not None and version not in KNOWN:
-                raise ExpectedProblem(
-                    f"this file was written by a newer Brachium (its version is {version}, this program knows {HEAD})",
-                    str(path), "Update the program. The file was left untouched.",
-                )  # fmt: skip
-            if version is not None and version != HEAD:
+            _refuse(version, path)
+            if version not in (NEW, HEAD):
                 backup(path)
-            self.engine = _engine(path)
+            engine = self.engine = _engine(path)
             if version != HEAD:
-                _upgrade(self.engine)
+                _upgrade(self.engine, path)
+            sweep(path)
         except BaseException:
+            if engine is not None:
+                engine.dispose()
             self._lock.close()
             raise
 
@@ -48,82 +70,112 @@ class Database:
         self._lock.close()
 
     @contextlib.contextmanager
-    def transaction(self) -> Iterator[Connection]:
-        """One transaction; database errors become EnvironmentProblem, nothing is half written."""
+    def transaction(self, writes: bool = False) -> Iterator[Connection]:
+        """One transaction, `writes` = it will change something; nothing is half written.
+
+        Raises EnvironmentProblem where disk or file are at fault, ExpectedProblem where the record is refused.
+        """
         try:
-            with self.engine.begin() as connection:
+            with self.engine.connect().execution_options(immediate=writes) as connection, connection.begin():
                 yield connection
-        except (OperationalError, DatabaseError) as error:
+        except IntegrityError as error:
+            raise ExpectedProblem(
+                f"the shop file refused it ({error.orig})", str(self.path), "It is there already; nothing was changed."
+            ) from error
+        except (DBAPIError, sqlite3.Error) as error:
             raise said(error, self.path) from error
 
 
-def said(error: DatabaseError, path: Path) -> EnvironmentProblem:
+def said(error: Exception, path: Path) -> EnvironmentProblem:
     """A database error in words."""
-    message = str(error.orig)
+    message = str(getattr(error, "orig", error))
     kept = "Everything saved before is kept."
     if "full" in message:
         return EnvironmentProblem("the disk is full, the last edit is not saved", str(path),
-                                  f"Free some space, then edit again. {kept}")  # fmt: skip
+                                  f"Free some space; it is tried again. {kept}")  # fmt: skip
     if "readonly" in message or "read-only" in message:
         return EnvironmentProblem("the file is read-only", str(path), f"Make it writable. {kept}")
     if "malformed" in message or "not a database" in message:
-        return EnvironmentProblem("the file is damaged", str(path),
-                                  "Restore a backup from the folder 'backups' beside it.")  # fmt: skip
+        return ShopUnreadable("the file is damaged", path)
     return EnvironmentProblem(f"the database answered: {message}", str(path), kept)
 
 
 def _lock(path: Path) -> IO[str]:
-    """Hold a lock file beside the database for the life of the program."""
+    """Hold a lock file beside the database for the life of the program. A link in its place is never followed."""
     lock_path = path.with_name(f"{path.name}.lock")
     try:
         path.parent.mkdir(parents=True, exist_ok=True)
-        handle = lock_path.open("a+")
+        flags = os.O_RDWR | os.O_CREAT | os.O_NOFOLLOW | os.O_CLOEXEC
+        handle = os.fdopen(os.open(lock_path, flags, 0o644), "r+")
     except OSError as error:
+        if lock_path.is_symlink():
+            raise EnvironmentProblem("the lock of this shop is a link to somewhere else", str(lock_path),
+                                     "Remove the link. Nothing was changed.") from error  # fmt: skip
         raise from_os_error(error, str(path)) from error
     try:
         fcntl.flock(handle, fcntl.LOCK_EX | fcntl.LOCK_NB)
     except OSError as error:
-        handle.seek(0)
-        owner = handle.read().strip() or "unknown"
+        owner = handle.read(40).strip() or "unknown"
         handle.close()
         raise EnvironmentProblem(
             f"another Brachium has this file open (process {owner})", str(path),
             "Use that window, or close it first. Nothing was changed.",
         ) from error  # fmt: skip
-    handle.seek(0)
-    handle.truncate()
-    handle.write(str(os.getpid()))
-    handle.flush()
+    with contextlib.suppress(OSError):  # who holds it is a kindness, not the lock; a full disk must not stop us
+        handle.truncate()
+        handle.write(str(os.getpid()))
+        handle.flush()
     return handle
 
 
-def _version(path: Path) -> str | None:
-    """Schema version of an existing file; None for a new one. Raises EnvironmentProblem if it is no database."""
-    if not path.exists() or path.stat().st_size == 0:
-        return None
-    with contextlib.closing(sqlite3.connect(f"file:{path}?mode=ro", uri=True)) as connection:
-        try:
-            row = connection.execute("select version_num from alembic_version").fetchone()
-        except sqlite3.OperationalError as error:
-            raise ExpectedProblem("this database is not one of Brachium's", str(path), "Name another file.") from error
-        except sqlite3.DatabaseError as error:
-            raise EnvironmentProblem("the file is damaged or no database", str(path),
-                                     "Restore a backup from the folder 'backups' beside it.") from error  # fmt: skip
-    return str(row[0]) if row else None
+def _refuse(version: str, path: Path) -> None:
+    if version and version not in KNOWN:
+        raise ExpectedProblem(
+            f"this file was written by a newer Brachium (its version is {version}, this program knows {HEAD})",
+            str(path), "Update the program. The file was left untouched.",
+        )  # fmt: skip
 
 
-def backup(path: Path) -> Path:
-    """Copy the database through SQLite's own backup call; returns the copy's path."""
-    stamp = datetime.now().strftime("%Y%m%d-%H%M%S")
-    target = path.parent / "backups" / f"{path.stem}-{stamp}.db"
+def _seen_version(path: Path) -> str:
+    """Version as the file itself says it, without a companion being made; empty where it says none."""
     try:
-        target.parent.mkdir(exist_ok=True)
-        with contextlib.closing(sqlite3.connect(path)) as source, contextlib.closing(sqlite3.connect(target)) as copy:
-            source.backup(copy)
-    except (OSError, sqlite3.Error) as error:
-        raise EnvironmentProblem(f"no backup could be made ({error})", str(target),
-                                 "Free some space; the file was left untouched.") from error  # fmt: skip
-    return target
+        if not path.is_file() or path.stat().st_size == 0:
+            return NEW
+        with contextlib.closing(sqlite3.connect(f"{path.absolute().as_uri()}?mode=ro&immutable=1", uri=True)) as c:
+            row = c.execute("select version_num from alembic_version").fetchone()
+    except (OSError, sqlite3.Error):
+        return NEW
+    return str(row[0]) if row else NEW
+
+
+def _version(path: Path) -> str:
+    """Schema version; NEW for a file that is to be begun. Raises ExpectedProblem or ShopUnreadable for others."""
+    if not path.exists() or path.stat().st_size == 0:
+        return NEW
+    with contextlib.closing(sqlite3.connect(f"{path.absolute().as_uri()}?mode=ro", uri=True)) as connection:
+        try:
+            tables = {row[0] for row in connection.execute("select name from sqlite_master where type = 'table'")}
+            rows = (
+                connection.execute("select version_num from alembic_version") if "alembic_version" in tables else None
+            )
+            row = rows.fetchone() if rows is not None else None
+            if row is not None:
+                return str(row[0])
+            if not tables or _half_made(connection, tables):
+                return NEW
+        except sqlite3.DatabaseError as error:
+            raise ShopUnreadable("the file is damaged or no database", path) from error
+    if "job" in tables:
+        raise ShopUnreadable("this file holds machines but not its version", path)
+    raise ExpectedProblem("this database is not one of Brachium's", str(path), "Name another file.")
+
+
+def _half_made(connection: sqlite3.Connection, tables: set[str]) -> bool:
+    """Whether a program was killed while it made the first tables: only ours, and nothing in them."""
+    ours = tables - {"alembic_version", "sqlite_sequence"}
+    return ours <= set(TABLES) and all(
+        connection.execute(f"select count(*) from {t}").fetchone() == (0,) for t in ours
+    )  # fmt: skip
 
 
 def _engine(path: Path) -> Engine:
@@ -131,14 +183,21 @@ def _engine(path: Path) -> Engine:
 
     @event.listens_for(engine, "connect")
     def _on_connect(connection: sqlite3.Connection, _: object) -> None:
+        connection.isolation_level = None  # transactions begin below, and hold changes of the schema too
         connection.execute("pragma journal_mode=wal")
         connection.execute("pragma synchronous=full")
         connection.execute("pragma foreign_keys=on")
 
+    @event.listens_for(engine, "begin")
+    def _on_begin(connection: Connection) -> None:
+        connection.exec_driver_sql(
+            "begin immediate" if connection.get_execution_options().get("immediate") else "begin"
+        )
+
     return engine
 
 
-def _upgrade(engine: Engine) -> None:
+def _upgrade(engine: Engine, path: Path) -> None:
     from alembic import command
     from alembic.config import Config
 
@@ -146,9 +205,22 @@ def _upgrade(engine: Engine) -> None:
         config = Config()
         config.set_main_option("script_location", str(folder))
         try:
-            with engine.begin() as connection:
+            with engine.connect().execution_options(immediate=True) as connection, connection.begin():
+                _clear_half_made(connection)
                 config.attributes["connection"] = connection
                 command.upgrade(config, "head")
-                connection.execute(text("select 1"))
-        except (OperationalError, DatabaseError) as error:
-            raise said(error, Path(engine.url.database or "")) from error
+        except Problem:
+            raise
+        except (DBAPIError, sqlite3.Error) as error:
+            raise said(error, path) from error
+
+
+def _clear_half_made(connection: Connection) -> None:
+    """Tables that a killed program left without a version are made anew; they are empty (`_half_made`)."""
+    tables = {r[0] for r in connection.exec_driver_sql("select name from sqlite_master where type = 'table'")}
+    has_version = (
+        "alembic_version" in tables and connection.exec_driver_sql("select count(*) from alembic_version").scalar()
+    )
+    if not has_version:
+        for table in ("series", "run", "edit", "photo", "setting", "job"):
+            connection.exec_driver_sql(f"drop table if exists {table}")

@@ -7,12 +7,12 @@ import json
 
 
 def fingerprint(document: str) -> str:
-    """SHA-256 of a run's document without its id, its void reason and everything empty.
+    """SHA-256 of a run's document without its id, version, void reason and everything empty.
 
     Empty fields are left out so that a document written before a field existed keeps its fingerprint.
     """
     plain = json.loads(document)
-    for own in ("id", "void_reason"):
+    for own in ("id", "void_reason", "document_version"):
         plain.pop(own, None)
     return hashlib.sha256(json.dumps(_filled(plain), sort_keys=True).encode()).hexdigest()
 

@@ -23,6 +23,7 @@ RUN = Table(
     Column("taken_at", String(32), nullable=False),
     Column("document", Text, nullable=False),
     Column("fingerprint", String(64), nullable=False, server_default="", index=True),
+    Column("position", Integer, nullable=False, server_default="0"),  # in the order of arrival, whatever the dates say
 )  # fmt: skip
 
 SERIES = Table(

@@ -3,6 +3,6 @@
 from alembic import context
 
 connection = context.config.attributes["connection"]
-context.configure(connection=connection, transaction_per_migration=True, render_as_batch=True)
-with context.begin_transaction():
-    context.run_migrations()
+# the caller holds the one transaction: schema and version are there together or not at all
+context.configure(connection=connection, transaction_per_migration=False, transactional_ddl=True)
+context.run_migrations()

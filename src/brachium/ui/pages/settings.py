@@ -13,7 +13,7 @@ from brachium.core.because import Because, Fact, Origin
 from brachium.core.measure.reference import parse_table
 from brachium.core.problems import ExpectedProblem, from_os_error
 from brachium.core.units import many
-from brachium.store.database import backup
+from brachium.store.backups import backup
 from brachium.ui.pages.page import Page
 from brachium.ui.pages.shop_rules_panel import ShopRulesPanel
 from brachium.ui.session import Session

@@ -8,6 +8,8 @@ down_revision = "0002"
 
 
 def upgrade() -> None:
+    if sa.inspect(op.get_bind()).has_table("photo"):
+        return
     op.create_table(
         "photo",
         sa.Column("id", sa.String(64), primary_key=True),

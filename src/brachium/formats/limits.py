@@ -1,0 +1,139 @@
+"""Limits that every reader of foreign bytes keeps: size, depth, digits, cells; and what goes over them, in words.
+
+A file is measured before it is read, and read no further than its limit. Nothing here guesses: what cannot be read is
+an ExpectedProblem with its place.
+"""
+
+from __future__ import annotations
+
+import csv
+import io
+import json
+import os
+import re
+import stat
+from collections.abc import Iterator
+from decimal import Decimal, InvalidOperation
+from pathlib import Path
+from typing import Any
+
+from brachium.core.problems import ExpectedProblem, from_os_error
+
+MIB = 1 << 20
+MAX_TABLE_BYTES = 48 * MIB  # logs, price lists, run files
+MAX_ROWS, MAX_COLUMNS, MAX_CELL = 400_000, 600, 131_072
+MAX_DIGITS = 40
+MAX_EXPONENT = 15
+_SURROGATE = re.compile(r"\\u[dD][89a-fA-F]")
+
+
+def read_bytes(path: Path, most: int = MAX_TABLE_BYTES) -> bytes:
+    """The content of an ordinary file of at most `most` bytes. Raises ExpectedProblem or EnvironmentProblem."""
+    try:
+        handle = os.open(path, os.O_RDONLY | os.O_NONBLOCK | os.O_CLOEXEC)  # a pipe must not hold us
+        with os.fdopen(handle, "rb") as file:
+            found = os.fstat(file.fileno())
+            if not stat.S_ISREG(found.st_mode):
+                what = "a folder" if stat.S_ISDIR(found.st_mode) else "no ordinary file"
+                raise ExpectedProblem(f"this is {what}", str(path), "Name a file.")
+            data = file.read(most + 1) if found.st_size <= most else b""
+    except OSError as error:
+        raise from_os_error(error, str(path)) from error
+    except ValueError as error:
+        raise ExpectedProblem("this is no name of a file", repr(str(path)), "Name a file.") from error
+    if found.st_size > most or len(data) > most:
+        raise ExpectedProblem(f"the file is larger than {most / MIB:.0f} MiB", str(path), "Name the right file.")
+    return data
+
+
+def read_text(path: Path, most: int = MAX_TABLE_BYTES) -> str:
+    """UTF-8 text, with or without a byte order mark, every line end as one newline. Raises as `read_bytes`."""
+    try:
+        text = read_bytes(path, most).decode("utf-8-sig")
+    except UnicodeDecodeError as error:
+        line = 1 + error.object[: error.start].count(b"\n")
+        raise ExpectedProblem("this is no text in UTF-8", f"{path}, line {line}", "Save it as UTF-8.") from error
+    return plain_lines(text)
+
+
+def plain_lines(text: str) -> str:
+    """Text whose lines all end in one newline, whatever machine wrote it."""
+    return text.replace("\r\n", "\n").replace("\r", "\n")
+
+
+def parse_json(text: str, place: str, noun: str = "JSON") -> Any:
+    """A JSON value whose numbers are finite and short and whose text is whole. Raises ExpectedProblem with the line."""
+    remedy = "Use the original file."
+    try:
+        value = json.loads(text, parse_int=_int, parse_float=_float, parse_constant=_constant)
+    except json.JSONDecodeError as error:
+        raise ExpectedProblem(
+            f"this is no {noun} file, or it is cut short ({error.msg})", f"{place}, line {error.lineno}", remedy
+        ) from error
+    except RecursionError as error:
+        raise ExpectedProblem(f"this {noun} file is nested deeper than any of ours", place, remedy) from error
+    except ValueError as error:
+        raise ExpectedProblem(str(error), place, remedy) from error
+    if _SURROGATE.search(text):
+        try:
+            json.dumps(value, ensure_ascii=False).encode()
+        except UnicodeEncodeError as error:
+            raise ExpectedProblem("a character in it is half of a pair", place, remedy) from error
+    return value
+
+
+def _int(digits: str) -> int:
+    if len(digits) > MAX_DIGITS:
+        raise ValueError(f"a number with {len(digits)} digits is none of ours")
+    return int(digits)
+
+
+def _float(digits: str) -> float:
+    value = float(digits)
+    if value - value != 0.0:
+        raise ValueError(f"{digits[:20]} is larger than any number can be")
+    return value
+
+
+def _constant(name: str) -> float:
+    raise ValueError(f"{name} stands where a number is meant")
+
+
+def csv_rows(text: str, place: str, delimiter: str = ",") -> Iterator[tuple[int, list[str]]]:
+    """(line number, cells) of a CSV text. Raises ExpectedProblem with the line where a limit is passed."""
+    reader = csv.reader(io.StringIO(plain_lines(text), newline=""), delimiter=delimiter)
+    count = 0
+    try:
+        for row in reader:
+            count += 1
+            if len(row) > MAX_COLUMNS or count > MAX_ROWS:
+                what = f"more than {MAX_COLUMNS} columns" if len(row) > MAX_COLUMNS else f"more than {MAX_ROWS} rows"
+                raise ExpectedProblem(what, f"{place}, line {reader.line_num}", "Name the right file, or a part of it.")
+            yield reader.line_num, row
+    except csv.Error as error:
+        raise ExpectedProblem(
+            f"this line cannot be read ({error})", f"{place}, line {reader.line_num}", "Mend the line and try again."
+        ) from error
+
+
+def decimal_of(text: str) -> Decimal | None:
+    """A finite decimal of an everyday size; None where the text is none. Huge exponents would take for ever."""
+    if len(text) > MAX_DIGITS:
+        return None
+    try:
+        value = Decimal(text)
+    except InvalidOperation:
+        return None
+    small = value.is_finite() and abs(value.adjusted()) <= MAX_EXPONENT and len(value.as_tuple().digits) <= MAX_DIGITS
+    return value if small or (value.is_finite() and value == 0) else None
+
+
+def finite(text: str) -> float | None:
+    """A finite float; None where the text is none, or stands for infinity or for no number."""
+    if len(text) > MAX_DIGITS:
+        return None
+    try:
+        value = float(text)
+    except (ValueError, OverflowError):
+        return None
+    return value if value - value == 0.0 else None

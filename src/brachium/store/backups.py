@@ -1,0 +1,126 @@
+"""Backups of a shop file: whole or not there, checked before they are called good, and the way back from one."""
+
+from __future__ import annotations
+
+import contextlib
+import os
+import sqlite3
+from collections.abc import Iterator
+from datetime import datetime, timedelta
+from pathlib import Path
+
+from brachium.core.problems import EnvironmentProblem, from_os_error
+
+FOLDER, PART = "backups", ".part"
+KEPT = 12
+EVERY = timedelta(days=1)
+
+
+def backup(path: Path) -> Path:
+    """Copy the database through SQLite's own backup call; returns the copy's path.
+
+    It is made under a temporary name and checked; only a whole one gets its name. Raises EnvironmentProblem.
+    """
+    folder = path.parent / FOLDER
+    stamp = datetime.now().strftime("%Y%m%d-%H%M%S-%f")
+    target = folder / f"{path.stem}-{stamp}.db"
+    part = folder / f".{target.name}{PART}"
+    try:
+        folder.mkdir(exist_ok=True)
+        sweep(path)
+        with contextlib.closing(sqlite3.connect(path)) as source, contextlib.closing(sqlite3.connect(part)) as copy:
+            source.backup(copy)
+            copy.execute("pragma journal_mode=delete")  # one file by itself
+        if not is_good(part):
+            raise sqlite3.DatabaseError("the copy does not read back")
+        put_in_place(part, target)
+    except (OSError, sqlite3.Error) as error:
+        with contextlib.suppress(OSError):
+            part.unlink()
+        raise EnvironmentProblem(f"no backup could be made ({error})", str(target),
+                                 "Free some space; the file was left untouched.") from error  # fmt: skip
+    _prune(path)
+    return target
+
+
+def put_in_place(part: Path, target: Path) -> None:
+    """Bring a finished file to the disk, then give it its name. Raises OSError."""
+    with part.open("rb+") as file:
+        os.fsync(file.fileno())
+    part.replace(target)
+    folder = os.open(target.parent, os.O_RDONLY | os.O_DIRECTORY)
+    try:
+        os.fsync(folder)
+    finally:
+        os.close(folder)
+
+
+def sweep(path: Path) -> None:
+    """Remove what killed programs left half written beside a shop file."""
+    for folder in (path.parent / FOLDER, path.parent):
+        for left in folder.glob(f".{path.stem}-*{PART}*"):
+            with contextlib.suppress(OSError):
+                left.unlink()
+
+
+def backup_if_due(path: Path, now: datetime | None = None) -> Path | None:
+    """A backup where the newest one is older than a day; None where none is needed. Raises EnvironmentProblem."""
+    newest = next(_newest_first(path), None)
+    moment = now or datetime.now()
+    if newest is not None and moment - datetime.fromtimestamp(newest.stat().st_mtime) < EVERY:
+        return None
+    return backup(path)
+
+
+def _newest_first(path: Path) -> Iterator[Path]:
+    try:
+        found = [p for p in (path.parent / FOLDER).glob(f"{path.stem}-*.db") if p.is_file() and not p.is_symlink()]
+        yield from sorted(found, key=lambda p: p.name, reverse=True)
+    except OSError:
+        return
+
+
+def _prune(path: Path) -> None:
+    """Of older copies only the latest stay."""
+    for old in list(_newest_first(path))[KEPT:]:
+        with contextlib.suppress(OSError):
+            old.unlink()
+
+
+def newest_good(path: Path) -> Path | None:
+    """The newest backup of a shop that reads back whole; None where there is none."""
+    return next((p for p in _newest_first(path) if is_good(p)), None)
+
+
+def is_good(path: Path) -> bool:
+    """Whether a file is a whole database with a shop in it; it is opened as one that never changes."""
+    try:
+        with contextlib.closing(sqlite3.connect(f"{path.absolute().as_uri()}?mode=ro&immutable=1", uri=True)) as c:
+            whole = c.execute("pragma quick_check").fetchone() == ("ok",)
+            version = c.execute("select version_num from alembic_version").fetchone()
+            return whole and version is not None and c.execute("select count(*) from job").fetchone() is not None
+    except sqlite3.Error:
+        return False
+
+
+def restore(path: Path, copy: Path) -> Path | None:
+    """Put a copy of a backup in the place of a shop file; what was there is kept beside it, and named.
+
+    Returns the name that the old file got, None where there was none. Raises EnvironmentProblem.
+    """
+    stamp = datetime.now().strftime("%Y%m%d-%H%M%S")
+    part = path.parent / f".{path.stem}-{stamp}{PART}"
+    aside = path.with_name(f"{path.stem}-unreadable-{stamp}{path.suffix}")
+    try:
+        part.write_bytes(copy.read_bytes())
+        there = path.exists() or path.is_symlink()
+        if there:
+            path.replace(aside)
+        for companion in ("-wal", "-shm"):
+            beside = path.with_name(path.name + companion)
+            if beside.exists():
+                beside.replace(aside.with_name(aside.name + companion))
+        put_in_place(part, path)
+    except OSError as error:
+        raise from_os_error(error, str(path), f"The backup {copy.name} is as it was.") from error
+    return aside if there else None
