@@ -71,7 +71,7 @@ def compare_all(runs: Sequence[Run], history: Sequence[Run] = ()) -> tuple[Compa
 
 
 def series_all(runs: Sequence[Run], history: Sequence[Run] = (), limit_c: float | None = None) -> Series:
-    """All runs in time order against the first, corrected over all. Raises ExpectedProblem for different machines."""
+    """All runs as given against the first, corrected over all. Raises ExpectedProblem for different machines."""
     _of_one_machine(runs)
     return series_of(runs, limit_c, spreads_from(history, runs))
 

@@ -17,6 +17,7 @@ from brachium.demo.newsroom import newsroom_job
 from brachium.demo.shop import demo_catalogue
 from brachium.formats.job_archive import ArchivedRun, ReadArchive, read_archive
 from brachium.formats.records import shelf_to_json
+from brachium.store.repository import StoredRun
 
 ARCHIVES = Path(__file__).parents[1] / "demo" / "jobs"
 MEASURED, WORKED, AGAIN = "2026-11-23 10:20", "2026-11-23 14:10", "2026-11-24 08:30"
@@ -35,9 +36,9 @@ def add_others(workspace: Workspace) -> None:
     known = set(workspace.job_ids())
 
     def keep(archive: ReadArchive) -> None:
-        workspace.add_job(archive.job)
-        for archived in archive.runs:
-            workspace.add_run(archive.job.id, archived.role, archived.run)
+        job_id = archive.job.id
+        runs = tuple(StoredRun(job_id, a.role, a.run) for a in archive.runs)
+        workspace.add_whole(archive.job, runs, archive.photos, "taken in")
 
     for make in OTHERS:
         path = ARCHIVES / f"{make().id}.zip"

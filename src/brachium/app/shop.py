@@ -5,8 +5,12 @@ from __future__ import annotations
 from pathlib import Path
 
 from brachium.app.lanes import Lanes, Post, at_once
-from brachium.app.workspace import Workspace
+from brachium.app.learning import OUTCOMES_KEY
+from brachium.app.workspace import SHELF_KEY, Workspace
 from brachium.demo.shop import demo_catalogue
+from brachium.store.backups import backup_if_due
+
+FILLED_KEY, FILLED = "demo_shop", "whole"
 
 
 def open_shop(path: Path, demo: bool, post: Post = at_once) -> Workspace:
@@ -17,20 +21,31 @@ def open_shop(path: Path, demo: bool, post: Post = at_once) -> Workspace:
     except BaseException:
         lanes.close()
         raise
-    workspace.recovered = workspace.recover_runs()
-    if demo and not workspace.job_ids():
-        add_demo_jobs(workspace)
+    try:
+        workspace.recovered = workspace.recover_runs()
+        if demo and workspace.setting(FILLED_KEY) != FILLED:
+            add_demo_jobs(workspace)
+        if workspace.job_ids():
+            lanes.submit("store", lambda: backup_if_due(path), None, workspace.report)
+    except BaseException:
+        workspace.close()
+        raise
     return workspace
 
 
 def add_demo_jobs(workspace: Workspace) -> str:
-    """Take the demo shop in, where it is not there yet; returns the id of the newsroom laptop."""
+    """Take the demo shop in, or what a start that was stopped left out; returns the id of the newsroom laptop.
+
+    That it is whole is noted last, behind all that it consists of.
+    """
     from brachium.app.demo_record import add_record
     from brachium.app.demo_shop import add_newsroom, add_others, add_shelf
 
-    if not workspace.job_ids():
+    if not workspace.setting(SHELF_KEY):
         add_shelf(workspace)
+    if not workspace.setting(OUTCOMES_KEY):
         add_record(workspace)
     first = add_newsroom(workspace)
     add_others(workspace)
+    workspace.lanes.submit("compute", lambda: None, lambda _: workspace.save_setting(FILLED_KEY, FILLED))
     return first

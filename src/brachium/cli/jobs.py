@@ -85,6 +85,28 @@ def import_job(
         typer.echo(taken.said)
 
 
+@app.command()
+def restore(
+    shop: Annotated[Path, typer.Argument(help="Shop file that cannot be opened.")],
+    copy: Annotated[Path | None, typer.Option("--from", help="The newest good backup where none is named.")] = None,
+) -> None:
+    """Put a copy of a backup in the place of a shop file; what was there is kept under another name."""
+    with said():
+        from brachium.core.problems import ExpectedProblem
+        from brachium.store.backups import is_good, newest_good
+        from brachium.store.backups import restore as put_back
+        from brachium.store.database import unlocked
+
+        found = copy or newest_good(shop)
+        if found is None or not is_good(found):
+            raise ExpectedProblem(
+                "there is no backup that reads back whole", str(found or shop), "Name one with --from."
+            )
+        with unlocked(shop):
+            aside = put_back(shop, found)
+        typer.echo(f"{shop} is {found.name} again{f'; what was there is {aside}' if aside else ''}")
+
+
 def _open(shop: Path | None, make: bool = False) -> Workspace:
     from brachium.app.shop import open_shop
     from brachium.core.problems import ExpectedProblem

@@ -86,6 +86,16 @@ class Database:
             raise said(error, self.path) from error
 
 
+@contextlib.contextmanager
+def unlocked(path: Path) -> Iterator[None]:
+    """Hold the lock of a shop that no program has open. Raises EnvironmentProblem where one has."""
+    lock = _lock(path)
+    try:
+        yield
+    finally:
+        lock.close()
+
+
 def said(error: Exception, path: Path) -> EnvironmentProblem:
     """A database error in words."""
     message = str(getattr(error, "orig", error))

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import os
 import sys
+import tempfile
 from pathlib import Path
 
 from PySide6.QtCore import QSettings
@@ -12,14 +13,21 @@ from PySide6.QtWidgets import QApplication
 from brachium.app.shop import open_shop
 from brachium.core.problems import Problem
 from brachium.ui import bug_dialog
+from brachium.ui.cannot_open import CannotOpen
 from brachium.ui.session import Poster, Session
 from brachium.ui.shell.window import MainWindow
 from brachium.ui.theme import theme
 
 
 def settings_for(path: Path) -> QSettings:
-    """Window state lies beside the shop file, so that every shop remembers its own."""
-    return QSettings(str(path.with_suffix(".ini")), QSettings.Format.IniFormat)
+    """Window state lies beside the shop file, so that every shop remembers its own.
+
+    A link in its place is never followed: the state of that window is then forgotten when it closes.
+    """
+    beside = path.with_suffix(".ini")
+    if beside.is_symlink() or not (beside.is_file() or not beside.exists()):
+        beside = Path(tempfile.mkdtemp(prefix="brachium-")) / "window.ini"
+    return QSettings(str(beside), QSettings.Format.IniFormat)
 
 
 def make_window(path: Path, demo: bool) -> tuple[MainWindow, Poster]:
@@ -27,11 +35,16 @@ def make_window(path: Path, demo: bool) -> tuple[MainWindow, Poster]:
     app = QApplication.instance() or QApplication(sys.argv[:1])
     assert isinstance(app, QApplication)
     app.setApplicationName("Brachium")
-    settings = settings_for(path)
     poster = Poster()
     workspace = open_shop(path, demo, poster.post)
-    theme.apply(app, settings.value("dark", False, bool) is True)
+    settings = settings_for(path)
+    theme.apply(app, is_true(settings, "dark"))
     return MainWindow(Session(workspace), settings), poster
+
+
+def is_true(settings: QSettings, key: str) -> bool:
+    """A switch of the window's; whatever else stands there is off."""
+    return str(settings.value(key, "")).lower() == "true"
 
 
 def has_display() -> bool:
@@ -47,11 +60,15 @@ def run(path: Path, demo: bool) -> int:
         return 1
     app = QApplication(sys.argv[:1])
     bug_dialog.install()
-    try:
-        window, poster = make_window(path, demo)
-    except Problem as problem:
-        print(problem.text, file=sys.stderr)
-        return 1
+    theme.apply(app, False)
+    while True:
+        try:
+            window, poster = make_window(path, demo)
+            break
+        except Problem as problem:
+            print(problem.text, file=sys.stderr)
+            if not CannotOpen(path, problem).ask():
+                return 1
     window.show()
     code = app.exec()
     window.session.workspace.close()

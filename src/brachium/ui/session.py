@@ -46,6 +46,7 @@ class Session(QObject):
     run_started = Signal(object)
     run_finished = Signal(object, object)
     problem_raised = Signal(object)
+    saving_changed = Signal(int)  # how many edits wait for the disk
     message_given = Signal(str)
     practice_asked = Signal(object)  # the id of the cause to set up, None for a hidden one
 
@@ -56,14 +57,24 @@ class Session(QObject):
         self.shelf = Shelf(workspace)
         self.shelf.on_changed.append(self._shelf_changed)
         self.job_id = ""
+        self._unreadable: set[str] = set()
         self.stage = Stage.TAKE_IN
         workspace.on_edited.append(self.job_edited.emit)
         workspace.on_view.append(self.view_arrived.emit)
         workspace.on_problem.append(self.report)
+        workspace.on_saving.append(self.saving_changed.emit)
         self.measure.on_finished.append(self._run_finished)
 
     def job(self) -> Job | None:
-        return self.workspace.job(self.job_id) if self.job_id else None
+        """The selected record; None where none is selected, or where it cannot be read, which is said once."""
+        if not self.job_id or self.job_id in self._unreadable or self.job_id not in self.workspace.job_ids():
+            return None
+        try:
+            return self.workspace.job(self.job_id)
+        except Problem as problem:
+            self._unreadable.add(self.job_id)
+            self.report(problem)
+            return None
 
     def view(self) -> JobView | None:
         return self.workspace.view(self.job_id) if self.job_id else None

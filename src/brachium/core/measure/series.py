@@ -44,10 +44,13 @@ class Series:
 
 
 def series_of(runs: Sequence[Run], limit_c: float | None = None, spreads: Mapping[str, Spread] | None = None) -> Series:
-    """Compare two or more runs of one machine, ordered by the time they were taken. Raises ValueError for fewer."""
+    """Compare two or more runs of one machine in the order given, which is the order in which they arrived.
+
+    Raises ValueError for fewer.
+    """
     if len(runs) < 2:
         raise ValueError("a series needs two runs or more")
-    ordered = tuple(sorted(runs, key=lambda r: (r.taken_at, r.id)))
+    ordered = tuple(runs)
     found = [compare_runs(ordered[0], later, limit_c, spreads) for later in ordered[1:]]
     stairs = stairs_of_series([heat_traces(r, limit_c) for r in ordered])
     return Series(ordered, _together(found), stairs)

@@ -58,9 +58,9 @@ class BestUsePanel(QWidget):
         self.search.setVisible(False)
         self.stop.setVisible(True)
         self.words.setText("Looking at the machines that wait…")
-        lanes, workspace = self._session.workspace.lanes, self._session.workspace
+        lanes, reading = self._session.workspace.lanes, self._session.workspace.reading()
         lanes.submit(
-            "compute", lambda: find_best_use(workspace, cancelled=self._stop.is_set), self._arrived, self._failed
+            "compute", lambda: find_best_use(reading, cancelled=self._stop.is_set), self._arrived, self._failed
         )
 
     def _arrived(self, found: BestUse | None) -> None:

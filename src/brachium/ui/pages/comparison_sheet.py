@@ -29,7 +29,9 @@ class ComparisonSheet(QDialog):
     def __init__(self, parent: QWidget, session: Session, runs: Sequence[Run], limit_c: float | None) -> None:
         super().__init__(parent)
         self._session, self._limit_c = session, limit_c
-        first = min(runs, key=lambda r: (r.taken_at, r.id))
+        arrived = [s.run.id for s in session.workspace.all_runs(session.job_id)]
+        runs = sorted(runs, key=lambda r: arrived.index(r.id) if r.id in arrived else len(arrived))
+        first = runs[0]
         self.setWindowTitle("Runs compared")
         self.resize(min(parent.width() - 60, 1000), min(parent.height() - 60, 720))
         layout = QVBoxLayout(self)

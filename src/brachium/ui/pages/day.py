@@ -152,8 +152,9 @@ class DayPage(Page):
             self._timer.stop()
             self.session.report(error)
 
+        reading = workspace.reading()
         workspace.lanes.submit(
-            "solve", lambda: plan_day(workspace, now, cancelled=lambda: stop.is_set() or workspace.lanes.closing,
+            "solve", lambda: plan_day(reading, now, cancelled=lambda: stop.is_set() or workspace.lanes.closing,
                                         first_sheet=self.sheet_found.emit),
             arrived, failed,
         )  # fmt: skip

@@ -20,6 +20,7 @@ from brachium.formats.drive_counters import read_counters
 from brachium.ui.session import Session
 from brachium.ui.widgets.drawing_view import DrawingView
 from brachium.ui.widgets.labels import button, label, paragraph
+from brachium.ui.widgets.tool_tips import tip_text
 
 ORDER = (
     "Counters come first, then an image of the data, then the cable where there is one, then the drive. A drive with "
@@ -52,7 +53,7 @@ class DrivePanel(QWidget):
             edit = QLineEdit()
             edit.setAccessibleName(counter.title)
             number = f"attribute {', '.join(map(str, counter.ata))}" if counter.ata else "NVMe health log"
-            edit.setToolTip(f"{counter.title}: {number}")
+            edit.setToolTip(tip_text(f"{counter.title}: {number}"))
             edit.setPlaceholderText("not read")
             edit.returnPressed.connect(self.add)
             caption = label(counter.title, "field")

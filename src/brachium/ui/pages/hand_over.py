@@ -5,6 +5,7 @@ from __future__ import annotations
 from dataclasses import replace
 from datetime import date
 from decimal import Decimal
+from html import escape
 from pathlib import Path
 
 from PySide6.QtGui import QTextDocument
@@ -150,7 +151,7 @@ class HandOverPage(Page):
         words += [f"Not in {speech.language.name} yet, word it yourself: {named}"] if untold else []
         self.untold.setText(" ".join(w for w in words if w))
         self.untold.setVisible(bool(self.untold.text()))
-        return f"{html}<p>{footnote}</p>" if footnote else html
+        return f"{html}<p>{escape(footnote)}</p>" if footnote else html
 
     def _speak(self, **changes: str) -> None:
         job = self.session.job()

@@ -21,6 +21,7 @@ from brachium.ui.pages.measure_setup import MissingList
 from brachium.ui.session import Session
 from brachium.ui.widgets.drawing_view import DrawingView
 from brachium.ui.widgets.labels import button, label, paragraph
+from brachium.ui.widgets.tool_tips import tip_text
 
 # key, title, lowest, highest and neutral of the slider, what one step is, unit, tip
 SLIDERS: tuple[tuple[str, str, int, int, int, float, str, str], ...] = (
@@ -105,7 +106,7 @@ class HeatPanel(QWidget):
             slider.setPageStep(5)
             slider.setMinimumHeight(28)
             slider.setAccessibleName(f"{title} [{unit}]")
-            slider.setToolTip(f"{tip} [{unit}]")
+            slider.setToolTip(tip_text(f"{tip} [{unit}]"))
             slider.valueChanged.connect(lambda _: self._solve())
             value = label("", "field")
             value.setMinimumWidth(44)

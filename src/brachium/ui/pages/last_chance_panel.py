@@ -12,6 +12,7 @@ from brachium.core.job.job import Job
 from brachium.core.work.last_chance import Chance, Mark
 from brachium.ui.session import Session
 from brachium.ui.widgets.labels import button, clear, label
+from brachium.ui.widgets.tool_tips import tip_text
 
 WORDS = ((Mark.DONE, "Done"), (Mark.WAIVED, "Waive"), (Mark.NOT_APPLICABLE, "Not here"))
 
@@ -45,7 +46,7 @@ class LastChancePanel(QWidget):
 
     def _row(self, row: int, chance: Chance) -> None:
         words = label(chance.title, "" if not chance.state else "soft")
-        words.setToolTip(chance.item.why)
+        words.setToolTip(tip_text(chance.item.why))
         self._grid.addWidget(words, row, 0)
         if chance.state:
             self._grid.addWidget(label(chance.state, "cool" if chance.state == Mark.DONE else "soft"), row, 1, 1, 3)

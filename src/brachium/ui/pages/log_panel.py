@@ -19,6 +19,7 @@ from brachium.formats.sensor_log import Reading
 from brachium.ui.widgets.drawing_view import DrawingView
 from brachium.ui.widgets.fields import Switch
 from brachium.ui.widgets.labels import button, label
+from brachium.ui.widgets.tool_tips import tip_text
 
 NONE = "none"
 AS_FOUND = "as found"
@@ -111,7 +112,7 @@ class LogPanel(QWidget):
         box.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
         box.addItems(list(texts))
         box.setCurrentIndex(max(box.findText(chosen), 0))
-        box.setToolTip(box.currentText())  # long headings do not fit
+        box.setToolTip(tip_text(box.currentText()))  # long headings do not fit
         box.activated.connect(lambda _: self._changed(self.reading()))
         return box
 

@@ -16,6 +16,7 @@ from brachium.core.units import many
 from brachium.formats.photo import SUFFIXES, ScaledPhoto
 from brachium.ui.session import Session
 from brachium.ui.widgets.labels import button, clear, label
+from brachium.ui.widgets.tool_tips import tip_text
 
 THUMB = QSize(76, 57)
 MOST_SHOWN = 5
@@ -62,7 +63,7 @@ class PhotoStrip(QWidget):
         out.setFixedSize(THUMB)
         out.setIconSize(THUMB)
         out.setAccessibleName(f"Photo {number}{f': {photo.caption}' if photo.caption else ''}")
-        out.setToolTip(photo.caption or f"Photo {number}, {photo.added}")
+        out.setToolTip(tip_text(photo.caption or f"Photo {number}, {photo.added}"))
         out.clicked.connect(lambda: self.open_photo(photo.id))
         self._session.workspace.lanes.submit(
             "compute", lambda: self._session.workspace.photo(photo.id), lambda data: _show_icon(out, data),

@@ -113,10 +113,10 @@ class PlansSheet(QDialog):
         view = self._session.view()
         if not name or view is None:
             return
-        session = self._session
+        session, reading = self._session, self._session.workspace.reading()
         session.workspace.lanes.submit(
-            "compute", lambda: write_offer(view, Path(name), tax=session.workspace.shop_rules().tax,
-                                 speech=speech_of(session.workspace, view.job)),
+            "compute", lambda: write_offer(view, Path(name), tax=reading.shop_rules().tax,
+                                 speech=speech_of(reading, view.job)),
             lambda files: session.say(f"The offer is in {files.pdf}."), session.report,
         )  # fmt: skip
 

@@ -242,12 +242,13 @@ class PricesPage(Page):
         self._show_preview()
         self.words.setText(f"Reading {path.name}…")
         workspace = self.session.workspace
+        reading = workspace.reading()
 
         def said(share: float) -> None:
             self._share = share
 
         workspace.lanes.submit(
-            "compute", lambda: preview(workspace, path, said, self._stop.is_set), self._arrived, self._failed
+            "compute", lambda: preview(reading, path, said, self._stop.is_set), self._arrived, self._failed
         )
 
     def _tick(self) -> None:

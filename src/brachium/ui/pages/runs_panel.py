@@ -22,6 +22,7 @@ from PySide6.QtWidgets import (
 from brachium.app.run_export import export_run
 from brachium.core.because import Because, Fact, Origin
 from brachium.core.job.job import Job
+from brachium.core.measure.dates import date_doubts
 from brachium.core.measure.run import Run
 from brachium.core.units import many, percent
 from brachium.store.repository import StoredRun
@@ -30,6 +31,7 @@ from brachium.ui.pages.trace_sheet import TraceSheet
 from brachium.ui.session import Session
 from brachium.ui.theme import theme
 from brachium.ui.widgets.labels import button, label
+from brachium.ui.widgets.tool_tips import tip_text
 
 HEADINGS = ("Kept as", "Configuration", "Taken", "Protocol", "Sessions", "Room", "State")
 
@@ -39,6 +41,7 @@ class RunsPanel(QWidget):
 
     def __init__(self, session: Session) -> None:
         super().__init__()
+        self._doubts: dict[str, str] = {}
         self._session = session
         self._runs: tuple[StoredRun, ...] = ()
         self._job: Job | None = None
@@ -93,7 +96,9 @@ class RunsPanel(QWidget):
         return row
 
     def show_job(self, job: Job) -> None:
-        runs = by_configuration(self._session.workspace.all_runs(job.id))
+        arrived = self._session.workspace.all_runs(job.id)
+        self._doubts = date_doubts([s.run for s in arrived])
+        runs = by_configuration(arrived)
         state = (job.id, tuple((s.role, s.run.id, s.run.void_reason) for s in runs))
         if state == self._shown:
             return
@@ -102,11 +107,12 @@ class RunsPanel(QWidget):
         last = None
         for row, stored in enumerate(runs):
             group = (stored.role, stored.run.configuration)
-            cells = _cells(stored) if group != last else ("", "", *_cells(stored)[2:])
+            whole = _cells(stored, self._doubts.get(stored.run.id, ""))
+            cells = whole if group != last else ("", "", *whole[2:])
             last = group
             for column, text in enumerate(cells):
                 item = QTableWidgetItem(text)
-                item.setToolTip(text)
+                item.setToolTip(tip_text(text))
                 if stored.run.void_reason:
                     item.setForeground(theme.qcolor("soft"))
                 self.table.setItem(row, column, item)
@@ -125,7 +131,7 @@ class RunsPanel(QWidget):
     def because(self) -> Because | None:
         """What the one chosen run was taken under."""
         chosen = self.chosen()
-        return run_because(chosen[0]) if len(chosen) == 1 else None
+        return run_because(chosen[0], self._doubts.get(chosen[0].run.id, "")) if len(chosen) == 1 else None
 
     def _selected(self) -> None:
         chosen = self.chosen()
@@ -139,7 +145,7 @@ class RunsPanel(QWidget):
         self.reason.setEnabled(one is not None and not one.void_reason)
         self.void.setEnabled(self.reason.isEnabled() and bool(self.reason.text().strip()))
         if one is not None and self.isVisible():
-            self._session.explain(run_because(chosen[0]))
+            self._session.explain(run_because(chosen[0], self._doubts.get(chosen[0].run.id, "")))
 
     def _compare(self) -> ComparisonSheet:
         runs = [s.run for s in self.chosen()]
@@ -200,25 +206,20 @@ class RunsPanel(QWidget):
 
 
 def by_configuration(runs: Sequence[StoredRun]) -> tuple[StoredRun, ...]:
-    """Runs of one configuration together, in the order in which the configurations were first measured."""
-    first: dict[tuple[str, str], str] = {}
-    for stored in runs:
-        group = (stored.role, stored.run.configuration)
-        first[group] = min(first.get(group, stored.run.taken_at), stored.run.taken_at)
-    order = sorted(first, key=lambda g: first[g])
-    return tuple(
-        sorted(runs, key=lambda s: (order.index((s.role, s.run.configuration)), s.run.taken_at, s.run.id))
-    )  # fmt: skip
+    """Runs of one configuration together, in the order in which they arrived; a date that lies moves none of them."""
+    order = list(dict.fromkeys((stored.role, stored.run.configuration) for stored in runs))
+    return tuple(sorted(runs, key=lambda s: order.index((s.role, s.run.configuration))))
 
 
-def _cells(stored: StoredRun) -> tuple[str, ...]:
+def _cells(stored: StoredRun, doubt: str = "") -> tuple[str, ...]:
     run = stored.run
+    date = f"{run.taken_at or 'no date'} (?)" if doubt else run.taken_at
     room = f"{run.conditions.room_c:.1f} °C" if run.conditions.room_c is not None else "not known"
     state = f"void: {run.void_reason}" if run.void_reason else "counts" if run.complete else "incomplete, stopped"
-    return stored.role, run.configuration, run.taken_at, run.protocol.name, str(len(run.sessions)), room, state
+    return stored.role, run.configuration, date, run.protocol.name, str(len(run.sessions)), room, state
 
 
-def run_because(stored: StoredRun) -> Because:
+def run_because(stored: StoredRun, doubt: str = "") -> Because:
     """What a run was taken under."""
     run, c = stored.run, stored.run.conditions
     words = (
@@ -231,6 +232,11 @@ def run_because(stored: StoredRun) -> Because:
     facts = tuple(Fact(name, value, Origin.MEASURED) for name, value in words if value)
     checks = tuple(f"{k.title}: {k.detail}." for k in run.checks)
     lost = sum(not r.valid for s in run.sessions for r in s.repeats)
-    notes = (*checks, *((f"{many(lost, 'repeat')} left out, each with its reason.",) if lost else ()), *run.notes[:6])
+    notes = (
+        *((f"{doubt[:1].upper()}{doubt[1:]}.",) if doubt else ()),
+        *checks,
+        *((f"{many(lost, 'repeat')} left out, each with its reason.",) if lost else ()),
+        *run.notes[:6],
+    )
     title = f"{stored.role.capitalize()}-run of {run.taken_at}"
     return Because(title, run.protocol.name, f"Origin: {run.origin}.", facts, "", "", notes)

@@ -22,6 +22,7 @@ from PySide6.QtWidgets import (
 from brachium.core.machine.scan import Scan
 from brachium.core.machine.scan_rows import HEADINGS, Row, scan_rows
 from brachium.ui.widgets.labels import button, label
+from brachium.ui.widgets.tool_tips import tip_text
 
 
 class ScanSheet(QDialog):
@@ -77,7 +78,7 @@ class ScanSheet(QDialog):
         for k, texts in enumerate(rows):
             for column, text in enumerate(texts):
                 item = QTableWidgetItem(text)
-                item.setToolTip(text)
+                item.setToolTip(tip_text(text))
                 self.table.setItem(k, column, item)
 
     def _copy(self) -> None:

@@ -8,13 +8,13 @@ from typing import TYPE_CHECKING
 
 from PySide6.QtWidgets import QFileDialog
 
-from brachium.core.problems import ExpectedProblem
+from brachium.core.problems import ExpectedProblem, Problem
 from brachium.core.units import many
 from brachium.formats.photo import is_photo
 from brachium.formats.run_file import is_run_file
 
 if TYPE_CHECKING:
-    from brachium.app.carrying import Carried
+    from brachium.app.carrying import Carried, Taken
     from brachium.ui.shell.window import MainWindow
 
 
@@ -56,9 +56,10 @@ class FileActions:
         from brachium.app.carrying import export_job
 
         workspace, job_id = self._w.session.workspace, self._w.session.job_id
+        reading = workspace.reading()
         workspace.lanes.submit(
             "compute",
-            lambda: export_job(workspace, job_id, path),
+            lambda: export_job(reading, job_id, path),
             lambda count: self._w.session.say(f"{many(count, 'run')} exported to {path.name}."),
             self._w.session.report,
         )
@@ -77,8 +78,9 @@ class FileActions:
         """
         from brachium.app.carrying import read_carried
 
+        reading = self._w.session.workspace.reading()
         for path in paths:
-            work = partial(read_carried, path)
+            work = partial(read_carried, path, reading)
             keep = partial(self._keep_carried, quiet=quiet)
             self._w.session.workspace.lanes.submit("compute", work, keep, self._w.session.report)
 
@@ -86,11 +88,20 @@ class FileActions:
         """A damaged part is named, the rest is kept."""
         from brachium.app.carrying import keep_carried
 
-        taken = keep_carried(self._w.session.workspace, carried)
+        workspace = self._w.session.workspace
+        try:
+            taken = keep_carried(workspace, carried)
+        except Problem as problem:
+            self._w.session.report(problem)
+            return
         if quiet and not taken.fresh:
             return
         if not quiet or not self._w.session.job_id:
             self._w.session.select_job(taken.job_id)
+        workspace.after_stored(taken.tickets, lambda: self._say_taken(carried, taken))
+
+    def _say_taken(self, carried: Carried, taken: Taken) -> None:
+        """Only once it is on disk: what the shop file refused is not taken in."""
         if taken.damaged:
             self._w.session.report(ExpectedProblem("; ".join(taken.damaged), carried.path.name, taken.said))
         else:

@@ -8,10 +8,11 @@ from PySide6.QtWidgets import QHBoxLayout, QWidget
 
 from brachium.core.figures.theme import SPACE
 from brachium.core.job.job import Job
-from brachium.core.units import money
+from brachium.core.units import many, money
 from brachium.ui.theme import theme
 from brachium.ui.theme.icons import icon
 from brachium.ui.widgets.labels import button, label
+from brachium.ui.widgets.tool_tips import tip_text
 
 LONGEST_NAME = 420
 
@@ -38,6 +39,9 @@ class Header(QWidget):
         layout.addSpacing(6)
         layout.addWidget(self._name)
         layout.addWidget(self._goal, 1)
+        self.unsaved = label("", "alarm")
+        self.unsaved.setVisible(False)
+        layout.addWidget(self.unsaved)
         layout.addWidget(self._find)
         layout.addWidget(self._menu)
         self.retheme()
@@ -54,11 +58,17 @@ class Header(QWidget):
         name = job.name if job else ""
         metrics = self._name.fontMetrics()
         self._name.setText(metrics.elidedText(name, Qt.TextElideMode.ElideRight, LONGEST_NAME))
-        self._name.setToolTip(name)
+        self._name.setToolTip(tip_text(name))
         parts = [] if job is None else [job.goal, money(job.budget) if job.budget is not None else ""]
         if job is not None and job.needed_by:
             parts.append(f"by {job.needed_by}")
         self._goal.setText(", ".join(p for p in parts if p))
+
+    def show_unsaved(self, count: int, why: str) -> None:
+        """How many edits wait for the disk; nothing while all is saved."""
+        self.unsaved.setText(f"{many(count, 'edit')} not saved, tried again" if count else "")
+        self.unsaved.setToolTip(tip_text(why))
+        self.unsaved.setVisible(count > 0)
 
     def show_shop(self, title: str) -> None:
         """A page of the shop instead of a machine."""

@@ -11,6 +11,7 @@ from brachium.core.job.next_action import NextAction
 from brachium.core.problems import Problem
 from brachium.ui.theme import theme
 from brachium.ui.widgets.labels import button, label, restyle
+from brachium.ui.widgets.tool_tips import tip_text
 
 MESSAGE_MS = 7000
 
@@ -91,7 +92,7 @@ class NextBar(QWidget):
         place = problem.place.rstrip("/").rpartition("/")[2]  # the whole path is in the tool tip
         what = f"{place}: {problem.what}" if place else problem.what[:1].upper() + problem.what[1:]
         self._set(f"{what}.", problem.remedy, "alarm")
-        self.setToolTip(problem.text)
+        self.setToolTip(tip_text(problem.text))
 
     def show_message(self, text: str) -> None:
         """A notice goes away by itself."""
@@ -121,7 +122,7 @@ class NextBar(QWidget):
         self._keys.setVisible(self._kind == "next" and self._action is not None)
         self._stop.setVisible(self._kind == "running")
         self._close.setVisible(self._kind == "message")
-        self.setToolTip(f"{title}\n{detail}" if detail else title)
+        self.setToolTip(tip_text(f"{title}\n{detail}" if detail else title))
         self.setAccessibleName(f"Next: {title}, {detail}")
         self.update()
 

@@ -14,6 +14,7 @@ from brachium.core.job.job import STAGES, Stage
 from brachium.core.job.latches import Latch
 from brachium.ui.theme import theme
 from brachium.ui.widgets.paint import paint_items
+from brachium.ui.widgets.tool_tips import tip_text
 
 
 class StageTrack(QWidget):
@@ -118,7 +119,7 @@ class StageTrack(QWidget):
             at = self._at(QPointF(event.pos()))
             latch = self._latches.get(STAGES[at]) if at >= 0 else None
             words = "" if latch is None else _latch_words(latch)
-            QToolTip.showText(event.globalPos(), words, self)
+            QToolTip.showText(event.globalPos(), tip_text(words), self)
             return True
         return super().event(event)
 

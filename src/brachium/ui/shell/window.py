@@ -5,7 +5,7 @@ from __future__ import annotations
 from pathlib import Path
 from typing import TYPE_CHECKING
 
-from PySide6.QtCore import QSettings, QTimer
+from PySide6.QtCore import QByteArray, QSettings, QTimer
 from PySide6.QtGui import QAction, QCloseEvent, QDragEnterEvent, QDropEvent, QKeySequence, QResizeEvent
 from PySide6.QtWidgets import (
     QApplication,
@@ -19,6 +19,8 @@ from PySide6.QtWidgets import (
 
 from brachium.core.figures.theme import SPACE
 from brachium.core.job.job import Stage
+from brachium.core.problems import ExpectedProblem
+from brachium.core.units import many
 from brachium.ui.commands import Registry
 from brachium.ui.pages.closed_latch import ClosedLatchPage
 from brachium.ui.session import Session
@@ -149,6 +151,7 @@ class MainWindow(QMainWindow):
         s.job_edited.connect(self._job_edited)
         s.view_arrived.connect(self._view_arrived)
         s.problem_raised.connect(self.next.show_problem)
+        s.saving_changed.connect(self._saving_changed)
         s.message_given.connect(self.next.show_message)
         s.practice_asked.connect(self.records.practise)
 
@@ -178,6 +181,13 @@ class MainWindow(QMainWindow):
         if explain or changed:
             self.session.explain(page.default_because())
         self.track.set_state(stage, view.latches if view is not None else {})
+
+    def _saving_changed(self, unsaved: int) -> None:
+        """What waits for the disk stands in the header until it is there."""
+        self.header.show_unsaved(unsaved, self.session.workspace.writes.why)
+        if not unsaved:
+            self.next.clear_message()
+            self.next.show_message("Everything is saved again.")
 
     def _job_selected(self, job_id: str) -> None:
         self.settings.setValue("job", job_id)
@@ -292,14 +302,24 @@ class MainWindow(QMainWindow):
         self.next.set_folded(folded)
 
     rail_folded = False
+    _asked_to_close = False
 
     def _restore(self) -> None:
         geometry = self.settings.value("geometry")
-        if geometry is None or not self.restoreGeometry(geometry):
-            self.resize(1280, 800)
-        self.because.set_folded(self.settings.value("because_folded", False, bool) is True)
+        if not isinstance(geometry, QByteArray) or not self.restoreGeometry(geometry):
+            self.resize(1280, 800)  # never kept, or something else stands there
+        self.because.set_folded(str(self.settings.value("because_folded", "")).lower() == "true")
 
     def closeEvent(self, event: QCloseEvent) -> None:
+        unsaved = self.session.workspace.writes.unsaved
+        if unsaved and not self._asked_to_close:
+            self._asked_to_close = True
+            self.session.workspace.writes.flush()
+            self.next.show_problem(ExpectedProblem(
+                f"{many(unsaved, 'edit')} not saved", "", "Free some space; close the window again to give them up.",
+            ))  # fmt: skip
+            event.ignore()
+            return
         self.settings.setValue("geometry", self.saveGeometry())
         self.settings.setValue("because_folded", self.because.folded)
         self.settings.sync()

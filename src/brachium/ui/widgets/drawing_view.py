@@ -26,6 +26,7 @@ from PySide6.QtWidgets import QApplication, QMenu, QToolTip, QWidget
 from brachium.core.figures.drawing import Drawing, Region
 from brachium.ui.theme import theme
 from brachium.ui.widgets.paint import paint_drawing
+from brachium.ui.widgets.tool_tips import tip_text
 
 DRAGGED = "application/x-brachium-region"
 Builder = Callable[[float, float], Drawing | None]
@@ -169,7 +170,7 @@ class DrawingView(QWidget):
         if found.id != self._hover:
             self._hover = found.id
             words = self._over(bytes(event.mimeData().data(DRAGGED).data()).decode(), found.id)
-            QToolTip.showText(self.mapToGlobal(event.position().toPoint()), words, self)
+            QToolTip.showText(self.mapToGlobal(event.position().toPoint()), tip_text(words), self)
             self.update()
         event.acceptProposedAction()
 
@@ -209,7 +210,7 @@ class DrawingView(QWidget):
     def event(self, event: QEvent) -> bool:
         if event.type() == QEvent.Type.ToolTip and isinstance(event, QHelpEvent):
             found = self._at(QPointF(event.pos()))
-            QToolTip.showText(event.globalPos(), found.label if found else "", self)
+            QToolTip.showText(event.globalPos(), tip_text(found.label) if found else "", self)
             return True
         return super().event(event)
 

@@ -9,6 +9,7 @@ from PySide6.QtGui import QFocusEvent, QKeyEvent, QKeySequence
 from PySide6.QtWidgets import QComboBox, QHBoxLayout, QLabel, QLineEdit, QPushButton, QSizePolicy, QVBoxLayout, QWidget
 
 from brachium.ui.widgets.labels import label
+from brachium.ui.widgets.tool_tips import tip_text
 
 
 class _Line(QLineEdit):
@@ -44,7 +45,7 @@ class LineField(QWidget):
         self.edit = _Line()
         self.edit.setPlaceholderText(hint)
         self.edit.setAccessibleName(name)
-        self.edit.setToolTip(tip)
+        self.edit.setToolTip(tip_text(tip))
         self.caption.setBuddy(self.edit)
         self._problem = label("", "warm", True)
         self._problem.hide()

@@ -9,6 +9,7 @@ from PySide6.QtGui import QPainter, QPaintEvent
 from PySide6.QtWidgets import QLabel, QLayout, QPushButton, QSizePolicy, QWidget
 
 from brachium.ui.theme import theme
+from brachium.ui.widgets.tool_tips import tip_text
 
 
 def label(text: str, role: str = "", wrap: bool = False, selectable: bool = False) -> QLabel:
@@ -37,7 +38,7 @@ def button(text: str, run: Callable[[], object], kind: str = "", tip: str = "") 
     out = QPushButton(text)
     if kind:
         out.setProperty("kind", kind)
-    out.setToolTip(tip)
+    out.setToolTip(tip_text(tip))
     out.clicked.connect(lambda: run())
     out.setAutoDefault(False)
     return out

@@ -1,0 +1,12 @@
+"""Tool tips are text: what somebody typed, or a file brought along, is shown as it is and never taken for markup."""
+
+from __future__ import annotations
+
+from html import escape
+
+from PySide6.QtCore import Qt
+
+
+def tip_text(text: str) -> str:
+    """The text for a tool tip; where Qt would take it for markup, and load what that names, it is spelled out."""
+    return f"<qt>{escape(text).replace(chr(10), '<br>')}</qt>" if Qt.mightBeRichText(text) else text
