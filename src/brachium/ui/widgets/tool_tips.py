@@ -4,9 +4,7 @@ from __future__ import annotations
 
 from html import escape
 
-from PySide6.QtCore import Qt
-
 
 def tip_text(text: str) -> str:
     """The text for a tool tip; where Qt would take it for markup, and load what that names, it is spelled out."""
-    return f"<qt>{escape(text).replace(chr(10), '<br>')}</qt>" if Qt.mightBeRichText(text) else text
+    return f"<qt>{escape(text).replace(chr(10), '<br>')}</qt>" if "<" in text else text
