@@ -5,7 +5,7 @@ from __future__ import annotations
 import os
 import re
 
-from brachium_probe.tree import Tree
+from brachium_probe.tree import Tree, number_in
 
 SECTOR_BYTES = 512
 TICKS_S = float(os.sysconf("SC_CLK_TCK"))
@@ -65,7 +65,8 @@ def pressure_s(tree: Tree, resource: str, kind: str) -> float | None:
         words = line.split()
         if words and words[0] == kind:
             match = re.search(r"total=(\d+)", line)
-            return float(match.group(1)) / 1e6 if match else None
+            total = number_in(match.group(1)) if match else None
+            return total / 1e6 if total is not None else None
     return None
 
 
@@ -80,7 +81,8 @@ def processor_times(tree: Tree) -> ProcessorTimes | None:
     """From /proc/stat; waiting for drives and time taken by a host count as not busy, guests are within user."""
     for line in (tree.text("/proc/stat") or "").splitlines():
         if line.startswith("cpu "):
-            v = [float(x) / TICKS_S for x in line.split()[1:9]]
+            read = [number_in(x) for x in line.split()[1:9]]
+            v = [x / TICKS_S for x in read if x is not None]
             if len(v) < 8:
                 return None
             total = sum(v)
@@ -106,15 +108,19 @@ def memory_used_frac(tree: Tree) -> float | None:
     values = {}
     for line in (tree.text("/proc/meminfo") or "").splitlines():
         name, _, rest = line.partition(":")
-        values[name] = float(rest.split()[0]) if rest.split() else 0.0
+        value = number_in(rest.split()[0]) if rest.split() else None
+        if value is not None and value >= 0.0:
+            values[name] = value
     if not values.get("MemTotal") or "MemAvailable" not in values:
         return None
-    return 1.0 - values["MemAvailable"] / values["MemTotal"]
+    share = 1.0 - values["MemAvailable"] / values["MemTotal"]
+    return share if 0.0 <= share <= 1.0 else None
 
 
 def memory_total_bytes(tree: Tree) -> int | None:
     match = re.search(r"^MemTotal:\s+(\d+) kB", tree.text("/proc/meminfo") or "", re.MULTILINE)
-    return int(match.group(1)) * 1024 if match else None
+    total = number_in(match.group(1)) if match else None
+    return int(total) * 1024 if total else None
 
 
 def disks(tree: Tree) -> list[str]:
@@ -135,6 +141,8 @@ def disk_times(tree: Tree) -> dict[str, DiskTimes]:
     for line in (tree.text("/proc/diskstats") or "").splitlines():
         words = line.split()
         if len(words) >= 14:
-            moved = (float(words[5]) + float(words[9])) * SECTOR_BYTES
-            out[words[2]] = DiskTimes(float(words[12]) / 1000.0, moved)
+            read = [number_in(words[k]) for k in (5, 9, 12)]
+            if None not in read:
+                first, second, busy = (x or 0.0 for x in read)
+                out[words[2]] = DiskTimes(busy / 1000.0, (first + second) * SECTOR_BYTES)
     return out

@@ -338,7 +338,7 @@ def _first(tables: Dict[int, List[Fields]], kind: int) -> Fields:
 def _identify(text: str | None) -> List[int]:
     """The 256 words of a drive's IDENTIFY data; empty where they are not all there."""
     try:
-        words = [int(w, 16) for w in (text or "").split()]
+        words = [int(w[:40], 16) if re.fullmatch(r"(0x)?[0-9a-fA-F]+", w) else 0 for w in (text or "").split()]
     except ValueError:
         return []
     return words if len(words) == 256 else []

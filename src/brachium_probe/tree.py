@@ -4,6 +4,8 @@ from __future__ import annotations
 
 import os
 
+LONGEST = 40  # characters of a number
+
 
 class Tree:
     """Reads small files below a root. What cannot be read is None, and why is remembered by path."""
@@ -18,8 +20,8 @@ class Tree:
 
     def bytes(self, name: str, limit: int = 1 << 20) -> bytes | None:
         """Content of a file; None where it is absent, not permitted, or refuses to be read."""
-        try:
-            with open(self.path(name), "rb") as file:
+        try:  # a captured tree may hold a pipe, which must not hold us
+            with os.fdopen(os.open(self.path(name), os.O_RDONLY | os.O_NONBLOCK | os.O_CLOEXEC), "rb") as file:
                 return file.read(limit)
         except PermissionError:
             self.refused.add(name)
@@ -35,12 +37,7 @@ class Tree:
     def number(self, name: str) -> float | None:
         """A file that holds one number; None where it does not."""
         text = self.text(name)
-        if text is None:
-            return None
-        try:
-            return float(text)
-        except ValueError:
-            return None
+        return number_in(text) if text is not None else None
 
     def names(self, folder: str) -> list[str]:
         """Sorted entries of a folder, numbers in counting order; empty where there is none."""
@@ -60,7 +57,18 @@ class Tree:
         return target[len(root) :] if root and target.startswith(root) else target
 
 
+def number_in(text: str) -> float | None:
+    """A finite number of an everyday length; None where the text is none, or stands for infinity or for no number."""
+    if len(text) > LONGEST:
+        return None
+    try:
+        value = float(text)
+    except ValueError:
+        return None
+    return value if value - value == 0.0 else None
+
+
 def _counting(name: str) -> tuple[str, int, str]:
     head = name.rstrip("0123456789")
-    digits = name[len(head) :]
+    digits = name[len(head) :][:LONGEST]
     return head, int(digits) if digits else -1, name

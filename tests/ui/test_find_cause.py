@@ -133,11 +133,13 @@ def test_counters_are_typed_read_and_refused(whole: Bench, tmp_path: Path, monke
     report.write_text("interface,40\n")
     monkeypatch.setattr(QFileDialog, "getOpenFileName", lambda *a, **k: (str(report), ""))
     press(whole, drives, "Read from a file…")
+    whole.until(lambda: len(whole.job().health) == 5)
     whole.settled()
     assert state() is DriveState.INTERFACE
     report.write_text("nothing of use")
     press(whole, drives, "Read from a file…")
-    assert "no counter was found" in drives.problem.text() and len(whole.job().health) == 5
+    whole.until(lambda: "no counter was found" in drives.problem.text())
+    assert len(whole.job().health) == 5
 
 
 def test_the_dead_place_is_proven_marked_and_not_offered(whole: Bench) -> None:

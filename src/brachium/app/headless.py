@@ -21,6 +21,7 @@ from brachium.core.units import money, percent, ratio_band
 from brachium.core.work.last_chance import Mark, open_items
 from brachium.demo.newsroom import JOB_ID
 from brachium.formats.atomic import check_folder
+from brachium.formats.ids import file_stem
 
 PLAN = ("mem-4-l", "ssd-480@bay-main", "svc-clean", "svc-paste")
 DAYS = ("2026-11-24 09:10", "2026-11-24 10:30", "2026-11-25 09:20")
@@ -81,9 +82,9 @@ def write_other_reports(workspace: Workspace, folder: Path, say: Say) -> None:
     """The reports of every other machine of the shop, each in a folder of its own. Raises EnvironmentProblem."""
     others = [job_id for job_id in workspace.job_ids() if job_id != JOB_ID]
     for job_id in others:
-        check_folder(folder / job_id)
+        check_folder(folder / file_stem(job_id))
         view = workspace.compute_now(job_id)
-        write_report(view, folder / job_id, DAYS[2][:10], speech_of(workspace, view.job))
+        write_report(view, folder / file_stem(job_id), DAYS[2][:10], speech_of(workspace, view.job))
     say(f"             and those of {len(others)} other machines in {folder}")
 
 

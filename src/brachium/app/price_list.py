@@ -11,11 +11,11 @@ from brachium.app.shop_reading import ShopReading
 from brachium.app.shop_rules import rates_of
 from brachium.app.workspace import Workspace
 from brachium.core.choose.catalogue import CatalogueItem, weighed
-from brachium.core.problems import ExpectedProblem, from_os_error
 from brachium.formats.atomic import write_atomically
-from brachium.formats.catalogue import REMEDY, catalogue_text, read_catalogue
+from brachium.formats.catalogue import catalogue_text, read_catalogue
+from brachium.formats.limits import read_text
 
-LARGEST = 200 << 20
+LARGEST = 64 << 20
 
 
 @dataclass(frozen=True)
@@ -41,14 +41,7 @@ def preview(
 
     Raises ExpectedProblem and EnvironmentProblem naming the place.
     """
-    try:
-        if path.stat().st_size > LARGEST:
-            raise ExpectedProblem("this is too large for a price list", str(path), REMEDY)
-        text = path.read_text("utf-8-sig")
-    except UnicodeDecodeError as error:
-        raise ExpectedProblem("this is no text in UTF-8", str(path), "Save it as CSV, UTF-8.") from error
-    except OSError as error:
-        raise from_os_error(error, str(path)) from error
+    text = read_text(path, LARGEST)
     read = read_catalogue(text, str(path), said, cancelled)
     if read is None:
         return None

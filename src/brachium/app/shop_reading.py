@@ -22,12 +22,13 @@ from brachium.core.job.card import JobCard
 from brachium.core.job.job import Job
 from brachium.core.measure.dates import date_doubts
 from brachium.core.measure.history import History
-from brachium.core.measure.reference import ReferenceBand, hardware_key, parse_table, reference_bands
+from brachium.core.measure.reference import ReferenceBand, hardware_key, reference_bands
 from brachium.core.measure.run import Run
 from brachium.core.problems import Problem
 from brachium.core.shelf.offers import shelf_items
 from brachium.core.shelf.shelf import ShelfPart
 from brachium.formats.catalogue import read_catalogue
+from brachium.formats.reference_table import parse_table
 from brachium.store.repository import Repository, StoredRun
 
 if TYPE_CHECKING:

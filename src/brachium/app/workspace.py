@@ -28,6 +28,7 @@ from brachium.core.job.latches import Progress
 from brachium.core.measure.run import Run
 from brachium.core.problems import ExpectedProblem, Problem
 from brachium.formats.catalogue import catalogue_text
+from brachium.formats.ids import ROLES, id_problem
 from brachium.formats.records import shelf_from_json
 from brachium.formats.run_file import read_run_file
 from brachium.formats.run_journal import JOURNAL_SUFFIX
@@ -298,7 +299,7 @@ class Workspace(ShopReading):
 
     def journal_path(self, job_id: str, role: str, run_id: str) -> Path:
         """Where a run in progress is written."""
-        return self._journals() / f"{job_id}@{role}-{run_id.rpartition('-')[2]}{JOURNAL_SUFFIX}"
+        return self._journals() / f"{job_id}@{role}-{run_id.rpartition('-')[2]}{JOURNAL_SUFFIX}"  # ids are plain
 
     def _journals(self) -> Path:
         return self.database.path.with_name(f"{self.database.path.stem}-runs")
@@ -307,21 +308,33 @@ class Workspace(ShopReading):
         """Keep what killed programs had sampled, as incomplete runs; says what was found."""
         said = []
         for journal in sorted(self._journals().glob(f"*{JOURNAL_SUFFIX}")):
-            job_id, _, rest = journal.name.removesuffix(JOURNAL_SUFFIX).rpartition("@")
             try:
-                run = read_run_file(journal).run
-            except Problem as problem:
-                journal.rename(journal.with_suffix(".damaged"))
-                said.append(problem.text)
-                continue
-            if job_id in self._cards and run.sessions:
-                taken = {s.run.id for s in self._runs.of(job_id)}
-                if run.id not in taken:
-                    self.add_run(job_id, rest.partition("-")[0], run)
-                    said.append(f"{self._cards[job_id].name}: a run was cut off; what it had sampled is kept.")
-                self.lanes.drain("store")
+                said.append(self._recovered(journal))
+            except (Problem, OSError) as problem:
+                said.append(f"{problem.text if isinstance(problem, Problem) else problem} {_put_aside(journal)}")
+        return tuple(s for s in said if s)
+
+    def _recovered(self, journal: Path) -> str:
+        """Keep one; what is said of it. Its journal goes only once the run is on disk. Raises Problem or OSError."""
+        job_id, _, rest = journal.name.removesuffix(JOURNAL_SUFFIX).rpartition("@")
+        role = rest.partition("-")[0]
+        run = read_run_file(journal).run
+        problem = id_problem(run.id)
+        if problem or role not in ROLES:
+            raise ExpectedProblem(f"the id of its run {problem}" if problem else "its role is not known", str(journal))
+        if job_id not in self._cards or not run.sessions:
             journal.unlink(missing_ok=True)
-        return tuple(said)
+            return ""
+        if run.id in {s.run.id for s in self._runs.of(job_id)}:
+            journal.unlink(missing_ok=True)
+            return ""
+        ticket = self.add_run(job_id, role, run, lambda: journal.unlink(missing_ok=True))
+        self.lanes.drain("store")
+        if ticket.kept:
+            journal.unlink(missing_ok=True)
+        return (
+            f"{self._cards[job_id].name}: a run was cut off; what it had sampled is kept." if not ticket.refused else ""
+        )
 
     # -- views
 
@@ -401,6 +414,19 @@ class Workspace(ShopReading):
         self.writes.close()
         self.lanes.close()
         self.database.close()
+
+
+def _put_aside(journal: Path) -> str:
+    """Give a journal that cannot be read another name, so that it is kept and not read again; what was done."""
+    number, target = 1, journal.with_suffix(".damaged")
+    while target.exists() or target.is_symlink():
+        number += 1
+        target = journal.with_suffix(f".{number}.damaged")
+    try:
+        journal.rename(target)
+    except OSError as error:
+        return f"It could not be put aside ({error.strerror})."
+    return f"It is put aside as {target.name}."
 
 
 def now_text() -> str:

@@ -28,13 +28,14 @@ def report(
         from brachium.app.reporting import write_report
         from brachium.app.speaking import with_asked
         from brachium.formats.atomic import check_folder
+        from brachium.formats.ids import file_stem
 
         check_folder(out)
         workspace = _open(shop)
         try:
             for job_id in workspace.job_ids() if every else (_job(workspace, job),):
                 view = workspace.compute_now(job_id)
-                folder = out / job_id if every else out
+                folder = out / file_stem(job_id) if every else out
                 check_folder(folder)
                 files = write_report(view, folder, speech=with_asked(workspace, view.job, language, currency))
                 typer.echo(f"report in {files.html} and {files.pdf}")

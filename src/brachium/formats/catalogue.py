@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import contextlib
 import csv
 import io
 from collections.abc import Callable, Sequence
@@ -25,6 +26,8 @@ from brachium.core.machine.parts import (
 )
 from brachium.core.problems import ExpectedProblem
 from brachium.core.units import GB, GIB
+from brachium.formats.cells import guarded, plain_cell
+from brachium.formats.limits import MAX_DIGITS, csv_rows, decimal_of, finite
 from brachium.formats.part_fields import CLASSES, field_types, read_more, read_part, typed, write_more, write_part
 
 K = TypeVar("K", bound=StrEnum)
@@ -66,26 +69,30 @@ def read_catalogue(
 
     `said` hears the share that is done, about a hundred times. Raises ExpectedProblem where columns are missing.
     """
-    reader = csv.DictReader(io.StringIO(text), restval="")
-    missing = [c for c in NEEDED if c not in (reader.fieldnames or [])]
+    rows = csv_rows(text, place)
+    heads = [h.strip() for h in next(rows, (0, []))[1]]
+    missing = [c for c in NEEDED if c not in heads]
     if missing:
         raise ExpectedProblem(f"columns are missing: {', '.join(missing)}", f"{place}, line 1", REMEDY)
     size = max(text.count("\n"), 1)
     step = max(size // 100, 1)
     items: dict[str, CatalogueItem] = {}
     bad: list[tuple[int, str]] = []
-    for number, row in enumerate(reader, 1):
+    for number, (line, cells) in enumerate(rows, 1):
+        if not any(cells):
+            continue
         if number % step == 0:
             said(min(number / size, 1.0))
             if cancelled():
                 return None
         try:
-            item = _item({**EMPTY, **{k: v for k, v in row.items() if v}})
-        except (ValueError, InvalidOperation, KeyError, TypeError, AttributeError) as error:
-            bad.append((reader.line_num, str(error) or "this line is incomplete"))
+            row = {h: plain_cell(c) for h, c in zip(heads, cells, strict=False) if h and c}
+            item = _item({**EMPTY, **row})
+        except (ValueError, InvalidOperation, KeyError, TypeError, AttributeError, OverflowError) as error:
+            bad.append((line, str(error) or "this line is incomplete"))
             continue
         if not item.id or item.price < 0 or not item.price.is_finite():
-            bad.append((reader.line_num, "an id is missing" if not item.id else f"a price of {item.price}"))
+            bad.append((line, "an id is missing" if not item.id else f"a price of {item.price}"))
         else:
             items[item.id] = item
     return CatalogueRead(tuple(items.values()), tuple(bad))
@@ -94,9 +101,11 @@ def read_catalogue(
 def catalogue_text(items: Sequence[CatalogueItem]) -> str:
     """The price list as CSV; reading it gives the same items."""
     out = io.StringIO()
-    writer = csv.DictWriter(out, COLUMNS, restval="", lineterminator="\n")
-    writer.writeheader()
-    writer.writerows(_row(i) for i in items)
+    writer = csv.writer(out, lineterminator="\n")
+    writer.writerow(COLUMNS)
+    for item in items:
+        row = _row(item)
+        writer.writerow(guarded(*(row.get(c, "") for c in COLUMNS)))
     return out.getvalue()
 
 
@@ -183,7 +192,7 @@ def read_offers(text: str) -> tuple[PriceOffer, ...]:
             continue
         words = [w.strip() for w in entry.split(";")] + [""] * 6
         try:
-            price, shipping = Decimal(words[1]), Decimal(words[2] or "0")
+            price, shipping = _decimal(words[1]), _decimal(words[2] or "0")
             if words[4]:
                 date.fromisoformat(words[4])
         except (InvalidOperation, ValueError):
@@ -196,7 +205,14 @@ def read_offers(text: str) -> tuple[PriceOffer, ...]:
 
 def _price(row: dict[str, str]) -> Decimal:
     _number(row["price_eur"] if row["price_eur"] else "", "price_eur")
-    return Decimal(row["price_eur"])
+    return _decimal(row["price_eur"])
+
+
+def _decimal(text: str) -> Decimal:
+    value = decimal_of(text)
+    if value is None:
+        raise ValueError(f"“{text[:40]}” is no price")
+    return value
 
 
 def _one(kind: type[K], value: str, column: str) -> K:
@@ -208,15 +224,16 @@ def _one(kind: type[K], value: str, column: str) -> K:
 
 
 def _whole(row: dict[str, str], column: str) -> int:
-    try:
-        return int(row[column])
-    except ValueError:
-        said = f"“{row[column]}”" if row[column] else "empty"
-        raise ValueError(f"{column} is {said}, a whole number is meant") from None
+    text = row[column].strip()
+    if len(text) <= MAX_DIGITS:
+        with contextlib.suppress(ValueError):
+            return int(text)
+    said = f"“{text[:40]}”" if text else "empty"
+    raise ValueError(f"{column} is {said}, a whole number is meant")
 
 
 def _number(value: str, column: str) -> float:
-    try:
-        return float(value)
-    except ValueError:
-        raise ValueError(f"{column} is {f'“{value}”' if value else 'empty'}, a number is meant") from None
+    number = finite(value.strip())
+    if number is None:
+        raise ValueError(f"{column} is {f'“{value[:40]}”' if value else 'empty'}, a number is meant")
+    return number

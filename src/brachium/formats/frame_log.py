@@ -10,7 +10,8 @@ import numpy as np
 
 from brachium.core.arrays import FloatArray
 from brachium.core.measure.frames import FrameFigures, frame_figures
-from brachium.core.problems import ExpectedProblem, from_os_error
+from brachium.core.problems import ExpectedProblem
+from brachium.formats.limits import finite, foreign, plain_lines, read_bytes
 
 _NAMES = re.compile(r"frame.?time|frametime|ms.?between|time.?between|frame_ms|\bms\b", re.IGNORECASE)
 _SEPARATORS = ("\t", ";", ",")
@@ -30,11 +31,13 @@ class FrameLog:
 
 def read_frame_log(path: Path) -> FrameLog:
     """Read a frame log. Raises ExpectedProblem naming line or column, EnvironmentProblem where it cannot be read."""
-    try:
-        text = path.read_bytes().decode("utf-8", "replace")
-    except OSError as error:
-        raise from_os_error(error, str(path)) from error
-    lines = [(n, t.strip()) for n, t in enumerate(text.splitlines(), 1) if t.strip() and t.lstrip()[0] not in "#/"]
+    text = plain_lines(read_bytes(path).decode("utf-8", "replace"))
+    with foreign(str(path), "frame log"):
+        return _read(path, text)
+
+
+def _read(path: Path, text: str) -> FrameLog:
+    lines = [(n, t.strip()) for n, t in enumerate(text.split("\n"), 1) if t.strip() and t.lstrip()[0] not in "#/"]
     if not lines:
         raise ExpectedProblem("the file is empty", str(path), "Record the frames again.")
     cells, column = _cells(path, lines)
@@ -72,10 +75,8 @@ def _cells(path: Path, lines: list[tuple[int, str]]) -> tuple[list[tuple[int, st
 
 
 def _number(text: str) -> float:
-    try:
-        return float(text.replace(",", "."))
-    except ValueError:
-        return float("nan")
+    value = finite(text.replace(",", "."))
+    return float("nan") if value is None else value
 
 
 def _in_ms(path: Path, values: FloatArray) -> tuple[FloatArray, str]:

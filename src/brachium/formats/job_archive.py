@@ -11,21 +11,25 @@ import struct
 import zipfile
 import zlib
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from pathlib import Path
 from types import MappingProxyType
 
-from brachium.core.job.job import Job
+from brachium.core.job.job import Job, Photo
 from brachium.core.measure.run import Run
-from brachium.core.problems import ExpectedProblem, Problem, from_os_error
+from brachium.core.problems import ExpectedProblem, Problem
 from brachium.formats.atomic import write_atomically
+from brachium.formats.ids import ROLES, id_problem
+from brachium.formats.limits import MIB, foreign, read_bytes
+from brachium.formats.photo import kept_or_scaled
 from brachium.formats.records import check_document, job_from_json, job_to_json
 from brachium.formats.run_file import run_from_text, run_to_parts, sha256
 
 FORMAT = "brachium-job"
 VERSION = 1
 MANIFEST, JOB = "manifest.json", "job.json"
-MAX_PART_BYTES = 512 << 20
+MAX_ARCHIVE_BYTES, MAX_PART_BYTES, MAX_TOTAL_BYTES = 256 * MIB, 24 * MIB, 128 * MIB
+MAX_PARTS, MAX_RUNS = 4_000, 500
 EPOCH = (1980, 1, 1, 0, 0, 0)
 
 
@@ -80,11 +84,10 @@ UNREADABLE = (zipfile.BadZipFile, zlib.error, EOFError, ValueError, struct.error
 
 def read_archive(path: Path) -> ReadArchive:
     """Read an archive. Raises ExpectedProblem where its manifest or record is gone, damaged, or of a newer version."""
+    data = read_bytes(path, MAX_ARCHIVE_BYTES)
     try:
-        with zipfile.ZipFile(path) as archive:
+        with zipfile.ZipFile(io.BytesIO(data)) as archive, foreign(str(path), "job archive"):
             return _Reader(path, archive).read()
-    except OSError as error:
-        raise from_os_error(error, str(path)) from error
     except UNREADABLE as error:
         raise ExpectedProblem("this is no job archive, or it is cut short", str(path),
                               "Copy the file again.") from error  # fmt: skip
@@ -95,42 +98,68 @@ class _Reader:
 
     def __init__(self, path: Path, archive: zipfile.ZipFile) -> None:
         self._path, self._archive = path, archive
-        self._files: dict[str, dict[str, object]] = {}
+        self._files: dict[str, object] = {}
         self._damaged: list[str] = []
+        self._left = MAX_TOTAL_BYTES
+        self._taken: set[str] = set()
 
     def read(self) -> ReadArchive:
+        if len(self._archive.infolist()) > MAX_PARTS:
+            raise ExpectedProblem(f"more than {MAX_PARTS} parts", str(self._path), "Use the original file.")
         manifest = check_document(self._raw(MANIFEST).decode("utf-8", "replace"), f"{self._path}, {MANIFEST}", FORMAT,
                                   VERSION, "job")  # fmt: skip
         files = manifest.get("files")
         self._files = files if isinstance(files, dict) else {}
         job = job_from_json(self._part(JOB).decode(), f"{self._path}, {JOB}")
+        problem = id_problem(job.id)
+        if problem:
+            raise ExpectedProblem(f"the id of its job {problem}", f"{self._path}, {JOB}", "Use the original file.")
         listed = manifest.get("runs")
-        runs = [self._run(e) for e in (listed if isinstance(listed, list) else []) if isinstance(e, dict)]
-        photos = {p.id: data for p in job.photos if (data := self._photo(p.id)) is not None}
-        return ReadArchive(job, tuple(r for r in runs if r is not None), tuple(self._damaged), photos)
+        entries = [e for e in (listed if isinstance(listed, list) else []) if isinstance(e, dict)]
+        if len(entries) > MAX_RUNS:
+            raise ExpectedProblem(f"more than {MAX_RUNS} runs", str(self._path), "Use the original file.")
+        runs = [self._run(e) for e in entries]
+        kept = [p for p in map(self._photo, job.photos) if p is not None]
+        job = replace(job, photos=tuple(photo for photo, _ in kept))
+        return ReadArchive(
+            job, tuple(r for r in runs if r is not None), tuple(self._damaged), {p.id: data for p, data in kept}
+        )
 
-    def _photo(self, photo_id: str) -> bytes | None:
-        name = photo_part(photo_id)
+    def _photo(self, photo: Photo) -> tuple[Photo, bytes] | None:
+        """A picture, looked at like any that is taken in, under the id of its content."""
+        name = photo_part(photo.id)
         try:
-            return self._part(name)
+            made = kept_or_scaled(self._part(name), f"{self._path}, {name}")
         except Problem as problem:
             self._damaged.append(f"{name} is left out: {problem.what}")
             return None
+        return replace(photo, id=made.id, width=made.width, height=made.height), made.data
 
-    def _run(self, entry: dict[str, str]) -> ArchivedRun | None:
-        name = entry.get("file", "")
+    def _run(self, entry: dict[str, object]) -> ArchivedRun | None:
+        name, role = entry.get("file", ""), entry.get("role", "before")
+        if not isinstance(name, str) or role not in ROLES:
+            self._damaged.append(f"a run is left out: {str(role)[:40]!r} is no role, or its file is not named")
+            return None
         try:
             read = run_from_text(self._part(name).decode(), name, lambda beside: self._part(f"runs/{beside}"))
         except Problem as problem:
             self._damaged.append(f"{name} is left out: {problem.what}")
             return None
         self._damaged += [f"{name}, {text}" for text in read.damaged]
-        return ArchivedRun(entry.get("role", "before"), read.run)
+        problem_of_id = id_problem(read.run.id)
+        if problem_of_id:
+            self._damaged.append(f"{name} is left out: the id of its run {problem_of_id}")
+            return None
+        return ArchivedRun(str(role), read.run)
 
     def _part(self, name: str) -> bytes:
-        """A part that matches its checksum. Raises ExpectedProblem."""
+        """A part that matches its checksum, each read once. Raises ExpectedProblem."""
+        if name in self._taken:
+            raise ExpectedProblem("two entries name this part", f"{self._path}, {name}", "Use the original file.")
+        self._taken.add(name)
         data = self._raw(name)
-        if sha256(data) != self._files.get(name, {}).get("sha256"):
+        listed = self._files.get(name)
+        if not isinstance(listed, dict) or sha256(data) != listed.get("sha256"):
             raise ExpectedProblem("its checksum differs from the manifest's", f"{self._path}, {name}",
                                   "Use the original file.")  # fmt: skip
         return data
@@ -138,9 +167,12 @@ class _Reader:
     def _raw(self, name: str) -> bytes:
         place = f"{self._path}, {name}"
         try:
-            if self._archive.getinfo(name).file_size > MAX_PART_BYTES:
-                raise ExpectedProblem("this part is larger than any run can be", place, "Use the original file.")
-            return self._archive.read(name)
+            if self._archive.getinfo(name).file_size > min(MAX_PART_BYTES, self._left):
+                raise ExpectedProblem("this part, or all of them together, is larger than any job", place,
+                                      "Use the original file.")  # fmt: skip
+            data = self._archive.read(name)
+            self._left -= len(data)
+            return data
         except KeyError as error:
             raise ExpectedProblem("this part is missing", place, "Use the original file.") from error
         except UNREADABLE as error:

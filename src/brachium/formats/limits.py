@@ -6,6 +6,7 @@ an ExpectedProblem with its place.
 
 from __future__ import annotations
 
+import contextlib
 import csv
 import io
 import json
@@ -17,7 +18,7 @@ from decimal import Decimal, InvalidOperation
 from pathlib import Path
 from typing import Any
 
-from brachium.core.problems import ExpectedProblem, from_os_error
+from brachium.core.problems import ExpectedProblem, Problem, from_os_error
 
 MIB = 1 << 20
 MAX_TABLE_BYTES = 48 * MIB  # logs, price lists, run files
@@ -25,6 +26,23 @@ MAX_ROWS, MAX_COLUMNS, MAX_CELL = 400_000, 600, 131_072
 MAX_DIGITS = 40
 MAX_EXPONENT = 15
 _SURROGATE = re.compile(r"\\u[dD][89a-fA-F]")
+
+
+SHAPE = (ValueError, TypeError, KeyError, IndexError, AttributeError, ArithmeticError, RecursionError, csv.Error)
+
+
+@contextlib.contextmanager
+def foreign(place: str, noun: str) -> Iterator[None]:
+    """What a foreign file can still get wrong inside is said with its place; it never ends in a bug report."""
+    try:
+        yield
+    except Problem:
+        raise
+    except MemoryError as error:
+        raise ExpectedProblem(f"this {noun} is larger than the memory here", place, "Use a part of it.") from error
+    except SHAPE as error:
+        why = str(error).splitlines()[0][:120] if str(error) else type(error).__name__
+        raise ExpectedProblem(f"this {noun} cannot be read ({why})", place, "Use the original file.") from error
 
 
 def read_bytes(path: Path, most: int = MAX_TABLE_BYTES) -> bytes:

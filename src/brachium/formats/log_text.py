@@ -12,9 +12,11 @@ import numpy as np
 import numpy.typing as npt
 
 from brachium.core.arrays import FloatArray
-from brachium.core.problems import ExpectedProblem, from_os_error
+from brachium.core.problems import ExpectedProblem
+from brachium.formats.limits import MAX_COLUMNS, MIB, read_bytes
 
 NEWLINE, BLANKS = 10, (9, 32)
+LARGEST = 96 * MIB
 LONGEST_BAD = 60
 MOST_INDENT = 64
 
@@ -97,10 +99,7 @@ class LogRows:
 
 def read_text(path: Path) -> LogText:
     """Read a text file of any usual encoding. Raises ExpectedProblem or EnvironmentProblem."""
-    try:
-        data = path.read_bytes()
-    except OSError as error:
-        raise from_os_error(error, str(path)) from error
+    data = read_bytes(path, LARGEST)
     if not data.strip():
         raise ExpectedProblem("the file is empty", str(path), "Export the log again.")
     wide = data.startswith((b"\xff\xfe", b"\xfe\xff"))
@@ -144,6 +143,8 @@ def _split(data: bytes) -> LogText:
 def rows_below(text: LogText, header: int, separator: str, width: int) -> LogRows:
     """The rows below the heading line, and the lines that are no rows, each with its number counted from one."""
     array = np.frombuffer(text.data, dtype=np.uint8)
+    if width > MAX_COLUMNS:
+        raise ExpectedProblem(f"more than {MAX_COLUMNS} columns", f"line {header + 1}", "Export fewer columns.")
     marks = np.flatnonzero(array == ord(separator))
     fields = 1 + np.searchsorted(marks, text.ends) - np.searchsorted(marks, text.starts)
     below = (np.arange(text.kind.size) > header) & (text.kind == 2)

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import contextlib
 from collections.abc import Mapping
 from dataclasses import MISSING, fields, replace
 from enum import StrEnum
@@ -11,6 +12,7 @@ from typing import Any, Union, get_args, get_origin, get_type_hints
 
 from brachium.core.choose.catalogue import PART_GROUPS, Group
 from brachium.core.machine.parts import Part
+from brachium.formats.limits import MAX_DIGITS, finite
 
 SKIPPED = ("kind", "name")
 YES, NO = ("yes", "true", "1"), ("no", "false", "0")
@@ -87,11 +89,15 @@ def typed(text: str, kind: Any, key: str) -> Any:
         if text not in [k.value for k in kind]:
             raise ValueError(f"{key} is “{text}”, known are {', '.join(k.value for k in kind)}")
         return kind(text)
-    try:
-        return kind(text)
-    except ValueError:
-        word = "a whole number" if kind is int else "a number"
-        raise ValueError(f"{key} is “{text}”, {word} is meant") from None
+    if kind is float:
+        number = finite(text)
+        if number is not None:
+            return number
+    elif len(text) <= MAX_DIGITS:
+        with contextlib.suppress(ValueError, ArithmeticError):
+            return kind(text)
+    word = "a whole number" if kind is int else "a number"
+    raise ValueError(f"{key} is “{text[:40]}”, {word} is meant")
 
 
 def _text(value: object) -> str:

@@ -9,6 +9,7 @@ import csv
 import hashlib
 import io
 import json
+from array import array
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass
 from pathlib import Path
@@ -18,12 +19,14 @@ import numpy as np
 from brachium.core.arrays import ArrayProblem, FloatArray, frozen, time_axis
 from brachium.core.machine.scan import Scan
 from brachium.core.measure.run import Run, Series, Session, Trace
-from brachium.core.problems import ExpectedProblem, Problem, from_os_error
+from brachium.core.problems import ExpectedProblem, Problem
 from brachium.formats.atomic import write_atomically
+from brachium.formats.limits import MAX_COLUMNS, MIB, SHAPE, csv_rows, foreign, read_bytes
 from brachium.formats.records import RunDocument, check_document, document_of, run_of
 
 FORMAT = "brachium-run"
 VERSION = 1
+MAX_TRACE_BYTES = 24 * MIB
 
 
 @dataclass(frozen=True)
@@ -62,16 +65,14 @@ def write_run_file(run: Run, path: Path) -> None:
 def read_run_file(path: Path) -> ReadRun:
     """Read either form. Raises ExpectedProblem or EnvironmentProblem naming the place and what to do."""
     try:
-        text = path.read_bytes().decode("utf-8")
-    except OSError as error:
-        raise from_os_error(error, str(path)) from error
+        text = read_bytes(path).decode("utf-8")
     except UnicodeDecodeError as error:
         raise ExpectedProblem("this is no run file", str(path), "Name a file made by `brachium measure`.") from error
 
     def beside(name: str) -> bytes:
-        if Path(name).name != name:
+        if Path(name).name != name or "\0" in name or (path.parent / name).is_symlink():
             raise ExpectedProblem(f"the trace {name!r} lies outside the run's folder", str(path))
-        return (path.parent / name).read_bytes()
+        return read_bytes(path.parent / name, MAX_TRACE_BYTES)
 
     return run_from_text(text, str(path), beside)
 
@@ -87,7 +88,12 @@ def is_run_file(path: Path) -> bool:
 
 
 def run_from_text(text: str, place: str, beside: Callable[[str], bytes]) -> ReadRun:
-    """A run from its JSON text; `beside` gives the content of a CSV by name."""
+    """A run from its JSON text; `beside` gives the content of a CSV by name. Raises ExpectedProblem."""
+    with foreign(place, "run"):
+        return _from_text(text, place, beside)
+
+
+def _from_text(text: str, place: str, beside: Callable[[str], bytes]) -> ReadRun:
     if text.lstrip().startswith('{"kind":"head"'):
         from brachium.formats.run_journal import run_from_journal
 
@@ -146,7 +152,7 @@ def _traces(entries: object, place: str, beside: Callable[[str], bytes]) -> tupl
             continue
         try:
             traces[number] = _from_csv(entry, beside) if "file" in entry else _from_inline(entry)
-        except (KeyError, TypeError, ValueError, ArrayProblem, OSError, Problem) as error:
+        except (*SHAPE, ArrayProblem, OSError, Problem) as error:
             said = error.what if isinstance(error, Problem) else _reason(error)
             damaged.append(f"session {number}: the traces are damaged ({said}); its results are kept")
     return traces, damaged
@@ -165,7 +171,7 @@ def _from_inline(entry: Mapping[str, object]) -> Trace:
     if entry.get("sha256") != sha256(_canonical(content)):
         raise ValueError("the checksum differs")
     rows: list[Mapping[str, object]] = content["series"]  # type: ignore[assignment]
-    series = tuple(Series(str(r["key"]), str(r["unit"]), str(r["source"]), _values(r["values"])) for r in rows)
+    series = tuple(Series(*head, _values(r["values"])) for head, r in zip(_heads(rows), rows, strict=True))
     return Trace(time_axis(content["time_s"]), series, ())  # type: ignore[arg-type]
 
 
@@ -174,15 +180,28 @@ def _from_csv(entry: Mapping[str, object], beside: Callable[[str], bytes]) -> Tr
     data = beside(name)
     if entry.get("sha256") != sha256(data):
         raise ValueError(f"the checksum of {name} differs")
-    rows = list(csv.reader(io.StringIO(data.decode())))
-    table = np.array([[float(c) if c else np.nan for c in row] for row in rows[1:]], dtype=np.float64)
-    heads: list[Mapping[str, object]] = entry["series"]  # type: ignore[assignment]
-    if rows[0] != ["time_s", *(str(h["key"]) for h in heads)]:
+    heads = _heads(entry["series"])
+    rows = csv_rows(data.decode(), name)
+    if next(rows, (0, []))[1] != ["time_s", *(key for key, _, _ in heads)]:
         raise ValueError(f"the columns of {name} are not those of the run")
-    series = tuple(
-        Series(str(h["key"]), str(h["unit"]), str(h["source"]), frozen(table[:, k + 1])) for k, h in enumerate(heads)
-    )
+    numbers = array("d")
+    for line, row in rows:
+        if len(row) != len(heads) + 1:
+            raise ValueError(f"line {line} of {name} holds {len(row)} cells")
+        numbers.extend(float(c) if c else np.nan for c in row)
+    table = np.frombuffer(numbers, dtype=np.float64).reshape(-1, len(heads) + 1)
+    series = tuple(Series(*head, frozen(table[:, k + 1])) for k, head in enumerate(heads))
     return Trace(time_axis(table[:, 0]), series, ())
+
+
+def _heads(rows: object) -> list[tuple[str, str, str]]:
+    """(key, unit, source) of every series, each of them a text. Raises ValueError."""
+    if not isinstance(rows, list) or len(rows) > MAX_COLUMNS or not all(isinstance(r, dict) for r in rows):
+        raise ValueError("the series are no list of series")
+    out = [(r["key"], r["unit"], r["source"]) for r in rows]
+    if not all(isinstance(text, str) for head in out for text in head):
+        raise ValueError("a series is named by something that is no text")
+    return out
 
 
 def _values(values: object) -> FloatArray:

@@ -2,21 +2,26 @@
 
 from __future__ import annotations
 
-import json
 from collections.abc import Mapping
 from dataclasses import dataclass, field
+from typing import Any
 
 import numpy as np
 
 from brachium.core.arrays import frozen, time_axis
 from brachium.core.machine.scan import Scan
-from brachium.core.measure.run import Run, Series, Trace
-from brachium.core.problems import ExpectedProblem
+from brachium.core.measure.run import Check, Phase, Repeat, Run, Series, Trace
+from brachium.core.problems import ExpectedProblem, Problem
+from brachium.formats.documents import Document
+from brachium.formats.limits import MAX_COLUMNS, SHAPE, parse_json
 from brachium.formats.records import RunDocument, run_of
 from brachium.formats.run_file import ReadRun
 from brachium.formats.scan_plain import scan_from_plain
 from brachium_probe.journal import FORMAT, FORMAT_VERSION
 
+_PHASE: Document[Phase] = Document(Phase, "phase")
+_REPEAT: Document[Repeat] = Document(Repeat, "repeat")
+_CHECK: Document[Check] = Document(Check, "check")
 JOURNAL_SUFFIX = ".running.jsonl"
 Line = Mapping[str, object]
 
@@ -48,9 +53,11 @@ def run_from_journal(text: str, place: str) -> ReadRun:
         if not raw:
             continue
         try:
-            line = json.loads(raw)
+            if raw == lines[number - 2]:
+                raise ValueError("a line that stands twice")
+            line = parse_json(raw, f"{place}, line {number}")
             end = _take(line, sessions, checks, width) or end
-        except (ValueError, KeyError, TypeError, IndexError):
+        except (*SHAPE, Problem):
             bad.append(number)
     last = len(lines) if lines[-1] else len(lines) - 1
     damaged = tuple(f"line {n} cannot be read and is left out" for n in bad if n != last or end is not None)
@@ -71,9 +78,9 @@ def _scan(head: Line, place: str, damaged: tuple[str, ...]) -> tuple[tuple[str, 
 
 def _head(raw: str, place: str) -> Line:
     try:
-        head = json.loads(raw)
-    except ValueError as error:
-        raise ExpectedProblem("the first line of this run cannot be read", place, "Use the original file.") from error
+        head = parse_json(raw, place)
+    except ExpectedProblem as problem:
+        raise ExpectedProblem("the first line of this run cannot be read", place, "Use the original file.") from problem
     if not isinstance(head, dict) or head.get("format") != FORMAT:
         raise ExpectedProblem("this is no run in progress", place, "Use the original file.")
     version = head.get("version")
@@ -85,9 +92,15 @@ def _head(raw: str, place: str) -> Line:
     return head
 
 
-def _channels(head: Line) -> list[list[str]]:
+def _channels(head: Line) -> list[tuple[str, str, str]]:
+    """(key, unit, source) of every channel. Raises ValueError where one is not three texts."""
     channels = head.get("channels")
-    return channels if isinstance(channels, list) else []
+    if not isinstance(channels, list) or len(channels) > MAX_COLUMNS:
+        raise ValueError("the channels are no list of channels")
+    for channel in channels:
+        if not isinstance(channel, list) or len(channel) != 3 or not all(isinstance(c, str) for c in channel):
+            raise ValueError("a channel is key, unit and source")
+    return [(c[0], c[1], c[2]) for c in channels]
 
 
 def _take(
@@ -96,27 +109,47 @@ def _take(
     """Sort one line in; returns it if it is the last one."""
     kind = line.pop("kind")
     if kind == "session":
-        sessions.append(_Session(int(line["number"]), str(line["boot"])))  # type: ignore[call-overload]
+        number = line["number"]
+        if not isinstance(number, int) or number in {s.number for s in sessions}:
+            raise ValueError("a session with the number of another one")
+        sessions.append(_Session(number, str(line["boot"])))
     elif kind == "s":
         values: list[float | None] = line["v"]  # type: ignore[assignment]
         if len(values) != width:
             raise ValueError("wrong number of values")
-        sessions[-1].times.append(float(line["t"]))  # type: ignore[arg-type]
-        sessions[-1].rows.append([np.nan if v is None else float(v) for v in values])
+        time_s = float(line["t"])  # type: ignore[arg-type]
+        if sessions[-1].times and time_s <= sessions[-1].times[-1]:
+            raise ValueError("a line that stands twice, or out of order")
+        row = [np.nan if v is None else float(v) for v in values]
+        sessions[-1].times.append(time_s)
+        sessions[-1].rows.append(row)
     elif kind == "enter":
-        sessions[-1].present = line
+        start_s = line["start_s"]  # its end comes with the next line
+        sessions[-1].present = _checked(_PHASE, {**line, "end_s": start_s})
     elif kind == "phase":
         sessions[-1].present = None
-        sessions[-1].phases.append(line)
+        sessions[-1].phases.append(_checked(_PHASE, line))
     elif kind == "repeat":
-        sessions[-1].repeats.append(line)
+        sessions[-1].repeats.append(_checked(_REPEAT, line))
     elif kind == "check":
-        checks.append(line)
+        checks.append(_checked(_CHECK, line))
     elif kind == "end":
-        return line
+        return _checked_end(line)
     else:
         raise ValueError(f"unknown line {kind!r}")
     return None
+
+
+def _checked(document: Document[Any], line: Line) -> dict[str, object]:
+    """The line, if it holds what its kind holds: one that does not is left out and takes nothing with it."""
+    return dict(document.plain(document.take(dict(line), "line")))
+
+
+def _checked_end(line: Line) -> Line:
+    notes = line["notes"]
+    if not isinstance(notes, list) or not all(isinstance(n, str) for n in notes):
+        raise ValueError("the notes are no texts")
+    return line
 
 
 def _run(head: Line, sessions: list[_Session], checks: list[dict[str, object]], end: Line | None, place: str) -> Run:

@@ -17,6 +17,7 @@ from brachium.core.arrays import FloatArray, frozen
 from brachium.core.measure.run import Phase, Series, Trace
 from brachium.core.problems import ExpectedProblem
 from brachium.core.units import many
+from brachium.formats.limits import foreign
 from brachium.formats.log_columns import PLAUSIBLE, ROLE_NAMES, assign_roles, unit_for, unit_names
 from brachium.formats.log_text import LogRows, LogText, read_text, rows_below
 
@@ -76,6 +77,11 @@ class Reading:
 def read_sensor_log(path: Path, units: Mapping[str, str] | None = None, reading: Reading = Reading()) -> SensorLog:
     """Read a log. `units` states units by role, over those of `reading`. Raises ExpectedProblem or EnvironmentProblem;
     UnknownColumns where a person has to say which column is what."""
+    with foreign(str(path), "log"):
+        return _read(path, units, reading)
+
+
+def _read(path: Path, units: Mapping[str, str] | None, reading: Reading) -> SensorLog:
     units = {**reading.units, **(units or {})}
     for role, unit in units.items():
         if unit not in unit_names(role):

@@ -2,15 +2,12 @@
 
 from __future__ import annotations
 
-import csv
-import io
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
 import numpy as np
 
 from brachium.core.measure.run import Run, TestSpec
-from brachium.core.problems import ExpectedProblem
 from brachium.core.units import number
 
 LEAST_MACHINES = 4
@@ -80,26 +77,3 @@ def outside(run: Run, bands: Mapping[str, ReferenceBand]) -> tuple[str, ...]:
         if found and test.key in bands:
             out.append(bands[test.key].words(float(np.median(np.concatenate(found))), test))
     return tuple(t for t in out if t)
-
-
-def parse_table(text: str, place: str) -> Mapping[str, Mapping[str, tuple[float, ...]]]:
-    """A reference table (CSV: hardware, test, value; one line a machine and test) as values by hardware key and test.
-
-    Raises ExpectedProblem naming the line.
-    """
-    rows = csv.DictReader(io.StringIO(text.removeprefix("\ufeff")))
-    if not rows.fieldnames or not set(COLUMNS) <= {f.strip() for f in rows.fieldnames}:
-        raise ExpectedProblem(f"the heading must name {', '.join(COLUMNS)}", f"{place}, line 1", "Add the columns.")
-    out: dict[str, dict[str, list[float]]] = {}
-    for row in rows:
-        plain = {str(k).strip(): (v or "").strip() for k, v in row.items() if k is not None and not isinstance(v, list)}
-        try:
-            value = float(plain["value"])
-        except ValueError:
-            value = float("nan")
-        if not (np.isfinite(value) and value > 0) or not plain["hardware"] or not plain["test"]:
-            where = f"{place}, line {rows.line_num}"
-            raise ExpectedProblem(f"{plain.get('value', '')!r} is no result above zero, or a name is missing", where,
-                                  "Put a name, a test's key and a number.")  # fmt: skip
-        out.setdefault(hardware_key(plain["hardware"]), {}).setdefault(plain["test"], []).append(value)
-    return {k: {t: tuple(v) for t, v in tests.items()} for k, tests in out.items()}

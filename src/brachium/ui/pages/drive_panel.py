@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Mapping
 from pathlib import Path
 
 from PySide6.QtCore import QSize
@@ -139,12 +139,19 @@ class DrivePanel(QWidget):
 
     def read(self, path: Path) -> None:
         """Keep the counters of a file as a reading of now."""
-        job = self._session.job()
-        if job is None or not self.place():
+        job_id, place = self._session.job_id, self.place()
+        if not job_id or not place:
             return
-        try:
-            counters = read_counters(path)
-        except Problem as problem:
-            self.problem.setText(problem.text)
-            return
-        self._keep(job, dict(counters), path.name)
+
+        def arrived(counters: Mapping[str, int]) -> None:
+            job = self._session.job()
+            if job is not None and (self._session.job_id, self.place()) == (job_id, place):
+                self._keep(job, dict(counters), path.name)
+
+        def failed(error: Exception) -> None:
+            if isinstance(error, Problem):
+                self.problem.setText(error.text)
+            else:
+                self._session.report(error)
+
+        self._session.workspace.lanes.submit("watch", lambda: read_counters(path), arrived, failed)

@@ -25,6 +25,7 @@ from brachium.core.job.job import Job
 from brachium.core.measure.dates import date_doubts
 from brachium.core.measure.run import Run
 from brachium.core.units import many, percent
+from brachium.formats.ids import file_stem
 from brachium.store.repository import StoredRun
 from brachium.ui.pages.comparison_sheet import ComparisonSheet
 from brachium.ui.pages.trace_sheet import TraceSheet
@@ -179,7 +180,7 @@ class RunsPanel(QWidget):
 
     def _ask_export(self) -> None:
         run = self.chosen()[0].run
-        start = str(Path.home() / f"{run.id}.json")
+        start = str(Path.home() / f"{file_stem(run.id)}.json")
         kinds = "Run file (*.json);;Traces (*.csv);;Picture (*.svg)"
         name, _ = QFileDialog.getSaveFileName(self, "Write the run", start, kinds)
         if name:

@@ -21,6 +21,7 @@ from PySide6.QtWidgets import (
 
 from brachium.core.machine.scan import Scan
 from brachium.core.machine.scan_rows import HEADINGS, Row, scan_rows
+from brachium.formats.cells import guarded
 from brachium.ui.widgets.labels import button, label
 from brachium.ui.widgets.tool_tips import tip_text
 
@@ -83,5 +84,5 @@ class ScanSheet(QDialog):
 
     def _copy(self) -> None:
         out = io.StringIO()
-        csv.writer(out, lineterminator="\n").writerows([HEADINGS, *self._shown()])
+        csv.writer(out, lineterminator="\n").writerows([HEADINGS, *(guarded(*row) for row in self._shown())])
         QApplication.clipboard().setText(out.getvalue())

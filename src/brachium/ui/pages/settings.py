@@ -10,9 +10,9 @@ from PySide6.QtWidgets import QFileDialog, QHBoxLayout
 
 from brachium.app.workspace import REFERENCE_KEY
 from brachium.core.because import Because, Fact, Origin
-from brachium.core.measure.reference import parse_table
-from brachium.core.problems import ExpectedProblem, from_os_error
 from brachium.core.units import many
+from brachium.formats.limits import read_text
+from brachium.formats.reference_table import parse_table
 from brachium.store.backups import backup
 from brachium.ui.pages.page import Page
 from brachium.ui.pages.shop_rules_panel import ShopRulesPanel
@@ -126,19 +126,16 @@ class SettingsPage(Page):
 
     def read_table(self, path: Path) -> None:
         """Check the table, then keep it; a bad one leaves the old one."""
-        try:
-            text = path.read_text(encoding="utf-8-sig", errors="replace")
+
+        def work() -> str:
+            text = read_text(path)
             parse_table(text, path.name)
-        except OSError as error:
-            self.session.report(from_os_error(error, str(path)))
-        except ExpectedProblem as problem:
-            self.session.report(problem)
-        else:
-            self._keep_table(text.rstrip("\n") + "\n")
+            return text.rstrip("\n") + "\n"
+
+        self.session.workspace.lanes.submit("compute", work, self._keep_table, self.session.report)
 
     def _keep_table(self, text: str) -> None:
         self.session.workspace.save_setting(REFERENCE_KEY, text)
-        self.session.workspace.lanes.drain("store")
         self.session.say("The reference table is kept." if text else "The reference table is forgotten.")
         self.show_shop()
         if self.session.job_id:

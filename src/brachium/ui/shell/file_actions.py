@@ -10,6 +10,7 @@ from PySide6.QtWidgets import QFileDialog
 
 from brachium.core.problems import ExpectedProblem, Problem
 from brachium.core.units import many
+from brachium.formats.ids import file_stem
 from brachium.formats.photo import is_photo
 from brachium.formats.run_file import is_run_file
 
@@ -46,7 +47,7 @@ class FileActions:
             self._w.session.say("Take a machine in first; photos are kept with a machine.")
 
     def ask_export(self) -> None:
-        start = str(Path.home() / f"{self._w.session.job_id}.zip")
+        start = str(Path.home() / f"{file_stem(self._w.session.job_id)}.zip")
         name, _ = QFileDialog.getSaveFileName(self._w, "Export the job", start, "Job archive (*.zip)")
         if name:
             self.export_job(Path(name))

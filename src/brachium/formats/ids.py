@@ -1,0 +1,28 @@
+"""Ids from outside: checked at every border, and never taken for names of files."""
+
+from __future__ import annotations
+
+import hashlib
+import re
+
+ROLES = ("before", "after", "later", "stability")
+LONGEST_ID = 64
+_ID = re.compile(r"[A-Za-z0-9][A-Za-z0-9._@-]*")
+
+
+def id_problem(text: str) -> str:
+    """What is wrong with an id; empty where it is one."""
+    if not 0 < len(text) <= LONGEST_ID:
+        return f"has {len(text)} characters, 1 to {LONGEST_ID} are meant"
+    return (
+        "" if _ID.fullmatch(text) and ".." not in text else f"({text[:40]!r}) holds more than letters, digits, . _ @ -"
+    )
+
+
+def file_stem(text: str) -> str:
+    """A name of a file made for an id or a title: plain letters and digits, told apart by its content where it was
+    not plain."""
+    plain = re.sub(r"[^a-z0-9]+", "-", text.lower()).strip("-")[:48] or "job"
+    if plain == text:
+        return plain
+    return f"{plain}-{hashlib.sha256(text.encode('utf-8', 'replace')).hexdigest()[:8]}"
