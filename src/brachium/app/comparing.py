@@ -70,10 +70,15 @@ def compare_all(runs: Sequence[Run], history: Sequence[Run] = ()) -> tuple[Compa
     return tuple(compare_runs(first, later, None, spreads) for later in runs[1:])
 
 
-def series_all(runs: Sequence[Run], history: Sequence[Run] = (), limit_c: float | None = None) -> Series:
-    """All runs as given against the first, corrected over all. Raises ExpectedProblem for different machines."""
+def series_all(
+    runs: Sequence[Run], history: Sequence[Run] = (), limit_c: float | None = None, arrived: bool = False
+) -> Series:
+    """All runs in time order, or as they arrived, against the first, corrected over all.
+
+    Raises ExpectedProblem for different machines.
+    """
     _of_one_machine(runs)
-    return series_of(runs, limit_c, spreads_from(history, runs))
+    return series_of(runs, limit_c, spreads_from(history, runs), arrived)
 
 
 def _of_one_machine(runs: Sequence[Run]) -> Run:

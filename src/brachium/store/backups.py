@@ -95,11 +95,17 @@ def newest_good(path: Path) -> Path | None:
 def is_good(path: Path) -> bool:
     """Whether a file is a whole database with a shop in it; it is opened as one that never changes."""
     try:
+        with path.open("rb") as file:
+            header = file.read(100)
+        page = int.from_bytes(header[16:18], "big")
+        pages = int.from_bytes(header[28:32], "big")
+        if path.stat().st_size != (65536 if page == 1 else page) * pages:  # sizes by the file format, 1.3.2 and 1.3.7
+            return False
         with contextlib.closing(sqlite3.connect(f"{path.absolute().as_uri()}?mode=ro&immutable=1", uri=True)) as c:
             whole = c.execute("pragma quick_check").fetchone() == ("ok",)
             version = c.execute("select version_num from alembic_version").fetchone()
             return whole and version is not None and c.execute("select count(*) from job").fetchone() is not None
-    except sqlite3.Error:
+    except (OSError, sqlite3.Error):
         return False
 
 

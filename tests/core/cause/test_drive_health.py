@@ -81,8 +81,8 @@ def test_counters_are_read_from_tables_csv_and_json(tmp_path: Path, text: str, e
     ("content", "says"),
     [
         (b"", "no counter was found"), (b"\xff\xfe\x00garbage\n\x00", "no counter was found"),
-        (b'{"pending": ', "this JSON cannot be read"), (b'{"pending": "six"}', "not a whole number"),
-        (b"pending,-4\n", "line 1: pending is -4"), (b"x" * (2 << 20), "too large"), (None, "drive.txt"),
+        (b'{"pending": ', "this is no JSON file"), (b'{"pending": "six"}', "not a whole number"),
+        (b"pending,-4\n", "line 1: pending is -4"), (b"x" * (2 << 20), "larger than 1 MiB"), (None, "drive.txt"),
     ],
 )  # fmt: skip
 def test_bad_files_are_named_with_a_remedy(tmp_path: Path, content: bytes | None, says: str) -> None:

@@ -43,14 +43,16 @@ class Series:
         )
 
 
-def series_of(runs: Sequence[Run], limit_c: float | None = None, spreads: Mapping[str, Spread] | None = None) -> Series:
-    """Compare two or more runs of one machine in the order given, which is the order in which they arrived.
-
-    Raises ValueError for fewer.
+def series_of(
+    runs: Sequence[Run], limit_c: float | None = None, spreads: Mapping[str, Spread] | None = None,
+    arrived: bool = False,
+) -> Series:  # fmt: skip
+    """Compare two or more runs of one machine, ordered by the time they were taken; `arrived`: they stand in the order
+    in which they arrived, and keep it whatever their dates say. Raises ValueError for fewer.
     """
     if len(runs) < 2:
         raise ValueError("a series needs two runs or more")
-    ordered = tuple(runs)
+    ordered = tuple(runs if arrived else sorted(runs, key=lambda r: (r.taken_at, r.id)))
     found = [compare_runs(ordered[0], later, limit_c, spreads) for later in ordered[1:]]
     stairs = stairs_of_series([heat_traces(r, limit_c) for r in ordered])
     return Series(ordered, _together(found), stairs)

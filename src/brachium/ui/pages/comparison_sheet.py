@@ -57,7 +57,7 @@ class ComparisonSheet(QDialog):
             s.run for s in session.workspace.all_runs(session.job_id) if s.run.complete and not s.run.void_reason
         ]
         session.workspace.lanes.submit(
-            "compute", lambda: series_all(list(runs), history, limit_c), self._show, self._failed
+            "compute", lambda: series_all(list(runs), history, limit_c, True), self._show, self._failed
         )
 
     def _failed(self, error: Exception) -> None:
