@@ -14,8 +14,13 @@ from brachium.core.measure.heat_view import heat_trace
 from brachium.core.measure.run import Run
 
 
+def is_sampled(run: Run) -> bool:
+    """Whether a run holds samples to draw; typed results, and runs whose traces are damaged, hold none."""
+    return bool(run.sessions) and run.sessions[0].trace.time_s.size > 2
+
+
 def run_strand(run: Run, name: str, after: bool, limit_c: float | None) -> Strand:
-    """The first session of a run as a strand, short tests cut off, held-back samples marked."""
+    """The first session of a sampled run as a strand, short tests cut off, held-back samples marked."""
     session = run.sessions[0]
     cool = session.trace.phase("cool-down")
     trace = session.trace if cool is None else session.trace.cut(float(session.trace.time_s[0]), cool.end_s)
@@ -37,7 +42,10 @@ def _held(run: Run, limit_c: float | None, size: int, start_s: float) -> tuple[B
     return found.mask[heat.time_s >= start_s][:size], found.share
 
 
-def traces_of(comparison: Comparison, limit_c: float | None, width: float, height: float) -> Drawing:
+def traces_of(comparison: Comparison, limit_c: float | None, width: float, height: float) -> Drawing | None:
+    """Both runs aligned; None where one of them holds no samples."""
+    if not (is_sampled(comparison.before) and is_sampled(comparison.after)):
+        return None
     pair = (
         run_strand(comparison.before, "before", False, limit_c),
         run_strand(comparison.after, "after", True, limit_c),

@@ -139,7 +139,9 @@ def _pair_figures(comparison: Comparison, limit: float | None) -> tuple[tuple[st
     ledger = ledger_of(comparison, FIGURE_W)
     if ledger is not None:
         out.append(("Gain per test: ratio with 95 % interval", ledger))
-    out.append(("Before and after, aligned at the start of the load", traces_of(comparison, limit, FIGURE_W, 380.0)))
+    traces = traces_of(comparison, limit, FIGURE_W, 380.0)
+    if traces is not None:
+        out.append(("Before and after, aligned at the start of the load", traces))
     stair = stair_of(comparison, 460.0, 260.0)
     if stair is not None:
         out.append((f"Heat stair {stair.about}", stair))

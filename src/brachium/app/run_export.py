@@ -4,10 +4,11 @@ from __future__ import annotations
 
 from pathlib import Path
 
-from brachium.app.figures import run_strand
+from brachium.app.figures import is_sampled, run_strand
 from brachium.core.figures.theme import Colours
 from brachium.core.figures.traces import twin_traces
 from brachium.core.measure.run import Run
+from brachium.core.problems import ExpectedProblem
 from brachium.formats.atomic import write_atomically
 from brachium.formats.run_file import trace_csv, write_run_file
 from brachium.report.svg import drawing_to_svg
@@ -30,6 +31,8 @@ def export_run(run: Run, path: Path, limit_c: float | None, colours: Colours) ->
             out.append(path.with_name(name))
         return tuple(out)
     if kind == ".svg":
+        if not is_sampled(run):
+            raise ExpectedProblem("this run holds no samples to draw", str(path), "Write it as a run file (.json).")
         drawing = twin_traces((run_strand(run, run.configuration or "run", False, limit_c),), *PICTURE)
         write_atomically(path, drawing_to_svg(drawing, colours).encode())
         return (path,)

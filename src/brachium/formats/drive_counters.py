@@ -23,7 +23,7 @@ _NAMED = re.compile(r"\"?([a-z_]{1,40})\"? ?[,;:= ] ?\"?(-?\d{1,20})\"?,?", re.I
 
 def read_counters(path: Path) -> Mapping[str, int]:
     """Counters by their key. Raises ExpectedProblem naming the file, or the line that holds no whole number."""
-    text = plain_lines(read_bytes(path, LARGEST).decode("utf-8", "replace"))
+    text = plain_lines(read_bytes(path, LARGEST, REMEDY).decode("utf-8", "replace"))
     with foreign(str(path), "table of counters"):
         found = _from_json(text, str(path)) if text.lstrip().startswith("{") else _from_lines(text, str(path))
     if not found:
@@ -32,7 +32,7 @@ def read_counters(path: Path) -> Mapping[str, int]:
 
 
 def _from_json(text: str, place: str) -> dict[str, int]:
-    whole = parse_json(text, place)
+    whole = parse_json(text, place, remedy=REMEDY)
     return {k: _count(v, k, place) for k, v in whole.items() if k in BY_KEY}
 
 

@@ -45,7 +45,7 @@ def foreign(place: str, noun: str) -> Iterator[None]:
         raise ExpectedProblem(f"this {noun} cannot be read ({why})", place, "Use the original file.") from error
 
 
-def read_bytes(path: Path, most: int = MAX_TABLE_BYTES) -> bytes:
+def read_bytes(path: Path, most: int = MAX_TABLE_BYTES, remedy: str = "Name the right file.") -> bytes:
     """The content of an ordinary file of at most `most` bytes. Raises ExpectedProblem or EnvironmentProblem."""
     try:
         handle = os.open(path, os.O_RDONLY | os.O_NONBLOCK | os.O_CLOEXEC)  # a pipe must not hold us
@@ -60,7 +60,7 @@ def read_bytes(path: Path, most: int = MAX_TABLE_BYTES) -> bytes:
     except ValueError as error:
         raise ExpectedProblem("this is no name of a file", repr(str(path)), "Name a file.") from error
     if found.st_size > most or len(data) > most:
-        raise ExpectedProblem(f"the file is larger than {most / MIB:.0f} MiB", str(path), "Name the right file.")
+        raise ExpectedProblem(f"the file is larger than {most / MIB:.0f} MiB", str(path), remedy)
     return data
 
 
@@ -79,9 +79,8 @@ def plain_lines(text: str) -> str:
     return text.replace("\r\n", "\n").replace("\r", "\n")
 
 
-def parse_json(text: str, place: str, noun: str = "JSON") -> Any:
+def parse_json(text: str, place: str, noun: str = "JSON", remedy: str = "Use the original file.") -> Any:
     """A JSON value whose numbers are finite and short and whose text is whole. Raises ExpectedProblem with the line."""
-    remedy = "Use the original file."
     try:
         value = json.loads(text, parse_int=_int, parse_float=_float, parse_constant=_constant)
     except json.JSONDecodeError as error:

@@ -8,7 +8,7 @@ from PySide6.QtCore import QSize
 from PySide6.QtWidgets import QDialog, QHBoxLayout, QScrollArea, QVBoxLayout, QWidget
 
 from brachium.app.comparing import series_all
-from brachium.app.figures import ledger_of, traces_of
+from brachium.app.figures import is_sampled, ledger_of, traces_of
 from brachium.core.figures.heat_stair import StairColumn, heat_stair
 from brachium.core.figures.repeats import repeat_dots
 from brachium.core.figures.series_ledger import series_ledger
@@ -104,7 +104,7 @@ class ComparisonSheet(QDialog):
         self._list.addWidget(label(f"{after.configuration}, {after.taken_at}", "section"))
         self._list.addWidget(label(headline(comparison), "title", True))
         self._list.addWidget(label(subline(comparison), "soft", True))
-        if all(s.trace.time_s.size > 2 for r in (comparison.before, after) for s in r.sessions[:1]):
+        if is_sampled(comparison.before) and is_sampled(after):
             traces = self._figure(lambda w, h, c=comparison: traces_of(c, self._limit_c, w, h))
             traces.setMinimumSize(QSize(500, 230))
             self._list.addWidget(traces)

@@ -7,7 +7,7 @@ from collections.abc import Callable
 from PySide6.QtCore import QSize, Qt
 from PySide6.QtWidgets import QGridLayout, QHBoxLayout, QSlider, QVBoxLayout, QWidget
 
-from brachium.app.figures import run_strand
+from brachium.app.figures import is_sampled, run_strand
 from brachium.app.view import JobView
 from brachium.core.because import Because, Fact, Origin
 from brachium.core.cause.assess import ladder
@@ -143,7 +143,7 @@ class HeatPanel(QWidget):
         self.ladder.set_builder(lambda w, h: ladder_list(rungs, w))
         self.ladder.fit_height()
         self.traces.setVisible(view.before is not None)
-        if view.before is not None and view.before.sessions:
+        if view.before is not None and is_sampled(view.before):
             whole = run_strand(view.before, "before", False, view.job.machine.processor.limit_c)
             self.traces.set_builder(lambda w, h: twin_traces((whole,), w, h))
         else:

@@ -7,7 +7,7 @@ from dataclasses import replace
 from PySide6.QtCore import QSize, Qt, QTimer
 from PySide6.QtWidgets import QHBoxLayout, QSizePolicy, QVBoxLayout, QWidget
 
-from brachium.app.figures import run_strand
+from brachium.app.figures import is_sampled, run_strand
 from brachium.app.recorder import LiveView
 from brachium.app.view import JobView
 from brachium.core.because import Because
@@ -280,8 +280,8 @@ class MeasurePage(Page):
         )
         self._show_missing((), False)
         limit = job.machine.processor.limit_c
-        kept = run_strand(run, self.role, self.role == "after", limit)
-        self.traces.set_builder(lambda w, h: twin_traces((kept,), w, h))
+        kept = run_strand(run, self.role, self.role == "after", limit) if is_sampled(run) else None
+        self.traces.set_builder((lambda w, h: twin_traces((kept,), w, h)) if kept is not None else None)
         shown = self._shown(view) or run
         self.dots.set_builder(lambda w, h: dots(shown, w, h, self.role == "after"))
         self._dots_title.setText("Repeats, by session" if run.tests else "The log holds no tests, only sensors")

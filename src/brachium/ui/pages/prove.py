@@ -5,7 +5,7 @@ from __future__ import annotations
 from PySide6.QtCore import QSize
 from PySide6.QtWidgets import QHBoxLayout, QStackedWidget, QVBoxLayout
 
-from brachium.app.figures import ledger_of, stair_of, traces_of
+from brachium.app.figures import is_sampled, ledger_of, stair_of, traces_of
 from brachium.app.view import JobView
 from brachium.core.because import Because, Fact, Origin
 from brachium.core.figures.attribution_list import attribution_list
@@ -88,7 +88,9 @@ class ComparisonPage(Page):
             return
         self.set_heading(headline(comparison), subline(comparison))
         limit = job.machine.processor.limit_c
-        self.traces.set_builder(lambda w, h: traces_of(comparison, limit, w, h))
+        sampled = is_sampled(comparison.before) and is_sampled(comparison.after)
+        self.traces.setVisible(sampled)
+        self.traces.set_builder((lambda w, h: traces_of(comparison, limit, w, h)) if sampled else None)
         heat = comparison.heat
         if heat.stairs is None:
             self._stair_title.setText(f"No heat verdict: {heat.refusal}")
