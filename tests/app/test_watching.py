@@ -33,10 +33,10 @@ def test_a_file_counts_once_it_is_whole_and_only_once(tmp_path: Path) -> None:
 
 def test_the_same_run_is_never_kept_twice_also_after_a_restart(shop: Workspace, tmp_path: Path) -> None:
     write_run_file(some_run(), tmp_path / "run.json")
-    first = keep_carried(shop, read_carried(tmp_path / "run.json"))
-    again = keep_carried(shop, read_carried(tmp_path / "run.json"))
+    first = keep_carried(shop, read_carried(tmp_path / "run.json", shop.reading()))
+    again = keep_carried(shop, read_carried(tmp_path / "run.json", shop.reading()))
     assert first.fresh and not again.fresh and again.job_id == first.job_id
     shop.lanes.drain("store")
     shop._runs._runs.clear()
-    third = keep_carried(shop, read_carried(tmp_path / "run.json"))
+    third = keep_carried(shop, read_carried(tmp_path / "run.json", shop.reading()))
     assert not third.fresh and len(shop.all_runs(first.job_id)) == 1

@@ -29,7 +29,7 @@ def test_the_record_is_shown_and_corrects_what_is_foretold_until_it_is_switched_
     jobs = tuple(replace(shop.job(k), name=f"Job {k}") for k in range(40))
     plain = session.view()
     assert plain is not None and plain.prediction is not None
-    workspace.save_setting(OUTCOMES_KEY, _OUTCOMES.dump_json(jobs).decode())
+    workspace.save_setting(OUTCOMES_KEY, _OUTCOMES.text(jobs))
     assert outcomes_of(workspace) == jobs, "they come back as they went"
     page.show_shop()
     workspace.refresh(session.job_id)

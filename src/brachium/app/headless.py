@@ -65,9 +65,13 @@ def run_demo_job(shop: Path, say: Say, others: bool = True) -> tuple[Workspace, 
     for target in view.targets:
         say(f"             {target.words}: {target.target.words} ({target.figures})")
     workspace.lanes.drain("store")
-    if failures:
+    try:
+        workspace.writes.raise_unsaved()
+        if failures:
+            raise failures[0]
+    except Exception:
         workspace.close()
-        raise failures[0]
+        raise
     return workspace, view
 
 

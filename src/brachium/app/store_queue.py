@@ -54,6 +54,11 @@ class StoreQueue:
         """What the disk said; empty while all is well."""
         return self._stuck.text if self._stuck is not None else ""
 
+    def raise_unsaved(self) -> None:
+        """Raises the EnvironmentProblem that writes wait for; for work that ends when it is done."""
+        if self._stuck is not None:
+            raise self._stuck
+
     def submit(
         self, work: Callable[[], object], done: Callable[[], None] = lambda: None, refused: Refused | None = None
     ) -> Ticket:

@@ -77,6 +77,7 @@ def import_job(
         try:
             taken = take_in(workspace, archive, job, role)
             workspace.lanes.drain("store")
+            workspace.writes.raise_unsaved()
         finally:
             workspace.close()
         if failures:

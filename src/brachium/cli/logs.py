@@ -89,6 +89,7 @@ def _keep(preview: LogPreview, room: float | None, shop: Path, job: str) -> None
             raise ExpectedProblem(f"there is no record {job!r}", str(shop), f"Known: {known}.")
         kept = keep_logs(workspace, (preview,), {preview.role: room}, job)
         workspace.lanes.drain("store")
+        workspace.writes.raise_unsaved()
     finally:
         workspace.close()
     if failures:

@@ -54,6 +54,8 @@ _ADAPTER: Document[_Document] = Document(_Document, "scan", strict=False)
 
 def scan_from_plain(values: Mapping[str, object], place: str) -> Scan:
     """Raises ExpectedProblem naming the first bad field, or a newer version."""
+    if not isinstance(values, Mapping):
+        raise ExpectedProblem("this is no scan", place, "Scan again.")
     version = values.get("version")
     if isinstance(version, int) and version > VERSION:
         raise ExpectedProblem(f"this scan was made by a newer Brachium (version {version}, known is {VERSION})", place,

@@ -18,6 +18,8 @@ from brachium.ui.session import Poster, Session
 from brachium.ui.shell.window import MainWindow
 from brachium.ui.theme import theme
 
+UNSEEN = ("offscreen", "minimal")  # platforms on which nobody could answer
+
 
 def settings_for(path: Path) -> QSettings:
     """Window state lies beside the shop file, so that every shop remembers its own.
@@ -67,7 +69,7 @@ def run(path: Path, demo: bool) -> int:
             break
         except Problem as problem:
             print(problem.text, file=sys.stderr)
-            if not CannotOpen(path, problem).ask():
+            if app.platformName() in UNSEEN or not CannotOpen(path, problem).ask():
                 return 1
     window.show()
     code = app.exec()
