@@ -25,9 +25,10 @@ from brachium.core.machine.parts import (
     Service,
 )
 from brachium.core.problems import ExpectedProblem
+from brachium.core.typed_numbers import MAX_DIGITS, decimal_of, finite
 from brachium.core.units import GB, GIB
 from brachium.formats.cells import guarded, plain_cell
-from brachium.formats.limits import MAX_DIGITS, csv_rows, decimal_of, finite
+from brachium.formats.limits import csv_rows
 from brachium.formats.part_fields import CLASSES, field_types, read_more, read_part, typed, write_more, write_part
 
 K = TypeVar("K", bound=StrEnum)

@@ -47,6 +47,8 @@ def _from_lines(text: str, place: str) -> dict[str, int]:
     for number, line in enumerate(text.split("\n"), 1):
         if number > MOST_LINES:
             raise ExpectedProblem(f"more than {MOST_LINES} lines", f"{place}, line {number}", REMEDY)
+        if line[4 * LONGEST_LINE :].strip():
+            continue
         words = line[: 4 * LONGEST_LINE].split()  # blanks are gone before any pattern looks at them
         if not words or sum(map(len, words)) > LONGEST_LINE:
             continue

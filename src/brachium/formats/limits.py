@@ -14,17 +14,15 @@ import os
 import re
 import stat
 from collections.abc import Iterator
-from decimal import Decimal, InvalidOperation
 from pathlib import Path
 from typing import Any
 
 from brachium.core.problems import ExpectedProblem, Problem, from_os_error
+from brachium.core.typed_numbers import MAX_DIGITS
 
 MIB = 1 << 20
 MAX_TABLE_BYTES = 48 * MIB  # logs, price lists, run files
 MAX_ROWS, MAX_COLUMNS, MAX_CELL = 400_000, 600, 131_072
-MAX_DIGITS = 40
-MAX_EXPONENT = 15
 _SURROGATE = re.compile(r"\\u[dD][89a-fA-F]")
 
 
@@ -131,26 +129,3 @@ def csv_rows(text: str, place: str, delimiter: str = ",") -> Iterator[tuple[int,
         raise ExpectedProblem(
             f"this line cannot be read ({error})", f"{place}, line {reader.line_num}", "Mend the line and try again."
         ) from error
-
-
-def decimal_of(text: str) -> Decimal | None:
-    """A finite decimal of an everyday size; None where the text is none. Huge exponents would take for ever."""
-    if len(text) > MAX_DIGITS:
-        return None
-    try:
-        value = Decimal(text)
-    except InvalidOperation:
-        return None
-    small = value.is_finite() and abs(value.adjusted()) <= MAX_EXPONENT and len(value.as_tuple().digits) <= MAX_DIGITS
-    return value if small or (value.is_finite() and value == 0) else None
-
-
-def finite(text: str) -> float | None:
-    """A finite float; None where the text is none, or stands for infinity or for no number."""
-    if len(text) > MAX_DIGITS:
-        return None
-    try:
-        value = float(text)
-    except (ValueError, OverflowError):
-        return None
-    return value if value - value == 0.0 else None

@@ -12,7 +12,7 @@ from typing import Any, Union, get_args, get_origin, get_type_hints
 
 from brachium.core.choose.catalogue import PART_GROUPS, Group
 from brachium.core.machine.parts import Part
-from brachium.formats.limits import MAX_DIGITS, finite
+from brachium.core.typed_numbers import MAX_DIGITS, finite
 
 SKIPPED = ("kind", "name")
 YES, NO = ("yes", "true", "1"), ("no", "false", "0")

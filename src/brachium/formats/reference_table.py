@@ -6,8 +6,9 @@ from collections.abc import Mapping
 
 from brachium.core.measure.reference import COLUMNS, hardware_key
 from brachium.core.problems import ExpectedProblem
+from brachium.core.typed_numbers import finite
 from brachium.formats.cells import plain_cell
-from brachium.formats.limits import csv_rows, finite
+from brachium.formats.limits import csv_rows
 
 
 def parse_table(text: str, place: str) -> Mapping[str, Mapping[str, tuple[float, ...]]]:

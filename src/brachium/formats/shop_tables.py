@@ -11,10 +11,11 @@ from brachium.core.fit.evidence import Claim
 from brachium.core.fit.systems import SystemSpec
 from brachium.core.machine.platform import BootMode
 from brachium.core.problems import ExpectedProblem
+from brachium.core.typed_numbers import finite
 from brachium.core.units import GB, GIB
 from brachium.formats.cells import guarded, plain_cell
 from brachium.formats.documents import Document
-from brachium.formats.limits import csv_rows, finite
+from brachium.formats.limits import csv_rows
 
 _CLAIMS: Document[tuple[Claim, ...]] = Document(tuple[Claim, ...], "evidence")
 COLUMNS = (

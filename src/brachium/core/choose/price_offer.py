@@ -4,8 +4,10 @@ from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
-from decimal import ROUND_HALF_UP, Decimal, InvalidOperation
+from decimal import ROUND_HALF_UP, Decimal
 from types import MappingProxyType
+
+from brachium.core.typed_numbers import decimal_of
 
 CURRENCY = "EUR"
 CENT = Decimal("0.01")
@@ -49,12 +51,12 @@ def read_rates(text: str) -> Rates:
             continue
         words = entry.replace("=", " ").split()
         try:
-            code, rate = words[0].upper(), Decimal(words[1])
-        except (IndexError, InvalidOperation):
+            code, rate = words[0].upper(), decimal_of(words[1])
+        except IndexError:
             raise ValueError(f"“{entry}”: a currency and a rate, such as USD 0.92") from None
         if len(words) != 2 or len(code) != 3 or not code.isalpha() or code == CURRENCY:
             raise ValueError(f"“{entry}”: three letters of another currency than {CURRENCY}, and its rate")
-        if not rate.is_finite() or not 0 < rate < 1_000_000:
+        if rate is None or not 0 < rate < 1_000_000:
             raise ValueError(f"“{entry}”: a rate above zero")
         rates[code] = rate
     return rates

@@ -9,6 +9,7 @@ from typing import Any
 from brachium.core.fit.fill import fillable, with_fact
 from brachium.core.fit.verdict import Gap, Verdict
 from brachium.core.job.job import Job
+from brachium.core.typed_numbers import typed_float, typed_int
 
 LOCKS = "locks."
 
@@ -52,8 +53,8 @@ def typed_value(text: str, gap: Gap) -> object | None:
     if kind is str:
         return text or None
     try:
-        return kind(text.replace(",", "."))  # type: ignore[call-arg]
-    except (TypeError, ValueError):
+        return typed_int(text) if kind is int else typed_float(text) if kind is float else None
+    except ValueError:
         return None
 
 

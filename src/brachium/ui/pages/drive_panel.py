@@ -115,7 +115,7 @@ class DrivePanel(QWidget):
         counters: dict[str, int] = {}
         for key, edit in self.fields.items():
             text = edit.text().strip().replace(" ", "")
-            if text and not text.isdigit():
+            if text and not (text.isdecimal() and len(text) <= 20):
                 self.problem.setText(f"{edit.accessibleName()}: a whole number, as the drive counts it.")
                 edit.setFocus()
                 return

@@ -15,6 +15,7 @@ from brachium.app.log_presets import LogPresets
 from brachium.app.workspace import AFTER, BEFORE
 from brachium.core.because import Because
 from brachium.core.problems import ExpectedProblem, Problem
+from brachium.core.typed_numbers import typed_float
 from brachium.core.units import many
 from brachium.formats.sensor_log import Reading, read_sensor_log
 from brachium.ui.pages.log_panel import LogPanel
@@ -169,7 +170,7 @@ def _room(text: str, preview: LogPreview) -> float | None:
     if not text:
         return None
     try:
-        value = float(text)
+        value = typed_float(text)
     except ValueError:
         value = float("nan")
     if not -10.0 <= value <= 50.0:

@@ -9,6 +9,7 @@ from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QFileDialog, QGridLayout, QHBoxLayout, QWidget
 
 from brachium.core.job.job import Job
+from brachium.core.typed_numbers import typed_float
 from brachium.ui.session import Session
 from brachium.ui.widgets.fields import LineField
 from brachium.ui.widgets.labels import button, clear, label, paragraph
@@ -46,7 +47,7 @@ class MeasureSetupRow(QWidget):
         value: float | None = None
         if text:
             try:
-                value = float(text.replace(",", "."))
+                value = typed_float(text)
             except ValueError:
                 return "Type degrees Celsius, such as 23.5."
             if not ROOM_LOW_C <= value <= ROOM_HIGH_C:

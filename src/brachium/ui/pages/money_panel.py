@@ -13,6 +13,7 @@ from PySide6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
 from brachium.core.because import Because, Fact, Origin
 from brachium.core.job.job import Job
 from brachium.core.job.provenance import ClaimState, MissingPiece, Provenance, SellerClaim
+from brachium.core.typed_numbers import decimal_of
 from brachium.core.units import money
 from brachium.ui.session import Session
 from brachium.ui.widgets.fields import LineField, Switch
@@ -189,7 +190,7 @@ class MoneyPanel(QWidget):
 
 def amount(text: str) -> Decimal:
     """A typed amount that is not negative. Raises InvalidOperation."""
-    value = Decimal(text.replace(",", ".").removesuffix("EUR").strip())
-    if not value.is_finite() or value < 0:
+    value = decimal_of(text.replace(",", ".").removesuffix("EUR").strip())
+    if value is None or value < 0:
         raise InvalidOperation
     return value

@@ -3,8 +3,9 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from decimal import Decimal, InvalidOperation
+from decimal import Decimal
 
+from brachium.core.typed_numbers import decimal_of
 from brachium.ui.widgets.fields import LineField
 
 
@@ -17,11 +18,10 @@ def number_field(
         if not text:
             changed(None)
             return None
-        try:
-            value = Decimal(text.replace(",", "."))
-        except InvalidOperation:
+        value = decimal_of(text.replace(",", "."))
+        if value is None:
             return "A number, please."
-        if not value.is_finite() or not Decimal(str(low)) <= value <= Decimal(str(high)):
+        if not Decimal(str(low)) <= value <= Decimal(str(high)):
             return f"Between {low:g} and {high:g}."
         changed(value)
         return None

@@ -10,6 +10,7 @@ from PySide6.QtWidgets import QDialog, QGridLayout, QHBoxLayout, QVBoxLayout, QW
 from brachium.core.choose.keep_or_replace import keep_or_replace
 from brachium.core.choose.kept import Replacement
 from brachium.core.choose.resale import energy_a_year
+from brachium.core.typed_numbers import typed_float
 from brachium.ui.session import Session
 from brachium.ui.widgets.fields import LineField
 from brachium.ui.widgets.labels import button, label, paragraph
@@ -76,7 +77,7 @@ class OtherMachineSheet(QDialog):
             self._put(None)
             return None
         try:
-            value = float(text.replace(",", "."))
+            value = typed_float(text)
         except ValueError:
             return "A number, please."
         if not low <= value <= high:

@@ -14,6 +14,7 @@ from brachium.app.workspace import AFTER, BEFORE, now_text
 from brachium.core.because import Because, Fact, Origin
 from brachium.core.job.job import Job
 from brachium.core.measure.own_tests import KINDS, How, OwnResult, OwnTest, free_id, redefined
+from brachium.core.typed_numbers import typed_float
 from brachium.core.units import many, number, percent
 from brachium.formats.frame_log import FrameLog, read_frame_log
 from brachium.ui.pages.hand_timer import HandTimer, can_time
@@ -222,7 +223,7 @@ class OwnTestsPanel(QWidget):
         if not text:
             return None
         try:
-            value = float(text.replace(",", "."))
+            value = typed_float(text)
         except ValueError:
             value = -1.0
         if not np.isfinite(value) or value <= 0:

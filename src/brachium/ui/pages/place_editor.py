@@ -17,6 +17,7 @@ from brachium.core.machine.machine import DriveBay, Machine, ModuleSlot
 from brachium.core.machine.parts import BayForm, Drive, MemoryGeneration, MemoryModule, Part
 from brachium.core.machine.place_facts import COOLING, FactSpec, facts_of
 from brachium.core.machine.places import with_feed, without_place
+from brachium.core.typed_numbers import typed_float, typed_int
 from brachium.core.units import GB, GIB, drive_size, gib
 from brachium.ui.session import Session
 from brachium.ui.widgets.fields import ChoiceField, LineField
@@ -127,10 +128,10 @@ class PlaceEditor(QWidget):
         value: object = None
         if text:
             try:
-                value = text if spec.text else int(text) if spec.whole else float(text.replace(",", "."))
+                value = text if spec.text else typed_int(text) if spec.whole else typed_float(text)
             except ValueError:
                 return "A whole number." if spec.whole else "A number."
-            if not spec.text and not 0 < float(text.replace(",", ".")) < 10_000:
+            if not spec.text and not 0 < typed_float(text) < 10_000:
                 return "Above 0."
         self._fact(spec, value)
         return None
@@ -195,14 +196,14 @@ class PlaceEditor(QWidget):
 
     def _module(self, slot: ModuleSlot, values: dict[str, str]) -> MemoryModule:
         volts = tuple(float(v) for v in values["volts"].split("/") if v)
-        size, speed = int(values["size"]), int(values["speed"])
+        size, speed = typed_int(values["size"]), typed_int(values["speed"])
         name = f"{size} GiB {slot.generation}-{speed}"
         return MemoryModule(name, slot.form, slot.generation, size * GIB, speed, volts)
 
     def _drive(self, bay: DriveBay, values: dict[str, str]) -> Drive:
-        size, disk = int(values["size"]), values["kind"] == "disk"
+        size, disk = typed_int(values["size"]), values["kind"] == "disk"
         form = BayForm.IN_2_5 if bay.form is BayForm.OPTICAL else bay.form
-        height = float(values["height"]) if values["height"] else None
+        height = typed_float(values["height"]) if values["height"] else None
         name = f"{drive_size(size * GB)} {'disk' if disk else 'SSD'}"
         rates = (108.0, 52.0, 14.0) if disk else (530.0, 530.0, 0.09)
         return Drive(name, bay.interface, form, height, size * GB, disk, *rates)

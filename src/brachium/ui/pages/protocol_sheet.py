@@ -8,6 +8,7 @@ from PySide6.QtWidgets import QDialog, QGridLayout, QHBoxLayout, QVBoxLayout, QW
 
 from brachium.core.measure.own_protocol import BOUNDS, changed, starting_point, value_of
 from brachium.core.measure.run import Protocol
+from brachium.core.typed_numbers import typed_float
 from brachium.ui.session import Session
 from brachium.ui.widgets.fields import LineField
 from brachium.ui.widgets.labels import button, label
@@ -65,7 +66,7 @@ class ProtocolSheet(QDialog):
 
     def _set(self, key: str, text: str) -> str | None:
         try:
-            self.protocol = changed(self.protocol, key, float(text.replace(",", ".")), self._version)
+            self.protocol = changed(self.protocol, key, typed_float(text), self._version)
         except ValueError:
             bounds = BOUNDS[key]
             return f"{bounds.low:g} to {bounds.high:g} {bounds.unit}".strip() + "."
@@ -77,7 +78,7 @@ class ProtocolSheet(QDialog):
             self.limit_c = None
             return None
         try:
-            value = float(text.replace(",", "."))
+            value = typed_float(text)
         except ValueError:
             value = 0.0
         if not LIMIT_LOW_C <= value <= LIMIT_HIGH_C:

@@ -9,6 +9,7 @@ from PySide6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
 
 from brachium.core.figures.screw_tray import screw_tray, tighten_figure
 from brachium.core.job.job import Job
+from brachium.core.typed_numbers import typed_float, typed_int
 from brachium.core.work.screws import HEADS, THREADS, ScrewGroup, open_screws, tighten_plan, tray
 from brachium.core.work.step import Step
 from brachium.ui.session import Session
@@ -101,8 +102,8 @@ class ScrewPanel(QWidget):
     def _put(self, layer: str) -> None:
         job = self._session.job()
         try:
-            count = int(self.count.edit.text()) if self.count is not None else 0
-            length = float(self.length.edit.text().replace(",", ".") or 5)
+            count = typed_int(self.count.edit.text()) if self.count is not None else 0
+            length = typed_float(self.length.edit.text() or "5")
         except ValueError:
             self._session.say("A whole number of screws, and their length in mm.")
             return
@@ -130,7 +131,7 @@ class ScrewPanel(QWidget):
 
     def _count(self, group: ScrewGroup, text: str) -> str | None:
         job = self._session.job()
-        if text and not text.isdigit():
+        if text and not (text.isdecimal() and len(text) < 5):
             return "A whole number."
         if job is not None:
             back = int(text) if text else None

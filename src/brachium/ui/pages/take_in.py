@@ -19,6 +19,7 @@ from brachium.core.job.job import DataState, Job
 from brachium.core.machine.machine import Machine
 from brachium.core.machine.place_facts import facts_of
 from brachium.core.machine.places import PLACE_KINDS, with_place
+from brachium.core.typed_numbers import typed_int
 from brachium.ui.pages.backup_fields import BackupFields
 from brachium.ui.pages.condition_panel import ConditionPanel
 from brachium.ui.pages.money_panel import MoneyPanel, amount
@@ -228,7 +229,7 @@ class TakeInPage(Page):
             "processor": lambda: replace(
                 job, machine=replace(job.machine, processor=replace(job.machine.processor, name=text))
             ),
-            "year": lambda: replace(job, machine=_identity(job.machine, year=int(text) if text else None)),
+            "year": lambda: replace(job, machine=_identity(job.machine, year=typed_int(text) if text else None)),
         }
         make = setters.get(key, lambda: replace(job, machine=_identity(job.machine, **{key: text})))
         try:

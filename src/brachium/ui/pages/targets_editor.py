@@ -7,6 +7,7 @@ from dataclasses import replace
 from PySide6.QtWidgets import QComboBox, QHBoxLayout, QLineEdit, QVBoxLayout, QWidget
 
 from brachium.core.job.job import Job, Target
+from brachium.core.typed_numbers import typed_float
 from brachium.ui.session import Session
 from brachium.ui.widgets.labels import button, clear, label
 
@@ -88,7 +89,7 @@ class TargetsEditor(QWidget):
     def _set_limit(self, index: int, line: QLineEdit) -> None:
         targets = list(self._targets or ())
         try:
-            value = float(line.text().replace(",", "."))
+            value = typed_float(line.text())
         except ValueError:
             self._session.say(f"{line.text()!r} is no limit; a number such as {targets[index].limit:g} is.")
             line.setText(f"{targets[index].limit:g}")

@@ -17,6 +17,7 @@ from brachium.core.because import Because, Fact, Origin
 from brachium.core.figures.caution_list import caution_list
 from brachium.core.figures.step_list import step_list
 from brachium.core.job.job import GateLift, Job, StepDone
+from brachium.core.typed_numbers import typed_float
 from brachium.core.units import minutes
 from brachium.core.work.last_chance import chances
 from brachium.core.work.step import Step
@@ -279,7 +280,7 @@ class WorkPage(Page):
         """(attended, unattended) minutes: what was typed, else the stopwatch."""
         attended, away = self._watch.at(time.monotonic())
         try:
-            return max(float(self.minutes.text().replace(",", ".")), 0.0), round(away / 60.0, 1)
+            return max(typed_float(self.minutes.text()), 0.0), round(away / 60.0, 1)
         except ValueError:
             return round(attended / 60.0, 1), round(away / 60.0, 1)
 

@@ -64,7 +64,7 @@ class LineField(QWidget):
             self._problem.hide()
 
     def _done(self) -> None:
-        text = self.edit.text().strip()
+        text = self.edit.text().strip().encode("utf-8", "replace").decode()  # half a pair cannot be stored
         self.edit.setModified(False)
         if text == self._shown:
             return
