@@ -14,7 +14,7 @@ from brachium.app.workspace import AFTER, BEFORE, Workspace
 from brachium.core.job.job import IMPORTED, Job
 from brachium.core.machine.machine import Identity, Machine
 from brachium.core.machine.scan import Scan
-from brachium.core.problems import ExpectedProblem
+from brachium.core.problems import ExpectedProblem, Problem
 from brachium.core.units import many
 from brachium.formats.job_archive import ArchivedRun, ReadArchive, read_archive, write_archive
 from brachium.formats.records import job_to_json, run_to_json
@@ -97,7 +97,10 @@ def _keep_archive(workspace: Workspace, archive: ReadArchive, same: bool) -> Tak
 
 
 def _same(workspace: ShopReading, job: Job, runs: tuple[ArchivedRun, ...]) -> bool:
-    if job_to_json(workspace.job(job.id)) != job_to_json(job):
+    try:
+        if job_to_json(workspace.job(job.id)) != job_to_json(job):
+            return False
+    except Problem:  # a record that cannot be read is not this one
         return False
     here = {(s.role, run_to_json(s.run)) for s in workspace.all_runs(job.id)}
     return {(r.role, run_to_json(r.run)) for r in runs} <= here

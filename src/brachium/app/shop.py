@@ -25,7 +25,7 @@ def open_shop(path: Path, demo: bool, post: Post = at_once) -> Workspace:
         workspace.recovered = workspace.recover_runs()
         if demo and workspace.setting(FILLED_KEY) != FILLED:
             add_demo_jobs(workspace)
-        if workspace.job_ids():
+        if workspace.job_ids() and not workspace.database.cramped:
             lanes.submit("store", lambda: backup_if_due(path), None, workspace.report)
     except BaseException:
         workspace.close()

@@ -170,15 +170,18 @@ class Workspace(ShopReading):
 
     def stage_problem(self, job_id: str, stage: Stage) -> str:
         """Why nothing of a stage may be done now; empty where it may."""
-        ground = self._ground(job_id)
+        try:
+            ground = self._ground(job_id)
+        except Problem as problem:
+            return problem.what
         return stage_problem(self.job(job_id), stage, ground.progress if ground is not None else Progress())
 
     def _ground(self, job_id: str) -> Ground | None:
         """What gates are judged on: the steps last worked out, the record and the runs as they are now."""
-        view = self.view(job_id)
+        record, view = self.job(job_id), self.view(job_id)
         if view is None:
             return None
-        done = {d.step_id for d in self.job(job_id).steps_done}
+        done = {d.step_id for d in record.steps_done}
         left = sum(s.id not in done for s in view.steps)
         return Ground(view.steps, replace(view.progress, steps_open=left))
 

@@ -16,6 +16,7 @@ from typing import IO
 
 from sqlalchemy import Connection, Engine, create_engine, event
 from sqlalchemy.exc import DBAPIError, IntegrityError
+from sqlalchemy.pool import QueuePool
 
 from brachium.core.problems import EnvironmentProblem, ExpectedProblem, Problem, from_os_error
 from brachium.store.backups import backup, newest_good, sweep
@@ -56,6 +57,10 @@ class Database:
             if version not in (NEW, HEAD):
                 backup(path)
             engine = self.engine = _engine(path)
+            self.cramped = version == HEAD and not _connects(engine)
+            if self.cramped:  # a full disk has no room for what connections share: then there is one
+                engine.dispose()
+                engine = self.engine = _engine(path, alone=True)
             if version != HEAD:
                 _upgrade(self.engine, path)
             sweep(path)
@@ -162,8 +167,9 @@ def _version(path: Path) -> str:
     """Schema version; NEW for a file that is to be begun. Raises ExpectedProblem or ShopUnreadable for others."""
     if not path.exists() or path.stat().st_size == 0:
         return NEW
-    with contextlib.closing(sqlite3.connect(f"{path.absolute().as_uri()}?mode=ro", uri=True)) as connection:
+    with contextlib.closing(sqlite3.connect(f"{path.absolute().as_uri()}?mode=rw", uri=True)) as connection:
         try:
+            connection.execute("pragma locking_mode=exclusive")  # shares nothing, so that a full disk is no hindrance
             tables = {row[0] for row in connection.execute("select name from sqlite_master where type = 'table'")}
             rows = (
                 connection.execute("select version_num from alembic_version") if "alembic_version" in tables else None
@@ -174,10 +180,19 @@ def _version(path: Path) -> str:
             if not tables or _half_made(connection, tables):
                 return NEW
         except sqlite3.DatabaseError as error:
+            if not _speaks_of_damage(error):
+                raise said(error, path) from error
             raise ShopUnreadable("the file is damaged or no database", path) from error
     if "job" in tables:
         raise ShopUnreadable("this file holds machines but not its version", path)
     raise ExpectedProblem("this database is not one of Brachium's", str(path), "Name another file.")
+
+
+def _speaks_of_damage(error: sqlite3.DatabaseError) -> bool:
+    """Whether an error is of the file itself, not of the disk or of another program."""
+    return (
+        "malformed" in str(error) or "not a database" in str(error) or not isinstance(error, sqlite3.OperationalError)
+    )
 
 
 def _half_made(connection: sqlite3.Connection, tables: set[str]) -> bool:
@@ -188,12 +203,27 @@ def _half_made(connection: sqlite3.Connection, tables: set[str]) -> bool:
     )  # fmt: skip
 
 
-def _engine(path: Path) -> Engine:
-    engine = create_engine(f"sqlite:///{path}", connect_args={"check_same_thread": False, "timeout": 5})
+def _connects(engine: Engine) -> bool:
+    """Whether the file can be read as usual."""
+    try:
+        with engine.connect() as connection:
+            connection.exec_driver_sql("select count(*) from job")
+    except (DBAPIError, sqlite3.Error) as error:
+        original = getattr(error, "orig", error)
+        return isinstance(original, sqlite3.DatabaseError) and _speaks_of_damage(original)  # that is said elsewhere
+    return True
+
+
+def _engine(path: Path, alone: bool = False) -> Engine:
+    """`alone`: one connection that nobody shares, for a disk without room for more."""
+    one = {"poolclass": QueuePool, "pool_size": 1, "max_overflow": 0} if alone else {}
+    engine = create_engine(f"sqlite:///{path}", connect_args={"check_same_thread": False, "timeout": 5}, **one)
 
     @event.listens_for(engine, "connect")
     def _on_connect(connection: sqlite3.Connection, _: object) -> None:
         connection.isolation_level = None  # transactions begin below, and hold changes of the schema too
+        if alone:
+            connection.execute("pragma locking_mode=exclusive")
         connection.execute("pragma journal_mode=wal")
         connection.execute("pragma synchronous=full")
         connection.execute("pragma foreign_keys=on")

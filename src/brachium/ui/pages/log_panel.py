@@ -77,7 +77,7 @@ class LogPanel(QWidget):
             number, text = log.bad_lines[0]
             lines = many(len(log.bad_lines), "line")
             listed = label(f"{lines} left out, first line {number}: {text}", "warm", True)
-            listed.setToolTip("\n".join(f"line {n}: {t}" for n, t in log.bad_lines[:40]))
+            listed.setToolTip(tip_text("\n".join(f"line {n}: {t}" for n, t in log.bad_lines[:40])))
             layout.addWidget(listed)
 
     def _headers(self) -> tuple[str, ...]:

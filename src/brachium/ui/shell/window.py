@@ -19,7 +19,7 @@ from PySide6.QtWidgets import (
 
 from brachium.core.figures.theme import SPACE
 from brachium.core.job.job import Stage
-from brachium.core.problems import ExpectedProblem
+from brachium.core.problems import ExpectedProblem, Problem
 from brachium.core.units import many
 from brachium.ui.commands import Registry
 from brachium.ui.pages.closed_latch import ClosedLatchPage
@@ -246,7 +246,11 @@ class MainWindow(QMainWindow):
     # -- commands
 
     def run_command(self, command_id: str) -> None:
-        reason = self.registry.run(command_id)
+        try:
+            reason = self.registry.run(command_id)
+        except Problem as problem:
+            self.session.report(problem)
+            return
         if reason:
             self.next.show_message(reason)
 
