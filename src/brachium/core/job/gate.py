@@ -25,7 +25,7 @@ class Ground:
 def stage_problem(job: Job, stage: Stage, progress: Progress) -> str:
     """Why nothing of a stage may be done yet; empty where its latch is open."""
     latch = latches(job, progress).get(stage)
-    return "" if latch is None or latch.open else latch.missing
+    return "" if latch is None or latch.open else latch.missing.partition(". ")[0]  # the whole caution is on its page
 
 
 def tick_problem(job: Job, step_id: str, ground: Ground) -> str:

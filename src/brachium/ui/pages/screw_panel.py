@@ -10,6 +10,7 @@ from PySide6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
 from brachium.core.figures.screw_tray import screw_tray, tighten_figure
 from brachium.core.job.job import Job
 from brachium.core.typed_numbers import typed_float, typed_int
+from brachium.core.work.layers import BATTERY_LAYER
 from brachium.core.work.screws import HEADS, THREADS, ScrewGroup, open_screws, tighten_plan, tray
 from brachium.core.work.step import Step
 from brachium.ui.session import Session
@@ -43,6 +44,8 @@ class ScrewPanel(QWidget):
         row.addLayout(self._fields, 1)
         row.addWidget(self.plate)
         layout.addLayout(row)
+        self._more = QHBoxLayout()
+        layout.addLayout(self._more)
         self.problem = paragraph("", "warm")
         layout.addWidget(self.problem)
         self.count: LineField | None = None
@@ -50,6 +53,8 @@ class ScrewPanel(QWidget):
 
     def show_step(self, job: Job, step: Step | None, steps: Sequence[Step]) -> None:
         layer = step.layer[1:] if step is not None and step.layer else ""
+        if layer == BATTERY_LAYER:  # a plug, no screws
+            layer = ""
         self.setVisible(bool(layer))
         if step is None or not layer:
             return
@@ -67,6 +72,7 @@ class ScrewPanel(QWidget):
         mine = [g for g in groups if g.layer == layer]
         self._show_plate(mine, refitting)
         clear(self._fields)
+        clear(self._more)
         self.back = []
         if refitting:
             self._ask_back(mine)
@@ -97,7 +103,8 @@ class ScrewPanel(QWidget):
         for w in (self.count, self.head, self.length, self.thread_kind, self.kind):
             self._fields.addWidget(w)
         self.add = button("Into the tray", lambda: self._put(layer))
-        self._fields.addWidget(self.add)
+        self._more.addWidget(self.add)
+        self._more.addStretch(1)
 
     def _put(self, layer: str) -> None:
         job = self._session.job()

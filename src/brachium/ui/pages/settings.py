@@ -99,7 +99,7 @@ class SettingsPage(Page):
         self._file.setText(str(path))
         kept = sorted((path.parent / "backups").glob(f"{path.stem}-*.db"))
         self._backups.setText(f"{len(kept)} backups beside it, the last is {kept[-1].name}." if kept
-                              else "No backup yet; one is made every day, and before every upgrade of the file.")  # fmt: skip
+                              else "No backup yet; one is made every day, and before every upgrade.")  # fmt: skip
 
     def default_because(self) -> Because:
         path = self.session.workspace.database.path

@@ -40,6 +40,7 @@ class WorkPage(Page):
     def build(self) -> None:
         self._watch = Stopwatch.started(time.monotonic())
         self._shown: tuple[str, StepDone | None] = ("", None)
+        self._of = ""  # the machine whose step is at hand
         columns = QHBoxLayout()
         columns.setSpacing(24)
         self.steps = self.figure()
@@ -145,7 +146,9 @@ class WorkPage(Page):
         self.chance.show_chances(job, found)
         self.steps.set_builder(lambda w, h: step_list(view.steps, done, w))
         self.steps.fit_height()
-        if self.steps.selected not in ids or self.steps.selected in done:
+        other = job.id != self._of
+        self._of = job.id
+        if other or self.steps.selected not in ids or self.steps.selected in done:
             self.steps.selected = left[0].id if left else (ids[-1] if ids else "")
         self.bar.show_view(view)
         self._show_step(self.steps.selected)
