@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from dataclasses import dataclass, replace
 from pathlib import Path
 
@@ -52,12 +53,12 @@ class Carried:
     twin: str = ""  # the job that holds this very run
 
 
-def read_carried(path: Path, shop: ShopReading) -> Carried:
+def read_carried(path: Path, shop: ShopReading, cancelled: Callable[[], bool] = lambda: False) -> Carried:
     """Read a job archive or a run file and hold it against the shop. Raises ExpectedProblem or EnvironmentProblem."""
     if not is_run_file(path):
         if path.suffix.lower() == ".json":
             read_run_file(path)  # says what is wrong with it
-        archive = read_archive(path)
+        archive = read_archive(path, cancelled)
         here = archive.job.id in shop.job_ids()
         return Carried(path, archive=archive, same=here and _same(shop, archive.job, archive.runs))
     read = read_run_file(path)

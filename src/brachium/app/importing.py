@@ -134,7 +134,7 @@ def new_record(workspace: Workspace, previews: tuple[LogPreview, ...]) -> Job:
 
 def free_id(workspace: Workspace, name: str) -> str:
     """An id made of a name that no job of the shop has yet."""
-    base = re.sub(r"[^a-z0-9]+", "-", name.lower()).strip("-") or "log"
+    base = re.sub(r"[^a-z0-9]+", "-", name.lower()).strip("-")[:48] or "log"
     taken = set(workspace.job_ids())
     job_id, number = base, 1
     while job_id in taken:

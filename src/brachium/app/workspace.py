@@ -28,7 +28,7 @@ from brachium.core.job.latches import Progress
 from brachium.core.measure.run import Run
 from brachium.core.problems import ExpectedProblem, Problem
 from brachium.formats.catalogue import catalogue_text
-from brachium.formats.ids import ROLES, id_problem
+from brachium.formats.ids import LONGEST_RUN_ID, ROLES, id_problem
 from brachium.formats.records import shelf_from_json
 from brachium.formats.run_file import read_run_file
 from brachium.formats.run_journal import JOURNAL_SUFFIX
@@ -322,7 +322,7 @@ class Workspace(ShopReading):
         job_id, _, rest = journal.name.removesuffix(JOURNAL_SUFFIX).rpartition("@")
         role = rest.partition("-")[0]
         run = read_run_file(journal).run
-        problem = id_problem(run.id)
+        problem = id_problem(run.id, LONGEST_RUN_ID)
         if problem or role not in ROLES:
             raise ExpectedProblem(f"the id of its run {problem}" if problem else "its role is not known", str(journal))
         if job_id not in self._cards or not run.sessions:

@@ -6,14 +6,14 @@ import hashlib
 import re
 
 ROLES = ("before", "after", "later", "stability")
-LONGEST_ID = 64
+LONGEST_ID, LONGEST_RUN_ID = 64, 100  # a run's is made of its job's
 _ID = re.compile(r"[A-Za-z0-9][A-Za-z0-9._@-]*")
 
 
-def id_problem(text: str) -> str:
+def id_problem(text: str, longest: int = LONGEST_ID) -> str:
     """What is wrong with an id; empty where it is one."""
-    if not 0 < len(text) <= LONGEST_ID:
-        return f"has {len(text)} characters, 1 to {LONGEST_ID} are meant"
+    if not 0 < len(text) <= longest:
+        return f"has {len(text)} characters, 1 to {longest} are meant"
     return (
         "" if _ID.fullmatch(text) and ".." not in text else f"({text[:40]!r}) holds more than letters, digits, . _ @ -"
     )

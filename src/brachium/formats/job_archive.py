@@ -10,7 +10,7 @@ import json
 import struct
 import zipfile
 import zlib
-from collections.abc import Mapping, Sequence
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, field, replace
 from pathlib import Path
 from types import MappingProxyType
@@ -19,7 +19,7 @@ from brachium.core.job.job import Job, Photo
 from brachium.core.measure.run import Run
 from brachium.core.problems import ExpectedProblem, Problem
 from brachium.formats.atomic import write_atomically
-from brachium.formats.ids import ROLES, id_problem
+from brachium.formats.ids import LONGEST_RUN_ID, ROLES, id_problem
 from brachium.formats.limits import MIB, foreign, read_bytes
 from brachium.formats.photo import kept_or_scaled
 from brachium.formats.records import check_document, job_from_json, job_to_json
@@ -31,6 +31,10 @@ MANIFEST, JOB = "manifest.json", "job.json"
 MAX_ARCHIVE_BYTES, MAX_PART_BYTES, MAX_TOTAL_BYTES = 256 * MIB, 24 * MIB, 128 * MIB
 MAX_PARTS, MAX_RUNS = 4_000, 500
 EPOCH = (1980, 1, 1, 0, 0, 0)
+
+
+class StoppedReading(ExpectedProblem):
+    """A person stopped it; nothing of it counts."""
 
 
 @dataclass(frozen=True)
@@ -82,12 +86,15 @@ def write_archive(
 UNREADABLE = (zipfile.BadZipFile, zlib.error, EOFError, ValueError, struct.error, RuntimeError)
 
 
-def read_archive(path: Path) -> ReadArchive:
-    """Read an archive. Raises ExpectedProblem where its manifest or record is gone, damaged, or of a newer version."""
+def read_archive(path: Path, cancelled: Callable[[], bool] = lambda: False) -> ReadArchive:
+    """Read an archive; `cancelled` is asked before every part.
+
+    Raises ExpectedProblem where its manifest or record is gone, damaged, or of a newer version; StoppedReading.
+    """
     data = read_bytes(path, MAX_ARCHIVE_BYTES)
     try:
         with zipfile.ZipFile(io.BytesIO(data)) as archive, foreign(str(path), "job archive"):
-            return _Reader(path, archive).read()
+            return _Reader(path, archive, cancelled).read()
     except UNREADABLE as error:
         raise ExpectedProblem("this is no job archive, or it is cut short", str(path),
                               "Copy the file again.") from error  # fmt: skip
@@ -96,8 +103,8 @@ def read_archive(path: Path) -> ReadArchive:
 class _Reader:
     """Reads part by part, so that one broken part does not take the others with it."""
 
-    def __init__(self, path: Path, archive: zipfile.ZipFile) -> None:
-        self._path, self._archive = path, archive
+    def __init__(self, path: Path, archive: zipfile.ZipFile, cancelled: Callable[[], bool]) -> None:
+        self._path, self._archive, self._cancelled = path, archive, cancelled
         self._files: dict[str, object] = {}
         self._damaged: list[str] = []
         self._left = MAX_TOTAL_BYTES
@@ -130,6 +137,8 @@ class _Reader:
         name = photo_part(photo.id)
         try:
             made = kept_or_scaled(self._part(name), f"{self._path}, {name}")
+        except StoppedReading:
+            raise
         except Problem as problem:
             self._damaged.append(f"{name} is left out: {problem.what}")
             return None
@@ -142,11 +151,13 @@ class _Reader:
             return None
         try:
             read = run_from_text(self._part(name).decode(), name, lambda beside: self._part(f"runs/{beside}"))
+        except StoppedReading:
+            raise
         except Problem as problem:
             self._damaged.append(f"{name} is left out: {problem.what}")
             return None
         self._damaged += [f"{name}, {text}" for text in read.damaged]
-        problem_of_id = id_problem(read.run.id)
+        problem_of_id = id_problem(read.run.id, LONGEST_RUN_ID)
         if problem_of_id:
             self._damaged.append(f"{name} is left out: the id of its run {problem_of_id}")
             return None
@@ -166,6 +177,8 @@ class _Reader:
 
     def _raw(self, name: str) -> bytes:
         place = f"{self._path}, {name}"
+        if self._cancelled():
+            raise StoppedReading("the reading was stopped", str(self._path), "Nothing was taken in.")
         try:
             if self._archive.getinfo(name).file_size > min(MAX_PART_BYTES, self._left):
                 raise ExpectedProblem("this part, or all of them together, is larger than any job", place,

@@ -21,6 +21,7 @@ from brachium.core.machine.scan import Scan
 from brachium.core.measure.run import Run, Series, Session, Trace
 from brachium.core.problems import ExpectedProblem, Problem
 from brachium.formats.atomic import write_atomically
+from brachium.formats.cells import guarded, plain_cell
 from brachium.formats.limits import MAX_COLUMNS, MIB, SHAPE, csv_rows, foreign, read_bytes
 from brachium.formats.records import RunDocument, check_document, document_of, run_of
 
@@ -80,9 +81,11 @@ def read_run_file(path: Path) -> ReadRun:
 def is_run_file(path: Path) -> bool:
     """Whether a file looks like a run in either form, judged by its first kilobyte."""
     try:
+        if not path.is_file():  # a pipe must not hold us
+            return False
         with path.open("rb") as file:
             head = file.read(1024)
-    except OSError:
+    except (OSError, ValueError):
         return False
     return b'"brachium-run"' in head or b'"brachium-journal"' in head
 
@@ -116,7 +119,7 @@ def trace_csv(trace: Trace) -> str:
     """A trace as CSV: `time_s` and one column a series; a missing value is an empty cell; numbers round-trip."""
     out = io.StringIO()
     writer = csv.writer(out, lineterminator="\n")
-    writer.writerow(["time_s", *(s.key for s in trace.series)])
+    writer.writerow(guarded("time_s", *(s.key for s in trace.series)))
     columns = [trace.time_s.tolist(), *([None if v != v else v for v in s.values.tolist()] for s in trace.series)]
     writer.writerows([("" if v is None else repr(v)) for v in row] for row in zip(*columns, strict=True))
     return out.getvalue()
@@ -182,7 +185,7 @@ def _from_csv(entry: Mapping[str, object], beside: Callable[[str], bytes]) -> Tr
         raise ValueError(f"the checksum of {name} differs")
     heads = _heads(entry["series"])
     rows = csv_rows(data.decode(), name)
-    if next(rows, (0, []))[1] != ["time_s", *(key for key, _, _ in heads)]:
+    if [plain_cell(c) for c in next(rows, (0, []))[1]] != ["time_s", *(key for key, _, _ in heads)]:
         raise ValueError(f"the columns of {name} are not those of the run")
     numbers = array("d")
     for line, row in rows:

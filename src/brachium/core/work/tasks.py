@@ -54,7 +54,8 @@ def tasks_for(
             after.setdefault(step.id, set()).update(cells)
         elif k and step.mode is Mode.BENCH:
             after.setdefault(step.id, set()).update(s.id for s in order[:k] if s.mode is Mode.BENCH)
-    tasks += _system(transfer_plan(machine, chosen, transfer, used_bytes, failing))
+    move = transfer_plan(machine, chosen, transfer, used_bytes, failing)
+    tasks += _system(move, move is not None and move.old_place in failing)
     for candidate in chosen:
         tasks += _numbered(tasks, _change(machine, candidate, layers))
     ids = [t.id for t in tasks]
@@ -80,7 +81,8 @@ def _numbered(there: list[Task], new: list[Task]) -> list[Task]:
     return out
 
 
-def _system(move: TransferPlan | None) -> list[Task]:
+def _system(move: TransferPlan | None, dying: bool = False) -> list[Task]:
+    """`dying`: the old drive is not read a second time, its image is."""
     if move is None:
         return []
     away = round(move.unattended_min)
@@ -97,8 +99,10 @@ def _system(move: TransferPlan | None) -> list[Task]:
                     "USB to SATA bridge", (), move.attended_min, away, Gate.DATA_SAFE, "none: the old drive stays",
                     mode=Mode.RUNNING, tags=frozenset({Tag.COPY}))  # fmt: skip
         return [Task(step)]
+    source = " from the image, never from the old drive" if dying else ""
     step = Step(INSTALL, "Install the system afresh on the new drive",
-                "From the stick, in the firmware's mode; updates, programs, then the owner's files back.", "stick", (),
+                f"From the stick, in the firmware's mode; updates, programs, then the owner's files back{source}.",
+                "stick", (),
                 move.attended_min, away, Gate.DATA_SAFE, "none: the old drive stays", mode=Mode.RUNNING,
                 tags=frozenset({Tag.COPY}))  # fmt: skip
     return [Task(step, after=frozenset({"drive"}))]

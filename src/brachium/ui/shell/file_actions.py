@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import threading
 from functools import partial
 from pathlib import Path
 from typing import TYPE_CHECKING
@@ -24,6 +25,7 @@ class FileActions:
 
     def __init__(self, window: MainWindow) -> None:
         self._w = window
+        self._stop, self._reading = threading.Event(), 0
 
     def open_files(self, paths: tuple[Path, ...]) -> None:
         """Job archives and run files are taken in, pictures kept; anything else is read as a sensor log."""
@@ -80,13 +82,30 @@ class FileActions:
         from brachium.app.carrying import read_carried
 
         reading = self._w.session.workspace.reading()
+        self._stop.clear()
         for path in paths:
-            work = partial(read_carried, path, reading)
+            self._reading += 1
+            work = partial(read_carried, path, reading, self._stop.is_set)
             keep = partial(self._keep_carried, quiet=quiet)
-            self._w.session.workspace.lanes.submit("compute", work, keep, self._w.session.report)
+            self._w.session.workspace.lanes.submit("compute", work, keep, self._not_read)
+
+    def _not_read(self, error: Exception) -> None:
+        self._reading -= 1
+        self._w.session.report(error)
+
+    def stop_reading(self) -> None:
+        """What is being read is let go; nothing of it is taken in."""
+        self._stop.set()
+
+    def idle(self) -> str:
+        """Why there is nothing to stop; empty where files are being read."""
+        return "" if self._reading else "Nothing is being read."
 
     def _keep_carried(self, carried: Carried, quiet: bool) -> None:
         """A damaged part is named, the rest is kept."""
+        self._reading -= 1
+        if self._stop.is_set():
+            return
         from brachium.app.carrying import keep_carried
 
         workspace = self._w.session.workspace

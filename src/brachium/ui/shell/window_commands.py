@@ -54,6 +54,7 @@ def _general(w: MainWindow) -> tuple[Command, ...]:
         Command("job.export", "Export the job…", "Job", w.files.ask_export, "Ctrl+E", "file-text",
                 some),
         Command("job.import", "Import a job or a run…", "Job", w.files.ask_import, "Ctrl+Shift+O", "import"),
+        Command("read.stop", "Stop reading files", "Job", w.files.stop_reading, "", "square", w.files.idle),
         Command("log.import", "Import sensor logs…", "Job", w.files.ask_logs, "Ctrl+O", "import"),
         Command("find", "Find a machine, stage or command", "Window", lambda: _ignore(show_finder(w)), "Ctrl+J"),
         Command("menu", "Menu", "Window", lambda: show_menu(w), "F10", in_menu=False),
