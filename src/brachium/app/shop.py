@@ -6,6 +6,7 @@ from pathlib import Path
 
 from brachium.app.lanes import Lanes, Post, at_once
 from brachium.app.learning import OUTCOMES_KEY
+from brachium.app.recover_runs import recover_runs
 from brachium.app.workspace import SHELF_KEY, Workspace
 from brachium.demo.shop import demo_catalogue
 from brachium.store.backups import backup_if_due
@@ -22,7 +23,7 @@ def open_shop(path: Path, demo: bool, post: Post = at_once) -> Workspace:
         lanes.close()
         raise
     try:
-        workspace.recovered = workspace.recover_runs()
+        workspace.recovered = recover_runs(workspace)
         if demo and workspace.setting(FILLED_KEY) != FILLED:
             add_demo_jobs(workspace)
         if workspace.job_ids() and not workspace.database.cramped:

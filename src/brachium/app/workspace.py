@@ -28,9 +28,7 @@ from brachium.core.job.latches import Progress
 from brachium.core.measure.run import Run
 from brachium.core.problems import ExpectedProblem, Problem
 from brachium.formats.catalogue import catalogue_text
-from brachium.formats.ids import LONGEST_RUN_ID, ROLES, id_problem
 from brachium.formats.records import shelf_from_json
-from brachium.formats.run_file import read_run_file
 from brachium.formats.run_journal import JOURNAL_SUFFIX
 from brachium.store.database import Database
 from brachium.store.repository import Repository, StoredRun
@@ -183,7 +181,9 @@ class Workspace(ShopReading):
             return None
         done = {d.step_id for d in record.steps_done}
         left = sum(s.id not in done for s in view.steps)
-        return Ground(view.steps, replace(view.progress, steps_open=left))
+        has_before, has_after = (self.run(job_id, role) is not None for role in (BEFORE, AFTER))
+        progress = replace(view.progress, steps_open=left, has_before=has_before, has_after=has_after)
+        return Ground(view.steps, progress)
 
     def _ask_gate(self, before: Job, after: Job) -> None:
         problem = change_problem(before, after, self._ground(before.id))
@@ -302,42 +302,11 @@ class Workspace(ShopReading):
 
     def journal_path(self, job_id: str, role: str, run_id: str) -> Path:
         """Where a run in progress is written."""
-        return self._journals() / f"{job_id}@{role}-{run_id.rpartition('-')[2]}{JOURNAL_SUFFIX}"  # ids are plain
+        return self.journals() / f"{job_id}@{role}-{run_id.rpartition('-')[2]}{JOURNAL_SUFFIX}"  # ids are plain
 
-    def _journals(self) -> Path:
+    def journals(self) -> Path:
+        """The folder of runs in progress."""
         return self.database.path.with_name(f"{self.database.path.stem}-runs")
-
-    def recover_runs(self) -> tuple[str, ...]:
-        """Keep what killed programs had sampled, as incomplete runs; says what was found."""
-        said = []
-        for journal in sorted(self._journals().glob(f"*{JOURNAL_SUFFIX}")):
-            try:
-                said.append(self._recovered(journal))
-            except (Problem, OSError) as problem:
-                said.append(f"{problem.text if isinstance(problem, Problem) else problem} {_put_aside(journal)}")
-        return tuple(s for s in said if s)
-
-    def _recovered(self, journal: Path) -> str:
-        """Keep one; what is said of it. Its journal goes only once the run is on disk. Raises Problem or OSError."""
-        job_id, _, rest = journal.name.removesuffix(JOURNAL_SUFFIX).rpartition("@")
-        role = rest.partition("-")[0]
-        run = read_run_file(journal).run
-        problem = id_problem(run.id, LONGEST_RUN_ID)
-        if problem or role not in ROLES:
-            raise ExpectedProblem(f"the id of its run {problem}" if problem else "its role is not known", str(journal))
-        if job_id not in self._cards or not run.sessions:
-            journal.unlink(missing_ok=True)
-            return ""
-        if run.id in {s.run.id for s in self._runs.of(job_id)}:
-            journal.unlink(missing_ok=True)
-            return ""
-        ticket = self.add_run(job_id, role, run, lambda: journal.unlink(missing_ok=True))
-        self.lanes.drain("store")
-        if ticket.kept:
-            journal.unlink(missing_ok=True)
-        return (
-            f"{self._cards[job_id].name}: a run was cut off; what it had sampled is kept." if not ticket.refused else ""
-        )
 
     # -- views
 
@@ -417,19 +386,6 @@ class Workspace(ShopReading):
         self.writes.close()
         self.lanes.close()
         self.database.close()
-
-
-def _put_aside(journal: Path) -> str:
-    """Give a journal that cannot be read another name, so that it is kept and not read again; what was done."""
-    number, target = 1, journal.with_suffix(".damaged")
-    while target.exists() or target.is_symlink():
-        number += 1
-        target = journal.with_suffix(f".{number}.damaged")
-    try:
-        journal.rename(target)
-    except OSError as error:
-        return f"It could not be put aside ({error.strerror})."
-    return f"It is put aside as {target.name}."
 
 
 def now_text() -> str:
