@@ -87,6 +87,7 @@ def test_a_run_that_the_shop_refused_is_not_taken_in(shop: Workspace, tmp_path: 
 
 def test_no_edit_is_lost_to_a_read_that_was_held_open(shop: Workspace, monkeypatch: pytest.MonkeyPatch) -> None:
     """A lane reads a record while it is edited: the edit stands, and the next one builds on it."""
+    shop.lanes.drain("store")
     shop._jobs.clear()
     real, reading, go_on = shop.repository.job, threading.Event(), threading.Event()
 

@@ -83,7 +83,7 @@ def test_a_voided_run_stays_stored_but_no_longer_counts(finished_shop: Path) -> 
     shop.void_run(JOB_ID, after.id, "window was open")
     assert shop.run(JOB_ID, AFTER) is None
     shop.lanes.drain("store")
-    kept = [s.run for s in shop.repository.runs(JOB_ID)]
+    kept = [s.run for s in shop.repository.runs(JOB_ID)[0]]
     assert [r.void_reason for r in kept if r.id == after.id] == ["window was open"]
     assert len(kept) == 2
     shop.close()
@@ -137,7 +137,7 @@ def test_imported_logs_go_the_same_way_to_a_verdict(shop: Workspace, data: Path,
     view = shop.compute_now(job_id)
     assert view.stage is Stage.HAND_OVER and view.comparison is not None and view.comparison.heat.paste is not None
     shop.lanes.drain("store")
-    assert {s.role for s in shop.repository.runs(job_id)} == {BEFORE, AFTER}
+    assert {s.role for s in shop.repository.runs(job_id)[0]} == {BEFORE, AFTER}
     second = keep_logs(shop, previews, {})
     assert second != job_id and shop.job(second).name != shop.job(job_id).name
 

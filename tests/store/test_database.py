@@ -52,7 +52,7 @@ def test_jobs_runs_and_settings_come_back(path: Path, runs: tuple[Run, Run]) -> 
     database = Database(path)
     repository = Repository(database)
     assert repository.job(job.id).goal == "changed"
-    (stored,) = repository.runs(job.id)
+    (stored,) = repository.runs(job.id)[0]
     assert stored.role == "before"
     for a, b in zip(stored.run.sessions, runs[0].sessions, strict=True):
         power_a, power_b = a.trace.values("power_w"), b.trace.values("power_w")
@@ -141,7 +141,7 @@ def test_full_disk_keeps_everything_saved_before(path: Path, runs: tuple[Run, Ru
     with pytest.raises(EnvironmentProblem, match="disk is full") as caught:
         repository.add_run(StoredRun(job.id, "before", runs[0]))
     assert "Everything saved before is kept" in caught.value.text
-    assert repository.runs(job.id) == ()
+    assert repository.runs(job.id)[0] == ()
     assert repository.job(job.id) == job
     database.close()
 
@@ -220,7 +220,7 @@ def test_every_older_schema_still_opens(tmp_path: Path) -> None:
         database = Database(copy)
         repository = Repository(database)
         (card,) = repository.cards()
-        job, stored = repository.job(card.id), repository.runs(card.id)
+        job, stored = repository.job(card.id), repository.runs(card.id)[0]
         twins = [repository.twin(fingerprint_of(s.run)) for s in stored]
         database.close()
         assert job.name == card.name == "Newsroom laptop" and twins == [job.id] * len(stored)

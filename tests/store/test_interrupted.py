@@ -144,9 +144,9 @@ def test_a_job_comes_with_its_photos_and_runs_or_not_at_all(path: Path, runs: tu
     twice = (StoredRun(job.id, "before", runs[0]), StoredRun(job.id, "after", runs[0]))
     with pytest.raises(ExpectedProblem, match="refused"):
         repository.add_whole(job, card_of(job), twice, {"p1": b"jpeg"}, "taken in")
-    assert repository.cards() == () and repository.photo("p1") == b"" and repository.runs(job.id) == ()
+    assert repository.cards() == () and repository.photo("p1") == b"" and repository.runs(job.id)[0] == ()
     repository.add_whole(job, card_of(job), twice[:1], {"p1": b"jpeg"}, "taken in")
-    assert repository.photo("p1") == b"jpeg" and len(repository.runs(job.id)) == 1
+    assert repository.photo("p1") == b"jpeg" and len(repository.runs(job.id)[0]) == 1
     database.close()
 
 
@@ -166,6 +166,28 @@ def test_a_record_of_a_newer_program_is_not_half_read(path: Path) -> None:
         workspace.close()
         with contextlib.closing(sqlite3.connect(path)) as c:
             assert c.execute("select document from job").fetchone() == (changed,)
+
+
+def test_a_run_of_a_newer_program_stays_and_is_said(path: Path, runs: tuple[Run, Run]) -> None:
+    """The others count, its id stays taken, its text stays as it is."""
+    database = Database(path)
+    repository = Repository(database)
+    repository.save_job(newsroom_job(), "taken in")
+    for number in (1, 2):
+        repository.add_run(
+            StoredRun("newsroom-laptop", "before", replace(runs[0], id=f"newsroom-laptop-before-{number}"))
+        )
+    database.close()
+    run_sql(path, "update run set document = '{\"document_version\": 99}' where id = 'newsroom-laptop-before-1'")
+    workspace = open_shop(path, demo=False)
+    told = list[Exception]()
+    workspace.on_problem.append(told.append)
+    assert workspace.compute_now("newsroom-laptop").before is not None
+    assert len(told) == 1 and "newer Brachium" in str(told[0])
+    assert workspace.next_run_number("newsroom-laptop") == 3 and len(workspace.all_runs("newsroom-laptop")) == 1
+    workspace.close()
+    with contextlib.closing(sqlite3.connect(path)) as c:
+        assert c.execute("select count(*) from run where document = '{\"document_version\": 99}'").fetchone() == (1,)
 
 
 def test_runs_keep_the_order_in_which_they_arrived(path: Path, runs: tuple[Run, Run]) -> None:

@@ -94,11 +94,13 @@ def test_the_shops_rules_hold_at_once_and_a_bad_table_changes_nothing(done: Benc
     table = tmp_path / "systems.csv"
     table.write_text("id,title,support_ends\nmine,Mine,2031-01-31\n")
     page.rules.read_systems(table)
-    assert [s.id for s in workspace.shop_rules().systems] == ["mine"]
+    done.until(lambda: [s.id for s in workspace.shop_rules().systems] == ["mine"])
     table.write_text("id,title,support_ends\nmine,Mine,whenever\n")
     page.rules.read_systems(table)
+    done.until(lambda: "line 2" in " ".join(done.window.next.texts()))
     assert [s.support_ends for s in workspace.shop_rules().systems] == ["2031-01-31"], "the good one stays"
     page.rules.read_systems(tmp_path / "nowhere.csv")
+    done.until(lambda: "no such file" in " ".join(done.window.next.texts()))
     assert "1 system in the table" in page.rules.systems.text()
 
 

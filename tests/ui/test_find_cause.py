@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
 from pathlib import Path
 
 import pytest
@@ -165,6 +166,10 @@ def test_the_dead_place_is_proven_marked_and_not_offered(whole: Bench) -> None:
     whole.settled()
     assert "2 possibilities" in swap.words.text() and whole.job().machine.bad_places == ("slot-3",)
     QTest.mouseClick(swap.kind.buttons["drives"], Qt.MouseButton.LeftButton)
+    assert swap.proposal.text().startswith("The drive in Drive bay 3 is failing: image it first")
+    assert not swap.works.isVisible()
+    whole.window.session.edit("counters taken out", replace(whole.job(), health=()))
+    whole.settled()
     assert swap.proposal.text().startswith("Next: Drive of") and " at port " in swap.proposal.text()
 
 

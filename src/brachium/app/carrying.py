@@ -125,7 +125,7 @@ def _keep_run(workspace: Workspace, carried: Carried, read: ReadRun, job_id: str
         return Taken(job.id, f"The run is kept as {role}-run of {job.name}.", read.damaged, tickets=(ticket,))
     if read.scan is not None:
         workspace.edit("scanned", with_scan(workspace.job(job_id), read.scan))
-    number = 1 + len(workspace.all_runs(job_id))
+    number = workspace.next_run_number(job_id)
     ticket = workspace.add_run(job_id, role, replace(read.run, id=f"{job_id}-{role}-{number}"))
     said = f"The run is kept as {role}-run of {workspace.job(job_id).name}."
     return Taken(job_id, said, read.damaged, tickets=(ticket,))

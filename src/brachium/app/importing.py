@@ -17,6 +17,7 @@ from brachium.core.problems import ExpectedProblem
 from brachium.formats.log_join import join_logs
 from brachium.formats.log_run import run_from_log
 from brachium.formats.sensor_log import Reading, SensorLog, UnknownColumns, read_sensor_log
+from brachium.store.repository import StoredRun
 
 
 @dataclass(frozen=True)
@@ -110,10 +111,14 @@ def keep_logs(
     """Keep logs as runs of a record; without one a new record is made. `rooms` is by role. Returns its id."""
     if not job_id:
         job = new_record(workspace, previews)
-        workspace.add_job(job)
-        job_id = job.id
+        runs = tuple(
+            StoredRun(job.id, p.role, log_to_run(p, f"{job.id}-{p.role}-{number}", rooms.get(p.role)))
+            for number, p in enumerate(previews, 1)
+        )
+        workspace.add_whole(job, runs, {}, "taken in")
+        return job.id
     for preview in previews:
-        number = 1 + len(workspace.all_runs(job_id))
+        number = workspace.next_run_number(job_id)
         run = log_to_run(preview, f"{job_id}-{preview.role}-{number}", rooms.get(preview.role))
         workspace.add_run(job_id, preview.role, run)
     return job_id

@@ -86,7 +86,7 @@ class MeasureService:
         if view.job.bench == LOCAL:
             protocol = one_session(protocol)
         rest = rest_of(cut, protocol, bench.boot_id()) if cut is not None else None
-        run_id = f"{job_id}-{role}-{1 + len(self._workspace.all_runs(job_id))}"
+        run_id = f"{job_id}-{role}-{self._workspace.next_run_number(job_id)}"
         title = TITLES[role]
         head = head_of(bench, protocol, run_id, title)
         head = replace(head, taken_at=now_text(), conditions=applied(head.conditions, view.job.setup.typed))

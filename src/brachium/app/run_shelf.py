@@ -8,6 +8,7 @@ from dataclasses import replace
 
 from brachium.core.measure.history import History
 from brachium.core.measure.run import Run
+from brachium.core.problems import ExpectedProblem
 from brachium.store.repository import Repository, StoredRun, fingerprint_of
 
 TEACHING_RUNS = 200
@@ -21,6 +22,8 @@ class RunShelf:
         self._repository = repository
         self._runs: dict[str, list[StoredRun]] = {}
         self._teaching: dict[str, StoredRun] | None = None
+        self._unread: dict[str, int] = {}  # runs of a job that cannot be read
+        self._problems: list[ExpectedProblem] = []
         self._lock = threading.RLock()
 
     def begin(self, job_id: str) -> None:
@@ -31,6 +34,16 @@ class RunShelf:
     def of(self, job_id: str) -> tuple[StoredRun, ...]:
         """Every run of a job in the order they arrived, voided and incomplete ones too."""
         return tuple(self._loaded(job_id))
+
+    def next_number(self, job_id: str) -> int:
+        """A number for another run of a job; those that cannot be read keep theirs."""
+        return 1 + len(self._loaded(job_id)) + self._unread.get(job_id, 0)
+
+    def unread(self) -> tuple[ExpectedProblem, ...]:
+        """Runs that could not be read since this was last asked; each is left in the file as it is."""
+        with self._lock:
+            found, self._problems = tuple(self._problems), []
+            return found
 
     def latest(self, job_id: str, role: str) -> Run | None:
         """The latest complete run of a role that is not voided."""
@@ -100,5 +113,7 @@ class RunShelf:
     def _loaded(self, job_id: str) -> list[StoredRun]:
         with self._lock:
             if job_id not in self._runs:
-                self._runs[job_id] = list(self._repository.runs(job_id))
+                found, bad = self._repository.runs(job_id)
+                self._runs[job_id], self._unread[job_id] = list(found), len(bad)
+                self._problems += bad
             return self._runs[job_id]

@@ -130,6 +130,10 @@ class ShopReading:
         """Every run of a job in the order they arrived, voided and incomplete ones too."""
         return self._runs.of(job_id)
 
+    def next_run_number(self, job_id: str) -> int:
+        """A number for another run of a job that no run of it bears yet."""
+        return self._runs.next_number(job_id)
+
     def history(self, job_id: str) -> tuple[History, ...]:
         """Earlier runs that teach how much sessions scatter; the runs being compared are left out."""
         return self._runs.history(job_id, (BEFORE, AFTER))

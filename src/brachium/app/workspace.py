@@ -80,6 +80,8 @@ class Workspace(ShopReading):
             self._catalogue = reading._catalogue
         for key, text in reading.put_aside:
             self._set_aside(key, text)
+        for problem in self._runs.unread():
+            self.report(problem)
 
     def _set_aside(self, key: str, text: str) -> None:
         self.save_setting(key, text)
@@ -368,6 +370,7 @@ class Workspace(ShopReading):
     def compute_now(self, job_id: str) -> JobView:
         """Compute the view in this thread; for the command line."""
         view = self.computed(self.job(job_id))
+        self._take_back(self)
         self._views[job_id] = view
         self._card_again(view)
         return view

@@ -89,19 +89,23 @@ class Repository:
             for stored in runs:
                 _add_run(c, stored)
 
-    def runs(self, job_id: str) -> tuple[StoredRun, ...]:
+    def runs(self, job_id: str) -> tuple[tuple[StoredRun, ...], tuple[ExpectedProblem, ...]]:
+        """The runs of a job in the order they arrived, and a problem for each that this program cannot read."""
         with self._database.transaction() as c:
             heads = c.execute(
                 select(RUN.c.id, RUN.c.role, RUN.c.document)
                 .where(RUN.c.job_id == job_id)
                 .order_by(RUN.c.position, RUN.c.id)
             ).all()
-            out = []
+            out, bad = [], []
             for run_id, role, document in heads:
                 rows = c.execute(select(SERIES).where(SERIES.c.run_id == run_id)).all()
                 arrays = tuple(SeriesArray(r.session, r.key, r.unit, r.source, _unpack(r.data)) for r in rows)
-                out.append(StoredRun(job_id, role, run_from_json(document, arrays, f"run {run_id}")))
-        return tuple(out)
+                try:
+                    out.append(StoredRun(job_id, role, run_from_json(document, arrays, f"run {run_id}")))
+                except ExpectedProblem as problem:
+                    bad.append(problem)
+        return tuple(out), tuple(bad)
 
     def headings(self, most: int) -> tuple[StoredRun, ...]:
         """The runs that arrived last, without their arrays, newest first; those that cannot be read are left out."""

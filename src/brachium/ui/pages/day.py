@@ -18,7 +18,7 @@ from brachium.core.day.blocks import Placed
 from brachium.core.day.exact import SECONDS
 from brachium.core.day.opening import DAY_MIN, USUAL, moment_of, parse_hours
 from brachium.core.figures.day_sheet import LEFT, RIGHT, day_sheet, span
-from brachium.core.problems import from_os_error
+from brachium.core.problems import Problem, from_os_error
 from brachium.core.units import many, minutes
 from brachium.formats.atomic import write_atomically
 from brachium.formats.calendar import sheet_to_ics
@@ -293,8 +293,8 @@ class DayPage(Page):
             return
         try:
             write_atomically(path, sheet_to_ics(self._day.sheet, self._day.jobs, self._day.first))
-        except OSError as error:
-            self.session.report(from_os_error(error, str(path)))
+        except Problem as problem:
+            self.session.report(problem)
         else:
             self.session.say(f"The day sheet is in {path}.")
 

@@ -20,9 +20,11 @@ from brachium.app.shop_rules import (
 )
 from brachium.app.speaking import CURRENCY_KEY, LANGUAGE_KEY
 from brachium.core.choose.price_offer import rates_text, read_rates
-from brachium.core.problems import ExpectedProblem, from_os_error
+from brachium.core.fit.systems import SystemSpec
+from brachium.core.problems import Problem
 from brachium.core.units import many
 from brachium.formats.atomic import write_atomically
+from brachium.formats.limits import read_text
 from brachium.formats.shop_tables import systems_from_csv, systems_to_csv
 from brachium.report.language import ENGLISH, languages
 from brachium.report.speech import OWN_CURRENCY
@@ -136,16 +138,15 @@ class ShopRulesPanel(QWidget):
 
     def read_systems(self, path: Path) -> None:
         """Check the table, then keep it; a bad one leaves the old one."""
-        try:
-            systems = systems_from_csv(path.read_text(encoding="utf-8-sig", errors="replace"), path.name)
-        except OSError as error:
-            self._session.report(from_os_error(error, str(path)))
-        except ExpectedProblem as problem:
-            self._session.report(problem)
-        else:
+
+        def arrived(systems: tuple[SystemSpec, ...]) -> None:
             keep_systems(self._session.workspace, systems)
             self._session.say("The table of systems is kept.")
             self._again()
+
+        self._session.workspace.lanes.submit(
+            "compute", lambda: systems_from_csv(read_text(path), path.name), arrived, self._session.report
+        )
 
     def _ask_export(self) -> None:
         name, _ = QFileDialog.getSaveFileName(self, "Table of systems", str(Path.home() / "systems.csv"), "CSV (*.csv)")
@@ -153,7 +154,7 @@ class ShopRulesPanel(QWidget):
             return
         try:
             write_atomically(Path(name), systems_to_csv(self._session.workspace.shop_rules().systems).encode())
-        except OSError as error:
-            self._session.report(from_os_error(error, name))
+        except Problem as problem:
+            self._session.report(problem)
         else:
             self._session.say(f"The table of systems is in {name}.")

@@ -15,6 +15,7 @@ from brachium.core.cause.records import SwapTry
 from brachium.core.cause.swap_job import DRIVES, MEMORY, SwapJob, proposal_words, proven, said, swap_job
 from brachium.core.figures.drawing import Region
 from brachium.core.figures.swap_figure import swap_figure
+from brachium.core.job.drive_states import failing
 from brachium.core.job.job import Job
 from brachium.ui.session import Session
 from brachium.ui.widgets.drawing_view import DrawingView
@@ -78,9 +79,18 @@ class SwapPanel(QWidget):
             self._picked = []
         self._job = found
         usable = found is not None
+        dying = sorted(failing(job)) if self._kind == DRIVES else []
+        if dying:  # every try of the grid reads a drive at length
+            found, usable = None, False
         self.grid.setVisible(usable)
         for b in (self.works, self.fails, self.mark, self.undo):
             b.setVisible(False)
+        if dying:
+            names = " and ".join(job.machine.place_label(p) for p in dying)
+            self.words.setText("No drive is tried here")
+            self.proposal.setText(f"The drive in {names} is failing: image it first, and let it do no more work.")
+            self.history.setText("")
+            return
         if found is None:
             what = "modules and places" if self._kind == MEMORY else "drives"
             self.words.setText("Nothing to swap")
