@@ -15,7 +15,7 @@ from brachium.formats.atomic import write_atomically
 from brachium.formats.catalogue import catalogue_text, read_catalogue
 from brachium.formats.limits import read_text
 
-LARGEST = 64 << 20
+LARGEST = 24 << 20
 
 
 @dataclass(frozen=True)

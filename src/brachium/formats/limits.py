@@ -21,7 +21,7 @@ from brachium.core.problems import ExpectedProblem, Problem, from_os_error
 from brachium.core.typed_numbers import MAX_DIGITS
 
 MIB = 1 << 20
-MAX_TABLE_BYTES = 48 * MIB  # logs, price lists, run files
+MAX_TABLE_BYTES = 24 * MIB  # logs, price lists, run files
 MAX_ROWS, MAX_COLUMNS, MAX_CELL = 400_000, 600, 131_072
 _SURROGATE = re.compile(r"\\u[dD][89a-fA-F]")
 

@@ -16,7 +16,7 @@ from brachium.core.problems import ExpectedProblem
 from brachium.formats.limits import MAX_COLUMNS, MIB, read_bytes
 
 NEWLINE, BLANKS = 10, (9, 32)
-LARGEST = 96 * MIB
+LARGEST = 24 * MIB
 LONGEST_BAD = 60
 MOST_INDENT = 64
 
