@@ -116,7 +116,7 @@ def restore(path: Path, copy: Path) -> Path | None:
     """
     stamp = datetime.now().strftime("%Y%m%d-%H%M%S")
     part = path.parent / f".{path.stem}-{stamp}{PART}"
-    aside = path.with_name(f"{path.stem}-unreadable-{stamp}{path.suffix}")
+    aside = path.with_name(f"{path.stem}-replaced-{stamp}{path.suffix}")
     try:
         part.write_bytes(copy.read_bytes())
         there = path.exists() or path.is_symlink()
