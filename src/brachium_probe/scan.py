@@ -21,6 +21,7 @@ DMI = "/sys/class/dmi/id"
 TABLES = "/sys/firmware/dmi/tables"
 AS_ROOT = "start the program or the probe as root (sudo)"
 GT_S = {"2.5": 1, "5.0": 2, "5": 2, "8.0": 3, "8": 3, "16.0": 4, "16": 4, "32.0": 5, "32": 5, "64.0": 6}
+MOST_IMPOSSIBLE = 20
 
 
 def scan(tree: Tree) -> Fields:
@@ -57,6 +58,8 @@ class _Scan:
             "sensors": self._sensors(),
         }
         self._add("system.name", facts.system_name(self.tree), "", "/etc/os-release, kernel")
+        for name, text in sorted(self.tree.impossible.items())[:MOST_IMPOSSIBLE]:
+            self._miss(name, f"“{text}” is no number that can be", "")
         return {**out, "fields": self.fields, "absent": self.absent, "notes": self.notes}
 
     def _tables(self) -> Dict[int, List[Fields]]:

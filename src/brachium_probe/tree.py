@@ -13,6 +13,9 @@ class Tree:
     def __init__(self, root: str = "/") -> None:
         self.root = root.rstrip("/")
         self.refused: set[str] = set()
+        self.impossible: dict[
+            str, str
+        ] = {}  # what stands where a number is meant, by path: infinity, or no end of digits
 
     def path(self, name: str) -> str:
         """The real path of a name such as `/sys/class/hwmon`."""
@@ -37,7 +40,12 @@ class Tree:
     def number(self, name: str) -> float | None:
         """A file that holds one number; None where it does not."""
         text = self.text(name)
-        return number_in(text) if text is not None else None
+        if text is None:
+            return None
+        value = number_in(text)
+        if value is None and (len(text) > LONGEST or text.lower().lstrip("+-") in ("inf", "infinity", "nan")):
+            self.impossible[name] = text[:12]
+        return value
 
     def names(self, folder: str) -> list[str]:
         """Sorted entries of a folder, numbers in counting order; empty where there is none."""

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import json
 import random
 import time
 from pathlib import Path
@@ -285,3 +286,16 @@ def test_the_whole_start_is_firmware_loader_and_system(
     value, said = start_up(Tree(str(tmp_path)))
     assert value == (pytest.approx(seconds) if seconds else None)
     assert why in said and bool(said) == bool(why)
+
+
+@pytest.mark.parametrize("text", ["inf", "-Infinity", "NaN", "9" * 5000])
+def test_a_number_that_cannot_be_is_absent_and_named(tmp_path: Path, text: str) -> None:
+    """Neither a fact nor a crash: its path and what stands there are said."""
+    tree = scanned_laptop(tmp_path / "tree")
+    name = "/sys/class/power_supply/BAT0/cycle_count"
+    tree.put(name, text)
+    tree.put("/proc/meminfo", f"MemTotal: {text} kB\nMemAvailable: 4 kB\n")
+    found = scan(Tree(str(tree.root)))
+    said = [line for line in found["absent"] if line["what"] == name]  # type: ignore[attr-defined]
+    assert len(said) == 1 and "is no number that can be" in said[0]["why"]
+    assert not {"Infinity", "NaN"} & set(json.dumps({**found, "absent": []}).replace(",", " ").split())
