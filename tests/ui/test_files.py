@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import shutil
+import threading
 from pathlib import Path
 
 import pytest
@@ -152,3 +153,21 @@ def test_traces_are_looked_at_closely_with_wheel_and_keys(done: Bench) -> None:
     QTest.keyClick(view, Qt.Key.Key_Home)
     assert view.span == whole
     sheet.close()
+
+
+def test_reading_that_is_stopped_takes_nothing_in_and_the_next_reading_arrives(fresh: Bench) -> None:
+    window, session, arrived, go = fresh.window, fresh.window.session, list[str](), threading.Event()
+    window.run_command("read.stop")
+    assert "Nothing is being read" in " ".join(window.next.texts()) and session.reading == 0
+
+    def slow(stopped: object) -> str:
+        go.wait(60)
+        return "first"
+
+    session.read(slow, arrived.append)
+    window.run_command("read.stop")
+    assert "nothing of what was being read is taken in" in " ".join(window.next.texts())
+    go.set()
+    session.read(lambda stopped: f"second, stopped {stopped()}", arrived.append)
+    fresh.until(lambda: session.reading == 0)
+    assert arrived == ["second, stopped False"]

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from dataclasses import replace
 from pathlib import Path
 
@@ -12,10 +12,14 @@ from brachium.core.problems import Problem
 from brachium.formats.photo import ScaledPhoto, read_photo
 
 
-def read_all(paths: Sequence[Path]) -> tuple[tuple[ScaledPhoto, ...], tuple[Problem, ...]]:
-    """Every picture that can be read, and what is wrong with the others."""
+def read_all(
+    paths: Sequence[Path], stopped: Callable[[], bool] = lambda: False
+) -> tuple[tuple[ScaledPhoto, ...], tuple[Problem, ...]]:
+    """Every picture that can be read, and what is wrong with the others; `stopped` is asked before each."""
     good, bad = [], []
     for path in paths:
+        if stopped():
+            break
         try:
             good.append(read_photo(path))
         except Problem as problem:

@@ -2,8 +2,9 @@
 
 from __future__ import annotations
 
+import threading
 from collections.abc import Callable
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, TypeVar
 
 from PySide6.QtCore import QObject, Signal
 
@@ -17,6 +18,9 @@ from brachium.core.problems import Problem
 
 if TYPE_CHECKING:
     from brachium.app.view import JobView
+
+
+T = TypeVar("T")
 
 
 class Poster(QObject):
@@ -58,6 +62,7 @@ class Session(QObject):
         self.shelf.on_changed.append(self._shelf_changed)
         self.job_id = ""
         self._unreadable: set[str] = set()
+        self._stop_reading, self.reading = threading.Event(), 0
         self.stage = Stage.TAKE_IN
         workspace.on_edited.append(self.job_edited.emit)
         workspace.on_view.append(self.view_arrived.emit)
@@ -146,6 +151,32 @@ class Session(QObject):
             self.problem_raised.emit(error)
         else:
             raise error
+
+    def read(
+        self, work: Callable[[Callable[[], bool]], T], arrived: Callable[[T], object],
+        failed: Callable[[Exception], object] | None = None, lane: str = "compute",
+    ) -> None:  # fmt: skip
+        """Read files in a lane. `work` may ask whether it was stopped; what was stopped never arrives."""
+        stop = self._stop_reading
+        self.reading += 1
+
+        def done(result: T) -> None:
+            self.reading -= 1
+            if not stop.is_set():
+                arrived(result)
+
+        def bad(error: Exception) -> None:
+            self.reading -= 1
+            if not stop.is_set():
+                (failed or self.report)(error)
+
+        self.workspace.lanes.submit(lane, lambda: work(stop.is_set), done, bad)
+
+    def stop_reading(self) -> None:
+        """Let go of every file that is being read; nothing of them is taken in."""
+        self._stop_reading.set()
+        self._stop_reading = threading.Event()
+        self.say("Stopped; nothing of what was being read is taken in.")
 
     def say(self, message: str) -> None:
         self.message_given.emit(message)

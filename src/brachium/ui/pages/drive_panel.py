@@ -154,4 +154,4 @@ class DrivePanel(QWidget):
             else:
                 self._session.report(error)
 
-        self._session.workspace.lanes.submit("watch", lambda: read_counters(path), arrived, failed)
+        self._session.read(lambda _: read_counters(path), arrived, failed, "watch")

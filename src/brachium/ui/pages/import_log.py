@@ -63,7 +63,7 @@ class ImportPage(Page):
         self._work(lambda: _with_roles(preview_logs(paths, presets)))
 
     def _work(self, work: Callable[[], Found]) -> None:
-        self.session.workspace.lanes.submit("compute", work, self._show, self._failed)
+        self.session.read(lambda _: work(), self._show, self._failed)
 
     def default_because(self) -> Because | None:
         return Because(

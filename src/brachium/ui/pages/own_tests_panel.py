@@ -256,10 +256,9 @@ class OwnTestsPanel(QWidget):
 
     def read_frames(self, test: OwnTest, paths: Sequence[Path]) -> None:
         """Read frame logs off the window's thread; a capped one is kept and does not count."""
-        lanes = self._session.workspace.lanes
         for path in paths:
-            lanes.submit("compute", lambda p=path: read_frame_log(p), lambda log: self._keep_frames(test, log),  # type: ignore[misc]
-                         self._session.report)  # fmt: skip
+            self._session.read(lambda _, p=path: read_frame_log(p),  # type: ignore[misc]
+                               lambda log: self._keep_frames(test, log))  # fmt: skip
 
     def _keep_frames(self, test: OwnTest, log: FrameLog) -> None:
         f = log.figures

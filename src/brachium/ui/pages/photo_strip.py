@@ -97,7 +97,7 @@ def add_photos(session: Session, paths: Sequence[Path]) -> None:
         if not bad:
             session.say(f"{many(count, 'photo')} added." if count else "These photos are here already.")
 
-    session.workspace.lanes.submit("compute", lambda: read_all(paths), arrived, session.report)
+    session.read(lambda stopped: read_all(paths, stopped), arrived)
 
 
 def _show_icon(out: QPushButton, data: bytes) -> None:

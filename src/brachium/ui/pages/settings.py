@@ -132,7 +132,7 @@ class SettingsPage(Page):
             parse_table(text, path.name)
             return text.rstrip("\n") + "\n"
 
-        self.session.workspace.lanes.submit("compute", work, self._keep_table, self.session.report)
+        self.session.read(lambda _: work(), self._keep_table)
 
     def _keep_table(self, text: str) -> None:
         self.session.workspace.save_setting(REFERENCE_KEY, text)

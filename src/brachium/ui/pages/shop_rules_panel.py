@@ -144,9 +144,7 @@ class ShopRulesPanel(QWidget):
             self._session.say("The table of systems is kept.")
             self._again()
 
-        self._session.workspace.lanes.submit(
-            "compute", lambda: systems_from_csv(read_text(path), path.name), arrived, self._session.report
-        )
+        self._session.read(lambda _: systems_from_csv(read_text(path), path.name), arrived)
 
     def _ask_export(self) -> None:
         name, _ = QFileDialog.getSaveFileName(self, "Table of systems", str(Path.home() / "systems.csv"), "CSV (*.csv)")

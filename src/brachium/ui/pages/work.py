@@ -231,7 +231,7 @@ class WorkPage(Page):
             if count:
                 session.say("The photo is kept with the machine." if count == 1 else f"{count} photos are kept.")
 
-        session.workspace.lanes.submit("compute", lambda: read_all(paths), arrived, session.report)
+        session.read(lambda stopped: read_all(paths, stopped), arrived)
 
     def ask_paste(self) -> PasteSheet:
         """How much paste the contact takes."""

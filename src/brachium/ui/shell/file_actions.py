@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-import threading
+from collections.abc import Callable
 from functools import partial
 from pathlib import Path
 from typing import TYPE_CHECKING
@@ -17,6 +17,7 @@ from brachium.formats.run_file import is_run_file
 
 if TYPE_CHECKING:
     from brachium.app.carrying import Carried, Taken
+    from brachium.app.shop_reading import ShopReading
     from brachium.ui.shell.window import MainWindow
 
 
@@ -25,7 +26,6 @@ class FileActions:
 
     def __init__(self, window: MainWindow) -> None:
         self._w = window
-        self._stop, self._reading = threading.Event(), 0
 
     def open_files(self, paths: tuple[Path, ...]) -> None:
         """Job archives and run files are taken in, pictures kept; anything else is read as a sensor log."""
@@ -79,33 +79,13 @@ class FileActions:
 
         `quiet`: nobody asked for it, so the machine in view stays, and what is here already is not spoken of.
         """
-        from brachium.app.carrying import read_carried
-
         reading = self._w.session.workspace.reading()
-        self._stop.clear()
         for path in paths:
-            self._reading += 1
-            work = partial(read_carried, path, reading, self._stop.is_set)
-            keep = partial(self._keep_carried, quiet=quiet)
-            self._w.session.workspace.lanes.submit("compute", work, keep, self._not_read)
-
-    def _not_read(self, error: Exception) -> None:
-        self._reading -= 1
-        self._w.session.report(error)
-
-    def stop_reading(self) -> None:
-        """What is being read is let go; nothing of it is taken in."""
-        self._stop.set()
-
-    def idle(self) -> str:
-        """Why there is nothing to stop; empty where files are being read."""
-        return "" if self._reading else "Nothing is being read."
+            work = partial(_carried, path, reading)
+            self._w.session.read(work, partial(self._keep_carried, quiet=quiet))
 
     def _keep_carried(self, carried: Carried, quiet: bool) -> None:
         """A damaged part is named, the rest is kept."""
-        self._reading -= 1
-        if self._stop.is_set():
-            return
         from brachium.app.carrying import keep_carried
 
         workspace = self._w.session.workspace
@@ -133,3 +113,9 @@ class FileActions:
         )
         if names:
             self._w.side.open_logs(tuple(Path(n) for n in names))
+
+
+def _carried(path: Path, reading: ShopReading, stopped: Callable[[], bool]) -> Carried:
+    from brachium.app.carrying import read_carried  # late: the window opens without it
+
+    return read_carried(path, reading, stopped)
