@@ -132,7 +132,7 @@ def test_a_dropped_run_file_becomes_a_record(fresh: Bench, tmp_path: Path) -> No
     drop(fresh, tmp_path / "run.json")
     session = fresh.window.session
     fresh.until(lambda: session.job_id == "kestrion-m4-35")
-    assert "kept as before-run" in fresh.window.next.texts()[0]
+    fresh.until(lambda: "kept as before-run" in fresh.window.next.texts()[0])
     drop(fresh, tmp_path / "run.json")
     fresh.until(lambda: "is here already" in fresh.window.next.texts()[0])
     assert len(session.workspace.all_runs(session.job_id)) == 1
