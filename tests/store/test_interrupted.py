@@ -122,7 +122,7 @@ def test_a_backup_has_its_name_only_when_it_is_whole(path: Path, monkeypatch: py
     with pytest.raises(EnvironmentProblem, match="does not read back"):
         backup(path)
     assert list((path.parent / "backups").iterdir()) == []
-    (path.parent / "backups" / f".{path.stem}-1.db.part").write_bytes(b"left by a killed program")
+    (path.parent / "backups" / f".{path.stem}-20260101-101010-000001.db.part").write_bytes(b"left by a killed program")
     Database(path).close()
     assert list((path.parent / "backups").iterdir()) == [], "left-overs go at the next start"
 
@@ -132,9 +132,46 @@ def test_a_day_has_one_backup_and_old_ones_go(path: Path) -> None:
     first = backup_if_due(path)
     assert first is not None and backup_if_due(path) is None
     assert backup_if_due(path, datetime.now() + timedelta(days=2)) is not None
+    assert backup_if_due(path, datetime.now() - timedelta(days=400)) is not None, (
+        "a clock set back is no reason for none"
+    )
     for _ in range(KEPT):
         backup(path)
     assert len(list((path.parent / "backups").glob("*.db"))) == KEPT and newest_good(path) != first
+
+
+def test_a_shop_whose_name_begins_alike_keeps_its_own_backups(path: Path) -> None:
+    other = path.with_name(f"{path.stem}-two.db")
+    filled(path)
+    filled(other)
+    mine, theirs = backup(path), backup(other)
+    for _ in range(KEPT):
+        backup(other)
+    assert newest_good(path) == mine and mine.exists()
+    for _ in range(KEPT):
+        backup(path)
+    assert newest_good(other) is not None and theirs.name.startswith(other.stem)
+    assert len(list((path.parent / "backups").glob(f"{other.stem}-*.db"))) == KEPT
+
+
+def test_a_way_back_that_is_killed_leaves_a_shop_file_in_its_place(path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
+    filled(path)
+    copy = backup(path)
+    path.write_bytes(path.read_bytes()[:5000])
+    kept = path.read_bytes()
+
+    def killed(*_: object) -> None:
+        raise Killed
+
+    with monkeypatch.context() as patch:
+        patch.setattr("brachium.store.backups.put_in_place", killed)
+        with pytest.raises(Killed):
+            restore(path, copy)
+    assert path.read_bytes() == kept, "no empty shop is begun in its place"
+    with pytest.raises(ShopUnreadable):
+        open_shop(path, demo=False)
+    restore(path, copy)
+    open_shop(path, demo=False).close()
 
 
 def test_a_job_comes_with_its_photos_and_runs_or_not_at_all(path: Path, runs: tuple[Run, Run]) -> None:

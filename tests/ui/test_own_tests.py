@@ -152,6 +152,18 @@ def test_a_capped_frame_log_is_kept_and_does_not_count(fresh: Bench, tmp_path: P
     )
 
 
+def test_frames_that_were_still_read_stay_with_their_machine_and_side(fresh: Bench, tmp_path: Path) -> None:
+    (tmp_path / "free.csv").write_text("\n".join(f"{t:.3f}" for t in np.random.default_rng(3).lognormal(2.4, 0.2, 900)))
+    panel, session = _own_without_run(fresh), fresh.window.session
+    _add(panel, "frames")
+    first = session.job_id
+    panel.read_frames(_job(fresh).own_tests[0], [tmp_path / "free.csv"])
+    fresh.window.run_command("job.duplicate")
+    assert session.job_id != first
+    fresh.until(lambda: len(session.workspace.job(first).own_results) == 1)
+    assert session.workspace.job(session.job_id).own_results == ()
+
+
 def _runs(bench: Bench) -> RunsPanel:
     bench.window.session.select_stage(Stage.MEASURE)
     page = bench.window.pages[Stage.MEASURE]

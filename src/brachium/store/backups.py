@@ -4,6 +4,8 @@ from __future__ import annotations
 
 import contextlib
 import os
+import re
+import shutil
 import sqlite3
 from collections.abc import Iterator
 from datetime import datetime, timedelta
@@ -58,26 +60,37 @@ def put_in_place(part: Path, target: Path) -> None:
 def sweep(path: Path) -> None:
     """Remove what killed programs left half written beside a shop file."""
     for folder in (path.parent / FOLDER, path.parent):
-        for left in folder.glob(f".{path.stem}-*{PART}*"):
+        for left in _named(folder, rf"\.{_stamped(path)}(\.db)?{re.escape(PART)}.*"):
             with contextlib.suppress(OSError):
                 left.unlink()
 
 
+def _stamped(path: Path) -> str:
+    """Names of this shop's copies as a pattern; another shop's may begin alike ("shop", "shop-two")."""
+    return rf"{re.escape(path.stem)}-\d{{8}}-\d{{6}}(-\d{{6}})?"
+
+
+def _named(folder: Path, pattern: str) -> list[Path]:
+    try:
+        return [p for p in folder.iterdir() if re.fullmatch(pattern, p.name)]
+    except OSError:
+        return []
+
+
 def backup_if_due(path: Path, now: datetime | None = None) -> Path | None:
-    """A backup where the newest one is older than a day; None where none is needed. Raises EnvironmentProblem."""
-    newest = next(_newest_first(path), None)
+    """A backup where none was made within a day of now, a clock that was set back included; None where none is needed.
+
+    Raises EnvironmentProblem.
+    """
     moment = now or datetime.now()
-    if newest is not None and moment - datetime.fromtimestamp(newest.stat().st_mtime) < EVERY:
+    if any(abs(moment - datetime.fromtimestamp(p.stat().st_mtime)) < EVERY for p in _newest_first(path)):
         return None
     return backup(path)
 
 
 def _newest_first(path: Path) -> Iterator[Path]:
-    try:
-        found = [p for p in (path.parent / FOLDER).glob(f"{path.stem}-*.db") if p.is_file() and not p.is_symlink()]
-        yield from sorted(found, key=lambda p: p.name, reverse=True)
-    except OSError:
-        return
+    found = [p for p in _named(path.parent / FOLDER, rf"{_stamped(path)}\.db") if p.is_file() and not p.is_symlink()]
+    yield from sorted(found, key=lambda p: p.name, reverse=True)
 
 
 def _prune(path: Path) -> None:
@@ -112,16 +125,17 @@ def is_good(path: Path) -> bool:
 def restore(path: Path, copy: Path) -> Path | None:
     """Put a copy of a backup in the place of a shop file; what was there is kept beside it, and named.
 
+    The old file keeps its place until the new one takes it in one step: killed meanwhile, no empty shop is begun.
     Returns the name that the old file got, None where there was none. Raises EnvironmentProblem.
     """
-    stamp = datetime.now().strftime("%Y%m%d-%H%M%S")
+    stamp = datetime.now().strftime("%Y%m%d-%H%M%S-%f")
     part = path.parent / f".{path.stem}-{stamp}{PART}"
     aside = path.with_name(f"{path.stem}-replaced-{stamp}{path.suffix}")
     try:
         part.write_bytes(copy.read_bytes())
-        there = path.exists() or path.is_symlink()
+        there = path.exists()
         if there:
-            path.replace(aside)
+            _second_name(path, aside)
         for companion in ("-wal", "-shm"):
             beside = path.with_name(path.name + companion)
             if beside.exists():
@@ -130,3 +144,11 @@ def restore(path: Path, copy: Path) -> Path | None:
     except OSError as error:
         raise from_os_error(error, str(path), f"The backup {copy.name} is as it was.") from error
     return aside if there else None
+
+
+def _second_name(path: Path, other: Path) -> None:
+    """The same file under another name too; a copy where the file system knows no second names. Raises OSError."""
+    try:
+        os.link(path, other)
+    except OSError:
+        shutil.copy2(path, other)

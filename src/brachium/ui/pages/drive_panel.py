@@ -124,13 +124,13 @@ class DrivePanel(QWidget):
         if not counters:
             self.problem.setText("Type at least one counter.")
             return
-        self._keep(job, counters, "typed")
-
-    def _keep(self, job: Job, counters: dict[str, int], source: str) -> None:
         self.problem.setText("")
         for edit in self.fields.values():
             edit.clear()
-        self._session.edit("drive read", with_reading(job, HealthReading(self.place(), now_text(), counters, source)))
+        self._keep(job, self.place(), counters, "typed")
+
+    def _keep(self, job: Job, place: str, counters: dict[str, int], source: str) -> None:
+        self._session.edit("drive read", with_reading(job, HealthReading(place, now_text(), counters, source)))
 
     def _open(self) -> None:
         name, _ = QFileDialog.getOpenFileName(self, "Counters of the drive", str(Path.home()))
@@ -138,15 +138,15 @@ class DrivePanel(QWidget):
             self.read(Path(name))
 
     def read(self, path: Path) -> None:
-        """Keep the counters of a file as a reading of now."""
-        job_id, place = self._session.job_id, self.place()
+        """Keep the counters of a file as a reading of now, with the drive that they were asked for."""
+        job_id, place, workspace = self._session.job_id, self.place(), self._session.workspace
         if not job_id or not place:
             return
 
         def arrived(counters: Mapping[str, int]) -> None:
-            job = self._session.job()
-            if job is not None and (self._session.job_id, self.place()) == (job_id, place):
-                self._keep(job, dict(counters), path.name)
+            self.problem.setText("")
+            if job_id in workspace.job_ids():
+                self._keep(workspace.job(job_id), place, dict(counters), path.name)
 
         def failed(error: Exception) -> None:
             if isinstance(error, Problem):

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import replace
+from dataclasses import dataclass, replace
 from pathlib import Path
 
 import numpy as np
@@ -25,6 +25,15 @@ from brachium.ui.widgets.labels import button, clear, label
 ROLES = ((BEFORE, "Before"), (AFTER, "After"))
 DIRECTIONS = (("low", "less is better"), ("high", "more is better"))
 SESSIONS = tuple((str(n), f"start {n}") for n in range(1, 7))
+
+
+@dataclass(frozen=True)
+class Side:
+    """Where a result belongs: the machine, before or after, the start of the machine."""
+
+    job_id: str
+    role: str
+    start: int
 
 
 class OwnTestsPanel(QWidget):
@@ -233,16 +242,28 @@ class OwnTestsPanel(QWidget):
             self.typed.edit.setFocus()  # for the next one
         return None
 
-    def keep_results(self, test: OwnTest, values: Sequence[float], how: How, note: str = "", invalid: str = "") -> None:
-        job = self._session.job()
-        if job is not None and values:
-            role, start, when = self._role, self._machine_start, now_text()
-            new = tuple(OwnResult(test.id, role, v, how, start, when, test.version, note, invalid) for v in values)
-            self._put("result added" if len(new) == 1 else f"{len(new)} results added",
-                      own_results=(*job.own_results, *new))  # fmt: skip
+    def keep_results(
+        self, test: OwnTest, values: Sequence[float], how: How, note: str = "", invalid: str = "",
+        side: Side | None = None,
+    ) -> None:  # fmt: skip
+        """Keep results; `side` where they were asked for, as another machine may be in view by now."""
+        side, workspace = side or self._side(), self._session.workspace
+        if not values or side.job_id not in workspace.job_ids():
+            return
+        job, when = workspace.job(side.job_id), now_text()
+        new = tuple(
+            OwnResult(test.id, side.role, v, how, side.start, when, test.version, note, invalid) for v in values
+        )
+        text = "result added" if len(new) == 1 else f"{len(new)} results added"
+        self._session.edit(text, replace(job, own_results=(*job.own_results, *new)))
+        self._again()
+
+    def _side(self) -> Side:
+        return Side(self._session.job_id, self._role, self._machine_start)
 
     def _time(self, test: OwnTest) -> HandTimer:
-        sheet = HandTimer(self.window(), test, lambda times: self.keep_results(test, times, How.TIMED))
+        side = self._side()
+        sheet = HandTimer(self.window(), test, lambda times: self.keep_results(test, times, How.TIMED, side=side))
         sheet.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
         sheet.show()
         return sheet
@@ -256,18 +277,19 @@ class OwnTestsPanel(QWidget):
 
     def read_frames(self, test: OwnTest, paths: Sequence[Path]) -> None:
         """Read frame logs off the window's thread; a capped one is kept and does not count."""
+        side = self._side()
         for path in paths:
             self._session.read(lambda _, p=path: read_frame_log(p),  # type: ignore[misc]
-                               lambda log: self._keep_frames(test, log))  # fmt: skip
+                               lambda log: self._keep_frames(test, log, side))  # fmt: skip
 
-    def _keep_frames(self, test: OwnTest, log: FrameLog) -> None:
+    def _keep_frames(self, test: OwnTest, log: FrameLog, side: Side) -> None:
         f = log.figures
         low = test.id.startswith("low1")
         said = [f"{log.path.name}: {f.frames} frames", f"average {number(f.average)}", f"slowest 1 % {number(f.low1)}"]
         said += [f"slowest 0.1 % {number(f.low01)}"] if f.low01 is not None else []
         note = ", ".join([*said, many(f.stutters, "stutter")])
         invalid = f"capped at {f.cap:g}: it says nothing of the machine" if f.cap is not None else ""
-        self.keep_results(test, (round(f.low1 if low else f.average, 2),), How.FRAMES, note, invalid)
+        self.keep_results(test, (round(f.low1 if low else f.average, 2),), How.FRAMES, note, invalid, side)
 
     def _void(self, index: int, leave_out: bool) -> None:
         job = self._session.job()
