@@ -154,6 +154,12 @@ def test_a_journal_that_cannot_be_made_stops_the_run_before_it_starts(shop: Work
     assert service.active is None
 
 
+def test_an_id_of_a_foreign_shop_file_names_no_journal_elsewhere(shop: Workspace) -> None:
+    shop.add_job(replace(shop.job(JOB_ID), id="../../elsewhere"))
+    with pytest.raises(ExpectedProblem, match="the id of this record"):
+        shop.journal_path("../../elsewhere", BEFORE, "x-1")
+
+
 def test_history_of_the_shop_narrows_and_widens_what_can_be_proven(finished_shop: Path) -> None:
     workspace = open_shop(finished_shop, demo=False)
     try:

@@ -107,7 +107,7 @@ def test_a_backup_is_made_on_demand_and_a_failing_one_is_told(fresh: Bench, tmp_
     fresh.until(lambda: "no backup could be made" in " ".join(window.next.texts()))
     folder.unlink()
     QTest.mouseClick(page.backup, Qt.MouseButton.LeftButton)
-    fresh.until(lambda: "1 backups" in page._backups.text())
+    fresh.until(lambda: "1 backup beside" in page._backups.text())
 
 
 def test_a_reference_table_says_where_a_machine_stands(done: Bench, tmp_path: Path) -> None:

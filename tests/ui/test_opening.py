@@ -135,6 +135,12 @@ def test_what_is_not_saved_stands_in_the_header_until_it_is(fresh: Bench, monkey
     full[0] = False
     fresh.until(lambda: not window.header.unsaved.isVisible())
     assert repository.job(JOB_ID).goal == "on a full disk" and "saved again" in " ".join(window.next.texts())
+    full[0] = True
+    session.edit("goal", replace(fresh.job(), goal="full once more"))
+    fresh.until(lambda: window.header.unsaved.isVisible())
+    assert not window.close(), "what waits now was not given up then"
+    full[0] = False
+    fresh.until(lambda: not window.header.unsaved.isVisible())
 
 
 def test_tool_tips_are_text(fresh: Bench, tmp_path: Path) -> None:

@@ -28,6 +28,7 @@ from brachium.core.job.latches import Progress
 from brachium.core.measure.run import Run
 from brachium.core.problems import ExpectedProblem, Problem
 from brachium.formats.catalogue import catalogue_text
+from brachium.formats.ids import id_problem
 from brachium.formats.records import shelf_from_json
 from brachium.formats.run_journal import JOURNAL_SUFFIX
 from brachium.store.database import Database
@@ -303,8 +304,12 @@ class Workspace(ShopReading):
         self._changed(job_id)
 
     def journal_path(self, job_id: str, role: str, run_id: str) -> Path:
-        """Where a run in progress is written."""
-        return self.journals() / f"{job_id}@{role}-{run_id.rpartition('-')[2]}{JOURNAL_SUFFIX}"  # ids are plain
+        """Where a run in progress is written. Raises ExpectedProblem where the id came with a foreign shop file and is
+        no name of a file."""
+        problem = id_problem(job_id)
+        if problem:
+            raise ExpectedProblem(f"the id of this record {problem}", self.job(job_id).name, "Duplicate the record.")
+        return self.journals() / f"{job_id}@{role}-{run_id.rpartition('-')[2]}{JOURNAL_SUFFIX}"
 
     def journals(self) -> Path:
         """The folder of runs in progress."""

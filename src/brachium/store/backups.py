@@ -83,26 +83,27 @@ def backup_if_due(path: Path, now: datetime | None = None) -> Path | None:
     Raises EnvironmentProblem.
     """
     moment = now or datetime.now()
-    if any(abs(moment - datetime.fromtimestamp(p.stat().st_mtime)) < EVERY for p in _newest_first(path)):
+    if any(abs(moment - datetime.fromtimestamp(p.stat().st_mtime)) < EVERY for p in copies(path)):
         return None
     return backup(path)
 
 
-def _newest_first(path: Path) -> Iterator[Path]:
+def copies(path: Path) -> Iterator[Path]:
+    """The backups of a shop file, the newest first."""
     found = [p for p in _named(path.parent / FOLDER, rf"{_stamped(path)}\.db") if p.is_file() and not p.is_symlink()]
     yield from sorted(found, key=lambda p: p.name, reverse=True)
 
 
 def _prune(path: Path) -> None:
     """Of older copies only the latest stay."""
-    for old in list(_newest_first(path))[KEPT:]:
+    for old in list(copies(path))[KEPT:]:
         with contextlib.suppress(OSError):
             old.unlink()
 
 
 def newest_good(path: Path) -> Path | None:
     """The newest backup of a shop that reads back whole; None where there is none."""
-    return next((p for p in _newest_first(path) if is_good(p)), None)
+    return next((p for p in copies(path) if is_good(p)), None)
 
 
 def is_good(path: Path) -> bool:

@@ -13,7 +13,7 @@ from brachium.core.because import Because, Fact, Origin
 from brachium.core.units import many
 from brachium.formats.limits import read_text
 from brachium.formats.reference_table import parse_table
-from brachium.store.backups import backup
+from brachium.store.backups import backup, copies
 from brachium.ui.pages.page import Page
 from brachium.ui.pages.shop_rules_panel import ShopRulesPanel
 from brachium.ui.session import Session
@@ -97,8 +97,8 @@ class SettingsPage(Page):
         self._table.setText(known if table else none)
         path = self.session.workspace.database.path
         self._file.setText(str(path))
-        kept = sorted((path.parent / "backups").glob(f"{path.stem}-*.db"))
-        self._backups.setText(f"{len(kept)} backups beside it, the last is {kept[-1].name}." if kept
+        kept = list(copies(path))
+        self._backups.setText(f"{many(len(kept), 'backup')} beside it, the last is {kept[0].name}." if kept
                               else "No backup yet; one is made every day, and before every upgrade.")  # fmt: skip
 
     def default_because(self) -> Because:

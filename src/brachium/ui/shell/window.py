@@ -186,6 +186,7 @@ class MainWindow(QMainWindow):
         """What waits for the disk stands in the header until it is there."""
         self.header.show_unsaved(unsaved, self.session.workspace.writes.why)
         if not unsaved:
+            self._asked_to_close = False
             self.next.clear_message()
             self.next.show_message("Everything is saved again.")
 
