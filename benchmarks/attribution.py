@@ -19,13 +19,13 @@ import numpy as np
 from benchmarks.prediction import CAUSES, after_work, measured, plan_for
 from brachium.app.find_cause import with_chances
 from brachium.app.practice import practice_job
-from brachium.core.cause.figures import BeforeFigures, figures_of
-from brachium.core.choose.catalogue import Candidate
-from brachium.core.choose.functional import work_ratio
 from brachium.core.choose.predict import draw
-from brachium.core.choose.profile import PROFILES, UseProfile
+from brachium.core.choose.work_ratio import work_ratio
+from brachium.core.heat.before_figures import BeforeFigures, figures_of
 from brachium.core.learn.attribution import COUNT, Stretch, attribute, measured_speeds
 from brachium.core.measure.run import Run
+from brachium.core.plan.candidates import Candidate
+from brachium.core.use.profile import PROFILES, UseProfile
 from brachium.devices.simulated.patient import Patient, patient
 
 MACHINES = 100

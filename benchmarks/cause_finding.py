@@ -15,8 +15,8 @@ from brachium.app.find_cause import assessment_of
 from brachium.app.measuring import Runner
 from brachium.app.practice import PROTOCOL, made_check, practice_job
 from brachium.core.cause.assess import Assessment
-from brachium.core.cause.figures import figures_of
 from brachium.core.cause.kinds import BY_ID, KINDS
+from brachium.core.heat.before_figures import figures_of
 from brachium.devices.simulated.bench import SimulatedBench
 from brachium.devices.simulated.patient import HEALTHY, causes_for, patient
 

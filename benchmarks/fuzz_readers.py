@@ -20,7 +20,7 @@ from collections.abc import Callable, Mapping
 from dataclasses import dataclass
 from pathlib import Path
 
-from brachium.core.problems import Problem
+from brachium.core.base.problems import Problem
 
 SEED, COUNT, SLOW_S, MEMORY_MB = 20261129, 5000, 2.0, 300
 NASTY = (
@@ -43,8 +43,8 @@ class Target:
 def targets(work: Path) -> Mapping[str, Target]:
     """Every reader by name."""
     from brachium.app.price_list import read_text
-    from brachium.core.fit.evidence import Claim, Source, SourceKind
-    from brachium.core.fit.systems import SYSTEMS
+    from brachium.core.record.evidence import Claim, Source, SourceKind
+    from brachium.core.record.systems import SYSTEMS
     from brachium.demo.donors import demo_shelf
     from brachium.demo.newsroom import newsroom_job
     from brachium.demo.shop import demo_catalogue

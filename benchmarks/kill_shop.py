@@ -24,8 +24,8 @@ from brachium.app.carrying import export_job, take_in
 from brachium.app.demo_shop import add_newsroom
 from brachium.app.measure_service import MeasureService
 from brachium.app.shop import open_shop
-from brachium.core.job.job import DataSafe, DataState, Photo
-from brachium.core.problems import Problem
+from brachium.core.base.problems import Problem
+from brachium.core.record.job import DataSafe, DataState, Photo
 from brachium.demo.newsroom import JOB_ID, newsroom_job
 from brachium.formats.job_archive import ArchivedRun, read_archive, write_archive
 from brachium.formats.photo import scaled

@@ -10,12 +10,12 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
-from brachium.core.arrays import FloatArray, frozen
+from brachium.core.base.arrays import FloatArray, frozen
 from brachium.core.measure.conditions import Conditions
 from brachium.core.measure.history import History, learn_spread
 from brachium.core.measure.run import Repeat, Run, Session, Trace
 from brachium.core.measure.statistics import Spread, Word, judge, ratio_of
-from brachium.core.measure.tests import STANDARD, spec_of, spread_for
+from brachium.core.measure.workloads import STANDARD, spec_of, spread_for
 
 TEST = "cpu_all"
 PAIRS = 500

@@ -17,10 +17,10 @@ from dataclasses import replace
 from pathlib import Path
 
 from brachium.app.comparing import compare_all
-from brachium.core.measure.comparison import Comparison
 from brachium.core.measure.run import Run, Session
 from brachium.core.measure.statistics import Word
 from brachium.core.measure.validity import burst_problem, settle_problem
+from brachium.core.prove.comparison import Comparison
 from brachium.formats.run_file import read_run_file
 from brachium.formats.run_journal import JOURNAL_SUFFIX
 

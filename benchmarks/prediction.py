@@ -16,18 +16,18 @@ import numpy as np
 from brachium.app.find_cause import with_chances
 from brachium.app.measuring import Runner
 from brachium.app.practice import PROTOCOL, practice_job
-from brachium.core.cause.figures import figures_of
-from brachium.core.choose.band import Band
-from brachium.core.choose.catalogue import Assignment, Candidate, Group, planned
-from brachium.core.choose.functional import work_ratio
+from brachium.core.base.band import Band
+from brachium.core.base.units import GB, GIB
 from brachium.core.choose.predict import bands_of, draw
-from brachium.core.choose.profile import PROFILES, UseProfile
+from brachium.core.choose.work_ratio import work_ratio
 from brachium.core.fit.circumstances import HeatFacts
+from brachium.core.heat.before_figures import figures_of
 from brachium.core.machine.machine import MachineKind, bandwidth_mb_s
 from brachium.core.machine.parts import BayForm, Drive, DriveInterface, MemoryModule, Service
 from brachium.core.machine.processor_part import ProcessorPart
 from brachium.core.measure.run import Run
-from brachium.core.units import GB, GIB
+from brachium.core.plan.candidates import Assignment, Candidate, Group, planned
+from brachium.core.use.profile import PROFILES, UseProfile
 from brachium.devices.simulated.bench import SimulatedBench
 from brachium.devices.simulated.drive import SimulatedDrive
 from brachium.devices.simulated.faults import Faults, with_faults

@@ -10,8 +10,8 @@ from pathlib import Path
 from PySide6.QtWidgets import QApplication
 from sqlalchemy import insert
 
-from brachium.core.job.card import card_of
-from brachium.core.job.job import Stage
+from brachium.core.record.card import card_of
+from brachium.core.record.job import Stage
 from brachium.demo.newsroom import newsroom_job
 from brachium.formats.records import card_to_json, job_to_json
 from brachium.store.database import Database

@@ -22,14 +22,14 @@ from typing import TYPE_CHECKING
 
 import numpy as np
 
-from brachium.core.choose.catalogue import Group
 from brachium.core.fit.verdict import Level
+from brachium.core.plan.candidates import Group
 
 if TYPE_CHECKING:
     from brachium.app.view import JobView
-    from brachium.core.cause.figures import BeforeFigures
+    from brachium.core.choose.compatibility import Option
     from brachium.core.choose.predict import Band
-    from brachium.core.choose.together import Option
+    from brachium.core.heat.before_figures import BeforeFigures
 
 os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
 
@@ -100,7 +100,7 @@ def page_changes() -> Figure:
     from PySide6.QtWidgets import QApplication
 
     from brachium.app.headless import run_demo_job
-    from brachium.core.job.job import STAGES
+    from brachium.core.record.job import STAGES
     from brachium.ui.run import make_window
 
     app = QApplication.instance() or QApplication([])
@@ -163,13 +163,14 @@ def numbers() -> list[Figure]:
     from brachium.core.cause.swap_grid import Axis
     from brachium.core.cause.swap_grid import solve as solve_grid
     from brachium.core.choose.front import build_front
+    from brachium.core.choose.plan_space import Limits
     from brachium.core.choose.predict import predict
-    from brachium.core.choose.space import Limits
     from brachium.core.heat.claims import compare, read_one
     from brachium.core.heat.model import TwoNode, simulate
+    from brachium.core.heat.run_traces import heat_traces
     from brachium.core.heat.what_if import Changes, solve
-    from brachium.core.measure.comparison import compare_runs
-    from brachium.core.measure.heat_view import heat_traces
+    from brachium.core.prove.comparison import compare_runs
+    from brachium.core.work.effort import Effort
     from brachium.demo.shop import demo_catalogue
     from brachium.formats.sensor_log import read_sensor_log
     from brachium.report.html import render_html
@@ -210,7 +211,7 @@ def numbers() -> list[Figure]:
                    peak_mb),
             Figure("what if: balance and transient", median_s(lambda: solve(base, Changes(paste=0.5))), "900 s of load", "0.05 s"),
             Figure("causes ranked", median_s(lambda: assessment_of(view.job, before, figures)), f"{len(KINDS)} causes"),
-            Figure("plan front", median_s(lambda: build_front(machine, many, view.profile, figures, Limits(32.0)), 3),
+            Figure("plan front", median_s(lambda: build_front(machine, many, view.profile, figures, Limits(32.0), Effort(machine)), 3),
                    "1 000 000 plans", "3 s"),
             Figure("bands of a front", median_s(lambda: _bands(view, figures), 3), "50 plans, 10 000 draws", "1.5 s"),
             Figure("swap grid, first try", median_s(lambda: solve_grid(GRID, ())), "4 modules, 4 places"),
@@ -258,7 +259,7 @@ def _bands(view: JobView, figures: BeforeFigures) -> list[Band]:
 
 def _many_options(view: JobView) -> list[Option]:
     """Candidates of a job copied until there are a million plans: 99 kits, 99 drives, 9 of either service."""
-    from brachium.core.choose.together import Option
+    from brachium.core.choose.compatibility import Option
 
     out = []
     for group, count in ((Group.MEMORY, 99), (Group.DRIVE, 99), (Group.PASTE, 9), (Group.CLEANING, 9)):

@@ -10,8 +10,8 @@ import numpy as np
 from PySide6.QtWidgets import QApplication
 
 from brachium.app.importing import read_log
-from brachium.core.arrays import FloatArray
-from brachium.core.figures.traces import strand
+from brachium.core.base.arrays import FloatArray
+from brachium.core.figures.plots.traces import strand
 from brachium.ui.widgets.trace_view import TraceView
 
 HOURS, RATE_HZ, FRAMES = 12, 4, 60

@@ -17,16 +17,16 @@ from brachium.app.demo_record import RECORD, ShopRecord, record_to_json
 from brachium.app.learning import outcome_of, repaste_of
 from brachium.app.practice import practice_job
 from brachium.app.view import JobView, compute_view
-from brachium.core.choose.catalogue import Group, planned
-from brachium.core.choose.profile import PROFILES
-from brachium.core.choose.resale import Resale
+from brachium.core.base.units import GIB
 from brachium.core.fit.verdict import Level
-from brachium.core.job.job import Job, StepDone
 from brachium.core.machine.machine import Identity, MachineKind, bandwidth_mb_s
 from brachium.core.machine.parts import Service
 from brachium.core.machine.platform import Board, BootMode, Contacts, DriveMode, InstalledSystem, Platform
 from brachium.core.measure.run import Run
-from brachium.core.units import GIB
+from brachium.core.plan.candidates import Group, planned
+from brachium.core.record.job import Job, StepDone
+from brachium.core.record.money import Resale
+from brachium.core.use.profile import PROFILES
 from brachium.demo.shop import demo_catalogue
 from brachium.devices.simulated.drive import SimulatedDrive
 from brachium.devices.simulated.faults import with_faults

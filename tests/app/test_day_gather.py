@@ -23,9 +23,9 @@ from brachium.app.day import (
 )
 from brachium.app.shop_rules import CLAIMS_KEY, SYSTEMS_KEY, THRESHOLD_KEY, keep_claim, keep_share
 from brachium.app.workspace import Workspace
-from brachium.core.fit.evidence import Claim, Source, SourceKind
-from brachium.core.fit.systems import SYSTEMS
-from brachium.core.job.job import DataSafe, DataState, StepDone
+from brachium.core.record.evidence import Claim, Source, SourceKind
+from brachium.core.record.job import DataSafe, DataState, StepDone
+from brachium.core.record.systems import SYSTEMS
 from brachium.demo.newsroom import JOB_ID
 from brachium.formats.calendar import sheet_to_ics
 

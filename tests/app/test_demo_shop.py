@@ -13,12 +13,12 @@ from brachium.app.find_cause import drive_verdicts
 from brachium.app.scanning import scan_of
 from brachium.app.shop import add_demo_jobs, open_shop
 from brachium.app.workspace import Workspace
-from brachium.core.cause.drive_health import DriveState
+from brachium.core.drives.health import DriveState
 from brachium.core.fit.verdict import Level
-from brachium.core.job.card import Waits
-from brachium.core.job.job import Stage
 from brachium.core.machine.scan_differences import differences
-from brachium.core.shelf.shelf import PartState
+from brachium.core.record.card import Waits
+from brachium.core.record.job import Stage
+from brachium.core.record.parts_shelf import PartState
 from brachium.demo.machines import OTHERS
 from brachium.demo.newsroom import newsroom_job
 from brachium.demo.reception import reception_job

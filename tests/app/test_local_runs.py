@@ -19,10 +19,10 @@ from brachium.app.local_runs import LocalOptions, head_of, joined, local_bench, 
 from brachium.app.measure_service import MeasureService
 from brachium.app.shop import open_shop
 from brachium.app.workspace import AFTER, BEFORE, Workspace
-from brachium.core.job.job import LOCAL
+from brachium.core.base.problems import EnvironmentProblem, ExpectedProblem
 from brachium.core.measure.run import Run
-from brachium.core.measure.tests import QUICK
-from brachium.core.problems import EnvironmentProblem, ExpectedProblem
+from brachium.core.measure.workloads import QUICK
+from brachium.core.record.job import LOCAL
 from brachium.demo.newsroom import JOB_ID
 from brachium.formats.run_file import read_run_file, write_run_file
 from brachium_probe.tree import Tree

@@ -11,7 +11,7 @@ import pytest
 
 from brachium.app.measuring import Runner, run_seconds
 from brachium.core.measure.run import PhaseStep, Protocol, Run
-from brachium.core.measure.tests import STANDARD
+from brachium.core.measure.workloads import STANDARD
 from brachium.demo.newsroom import MACHINE, simulated
 from brachium.devices.protocols import ChannelInfo
 from brachium.devices.simulated.bench import SimulatedBench

@@ -10,10 +10,10 @@ import pytest
 from brachium.app.find_cause import assessment_of
 from brachium.app.measuring import Runner
 from brachium.app.practice import PROTOCOL, efficient_path, made_check, mark, patient_of, practice_job, seed_with
-from brachium.core.cause.figures import BeforeFigures, figures_of
 from brachium.core.cause.kinds import BY_ID
-from brachium.core.job.job import Job
+from brachium.core.heat.before_figures import BeforeFigures, figures_of
 from brachium.core.measure.run import Run
+from brachium.core.record.job import Job
 from brachium.devices.simulated.bench import SimulatedBench
 from brachium.devices.simulated.patient import patient
 

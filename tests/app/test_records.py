@@ -10,15 +10,16 @@ import pytest
 
 from brachium.app.records import duplicate, take_in_batch
 from brachium.app.workspace import Workspace
-from brachium.core.because import Origin
-from brachium.core.cause.records import CheckDone, HealthReading, SwapTry
-from brachium.core.fit.acceptance import Acceptance
-from brachium.core.job.job import DataSafe, DataState, GateLift, Job
+from brachium.core.base.marks import Mark, is_marked, mark_of
+from brachium.core.base.problems import ExpectedProblem
+from brachium.core.base.why import Origin
+from brachium.core.drives.readings import HealthReading
 from brachium.core.machine.machine import DriveBay, Machine
 from brachium.core.machine.power_parts import Battery
-from brachium.core.marks import Mark, is_marked, mark_of
-from brachium.core.problems import ExpectedProblem
-from brachium.core.work.drive_records import EraseMethod, Erasure, Verified
+from brachium.core.record.acceptance import Acceptance
+from brachium.core.record.checks import CheckDone, SwapTry
+from brachium.core.record.drive_records import EraseMethod, Erasure, Verified
+from brachium.core.record.job import DataSafe, DataState, GateLift, Job
 from brachium.demo.newsroom import JOB_ID
 
 

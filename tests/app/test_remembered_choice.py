@@ -14,11 +14,11 @@ from brachium.app.demo_shop import ARCHIVES
 from brachium.app.roles import BEFORE
 from brachium.app.view import JobView, compute_view
 from brachium.core.condition.findings import Finding
-from brachium.core.job.around import ShopRules
-from brachium.core.job.job import Job, StepDone
-from brachium.core.learn.correction import Correction
 from brachium.core.machine.locks import Locks, LockState
 from brachium.core.measure.run import Run
+from brachium.core.record.correction import Correction
+from brachium.core.record.job import Job, StepDone
+from brachium.core.record.shop_rules import ShopRules
 from brachium.demo.shop import demo_catalogue
 from brachium.formats.job_archive import read_archive
 

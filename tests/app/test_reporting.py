@@ -12,12 +12,12 @@ import pytest
 from brachium.app.offering import likely, offer_content, write_offer
 from brachium.app.reporting import report_content, write_report
 from brachium.app.view import JobView
-from brachium.core.choose.kept import NamedPlan, Replacement
-from brachium.core.figures.drawing import Text
-from brachium.core.figures.theme import DARK
+from brachium.core.base.problems import EnvironmentProblem, ExpectedProblem
+from brachium.core.figures.base.drawing import Text
+from brachium.core.figures.base.theme import DARK
 from brachium.core.heat.claims import refused
-from brachium.core.job.job import LatchLift, Stage
-from brachium.core.problems import EnvironmentProblem, ExpectedProblem
+from brachium.core.record.job import LatchLift, Stage
+from brachium.core.record.kept_plans import NamedPlan, Replacement
 from brachium.report.html import render_html
 from brachium.report.svg import drawing_to_svg
 

@@ -12,8 +12,8 @@ from brachium.app.buyer_report import buyer_content
 from brachium.app.owner_report import brought, owner_content
 from brachium.app.reporting import report_content, write_report
 from brachium.app.view import JobView
-from brachium.core.work.drive_records import EraseMethod, Erasure, Verified
-from brachium.core.work.screws import ScrewGroup
+from brachium.core.record.drive_records import EraseMethod, Erasure, Verified
+from brachium.core.record.screws import ScrewGroup
 from brachium.report.html import render_buyer, render_owner, with_font_files
 from brachium.report.language import languages
 from brachium.report.speech import Speech

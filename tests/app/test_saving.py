@@ -14,8 +14,8 @@ from brachium.app.lanes import Lanes
 from brachium.app.shop import FILLED_KEY, open_shop
 from brachium.app.store_queue import StoreQueue
 from brachium.app.workspace import Workspace
+from brachium.core.base.problems import EnvironmentProblem, ExpectedProblem, Problem
 from brachium.core.measure.run import Run
-from brachium.core.problems import EnvironmentProblem, ExpectedProblem, Problem
 from brachium.demo.newsroom import JOB_ID, newsroom_job
 from brachium.formats.job_archive import ArchivedRun, write_archive
 from tests.support.some_runs import some_run

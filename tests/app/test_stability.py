@@ -10,8 +10,8 @@ from brachium.app.lanes import Lanes
 from brachium.app.measure_service import MeasureService
 from brachium.app.roles import AFTER, BEFORE, STABILITY
 from brachium.app.workspace import Workspace
-from brachium.core.job.job import DataState
 from brachium.core.measure.run import Check
+from brachium.core.record.job import DataState
 from brachium.core.work.stability import stability_of
 from brachium.demo.newsroom import JOB_ID
 from brachium.demo.shop import demo_catalogue

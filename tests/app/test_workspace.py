@@ -16,10 +16,10 @@ from brachium.app.importing import keep_logs, read_log
 from brachium.app.shop import open_shop
 from brachium.app.view import JobView, compute_view
 from brachium.app.workspace import AFTER, BEFORE, Workspace
+from brachium.core.base.problems import EnvironmentProblem
 from brachium.core.condition.findings import added_minutes
 from brachium.core.fit.verdict import Level
-from brachium.core.job.job import Stage
-from brachium.core.problems import EnvironmentProblem
+from brachium.core.record.job import Stage
 from brachium.demo.newsroom import JOB_ID, newsroom_job
 from brachium.demo.shop import demo_catalogue
 

@@ -16,9 +16,9 @@ import numpy as np
 import pytest
 
 from brachium.app.measuring import Runner
+from brachium.core.base.problems import ExpectedProblem
 from brachium.core.measure.run import PhaseStep, Protocol
-from brachium.core.measure.tests import QUICK
-from brachium.core.problems import ExpectedProblem
+from brachium.core.measure.workloads import QUICK
 from brachium.devices.live.bench import LiveBench
 from brachium.devices.live.workloads import COMMAND, LiveWorkload, SustainedLoad, WorkloadPlan, live_workload
 from brachium.devices.workloads import drive, processor

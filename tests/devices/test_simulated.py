@@ -11,10 +11,10 @@ from hypothesis import strategies as st
 
 from brachium.app.measuring import Runner
 from brachium.core.heat.claims import compare
+from brachium.core.heat.run_traces import heat_traces
 from brachium.core.machine.parts import Service
-from brachium.core.measure.heat_view import heat_traces
 from brachium.core.measure.run import PhaseStep, Protocol, Run
-from brachium.core.measure.tests import STANDARD
+from brachium.core.measure.workloads import STANDARD
 from brachium.demo.newsroom import HEALTHY, MACHINE, simulated
 from brachium.devices.simulated.bench import SimulatedBench
 from brachium.devices.simulated.drive import SimulatedDrive

@@ -17,11 +17,11 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from brachium.core.choose.catalogue import CatalogueItem, Group
-from brachium.core.choose.price_offer import read_rates
-from brachium.core.job.job import Photo
-from brachium.core.problems import EnvironmentProblem, ExpectedProblem
-from brachium.core.typed_numbers import decimal_of, finite
+from brachium.core.base.problems import EnvironmentProblem, ExpectedProblem
+from brachium.core.base.typed_numbers import decimal_of, finite
+from brachium.core.plan.candidates import CatalogueItem, Group
+from brachium.core.plan.price_offer import read_rates
+from brachium.core.record.job import Photo
 from brachium.demo.newsroom import newsroom_job
 from brachium.formats.catalogue import catalogue_text, read_catalogue
 from brachium.formats.cells import guard, plain_cell

@@ -11,7 +11,7 @@ from hypothesis import strategies as st
 
 from brachium.app.log_presets import KEY, LogPresets, signature
 from brachium.app.workspace import Workspace
-from brachium.core.problems import ExpectedProblem
+from brachium.core.base.problems import ExpectedProblem
 from brachium.formats.log_join import join_logs
 from brachium.formats.log_text import read_text, rows_below
 from brachium.formats.sensor_log import Reading, UnknownColumns, read_sensor_log

@@ -9,14 +9,14 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from brachium.core.choose.catalogue import PART_GROUPS, CatalogueItem, candidates, weighed
-from brachium.core.choose.price_offer import PriceOffer, cheapest, rates_text, read_rates, with_rates, words
-from brachium.core.fit.evidence import Claim, Source, SourceKind
-from brachium.core.fit.systems import SYSTEMS
+from brachium.core.base.problems import ExpectedProblem
 from brachium.core.machine.cooling_parts import Pad
 from brachium.core.machine.parts import Part
 from brachium.core.machine.processor_part import ProcessorPart
-from brachium.core.problems import ExpectedProblem
+from brachium.core.plan.candidates import PART_GROUPS, CatalogueItem, candidates, weighed
+from brachium.core.plan.price_offer import PriceOffer, cheapest, rates_text, read_rates, with_rates, words
+from brachium.core.record.evidence import Claim, Source, SourceKind
+from brachium.core.record.systems import SYSTEMS
 from brachium.formats.catalogue import catalogue_text, parse_catalogue, read_catalogue
 from brachium.formats.shop_tables import claims_from_json, claims_to_json, systems_from_csv, systems_to_csv
 from tests.core.fit.bench_machines import (

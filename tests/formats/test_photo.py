@@ -8,7 +8,7 @@ from pathlib import Path
 import pytest
 from PIL import Image
 
-from brachium.core.problems import EnvironmentProblem, ExpectedProblem
+from brachium.core.base.problems import EnvironmentProblem, ExpectedProblem
 from brachium.formats.photo import LONGEST_PX, read_photo, scaled
 
 ORIENTATION, MAKER, GPS = 0x0112, 0x010F, 0x8825

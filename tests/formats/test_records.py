@@ -13,10 +13,11 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from brachium.core.choose.catalogue import Group
-from brachium.core.job.job import DataSafe, DataState, Job, LatchLift, Stage, StepDone, Target
+from brachium.core.base.problems import EnvironmentProblem, ExpectedProblem
 from brachium.core.measure.run import Run
-from brachium.core.problems import EnvironmentProblem, ExpectedProblem
+from brachium.core.plan.candidates import Group
+from brachium.core.record.job import DataSafe, DataState, Job, LatchLift, Stage, StepDone
+from brachium.core.record.target import Target
 from brachium.demo.newsroom import MACHINE, newsroom_job
 from brachium.demo.shop import demo_catalogue
 from brachium.formats.atomic import check_folder, write_atomically

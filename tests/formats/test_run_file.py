@@ -13,9 +13,9 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from brachium.core.arrays import frozen
+from brachium.core.base.arrays import frozen
+from brachium.core.base.problems import EnvironmentProblem, ExpectedProblem, Problem
 from brachium.core.measure.run import Repeat, Run
-from brachium.core.problems import EnvironmentProblem, ExpectedProblem, Problem
 from brachium.demo.newsroom import newsroom_job
 from brachium.formats.job_archive import ArchivedRun, read_archive, write_archive
 from brachium.formats.records import document_of, job_schema, run_schema

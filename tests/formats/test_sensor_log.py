@@ -9,9 +9,9 @@ import pytest
 from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 
+from brachium.core.base.problems import EnvironmentProblem, ExpectedProblem
 from brachium.core.heat.claims import read_one
-from brachium.core.measure.heat_view import heat_traces
-from brachium.core.problems import EnvironmentProblem, ExpectedProblem
+from brachium.core.heat.run_traces import heat_traces
 from brachium.formats.log_run import run_from_log
 from brachium.formats.sensor_log import read_sensor_log
 

@@ -12,7 +12,7 @@ from hypothesis import strategies as st
 
 from brachium.app.local_job import with_scan
 from brachium.app.scanning import scan_of
-from brachium.core.cause.drive_health import BY_ATA, BY_KEY
+from brachium.core.drives.health import BY_ATA, BY_KEY
 from brachium.demo.newsroom import newsroom_job
 from brachium.formats.scan_plain import scan_from_plain
 from brachium_probe.health import COUNTS, ata_counters, nvme_counters, read_health

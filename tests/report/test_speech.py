@@ -19,15 +19,15 @@ from brachium.app.owner_report import DONE, PLAIN, owner_content
 from brachium.app.reporting import report_content
 from brachium.app.roles import AFTER, BEFORE
 from brachium.app.view import JobView, compute_view
+from brachium.core.base.own_words import Typed
 from brachium.core.cause.kinds import KINDS as CAUSES
 from brachium.core.condition.findings import KINDS as FINDINGS
-from brachium.core.condition.functional import tests_for as trials_for
+from brachium.core.condition.trials import tests_for as trials_for
 from brachium.core.condition.zones import ZONES
-from brachium.core.figures.drawing import Drawing, Text
-from brachium.core.job.wording import LEFT_OUT, wording_problem
+from brachium.core.figures.base.drawing import Drawing, Text
 from brachium.core.machine.machine import MachineKind
-from brachium.core.measure.tests import TESTS
-from brachium.core.typed import Typed
+from brachium.core.measure.workloads import TESTS
+from brachium.core.record.own_wording import LEFT_OUT, wording_problem
 from brachium.demo.shop import demo_catalogue
 from brachium.formats.job_archive import read_archive
 from brachium.report import html

@@ -10,8 +10,8 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from brachium.core.figures.drawing import Box, Dot, Drawing, Hatch, Item, Line, Polyline, Text
-from brachium.core.figures.theme import DARK, LIGHT
+from brachium.core.figures.base.drawing import Box, Dot, Drawing, Hatch, Item, Line, Polyline, Text
+from brachium.core.figures.base.theme import DARK, LIGHT
 from brachium.report.svg import drawing_to_svg
 
 NS = "{http://www.w3.org/2000/svg}"

@@ -14,8 +14,8 @@ from pathlib import Path
 import numpy as np
 import pytest
 
+from brachium.core.base.problems import EnvironmentProblem, ExpectedProblem
 from brachium.core.measure.run import Run
-from brachium.core.problems import EnvironmentProblem, ExpectedProblem
 from brachium.demo.newsroom import newsroom_job
 from brachium.store.backups import backup
 from brachium.store.database import HEAD, Database

@@ -13,8 +13,8 @@ from pathlib import Path
 import pytest
 
 from brachium.app.shop import open_shop
+from brachium.core.base.problems import EnvironmentProblem, ExpectedProblem
 from brachium.core.measure.run import Run
-from brachium.core.problems import EnvironmentProblem, ExpectedProblem
 from brachium.demo.newsroom import newsroom_job
 from brachium.store import database as opening
 from brachium.store.backups import KEPT, backup, backup_if_due, is_good, newest_good, restore

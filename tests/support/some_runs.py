@@ -6,10 +6,10 @@ from collections.abc import Sequence
 
 import numpy as np
 
-from brachium.core.arrays import frozen, time_axis
+from brachium.core.base.arrays import frozen, time_axis
 from brachium.core.measure.conditions import Conditions
 from brachium.core.measure.run import Check, Phase, Repeat, Run, Series, Session, Trace
-from brachium.core.measure.tests import QUICK, TESTS
+from brachium.core.measure.workloads import QUICK, TESTS
 
 
 def some_trace(samples: int = 20, seed: int = 1) -> Trace:

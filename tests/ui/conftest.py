@@ -12,7 +12,7 @@ from pytestqt.qtbot import QtBot
 
 from brachium.app.demo_shop import add_newsroom
 from brachium.app.shop import open_shop
-from brachium.core.job.job import Job, Stage
+from brachium.core.record.job import Job, Stage
 from brachium.ui.pages.choose import ChoosePage
 from brachium.ui.run import make_window
 from brachium.ui.shell.window import MainWindow

@@ -7,8 +7,8 @@ from PySide6.QtGui import QDragEnterEvent, QDragMoveEvent, QDropEvent
 from PySide6.QtTest import QTest
 
 from brachium.core.fit.verdict import Level
-from brachium.core.job.job import Stage
 from brachium.core.machine.locks import LockState
+from brachium.core.record.job import Stage
 from brachium.ui.pages.choose import ChoosePage
 from brachium.ui.pages.closed_latch import ClosedLatchPage
 from brachium.ui.pages.take_in import TakeInPage

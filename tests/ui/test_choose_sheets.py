@@ -13,9 +13,9 @@ from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QLineEdit, QPushButton
 
 from brachium.app.own_evidence import with_own_jobs
-from brachium.core.choose.catalogue import CatalogueItem, Group
-from brachium.core.choose.price_offer import PriceOffer
-from brachium.core.fit.evidence import SourceKind
+from brachium.core.plan.candidates import CatalogueItem, Group
+from brachium.core.plan.price_offer import PriceOffer
+from brachium.core.record.evidence import SourceKind
 from brachium.ui.pages.money_sheet import MoneySheet
 from brachium.ui.pages.settings import SettingsPage
 from brachium.ui.pages.system_sheet import SystemSheet

@@ -13,8 +13,8 @@ from PySide6.QtWidgets import QPushButton
 
 from brachium.app import day as app_day
 from brachium.app.day import FIXED_KEY, fixed_blocks
-from brachium.core.job.job import DataState, LatchLift, Stage
-from brachium.core.work.screws import ScrewGroup
+from brachium.core.record.job import DataState, LatchLift, Stage
+from brachium.core.record.screws import ScrewGroup
 from brachium.ui.pages.day import DayPage
 from brachium.ui.pages.work import WorkPage
 from brachium.ui.widgets.fields import LineField

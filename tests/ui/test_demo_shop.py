@@ -7,7 +7,7 @@ from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication, QPushButton
 
 from brachium.app.scanning import scan_of
-from brachium.core.job.job import WAITS_PARTS, Stage
+from brachium.core.record.job import WAITS_PARTS, Stage
 from brachium.demo.newsroom import JOB_ID
 from brachium.ui.pages.choose import ChoosePage
 from brachium.ui.pages.scan_sheet import ScanSheet

@@ -13,7 +13,7 @@ from PySide6.QtWidgets import QFileDialog, QPushButton
 
 from brachium.app.carrying import export_job, take_in
 from brachium.app.shop import open_shop
-from brachium.core.job.job import Job, Stage
+from brachium.core.record.job import Job, Stage
 from brachium.formats.run_file import write_run_file
 from brachium.ui.pages.measure import MeasurePage
 from brachium.ui.pages.photo_strip import PhotoSheet

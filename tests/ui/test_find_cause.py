@@ -11,9 +11,9 @@ from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QFileDialog, QPushButton, QWidget
 
 from brachium.app.practice import patient_of
-from brachium.core.cause.drive_health import DriveState
-from brachium.core.choose.catalogue import Group
-from brachium.core.job.job import Stage
+from brachium.core.drives.health import DriveState
+from brachium.core.plan.candidates import Group
+from brachium.core.record.job import Stage
 from brachium.ui.pages.find_cause import FindCausePage
 from tests.ui.conftest import Bench
 

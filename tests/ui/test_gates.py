@@ -9,9 +9,9 @@ import pytest
 from PySide6.QtCore import Qt
 
 from brachium.app.shop import open_shop
+from brachium.core.base.problems import ExpectedProblem
 from brachium.core.condition.findings import Finding
-from brachium.core.job.job import Stage
-from brachium.core.problems import ExpectedProblem
+from brachium.core.record.job import Stage
 from brachium.demo.newsroom import JOB_ID
 from tests.ui.conftest import Bench
 

@@ -10,8 +10,8 @@ from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QFileDialog, QPushButton
 
 from brachium.app.learning import outcomes_of
-from brachium.core.job.job import DataState, Stage
 from brachium.core.measure.statistics import Word
+from brachium.core.record.job import DataState, Stage
 from brachium.ui.pages.choose import ChoosePage
 from brachium.ui.pages.find_cause import FindCausePage
 from brachium.ui.pages.hand_over import HandOverPage

@@ -12,10 +12,10 @@ from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QFileDialog, QLabel, QPushButton
 from pytestqt.qtbot import QtBot
 
-from brachium.core.job.job import LOCAL, Stage
 from brachium.core.machine.scan import Absent, Scan, ScannedField
 from brachium.core.measure.run import PhaseStep
-from brachium.core.measure.tests import PROTOCOLS, QUICK
+from brachium.core.measure.workloads import PROTOCOLS, QUICK
+from brachium.core.record.job import LOCAL, Stage
 from brachium.demo.newsroom import JOB_ID
 from brachium.formats.run_file import run_to_file_text, write_run_file
 from brachium.ui.pages.measure import MeasurePage

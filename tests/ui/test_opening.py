@@ -17,7 +17,7 @@ from pytestqt.qtbot import QtBot
 from brachium.app import store_queue
 from brachium.app.demo_shop import add_newsroom
 from brachium.app.shop import open_shop
-from brachium.core.problems import EnvironmentProblem
+from brachium.core.base.problems import EnvironmentProblem
 from brachium.demo.newsroom import JOB_ID
 from brachium.store.backups import backup
 from brachium.store.database import Database, ShopUnreadable

@@ -12,9 +12,9 @@ from PySide6.QtCore import Qt
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QLineEdit, QPushButton
 
-from brachium.core.job.job import Job, Stage
 from brachium.core.measure.own_tests import How
 from brachium.core.measure.statistics import Word
+from brachium.core.record.job import Job, Stage
 from brachium.formats.run_file import read_run_file
 from brachium.ui.pages.conditions_sheet import ConditionsSheet
 from brachium.ui.pages.hand_timer import HandTimer

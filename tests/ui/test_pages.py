@@ -11,9 +11,9 @@ from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QFileDialog, QLabel, QLineEdit, QPushButton
 from pytestqt.qtbot import QtBot
 
-from brachium.core.because import Because, Fact, Origin
-from brachium.core.job.job import IMPORTED, Stage
+from brachium.core.base.why import Because, Fact, Origin
 from brachium.core.machine.locks import Locks
+from brachium.core.record.job import IMPORTED, Stage
 from brachium.ui.bug_dialog import BugDialog
 from brachium.ui.pages.choose import ChoosePage
 from brachium.ui.pages.closed_latch import ClosedLatchPage

@@ -9,8 +9,8 @@ from PySide6.QtCore import QPoint, Qt
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QLabel, QLineEdit, QPushButton
 
-from brachium.core.choose.kept import Replacement
-from brachium.core.units import money
+from brachium.core.base.units import money
+from brachium.core.record.kept_plans import Replacement
 from brachium.ui.pages.other_machine_sheet import OtherMachineSheet
 from tests.ui.conftest import Bench
 

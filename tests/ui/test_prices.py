@@ -10,7 +10,7 @@ from PySide6.QtCore import Qt
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QFileDialog
 
-from brachium.core.choose.catalogue import CatalogueItem
+from brachium.core.plan.candidates import CatalogueItem
 from brachium.formats.catalogue import catalogue_text, read_catalogue
 from brachium.ui.pages.prices import PricesPage
 from tests.ui.conftest import Bench

@@ -11,9 +11,9 @@ from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QPushButton
 
 from brachium.app.rewording import sentences
-from brachium.core.job.job import Stage
-from brachium.core.job.wording import LEFT_OUT
 from brachium.core.measure.statistics import Judgement, Word
+from brachium.core.record.job import Stage
+from brachium.core.record.own_wording import LEFT_OUT
 from brachium.report.speech import PLAIN
 from brachium.ui.pages.hand_over import HandOverPage
 from brachium.ui.pages.settings import SettingsPage

@@ -13,9 +13,9 @@ from pytestqt.qtbot import QtBot
 from brachium.app.demo_shop import add_newsroom
 from brachium.app.shelf import Shelf
 from brachium.app.shop import open_shop
-from brachium.core.job.job import Stage
 from brachium.core.machine.part_words import part_title
-from brachium.core.shelf.shelf import PartState, changed, worth
+from brachium.core.record.job import Stage
+from brachium.core.record.parts_shelf import PartState, changed, worth
 from brachium.demo.newsroom import JOB_ID, MACHINE
 from brachium.ui.pages.shelf import ShelfPage
 from brachium.ui.pages.take_in import TakeInPage

@@ -13,8 +13,8 @@ from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QPushButton
 
 from brachium.core.fit.verdict import Level
-from brachium.core.job.job import Stage
 from brachium.core.machine.locks import LockState
+from brachium.core.record.job import Stage
 from brachium.ui.pages.choose import ChoosePage
 from brachium.ui.pages.closed_latch import ClosedLatchPage
 from brachium.ui.pages.fact_sheet import FactSheet

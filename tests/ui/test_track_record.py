@@ -10,8 +10,8 @@ from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QLabel
 
 from brachium.app.learning import _OUTCOMES, ASIDE, OUTCOMES_KEY, correction_for, outcomes_of
-from brachium.core.job.job import Stage
-from brachium.core.learn.correction import NONE
+from brachium.core.record.correction import NONE
+from brachium.core.record.job import Stage
 from brachium.ui.pages.hand_over import HandOverPage
 from brachium.ui.pages.track_record import TrackRecordPage
 from tests.core.learn.test_correction import Shop

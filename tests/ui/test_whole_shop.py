@@ -9,7 +9,7 @@ from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QLabel, QScrollArea, QStackedWidget, QWidget
 from pytestqt.exceptions import TimeoutError as PytestQtTimeout
 
-from brachium.core.job.job import STAGES, Stage
+from brachium.core.record.job import STAGES, Stage
 from brachium.ui.pages.closed_latch import ClosedLatchPage
 from brachium.ui.pages.page import Page
 from tests.ui.conftest import Bench

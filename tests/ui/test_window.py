@@ -11,10 +11,10 @@ from PySide6.QtGui import QDropEvent, QGuiApplication, QPixmap
 from PySide6.QtTest import QAbstractItemModelTester, QTest
 from pytestqt.qtbot import QtBot
 
-from brachium.core.figures.verdict_shape import verdict_shape
+from brachium.core.base.problems import ExpectedProblem, Problem
+from brachium.core.figures.base.verdict_shape import verdict_shape
 from brachium.core.fit.verdict import Level
-from brachium.core.job.job import STAGES, Stage
-from brachium.core.problems import ExpectedProblem, Problem
+from brachium.core.record.job import STAGES, Stage
 from brachium.demo.newsroom import JOB_ID
 from brachium.ui.commands import Command, Registry
 from brachium.ui.pages.choose import ChoosePage
@@ -352,8 +352,8 @@ def test_long_names_and_many_machines_do_not_break_the_shell(fresh: Bench) -> No
 
 
 def test_an_empty_machine_says_what_to_do(fresh: Bench) -> None:
-    from brachium.core.job.job import Job
     from brachium.core.machine.machine import Machine
+    from brachium.core.record.job import Job
 
     window = fresh.window
     window.session.workspace.add_job(Job("empty", "Box from the attic", Machine()))

@@ -12,13 +12,13 @@ from pytestqt.qtbot import QtBot
 from brachium.app.reporting import write_report
 from brachium.app.run_export import export_run
 from brachium.app.shop import open_shop
-from brachium.core.arrays import frozen
-from brachium.core.figures.theme import LIGHT
-from brachium.core.job.job import STAGES, DataSafe, DataState, Job, LatchLift
+from brachium.core.base.arrays import frozen
+from brachium.core.base.problems import ExpectedProblem
+from brachium.core.figures.base.theme import LIGHT
 from brachium.core.machine.machine import Identity, Machine, MachineKind
 from brachium.core.measure.own_tests import OwnResult, OwnTest
 from brachium.core.measure.run import Run, Trace
-from brachium.core.problems import ExpectedProblem
+from brachium.core.record.job import STAGES, DataSafe, DataState, Job, LatchLift
 from brachium.ui.run import make_window
 
 TASK = OwnTest("task-1", "Start the layout program", "s")

@@ -16,8 +16,8 @@ from brachium.app.learning import outcomes_of, repastes_of, template_for
 from brachium.app.roles import LATER, STABILITY
 from brachium.app.scanning import scan_of
 from brachium.app.whole_run import measure_headless
-from brachium.core.job.job import DataSafe, DataState, GateLift, LatchLift, Stage, StepDone
-from brachium.core.work.drive_records import EraseMethod, Pulled
+from brachium.core.record.drive_records import EraseMethod, Pulled
+from brachium.core.record.job import DataSafe, DataState, GateLift, LatchLift, Stage, StepDone
 from brachium.ui.pages.hand_over import HandOverPage
 from brachium.ui.pages.shelf import ShelfPage
 from brachium.ui.pages.work import WorkPage

@@ -3,8 +3,8 @@
 from __future__ import annotations
 
 from brachium.app.view import JobView
-from brachium.core.choose.catalogue import planned
 from brachium.core.machine.machine import Machine
+from brachium.core.plan.candidates import planned
 
 
 def as_finished(view: JobView) -> Machine:

@@ -7,11 +7,11 @@ from pathlib import Path
 from typing import TYPE_CHECKING
 
 from brachium.app.roles import AFTER, LATER
-from brachium.core.choose.catalogue import planned, services_of
-from brachium.core.job.job import LOCAL, SIMULATED, Job
+from brachium.core.base.problems import ExpectedProblem
 from brachium.core.measure.run import Protocol
-from brachium.core.measure.tests import PROTOCOLS
-from brachium.core.problems import ExpectedProblem
+from brachium.core.measure.workloads import PROTOCOLS
+from brachium.core.plan.candidates import planned, services_of
+from brachium.core.record.job import LOCAL, SIMULATED, Job
 from brachium.devices.protocols import Bench
 from brachium.devices.simulated.bench import OFFERED, SimulatedBench
 

@@ -8,14 +8,14 @@ from dataclasses import dataclass, replace
 from brachium.app.find_cause import with_chances
 from brachium.app.roles import BEFORE
 from brachium.app.shop_reading import ShopReading
-from brachium.core.cause.figures import figures_of
-from brachium.core.cause.limits import limits_of
-from brachium.core.job.around import around_of
-from brachium.core.job.card import Waits
-from brachium.core.job.use import use_of
-from brachium.core.problems import Problem
-from brachium.core.shelf.best_use import Use, Waiting, best_use
-from brachium.core.shelf.shelf import ShelfPart
+from brachium.core.base.problems import Problem
+from brachium.core.choose.shelf_assignment import Use, Waiting, best_use
+from brachium.core.fit.circumstances_of import around_of
+from brachium.core.heat.before_figures import figures_of
+from brachium.core.measure.waiting import limits_of
+from brachium.core.record.card import Waits
+from brachium.core.record.parts_shelf import ShelfPart
+from brachium.core.record.use_of_job import use_of
 
 ACTIVE = (Waits.BENCH, Waits.RUNNING, Waits.PARTS, Waits.OWNER)
 

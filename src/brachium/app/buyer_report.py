@@ -11,14 +11,14 @@ import numpy as np
 
 from brachium.app.as_finished import as_finished
 from brachium.app.view import JobView
+from brachium.core.base.own_words import Typed
+from brachium.core.base.units import drive_size, gib, number, percent
 from brachium.core.condition.findings import kind_of
-from brachium.core.condition.functional import Outcome, tests_for
+from brachium.core.condition.trials import Outcome, tests_for
 from brachium.core.machine.machine import Machine, bandwidth_mb_s
 from brachium.core.machine.part_words import part_title
 from brachium.core.machine.parts import Drive, MemoryModule
 from brachium.core.machine.power_parts import Adapter, Battery
-from brachium.core.typed import Typed
-from brachium.core.units import drive_size, gib, number, percent
 from brachium.report.content import BuyerContent, Row
 
 

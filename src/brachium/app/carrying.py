@@ -12,11 +12,11 @@ from brachium.app.roles import TITLES
 from brachium.app.shop_reading import ShopReading
 from brachium.app.store_queue import Ticket
 from brachium.app.workspace import AFTER, BEFORE, Workspace
-from brachium.core.job.job import IMPORTED, Job
+from brachium.core.base.problems import ExpectedProblem, Problem
+from brachium.core.base.units import many
 from brachium.core.machine.machine import Identity, Machine
 from brachium.core.machine.scan import Scan
-from brachium.core.problems import ExpectedProblem, Problem
-from brachium.core.units import many
+from brachium.core.record.job import IMPORTED, Job
 from brachium.formats.job_archive import ArchivedRun, ReadArchive, read_archive, write_archive
 from brachium.formats.records import job_to_json, run_to_json
 from brachium.formats.run_file import ReadRun, is_run_file, read_run_file

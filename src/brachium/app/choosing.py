@@ -7,33 +7,36 @@ from dataclasses import dataclass, field, replace
 from decimal import ROUND_HALF_UP, Decimal
 from typing import TYPE_CHECKING
 
-from brachium.core.cause.figures import BeforeFigures
-from brachium.core.cause.limits import Limit
-from brachium.core.choose.band import Band
-from brachium.core.choose.catalogue import Candidate, planned, services_of
+from brachium.core.base.band import Band
+from brachium.core.choose.compatibility import Option, concerning
 from brachium.core.choose.cost import PlanCost
 from brachium.core.choose.front import Front, TargetsAsked, front_of
-from brachium.core.choose.odds import Ground, Odds, odds_of
 from brachium.core.choose.other_board import Beside
+from brachium.core.choose.plan_space import Limits, Plan, PlanSpace, TooManyPlans, compile_plans
 from brachium.core.choose.plans import why_not, worth_knowing
 from brachium.core.choose.predict import Draws, bands_of, draw
-from brachium.core.choose.profile import UseProfile
 from brachium.core.choose.sensitivity import Unknown, widest
-from brachium.core.choose.space import WORTH_PER_EUR, Limits, Plan, PlanSpace, TooManyPlans, compile_plans
+from brachium.core.choose.target_odds import Ground, Odds, odds_of
 from brachium.core.choose.targets_met import ASKED, TargetsMet
-from brachium.core.choose.together import Option, concerning
 from brachium.core.condition.findings import added_minutes
 from brachium.core.fit.circumstances import Circumstances
 from brachium.core.fit.engine import evaluate
+from brachium.core.fit.every_rule import ALL_RULES
 from brachium.core.fit.preconditions import chain, impossible
-from brachium.core.fit.rules import ALL_RULES
 from brachium.core.fit.verdict import Level, Verdict, worst
-from brachium.core.job.job import Job
-from brachium.core.job.use import use_of
-from brachium.core.learn.correction import NONE, Correction
+from brachium.core.heat.before_figures import BeforeFigures
 from brachium.core.machine.machine import Machine
 from brachium.core.measure.run import Run
-from brachium.core.shelf.consumables import NO_PRICES, Prices, cost_of_uses, uses_of
+from brachium.core.measure.waiting import Limit
+from brachium.core.plan.candidates import Candidate, planned, services_of
+from brachium.core.record.consumable_prices import NO_PRICES, Prices
+from brachium.core.record.correction import NONE, Correction
+from brachium.core.record.job import Job
+from brachium.core.record.use_of_job import use_of
+from brachium.core.record.worth import WORTH_PER_EUR
+from brachium.core.use.profile import UseProfile
+from brachium.core.work.consumables import cost_of_uses, uses_of
+from brachium.core.work.effort import Effort
 from brachium.core.work.step import Step
 from brachium.core.work.whole_plan import work_of
 
@@ -95,7 +98,7 @@ class Ask:
 
     @property
     def keep(self) -> Limits:
-        return replace(limits_of(self.job), worth_per_eur=self.worth_per_eur, prices=self.prices)
+        return replace(limits_of(self.job), worth_per_eur=self.worth_per_eur)
 
     def ground(self, draws: Draws) -> Ground:
         return Ground(self.job.machine, self.profile, self.figures, self.before, self.limits, draws, self.around.heat)
@@ -103,7 +106,8 @@ class Ask:
     def space(self, accepted: frozenset[str], draws: Draws | None = None) -> PlanSpace:
         """Raises TooManyPlans."""
         return compile_plans(
-            self.job.machine, self.options, self.profile, self.figures, self.keep, accepted, draws, self.around,
+            self.job.machine, self.options, self.profile, self.figures, self.keep,
+            Effort(self.job.machine, self.prices, added_minutes(self.job.findings)), accepted, draws, self.around,
             self.boards,
         )  # fmt: skip
 
@@ -228,7 +232,7 @@ def usable_together(view: JobView, ids: tuple[str, ...]) -> tuple[str, ...]:
 def limits_of(job: Job) -> Limits:
     """What plans of a job must keep."""
     budget = float(job.budget) if job.budget is not None else None
-    return Limits(float(job.rate_per_hour), budget, job.attended_limit_min, added_minutes(job.findings))
+    return Limits(float(job.rate_per_hour), budget, job.attended_limit_min)
 
 
 def _worth(ask: Ask, front: Front, draws: Draws) -> str:

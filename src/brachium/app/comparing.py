@@ -7,14 +7,14 @@ from dataclasses import dataclass
 from pathlib import Path
 
 from brachium.app.importing import log_to_run, read_log
+from brachium.core.base.problems import ExpectedProblem
 from brachium.core.heat.claims import Claim
-from brachium.core.job.verdict_words import headline, subline
-from brachium.core.measure.comparison import Comparison, compare_runs
 from brachium.core.measure.history import History, learn_spreads
 from brachium.core.measure.run import Run
-from brachium.core.measure.series import Series, series_of
 from brachium.core.measure.statistics import Spread
-from brachium.core.problems import ExpectedProblem
+from brachium.core.prove.comparison import Comparison, compare_runs
+from brachium.core.prove.series import Series, series_of
+from brachium.core.prove.verdict_words import headline, subline
 from brachium.formats.run_file import is_run_file, read_run_file
 
 COMPARISON_FORMAT, COMPARISON_VERSION = "brachium-comparison", 1

@@ -9,7 +9,8 @@ from datetime import date
 from decimal import Decimal
 from typing import TYPE_CHECKING
 
-from brachium.core.shelf.consumables import USUAL, Consumable, Prices, Stock, stock_of, uses_of
+from brachium.core.record.consumable_prices import Prices
+from brachium.core.work.consumables import USUAL, Consumable, Stock, stock_of, uses_of
 from brachium.formats.documents import Document
 from brachium.formats.limits import parse_json
 

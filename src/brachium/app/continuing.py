@@ -13,7 +13,7 @@ from dataclasses import dataclass, field, replace
 
 import numpy as np
 
-from brachium.core.arrays import FloatArray, frozen, time_axis
+from brachium.core.base.arrays import FloatArray, frozen, time_axis
 from brachium.core.measure.run import Phase, PhaseStep, Protocol, Run, Series, Session, Trace
 
 STOPPED = "stopped: "

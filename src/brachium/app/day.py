@@ -11,8 +11,7 @@ from brachium.app.choosing import verdicts_of
 from brachium.app.learning import corrects, outcomes_of, timed_steps
 from brachium.app.shop_reading import ShopReading
 from brachium.app.workspace import Workspace
-from brachium.core.choose.catalogue import candidates
-from brachium.core.choose.prefilter import worth_judging
+from brachium.core.base.problems import Problem
 from brachium.core.day.blocks import LONGEST_MIN, DayJob, Sheet, ShopDay, blocks_of
 from brachium.core.day.chance import chances
 from brachium.core.day.durations import Learned, expected, learn, spreads
@@ -20,12 +19,13 @@ from brachium.core.day.exact import SECONDS, best_sheet
 from brachium.core.day.fixing import held
 from brachium.core.day.greedy import greedy
 from brachium.core.day.opening import DAY_MIN, USUAL, minute_of, open_hours
-from brachium.core.job.around import around_of
-from brachium.core.job.card import Waits
-from brachium.core.job.job import Job
-from brachium.core.job.use import typed_use
-from brachium.core.problems import Problem
-from brachium.core.shelf.offers import shelf_items
+from brachium.core.fit.circumstances_of import around_of
+from brachium.core.plan.candidates import candidates
+from brachium.core.plan.prefilter import worth_judging
+from brachium.core.plan.shelf_items import shelf_items
+from brachium.core.record.card import Waits
+from brachium.core.record.job import Job
+from brachium.core.record.use_of_job import typed_use
 from brachium.core.work.step import Step
 from brachium.core.work.whole_plan import work_of
 from brachium.formats.limits import parse_json

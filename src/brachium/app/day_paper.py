@@ -5,10 +5,10 @@ from __future__ import annotations
 from pathlib import Path
 
 from brachium.app.day import Day
+from brachium.core.base.units import many, minutes
 from brachium.core.day.opening import DAY_MIN, clock, moment_of
 from brachium.core.day.why_late import why_late
-from brachium.core.figures.day_sheet import day_sheet
-from brachium.core.units import many, minutes
+from brachium.core.figures.plots.day_sheet import day_sheet
 from brachium.formats.atomic import write_atomically
 from brachium.report.content import DayContent, DaySection, Row
 from brachium.report.html import render_day

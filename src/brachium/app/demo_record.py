@@ -10,7 +10,7 @@ from pydantic import TypeAdapter
 
 from brachium.app.learning import keep_record
 from brachium.core.learn.outcomes import Outcome
-from brachium.core.learn.repastes import Repaste
+from brachium.core.record.repaste import Repaste
 
 if TYPE_CHECKING:
     from brachium.app.workspace import Workspace

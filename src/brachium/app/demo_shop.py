@@ -9,7 +9,7 @@ from brachium.app.scanning import scan_of
 from brachium.app.view import compute_view
 from brachium.app.whole_run import measure_headless
 from brachium.app.workspace import AFTER, BEFORE, SHELF_KEY, Workspace
-from brachium.core.job.job import SIMULATED, Job, StepDone
+from brachium.core.record.job import SIMULATED, Job, StepDone
 from brachium.demo import playout
 from brachium.demo.donors import demo_shelf
 from brachium.demo.machines import OTHERS, TREES

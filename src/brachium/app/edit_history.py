@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass, field
 
-from brachium.core.job.job import Job
+from brachium.core.record.job import Job
 
 UNDO_DEPTH = 200
 

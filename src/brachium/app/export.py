@@ -4,8 +4,8 @@ from __future__ import annotations
 
 from pathlib import Path
 
-from brachium.core.figures.drawing import Drawing
-from brachium.core.figures.theme import Colours
+from brachium.core.figures.base.drawing import Drawing
+from brachium.core.figures.base.theme import Colours
 from brachium.formats.atomic import write_atomically
 from brachium.report.svg import drawing_to_svg
 

@@ -2,16 +2,16 @@
 
 from __future__ import annotations
 
-from brachium.core.arrays import BoolArray
-from brachium.core.figures.drawing import Drawing
-from brachium.core.figures.gain_ledger import gain_ledger
-from brachium.core.figures.heat_stair import StairColumn, heat_stair
-from brachium.core.figures.traces import Strand, strand, twin_traces
+from brachium.core.base.arrays import BoolArray
+from brachium.core.figures.base.drawing import Drawing
+from brachium.core.figures.lists.gain_ledger import gain_ledger
+from brachium.core.figures.plots.heat_stair import StairColumn, heat_stair
+from brachium.core.figures.plots.traces import Strand, strand, twin_traces
+from brachium.core.heat.run_traces import heat_trace
 from brachium.core.heat.throttle import find_throttling
 from brachium.core.heat.trace import find_load
-from brachium.core.measure.comparison import Comparison
-from brachium.core.measure.heat_view import heat_trace
 from brachium.core.measure.run import Run
+from brachium.core.prove.comparison import Comparison
 
 
 def is_sampled(run: Run) -> bool:

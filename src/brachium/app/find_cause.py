@@ -6,17 +6,18 @@ from collections.abc import Mapping
 from dataclasses import replace
 
 from brachium.core.cause.assess import Assessment, assess
-from brachium.core.cause.drive_health import DriveVerdict, judge
-from brachium.core.cause.figures import BeforeFigures
-from brachium.core.cause.observe import Known
-from brachium.core.cause.records import CheckDone, HealthReading, SwapTry
-from brachium.core.job.before_start import power_warnings
-from brachium.core.job.drive_states import failing
-from brachium.core.job.job import Job
-from brachium.core.job.use import typed_use
+from brachium.core.cause.read_signs import Known
+from brachium.core.drives.health import DriveVerdict, judge
+from brachium.core.drives.readings import HealthReading
+from brachium.core.heat.before_figures import BeforeFigures
 from brachium.core.machine.machine import MachineKind
 from brachium.core.machine.scan import Scan
 from brachium.core.measure.run import Run
+from brachium.core.record.checks import CheckDone, SwapTry
+from brachium.core.record.drive_states import failing
+from brachium.core.record.job import Job
+from brachium.core.record.use_of_job import typed_use
+from brachium.core.stage.before_start import power_warnings
 
 UNCABLED = (MachineKind.LAPTOP, MachineKind.HANDHELD)
 

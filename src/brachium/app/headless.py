@@ -13,11 +13,11 @@ from brachium.app.speaking import speech_of
 from brachium.app.view import JobView
 from brachium.app.whole_run import measure_headless
 from brachium.app.workspace import AFTER, BEFORE, Workspace
+from brachium.core.base.problems import ExpectedProblem
+from brachium.core.base.units import money, percent, ratio_band
 from brachium.core.cause.assess import strength
-from brachium.core.job.job import DataSafe, DataState, StepDone
-from brachium.core.job.verdict_words import headline
-from brachium.core.problems import ExpectedProblem
-from brachium.core.units import money, percent, ratio_band
+from brachium.core.prove.verdict_words import headline
+from brachium.core.record.job import DataSafe, DataState, StepDone
 from brachium.core.work.last_chance import Mark, open_items
 from brachium.demo.newsroom import JOB_ID
 from brachium.formats.atomic import check_folder

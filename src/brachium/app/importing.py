@@ -10,10 +10,10 @@ from pathlib import Path
 
 from brachium.app.log_presets import LogPresets
 from brachium.app.workspace import AFTER, BEFORE, Workspace
-from brachium.core.job.job import IMPORTED, Job
+from brachium.core.base.problems import ExpectedProblem
 from brachium.core.machine.machine import Machine
 from brachium.core.measure.run import Run
-from brachium.core.problems import ExpectedProblem
+from brachium.core.record.job import IMPORTED, Job
 from brachium.formats.log_join import join_logs
 from brachium.formats.log_run import run_from_log
 from brachium.formats.sensor_log import Reading, SensorLog, UnknownColumns, read_sensor_log

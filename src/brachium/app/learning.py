@@ -5,12 +5,13 @@ from __future__ import annotations
 from math import isfinite
 from typing import TYPE_CHECKING, TypeVar
 
-from brachium.core.choose.band import Band
-from brachium.core.job.job import Job
-from brachium.core.learn.correction import NONE, Correction, correction_of
+from brachium.core.base.band import Band
+from brachium.core.learn.correction import correction_of
 from brachium.core.learn.outcomes import ChangeOutcome, Outcome, Ratio
-from brachium.core.learn.repastes import Repaste
 from brachium.core.machine.parts import Service
+from brachium.core.record.correction import NONE, Correction
+from brachium.core.record.job import Job
+from brachium.core.record.repaste import Repaste
 from brachium.core.work.template import Template, learned, model_key
 from brachium.formats.documents import Document
 

@@ -7,10 +7,10 @@ from dataclasses import replace
 from brachium.app.find_cause import readings_of
 from brachium.app.importing import free_id
 from brachium.app.workspace import Workspace, now_text
-from brachium.core.job.job import LOCAL, Job
 from brachium.core.machine.from_scan import filled
 from brachium.core.machine.machine import Machine
 from brachium.core.machine.scan import Scan
+from brachium.core.record.job import LOCAL, Job
 from brachium.formats.scan_plain import scan_from_plain
 from brachium_probe import scan as scanner
 from brachium_probe.tree import Tree

@@ -10,8 +10,8 @@ from pathlib import Path
 
 from brachium.app.continuing import Rest
 from brachium.app.measuring import Runner, offered_tests
+from brachium.core.base.problems import ExpectedProblem, from_os_error
 from brachium.core.measure.run import Protocol, Run
-from brachium.core.problems import ExpectedProblem, from_os_error
 from brachium.devices.live.bench import LiveBench
 from brachium.devices.protocols import Bench
 from brachium.formats.records import RunDocument

@@ -11,11 +11,11 @@ from typing import TYPE_CHECKING
 from brachium.app.continuing import Rest, can_continue, continued, rest_of
 from brachium.app.roles import AFTER, STABILITY, TITLES
 from brachium.app.workspace import Workspace, now_text
-from brachium.core.job.job import LOCAL, Job, Stage
+from brachium.core.base.problems import ExpectedProblem, Problem
 from brachium.core.measure.run import Protocol, Run
-from brachium.core.measure.tests import STABLE
 from brachium.core.measure.typed_conditions import applied
-from brachium.core.problems import ExpectedProblem, Problem
+from brachium.core.measure.workloads import STABLE
+from brachium.core.record.job import LOCAL, Job, Stage
 
 if TYPE_CHECKING:
     from brachium.app.measuring import Runner

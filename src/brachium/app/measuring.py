@@ -9,10 +9,10 @@ import numpy as np
 
 from brachium.app.continuing import Rest
 from brachium.app.recorder import Recorder, RunProgress
+from brachium.core.base.units import percent
 from brachium.core.measure.run import Check, PhaseStep, Protocol, Repeat, Run, TestSpec, not_measured
-from brachium.core.measure.tests import COUNTED, TESTS
 from brachium.core.measure.validity import burst_problem, settle_problem
-from brachium.core.units import percent
+from brachium.core.measure.workloads import COUNTED, TESTS
 from brachium.devices.protocols import Bench
 from brachium_probe.journal import JournalWriter
 

@@ -10,12 +10,13 @@ from pathlib import Path
 from brachium.app.choosing import PlanColumn, plan_columns
 from brachium.app.reporting import ReportFiles
 from brachium.app.view import JobView
+from brachium.core.base.own_words import Typed
+from brachium.core.base.problems import ExpectedProblem
+from brachium.core.base.units import minutes, money, percent
 from brachium.core.choose.keep_or_replace import keep_or_replace
-from brachium.core.choose.kept import NamedPlan
-from brachium.core.choose.resale import Tax, energy_a_year
-from brachium.core.problems import ExpectedProblem
-from brachium.core.typed import Typed
-from brachium.core.units import minutes, money, percent
+from brachium.core.choose.resale import energy_a_year
+from brachium.core.record.kept_plans import NamedPlan
+from brachium.core.record.money import Tax
 from brachium.formats.atomic import write_atomically
 from brachium.report.content import OfferContent, OfferPlan, Row
 from brachium.report.html import render_offer

@@ -6,10 +6,11 @@ from collections.abc import Sequence
 from dataclasses import replace
 from typing import TYPE_CHECKING
 
-from brachium.core.fit.evidence import Claim, Source, SourceKind, claim_for
-from brachium.core.job.card import Waits
-from brachium.core.job.job import Job
-from brachium.core.problems import Problem
+from brachium.core.base.problems import Problem
+from brachium.core.fit.evidence import claim_for
+from brachium.core.record.card import Waits
+from brachium.core.record.evidence import Claim, Source, SourceKind
+from brachium.core.record.job import Job
 
 if TYPE_CHECKING:
     from brachium.app.shop_reading import ShopReading

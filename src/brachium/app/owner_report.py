@@ -6,14 +6,14 @@ from datetime import date
 
 from brachium.app.figures import stair_of
 from brachium.app.view import JobView
-from brachium.core.choose.catalogue import Group
-from brachium.core.figures.attribution_list import attribution_list
-from brachium.core.figures.drawing import Drawing
-from brachium.core.figures.gain_ledger import gain_ledger
-from brachium.core.measure.comparison import Comparison, Gain
+from brachium.core.base.own_words import Typed
+from brachium.core.base.units import money, percent
+from brachium.core.figures.base.drawing import Drawing
+from brachium.core.figures.lists.attribution_list import attribution_list
+from brachium.core.figures.lists.gain_ledger import gain_ledger
 from brachium.core.measure.statistics import Word
-from brachium.core.typed import Typed
-from brachium.core.units import money, percent
+from brachium.core.plan.candidates import Group
+from brachium.core.prove.comparison import Comparison, Gain
 from brachium.report.content import OwnerContent, Row
 
 WIDTH, MOST_TESTS = 660.0, 4

@@ -7,8 +7,8 @@ from dataclasses import replace
 from pathlib import Path
 
 from brachium.app.workspace import Workspace, now_text
-from brachium.core.job.job import Job, Photo
-from brachium.core.problems import Problem
+from brachium.core.base.problems import Problem
+from brachium.core.record.job import Job, Photo
 from brachium.formats.photo import ScaledPhoto, read_photo
 
 

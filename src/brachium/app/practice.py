@@ -9,12 +9,12 @@ import numpy as np
 
 from brachium.app.find_cause import assessment_of, with_check
 from brachium.core.cause.checks import BY_ID
-from brachium.core.cause.figures import BeforeFigures
 from brachium.core.cause.kinds import BY_ID as KINDS
-from brachium.core.cause.records import CheckDone
-from brachium.core.job.job import SIMULATED, DataSafe, DataState, Job, MeasureSetup
+from brachium.core.heat.before_figures import BeforeFigures
 from brachium.core.machine.locks import Locks, LockState
 from brachium.core.measure.run import PhaseStep, Protocol, Run
+from brachium.core.record.checks import CheckDone
+from brachium.core.record.job import SIMULATED, DataSafe, DataState, Job, MeasureSetup
 from brachium.devices.simulated.patient import HEALTHY, Patient, answer, patient
 
 PREFIX = "practice-"

@@ -10,7 +10,7 @@ from pathlib import Path
 from brachium.app.shop_reading import ShopReading
 from brachium.app.shop_rules import rates_of
 from brachium.app.workspace import Workspace
-from brachium.core.choose.catalogue import CatalogueItem, weighed
+from brachium.core.plan.candidates import CatalogueItem, weighed
 from brachium.formats.atomic import write_atomically
 from brachium.formats.catalogue import catalogue_text, read_catalogue
 from brachium.formats.limits import read_text

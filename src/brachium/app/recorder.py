@@ -8,7 +8,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from brachium.core.arrays import frozen, time_axis
+from brachium.core.base.arrays import frozen, time_axis
 from brachium.core.measure.run import Check, Phase, Protocol, Repeat, Series, Session, Trace
 from brachium.devices.protocols import ChannelInfo
 from brachium_probe.journal import JournalWriter

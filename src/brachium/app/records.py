@@ -7,11 +7,11 @@ from dataclasses import replace
 
 from brachium.app.importing import free_id
 from brachium.app.workspace import Workspace
-from brachium.core.because import Origin
-from brachium.core.job.job import Job
+from brachium.core.base.marks import as_new
+from brachium.core.base.problems import ExpectedProblem
+from brachium.core.base.why import Origin
 from brachium.core.machine.machine import Machine, MachineKind
-from brachium.core.marks import as_new
-from brachium.core.problems import ExpectedProblem
+from brachium.core.record.job import Job
 
 READ_OFF = (Origin.SCANNED, Origin.MEASURED, Origin.LOGGED, Origin.FITTED, Origin.COMPUTED)
 

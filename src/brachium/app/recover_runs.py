@@ -5,7 +5,7 @@ from __future__ import annotations
 from pathlib import Path
 
 from brachium.app.workspace import Workspace
-from brachium.core.problems import ExpectedProblem, Problem
+from brachium.core.base.problems import ExpectedProblem, Problem
 from brachium.formats.ids import LONGEST_RUN_ID, ROLES, id_problem
 from brachium.formats.run_file import read_run_file
 from brachium.formats.run_journal import JOURNAL_SUFFIX

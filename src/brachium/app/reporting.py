@@ -12,17 +12,17 @@ from brachium.app.figures import ledger_of, stair_of, traces_of
 from brachium.app.owner_report import owner_content
 from brachium.app.view import JobView
 from brachium.app.work_report import drive_rows, work_rows
+from brachium.core.base.own_words import Typed
+from brachium.core.base.units import minutes, money
 from brachium.core.condition.findings import kind_of
-from brachium.core.condition.functional import Outcome, tests_for
+from brachium.core.condition.trials import Outcome, tests_for
 from brachium.core.condition.zones import zone_title
-from brachium.core.figures.attribution_list import attribution_list
-from brachium.core.figures.drawing import Drawing
+from brachium.core.figures.base.drawing import Drawing
+from brachium.core.figures.lists.attribution_list import attribution_list
 from brachium.core.heat.claims import Claim, ClaimKind
-from brachium.core.job.job import Job
-from brachium.core.job.verdict_words import headline, subline
-from brachium.core.measure.comparison import Comparison
-from brachium.core.typed import Typed
-from brachium.core.units import minutes, money
+from brachium.core.prove.comparison import Comparison
+from brachium.core.prove.verdict_words import headline, subline
+from brachium.core.record.job import Job
 from brachium.formats.atomic import write_atomically
 from brachium.report.content import ComparisonContent, ComparisonSection, OwnerContent, ReportContent, Row
 from brachium.report.html import render_buyer, render_comparison, render_html, render_owner

@@ -9,8 +9,8 @@ from brachium.app.buyer_report import buyer_content
 from brachium.app.owner_report import owner_content
 from brachium.app.reporting import report_content
 from brachium.app.view import JobView
-from brachium.core.job.wording import wording_problem
-from brachium.core.typed import Typed
+from brachium.core.base.own_words import Typed
+from brachium.core.record.own_wording import wording_problem
 from brachium.report.speech import Speech
 
 SLOWER = "slower than before"  # what got worse is said

@@ -5,10 +5,10 @@ from __future__ import annotations
 from pathlib import Path
 
 from brachium.app.figures import is_sampled, run_strand
-from brachium.core.figures.theme import Colours
-from brachium.core.figures.traces import twin_traces
+from brachium.core.base.problems import ExpectedProblem
+from brachium.core.figures.base.theme import Colours
+from brachium.core.figures.plots.traces import twin_traces
 from brachium.core.measure.run import Run
-from brachium.core.problems import ExpectedProblem
 from brachium.formats.atomic import write_atomically
 from brachium.formats.run_file import trace_csv, write_run_file
 from brachium.report.svg import drawing_to_svg

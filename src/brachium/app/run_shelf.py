@@ -6,9 +6,9 @@ import threading
 from collections.abc import Collection
 from dataclasses import replace
 
+from brachium.core.base.problems import ExpectedProblem
 from brachium.core.measure.history import History
 from brachium.core.measure.run import Run
-from brachium.core.problems import ExpectedProblem
 from brachium.store.repository import Repository, StoredRun, fingerprint_of
 
 TEACHING_RUNS = 200

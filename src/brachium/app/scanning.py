@@ -6,9 +6,9 @@ import tempfile
 from pathlib import Path
 
 from brachium.app.local_job import scan_tree
-from brachium.core.job.job import LOCAL, Job
+from brachium.core.base.problems import from_os_error
 from brachium.core.machine.scan import Scan
-from brachium.core.problems import from_os_error
+from brachium.core.record.job import LOCAL, Job
 from brachium_probe.tree import Tree
 
 

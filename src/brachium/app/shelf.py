@@ -6,8 +6,8 @@ from collections.abc import Callable
 from dataclasses import replace
 
 from brachium.app.workspace import SHELF_KEY, Workspace
-from brachium.core.shelf.offers import part_of
-from brachium.core.shelf.shelf import ShelfPart, changed, pulled, put_on
+from brachium.core.plan.shelf_items import part_of
+from brachium.core.record.parts_shelf import ShelfPart, changed, pulled, put_on
 from brachium.formats.records import shelf_to_json
 
 PULLED, RESERVED = "part pulled", "part kept for a job"

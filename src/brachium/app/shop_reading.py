@@ -15,18 +15,18 @@ from brachium.app.own_evidence import with_own_jobs
 from brachium.app.roles import AFTER, BEFORE, LATER
 from brachium.app.run_shelf import RunShelf
 from brachium.app.shop_rules import rates_of, shop_rules
-from brachium.core.choose.catalogue import CatalogueItem, weighed
-from brachium.core.choose.prefilter import worth_judging
-from brachium.core.job.around import ShopRules
-from brachium.core.job.card import JobCard
-from brachium.core.job.job import Job
+from brachium.core.base.problems import Problem
 from brachium.core.measure.dates import date_doubts
 from brachium.core.measure.history import History
 from brachium.core.measure.reference import ReferenceBand, hardware_key, reference_bands
 from brachium.core.measure.run import Run
-from brachium.core.problems import Problem
-from brachium.core.shelf.offers import shelf_items
-from brachium.core.shelf.shelf import ShelfPart
+from brachium.core.plan.candidates import CatalogueItem, weighed
+from brachium.core.plan.prefilter import worth_judging
+from brachium.core.plan.shelf_items import shelf_items
+from brachium.core.record.card import JobCard
+from brachium.core.record.job import Job
+from brachium.core.record.parts_shelf import ShelfPart
+from brachium.core.record.shop_rules import ShopRules
 from brachium.formats.catalogue import read_catalogue
 from brachium.formats.reference_table import parse_table
 from brachium.store.repository import Repository, StoredRun

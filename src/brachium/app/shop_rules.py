@@ -8,12 +8,12 @@ from typing import TYPE_CHECKING
 
 from brachium.app.consumables import prices_of
 from brachium.app.learning import correction_for, repastes_of
-from brachium.core.choose.price_offer import Rates, rates_text, read_rates
-from brachium.core.choose.resale import Tax
-from brachium.core.choose.space import WORTH_PER_EUR
-from brachium.core.fit.evidence import THRESHOLD, Claim
-from brachium.core.fit.systems import SYSTEMS, SystemSpec
-from brachium.core.job.around import ShopRules
+from brachium.core.plan.price_offer import Rates, rates_text, read_rates
+from brachium.core.record.evidence import THRESHOLD, Claim
+from brachium.core.record.money import Tax
+from brachium.core.record.shop_rules import ShopRules
+from brachium.core.record.systems import SYSTEMS, SystemSpec
+from brachium.core.record.worth import WORTH_PER_EUR
 from brachium.formats.shop_tables import claims_from_json, claims_to_json, systems_from_csv, systems_to_csv
 
 if TYPE_CHECKING:

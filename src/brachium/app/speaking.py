@@ -7,8 +7,8 @@ from decimal import Decimal
 from typing import TYPE_CHECKING
 
 from brachium.app.shop_rules import rates_day, rates_of
-from brachium.core.job.job import Job
-from brachium.core.problems import ExpectedProblem
+from brachium.core.base.problems import ExpectedProblem
+from brachium.core.record.job import Job
 from brachium.report.language import ENGLISH, languages
 from brachium.report.speech import OWN_CURRENCY, Speech
 

@@ -11,7 +11,7 @@ from collections.abc import Callable
 from dataclasses import dataclass
 
 from brachium.app.lanes import Lanes
-from brachium.core.problems import EnvironmentProblem
+from brachium.core.base.problems import EnvironmentProblem
 
 RETRY_S = 5.0
 Refused = Callable[[Exception], None]

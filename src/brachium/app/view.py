@@ -12,38 +12,39 @@ from brachium.app.choosing import Ask, Choice, Offer, cost_of, remembered_choice
 from brachium.app.find_cause import assessment_of
 from brachium.app.roles import AFTER, BEFORE
 from brachium.core.cause.assess import Assessment
-from brachium.core.cause.figures import BeforeFigures, figures_of
-from brachium.core.choose.catalogue import Candidate, CatalogueItem, candidates, changed_by, planned, replaces
+from brachium.core.choose.compatibility import about, alone
 from brachium.core.choose.cost import PlanCost
 from brachium.core.choose.other_board import beside_boards
+from brachium.core.choose.plan_space import NOTHING_SAID
 from brachium.core.choose.predict import Prediction, predict
-from brachium.core.choose.profile import UseProfile
-from brachium.core.choose.space import NOTHING_SAID
-from brachium.core.choose.together import about, alone
 from brachium.core.fit.acceptance import still_open
 from brachium.core.fit.circumstances import Circumstances
+from brachium.core.fit.circumstances_of import around_of
 from brachium.core.fit.engine import evaluate
-from brachium.core.fit.rules import ALL_RULES
+from brachium.core.fit.every_rule import ALL_RULES
 from brachium.core.fit.verdict import Verdict, worst
+from brachium.core.heat.before_figures import BeforeFigures, figures_of
 from brachium.core.heat.claims import HeatVerdict
-from brachium.core.job.around import ShopRules, around_of
-from brachium.core.job.job import Job, Stage
-from brachium.core.job.latches import Latch, Progress, furthest, latches
-from brachium.core.job.next_action import NextAction, next_action
-from brachium.core.job.targets import TargetResult, judge_alone, judge_targets
-from brachium.core.job.use import use_of
 from brachium.core.learn.attribution import Attribution, attribute, stretches_of
-from brachium.core.learn.correction import NONE, Correction
 from brachium.core.learn.drift import Drift, drift_of
-from brachium.core.learn.repastes import Repaste
-from brachium.core.measure.comparison import Comparison, compare_runs, heat_verdict
 from brachium.core.measure.history import History, learn_spreads
 from brachium.core.measure.own_tests import with_own
 from brachium.core.measure.reference import ReferenceBand, outside
 from brachium.core.measure.run import Protocol, Run
 from brachium.core.measure.run_checks import Flag, run_flags
 from brachium.core.measure.statistics import Spread, smallest_provable
-from brachium.core.measure.tests import TESTS, spread_for
+from brachium.core.measure.workloads import TESTS, spread_for
+from brachium.core.plan.candidates import Candidate, CatalogueItem, candidates, changed_by, planned, replaces
+from brachium.core.prove.comparison import Comparison, compare_runs, heat_verdict
+from brachium.core.prove.target_results import TargetResult, judge_alone, judge_targets
+from brachium.core.record.correction import NONE, Correction
+from brachium.core.record.job import Job, Stage
+from brachium.core.record.repaste import Repaste
+from brachium.core.record.shop_rules import ShopRules
+from brachium.core.record.use_of_job import use_of
+from brachium.core.stage.latches import Latch, Progress, furthest, latches
+from brachium.core.stage.next_action import NextAction, next_action
+from brachium.core.use.profile import UseProfile
 from brachium.core.work.step import Step
 from brachium.core.work.whole_plan import work_of
 

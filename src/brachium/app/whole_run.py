@@ -6,9 +6,9 @@ from brachium.app.benches import bench_for
 from brachium.app.measuring import Runner
 from brachium.app.roles import TITLES
 from brachium.app.view import JobView
+from brachium.core.base.problems import ExpectedProblem
 from brachium.core.measure.run import Run
-from brachium.core.measure.tests import STANDARD
-from brachium.core.problems import ExpectedProblem
+from brachium.core.measure.workloads import STANDARD
 
 
 def measure_headless(view: JobView, role: str, taken_at: str) -> Run:

@@ -4,8 +4,8 @@ from __future__ import annotations
 
 from brachium.app.fresh_layer import layer_found
 from brachium.app.view import JobView
-from brachium.core.typed import Typed
-from brachium.core.units import minutes
+from brachium.core.base.own_words import Typed
+from brachium.core.base.units import minutes
 from brachium.core.work.transfer import replaced_drives
 from brachium.report.content import Row
 

@@ -19,14 +19,14 @@ from brachium.app.run_shelf import RunShelf
 from brachium.app.shop_reading import CATALOGUE_KEY, REFERENCE_KEY, ShopReading
 from brachium.app.shop_rules import keep_rates
 from brachium.app.store_queue import StoreQueue, Ticket
-from brachium.core.choose.catalogue import CatalogueItem, weighed
-from brachium.core.choose.price_offer import Rates
-from brachium.core.job.card import card_of
-from brachium.core.job.gate import Ground, change_problem, stage_problem, tick_problem
-from brachium.core.job.job import Job, Stage
-from brachium.core.job.latches import Progress
+from brachium.core.base.problems import ExpectedProblem, Problem
 from brachium.core.measure.run import Run
-from brachium.core.problems import ExpectedProblem, Problem
+from brachium.core.plan.candidates import CatalogueItem, weighed
+from brachium.core.plan.price_offer import Rates
+from brachium.core.record.card import card_of
+from brachium.core.record.job import Job, Stage
+from brachium.core.stage.gate import Ground, change_problem, stage_problem, tick_problem
+from brachium.core.stage.latches import Progress
 from brachium.formats.catalogue import catalogue_text
 from brachium.formats.ids import id_problem
 from brachium.formats.records import shelf_from_json

@@ -9,7 +9,7 @@ from typing import Annotated
 
 import typer
 
-from brachium.core.problems import Problem
+from brachium.core.base.problems import Problem
 
 app = typer.Typer(
     help="Brachium: plan, fit, measure and prove upgrades of ageing machines.", no_args_is_help=False,
@@ -37,7 +37,7 @@ def default_shop() -> Path:
 
 def units_of(pairs: list[str] | None) -> dict[str, str]:
     """Units stated as column=unit. Raises ExpectedProblem."""
-    from brachium.core.problems import ExpectedProblem
+    from brachium.core.base.problems import ExpectedProblem
 
     units: dict[str, str] = {}
     for pair in pairs or []:

@@ -11,7 +11,7 @@ from brachium.cli.common import Room, Units, app, said, units_of
 
 if TYPE_CHECKING:
     from brachium.app.comparing import LoadedRun
-    from brachium.core.measure.comparison import Comparison
+    from brachium.core.prove.comparison import Comparison
 
 
 @app.command()
@@ -29,7 +29,7 @@ def compare(
     """Compare runs of the same machine: ratios with intervals, heat verdict, and what is refused."""
     with said():
         from brachium.app.comparing import compare_all, load_history, load_run
-        from brachium.core.problems import ExpectedProblem
+        from brachium.core.base.problems import ExpectedProblem
 
         if len(runs) < 2:
             raise ExpectedProblem("one run was named", "compare", "Name two or more, the first one first.")
@@ -56,8 +56,8 @@ def _warn(loaded: list[LoadedRun]) -> None:
 
 
 def _print(comparison: Comparison) -> None:
-    from brachium.core.job.verdict_words import headline, subline
-    from brachium.core.units import number, ratio_band
+    from brachium.core.base.units import number, ratio_band
+    from brachium.core.prove.verdict_words import headline, subline
 
     typer.echo(headline(comparison))
     typer.echo(subline(comparison))

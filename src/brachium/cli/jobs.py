@@ -94,7 +94,7 @@ def restore(
 ) -> None:
     """Put a copy of a backup in the place of a shop file; what was there is kept under another name."""
     with said():
-        from brachium.core.problems import ExpectedProblem
+        from brachium.core.base.problems import ExpectedProblem
         from brachium.store.backups import is_good, newest_good
         from brachium.store.backups import restore as put_back
         from brachium.store.database import unlocked
@@ -111,7 +111,7 @@ def restore(
 
 def _open(shop: Path | None, make: bool = False) -> Workspace:
     from brachium.app.shop import open_shop
-    from brachium.core.problems import ExpectedProblem
+    from brachium.core.base.problems import ExpectedProblem
 
     path = shop or default_shop()
     if not make and not path.exists():
@@ -120,7 +120,7 @@ def _open(shop: Path | None, make: bool = False) -> Workspace:
 
 
 def _job(workspace: Workspace, job: str) -> str:
-    from brachium.core.problems import ExpectedProblem
+    from brachium.core.base.problems import ExpectedProblem
 
     known = workspace.job_ids()
     if job in known:

@@ -32,7 +32,7 @@ def import_log(
 
 def _read(log: Path, unit: list[str] | None, role: str = "") -> LogPreview:
     from brachium.app.importing import read_log
-    from brachium.core.problems import ExpectedProblem
+    from brachium.core.base.problems import ExpectedProblem
 
     if role not in ("", "before", "after"):
         raise ExpectedProblem(f"{role!r} is neither before nor after", "--as", "Name one of the two.")
@@ -41,9 +41,9 @@ def _read(log: Path, unit: list[str] | None, role: str = "") -> LogPreview:
 
 def _print_preview(preview: LogPreview, room: float | None) -> None:
     from brachium.app.importing import log_to_run
+    from brachium.core.base.units import pm
     from brachium.core.heat.claims import read_one
-    from brachium.core.measure.heat_view import heat_traces
-    from brachium.core.units import pm
+    from brachium.core.heat.run_traces import heat_traces
     from brachium.formats.log_columns import ROLE_NAMES
 
     log = preview.log
@@ -78,7 +78,7 @@ def _print_preview(preview: LogPreview, room: float | None) -> None:
 def _keep(preview: LogPreview, room: float | None, shop: Path, job: str) -> None:
     from brachium.app.importing import keep_logs
     from brachium.app.shop import open_shop
-    from brachium.core.problems import ExpectedProblem
+    from brachium.core.base.problems import ExpectedProblem
 
     workspace = open_shop(shop, demo=False)
     failures: list[Exception] = []

@@ -36,7 +36,7 @@ def measure(
         from dataclasses import replace
 
         from brachium.app.local_runs import joined
-        from brachium.core.problems import ExpectedProblem
+        from brachium.core.base.problems import ExpectedProblem
         from brachium.formats.run_file import read_run_file, write_run_file
 
         chosen = replace(_protocol(protocol), rate_hz=rate)
@@ -56,8 +56,8 @@ def measure(
 
 
 def _protocol(name: str) -> Protocol:
-    from brachium.core.measure.tests import PROTOCOLS
-    from brachium.core.problems import ExpectedProblem
+    from brachium.core.base.problems import ExpectedProblem
+    from brachium.core.measure.workloads import PROTOCOLS
 
     if name not in PROTOCOLS:
         raise ExpectedProblem(f"there is no protocol {name!r}", "--protocol", f"Known: {', '.join(PROTOCOLS)}.")
@@ -74,9 +74,9 @@ def _run(out: Path, protocol: Protocol, folder: Path | None, room: float | None,
          configuration: str) -> Run:  # fmt: skip
     from brachium.app.local_runs import LocalOptions, head_of, local_bench, local_runner, one_session
     from brachium.app.measuring import run_seconds
+    from brachium.core.base.units import minutes, percent
     from brachium.core.measure.statistics import smallest_provable
-    from brachium.core.measure.tests import spread_for
-    from brachium.core.units import minutes, percent
+    from brachium.core.measure.workloads import spread_for
     from brachium.formats.atomic import check_folder
 
     check_folder(out.parent)
@@ -141,7 +141,7 @@ def _watched(runner: Runner, run_id: str, configuration: str, taken_at: str, sto
 
 def _say_progress(runner: Runner, shown: str) -> str:
     """On a terminal one line that changes; elsewhere a line for every phase."""
-    from brachium.core.units import seconds_left
+    from brachium.core.base.units import seconds_left
 
     p = runner.recorder.snapshot().progress
     if sys.stderr.isatty():
@@ -153,7 +153,7 @@ def _say_progress(runner: Runner, shown: str) -> str:
 
 def _joined_or_alone(join: object, earlier: Run, run: Run) -> Run:
     """A session that does not belong to the earlier run is kept by itself, and it is said why."""
-    from brachium.core.problems import ExpectedProblem
+    from brachium.core.base.problems import ExpectedProblem
 
     try:
         return join(earlier, run)  # type: ignore[no-any-return, operator]
@@ -166,7 +166,7 @@ def _joined_or_alone(join: object, earlier: Run, run: Run) -> Run:
 def _print(run: Run, out: Path) -> None:
     import numpy as np
 
-    from brachium.core.units import many, number, percent
+    from brachium.core.base.units import many, number, percent
 
     for test in run.tests:
         results = run.results(test.key)

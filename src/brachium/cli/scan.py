@@ -22,7 +22,7 @@ def scan(
     with said():
         import json
 
-        from brachium.core.problems import ExpectedProblem
+        from brachium.core.base.problems import ExpectedProblem
         from brachium.formats.atomic import write_atomically
         from brachium.formats.scan_plain import scan_from_plain
         from brachium_probe import scan as scanner
@@ -37,7 +37,7 @@ def scan(
 
 
 def _print(found: Scan) -> None:
-    from brachium.core.units import drive_size, gib, percent
+    from brachium.core.base.units import drive_size, gib, percent
 
     for field in found.fields:
         typer.echo(f"  {field.key:24} {field.value}   [{field.source}]")

@@ -4,11 +4,11 @@ from __future__ import annotations
 
 from decimal import Decimal
 
-from brachium.core.because import Origin
-from brachium.core.cause.records import HealthReading, SwapTry
+from brachium.core.base.units import GB, GIB
+from brachium.core.base.why import Origin
 from brachium.core.condition.findings import Finding, Severity
-from brachium.core.condition.functional import Outcome, TestResult
-from brachium.core.job.job import DataSafe, DataState, Job
+from brachium.core.condition.trials import Outcome, TestResult
+from brachium.core.drives.readings import HealthReading
 from brachium.core.machine.cooling_parts import AirPath
 from brachium.core.machine.locks import Locks, LockState
 from brachium.core.machine.machine import (
@@ -25,7 +25,8 @@ from brachium.core.machine.machine import (
 )
 from brachium.core.machine.parts import BayForm, Drive, DriveInterface, MemoryForm, MemoryGeneration, MemoryModule
 from brachium.core.machine.platform import Board, BootMode, Case, Contacts, DriveMode, InstalledSystem, Platform
-from brachium.core.units import GB, GIB
+from brachium.core.record.checks import SwapTry
+from brachium.core.record.job import DataSafe, DataState, Job
 from brachium.devices.simulated.tree import TreeState
 
 JOB_ID = "archive-workstation"

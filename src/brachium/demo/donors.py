@@ -4,15 +4,15 @@ from __future__ import annotations
 
 from decimal import Decimal
 
-from brachium.core.because import Origin
+from brachium.core.base.units import GB, GIB
+from brachium.core.base.why import Origin
 from brachium.core.condition.findings import Finding, Severity
-from brachium.core.condition.functional import Outcome, TestResult
-from brachium.core.job.job import KEPT, DataSafe, DataState, Hold, Job
-from brachium.core.job.provenance import Provenance
+from brachium.core.condition.trials import Outcome, TestResult
 from brachium.core.machine.machine import DriveBay, Fitted, Identity, Machine, MachineKind, ModuleSlot, Processor
 from brachium.core.machine.parts import BayForm, Drive, DriveInterface, MemoryForm, MemoryGeneration, MemoryModule
-from brachium.core.shelf.shelf import PartState, ShelfPart
-from brachium.core.units import GB, GIB
+from brachium.core.record.job import KEPT, DataSafe, DataState, Hold, Job
+from brachium.core.record.parts_shelf import PartState, ShelfPart
+from brachium.core.record.provenance import Provenance
 from brachium.demo.newsroom import JOB_ID as NEWSROOM
 
 LAPTOP_ID, DESKTOP_ID = "donor-laptop", "donor-desktop"

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 
-from brachium.core.job.job import Job
+from brachium.core.record.job import Job
 from brachium.demo import archive_store, donors, edit_suite, newsroom, outside_broadcast, playout, reception
 from brachium.demo.simulation import Simulation
 from brachium.devices.simulated.tree import TreeState

@@ -5,10 +5,10 @@ from __future__ import annotations
 from dataclasses import replace
 from decimal import Decimal
 
-from brachium.core.because import Origin
+from brachium.core.base.units import GB, GIB
+from brachium.core.base.why import Origin
 from brachium.core.condition.findings import Finding, Severity
-from brachium.core.condition.functional import Outcome, TestResult
-from brachium.core.job.job import SIMULATED, Job, Target
+from brachium.core.condition.trials import Outcome, TestResult
 from brachium.core.machine.locks import Locks, LockState
 from brachium.core.machine.machine import (
     Configuration,
@@ -33,7 +33,8 @@ from brachium.core.machine.parts import (
 from brachium.core.machine.platform import Board, BootMode, Contacts, DriveMode, InstalledSystem, Platform, PowerInput
 from brachium.core.machine.power_parts import Battery
 from brachium.core.measure.conditions import Conditions
-from brachium.core.units import GB, GIB
+from brachium.core.record.job import SIMULATED, Job
+from brachium.core.record.target import Target
 from brachium.demo.simulation import Simulation
 from brachium.devices.simulated.faults import Faults
 from brachium.devices.simulated.machine import SimulatedSpec

@@ -5,7 +5,7 @@ from __future__ import annotations
 from functools import cache
 from importlib.resources import files
 
-from brachium.core.choose.catalogue import CatalogueItem
+from brachium.core.plan.candidates import CatalogueItem
 from brachium.formats.catalogue import parse_catalogue
 
 

@@ -4,13 +4,13 @@ from __future__ import annotations
 
 from dataclasses import dataclass, field, replace
 
-from brachium.core.choose.predict import system_drive
+from brachium.core.base.problems import ExpectedProblem
+from brachium.core.base.units import GIB
 from brachium.core.machine.machine import Configuration, Machine, bandwidth_mb_s
 from brachium.core.machine.parts import Service
 from brachium.core.machine.power_parts import Battery
+from brachium.core.machine.system_drive import system_drive
 from brachium.core.measure.conditions import Conditions
-from brachium.core.problems import ExpectedProblem
-from brachium.core.units import GIB
 from brachium.devices.simulated.drive import SimulatedDrive
 from brachium.devices.simulated.faults import Faults, with_faults
 from brachium.devices.simulated.machine import OwnTask, SimulatedSpec

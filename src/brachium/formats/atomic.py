@@ -8,7 +8,7 @@ import secrets
 import tempfile
 from pathlib import Path
 
-from brachium.core.problems import from_os_error
+from brachium.core.base.problems import from_os_error
 
 PART = ".part"
 

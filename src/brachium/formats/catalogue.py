@@ -12,8 +12,9 @@ from decimal import Decimal, InvalidOperation
 from enum import StrEnum
 from typing import Any, TypeVar
 
-from brachium.core.choose.catalogue import CatalogueItem, Group
-from brachium.core.choose.price_offer import CURRENCY, PriceOffer, cheapest
+from brachium.core.base.problems import ExpectedProblem
+from brachium.core.base.typed_numbers import MAX_DIGITS, decimal_of, finite
+from brachium.core.base.units import GB, GIB
 from brachium.core.machine.parts import (
     BayForm,
     Drive,
@@ -24,9 +25,8 @@ from brachium.core.machine.parts import (
     Part,
     Service,
 )
-from brachium.core.problems import ExpectedProblem
-from brachium.core.typed_numbers import MAX_DIGITS, decimal_of, finite
-from brachium.core.units import GB, GIB
+from brachium.core.plan.candidates import CatalogueItem, Group
+from brachium.core.plan.price_offer import CURRENCY, PriceOffer, cheapest
 from brachium.formats.cells import guarded, plain_cell
 from brachium.formats.limits import csv_rows
 from brachium.formats.part_fields import CLASSES, field_types, read_more, read_part, typed, write_more, write_part

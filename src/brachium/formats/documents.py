@@ -11,7 +11,7 @@ from typing import Any, Generic, TypeVar
 
 from pydantic import ConfigDict, TypeAdapter, ValidationError
 
-from brachium.core.problems import ExpectedProblem
+from brachium.core.base.problems import ExpectedProblem
 from brachium.formats.limits import parse_json
 
 T = TypeVar("T")

@@ -10,8 +10,8 @@ import re
 from collections.abc import Mapping
 from pathlib import Path
 
-from brachium.core.cause.drive_health import BY_ATA, BY_KEY
-from brachium.core.problems import ExpectedProblem
+from brachium.core.base.problems import ExpectedProblem
+from brachium.core.drives.health import BY_ATA, BY_KEY
 from brachium.formats.limits import foreign, parse_json, plain_lines, read_bytes
 
 LARGEST = 1 << 20

@@ -8,10 +8,10 @@ from pathlib import Path
 
 import numpy as np
 
-from brachium.core.arrays import FloatArray
+from brachium.core.base.arrays import FloatArray
+from brachium.core.base.problems import ExpectedProblem
+from brachium.core.base.typed_numbers import finite
 from brachium.core.measure.frames import FrameFigures, frame_figures
-from brachium.core.problems import ExpectedProblem
-from brachium.core.typed_numbers import finite
 from brachium.formats.limits import foreign, plain_lines, read_bytes
 
 _NAMES = re.compile(r"frame.?time|frametime|ms.?between|time.?between|frame_ms|\bms\b", re.IGNORECASE)

@@ -15,9 +15,9 @@ from dataclasses import dataclass, field, replace
 from pathlib import Path
 from types import MappingProxyType
 
-from brachium.core.job.job import Job, Photo
+from brachium.core.base.problems import ExpectedProblem, Problem
 from brachium.core.measure.run import Run
-from brachium.core.problems import ExpectedProblem, Problem
+from brachium.core.record.job import Job, Photo
 from brachium.formats.atomic import write_atomically
 from brachium.formats.ids import LONGEST_RUN_ID, ROLES, id_problem
 from brachium.formats.limits import MIB, foreign, read_bytes

@@ -17,8 +17,8 @@ from collections.abc import Iterator
 from pathlib import Path
 from typing import Any
 
-from brachium.core.problems import ExpectedProblem, Problem, from_os_error
-from brachium.core.typed_numbers import MAX_DIGITS
+from brachium.core.base.problems import ExpectedProblem, Problem, from_os_error
+from brachium.core.base.typed_numbers import MAX_DIGITS
 
 MIB = 1 << 20
 MAX_TABLE_BYTES = 24 * MIB  # logs, price lists, run files

@@ -8,7 +8,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from brachium.core.arrays import FloatArray
+from brachium.core.base.arrays import FloatArray
 
 ROLES = ("time", "temp", "power", "clock", "fan", "util", "room", "gpu_power", "gpu_util")
 GRAPHICS = ("gpu", "graphics")

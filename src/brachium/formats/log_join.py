@@ -6,10 +6,10 @@ from dataclasses import replace
 
 import numpy as np
 
-from brachium.core.arrays import FloatArray, frozen
+from brachium.core.base.arrays import FloatArray, frozen
+from brachium.core.base.problems import ExpectedProblem
 from brachium.core.heat.trace import HeatTrace, find_load
 from brachium.core.measure.run import Series, Trace
-from brachium.core.problems import ExpectedProblem
 from brachium.formats.sensor_log import SensorLog
 
 

@@ -2,11 +2,11 @@
 
 from __future__ import annotations
 
+from brachium.core.base.problems import ExpectedProblem
+from brachium.core.heat.run_traces import heat_trace
 from brachium.core.heat.trace import find_load
 from brachium.core.measure.conditions import Conditions
-from brachium.core.measure.heat_view import heat_trace
 from brachium.core.measure.run import Phase, Protocol, Run, Session, Trace
-from brachium.core.problems import ExpectedProblem
 from brachium.formats.sensor_log import SensorLog
 
 

@@ -11,8 +11,8 @@ from pathlib import Path
 import numpy as np
 import numpy.typing as npt
 
-from brachium.core.arrays import FloatArray
-from brachium.core.problems import ExpectedProblem
+from brachium.core.base.arrays import FloatArray
+from brachium.core.base.problems import ExpectedProblem
 from brachium.formats.limits import MAX_COLUMNS, MIB, read_bytes
 
 NEWLINE, BLANKS = 10, (9, 32)

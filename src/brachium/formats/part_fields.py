@@ -10,9 +10,9 @@ from functools import lru_cache
 from types import UnionType
 from typing import Any, Union, get_args, get_origin, get_type_hints
 
-from brachium.core.choose.catalogue import PART_GROUPS, Group
+from brachium.core.base.typed_numbers import MAX_DIGITS, finite
 from brachium.core.machine.parts import Part
-from brachium.core.typed_numbers import MAX_DIGITS, finite
+from brachium.core.plan.candidates import PART_GROUPS, Group
 
 SKIPPED = ("kind", "name")
 YES, NO = ("yes", "true", "1"), ("no", "false", "0")

@@ -7,7 +7,7 @@ import io
 from dataclasses import dataclass
 from pathlib import Path
 
-from brachium.core.problems import ExpectedProblem
+from brachium.core.base.problems import ExpectedProblem
 from brachium.formats.limits import SHAPE, read_bytes
 
 LONGEST_PX = 1600

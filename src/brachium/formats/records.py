@@ -7,13 +7,13 @@ from dataclasses import dataclass, replace
 
 from pydantic import TypeAdapter, ValidationError
 
-from brachium.core.arrays import FloatArray, frozen, time_axis
-from brachium.core.job.card import JobCard
-from brachium.core.job.job import Job
+from brachium.core.base.arrays import FloatArray, frozen, time_axis
+from brachium.core.base.problems import ExpectedProblem
 from brachium.core.measure.conditions import Conditions
 from brachium.core.measure.run import Check, Phase, Protocol, Repeat, Run, Series, Session, TestSpec, Trace
-from brachium.core.problems import ExpectedProblem
-from brachium.core.shelf.shelf import ShelfPart
+from brachium.core.record.card import JobCard
+from brachium.core.record.job import Job
+from brachium.core.record.parts_shelf import ShelfPart
 from brachium.formats.documents import Document
 from brachium.formats.limits import parse_json
 

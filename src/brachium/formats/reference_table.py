@@ -4,9 +4,9 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 
+from brachium.core.base.problems import ExpectedProblem
+from brachium.core.base.typed_numbers import finite
 from brachium.core.measure.reference import COLUMNS, hardware_key
-from brachium.core.problems import ExpectedProblem
-from brachium.core.typed_numbers import finite
 from brachium.formats.cells import plain_cell
 from brachium.formats.limits import csv_rows
 

@@ -16,10 +16,10 @@ from pathlib import Path
 
 import numpy as np
 
-from brachium.core.arrays import ArrayProblem, FloatArray, frozen, time_axis
+from brachium.core.base.arrays import ArrayProblem, FloatArray, frozen, time_axis
+from brachium.core.base.problems import ExpectedProblem, Problem
 from brachium.core.machine.scan import Scan
 from brachium.core.measure.run import Run, Series, Session, Trace
-from brachium.core.problems import ExpectedProblem, Problem
 from brachium.formats.atomic import write_atomically
 from brachium.formats.cells import guarded, plain_cell
 from brachium.formats.limits import MAX_COLUMNS, MIB, SHAPE, csv_rows, foreign, read_bytes

@@ -8,10 +8,10 @@ from typing import Any
 
 import numpy as np
 
-from brachium.core.arrays import frozen, time_axis
+from brachium.core.base.arrays import frozen, time_axis
+from brachium.core.base.problems import ExpectedProblem, Problem
 from brachium.core.machine.scan import Scan
 from brachium.core.measure.run import Check, Phase, Repeat, Run, Series, Trace
-from brachium.core.problems import ExpectedProblem, Problem
 from brachium.formats.documents import Document
 from brachium.formats.limits import MAX_COLUMNS, SHAPE, parse_json
 from brachium.formats.records import RunDocument, run_of

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Mapping
 from dataclasses import dataclass, field
 
+from brachium.core.base.problems import ExpectedProblem
 from brachium.core.machine.scan import (
     Absent,
     Scan,
@@ -19,7 +20,6 @@ from brachium.core.machine.scan import (
     ScannedSlot,
     ScannedSupply,
 )
-from brachium.core.problems import ExpectedProblem
 from brachium.formats.documents import Document
 
 VERSION = 1

@@ -13,10 +13,10 @@ from pathlib import Path
 
 import numpy as np
 
-from brachium.core.arrays import FloatArray, frozen
+from brachium.core.base.arrays import FloatArray, frozen
+from brachium.core.base.problems import ExpectedProblem
+from brachium.core.base.units import many
 from brachium.core.measure.run import Phase, Series, Trace
-from brachium.core.problems import ExpectedProblem
-from brachium.core.units import many
 from brachium.formats.limits import foreign
 from brachium.formats.log_columns import PLAUSIBLE, ROLE_NAMES, assign_roles, unit_for, unit_names
 from brachium.formats.log_text import LogRows, LogText, read_text, rows_below

@@ -7,12 +7,12 @@ import io
 from collections.abc import Sequence
 from datetime import date
 
-from brachium.core.fit.evidence import Claim
-from brachium.core.fit.systems import SystemSpec
+from brachium.core.base.problems import ExpectedProblem
+from brachium.core.base.typed_numbers import finite
+from brachium.core.base.units import GB, GIB
 from brachium.core.machine.platform import BootMode
-from brachium.core.problems import ExpectedProblem
-from brachium.core.typed_numbers import finite
-from brachium.core.units import GB, GIB
+from brachium.core.record.evidence import Claim
+from brachium.core.record.systems import SystemSpec
 from brachium.formats.cells import guarded, plain_cell
 from brachium.formats.documents import Document
 from brachium.formats.limits import csv_rows

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from brachium.core.figures.drawing import Drawing
+from brachium.core.figures.base.drawing import Drawing
 
 
 @dataclass(frozen=True)

@@ -8,8 +8,8 @@ from functools import cache
 from importlib.resources import files
 from pathlib import Path
 
-from brachium.core.figures.drawing import Drawing
-from brachium.core.figures.theme import LIGHT, SPACE, TYPE
+from brachium.core.figures.base.drawing import Drawing
+from brachium.core.figures.base.theme import LIGHT, SPACE, TYPE
 from brachium.report.content import (
     BuyerContent,
     ComparisonContent,

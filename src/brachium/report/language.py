@@ -14,7 +14,7 @@ from functools import cache, cached_property
 from importlib.resources import files
 from types import MappingProxyType
 
-from brachium.core.typed import Typed
+from brachium.core.base.own_words import Typed
 
 ENGLISH, DEEPEST = "en", 5
 _PLACE = re.compile(r"\{(\w+)\}")

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from brachium.core.problems import EnvironmentProblem
+from brachium.core.base.problems import EnvironmentProblem
 from brachium.report.html import with_font_files
 
 

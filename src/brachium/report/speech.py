@@ -9,9 +9,9 @@ from decimal import ROUND_HALF_UP, Decimal
 from types import MappingProxyType
 from typing import Any, TypeVar
 
-from brachium.core.figures.drawing import Drawing, Text
-from brachium.core.job.wording import reworded
-from brachium.core.typed import Typed
+from brachium.core.base.own_words import Typed
+from brachium.core.figures.base.drawing import Drawing, Text
+from brachium.core.record.own_wording import reworded
 from brachium.report.language import PROGRAMS_OWN, Language
 
 OWN_CURRENCY = "EUR"

@@ -4,8 +4,8 @@ from __future__ import annotations
 
 from xml.sax.saxutils import escape
 
-from brachium.core.figures.drawing import Box, Dot, Drawing, Hatch, Item, Line, Polyline, Text
-from brachium.core.figures.theme import LIGHT, TYPE, Colours
+from brachium.core.figures.base.drawing import Box, Dot, Drawing, Hatch, Item, Line, Polyline, Text
+from brachium.core.figures.base.theme import LIGHT, TYPE, Colours
 
 
 def drawing_to_svg(drawing: Drawing, colours: Colours = LIGHT, standalone: bool = True) -> str:

@@ -11,7 +11,7 @@ from collections.abc import Iterator
 from datetime import datetime, timedelta
 from pathlib import Path
 
-from brachium.core.problems import EnvironmentProblem, from_os_error
+from brachium.core.base.problems import EnvironmentProblem, from_os_error
 
 FOLDER, PART = "backups", ".part"
 KEPT = 12

@@ -18,7 +18,7 @@ from sqlalchemy import Connection, Engine, create_engine, event
 from sqlalchemy.exc import DBAPIError, IntegrityError
 from sqlalchemy.pool import QueuePool
 
-from brachium.core.problems import EnvironmentProblem, ExpectedProblem, Problem, from_os_error
+from brachium.core.base.problems import EnvironmentProblem, ExpectedProblem, Problem, from_os_error
 from brachium.store.backups import backup, newest_good, sweep
 
 HEAD = "0004"

@@ -11,10 +11,10 @@ from datetime import UTC, datetime
 import numpy as np
 from sqlalchemy import Connection, delete, func, insert, select, update
 
-from brachium.core.job.card import JobCard, Waits, card_of
-from brachium.core.job.job import Job
+from brachium.core.base.problems import ExpectedProblem
 from brachium.core.measure.run import Run
-from brachium.core.problems import ExpectedProblem
+from brachium.core.record.card import JobCard, Waits, card_of
+from brachium.core.record.job import Job
 from brachium.formats.records import (
     SeriesArray,
     card_from_json,

@@ -6,7 +6,7 @@ from pathlib import Path
 
 from PySide6.QtWidgets import QDialog, QHBoxLayout, QVBoxLayout
 
-from brachium.core.problems import Problem
+from brachium.core.base.problems import Problem
 from brachium.store.backups import restore
 from brachium.store.database import ShopUnreadable
 from brachium.ui.widgets.labels import button, label, paragraph

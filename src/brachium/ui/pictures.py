@@ -13,7 +13,7 @@ from pathlib import Path
 from PySide6.QtCore import QEventLoop
 from PySide6.QtWidgets import QApplication
 
-from brachium.core.job.job import STAGES, Stage
+from brachium.core.record.job import STAGES, Stage
 from brachium.formats.atomic import write_atomically
 from brachium.ui.run import make_window
 from brachium.ui.shell.window import MainWindow

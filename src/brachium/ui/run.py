@@ -11,7 +11,7 @@ from PySide6.QtCore import QSettings
 from PySide6.QtWidgets import QApplication
 
 from brachium.app.shop import open_shop
-from brachium.core.problems import Problem
+from brachium.core.base.problems import Problem
 from brachium.ui import bug_dialog
 from brachium.ui.cannot_open import CannotOpen
 from brachium.ui.session import Poster, Session

@@ -11,10 +11,10 @@ from PySide6.QtCore import QObject, Signal
 from brachium.app.measure_service import ActiveRun, MeasureService
 from brachium.app.shelf import Shelf
 from brachium.app.workspace import Workspace
-from brachium.core.because import Because
-from brachium.core.job.job import Job, Stage
+from brachium.core.base.problems import Problem
+from brachium.core.base.why import Because
 from brachium.core.measure.run import Run
-from brachium.core.problems import Problem
+from brachium.core.record.job import Job, Stage
 
 if TYPE_CHECKING:
     from brachium.app.view import JobView

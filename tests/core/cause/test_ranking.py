@@ -9,7 +9,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from brachium.core.because import Origin
+from brachium.core.base.why import Origin
 from brachium.core.cause import checks, signs
 from brachium.core.cause.kinds import BY_ID as KIND
 from brachium.core.cause.kinds import HEAT, KINDS

@@ -9,9 +9,9 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from brachium.core.cause.records import SwapTry
 from brachium.core.cause.swap_grid import Axis, solve
 from brachium.core.cause.swap_job import DRIVES, proven, said, swap_job
+from brachium.core.record.checks import SwapTry
 from brachium.demo.archive_store import MACHINE, archive_store_job
 
 

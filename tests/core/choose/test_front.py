@@ -13,19 +13,17 @@ from hypothesis import strategies as st
 
 from brachium.app.choosing import cost_of
 from brachium.app.view import JobView
-from brachium.core.cause.figures import BeforeFigures
-from brachium.core.choose.catalogue import Candidate, CatalogueItem, Group, candidates, planned
+from brachium.core.base.units import GB, GIB
+from brachium.core.choose.compatibility import WEIGHED, Option, alone
 from brachium.core.choose.front import build_front, concave_hull, pareto, recommend
-from brachium.core.choose.kept import NamedPlan
-from brachium.core.choose.meeting import NotSettled, meeting_front
+from brachium.core.choose.front_meeting_targets import NotSettled, meeting_front
+from brachium.core.choose.plan_space import GROUPS, Limits, Plan, TooManyPlans, compile_plans, usable_option
 from brachium.core.choose.plans import free_name, why_not
 from brachium.core.choose.predict import bands_of, draw
-from brachium.core.choose.profile import PROFILES, profile_of
-from brachium.core.choose.space import GROUPS, Limits, Plan, TooManyPlans, compile_plans, usable_option
-from brachium.core.choose.together import WEIGHED, Option, alone
 from brachium.core.fit.engine import evaluate
-from brachium.core.fit.rules import ALL_RULES
+from brachium.core.fit.every_rule import ALL_RULES
 from brachium.core.fit.verdict import Level, worst
+from brachium.core.heat.before_figures import BeforeFigures
 from brachium.core.machine.parts import (
     BayForm,
     Drive,
@@ -35,7 +33,10 @@ from brachium.core.machine.parts import (
     MemoryModule,
     Service,
 )
-from brachium.core.units import GB, GIB
+from brachium.core.plan.candidates import Candidate, CatalogueItem, Group, candidates, planned
+from brachium.core.record.kept_plans import NamedPlan
+from brachium.core.use.profile import PROFILES, profile_of
+from brachium.core.work.effort import Effort
 from brachium.core.work.steps import steps_for
 from brachium.demo.newsroom import MACHINE, newsroom_job
 from brachium.demo.shop import demo_catalogue
@@ -90,7 +91,7 @@ def by_hand(options: list[Option], figures: BeforeFigures, limits: Limits, profi
         if chosen and limits.budget is not None and cost > limits.budget:
             continue
         alone = [o for o in options if o.candidate in chosen]
-        space = compile_plans(MACHINE, alone, profile, figures, limits)
+        space = compile_plans(MACHINE, alone, profile, figures, limits, Effort(MACHINE))
         plans.append(Plan(tuple(c.id for c in chosen), cost, minutes, float(space.gain[-1])))
     return [p for p in plans if not any(q.cost <= p.cost and q.gain > p.gain + 1e-12 for q in plans)
             and not any(q.cost < p.cost - 1e-9 and q.gain >= p.gain - 1e-12 for q in plans)]  # fmt: skip
@@ -102,7 +103,7 @@ def test_the_front_is_that_of_brute_force(seed: int, figures: BeforeFigures) -> 
         rng = np.random.default_rng([seed, k])
         options = judged(candidates(MACHINE, random_items(rng)))
         limits = Limits(32.0, float(rng.choice([60.0, 100.0, 1e9])))
-        front = build_front(MACHINE, options, VIDEO, figures, limits, around=EASY)
+        front = build_front(MACHINE, options, VIDEO, figures, limits, Effort(MACHINE), around=EASY)
         expected = {(round(p.cost, 6), round(p.gain, 9)) for p in by_hand(options, figures, limits)}
         assert {(round(p.cost, 6), round(p.gain, 9)) for p in front.plans} == expected
 
@@ -130,7 +131,7 @@ def test_cost_and_minutes_are_those_of_the_plan_itself(figures: BeforeFigures, f
     options = judged(candidates(MACHINE, demo_catalogue()))
     by_id = {o.candidate.id: o for o in options}
     job = replace(newsroom_job(), findings=())
-    front = build_front(MACHINE, options, VIDEO, figures, Limits(float(job.rate_per_hour)))
+    front = build_front(MACHINE, options, VIDEO, figures, Limits(float(job.rate_per_hour)), Effort(MACHINE))
     for plan in front.plans:
         chosen = tuple(by_id[i].candidate for i in plan.ids)
         needs = tuple(p for i in plan.ids for p in by_id[i].preconditions)
@@ -142,7 +143,7 @@ def test_cost_and_minutes_are_those_of_the_plan_itself(figures: BeforeFigures, f
 def test_the_closed_form_is_the_middle_of_the_draws(figures: BeforeFigures, profile) -> None:  # type: ignore[no-untyped-def]
     options = judged(candidates(MACHINE, demo_catalogue()))
     by_id = {o.candidate.id: o.candidate for o in options}
-    front = build_front(MACHINE, options, profile, figures, Limits(32.0))
+    front = build_front(MACHINE, options, profile, figures, Limits(32.0), Effort(MACHINE))
     draws = draw(profile, figures)
     for plan in front.plans:
         band = bands_of(MACHINE, tuple(by_id[i] for i in plan.ids), profile, figures, draws)
@@ -210,14 +211,14 @@ def test_a_local_dip_does_not_stop_the_recommendation() -> None:
 def test_every_option_beside_the_recommended_plan_says_why(figures: BeforeFigures) -> None:
     options = judged(candidates(MACHINE, demo_catalogue()))
     limits = Limits(32.0, 80.0)
-    table = compile_plans(MACHINE, options, VIDEO, figures, limits)
-    front = build_front(MACHINE, options, VIDEO, figures, limits, 0.02)
+    table = compile_plans(MACHINE, options, VIDEO, figures, limits, Effort(MACHINE))
+    front = build_front(MACHINE, options, VIDEO, figures, limits, Effort(MACHINE), 0.02)
     why = {o.candidate.id: why_not(o, front, table, limits) for o in options}
     assert all((not words) == (i in front.recommended.ids) for i, words in why.items())
     assert why["mem-8-dimm"] == "It does not fit, so no plan holds it"
     assert why["ssd-1000@bay-main"].startswith("The best plan with it costs ")
     dear = replace(options[0], candidate=replace(options[0].candidate, id="dear", price=Decimal(500)))
-    table = compile_plans(MACHINE, [*options, dear], VIDEO, figures, limits)
+    table = compile_plans(MACHINE, [*options, dear], VIDEO, figures, limits, Effort(MACHINE))
     assert why_not(dear, front, table, limits) == "Every plan with it is over the budget"
     unknown = replace(options[0], level=Level.NOT_KNOWN)
     assert why_not(replace(unknown, candidate=dear.candidate), front, table, limits) == "Whether it fits is not known"
@@ -227,7 +228,7 @@ def test_too_many_plans_are_refused_not_guessed(figures: BeforeFigures) -> None:
     one = judged(candidates(MACHINE, demo_catalogue()))[0]
     many = [Option(replace(one.candidate, id=f"{g}{k}", group=g), Level.FITS) for g in GROUPS for k in range(60)]
     with pytest.raises(TooManyPlans, match="plans are more than are looked at"):
-        compile_plans(MACHINE, many, VIDEO, figures, Limits(32.0))
+        compile_plans(MACHINE, many, VIDEO, figures, Limits(32.0), Effort(MACHINE))
 
 
 @settings(max_examples=20)

@@ -11,7 +11,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from brachium.core.choose.keep_or_replace import keep_or_replace
-from brachium.core.choose.kept import Replacement
+from brachium.core.record.kept_plans import Replacement
 
 OTHER = Replacement(260.0, 2.2, 90.0, "", 5.0, 3.0, 40.0)
 

@@ -12,8 +12,19 @@ from hypothesis import strategies as st
 
 from brachium.app.choosing import Ask, choice_of, cost_of, limits_of
 from brachium.app.view import JobView
-from brachium.core.cause.figures import BeforeFigures
-from brachium.core.choose.catalogue import (
+from brachium.core.choose.compatibility import alone
+from brachium.core.choose.front import TargetsAsked, build_front
+from brachium.core.choose.new_processor import change_of, graphics_ratio
+from brachium.core.choose.plan_space import Limits
+from brachium.core.choose.predict import bands_of, clock_ratio, draw, predict, speedups_of
+from brachium.core.fit.circumstances import HeatFacts
+from brachium.core.fit.load import BOARD_W, load_parts
+from brachium.core.fit.rules.processor_heat import at_least, sustained_share
+from brachium.core.heat.before_figures import BeforeFigures
+from brachium.core.machine.new_board import as_it_will_be
+from brachium.core.machine.parts import Part
+from brachium.core.machine.system_drive import system_drive
+from brachium.core.plan.candidates import (
     PART_GROUPS,
     Assignment,
     Candidate,
@@ -23,17 +34,8 @@ from brachium.core.choose.catalogue import (
     planned,
     replaces,
 )
-from brachium.core.choose.front import TargetsAsked, build_front
-from brachium.core.choose.new_processor import change_of, graphics_ratio
-from brachium.core.choose.predict import bands_of, clock_ratio, draw, predict, speedups_of, system_drive
-from brachium.core.choose.profile import profile_of
-from brachium.core.choose.space import Limits
-from brachium.core.choose.together import alone
-from brachium.core.fit.circumstances import HeatFacts
-from brachium.core.fit.load import BOARD_W, load_parts
-from brachium.core.fit.processor_heat import at_least, sustained_share
-from brachium.core.machine.new_board import as_it_will_be
-from brachium.core.machine.parts import Part
+from brachium.core.use.profile import profile_of
+from brachium.core.work.effort import Effort
 from tests.core.fit.bench_machines import AROUND, BOARD, CARD, CHIP, COOLER, D3, LAPTOP, NVME, SSD, TOWER
 
 VIDEO = profile_of("video")
@@ -162,11 +164,11 @@ def test_items_of_one_kind_replace_each_other_but_for_places_of_their_own() -> N
 def test_minutes_limit_the_front_and_the_threshold_stops_it() -> None:
     chip = CatalogueItem("cpu", Group.PROCESSOR, "cpu", Decimal(80), part=replace(CHIP, name="D4-84", all_rate=900.0))
     options = [alone(TOWER, c, AROUND) for c in candidates(TOWER, (chip,))]
-    free = build_front(TOWER, options, VIDEO, COOL, Limits(30.0), around=AROUND)
+    free = build_front(TOWER, options, VIDEO, COOL, Limits(30.0), Effort(TOWER), around=AROUND)
     assert len(free.plans) == 2 and free.recommended.ids == ("cpu@socket",)
-    short = build_front(TOWER, options, VIDEO, COOL, Limits(30.0, attended_min=20.0), around=AROUND)
+    short = build_front(TOWER, options, VIDEO, COOL, Limits(30.0, attended_min=20.0), Effort(TOWER), around=AROUND)
     assert [p.ids for p in short.plans] == [()]
-    strict = build_front(TOWER, options, VIDEO, COOL, Limits(30.0, worth_per_eur=0.1), around=AROUND)
+    strict = build_front(TOWER, options, VIDEO, COOL, Limits(30.0, worth_per_eur=0.1), Effort(TOWER), around=AROUND)
     assert strict.recommended.ids == () and strict.reason.startswith("stop here")
 
 

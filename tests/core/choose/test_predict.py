@@ -10,11 +10,11 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from brachium.app.view import JobView
-from brachium.core.cause.figures import BeforeFigures
-from brachium.core.choose.catalogue import Candidate, candidates
-from brachium.core.choose.functional import work_ratio
 from brachium.core.choose.predict import miss_share, predict
-from brachium.core.choose.profile import PROFILES, RESOURCES, profile_of
+from brachium.core.choose.work_ratio import work_ratio
+from brachium.core.heat.before_figures import BeforeFigures
+from brachium.core.plan.candidates import Candidate, candidates
+from brachium.core.use.profile import PROFILES, RESOURCES, profile_of
 from brachium.demo.newsroom import MACHINE
 from brachium.demo.shop import demo_catalogue
 

@@ -10,7 +10,8 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from brachium.core.choose.resale import EnergyUse, Resale, Tax, energy_a_year, margin_of, triangular_cdf
+from brachium.core.choose.resale import energy_a_year, margin_of, triangular_cdf
+from brachium.core.record.money import EnergyUse, Resale, Tax
 
 D = Decimal
 STATED = Resale(D(120), D(160), D(190), D("0.11"), 20)

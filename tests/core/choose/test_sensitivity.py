@@ -8,12 +8,13 @@ import numpy as np
 import pytest
 
 from brachium.app.view import JobView
-from brachium.core.cause.figures import BeforeFigures
-from brachium.core.choose.catalogue import candidates
 from brachium.core.choose.front import build_front
+from brachium.core.choose.plan_space import Limits
 from brachium.core.choose.predict import Draws, bands_of, draw
 from brachium.core.choose.sensitivity import UNKNOWNS, held, widest
-from brachium.core.choose.space import Limits
+from brachium.core.heat.before_figures import BeforeFigures
+from brachium.core.plan.candidates import candidates
+from brachium.core.work.effort import Effort
 from brachium.demo.newsroom import MACHINE
 from brachium.demo.shop import demo_catalogue
 from tests.core.choose.test_front import VIDEO, judged
@@ -43,7 +44,7 @@ def test_what_is_held_has_no_spread_left_and_the_rest_keeps_it(figures: BeforeFi
 
 def found_for(chosen, options, figures, draws, provable):  # type: ignore[no-untyped-def]
     def recommended(other: Draws) -> tuple[str, ...]:
-        front = build_front(MACHINE, options, VIDEO, figures, Limits(32.0), provable, draws=other)
+        front = build_front(MACHINE, options, VIDEO, figures, Limits(32.0), Effort(MACHINE), provable, draws=other)
         return front.recommended.ids
 
     return widest(MACHINE, chosen, VIDEO, figures, draws, None, recommended)

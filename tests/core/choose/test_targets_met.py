@@ -9,13 +9,14 @@ import pytest
 
 from brachium.app.choosing import limits_of
 from brachium.app.view import JobView
+from brachium.core.choose.compatibility import alone
 from brachium.core.choose.front import TargetsAsked, front_of, pareto
-from brachium.core.choose.odds import Ground, odds_of
+from brachium.core.choose.plan_space import Plan, compile_plans
 from brachium.core.choose.predict import draw
-from brachium.core.choose.space import Plan, compile_plans
+from brachium.core.choose.target_odds import Ground, odds_of
 from brachium.core.choose.targets_met import ASKED, TargetsMet
-from brachium.core.choose.together import alone
-from brachium.core.job.job import Target
+from brachium.core.record.target import Target
+from brachium.core.work.effort import Effort
 
 
 @pytest.mark.parametrize(
@@ -29,7 +30,9 @@ def test_the_front_of_targets_is_that_of_asking_every_plan(
     targets = (Target("start_up", "starts", start_up, "s", True), Target("own_task", "exports", task, "s", True))
     options = [alone(view.job.machine, o.candidate, view.around) for o in view.offers]
     limits = replace(limits_of(view.job), budget=None)
-    space = compile_plans(view.job.machine, options, view.profile, view.figures, limits, around=view.around)
+    space = compile_plans(
+        view.job.machine, options, view.profile, view.figures, limits, Effort(view.job.machine), around=view.around
+    )
     draws = draw(view.profile, view.figures)
     ground = Ground(view.job.machine, view.profile, view.figures, view.before, view.assessment.limits, draws)
     by_id = {o.candidate.id: o.candidate for o in options}

@@ -7,15 +7,15 @@ from dataclasses import replace
 import pytest
 
 from brachium.core.condition.findings import KINDS, Finding, Severity, added_minutes, kind_of, stopping
-from brachium.core.condition.functional import tests_for as functional_tests
+from brachium.core.condition.trials import tests_for as functional_tests
 from brachium.core.condition.zones import ZONES
-from brachium.core.figures.condition_map import condition_map
-from brachium.core.figures.drawing import Dot
+from brachium.core.figures.base.drawing import Dot
+from brachium.core.figures.plots.condition_map import condition_map
 from brachium.core.fit.verdict import Level
-from brachium.core.job.job import STAGES, DataSafe, DataState, LatchLift, Stage
-from brachium.core.job.latches import Progress, latches
-from brachium.core.job.next_action import next_action
 from brachium.core.machine.machine import MachineKind
+from brachium.core.record.job import STAGES, DataSafe, DataState, LatchLift, Stage
+from brachium.core.stage.latches import Progress, latches
+from brachium.core.stage.next_action import next_action
 from brachium.demo.newsroom import newsroom_job
 
 

@@ -9,20 +9,22 @@ import pytest
 
 from brachium.core.day.blocks import Block, DayJob, Placed, Sheet, ShopDay
 from brachium.core.day.opening import DAY_MIN
-from brachium.core.figures.caution_list import caution_list, sign_shape, wrapped
-from brachium.core.figures.day_sheet import LEFT, RIGHT, day_sheet, span
-from brachium.core.figures.drawing import Box, Drawing, Hatch, Line, Text, text_width
-from brachium.core.figures.fit_board import COOLING, BoardState, board_height, fit_board
-from brachium.core.figures.load_bar import load_bar
-from brachium.core.figures.paste_figure import paste_figure
-from brachium.core.figures.screw_tray import screw_tray, tighten_figure
+from brachium.core.figures.base.drawing import Box, Drawing, Hatch, Line, Text, text_width
+from brachium.core.figures.lists.caution_list import caution_list, sign_shape, wrapped
+from brachium.core.figures.plots.day_sheet import LEFT, RIGHT, day_sheet, span
+from brachium.core.figures.plots.fit_board import COOLING, BoardState, board_height, fit_board
+from brachium.core.figures.plots.load_bar import load_bar
+from brachium.core.figures.plots.paste_figure import paste_figure
+from brachium.core.figures.plots.screw_tray import screw_tray, tighten_figure
 from brachium.core.fit.load import HEADROOM, load_parts
 from brachium.core.fit.verdict import Level
 from brachium.core.machine.machine import MachineKind
 from brachium.core.machine.places import with_place
+from brachium.core.record.paste import Contact, Method
+from brachium.core.record.screws import ScrewGroup
 from brachium.core.work.hazards import HAZARDS
-from brachium.core.work.paste import Contact, Method, paste_amount
-from brachium.core.work.screws import ScrewGroup, tighten_plan
+from brachium.core.work.paste import paste_amount
+from brachium.core.work.screws import tighten_plan
 from tests.core.fit.bench_machines import CARD, LAPTOP, TOWER
 
 HOURS = ((540, 750), (810, 1080), (DAY_MIN + 540, DAY_MIN + 1080))

@@ -10,26 +10,26 @@ from hypothesis import strategies as st
 from brachium.app.figures import ledger_of, run_strand, stair_of, traces_of
 from brachium.app.view import JobView
 from brachium.core.cause.assess import ladder
-from brachium.core.choose.catalogue import planned
-from brachium.core.choose.kept import Replacement
-from brachium.core.figures.candidate_list import clipped
-from brachium.core.figures.cause_list import cause_list
-from brachium.core.figures.check_list import check_list
-from brachium.core.figures.claim_list import claim_list
-from brachium.core.figures.drawing import Box, Dot, Drawing, Hatch, Line, Polyline, Text, text_width
-from brachium.core.figures.evidence_balance import evidence_balance
-from brachium.core.figures.fit_board import BoardState, fit_board
-from brachium.core.figures.ladder_list import ladder_list
-from brachium.core.figures.limit_bars import limit_bars
-from brachium.core.figures.plan_front import FrontState, plan_front
-from brachium.core.figures.plan_list import plan_list
-from brachium.core.figures.repeats import repeat_dots
-from brachium.core.figures.scale import Scale, decimated, round_ticks
-from brachium.core.figures.step_list import step_list
-from brachium.core.figures.theme import DARK, LIGHT, ROLES, Colours
-from brachium.core.figures.traces import twin_traces
-from brachium.core.figures.verdict_shape import verdict_shape
+from brachium.core.figures.base.drawing import Box, Dot, Drawing, Hatch, Line, Polyline, Text, text_width
+from brachium.core.figures.base.scale import Scale, decimated, round_ticks
+from brachium.core.figures.base.theme import DARK, LIGHT, ROLES, Colours
+from brachium.core.figures.base.verdict_shape import verdict_shape
+from brachium.core.figures.lists.candidate_list import clipped
+from brachium.core.figures.lists.cause_list import cause_list
+from brachium.core.figures.lists.check_list import check_list
+from brachium.core.figures.lists.claim_list import claim_list
+from brachium.core.figures.lists.ladder_list import ladder_list
+from brachium.core.figures.lists.plan_list import plan_list
+from brachium.core.figures.lists.step_list import step_list
+from brachium.core.figures.plots.evidence_balance import evidence_balance
+from brachium.core.figures.plots.fit_board import BoardState, fit_board
+from brachium.core.figures.plots.limit_bars import limit_bars
+from brachium.core.figures.plots.plan_front import FrontState, plan_front
+from brachium.core.figures.plots.repeats import repeat_dots
+from brachium.core.figures.plots.traces import twin_traces
 from brachium.core.fit.verdict import Level
+from brachium.core.plan.candidates import planned
+from brachium.core.record.kept_plans import Replacement
 
 
 def reach(drawing: Drawing) -> tuple[float, float, float, float]:

@@ -5,11 +5,11 @@ from __future__ import annotations
 from collections.abc import Mapping
 from dataclasses import dataclass, field, replace
 
+from brachium.core.base.units import GB, GIB
 from brachium.core.fit.circumstances import Circumstances, HeatFacts
 from brachium.core.fit.engine import evaluate
-from brachium.core.fit.evidence import Claim, Source, SourceKind
+from brachium.core.fit.every_rule import ALL_RULES
 from brachium.core.fit.fill import with_fact
-from brachium.core.fit.rules import ALL_RULES
 from brachium.core.fit.verdict import Level, Verdict
 from brachium.core.machine.board_part import BoardPart
 from brachium.core.machine.card_parts import Card, RadioCard, RadioKey
@@ -46,7 +46,7 @@ from brachium.core.machine.platform import (
 )
 from brachium.core.machine.power_parts import Adapter, Battery, Supply
 from brachium.core.machine.processor_part import ProcessorPart
-from brachium.core.units import GB, GIB
+from brachium.core.record.evidence import Claim, Source, SourceKind
 
 D3 = MemoryModule("m", MemoryForm.DIMM, MemoryGeneration.DDR3, 4 * GIB, 1600, (1.5,), ranks=2)
 SO3 = replace(D3, form=MemoryForm.SO_DIMM, volts=(1.35, 1.5))

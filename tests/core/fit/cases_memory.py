@@ -4,12 +4,12 @@ from __future__ import annotations
 
 from dataclasses import replace
 
-from brachium.core.fit.evidence import Claim, Source, SourceKind
-from brachium.core.fit.systems import SystemSpec
+from brachium.core.base.units import GIB
 from brachium.core.fit.verdict import Level
 from brachium.core.machine.machine import Derate
 from brachium.core.machine.memory_part import Buffering, MemoryForm, MemoryGeneration
-from brachium.core.units import GIB
+from brachium.core.record.evidence import Claim, Source, SourceKind
+from brachium.core.record.systems import SystemSpec
 from tests.core.fit.bench_machines import D3, OLD_CHIP, SO3
 from tests.core.fit.bench_machines import FitCase as C
 

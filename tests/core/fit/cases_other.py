@@ -4,14 +4,14 @@ from __future__ import annotations
 
 from dataclasses import replace
 
-from brachium.core.fit.systems import SystemSpec
+from brachium.core.base.units import GB, GIB
 from brachium.core.fit.verdict import Level
 from brachium.core.machine.card_parts import RadioKey
 from brachium.core.machine.locks import Locks, LockState
 from brachium.core.machine.machine import Lead, LeadKind
 from brachium.core.machine.memory_part import MemoryGeneration
 from brachium.core.machine.platform import BootMode
-from brachium.core.units import GB, GIB
+from brachium.core.record.systems import SystemSpec
 from tests.core.fit.bench_machines import ADAPTER, BATTERY, BOARD, CARD, CHIP, D3, OLD_CHIP, RADIO, SSD, SUPPLY
 from tests.core.fit.bench_machines import FitCase as C
 

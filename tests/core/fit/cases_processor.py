@@ -5,13 +5,13 @@ from __future__ import annotations
 from dataclasses import replace
 
 from brachium.core.fit.circumstances import HeatFacts
-from brachium.core.fit.evidence import Claim, Source, SourceKind
-from brachium.core.fit.systems import SystemSpec
 from brachium.core.fit.verdict import Level
 from brachium.core.machine.cooling_parts import AirPath, FanPlug, Pad, PasteKind
 from brachium.core.machine.memory_part import MemoryGeneration
 from brachium.core.machine.parts import Service
 from brachium.core.machine.platform import BootMode
+from brachium.core.record.evidence import Claim, Source, SourceKind
+from brachium.core.record.systems import SystemSpec
 from tests.core.fit.bench_machines import CARD, CHIP, COOLER, D3, FAN, GALLIUM, OLD_CHIP, PASTE, STOCK
 from tests.core.fit.bench_machines import FitCase as C
 

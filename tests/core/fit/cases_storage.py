@@ -4,12 +4,12 @@ from __future__ import annotations
 
 from dataclasses import replace
 
-from brachium.core.cause.drive_health import DriveState
+from brachium.core.base.units import GB
+from brachium.core.drives.health import DriveState
 from brachium.core.fit.verdict import Level
 from brachium.core.machine.drive_part import BayForm, DriveInterface, M2Key, Thread
 from brachium.core.machine.machine import Lead, LeadKind
 from brachium.core.machine.platform import BootMode, DriveMode
-from brachium.core.units import GB
 from tests.core.fit.bench_machines import DISK, NVME, PATA, SSD
 from tests.core.fit.bench_machines import FitCase as C
 

@@ -8,8 +8,8 @@ from dataclasses import fields, is_dataclass, replace
 import pytest
 
 from brachium.core.fit.engine import Ground, settle
+from brachium.core.fit.every_rule import ALL_RULES
 from brachium.core.fit.fill import fact_of, with_fact
-from brachium.core.fit.rules import ALL_RULES
 from brachium.core.fit.verdict import Level
 from brachium.core.machine.machine import Machine
 from tests.core.fit.bench_machines import AROUND, TOWER, FitCase

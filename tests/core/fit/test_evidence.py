@@ -9,11 +9,13 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from brachium.core.because import Because
-from brachium.core.fit.acceptance import Acceptance, acceptable, still_open
-from brachium.core.fit.evidence import Source, SourceKind, log_odds, probability
+from brachium.core.base.why import Because
+from brachium.core.fit.acceptance import acceptable, still_open
+from brachium.core.fit.evidence import log_odds, probability
 from brachium.core.fit.preconditions import chain, impossible
 from brachium.core.fit.verdict import Level, Verdict
+from brachium.core.record.acceptance import Acceptance
+from brachium.core.record.evidence import Source, SourceKind
 
 K = SourceKind
 

@@ -9,9 +9,9 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from brachium.core.choose.catalogue import CatalogueItem, Group, candidates
+from brachium.core.base.units import GB, GIB
 from brachium.core.fit.engine import evaluate
-from brachium.core.fit.rules import ALL_RULES
+from brachium.core.fit.every_rule import ALL_RULES
 from brachium.core.fit.verdict import Level, Verdict, worst
 from brachium.core.machine.machine import Lead, LeadKind, Machine, MachineKind, bandwidth_mb_s
 from brachium.core.machine.parts import (
@@ -23,7 +23,7 @@ from brachium.core.machine.parts import (
     MemoryModule,
     Part,
 )
-from brachium.core.units import GB, GIB
+from brachium.core.plan.candidates import CatalogueItem, Group, candidates
 from brachium.demo.newsroom import MACHINE
 
 FOUR = MACHINE.fitted[0].part

@@ -9,9 +9,9 @@ import numpy as np
 import pytest
 
 from brachium.core.heat.claims import ClaimKind, HeatVerdict, compare, read_one
+from brachium.core.heat.run_traces import heat_traces
 from brachium.core.heat.throttle import HeldBack
 from brachium.core.heat.trace import HeatTrace, find_load, usable_mask
-from brachium.core.measure.heat_view import heat_traces
 from brachium.formats.log_run import run_from_log
 from brachium.formats.sensor_log import read_sensor_log
 from tests.support.fleet import FleetPair, make_pair

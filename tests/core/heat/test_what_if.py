@@ -11,7 +11,7 @@ from hypothesis import strategies as st
 
 from brachium.app.measuring import Runner
 from brachium.app.view import JobView
-from brachium.core.cause.figures import figures_of
+from brachium.core.heat.before_figures import figures_of
 from brachium.core.heat.model import TwoNode
 from brachium.core.heat.what_if import Base, Changes, power_at, solve, steady_temp
 from brachium.core.machine.parts import Service

@@ -8,11 +8,12 @@ from math import exp
 import numpy as np
 import pytest
 
-from brachium.core.choose.band import Band
-from brachium.core.learn.correction import NONE, Z80, correction_of, coverage
+from brachium.core.base.band import Band
+from brachium.core.learn.correction import Z80, correction_of, coverage
 from brachium.core.learn.outcomes import ChangeOutcome, Outcome, Ratio
 from brachium.core.learn.summary import by_kind, by_machine, minutes_of, sales_of
 from brachium.core.machine.machine import MachineKind
+from brachium.core.record.correction import NONE
 
 GROUPS = ("memory", "drive", "paste", "cleaning", "processor")
 

@@ -10,9 +10,9 @@ import pytest
 from brachium.app.roles import LATER
 from brachium.app.view import JobView
 from brachium.app.whole_run import measure_headless
-from brachium.core.cause.records import HealthReading
+from brachium.core.drives.readings import HealthReading
 from brachium.core.learn.drift import drift_of
-from brachium.core.measure.comparison import Comparison, compare_runs
+from brachium.core.prove.comparison import Comparison, compare_runs
 
 
 @pytest.fixture(scope="module")

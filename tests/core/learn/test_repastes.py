@@ -4,8 +4,9 @@ from __future__ import annotations
 
 import numpy as np
 
-from brachium.core.learn.repastes import Repaste, expectation
+from brachium.core.learn.repastes import expectation
 from brachium.core.machine.machine import MachineKind
+from brachium.core.record.repaste import Repaste
 
 KINDS = (MachineKind.LAPTOP, MachineKind.TOWER)
 

@@ -4,13 +4,13 @@ from __future__ import annotations
 
 import pytest
 
-from brachium.core.because import Origin
-from brachium.core.choose.catalogue import candidates, planned
+from brachium.core.base.why import Origin
 from brachium.core.fit.engine import evaluate
-from brachium.core.fit.rules import ALL_RULES
+from brachium.core.fit.every_rule import ALL_RULES
 from brachium.core.fit.verdict import Level
 from brachium.core.machine.machine import Machine, MachineKind
 from brachium.core.machine.places import PLACE_KINDS, with_feed, with_place, without_place
+from brachium.core.plan.candidates import candidates, planned
 from brachium.demo.newsroom import MACHINE
 from brachium.demo.shop import demo_catalogue
 

@@ -6,6 +6,7 @@ from dataclasses import replace
 
 import pytest
 
+from brachium.core.base.units import GB, GIB
 from brachium.core.machine.machine import MachineKind
 from brachium.core.machine.remarks import remarks
 from brachium.core.machine.scan import (
@@ -18,7 +19,6 @@ from brachium.core.machine.scan import (
     ScannedPlace,
 )
 from brachium.core.machine.scan_rows import scan_rows
-from brachium.core.units import GB, GIB
 from brachium.demo.newsroom import MACHINE
 
 GOOD = ScannedBattery(True, 35.0, 44.0, "Wh", 35 / 44, 120)

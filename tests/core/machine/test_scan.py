@@ -8,18 +8,18 @@ from pathlib import Path
 import pytest
 
 from brachium.app.local_job import scan_tree, with_scan
-from brachium.core.because import Origin
+from brachium.core.base.problems import ExpectedProblem
+from brachium.core.base.units import GIB
+from brachium.core.base.why import Origin
 from brachium.core.fit.engine import evaluate
-from brachium.core.fit.rules import ALL_RULES
-from brachium.core.job.job import Job
+from brachium.core.fit.every_rule import ALL_RULES
 from brachium.core.machine.from_scan import filled, link_mb_s, machine_of
 from brachium.core.machine.machine import Fitted, Machine, MachineKind, bandwidth_mb_s
 from brachium.core.machine.parts import MemoryModule
 from brachium.core.machine.power_parts import Battery
 from brachium.core.machine.scan import Scan, ScannedDrive, ScannedField, ScannedModule, ScannedPlace
 from brachium.core.machine.scan_differences import differences, taken
-from brachium.core.problems import ExpectedProblem
-from brachium.core.units import GIB
+from brachium.core.record.job import Job
 from brachium.demo.newsroom import MACHINE
 from brachium.formats.scan_plain import scan_from_plain
 from brachium_probe.tree import Tree

@@ -6,10 +6,10 @@ from dataclasses import replace
 
 import pytest
 
-from brachium.core.measure.comparison import compare_runs
 from brachium.core.measure.conditions import Conditions, differences
 from brachium.core.measure.run import Run
 from brachium.core.measure.statistics import Word
+from brachium.core.prove.comparison import compare_runs
 
 BASE = Conditions(
     room_c=23.0, boot_medium="installed system", mains=True, battery_fitted=True, power_profile="balanced",

@@ -9,8 +9,8 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from brachium.core.base.problems import ExpectedProblem
 from brachium.core.measure.frames import frame_figures
-from brachium.core.problems import ExpectedProblem
 from brachium.formats.frame_log import read_frame_log
 
 RNG = np.random.default_rng(7)

@@ -7,11 +7,11 @@ from dataclasses import replace
 import numpy as np
 import pytest
 
-from brachium.core.measure.comparison import compare_runs
 from brachium.core.measure.history import SHOP_DF, History, learn_spread, learn_spreads
 from brachium.core.measure.run import Check
 from brachium.core.measure.statistics import Spread, Word, adjusted, judge, ratio_of
-from brachium.core.measure.tests import STANDARD, spread_for
+from brachium.core.measure.workloads import STANDARD, spread_for
+from brachium.core.prove.comparison import compare_runs
 from tests.support.some_runs import some_run
 
 

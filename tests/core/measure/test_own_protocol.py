@@ -11,8 +11,8 @@ from hypothesis import strategies as st
 from brachium.app.benches import bench_for, expected_minutes, protocol_of
 from brachium.app.measuring import Runner
 from brachium.app.view import compute_view
-from brachium.core.job.job import MeasureSetup
 from brachium.core.measure.own_protocol import BOUNDS, changed, starting_point, value_of
+from brachium.core.record.job import MeasureSetup
 from brachium.demo.newsroom import newsroom_job
 from brachium.demo.shop import demo_catalogue
 

@@ -8,11 +8,11 @@ import numpy as np
 import pytest
 from scipy import stats
 
-from brachium.core.measure.comparison import compare_runs
 from brachium.core.measure.own_tests import How, OwnResult, OwnTest, redefined, with_own
 from brachium.core.measure.permutation import permutation
 from brachium.core.measure.run import Run
 from brachium.core.measure.statistics import Word
+from brachium.core.prove.comparison import compare_runs
 
 EXPORT = OwnTest("task-1", "exports the magazine", "s", False, "1080 lines, preset 3")
 

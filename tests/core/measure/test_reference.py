@@ -5,10 +5,10 @@ from __future__ import annotations
 import numpy as np
 import pytest
 
+from brachium.core.base.problems import ExpectedProblem
 from brachium.core.measure.reference import band_of, hardware_key, outside, reference_bands
 from brachium.core.measure.run import Run
-from brachium.core.measure.tests import spec_of
-from brachium.core.problems import ExpectedProblem
+from brachium.core.measure.workloads import spec_of
 from brachium.formats.reference_table import parse_table
 
 

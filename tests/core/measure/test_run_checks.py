@@ -8,12 +8,12 @@ from dataclasses import replace
 import numpy as np
 import pytest
 
-from brachium.core.arrays import frozen
+from brachium.core.base.arrays import frozen
 from brachium.core.measure.conditions import Conditions, differences
 from brachium.core.measure.frames import frame_figures
 from brachium.core.measure.run import Phase, Repeat, Run, Series, Session, Trace
 from brachium.core.measure.run_checks import run_flags, trace_flags
-from brachium.core.measure.tests import STANDARD, spec_of
+from brachium.core.measure.workloads import STANDARD, spec_of
 
 Values = dict[str, np.ndarray]
 

@@ -7,7 +7,7 @@ from dataclasses import replace
 import numpy as np
 import pytest
 
-from brachium.core.arrays import ArrayProblem, frozen, smoothed, stretches, time_axis
+from brachium.core.base.arrays import ArrayProblem, frozen, smoothed, stretches, time_axis
 from brachium.core.measure.run import Phase, Run, Series, Trace
 from brachium.core.measure.validity import settle_problem
 

@@ -6,8 +6,8 @@ from dataclasses import replace
 
 import pytest
 
-from brachium.core.choose.catalogue import Candidate, candidates
 from brachium.core.machine.machine import Machine, MachineKind
+from brachium.core.plan.candidates import Candidate, candidates
 from brachium.core.work.step import Step
 from brachium.core.work.steps import steps_for
 from brachium.demo.newsroom import MACHINE

@@ -7,13 +7,13 @@ from decimal import Decimal
 
 import pytest
 
-from brachium.core.cause.drive_health import DriveState
-from brachium.core.choose.catalogue import Assignment, Candidate, Group
-from brachium.core.job.job import DataState, Job, StepDone
+from brachium.core.base.units import GB, GIB
+from brachium.core.drives.health import DriveState
 from brachium.core.machine.parts import Drive
 from brachium.core.machine.platform import BootMode
-from brachium.core.units import GB, GIB
-from brachium.core.work.drive_records import EraseMethod, Erasure, Pulled, Transfer, Verified, Way
+from brachium.core.plan.candidates import Assignment, Candidate, Group
+from brachium.core.record.drive_records import EraseMethod, Erasure, Pulled, Transfer, Verified, Way
+from brachium.core.record.job import DataState, Job, StepDone
 from brachium.core.work.erasure import erase_plan, record_problem
 from brachium.core.work.gates import gate_problem
 from brachium.core.work.pads import pad_sums, pads_text, read_pads

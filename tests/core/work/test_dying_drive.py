@@ -10,16 +10,18 @@ import pytest
 from brachium.app.choosing import verdicts_of
 from brachium.app.find_cause import assessment_of
 from brachium.core.cause.checks import CHECKS
-from brachium.core.cause.records import CheckDone, HealthReading
-from brachium.core.choose.catalogue import Candidate, candidates
-from brachium.core.choose.predict import system_drive
+from brachium.core.drives.readings import HealthReading
 from brachium.core.fit.circumstances import Circumstances
+from brachium.core.fit.circumstances_of import around_of
 from brachium.core.fit.verdict import Level
-from brachium.core.job.around import ShopRules, around_of
-from brachium.core.job.drive_states import failing
-from brachium.core.job.job import Job
-from brachium.core.job.use import typed_use
-from brachium.core.work.drive_records import Transfer, Way
+from brachium.core.machine.system_drive import system_drive
+from brachium.core.plan.candidates import Candidate, candidates
+from brachium.core.record.checks import CheckDone
+from brachium.core.record.drive_records import Transfer, Way
+from brachium.core.record.drive_states import failing
+from brachium.core.record.job import Job
+from brachium.core.record.shop_rules import ShopRules
+from brachium.core.record.use_of_job import typed_use
 from brachium.core.work.step import Step
 from brachium.core.work.transfer import transfer_plan
 from brachium.core.work.whole_plan import work_of

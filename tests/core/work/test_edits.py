@@ -8,19 +8,11 @@ from itertools import pairwise
 import numpy as np
 import pytest
 
-from brachium.core.job.job import Job, StepDone
-from brachium.core.work.edits import (
-    LeftOut,
-    OwnMinutes,
-    OwnStep,
-    PlanEdits,
-    apply,
-    free_own_id,
-    why_kept,
-    why_not_swapped,
-)
+from brachium.core.record.job import Job, StepDone
+from brachium.core.record.plan_edits import LeftOut, OwnMinutes, OwnStep, PlanEdits
+from brachium.core.record.screws import ScrewGroup
+from brachium.core.work.edits import apply, free_own_id, why_kept, why_not_swapped
 from brachium.core.work.hazards import HAZARDS
-from brachium.core.work.screws import ScrewGroup
 from brachium.core.work.step import Mode, Step
 from brachium.core.work.steps import steps_for
 from brachium.core.work.template import Template, edits_of, learned, taken

@@ -6,8 +6,8 @@ from dataclasses import replace
 
 import pytest
 
-from brachium.core.choose.catalogue import Group
 from brachium.core.machine.machine import MachineKind
+from brachium.core.plan.candidates import Group
 from brachium.core.work.hazards import HAZARDS, Tag, hazards_at
 from brachium.core.work.layers import BOARD_LAYER, CAGE, COOLER_LAYER, COVER, PORTABLE, STAND, closure, layers_of, reach
 from brachium.core.work.precondition_steps import precondition_step

@@ -10,8 +10,10 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from brachium.core.work.paste import BOND_MM, Contact, paste_amount
-from brachium.core.work.screws import ScrewGroup, all_open, open_screws, tighten_plan, tray
+from brachium.core.record.paste import Contact
+from brachium.core.record.screws import ScrewGroup
+from brachium.core.work.paste import BOND_MM, paste_amount
+from brachium.core.work.screws import all_open, open_screws, tighten_plan, tray
 from brachium.core.work.stopwatch import Stopwatch, clock_words
 
 COVER = ScrewGroup("cover", 8, "PH1", 5.0, "M2.5")

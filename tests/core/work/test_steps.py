@@ -9,9 +9,9 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from brachium.core.choose.catalogue import Candidate, Group, candidates
-from brachium.core.job.job import DataSafe, DataState, GateLift, LatchLift, Stage, StepDone
 from brachium.core.machine.machine import Machine
+from brachium.core.plan.candidates import Candidate, Group, candidates
+from brachium.core.record.job import DataSafe, DataState, GateLift, LatchLift, Stage, StepDone
 from brachium.core.work.gates import gate_problem
 from brachium.core.work.hazards import HAZARDS, Hazard
 from brachium.core.work.last_chance import chances, open_items

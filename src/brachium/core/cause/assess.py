@@ -5,17 +5,17 @@ from __future__ import annotations
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 
-from brachium.core.because import Because, Fact, Origin
+from brachium.core.base.units import minutes, percent
+from brachium.core.base.why import Because, Fact, Origin
 from brachium.core.cause.checks import BY_ID, LADDER, Check, possible
 from brachium.core.cause.kinds import HEAT, POWER
-from brachium.core.cause.limits import Limit, limits_of
-from brachium.core.cause.observe import Known, observations
 from brachium.core.cause.ranking import NextCheck, Observation, Ranked, next_checks, rank
-from brachium.core.cause.records import CheckDone
-from brachium.core.choose.profile import UseProfile
+from brachium.core.cause.read_signs import Known, observations
 from brachium.core.heat.throttle import HeldBack
 from brachium.core.machine.machine import Machine, active_channels
-from brachium.core.units import minutes, percent
+from brachium.core.measure.waiting import Limit, limits_of
+from brachium.core.record.checks import CheckDone
+from brachium.core.use.profile import UseProfile
 
 UNLIKELY = 0.08
 PROVES = 3.0  # natural log-odds from which one answer explains the heat; a look does not

@@ -15,8 +15,8 @@ from math import exp, log2
 
 import numpy as np
 
-from brachium.core.arrays import FloatArray
-from brachium.core.because import Origin
+from brachium.core.base.arrays import FloatArray
+from brachium.core.base.why import Origin
 from brachium.core.cause import checks, signs
 from brachium.core.cause.checks import Check
 from brachium.core.cause.kinds import HEAT, KINDS, POWER, CauseKind

@@ -13,7 +13,7 @@ from dataclasses import dataclass
 from functools import lru_cache
 from itertools import combinations, product
 
-from brachium.core.cause.records import SwapTry
+from brachium.core.record.checks import SwapTry
 
 EXACT_UP_TO = 9
 Hypothesis = frozenset[str]

@@ -5,9 +5,9 @@ from __future__ import annotations
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
-from brachium.core.cause.records import SwapTry
 from brachium.core.cause.swap_grid import Axis, GridState, solve
 from brachium.core.machine.machine import Machine
+from brachium.core.record.checks import SwapTry
 
 MEMORY, DRIVES = "memory", "drives"
 SPARE_CABLE = "cable:spare"

@@ -13,16 +13,17 @@ from enum import Enum
 import numpy as np
 import numpy.typing as npt
 
-from brachium.core.arrays import FloatArray
-from brachium.core.cause.figures import BeforeFigures
-from brachium.core.choose.meeting import NotSettled, meeting_front
+from brachium.core.base.arrays import FloatArray
+from brachium.core.choose.compatibility import Option
+from brachium.core.choose.front_meeting_targets import NotSettled, meeting_front
 from brachium.core.choose.other_board import Beside
+from brachium.core.choose.plan_space import NOTHING_SAID, Effort, Limits, Plan, PlanSpace, compile_plans
 from brachium.core.choose.predict import Draws
-from brachium.core.choose.profile import UseProfile
-from brachium.core.choose.space import NOTHING_SAID, WORTH_PER_EUR, Limits, Plan, PlanSpace, compile_plans
-from brachium.core.choose.together import Option
 from brachium.core.fit.circumstances import Circumstances
+from brachium.core.heat.before_figures import BeforeFigures
 from brachium.core.machine.machine import Machine
+from brachium.core.record.worth import WORTH_PER_EUR
+from brachium.core.use.profile import UseProfile
 
 
 class TargetsAsked(Enum):
@@ -57,7 +58,7 @@ class Front:
 
 def build_front(
     machine: Machine, options: Sequence[Option], profile: UseProfile, figures: BeforeFigures, limits: Limits,
-    provable: float = 0.0, accepted: frozenset[str] = frozenset(), draws: Draws | None = None,
+    effort: Effort, provable: float = 0.0, accepted: frozenset[str] = frozenset(), draws: Draws | None = None,
     around: Circumstances = NOTHING_SAID, boards: Sequence[Beside] = (),
 ) -> Front:  # fmt: skip
     """The front of all admissible plans. Raises TooManyPlans.
@@ -65,7 +66,7 @@ def build_front(
     Refused candidates take part in none, unknown ones only where they are `accepted` with a reason. `provable` is the
     smallest gain that could ever be shown on this machine (0.03 = 3 %): a step below it is not offered.
     """
-    space = compile_plans(machine, options, profile, figures, limits, accepted, draws, around, boards)
+    space = compile_plans(machine, options, profile, figures, limits, effort, accepted, draws, around, boards)
     return front_of(space, limits, provable)
 
 

@@ -9,9 +9,9 @@ from __future__ import annotations
 from dataclasses import dataclass
 from decimal import ROUND_HALF_UP, Decimal
 
-from brachium.core.because import Because, Fact, Origin
-from brachium.core.choose.kept import Replacement
-from brachium.core.units import money
+from brachium.core.base.units import money
+from brachium.core.base.why import Because, Fact, Origin
+from brachium.core.record.kept_plans import Replacement
 
 CENT = Decimal("0.01")
 

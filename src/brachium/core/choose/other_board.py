@@ -5,14 +5,14 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
-from brachium.core.choose.catalogue import PART_GROUPS, Candidate, Group, planned, services_of
-from brachium.core.choose.together import WEIGHED, Option, about, alone
+from brachium.core.choose.compatibility import WEIGHED, Option, about, alone
 from brachium.core.fit.circumstances import Circumstances
 from brachium.core.fit.engine import evaluate
-from brachium.core.fit.rules import ALL_RULES
+from brachium.core.fit.every_rule import ALL_RULES
 from brachium.core.fit.verdict import Level, Verdict, ranked, worst
 from brachium.core.machine.machine import Machine
 from brachium.core.machine.platform import BOARD
+from brachium.core.plan.candidates import PART_GROUPS, Candidate, Group, planned, services_of
 
 
 @dataclass(frozen=True)

@@ -4,11 +4,11 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
+from brachium.core.choose.compatibility import Option
 from brachium.core.choose.front import Front
-from brachium.core.choose.kept import NamedPlan
-from brachium.core.choose.space import NOT_WEIGHED, Limits, Plan, PlanSpace
-from brachium.core.choose.together import Option
+from brachium.core.choose.plan_space import NOT_WEIGHED, Limits, Plan, PlanSpace
 from brachium.core.fit.verdict import Level
+from brachium.core.record.kept_plans import NamedPlan
 
 MOST_KEPT = 4
 NAMES = tuple(f"Plan {letter}" for letter in "ABCDEFGH")

@@ -13,21 +13,22 @@ from math import factorial
 
 import numpy as np
 
-from brachium.core.arrays import FloatArray
-from brachium.core.because import Because, Fact, Origin
-from brachium.core.cause.figures import BeforeFigures
-from brachium.core.choose.band import Band
-from brachium.core.choose.catalogue import Candidate, planned, services_of
-from brachium.core.choose.functional import work_ratio
+from brachium.core.base.arrays import FloatArray
+from brachium.core.base.band import Band
+from brachium.core.base.units import GIB, gib, percent, ratio_band
+from brachium.core.base.why import Because, Fact, Origin
 from brachium.core.choose.new_processor import ProcessorChange, change_of, graphics_ratio
-from brachium.core.choose.profile import UseProfile
+from brachium.core.choose.work_ratio import work_ratio
 from brachium.core.fit.circumstances import HeatFacts
-from brachium.core.fit.storage import link_ceiling_mb_s
-from brachium.core.learn.correction import NONE, Correction
+from brachium.core.fit.rules.storage import link_ceiling_mb_s
+from brachium.core.heat.before_figures import BeforeFigures
 from brachium.core.machine.machine import Configuration, Machine, bandwidth_mb_s
 from brachium.core.machine.new_board import as_it_will_be
-from brachium.core.machine.parts import Drive, DriveInterface, Service
-from brachium.core.units import GIB, gib, percent, ratio_band
+from brachium.core.machine.parts import Drive, Service
+from brachium.core.machine.system_drive import system_drive
+from brachium.core.plan.candidates import Candidate, planned, services_of
+from brachium.core.record.correction import NONE, Correction
+from brachium.core.use.profile import UseProfile
 
 DRAWS = 4000
 SEED = 20
@@ -256,17 +257,6 @@ def _storage(
         remaining = max(misses[1] / misses[0], 1e-3)
         out["paging"] = latency / remaining
     return out
-
-
-def system_drive(machine: Machine, config: Configuration) -> tuple[str, Drive] | None:
-    """The fastest-latency drive fitted: where system and swap will live, with its place."""
-    drives = config.drives()
-    if machine.platform.board.nvme_start is False:  # those hold data only (STO-BOOT)
-        drives = {k: d for k, d in drives.items() if d.interface is not DriveInterface.NVME}
-    if not drives:
-        return None
-    place = min(drives, key=lambda k: drives[k].read_latency_ms)
-    return place, drives[place]
 
 
 def sequential_mb_s(machine: Machine, place_id: str, drive: Drive) -> float:

@@ -13,13 +13,13 @@ from typing import Any
 
 import numpy as np
 
-from brachium.core.cause.figures import BeforeFigures
-from brachium.core.choose.band import Band
-from brachium.core.choose.catalogue import Candidate
+from brachium.core.base.band import Band
 from brachium.core.choose.predict import Draws, bands_of
-from brachium.core.choose.profile import UseProfile
 from brachium.core.fit.circumstances import HeatFacts
+from brachium.core.heat.before_figures import BeforeFigures
 from brachium.core.machine.machine import Machine
+from brachium.core.plan.candidates import Candidate
+from brachium.core.use.profile import UseProfile
 
 LEAST = 0.05
 UNKNOWNS: tuple[tuple[str, str, str], ...] = (

@@ -6,7 +6,7 @@ from collections.abc import Sequence
 
 import numpy as np
 
-from brachium.core.arrays import FloatArray
+from brachium.core.base.arrays import FloatArray
 from brachium.core.day.blocks import DayJob, Sheet, ShopDay
 
 DRAWS, SEED = 1000, 31

@@ -10,10 +10,10 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import replace
 
+from brachium.core.base.units import minutes
 from brachium.core.day.blocks import DayJob, Sheet, ShopDay
 from brachium.core.day.greedy import greedy
 from brachium.core.day.opening import DAY_MIN
-from brachium.core.units import minutes
 
 
 def why_late(job: DayJob, jobs: Sequence[DayJob], sheet: Sheet, shop: ShopDay) -> str:

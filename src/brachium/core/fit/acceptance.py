@@ -3,22 +3,11 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass
 
 from brachium.core.fit.verdict import Level, Verdict
+from brachium.core.record.acceptance import Acceptance
 
 BY_POWER = ("CPU-POWER", "CPU-COOL", "COOL-RATE", "PSU-LOAD")
-
-
-@dataclass(frozen=True)
-class Acceptance:
-    """A verdict taken on with a reason: which rule, about which places, what it said then."""
-
-    rule: str
-    places: tuple[str, ...]
-    sentence: str
-    reason: str
-    when: str
 
 
 def acceptable(verdict: Verdict) -> bool:

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from brachium.core.because import Because, Fact, Origin
+from brachium.core.base.why import Because, Fact, Origin
 from brachium.core.fit.engine import Ground, Subject
 from brachium.core.fit.verdict import Level, Verdict
 

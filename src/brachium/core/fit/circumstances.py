@@ -5,11 +5,11 @@ from __future__ import annotations
 from collections.abc import Mapping
 from dataclasses import dataclass, field
 
-from brachium.core.cause.drive_health import DriveState
-from brachium.core.fit.evidence import THRESHOLD, Claim
-from brachium.core.fit.systems import SystemSpec
+from brachium.core.drives.health import DriveState
 from brachium.core.machine.locks import Locks
 from brachium.core.machine.parts import Service
+from brachium.core.record.evidence import THRESHOLD, Claim
+from brachium.core.record.systems import SystemSpec
 
 
 @dataclass(frozen=True)

@@ -6,7 +6,7 @@ from collections.abc import Callable, Hashable, Mapping
 from dataclasses import dataclass, field, replace
 from typing import TypeVar, cast
 
-from brachium.core.because import Because, Fact, Origin
+from brachium.core.base.why import Because, Fact, Origin
 from brachium.core.fit.circumstances import Circumstances
 from brachium.core.fit.verdict import Gap, Level, Verdict
 from brachium.core.machine.machine import Configuration, Machine

@@ -6,22 +6,12 @@ capped at 1.5 times one source, except maker's list and own jobs; copies of a so
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-from enum import StrEnum
 from math import exp
+
+from brachium.core.record.evidence import Claim, Source, SourceKind
 
 PRIOR = -1.0
 CAP = 1.5
-THRESHOLD = 0.85
-
-
-class SourceKind(StrEnum):
-    MAKER = "maker's list"
-    OWN_JOB = "own measured job"
-    SAME_FIRMWARE = "tested report, same model and firmware"
-    SAME_MODEL = "tested report, same model"
-    DATABASE = "database"
-    SAME_SOCKET = "same socket and chipset only"
 
 
 WEIGHTS = {
@@ -29,30 +19,6 @@ WEIGHTS = {
     SourceKind.DATABASE: 0.5, SourceKind.SAME_SOCKET: 0.2,
 }  # fmt: skip
 UNCAPPED = (SourceKind.MAKER, SourceKind.OWN_JOB)
-
-
-@dataclass(frozen=True)
-class Source:
-    """One source: its kind, whether it says that the part works, its date, who says so, a link or note.
-
-    `copy_of` names the source (by its note) that it repeats.
-    """
-
-    kind: SourceKind
-    works: bool = True
-    date: str = ""
-    who: str = ""
-    note: str = ""
-    copy_of: str = ""
-
-
-@dataclass(frozen=True)
-class Claim:
-    """A part, by its name, works in a model; `sources` speak for or against it."""
-
-    part: str
-    model: str
-    sources: tuple[Source, ...] = ()
 
 
 def log_odds(sources: tuple[Source, ...]) -> float:

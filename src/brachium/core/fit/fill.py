@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import fields, is_dataclass, replace
 from typing import Any
 
-from brachium.core.because import Origin
+from brachium.core.base.why import Origin
 from brachium.core.fit.verdict import Gap
 from brachium.core.machine.cooling_parts import Cooler
 from brachium.core.machine.machine import Lead, LeadKind, Machine

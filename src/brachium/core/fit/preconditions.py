@@ -6,7 +6,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from graphlib import CycleError, TopologicalSorter
 
-from brachium.core.because import Because, Fact, Origin
+from brachium.core.base.why import Because, Fact, Origin
 from brachium.core.fit.verdict import Level, Verdict
 
 

@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 from enum import IntEnum
 
-from brachium.core.because import Because
+from brachium.core.base.why import Because
 
 
 class Level(IntEnum):

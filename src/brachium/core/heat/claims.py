@@ -14,13 +14,13 @@ from enum import StrEnum
 
 import numpy as np
 
-from brachium.core.arrays import FloatArray
-from brachium.core.because import Because, Fact, Origin
+from brachium.core.base.arrays import FloatArray
+from brachium.core.base.units import number, percent, pm, signed_zero
+from brachium.core.base.why import Because, Fact, Origin
 from brachium.core.heat.fit import CannotFit, HeatFit, PreparedTrace, fit_prepared, prepare
 from brachium.core.heat.throttle import HeldBack, ThrottleFinding, find_throttling
 from brachium.core.heat.trace import HeatTrace
 from brachium.core.heat.what_if import Base, base_of
-from brachium.core.units import number, percent, pm, signed_zero
 
 CLAIM_FACTOR = 1.5
 MIN_TAUS = 1.5

@@ -12,7 +12,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from brachium.core.arrays import BoolArray, FloatArray, filled, smoothed
+from brachium.core.base.arrays import BoolArray, FloatArray, filled, smoothed
 from brachium.core.heat.model import TwoNode, simulate, time_constants_s
 from brachium.core.heat.trace import (
     HeatTrace,

@@ -15,7 +15,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from brachium.core.arrays import FloatArray
+from brachium.core.base.arrays import FloatArray
 
 
 @dataclass(frozen=True)

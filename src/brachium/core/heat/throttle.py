@@ -11,7 +11,7 @@ from enum import StrEnum
 
 import numpy as np
 
-from brachium.core.arrays import BoolArray, FloatArray, filled, smoothed, stretches
+from brachium.core.base.arrays import BoolArray, FloatArray, filled, smoothed, stretches
 from brachium.core.heat.trace import HeatTrace, LoadPhase
 
 PULLED_DOWN_FRAC = 0.97

@@ -6,11 +6,10 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from brachium.core.arrays import BoolArray, FloatArray, filled, smoothed, stretches
+from brachium.core.base.arrays import BoolArray, FloatArray, filled, smoothed, stretches
+from brachium.core.measure.sampling import GAP_S, STUCK_S
 
 MIN_LOAD_S = 20.0
-GAP_S = 5.0
-STUCK_S = 30.0
 
 
 @dataclass(frozen=True)

@@ -14,7 +14,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from brachium.core.arrays import FloatArray, filled
+from brachium.core.base.arrays import FloatArray, filled
 from brachium.core.heat.fit import HeatFit, PreparedTrace
 from brachium.core.heat.model import TwoNode
 from brachium.core.heat.throttle import ThrottleFinding

@@ -17,17 +17,17 @@ from typing import Any
 
 import numpy as np
 
-from brachium.core.arrays import FloatArray
-from brachium.core.cause.figures import BeforeFigures
-from brachium.core.choose.band import Band
-from brachium.core.choose.catalogue import Candidate, changed_by
-from brachium.core.choose.functional import work_ratio
+from brachium.core.base.arrays import FloatArray
+from brachium.core.base.band import Band
 from brachium.core.choose.predict import Draws, draw, speedups_of
-from brachium.core.choose.profile import UseProfile
+from brachium.core.choose.work_ratio import work_ratio
 from brachium.core.fit.circumstances import HeatFacts
+from brachium.core.heat.before_figures import BeforeFigures
 from brachium.core.machine.machine import Machine
 from brachium.core.measure.conditions import ALL_TESTS, differences
 from brachium.core.measure.run import Run
+from brachium.core.plan.candidates import Candidate, changed_by
+from brachium.core.use.profile import UseProfile
 
 COUNT = 400
 RATES = (("all", "sustained"), ("single", "cpu_single"), ("memory", "mem_bandwidth"), ("random", "drive_rand_q1"),

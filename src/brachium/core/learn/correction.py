@@ -8,46 +8,19 @@ measured gains fall into the band: the 80 % quantile of the residuals in units o
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
-from dataclasses import dataclass, field
+from collections.abc import Sequence
 from math import exp, log
-from types import MappingProxyType
 
 import numpy as np
 
-from brachium.core.arrays import FloatArray
-from brachium.core.choose.band import Band
+from brachium.core.base.arrays import FloatArray
+from brachium.core.base.band import Band
 from brachium.core.learn.outcomes import Outcome
+from brachium.core.record.correction import NONE, Correction
 
 PRIOR_JOBS = 15.0
 Z80 = 1.2816
 MOST = 0.7  # of a logarithm: a wilder bias is a slip of the record
-
-
-@dataclass(frozen=True)
-class Correction:
-    """Bias of the logarithm of the gain by kind of change, `rest` for kinds without a record; factor on the band's
-    width; from how many jobs."""
-
-    by_group: Mapping[str, float] = field(default_factory=lambda: MappingProxyType({}))
-    rest: float = 0.0
-    spread: float = 1.0
-    count: int = 0
-
-    def of(self, groups: Sequence[str]) -> float:
-        """Bias of a plan with changes of these kinds."""
-        return sum(self.by_group.get(g, self.rest) for g in groups)
-
-    def applied(self, band: Band, groups: Sequence[str]) -> Band:
-        """A band moved and widened or narrowed about its middle."""
-        if not groups or not self.count:
-            return band
-        mid = log(band.mid) + self.of(groups)
-        low, high = log(band.mid / band.low) * self.spread, log(band.high / band.mid) * self.spread
-        return Band(exp(mid - low), exp(mid), exp(mid + high))
-
-
-NONE = Correction()
 
 
 def correction_of(outcomes: Sequence[Outcome]) -> Correction:

@@ -11,9 +11,9 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import date, timedelta
 
-from brachium.core.cause.records import HealthReading
+from brachium.core.drives.readings import HealthReading
 from brachium.core.heat.claims import Claim, ClaimKind
-from brachium.core.measure.comparison import Comparison
+from brachium.core.prove.comparison import Comparison
 
 NEAR_K, MOST_MONTHS, DAYS_A_MONTH = 5.0, 12.0, 30.44
 SPENT_PCT = 80

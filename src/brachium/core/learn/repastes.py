@@ -15,23 +15,12 @@ from dataclasses import dataclass
 import numpy as np
 import numpy.typing as npt
 
-from brachium.core.arrays import FloatArray
+from brachium.core.base.arrays import FloatArray
 from brachium.core.machine.machine import MachineKind
+from brachium.core.record.repaste import Repaste
 
 LEAST = 3  # repastes before anything is foretold
 Z80 = 1.2816
-
-
-@dataclass(frozen=True)
-class Repaste:
-    """One finished repaste: rise over the plate at `at_w` fell by `change_k` +- `half_k` (95 %) [K]."""
-
-    job_id: str
-    kind: MachineKind
-    when: str
-    change_k: float
-    half_k: float
-    at_w: float
 
 
 @dataclass(frozen=True)

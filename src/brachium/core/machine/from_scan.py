@@ -5,7 +5,8 @@ from __future__ import annotations
 import re
 from dataclasses import replace
 
-from brachium.core.because import Origin
+from brachium.core.base.units import drive_size, gib
+from brachium.core.base.why import Origin
 from brachium.core.machine.machine import (
     DriveBay,
     Fitted,
@@ -27,7 +28,6 @@ from brachium.core.machine.parts import (
 from brachium.core.machine.platform import BATTERY
 from brachium.core.machine.power_parts import Battery
 from brachium.core.machine.scan import Scan, ScannedDrive, ScannedModule, ScannedPlace
-from brachium.core.units import drive_size, gib
 
 KINDS = {
     "laptop": MachineKind.LAPTOP,

@@ -6,7 +6,8 @@ from collections.abc import Mapping
 from dataclasses import dataclass, replace
 from enum import StrEnum
 
-from brachium.core.because import Origin
+from brachium.core.base.marks import of_machine, of_model, of_stay
+from brachium.core.base.why import Origin
 from brachium.core.machine.card_parts import Card
 from brachium.core.machine.cooling_parts import Cooler
 from brachium.core.machine.drive_part import BayForm, Drive, DriveInterface, M2Key, Thread
@@ -14,7 +15,6 @@ from brachium.core.machine.memory_part import Buffering, MemoryForm, MemoryGener
 from brachium.core.machine.parts import Part
 from brachium.core.machine.platform import SINGLE_PLACES, SOCKET, Platform
 from brachium.core.machine.processor_part import ProcessorPart
-from brachium.core.marks import of_machine, of_model, of_stay
 
 
 class MachineKind(StrEnum):

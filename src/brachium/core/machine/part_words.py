@@ -2,13 +2,13 @@
 
 from __future__ import annotations
 
+from brachium.core.base.units import drive_size, gib
 from brachium.core.machine.card_parts import Card, RadioCard
 from brachium.core.machine.cooling_parts import Cooler, Fan, Pad, Paste
 from brachium.core.machine.memory_part import MemoryModule
 from brachium.core.machine.parts import Drive, Part
 from brachium.core.machine.power_parts import Adapter, Battery, Supply
 from brachium.core.machine.processor_part import ProcessorPart
-from brachium.core.units import drive_size, gib
 
 
 def short_words(part: Part) -> str:

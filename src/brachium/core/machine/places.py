@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass, replace
 
-from brachium.core.because import Origin
+from brachium.core.base.why import Origin
 from brachium.core.machine.machine import DriveBay, Lead, LeadKind, Machine, ModuleSlot
 from brachium.core.machine.parts import BayForm, DriveInterface, MemoryForm, MemoryGeneration
 from brachium.core.machine.platform import CardSlot, FanHeader

@@ -8,9 +8,9 @@ from __future__ import annotations
 from dataclasses import dataclass
 from enum import StrEnum
 
+from brachium.core.base.marks import of_machine, of_model, of_stay
 from brachium.core.machine.card_parts import RadioKey
 from brachium.core.machine.cooling_parts import AirPath, FanPlug
-from brachium.core.marks import of_machine, of_model, of_stay
 
 SOCKET, COOLER, BOARD, SUPPLY = "socket", "cooler", "board", "supply"
 ADAPTER, BATTERY, RADIO, PASTE, PADS = "adapter", "battery", "radio", "paste", "pads"

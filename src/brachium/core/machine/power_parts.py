@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import Literal
 
-from brachium.core.marks import of_machine, of_model
+from brachium.core.base.marks import of_machine, of_model
 
 
 @dataclass(frozen=True)

@@ -5,10 +5,10 @@ from __future__ import annotations
 import re
 from dataclasses import dataclass
 
-from brachium.core.because import Because, Fact, Origin
+from brachium.core.base.units import gib, percent
+from brachium.core.base.why import Because, Fact, Origin
 from brachium.core.machine.machine import Machine, MachineKind
 from brachium.core.machine.scan import Scan, ScannedDrive, ScannedPlace
-from brachium.core.units import gib, percent
 
 WORN = 0.6
 MISSING_MEMORY = 0.15

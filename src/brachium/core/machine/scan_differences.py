@@ -6,7 +6,8 @@ import re
 from collections.abc import Iterable
 from dataclasses import dataclass, replace
 
-from brachium.core.because import Origin
+from brachium.core.base.units import gib
+from brachium.core.base.why import Origin
 from brachium.core.machine.from_scan import machine_of, place_id
 from brachium.core.machine.machine import Machine
 from brachium.core.machine.part_words import short_words
@@ -14,7 +15,6 @@ from brachium.core.machine.parts import Drive, MemoryModule, Part
 from brachium.core.machine.platform import BATTERY
 from brachium.core.machine.power_parts import Battery
 from brachium.core.machine.scan import Scan
-from brachium.core.units import gib
 
 FIELD_LABELS = {
     "identity.maker": "maker",

@@ -2,8 +2,8 @@
 
 from __future__ import annotations
 
+from brachium.core.base.units import drive_size, gib
 from brachium.core.machine.scan import Scan, ScannedDrive, ScannedModule, ScannedPlace
-from brachium.core.units import drive_size, gib
 
 Row = tuple[str, str, str, str]
 HEADINGS: Row = ("what", "value", "raw", "read from")

@@ -9,7 +9,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from brachium.core.arrays import FloatArray
+from brachium.core.base.arrays import FloatArray
 
 LEAST_FRAMES = 300
 STUTTER_FACTOR, STUTTER_MS = 2.5, 8.0

@@ -11,11 +11,11 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from brachium.core.arrays import FloatArray
+from brachium.core.base.arrays import FloatArray
+from brachium.core.base.units import many
 from brachium.core.measure.run import Run
 from brachium.core.measure.statistics import STATED_DEFAULT, Spread
-from brachium.core.measure.tests import spread_for
-from brachium.core.units import many
+from brachium.core.measure.workloads import spread_for
 
 SHOP_DF = 12.0
 

@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass, replace
 
 from brachium.core.measure.run import PhaseStep, Protocol
-from brachium.core.measure.tests import STANDARD
+from brachium.core.measure.workloads import STANDARD
 
 NAME = "Own"
 PHASES = ("settle", "idle", "load", "cool-down")

@@ -6,10 +6,10 @@ from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from enum import StrEnum
 
-from brachium.core.arrays import frozen
+from brachium.core.base.arrays import frozen
+from brachium.core.base.own_words import Typed
 from brachium.core.measure.conditions import Conditions
 from brachium.core.measure.run import Protocol, Repeat, Run, Session, TestSpec, Trace
-from brachium.core.typed import Typed
 
 PREFIX = "own:"
 BARE = Protocol("Typed by hand", 1, (), (), 0, 1)

@@ -8,7 +8,7 @@ from math import comb
 
 import numpy as np
 
-from brachium.core.arrays import FloatArray
+from brachium.core.base.arrays import FloatArray
 
 MOST = 50_000
 

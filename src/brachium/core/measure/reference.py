@@ -7,8 +7,8 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from brachium.core.base.units import number
 from brachium.core.measure.run import Run, TestSpec
-from brachium.core.units import number
 
 LEAST_MACHINES = 4
 COLUMNS = ("hardware", "test", "value")

@@ -9,10 +9,10 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from brachium.core.arrays import FloatArray, filled, smoothed, stretches
-from brachium.core.heat.trace import GAP_S, STUCK_S
+from brachium.core.base.arrays import FloatArray, filled, smoothed, stretches
+from brachium.core.base.units import many, percent
 from brachium.core.measure.run import Run, Session, TestSpec, Trace
-from brachium.core.units import many, percent
+from brachium.core.measure.sampling import GAP_S, STUCK_S
 
 SHORT_LOAD_S = 240.0
 ROOM_DRIFT_K = 2.0

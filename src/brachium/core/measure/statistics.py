@@ -12,7 +12,7 @@ from enum import StrEnum
 
 import numpy as np
 
-from brachium.core.arrays import FloatArray
+from brachium.core.base.arrays import FloatArray
 
 UNSTEADY_SHARE, UNSTEADY_UNKNOWN = 0.5, 1.0
 """A machine's sessions scatter at least by this share of its repeats; without any history by as much as its repeats

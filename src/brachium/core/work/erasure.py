@@ -9,9 +9,9 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from brachium.core.cause.drive_health import DriveState
+from brachium.core.drives.health import DriveState
 from brachium.core.machine.parts import Drive
-from brachium.core.work.drive_records import EraseMethod, Erasure, Verified
+from brachium.core.record.drive_records import EraseMethod, Erasure, Verified
 
 COMMAND_MIN, SAMPLE_SHARE, LEAST_MB_S = 3.0, 0.1, 1.0
 

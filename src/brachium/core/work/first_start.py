@@ -10,11 +10,11 @@ import re
 from collections.abc import Mapping
 from dataclasses import dataclass
 
+from brachium.core.base.units import drive_size, gib
 from brachium.core.machine.from_scan import link_mb_s, machine_of
 from brachium.core.machine.machine import Machine, active_channels, memory_speed_mts
 from brachium.core.machine.power_parts import Battery
 from brachium.core.machine.scan import Scan
-from brachium.core.units import drive_size, gib
 
 SIZE_SLACK = 0.04  # firmware keeps a share of memory; drives round their sizes
 

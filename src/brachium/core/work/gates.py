@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
-from brachium.core.job.job import Job
+from brachium.core.record.job import Job
 from brachium.core.work.last_chance import open_items
 from brachium.core.work.screws import all_open
 from brachium.core.work.step import Gate, Step

@@ -6,8 +6,8 @@ from collections.abc import Callable, Collection
 from dataclasses import dataclass
 from enum import StrEnum
 
-from brachium.core.job.job import Job
 from brachium.core.machine.machine import MachineKind
+from brachium.core.record.job import Job
 
 
 class Mark(StrEnum):

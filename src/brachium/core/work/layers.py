@@ -4,8 +4,8 @@ from __future__ import annotations
 
 from dataclasses import dataclass, replace
 
-from brachium.core.choose.catalogue import Group
 from brachium.core.machine.machine import Machine, MachineKind
+from brachium.core.plan.candidates import Group
 from brachium.core.work.hazards import Tag
 
 COVER, CAGE, COOLER_LAYER, BOARD_LAYER, STAND = "cover", "cage", "cooler", "board-out", "stand"

@@ -12,24 +12,12 @@ from dataclasses import dataclass
 from decimal import ROUND_HALF_UP, Decimal
 from math import ceil
 
+from brachium.core.record.pads import PadRow
+
 PRESSED = 0.8
 OFFCUT = 0.15
 _SIZE = r"(\d+(?:\.\d+)?)"
 _ENTRY = re.compile(rf"^\s*{_SIZE}\s*(?:mm)?\s*:\s*(\d+)\s*[x×]\s*{_SIZE}\s*[x×]\s*{_SIZE}\s*(?:mm)?\s*$")
-
-
-@dataclass(frozen=True)
-class PadRow:
-    """Pads of one size: thickness, width, length [mm]."""
-
-    thickness_mm: float
-    count: int
-    width_mm: float
-    length_mm: float
-
-    @property
-    def area_mm2(self) -> float:
-        return self.count * self.width_mm * self.length_mm
 
 
 @dataclass(frozen=True)

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from brachium.core.choose.catalogue import Candidate, Group
+from brachium.core.plan.candidates import Candidate, Group
 from brachium.core.work.hazards import Tag
 from brachium.core.work.step import Mode, Step
 

@@ -9,30 +9,15 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 from decimal import ROUND_HALF_UP, Decimal
-from enum import StrEnum
 from math import pi
 
 from brachium.core.machine.machine import Machine, MachineKind
+from brachium.core.record.paste import Contact, Method
 
 BOND_MM = (0.05, 0.10)
 GROOVE_MM = 0.15  # mean depth over the share of the plate that the pipes' grooves take
 GROOVE_SHARE = 0.25
 DENSITY_G_CM3 = 2.6
-
-
-class Contact(StrEnum):
-    SPREADER = "heat spreader"
-    DIE = "bare die"
-    PIPES = "direct-contact pipes"
-
-
-class Method(StrEnum):
-    """How it is put on; on a bare die full coverage is the default: nothing carries heat to an uncovered corner."""
-
-    SPREAD = "spread over the whole contact"
-    DOT = "a dot in the middle"
-    LINE = "a line"
-    CROSS = "a cross"
 
 
 DEFAULT = {Contact.SPREADER: Method.DOT, Contact.DIE: Method.SPREAD, Contact.PIPES: Method.LINE}
@@ -45,20 +30,6 @@ def contact_of(machine: Machine) -> Contact:
         return Contact.PIPES
     bare = contacts.bare_die if contacts.bare_die is not None else machine.kind is MachineKind.LAPTOP
     return Contact.DIE if bare else Contact.SPREADER
-
-
-@dataclass(frozen=True)
-class PasteLayer:
-    """A layer as it was put on; it is recorded with the job. `conductivity` [W/(m K)] and `density` [g/cm3] as the tube
-    states them."""
-
-    contact: Contact
-    method: Method
-    name: str = ""
-    conductivity: float | None = None
-    price_per_g: Decimal | None = None
-    when: str = ""
-    density: float | None = None
 
 
 @dataclass(frozen=True)

@@ -6,25 +6,10 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from math import atan2, pi
 
+from brachium.core.record.screws import ScrewGroup
+
 HEADS = ("PH0", "PH1", "PH2", "T5", "T8", "T10", "H5", "slot")
 THREADS = ("M2", "M2.5", "M3", "M4", "6-32", "own")
-
-
-@dataclass(frozen=True)
-class ScrewGroup:
-    """Screws of one kind from one layer: count, driver, length [mm], thread; `back` = put back, None = not counted.
-
-    `captive` ones stay in their plate and are never counted as lost; `numbered` plates have their own order.
-    """
-
-    layer: str
-    count: int
-    head: str = "PH1"
-    length_mm: float = 5.0
-    thread: str = "M2.5"
-    captive: bool = False
-    numbered: bool = False
-    back: int | None = None
 
 
 def tray(screws: Sequence[ScrewGroup], removed: Sequence[str]) -> tuple[ScrewGroup, ...]:

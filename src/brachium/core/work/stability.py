@@ -4,8 +4,8 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
+from brachium.core.base.units import minutes
 from brachium.core.measure.run import Run
-from brachium.core.units import minutes
 
 
 @dataclass(frozen=True)

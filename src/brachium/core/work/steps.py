@@ -10,11 +10,11 @@ from __future__ import annotations
 from collections.abc import Collection
 from dataclasses import replace
 
-from brachium.core.choose.catalogue import Candidate, Group
+from brachium.core.base.units import drive_size, gib
 from brachium.core.machine.machine import Machine
 from brachium.core.machine.parts import Drive, Service
-from brachium.core.units import drive_size, gib
-from brachium.core.work.drive_records import Transfer
+from brachium.core.plan.candidates import Candidate, Group
+from brachium.core.record.drive_records import Transfer
 from brachium.core.work.hazards import Tag, hazards_at
 from brachium.core.work.layers import COOLER_LAYER, COVER, PORTABLE, Layer, closure, first_inside, layers_of
 from brachium.core.work.order import Task, segments, sorted_tasks

@@ -6,11 +6,11 @@ from collections.abc import Collection
 from dataclasses import replace
 from itertools import pairwise
 
-from brachium.core.choose.catalogue import Candidate, Group
-from brachium.core.fit.storage_start import IMAGE
+from brachium.core.fit.rules.storage_start import IMAGE
 from brachium.core.machine.machine import Machine
 from brachium.core.machine.parts import Service
-from brachium.core.work.drive_records import Transfer, Way
+from brachium.core.plan.candidates import Candidate, Group
+from brachium.core.record.drive_records import Transfer, Way
 from brachium.core.work.hazards import Tag
 from brachium.core.work.layers import closure, first_inside, layers_of, reach
 from brachium.core.work.order import Task

@@ -6,11 +6,11 @@ from collections.abc import Sequence
 from dataclasses import dataclass, field, replace
 from statistics import median
 
-from brachium.core.job.job import Job
+from brachium.core.base.units import many
 from brachium.core.machine.machine import Machine
-from brachium.core.units import many
-from brachium.core.work.edits import Hint, OwnMinutes, PlanEdits
-from brachium.core.work.screws import ScrewGroup
+from brachium.core.record.job import Job
+from brachium.core.record.plan_edits import Hint, OwnMinutes, PlanEdits
+from brachium.core.record.screws import ScrewGroup
 from brachium.core.work.step import Step
 
 LEAST_MIN, MOST_JOBS = 0.5, 5

@@ -10,13 +10,13 @@ from __future__ import annotations
 from collections.abc import Collection, Sequence
 from dataclasses import dataclass
 
-from brachium.core.choose.catalogue import Candidate, Group, planned
-from brachium.core.choose.predict import system_drive
+from brachium.core.base.units import drive_size, gib, percent
 from brachium.core.machine.machine import Machine
 from brachium.core.machine.parts import Drive
 from brachium.core.machine.platform import BootMode
-from brachium.core.units import drive_size, gib, percent
-from brachium.core.work.drive_records import Transfer, Way
+from brachium.core.machine.system_drive import system_drive
+from brachium.core.plan.candidates import Candidate, Group, planned
+from brachium.core.record.drive_records import Transfer, Way
 
 FREE_SHARE = 0.15
 ASSUMED_USED = 0.6  # of the old drive, where nobody knows

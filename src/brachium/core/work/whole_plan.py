@@ -5,10 +5,10 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import replace
 
-from brachium.core.choose.catalogue import Candidate
-from brachium.core.job.drive_states import drive_states, failing
-from brachium.core.job.job import Job
-from brachium.core.work.drive_records import Pulled
+from brachium.core.plan.candidates import Candidate
+from brachium.core.record.drive_records import Pulled
+from brachium.core.record.drive_states import drive_states, failing
+from brachium.core.record.job import Job
 from brachium.core.work.edits import apply
 from brachium.core.work.erasure import erase_plan
 from brachium.core.work.hazards import Tag, hazards_at

@@ -8,10 +8,10 @@ from collections.abc import Mapping
 from dataclasses import replace
 from pathlib import Path
 
+from brachium.core.base.problems import ExpectedProblem, from_os_error
 from brachium.core.measure.conditions import Conditions
 from brachium.core.measure.run import Protocol
-from brachium.core.measure.tests import COUNTED
-from brachium.core.problems import ExpectedProblem, from_os_error
+from brachium.core.measure.workloads import COUNTED
 from brachium.devices.live.clock import LiveClock
 from brachium.devices.live.workloads import GIB, LiveWorkload, SustainedLoad, WorkloadPlan, live_workload
 from brachium.devices.protocols import ChannelInfo, Missing

@@ -7,9 +7,9 @@ from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
 
+from brachium.core.base.units import GIB
 from brachium.core.machine.machine import Machine, MachineKind, ModuleSlot
 from brachium.core.machine.parts import MemoryForm, MemoryGeneration, MemoryModule
-from brachium.core.units import GIB
 from brachium_probe.spd import crc16
 
 MIB = 1 << 20

@@ -11,11 +11,12 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
+from brachium.core.base.units import GB, GIB
 from brachium.core.cause.checks import BY_ID
 from brachium.core.cause.kinds import HEAT, KINDS
-from brachium.core.cause.records import HealthReading
 from brachium.core.condition.findings import Finding, Severity
-from brachium.core.condition.functional import Outcome, TestResult
+from brachium.core.condition.trials import Outcome, TestResult
+from brachium.core.drives.readings import HealthReading
 from brachium.core.machine.machine import (
     DriveBay,
     Fitted,
@@ -30,7 +31,6 @@ from brachium.core.machine.parts import BayForm, Drive, DriveInterface, MemoryFo
 from brachium.core.machine.scan import Scan, ScannedDrive, ScannedField, ScannedPlace, ScannedSupply
 from brachium.core.measure.conditions import Conditions
 from brachium.core.measure.own_tests import How, OwnResult
-from brachium.core.units import GB, GIB
 from brachium.devices.simulated.drive import SimulatedDrive
 from brachium.devices.simulated.faults import Faults, with_faults
 from brachium.devices.simulated.machine import IDLE_UTIL, OwnTask, SimulatedSpec

@@ -7,7 +7,7 @@ from dataclasses import replace
 
 from PySide6.QtWidgets import QHBoxLayout, QWidget
 
-from brachium.core.job.job import DataState, Job
+from brachium.core.record.job import DataState, Job
 from brachium.ui.session import Session
 from brachium.ui.widgets.fields import ChoiceField, LineField
 

@@ -7,10 +7,10 @@ import threading
 from PySide6.QtWidgets import QGridLayout, QHBoxLayout, QVBoxLayout, QWidget
 
 from brachium.app.best_use import BestUse, find_best_use, kept_for
-from brachium.core.because import Because, Fact, Origin
-from brachium.core.shelf.best_use import Use
-from brachium.core.shelf.shelf import ShelfPart
-from brachium.core.units import many, ratio
+from brachium.core.base.units import many, ratio
+from brachium.core.base.why import Because, Fact, Origin
+from brachium.core.choose.shelf_assignment import Use
+from brachium.core.record.parts_shelf import ShelfPart
 from brachium.ui.session import Session
 from brachium.ui.widgets.labels import button, clear, label, paragraph
 

@@ -11,18 +11,18 @@ from brachium.app.find_cause import with_check, without_check
 from brachium.app.practice import is_practice, made_check
 from brachium.app.view import JobView
 from brachium.app.workspace import now_text
-from brachium.core.because import Because
+from brachium.core.base.units import minutes
+from brachium.core.base.why import Because
 from brachium.core.cause.assess import Assessment, because_of
 from brachium.core.cause.checks import BY_ID, possible
 from brachium.core.cause.ranking import NextCheck, Ranked
-from brachium.core.cause.records import CheckDone
-from brachium.core.figures.cause_list import cause_list
-from brachium.core.figures.check_list import check_list
-from brachium.core.figures.drawing import Region
-from brachium.core.figures.evidence_balance import evidence_balance
-from brachium.core.job.drive_states import failing
-from brachium.core.job.job import Job
-from brachium.core.units import minutes
+from brachium.core.figures.base.drawing import Region
+from brachium.core.figures.lists.cause_list import cause_list
+from brachium.core.figures.lists.check_list import check_list
+from brachium.core.figures.plots.evidence_balance import evidence_balance
+from brachium.core.record.checks import CheckDone
+from brachium.core.record.drive_states import failing
+from brachium.core.record.job import Job
 from brachium.ui.session import Session
 from brachium.ui.widgets.drawing_view import DrawingView
 from brachium.ui.widgets.labels import button, clear, label, paragraph

@@ -9,23 +9,23 @@ from PySide6.QtWidgets import QHBoxLayout, QScrollArea, QVBoxLayout, QWidget
 
 from brachium.app.choosing import Offer, usable_together
 from brachium.app.view import JobView
-from brachium.core.because import Because
-from brachium.core.choose.catalogue import Group, planned, replaces
+from brachium.core.base.units import money
+from brachium.core.base.why import Because
 from brachium.core.choose.predict import Prediction
-from brachium.core.figures.candidate_list import candidate_list
-from brachium.core.figures.fit_board import COOLING, BoardState, board_height, fit_board
-from brachium.core.figures.load_bar import load_bar
+from brachium.core.figures.lists.candidate_list import candidate_list
+from brachium.core.figures.plots.fit_board import COOLING, BoardState, board_height, fit_board
+from brachium.core.figures.plots.load_bar import load_bar
 from brachium.core.fit.load import load_parts
-from brachium.core.fit.memory import total_claim
+from brachium.core.fit.recorded_facts import gaps_of
+from brachium.core.fit.rules.memory import total_claim
 from brachium.core.fit.verdict import Level, Verdict
-from brachium.core.job.facts import gaps_of
-from brachium.core.job.job import Job
 from brachium.core.machine.machine import Machine
 from brachium.core.machine.platform import COOLER, PADS, PASTE, SUPPLY
 from brachium.core.machine.power_parts import Supply
 from brachium.core.machine.processor_part import ProcessorPart
-from brachium.core.shelf.offers import part_of
-from brachium.core.units import money
+from brachium.core.plan.candidates import Group, planned, replaces
+from brachium.core.plan.shelf_items import part_of
+from brachium.core.record.job import Job
 from brachium.ui.pages.evidence_sheet import EvidenceSheet
 from brachium.ui.pages.fact_sheet import FactSheet
 from brachium.ui.pages.page import Page

@@ -10,12 +10,12 @@ from PySide6.QtGui import QPainter, QPaintEvent
 from PySide6.QtWidgets import QGridLayout, QHBoxLayout, QLineEdit, QWidget
 
 from brachium.app.workspace import now_text
-from brachium.core.because import Because
+from brachium.core.base.why import Because
 from brachium.core.condition.findings import stopping
-from brachium.core.figures.verdict_shape import latch_shape
-from brachium.core.job.job import Job, LatchLift, Stage
-from brachium.core.job.latches import LockQuestion, lock_questions
+from brachium.core.figures.base.verdict_shape import latch_shape
 from brachium.core.machine.locks import LockState
+from brachium.core.record.job import Job, LatchLift, Stage
+from brachium.core.stage.latches import LockQuestion, lock_questions
 from brachium.ui.pages.page import Page
 from brachium.ui.theme import theme
 from brachium.ui.widgets.fields import Switch

@@ -9,14 +9,14 @@ from PySide6.QtWidgets import QDialog, QHBoxLayout, QScrollArea, QVBoxLayout, QW
 
 from brachium.app.comparing import series_all
 from brachium.app.figures import is_sampled, ledger_of, traces_of
-from brachium.core.figures.heat_stair import StairColumn, heat_stair
-from brachium.core.figures.repeats import repeat_dots
-from brachium.core.figures.series_ledger import series_ledger
-from brachium.core.job.verdict_words import headline, subline
-from brachium.core.measure.comparison import Comparison
+from brachium.core.figures.lists.series_ledger import series_ledger
+from brachium.core.figures.plots.heat_stair import StairColumn, heat_stair
+from brachium.core.figures.plots.repeats import repeat_dots
 from brachium.core.measure.permutation import permutation
 from brachium.core.measure.run import Run
-from brachium.core.measure.series import Series
+from brachium.core.prove.comparison import Comparison
+from brachium.core.prove.series import Series
+from brachium.core.prove.verdict_words import headline, subline
 from brachium.ui.session import Session
 from brachium.ui.widgets.drawing_view import DrawingView
 from brachium.ui.widgets.labels import button, clear, label

@@ -8,13 +8,13 @@ from dataclasses import replace
 from PySide6.QtCore import QSize
 from PySide6.QtWidgets import QGridLayout, QHBoxLayout, QLineEdit, QPushButton, QVBoxLayout, QWidget
 
+from brachium.core.base.units import many, minutes
 from brachium.core.condition.findings import KINDS, Finding, Severity, added_minutes, kind_of, stopping
-from brachium.core.condition.functional import FunctionalTest, Outcome, TestResult, tests_for
+from brachium.core.condition.trials import FunctionalTest, Outcome, TestResult, tests_for
 from brachium.core.condition.zones import ZONES, zone_title
-from brachium.core.figures.condition_map import condition_map
-from brachium.core.job.job import Job
+from brachium.core.figures.plots.condition_map import condition_map
 from brachium.core.machine.machine import MachineKind
-from brachium.core.units import many, minutes
+from brachium.core.record.job import Job
 from brachium.ui.pages.photo_strip import PhotoStrip
 from brachium.ui.session import Session
 from brachium.ui.theme.icons import icon

@@ -9,8 +9,8 @@ from PySide6.QtCore import QTimer
 from PySide6.QtWidgets import QGridLayout, QHBoxLayout, QVBoxLayout, QWidget
 
 from brachium.app.consumables import keep_item, keep_price, stocks_of
-from brachium.core.because import Because, Fact, Origin
-from brachium.core.shelf.consumables import Stock
+from brachium.core.base.why import Because, Fact, Origin
+from brachium.core.work.consumables import Stock
 from brachium.ui.pages.number_fields import number_field
 from brachium.ui.session import Session
 from brachium.ui.widgets.labels import button, clear, label

@@ -13,13 +13,13 @@ from PySide6.QtWidgets import QFileDialog, QHBoxLayout
 
 from brachium.app.day import BENCHES_KEY, HOURS_KEY, TECHNICIANS_KEY, Day, fix_block, plan_day, shop_day
 from brachium.app.day_paper import late_rows, write_day
-from brachium.core.because import Because, Fact, Origin
+from brachium.core.base.problems import Problem, from_os_error
+from brachium.core.base.units import many, minutes
+from brachium.core.base.why import Because, Fact, Origin
 from brachium.core.day.blocks import Placed
 from brachium.core.day.exact import SECONDS
 from brachium.core.day.opening import DAY_MIN, USUAL, moment_of, parse_hours
-from brachium.core.figures.day_sheet import LEFT, RIGHT, day_sheet, span
-from brachium.core.problems import Problem, from_os_error
-from brachium.core.units import many, minutes
+from brachium.core.figures.plots.day_sheet import LEFT, RIGHT, day_sheet, span
 from brachium.formats.atomic import write_atomically
 from brachium.formats.calendar import sheet_to_ics
 from brachium.ui.pages.day_machine import DayMachine

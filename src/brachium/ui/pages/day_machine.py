@@ -8,7 +8,7 @@ from datetime import date
 
 from PySide6.QtWidgets import QHBoxLayout, QWidget
 
-from brachium.core.problems import Problem
+from brachium.core.base.problems import Problem
 from brachium.ui.session import Session
 from brachium.ui.widgets.fields import LineField
 from brachium.ui.widgets.labels import label

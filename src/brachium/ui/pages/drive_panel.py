@@ -10,12 +10,12 @@ from PySide6.QtWidgets import QFileDialog, QGridLayout, QHBoxLayout, QLineEdit, 
 
 from brachium.app.find_cause import drive_verdicts, with_reading
 from brachium.app.workspace import now_text
-from brachium.core.because import Because
-from brachium.core.cause.drive_health import COUNTERS, DriveState
-from brachium.core.cause.records import HealthReading
-from brachium.core.figures.drive_list import DriveRow, drive_list
-from brachium.core.job.job import Job
-from brachium.core.problems import Problem
+from brachium.core.base.problems import Problem
+from brachium.core.base.why import Because
+from brachium.core.drives.health import COUNTERS, DriveState
+from brachium.core.drives.readings import HealthReading
+from brachium.core.figures.lists.drive_list import DriveRow, drive_list
+from brachium.core.record.job import Job
 from brachium.formats.drive_counters import read_counters
 from brachium.ui.session import Session
 from brachium.ui.widgets.drawing_view import DrawingView

@@ -9,10 +9,10 @@ from decimal import Decimal
 from PySide6.QtWidgets import QDialog, QGridLayout, QHBoxLayout, QVBoxLayout, QWidget
 
 from brachium.app.view import JobView
-from brachium.core.job.drive_states import failing
+from brachium.core.base.units import gib, minutes, percent
 from brachium.core.machine.parts import Drive
-from brachium.core.units import gib, minutes, percent
-from brachium.core.work.drive_records import EraseMethod, Erasure, Pulled, Transfer, Verified, Way
+from brachium.core.record.drive_records import EraseMethod, Erasure, Pulled, Transfer, Verified, Way
+from brachium.core.record.drive_states import failing
 from brachium.core.work.erasure import erase_plan, record_problem
 from brachium.core.work.transfer import Condition, TransferPlan, replaced_drives, transfer_plan
 from brachium.ui.pages.number_fields import number_field

@@ -8,7 +8,8 @@ from PySide6.QtWidgets import QDialog, QGridLayout, QHBoxLayout, QVBoxLayout, QW
 
 from brachium.app.shop_rules import claims_of, keep_claim
 from brachium.app.workspace import now_text
-from brachium.core.fit.evidence import PRIOR, WEIGHTS, Claim, Source, SourceKind, claim_for, log_odds, probability
+from brachium.core.fit.evidence import PRIOR, WEIGHTS, claim_for, log_odds, probability
+from brachium.core.record.evidence import Claim, Source, SourceKind
 from brachium.ui.session import Session
 from brachium.ui.widgets.fields import ChoiceField, LineField
 from brachium.ui.widgets.labels import button, clear, label, paragraph

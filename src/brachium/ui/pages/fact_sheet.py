@@ -6,8 +6,8 @@ from collections.abc import Sequence
 
 from PySide6.QtWidgets import QDialog, QHBoxLayout, QVBoxLayout, QWidget
 
+from brachium.core.fit.recorded_facts import can_record, is_typed, typed_value, value_words, with_job_fact
 from brachium.core.fit.verdict import Gap
-from brachium.core.job.facts import can_record, is_typed, typed_value, value_words, with_job_fact
 from brachium.ui.session import Session
 from brachium.ui.widgets.fields import ChoiceField, LineField
 from brachium.ui.widgets.labels import button, label, paragraph

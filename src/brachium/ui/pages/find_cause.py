@@ -9,11 +9,11 @@ from PySide6.QtWidgets import QVBoxLayout, QWidget
 
 from brachium.app.practice import is_practice
 from brachium.app.view import JobView
-from brachium.core.because import Because
-from brachium.core.figures.limit_bars import limit_bars
-from brachium.core.job.job import Job
+from brachium.core.base.units import many
+from brachium.core.base.why import Because
+from brachium.core.figures.plots.limit_bars import limit_bars
 from brachium.core.measure.run import missing_of
-from brachium.core.units import many
+from brachium.core.record.job import Job
 from brachium.ui.pages.cause_panel import CausePanel
 from brachium.ui.pages.drive_panel import DrivePanel
 from brachium.ui.pages.heat_panel import HeatPanel

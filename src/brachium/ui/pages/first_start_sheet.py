@@ -11,10 +11,10 @@ from PySide6.QtWidgets import QDialog, QGridLayout, QHBoxLayout, QScrollArea, QV
 from brachium.app.as_finished import as_finished
 from brachium.app.roles import STABILITY
 from brachium.app.scanning import scan_of
-from brachium.core.job.job import LOCAL, SIMULATED
+from brachium.core.base.units import many
 from brachium.core.machine.machine import Machine
 from brachium.core.machine.scan import Scan
-from brachium.core.units import many
+from brachium.core.record.job import LOCAL, SIMULATED
 from brachium.core.work.first_start import Looked, looked_at, seen_in
 from brachium.core.work.stability import stability_of
 from brachium.ui.session import Session

@@ -22,12 +22,12 @@ from brachium.app.shop_rules import rates_of
 from brachium.app.speaking import not_as_asked, speech_of
 from brachium.app.view import JobView
 from brachium.app.workspace import now_text
-from brachium.core.because import Because, Fact, Origin
-from brachium.core.job.comeback import comeback_of
-from brachium.core.job.job import LOCAL, SIMULATED, Job
+from brachium.core.base.units import many
+from brachium.core.base.why import Because, Fact, Origin
 from brachium.core.learn.drift import first_look
 from brachium.core.machine.scan import Scan
-from brachium.core.units import many
+from brachium.core.record.comeback import comeback_of
+from brachium.core.record.job import LOCAL, SIMULATED, Job
 from brachium.report.content import BuyerContent, OwnerContent, ReportContent
 from brachium.report.language import languages
 from brachium.report.speech import OWN_CURRENCY, Speech

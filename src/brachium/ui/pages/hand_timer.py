@@ -8,8 +8,8 @@ from PySide6.QtCore import QElapsedTimer, Qt, QTimer
 from PySide6.QtGui import QKeyEvent
 from PySide6.QtWidgets import QDialog, QHBoxLayout, QVBoxLayout, QWidget
 
+from brachium.core.base.units import many
 from brachium.core.measure.own_tests import OwnTest
-from brachium.core.units import many
 from brachium.ui.widgets.fields import Switch
 from brachium.ui.widgets.labels import button, label
 

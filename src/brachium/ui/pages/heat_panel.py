@@ -9,14 +9,14 @@ from PySide6.QtWidgets import QGridLayout, QHBoxLayout, QSlider, QVBoxLayout, QW
 
 from brachium.app.figures import is_sampled, run_strand
 from brachium.app.view import JobView
-from brachium.core.because import Because, Fact, Origin
+from brachium.core.base.units import number, percent
+from brachium.core.base.why import Because, Fact, Origin
 from brachium.core.cause.assess import ladder
-from brachium.core.figures.heat_stair import StairColumn, heat_stair
-from brachium.core.figures.ladder_list import ladder_list
-from brachium.core.figures.traces import twin_traces
-from brachium.core.figures.what_if_curves import what_if_curves
+from brachium.core.figures.lists.ladder_list import ladder_list
+from brachium.core.figures.plots.heat_stair import StairColumn, heat_stair
+from brachium.core.figures.plots.traces import twin_traces
+from brachium.core.figures.plots.what_if_curves import what_if_curves
 from brachium.core.heat.what_if import Base, Changes, Outcome, assumptions, solve
-from brachium.core.units import number, percent
 from brachium.ui.pages.measure_setup import MissingList
 from brachium.ui.session import Session
 from brachium.ui.widgets.drawing_view import DrawingView

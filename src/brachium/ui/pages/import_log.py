@@ -13,10 +13,10 @@ from PySide6.QtWidgets import QHBoxLayout, QVBoxLayout
 from brachium.app.importing import LogPreview, UnreadLog, joined_preview, keep_logs, preview_logs
 from brachium.app.log_presets import LogPresets
 from brachium.app.workspace import AFTER, BEFORE
-from brachium.core.because import Because
-from brachium.core.problems import ExpectedProblem, Problem
-from brachium.core.typed_numbers import typed_float
-from brachium.core.units import many
+from brachium.core.base.problems import ExpectedProblem, Problem
+from brachium.core.base.typed_numbers import typed_float
+from brachium.core.base.units import many
+from brachium.core.base.why import Because
 from brachium.formats.sensor_log import Reading, read_sensor_log
 from brachium.ui.pages.log_panel import LogPanel
 from brachium.ui.pages.page import Page

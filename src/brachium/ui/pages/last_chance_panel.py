@@ -8,7 +8,7 @@ from functools import partial
 
 from PySide6.QtWidgets import QGridLayout, QVBoxLayout, QWidget
 
-from brachium.core.job.job import Job
+from brachium.core.record.job import Job
 from brachium.core.work.last_chance import Chance, Mark
 from brachium.ui.session import Session
 from brachium.ui.widgets.labels import button, clear, label

@@ -11,9 +11,9 @@ from PySide6.QtWidgets import QComboBox, QGridLayout, QHBoxLayout, QLineEdit, QV
 from brachium.app.figures import run_strand
 from brachium.app.importing import LogPreview, UnreadLog
 from brachium.app.workspace import AFTER, BEFORE
-from brachium.core.figures.traces import twin_traces
+from brachium.core.base.units import many
+from brachium.core.figures.plots.traces import twin_traces
 from brachium.core.measure.run_checks import run_flags
-from brachium.core.units import many
 from brachium.formats.log_columns import ROLE_NAMES, ROLES, unit_names
 from brachium.formats.sensor_log import Reading
 from brachium.ui.widgets.drawing_view import DrawingView

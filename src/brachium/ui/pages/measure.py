@@ -10,16 +10,16 @@ from PySide6.QtWidgets import QHBoxLayout, QSizePolicy, QVBoxLayout, QWidget
 from brachium.app.figures import is_sampled, run_strand
 from brachium.app.recorder import LiveView
 from brachium.app.view import JobView
-from brachium.core.because import Because
-from brachium.core.figures.protocol_plan import protocol_plan, provable_because, provable_list
-from brachium.core.figures.traces import strand, twin_traces
-from brachium.core.job.before_start import drive_warning, power_warnings
-from brachium.core.job.job import CONNECTED, LOCAL, SIMULATED, Job
+from brachium.core.base.units import many, minutes, percent, seconds_left
+from brachium.core.base.why import Because
+from brachium.core.figures.plots.protocol_plan import protocol_plan, provable_because, provable_list
+from brachium.core.figures.plots.traces import strand, twin_traces
 from brachium.core.measure.run import Protocol, Run
 from brachium.core.measure.run_checks import Flag
-from brachium.core.measure.tests import PROTOCOLS, TESTS, spec_of
 from brachium.core.measure.typed_conditions import stated_text
-from brachium.core.units import many, minutes, percent, seconds_left
+from brachium.core.measure.workloads import PROTOCOLS, TESTS, spec_of
+from brachium.core.record.job import CONNECTED, LOCAL, SIMULATED, Job
+from brachium.core.stage.before_start import drive_warning, power_warnings
 from brachium.ui.pages.measure_setup import MeasureSetupRow, MissingList
 from brachium.ui.pages.measure_words import dots, live_dots, phases_s, run_text
 from brachium.ui.pages.own_tests_panel import OwnTestsPanel

@@ -8,8 +8,8 @@ from pathlib import Path
 from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QFileDialog, QGridLayout, QHBoxLayout, QWidget
 
-from brachium.core.job.job import Job
-from brachium.core.typed_numbers import typed_float
+from brachium.core.base.typed_numbers import typed_float
+from brachium.core.record.job import Job
 from brachium.ui.session import Session
 from brachium.ui.widgets.fields import LineField
 from brachium.ui.widgets.labels import button, clear, label, paragraph

@@ -5,11 +5,11 @@ from __future__ import annotations
 import numpy as np
 
 from brachium.app.recorder import LiveView
-from brachium.core.figures.drawing import Drawing
-from brachium.core.figures.repeats import repeat_dots
+from brachium.core.base.units import percent
+from brachium.core.figures.base.drawing import Drawing
+from brachium.core.figures.plots.repeats import repeat_dots
 from brachium.core.measure.run import NOT_MEASURED, Protocol, Run, missing_of
-from brachium.core.measure.tests import TESTS
-from brachium.core.units import percent
+from brachium.core.measure.workloads import TESTS
 
 
 def phases_s(protocol: Protocol) -> float:

@@ -10,11 +10,11 @@ from typing import TYPE_CHECKING
 
 from PySide6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
 
-from brachium.core.because import Because, Fact, Origin
-from brachium.core.job.job import Job
-from brachium.core.job.provenance import ClaimState, MissingPiece, Provenance, SellerClaim
-from brachium.core.typed_numbers import decimal_of
-from brachium.core.units import money
+from brachium.core.base.typed_numbers import decimal_of
+from brachium.core.base.units import money
+from brachium.core.base.why import Because, Fact, Origin
+from brachium.core.record.job import Job
+from brachium.core.record.provenance import ClaimState, MissingPiece, Provenance, SellerClaim
 from brachium.ui.session import Session
 from brachium.ui.widgets.fields import LineField, Switch
 from brachium.ui.widgets.labels import button, clear, label

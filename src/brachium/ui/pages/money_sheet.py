@@ -8,8 +8,9 @@ from decimal import Decimal
 
 from PySide6.QtWidgets import QDialog, QGridLayout, QHBoxLayout, QVBoxLayout, QWidget
 
-from brachium.core.choose.resale import EnergyUse, Resale, energy_a_year, margin_of
-from brachium.core.units import money
+from brachium.core.base.units import money
+from brachium.core.choose.resale import energy_a_year, margin_of
+from brachium.core.record.money import EnergyUse, Resale
 from brachium.ui.pages.number_fields import number_field
 from brachium.ui.session import Session
 from brachium.ui.widgets.fields import LineField

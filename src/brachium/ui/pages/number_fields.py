@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 from decimal import Decimal
 
-from brachium.core.typed_numbers import decimal_of
+from brachium.core.base.typed_numbers import decimal_of
 from brachium.ui.widgets.fields import LineField
 
 

@@ -7,10 +7,10 @@ from decimal import Decimal
 
 from PySide6.QtWidgets import QDialog, QGridLayout, QHBoxLayout, QVBoxLayout, QWidget
 
+from brachium.core.base.typed_numbers import typed_float
 from brachium.core.choose.keep_or_replace import keep_or_replace
-from brachium.core.choose.kept import Replacement
 from brachium.core.choose.resale import energy_a_year
-from brachium.core.typed_numbers import typed_float
+from brachium.core.record.kept_plans import Replacement
 from brachium.ui.session import Session
 from brachium.ui.widgets.fields import LineField
 from brachium.ui.widgets.labels import button, label, paragraph

@@ -11,11 +11,11 @@ from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QFileDialog, QGridLayout, QHBoxLayout, QVBoxLayout, QWidget
 
 from brachium.app.workspace import AFTER, BEFORE, now_text
-from brachium.core.because import Because, Fact, Origin
-from brachium.core.job.job import Job
+from brachium.core.base.typed_numbers import typed_float
+from brachium.core.base.units import many, number, percent
+from brachium.core.base.why import Because, Fact, Origin
 from brachium.core.measure.own_tests import KINDS, How, OwnResult, OwnTest, free_id, redefined
-from brachium.core.typed_numbers import typed_float
-from brachium.core.units import many, number, percent
+from brachium.core.record.job import Job
 from brachium.formats.frame_log import FrameLog, read_frame_log
 from brachium.ui.pages.hand_timer import HandTimer, can_time
 from brachium.ui.session import Session

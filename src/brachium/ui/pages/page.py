@@ -7,9 +7,9 @@ from typing import TYPE_CHECKING
 from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QFrame, QHBoxLayout, QScrollArea, QVBoxLayout, QWidget
 
-from brachium.core.because import Because
-from brachium.core.figures.theme import SPACE
-from brachium.core.job.job import Job
+from brachium.core.base.why import Because
+from brachium.core.figures.base.theme import SPACE
+from brachium.core.record.job import Job
 from brachium.ui.session import Session
 from brachium.ui.widgets.drawing_view import DrawingView
 from brachium.ui.widgets.labels import label

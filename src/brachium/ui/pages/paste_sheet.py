@@ -11,21 +11,14 @@ from PySide6.QtWidgets import QDialog, QGridLayout, QHBoxLayout, QVBoxLayout, QW
 from brachium.app.fresh_layer import layer_found
 from brachium.app.view import JobView
 from brachium.app.workspace import now_text
-from brachium.core.figures.paste_figure import paste_figure
+from brachium.core.base.units import many, money
+from brachium.core.figures.plots.paste_figure import paste_figure
 from brachium.core.machine.cooling_parts import Paste
 from brachium.core.machine.machine import Machine
-from brachium.core.units import many, money
-from brachium.core.work.pads import PadRow, pad_sums, pads_text, read_pads
-from brachium.core.work.paste import (
-    DEFAULT,
-    DENSITY_G_CM3,
-    Amount,
-    Contact,
-    Method,
-    PasteLayer,
-    contact_of,
-    paste_amount,
-)
+from brachium.core.record.pads import PadRow
+from brachium.core.record.paste import Contact, Method, PasteLayer
+from brachium.core.work.pads import pad_sums, pads_text, read_pads
+from brachium.core.work.paste import DEFAULT, DENSITY_G_CM3, Amount, contact_of, paste_amount
 from brachium.ui.pages.number_fields import number_field
 from brachium.ui.session import Session
 from brachium.ui.widgets.drawing_view import DrawingView

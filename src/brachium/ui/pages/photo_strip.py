@@ -10,9 +10,9 @@ from PySide6.QtGui import QIcon, QPixmap
 from PySide6.QtWidgets import QDialog, QFileDialog, QHBoxLayout, QLabel, QLineEdit, QPushButton, QVBoxLayout, QWidget
 
 from brachium.app.photos import attach, captioned, read_all, without_photo
-from brachium.core.job.job import Job, Photo
-from brachium.core.problems import Problem
-from brachium.core.units import many
+from brachium.core.base.problems import Problem
+from brachium.core.base.units import many
+from brachium.core.record.job import Job, Photo
 from brachium.formats.photo import SUFFIXES, ScaledPhoto
 from brachium.ui.session import Session
 from brachium.ui.widgets.labels import button, clear, label

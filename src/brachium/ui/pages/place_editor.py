@@ -9,16 +9,16 @@ from PySide6.QtCore import Signal
 from PySide6.QtGui import QResizeEvent
 from PySide6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
 
+from brachium.core.base.typed_numbers import typed_float, typed_int
+from brachium.core.base.units import GB, GIB, drive_size, gib
 from brachium.core.fit.fill import fact_of
-from brachium.core.job.facts import value_words, with_job_fact
-from brachium.core.job.job import Job
+from brachium.core.fit.recorded_facts import value_words, with_job_fact
 from brachium.core.machine.from_scan import USUAL_VOLTS
 from brachium.core.machine.machine import DriveBay, Machine, ModuleSlot
 from brachium.core.machine.parts import BayForm, Drive, MemoryGeneration, MemoryModule, Part
 from brachium.core.machine.place_facts import COOLING, FactSpec, facts_of
 from brachium.core.machine.places import with_feed, without_place
-from brachium.core.typed_numbers import typed_float, typed_int
-from brachium.core.units import GB, GIB, drive_size, gib
+from brachium.core.record.job import Job
 from brachium.ui.session import Session
 from brachium.ui.widgets.fields import ChoiceField, LineField
 from brachium.ui.widgets.labels import button, clear, label

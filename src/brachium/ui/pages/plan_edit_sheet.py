@@ -8,18 +8,10 @@ from decimal import Decimal
 from PySide6.QtCore import QSize
 from PySide6.QtWidgets import QDialog, QHBoxLayout, QLineEdit, QScrollArea, QVBoxLayout, QWidget
 
-from brachium.core.figures.step_list import step_list
-from brachium.core.units import many
-from brachium.core.work.edits import (
-    OWN,
-    LeftOut,
-    OwnMinutes,
-    OwnStep,
-    PlanEdits,
-    free_own_id,
-    why_kept,
-    why_not_swapped,
-)
+from brachium.core.base.units import many
+from brachium.core.figures.lists.step_list import step_list
+from brachium.core.record.plan_edits import OWN, LeftOut, OwnMinutes, OwnStep, PlanEdits
+from brachium.core.work.edits import free_own_id, why_kept, why_not_swapped
 from brachium.core.work.step import Step
 from brachium.ui.pages.number_fields import number_field
 from brachium.ui.session import Session

@@ -10,13 +10,13 @@ from PySide6.QtWidgets import QDialog, QHBoxLayout, QVBoxLayout, QWidget
 
 from brachium.app.choosing import Choice
 from brachium.app.view import JobView
+from brachium.core.base.units import minutes, money
 from brachium.core.choose.front import TargetsAsked
-from brachium.core.choose.kept import NamedPlan
 from brachium.core.choose.plans import MOST_KEPT, free_name
-from brachium.core.figures.drawing import Region
-from brachium.core.figures.plan_front import FrontState, plan_front
-from brachium.core.figures.plan_list import plan_list
-from brachium.core.units import minutes, money
+from brachium.core.figures.base.drawing import Region
+from brachium.core.figures.lists.plan_list import plan_list
+from brachium.core.figures.plots.plan_front import FrontState, plan_front
+from brachium.core.record.kept_plans import NamedPlan
 from brachium.ui.pages.accept_sheet import AcceptSheet
 from brachium.ui.pages.money_sheet import MoneySheet
 from brachium.ui.pages.other_machine_sheet import OtherMachineSheet

@@ -11,9 +11,9 @@ from PySide6.QtWidgets import QDialog, QFileDialog, QGridLayout, QHBoxLayout, QV
 from brachium.app.choosing import PlanColumn, plan_columns
 from brachium.app.offering import write_offer
 from brachium.app.speaking import speech_of
-from brachium.core.choose.kept import NamedPlan
+from brachium.core.base.units import minutes, money, percent, ratio_band
 from brachium.core.choose.plans import MOST_KEPT, free_name
-from brachium.core.units import minutes, money, percent, ratio_band
+from brachium.core.record.kept_plans import NamedPlan
 from brachium.ui.session import Session
 from brachium.ui.widgets.fields import LineField
 from brachium.ui.widgets.labels import button, clear, label, paragraph

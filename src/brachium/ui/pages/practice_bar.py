@@ -8,10 +8,10 @@ from PySide6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
 
 from brachium.app.practice import Marked, is_practice, mark
 from brachium.app.view import JobView
+from brachium.core.base.units import many, minutes
 from brachium.core.cause.checks import BY_ID
 from brachium.core.cause.kinds import KINDS
-from brachium.core.job.job import Job
-from brachium.core.units import many, minutes
+from brachium.core.record.job import Job
 from brachium.ui.session import Session
 from brachium.ui.widgets.fields import PlainChoice
 from brachium.ui.widgets.labels import button, label, paragraph

@@ -18,11 +18,11 @@ from PySide6.QtWidgets import (
 )
 
 from brachium.app.price_list import Preview, export, matching, merged, preview, priced
-from brachium.core.because import Because, Fact, Origin
-from brachium.core.choose.catalogue import CatalogueItem
-from brachium.core.choose.price_offer import words
-from brachium.core.problems import Problem
-from brachium.core.units import percent
+from brachium.core.base.problems import Problem
+from brachium.core.base.units import percent
+from brachium.core.base.why import Because, Fact, Origin
+from brachium.core.plan.candidates import CatalogueItem
+from brachium.core.plan.price_offer import words
 from brachium.formats.part_fields import write_part
 from brachium.ui.pages.money_panel import WRONG_AMOUNT, amount
 from brachium.ui.pages.page import Page

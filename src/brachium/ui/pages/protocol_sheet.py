@@ -6,9 +6,9 @@ from dataclasses import replace
 
 from PySide6.QtWidgets import QDialog, QGridLayout, QHBoxLayout, QVBoxLayout, QWidget
 
+from brachium.core.base.typed_numbers import typed_float
 from brachium.core.measure.own_protocol import BOUNDS, changed, starting_point, value_of
 from brachium.core.measure.run import Protocol
-from brachium.core.typed_numbers import typed_float
 from brachium.ui.session import Session
 from brachium.ui.widgets.fields import LineField
 from brachium.ui.widgets.labels import button, label

@@ -7,14 +7,14 @@ from PySide6.QtWidgets import QHBoxLayout, QStackedWidget, QVBoxLayout
 
 from brachium.app.figures import is_sampled, ledger_of, stair_of, traces_of
 from brachium.app.view import JobView
-from brachium.core.because import Because, Fact, Origin
-from brachium.core.figures.attribution_list import attribution_list
-from brachium.core.figures.claim_list import claim_list
-from brachium.core.job.job import Job
-from brachium.core.job.verdict_words import headline, subline
-from brachium.core.measure.comparison import Comparison
+from brachium.core.base.why import Because, Fact, Origin
+from brachium.core.figures.lists.attribution_list import attribution_list
+from brachium.core.figures.lists.claim_list import claim_list
 from brachium.core.measure.run import Run
 from brachium.core.measure.run_checks import Flag
+from brachium.core.prove.comparison import Comparison
+from brachium.core.prove.verdict_words import headline, subline
+from brachium.core.record.job import Job
 from brachium.ui.pages.measure import MeasurePage
 from brachium.ui.pages.page import Page
 from brachium.ui.session import Session

@@ -20,11 +20,11 @@ from PySide6.QtWidgets import (
 )
 
 from brachium.app.run_export import export_run
-from brachium.core.because import Because, Fact, Origin
-from brachium.core.job.job import Job
+from brachium.core.base.units import many, percent
+from brachium.core.base.why import Because, Fact, Origin
 from brachium.core.measure.dates import date_doubts
 from brachium.core.measure.run import Run
-from brachium.core.units import many, percent
+from brachium.core.record.job import Job
 from brachium.formats.ids import file_stem
 from brachium.store.repository import StoredRun
 from brachium.ui.pages.comparison_sheet import ComparisonSheet

@@ -8,11 +8,11 @@ from functools import partial
 from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QGridLayout, QHBoxLayout, QVBoxLayout, QWidget
 
-from brachium.core.job.job import Job
+from brachium.core.base.units import many
 from brachium.core.machine.remarks import remarks
 from brachium.core.machine.scan import Scan
 from brachium.core.machine.scan_differences import ScanDifference, differences, taken
-from brachium.core.units import many
+from brachium.core.record.job import Job
 from brachium.ui.session import Session
 from brachium.ui.widgets.labels import button, clear, label
 

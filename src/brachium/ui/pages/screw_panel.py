@@ -7,11 +7,12 @@ from dataclasses import replace
 
 from PySide6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
 
-from brachium.core.figures.screw_tray import screw_tray, tighten_figure
-from brachium.core.job.job import Job
-from brachium.core.typed_numbers import typed_float, typed_int
+from brachium.core.base.typed_numbers import typed_float, typed_int
+from brachium.core.figures.plots.screw_tray import screw_tray, tighten_figure
+from brachium.core.record.job import Job
+from brachium.core.record.screws import ScrewGroup
 from brachium.core.work.layers import BATTERY_LAYER
-from brachium.core.work.screws import HEADS, THREADS, ScrewGroup, open_screws, tighten_plan, tray
+from brachium.core.work.screws import HEADS, THREADS, open_screws, tighten_plan, tray
 from brachium.core.work.step import Step
 from brachium.ui.session import Session
 from brachium.ui.widgets.drawing_view import DrawingView

@@ -9,8 +9,8 @@ from typing import TYPE_CHECKING
 from PySide6.QtWidgets import QFileDialog, QHBoxLayout
 
 from brachium.app.workspace import REFERENCE_KEY
-from brachium.core.because import Because, Fact, Origin
-from brachium.core.units import many
+from brachium.core.base.units import many
+from brachium.core.base.why import Because, Fact, Origin
 from brachium.formats.limits import read_text
 from brachium.formats.reference_table import parse_table
 from brachium.store.backups import backup, copies

@@ -6,11 +6,11 @@ from decimal import InvalidOperation
 
 from PySide6.QtWidgets import QGridLayout
 
-from brachium.core.because import Because, Fact, Origin
+from brachium.core.base.problems import Problem
+from brachium.core.base.units import many, money
+from brachium.core.base.why import Because, Fact, Origin
 from brachium.core.machine.part_words import part_title
-from brachium.core.problems import Problem
-from brachium.core.shelf.shelf import PartState, ShelfPart, changed, put_on, without, worth
-from brachium.core.units import many, money
+from brachium.core.record.parts_shelf import PartState, ShelfPart, changed, put_on, without, worth
 from brachium.ui.pages.best_use_panel import BestUsePanel
 from brachium.ui.pages.consumables_panel import ConsumablesPanel
 from brachium.ui.pages.money_panel import WRONG_AMOUNT, amount

@@ -19,10 +19,10 @@ from brachium.app.shop_rules import (
     rates_of,
 )
 from brachium.app.speaking import CURRENCY_KEY, LANGUAGE_KEY
-from brachium.core.choose.price_offer import rates_text, read_rates
-from brachium.core.fit.systems import SystemSpec
-from brachium.core.problems import Problem
-from brachium.core.units import many
+from brachium.core.base.problems import Problem
+from brachium.core.base.units import many
+from brachium.core.plan.price_offer import rates_text, read_rates
+from brachium.core.record.systems import SystemSpec
 from brachium.formats.atomic import write_atomically
 from brachium.formats.limits import read_text
 from brachium.formats.shop_tables import systems_from_csv, systems_to_csv

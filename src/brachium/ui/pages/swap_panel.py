@@ -10,13 +10,13 @@ from PySide6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
 
 from brachium.app.find_cause import marked, with_try
 from brachium.app.workspace import now_text
-from brachium.core.because import Because, Fact, Origin
-from brachium.core.cause.records import SwapTry
+from brachium.core.base.why import Because, Fact, Origin
 from brachium.core.cause.swap_job import DRIVES, MEMORY, SwapJob, proposal_words, proven, said, swap_job
-from brachium.core.figures.drawing import Region
-from brachium.core.figures.swap_figure import swap_figure
-from brachium.core.job.drive_states import failing
-from brachium.core.job.job import Job
+from brachium.core.figures.base.drawing import Region
+from brachium.core.figures.plots.swap_figure import swap_figure
+from brachium.core.record.checks import SwapTry
+from brachium.core.record.drive_states import failing
+from brachium.core.record.job import Job
 from brachium.ui.session import Session
 from brachium.ui.widgets.drawing_view import DrawingView
 from brachium.ui.widgets.fields import Switch

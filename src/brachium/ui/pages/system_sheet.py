@@ -6,8 +6,8 @@ from dataclasses import replace
 
 from PySide6.QtWidgets import QDialog, QHBoxLayout, QVBoxLayout, QWidget
 
-from brachium.core.fit.systems import SystemSpec
-from brachium.core.units import drive_size, gib
+from brachium.core.base.units import drive_size, gib
+from brachium.core.record.systems import SystemSpec
 from brachium.ui.session import Session
 from brachium.ui.widgets.fields import ChoiceField
 from brachium.ui.widgets.labels import button, label, paragraph

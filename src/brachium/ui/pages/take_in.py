@@ -12,14 +12,14 @@ from PySide6.QtCore import QSize
 from PySide6.QtWidgets import QGridLayout, QHBoxLayout, QPlainTextEdit, QVBoxLayout, QWidget
 
 from brachium.app.workspace import now_text
-from brachium.core.because import Because, Fact, Origin
-from brachium.core.choose.profile import PROFILES
-from brachium.core.figures.fit_board import BoardState, board_height, fit_board
-from brachium.core.job.job import DataState, Job
+from brachium.core.base.typed_numbers import typed_int
+from brachium.core.base.why import Because, Fact, Origin
+from brachium.core.figures.plots.fit_board import BoardState, board_height, fit_board
 from brachium.core.machine.machine import Machine
 from brachium.core.machine.place_facts import facts_of
 from brachium.core.machine.places import PLACE_KINDS, with_place
-from brachium.core.typed_numbers import typed_int
+from brachium.core.record.job import DataState, Job
+from brachium.core.use.profile import PROFILES
 from brachium.ui.pages.backup_fields import BackupFields
 from brachium.ui.pages.condition_panel import ConditionPanel
 from brachium.ui.pages.money_panel import MoneyPanel, amount

@@ -6,8 +6,9 @@ from dataclasses import replace
 
 from PySide6.QtWidgets import QComboBox, QHBoxLayout, QLineEdit, QVBoxLayout, QWidget
 
-from brachium.core.job.job import Job, Target
-from brachium.core.typed_numbers import typed_float
+from brachium.core.base.typed_numbers import typed_float
+from brachium.core.record.job import Job
+from brachium.core.record.target import Target
 from brachium.ui.session import Session
 from brachium.ui.widgets.labels import button, clear, label
 

@@ -7,7 +7,7 @@ from collections.abc import Sequence
 from PySide6.QtCore import QSize
 from PySide6.QtWidgets import QDialog, QHBoxLayout, QVBoxLayout, QWidget
 
-from brachium.core.figures.traces import strand
+from brachium.core.figures.plots.traces import strand
 from brachium.core.measure.run import Run
 from brachium.ui.session import Session
 from brachium.ui.widgets.labels import button, label

@@ -8,13 +8,14 @@ from PySide6.QtCore import QSize, Qt
 from PySide6.QtWidgets import QGridLayout, QHBoxLayout, QVBoxLayout, QWidget
 
 from brachium.app.learning import CORRECT_KEY, corrects, outcomes_of, put_aside
-from brachium.core.because import Because, Fact, Origin
+from brachium.core.base.units import many, percent
+from brachium.core.base.why import Because, Fact, Origin
 from brachium.core.day.durations import learn
-from brachium.core.figures.calibration import calibration, judged
-from brachium.core.learn.correction import NONE, Correction, correction_of, coverage
+from brachium.core.figures.plots.calibration import calibration, judged
+from brachium.core.learn.correction import correction_of, coverage
 from brachium.core.learn.outcomes import Outcome
 from brachium.core.learn.summary import FEW, by_kind, by_machine, minutes_of, sales_of
-from brachium.core.units import many, percent
+from brachium.core.record.correction import NONE, Correction
 from brachium.ui.pages.page import Page
 from brachium.ui.widgets.fields import Switch
 from brachium.ui.widgets.labels import clear, label, paragraph

@@ -7,9 +7,9 @@ from decimal import Decimal
 
 from PySide6.QtWidgets import QDialog, QGridLayout, QHBoxLayout, QVBoxLayout, QWidget
 
-from brachium.core.choose.measured_use import measured_use
-from brachium.core.choose.profile import RESOURCES, UseProfile
-from brachium.core.job.use import typed_use
+from brachium.core.record.use_of_job import typed_use
+from brachium.core.use.measured_shares import measured_use
+from brachium.core.use.profile import RESOURCES, UseProfile
 from brachium.ui.pages.number_fields import number_field
 from brachium.ui.session import Session
 from brachium.ui.widgets.fields import LineField, Switch

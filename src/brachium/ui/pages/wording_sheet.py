@@ -10,7 +10,7 @@ from PySide6.QtWidgets import QDialog, QFrame, QHBoxLayout, QScrollArea, QVBoxLa
 
 from brachium.app.rewording import Sentence, problem_of, sentences
 from brachium.app.speaking import speech_of
-from brachium.core.job.wording import LEFT_OUT
+from brachium.core.record.own_wording import LEFT_OUT
 from brachium.ui.session import Session
 from brachium.ui.widgets.fields import LineField
 from brachium.ui.widgets.labels import button, clear, label, paragraph

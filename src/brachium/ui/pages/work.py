@@ -13,12 +13,12 @@ from PySide6.QtWidgets import QFileDialog, QHBoxLayout, QLineEdit, QVBoxLayout, 
 from brachium.app.photos import attach, read_all
 from brachium.app.view import JobView
 from brachium.app.workspace import now_text
-from brachium.core.because import Because, Fact, Origin
-from brachium.core.figures.caution_list import caution_list
-from brachium.core.figures.step_list import step_list
-from brachium.core.job.job import GateLift, Job, StepDone
-from brachium.core.typed_numbers import typed_float
-from brachium.core.units import minutes
+from brachium.core.base.typed_numbers import typed_float
+from brachium.core.base.units import minutes
+from brachium.core.base.why import Because, Fact, Origin
+from brachium.core.figures.lists.caution_list import caution_list
+from brachium.core.figures.lists.step_list import step_list
+from brachium.core.record.job import GateLift, Job, StepDone
 from brachium.core.work.last_chance import chances
 from brachium.core.work.step import Step
 from brachium.core.work.stopwatch import Stopwatch, clock_words

@@ -11,10 +11,10 @@ from PySide6.QtWidgets import QDialog, QHBoxLayout, QVBoxLayout, QWidget
 
 from brachium.app.learning import template_for
 from brachium.app.view import JobView
-from brachium.core.choose.catalogue import planned
+from brachium.core.base.units import many
 from brachium.core.machine.parts import Drive
-from brachium.core.units import many
-from brachium.core.work.drive_records import Pulled
+from brachium.core.plan.candidates import planned
+from brachium.core.record.drive_records import Pulled
 from brachium.core.work.step import Step
 from brachium.core.work.template import taken
 from brachium.core.work.transfer import replaced_drives

@@ -5,8 +5,8 @@ from __future__ import annotations
 from PySide6.QtWidgets import QDialog, QHBoxLayout, QPlainTextEdit, QVBoxLayout, QWidget
 
 from brachium.app.records import take_in_batch
-from brachium.core.problems import Problem
-from brachium.core.units import many
+from brachium.core.base.problems import Problem
+from brachium.core.base.units import many
 from brachium.ui.session import Session
 from brachium.ui.widgets.labels import button, label
 

@@ -6,8 +6,8 @@ from PySide6.QtCore import Qt, Signal
 from PySide6.QtGui import QGuiApplication, QPainter, QPaintEvent
 from PySide6.QtWidgets import QFrame, QGridLayout, QHBoxLayout, QScrollArea, QVBoxLayout, QWidget
 
-from brachium.core.because import Because
-from brachium.core.figures.theme import SPACE
+from brachium.core.base.why import Because
+from brachium.core.figures.base.theme import SPACE
 from brachium.ui.theme import theme
 from brachium.ui.theme.icons import icon
 from brachium.ui.widgets.labels import Rule, button, clear, label, paragraph

@@ -9,8 +9,8 @@ from typing import TYPE_CHECKING
 
 from PySide6.QtWidgets import QFileDialog
 
-from brachium.core.problems import ExpectedProblem, Problem
-from brachium.core.units import many
+from brachium.core.base.problems import ExpectedProblem, Problem
+from brachium.core.base.units import many
 from brachium.formats.ids import file_stem
 from brachium.formats.photo import is_photo
 from brachium.formats.run_file import is_run_file

@@ -6,9 +6,9 @@ from PySide6.QtCore import Qt, Signal
 from PySide6.QtGui import QPainter, QPaintEvent
 from PySide6.QtWidgets import QHBoxLayout, QWidget
 
-from brachium.core.figures.theme import SPACE
-from brachium.core.job.job import Job
-from brachium.core.units import many, money
+from brachium.core.base.units import many, money
+from brachium.core.figures.base.theme import SPACE
+from brachium.core.record.job import Job
 from brachium.ui.theme import theme
 from brachium.ui.theme.icons import icon
 from brachium.ui.widgets.labels import button, label

@@ -6,9 +6,9 @@ from PySide6.QtCore import QRectF, Qt, QTimer, Signal
 from PySide6.QtGui import QMouseEvent, QPainter, QPaintEvent
 from PySide6.QtWidgets import QBoxLayout, QHBoxLayout, QWidget
 
-from brachium.core.figures.theme import SPACE
-from brachium.core.job.next_action import NextAction
-from brachium.core.problems import Problem
+from brachium.core.base.problems import Problem
+from brachium.core.figures.base.theme import SPACE
+from brachium.core.stage.next_action import NextAction
 from brachium.ui.theme import theme
 from brachium.ui.widgets.labels import button, label, restyle
 from brachium.ui.widgets.tool_tips import tip_text

@@ -8,7 +8,7 @@ from typing import TYPE_CHECKING
 
 from PySide6.QtWidgets import QStackedWidget
 
-from brachium.core.job.job import Stage
+from brachium.core.record.job import Stage
 from brachium.ui.session import Session
 
 if TYPE_CHECKING:

@@ -16,7 +16,7 @@ from PySide6.QtCore import (
 from PySide6.QtGui import QPainter
 from PySide6.QtWidgets import QListView, QStyle, QStyledItemDelegate, QStyleOptionViewItem, QWidget
 
-from brachium.core.figures.theme import SPACE
+from brachium.core.figures.base.theme import SPACE
 from brachium.ui.theme import theme
 
 Index = QModelIndex | QPersistentModelIndex

@@ -4,8 +4,8 @@ from __future__ import annotations
 
 from datetime import date
 
-from brachium.core.job.card import JobCard, Waits
-from brachium.core.units import many
+from brachium.core.base.units import many
+from brachium.core.record.card import JobCard, Waits
 from brachium.ui.session import Session
 from brachium.ui.shell.rail import RailEntry
 

@@ -9,7 +9,7 @@ from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QLineEdit
 
 from brachium.app.workspace import now_text
-from brachium.core.job.job import Stage
+from brachium.core.record.job import Stage
 
 if TYPE_CHECKING:
     from brachium.core.machine.scan import Scan

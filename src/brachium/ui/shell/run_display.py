@@ -6,7 +6,7 @@ from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QTimer
 
-from brachium.core.units import seconds_left
+from brachium.core.base.units import seconds_left
 
 if TYPE_CHECKING:
     from brachium.ui.shell.window import MainWindow

@@ -5,7 +5,7 @@ from __future__ import annotations
 from pathlib import Path
 from typing import TYPE_CHECKING
 
-from brachium.core.because import Because
+from brachium.core.base.why import Because
 
 if TYPE_CHECKING:
     from brachium.ui.pages.day import DayPage

@@ -8,10 +8,10 @@ from PySide6.QtCore import QEvent, QPointF, QRectF, QSize, Qt, Signal
 from PySide6.QtGui import QFocusEvent, QHelpEvent, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
 from PySide6.QtWidgets import QToolTip, QWidget
 
-from brachium.core.figures.theme import SPACE
-from brachium.core.figures.verdict_shape import latch_shape
-from brachium.core.job.job import STAGES, Stage
-from brachium.core.job.latches import Latch
+from brachium.core.figures.base.theme import SPACE
+from brachium.core.figures.base.verdict_shape import latch_shape
+from brachium.core.record.job import STAGES, Stage
+from brachium.core.stage.latches import Latch
 from brachium.ui.theme import theme
 from brachium.ui.widgets.paint import paint_items
 from brachium.ui.widgets.tool_tips import tip_text

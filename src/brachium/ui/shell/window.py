@@ -17,10 +17,10 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
-from brachium.core.figures.theme import SPACE
-from brachium.core.job.job import Stage
-from brachium.core.problems import ExpectedProblem, Problem
-from brachium.core.units import many
+from brachium.core.base.problems import ExpectedProblem, Problem
+from brachium.core.base.units import many
+from brachium.core.figures.base.theme import SPACE
+from brachium.core.record.job import Stage
 from brachium.ui.commands import Registry
 from brachium.ui.pages.closed_latch import ClosedLatchPage
 from brachium.ui.session import Session

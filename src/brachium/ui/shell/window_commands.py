@@ -9,7 +9,7 @@ from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QApplication
 
 from brachium.app.workspace import now_text
-from brachium.core.job.job import CONNECTED, KEPT, STAGES, WAITS_OWNER, WAITS_PARTS, DataState, Stage
+from brachium.core.record.job import CONNECTED, KEPT, STAGES, WAITS_OWNER, WAITS_PARTS, DataState, Stage
 from brachium.ui.commands import Command
 from brachium.ui.shell.menus import show_finder, show_keys, show_menu
 from brachium.ui.theme import theme

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from brachium.core.figures.theme import SPACE, TYPE, Colours
+from brachium.core.figures.base.theme import SPACE, TYPE, Colours
 
 
 def style_sheet(c: Colours) -> str:

@@ -8,7 +8,7 @@ from importlib.resources import files
 from PySide6.QtGui import QColor, QFont, QFontDatabase, QPalette
 from PySide6.QtWidgets import QApplication
 
-from brachium.core.figures.theme import DARK, LIGHT, TYPE, Colours
+from brachium.core.figures.base.theme import DARK, LIGHT, TYPE, Colours
 from brachium.ui.theme.stylesheet import style_sheet
 
 _state = {"dark": False}

@@ -23,7 +23,7 @@ from PySide6.QtGui import (
 )
 from PySide6.QtWidgets import QApplication, QMenu, QToolTip, QWidget
 
-from brachium.core.figures.drawing import Drawing, Region
+from brachium.core.figures.base.drawing import Drawing, Region
 from brachium.ui.theme import theme
 from brachium.ui.widgets.paint import paint_drawing
 from brachium.ui.widgets.tool_tips import tip_text

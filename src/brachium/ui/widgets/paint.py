@@ -6,8 +6,8 @@ import numpy as np
 from PySide6.QtCore import QByteArray, QDataStream, QPointF, QRectF, Qt
 from PySide6.QtGui import QBrush, QFontMetricsF, QPainter, QPen, QPolygonF
 
-from brachium.core.arrays import FloatArray
-from brachium.core.figures.drawing import Box, Dot, Drawing, Hatch, Item, Line, Polyline, Text
+from brachium.core.base.arrays import FloatArray
+from brachium.core.figures.base.drawing import Box, Dot, Drawing, Hatch, Item, Line, Polyline, Text
 from brachium.ui.theme import theme
 
 ZIGZAG = 800

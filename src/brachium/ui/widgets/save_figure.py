@@ -9,8 +9,8 @@ from PySide6.QtGui import QImage, QPainter, QPixmap
 from PySide6.QtWidgets import QFileDialog, QWidget
 
 from brachium.app.export import save_svg
-from brachium.core.figures.drawing import Drawing
-from brachium.core.problems import Problem
+from brachium.core.base.problems import Problem
+from brachium.core.figures.base.drawing import Drawing
 from brachium.formats.atomic import write_atomically
 from brachium.ui.session import Session
 from brachium.ui.theme import theme

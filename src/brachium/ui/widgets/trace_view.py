@@ -10,8 +10,8 @@ from PySide6.QtCore import Qt
 from PySide6.QtGui import QKeyEvent, QMouseEvent, QWheelEvent
 from PySide6.QtWidgets import QWidget
 
-from brachium.core.figures.drawing import Drawing
-from brachium.core.figures.traces import LANES, LEFT, MORE_LANES, RIGHT, Strand, lane_limits, twin_traces
+from brachium.core.figures.base.drawing import Drawing
+from brachium.core.figures.plots.traces import LANES, LEFT, MORE_LANES, RIGHT, Strand, lane_limits, twin_traces
 from brachium.core.measure.run import Trace
 from brachium.ui.widgets.drawing_view import DrawingView
 

@@ -1,0 +1,141 @@
+"""A drive's own counters: media faults told from cable faults, and what to do in which order.
+
+Reallocated, pending and uncorrectable sectors speak against the drive. Interface errors speak against cable, plug or
+port, and only by their increase: that counter never goes back (ATA attribute 199). NVMe: critical warning, spare,
+percentage used and media errors (NVM Express base specification, SMART / health log page 02h).
+"""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+from enum import StrEnum
+
+from brachium.core.base.why import Because, Fact, Origin
+from brachium.core.drives.readings import HealthReading
+
+FEW_SECTORS = 10
+SPARE_LOW, USED_UP = 10, 100
+
+
+@dataclass(frozen=True)
+class Counter:
+    """One counter: key, title, ATA attribute ids, and whether it speaks of the media or of the interface."""
+
+    key: str
+    title: str
+    ata: tuple[int, ...] = ()
+    speaks_of: str = ""
+
+
+COUNTERS: tuple[Counter, ...] = (
+    Counter("reallocated", "Reallocated sectors", (5,), "media"),
+    Counter("pending", "Pending sectors", (197,), "media"),
+    Counter("uncorrectable", "Uncorrectable sectors", (198, 187), "media"),
+    Counter("media_errors", "Media errors", (), "media"),
+    Counter("interface", "Interface errors", (199,), "interface"),
+    Counter("spare_pct", "Spare left [%]", (), "wear"),
+    Counter("used_pct", "Life used [%]", (), "wear"),
+    Counter("warning", "Critical warning", (), "wear"),
+    Counter("hours", "Hours on", (9,)),
+)
+BY_KEY = {c.key: c for c in COUNTERS}
+BY_ATA = {number: c.key for c in COUNTERS for number in c.ata}
+MEDIA = tuple(c.key for c in COUNTERS if c.speaks_of == "media")
+
+
+class DriveState(StrEnum):
+    NOT_READ = "not read"
+    CLEAN = "clean"
+    WATCH = "watch"
+    INTERFACE_OLD = "interface errors, old or new"
+    INTERFACE = "interface errors rise"
+    MEDIA = "media faults"
+
+
+@dataclass(frozen=True)
+class DriveVerdict:
+    """What the counters say of a drive, and what comes next, in order."""
+
+    state: DriveState
+    text: str
+    advice: tuple[str, ...]
+    because: Because
+
+    @property
+    def sign(self) -> str:
+        """The state of the sign `health` (signs.py); empty where nothing was read."""
+        return {
+            DriveState.NOT_READ: "", DriveState.MEDIA: "media faults", DriveState.INTERFACE: "interface errors",
+            DriveState.INTERFACE_OLD: "interface errors",
+        }.get(self.state, "clean")  # fmt: skip
+
+
+def judge(readings: Sequence[HealthReading], cabled: bool) -> DriveVerdict:
+    """Judge the readings of one drive in the order they were taken; `cabled` = its cable can be changed."""
+    if not readings:
+        because = Because("The drive's counters were not read", "STO-HEALTH", "They take two minutes and come first.")
+        return DriveVerdict(DriveState.NOT_READ, "counters not read", ("read the counters",), because)
+    state, text = _state(readings)
+    advice = _advice(state, cabled)
+    because = Because(
+        f"Drive: {text}", "STO-HEALTH",
+        "Sectors speak against the drive. Interface errors never go back, so only their increase under load speaks, "
+        "and it speaks against cable, plug or port.",
+        tuple(_facts(readings)), "; then ".join(advice),
+        "Another reading after the drive has worked for some minutes.",
+    )  # fmt: skip
+    return DriveVerdict(state, text, advice, because)
+
+
+def _state(readings: Sequence[HealthReading]) -> tuple[DriveState, str]:
+    last = readings[-1].counters
+    rises = {k: last[k] - readings[0].counters[k] for k in last if k in readings[0].counters}
+    sectors = {k: last.get(k, 0) for k in MEDIA}
+    grown = [k for k in MEDIA if rises.get(k, 0) > 0]
+    if sectors["pending"] or sectors["uncorrectable"] or sectors["media_errors"] or grown or _worn(last):
+        return DriveState.MEDIA, _media_text(sectors, grown, last)
+    if sectors["reallocated"] >= FEW_SECTORS:
+        return DriveState.MEDIA, f"{sectors['reallocated']} reallocated sectors"
+    if rises.get("interface", 0) > 0:
+        return DriveState.INTERFACE, f"{rises['interface']} new interface errors since the first reading"
+    if last.get("interface", 0) and len(readings) < 2:
+        return DriveState.INTERFACE_OLD, f"{last['interface']} interface errors, from whenever"
+    if sectors["reallocated"]:
+        return DriveState.WATCH, f"{sectors['reallocated']} reallocated sectors, not growing"
+    old = f"; {last['interface']} old interface errors, none new" if last.get("interface") else ""
+    return DriveState.CLEAN, f"nothing against it{old}"
+
+
+def _worn(last: Mapping[str, int]) -> bool:
+    return bool(last.get("warning")) or last.get("spare_pct", 100) < SPARE_LOW or last.get("used_pct", 0) >= USED_UP
+
+
+def _media_text(sectors: Mapping[str, int], grown: Sequence[str], last: Mapping[str, int]) -> str:
+    parts = [f"{sectors[k]} {BY_KEY[k].title.lower()}{', growing' if k in grown else ''}" for k in MEDIA if sectors[k]]
+    if not parts:
+        parts = [f"worn out: {last.get('spare_pct', 100)} % spare left, {last.get('used_pct', 0)} % of its life used"]
+    return ", ".join(parts)
+
+
+def _advice(state: DriveState, cabled: bool) -> tuple[str, ...]:
+    if state is DriveState.MEDIA:
+        return ("image it before anything else", "then replace it", "do no load test on it")
+    if state in (DriveState.INTERFACE, DriveState.INTERFACE_OLD):
+        again = ("load it and read again: only an increase speaks",) if state is DriveState.INTERFACE_OLD else ()
+        cable = ("change the cable and read again", "then another port") if cabled else ("reseat it and read again",)
+        return (*again, *cable, "then the drive")
+    if state is DriveState.WATCH:
+        return ("read again in a month", "keep the backup fresh")
+    return ("nothing to do",)
+
+
+def _facts(readings: Sequence[HealthReading]) -> list[Fact]:
+    last, first = readings[-1], readings[0]
+    out = [Fact("read", f"{last.when} ({last.source})", Origin.LOGGED)]
+    for key, value in last.counters.items():
+        title = BY_KEY[key].title if key in BY_KEY else key
+        before = first.counters.get(key)
+        change = f", {value - before:+d} since {first.when}" if len(readings) > 1 and before is not None else ""
+        out.append(Fact(title.lower(), f"{value}{change}", Origin.MEASURED))
+    return out

@@ -1,0 +1,83 @@
+"""Predicted against measured gain: a point a job with its 80 % band, on the diagonal where the prediction was right."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+from brachium.core.base.band import Band
+from brachium.core.base.units import ratio_band
+from brachium.core.base.why import Because, Fact, Origin
+from brachium.core.figures.base.drawing import Dot, Drawing, Line, Region, Sketch, Text
+from brachium.core.figures.base.scale import Scale, round_ticks
+from brachium.core.learn.outcomes import Outcome
+from brachium.core.record.correction import Correction
+
+LEFT, RIGHT, TOP, FOOT = 52.0, 14.0, 12.0, 40.0
+
+
+@dataclass(frozen=True)
+class Judged:
+    """A finished job with its corrected band."""
+
+    outcome: Outcome
+    band: Band
+    inside: bool
+
+
+def judged(outcomes: Sequence[Outcome], correction: Correction) -> tuple[Judged, ...]:
+    """Jobs that were both predicted and measured."""
+    out = []
+    for o in outcomes:
+        if o.predicted is None or o.measured is None:
+            continue
+        plain = Band(o.predicted.low, o.predicted.mid, o.predicted.high)
+        band = correction.applied(plain, [c.group for c in o.changes])
+        out.append(Judged(o, band, band.low <= o.measured <= band.high))
+    return tuple(out)
+
+
+def calibration(found: Sequence[Judged], width: float, height: float) -> Drawing:
+    """Predicted across, measured up; bars hold 8 of 10 draws, hollow points lie outside their band."""
+    sketch = Sketch(width, height)
+    values = [v for j in found for v in (j.band.low, j.band.high, j.outcome.measured or 1.0)]
+    low, high = min([0.95, *values]), max([1.3, *values]) * 1.03
+    across, up = Scale(low, high, LEFT, width - RIGHT), Scale(low, high, height - FOOT, TOP)
+    for tick in round_ticks(low, high, 5):
+        sketch.add(Line(LEFT, up(tick), width - RIGHT, up(tick), "hair" if tick == 1.0 else "grid"))
+        sketch.add(Text(LEFT - 6, up(tick) + 4, f"× {tick:g}", "soft", 11, anchor="end", condensed=True))
+        sketch.add(Text(across(tick), height - FOOT + 16, f"× {tick:g}", "soft", 11, anchor="middle", condensed=True))
+    sketch.add(Line(across(low), up(low), across(high), up(high), "ink", 1.0, (4.0, 3.0)))
+    sketch.add(Text(width - RIGHT, height - 6, "predicted", "soft", 11, anchor="end"))
+    sketch.add(Text(LEFT, TOP, "measured", "soft", 11))
+    if not all(j.inside for j in found):
+        sketch.add(Dot(LEFT + 12, TOP + 22, 4.5, "warm", "sheet", 1.6))
+        sketch.add(Text(LEFT + 24, TOP + 26, "outside its band", "soft", 11))
+    for j in found:
+        measured = j.outcome.measured or 1.0
+        x, y = across(j.band.mid), up(measured)
+        role = "cool" if j.inside else "warm"
+        sketch.add(Line(across(j.band.low), y, across(j.band.high), y, role, 1.2))
+        sketch.add(Dot(x, y, 4.5, role, "cool" if j.inside else "sheet", 1.6))
+        sketch.regions.append(
+            Region(f"job:{j.outcome.job_id}", x - 8, y - 8, 16, 16, f"{j.outcome.name}: × {measured:.2f}", _because(j))
+        )
+    if not found:
+        sketch.add(Text(LEFT + 12, TOP + 40, "Hand a job over that was predicted and measured.", "soft", 13))
+    return sketch.done("Predicted against measured", "points on the dashed line were predicted right")
+
+
+def _because(j: Judged) -> Because:
+    o = j.outcome
+    facts = [
+        Fact("predicted", ratio_band(j.band.low, j.band.mid, j.band.high), Origin.COMPUTED),
+        Fact("measured", f"× {o.measured or 1.0:.2f}", Origin.MEASURED),
+        Fact("minutes, planned and real", f"{o.planned_min:.0f}, {o.real_min:.0f}", Origin.LOGGED),
+    ]
+    facts += [
+        Fact(c.group, f"predicted × {c.predicted.mid:.2f}, brought × {c.brought.mid:.2f}",
+             Origin.MEASURED if c.alone else Origin.COMPUTED)
+        for c in o.changes
+    ]  # fmt: skip
+    inside = "inside its 80 % band" if j.inside else "outside its 80 % band"
+    return Because(o.name, "track record", f"Handed over {o.when}; {inside}.", tuple(facts))

@@ -1,0 +1,54 @@
+"""What speaks for and against one cause: signs as bars from a middle line, in log-odds."""
+
+from __future__ import annotations
+
+from brachium.core.base.why import Because, Fact, Origin
+from brachium.core.cause.ranking import Ranked, Weight
+from brachium.core.figures.base.drawing import Box, Drawing, Line, Region, Sketch, Text
+from brachium.core.figures.lists.candidate_list import clipped
+
+ROW, TOP, FOOT = 32.0, 20.0, 26.0
+FULL = 4.5
+MOST = 9
+
+
+def evidence_balance(cause: Ranked, width: float) -> Drawing:
+    """The strongest signs first: solid to the right = for, hollow to the left = against."""
+    weights = cause.weights[:MOST]
+    sketch = Sketch(width, TOP + ROW * (len(weights) + 1) + FOOT)
+    middle, reach = width * 0.72, width * 0.26
+    sketch.add(Text(middle - 8, 12, "against", "soft", 11, anchor="end", condensed=True))
+    sketch.add(Text(middle + 8, 12, "for", "soft", 11, condensed=True))
+    base = Weight("How common it is", "before anything was known", "", Origin.ASSUMED, cause.kind.base, False)
+    for index, weight in enumerate((base, *weights)):
+        _row(sketch, weight, TOP + index * ROW, width, middle, reach, index == 0)
+    end = TOP + ROW * (len(weights) + 1)
+    sketch.add(Line(middle, TOP - 2, middle, end, "ink", 1.2))
+    if not weights:
+        sketch.add(Text(0, end + 16, "No sign of it was looked at yet.", "soft", 12))
+    else:
+        sketch.add(Text(0, end + 16, f"together {cause.log_odds:+.1f} against a machine that is well", "soft", 12))
+    return sketch.done(cause.kind.title, "what speaks for and against it")
+
+
+def _row(
+    sketch: Sketch, weight: Weight, y: float, width: float, middle: float, reach: float, is_base: bool
+) -> None:  # fmt: skip
+    value = weight.log_odds
+    length = reach * min(abs(value) / FULL, 1.0)
+    room = middle - reach - 4
+    state = f"{weight.state}{f', {weight.figure}' if weight.figure else ''}"
+    sketch.add(Text(0, y + 13, clipped(weight.title, room, 12, 500), "soft" if is_base else "ink", 12, 500))
+    sketch.add(Text(0, y + 26, clipped(state, room, 11, 400), "soft", 11, condensed=True))
+    left = middle if value > 0 else middle - length
+    sketch.add(Box(left, y + 8, max(length, 1.0), 11, "ink", "ink" if value > 0 else "sheet", 1.0))
+    at = middle + length + 4 if value > 0 else middle - length - 4
+    sketch.add(Text(at, y + 18, f"{value:+.1f}", "soft", 11, 500, "start" if value > 0 else "end"))
+    figure = (Fact("figure", weight.figure, weight.origin),) if weight.figure else ()
+    because = Because(
+        f"{weight.title}: {weight.state}", "weight of evidence",
+        "ln of how often this is seen with the cause over how often on a machine that is well; at most 4.5.",
+        (Fact("says", f"{value:+.2f}", weight.origin), *figure),
+    )  # fmt: skip
+    label = f"{weight.title}: {state}, {value:+.1f}"
+    sketch.regions.append(Region(f"weight:{weight.title}", 0, y, width, ROW - 1, label, None if is_base else because))

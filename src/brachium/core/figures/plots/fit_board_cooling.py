@@ -1,0 +1,102 @@
+"""The heat path of the fit board: fins, fan, pipes, chip, and the chip's own place."""
+
+from __future__ import annotations
+
+import math
+
+from brachium.core.base.why import Because, Fact, Origin
+from brachium.core.figures.base.drawing import Box, Dot, Line, Region, Sketch, Text
+from brachium.core.figures.base.verdict_shape import verdict_shape
+from brachium.core.figures.plots.fit_board_state import BoardState, Frame
+from brachium.core.fit.verdict import Level
+from brachium.core.machine.part_words import short_words
+from brachium.core.machine.place_facts import COOLING
+from brachium.core.machine.platform import COOLER, SOCKET
+
+
+def draw_cooling(sketch: Sketch, state: BoardState, frame: Frame) -> None:
+    """Fins, fan, pipes and chip with the services planned for them."""
+    fx, fy, fw, fh = frame.box(0.05, 0.10, 0.03, 0.34)
+    for k in range(9):
+        sketch.add(Line(fx, fy + k * fh / 8, fx + fw, fy + k * fh / 8, "soft"))
+    sketch.add(Box(fx, fy, fw, fh, "ink"))
+    r = min(0.34 * frame.h, 0.2 * frame.w) / 2
+    cx, cy = fx + fw + 8 + r, fy + fh / 2
+    sketch.add(Dot(cx, cy, r, "ink", "", 1.2), Dot(cx, cy, r * 0.28, "ink", "", 1.2))
+    for k in range(7):
+        sketch.items.append(_blade(cx, cy, r, k))
+    px, py, pw, ph = frame.box(0.365, 0.10, 0.15, 0.32)
+    side = min(pw, ph)
+    pipe = cy - 4
+    sketch.add(Line(fx + fw, fy + 5, px + side * 0.5, fy + 5, "ink", 1.0),
+               Line(fx + fw, fy + 11, px + side * 0.5, fy + 11, "ink", 1.0))  # fmt: skip
+    sketch.add(Line(px + side * 0.5, fy + 5, px + side * 0.5, pipe, "ink", 1.0))
+    planned = bool(state.services)
+    top = py + ph / 2 - side / 2
+    sketch.add(Box(px, top, side, side, "cool" if planned else "ink", "sheet", 1.4))
+    inner = side * 0.2
+    sketch.add(Box(px + inner, top + inner, side - 2 * inner, side - 2 * inner, "cool" if planned else "warm",
+                   "cool_wash" if planned else "warm_wash", 1.2))  # fmt: skip
+    chip = state.planned.processor()
+    new = chip is not None and chip != state.machine.configuration().processor()
+    cores = chip.cores if chip is not None else state.machine.processor.cores
+    power = chip.power_w if chip is not None else state.machine.processor.design_power_w
+    about = [f"{cores} cores" if cores else "chip", f"{power:.0f} W" if power else ""]
+    sketch.add(
+        Text(
+            px + side / 2,
+            top + side + 18,
+            ", ".join(a for a in about if a),
+            "cool" if new else "ink",
+            12,
+            600,
+            "middle",
+            True,
+        )
+    )
+    cooler = state.planned.cooler()
+    new_cooler = cooler is not None and cooler != state.machine.configuration().cooler()
+    done = [*state.services, *([f"cooler for {short_words(cooler)}"] if cooler is not None and new_cooler else [])]
+    words, planned = (", ".join(done), True) if done else ("paste and fins as found", False)
+    lx, ly, _, _ = frame.box(0.05, 0.525, 0, 0)
+    sketch.add(Text(lx, ly, words, "cool" if planned else "warm", 12, 500))
+    if planned or COOLER in state.levels:
+        sketch.extend(verdict_shape(state.levels.get(COOLER, Level.FITS), cx - 11, cy - 11, 22))
+    if state.selected == COOLING:
+        sketch.add(Box(fx - 5, fy - 6, px - fx - 2, fh + 12, "cool", "", 1.2, 3.0, (4.0, 3.0)))
+    because = Because(
+        "Chip, paste, fins and fan", "heat path", "Heat leaves the chip through paste and plate, the fins and the air. "
+        "Cleaning and new paste are services; the before-run says how much is to be gained.",
+        (Fact("processor", state.machine.processor.name or "not recorded", state.machine.origin("processor.name")),
+         Fact("design power", f"{power:.0f} W" if power else "not recorded", Origin.CATALOGUE)),
+    )  # fmt: skip
+    sketch.regions.append(Region(COOLING, fx - 4, fy - 4, px - fx - 4, fh + 8, "cooling", because))
+    _socket(sketch, state, (px, top, side))
+
+
+def _socket(sketch: Sketch, state: BoardState, spot: tuple[float, float, float]) -> None:
+    """The chip is a place of its own: what the socket is, what sits in it."""
+    x, y, side = spot
+    board = state.machine.platform.board
+    level = state.levels.get(SOCKET)
+    if level is not None:
+        sketch.extend(verdict_shape(level, x + side / 2 - 11, y + side / 2 - 11, 22))
+    if state.selected == SOCKET:
+        sketch.add(Box(x - 5, y - 5, side + 10, side + 10, "cool", "", 1.2, 3.0, (4.0, 3.0)))
+    mounting = "not recorded" if board.soldered is None else "soldered" if board.soldered else "socket"
+    facts = (
+        Fact("processor", state.machine.processor.name or "not recorded", state.machine.origin("processor.name")),
+        Fact("mounting", mounting, state.machine.origin("platform.board.soldered")),
+        Fact("socket", board.socket or "not recorded", state.machine.origin("platform.board.socket")),
+        Fact("board is specified for", f"{board.power_w:g} W" if board.power_w else "not recorded",
+             state.machine.origin("platform.board.power_w")),
+    )  # fmt: skip
+    because = Because("Processor", "place", "What the place takes and what sits in it.", facts)
+    sketch.regions.append(Region(SOCKET, x - 4, y - 4, side + 8, side + 8, "processor", because))
+
+
+def _blade(cx: float, cy: float, r: float, k: int) -> Line:
+    a = 2 * math.pi * k / 7
+    b = a + 0.5
+    return Line(cx + 0.3 * r * math.cos(a), cy + 0.3 * r * math.sin(a), cx + 0.9 * r * math.cos(b),
+                cy + 0.9 * r * math.sin(b), "soft", 1.0)  # fmt: skip

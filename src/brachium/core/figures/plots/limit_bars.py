@@ -1,0 +1,78 @@
+"""What the machine waited for, one bar for each phase or test, and the limiter in words."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+
+from brachium.core.base.units import percent, plain_seconds
+from brachium.core.base.why import Because, Fact, Origin
+from brachium.core.figures.base.drawing import Box, Drawing, Hatch, Line, Region, Sketch, Text, text_width
+from brachium.core.figures.lists.candidate_list import clipped
+from brachium.core.measure.waiting import KEYS, TITLES, Limit
+
+ROW, KEY_H = 50.0, 26.0
+NAME_W = 150.0
+LEAST = 0.015
+FILLS = {
+    "processor": ("ink", "ink"), "held": ("warm", ""), "thread": ("ink", "hair"), "paging": ("warm", "warm"),
+    "storage": ("warm", "warm_wash"), "graphics": ("cool", "cool"), "free": ("hair", ""),
+}  # fmt: skip
+NAMES = {"load": "Sustained load", "test own_task": "Owner's task", "test start_up": "Start-up",
+         "test cpu_all": "All threads, short", "test cpu_single": "Single thread"}  # fmt: skip
+
+
+def limit_bars(limits: Sequence[Limit], width: float) -> Drawing:
+    """Bars of equal length: shares of the time, not its length."""
+    sketch = Sketch(width, KEY_H + ROW * max(len(limits), 1) + 6)
+    _key(sketch, {k for x in limits for k in KEYS if x.shares[k] >= LEAST})
+    for index, limit in enumerate(limits):
+        _row(sketch, limit, KEY_H + index * ROW, width)
+    if not limits:
+        sketch.add(Text(0, KEY_H + 20, "No utilisation was sampled, so nothing can be shared out.", "soft", 13))
+    return sketch.done("Limits", "what the machine waited for in each phase and test")
+
+
+def _key(sketch: Sketch, used: set[str]) -> None:
+    x = NAME_W
+    for key in KEYS:
+        if key in used:
+            _block(sketch, key, x, 4, 16, 11)
+            sketch.add(Text(x + 21, 14, TITLES[key], "soft", 11, condensed=True))
+            x += 30 + text_width(TITLES[key], 11, condensed=True)
+
+
+def _block(sketch: Sketch, key: str, x: float, y: float, w: float, h: float) -> None:
+    role, fill = FILLS[key]
+    if key == "held":
+        sketch.add(Hatch(x, y, w, h, "warm", 5.0))
+    sketch.add(Box(x, y, w, h, role, fill, 1.0))
+
+
+def _row(sketch: Sketch, limit: Limit, y: float, width: float) -> None:
+    bar = width - NAME_W - 4
+    name = NAMES.get(limit.name, limit.name.removeprefix("test ").replace("_", " ").capitalize())
+    sketch.add(Text(0, y + 17, name, "ink", 13, 600))
+    sketch.add(Text(0, y + 33, plain_seconds(limit.duration_s), "soft", 11, condensed=True))
+    x = NAME_W
+    for key in KEYS:
+        part = bar * limit.shares[key]
+        if limit.shares[key] >= LEAST:
+            _block(sketch, key, x, y + 5, part, 18)
+            if part > 34:
+                ink = "on_cool" if key == "graphics" else "sheet" if key in ("processor", "paging") else "ink"
+                if key != "held":
+                    sketch.add(Text(x + part / 2, y + 18, percent(limit.shares[key]), ink, 11, 600, "middle", True))
+        x += part
+    sketch.add(Text(NAME_W, y + 38, clipped(limit.words, bar, 12, 400), "soft", 12))
+    sketch.add(Line(0, y + ROW - 2, width, y + ROW - 2, "grid"))
+    facts = tuple(
+        Fact(TITLES[k], percent(limit.shares[k], 1), Origin.MEASURED) for k in KEYS if limit.shares[k] > 0.001
+    )
+    blind = f" Not sampled: {', '.join(limit.blind)}." if limit.blind else ""
+    because = Because(
+        f"{name}: {limit.words}", "shares of time",
+        "Every sample is shared out: waiting for storage first, then what the processor did in the rest; a lowered "
+        f"clock counts as time lost.{blind}", facts,
+        TITLES[limit.limiter], "Graphics, stalls and clock sampled as well.",
+    )  # fmt: skip
+    sketch.regions.append(Region(f"limit:{limit.name}", 0, y + 1, width, ROW - 4, f"{name}: {limit.words}", because))

@@ -1,0 +1,166 @@
+"""Plan front: cost against predicted gain, the front with its bands, today and another machine as references."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+
+import numpy as np
+
+from brachium.core.base.band import Band
+from brachium.core.base.units import ratio_band
+from brachium.core.base.why import Because, Fact, Origin
+from brachium.core.choose.front import Front
+from brachium.core.choose.plan_space import Plan
+from brachium.core.figures.base.drawing import (
+    Box,
+    Dot,
+    Drawing,
+    Line,
+    Polyline,
+    Region,
+    Sketch,
+    Text,
+    text_width,
+)
+from brachium.core.figures.base.scale import Scale, round_ticks
+from brachium.core.figures.lists.candidate_list import clipped
+from brachium.core.record.kept_plans import NamedPlan, Replacement
+
+LEFT, RIGHT, TOP, FOOT = 44.0, 10.0, 10.0, 22.0
+
+
+@dataclass(frozen=True)
+class FrontState:
+    """What is drawn: the front, bands of its plans by their ids, titles, the plan in hand, kept plans, limits."""
+
+    front: Front
+    bands: Mapping[tuple[str, ...], Band]
+    titles: Mapping[str, str]
+    present: Plan | None
+    kept: Sequence[NamedPlan] = ()
+    budget: float | None = None
+    other: Replacement | None = None
+
+
+def plan_front(state: FrontState, width: float, height: float) -> Drawing:
+    """Full dot = recommended, ring = the plan in hand; the line is the concave hull, bars hold 8 of 10 draws."""
+    sketch = Sketch(width, height)
+    front = state.front
+    across, up = _scales(state, width, height)
+    for tick in round_ticks(up.low, up.high, 4):
+        sketch.add(Line(LEFT, up(tick), width - RIGHT, up(tick), "hair" if tick == 1.0 else "grid"))
+        sketch.add(Text(LEFT - 6, up(tick) + 4, f"× {tick:g}", "soft", 11, anchor="end", condensed=True))
+    for tick in (t for t in round_ticks(0.0, across.high, 5) if across(t) < width - RIGHT - 34):
+        sketch.add(Text(across(tick), height - 6, f"{tick:g}", "soft", 11, anchor="middle", condensed=True))
+    sketch.add(Text(width - RIGHT, height - 6, "EUR", "soft", 11, anchor="end", condensed=True))
+    for cost, gain in front.cloud:
+        if cost <= across.high and gain >= up.low:
+            sketch.add(Dot(across(float(cost)), up(float(gain)), 1.8, "hair", "", 1.0))
+    _budget(sketch, state, across, height)
+    line = np.array([(across(front.plans[k].cost), up(front.plans[k].gain)) for k in front.hull])
+    if len(line) > 1:
+        sketch.add(Polyline(line, "cool", 1.4))
+    for index, plan in enumerate(front.plans):
+        _point(sketch, state, index, plan, across, up)
+    _present(sketch, state, across, up)
+    _other(sketch, state, across, up)
+    _stop(sketch, state, across, up, width)
+    return sketch.done("Plan front", f"{front.admissible} plans of {front.count} within the limits")
+
+
+def _scales(state: FrontState, width: float, height: float) -> tuple[Scale, Scale]:
+    plans = state.front.plans
+    costs = [p.cost for p in plans] + ([state.present.cost] if state.present is not None else [])
+    gains = [p.gain for p in plans] + [b.high for b in state.bands.values()]
+    if state.budget is not None:
+        costs.append(state.budget)
+    if state.other is not None:
+        costs.append(state.other.price)
+        gains.append(state.other.gain)
+    return (Scale(0.0, max(max(costs) * 1.06, 20.0), LEFT, width - RIGHT),
+            Scale(0.97, max(max(gains) * 1.04, 1.1), height - FOOT, TOP))  # fmt: skip
+
+
+def _budget(sketch: Sketch, state: FrontState, across: Scale, height: float) -> None:
+    if state.budget is not None:
+        x = across(state.budget)
+        sketch.add(Line(x, TOP, x, height - FOOT, "warm", 1.0, (4.0, 3.0)))
+        sketch.add(Text(x - 5, height - FOOT - 6, "budget", "warm", 11, anchor="end", condensed=True))
+
+
+def _point(sketch: Sketch, state: FrontState, index: int, plan: Plan, across: Scale, up: Scale) -> None:
+    x, y = across(plan.cost), up(plan.gain)
+    chosen, on_hull = index == state.front.chosen, index in state.front.hull
+    band = state.bands.get(plan.ids)
+    if band is not None and on_hull:
+        sketch.add(Line(x, up(band.low), x, up(band.high), "cool", 1.2))
+    if index == 0:
+        sketch.add(Dot(x, y, 4.5, "warm", "sheet", 1.6))
+        sketch.add(Text(x + 9, y + 4, "today", "warm", 11, 500, condensed=True))
+    else:
+        r = 6.5 if chosen else 4.0 if on_hull else 2.8
+        sketch.add(Dot(x, y, r, "cool", "cool" if chosen else "sheet", 1.4))
+    what = ", ".join(state.titles.get(i, i) for i in plan.ids) or "today"
+    words = ratio_band(band.low, band.mid, band.high) if band is not None else f"× {plan.gain:.2f}"
+    label = f"{what}: {plan.cost:.0f} EUR, {words}"
+    sketch.regions.append(
+        Region(f"plan:{'+'.join(plan.ids)}", x - 8, y - 8, 16, 16, label, _because(state, plan, what))
+    )
+
+
+def _because(state: FrontState, plan: Plan, what: str) -> Because:
+    band = state.bands.get(plan.ids)
+    facts = [
+        Fact("cost, all in", f"{plan.cost:.2f} EUR", Origin.COMPUTED),
+        Fact("of yours", f"{plan.attended_min:.0f} min", Origin.ASSUMED),
+        Fact("median gain", f"× {plan.gain:.2f}", Origin.COMPUTED),
+    ]
+    if band is not None:
+        facts.append(Fact("8 of 10 draws", f"× {band.low:.2f} to {band.high:.2f}", Origin.COMPUTED))
+    chosen = plan == state.front.recommended
+    return Because(
+        what[:1].upper() + what[1:], "plan front",
+        "No plan is cheaper and brings as much. Press to take it over. Along the hull each further step brings less "
+        "for its money; one stops where a step is not worth it any more, or could never be shown.",
+        tuple(facts), f"recommended: {state.front.reason}" if chosen else "",
+        "Prices, the budget, the rate, measured shares of the owner's work.",
+    )  # fmt: skip
+
+
+def _present(sketch: Sketch, state: FrontState, across: Scale, up: Scale) -> None:
+    if state.present is not None and state.present.ids:
+        x, y = across(state.present.cost), up(max(state.present.gain, up.low))
+        sketch.add(Dot(x, y, 10.0, "ink", "", 1.6))
+        named = next((k.name for k in state.kept if set(k.ids) == set(state.present.ids)), "in hand")
+        sketch.add(Text(x, y - 14, named, "ink", 11, 600, "middle", True))
+
+
+def _other(sketch: Sketch, state: FrontState, across: Scale, up: Scale) -> None:
+    if state.other is None:
+        return
+    x, y = across(state.other.price), up(max(state.other.gain, up.low))
+    sketch.add(Box(x - 5, y - 5, 10, 10, "warm", "sheet", 1.6))
+    sketch.add(Text(x, y + 19, "another machine", "warm", 11, 500, "end" if x > across.end - 80 else "middle", True))
+    label = f"another machine: {state.other.price:.0f} EUR, × {state.other.gain:.2f}"
+    because = Because("Another machine", "reference", state.other.note or "Typed figures, for comparison.", (
+        Fact("price", f"{state.other.price:.2f} EUR", Origin.TYPED),
+        Fact("work per time", f"× {state.other.gain:.2f}", Origin.TYPED),
+        Fact("to set it up", f"{state.other.minutes:.0f} min", Origin.TYPED),
+    ))  # fmt: skip
+    sketch.regions.append(Region("other", x - 8, y - 8, 16, 16, label, because))
+
+
+def _stop(sketch: Sketch, state: FrontState, across: Scale, up: Scale, width: float) -> None:
+    """The stopping reason, led from the recommended plan into the free corner at the lower right."""
+    plan = state.front.recommended
+    x, y = across(plan.cost), up(plan.gain)
+    room = width - LEFT - RIGHT - 60
+    reason = clipped(state.front.reason, room, 11, 500)
+    right = width - RIGHT - (52 if state.budget is not None else 0)
+    left = max(right - text_width(reason, 11, 500, True), LEFT + 60)
+    base = up.start - 24
+    if base - y > 40:
+        sketch.add(Line(x, y + 8, max(x, left + 6), base - 12, "cool", 0.8))
+    sketch.add(Box(left - 3, base - 11, text_width(reason, 11, 500, True) + 6, 15, "", "film"))
+    sketch.add(Text(left, base, reason, "cool", 11, 500, condensed=True))

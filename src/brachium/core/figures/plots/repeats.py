@@ -1,0 +1,63 @@
+"""Repeats of each test as dots around their median, sessions side by side, spread in per cent."""
+
+from __future__ import annotations
+
+import numpy as np
+
+from brachium.core.base.arrays import FloatArray
+from brachium.core.base.units import number, percent
+from brachium.core.base.why import Because, Fact, Origin
+from brachium.core.figures.base.drawing import Dot, Drawing, Line, Region, Sketch, Text
+from brachium.core.measure.run import TestSpec
+
+SPAN = 0.08
+ROW_MAX = 44.0
+
+
+def repeat_dots(
+    rows: tuple[tuple[TestSpec, tuple[FloatArray, ...]], ...], width: float, height: float, after: bool
+) -> Drawing:
+    """One row per test; the field spans 8 % to either side of the median, farther dots sit at its edge."""
+    sketch = Sketch(width, height)
+    row = min(height / max(len(rows), 1), ROW_MAX)
+    left, right = width * 0.46, width - 66
+    role = "cool" if after else "warm"
+    for index, (test, sessions) in enumerate(rows):
+        y = index * row + row / 2
+        sketch.add(Line(0, (index + 1) * row, width, (index + 1) * row, "grid"))
+        sketch.add(Text(6, y - 1, short_title(test.title), "ink", 12, 500))
+        values = [v for v in sessions if v.size]
+        if not values:
+            sketch.add(Text(6, y + 13, "not yet", "soft", 11))
+            continue
+        everything = np.concatenate(values)
+        middle = float(np.median(everything))
+        sketch.add(Text(6, y + 13, f"{number(middle)} {test.unit}", "soft", 11))
+        centre, half = (left + right) / 2, (right - left) / 2
+        sketch.add(Line(centre, y - 11, centre, y + 11, "hair"), Line(left, y, right, y, "grid"))
+        for number_, session in enumerate(values):
+            lift = (number_ - (len(values) - 1) / 2) * 9
+            for value in session:
+                share = np.clip((value / middle - 1.0) / SPAN, -1.0, 1.0)
+                sketch.add(Dot(centre + float(share) * half, y + lift, 3.2, role, role if after else "film", 1.3))
+        spread = float(np.std(everything, ddof=1) / middle) if everything.size > 1 else 0.0
+        if everything.size > 1:
+            sketch.add(Text(width - 8, y + 4, percent(spread, 1), "soft", 12, 400, "end"))
+        because = Because(
+            f"{test.title}: {number(middle)} {test.unit}", "median of valid repeats",
+            test.about[0].upper() + test.about[1:] + ".",
+            (
+                *(Fact(f"session {k + 1}", ", ".join(number(float(v)) for v in s), Origin.MEASURED)
+                  for k, s in enumerate(values)),
+                Fact("spread of all", percent(spread, 1), Origin.COMPUTED),
+            ),
+            notes=("Outliers are never taken out silently; an invalid repeat keeps its reason.",),
+        )  # fmt: skip
+        sketch.regions.append(Region(f"test:{test.key}", 0, index * row, width, row, because.title, because))
+    return sketch.done("Repeats", "dots around the median, plus or minus 8 %")
+
+
+def short_title(title: str) -> str:
+    """A test's name where there is little room."""
+    short = title.replace("Drive, ", "").replace("random 4 KiB, ", "4 KiB, ").replace("Owner's task: ", "")[:26]
+    return short[0].upper() + short[1:]

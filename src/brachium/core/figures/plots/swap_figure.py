@@ -1,0 +1,79 @@
+"""Swap grid: modules against places, what was tried, what it proves, what to try next."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+
+from brachium.core.base.why import Because, Fact, Origin
+from brachium.core.cause.swap_grid import Axis, GridState
+from brachium.core.figures.base.drawing import Box, Dot, Drawing, Line, Region, Sketch, Text
+from brachium.core.figures.lists.candidate_list import clipped
+from brachium.core.record.checks import SwapTry
+
+LEFT, TOP = 150.0, 44.0
+CELL_H = 46.0
+
+
+def swap_figure(
+    axes: Sequence[Axis], names: Mapping[str, str], state: GridState, tries: Sequence[SwapTry], width: float,
+    picked: Sequence[tuple[str, ...]] = (),
+) -> Drawing:  # fmt: skip
+    """Rows are the first axis, columns the second. Dashed = put here next; marks count the tries of a cell."""
+    rows, columns = axes[0], axes[1]
+    cell_w = min((width - LEFT) / max(len(columns.ids), 1), 150.0)
+    sketch = Sketch(width, TOP + CELL_H * len(rows.ids) + 26)
+    suspects = {e for h in state.left for e in h}
+    sketch.add(Text(0, 30, rows.title, "soft", 11, condensed=True))
+    for k, column in enumerate(columns.ids):
+        x = LEFT + k * cell_w
+        _head(sketch, names.get(column, column), x, cell_w, column in suspects, column in state.proven)
+    for r, row in enumerate(rows.ids):
+        y = TOP + r * CELL_H
+        role = "alarm" if row in state.proven else "ink" if row in suspects else "soft"
+        sketch.add(Text(0, y + 20, clipped(names.get(row, row), LEFT - 12, 13, 500), role, 13, 500))
+        sketch.add(Text(0, y + 36, _word(row, state, suspects), role if role != "ink" else "warm", 11, condensed=True))
+        for k, column in enumerate(columns.ids):
+            _cell(sketch, row, column, LEFT + k * cell_w, y, cell_w, state, tries, picked, names)
+    return sketch.done("Swap grid", f"{len(tries)} tries, {len(state.left)} possibilities left")
+
+
+def _word(element: str, state: GridState, suspects: set[str]) -> str:
+    if element in state.proven:
+        return "at fault"
+    return "possible" if element in suspects else "cleared"
+
+
+def _head(sketch: Sketch, name: str, x: float, w: float, suspect: bool, proven: bool) -> None:
+    role = "alarm" if proven else "ink" if suspect else "soft"
+    sketch.add(Text(x + w / 2, 16, clipped(name, w - 6, 13, 500), role, 13, 500, "middle"))
+    word = "at fault" if proven else "possible" if suspect else "cleared"
+    sketch.add(Text(x + w / 2, 32, word, "warm" if role == "ink" else role, 11, anchor="middle", condensed=True))
+
+
+def _cell(
+    sketch: Sketch, row: str, column: str, x: float, y: float, w: float, state: GridState, tries: Sequence[SwapTry],
+    picked: Sequence[tuple[str, ...]], names: Mapping[str, str],
+) -> None:  # fmt: skip
+    here = [t for t in tries if any(row in one and column in one for one in t.rows)]
+    proposed = any(row in one and column in one for one in (picked or state.proposal))
+    sketch.add(Box(x + 2, y + 2, w - 4, CELL_H - 5, "hair", "sheet", 1.0, 2))
+    if proposed:
+        sketch.add(Box(x + 5, y + 5, w - 10, CELL_H - 11, "cool", "cool_wash", 1.6, 2, (5.0, 3.0)))
+        sketch.add(Text(x + w / 2, y + CELL_H - 12, "try here", "cool", 11, 600, "middle", True))
+    for k, tried in enumerate(here[:5]):
+        at = x + 14 + k * 16
+        if tried.worked:
+            sketch.add(Dot(at, y + 15, 5, "cool", "cool"))
+        else:
+            sketch.add(
+                Line(at - 5, y + 10, at + 5, y + 20, "alarm", 2.0), Line(at - 5, y + 20, at + 5, y + 10, "alarm", 2.0)
+            )
+    words = ", ".join("worked" if t.worked else "failed" for t in here) or "not tried"
+    title = f"{names.get(row, row)} in {names.get(column, column)}"
+    facts = tuple(Fact(f"try {tries.index(t) + 1}", "worked" if t.worked else "failed", Origin.LOGGED) for t in here)
+    because = Because(
+        title, "swap grid", "A try fails exactly if something faulty takes part; a cell that worked clears both.",
+        facts,
+        f"{len(state.left)} possibilities left", "The next try is the one that needs the fewest tries on average.",
+    )  # fmt: skip
+    sketch.regions.append(Region(f"cell:{row}|{column}", x + 2, y + 2, w - 4, CELL_H - 5, f"{title}: {words}", because))

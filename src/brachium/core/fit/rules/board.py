@@ -1,0 +1,126 @@
+"""Board rules: BRD-FORM, BRD-KEEP."""
+
+from __future__ import annotations
+
+from collections.abc import Hashable
+
+from brachium.core.base.why import Fact, Origin
+from brachium.core.fit.answers import Answers, either_side, on_machine, on_part
+from brachium.core.fit.engine import Ground, Rule, Subject
+from brachium.core.fit.rules.locks import ANSWERS, NAMES
+from brachium.core.fit.verdict import Gap, Verdict
+from brachium.core.machine.board_part import BoardPart
+from brachium.core.machine.cooling_parts import Cooler
+from brachium.core.machine.locks import LockState
+from brachium.core.machine.memory_part import MemoryModule
+from brachium.core.machine.parts import BayForm, Drive, DriveInterface, Part
+from brachium.core.machine.platform import COOLER, SOCKET, SUPPLY
+from brachium.core.machine.power_parts import Supply
+from brachium.core.machine.processor_part import ProcessorPart
+
+
+def _boards(ground: Ground) -> tuple[Subject, ...]:
+    return ground.fresh(BoardPart)
+
+
+def form(ground: Ground, subject: Subject) -> Verdict:
+    board, case = subject.part, ground.machine.platform.case
+    assert isinstance(board, BoardPart)
+    text = "Outline, standoff places, the cut-out behind the socket, supply and front-panel plugs must suit the case."
+    forms_gap = Gap(
+        "platform.case.boards", "outlines that the case takes", ((board.form,), ()), "measure the screw places", 5
+    )
+    forms = ground.need(case.boards, forms_gap)
+    facts = (
+        on_part("board", f"{board.form}, {board.standoffs or '?'} screw places"),
+        on_machine(ground, "case takes", forms, "platform.case.boards"),
+        on_machine(ground, "standoffs", case.standoffs, "platform.case.standoffs"),
+    )
+    says = Answers("BRD-FORM", subject, text, facts)
+    if board.form not in forms:
+        return says.refused(
+            f"outline {board.form}, the case takes {', '.join(forms) or 'its own only'}", "Another outline."
+        )
+    supply = ground.config.parts.get(SUPPLY)
+    plugs_gap = Gap("parts.supply.own_plugs", "plugs of the supply", (True, False), "compare its main plug", 1)
+    if board.own_plugs and not ground.need(supply.own_plugs if isinstance(supply, Supply) else None, plugs_gap):
+        return says.refused("supply plugs of a maker's own", "A board with standard plugs.")
+    if not board.front_header:
+        return says.needs("adapter for the front-panel plugs", "A board with standard front-panel plugs.")
+    if board.standoffs is not None:
+        count_gap = Gap(
+            "platform.case.standoffs", "standoff places of the case", either_side(board.standoffs), "count them", 2
+        )
+        there = ground.need(case.standoffs, count_gap)
+        if there < board.standoffs:
+            return says.needs(f"{board.standoffs:g} standoffs, one under every screw place", "More standoffs at hand.")
+    if board.cutout and not ground.need(case.cutout, Gap("platform.case.cutout", "cut-out behind the socket",
+                                                         (True, False), "look behind the tray", 1)):  # fmt: skip
+        return says.limited(
+            "no cut-out: the board comes out for its back plate", "more work later", "A case with cut-out."
+        )
+    return says.fits(f"outline {board.form}")
+
+
+def keep(ground: Ground, subject: Subject) -> Verdict:
+    """What carries over; the memory, drive and processor rules judge each of the parts that stay."""
+    board = subject.part
+    assert isinstance(board, BoardPart)
+    slots, bays = {s.id for s in ground.machine.slots}, {b.id for b in ground.machine.bays}
+    lost = [p.name for k, p in ground.config.parts.items() if isinstance(p, MemoryModule) and k not in slots]
+    lost += [p.name for k, p in ground.config.parts.items() if isinstance(p, Drive) and k not in bays]
+    sata = sum(
+        isinstance(p, Drive) and p.interface is DriveInterface.SATA and p.form is not BayForm.M2
+        for p in ground.config.parts.values()
+    )  # fmt: skip
+    chip, cooler = ground.config.processor(), ground.config.cooler()
+    facts = (
+        on_part("memory", f"{board.slots} × {board.memory_generation} {board.memory_form}"),
+        on_part("socket", board.socket), on_part("SATA ports", board.sata_ports),
+        Fact("parts that stay", ", ".join(sorted({p.kind for p in ground.config.parts.values()})), Origin.PLANNED),
+    )  # fmt: skip
+    text = (
+        "Another board keeps of the old parts only what suits it: memory, drives, cooler, cards, licence, start mode."
+    )
+    says = Answers("BRD-KEEP", subject, text, facts)
+    if lost:
+        return says.refused(f"no place left for {', '.join(dict.fromkeys(lost))}", "A board with more places.")
+    if sata > board.sata_ports:
+        return says.refused(f"{sata} SATA drives, {board.sata_ports} ports", "A board with more ports.")
+    if chip is None or (SOCKET not in ground.changed() and chip.socket != board.socket):
+        return says.needs(f"a processor for {board.socket}", "A board for the old processor.")
+    if SOCKET not in ground.changed() and chip.family and board.families and chip.family not in board.families:
+        return says.refused(f"its chipset does not list the {chip.family} that stays", "A board that lists it.")
+    if cooler is not None and COOLER not in ground.changed() and board.cooler_pattern not in ("", *cooler.patterns):
+        return says.needs(f"a mount for {board.cooler_pattern} or another cooler", "A board with the old hole pattern.")
+    licence = ground.around.locks.licence
+    asked = None if licence is LockState.NOT_ASKED else licence
+    if ground.need(asked, Gap("locks.licence", NAMES["licence"], ANSWERS, "ask the owner", 1)) is LockState.SHUT:
+        return says.limited("the system's licence stays with the old board", "a new licence", "A licence of its own.")
+    return says.fits("the parts that stay carry over")
+
+
+def _seen_by_board(part: Part) -> Hashable:
+    match part:
+        case Drive():
+            return part.kind, part.interface, part.form
+        case ProcessorPart():
+            return part.kind, part.socket, part.family
+        case Cooler():
+            return part.kind, part.patterns
+        case _:
+            return part.kind
+
+
+BOARD_RULES: tuple[Rule, ...] = (
+    Rule("BRD-FORM", "Outline and plugs", _boards, form),
+    Rule(
+        "BRD-KEEP",
+        "What carries over",
+        _boards,
+        keep,
+        ("board", "memory", "drive", "processor", "cooler"),
+        _seen_by_board,
+        needs_parts=True,
+    ),
+)

@@ -1,0 +1,166 @@
+"""Card rules: GFX-SLOT, GFX-POWER, GFX-FW, NET-RADIO."""
+
+from __future__ import annotations
+
+from collections import Counter
+
+from brachium.core.base.why import Fact, Origin
+from brachium.core.fit.answers import Answers, either_side, on_machine, on_part
+from brachium.core.fit.engine import Ground, Rule, Subject
+from brachium.core.fit.verdict import Gap, Verdict
+from brachium.core.machine.card_parts import Card, RadioCard, RadioKey
+from brachium.core.machine.machine import LeadKind, MachineKind
+from brachium.core.machine.platform import BootMode, CardSlot
+
+LANE_MB_S = {1: 250.0, 2: 500.0, 3: 985.0, 4: 1969.0, 5: 3938.0}  # after coding, PCI-SIG base specifications
+PLUG_W = {"6-pin": 75.0, "8-pin": 150.0, "16-pin": 600.0}
+PLUG_LEADS = {"6-pin": (LeadKind.CARD_6, LeadKind.CARD_8), "8-pin": (LeadKind.CARD_8,)}
+FULL_W, SMALL_W = 75.0, 25.0
+
+
+def _cards(ground: Ground) -> tuple[Subject, ...]:
+    places = {c.id for c in ground.machine.platform.cards}
+    return tuple(s for s in ground.fresh(Card) if s.places[0] in places)
+
+
+def _placed(ground: Ground, subject: Subject) -> tuple[CardSlot, Card]:
+    slot = next(c for c in ground.machine.platform.cards if c.id == subject.places[0])
+    assert isinstance(subject.part, Card)
+    return slot, subject.part
+
+
+def slot(ground: Ground, subject: Subject) -> Verdict:
+    place, card = _placed(ground, subject)
+    name, stem = place.label.lower(), f"platform.cards.{place.id}"
+    text = "Width, length, thickness and bracket must suit; PCIe generations mix, the link runs at the slower of both."
+    generation_gap = Gap(f"{stem}.generation", f"PCIe generation of {name}", (1, 2, 3, 4, 5), "scan the link", 1)
+    facts = (
+        on_part("card", f"gen {card.generation} x{card.lanes}, {card.length_mm or '?'} mm, {card.thickness} thick"),
+        on_machine(ground, place.label, f"x{place.lanes}, wired x{place.wired or '?'}", "platform.cards"),
+        on_machine(ground, "room", place.length_mm, "platform.cards", "mm"),
+    )
+    says = Answers("GFX-SLOT", subject, text, facts)
+    open_gap = Gap(f"{stem}.open_end", f"end of {name}", (True, False), "look whether its far end is open", 1)
+    if card.lanes > place.lanes and not ground.need(place.open_end, open_gap):
+        return says.refused(f"an x{card.lanes} edge does not go into a closed x{place.lanes} place", "An open end.")
+    if card.length_mm is not None:
+        room_gap = Gap(f"{stem}.length_mm", f"room for a card in {name}", either_side(card.length_mm),
+                       "measure from the "
+                       "bracket to what stands in its way", 3, "mm")  # fmt: skip
+        room = ground.need(place.length_mm, room_gap)
+        if card.length_mm > room:
+            return says.refused(f"{card.length_mm:g} mm long, room for {room:g} mm", f"A card of at most {room:g} mm.")
+    thick_gap = Gap(f"{stem}.thickness", f"thickness free at {name}", (1, 2, 3), "look at the neighbours", 1)
+    if card.thickness > 1 and card.thickness > ground.need(place.thickness, thick_gap):
+        return says.refused(f"{card.thickness} places thick, the neighbour is in the way", "A thinner card.")
+    low_gap = Gap("platform.case.low_profile", "height of card places", (True, False),
+                  "look at the brackets: 80 mm = low "
+                  "profile", 1)  # fmt: skip
+    if not card.low_profile and ground.need(ground.machine.platform.case.low_profile, low_gap):
+        return says.refused("full height in a low-profile case", "A low-profile card with its bracket.")
+    generation = min(card.generation, ground.need(place.generation, generation_gap))
+    wired_gap = Gap(f"{stem}.wired", f"lanes wired to {name}", (1, 4, 8, 16), "scan the link, or count the contacts", 1)
+    lanes = min(card.lanes, ground.need(place.wired, wired_gap))
+    link, own = lanes * LANE_MB_S[generation], card.lanes * LANE_MB_S[card.generation]
+    if link < own:
+        words = f"gen {generation} x{lanes}: {link / 1000:.1f} of {own / 1000:.1f} GB/s"
+        return says.limited(words, words, "A newer board.")
+    return says.fits(f"gen {generation} x{lanes}, {link / 1000:.1f} GB/s")
+
+
+def power(ground: Ground, subject: Subject) -> Verdict:
+    place, card = _placed(ground, subject)
+    draws = ground.need(card.power_w, Gap(f"power of {card.name}", "card's power", (20.0, 75.0, 150.0, 250.0),
+                                          "look into its data sheet", 1, "W"))  # fmt: skip
+    usual = FULL_W if card.lanes == 16 and not card.low_profile and place.lanes == 16 else SMALL_W
+    power_gap = Gap(f"platform.cards.{place.id}.power_w", f"power of {place.label.lower()}", (SMALL_W, FULL_W),
+                    "look into the handbook: small cases give 25 W", 3, "W")  # fmt: skip
+    standard = usual if ground.machine.kind is MachineKind.TOWER or draws <= SMALL_W else None
+    gives = ground.need(place.power_w if place.power_w is not None else standard, power_gap)
+    plugs = sum(PLUG_W.get(p, 0.0) for p in card.plugs)
+    spare = Counter(lead.kind for lead in ground.machine.leads if lead.feeds in ("", place.id))
+    facts = (
+        on_part("card draws", draws, "W"), Fact("place gives", f"{gives:g} W", Origin.COMPUTED),
+        on_part("its plugs", ", ".join(card.plugs) or "none"),
+        Fact("plugs of the supply", ", ".join(f"{n} × {k}" for k, n in spare.items()) or "none recorded",
+             ground.machine.origin("leads")),
+    )  # fmt: skip
+    text = (
+        "A place gives 75 W to a full-size x16 card, 25 W to low-profile, x4, x1 ones; 6-pin adds 75 W, 8-pin 150 W. "
+        "The processor's 8-pin is not the card's. No plug, no card; leads are never re-wired."
+    )
+    says = Answers("GFX-POWER", subject, text, facts)
+    if draws > gives + plugs:
+        return says.refused(f"draws {draws:g} W, place and plugs give {gives + plugs:g} W", "A card that draws less.")
+    if card.plugs:
+        gap = Gap("leads.cards", "supply's plugs for cards", (True, False), "look at the plugs of the supply", 2)
+        has = _plugs_there(card.plugs, spare) if ground.machine.leads else None
+        if not ground.need(has, gap):
+            return says.refused(f"the supply has no {' and '.join(card.plugs)} for it", "A supply that has the plugs.")
+    return says.fits(f"{draws:g} W of {gives + plugs:g} W")
+
+
+def _plugs_there(plugs: tuple[str, ...], spare: Counter[LeadKind]) -> bool:
+    """Whether every plug finds a lead of its own; the widest first, because an 8-pin (6+2) also serves as 6-pin."""
+    left = Counter(spare)
+    for plug in sorted(plugs, reverse=True, key=lambda p: PLUG_W.get(p, 0.0)):
+        kind = next((k for k in PLUG_LEADS.get(plug, ()) if left[k] > 0), None)
+        if kind is None:
+            return False
+        left[kind] -= 1
+    return True
+
+
+def firmware(ground: Ground, subject: Subject) -> Verdict:
+    card = subject.part
+    assert isinstance(card, Card)
+    system = ground.machine.platform.system
+    text = "A card whose firmware speaks UEFI only shows nothing under the old start mode before the system loads."
+    gap = Gap(f"firmware of {card.name}", "card's start firmware", (True, False), "look into its data sheet", 2)
+    mode_gap = Gap(
+        "platform.system.boot_mode", "start mode of the installed system", tuple(BootMode), "ask the system", 1
+    )
+    facts = (on_part("needs UEFI", card.needs_uefi),
+             on_machine(ground, "start mode", system.boot_mode, "platform.system.boot_mode"))  # fmt: skip
+    says = Answers("GFX-FW", subject, text, facts)
+    if not card.display:
+        return says.fits("shows no picture anyway")
+    if ground.need(system.boot_mode, mode_gap) is BootMode.LEGACY and ground.need(card.needs_uefi, gap):
+        return says.limited("no picture before the system loads", "set-up only with another card", "UEFI start.")
+    return says.fits("picture from the start")
+
+
+def radio(ground: Ground, subject: Subject) -> Verdict:
+    card, place = subject.part, ground.machine.platform.radio
+    assert isinstance(card, RadioCard)
+    text = "Edge key, antennas and their plug must suit; some firmware starts only with cards on its own list."
+    key_gap = Gap("platform.radio.key", "edge key of the radio place", tuple(RadioKey), "look at the place", 2)
+    count_gap = Gap("platform.radio.antennas", "antennas there", (1, 2, 3, 4), "count them", 1)
+    plug_gap = Gap("platform.radio.plug", "antenna plug", (card.plug, "another"), "look at it with a lens", 1)
+    list_gap = Gap("platform.radio.allowed", "cards that the firmware allows", ((), ("another",)), "look it up for the "
+                   "model", 4)  # fmt: skip
+    key = ground.need(place.key, key_gap) if card.key is not RadioKey.A_E else place.key
+    facts = (
+        on_part("card", f"key {card.key}, {card.antennas} antennas"),
+        on_machine(ground, "place", f"key {key or '?'}, {place.antennas or '?'} antennas", "platform.radio"),
+    )
+    says = Answers("NET-RADIO", subject, text, facts)
+    if card.key is not RadioKey.A_E and key not in (card.key, RadioKey.A_E):
+        return says.refused(f"key {card.key} does not go into a key {key} place", f"A card with key {key} or A+E.")
+    allowed = ground.need(place.allowed, list_gap)
+    if allowed and card.id not in allowed:
+        return says.refused("the firmware does not list it", "A card from the firmware's own list.")
+    if card.plug and ground.need(place.plug, plug_gap) != card.plug:
+        return says.needs(f"antenna leads with {card.plug} plugs", "A card with the plugs that are there.")
+    antennas = ground.need(place.antennas, count_gap)
+    if antennas < card.antennas:
+        return says.limited(f"{antennas} of {card.antennas} antennas", "slower and shorter reach", "A further antenna.")
+    return says.fits(f"key {card.key}, {card.antennas} antennas there")
+
+
+CARD_RULES: tuple[Rule, ...] = (
+    Rule("GFX-SLOT", "Place of the card", _cards, slot),
+    Rule("GFX-POWER", "Power of the card", _cards, power),
+    Rule("GFX-FW", "Picture at start", _cards, firmware),
+    Rule("NET-RADIO", "Radio card", lambda ground: ground.fresh(RadioCard), radio),
+)

@@ -1,0 +1,223 @@
+"""Cooling rules: COOL-MOUNT, COOL-RATE, COOL-FAN, COOL-PAD, COOL-PASTE, COOL-SHARED."""
+
+from __future__ import annotations
+
+from collections.abc import Hashable
+
+from brachium.core.base.why import Fact, Origin
+from brachium.core.fit.answers import Answers, either_side, on_machine, on_part
+from brachium.core.fit.engine import Ground, Rule, Subject, nameless
+from brachium.core.fit.verdict import Gap, Verdict
+from brachium.core.machine.cooling_parts import AirPath, Cooler, Fan, FanPlug, Pad, Paste, PasteKind
+from brachium.core.machine.machine import MachineKind
+from brachium.core.machine.memory_part import MemoryModule
+from brachium.core.machine.parts import Part, Service
+
+BOND_MM = (0.05, 0.10)
+HEADER_A = 1.0  # common rating of a fan header
+BARE = Gap("platform.contacts.bare_contacts", "bare contacts near the plate", (True, False), "look around the chip", 2)
+SHARED = Gap("platform.contacts.chips", "chips under the heatsink", (1, 2, 3), "follow the plate and the pipes", 3)
+
+
+def _coolers(ground: Ground) -> tuple[Subject, ...]:
+    return ground.fresh(Cooler)
+
+
+def mount(ground: Ground, subject: Subject) -> Verdict:
+    cooler, machine = subject.part, ground.machine
+    assert isinstance(cooler, Cooler)
+    board, case = machine.platform.board, machine.platform.case
+    height = ground.need(cooler.height_mm, Gap(f"height of {cooler.name}", "cooler's height", (30.0, 60.0, 120.0,
+                                                                                               165.0),
+                                               "look into its data sheet", 1, "mm"))  # fmt: skip
+    room_gap = Gap("platform.case.cooler_mm", "room for a cooler", either_side(height),
+                   "measure from the processor to the "
+                   "panel", 3, "mm")  # fmt: skip
+    text = (
+        "The cooler's mounting, its height under the panel, the room over the memory and the way of the air must suit."
+    )
+    facts = (
+        on_part("mountings", cooler.patterns), on_machine(ground, "socket", board.socket, "platform.board.socket"),
+        on_part("height", height, "mm"), on_machine(ground, "room", case.cooler_mm, "platform.case.cooler_mm", "mm"),
+    )  # fmt: skip
+    says = Answers("COOL-MOUNT", subject, text, facts)
+    if not mounted(ground, cooler.patterns):
+        return says.refused(f"no mounting for {board.cooler_pattern or board.socket}", "A cooler for this board.")
+    room = ground.need(case.cooler_mm, room_gap)
+    if height > room:
+        return says.refused(f"{height:g} mm high, {room:g} mm under the panel", f"One of at most {room:g} mm.")
+    air = ground.need(
+        cooler.air, Gap(f"air of {cooler.name}", "cooler's way of the air", tuple(AirPath), "look at it", 1)
+    )
+    air_gap = Gap("platform.case.air", "way of the air in the case", tuple(AirPath), "look for a duct", 1)
+    if air is not AirPath.OUT and ground.need(case.air, air_gap) is AirPath.OUT:
+        return says.refused("the case's duct takes the air, this one does not lead into it", "A cooler for the duct.")
+    if cooler.over_memory_mm is not None and _tallest(ground) > cooler.over_memory_mm:
+        tall, left = _tallest(ground), cooler.over_memory_mm
+        return says.refused(f"memory is {tall:g} mm high, {left:g} mm are left over it", "Flat modules.")
+    return says.fits(f"mounting there, {height:g} of {room:g} mm")
+
+
+def mounted(ground: Ground, patterns: tuple[str, ...]) -> bool:
+    """Whether a cooler with these mountings goes onto the board, by its socket or by the board's own pattern."""
+    board = ground.machine.platform.board
+    if board.socket in patterns:
+        return True
+    gap = Gap("platform.board.cooler_pattern", "board's mounting pattern", (*patterns, "another"),
+              "read the board's print, or measure the holes", 3)  # fmt: skip
+    return ground.need(board.cooler_pattern, gap) in patterns
+
+
+def _tallest(ground: Ground) -> float:
+    """Height of the tallest module; one without a recorded height is a bare one (JEDEC DIMM outline: 31.25 mm)."""
+    return max((m.height_mm or 31.25 for m in ground.config.modules().values()), default=0.0)
+
+
+def rate(ground: Ground, subject: Subject) -> Verdict:
+    cooler = subject.part
+    assert isinstance(cooler, Cooler)
+    chip = ground.config.processor()
+    own = chip.power_w if chip is not None else ground.machine.processor.design_power_w
+    watts = ground.need(own, Gap("processor.design_power_w", "processor's design power", (35.0, 65.0, 95.0, 140.0),
+                                 "look into its data sheet", 2, "W"))  # fmt: skip
+    rated = ground.need(cooler.rated_w, Gap(f"rating of {cooler.name}", "cooler's rated power", either_side(watts),
+                                            "look into its data sheet", 1, "W"))  # fmt: skip
+    facts = (on_part("rated for", rated, "W"), on_machine(ground, "processor", watts, "processor.design_power_w", "W"))
+    says = Answers("COOL-RATE", subject, "Its rated power must not be under what the processor draws for long.", facts)
+    if rated < watts:
+        return says.limited(
+            f"rated for {rated:g} W, the processor draws {watts:g} W", f"{rated:g} W", "A larger cooler."
+        )
+    return says.fits(f"rated for {rated:g} W, {watts:g} W needed")
+
+
+def fan(ground: Ground, subject: Subject) -> Verdict:
+    fan, place = subject.part, subject.places[0]
+    assert isinstance(fan, Fan)
+    header = next((h for h in ground.machine.platform.headers if h.id == place), None)
+    text = (
+        "Plug, current, frame and thickness must suit; without a speed signal some firmware stops or runs it at full."
+    )
+    if header is None:
+        return Answers("COOL-FAN", subject, text).refused("there is no plug for it", "A place with a plug.")
+    plug_gap = Gap(f"platform.headers.{place}.plug", f"plug at {header.label.lower()}", tuple(FanPlug), "look at it", 1)
+    plug = ground.need(header.plug, plug_gap)
+    facts = (
+        on_part("fan", f"{fan.plug}, {fan.size_mm or '?'} x {fan.thickness_mm or '?'} mm, {fan.current_a or '?'} A"),
+        on_machine(ground, header.label, f"{plug}, {header.current_a or HEADER_A:g} A", "platform.headers"),
+    )
+    says = Answers("COOL-FAN", subject, text, facts)
+    if FanPlug.OWN in (plug, fan.plug) and plug is not fan.plug:
+        return says.refused("the maker's own plug: a standard fan does not go in", "The maker's own fan.")
+    sizes = (("size_mm", fan.size_mm, header.size_mm, "frame"), ("thickness_mm", fan.thickness_mm, header.thickness_mm,
+             "thickness"))  # fmt: skip
+    for attribute, own, there, word in sizes:
+        if own is None:
+            continue
+        gap = Gap(f"platform.headers.{place}.{attribute}", f"{word} of the fan at {header.label.lower()}",
+                  either_side(own),
+                  "measure it", 2, "mm")  # fmt: skip
+        room = ground.need(there, gap)
+        if own > room or (attribute == "size_mm" and own != room):
+            return says.refused(f"{word} {own:g} mm, the place takes {room:g} mm", f"A fan of {room:g} mm.")
+    current_gap = Gap(f"platform.headers.{place}.current_a", f"current of {header.label.lower()}",
+                      either_side(fan.current_a or HEADER_A),
+                      f"look into the board's handbook; {HEADER_A:g} A is common", 4,
+                      "A")  # fmt: skip
+    gives = ground.need(header.current_a, current_gap) if fan.current_a else header.current_a
+    if fan.current_a is not None and gives is not None and fan.current_a > gives:
+        return says.refused(f"draws {fan.current_a:g} A, the plug gives {gives:g} A", "A weaker fan.")
+    speed_gap = Gap(f"platform.headers.{place}.needs_speed", "firmware's wish for a speed signal", (True, False),
+                    "unplug the fan for a start and see", 4)  # fmt: skip
+    if not fan.tells_speed and ground.need(header.needs_speed, speed_gap):
+        return says.refused("the firmware wants a speed signal, it gives none", "A fan with a speed signal.")
+    if plug is FanPlug.PIN_4 and fan.plug is FanPlug.PIN_3:
+        return says.limited("three pins: steered by voltage or not at all", "speed may not be steered", "A 4-pin fan.")
+    return says.fits(f"{fan.plug} on a {plug} plug")
+
+
+def pad(ground: Ground, subject: Subject) -> Verdict:
+    part = subject.part
+    assert isinstance(part, Pad)
+    gap = Gap("platform.contacts.pad_mm", "thickness of the pads there", either_side(part.thickness_mm),
+              "measure a fresh "
+              "offcut, or the print it left", 4, "mm")  # fmt: skip
+    there = ground.need(ground.machine.platform.contacts.pad_mm, gap)
+    facts = (
+        on_part("pad", part.thickness_mm, "mm"),
+        on_machine(ground, "pads there", there, "platform.contacts", "mm"),
+    )
+    text = (
+        "Thickness is kept: a thicker pad lifts the plate off the die, a thinner one leaves a gap; paste bridges none."
+    )
+    says = Answers("COOL-PAD", subject, text, facts)
+    if part.thickness_mm > there:
+        return says.refused(
+            f"{part.thickness_mm:g} mm lift the plate off the die, {there:g} mm are there", f"{there:g} mm."
+        )
+    if part.thickness_mm < there:
+        return says.refused(f"{part.thickness_mm:g} mm do not reach, {there:g} mm are there", f"A pad of {there:g} mm.")
+    return says.fits(f"{there:g} mm, as before")
+
+
+def paste(ground: Ground, subject: Subject) -> Verdict:
+    part, contacts = subject.part, ground.machine.platform.contacts
+    assert isinstance(part, Paste)
+    facts = [on_part("kind", part.paste)]
+    if part.ageing:
+        facts.append(on_part("ageing", part.ageing))
+    if contacts.area_mm2 is not None:
+        low, high = (contacts.area_mm2 * b for b in BOND_MM)
+        facts.append(Fact("amount", f"{low:.0f} to {high:.0f} mm³" + (" and the grooves of the pipes" if
+                          contacts.pipe_grooves else ""), Origin.COMPUTED))  # fmt: skip
+    text = (
+        "Amount = contact area x 0.05 to 0.1 mm. Gallium eats aluminium and shorts contacts; conductive pastes stay "
+        "away from bare contacts."
+    )
+    says = Answers("COOL-PASTE", subject, text, tuple(facts))
+    if part.paste is PasteKind.PLAIN:
+        return says.fits("not conductive")
+    if part.paste is PasteKind.GALLIUM:
+        metal_gap = Gap("platform.contacts.aluminium", "metal of the plate", (True, False),
+                        "scratch its edge: copper is "
+                        "red", 2)  # fmt: skip
+        if ground.need(contacts.aluminium, metal_gap):
+            return says.refused("gallium eats the aluminium plate", "A paste without gallium.")
+    if ground.need(contacts.bare_contacts, BARE):
+        return says.refused("conductive, and bare contacts lie near", "A paste that is not conductive.")
+    return says.fits("no bare contacts near" + (", plate of copper" if part.paste is PasteKind.GALLIUM else ""))
+
+
+def _pasted(ground: Ground) -> tuple[Subject, ...]:
+    """Whenever the heatsink comes off: new paste or another cooler. A tower has one for the processor alone."""
+    if ground.machine.kind is MachineKind.TOWER:
+        return ()
+    lifted = ground.fresh((Paste, Cooler))
+    if lifted:
+        return lifted[:1]
+    return (Subject(()),) if Service.NEW_PASTE in ground.around.services else ()
+
+
+def shared(ground: Ground, subject: Subject) -> Verdict:
+    chips = ground.need(ground.machine.platform.contacts.chips, SHARED)
+    facts = (on_machine(ground, "chips under the heatsink", chips, "platform.contacts.chips"),)
+    text = "Lifting a heatsink breaks every contact under it: processor, graphics and chipset are renewed together."
+    says = Answers("COOL-SHARED", subject, text, facts)
+    if chips > 1:
+        return says.needs(f"paste and pads for all {chips} contacts", "Leaving the heatsink on.",
+                          f"one heatsink on {chips} chips: all contacts are renewed")  # fmt: skip
+    return says.fits("one contact to renew")
+
+
+def _seen_by_mount(part: Part) -> Hashable:
+    return part.height_mm if isinstance(part, MemoryModule) else nameless(part)
+
+
+COOLING_RULES: tuple[Rule, ...] = (
+    Rule("COOL-MOUNT", "Mounting, height, air", _coolers, mount, ("cooler", "memory"), _seen_by_mount),
+    Rule("COOL-RATE", "Rated power", _coolers, rate, ("cooler", "processor")),
+    Rule("COOL-FAN", "Fan", lambda ground: ground.fresh(Fan), fan),
+    Rule("COOL-PAD", "Pad thickness", lambda ground: ground.fresh(Pad), pad),
+    Rule("COOL-PASTE", "Kind of paste", lambda ground: ground.fresh(Paste), paste),
+    Rule("COOL-SHARED", "Shared heatsink", _pasted, shared),
+)

@@ -1,0 +1,89 @@
+"""Power rule: STO-POWER, a drive in a new place needs a free lead of its kind."""
+
+from __future__ import annotations
+
+from brachium.core.base.why import Because, Fact, Origin
+from brachium.core.fit.answers import Answers, on_machine
+from brachium.core.fit.engine import Ground, Rule, Subject
+from brachium.core.fit.verdict import Gap, Level, Verdict
+from brachium.core.machine.machine import Configuration, LeadKind, Machine, MachineKind
+from brachium.core.machine.parts import Drive, DriveInterface
+from brachium.core.machine.platform import SUPPLY
+from brachium.core.machine.power_parts import Supply
+
+WITH_LEADS = (MachineKind.TOWER, MachineKind.SMALL_DESKTOP, MachineKind.ALL_IN_ONE)
+ADAPTER = "adapter from a 4-pin drive lead to SATA power"
+TEXT = (
+    "A drive needs a data port and a power lead of the right kind. A drive that takes the place of another keeps its "
+    "lead. Leads are never re-wired; a ready-made adapter from a free 4-pin lead is the only other way."
+)
+
+
+def _sata(machine: Machine, config: Configuration) -> list[str]:
+    """Places that hold a SATA drive."""
+    parts = config.parts
+    return [
+        b.id for b in machine.bays
+        if isinstance(part := parts.get(b.id), Drive) and part.interface is DriveInterface.SATA
+    ]  # fmt: skip
+
+
+def _more(ground: Ground) -> tuple[Subject, ...]:
+    """SATA drives in places that are empty today; laptops power theirs through the data plug."""
+    machine = ground.machine
+    if machine.kind not in WITH_LEADS:
+        return ()
+    today = set(_sata(machine, machine.configuration()))
+    new = [p for p in _sata(machine, ground.config) if p not in today]
+    return tuple(Subject((p,), ground.config.parts[p]) for p in new)
+
+
+def pin3(ground: Ground, subject: Subject) -> Verdict:
+    """Drives with power-disable on pin 3 stay off where the supply's SATA leads carry 3.3 V there."""
+    assert isinstance(subject.part, Drive)
+    gap = Gap("parts.supply.pin3_power", "3.3 V on pin 3 of the SATA leads", (True, False), "count the wires of a SATA "
+              "lead: five = yes", 1)  # fmt: skip
+    supply = ground.config.parts.get(SUPPLY)
+    live = ground.need(supply.pin3_power if isinstance(supply, Supply) else None, gap)
+    facts = (
+        Fact("drive", "power-disable on pin 3", Origin.LABEL),
+        on_machine(ground, "3.3 V on pin 3", live, "supply"),
+    )
+    says = Answers("STO-POWER", subject, "Drives with power-disable stay off while pin 3 carries 3.3 V.", facts)
+    if live:
+        return says.needs("adapter without pin 3", "A drive without power-disable.", "pin 3 would keep it switched off")
+    return says.fits("pin 3 carries no power")
+
+
+def _power_disable(ground: Ground) -> tuple[Subject, ...]:
+    return tuple(s for s in ground.fresh(Drive) if isinstance(s.part, Drive) and s.part.power_disable)
+
+
+def power_lead(ground: Ground, subject: Subject) -> Verdict:
+    machine = ground.machine
+    gap = Gap("leads.sata", "number of SATA power leads", (1, 2, 3, 4, 6), "open the case and count the plugs", 3)
+    counted = sum(lead.kind is LeadKind.SATA for lead in machine.leads) if machine.leads else None
+    leads = ground.need(counted, gap)
+    drives = len(_sata(machine, ground.config))
+    spare = sum(lead.kind is LeadKind.DRIVE_4 and not lead.feeds for lead in machine.leads)
+    facts = (
+        Fact("SATA drives in the plan", str(drives), Origin.COMPUTED),
+        Fact("SATA power leads", str(leads), machine.origin("leads")),
+        Fact("free 4-pin drive leads", str(spare), machine.origin("leads")),
+    )
+    if drives <= leads:
+        sentence = f"{leads} SATA power leads for {drives} drives"
+        return Verdict("STO-POWER", Level.FITS, subject.places, sentence, Because(sentence, "STO-POWER", TEXT, facts))
+    if drives - leads <= spare:
+        sentence = f"needs an {ADAPTER} first"
+        because = Because(sentence, "STO-POWER", TEXT, facts, "needs first", "A free SATA power lead.")
+        return Verdict("STO-POWER", Level.NEEDS_FIRST, subject.places, sentence, because, precondition=ADAPTER)
+    sentence = f"no power lead is free: {drives} drives, {leads} SATA power leads"
+    because = Because(sentence, "STO-POWER", TEXT, facts, "refused", "A drive in place of another one.")
+    return Verdict("STO-POWER", Level.REFUSED, subject.places, sentence, because)
+
+
+POWER_RULES: tuple[Rule, ...] = (
+    Rule("STO-POWER", "Free power lead", _more, power_lead),
+    Rule("STO-POWER", "Power-disable", _power_disable, pin3),
+)

@@ -1,0 +1,164 @@
+"""Memory rules of the population: MEM-REG, MEM-DENS, MEM-PAIR, MEM-ORDER."""
+
+from __future__ import annotations
+
+from itertools import permutations
+
+from brachium.core.base.units import GIB
+from brachium.core.base.why import Fact, Origin
+from brachium.core.fit.answers import Answers, on_machine, on_part
+from brachium.core.fit.engine import Ground, Rule, Subject
+from brachium.core.fit.rules.memory import all_modules, module_in, modules_of
+from brachium.core.fit.verdict import Gap, Verdict
+from brachium.core.machine.machine import ModuleSlot
+from brachium.core.machine.memory_part import Buffering, MemoryForm, MemoryGeneration, MemoryModule
+
+BUFFERING = Gap("memory.buffering", "kind of modules that the board runs",
+                ((Buffering.UNBUFFERED,), (Buffering.REGISTERED,), (Buffering.LOAD_REDUCED,)),
+                "read the label of a fitted module (U, R or L after the speed grade)", 2)  # fmt: skip
+ECC = Gap("memory.takes_ecc", "board's use of ECC", (True, False), "look into the board's handbook", 4)
+PAIRS = Gap("memory.pairs_required", "need for pairs of modules", (True, False), "look into the board's handbook", 4)
+OLD = (MemoryGeneration.DDR2, MemoryGeneration.DDR3)
+ALWAYS_RANKS = 2  # every controller drives two ranks a channel
+CHIPS_PER_RANK = 8  # of eight bits each: 64 bits
+
+
+def buffering(ground: Ground, subject: Subject) -> Verdict:
+    _, module = module_in(ground, subject)
+    runs = ground.need(_runs(ground, module), BUFFERING)
+    others = {m.buffering for k, m in ground.config.modules().items() if k != subject.places[0]}
+    text = "Unbuffered, registered and load-reduced modules drive the bus differently and never mix."
+    facts = (
+        on_part("module", f"{module.buffering}{', ECC' if module.ecc else ''}"),
+        on_machine(ground, "board runs", runs, "memory.buffering"),
+    )
+    says = Answers("MEM-REG", subject, text, facts)
+    if module.buffering not in runs:
+        return says.refused(f"{module.buffering}, the board runs {' or '.join(runs)}", f"An {runs[0]} module.")
+    if others - {module.buffering}:
+        return says.refused(f"{module.buffering} beside {' and '.join(sorted(others - {module.buffering}))}",
+                            "Modules of one kind only.")  # fmt: skip
+    if module.ecc and not ground.need(ground.machine.memory.takes_ecc, ECC):
+        return says.limited("runs without its ECC", "no error correction", "Nothing: the board has no ECC.")
+    return says.fits(f"{module.buffering}, as the board runs")
+
+
+def _runs(ground: Ground, module: MemoryModule) -> tuple[Buffering, ...] | None:
+    """Recorded; else what runs there today; laptop modules are unbuffered in all but a few machines of their own."""
+    known = ground.machine.memory.buffering
+    if known is not None:
+        return known
+    today = {m.buffering for m in ground.today.modules().values()}
+    if len(today) == 1:
+        return tuple(today)
+    return (Buffering.UNBUFFERED,) if module.form is MemoryForm.SO_DIMM else None
+
+
+def _old_modules(ground: Ground) -> tuple[Subject, ...]:
+    return tuple(s for s in modules_of(ground) if isinstance(s.part, MemoryModule) and s.part.generation in OLD)
+
+
+def density(ground: Ground, subject: Subject) -> Verdict:
+    """Chips of one module: size x 8 bit over ranks x 8 chips (x8 organisation)."""
+    slot, module = module_in(ground, subject)
+    size_gib = module.size_bytes / GIB
+    text = (
+        "An old controller cannot address chips above a density, or more than so many ranks per channel: such a module "
+        "is half seen or not seen."
+    )
+    if module == ground.today.parts.get(slot.id):
+        return Answers("MEM-DENS", subject, text, (on_part("module", module.name),)).fits("runs here today")
+    dense_gap = Gap("memory.chip_max_gbit", "densest chip that the controller addresses", (1.0, 2.0, 4.0, 8.0, 16.0),
+                    "look up the chipset's data sheet", 5, "Gbit")  # fmt: skip
+    limit = ground.need(_densest(ground, slot), dense_gap)
+    ranks_gap = Gap(f"ranks of {module.name}", "module's ranks", (1, 2, 4), "read them off its label (1Rx8, 2Rx8)", 1)
+    ranks = ground.need(module.ranks, ranks_gap)
+    chip = size_gib / ranks * 8 / CHIPS_PER_RANK
+    most = ground.machine.memory.ranks_max
+    together = _ranks(ground, slot, ranks)
+    facts = (
+        on_part("ranks", ranks), Fact("chips", f"{chip:g} Gbit", Origin.COMPUTED),
+        on_machine(ground, "controller addresses", limit, "memory.chip_max_gbit", "Gbit"),
+        on_machine(ground, "ranks per channel at most", most, "memory.ranks_max"),
+    )  # fmt: skip
+    says = Answers("MEM-DENS", subject, text, facts)
+    if chip > 2 * limit:
+        return says.refused(f"{chip:g} Gbit chips, the controller addresses {limit:g}", f"Chips of {limit:g} Gbit.")
+    if chip > limit:
+        return says.limited(f"half seen: {chip:g} Gbit chips, {limit:g} addressed", f"{size_gib / 2:g} GiB",
+                            f"A module with {limit:g} Gbit chips: twice the ranks.")  # fmt: skip
+    most_gap = Gap("memory.ranks_max", "ranks per channel", (2, 4, 8), "look up the chipset's data sheet", 5)
+    if together > ALWAYS_RANKS and together > ground.need(most, most_gap):
+        return says.refused(f"{together} ranks on the channel, too many", "A module with fewer ranks.")
+    return says.fits(f"{chip:g} Gbit chips of at most {limit:g}")
+
+
+def _densest(ground: Ground, slot: ModuleSlot) -> float | None:
+    """Recorded; else half the largest module of the place in GiB: that one has two ranks of eight chips."""
+    known = ground.machine.memory.chip_max_gbit
+    return known if known is not None or slot.max_bytes is None else slot.max_bytes / GIB / 2
+
+
+def _ranks(ground: Ground, slot: ModuleSlot, own: int) -> int:
+    modules = ground.config.modules()
+    return own + sum(
+        modules[s.id].ranks or 1
+        for s in ground.machine.slots if s.channel == slot.channel and s.id != slot.id and s.id in modules
+    )  # fmt: skip
+
+
+def pairs(ground: Ground, subject: Subject) -> Verdict:
+    modules = list(ground.config.modules().values())
+    standard = False if all(m.generation is not MemoryGeneration.DDR2 for m in modules) else None
+    known = ground.machine.memory.pairs_required
+    required = ground.need(known if known is not None else standard, PAIRS)
+    facts = (
+        Fact("modules in the plan", str(len(modules)), Origin.PLANNED),
+        on_machine(ground, "pairs required", required, "memory.pairs_required"),
+    )
+    text = "Some platforms start only with equal pairs, or want filler modules in their empty places."
+    says = Answers("MEM-PAIR", subject, text, facts)
+    kinds = [(m.size_bytes, m.speed_mts, m.ranks) for m in modules]
+    odd = [k for k in set(kinds) if kinds.count(k) % 2]
+    if required and odd:
+        return says.refused("this board starts only with equal pairs", "Modules in equal pairs.")
+    return says.fits("equal pairs" if not odd else "no pairs needed")
+
+
+def _partly_filled(ground: Ground) -> tuple[Subject, ...]:
+    """Boards with more than one place per channel that stay partly filled: only there the order matters."""
+    slots = ground.machine.slots
+    filled = [s for s in all_modules(ground) if len(s.places) < len(slots)]
+    return tuple(filled) if len(slots) > len({s.channel for s in slots}) else ()
+
+
+def order(ground: Ground, subject: Subject) -> Verdict:
+    ids = tuple(s.id for s in ground.machine.slots)
+    turned = tuple(permutations(ids)) if len(ids) <= 4 else (ids, ids[1::2] + ids[::2], ids[::-1])
+    gap = Gap("memory.fill_first", "board's own order of memory places", turned, "read it off the board's print", 2)
+    first = ground.need(ground.machine.memory.fill_first or None, gap)
+    names = tuple(ground.machine.place_label(p) for p in first)
+    filled = set(subject.places)
+    modules = ground.config.modules()
+    sizes = [modules[p].size_bytes for p in first if p in modules]
+    facts = (
+        on_machine(ground, "board's order", names, "memory.fill_first"),
+        Fact("filled", ", ".join(ground.machine.place_label(p) for p in subject.places), Origin.PLANNED),
+    )
+    says = Answers("MEM-ORDER", subject, "Boards name the places to fill first, the larger pair in the first of them.",
+                   facts)  # fmt: skip
+    wanted = first[: len(filled)]
+    if filled != set(wanted):
+        where = " and ".join(ground.machine.place_label(p).lower() for p in wanted)
+        return says.limited(f"the board fills {where} first", "may start slower or not see a module", f"Use {where}.")
+    if sizes != sorted(sizes, reverse=True):
+        return says.limited("the larger pair belongs in the first places", "may run slower", "Swap the pairs.")
+    return says.fits("in the board's own order")
+
+
+POPULATION_RULES: tuple[Rule, ...] = (
+    Rule("MEM-REG", "Buffering and ECC", modules_of, buffering),
+    Rule("MEM-DENS", "Density of the chips, ranks", _old_modules, density),
+    Rule("MEM-PAIR", "Pairs", all_modules, pairs),
+    Rule("MEM-ORDER", "Order of places", _partly_filled, order),
+)

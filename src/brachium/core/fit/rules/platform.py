@@ -1,0 +1,143 @@
+"""Platform rules: OS-SUPPORT, OS-BITS, NET-LINK, LEG-CELL, LEG-CAP."""
+
+from __future__ import annotations
+
+from collections.abc import Hashable
+
+from brachium.core.base.units import GIB, drive_size, gib
+from brachium.core.base.why import Fact, Origin
+from brachium.core.fit.answers import Answers, on_machine
+from brachium.core.fit.engine import Ground, Rule, Subject
+from brachium.core.fit.verdict import Gap, Verdict
+from brachium.core.machine.memory_part import MemoryModule
+from brachium.core.machine.parts import Drive, Part
+from brachium.core.machine.platform import BootMode
+from brachium.core.machine.processor_part import ProcessorPart
+
+SLOW_NETWORK = 100.0
+
+
+def _planned_system(ground: Ground) -> tuple[Subject, ...]:
+    return (Subject(()),) if ground.around.system is not None else ()
+
+
+def support(ground: Ground, subject: Subject) -> Verdict:
+    system, machine = ground.around.system, ground.machine
+    assert system is not None
+    memory, today = ground.config.memory_bytes(), ground.around.today
+    largest = max((d.size_bytes for d in ground.config.drives().values()), default=0)
+    facts = (
+        Fact("memory asked for, planned", f"{gib(system.memory_bytes)}, {gib(memory)}", Origin.CATALOGUE),
+        Fact("drive asked for, planned", f"{drive_size(system.drive_bytes)}, {drive_size(largest)}", Origin.CATALOGUE),
+        Fact("security support ends", system.support_ends or "not known", Origin.CATALOGUE),
+    )
+    text = "A system has a floor for processor, memory, firmware and drive, and a last day of security support."
+    says = Answers("OS-SUPPORT", subject, text, facts)
+    if memory < system.memory_bytes:
+        return says.refused(f"{system.title} asks for {gib(system.memory_bytes)} of memory", "More memory.")
+    if largest < system.drive_bytes:
+        return says.refused(f"{system.title} asks for a drive of {drive_size(system.drive_bytes)}", "A larger drive.")
+    chip = ground.config.processor()
+    cores_gap = Gap("processor.cores", "processor's cores", (1, 2, 4), "scan it", 1)
+    if system.cores > 1:
+        cores = ground.need(chip.cores if chip is not None and chip.cores else machine.processor.cores, cores_gap)
+        if cores < system.cores:
+            return says.refused(f"{system.title} asks for {system.cores} cores", "A processor with more cores.")
+    modes_gap = Gap("platform.board.boot_modes", "start modes of the firmware", ((BootMode.LEGACY,), tuple(BootMode)),
+                    "look into the firmware set-up", 3)  # fmt: skip
+    if system.boot_mode is not None and system.boot_mode not in ground.need(
+        machine.platform.board.boot_modes, modes_gap
+    ):
+        return says.refused(f"{system.title} starts in {system.boot_mode} mode only", "Another system.")
+    if system.support_ends and today and system.support_ends < today:
+        return says.refused(f"security support ended {system.support_ends}", "A system that is still supported.")
+    if system.support_ends and today and system.support_ends < f"{int(today[:4]) + 1}{today[4:]}":
+        return says.limited(f"security support ends {system.support_ends}", "under a year", "A newer system.")
+    if not system.support_ends:
+        return says.unknown("the end of its security support is not in the table", "The day, in the table of systems.")
+    return says.fits(f"floor kept, supported until {system.support_ends}")
+
+
+def bits(ground: Ground, subject: Subject) -> Verdict:
+    system, chip = ground.around.system, ground.config.processor()
+    assert system is not None
+    facts = (Fact("planned system", f"{system.bits}-bit", Origin.CATALOGUE),
+             Fact("memory in the plan", gib(ground.config.memory_bytes()), Origin.PLANNED))  # fmt: skip
+    text = "A 64-bit system needs a 64-bit processor; a 32-bit one leaves memory above 3.5 GiB to its extension."
+    says = Answers("OS-BITS", subject, text, facts)
+    if system.bits == 64:
+        gap = Gap("processor.bits", "processor's word size", (32, 64), "scan its flags", 1, "bit")
+        told = 64 if "64-bit" in ground.machine.identity.system else ground.machine.processor.bits
+        if chip is not None and chip.features is not None:
+            told = 64 if "64-bit" in chip.features else 32
+        if ground.need(told, gap) < 64:
+            return says.refused("a 64-bit system on a 32-bit processor", "A 32-bit system.")
+        return says.fits("64-bit processor and system")
+    if ground.config.memory_bytes() > 3 * GIB:
+        return says.limited("32-bit: one process stays under 4 GiB", "4 GiB a process", "A 64-bit system.")
+    return says.fits("32-bit suffices for this memory")
+
+
+def _network(ground: Ground) -> tuple[Subject, ...]:
+    return (Subject(()),) if ground.around.network_heavy else ()
+
+
+def network(ground: Ground, subject: Subject) -> Verdict:
+    gap = Gap(
+        "platform.board.network_mbit_s", "speed of the network port", (100.0, 1000.0, 2500.0), "scan it", 1, "Mbit/s"
+    )
+    rate = ground.need(ground.machine.platform.board.network_mbit_s, gap)
+    facts = (on_machine(ground, "network port", rate, "platform.board.network_mbit_s", "Mbit/s"),)
+    says = Answers(
+        "NET-LINK", subject, "For work that leans on the network the port must carry what the drives can.", facts
+    )
+    if rate <= SLOW_NETWORK:
+        return says.limited(f"the port carries {rate / 8:g} MB/s: that is the bottleneck", f"{rate / 8:g} MB/s",
+                            "A faster port or card.")  # fmt: skip
+    return says.fits(f"the port carries {rate / 8:g} MB/s")
+
+
+def _whole(ground: Ground) -> tuple[Subject, ...]:
+    return (Subject(()),) if ground.changed() or ground.around.services else ()
+
+
+def cell(ground: Ground, subject: Subject) -> Verdict:
+    weak = ground.machine.platform.board.date_cell_weak
+    facts = (on_machine(ground, "date battery weak", weak, "platform.board.date_cell_weak"),)
+    text = "A flat date battery loses settings, start order and time; it is replaced at every opening."
+    says = Answers("LEG-CELL", subject, text, facts)
+    if weak:
+        return says.needs("new date cell", "A fresh cell.", "the date battery is flat: a new cell at this opening")
+    return says.fits("replace the date battery while it is open")
+
+
+def caps(ground: Ground, subject: Subject) -> Verdict:
+    bulging = ground.machine.platform.board.bulging_caps
+    facts = (on_machine(ground, "bulging capacitors", bulging, "platform.board.bulging_caps"),)
+    text = "With bulging capacitors on board or supply a machine is not worth parts before somebody qualified saw it."
+    says = Answers("LEG-CAP", subject, text, facts)
+    if bulging:
+        return says.refused("bulging capacitors: no parts before they are seen to", "Repair by somebody qualified.")
+    return says.fits("no bulging capacitors recorded")
+
+
+def _seen_by_system(part: Part) -> Hashable:
+    if isinstance(part, (MemoryModule, Drive)):
+        return part.size_bytes
+    return (part.cores, part.features) if isinstance(part, ProcessorPart) else part.kind
+
+
+PLATFORM_RULES: tuple[Rule, ...] = (
+    Rule(
+        "OS-SUPPORT",
+        "Floor and support of the system",
+        _planned_system,
+        support,
+        ("memory", "drive", "processor"),
+        _seen_by_system,
+    ),
+    Rule("OS-BITS", "Word size", _planned_system, bits, ("memory", "processor"), _seen_by_system),
+    Rule("NET-LINK", "Network port", _network, network),
+    Rule("LEG-CELL", "Date battery", _whole, cell),
+    Rule("LEG-CAP", "Capacitors", _whole, caps),
+)

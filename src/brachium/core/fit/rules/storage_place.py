@@ -1,0 +1,149 @@
+"""Storage rules of the place: STO-KEY, STO-SCREW, STO-SHARE, STO-THERM, LEG-ATA."""
+
+from __future__ import annotations
+
+from brachium.core.base.units import GB, drive_size
+from brachium.core.base.why import Fact, Origin
+from brachium.core.fit.answers import Answers, on_machine, on_part
+from brachium.core.fit.engine import Ground, Rule, Subject
+from brachium.core.fit.rules.storage import drive_in, drives_of
+from brachium.core.fit.verdict import Gap, Verdict
+from brachium.core.machine.drive_part import BayForm, Drive, DriveInterface, M2Key, Thread
+
+LENGTHS = (30, 42, 60, 80, 110)
+USUAL = {BayForm.IN_2_5: Thread.M3, BayForm.IN_3_5: Thread.COARSE, BayForm.M2: Thread.M2}
+BITS_28 = 137 * GB  # 2^28 sectors of 512 byte
+CABLE_40_MB_S = 33.0
+
+
+def _m2(ground: Ground) -> tuple[Subject, ...]:
+    forms = {b.id: b.form for b in ground.machine.bays}
+    return tuple(
+        s for s in drives_of(ground)
+        if isinstance(s.part, Drive) and s.part.form is BayForm.M2 and forms[s.places[0]] is BayForm.M2
+        and s.part != ground.today.parts.get(s.places[0])
+    )  # fmt: skip
+
+
+def key(ground: Ground, subject: Subject) -> Verdict:
+    bay, drive = drive_in(ground, subject)
+    name = bay.label.lower()
+    key_gap = Gap(f"bays.{bay.id}.key", f"edge key of {name}", (M2Key.B, M2Key.M), "look into the place", 2)
+    own = ground.need(drive.key, Gap(f"edge key of {drive.name}", "drive's edge key", tuple(M2Key), "look at it", 1))
+    there = ground.need(bay.key, key_gap) if own is not M2Key.B_M else bay.key
+    text = "An M.2 edge is notched B, M or both; each length needs its standoff, and double-sided modules need height."
+    facts = (
+        on_part("drive", f"key {own}, {drive.length_mm or '?'} mm"), on_machine(ground, bay.label, there, "bays"),
+        on_machine(ground, "standoffs for", bay.lengths_mm, "bays", "mm"),
+    )  # fmt: skip
+    says = Answers("STO-KEY", subject, text, facts)
+    if own is not M2Key.B_M and own is not there:
+        return says.refused(f"key {own} does not go into a key {there} place", f"A drive with key {there} or B+M.")
+    length_gap = Gap(f"length of {drive.name}", "drive's length", LENGTHS, "read it off the label (2280: 80 mm)", 1)
+    stands_gap = Gap(f"bays.{bay.id}.lengths_mm", f"standoffs of {name}", (*((n,) for n in LENGTHS), LENGTHS),
+                     "look where the board has a standoff", 2, "mm")  # fmt: skip
+    length, stands = ground.need(drive.length_mm, length_gap), ground.need(bay.lengths_mm, stands_gap)
+    if length > max(stands):
+        return says.refused(f"{length} mm long, the place ends at {max(stands)} mm", f"At most {max(stands)} mm.")
+    if length not in stands:
+        return says.needs(f"standoff at {length} mm", f"A drive of {' or '.join(str(n) for n in stands)} mm.")
+    sided_gap = Gap(f"bays.{bay.id}.double_sided", f"room under {name}", (True, False), "look under the place", 2)
+    if drive.double_sided is not False and not ground.need(bay.double_sided, sided_gap):
+        both = ground.need(drive.double_sided, Gap(f"sides of {drive.name}", "drive's chips on both sides",
+                                                   (True, False), "look at its back", 1))  # fmt: skip
+        if both:
+            return says.refused("chips on both sides, no room under the place", "A single-sided drive.")
+    return says.fits(f"key {own}, {length} mm, standoff there")
+
+
+def screws(ground: Ground, subject: Subject) -> Verdict:
+    bay, drive = drive_in(ground, subject)
+    thread = drive.thread or USUAL.get(drive.form)
+    facts = (on_part("drive", thread), on_machine(ground, "screws there", bay.thread, "bays"))
+    text = "2.5 in drives take M3 fine, 3.5 in drives 6-32 coarse, M.2 M2 or M2.5; a coarse screw strips an SSD."
+    says = Answers("STO-SCREW", subject, text, facts)
+    if thread is None:
+        return says.fits("held without screws of its own")
+    if bay.thread is not None and bay.thread is not thread:
+        return says.needs(f"{thread} screws for the drive", f"{thread} screws: those there are {bay.thread}.")
+    return says.fits(f"takes {thread} screws")
+
+
+def _sharing(ground: Ground) -> tuple[Subject, ...]:
+    """Pairs of filled places of which one switches the other off."""
+    parts, machine = ground.config.parts, ground.machine
+    places = [(b.id, b.excludes) for b in machine.bays] + [(c.id, c.excludes) for c in machine.platform.cards]
+    return tuple(
+        Subject((place, other), parts[place]) for place, excludes in places if place in parts for other in excludes
+    )  # fmt: skip
+
+
+def share(ground: Ground, subject: Subject) -> Verdict:
+    here, there = subject.places
+    label, other = ground.machine.place_label(here), ground.machine.place_label(there)
+    facts = (on_machine(ground, f"{label} switches off", other, "bays"),)
+    text = "Some places share their lanes: what sits in one switches the other off or halves it."
+    says = Answers("STO-SHARE", subject, text, facts)
+    if there in ground.config.parts:
+        return says.refused(f"{label.lower()} switches {other.lower()} off, which is filled", f"Empty {other.lower()}.")
+    return says.fits(f"{other.lower()} is switched off and empty")
+
+
+def warm(ground: Ground, subject: Subject) -> Verdict:
+    bay, drive = drive_in(ground, subject)
+    text = "Bare M.2 controllers throttle at 70 to 80 °C: they want a pad or spreader where no air reaches them."
+    facts = (on_part("spreader", drive.spreader), on_machine(ground, "air or a pad there", bay.air, "bays"))
+    says = Answers("STO-THERM", subject, text, facts)
+    if drive.interface is not DriveInterface.NVME:
+        return says.fits("SATA controllers stay cool")
+    if drive.spreader:
+        return says.fits("has its own spreader")
+    gap = Gap(f"bays.{bay.id}.air", f"air over {bay.label.lower()}", (True, False),
+              "look whether air or a pad is there",
+              2)  # fmt: skip
+    if ground.need(bay.air, gap):
+        return says.fits("air or a pad reaches it")
+    return says.limited("no air there: slows down on long writes", "throttles at 70 to 80 °C", "A pad or spreader.")
+
+
+def _parallel(ground: Ground) -> tuple[Subject, ...]:
+    return tuple(
+        s for s in drives_of(ground) if isinstance(s.part, Drive) and s.part.interface is DriveInterface.PATA
+    )  # fmt: skip
+
+
+def parallel(ground: Ground, subject: Subject) -> Verdict:
+    bay, drive = drive_in(ground, subject)
+    on_cable = [
+        b.id for b in ground.machine.bays if b.cable and b.cable == bay.cable and b.id in ground.config.parts
+    ]  # fmt: skip
+    text = "28-bit addresses end at 137 GB; a 40-wire cable at 33 MB/s; a cable holds two drives, one per position."
+    bits_gap = Gap(f"bays.{bay.id}.ata_bits", "address bits of the parallel port", (28, 48),
+                   "read the board's handbook",
+                   4, "bit")  # fmt: skip
+    wires_gap = Gap(f"bays.{bay.id}.cable_wires", "wires of the parallel cable", (40, 80), "count them over a thumb's "
+                    "width, or look at the plug colours", 1)  # fmt: skip
+    if len(on_cable) > 2:
+        return Answers("LEG-ATA", subject, text).refused("three drives on one cable", "Another cable.")
+    bits = ground.need(bay.ata_bits, bits_gap) if drive.size_bytes > BITS_28 else bay.ata_bits
+    wires = ground.need(bay.cable_wires, wires_gap) if drive.outer_mb_s > CABLE_40_MB_S else bay.cable_wires
+    facts = (
+        on_part("drive", drive_size(drive.size_bytes)), on_machine(ground, "address bits", bits, "bays"),
+        on_machine(ground, "cable wires", wires, "bays"),
+        Fact("drives on the cable", str(len(on_cable) or 1), Origin.PLANNED),
+    )  # fmt: skip
+    says = Answers("LEG-ATA", subject, text, facts)
+    if drive.size_bytes > BITS_28 and bits == 28:
+        return says.limited("28-bit addresses: 137 GB of it", "137 GB", "A drive up to 137 GB, or newer firmware.")
+    if drive.outer_mb_s > CABLE_40_MB_S and wires == 40:
+        return says.limited("a 40-wire cable: 33 MB/s", "33 MB/s", "An 80-wire cable.")
+    return says.fits("one position, full size and rate")
+
+
+STORAGE_PLACE_RULES: tuple[Rule, ...] = (
+    Rule("STO-KEY", "Edge key, length, sides", _m2, key),
+    Rule("STO-SCREW", "Screws", drives_of, screws),
+    Rule("STO-SHARE", "Places that exclude each other", _sharing, share, ("drive", "card"), lambda part: part.kind),
+    Rule("STO-THERM", "Heat of bare modules", _m2, warm),
+    Rule("LEG-ATA", "Parallel drives", _parallel, parallel),
+)

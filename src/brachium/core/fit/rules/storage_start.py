@@ -1,0 +1,189 @@
+"""Storage rules of starting and of the data: STO-BOOT, STO-MODE, STO-CACHE, STO-DATA, STO-HEALTH."""
+
+from __future__ import annotations
+
+from brachium.core.base.units import drive_size
+from brachium.core.base.why import Fact, Origin
+from brachium.core.drives.health import DriveState
+from brachium.core.fit.answers import Answers, on_machine, on_part
+from brachium.core.fit.engine import Ground, Rule, Subject
+from brachium.core.fit.rules.storage import drive_in, link_ceiling_mb_s
+from brachium.core.fit.verdict import Gap, Verdict
+from brachium.core.machine.drive_part import Drive, DriveInterface
+from brachium.core.machine.platform import BootMode, DriveMode
+
+MBR_SECTORS = 2**32
+FREE_SHARE = 0.15
+IMAGE = "image of the failing drive"
+BRIDGE_MB_S = 420.0  # a USB 3 to SATA bridge in practice
+
+
+def new_drives(ground: Ground) -> tuple[Subject, ...]:
+    return ground.fresh(Drive)
+
+
+def _placed(ground: Ground) -> tuple[Subject, ...]:
+    bays = {b.id for b in ground.machine.bays}
+    return tuple(s for s in new_drives(ground) if s.places[0] in bays)
+
+
+def start(ground: Ground, subject: Subject) -> Verdict:
+    _, drive = drive_in(ground, subject)
+    board, system = ground.machine.platform.board, ground.machine.platform.system
+    modes_gap = Gap("platform.board.boot_modes", "start modes of the firmware",
+                    ((BootMode.LEGACY,), (BootMode.UEFI,), (BootMode.LEGACY, BootMode.UEFI)),
+                    "look into the firmware set-up", 3)  # fmt: skip
+    text = (
+        "Firmware starts from NVMe only where it knows it. An MBR reaches 2^32 sectors; a GPT data disk works under "
+        "legacy start, starting from one depends on system and loader. A system starts in the mode it was installed in."
+    )
+    reach = MBR_SECTORS * drive.sector_bytes
+    facts = [on_part("drive", f"{drive.interface}, {drive_size(drive.size_bytes)}")]
+    others = [k for k, d in ground.config.drives().items() if k not in subject.places]
+    if drive.interface is DriveInterface.NVME:
+        nvme_gap = Gap(
+            "platform.board.nvme_start", "start from NVMe", (True, False), "look into the firmware set-up", 3
+        )
+        starts = ground.need(board.nvme_start, nvme_gap)
+        facts.append(on_machine(ground, "firmware starts from NVMe", starts, "platform.board.nvme_start"))
+        says = Answers("STO-BOOT", subject, text, tuple(facts))
+        if not starts:
+            if not others:
+                return says.refused(
+                    "the firmware does not start from NVMe", "A SATA drive beside it, or newer firmware."
+                )
+            return says.limited("for data only: the firmware does not start from NVMe", "no start from it",
+                                "Newer firmware that knows NVMe.")  # fmt: skip
+    if drive.size_bytes <= reach and drive.interface is not DriveInterface.NVME and not ground.before_board():
+        return Answers("STO-BOOT", subject, text, tuple(facts)).fits("starts as the old drive did")
+    modes = ground.need(board.boot_modes, modes_gap)
+    mode_gap = Gap("platform.system.boot_mode", "start mode of the installed system", tuple(BootMode),
+                   "ask the system: firmware tables there = UEFI", 1)  # fmt: skip
+    installed = ground.need(system.boot_mode, mode_gap)
+    facts += [on_machine(ground, "firmware offers", modes, "platform.board.boot_modes"),
+              on_machine(ground, "system installed for", installed, "platform.system.boot_mode")]  # fmt: skip
+    says = Answers("STO-BOOT", subject, text, tuple(facts))
+    if installed not in modes or (drive.interface is DriveInterface.NVME and installed is BootMode.LEGACY):
+        if BootMode.UEFI not in modes:
+            return says.refused(f"the system starts in {installed} mode, the firmware offers none for this drive",
+                                "A SATA drive.")  # fmt: skip
+        return says.needs("system made ready for UEFI start", "A new installation instead of a copy.",
+                          "the system must be made ready for UEFI start first")  # fmt: skip
+    if installed is BootMode.LEGACY and drive.size_bytes > reach:
+        return says.limited(f"legacy start: an MBR reaches {drive_size(reach)} of it", drive_size(reach),
+                            "UEFI start, or sectors of 4 KiB.")  # fmt: skip
+    return says.fits(f"starts in {installed} mode, as installed")
+
+
+def _solid_sata(ground: Ground) -> tuple[Subject, ...]:
+    return tuple(
+        s for s in _placed(ground)
+        if isinstance(s.part, Drive) and s.part.interface is DriveInterface.SATA and not s.part.rotational
+    )  # fmt: skip
+
+
+def mode(ground: Ground, subject: Subject) -> Verdict:
+    gap = Gap("platform.board.drive_mode", "mode of the SATA controller", tuple(DriveMode),
+              "look into the firmware set-up", 3)  # fmt: skip
+    now = ground.need(ground.machine.platform.board.drive_mode, gap)
+    facts = (on_machine(ground, "controller mode", now, "platform.board.drive_mode"),)
+    text = "An SSD wants AHCI; changing the mode under an installed system stops that from starting."
+    says = Answers("STO-MODE", subject, text, facts)
+    if now is DriveMode.LEGACY:
+        return says.needs("AHCI driver enabled in the system, then the mode changed", "A new installation.",
+                          "the controller runs in legacy mode")  # fmt: skip
+    return says.fits("the controller runs in AHCI mode")
+
+
+def _broken_pairs(ground: Ground) -> tuple[Subject, ...]:
+    """Cache pairs and arrays of which the plan touches a member."""
+    changed = set(ground.changed())
+    return tuple(Subject(pair) for pair in ground.machine.platform.cache_pairs if changed & set(pair))
+
+
+def cache(ground: Ground, subject: Subject) -> Verdict:
+    names = " and ".join(ground.machine.place_label(p).lower() for p in subject.places)
+    facts = (on_machine(ground, "seen as one", names, "platform.cache_pairs"),
+             Fact("data settled", "yes" if ground.around.data_safe else "no", Origin.LOGGED))  # fmt: skip
+    text = (
+        "A small fast and a large slow drive that work as one are dissolved before either is pulled, or data is lost."
+    )
+    says = Answers("STO-CACHE", subject, text, facts)
+    after = () if ground.around.data_safe else ("owner's data settled",)
+    return says.needs("cache pair dissolved by its own tool", "Leaving the pair together.",
+                      f"{names} work as one: dissolve them first", after)  # fmt: skip
+
+
+def _replacing(ground: Ground) -> tuple[Subject, ...]:
+    """New drives that take over what an old one held."""
+    old = ground.today.drives()
+    return tuple(s for s in _placed(ground) if old)
+
+
+def data(ground: Ground, subject: Subject) -> Verdict:
+    bay, drive = drive_in(ground, subject)
+    old = ground.today.drives()
+    place = subject.places[0] if subject.places[0] in old else min(old, key=lambda k: old[k].read_latency_ms)
+    source = old[place]
+    gap = Gap("platform.system.used_bytes", "bytes in use on the old drive",
+              tuple(int(share * source.size_bytes) for share in (0.1, 0.3, 0.5, 0.7, 0.9, 1.0)),
+              "ask the system how full the drive is", 1, "byte")  # fmt: skip
+    around = ground.around.used_bytes
+    known = around if around is not None else ground.machine.platform.system.used_bytes
+    used = ground.need(known, gap)
+    room = (1.0 - FREE_SHARE) * drive.size_bytes
+    rate = min(source.inner_mb_s, drive.outer_mb_s, BRIDGE_MB_S, link_ceiling_mb_s(bay, bay.link_mb_s or 600.0))
+    minutes = used / (rate * 1e6) / 60.0
+    facts = (
+        Fact("in use", drive_size(used), Origin.MEASURED if around is not None else Origin.TYPED),
+        on_part("new drive", drive_size(drive.size_bytes)),
+        Fact("slowest of source, new drive, bridge", f"{rate:.0f} MB/s", Origin.COMPUTED),
+        Fact("copying, and as long for the verifying pass", f"{minutes:.0f} min", Origin.COMPUTED),
+    )
+    says = Answers("STO-DATA", subject, "What is in use must leave 15 % of the new drive free.", facts)
+    if used <= room:
+        return says.fits(f"{drive_size(used)} in use, 15 % stays free", f"about {2 * minutes:.0f} min with verifying")
+    if used <= drive.size_bytes:
+        return says.needs("data thinned out or moved", f"A drive of {drive_size(int(used / (1.0 - FREE_SHARE)))}.",
+                          f"{drive_size(used)} in use leave less than 15 % free")  # fmt: skip
+    return says.refused(f"{drive_size(used)} in use are more than it holds",
+                        f"A drive of at least {drive_size(int(used / (1.0 - FREE_SHARE)))}.")  # fmt: skip
+
+
+def _judged(ground: Ground) -> tuple[Subject, ...]:
+    """Drive places with known counters that the plan touches or keeps."""
+    return tuple(Subject((p,), ground.today.parts[p]) for p in ground.around.drives if p in ground.today.parts)
+
+
+def health(ground: Ground, subject: Subject) -> Verdict:
+    place = subject.places[0]
+    state, goes = ground.around.drives[place], place in ground.changed()
+    fresh = tuple(s.places[0] for s in new_drives(ground))
+    facts = (
+        Fact("drive's own counters", state, Origin.MEASURED),
+        Fact("stays", "no" if goes else "yes", Origin.PLANNED),
+    )
+    text = (
+        "Reallocated, pending and uncorrectable sectors speak against the disk; rising interface errors against "
+        "its cable. A drive with pending sectors is imaged before anything else, whatever place a new one takes, and "
+        "what was on it comes back from the image."
+    )
+    if state is DriveState.MEDIA:  # speaks of the whole plan, so that no plan can do without it
+        says = Answers("STO-HEALTH", Subject((place, *fresh) if goes or fresh else (), subject.part), text, facts)
+        label = ground.machine.place_label(place).lower()
+        words = "the old drive fails" if goes else f"the drive in {label} fails, and stays"
+        return says.needs(IMAGE, "Nothing: read it while it still reads.", f"{words}: image it before anything else")
+    says = Answers("STO-HEALTH", subject, text, facts)
+    if state is DriveState.INTERFACE and not goes:
+        return says.needs("new data cable", "Reseating the cable and reading the counter again.",
+                          "interface errors rise: new cable first")  # fmt: skip
+    return says.fits(f"counters: {state}")
+
+
+STORAGE_START_RULES: tuple[Rule, ...] = (
+    Rule("STO-BOOT", "Start from the drive", _placed, start),
+    Rule("STO-MODE", "Controller mode", _solid_sata, mode),
+    Rule("STO-CACHE", "Cache pairs", _broken_pairs, cache),
+    Rule("STO-DATA", "Data fits", _replacing, data),
+    Rule("STO-HEALTH", "Health of the drives", _judged, health),
+)

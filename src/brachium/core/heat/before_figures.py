@@ -1,0 +1,70 @@
+"""The figures of a before-run that causes and predictions start from."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from brachium.core.heat.claims import HeatReading, read_one
+from brachium.core.heat.run_traces import heat_traces
+from brachium.core.heat.throttle import HeldBack
+from brachium.core.heat.what_if import Base
+from brachium.core.measure.run import Run, Trace
+from brachium.core.measure.waiting import top_clock_mhz
+
+OWN_TASK_PHASE = "test own_task"
+
+
+@dataclass(frozen=True)
+class BeforeFigures:
+    """Clocks [MHz], resistances [K/W], shares of time 0..1; None = not measured."""
+
+    reading: HeatReading | None
+    throttled: bool
+    throttled_share: float
+    full_clock_mhz: float
+    sustained_clock_mhz: float
+    r_fast_k_w: float | None
+    r_slow_k_w: float | None
+    stall_share: float
+    stall_measured: bool
+    disk_busy_share: float | None
+    disk_mb_s: float | None
+    memory_used_frac: float | None
+    base: Base | None = None  # for what-if; needs power and clock under load
+    paste_chance: float | None = None  # of Find cause, that paste or mounting is at fault; None = not judged
+    fins_chance: float | None = None
+
+
+def figures_of(run: Run, limit_c: float | None) -> BeforeFigures:
+    """Read the figures from a run; what was not sampled stays None or neutral (ratio 1, share 0)."""
+    traces = heat_traces(run, limit_c)
+    reading = read_one(traces[0]) if traces else None
+    throttle = reading.throttle if reading else None
+    held = throttle is not None and throttle.kind is HeldBack.THERMAL
+    full = throttle.full_clock_mhz if throttle and throttle.full_clock_mhz else 1.0
+    if held:  # where heat pulls it down from early on, the load alone never shows the full clock
+        full = float(np.nanmax([full, top_clock_mhz(run)]))
+    sustained = throttle.sustained_clock_mhz if throttle and throttle.sustained_clock_mhz else full
+    stair = reading.stair if reading else None
+    power = reading.power_ref_w if reading else float("nan")
+    task = [t for s in run.sessions if (t := _task_part(s.trace)) is not None]
+    stall = _mean(task, "io_stall_frac")
+    return BeforeFigures(
+        reading, held, throttle.share if throttle else 0.0, full, min(sustained, full),
+        stair.chip_to_sink_k / power if stair else None, stair.sink_to_room_k / power if stair else None,
+        stall or 0.0, stall is not None, _mean(task, "disk_busy_frac"), _mean(task, "disk_mb_s"),
+        _mean(task, "memory_used_frac"), reading.base if reading is not None else None,
+    )  # fmt: skip
+
+
+def _task_part(trace: Trace) -> Trace | None:
+    """All stretches in which the owner's task ran."""
+    phases = [p for p in trace.phases if p.name == OWN_TASK_PHASE]
+    return trace.cut(phases[0].start_s, phases[-1].end_s) if phases else None
+
+
+def _mean(traces: list[Trace], key: str) -> float | None:
+    series = [v for t in traces if (v := t.values(key)) is not None and np.isfinite(v).any()]
+    return float(np.mean([np.nanmean(v) for v in series])) if series else None

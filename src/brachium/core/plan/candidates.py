@@ -1,0 +1,211 @@
+"""Catalogue items, and the candidates they make on one machine."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, replace
+from decimal import Decimal
+from enum import StrEnum
+
+from brachium.core.machine.machine import Configuration, Machine, MachineKind
+from brachium.core.machine.parts import Drive, MemoryModule, Part, Service
+from brachium.core.machine.platform import ADAPTER, BATTERY, BOARD, COOLER, PADS, PASTE, RADIO, SOCKET, SUPPLY
+from brachium.core.plan.price_offer import PriceOffer, Rates, cheapest, with_rates, words
+
+
+class Group(StrEnum):
+    """Kinds of change. The front weighs at most one of each: a second drive, card or fan brings no work per time beyond
+    the better of the two, so that it can only be planned by hand."""
+
+    MEMORY = "memory"
+    DRIVE = "drive"
+    PASTE = "paste"
+    CLEANING = "cleaning"
+    PROCESSOR = "processor"
+    COOLER = "cooler"
+    FAN = "fan"
+    CARD = "card"
+    SUPPLY = "supply"
+    BOARD = "board"
+    ADAPTER = "adapter"
+    BATTERY = "battery"
+    RADIO = "radio"
+    PADS = "pads"
+
+
+PART_GROUPS: dict[str, Group] = {
+    "memory": Group.MEMORY, "drive": Group.DRIVE, "processor": Group.PROCESSOR, "cooler": Group.COOLER,
+    "fan": Group.FAN, "card": Group.CARD, "supply": Group.SUPPLY, "board": Group.BOARD, "adapter": Group.ADAPTER,
+    "battery": Group.BATTERY, "radio": Group.RADIO, "paste": Group.PASTE, "pad": Group.PADS,
+}  # fmt: skip
+SINGLE = {
+    Group.PROCESSOR: SOCKET, Group.COOLER: COOLER, Group.SUPPLY: SUPPLY, Group.BOARD: BOARD, Group.ADAPTER: ADAPTER,
+    Group.BATTERY: BATTERY, Group.RADIO: RADIO, Group.PASTE: PASTE, Group.PADS: PADS,
+}  # fmt: skip
+PORTABLE = (MachineKind.LAPTOP, MachineKind.HANDHELD)
+PORTABLE_ONLY, STANDING_ONLY = (
+    (Group.ADAPTER, Group.BATTERY),
+    (Group.SUPPLY, Group.BOARD, Group.COOLER, Group.PROCESSOR),
+)
+
+
+@dataclass(frozen=True)
+class CatalogueItem:
+    """Something the shop can buy or do. `count` modules make a kit; price is for the whole item."""
+
+    id: str
+    group: Group
+    title: str
+    price: Decimal
+    count: int = 1
+    part: Part | None = None
+    services: tuple[Service, ...] = ()
+    note: str = ""  # where a part of the shop's own comes from, and what is known of it
+    offers: tuple[PriceOffer, ...] = ()  # where there are any, `price` is the cheapest's with shipping
+
+
+def weighed(items: tuple[CatalogueItem, ...], rates: Rates) -> tuple[CatalogueItem, ...]:
+    """Items with their offers in other currencies weighed at these rates; the cheapest offer is an item's price."""
+    return tuple(_weighed(i, rates) if i.offers else i for i in items)
+
+
+def _weighed(item: CatalogueItem, rates: Rates) -> CatalogueItem:
+    offers = with_rates(item.offers, rates)
+    best = cheapest(offers)
+    total = best.own_total if best is not None else None
+    return replace(item, offers=offers, price=item.price if total is None else total)
+
+
+@dataclass(frozen=True)
+class Assignment:
+    """What a candidate puts into a place; None empties it."""
+
+    place_id: str
+    part: Part | None
+
+
+@dataclass(frozen=True)
+class Candidate:
+    """An item at definite places of one machine."""
+
+    id: str
+    group: Group
+    title: str
+    where: str
+    price: Decimal
+    assignments: tuple[Assignment, ...] = ()
+    services: tuple[Service, ...] = ()
+    note: str = ""
+
+    @property
+    def places(self) -> tuple[str, ...]:
+        return tuple(a.place_id for a in self.assignments)
+
+
+SEVERAL = (Group.DRIVE, Group.CARD, Group.FAN)  # one a place; of the rest one a machine
+
+
+def replaces(new: Candidate, old: Candidate) -> bool:
+    """Whether planning one takes the other out of the plan: the same kind at the same place, or at the only place."""
+    if new.group is not old.group:
+        return False
+    return new.group not in SEVERAL or bool(set(new.places) & set(old.places))
+
+
+def changed_by(chosen: tuple[Candidate, ...]) -> frozenset[str]:
+    """Conditions of a run that the plan itself changes, by their names: a battery that was missing is fitted."""
+    return frozenset({"battery"} if any(c.group is Group.BATTERY for c in chosen) else ())
+
+
+def candidates(machine: Machine, catalogue: tuple[CatalogueItem, ...]) -> tuple[Candidate, ...]:
+    """Every item at every place where it could be put; whether it fits is for the rules to say."""
+    out: list[Candidate] = []
+    for item in catalogue:
+        if item.offers:
+            item = replace(item, note=f"Offers: {words(item.offers)}.")
+        if isinstance(item.part, MemoryModule):
+            out += _memory(machine, item, item.part)
+        elif isinstance(item.part, Drive):
+            out += _drive(machine, item, item.part)
+        elif item.part is not None:
+            out += _other(machine, item, item.part)
+        else:
+            out.append(Candidate(item.id, item.group, item.title, "", item.price, (), item.services, item.note))
+    return tuple(out)
+
+
+def _memory(machine: Machine, item: CatalogueItem, module: MemoryModule) -> list[Candidate]:
+    """Never in a place that was proven dead; a module proven faulty makes room (MEM-BAD).
+
+    Modules for no place that is there go with another board: they take its first places, and the old ones leave.
+    """
+    filled = machine.configuration().modules()
+    if machine.slots and not any((s.form, s.generation) == (module.form, module.generation) for s in machine.slots):
+        return _with_another_board(machine, item, module)
+    usable = [s.id for s in machine.slots if s.id not in machine.bad_places]
+    first = [s for s in machine.memory.fill_first if s in usable]
+    usable = first + [s for s in usable if s not in first]  # the board's own order, where it is known
+    free = [s for s in usable if s not in filled or s in machine.bad_parts]
+    if item.count == 1 and free:
+        places = free[:1]
+    elif item.count <= len(usable):
+        places = usable[: item.count]
+    else:
+        return []
+    where = " and ".join(machine.place_label(p).lower() for p in places)
+    moves = tuple(Assignment(p, module) for p in places)
+    return [Candidate(item.id, item.group, item.title, where, item.price, moves, (), item.note)]
+
+
+def _with_another_board(machine: Machine, item: CatalogueItem, module: MemoryModule) -> list[Candidate]:
+    """Another board's first places take the names of the old ones, in their order, those proven dead last."""
+    places = sorted((s.id for s in machine.slots), key=lambda p: p in machine.bad_places)
+    if item.count > len(places):
+        return []
+    moves = [Assignment(p, module) for p in places[: item.count]]
+    moves += [
+        Assignment(p, None)
+        for p in places[item.count :]
+        if p in machine.configuration().parts and p not in machine.bad_places  # what is dead leaves with its board
+    ]
+    where = " and ".join(machine.place_label(p).lower() for p in places[: item.count])
+    return [Candidate(item.id, item.group, item.title, where, item.price, tuple(moves), (), item.note)]
+
+
+def _drive(machine: Machine, item: CatalogueItem, drive: Drive) -> list[Candidate]:
+    return [
+        Candidate(f"{item.id}@{bay.id}", item.group, item.title, bay.label.lower(), item.price,
+                  (Assignment(bay.id, drive),), (), item.note)
+        for bay in machine.bays
+    ]  # fmt: skip
+
+
+def _other(machine: Machine, item: CatalogueItem, part: Part) -> list[Candidate]:
+    """Cards and fans at each of their places; of the rest a machine has one place, or none for its kind."""
+    group = PART_GROUPS[part.kind]
+    if group is Group.CARD:
+        places = [c.id for c in machine.platform.cards]
+    elif group is Group.FAN:
+        places = [h.id for h in machine.platform.headers]
+    elif (group in PORTABLE_ONLY and machine.kind not in PORTABLE) or (
+        group in STANDING_ONLY and machine.kind in PORTABLE
+    ):
+        places = []
+    else:
+        places = [SINGLE[group]]
+    return [
+        Candidate(f"{item.id}@{p}", item.group, item.title, machine.place_label(p).lower(), item.price,
+                  (Assignment(p, part),), item.services, item.note)
+        for p in places
+    ]  # fmt: skip
+
+
+def planned(machine: Machine, chosen: tuple[Candidate, ...]) -> Configuration:
+    """The machine as it will be with these candidates."""
+    changes: dict[str, Part | None] = {}
+    for candidate in chosen:
+        changes.update({a.place_id: a.part for a in candidate.assignments})
+    return machine.configuration().with_changes(changes)
+
+
+def services_of(chosen: tuple[Candidate, ...]) -> tuple[Service, ...]:
+    return tuple(service for candidate in chosen for service in candidate.services)

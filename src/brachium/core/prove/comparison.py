@@ -1,0 +1,184 @@
+"""Two runs of one machine compared: gains per test, heat verdict, conditions that differ, targets."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass, replace
+
+import numpy as np
+
+from brachium.core.base.units import number, percent, ratio_band
+from brachium.core.base.why import Because, Fact, Origin
+from brachium.core.heat import claims
+from brachium.core.heat.claims import HeatVerdict
+from brachium.core.heat.run_traces import heat_traces
+from brachium.core.measure.conditions import ALL_TESTS, NOTHING, Difference, differences
+from brachium.core.measure.run import Run, TestSpec
+from brachium.core.measure.statistics import (
+    STATED_DEFAULT,
+    Judgement,
+    RatioResult,
+    Spread,
+    Word,
+    adjusted,
+    judge,
+    ratio_of,
+)
+from brachium.core.measure.workloads import spread_for
+
+SHARED_SPREAD = 0.08
+
+
+@dataclass(frozen=True)
+class Gain:
+    """One row of the gain ledger. `result` is None where the test is excluded; `excluded` says why."""
+
+    test: TestSpec
+    result: RatioResult | None
+    judgement: Judgement
+    before: float
+    after: float
+    excluded: str
+    because: Because
+
+
+@dataclass(frozen=True)
+class Comparison:
+    """Everything that two runs of one machine say about each other."""
+
+    before: Run
+    after: Run
+    gains: tuple[Gain, ...]
+    heat: HeatVerdict
+    differences: tuple[Difference, ...]
+
+    @property
+    def refusal(self) -> str:
+        """Why these two runs prove nothing at all about each other; empty where they prove something."""
+        if any(g.result is not None for g in self.gains) or not self.heat.refusal:
+            return ""
+        names = [d.name for d in self.differences if ALL_TESTS in d.excludes]
+        return f"{' and '.join(names)} differ" if len(names) > 1 else f"{names[0]} differs" if names else ""
+
+    def gain(self, key: str) -> Gain | None:
+        return next((g for g in self.gains if g.test.key == key), None)
+
+
+def compare_runs(
+    before: Run, after: Run, limit_c: float | None = None, spreads: Mapping[str, Spread] | None = None,
+    heat: HeatVerdict | None = None, changed: frozenset[str] = NOTHING,
+) -> Comparison:  # fmt: skip
+    """Compare; excluded results stay listed with their reason, and never take the others with them.
+
+    `spreads` is what the history of machine and shop taught, by test; `heat` a heat verdict that is known already,
+    `changed` the conditions that the work itself changed.
+    """
+    found = (*_run_differences(before, after), *differences(before.conditions, after.conditions, changed))
+    known = dict(spreads or {})
+    if any(_is_shared(run) for run in (before, after)):
+        known = {t.key: _for_shared(known.get(t.key) or spread_for(t.key)) for t in before.tests}
+    raw = [(t, *_ratio(t, before, after, found, known.get(t.key) or spread_for(t.key))) for t in before.tests]
+    p_values = adjusted(tuple(r.p_value for _, r, _ in raw if r is not None))
+    queue = list(p_values)
+    gains = []
+    for test, result, reason in raw:
+        p_adjusted = queue.pop(0) if result is not None else 1.0
+        gains.append(_gain(test, result, reason, p_adjusted, before, after))
+    return Comparison(before, after, tuple(gains), heat or heat_verdict(before, after, limit_c), found)
+
+
+def _is_shared(run: Run) -> bool:
+    return any(c.key == "host" and c.passed is False for c in run.checks)
+
+
+def _for_shared(spread: Spread) -> Spread:
+    """A machine whose host takes processor time away is not steady; until its own history says how much, assume so."""
+    if spread.source != STATED_DEFAULT:
+        return spread
+    return replace(spread, between=max(spread.between, SHARED_SPREAD), source="stated default for a shared processor")
+
+
+def _run_differences(before: Run, after: Run) -> tuple[Difference, ...]:
+    """Protocol and machine: tests of another length are other tests, and so are those of another machine."""
+    out = []
+    protocols = [f"{r.protocol.name} {r.protocol.version}" for r in (before, after)]
+    if before.tests and after.tests and protocols[0] != protocols[1]:
+        out.append(Difference("protocol", protocols[0], protocols[1], (ALL_TESTS,), "tests of another length"))
+    machines = [r.machine.rpartition(", ")[0] for r in (before, after)]
+    if all(machines) and machines[0] != machines[1]:
+        text = "processor or board were changed, or these are two machines"
+        out.append(Difference("machine", before.machine, after.machine, (), text))
+    return tuple(out)
+
+
+def _ratio(
+    test: TestSpec, before: Run, after: Run, found: tuple[Difference, ...], spread: Spread
+) -> tuple[RatioResult | None, str]:
+    for difference in found:
+        if test.key in difference.excludes or ALL_TESTS in difference.excludes:
+            return None, f"{difference.name} differs: {difference.before}, then {difference.after}"
+    other = after.test(test.key)
+    for side, run in (("before", before), ("after", after)):
+        if not run.results(test.key):
+            return None, _no_result(test.key, run, side)
+    if other is None:
+        return None, "not measured on both sides"
+    if other.version != test.version:
+        return None, f"workload version {test.version} against {other.version}"
+    result = ratio_of(before.results(test.key), after.results(test.key), test.higher_is_better, spread)
+    return result, "" if result is not None else "a result is not positive"
+
+
+def _no_result(key: str, run: Run, side: str) -> str:
+    """Why a run has nothing for a test: never measured, or every repeat invalid, or the test itself failed."""
+    reasons = [r.reason for s in run.sessions for r in s.repeats if r.test == key and not r.valid]
+    failed = [c.detail for c in run.checks if c.key == key and c.passed is False]
+    if reasons:
+        return f"no valid repeat {side}, {reasons[0]}"
+    return f"it failed {side}: {failed[0]}" if failed else f"not measured {side}"
+
+
+def _gain(test: TestSpec, result: RatioResult | None, reason: str, p_adjusted: float, before: Run, after: Run) -> Gain:
+    medians = [_median(run, test.key) for run in (before, after)]
+    if result is None:
+        because = Because(f"{test.title}: not compared", "comparability", f"{reason[0].upper()}{reason[1:]}.")
+        return Gain(test, None, Judgement(Word.CANNOT_TELL, "not compared"), medians[0], medians[1], reason, because)
+    verdict = judge(result, p_adjusted)
+    because = Because(
+        f"{test.title}: {ratio_band(result.low, result.ratio, result.high)}",
+        "ratio of runs, 95 % interval",
+        f"{test.about[0].upper()}{test.about[1:]}. Logarithms of the results are compared; every session counts as "
+        "one, because repeats within a session share its offset.",
+        (
+            Fact("before, median", f"{number(medians[0])} {test.unit}", Origin.MEASURED),
+            Fact("after, median", f"{number(medians[1])} {test.unit}", Origin.MEASURED),
+            Fact("sessions, repeats", f"{result.sessions[0]} × {result.repeats[0] // result.sessions[0]} and "
+                 f"{result.sessions[1]} × {result.repeats[1] // result.sessions[1]}", Origin.MEASURED),
+            Fact("between sessions", percent(result.between, 1), Origin.COMPUTED),
+            Fact("within a session", percent(result.within, 1), Origin.COMPUTED),
+            Fact("learned from", result.source, Origin.LOGGED),
+            Fact("p, corrected for all tests", "under 0.001" if p_adjusted < 0.001 else f"{p_adjusted:.3f}",
+                 Origin.COMPUTED),
+        ),
+        verdict.sentence,
+        "More sessions narrow the interval; more repeats of the same session hardly do.",
+    )  # fmt: skip
+    return Gain(test, result, verdict, medians[0], medians[1], "", because)
+
+
+def _median(run: Run, key: str) -> float:
+    results = run.results(key)
+    return float(np.median(np.concatenate(results))) if results else float("nan")
+
+
+def heat_verdict(before: Run, after: Run, limit_c: float | None) -> HeatVerdict:
+    """What the traces of two runs say about the heat path, or why they say nothing."""
+    found = differences(before.conditions, after.conditions)
+    blocked = next((d for d in found if "heat" in d.excludes and d.name != "room"), None)
+    traces = [heat_traces(run, limit_c) for run in (before, after)]
+    if blocked is not None:
+        return claims.refused(f"{blocked.name} differs: {blocked.text}")
+    for name, side in zip(claims.SIDES, traces, strict=True):
+        if not side:
+            return claims.refused(f"{name}: no chip temperature was sampled, this machine shows no sensor for it")
+    return claims.compare(traces[0], traces[1])

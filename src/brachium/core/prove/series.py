@@ -1,0 +1,71 @@
+"""Any number of configurations of one machine in time order, all against the first: gains, heat stairs, what is left
+out.
+
+False discoveries are controlled over all tests of all configurations together (Benjamini and Hochberg 1995): more
+comparisons do not make a chance difference more likely to be claimed.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, replace
+
+from brachium.core.heat.claims import SeriesStairs, stairs_of_series
+from brachium.core.heat.run_traces import heat_traces
+from brachium.core.measure.run import Run, TestSpec
+from brachium.core.measure.statistics import Spread, adjusted, judge
+from brachium.core.prove.comparison import Comparison, Gain, compare_runs
+
+
+@dataclass(frozen=True)
+class Series:
+    """`comparisons` are of every later run with the first; `stairs` at one power and fan speed for all of them."""
+
+    runs: tuple[Run, ...]
+    comparisons: tuple[Comparison, ...]
+    stairs: SeriesStairs
+
+    @property
+    def tests(self) -> tuple[TestSpec, ...]:
+        return self.runs[0].tests
+
+    def gains(self, test: str) -> tuple[Gain | None, ...]:
+        """One test over all later configurations; None where a run did not hold it."""
+        return tuple(c.gain(test) for c in self.comparisons)
+
+    def left_out(self) -> tuple[tuple[str, str, str], ...]:
+        """(configuration, test, why) of everything that is not compared."""
+        return tuple(
+            (c.after.configuration or c.after.id, g.test.title, g.excluded)
+            for c in self.comparisons
+            for g in c.gains
+            if g.excluded
+        )
+
+
+def series_of(
+    runs: Sequence[Run], limit_c: float | None = None, spreads: Mapping[str, Spread] | None = None,
+    arrived: bool = False,
+) -> Series:  # fmt: skip
+    """Compare two or more runs of one machine, ordered by the time they were taken; `arrived`: they stand in the order
+    in which they arrived, and keep it whatever their dates say. Raises ValueError for fewer.
+    """
+    if len(runs) < 2:
+        raise ValueError("a series needs two runs or more")
+    ordered = tuple(runs if arrived else sorted(runs, key=lambda r: (r.taken_at, r.id)))
+    found = [compare_runs(ordered[0], later, limit_c, spreads) for later in ordered[1:]]
+    stairs = stairs_of_series([heat_traces(r, limit_c) for r in ordered])
+    return Series(ordered, _together(found), stairs)
+
+
+def _together(comparisons: Sequence[Comparison]) -> tuple[Comparison, ...]:
+    """The comparisons with their claims corrected over all of them."""
+    p_values = adjusted(tuple(g.result.p_value for c in comparisons for g in c.gains if g.result is not None))
+    queue = list(p_values)
+    out = []
+    for comparison in comparisons:
+        gains = [
+            g if g.result is None else replace(g, judgement=judge(g.result, queue.pop(0))) for g in comparison.gains
+        ]
+        out.append(replace(comparison, gains=tuple(gains)))
+    return tuple(out)

@@ -1,0 +1,22 @@
+"""How the owner's work spends its time: the job's own profile, else the shipped one; measured shares where wanted."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+
+from brachium.core.measure.waiting import Limit
+from brachium.core.record.job import Job
+from brachium.core.use.measured_shares import measured_use
+from brachium.core.use.profile import UseProfile, profile_of
+
+
+def typed_use(job: Job) -> UseProfile:
+    """As a person stated it."""
+    own = job.own_use
+    return own if own is not None and own.id == job.profile_id else profile_of(job.profile_id)
+
+
+def use_of(job: Job, limits: Sequence[Limit]) -> UseProfile:
+    """What predictions start from: measured shares, unless the job asks for the profile's own."""
+    profile = typed_use(job)
+    return (measured_use(profile, limits) if job.measured_shares else None) or profile

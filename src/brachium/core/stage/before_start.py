@@ -1,0 +1,48 @@
+"""What to see to before a run is started: battery and adapter, because a machine short of power measures its limit."""
+
+from __future__ import annotations
+
+from brachium.core.condition.trials import Outcome
+from brachium.core.machine.machine import MachineKind
+from brachium.core.machine.remarks import remarks
+from brachium.core.record.drive_states import failing
+from brachium.core.record.job import Job
+
+BESIDE_W = 20.0
+LIMITS = "the machine may hold itself to a share of its speed, and the run measures that"
+
+
+def drive_warning(job: Job) -> str:
+    """A drive that is dying and should do no work before it is imaged; empty where none is known to be."""
+    names = " and ".join(job.machine.place_label(p) for p in sorted(failing(job)))
+    return f"The drive in {names} is failing: image it first; every test that reads it may be its last" if names else ""
+
+
+def power_warnings(job: Job) -> tuple[str, ...]:
+    """Sentences without their full stop; empty where nothing is known to be wrong."""
+    if job.machine.kind not in (MachineKind.LAPTOP, MachineKind.HANDHELD):
+        return ()
+    tried = {t.id: t.outcome for t in job.tried}
+    out = []
+    if tried.get("battery") in (Outcome.ABSENT, Outcome.FAILS):
+        word = "missing" if tried["battery"] is Outcome.ABSENT else "not holding its charge"
+        out.append(f"The battery is {word}: {LIMITS}")
+    if tried.get("adapter") is Outcome.FAILS:
+        out.append(f"The adapter is not recognised: {LIMITS}")
+    if job.scan is not None:
+        if not out:
+            out += [r.text for r in remarks(job.machine, job.scan) if r.because.rule == "BAT-STATE"]
+        if job.scan.adapters and not any(a.online for a in job.scan.adapters):
+            out.append("It ran on its battery when it was scanned; plug the adapter in")
+        out += _weak(job)
+    return tuple(out)
+
+
+def _weak(job: Job) -> list[str]:
+    """An adapter that leaves less than 20 W beside the processor's design power for screen, drives and charging."""
+    assert job.scan is not None
+    rated = max((s.max_w or 0 for s in job.scan.supplies), default=0)
+    chip = job.machine.processor.design_power_w
+    if not rated or chip is None or rated >= chip + BESIDE_W:
+        return []
+    return [f"The adapter gives {rated} W, the processor alone takes {chip:.0f} W: {LIMITS}"]

@@ -1,0 +1,89 @@
+"""The one next best action of a job, with its time and whether it needs a person."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from brachium.core.base.units import minutes
+from brachium.core.condition.findings import kind_of, stopping
+from brachium.core.record.job import IMPORTED, KEPT, LOCAL, Hold, Job, Stage
+from brachium.core.stage.latches import Progress
+
+
+@dataclass(frozen=True)
+class NextAction:
+    """`command` is the id in the command registry; `stage` the page it belongs to."""
+
+    title: str
+    detail: str
+    command: str
+    stage: Stage
+
+
+def next_action(
+    job: Job, progress: Progress, run_minutes: float, next_step: tuple[str, float] | None, work_shut: str = ""
+) -> NextAction:
+    """What to do now. `run_minutes` is the length of a run, `next_step` title and minutes of the next work step,
+    `work_shut` what the latch before Work waits for."""
+    model = job.machine.identity.model
+    stop = stopping(job.findings)
+    if stop is not None:
+        return NextAction(
+            f"{kind_of(stop).title}: stop",
+            "isolate the machine, follow the caution; the job goes on when the finding is gone",
+            "condition.show",
+            Stage.TAKE_IN,
+        )
+    if job.hold is not None:
+        return _held(job.hold)
+    if job.handed_over:
+        when = f"Look again on {job.look_again}" if job.look_again else "Handed over"
+        return NextAction(when, "measured again, it says how it aged", "go.hand_over", Stage.HAND_OVER)
+    if job.bench == IMPORTED and not progress.has_after:
+        side = "after" if progress.has_before else "before"
+        return NextAction(
+            f"Drop the {side} log on the window", "sensor log as CSV; 1 min of yours", "log.import", Stage.PROVE
+        )
+    if progress.has_after and progress.after_refused and job.bench != IMPORTED:
+        detail = f"{progress.after_refused}: put it back as it was; {minutes(run_minutes)}, runs by itself"
+        return NextAction("Measure the after again, as before", detail, "measure.start_after", Stage.PROVE)
+    if progress.has_after:
+        return NextAction("Save the hand-over report", "PDF and HTML; 2 min of yours", "report.save", Stage.HAND_OVER)
+    if not model or not (job.machine.fitted or job.bench == LOCAL):
+        return NextAction("Record the machine", "model and what sits in its places", "go.take_in", Stage.TAKE_IN)
+    if not job.data_safe.state.settled and not progress.has_before:
+        return NextAction(
+            "Settle the owner's data",
+            "backed up and verified, or declared not needed; 1 min of yours",
+            "data.backed_up",
+            Stage.TAKE_IN,
+        )
+    if not progress.has_before and not job.no_before:
+        return NextAction(
+            "Measure the before",
+            f"{minutes(run_minutes)}, runs by itself; panel stays closed",
+            "measure.start",
+            Stage.MEASURE,
+        )
+    if not job.plan:
+        return NextAction(
+            "Choose parts", "see what fits and what it would bring; 5 min of yours", "go.choose", Stage.CHOOSE
+        )
+    if next_step is not None and work_shut:
+        return NextAction("Work is not open yet", work_shut, "go.work", Stage.WORK)
+    if next_step is not None:
+        return NextAction(next_step[0], f"about {minutes(next_step[1])} of yours", "work.tick", Stage.WORK)
+    return NextAction(
+        "Measure the after",
+        f"{minutes(run_minutes)}, runs by itself; same conditions as before",
+        "measure.start_after",
+        Stage.PROVE,
+    )
+
+
+def _held(hold: Hold) -> NextAction:
+    """A machine that stands still is taken up again by a person; a donor gives its parts."""
+    if hold.on == KEPT:
+        return NextAction("Pull a part to the shelf", "choose its place on the board", "go.take_in", Stage.TAKE_IN)
+    what = f"{hold.on.lower()}{f': {hold.note}' if hold.note else ''}"
+    return NextAction("Take it up again", what, "job.resume", Stage.TAKE_IN)

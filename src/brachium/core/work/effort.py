@@ -1,0 +1,23 @@
+"""What doing some candidates at once takes: the minutes of a person and what is used up."""
+
+from __future__ import annotations
+
+from brachium.core.machine.machine import Machine
+from brachium.core.plan.candidates import Candidate
+from brachium.core.record.consumable_prices import NO_PRICES, Prices
+from brachium.core.work.consumables import cost_of_uses, uses_of
+from brachium.core.work.steps import steps_for
+
+
+class Effort:
+    """(attended minutes, consumables [EUR]) of candidates on a machine; `added_min` come on top of any work."""
+
+    def __init__(self, machine: Machine, prices: Prices = NO_PRICES, added_min: float = 0.0) -> None:
+        self._machine, self._prices, self._added_min = machine, prices, added_min
+
+    def __call__(self, chosen: tuple[Candidate, ...]) -> tuple[float, float]:
+        if not chosen:
+            return 0.0, 0.0
+        steps = steps_for(self._machine, chosen, ())
+        used = float(cost_of_uses(uses_of(self._machine, steps), self._prices)) if self._prices else 0.0
+        return sum(s.attended_min for s in steps) + self._added_min, used

@@ -1,0 +1,163 @@
+"""Signs read from a run and a record: each state from doctored figures, and nothing from what was not looked at."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import replace
+
+import pytest
+
+from brachium.app.find_cause import known_of
+from brachium.app.view import JobView
+from brachium.core.base.units import GIB
+from brachium.core.cause.assess import assess, headline, ladder, strength
+from brachium.core.cause.read_signs import Known, observations
+from brachium.core.condition.findings import Finding, Severity
+from brachium.core.condition.trials import Outcome, TestResult
+from brachium.core.drives.readings import HealthReading
+from brachium.core.heat.before_figures import figures_of
+from brachium.core.heat.throttle import HeldBack
+from brachium.core.machine.scan import Scan, ScannedBattery, ScannedDevice, ScannedDrive, ScannedField, ScannedPlace
+from brachium.core.measure.run import Check
+from brachium.core.record.checks import CheckDone
+from brachium.core.use.profile import profile_of
+
+VIDEO = profile_of("video")
+SHORT = Scan((ScannedField("memory.usable_bytes", int(3.2 * GIB), "", ""),),
+             (ScannedPlace(0, 4 * GIB),), (ScannedDrive("sda", "SATA", link="1.5 Gbps", link_max="6.0 Gbps"),),
+             (ScannedBattery(True, 10.0, 44.0, "Wh", 0.23),))  # fmt: skip
+
+
+@pytest.fixture(scope="module")
+def known(finished_view: JobView) -> Known:
+    return known_of(finished_view.job, finished_view.before, finished_view.figures)
+
+
+def states(known: Known) -> dict[str, str]:
+    return {o.sign: o.state for o in observations(known)}
+
+
+def test_the_newsroom_laptop_shows_its_signs(known: Known) -> None:
+    assert states(known) == {
+        "held": "by heat", "split": "mostly chip to heatsink", "power": "as designed",
+        "profile": "balanced or faster", "battery": "in order", "channels": "one empty", "rate": "as they allow",
+        "memory_test": "nothing found", "drive_kind": "disk with an arm", "drive_rate": "as its kind gives",
+        "space": "enough", "stall": "much", "memory_use": "full", "calm": "calm", "vents": "nothing found",
+        "dirt": "none or slight", "noise": "noisy or stuck", "drive_noise": "quiet",
+    }  # fmt: skip
+
+
+def _figures(k: Known, **changes: object) -> Known:
+    assert k.figures is not None
+    return replace(k, figures=replace(k.figures, **changes))  # type: ignore[arg-type]
+
+
+def _throttle(k: Known, kind: HeldBack) -> Known:
+    assert k.figures is not None and k.figures.reading is not None and k.figures.reading.throttle is not None
+    throttle = replace(k.figures.reading.throttle, kind=kind)
+    return _figures(k, reading=replace(k.figures.reading, throttle=throttle))
+
+
+def _conditions(k: Known, **changes: object) -> Known:
+    assert k.run is not None
+    return replace(k, run=replace(k.run, conditions=replace(k.run.conditions, **changes)))  # type: ignore[arg-type]
+
+
+def _run(k: Known, **changes: object) -> Known:
+    assert k.run is not None
+    return replace(k, run=replace(k.run, **changes))  # type: ignore[arg-type]
+
+
+CARD = ScannedDevice("0000:01:00.0", "0x030000", "gen 3 x4", "gen 3 x16")
+BAD_WORDS = (Check("mem_test", "Memory test by patterns", False, "3 wrong words"),)
+CHANGES: tuple[tuple[str, Callable[[Known], Known], str, str | None], ...] = (
+    ("cool", lambda k: _throttle(k, HeldBack.NONE), "held", "not"),
+    ("power limit", lambda k: _throttle(k, HeldBack.UNCLEAR), "held", "far from its limit"),
+    ("no clock", lambda k: _throttle(k, HeldBack.NOT_KNOWN), "held", None),
+    ("little power", lambda k: replace(k, machine=replace(k.machine, processor=replace(
+        k.machine.processor, design_power_w=80.0))), "power", "well below"),
+    ("no battery", lambda k: _conditions(k, battery_fitted=False), "battery", "missing or worn out"),
+    ("worn", lambda k: replace(k, scan=SHORT), "battery", "missing or worn out"),
+    ("saving", lambda k: _conditions(k, power_profile="powersave"), "profile", "saving"),
+    ("no profile", lambda k: _conditions(k, power_profile=""), "profile", None),
+    ("full drive", lambda k: _conditions(k, free_space_frac=0.03), "space", "hardly any"),
+    ("not stalled", lambda k: _figures(k, stall_share=0.02), "stall", "hardly"),
+    ("stall not sampled", lambda k: _figures(k, stall_measured=False), "stall", None),
+    ("wrong words", lambda k: _run(k, checks=BAD_WORDS), "memory_test", "wrong words"),
+    ("no test", lambda k: _run(k, checks=()), "memory_test", None),
+    ("32 bits", lambda k: replace(k, scan=SHORT, machine=k.machine.with_part("slot-2", k.machine.fitted[0].part)),
+     "system", "a part"),
+    ("one not seen", lambda k: replace(k, scan=SHORT, machine=k.machine.with_part("slot-2", k.machine.fitted[0].part)),
+     "counted", "some not seen"),
+    ("slow link", lambda k: replace(k, scan=SHORT), "link", "below its highest"),
+    ("card in a narrow place", lambda k: replace(k, scan=replace(SHORT, drives=(), devices=(CARD,))), "link",
+     "below its highest"),
+    ("card at rest", lambda k: replace(k, scan=replace(SHORT, drives=(), devices=(replace(CARD, link="gen 1 x16"),))),
+     "link", "at its highest"),
+    ("felt", lambda k: replace(k, findings=(Finding("felt", "vents", Severity.BAD),)), "dirt", "felted or much"),
+    ("blocked", lambda k: replace(k, findings=(Finding("vent", "vents"),)), "vents", "blocked or covered"),
+    ("never looked", lambda k: replace(k, findings=(), tried=()), "vents", None),
+)  # fmt: skip
+
+
+@pytest.mark.parametrize(("name", "change", "sign", "state"), CHANGES, ids=[c[0] for c in CHANGES])
+def test_each_state_follows_its_figure(
+    known: Known, name: str, change: Callable[[Known], Known], sign: str, state: str | None
+) -> None:
+    assert states(change(known)).get(sign) == state
+
+
+def test_without_a_run_only_the_record_speaks(known: Known) -> None:
+    bare = Known(known.machine, tried=(TestResult("battery", Outcome.ABSENT),))
+    assert set(states(bare)) == {"battery", "channels", "drive_kind", "vents", "dirt", "noise", "drive_noise"}
+    assessment = assess(bare, VIDEO)
+    assert assessment.limits == () and {c.kind.id for c in assessment.called} == {"channels"}
+
+
+def test_the_newsroom_laptop_has_four_causes_and_their_costs(known: Known) -> None:
+    assessment = assess(known, VIDEO)
+    assert [c.kind.id for c in assessment.called] == ["memory", "disk", "paste", "channels"]
+    costs = [c.cost_frac for c in assessment.called]
+    assert costs == sorted(costs, reverse=True) and 0.25 < costs[0] < 0.45 and all(c > 0.01 for c in costs)
+    assert {strength(c) for c in assessment.called} == {"likely"}, "looks and one run prove nothing alone"
+
+
+def test_after_the_work_nothing_is_called(known: Known, finished_view: JobView) -> None:
+    from brachium.core.plan.candidates import planned
+
+    machine = known.machine
+    for place, part in planned(machine, finished_view.chosen()).parts.items():
+        machine = machine.with_part(place, part)
+    after = finished_view.after
+    assert after is not None
+    mended = replace(known, machine=machine, run=after, figures=figures_of(after, 95.0), tried=(), findings=())
+    assessment = assess(mended, VIDEO)
+    assert assessment.called == () and assessment.headline == "Nothing that was measured holds this machine back"
+
+
+def test_heat_is_said_before_its_part_is_known(known: Known) -> None:
+    assert known.figures is not None and known.figures.reading is not None
+    even = replace(known.figures.reading, stair=None)
+    vague = replace(_figures(known, reading=even, stall_share=0.01), findings=(), tried=())
+    assessment = assess(vague, VIDEO)
+    assert headline(vague, assessment.ranked).startswith("Heat holds the chip back; which part")
+    sure = assess(vague, VIDEO, (CheckDone("repaste", "clearly cooler", 35.0),))
+    assert sure.cause("paste").settled and "repaste" not in {c.check.id for c in sure.checks}
+    assert sure.cause("paste").weights[0].checked, "the answer is the strongest sign"
+
+
+def test_the_ladder_stops_where_it_found_the_cause(known: Known) -> None:
+    fresh = ladder({}, known.machine)
+    assert [r.state for r in fresh] == ["next", *["later"] * (len(fresh) - 1)]
+    minutes = [r.check.rung for r in fresh]
+    assert minutes == sorted(minutes) and fresh[0].check.id == "look_place"
+    looked = {r.check.id: r.state for r in ladder({"look_place": "free", "look_fins": "felt or lint"}, known.machine)}
+    assert looked["look_place"] == "made" and looked["look_fins"] == "found" and looked["repaste"] == "later"
+    found = {r.check.id: r.state for r in ladder({"clean": "clearly cooler"}, known.machine)}
+    assert found["clean"] == "found" and found["repaste"] == "stop" and found["look_place"] == "next"
+
+
+def test_readings_of_any_drive_count(known: Known, finished_view: JobView) -> None:
+    job = replace(finished_view.job, health=(HealthReading("bay-main", "", {"pending": 3}),))
+    seen = states(known_of(job, finished_view.before, finished_view.figures))
+    assert seen["health"] == "media faults"
