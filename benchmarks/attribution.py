@@ -17,8 +17,8 @@ from math import factorial
 import numpy as np
 
 from benchmarks.prediction import CAUSES, after_work, measured, plan_for
-from brachium.app.find_cause import with_chances
-from brachium.app.practice import practice_job
+from brachium.app.intake.practice import practice_job
+from brachium.app.view.cause_record import with_chances
 from brachium.core.choose.predict import draw
 from brachium.core.choose.work_ratio import work_ratio
 from brachium.core.heat.before_figures import BeforeFigures, figures_of
@@ -26,7 +26,7 @@ from brachium.core.learn.attribution import COUNT, Stretch, attribute, measured_
 from brachium.core.measure.run import Run
 from brachium.core.plan.candidates import Candidate
 from brachium.core.use.profile import PROFILES, UseProfile
-from brachium.devices.simulated.patient import Patient, patient
+from brachium.devices.simulated.practice_machine import Patient, patient
 
 MACHINES = 100
 FIRST_SEED = 81_000

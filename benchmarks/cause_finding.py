@@ -11,14 +11,14 @@ from concurrent.futures import ProcessPoolExecutor
 from dataclasses import dataclass
 from pathlib import Path
 
-from brachium.app.find_cause import assessment_of
-from brachium.app.measuring import Runner
-from brachium.app.practice import PROTOCOL, made_check, practice_job
+from brachium.app.bench.runner import Runner
+from brachium.app.intake.practice import PROTOCOL, made_check, practice_job
+from brachium.app.view.cause_record import assessment_of
 from brachium.core.cause.assess import Assessment
 from brachium.core.cause.kinds import BY_ID, KINDS
 from brachium.core.heat.before_figures import figures_of
 from brachium.devices.simulated.bench import SimulatedBench
-from brachium.devices.simulated.patient import HEALTHY, causes_for, patient
+from brachium.devices.simulated.practice_machine import HEALTHY, causes_for, patient
 
 MACHINES = 600
 CHECKS = 3

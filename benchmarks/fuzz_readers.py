@@ -42,7 +42,7 @@ class Target:
 
 def targets(work: Path) -> Mapping[str, Target]:
     """Every reader by name."""
-    from brachium.app.price_list import read_text
+    from brachium.app.shop.price_list import read_text
     from brachium.core.record.evidence import Claim, Source, SourceKind
     from brachium.core.record.systems import SYSTEMS
     from brachium.demo.donors import demo_shelf
@@ -114,7 +114,7 @@ def targets(work: Path) -> Mapping[str, Target]:
 
 def _scan_tree(path: Path) -> object:
     """A captured tree whose files all hold the same bytes."""
-    from brachium.app.local_job import scan_tree
+    from brachium.app.intake.local_job import scan_tree
     from brachium_probe.sampler import SystemSampler
     from brachium_probe.tree import Tree
 

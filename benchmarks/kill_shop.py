@@ -20,10 +20,10 @@ from collections.abc import Callable
 from dataclasses import replace
 from pathlib import Path
 
-from brachium.app.carrying import export_job, take_in
-from brachium.app.demo_shop import add_newsroom
-from brachium.app.measure_service import MeasureService
-from brachium.app.shop import open_shop
+from brachium.app.demo.demo_shop import add_newsroom
+from brachium.app.files.job_transfer import export_job, take_in
+from brachium.app.measure.service import MeasureService
+from brachium.app.shop.open_shop import open_shop
 from brachium.core.base.problems import Problem
 from brachium.core.record.job import DataSafe, DataState, Photo
 from brachium.demo.newsroom import JOB_ID, newsroom_job

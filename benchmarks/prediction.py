@@ -13,9 +13,9 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
-from brachium.app.find_cause import with_chances
-from brachium.app.measuring import Runner
-from brachium.app.practice import PROTOCOL, practice_job
+from brachium.app.bench.runner import Runner
+from brachium.app.intake.practice import PROTOCOL, practice_job
+from brachium.app.view.cause_record import with_chances
 from brachium.core.base.band import Band
 from brachium.core.base.units import GB, GIB
 from brachium.core.choose.predict import bands_of, draw
@@ -32,8 +32,8 @@ from brachium.devices.simulated.bench import SimulatedBench
 from brachium.devices.simulated.drive import SimulatedDrive
 from brachium.devices.simulated.faults import Faults, with_faults
 from brachium.devices.simulated.machine import SimulatedSpec
-from brachium.devices.simulated.patient import Patient, patient
 from brachium.devices.simulated.physics import Thermals
+from brachium.devices.simulated.practice_machine import Patient, patient
 
 COUNT = 200
 FIRST_SEED = 50_000

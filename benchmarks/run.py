@@ -26,7 +26,8 @@ from brachium.core.fit.verdict import Level
 from brachium.core.plan.candidates import Group
 
 if TYPE_CHECKING:
-    from brachium.app.view import JobView
+    from brachium.app.view.job_view import JobView
+    from brachium.app.view.measured import JobRuns
     from brachium.core.choose.compatibility import Option
     from brachium.core.choose.predict import Band
     from brachium.core.heat.before_figures import BeforeFigures
@@ -99,7 +100,7 @@ def page_changes() -> Figure:
     """The longest time that the window's thread is held by a change of page, over all stages, pages built before."""
     from PySide6.QtWidgets import QApplication
 
-    from brachium.app.headless import run_demo_job
+    from brachium.app.demo.headless import run_demo_job
     from brachium.core.record.job import STAGES
     from brachium.ui.run import make_window
 
@@ -154,11 +155,11 @@ def rail() -> list[Figure]:
 
 def numbers() -> list[Figure]:
     """Fits, comparison, prediction, simulation, report and import."""
-    from brachium.app.figures import traces_of
-    from brachium.app.find_cause import assessment_of
-    from brachium.app.headless import run_demo_job
-    from brachium.app.reporting import report_content
-    from brachium.app.view import compute_view
+    from brachium.app.demo.headless import run_demo_job
+    from brachium.app.reports.full_report import report_content
+    from brachium.app.view.cause_record import assessment_of
+    from brachium.app.view.figures import traces_of
+    from brachium.app.view.job_view import compute_view
     from brachium.core.cause.kinds import KINDS
     from brachium.core.cause.swap_grid import Axis
     from brachium.core.cause.swap_grid import solve as solve_grid
@@ -184,9 +185,14 @@ def numbers() -> list[Figure]:
         workspace, view = run_demo_job(folder / "shop.db", lambda _: None, others=False)
         job_s = time.perf_counter() - start
         workspace.close()
-        before, after = view.before, view.after
-        assert before is not None and after is not None and view.comparison is not None and view.figures is not None
-        figures, comparison = view.figures, view.comparison
+        before, after = view.measured.before, view.measured.after
+        assert (
+            before is not None
+            and after is not None
+            and view.proof.comparison is not None
+            and view.causes.figures is not None
+        )
+        figures, comparison = view.causes.figures, view.proof.comparison
         traces = [heat_traces(run, 95.0) for run in (before, after)]
         base = figures.base
         machine, many = view.job.machine, _many_options(view)
@@ -211,16 +217,16 @@ def numbers() -> list[Figure]:
                    peak_mb),
             Figure("what if: balance and transient", median_s(lambda: solve(base, Changes(paste=0.5))), "900 s of load", "0.05 s"),
             Figure("causes ranked", median_s(lambda: assessment_of(view.job, before, figures)), f"{len(KINDS)} causes"),
-            Figure("plan front", median_s(lambda: build_front(machine, many, view.profile, figures, Limits(32.0), Effort(machine)), 3),
+            Figure("plan front", median_s(lambda: build_front(machine, many, view.causes.profile, figures, Limits(32.0), Effort(machine)), 3),
                    "1 000 000 plans", "3 s"),
             Figure("bands of a front", median_s(lambda: _bands(view, figures), 3), "50 plans, 10 000 draws", "1.5 s"),
             Figure("swap grid, first try", median_s(lambda: solve_grid(GRID, ())), "4 modules, 4 places"),
             Figure("comparison of two runs", median_s(lambda: compare_runs(before, after, 95.0)), "9 tests, 4 traces"),
-            Figure("prediction of a plan", median_s(lambda: predict(view.job.machine, view.chosen(), view.profile, figures)),
+            Figure("prediction of a plan", median_s(lambda: predict(view.job.machine, view.choice.chosen(), view.causes.profile, figures)),
                    "4 changes, 4000 draws"),
-            Figure("fit rules and plan, a whole view", median_s(lambda: _whole_view(view)), f"{len(view.offers)} candidates"),
+            Figure("fit rules and plan, a whole view", median_s(lambda: _whole_view(view)), f"{len(view.choice.offers)} candidates"),
             Figure("the same after a tick of the work",
-                   median_s(lambda: compute_view(view.job, before, after, demo_catalogue())), "front kept"),
+                   median_s(lambda: compute_view(view.job, JobRuns(before, after), demo_catalogue())), "front kept"),
             Figure("twin traces, laid out", median_s(lambda: traces_of(comparison, 95.0, 800, 400)), "8 curves", "0.05 s"),
             Figure("report, HTML", median_s(lambda: render_html(report_content(view))), f"{len(html) // 1000} kB"),
             Figure("report, PDF", median_s(lambda: html_to_pdf(html), 3), "3 pages"),
@@ -231,16 +237,16 @@ def numbers() -> list[Figure]:
 
 
 def _whole_view(view: JobView) -> JobView:
-    from brachium.app import choosing
-    from brachium.app.view import compute_view
+    from brachium.app.view import weighed_plans as choosing
+    from brachium.app.view.job_view import compute_view
     from brachium.demo.shop import demo_catalogue
 
     choosing._REMEMBERED.clear()
-    return compute_view(view.job, view.before, view.after, demo_catalogue())
+    return compute_view(view.job, JobRuns(view.measured.before, view.measured.after), demo_catalogue())
 
 
 def _reports(view: JobView) -> None:
-    from brachium.app.reporting import write_report
+    from brachium.app.reports.full_report import write_report
 
     with tempfile.TemporaryDirectory() as folder:
         write_report(view, Path(folder))
@@ -250,11 +256,11 @@ def _bands(view: JobView, figures: BeforeFigures) -> list[Band]:
     """Bands of fifty plans of up to four changes."""
     from brachium.core.choose.predict import bands_of, draw
 
-    draws = draw(view.profile, figures, 10_000)
-    usable = [o.candidate for o in view.offers if o.level <= Level.NEEDS_FIRST]
+    draws = draw(view.causes.profile, figures, 10_000)
+    usable = [o.candidate for o in view.choice.offers if o.level <= Level.NEEDS_FIRST]
     by_group = [[c for c in usable if c.group is g] for g in (Group.MEMORY, Group.DRIVE, Group.PASTE, Group.CLEANING)]
     plans = [tuple(group[k % len(group)] for group in by_group if group) for k in range(50)]
-    return [bands_of(view.job.machine, p, view.profile, figures, draws, view.around.heat) for p in plans]
+    return [bands_of(view.job.machine, p, view.causes.profile, figures, draws, view.choice.around.heat) for p in plans]
 
 
 def _many_options(view: JobView) -> list[Option]:
@@ -263,7 +269,7 @@ def _many_options(view: JobView) -> list[Option]:
 
     out = []
     for group, count in ((Group.MEMORY, 99), (Group.DRIVE, 99), (Group.PASTE, 9), (Group.CLEANING, 9)):
-        some = [o for o in view.offers if o.candidate.group is group and o.level <= Level.NEEDS_FIRST]
+        some = [o for o in view.choice.offers if o.candidate.group is group and o.level <= Level.NEEDS_FIRST]
         for k in range(count):
             one = some[k % len(some)]
             candidate = replace(one.candidate, id=f"{group}{k}", price=one.candidate.price + Decimal(k) / 7)
@@ -273,7 +279,7 @@ def _many_options(view: JobView) -> list[Option]:
 
 def carrying() -> list[Figure]:
     """Sampler cost, run files and archives."""
-    from brachium.app.headless import run_demo_job
+    from brachium.app.demo.headless import run_demo_job
     from brachium.formats.job_archive import ArchivedRun, read_archive, write_archive
     from brachium.formats.run_file import read_run_file, write_run_file
     from brachium_probe.sampler import SystemSampler
@@ -285,7 +291,7 @@ def carrying() -> list[Figure]:
         folder = Path(name)
         workspace, view = run_demo_job(folder / "shop.db", lambda _: None, others=False)
         workspace.close()
-        run = view.before
+        run = view.measured.before
         assert run is not None
         write_run_file(run, folder / "run.json")
         runs = (ArchivedRun("before", run),)

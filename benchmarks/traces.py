@@ -9,7 +9,7 @@ from pathlib import Path
 import numpy as np
 from PySide6.QtWidgets import QApplication
 
-from brachium.app.importing import read_log
+from brachium.app.files.import_logs import read_log
 from brachium.core.base.arrays import FloatArray
 from brachium.core.figures.plots.traces import strand
 from brachium.ui.widgets.trace_view import TraceView

@@ -17,7 +17,7 @@ os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
 
 from PySide6.QtWidgets import QApplication
 
-from brachium.app.workspace import now_text
+from brachium.app.shop.workspace import now_text
 from brachium.core.record.job import DataSafe, DataState, Stage
 from brachium.formats.run_file import write_run_file
 from brachium.ui.run import make_window

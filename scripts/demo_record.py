@@ -13,10 +13,11 @@ from decimal import Decimal
 import numpy as np
 
 from benchmarks.prediction import measured
-from brachium.app.demo_record import RECORD, ShopRecord, record_to_json
-from brachium.app.learning import outcome_of, repaste_of
-from brachium.app.practice import practice_job
-from brachium.app.view import JobView, compute_view
+from brachium.app.demo.demo_record import RECORD, ShopRecord, record_to_json
+from brachium.app.intake.practice import practice_job
+from brachium.app.shop.shop_record import outcome_of, repaste_of
+from brachium.app.view.job_view import JobView, compute_view
+from brachium.app.view.measured import JobRuns
 from brachium.core.base.units import GIB
 from brachium.core.fit.verdict import Level
 from brachium.core.machine.machine import Identity, MachineKind, bandwidth_mb_s
@@ -31,7 +32,7 @@ from brachium.demo.shop import demo_catalogue
 from brachium.devices.simulated.drive import SimulatedDrive
 from brachium.devices.simulated.faults import with_faults
 from brachium.devices.simulated.machine import SimulatedSpec
-from brachium.devices.simulated.patient import Patient, patient
+from brachium.devices.simulated.practice_machine import Patient, patient
 from brachium.formats.atomic import write_atomically
 
 SEED = 4_700
@@ -102,25 +103,27 @@ def _finished(past: Past, number: int) -> JobView:
     one = patient(seed, past.cause)
     job = _job(past, one, seed)
     before = measured(one.spec)
-    job = replace(job, plan=_plan(past, compute_view(job, before, None, demo_catalogue())))
-    view = compute_view(job, before, None, demo_catalogue())
-    planned_min = sum(s.attended_min for s in view.steps)
-    hand = view.cost.attended_min / planned_min * float(rng.lognormal(np.log(1.12), 0.12))  # slower than the book
+    job = replace(job, plan=_plan(past, compute_view(job, JobRuns(before), demo_catalogue())))
+    view = compute_view(job, JobRuns(before), demo_catalogue())
+    planned_min = sum(s.attended_min for s in view.work.steps)
+    hand = (
+        view.choice.cost.attended_min / planned_min * float(rng.lognormal(np.log(1.12), 0.12))
+    )  # slower than the book
     done = tuple(StepDone(s.id, past.when, round(s.attended_min * hand * float(rng.lognormal(0.0, 0.15)), 1))
-                 for s in view.steps)  # fmt: skip
+                 for s in view.work.steps)  # fmt: skip
     sold = Decimal(round(past.likely * float(rng.lognormal(-0.06, 0.08)))) if past.likely else None
     job = replace(job, steps_done=done, sold_for=sold)
-    return compute_view(job, before, _after(one, view, rng), demo_catalogue())
+    return compute_view(job, JobRuns(before, _after(one, view, rng)), demo_catalogue())
 
 
 def _plan(past: Past, view: JobView) -> tuple[str, ...]:
     """What was asked for, the middling one of each kind that fits."""
     if not past.done:
-        assert view.choice is not None
-        return view.choice.front.recommended.ids
+        assert view.choice.weighed is not None
+        return view.choice.weighed.front.recommended.ids
     out = []
     for group in past.done:
-        fits = [o for o in view.offers if o.candidate.group is group and o.level < Level.NOT_KNOWN]
+        fits = [o for o in view.choice.offers if o.candidate.group is group and o.level < Level.NOT_KNOWN]
         solid = [o for o in fits if group is not Group.DRIVE or o.candidate.id.startswith("ssd")]
         out.append(sorted(solid, key=lambda o: (o.level, o.candidate.price))[len(solid) // 2].candidate.id)
     return tuple(out)
@@ -142,8 +145,8 @@ def _job(past: Past, one: Patient, seed: int) -> Job:
 
 def _after(one: Patient, view: JobView, rng: np.random.Generator) -> Run:
     """The simulated machine with the plan done, measured again."""
-    services = {s for c in view.chosen() for s in c.services}
-    config = planned(view.job.machine, view.chosen())
+    services = {s for c in view.choice.chosen() for s in c.services}
+    config = planned(view.job.machine, view.choice.chosen())
     faults = replace(
         one.faults,
         paste=float(rng.lognormal(0.0, 0.15)) if Service.NEW_PASTE in services else one.faults.paste,

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from brachium.app.demo_shop import ARCHIVES, measured
+from brachium.app.demo.demo_shop import ARCHIVES, measured
 from brachium.demo.machines import OTHERS
 from brachium.formats.job_archive import write_archive
 

@@ -15,9 +15,9 @@ os.environ.setdefault("OPENBLAS_NUM_THREADS", "1")
 
 import pytest
 
-from brachium.app.headless import run_demo_job
-from brachium.app.view import JobView
-from brachium.app.workspace import Workspace
+from brachium.app.demo.headless import run_demo_job
+from brachium.app.shop.workspace import Workspace
+from brachium.app.view.job_view import JobView
 from brachium.core.measure.run import Run
 
 DATA = Path(__file__).parent / "data"
@@ -64,15 +64,15 @@ def finished_shop(finished: tuple[Path, JobView], tmp_path: Path) -> Path:
 
 @pytest.fixture(scope="session")
 def runs(finished_view: JobView) -> tuple[Run, Run]:
-    assert finished_view.before is not None and finished_view.after is not None
-    return finished_view.before, finished_view.after
+    assert finished_view.measured.before is not None and finished_view.measured.after is not None
+    return finished_view.measured.before, finished_view.measured.after
 
 
 @pytest.fixture
 def shop(tmp_path: Path) -> Iterator[Workspace]:
     """A shop with the newsroom laptop as it comes in, without any run."""
-    from brachium.app.demo_shop import add_newsroom
-    from brachium.app.shop import open_shop
+    from brachium.app.demo.demo_shop import add_newsroom
+    from brachium.app.shop.open_shop import open_shop
 
     workspace = open_shop(tmp_path / "shop.db", demo=False)
     add_newsroom(workspace)

@@ -13,7 +13,7 @@ from pathlib import Path
 import pytest
 from typer.testing import CliRunner
 
-from brachium.app.local_runs import joined
+from brachium.app.bench.local_runs import joined
 from brachium.cli import app
 from brachium.cli.measure import _joined_or_alone
 from brachium.demo.newsroom import JOB_ID

@@ -113,7 +113,7 @@ def _check_folder(plan: Plan) -> None:
 
 
 def _child(arguments: List[str]) -> int:
-    from brachium_probe.talk import end_with_the_program, say
+    from brachium_probe.child_protocol import end_with_the_program, say
 
     end_with_the_program()
     values = json.loads(arguments[1])

@@ -10,8 +10,8 @@ import os
 import threading
 from typing import Callable, Mapping, Tuple
 
+from brachium_probe.child_protocol import Stopwatch, wait_for_go
 from brachium_probe.own_folder import open_file
-from brachium_probe.talk import Stopwatch, wait_for_go
 
 BLOCK = 4096
 CHUNK = 4 << 20

@@ -12,9 +12,9 @@ import zlib
 from typing import Callable, Dict
 
 from brachium_probe import direct_io
+from brachium_probe.child_protocol import Stopwatch, say, wait_for_go
 from brachium_probe.direct_io import BLOCK, CHUNK
 from brachium_probe.own_folder import make_file
-from brachium_probe.talk import Stopwatch, say, wait_for_go
 
 HASHED_BYTES = 1 << 18
 SORTED = 12_000

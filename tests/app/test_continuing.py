@@ -8,8 +8,8 @@ from dataclasses import replace
 import numpy as np
 import pytest
 
-from brachium.app.continuing import GAP_S, Rest, can_continue, continued, rest_of
-from brachium.app.measuring import Runner, run_seconds
+from brachium.app.bench.resume_run import GAP_S, Rest, can_continue, continued, rest_of
+from brachium.app.bench.runner import Runner, run_seconds
 from brachium.core.measure.run import Run
 from tests.app.test_measuring import SHORT, bench, execute
 

@@ -8,7 +8,7 @@ from datetime import datetime
 import pytest
 from icalendar import Calendar
 
-from brachium.app.day import (
+from brachium.app.day.sheet import (
     BENCHES_KEY,
     FIXED_KEY,
     HOURS_KEY,
@@ -21,8 +21,8 @@ from brachium.app.day import (
     plan_day,
     shop_day,
 )
-from brachium.app.shop_rules import CLAIMS_KEY, SYSTEMS_KEY, THRESHOLD_KEY, keep_claim, keep_share
-from brachium.app.workspace import Workspace
+from brachium.app.shop.rules import CLAIMS_KEY, SYSTEMS_KEY, THRESHOLD_KEY, keep_claim, keep_share
+from brachium.app.shop.workspace import Workspace
 from brachium.core.record.evidence import Claim, Source, SourceKind
 from brachium.core.record.job import DataSafe, DataState, StepDone
 from brachium.core.record.systems import SYSTEMS
@@ -71,7 +71,7 @@ def test_a_day_is_planned_first_quickly_then_exactly(ready: Workspace) -> None:
 
 def test_nothing_is_put_outside_the_opening_hours(ready: Workspace, monkeypatch: pytest.MonkeyPatch) -> None:
     ready.save_setting(HOURS_KEY, "09:00-09:30")
-    monkeypatch.setattr("brachium.app.day.USUAL_DAYS", 1)  # too few: more days are looked ahead
+    monkeypatch.setattr("brachium.app.day.sheet.USUAL_DAYS", 1)  # too few: more days are looked ahead
     day = plan_day(ready, NOW, 1.0)
     assert day.jobs and all(b.attended <= 30 for b in day.jobs[0].blocks), "blocks end where the shop closes"
     assert all(any(a <= p.start and p.attended_end <= b for a, b in day.shop.hours) for p in day.sheet.placed)

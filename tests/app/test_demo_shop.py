@@ -8,11 +8,11 @@ from pathlib import Path
 import numpy as np
 import pytest
 
-from brachium.app.demo_shop import ARCHIVES, measured
-from brachium.app.find_cause import drive_verdicts
-from brachium.app.scanning import scan_of
-from brachium.app.shop import add_demo_jobs, open_shop
-from brachium.app.workspace import Workspace
+from brachium.app.demo.demo_shop import ARCHIVES, measured
+from brachium.app.intake.scanning import scan_of
+from brachium.app.shop.open_shop import add_demo_jobs, open_shop
+from brachium.app.shop.workspace import Workspace
+from brachium.app.view.cause_record import drive_verdicts
 from brachium.core.drives.health import DriveState
 from brachium.core.fit.verdict import Level
 from brachium.core.machine.scan_differences import differences
@@ -51,30 +51,32 @@ def test_every_machine_stands_at_its_stage(station: Workspace) -> None:
 
 def test_each_machine_teaches_its_lesson(station: Workspace) -> None:
     playout = station.compute_now("playout-pc")
-    assert playout.comparison is not None and playout.comparison.refusal == "power profile differs"
-    assert playout.next.title == "Measure the after again, as before"
-    assert "proves nothing" in playout.latches[Stage.HAND_OVER].missing
-    assert {t.words for t in playout.targets} == {"other conditions"}
+    assert playout.proof.comparison is not None and playout.proof.comparison.refusal == "power profile differs"
+    assert playout.standing.next.title == "Measure the after again, as before"
+    assert "proves nothing" in playout.standing.latches[Stage.HAND_OVER].missing
+    assert {t.words for t in playout.proof.targets} == {"other conditions"}
 
     tower = station.compute_now("edit-suite-tower")
-    assert [c.kind.id for c in tower.assessment.called] == ["channels"]
-    assert next(o for o in tower.offers if o.candidate.id == "mem-2x8-d4-dimm").level is not Level.REFUSED
+    assert [c.kind.id for c in tower.causes.assessment.called] == ["channels"]
+    assert next(o for o in tower.choice.offers if o.candidate.id == "mem-2x8-d4-dimm").level is not Level.REFUSED
 
     outside = station.compute_now("outside-broadcast-laptop")
-    assert [c.kind.id for c in outside.assessment.called] == ["battery"], "no part bought for speed helps"
-    assert outside.assessment.next is not None and outside.assessment.next.check.id == "other_battery"
+    assert [c.kind.id for c in outside.causes.assessment.called] == ["battery"], "no part bought for speed helps"
+    assert outside.causes.assessment.next is not None and outside.causes.assessment.next.check.id == "other_battery"
 
     reception = station.compute_now("reception-all-in-one")
-    assert reception.prediction is not None and reception.prediction.band.high < 1.02
-    assert reception.assessment.called == ()
+    assert reception.choice.prediction is not None and reception.choice.prediction.band.high < 1.02
+    assert reception.causes.assessment.called == ()
 
     archive = station.compute_now("archive-workstation")
-    assert not archive.latches[Stage.MEASURE].open and "rescue" in archive.latches[Stage.MEASURE].missing
-    assert archive.assessment.ranked[0].kind.id == "dying", "data at risk comes first"
+    assert (
+        not archive.standing.latches[Stage.MEASURE].open and "rescue" in archive.standing.latches[Stage.MEASURE].missing
+    )
+    assert archive.causes.assessment.ranked[0].kind.id == "dying", "data at risk comes first"
     drives = drive_verdicts(archive.job)
     states = [drives[place].state for place in ("bay-1", "bay-2", "bay-3")]
     assert states == [DriveState.NOT_READ, DriveState.INTERFACE, DriveState.MEDIA]
-    assert station.compute_now("donor-desktop").next.title.endswith("stop")
+    assert station.compute_now("donor-desktop").standing.next.title.endswith("stop")
     assert [p.state for p in station.shelf_parts] == [PartState.TESTED, PartState.DOUBTFUL, PartState.UNTESTED]
 
 
@@ -113,7 +115,7 @@ def test_a_damaged_archive_of_the_package_is_told_and_the_others_are_there(
 ) -> None:
     for path in ARCHIVES.glob("*.zip"):
         (tmp_path / path.name).write_bytes(path.read_bytes()[: -200 if "playout" in path.name else None])
-    monkeypatch.setattr("brachium.app.demo_shop.ARCHIVES", tmp_path)
+    monkeypatch.setattr("brachium.app.demo.demo_shop.ARCHIVES", tmp_path)
     workspace = open_shop(tmp_path / "shop.db", demo=False)
     told: list[Exception] = []
     workspace.on_problem.append(told.append)

@@ -11,14 +11,14 @@ from pathlib import Path
 
 import pytest
 
-from brachium.app.carrying import export_job, take_in
-from brachium.app.comparing import compare_all, comparison_plain, load_history
-from brachium.app.demo_shop import add_newsroom
-from brachium.app.local_job import scan_tree, take_this_machine, this_machine
-from brachium.app.local_runs import LocalOptions, head_of, joined, local_bench, open_journal
-from brachium.app.measure_service import MeasureService
-from brachium.app.shop import open_shop
-from brachium.app.workspace import AFTER, BEFORE, Workspace
+from brachium.app.bench.local_runs import LocalOptions, head_of, joined, local_bench, open_journal
+from brachium.app.demo.demo_shop import add_newsroom
+from brachium.app.files.comparing import compare_all, comparison_plain, load_history
+from brachium.app.files.job_transfer import export_job, take_in
+from brachium.app.intake.local_job import scan_tree, take_this_machine, this_machine
+from brachium.app.measure.service import MeasureService
+from brachium.app.shop.open_shop import open_shop
+from brachium.app.shop.workspace import AFTER, BEFORE, Workspace
 from brachium.core.base.problems import EnvironmentProblem, ExpectedProblem
 from brachium.core.measure.run import Run
 from brachium.core.measure.workloads import QUICK
@@ -63,15 +63,15 @@ def test_this_machine_is_taken_in_once_with_what_it_says_of_itself(shop: Workspa
     assert job.machine.identity.maker == "", "a placeholder is no maker"
     assert take_this_machine(shop, scan_tree(Tree(str(tree.root)))) == job_id == this_machine(shop)
     view = shop.compute_now(job_id)
-    assert "drive_seq" not in view.offered and any(what == "drive tests" for what, _ in view.missing)
-    assert 3.0 < view.run_minutes < 90.0
+    assert "drive_seq" not in view.measured.offered and any(what == "drive tests" for what, _ in view.measured.missing)
+    assert 3.0 < view.measured.run_minutes < 90.0
 
 
 def kill_while_measuring(shop: Path) -> float:
     """A program that measures the demo machine in real time, killed after some seconds; returns for how long it ran."""
     script = (
-        "import sys, time; from pathlib import Path; from brachium.app.shop import open_shop\n"
-        "from brachium.app.measure_service import MeasureService; from tests.support.settle import settle\n"
+        "import sys, time; from pathlib import Path; from brachium.app.shop.open_shop import open_shop\n"
+        "from brachium.app.measure.service import MeasureService; from tests.support.settle import settle\n"
         f"w = open_shop(Path({str(shop)!r}), True); settle(w); w.compute_now({JOB_ID!r})\n"
         f"s = MeasureService(w); s.start({JOB_ID!r}, 'before', 1.0); print('going', flush=True); time.sleep(60)"
     )
@@ -164,9 +164,9 @@ def test_history_of_the_shop_narrows_and_widens_what_can_be_proven(finished_shop
     workspace = open_shop(finished_shop, demo=False)
     try:
         fresh = workspace.compute_now(JOB_ID)
-        assert fresh.spreads["cpu_all"].source == "4 sessions of this machine"
-        assert fresh.comparison is not None and fresh.comparison.gains[0].result is not None
-        assert fresh.comparison.gains[0].result.source == "stated default", "the pair does not teach itself twice"
+        assert fresh.measured.spreads["cpu_all"].source == "4 sessions of this machine"
+        assert fresh.proof.comparison is not None and fresh.proof.comparison.gains[0].result is not None
+        assert fresh.proof.comparison.gains[0].result.source == "stated default", "the pair does not teach itself twice"
         before = workspace.run(JOB_ID, BEFORE)
         assert before is not None
         wild = [replace(r, value=r.value * (1.3 if s.number == 1 else 0.8)) for s in before.sessions for r in s.repeats]
@@ -176,7 +176,7 @@ def test_history_of_the_shop_narrows_and_widens_what_can_be_proven(finished_shop
         old = replace(before, id=f"{JOB_ID}-before-0", sessions=sessions, taken_at="2020-01-01 10:00")
         workspace.add_run(JOB_ID, BEFORE, old)
         wider = workspace.compute_now(JOB_ID)
-        assert wider.provable("cpu_all") > 1.5 * fresh.provable("cpu_all")
+        assert wider.measured.provable("cpu_all") > 1.5 * fresh.measured.provable("cpu_all")
     finally:
         workspace.close()
 
@@ -190,9 +190,9 @@ def test_a_job_travels_and_gives_the_same_figures_elsewhere(finished_shop: Path,
         taken = take_in(there, tmp_path / "job.zip")
         assert taken.job_id == JOB_ID and "taken in with 2 runs" in taken.said and taken.damaged == ()
         got = there.compute_now(JOB_ID)
-        assert got.comparison is not None and wanted.comparison is not None
-        assert comparison_plain([got.comparison]) == comparison_plain([wanted.comparison])
-        assert [t.met for t in got.targets] == [t.met for t in wanted.targets]
+        assert got.proof.comparison is not None and wanted.proof.comparison is not None
+        assert comparison_plain([got.proof.comparison]) == comparison_plain([wanted.proof.comparison])
+        assert [t.met for t in got.proof.targets] == [t.met for t in wanted.proof.targets]
         assert "is here already" in take_in(there, tmp_path / "job.zip").said and len(there.job_ids()) == 1
         there.edit("goal", replace(there.job(JOB_ID), goal="something else"))
         other = take_in(there, tmp_path / "job.zip")

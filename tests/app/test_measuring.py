@@ -9,7 +9,7 @@ from dataclasses import replace
 import numpy as np
 import pytest
 
-from brachium.app.measuring import Runner, run_seconds
+from brachium.app.bench.runner import Runner, run_seconds
 from brachium.core.measure.run import PhaseStep, Protocol, Run
 from brachium.core.measure.workloads import STANDARD
 from brachium.demo.newsroom import MACHINE, simulated

@@ -7,15 +7,23 @@ from dataclasses import replace
 
 import pytest
 
-from brachium.app.find_cause import assessment_of
-from brachium.app.measuring import Runner
-from brachium.app.practice import PROTOCOL, efficient_path, made_check, mark, patient_of, practice_job, seed_with
+from brachium.app.bench.runner import Runner
+from brachium.app.intake.practice import (
+    PROTOCOL,
+    efficient_path,
+    made_check,
+    mark,
+    patient_of,
+    practice_job,
+    seed_with,
+)
+from brachium.app.view.cause_record import assessment_of
 from brachium.core.cause.kinds import BY_ID
 from brachium.core.heat.before_figures import BeforeFigures, figures_of
 from brachium.core.measure.run import Run
 from brachium.core.record.job import Job
 from brachium.devices.simulated.bench import SimulatedBench
-from brachium.devices.simulated.patient import patient
+from brachium.devices.simulated.practice_machine import patient
 
 SOME = range(300, 324)
 

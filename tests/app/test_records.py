@@ -8,8 +8,8 @@ from typing import get_args, get_type_hints
 
 import pytest
 
-from brachium.app.records import duplicate, take_in_batch
-from brachium.app.workspace import Workspace
+from brachium.app.intake.copies import duplicate, take_in_batch
+from brachium.app.shop.workspace import Workspace
 from brachium.core.base.marks import Mark, is_marked, mark_of
 from brachium.core.base.problems import ExpectedProblem
 from brachium.core.base.why import Origin

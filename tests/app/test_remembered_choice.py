@@ -8,11 +8,12 @@ from decimal import Decimal
 
 import pytest
 
-from brachium.app import choosing
-from brachium.app.choosing import Choice
-from brachium.app.demo_shop import ARCHIVES
-from brachium.app.roles import BEFORE
-from brachium.app.view import JobView, compute_view
+from brachium.app.bench.run_roles import BEFORE
+from brachium.app.demo.demo_shop import ARCHIVES
+from brachium.app.view import weighed_plans as choosing
+from brachium.app.view.job_view import JobView, compute_view
+from brachium.app.view.measured import JobRuns
+from brachium.app.view.weighed_plans import WeighedPlans
 from brachium.core.condition.findings import Finding
 from brachium.core.machine.locks import Locks, LockState
 from brachium.core.measure.run import Run
@@ -43,10 +44,10 @@ def tower() -> tuple[Job, Run]:
 
 
 def view_of(job: Job, run: Run, shop: ShopRules = PLAIN) -> JobView:
-    return compute_view(job, run, None, demo_catalogue(), (), {}, shop)
+    return compute_view(job, JobRuns(run), demo_catalogue(), shop)
 
 
-def told(choice: Choice | None) -> object:
+def told(choice: WeighedPlans | None) -> object:
     assert choice is not None
     return (choice.front.plans, choice.front.recommended, choice.front.hull, choice.bands, choice.present, choice.odds,
             choice.why, choice.worth, choice.targets_say, choice.meets, choice.unknown)  # fmt: skip
@@ -57,7 +58,7 @@ def test_ticks_and_notes_keep_the_front(tower: tuple[Job, Run]) -> None:
     first = view_of(job, run)
     ticked = replace(job, steps_done=(StepDone("power-off", "2026-11-25 10:00", 3.0),), condition=("scratched lid",),
                      remarks={"owner": "thanks"}, warranty_until="2027-01-01")  # fmt: skip
-    assert view_of(ticked, run).choice is first.choice
+    assert view_of(ticked, run).choice.weighed is first.choice.weighed
 
 
 @pytest.mark.parametrize("name", EDITS)
@@ -66,7 +67,7 @@ def test_whatever_it_asks_makes_it_anew(tower: tuple[Job, Run], name: str) -> No
     view_of(job, run)
     remembered = view_of(EDITS[name](job), run)
     choosing._REMEMBERED.clear()
-    assert told(remembered.choice) == told(view_of(EDITS[name](job), run).choice)
+    assert told(remembered.choice.weighed) == told(view_of(EDITS[name](job), run).choice.weighed)
 
 
 def test_the_shops_own_rules_and_another_run_make_it_anew(tower: tuple[Job, Run]) -> None:
@@ -77,8 +78,8 @@ def test_the_shops_own_rules_and_another_run_make_it_anew(tower: tuple[Job, Run]
         replace(PLAIN, correction=Correction({"drive": -0.2}, 0.0, 1.0, 9)),
     ):
         moved = view_of(job, run, shop)
-        assert moved.choice is not first.choice
+        assert moved.choice.weighed is not first.choice.weighed
         choosing._REMEMBERED.clear()
-        assert told(moved.choice) == told(view_of(job, run, shop).choice)
+        assert told(moved.choice.weighed) == told(view_of(job, run, shop).choice.weighed)
     view_of(job, run)
-    assert view_of(job, replace(run, id="another")).choice is not view_of(job, run).choice
+    assert view_of(job, replace(run, id="another")).choice.weighed is not view_of(job, run).choice.weighed

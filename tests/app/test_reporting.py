@@ -9,9 +9,9 @@ from xml.etree import ElementTree
 
 import pytest
 
-from brachium.app.offering import likely, offer_content, write_offer
-from brachium.app.reporting import report_content, write_report
-from brachium.app.view import JobView
+from brachium.app.reports.full_report import report_content, write_report
+from brachium.app.reports.offer import likely, offer_content, write_offer
+from brachium.app.view.job_view import JobView
 from brachium.core.base.problems import EnvironmentProblem, ExpectedProblem
 from brachium.core.figures.base.drawing import Text
 from brachium.core.figures.base.theme import DARK
@@ -61,17 +61,27 @@ def test_files_are_written_and_a_blocked_folder_is_named(finished_view: JobView,
 
 
 def test_lifted_latches_and_refusals_stand_on_the_page(finished_view: JobView) -> None:
-    comparison = finished_view.comparison
+    comparison = finished_view.proof.comparison
     assert comparison is not None
     job = replace(finished_view.job, lifts=(LatchLift(Stage.MEASURE, "drive <empty>, owner present", "today"),))
-    blind = replace(finished_view, job=job, comparison=replace(comparison, heat=refused("before: room not known")))
+    blind = replace(
+        finished_view,
+        job=job,
+        proof=replace(finished_view.proof, comparison=replace(comparison, heat=refused("before: room not known"))),
+    )
     html = render_html(report_content(blind))
     assert "drive &lt;empty&gt;, owner present" in html and "room not known" in html
     assert html.count("<svg") == 3, "no heat stair without a verdict"
 
 
 def test_without_an_after_run_no_gain_is_claimed(finished_view: JobView) -> None:
-    content = report_content(replace(finished_view, comparison=None, after=None, targets=()))
+    content = report_content(
+        replace(
+            finished_view,
+            measured=replace(finished_view.measured, after=None),
+            proof=replace(finished_view.proof, comparison=None, targets=()),
+        )
+    )
     assert content.figures == () and content.heat == ()
     assert "No after-run" in content.headline
     assert "no gain is claimed" in content.limits[0]
@@ -79,8 +89,8 @@ def test_without_an_after_run_no_gain_is_claimed(finished_view: JobView) -> None
 
 def test_an_offer_says_each_plan_in_plain_words(finished_view: JobView, tmp_path: Path) -> None:
     view = finished_view
-    assert view.choice is not None
-    kept = (NamedPlan("Plan A", view.job.plan), NamedPlan("Plan B", view.choice.front.recommended.ids))
+    assert view.choice.weighed is not None
+    kept = (NamedPlan("Plan A", view.job.plan), NamedPlan("Plan B", view.choice.weighed.front.recommended.ids))
     other = Replacement(260.0, 2.2, 90.0, "", 5.0, 3.0, 40.0)
     offered = replace(view, job=replace(view.job, kept_plans=kept, other_machine=other))
     content = offer_content(offered, "2026-11-25")
@@ -98,7 +108,7 @@ def test_without_a_plan_there_is_no_offer_but_a_proposal(finished_view: JobView)
     bare = replace(finished_view, job=replace(finished_view.job, plan=(), kept_plans=()))
     assert [p.title for p in offer_content(bare).plans] == ["Our proposal"]
     with pytest.raises(ExpectedProblem, match="there is no plan to offer"):
-        offer_content(replace(bare, choice=None))
+        offer_content(replace(bare, choice=replace(bare.choice, weighed=None)))
 
 
 def test_a_chance_in_words() -> None:

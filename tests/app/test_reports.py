@@ -8,10 +8,10 @@ from pathlib import Path
 
 from weasyprint import HTML
 
-from brachium.app.buyer_report import buyer_content
-from brachium.app.owner_report import brought, owner_content
-from brachium.app.reporting import report_content, write_report
-from brachium.app.view import JobView
+from brachium.app.reports.buyer_report import buyer_content
+from brachium.app.reports.full_report import report_content, write_report
+from brachium.app.reports.owner_report import brought, owner_content
+from brachium.app.view.job_view import JobView
 from brachium.core.record.drive_records import EraseMethod, Erasure, Verified
 from brachium.core.record.screws import ScrewGroup
 from brachium.report.html import render_buyer, render_owner, with_font_files
@@ -31,7 +31,7 @@ def test_the_owners_page_is_one_page_in_plain_words(finished_view: JobView) -> N
     for jargon in ("p, corrected", "K/W", "log-odds", "sessions"):
         assert jargon not in html, jargon
     assert brought(None) == ()
-    bare = owner_content(replace(finished_view, comparison=None, attribution=None))
+    bare = owner_content(replace(finished_view, proof=replace(finished_view.proof, comparison=None, attribution=None)))
     assert "not measured in a way" in bare.headline and bare.figures == ()
 
 

@@ -8,12 +8,12 @@ from pathlib import Path
 
 import pytest
 
-from brachium.app import store_queue
-from brachium.app.demo_shop import add_newsroom
-from brachium.app.lanes import Lanes
-from brachium.app.shop import FILLED_KEY, open_shop
-from brachium.app.store_queue import StoreQueue
-from brachium.app.workspace import Workspace
+from brachium.app.demo.demo_shop import add_newsroom
+from brachium.app.shop import store_queue
+from brachium.app.shop.lanes import Lanes
+from brachium.app.shop.open_shop import FILLED_KEY, open_shop
+from brachium.app.shop.store_queue import StoreQueue
+from brachium.app.shop.workspace import Workspace
 from brachium.core.base.problems import EnvironmentProblem, ExpectedProblem, Problem
 from brachium.core.measure.run import Run
 from brachium.demo.newsroom import JOB_ID, newsroom_job
@@ -69,7 +69,7 @@ def test_a_write_that_the_file_refuses_does_not_hold_the_others_up() -> None:
 
 
 def test_a_run_that_the_shop_refused_is_not_taken_in(shop: Workspace, tmp_path: Path) -> None:
-    from brachium.app.carrying import take_in
+    from brachium.app.files.job_transfer import take_in
 
     run = some_run()
     shop.add_run(JOB_ID, "before", run)

@@ -5,11 +5,11 @@ from __future__ import annotations
 from dataclasses import replace
 from pathlib import Path
 
-from brachium.app.demo_shop import add_newsroom
-from brachium.app.lanes import Lanes
-from brachium.app.measure_service import MeasureService
-from brachium.app.roles import AFTER, BEFORE, STABILITY
-from brachium.app.workspace import Workspace
+from brachium.app.bench.run_roles import AFTER, BEFORE, STABILITY
+from brachium.app.demo.demo_shop import add_newsroom
+from brachium.app.measure.service import MeasureService
+from brachium.app.shop.lanes import Lanes
+from brachium.app.shop.workspace import Workspace
 from brachium.core.measure.run import Check
 from brachium.core.record.job import DataState
 from brachium.core.work.stability import stability_of

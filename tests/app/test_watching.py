@@ -4,9 +4,9 @@ from __future__ import annotations
 
 from pathlib import Path
 
-from brachium.app.carrying import keep_carried, read_carried
-from brachium.app.watching import FolderWatch
-from brachium.app.workspace import Workspace
+from brachium.app.files.job_transfer import keep_carried, read_carried
+from brachium.app.files.watched_folder import FolderWatch
+from brachium.app.shop.workspace import Workspace
 from brachium.formats.run_file import run_to_file_text, write_run_file
 from tests.support.some_runs import some_run
 

@@ -11,11 +11,12 @@ from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 from sqlalchemy import event
 
-from brachium.app.benches import bench_for
-from brachium.app.importing import keep_logs, read_log
-from brachium.app.shop import open_shop
-from brachium.app.view import JobView, compute_view
-from brachium.app.workspace import AFTER, BEFORE, Workspace
+from brachium.app.bench.benches import bench_for
+from brachium.app.files.import_logs import keep_logs, read_log
+from brachium.app.shop.open_shop import open_shop
+from brachium.app.shop.workspace import AFTER, BEFORE, Workspace
+from brachium.app.view.job_view import JobView, compute_view
+from brachium.app.view.measured import JobRuns
 from brachium.core.base.problems import EnvironmentProblem
 from brachium.core.condition.findings import added_minutes
 from brachium.core.fit.verdict import Level
@@ -94,29 +95,29 @@ def test_a_finished_shop_opens_as_it_was_left(finished: tuple[Path, JobView], fi
     view = shop.compute_now(JOB_ID)
     shop.close()
     old = finished[1]
-    assert view.job == old.job and view.stage is Stage.HAND_OVER
-    assert view.comparison is not None and old.comparison is not None
-    assert [g.result for g in view.comparison.gains] == [g.result for g in old.comparison.gains]
-    assert view.cost == old.cost and view.prediction == old.prediction
+    assert view.job == old.job and view.standing.stage is Stage.HAND_OVER
+    assert view.proof.comparison is not None and old.proof.comparison is not None
+    assert [g.result for g in view.proof.comparison.gains] == [g.result for g in old.proof.comparison.gains]
+    assert view.choice.cost == old.choice.cost and view.choice.prediction == old.choice.prediction
 
 
 def test_offers_are_judged_in_the_whole_plan(shop: Workspace) -> None:
     """A second kit replaces the first; a module beside a planned one is judged with it."""
     job = replace(shop.job(JOB_ID), plan=("mem-2x8-l",))
-    view = compute_view(job, None, None, demo_catalogue())
-    levels = {o.candidate.id: o.level for o in view.offers}
+    view = compute_view(job, JobRuns(), demo_catalogue())
+    levels = {o.candidate.id: o.level for o in view.choice.offers}
     assert levels["mem-2x8-l"] is Level.FITS and levels["mem-8-15v"] is Level.REFUSED
     assert levels["ssd-480@bay-optical"] is Level.NEEDS_FIRST
-    assert {o.candidate.id for o in view.offers if o.chosen} == {"mem-2x8-l"}
-    optical = compute_view(replace(job, plan=("ssd-480@bay-optical",)), None, None, demo_catalogue())
-    assert optical.steps[0].title == "Have ready: 9.5 mm caddy"
+    assert {o.candidate.id for o in view.choice.offers if o.chosen} == {"mem-2x8-l"}
+    optical = compute_view(replace(job, plan=("ssd-480@bay-optical",)), JobRuns(), demo_catalogue())
+    assert optical.work.steps[0].title == "Have ready: 9.5 mm caddy"
 
 
 def test_cost_is_parts_plus_minutes_at_the_rate(finished_view: JobView) -> None:
-    cost = finished_view.cost
-    assert cost.parts == sum(c.price for c in finished_view.chosen())
+    cost = finished_view.choice.cost
+    assert cost.parts == sum(c.price for c in finished_view.choice.chosen())
     found = added_minutes(finished_view.job.findings)
-    assert found == 7.5 and cost.attended_min == sum(s.attended_min for s in finished_view.steps) + found
+    assert found == 7.5 and cost.attended_min == sum(s.attended_min for s in finished_view.work.steps) + found
     expected = finished_view.job.rate_per_hour * Decimal(str(cost.attended_min)) / 60
     assert abs(cost.labour - expected) <= Decimal("0.005") and cost.total == cost.parts + cost.labour
 
@@ -135,7 +136,11 @@ def test_imported_logs_go_the_same_way_to_a_verdict(shop: Workspace, data: Path,
     assert [p.role for p in previews] == [BEFORE, AFTER]
     job_id = keep_logs(shop, previews, {})
     view = shop.compute_now(job_id)
-    assert view.stage is Stage.HAND_OVER and view.comparison is not None and view.comparison.heat.paste is not None
+    assert (
+        view.standing.stage is Stage.HAND_OVER
+        and view.proof.comparison is not None
+        and view.proof.comparison.heat.paste is not None
+    )
     shop.lanes.drain("store")
     assert {s.role for s in shop.repository.runs(job_id)[0]} == {BEFORE, AFTER}
     second = keep_logs(shop, previews, {})
@@ -152,6 +157,6 @@ def test_a_log_cut_off_under_load_says_so(data: Path, tmp_path: Path) -> None:
 def test_without_a_room_there_is_no_heat_verdict_but_a_typed_one_gives_it(shop: Workspace, data: Path) -> None:
     previews = tuple(read_log(data / f"small-desktop-unchanged-{role}.csv") for role in (BEFORE, AFTER))
     blind = shop.compute_now(keep_logs(shop, previews, {}))
-    assert blind.comparison is not None and "room temperature is not known" in blind.comparison.heat.refusal
+    assert blind.proof.comparison is not None and "room temperature is not known" in blind.proof.comparison.heat.refusal
     typed = shop.compute_now(keep_logs(shop, previews, {BEFORE: 25.0, AFTER: 25.5}))
-    assert typed.comparison is not None and typed.comparison.heat.total is not None
+    assert typed.proof.comparison is not None and typed.proof.comparison.heat.total is not None

@@ -15,7 +15,7 @@ from pathlib import Path
 import numpy as np
 import pytest
 
-from brachium.app.measuring import Runner
+from brachium.app.bench.runner import Runner
 from brachium.core.base.problems import ExpectedProblem
 from brachium.core.measure.run import PhaseStep, Protocol
 from brachium.core.measure.workloads import QUICK

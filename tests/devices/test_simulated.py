@@ -9,7 +9,7 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from brachium.app.measuring import Runner
+from brachium.app.bench.runner import Runner
 from brachium.core.heat.claims import compare
 from brachium.core.heat.run_traces import heat_traces
 from brachium.core.machine.parts import Service

@@ -9,8 +9,8 @@ import pytest
 from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 
-from brachium.app.log_presets import KEY, LogPresets, signature
-from brachium.app.workspace import Workspace
+from brachium.app.files.log_presets import KEY, LogPresets, signature
+from brachium.app.shop.workspace import Workspace
 from brachium.core.base.problems import ExpectedProblem
 from brachium.formats.log_join import join_logs
 from brachium.formats.log_text import read_text, rows_below

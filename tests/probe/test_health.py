@@ -10,8 +10,8 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from brachium.app.local_job import with_scan
-from brachium.app.scanning import scan_of
+from brachium.app.intake.local_job import with_scan
+from brachium.app.intake.scanning import scan_of
 from brachium.core.drives.health import BY_ATA, BY_KEY
 from brachium.demo.newsroom import newsroom_job
 from brachium.formats.scan_plain import scan_from_plain

@@ -12,13 +12,14 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from brachium.app.buyer_report import buyer_content
-from brachium.app.demo_shop import ARCHIVES
-from brachium.app.offering import offer_content
-from brachium.app.owner_report import DONE, PLAIN, owner_content
-from brachium.app.reporting import report_content
-from brachium.app.roles import AFTER, BEFORE
-from brachium.app.view import JobView, compute_view
+from brachium.app.bench.run_roles import AFTER, BEFORE
+from brachium.app.demo.demo_shop import ARCHIVES
+from brachium.app.reports.buyer_report import buyer_content
+from brachium.app.reports.full_report import report_content
+from brachium.app.reports.offer import offer_content
+from brachium.app.reports.owner_report import DONE, PLAIN, owner_content
+from brachium.app.view.job_view import JobView, compute_view
+from brachium.app.view.measured import JobRuns
 from brachium.core.base.own_words import Typed
 from brachium.core.cause.kinds import KINDS as CAUSES
 from brachium.core.condition.findings import KINDS as FINDINGS
@@ -43,7 +44,7 @@ def demo_views() -> list[JobView]:
     for path in sorted(ARCHIVES.glob("*.zip")):
         archive = read_archive(path)
         runs = {r.role: r.run for r in archive.runs}
-        out.append(compute_view(archive.job, runs.get(BEFORE), runs.get(AFTER), demo_catalogue()))
+        out.append(compute_view(archive.job, JobRuns(runs.get(BEFORE), runs.get(AFTER)), demo_catalogue()))
     return out
 
 
@@ -69,7 +70,7 @@ def test_every_report_of_the_demo_shop_is_told_with_the_same_figures(code: str, 
     speech = Speech(languages()[code])
     for view in (finished_view, *demo_views()):
         contents = [owner_content(view, "d"), buyer_content(view, "d"), report_content(view, "d")]
-        if view.choice is not None and (view.job.plan or view.choice.front.recommended.ids):
+        if view.choice.weighed is not None and (view.job.plan or view.choice.weighed.front.recommended.ids):
             contents.append(offer_content(view, "d"))  # type: ignore[arg-type]
         for content in contents:
             assert speech.untold(content) == (), (view.job.id, type(content).__name__)

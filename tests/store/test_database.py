@@ -158,8 +158,8 @@ KILLED = """
 import sys, time
 from dataclasses import replace
 from pathlib import Path
-from brachium.app.demo_shop import add_newsroom
-from brachium.app.shop import open_shop
+from brachium.app.demo.demo_shop import add_newsroom
+from brachium.app.shop.open_shop import open_shop
 w = open_shop(Path(sys.argv[1]), demo=False)
 add_newsroom(w)
 job = w.job("newsroom-laptop")

@@ -12,7 +12,7 @@ from pathlib import Path
 
 import pytest
 
-from brachium.app.shop import open_shop
+from brachium.app.shop.open_shop import open_shop
 from brachium.core.base.problems import EnvironmentProblem, ExpectedProblem
 from brachium.core.measure.run import Run
 from brachium.demo.newsroom import newsroom_job
@@ -219,7 +219,7 @@ def test_a_run_of_a_newer_program_stays_and_is_said(path: Path, runs: tuple[Run,
     workspace = open_shop(path, demo=False)
     told = list[Exception]()
     workspace.on_problem.append(told.append)
-    assert workspace.compute_now("newsroom-laptop").before is not None
+    assert workspace.compute_now("newsroom-laptop").measured.before is not None
     assert len(told) == 1 and "newer Brachium" in str(told[0])
     assert workspace.next_run_number("newsroom-laptop") == 3 and len(workspace.all_runs("newsroom-laptop")) == 1
     workspace.close()
@@ -241,10 +241,13 @@ def test_runs_keep_the_order_in_which_they_arrived(path: Path, runs: tuple[Run, 
     latest = workspace.run("newsroom-laptop", "before")
     assert latest is not None and latest.id == "r3", "the last that came counts"
     view = workspace.compute_now("newsroom-laptop")
-    assert "cannot be read" in view.flags_before[0].text and view.flags_before[0].kind == "date"
+    assert "cannot be read" in view.measured.flags_before[0].text and view.measured.flags_before[0].kind == "date"
     workspace.void_run("newsroom-laptop", "r3", "no date")
     view = workspace.compute_now("newsroom-laptop")
-    assert "a clock was wrong" in view.flags_before[0].text and "2026-11-24 10:00" in view.flags_before[0].text
+    assert (
+        "a clock was wrong" in view.measured.flags_before[0].text
+        and "2026-11-24 10:00" in view.measured.flags_before[0].text
+    )
     workspace.close()
 
 

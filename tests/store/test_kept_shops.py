@@ -10,8 +10,8 @@ from pathlib import Path
 
 import pytest
 
-from brachium.app.learning import outcomes_of
-from brachium.app.shop import open_shop
+from brachium.app.shop.open_shop import open_shop
+from brachium.app.shop.shop_record import outcomes_of
 from brachium.formats.documents import VERSION
 from brachium.formats.records import job_to_json
 
@@ -49,5 +49,5 @@ def test_a_kept_shop_opens_with_nothing_lost(tmp_path: Path, kept: Path) -> None
     assert seen == samples, "every sample of every run"
     assert len(workspace.shelf_parts) == 3 and len(outcomes_of(workspace)) == 17
     view = workspace.compute_now("newsroom-laptop")
-    assert view.comparison is not None and not view.comparison.refusal
+    assert view.proof.comparison is not None and not view.proof.comparison.refusal
     workspace.close()

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from dataclasses import replace
 
-from brachium.app.workspace import Workspace
+from brachium.app.shop.workspace import Workspace
 from brachium.core.record.job import DataSafe, DataState
 from brachium.demo.newsroom import JOB_ID
 

@@ -10,8 +10,8 @@ from PySide6.QtCore import QPoint, Qt
 from PySide6.QtTest import QTest
 from pytestqt.qtbot import QtBot
 
-from brachium.app.demo_shop import add_newsroom
-from brachium.app.shop import open_shop
+from brachium.app.demo.demo_shop import add_newsroom
+from brachium.app.shop.open_shop import open_shop
 from brachium.core.record.job import Job, Stage
 from brachium.ui.pages.choose import ChoosePage
 from brachium.ui.run import make_window
@@ -57,7 +57,7 @@ class Bench:
         self.until(lambda: job_id in session.workspace.job_ids(), 60_000)
         session.select_job(job_id)
         self.until(lambda: (v := session.view()) is not None and v.job.id == job_id
-                   and (v.before is not None or not measured), 60_000)  # fmt: skip
+                   and (v.measured.before is not None or not measured), 60_000)  # fmt: skip
 
     def choose(self) -> ChoosePage:
         """Choose, with the figures of the record as it is."""

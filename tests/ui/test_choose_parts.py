@@ -30,7 +30,7 @@ def tower(bench: Bench) -> ChoosePage:
 def level(bench: Bench, candidate: str) -> Level:
     view = bench.window.session.view()
     assert view is not None
-    return next(o.level for o in view.offers if o.candidate.id == candidate)
+    return next(o.level for o in view.choice.offers if o.candidate.id == candidate)
 
 
 def test_a_missing_fact_is_recorded_where_it_is_named_and_undone(whole: Bench) -> None:
@@ -60,7 +60,7 @@ def test_evidence_is_added_up_and_settles_the_claim(whole: Bench) -> None:
     whole.until(lambda: "adds up to +2.0: enough for the shop" in sheet.sum.text())
     whole.until(lambda: (v := whole.window.session.view()) is not None and any(
         x.rule == "CPU-EVID" and x.level is Level.FITS
-        for o in v.offers if o.candidate.id == "cpu-d8-80@socket" for x in o.verdicts
+        for o in v.choice.offers if o.candidate.id == "cpu-d8-80@socket" for x in o.verdicts
     ))  # fmt: skip
     sheet._remove(0)
     assert "not enough" in sheet.sum.text()
@@ -72,7 +72,7 @@ def test_a_plan_limited_by_power_waits_for_a_reason_and_the_reason_is_kept(whole
     page.take_plan(("cpu-d8-105@socket",))
     whole.settled()
     view = whole.window.session.view()
-    assert view is not None and {v.rule for v in view.unsettled} >= {"CPU-POWER", "CPU-COOL", "CPU-EVID"}
+    assert view is not None and {v.rule for v in view.choice.unsettled} >= {"CPU-POWER", "CPU-COOL", "CPU-EVID"}
     assert "firmware 2.14, by way of 2.10" in page.plan.note.text()
     whole.click_stage(Stage.WORK)
     shown = whole.window.stack.currentWidget() if hasattr(whole.window, "stack") else None
@@ -84,7 +84,7 @@ def test_a_plan_limited_by_power_waits_for_a_reason_and_the_reason_is_kept(whole
     QTest.mouseClick(sheet.accept_button, Qt.MouseButton.LeftButton)
     whole.settled()
     view = whole.window.session.view()
-    assert view is not None and view.unsettled == () and not page.plan.accept.isVisible()
+    assert view is not None and view.choice.unsettled == () and not page.plan.accept.isVisible()
     assert {a.reason for a in whole.job().acceptances} == {"the owner knows"}
     whole.window.run_command("undo")
     assert whole.job().acceptances == ()
@@ -128,9 +128,9 @@ def test_a_second_drive_goes_beside_the_first_and_each_place_holds_one(whole: Be
     assert set(whole.job().plan) == {"nvme-500@m2", "ssd-480@bay-2"}
     view = whole.window.session.view()
     assert view is not None
-    ids = [s.id for s in view.steps]
+    ids = [s.id for s in view.work.steps]
     assert "drive" in ids and "drive-2" in ids and ids.count("clone") == 1
-    assert next(s for s in view.steps if s.id == "drive-2").needs
+    assert next(s for s in view.work.steps if s.id == "drive-2").needs
 
 
 def test_the_supplys_budget_is_drawn_with_its_headroom(whole: Bench) -> None:

@@ -12,7 +12,7 @@ from PySide6.QtCore import Qt
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QLineEdit, QPushButton
 
-from brachium.app.own_evidence import with_own_jobs
+from brachium.app.shop.own_evidence import with_own_jobs
 from brachium.core.plan.candidates import CatalogueItem, Group
 from brachium.core.plan.price_offer import PriceOffer
 from brachium.core.record.evidence import SourceKind
@@ -37,7 +37,7 @@ def test_shares_of_time_are_edited_measured_and_taken_back(done: Bench) -> None:
     QTest.mouseClick(sheet.source.buttons["measured"], Qt.MouseButton.LeftButton)
     done.settled()
     view = done.window.session.view()
-    assert view is not None and view.profile.measured and sheet.fields["all"].edit.isReadOnly()
+    assert view is not None and view.causes.profile.measured and sheet.fields["all"].edit.isReadOnly()
     QTest.mouseClick(sheet.reset, Qt.MouseButton.LeftButton)
     assert done.job().own_use is None and not done.job().measured_shares
     sheet.close()

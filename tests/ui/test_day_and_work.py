@@ -11,8 +11,8 @@ from PySide6.QtCore import QPoint, Qt
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QPushButton
 
-from brachium.app import day as app_day
-from brachium.app.day import FIXED_KEY, fixed_blocks
+from brachium.app.day import sheet as app_day
+from brachium.app.day.sheet import FIXED_KEY, fixed_blocks
 from brachium.core.record.job import DataState, LatchLift, Stage
 from brachium.core.record.screws import ScrewGroup
 from brachium.ui.pages.day import DayPage
@@ -110,7 +110,7 @@ def at_work(bench: Bench) -> WorkPage:
     lift = LatchLift(Stage.WORK, "shown", "now")
     session.workspace.edit("lifted", replace(job, lifts=(lift,)))
     session.select_job(TOWER)
-    bench.until(lambda: (v := session.view()) is not None and v.job == session.job() and v.before is not None)
+    bench.until(lambda: (v := session.view()) is not None and v.job == session.job() and v.measured.before is not None)
     session.select_stage(Stage.WORK)
     page = bench.window.pages[Stage.WORK]
     assert isinstance(page, WorkPage)

@@ -6,7 +6,7 @@ from PySide6.QtCore import Qt
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication, QPushButton
 
-from brachium.app.scanning import scan_of
+from brachium.app.intake.scanning import scan_of
 from brachium.core.record.job import WAITS_PARTS, Stage
 from brachium.demo.newsroom import JOB_ID
 from brachium.ui.pages.choose import ChoosePage

@@ -11,8 +11,8 @@ from PySide6.QtCore import QPoint, Qt
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QFileDialog, QPushButton
 
-from brachium.app.carrying import export_job, take_in
-from brachium.app.shop import open_shop
+from brachium.app.files.job_transfer import export_job, take_in
+from brachium.app.shop.open_shop import open_shop
 from brachium.core.record.job import Job, Stage
 from brachium.formats.run_file import write_run_file
 from brachium.ui.pages.measure import MeasurePage
@@ -122,11 +122,11 @@ def test_a_reference_table_says_where_a_machine_stands(done: Bench, tmp_path: Pa
     lines = [f"Kestrion M4-35,cpu_all,{v}" for v in (90, 91, 92, 93, 91.5)]
     (tmp_path / "good.csv").write_text("\n".join(["hardware,test,value", *lines]))
     page.read_table(tmp_path / "good.csv")
-    done.until(lambda: (v := window.session.view()) is not None and bool(v.outside))
+    done.until(lambda: (v := window.session.view()) is not None and bool(v.measured.outside))
     view = window.session.view()
-    assert view is not None and "is worse than 5 machines like it give" in view.outside[0]
+    assert view is not None and "is worse than 5 machines like it give" in view.measured.outside[0]
     QTest.mouseClick(page.no_table, Qt.MouseButton.LeftButton)
-    done.until(lambda: (v := window.session.view()) is not None and v.outside == ())
+    done.until(lambda: (v := window.session.view()) is not None and v.measured.outside == ())
 
 
 def test_traces_are_looked_at_closely_with_wheel_and_keys(done: Bench) -> None:

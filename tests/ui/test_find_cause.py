@@ -10,7 +10,7 @@ from PySide6.QtCore import Qt
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QFileDialog, QPushButton, QWidget
 
-from brachium.app.practice import patient_of
+from brachium.app.intake.practice import patient_of
 from brachium.core.drives.health import DriveState
 from brachium.core.plan.candidates import Group
 from brachium.core.record.job import Stage
@@ -53,12 +53,12 @@ def test_an_answer_changes_the_ranking_and_can_be_taken_back(done: Bench) -> Non
     assert first == "check:usable", "the cheapest question that tells memory from a 32-bit system"
     view = done.window.session.view()
     assert view is not None
-    before = view.assessment.cause("bits").chance
+    before = view.causes.assessment.cause("bits").chance
     page.causes.note.setText("3.1 of 4 GiB")
     press(done, page.causes, "About 3 GiB or a part")
     done.settled()
     view = done.window.session.view()
-    assert view is not None and view.assessment.cause("bits").chance > 0.8 > 0.3 > before
+    assert view is not None and view.causes.assessment.cause("bits").chance > 0.8 > 0.3 > before
     assert page._headline.text() == "A 32-bit system leaves memory unused."
     (made,) = done.job().checks
     assert (made.answer, made.note, made.minutes) == ("about 3 GiB or a part", "3.1 of 4 GiB", 1)
@@ -125,7 +125,7 @@ def test_counters_are_typed_read_and_refused(whole: Bench, tmp_path: Path, monke
     def state() -> DriveState:
         view = whole.window.session.view()
         assert view is not None
-        from brachium.app.find_cause import drive_verdicts
+        from brachium.app.view.cause_record import drive_verdicts
 
         return drive_verdicts(view.job)["bay-1"].state
 
@@ -160,7 +160,7 @@ def test_the_dead_place_is_proven_marked_and_not_offered(whole: Bench) -> None:
     assert whole.job().machine.bad_places == ("slot-3",) and not swap.mark.isVisible()
     view = whole.window.session.view()
     assert view is not None
-    memory = [o for o in view.offers if o.candidate.group is Group.MEMORY]
+    memory = [o for o in view.choice.offers if o.candidate.group is Group.MEMORY]
     assert memory and not any("slot-3" in o.candidate.places for o in memory)
     click(swap.undo)
     whole.settled()
@@ -177,7 +177,9 @@ def test_practice_hides_the_ranking_until_the_cause_is_named(done: Bench) -> Non
     window, session = done.window, done.window.session
     window.run_command("practice.new")
     assert session.stage is Stage.FIND_CAUSE
-    done.until(lambda: (v := session.view()) is not None and v.job.id == "practice-1" and v.before is not None, 60_000)
+    done.until(
+        lambda: (v := session.view()) is not None and v.job.id == "practice-1" and v.measured.before is not None, 60_000
+    )
     page = page_of(done)
     assert page.practice.isVisible() and not page.causes.causes.isVisible() and not page.causes.balance.isVisible()
     labels = [r.label for r in page.causes.checks.regions()]
@@ -198,7 +200,7 @@ def test_practice_hides_the_ranking_until_the_cause_is_named(done: Bench) -> Non
     done.until(lambda: session.job_id != "practice-1")
     assert patient_of(done.job()).cause == "channels"
     made = session.job_id
-    done.until(lambda: (v := session.view()) is not None and v.job.id == made and v.before is not None, 60_000)
+    done.until(lambda: (v := session.view()) is not None and v.job.id == made and v.measured.before is not None, 60_000)
     session.select_job("practice-1")
     session.select_stage(Stage.FIND_CAUSE)
     done.settled()

@@ -8,7 +8,7 @@ from pathlib import Path
 import pytest
 from PySide6.QtCore import Qt
 
-from brachium.app.shop import open_shop
+from brachium.app.shop.open_shop import open_shop
 from brachium.core.base.problems import ExpectedProblem
 from brachium.core.condition.findings import Finding
 from brachium.core.record.job import Stage

@@ -10,7 +10,7 @@ from PySide6.QtCore import Qt
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QComboBox
 
-from brachium.app.importing import LogPreview, UnreadLog
+from brachium.app.files.import_logs import LogPreview, UnreadLog
 from brachium.ui.pages.import_log import ImportPage
 from tests.ui.conftest import Bench
 

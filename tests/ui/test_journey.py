@@ -9,7 +9,7 @@ from PySide6.QtCore import Qt
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QFileDialog, QPushButton
 
-from brachium.app.learning import outcomes_of
+from brachium.app.shop.shop_record import outcomes_of
 from brachium.core.measure.statistics import Word
 from brachium.core.record.job import DataState, Stage
 from brachium.ui.pages.choose import ChoosePage
@@ -43,7 +43,7 @@ def test_the_whole_job(fresh: Bench, tmp_path: Path, monkeypatch: pytest.MonkeyP
     QTest.mouseClick(measure.speed.buttons["0"], Qt.MouseButton.LeftButton)
     QTest.mouseClick(measure.start, Qt.MouseButton.LeftButton)
     assert session.measure.active is not None
-    fresh.until(lambda: (v := session.view()) is not None and v.before is not None, 60_000)
+    fresh.until(lambda: (v := session.view()) is not None and v.measured.before is not None, 60_000)
 
     cause = window.pages[Stage.FIND_CAUSE]
     assert isinstance(cause, FindCausePage)
@@ -65,7 +65,7 @@ def test_the_whole_job(fresh: Bench, tmp_path: Path, monkeypatch: pytest.MonkeyP
         fresh.settled()
     view = session.view()
     assert view is not None and set(view.job.plan) == {"mem-4-l", "ssd-480@bay-main", "svc-paste", "svc-clean"}
-    assert view.prediction is not None and view.prediction.band.low > 1.3
+    assert view.choice.prediction is not None and view.choice.prediction.band.low > 1.3
 
     work = window.pages[Stage.WORK]
     assert isinstance(work, WorkPage)
@@ -82,24 +82,24 @@ def test_the_whole_job(fresh: Bench, tmp_path: Path, monkeypatch: pytest.MonkeyP
         if waive:
             QTest.mouseClick(waive[0], Qt.MouseButton.LeftButton)
             fresh.settled()
-    for _ in view.steps:
-        if (v := session.view()) is not None and v.next_step() is not None:
+    for _ in view.work.steps:
+        if (v := session.view()) is not None and v.work.upcoming is not None:
             fresh.ctrl(Qt.Key.Key_Return)
             fresh.settled()
     ticked = session.workspace.job(session.job_id).steps_done
-    assert len(ticked) == len(view.steps)
+    assert len(ticked) == len(view.work.steps)
     assert (ticked[0].minutes, ticked[0].note) == (7.0, "adapter was loose")
 
     fresh.ctrl(Qt.Key.Key_Return)
     assert session.stage is Stage.PROVE and session.measure.active is not None
     session.measure.set_speed(None)
-    fresh.until(lambda: (v := session.view()) is not None and v.comparison is not None, 60_000)
+    fresh.until(lambda: (v := session.view()) is not None and v.proof.comparison is not None, 60_000)
     prove = window.pages[Stage.PROVE]
     assert isinstance(prove, ProvePage)
     fresh.until(lambda: prove.currentWidget() is prove.comparison)
     view = session.view()
-    assert view is not None and view.comparison is not None
-    gain = view.comparison.gain("sustained")
+    assert view is not None and view.proof.comparison is not None
+    gain = view.proof.comparison.gain("sustained")
     assert gain is not None and gain.judgement.word is Word.BETTER
     fresh.click_region(prove.comparison.ledger, "gain:sustained")
     because = window.because.because()

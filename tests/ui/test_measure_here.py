@@ -91,7 +91,7 @@ def test_room_and_folder_are_asked_once_checked_and_undone(here: Bench, tmp_path
     here.settled()
     job, view = session.job(), session.view()
     assert job is not None and job.setup.room_c == 22.5 and job.setup.drive_folder == str(tmp_path)
-    assert view is not None and "drive_seq" in view.offered
+    assert view is not None and "drive_seq" in view.measured.offered
     here.ctrl(Qt.Key.Key_Z)
     here.settled()
     job = session.job()
@@ -109,7 +109,7 @@ def test_this_machine_is_measured_from_the_window(here: Bench, monkeypatch: pyte
     assert len(list(journals.glob("this-machine@before-*.running.jsonl"))) == 1
     here.until(lambda: "left" in here.window.next.texts()[1])
     here.until(lambda: session.measure.active is None, timeout=40_000)
-    here.until(lambda: (v := session.view()) is not None and v.before is not None)
+    here.until(lambda: (v := session.view()) is not None and v.measured.before is not None)
     run = session.workspace.run(session.job_id, "before")
     assert run is not None and run.complete and run.machine and run.test("cpu_single") is not None
     here.until(lambda: not list(journals.iterdir()))  # it goes once the run is on disk
@@ -151,7 +151,7 @@ def test_a_job_is_exported_and_dropped_on_another_window(
     other = Bench(qtbot, window)
     drop(other, target)
     other.until(lambda: window.session.job_id == JOB_ID)
-    other.until(lambda: (v := window.session.view()) is not None and v.comparison is not None)
+    other.until(lambda: (v := window.session.view()) is not None and v.proof.comparison is not None)
     window.close()
     window.session.workspace.close()
 

@@ -14,9 +14,9 @@ from PySide6.QtCore import Qt
 from PySide6.QtTest import QTest
 from pytestqt.qtbot import QtBot
 
-from brachium.app import store_queue
-from brachium.app.demo_shop import add_newsroom
-from brachium.app.shop import open_shop
+from brachium.app.demo.demo_shop import add_newsroom
+from brachium.app.shop import store_queue
+from brachium.app.shop.open_shop import open_shop
 from brachium.core.base.problems import EnvironmentProblem
 from brachium.demo.newsroom import JOB_ID
 from brachium.store.backups import backup

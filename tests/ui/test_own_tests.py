@@ -72,23 +72,23 @@ def test_typed_results_are_compared_like_any_other(done: Bench) -> None:
     assert [r.value for r in job.own_results] == [84.2, 83.1, 85.0, 61.8, 62.2, 61.1]
     done.settled()
     view = done.window.session.view()
-    assert view is not None and view.comparison is not None
-    gain = view.comparison.gain(job.own_tests[0].key)
-    assert gain is not None and gain.judgement.word is Word.BETTER and view.before is not None
-    assert view.before.test(job.own_tests[0].key) is None, "the captured run stays as it is"
+    assert view is not None and view.proof.comparison is not None
+    gain = view.proof.comparison.gain(job.own_tests[0].key)
+    assert gain is not None and gain.judgement.word is Word.BETTER and view.measured.before is not None
+    assert view.measured.before.test(job.own_tests[0].key) is None, "the captured run stays as it is"
     settings = next(e for e in panel.findChildren(QLineEdit) if e.accessibleName().startswith("Settings"))
     QTest.keyClicks(settings, "preset 4")
     QTest.keyClick(settings, Qt.Key.Key_Return)
     done.settled()
     view = done.window.session.view()
-    assert view is not None and view.comparison is not None
-    gain = view.comparison.gain(job.own_tests[0].key)
+    assert view is not None and view.proof.comparison is not None
+    gain = view.proof.comparison.gain(job.own_tests[0].key)
     assert gain is not None and gain.result is None, "other settings: nothing taken before counts"
     done.window.run_command("undo")
     done.settled()
     view = done.window.session.view()
-    assert view is not None and view.comparison is not None
-    gain = view.comparison.gain(job.own_tests[0].key)
+    assert view is not None and view.proof.comparison is not None
+    gain = view.proof.comparison.gain(job.own_tests[0].key)
     assert gain is not None and gain.result is not None
 
 
@@ -203,7 +203,7 @@ def test_runs_are_compared_written_and_voided(done: Bench, tmp_path: Path) -> No
     QTest.mouseClick(panel.void, Qt.MouseButton.LeftButton)
     done.until(lambda: workspace.run(_job(done).id, "after") is None)
     assert panel.table.item(1, 6).text() == "void: window was open"
-    done.until(lambda: (v := done.window.session.view()) is not None and v.comparison is None)
+    done.until(lambda: (v := done.window.session.view()) is not None and v.proof.comparison is None)
 
 
 def test_conditions_of_a_run_are_taken_over_for_the_next(done: Bench) -> None:

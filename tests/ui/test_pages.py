@@ -137,7 +137,7 @@ def test_a_tick_is_taken_back_where_it_was_set(done: Bench) -> None:
     assert "memory-test" not in {d.step_id for d in session.workspace.job(session.job_id).steps_done}
     done.settled()
     view = session.view()
-    assert view is not None and not view.latches[Stage.PROVE].open
+    assert view is not None and not view.standing.latches[Stage.PROVE].open
 
 
 def test_a_plan_over_budget_and_one_without_a_before_run_say_so(done: Bench) -> None:
@@ -155,7 +155,7 @@ def test_a_plan_over_budget_and_one_without_a_before_run_say_so(done: Bench) -> 
     before = session.workspace.run(session.job_id, "before")
     assert before is not None
     session.workspace.void_run(session.job_id, before.id, "panel was open")
-    done.until(lambda: (v := session.view()) is not None and v.before is None)
+    done.until(lambda: (v := session.view()) is not None and v.measured.before is None)
     assert done.window.stack.currentWidget() is done.window.latch_page
 
 
@@ -235,8 +235,8 @@ def test_an_imported_record_keeps_its_stages_open_without_a_machine(done: Bench)
     session.edit("as imported", replace(job, bench=IMPORTED, plan=(), steps_done=()))
     done.settled()
     view = session.view()
-    assert view is not None and all(latch.open for latch in view.latches.values())
-    assert view.next.command == "report.save"
+    assert view is not None and all(latch.open for latch in view.standing.latches.values())
+    assert view.standing.next.command == "report.save"
 
 
 def test_an_explanation_reads_as_text() -> None:
@@ -312,11 +312,11 @@ def test_a_backup_is_described_and_a_rescue_keeps_the_latches_shut(fresh: Bench)
     fresh.settled()
     job, view = session.job(), session.view()
     assert job is not None and job.data_safe.where == "bench disk 2" and view is not None
-    assert view.latches[Stage.MEASURE].open
+    assert view.standing.latches[Stage.MEASURE].open
     QTest.mouseClick(page.data.buttons["RESCUE"], Qt.MouseButton.LeftButton)
     fresh.settled()
     view = session.view()
-    assert view is not None and not view.latches[Stage.MEASURE].open and not page.backup.isVisible()
+    assert view is not None and not view.standing.latches[Stage.MEASURE].open and not page.backup.isVisible()
     assert "no other work before it is out" in page._data_note.text()
 
 
@@ -333,7 +333,7 @@ def test_a_machine_that_does_not_start_says_what_may_be_claimed(fresh: Bench) ->
     fresh.click_stage(Stage.FIND_CAUSE)
     assert "No before-run (does not start)" in window.pages[Stage.FIND_CAUSE]._subline.text()  # type: ignore[union-attr]
     view = session.view()
-    assert view is not None and view.latches[Stage.CHOOSE].open
+    assert view is not None and view.standing.latches[Stage.CHOOSE].open
     fresh.click_stage(Stage.MEASURE)
     QTest.mouseClick(page.it_starts, Qt.MouseButton.LeftButton)
     fresh.settled()
@@ -375,7 +375,7 @@ def test_findings_are_pinned_changed_and_stop_the_job(fresh: Bench) -> None:
     panel.add.box.activated.emit(panel.add.box.currentIndex())
     fresh.settled()
     view = session.view()
-    assert view is not None and not view.latches[Stage.MEASURE].open
+    assert view is not None and not view.standing.latches[Stage.MEASURE].open
     assert "Swollen cell stops the job" in panel.sums.text() and window.next.texts()[0] == "Swollen cell: stop"
     fresh.click_stage(Stage.MEASURE)
     latch = window.stack.currentWidget()
@@ -385,7 +385,7 @@ def test_findings_are_pinned_changed_and_stop_the_job(fresh: Bench) -> None:
     QTest.mouseClick(remove, Qt.MouseButton.LeftButton)
     fresh.settled()
     view = session.view()
-    assert view is not None and view.latches[Stage.MEASURE].open and "8 min more work" in panel.sums.text()
+    assert view is not None and view.standing.latches[Stage.MEASURE].open and "8 min more work" in panel.sums.text()
     fresh.click_region(panel.map, "zone:vents")
     bad = next(b for b in panel.findChildren(QPushButton) if b.accessibleName() == "Felted lint: Bad")
     QTest.mouseClick(bad, Qt.MouseButton.LeftButton)

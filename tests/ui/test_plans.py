@@ -18,8 +18,8 @@ from tests.ui.conftest import Bench
 def test_a_point_of_the_front_is_taken_and_the_recommended_plan_too(done: Bench) -> None:
     page = done.choose()
     view = done.window.session.view()
-    assert view is not None and view.choice is not None
-    best = view.choice.front.recommended
+    assert view is not None and view.choice.weighed is not None
+    best = view.choice.weighed.front.recommended
     assert set(done.job().plan) != set(best.ids) and "Plan front: " in page.plan._front_title.text()
     region = page.plan.front.region("plan:mem-4-l")
     assert region is not None and "EUR" in region.label
@@ -75,7 +75,7 @@ def test_plans_are_kept_by_name_and_compared_side_by_side(done: Bench) -> None:
     texts = [w.text() for w in sheet.findChildren(QLabel)]
     view = done.window.session.view()
     assert view is not None and view.job.plan == ("mem-4-l",)
-    assert "91.87 EUR" in texts and money(view.cost.total) in texts and texts.count("fits") == 2
+    assert "91.87 EUR" in texts and money(view.choice.cost.total) in texts and texts.count("fits") == 2
     first = next(b for b in sheet.findChildren(QPushButton) if b.text() == "Take it")
     QTest.mouseClick(first, Qt.MouseButton.LeftButton)
     done.settled()
@@ -116,8 +116,8 @@ def test_a_budget_cuts_the_front_and_options_say_why_not(done: Bench) -> None:
     session.edit("budget", replace(done.job(), budget=Decimal("45"), plan=()))
     done.settled()
     view = session.view()
-    assert view is not None and view.choice is not None
-    assert all(p.cost <= 45.0 for p in view.choice.front.plans)
+    assert view is not None and view.choice.weighed is not None
+    assert all(p.cost <= 45.0 for p in view.choice.weighed.front.plans)
     assert "Nothing is planned yet" in page.plan.note.text() and not page.plan.keep.isEnabled()
     page._choose_place("bay-main")
     page.offers.choose("ssd-1000@bay-main")

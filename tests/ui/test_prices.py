@@ -34,7 +34,7 @@ def test_a_price_is_typed_over_and_choose_follows(done: Bench) -> None:
     model, cell = page.model, page.model.index(0, 2)
     assert model.data(cell) == "34" and model.setData(cell, "29,50")
     assert item(done, "ssd-480").price == Decimal("29.50")
-    done.until(lambda: (v := done.window.session.view()) is not None and v.cost.parts == Decimal("45.50"))
+    done.until(lambda: (v := done.window.session.view()) is not None and v.choice.cost.parts == Decimal("45.50"))
     assert not model.setData(cell, "cheap") and not model.setData(cell, "-3")
     assert item(done, "ssd-480").price == Decimal("29.50")
     done.window.run_command("undo")

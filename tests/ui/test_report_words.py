@@ -10,7 +10,7 @@ from PySide6.QtCore import Qt
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QPushButton
 
-from brachium.app.rewording import sentences
+from brachium.app.reports.rewording import sentences
 from brachium.core.measure.statistics import Judgement, Word
 from brachium.core.record.job import Stage
 from brachium.core.record.own_wording import LEFT_OUT
@@ -114,9 +114,13 @@ def test_findings_and_what_got_slower_have_to_be_said(done: Bench) -> None:
     assert done.type_in(page.sheet.fields[note], LEFT_OUT) == "" and done.job().wording == {note: LEFT_OUT}
     page.sheet.close()
     view = done.window.session.view()
-    assert view is not None and view.comparison is not None
-    start = view.comparison.gain("start_up")
+    assert view is not None and view.proof.comparison is not None
+    start = view.proof.comparison.gain("start_up")
     assert start is not None and start.result is not None
     worse = replace(start, result=replace(start.result, ratio=0.7), judgement=Judgement(Word.WORSE, "worse"))
-    found = sentences(replace(view, comparison=replace(view.comparison, gains=(worse,))), "owner", PLAIN)
+    found = sentences(
+        replace(view, proof=replace(view.proof, comparison=replace(view.proof.comparison, gains=(worse,)))),
+        "owner",
+        PLAIN,
+    )
     assert [s.must_stay for s in found if "slower than before" in s.text] == [True]

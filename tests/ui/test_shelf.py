@@ -10,9 +10,9 @@ from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QPushButton
 from pytestqt.qtbot import QtBot
 
-from brachium.app.demo_shop import add_newsroom
-from brachium.app.shelf import Shelf
-from brachium.app.shop import open_shop
+from brachium.app.demo.demo_shop import add_newsroom
+from brachium.app.shop.open_shop import open_shop
+from brachium.app.shop.parts_shelf import Shelf
 from brachium.core.machine.part_words import part_title
 from brachium.core.record.job import Stage
 from brachium.core.record.parts_shelf import PartState, changed, worth

@@ -73,16 +73,16 @@ def test_another_board_lies_on_the_front_once_the_owner_was_asked_and_is_taken_w
     session.edit("the owner was asked", licence)
     whole.settled()
     view = session.view()
-    assert view is not None and view.choice is not None
-    with_board = [p for p in view.choice.front.plans if "board-km2-105@board" in p.ids]
-    why = view.choice.why["board-km2-105@board"]
+    assert view is not None and view.choice.weighed is not None
+    with_board = [p for p in view.choice.weighed.front.plans if "board-km2-105@board" in p.ids]
+    why = view.choice.weighed.why["board-km2-105@board"]
     assert with_board or why.startswith("The best plan with it ") or "target" in why, why
     page.take_plan(("board-km2-105@board", CHIP, COOLER))
     whole.settled()
     assert set(whole.job().plan) == {"board-km2-105@board", CHIP, COOLER}
     view = session.view()
-    assert view is not None and not [v for v in view.plan_verdicts if v.rule == "CPU-POWER" and v.level > Level.FITS]
-    assert "Change the main board" in [s.title for s in view.steps]
+    assert view is not None and not [v for v in view.choice.verdicts if v.rule == "CPU-POWER" and v.level > Level.FITS]
+    assert "Change the main board" in [s.title for s in view.work.steps]
 
 
 def test_from_the_wish_to_the_bench(whole: Bench, tower: ChoosePage) -> None:
@@ -103,9 +103,9 @@ def test_from_the_wish_to_the_bench(whole: Bench, tower: ChoosePage) -> None:
     assert evidence is not None
     QTest.mouseClick(evidence.add, Qt.MouseButton.LeftButton)
     evidence.close()
-    whole.until(lambda: (v := session.view()) is not None and all(x.rule != "CPU-EVID" for x in v.unsettled))
+    whole.until(lambda: (v := session.view()) is not None and all(x.rule != "CPU-EVID" for x in v.choice.unsettled))
     view = session.view()
-    assert view is not None and {v.rule for v in view.unsettled} == {"CPU-POWER"}, "80 W on a board for 65 W"
+    assert view is not None and {v.rule for v in view.choice.unsettled} == {"CPU-POWER"}, "80 W on a board for 65 W"
     sheet = tower.plan.ask_acceptance()
     assert sheet is not None
     QTest.keyClicks(sheet.reason, "measured at full load, stays in bounds")
@@ -118,7 +118,7 @@ def test_from_the_wish_to_the_bench(whole: Bench, tower: ChoosePage) -> None:
     assert any("loses power" in r.label for r in page.cautions.regions())
     view = session.view()
     assert view is not None
-    order = [s.id for s in view.steps]
+    order = [s.id for s in view.work.steps]
     assert order.index("first-0") < order.index("power-off") < order.index("processor") < order.index("paste")
     page.steps.setFocus()
     QTest.keyClick(page.steps, Qt.Key.Key_Space)
@@ -144,9 +144,9 @@ def test_a_refused_part_cannot_be_planned_by_any_way(whole: Bench, tower: Choose
     whole.settled()
     assert whole.job().plan == ()
     view = whole.window.session.view()
-    assert view is not None and view.choice is not None
-    assert view.choice.why["cpu-d9-65@socket"] == "It does not fit, so no plan holds it"
-    assert next(o for o in view.offers if o.candidate.id == "cpu-d9-65@socket").level is Level.REFUSED
+    assert view is not None and view.choice.weighed is not None
+    assert view.choice.weighed.why["cpu-d9-65@socket"] == "It does not fit, so no plan holds it"
+    assert next(o for o in view.choice.offers if o.candidate.id == "cpu-d9-65@socket").level is Level.REFUSED
 
 
 def test_the_day_sheet_opens_at_its_stretches_and_follows_the_ticks(whole: Bench, tower: ChoosePage) -> None:
@@ -160,7 +160,7 @@ def test_the_day_sheet_opens_at_its_stretches_and_follows_the_ticks(whole: Bench
     day = page._day
     assert day is not None
     mine = next(j for j in day.jobs if j.id == TOWER)
-    steps = session.view().steps  # type: ignore[union-attr]
+    steps = session.view().work.steps  # type: ignore[union-attr]
     assert [s for b in mine.blocks for s in b.steps] == [s.id for s in steps]
 
 

@@ -9,7 +9,7 @@ from PySide6.QtCore import Qt
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QLabel
 
-from brachium.app.learning import _OUTCOMES, ASIDE, OUTCOMES_KEY, correction_for, outcomes_of
+from brachium.app.shop.shop_record import _OUTCOMES, ASIDE, OUTCOMES_KEY, correction_for, outcomes_of
 from brachium.core.record.correction import NONE
 from brachium.core.record.job import Stage
 from brachium.ui.pages.hand_over import HandOverPage
@@ -28,17 +28,25 @@ def test_the_record_is_shown_and_corrects_what_is_foretold_until_it_is_switched_
     shop.bias = dict.fromkeys(shop.bias, -0.12)
     jobs = tuple(replace(shop.job(k), name=f"Job {k}") for k in range(40))
     plain = session.view()
-    assert plain is not None and plain.prediction is not None
+    assert plain is not None and plain.choice.weighed.prediction is not None
     workspace.save_setting(OUTCOMES_KEY, _OUTCOMES.text(jobs))
     assert outcomes_of(workspace) == jobs, "they come back as they went"
     page.show_shop()
     workspace.refresh(session.job_id)
     done.until(lambda: session.view() is not plain)
     moved = session.view()
-    assert moved is not None and moved.prediction is not None and moved.uncorrected is not None
-    assert moved.prediction.band.mid < moved.uncorrected.band.mid == plain.prediction.band.mid
-    assert moved.choice is not None and plain.choice is not None
-    assert max(p.gain for p in moved.choice.front.plans) < max(p.gain for p in plain.choice.front.plans)
+    assert (
+        moved is not None
+        and moved.choice.weighed.prediction is not None
+        and moved.choice.weighed.uncorrected is not None
+    )
+    assert (
+        moved.choice.weighed.prediction.band.mid
+        < moved.choice.weighed.uncorrected.band.mid
+        == plain.choice.weighed.prediction.band.mid
+    )
+    assert moved.choice.weighed is not None and plain.choice.weighed is not None
+    assert max(p.gain for p in moved.choice.weighed.front.plans) < max(p.gain for p in plain.choice.weighed.front.plans)
     assert len([r for r in page.plot.regions() if r.id.startswith("job:")]) == 40
     assert "of 40 measured gains lie in their band" in page.words.text()
     texts = [w.text() for w in page.findChildren(QLabel)]
@@ -48,7 +56,7 @@ def test_the_record_is_shown_and_corrects_what_is_foretold_until_it_is_switched_
     assert because is not None and because.title == "Job 7"
     QTest.mouseClick(page.correct.buttons["off"], Qt.MouseButton.LeftButton)
     assert correction_for(workspace) is NONE
-    done.until(lambda: (v := session.view()) is not None and v.prediction == plain.prediction)
+    done.until(lambda: (v := session.view()) is not None and v.choice.prediction == plain.choice.weighed.prediction)
 
 
 def test_a_record_that_cannot_be_read_is_put_aside_and_said(done: Bench) -> None:

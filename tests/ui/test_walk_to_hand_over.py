@@ -9,7 +9,7 @@ from PySide6.QtCore import Qt
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QFileDialog, QPushButton, QWidget
 
-from brachium.app.learning import outcomes_of
+from brachium.app.shop.shop_record import outcomes_of
 from brachium.core.record.card import Waits
 from brachium.core.record.job import KEPT, STAGES, Stage
 from brachium.ui.pages.choose import ChoosePage
@@ -167,9 +167,9 @@ def test_a_machine_goes_from_take_in_to_hand_over(
         no_after_run(walk)
     else:
         view = whole.window.session.view()
-        assert view is not None and view.comparison is not None and not view.comparison.refusal
+        assert view is not None and view.proof.comparison is not None and not view.proof.comparison.refusal
         if job_id == "outside-broadcast-laptop":
-            gain = view.comparison.gain("sustained")
+            gain = view.proof.comparison.gain("sustained")
             assert gain is not None and gain.result is not None and gain.result.ratio > 1.2, "the battery was the cause"
     walk.hand_over(tmp_path / job_id)
     kept = outcomes_of(whole.window.session.workspace)
@@ -183,7 +183,7 @@ def test_the_donors_give_their_parts_and_are_never_handed_over(whole: Bench) -> 
         title = whole.window.next.texts()[0]
         assert title == ("Smell or mark of burning: stop" if stopped else "Pull a part to the shelf")
         view = whole.window.session.view()
-        assert view is not None and not view.latches[Stage.HAND_OVER].open and walk.job().hold.on == KEPT
+        assert view is not None and not view.standing.latches[Stage.HAND_OVER].open and walk.job().hold.on == KEPT
         if stopped:
             for stage in STAGES[1:]:
                 whole.click_stage(stage)

@@ -62,7 +62,7 @@ def test_every_stage_of_every_machine_opens_by_a_click_and_fits(whole: Bench) ->
             page = shown(whole)
             view = session.view()
             assert view is not None and page._headline.text(), (job_id, stage)
-            latch = view.latches.get(stage)
+            latch = view.standing.latches.get(stage)
             if isinstance(page, ClosedLatchPage):
                 closed += 1
                 assert latch is not None and not latch.open and latch.missing, (job_id, stage)

@@ -40,7 +40,7 @@ def test_every_command_is_unique_and_reachable(fresh: Bench) -> None:
     assert {k.replace("Return", "Return") for k in keys} <= bound
     view = fresh.window.session.view()
     assert view is not None
-    fresh.window.registry.get(view.next.command)
+    fresh.window.registry.get(view.standing.next.command)
 
 
 def test_a_second_command_of_the_same_id_or_key_is_refused() -> None:
@@ -72,7 +72,7 @@ def test_a_lifted_latch_needs_a_reason_and_stays_on_record(fresh: Bench) -> None
     QTest.mouseClick(page.lift, Qt.MouseButton.LeftButton)
     fresh.settled()
     view = window.session.view()
-    assert view is not None and view.latches[Stage.PROVE].open and not view.latches[Stage.WORK].open
+    assert view is not None and view.standing.latches[Stage.PROVE].open and not view.standing.latches[Stage.WORK].open
     assert view.job.lifts[0].reason == "short but now long enough"
     assert isinstance(window.stack.currentWidget(), ProvePage)
     fresh.ctrl(Qt.Key.Key_Z)
@@ -245,10 +245,10 @@ def test_dropped_logs_become_a_record_with_a_verdict(fresh: Bench, data: Path) -
     rooms[0].setText("25,0")
     rooms[1].setText("25.5")
     QTest.mouseClick(page.keep, Qt.MouseButton.LeftButton)
-    fresh.until(lambda: (v := window.session.view()) is not None and v.comparison is not None)
+    fresh.until(lambda: (v := window.session.view()) is not None and v.proof.comparison is not None)
     view = window.session.view()
-    assert view is not None and view.comparison is not None
-    assert view.comparison.before.conditions.room_c == 25.0, "order of dropping does not matter, names do"
+    assert view is not None and view.proof.comparison is not None
+    assert view.proof.comparison.before.conditions.room_c == 25.0, "order of dropping does not matter, names do"
     assert view.job.name == "Small desktop unchanged"
     fresh.click_stage(Stage.PROVE)
     prove = window.pages[Stage.PROVE]

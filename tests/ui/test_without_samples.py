@@ -9,9 +9,9 @@ import numpy as np
 import pytest
 from pytestqt.qtbot import QtBot
 
-from brachium.app.reporting import write_report
-from brachium.app.run_export import export_run
-from brachium.app.shop import open_shop
+from brachium.app.files.run_export import export_run
+from brachium.app.reports.full_report import write_report
+from brachium.app.shop.open_shop import open_shop
 from brachium.core.base.arrays import frozen
 from brachium.core.base.problems import ExpectedProblem
 from brachium.core.figures.base.theme import LIGHT

@@ -10,12 +10,12 @@ import pytest
 from PySide6.QtCore import Qt
 from PySide6.QtTest import QTest
 
-from brachium.app import day as app_day
-from brachium.app.consumables import drawn_of, keep_item, stocks_of
-from brachium.app.learning import outcomes_of, repastes_of, template_for
-from brachium.app.roles import LATER, STABILITY
-from brachium.app.scanning import scan_of
-from brachium.app.whole_run import measure_headless
+from brachium.app.bench.run_roles import LATER, STABILITY
+from brachium.app.bench.simulated_run import measure_headless
+from brachium.app.day import sheet as app_day
+from brachium.app.intake.scanning import scan_of
+from brachium.app.shop.consumables import drawn_of, keep_item, stocks_of
+from brachium.app.shop.shop_record import outcomes_of, repastes_of, template_for
 from brachium.core.record.drive_records import EraseMethod, Pulled
 from brachium.core.record.job import DataSafe, DataState, GateLift, LatchLift, Stage, StepDone
 from brachium.ui.pages.hand_over import HandOverPage
@@ -43,7 +43,7 @@ def work(fresh: Bench) -> WorkPage:
 
 def ids(bench: Bench) -> list[str]:
     view = bench.window.session.view()
-    return [s.id for s in view.steps] if view is not None else []
+    return [s.id for s in view.work.steps] if view is not None else []
 
 
 def test_the_plan_is_changed_with_keys_and_what_is_safe_stays(fresh: Bench, work: WorkPage) -> None:
@@ -111,7 +111,7 @@ def test_a_drive_goes_to_the_shelf_only_erased_and_with_its_record(fresh: Bench,
     assert record.who == "kl" and "main drive bay" in record.drive
     sheet.close()
     work.steps.choose("drive")
-    work.bar.shelve(session.view(), next(s for s in session.view().steps if s.id == "drive"))  # type: ignore[union-attr,arg-type]
+    work.bar.shelve(session.view(), next(s for s in session.view().work.steps if s.id == "drive"))  # type: ignore[union-attr,arg-type]
     fresh.settled()
     assert session.shelf.parts[-1].origin == "Newsroom laptop, main drive bay" and fresh.job().shelved == ("bay-main",)
     assert not work.old.isVisible() and "bay-main" in fresh.job().machine.configuration().parts, "the record stays"
@@ -133,14 +133,14 @@ def test_ticked_steps_draw_consumables_down_and_an_undone_tick_gives_back(fresh:
     price = page.consumables.fields["screws:price"]
     assert isinstance(price, LineField)
     fresh.type_in(price, "0.05")
-    fresh.until(lambda: (v := session.view()) is not None and v.cost.consumables > 0)
+    fresh.until(lambda: (v := session.view()) is not None and v.choice.cost.consumables > 0)
     at = page.consumables.fields["screws:at"]
     assert isinstance(at, LineField)
     fresh.type_in(at, "16")
     session.select_stage(Stage.WORK)
     view = session.view()
     assert view is not None
-    done = tuple(StepDone(s.id, "now", 5.0) for s in view.steps if s.id == "drive")
+    done = tuple(StepDone(s.id, "now", 5.0) for s in view.work.steps if s.id == "drive")
     lifted = replace(fresh.job(), data_safe=DataSafe(DataState.NOT_NEEDED), gate_lifts=(GateLift("drive", "x", "now"),),
                      lifts=(LatchLift(Stage.WORK, "x", "now"),))  # fmt: skip
     session.edit("every gate lifted", lifted)
@@ -167,8 +167,8 @@ def test_a_hand_over_teaches_the_model_and_what_the_repaste_brought(done: Bench)
     done.settled()
     (repaste,) = repastes_of(workspace)
     view = session.view()
-    assert view is not None and view.comparison is not None and view.comparison.heat.paste is not None
-    assert repaste.change_k == view.comparison.heat.paste.value_k > 3.0
+    assert view is not None and view.proof.comparison is not None and view.proof.comparison.heat.paste is not None
+    assert repaste.change_k == view.proof.comparison.heat.paste.value_k > 3.0
     like = replace(done.job(), id="next", name="Next of the model", steps_done=(), handed_over="")
     found = template_for(workspace, like)
     assert found is not None and found.learned_from == "Newsroom laptop" and "times of" in found.words
@@ -269,10 +269,10 @@ def test_a_later_run_says_how_it_aged_and_when_to_look_again(done: Bench) -> Non
     view = session.view()
     assert view is not None
     session.workspace.add_run(session.job_id, LATER, measure_headless(view, LATER, "2027-07-20 10:00"))
-    done.until(lambda: (v := session.view()) is not None and v.drift is not None)
+    done.until(lambda: (v := session.view()) is not None and v.proof.drift is not None)
     assert page.drift.isVisible() and page.drift.text().startswith("After 8 months: paste and mounting: ")
     assert "Look again on 2027-07-20" in page.drift.text()
-    assert view.after is not None and session.view().after.id == view.after.id  # type: ignore[union-attr]
+    assert view.measured.after is not None and session.view().after.id == view.measured.after.id  # type: ignore[union-attr]
     assert page.take_date.isVisible() and done.job().look_again > "2026-11-25", "a year after, while nothing is known"
     QTest.mouseClick(page.take_date, Qt.MouseButton.LeftButton)
     done.settled()

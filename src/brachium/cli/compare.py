@@ -10,7 +10,7 @@ import typer
 from brachium.cli.common import Room, Units, app, said, units_of
 
 if TYPE_CHECKING:
-    from brachium.app.comparing import LoadedRun
+    from brachium.app.files.comparing import LoadedRun
     from brachium.core.prove.comparison import Comparison
 
 
@@ -28,7 +28,7 @@ def compare(
 ) -> None:
     """Compare runs of the same machine: ratios with intervals, heat verdict, and what is refused."""
     with said():
-        from brachium.app.comparing import compare_all, load_history, load_run
+        from brachium.app.files.comparing import compare_all, load_history, load_run
         from brachium.core.base.problems import ExpectedProblem
 
         if len(runs) < 2:
@@ -97,7 +97,7 @@ def _print_heat(comparison: Comparison) -> None:
 def _write(comparisons: tuple[Comparison, ...], html: Path | None, json_file: Path | None) -> None:
     import json
 
-    from brachium.app.comparing import comparison_plain
+    from brachium.app.files.comparing import comparison_plain
     from brachium.formats.atomic import write_atomically
 
     if json_file is not None:
@@ -105,7 +105,7 @@ def _write(comparisons: tuple[Comparison, ...], html: Path | None, json_file: Pa
         write_atomically(json_file, text.encode())
         typer.echo(f"figures in {json_file}")
     if html is not None:
-        from brachium.app.reporting import comparison_html
+        from brachium.app.reports.full_report import comparison_html
 
         write_atomically(html, comparison_html(comparisons).encode())
         typer.echo(f"report in {html}")

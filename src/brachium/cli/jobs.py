@@ -10,7 +10,7 @@ import typer
 from brachium.cli.common import app, default_shop, said
 
 if TYPE_CHECKING:
-    from brachium.app.workspace import Workspace
+    from brachium.app.shop.workspace import Workspace
 
 Shop = Annotated[Path | None, typer.Option(help="Shop file; yours where none is named.")]
 Job = Annotated[str, typer.Option(help="Job in that shop; may be left out where there is only one.")]
@@ -25,8 +25,8 @@ def report(
 ) -> None:  # fmt: skip
     """Write the hand-over reports of a job: technician, owner, buyer."""
     with said():
-        from brachium.app.reporting import write_report
-        from brachium.app.speaking import with_asked
+        from brachium.app.reports.full_report import write_report
+        from brachium.app.reports.report_speech import with_asked
         from brachium.formats.atomic import check_folder
         from brachium.formats.ids import file_stem
 
@@ -49,7 +49,7 @@ def export_job(
 ) -> None:
     """Write a job with its runs as one archive that opens elsewhere."""
     with said():
-        from brachium.app.carrying import export_job as write
+        from brachium.app.files.job_transfer import export_job as write
 
         workspace = _open(shop)
         try:
@@ -69,7 +69,7 @@ def import_job(
 ) -> None:
     """Take a job archive or a run file into a shop. Nothing is taken twice."""
     with said():
-        from brachium.app.carrying import take_in
+        from brachium.app.files.job_transfer import take_in
 
         workspace = _open(shop, make=True)
         failures: list[Exception] = []
@@ -110,7 +110,7 @@ def restore(
 
 
 def _open(shop: Path | None, make: bool = False) -> Workspace:
-    from brachium.app.shop import open_shop
+    from brachium.app.shop.open_shop import open_shop
     from brachium.core.base.problems import ExpectedProblem
 
     path = shop or default_shop()

@@ -10,7 +10,7 @@ import typer
 from brachium.cli.common import Room, Units, app, said, units_of
 
 if TYPE_CHECKING:
-    from brachium.app.importing import LogPreview
+    from brachium.app.files.import_logs import LogPreview
 
 
 @app.command("import-log")
@@ -31,7 +31,7 @@ def import_log(
 
 
 def _read(log: Path, unit: list[str] | None, role: str = "") -> LogPreview:
-    from brachium.app.importing import read_log
+    from brachium.app.files.import_logs import read_log
     from brachium.core.base.problems import ExpectedProblem
 
     if role not in ("", "before", "after"):
@@ -40,7 +40,7 @@ def _read(log: Path, unit: list[str] | None, role: str = "") -> LogPreview:
 
 
 def _print_preview(preview: LogPreview, room: float | None) -> None:
-    from brachium.app.importing import log_to_run
+    from brachium.app.files.import_logs import log_to_run
     from brachium.core.base.units import pm
     from brachium.core.heat.claims import read_one
     from brachium.core.heat.run_traces import heat_traces
@@ -76,8 +76,8 @@ def _print_preview(preview: LogPreview, room: float | None) -> None:
 
 
 def _keep(preview: LogPreview, room: float | None, shop: Path, job: str) -> None:
-    from brachium.app.importing import keep_logs
-    from brachium.app.shop import open_shop
+    from brachium.app.files.import_logs import keep_logs
+    from brachium.app.shop.open_shop import open_shop
     from brachium.core.base.problems import ExpectedProblem
 
     workspace = open_shop(shop, demo=False)

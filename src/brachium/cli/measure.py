@@ -14,7 +14,7 @@ import typer
 from brachium.cli.common import app, said
 
 if TYPE_CHECKING:
-    from brachium.app.measuring import Runner
+    from brachium.app.bench.runner import Runner
     from brachium.core.measure.run import Protocol, Run
 
 LOOK_S = 0.5
@@ -35,7 +35,7 @@ def measure(
     with said():
         from dataclasses import replace
 
-        from brachium.app.local_runs import joined
+        from brachium.app.bench.local_runs import joined
         from brachium.core.base.problems import ExpectedProblem
         from brachium.formats.run_file import read_run_file, write_run_file
 
@@ -72,8 +72,8 @@ def _journal(out: Path) -> Path:
 
 def _run(out: Path, protocol: Protocol, folder: Path | None, room: float | None, limit: float | None,
          configuration: str) -> Run:  # fmt: skip
-    from brachium.app.local_runs import LocalOptions, head_of, local_bench, local_runner, one_session
-    from brachium.app.measuring import run_seconds
+    from brachium.app.bench.local_runs import LocalOptions, head_of, local_bench, local_runner, one_session
+    from brachium.app.bench.runner import run_seconds
     from brachium.core.base.units import minutes, percent
     from brachium.core.measure.statistics import smallest_provable
     from brachium.core.measure.workloads import spread_for

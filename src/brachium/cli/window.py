@@ -43,7 +43,7 @@ def demo(
 
 
 def _headless(folder: Path) -> None:
-    from brachium.app.headless import run_demo_job, write_demo_report, write_other_reports
+    from brachium.app.demo.headless import run_demo_job, write_demo_report, write_other_reports
     from brachium.formats.atomic import check_folder
 
     check_folder(folder)

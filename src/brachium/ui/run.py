@@ -10,7 +10,7 @@ from pathlib import Path
 from PySide6.QtCore import QSettings
 from PySide6.QtWidgets import QApplication
 
-from brachium.app.shop import open_shop
+from brachium.app.shop.open_shop import open_shop
 from brachium.core.base.problems import Problem
 from brachium.ui import bug_dialog
 from brachium.ui.cannot_open import CannotOpen

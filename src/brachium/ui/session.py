@@ -8,16 +8,16 @@ from typing import TYPE_CHECKING, TypeVar
 
 from PySide6.QtCore import QObject, Signal
 
-from brachium.app.measure_service import ActiveRun, MeasureService
-from brachium.app.shelf import Shelf
-from brachium.app.workspace import Workspace
+from brachium.app.measure.service import ActiveRun, MeasureService
+from brachium.app.shop.parts_shelf import Shelf
+from brachium.app.shop.workspace import Workspace
 from brachium.core.base.problems import Problem
 from brachium.core.base.why import Because
 from brachium.core.measure.run import Run
 from brachium.core.record.job import Job, Stage
 
 if TYPE_CHECKING:
-    from brachium.app.view import JobView
+    from brachium.app.view.job_view import JobView
 
 
 T = TypeVar("T")

@@ -7,8 +7,8 @@ from dataclasses import replace
 
 import pytest
 
-from brachium.app.find_cause import known_of
-from brachium.app.view import JobView
+from brachium.app.view.cause_record import known_of
+from brachium.app.view.job_view import JobView
 from brachium.core.base.units import GIB
 from brachium.core.cause.assess import assess, headline, ladder, strength
 from brachium.core.cause.read_signs import Known, observations
@@ -30,7 +30,7 @@ SHORT = Scan((ScannedField("memory.usable_bytes", int(3.2 * GIB), "", ""),),
 
 @pytest.fixture(scope="module")
 def known(finished_view: JobView) -> Known:
-    return known_of(finished_view.job, finished_view.before, finished_view.figures)
+    return known_of(finished_view.job, finished_view.measured.before, finished_view.causes.figures)
 
 
 def states(known: Known) -> dict[str, str]:
@@ -126,9 +126,9 @@ def test_after_the_work_nothing_is_called(known: Known, finished_view: JobView) 
     from brachium.core.plan.candidates import planned
 
     machine = known.machine
-    for place, part in planned(machine, finished_view.chosen()).parts.items():
+    for place, part in planned(machine, finished_view.choice.chosen()).parts.items():
         machine = machine.with_part(place, part)
-    after = finished_view.after
+    after = finished_view.measured.after
     assert after is not None
     mended = replace(known, machine=machine, run=after, figures=figures_of(after, 95.0), tried=(), findings=())
     assessment = assess(mended, VIDEO)
@@ -159,5 +159,5 @@ def test_the_ladder_stops_where_it_found_the_cause(known: Known) -> None:
 
 def test_readings_of_any_drive_count(known: Known, finished_view: JobView) -> None:
     job = replace(finished_view.job, health=(HealthReading("bay-main", "", {"pending": 3}),))
-    seen = states(known_of(job, finished_view.before, finished_view.figures))
+    seen = states(known_of(job, finished_view.measured.before, finished_view.causes.figures))
     assert seen["health"] == "media faults"

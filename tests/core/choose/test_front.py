@@ -11,8 +11,8 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from brachium.app.choosing import cost_of
-from brachium.app.view import JobView
+from brachium.app.view.job_view import JobView
+from brachium.app.view.plan_in_hand import cost_of
 from brachium.core.base.units import GB, GIB
 from brachium.core.choose.compatibility import WEIGHED, Option, alone
 from brachium.core.choose.front import build_front, concave_hull, pareto, recommend
@@ -47,8 +47,8 @@ VIDEO = profile_of("video")
 
 @pytest.fixture(scope="module")
 def figures(finished_view: JobView) -> BeforeFigures:
-    assert finished_view.figures is not None
-    return finished_view.figures
+    assert finished_view.causes.figures is not None
+    return finished_view.causes.figures
 
 
 def judged(found: tuple[Candidate, ...]) -> list[Option]:

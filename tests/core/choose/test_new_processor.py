@@ -10,8 +10,9 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from brachium.app.choosing import Ask, choice_of, cost_of, limits_of
-from brachium.app.view import JobView
+from brachium.app.view.job_view import JobView
+from brachium.app.view.plan_in_hand import cost_of
+from brachium.app.view.weighed_plans import Ask, limits_of, weighed_plans
 from brachium.core.choose.compatibility import alone
 from brachium.core.choose.front import TargetsAsked, build_front
 from brachium.core.choose.new_processor import change_of, graphics_ratio
@@ -174,18 +175,28 @@ def test_minutes_limit_the_front_and_the_threshold_stops_it() -> None:
 
 def test_the_cheapest_plan_that_meets_the_targets_is_named(finished_view: JobView) -> None:
     view = finished_view
-    assert view.choice is not None and view.before is not None and view.figures is not None
+    assert view.choice.weighed is not None and view.measured.before is not None and view.causes.figures is not None
     easy = tuple(t for t in view.job.targets if t.key != "held_back")
     job = replace(view.job, targets=easy, attended_limit_min=500.0)
-    options = tuple(alone(job.machine, o.candidate, view.around) for o in view.offers)
-    ask = Ask(job, options, (), view.profile, view.before, view.figures, view.assessment.limits, 0.02, view.around)
-    cost = cost_of(job, view.chosen(), view.steps)
-    choice = choice_of(ask, cost)
+    options = tuple(alone(job.machine, o.candidate, view.choice.around) for o in view.choice.offers)
+    ask = Ask(
+        job,
+        options,
+        (),
+        view.causes.profile,
+        view.measured.before,
+        view.causes.figures,
+        view.causes.assessment.limits,
+        0.02,
+        view.choice.around,
+    )
+    cost = cost_of(job, view.choice.chosen(), view.work.steps)
+    choice = weighed_plans(ask, cost)
     assert choice is not None and choice.meets and choice.targets_say.startswith("From ")
     plan = next(p for p in choice.front.plans if p.ids == choice.meets)
     assert f"From {plan.cost:.0f} EUR" in choice.targets_say and limits_of(job).attended_min == 500.0
     assert choice.front.targets is TargetsAsked.MET and choice.front.recommended.ids != ()
-    everything = choice_of(replace(ask, job=replace(job, targets_asked=False)), cost)
+    everything = weighed_plans(replace(ask, job=replace(job, targets_asked=False)), cost)
     assert everything is not None and everything.meets == choice.meets
     assert {p.ids for p in choice.front.plans} < {p.ids for p in everything.front.plans}
-    assert view.choice.meets == () and "No plan meets" in view.choice.targets_say
+    assert view.choice.weighed.meets == () and "No plan meets" in view.choice.weighed.targets_say

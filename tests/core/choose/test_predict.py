@@ -9,7 +9,7 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from brachium.app.view import JobView
+from brachium.app.view.job_view import JobView
 from brachium.core.choose.predict import miss_share, predict
 from brachium.core.choose.work_ratio import work_ratio
 from brachium.core.heat.before_figures import BeforeFigures
@@ -28,8 +28,8 @@ def chosen(*ids: str) -> tuple[Candidate, ...]:
 
 @pytest.fixture(scope="module")
 def figures(finished_view: JobView) -> BeforeFigures:
-    assert finished_view.figures is not None
-    return finished_view.figures
+    assert finished_view.causes.figures is not None
+    return finished_view.causes.figures
 
 
 def test_profiles_are_whole() -> None:
@@ -76,10 +76,10 @@ def test_same_seed_same_prediction_and_no_plan_no_prediction(figures: BeforeFigu
 
 def test_prediction_agrees_with_what_was_measured_on_the_owners_task(finished_view: JobView) -> None:
     """The task's measured speed-up lies within reach of the predicted band; the profile is wider than the task."""
-    assert finished_view.prediction is not None and finished_view.comparison is not None
-    task = finished_view.comparison.gain("own_task")
+    assert finished_view.choice.prediction is not None and finished_view.proof.comparison is not None
+    task = finished_view.proof.comparison.gain("own_task")
     assert task is not None and task.result is not None
-    band = finished_view.prediction.band
+    band = finished_view.choice.prediction.band
     assert 0.75 * band.low <= task.result.ratio <= 1.25 * band.high
 
 

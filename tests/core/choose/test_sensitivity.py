@@ -7,7 +7,7 @@ from dataclasses import replace
 import numpy as np
 import pytest
 
-from brachium.app.view import JobView
+from brachium.app.view.job_view import JobView
 from brachium.core.choose.front import build_front
 from brachium.core.choose.plan_space import Limits
 from brachium.core.choose.predict import Draws, bands_of, draw
@@ -26,8 +26,8 @@ BY_ID = {o.candidate.id: o.candidate for o in OPTIONS}
 @pytest.fixture(scope="module")
 def figures(finished_view: JobView) -> BeforeFigures:
     """A machine of which nothing is known about paste and fins."""
-    assert finished_view.figures is not None
-    return replace(finished_view.figures, paste_chance=0.5, fins_chance=0.5)
+    assert finished_view.causes.figures is not None
+    return replace(finished_view.causes.figures, paste_chance=0.5, fins_chance=0.5)
 
 
 @pytest.mark.parametrize("key", [u[0] for u in UNKNOWNS])

@@ -9,7 +9,7 @@ from math import log
 import numpy as np
 import pytest
 
-from brachium.app.view import JobView
+from brachium.app.view.job_view import JobView
 from brachium.core.base.units import GB, GIB
 from brachium.core.choose.shelf_assignment import Use, Waiting, best_use, possible_uses, together
 from brachium.core.machine.parts import BayForm, Drive, DriveInterface, MemoryForm, MemoryGeneration, MemoryModule
@@ -32,9 +32,16 @@ def drive(k: int, latency_ms: float, height: float = 7.0) -> ShelfPart:
 @pytest.fixture(scope="module")
 def machines(finished_view: JobView) -> list[Waiting]:
     """Three machines of the newsroom's kind that wait more or less for paging."""
-    assert finished_view.figures is not None
+    assert finished_view.causes.figures is not None
     return [
-        Waiting(f"j{k}", f"Machine {k}", MACHINE, PROFILES[p], replace(finished_view.figures, stall_share=stall), EASY)
+        Waiting(
+            f"j{k}",
+            f"Machine {k}",
+            MACHINE,
+            PROFILES[p],
+            replace(finished_view.causes.figures, stall_share=stall),
+            EASY,
+        )
         for k, (stall, p) in enumerate(((0.35, 4), (0.10, 2), (0.0, 0)))
     ]
 

@@ -7,8 +7,8 @@ from dataclasses import replace
 import numpy as np
 import pytest
 
-from brachium.app.choosing import limits_of
-from brachium.app.view import JobView
+from brachium.app.view.job_view import JobView
+from brachium.app.view.weighed_plans import limits_of
 from brachium.core.choose.compatibility import alone
 from brachium.core.choose.front import TargetsAsked, front_of, pareto
 from brachium.core.choose.plan_space import Plan, compile_plans
@@ -26,15 +26,28 @@ def test_the_front_of_targets_is_that_of_asking_every_plan(
     finished_view: JobView, start_up: float, task: float
 ) -> None:
     view = finished_view
-    assert view.before is not None and view.figures is not None
+    assert view.measured.before is not None and view.causes.figures is not None
     targets = (Target("start_up", "starts", start_up, "s", True), Target("own_task", "exports", task, "s", True))
-    options = [alone(view.job.machine, o.candidate, view.around) for o in view.offers]
+    options = [alone(view.job.machine, o.candidate, view.choice.around) for o in view.choice.offers]
     limits = replace(limits_of(view.job), budget=None)
     space = compile_plans(
-        view.job.machine, options, view.profile, view.figures, limits, Effort(view.job.machine), around=view.around
+        view.job.machine,
+        options,
+        view.causes.profile,
+        view.causes.figures,
+        limits,
+        Effort(view.job.machine),
+        around=view.choice.around,
     )
-    draws = draw(view.profile, view.figures)
-    ground = Ground(view.job.machine, view.profile, view.figures, view.before, view.assessment.limits, draws)
+    draws = draw(view.causes.profile, view.causes.figures)
+    ground = Ground(
+        view.job.machine,
+        view.causes.profile,
+        view.causes.figures,
+        view.measured.before,
+        view.causes.assessment.limits,
+        draws,
+    )
     by_id = {o.candidate.id: o.candidate for o in options}
     met = TargetsMet(ground, by_id.values(), targets)
 
@@ -57,10 +70,16 @@ def test_the_front_of_targets_is_that_of_asking_every_plan(
 
 def test_the_hardest_wish_is_out_of_reach_and_no_target_at_all_is_not_asked(finished_view: JobView) -> None:
     view = finished_view
-    assert view.before is not None and view.figures is not None
-    ground = Ground(view.job.machine, view.profile, view.figures, view.before, view.assessment.limits,
-                    draw(view.profile, view.figures))  # fmt: skip
-    found = [o.candidate for o in view.offers]
+    assert view.measured.before is not None and view.causes.figures is not None
+    ground = Ground(
+        view.job.machine,
+        view.causes.profile,
+        view.causes.figures,
+        view.measured.before,
+        view.causes.assessment.limits,
+        draw(view.causes.profile, view.causes.figures),
+    )
+    found = [o.candidate for o in view.choice.offers]
     hard = TargetsMet(ground, found, (Target("start_up", "starts", 0.5, "s", True),))
     assert not hard.reachable([c.id for c in found])
     assert not TargetsMet(ground, found, (Target("battery", "long", 5.0, "h", False),)).predictable

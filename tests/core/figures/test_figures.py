@@ -7,8 +7,8 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from brachium.app.figures import ledger_of, run_strand, stair_of, traces_of
-from brachium.app.view import JobView
+from brachium.app.view.figures import ledger_of, run_strand, stair_of, traces_of
+from brachium.app.view.job_view import JobView
 from brachium.core.cause.assess import ladder
 from brachium.core.figures.base.drawing import Box, Dot, Drawing, Hatch, Line, Polyline, Text, text_width
 from brachium.core.figures.base.scale import Scale, decimated, round_ticks
@@ -57,7 +57,7 @@ def reach(drawing: Drawing) -> tuple[float, float, float, float]:
 
 
 def front_state(view: JobView) -> FrontState:
-    choice = view.choice
+    choice = view.choice.weighed
     assert choice is not None
     other = Replacement(280.0, 2.2, 90.0, "a younger laptop")
     return FrontState(choice.front, choice.bands, choice.titles, choice.present, (), 150.0, other)
@@ -65,25 +65,31 @@ def front_state(view: JobView) -> FrontState:
 
 def figures(view: JobView, width: float, height: float) -> dict[str, Drawing]:
     """Every figure of the finished demo job at one size."""
-    comparison = view.comparison
-    assert comparison is not None and view.prediction is not None and view.before is not None
-    assert view.choice is not None
+    comparison = view.proof.comparison
+    assert comparison is not None and view.choice.prediction is not None and view.measured.before is not None
+    assert view.choice.weighed is not None
     board = BoardState(
-        view.job.machine, planned(view.job.machine, view.chosen()), {"slot-2": Level.FITS}, ("new paste",)
+        view.job.machine, planned(view.job.machine, view.choice.chosen()), {"slot-2": Level.FITS}, ("new paste",)
     )
-    rows = tuple((t, view.before.results(t.key)) for t in view.before.tests)
+    rows = tuple((t, view.measured.before.results(t.key)) for t in view.measured.before.tests)
     stair, ledger = stair_of(comparison, width, height), ledger_of(comparison, width)
     assert stair is not None and ledger is not None
     return {
-        "traces": traces_of(comparison, 95.0, width, height), "stair": stair, "ledger": ledger,
-        "board": fit_board(board, width, height), "plan": plan_list(view.prediction, view.choice.odds, width),
+        "traces": traces_of(comparison, 95.0, width, height),
+        "stair": stair,
+        "ledger": ledger,
+        "board": fit_board(board, width, height),
+        "plan": plan_list(view.choice.prediction, view.choice.weighed.odds, width),
         "front": plan_front(front_state(view), width, height),
-        "causes": cause_list(view.assessment, width), "claims": claim_list(comparison.heat, view.targets, width),
-        "balance": evidence_balance(view.assessment.ranked[0], width),
-        "checks": check_list(view.assessment.checks, (), width, 6), "limits": limit_bars(view.assessment.limits, width),
+        "causes": cause_list(view.causes.assessment, width),
+        "claims": claim_list(comparison.heat, view.proof.targets, width),
+        "balance": evidence_balance(view.causes.assessment.ranked[0], width),
+        "checks": check_list(view.causes.assessment.checks, (), width, 6),
+        "limits": limit_bars(view.causes.assessment.limits, width),
         "ladder": ladder_list(ladder({"look_place": "free", "look_fins": "felt or lint"}, view.job.machine), width),
-        "steps": step_list(view.steps, {}, width), "dots": repeat_dots(rows, width, height, True),
-    }  # fmt: skip
+        "steps": step_list(view.work.steps, {}, width),
+        "dots": repeat_dots(rows, width, height, True),
+    }
 
 
 @settings(max_examples=12, deadline=None)
@@ -108,7 +114,7 @@ def test_every_role_that_is_drawn_exists(finished_view: JobView) -> None:
 
 
 def test_before_is_hollow_and_warm_after_solid_and_cool(finished_view: JobView) -> None:
-    comparison = finished_view.comparison
+    comparison = finished_view.proof.comparison
     assert comparison is not None
     drawing = stair_of(comparison, 400, 300)
     assert drawing is not None
@@ -117,7 +123,7 @@ def test_before_is_hollow_and_warm_after_solid_and_cool(finished_view: JobView) 
 
 
 def test_stair_heights_are_the_steps(finished_view: JobView) -> None:
-    comparison = finished_view.comparison
+    comparison = finished_view.proof.comparison
     assert comparison is not None and comparison.heat.stairs is not None
     drawing = stair_of(comparison, 400, 300)
     assert drawing is not None
@@ -128,7 +134,7 @@ def test_stair_heights_are_the_steps(finished_view: JobView) -> None:
 
 
 def test_ledger_is_sorted_and_its_dots_sit_at_the_ratios(finished_view: JobView) -> None:
-    comparison = finished_view.comparison
+    comparison = finished_view.proof.comparison
     assert comparison is not None
     drawing = ledger_of(comparison, 800)
     assert drawing is not None
@@ -141,10 +147,10 @@ def test_ledger_is_sorted_and_its_dots_sit_at_the_ratios(finished_view: JobView)
 
 
 def test_traces_are_aligned_at_load_onset(finished_view: JobView) -> None:
-    assert finished_view.before is not None and finished_view.after is not None
+    assert finished_view.measured.before is not None and finished_view.measured.after is not None
     pair = (
-        run_strand(finished_view.before, "before", False, 95.0),
-        run_strand(finished_view.after, "after", True, 95.0),
+        run_strand(finished_view.measured.before, "before", False, 95.0),
+        run_strand(finished_view.measured.after, "after", True, 95.0),
     )
     drawing = twin_traces(pair, 800, 400)
     curves = [i for i in drawing.items if isinstance(i, Polyline)]

@@ -6,7 +6,7 @@ from dataclasses import replace
 
 import pytest
 
-from brachium.app.view import JobView
+from brachium.app.view.job_view import JobView
 from brachium.core.base.units import GB
 from brachium.core.condition.trials import Outcome, TestResult
 from brachium.core.drives.health import DriveState
@@ -35,13 +35,13 @@ RULES = ShopRules("2026-11-24", age_derating=0.1)
 
 
 def test_a_measured_machine_tells_its_heat_and_what_is_in_use(finished_view: JobView) -> None:
-    job, before, figures = finished_view.job, finished_view.before, finished_view.figures
-    around = around_of(job, before, figures, finished_view.profile, RULES)
+    job, before, figures = finished_view.job, finished_view.measured.before, finished_view.causes.figures
+    around = around_of(job, before, figures, finished_view.causes.profile, RULES)
     assert around.heat is not None and figures is not None and figures.r_slow_k_w is not None
     assert figures.r_slow_k_w < around.heat.resistance_k_w
     assert around.used_bytes == pytest.approx(0.78 * 500 * GB, rel=0.01), "a share of 0.22 was free"
     assert (around.today, around.age_derating) == ("2026-11-24", 0.1) and around.data_safe
-    bare = around_of(job, None, None, finished_view.profile, RULES)
+    bare = around_of(job, None, None, finished_view.causes.profile, RULES)
     assert bare.heat is None and bare.used_bytes is None
 
 

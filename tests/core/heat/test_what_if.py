@@ -9,8 +9,8 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from brachium.app.measuring import Runner
-from brachium.app.view import JobView
+from brachium.app.bench.runner import Runner
+from brachium.app.view.job_view import JobView
 from brachium.core.heat.before_figures import figures_of
 from brachium.core.heat.model import TwoNode
 from brachium.core.heat.what_if import Base, Changes, power_at, solve, steady_temp
@@ -68,10 +68,12 @@ def test_what_cools_never_slows(paste: float, fins: float, fan: float, room: flo
 
 def test_it_foretells_what_new_paste_does_to_the_simulated_machine(finished_view: JobView) -> None:
     """The machine has four thermal nodes, leakage and a case; the answer from its fit comes within two per cent."""
-    assert finished_view.figures is not None and finished_view.figures.base is not None
-    made = finished_view.figures.base
+    assert finished_view.causes.figures is not None and finished_view.causes.figures.base is not None
+    made = finished_view.causes.figures.base
     today = solve(made, Changes())
-    assert today.held_back and today.clock_mhz == pytest.approx(finished_view.figures.sustained_clock_mhz, rel=0.03)
+    assert today.held_back and today.clock_mhz == pytest.approx(
+        finished_view.causes.figures.sustained_clock_mhz, rel=0.03
+    )
     # the fitted step holds plate and pipe as well: of 1.28 + 0.14 K/W the paste falls to 0.40
     change = (0.40 + 0.14) / (1.28 + 0.14)
     foretold = solve(made, Changes(paste=change))
@@ -81,10 +83,10 @@ def test_it_foretells_what_new_paste_does_to_the_simulated_machine(finished_view
 
 
 def test_without_clock_or_power_there_is_nothing_to_solve(finished_view: JobView) -> None:
-    assert finished_view.before is not None
+    assert finished_view.measured.before is not None
     for gone in ("clock_mhz", "power_w"):
         sessions = tuple(
             replace(s, trace=replace(s.trace, series=tuple(x for x in s.trace.series if x.key != gone)))
-            for s in finished_view.before.sessions
+            for s in finished_view.measured.before.sessions
         )
-        assert figures_of(replace(finished_view.before, sessions=sessions), 95.0).base is None
+        assert figures_of(replace(finished_view.measured.before, sessions=sessions), 95.0).base is None

@@ -7,9 +7,9 @@ from datetime import date
 
 import pytest
 
-from brachium.app.roles import LATER
-from brachium.app.view import JobView
-from brachium.app.whole_run import measure_headless
+from brachium.app.bench.run_roles import LATER
+from brachium.app.bench.simulated_run import measure_headless
+from brachium.app.view.job_view import JobView
 from brachium.core.drives.readings import HealthReading
 from brachium.core.learn.drift import drift_of
 from brachium.core.prove.comparison import Comparison, compare_runs
@@ -18,7 +18,7 @@ from brachium.core.prove.comparison import Comparison, compare_runs
 @pytest.fixture(scope="module")
 def aged(finished_view: JobView) -> Comparison:
     """The newsroom laptop eight months after its hand-over, its paste and fins aged."""
-    after = finished_view.after
+    after = finished_view.measured.after
     assert after is not None
     later = measure_headless(finished_view, LATER, "2027-07-20 10:00")
     return compare_runs(replace(after, taken_at="2026-11-25 10:00"), later, 97.0)
@@ -38,7 +38,7 @@ def test_ageing_is_told_by_the_year_and_a_day_is_named(aged: Comparison) -> None
 
 
 def test_nothing_aged_waits_a_year_and_the_same_day_says_nothing(finished_view: JobView) -> None:
-    after = finished_view.after
+    after = finished_view.measured.after
     assert after is not None
     first = replace(after, taken_at="2026-11-25 10:00")
     same = compare_runs(first, replace(after, id="later", taken_at="2027-05-25 10:00"), 97.0)

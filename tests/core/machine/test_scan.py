@@ -7,7 +7,7 @@ from pathlib import Path
 
 import pytest
 
-from brachium.app.local_job import scan_tree, with_scan
+from brachium.app.intake.local_job import scan_tree, with_scan
 from brachium.core.base.problems import ExpectedProblem
 from brachium.core.base.units import GIB
 from brachium.core.base.why import Origin

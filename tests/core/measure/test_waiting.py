@@ -7,7 +7,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from brachium.app.view import JobView
+from brachium.app.view.job_view import JobView
 from brachium.core.base.arrays import frozen, time_axis
 from brachium.core.measure.conditions import Conditions
 from brachium.core.measure.run import Phase, Run, Series, Session, Trace
@@ -66,7 +66,7 @@ def test_shares_are_shares(values: list[float], threads: int) -> None:
 
 
 def test_the_demo_run_says_what_limits_each_part(finished_view: JobView) -> None:
-    limits = {x.name: x for x in finished_view.assessment.limits}
+    limits = {x.name: x for x in finished_view.causes.assessment.limits}
     assert next(iter(limits)) == "test own_task" and not any(n.startswith("test drive_") for n in limits)
     assert limits["load"].shares["held"] == pytest.approx(0.14, abs=0.03)
     assert 0.25 < limits["test own_task"].shares["paging"] < 0.45

@@ -8,7 +8,7 @@ from decimal import Decimal
 import numpy as np
 import pytest
 
-from brachium.app.view import JobView
+from brachium.app.view.job_view import JobView
 from brachium.core.choose.front import build_front
 from brachium.core.choose.plan_space import Limits
 from brachium.core.plan.candidates import CatalogueItem, candidates
@@ -35,12 +35,17 @@ def test_a_short_list_is_judged_whole() -> None:
 
 def test_a_long_list_loses_nothing_of_the_front(finished_view: JobView) -> None:
     everything = long_list(32)
-    assert len(everything) > SMALL and finished_view.figures is not None
+    assert len(everything) > SMALL and finished_view.causes.figures is not None
     some = worth_judging(MACHINE, everything)
     assert len(some) <= len(demo_catalogue()) and all(i in everything for i in some)
     fronts = [
         build_front(
-            MACHINE, judged(candidates(MACHINE, items)), VIDEO, finished_view.figures, Limits(32.0), Effort(MACHINE)
+            MACHINE,
+            judged(candidates(MACHINE, items)),
+            VIDEO,
+            finished_view.causes.figures,
+            Limits(32.0),
+            Effort(MACHINE),
         )
         for items in (everything, some)
     ]

@@ -8,7 +8,7 @@ from dataclasses import replace
 import numpy as np
 import pytest
 
-from brachium.app.view import JobView
+from brachium.app.view.job_view import JobView
 from brachium.core.figures.lists.series_ledger import series_ledger
 from brachium.core.measure.statistics import Spread, Word, adjusted, judge, ratio_of
 from brachium.core.prove.series import series_of
@@ -50,12 +50,12 @@ def test_many_configurations_make_no_chance_difference_more_likely() -> None:
 
 def test_stairs_of_a_pair_are_those_of_the_comparison_and_a_third_fits_in(finished_view: JobView) -> None:
     view = finished_view
-    assert view.before is not None and view.after is not None and view.comparison is not None
+    assert view.measured.before is not None and view.measured.after is not None and view.proof.comparison is not None
     limit = view.job.machine.processor.limit_c
-    middle = replace(view.after, id="middle", taken_at="2026-11-24 23:00", configuration="cleaned")
-    series = series_of([view.after, middle, view.before], limit)
-    assert series.runs[0].id == view.before.id and len(series.stairs.stairs) == 3
-    heat = view.comparison.heat
+    middle = replace(view.measured.after, id="middle", taken_at="2026-11-24 23:00", configuration="cleaned")
+    series = series_of([view.measured.after, middle, view.measured.before], limit)
+    assert series.runs[0].id == view.measured.before.id and len(series.stairs.stairs) == 3
+    heat = view.proof.comparison.heat
     assert heat.stairs is not None
     scale = heat.power_ref_w / series.stairs.power_ref_w
     assert series.stairs.stairs[0].total_k_w == pytest.approx(heat.stairs[0].total_k_w, rel=0.08)
@@ -69,14 +69,14 @@ def test_stairs_of_a_pair_are_those_of_the_comparison_and_a_third_fits_in(finish
 
 def test_what_cannot_be_compared_is_left_out_alone(finished_view: JobView) -> None:
     view = finished_view
-    assert view.before is not None and view.after is not None
-    other = replace(view.after, id="other", taken_at="2026-11-26 09:00",
-                    conditions=replace(view.after.conditions, power_profile="power saving"))  # fmt: skip
-    series = series_of([view.before, view.after, other])
+    assert view.measured.before is not None and view.measured.after is not None
+    other = replace(view.measured.after, id="other", taken_at="2026-11-26 09:00",
+                    conditions=replace(view.measured.after.conditions, power_profile="power saving"))  # fmt: skip
+    series = series_of([view.measured.before, view.measured.after, other])
     left = series.left_out()
     assert left and {name for name, _, _ in left} == {other.configuration} and "power profile" in left[0][2]
     assert all(g.result is not None for g in series.comparisons[0].gains), "the pair that can be compared is"
     with pytest.raises(ValueError, match="two runs"):
-        series_of([view.before])
-    hot = replace(view.after, conditions=replace(view.after.conditions, room_c=40.0))
-    assert "rooms differ" in series_of([view.before, hot]).stairs.refusal
+        series_of([view.measured.before])
+    hot = replace(view.measured.after, conditions=replace(view.measured.after.conditions, room_c=40.0))
+    assert "rooms differ" in series_of([view.measured.before, hot]).stairs.refusal

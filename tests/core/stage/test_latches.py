@@ -6,7 +6,7 @@ from dataclasses import replace
 
 import pytest
 
-from brachium.app.view import JobView
+from brachium.app.view.job_view import JobView
 from brachium.core.fit.verdict import Level
 from brachium.core.heat.claims import refused
 from brachium.core.machine.locks import Locks, LockState
@@ -73,7 +73,7 @@ def test_work_stays_shut_for_an_unknown_fit_and_for_unsettled_data() -> None:
 
 
 def test_targets(finished_view: JobView) -> None:
-    comparison = finished_view.comparison
+    comparison = finished_view.proof.comparison
     assert comparison is not None
     wishes = (
         Target("start_up", "fast", 20.0, "s", True), Target("start_up", "faster", 1.0, "s", True),
@@ -88,7 +88,7 @@ def test_targets(finished_view: JobView) -> None:
 
 
 def test_headline_speaks_of_sustained_work_not_of_the_peak(finished_view: JobView) -> None:
-    comparison = finished_view.comparison
+    comparison = finished_view.proof.comparison
     assert comparison is not None
     text = headline(comparison)
     assert text.startswith("Heat no longer holds it back: 22 % (19 to 25) more sustained work")
@@ -98,24 +98,24 @@ def test_headline_speaks_of_sustained_work_not_of_the_peak(finished_view: JobVie
 
 
 def test_headline_without_any_claim(finished_view: JobView) -> None:
-    comparison = finished_view.comparison
+    comparison = finished_view.proof.comparison
     assert comparison is not None
     nothing = replace(comparison, gains=(), heat=refused("before: no load phase found"))
     assert headline(nothing) == "No heat verdict: before: no load phase found."
 
 
 def test_targets_are_judged_by_an_after_run_alone(finished_view: JobView) -> None:
-    assert finished_view.after is not None
-    found = {r.target.key: r for r in judge_alone(finished_view.job.targets, finished_view.after, 95.0)}
+    assert finished_view.measured.after is not None
+    found = {r.target.key: r for r in judge_alone(finished_view.job.targets, finished_view.measured.after, 95.0)}
     assert found["start_up"].met is True and found["start_up"].before is None
     assert found["start_up"].figures == "15.3 s (14.9 to 15.8)" and found["held_back"].figures == "0 %"
     hard = judge_alone((Target("start_up", "fast", 5.0, "s", True), Target("battery", "long", 5.0, "h", False)),
-                       finished_view.after, 95.0)  # fmt: skip
+                       finished_view.measured.after, 95.0)  # fmt: skip
     assert [r.met for r in hard] == [False, None]
 
 
 def test_a_target_within_the_interval_cannot_be_told_and_the_margin_is_named(finished_view: JobView) -> None:
-    after = finished_view.after
+    after = finished_view.measured.after
     assert after is not None
     near = Target("start_up", "fast", 15.2, "s", True)
     (found,) = judge_alone((near,), after, 95.0)

@@ -7,8 +7,8 @@ from dataclasses import replace
 
 import pytest
 
-from brachium.app.choosing import verdicts_of
-from brachium.app.find_cause import assessment_of
+from brachium.app.view.cause_record import assessment_of
+from brachium.app.view.plan_in_hand import verdicts_of
 from brachium.core.cause.checks import CHECKS
 from brachium.core.drives.readings import HealthReading
 from brachium.core.fit.circumstances import Circumstances

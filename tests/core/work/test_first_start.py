@@ -6,9 +6,9 @@ from dataclasses import replace
 
 import pytest
 
-from brachium.app.as_finished import as_finished
-from brachium.app.scanning import scan_of
-from brachium.app.view import JobView
+from brachium.app.intake.scanning import scan_of
+from brachium.app.view.finished_machine import as_finished
+from brachium.app.view.job_view import JobView
 from brachium.core.base.units import GIB
 from brachium.core.work.first_start import expected_of, looked_at, seen_in, size_in
 from tests.core.fit.bench_machines import TOWER

@@ -28,7 +28,7 @@ def _kernel(name: str) -> Callable[..., None]:
 
 def main() -> None:
     """Run one kernel; what goes wrong is said on the last line and in the exit code."""
-    from brachium_probe.talk import end_with_the_program, say
+    from brachium_probe.child_protocol import end_with_the_program, say
 
     end_with_the_program()
     name, arguments = sys.argv[1], json.loads(sys.argv[2])

@@ -13,9 +13,9 @@ from itertools import cycle
 import numpy as np
 
 from brachium_probe import direct_io
+from brachium_probe.child_protocol import Stopwatch, say, wait_for_go
 from brachium_probe.direct_io import BLOCK, CHUNK
 from brachium_probe.own_folder import make_file
-from brachium_probe.talk import Stopwatch, say, wait_for_go
 
 VERSION = 1
 MIX = 0x9E3779B97F4A7C15

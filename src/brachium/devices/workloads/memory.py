@@ -5,7 +5,7 @@ from __future__ import annotations
 import numpy as np
 import numpy.typing as npt
 
-from brachium_probe.talk import Stopwatch, say, wait_for_go
+from brachium_probe.child_protocol import Stopwatch, say, wait_for_go
 
 BANDWIDTH_VERSION = 1
 GATHER_VERSION = 1

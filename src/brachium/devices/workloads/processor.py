@@ -9,7 +9,7 @@ from __future__ import annotations
 import numpy as np
 import numpy.typing as npt
 
-from brachium_probe.talk import Stopwatch, say, wait_for_go
+from brachium_probe.child_protocol import Stopwatch, say, wait_for_go
 
 VERSION = 1
 ELEMENTS = 4096

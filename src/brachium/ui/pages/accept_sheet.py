@@ -7,7 +7,7 @@ from dataclasses import replace
 
 from PySide6.QtWidgets import QDialog, QHBoxLayout, QLineEdit, QVBoxLayout, QWidget
 
-from brachium.app.workspace import now_text
+from brachium.app.shop.workspace import now_text
 from brachium.core.fit.verdict import Verdict
 from brachium.core.record.acceptance import Acceptance
 from brachium.ui.session import Session

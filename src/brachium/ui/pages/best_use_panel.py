@@ -6,7 +6,7 @@ import threading
 
 from PySide6.QtWidgets import QGridLayout, QHBoxLayout, QVBoxLayout, QWidget
 
-from brachium.app.best_use import BestUse, find_best_use, kept_for
+from brachium.app.shop.shelf_assignment import BestUse, find_best_use, kept_for
 from brachium.core.base.units import many, ratio
 from brachium.core.base.why import Because, Fact, Origin
 from brachium.core.choose.shelf_assignment import Use

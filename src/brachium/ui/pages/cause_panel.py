@@ -7,10 +7,10 @@ from collections.abc import Callable
 from PySide6.QtCore import QSize
 from PySide6.QtWidgets import QHBoxLayout, QLineEdit, QVBoxLayout, QWidget
 
-from brachium.app.find_cause import with_check, without_check
-from brachium.app.practice import is_practice, made_check
-from brachium.app.view import JobView
-from brachium.app.workspace import now_text
+from brachium.app.intake.practice import is_practice, made_check
+from brachium.app.shop.workspace import now_text
+from brachium.app.view.cause_record import with_check, without_check
+from brachium.app.view.job_view import JobView
 from brachium.core.base.units import minutes
 from brachium.core.base.why import Because
 from brachium.core.cause.assess import Assessment, because_of
@@ -80,7 +80,7 @@ class CausePanel(QWidget):
 
     def show_view(self, view: JobView) -> None:
         """The view's assessment, with the cause and check that are chosen."""
-        assessment = view.assessment
+        assessment = view.causes.assessment
         if self._cause not in {r.kind.id for r in assessment.open} and assessment.open:
             self._cause = assessment.open[0].kind.id
         blind = is_practice(view.job) and not view.job.named_cause
@@ -113,10 +113,10 @@ class CausePanel(QWidget):
         if view is not None and is_practice(view.job) and not view.job.named_cause:
             return None
         cause = self._chosen(view) if view is not None else None
-        return because_of(cause, view.assessment.next) if view is not None and cause is not None else None
+        return because_of(cause, view.causes.assessment.next) if view is not None and cause is not None else None
 
     def _chosen(self, view: JobView) -> Ranked | None:
-        return next((r for r in view.assessment.ranked if r.kind.id == self._cause), None)
+        return next((r for r in view.causes.assessment.ranked if r.kind.id == self._cause), None)
 
     def _show_balance(self, view: JobView) -> None:
         cause = self._chosen(view)

@@ -7,8 +7,8 @@ from dataclasses import replace
 from PySide6.QtCore import QSize, Qt
 from PySide6.QtWidgets import QHBoxLayout, QScrollArea, QVBoxLayout, QWidget
 
-from brachium.app.choosing import Offer, usable_together
-from brachium.app.view import JobView
+from brachium.app.view.job_view import JobView
+from brachium.app.view.plan_in_hand import Offer, usable_together
 from brachium.core.base.units import money
 from brachium.core.base.why import Because
 from brachium.core.choose.predict import Prediction
@@ -100,28 +100,28 @@ class ChoosePage(Page):
         self._show_board(job, view)
         self._show_offers(job, view)
         self.plan.show_view(view)
-        if view.prediction is not self._explained and self.isVisible():
+        if view.choice.prediction is not self._explained and self.isVisible():
             self.session.explain(self.default_because())
-        self._explained = view.prediction
+        self._explained = view.choice.prediction
 
     def _show_board(self, job: Job, view: JobView) -> None:
-        config = planned(job.machine, view.chosen())
+        config = planned(job.machine, view.choice.chosen())
         today = job.machine.configuration()
         levels: dict[str, Level] = {}
-        for verdict in view.plan_verdicts:
+        for verdict in view.choice.verdicts:
             for place in verdict.places:
                 if config.parts.get(place) != today.parts.get(place):
                     levels[place] = max(levels.get(place, Level.FITS), verdict.level)
-        services = tuple(s.value for c in view.chosen() for s in c.services)
+        services = tuple(s.value for c in view.choice.chosen() for s in c.services)
         state = BoardState(job.machine, config, levels, services, self._place)
         self.board.setMinimumHeight(max(260, round(board_height(job.machine))))
         self.board.set_builder(lambda w, h: fit_board(state, w, h))
 
     def _for_place(self, view: JobView) -> tuple[Offer, ...]:
         if self._place == COOLING:
-            found = [o for o in view.offers if o.candidate.group in COOLING_GROUPS]
+            found = [o for o in view.choice.offers if o.candidate.group in COOLING_GROUPS]
         else:
-            found = [o for o in view.offers if self._place in o.candidate.places]
+            found = [o for o in view.choice.offers if self._place in o.candidate.places]
         return tuple(sorted(found, key=lambda o: (o.level, o.candidate.price)))
 
     def _show_offers(self, job: Job, view: JobView) -> None:
@@ -142,7 +142,7 @@ class ChoosePage(Page):
 
     def _show_load(self, job: Job, view: JobView) -> None:
         """The supply's budget while its place is chosen."""
-        config = planned(job.machine, view.chosen())
+        config = planned(job.machine, view.choice.chosen())
         chip, supply = config.processor(), config.parts.get(SUPPLY)
         watts = chip.power_w if chip is not None else job.machine.processor.design_power_w
         shown = self._place == SUPPLY and watts is not None
@@ -181,7 +181,7 @@ class ChoosePage(Page):
         view = self.session.view()
         item = candidate_id.partition("@")[0]
         here = (COOLER, PASTE, PADS) if place_id == COOLING else (place_id,)
-        found = view.offers if view is not None else ()
+        found = view.choice.offers if view is not None else ()
         return next(
             (
                 o
@@ -233,7 +233,7 @@ class ChoosePage(Page):
         if job is None or view is None:
             return
         self.offers.selected = ""
-        usable = usable_together(view, ids)
+        usable = usable_together(view.job.machine, view.choice.offers, ids, view.choice.around)
         if len(usable) < len(ids):
             self.session.say("A part of that plan is gone or does not fit any more; the rest is planned.")
         if any(part_of(c) for c in (*job.plan, *usable)):
@@ -245,7 +245,7 @@ class ChoosePage(Page):
         view = self.session.view()
         if view is None:
             return None
-        if view.prediction is not None:
+        if view.choice.prediction is not None:
             return _with_unknown(view)
         offer = self._selected(view)
         return offer_because(offer, _why(view, offer)) if offer is not None else None
@@ -271,14 +271,14 @@ class ChoosePage(Page):
 
     def _toggle(self, candidate_id: str) -> None:
         job, view = self.session.job(), self.session.view()
-        offer = next((o for o in view.offers if o.candidate.id == candidate_id), None) if view else None
+        offer = next((o for o in view.choice.offers if o.candidate.id == candidate_id), None) if view else None
         if job is None or view is None or offer is None:
             return
         if offer.chosen:
             plan = tuple(p for p in job.plan if p != candidate_id)
             self._put(job, offer, plan, False)
         elif offer.level is not Level.REFUSED:
-            same = {o.candidate.id for o in view.offers if replaces(offer.candidate, o.candidate)}
+            same = {o.candidate.id for o in view.choice.offers if replaces(offer.candidate, o.candidate)}
             plan = (*(p for p in job.plan if p not in same), candidate_id)
             self._put(job, offer, plan, True)
 
@@ -309,15 +309,15 @@ def _plan_words(title: str) -> str:
 
 def _with_unknown(view: JobView) -> Because | None:
     """The prediction's reason with its widest unknown."""
-    assert view.prediction is not None
-    because = view.prediction.because
-    unknown = view.choice.unknown if view.choice is not None else None
+    assert view.choice.prediction is not None
+    because = view.choice.prediction.because
+    unknown = view.choice.weighed.unknown if view.choice.weighed is not None else None
     return replace(because, notes=(f"{unknown.words}.", *because.notes)) if unknown is not None else because
 
 
 def _why(view: JobView, offer: Offer) -> str:
     """Why the candidate is not in the recommended plan; empty where it is, or where nothing is predicted."""
-    return view.choice.why.get(offer.candidate.id, "") if view.choice is not None else ""
+    return view.choice.weighed.why.get(offer.candidate.id, "") if view.choice.weighed is not None else ""
 
 
 def offer_because(offer: Offer, why: str = "") -> Because:

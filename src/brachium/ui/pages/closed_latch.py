@@ -9,7 +9,7 @@ from PySide6.QtCore import QRectF, QSize
 from PySide6.QtGui import QPainter, QPaintEvent
 from PySide6.QtWidgets import QGridLayout, QHBoxLayout, QLineEdit, QWidget
 
-from brachium.app.workspace import now_text
+from brachium.app.shop.workspace import now_text
 from brachium.core.base.why import Because
 from brachium.core.condition.findings import stopping
 from brachium.core.figures.base.verdict_shape import latch_shape
@@ -23,7 +23,7 @@ from brachium.ui.widgets.labels import button, clear, label
 from brachium.ui.widgets.paint import paint_items
 
 if TYPE_CHECKING:
-    from brachium.app.view import JobView
+    from brachium.app.view.job_view import JobView
 
 
 LOCK_ANSWERS = tuple((s.name, s.value[:1].upper() + s.value[1:]) for s in LockState if s is not LockState.NOT_ASKED)
@@ -87,13 +87,17 @@ class ClosedLatchPage(Page):
         self.reason.clear()
 
     def show_job(self, job: Job, view: JobView | None) -> None:
-        if view is None or self._stage not in view.latches:
+        if view is None or self._stage not in view.standing.latches:
             self.set_heading(self._stage.value, "Reading the record…")
             return
-        latch = view.latches[self._stage]
+        latch = view.standing.latches[self._stage]
         self.set_heading(f"{self._stage.value} is not open yet", f"{latch.missing[:1].upper()}{latch.missing[1:]}.")
         self.go.setText(f"Go to {latch.remedy.value}")
-        asked = lock_questions(job, view.progress) if self._stage is Stage.WORK and job.data_safe.state.settled else ()
+        asked = (
+            lock_questions(job, view.standing.progress)
+            if self._stage is Stage.WORK and job.data_safe.state.settled
+            else ()
+        )
         self.go.setVisible(not asked)
         stopped = stopping(job.findings) is not None
         for w in (self._lift_title, self._lift_words, self.reason, self.lift):
@@ -118,9 +122,9 @@ class ClosedLatchPage(Page):
 
     def default_because(self) -> Because | None:
         view, job = self.session.view(), self.session.job()
-        if view is None or self._stage not in view.latches:
+        if view is None or self._stage not in view.standing.latches:
             return None
-        latch = view.latches[self._stage]
+        latch = view.standing.latches[self._stage]
         return Because(
             f"The latch before {self._stage.value} is closed", "latch",
             f"{latch.missing[:1].upper()}{latch.missing[1:]}. What is skipped here cannot be made good later.",
@@ -131,8 +135,8 @@ class ClosedLatchPage(Page):
 
     def _go(self) -> None:
         view = self.session.view()
-        if view is not None and self._stage in view.latches:
-            self.session.select_stage(view.latches[self._stage].remedy)
+        if view is not None and self._stage in view.standing.latches:
+            self.session.select_stage(view.standing.latches[self._stage].remedy)
 
     def _lift(self) -> None:
         job, reason = self.session.job(), self.reason.text().strip()

@@ -8,7 +8,7 @@ from decimal import Decimal
 from PySide6.QtCore import QTimer
 from PySide6.QtWidgets import QGridLayout, QHBoxLayout, QVBoxLayout, QWidget
 
-from brachium.app.consumables import keep_item, keep_price, stocks_of
+from brachium.app.shop.consumables import keep_item, keep_price, stocks_of
 from brachium.core.base.why import Because, Fact, Origin
 from brachium.core.work.consumables import Stock
 from brachium.ui.pages.number_fields import number_field

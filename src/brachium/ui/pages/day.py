@@ -11,8 +11,8 @@ from PySide6.QtCore import QSize, QTimer, Signal
 from PySide6.QtGui import QMouseEvent
 from PySide6.QtWidgets import QFileDialog, QHBoxLayout
 
-from brachium.app.day import BENCHES_KEY, HOURS_KEY, TECHNICIANS_KEY, Day, fix_block, plan_day, shop_day
-from brachium.app.day_paper import late_rows, write_day
+from brachium.app.day.paper import late_rows, write_day
+from brachium.app.day.sheet import BENCHES_KEY, HOURS_KEY, TECHNICIANS_KEY, Day, fix_block, plan_day, shop_day
 from brachium.core.base.problems import Problem, from_os_error
 from brachium.core.base.units import many, minutes
 from brachium.core.base.why import Because, Fact, Origin

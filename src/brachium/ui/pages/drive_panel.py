@@ -8,8 +8,8 @@ from pathlib import Path
 from PySide6.QtCore import QSize
 from PySide6.QtWidgets import QFileDialog, QGridLayout, QHBoxLayout, QLineEdit, QVBoxLayout, QWidget
 
-from brachium.app.find_cause import drive_verdicts, with_reading
-from brachium.app.workspace import now_text
+from brachium.app.shop.workspace import now_text
+from brachium.app.view.cause_record import drive_verdicts, with_reading
 from brachium.core.base.problems import Problem
 from brachium.core.base.why import Because
 from brachium.core.drives.health import COUNTERS, DriveState

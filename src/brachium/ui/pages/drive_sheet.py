@@ -8,7 +8,7 @@ from decimal import Decimal
 
 from PySide6.QtWidgets import QDialog, QGridLayout, QHBoxLayout, QVBoxLayout, QWidget
 
-from brachium.app.view import JobView
+from brachium.app.view.job_view import JobView
 from brachium.core.base.units import gib, minutes, percent
 from brachium.core.machine.parts import Drive
 from brachium.core.record.drive_records import EraseMethod, Erasure, Pulled, Transfer, Verified, Way
@@ -92,7 +92,7 @@ class DriveSheet(QDialog):
             self._show()
 
     def _drives(self, view: JobView) -> tuple[tuple[str, Drive], ...]:
-        return replaced_drives(view.job.machine, view.chosen())
+        return replaced_drives(view.job.machine, view.choice.chosen())
 
     def _change(self, **changes: object) -> None:
         job = self._session.job()
@@ -124,7 +124,9 @@ class DriveSheet(QDialog):
         view, job = self._session.view(), self._session.job()
         if view is None or job is None:
             return
-        plan = transfer_plan(job.machine, view.chosen(), job.transfer, view.around.used_bytes, failing(job))
+        plan = transfer_plan(
+            job.machine, view.choice.chosen(), job.transfer, view.choice.around.used_bytes, failing(job)
+        )
         self.way.show_value(job.transfer.way.name)
         self.used.show_value(f"{job.transfer.used_gib:g}" if job.transfer.used_gib is not None else "")
         self.bridge.show_value(f"{job.transfer.bridge_mb_s:g}")
@@ -150,7 +152,7 @@ class DriveSheet(QDialog):
             w.setVisible(bool(drives) and erases)
         self.pulled.show_value(job.transfer.pulled.name)
         if drives and erases:
-            health = view.around.drives.get(drives[0][0])
+            health = view.choice.around.drives.get(drives[0][0])
             advised = erase_plan(drives[0][1], health)
             took = f", about {minutes(advised.unattended_min)} by itself" if advised.unattended_min else ""
             self.advice.setText(f"{drives[0][1].name}: {advised.method.value}{took}; {advised.why}.")

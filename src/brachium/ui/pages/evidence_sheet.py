@@ -6,8 +6,8 @@ from dataclasses import replace
 
 from PySide6.QtWidgets import QDialog, QGridLayout, QHBoxLayout, QVBoxLayout, QWidget
 
-from brachium.app.shop_rules import claims_of, keep_claim
-from brachium.app.workspace import now_text
+from brachium.app.shop.rules import claims_of, keep_claim
+from brachium.app.shop.workspace import now_text
 from brachium.core.fit.evidence import PRIOR, WEIGHTS, claim_for, log_odds, probability
 from brachium.core.record.evidence import Claim, Source, SourceKind
 from brachium.ui.session import Session
@@ -73,7 +73,7 @@ class EvidenceSheet(QDialog):
     def _own_jobs(self) -> tuple[Source, ...]:
         """Finished jobs of the model, as the view counted them beside the window."""
         view = self._session.view()
-        claims = view.around.claims if view is not None else ()
+        claims = view.choice.around.claims if view is not None else ()
         return tuple(s for s in claim_for(claims, self._part, self._model).sources if s.kind is SourceKind.OWN_JOB)
 
     def _show(self) -> None:

@@ -7,8 +7,8 @@ from dataclasses import replace
 from PySide6.QtCore import QSize
 from PySide6.QtWidgets import QVBoxLayout, QWidget
 
-from brachium.app.practice import is_practice
-from brachium.app.view import JobView
+from brachium.app.intake.practice import is_practice
+from brachium.app.view.job_view import JobView
 from brachium.core.base.units import many
 from brachium.core.base.why import Because
 from brachium.core.figures.plots.limit_bars import limit_bars
@@ -85,7 +85,7 @@ class FindCausePage(Page):
         elif self._key == "heat":
             self.heat.show_view(view)
         elif self._key == "limits":
-            limits = view.assessment.limits
+            limits = view.causes.assessment.limits
             self.bars.set_builder(lambda w, h: limit_bars(limits, w))
             self.bars.fit_height()
         elif self._key == "drives":
@@ -94,15 +94,15 @@ class FindCausePage(Page):
             self.swap.show_job(job)
 
     def _head(self, job: Job, view: JobView) -> None:
-        assessment = view.assessment
+        assessment = view.causes.assessment
         called = len(assessment.called)
-        if view.before is None:
+        if view.measured.before is None:
             why = f"No before-run ({job.no_before})" if job.no_before else "No before-run yet"
             line = f"{why}: what the record, the scan and what was looked at say."
         else:
-            blind = [what for what, _ in missing_of(view.before)]
+            blind = [what for what, _ in missing_of(view.measured.before)]
             line = f"{many(called, 'cause')} called, {len(assessment.open) - called} possible; "
-            line += f"times are shares of {view.profile.title.lower()}"
+            line += f"times are shares of {view.causes.profile.title.lower()}"
             line += f". Not sampled: {', '.join(blind)}." if blind else "."
         self.set_heading(f"{assessment.headline}.", SUBLINES.get(self._key, line))
         if is_practice(job):

@@ -8,9 +8,9 @@ from dataclasses import replace
 from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QDialog, QGridLayout, QHBoxLayout, QScrollArea, QVBoxLayout, QWidget
 
-from brachium.app.as_finished import as_finished
-from brachium.app.roles import STABILITY
-from brachium.app.scanning import scan_of
+from brachium.app.bench.run_roles import STABILITY
+from brachium.app.intake.scanning import scan_of
+from brachium.app.view.finished_machine import as_finished
 from brachium.core.base.units import many
 from brachium.core.machine.machine import Machine
 from brachium.core.machine.scan import Scan

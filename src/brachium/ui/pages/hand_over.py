@@ -12,16 +12,16 @@ from PySide6.QtGui import QTextDocument
 from PySide6.QtPrintSupport import QPrintDialog, QPrinter
 from PySide6.QtWidgets import QFileDialog, QHBoxLayout, QTextBrowser
 
-from brachium.app.as_finished import as_finished
-from brachium.app.buyer_report import buyer_content
-from brachium.app.owner_report import owner_content
-from brachium.app.reporting import ReportFiles, report_content, write_report
-from brachium.app.roles import LATER
-from brachium.app.scanning import scan_of
-from brachium.app.shop_rules import rates_of
-from brachium.app.speaking import not_as_asked, speech_of
-from brachium.app.view import JobView
-from brachium.app.workspace import now_text
+from brachium.app.bench.run_roles import LATER
+from brachium.app.intake.scanning import scan_of
+from brachium.app.reports.buyer_report import buyer_content
+from brachium.app.reports.full_report import ReportFiles, report_content, write_report
+from brachium.app.reports.owner_report import owner_content
+from brachium.app.reports.report_speech import not_as_asked, speech_of
+from brachium.app.shop.rules import rates_of
+from brachium.app.shop.workspace import now_text
+from brachium.app.view.finished_machine import as_finished
+from brachium.app.view.job_view import JobView
 from brachium.core.base.units import many
 from brachium.core.base.why import Because, Fact, Origin
 from brachium.core.learn.drift import first_look
@@ -114,7 +114,7 @@ class HandOverPage(Page):
         self.sold.show_value("" if job.sold_for is None else f"{job.sold_for:f}")
         self.drift.setText(drift_words(view))
         self.drift.setVisible(bool(self.drift.text()))
-        proposed = view.drift.look_again if view.drift is not None else ""
+        proposed = view.proof.drift.look_again if view.proof.drift is not None else ""
         self.take_date.setText(f"Look again on {proposed}")
         self.take_date.setVisible(bool(proposed) and proposed != job.look_again)
         self.look.show_value(job.look_again)
@@ -180,8 +180,8 @@ class HandOverPage(Page):
     def _take_date(self) -> None:
         """The day that the later run proposes."""
         view = self.session.view()
-        if view is not None and view.drift is not None:
-            self._set_look(view.drift.look_again)
+        if view is not None and view.proof.drift is not None:
+            self._set_look(view.proof.drift.look_again)
 
     def _set_day(self, label: str, field: str, text: str) -> str | None:
         """Keep a day of the record; what is wrong with it in words."""
@@ -216,7 +216,7 @@ class HandOverPage(Page):
     def compare_again(self, scan: Scan) -> None:
         """What a scan says against the hand-over record; explained beside."""
         job, view = self.session.job(), self.session.view()
-        titles = tuple(c.title for c in view.chosen()) if view is not None else ()
+        titles = tuple(c.title for c in view.choice.chosen()) if view is not None else ()
         found = comeback_of(job, scan, titles, date.today().isoformat()) if job is not None else None
         if found is None:
             return
@@ -293,7 +293,7 @@ class HandOverPage(Page):
 
 def drift_words(view: JobView) -> str:
     """How a machine aged since its hand-over, and when to look again; empty without a later run."""
-    found = view.drift
+    found = view.proof.drift
     if found is None:
         return ""
     rows = "; ".join(f"{what}: {words}" for what, words in found.rows)

@@ -7,8 +7,8 @@ from collections.abc import Callable
 from PySide6.QtCore import QSize, Qt
 from PySide6.QtWidgets import QGridLayout, QHBoxLayout, QSlider, QVBoxLayout, QWidget
 
-from brachium.app.figures import is_sampled, run_strand
-from brachium.app.view import JobView
+from brachium.app.view.figures import is_sampled, run_strand
+from brachium.app.view.job_view import JobView
 from brachium.core.base.units import number, percent
 from brachium.core.base.why import Because, Fact, Origin
 from brachium.core.cause.assess import ladder
@@ -124,7 +124,7 @@ class HeatPanel(QWidget):
             self.sliders[key].setValue(neutral)
 
     def show_view(self, view: JobView) -> None:
-        reading = view.figures.reading if view.figures is not None else None
+        reading = view.causes.figures.reading if view.causes.figures is not None else None
         stair = reading.stair if reading is not None else None
         self.stair.setVisible(stair is not None)
         if stair is not None and reading is not None:
@@ -142,16 +142,16 @@ class HeatPanel(QWidget):
         rungs = ladder(made, view.job.machine)
         self.ladder.set_builder(lambda w, h: ladder_list(rungs, w))
         self.ladder.fit_height()
-        self.traces.setVisible(view.before is not None)
-        if view.before is not None and is_sampled(view.before):
-            whole = run_strand(view.before, "before", False, view.job.machine.processor.limit_c)
+        self.traces.setVisible(view.measured.before is not None)
+        if view.measured.before is not None and is_sampled(view.measured.before):
+            whole = run_strand(view.measured.before, "before", False, view.job.machine.processor.limit_c)
             self.traces.set_builder(lambda w, h: twin_traces((whole,), w, h))
         else:
             self.traces.set_builder(None)
         self._show_base(view)
 
     def _show_base(self, view: JobView) -> None:
-        base = view.figures.base if view.figures is not None else None
+        base = view.causes.figures.base if view.causes.figures is not None else None
         self._what_if.setVisible(base is not None)
         self._no_what_if.setVisible(base is None)
         if base is None:
@@ -189,7 +189,11 @@ class HeatPanel(QWidget):
 
 def _still(view: JobView) -> tuple[tuple[str, str], ...]:
     """What may be said of a run without a stair."""
-    throttle = view.figures.reading.throttle if view.figures is not None and view.figures.reading is not None else None
+    throttle = (
+        view.causes.figures.reading.throttle
+        if view.causes.figures is not None and view.causes.figures.reading is not None
+        else None
+    )
     if throttle is None:
         return ()
     return (("held back", f"{throttle.kind}: {throttle.reason}"),)

@@ -10,9 +10,9 @@ from pathlib import Path
 from PySide6.QtCore import Signal
 from PySide6.QtWidgets import QHBoxLayout, QVBoxLayout
 
-from brachium.app.importing import LogPreview, UnreadLog, joined_preview, keep_logs, preview_logs
-from brachium.app.log_presets import LogPresets
-from brachium.app.workspace import AFTER, BEFORE
+from brachium.app.files.import_logs import LogPreview, UnreadLog, joined_preview, keep_logs, preview_logs
+from brachium.app.files.log_presets import LogPresets
+from brachium.app.shop.workspace import AFTER, BEFORE
 from brachium.core.base.problems import ExpectedProblem, Problem
 from brachium.core.base.typed_numbers import typed_float
 from brachium.core.base.units import many

@@ -8,9 +8,9 @@ from dataclasses import replace
 from PySide6.QtCore import QSize, Qt
 from PySide6.QtWidgets import QComboBox, QGridLayout, QHBoxLayout, QLineEdit, QVBoxLayout, QWidget
 
-from brachium.app.figures import run_strand
-from brachium.app.importing import LogPreview, UnreadLog
-from brachium.app.workspace import AFTER, BEFORE
+from brachium.app.files.import_logs import LogPreview, UnreadLog
+from brachium.app.shop.workspace import AFTER, BEFORE
+from brachium.app.view.figures import run_strand
 from brachium.core.base.units import many
 from brachium.core.figures.plots.traces import twin_traces
 from brachium.core.measure.run_checks import run_flags

@@ -7,9 +7,9 @@ from dataclasses import replace
 from PySide6.QtCore import QSize, Qt, QTimer
 from PySide6.QtWidgets import QHBoxLayout, QSizePolicy, QVBoxLayout, QWidget
 
-from brachium.app.figures import is_sampled, run_strand
-from brachium.app.recorder import LiveView
-from brachium.app.view import JobView
+from brachium.app.bench.recorder import LiveView
+from brachium.app.view.figures import is_sampled, run_strand
+from brachium.app.view.job_view import JobView
 from brachium.core.base.units import many, minutes, percent, seconds_left
 from brachium.core.base.why import Because
 from brachium.core.figures.plots.protocol_plan import protocol_plan, provable_because, provable_list
@@ -204,14 +204,14 @@ class MeasurePage(Page):
             self.traces.setMaximumHeight(WIDGET_MAX)
 
     def _kept(self, view: JobView | None) -> Run | None:
-        return view.before if view is not None else None
+        return view.measured.before if view is not None else None
 
     def _shown(self, view: JobView | None) -> Run | None:
         """The run with the owner's own results beside it."""
-        return view.shown_before if view is not None else None
+        return view.measured.shown_before if view is not None else None
 
     def _flags(self, view: JobView | None) -> tuple[Flag, ...]:
-        return view.flags_before if view is not None else ()
+        return view.measured.flags_before if view is not None else ()
 
     def _start_text(self, job: Job, run: Run | None) -> str:
         if self.session.measure.waiting_session(job.id, self.role):
@@ -246,22 +246,24 @@ class MeasurePage(Page):
 
     def _show_plan(self, job: Job, view: JobView) -> None:
         """What will be done, how long it takes, what it can prove and what will be missing."""
-        protocol = view.protocol
-        gain = f"Proves a gain from {percent(view.provable('sustained'), 1)} on under sustained load."
+        protocol = view.measured.protocol
+        gain = f"Proves a gain from {percent(view.measured.provable('sustained'), 1)} on under sustained load."
         self.set_heading(
             f"No {self.role}-run yet",
             f"{many(protocol.sessions, 'session')} of {many(protocol.repeats, 'repeat')}, "
-            f"{minutes(view.run_minutes)}. {gain}",
+            f"{minutes(view.measured.run_minutes)}. {gain}",
         )
-        tests = [t for t in TESTS if t.key in protocol.tests and t.key in view.offered]
+        tests = [t for t in TESTS if t.key in protocol.tests and t.key in view.measured.offered]
         short = sum(t.key != "sustained" for t in tests)
         self.traces.set_builder(lambda w, _: protocol_plan(protocol, short, w))
-        self._show_missing((*(("Not with this protocol", c) for c in protocol.cannot), *view.missing), True)
+        self._show_missing((*(("Not with this protocol", c) for c in protocol.cannot), *view.measured.missing), True)
         if self._explained is not protocol:
             self._explained = protocol
             self.session.explain(self.default_because())
         self._dots_title.setText("Smallest gain it can prove")
-        self.dots.set_builder(lambda w, _: provable_list(TESTS, protocol, view.spreads, view.offered, w))
+        self.dots.set_builder(
+            lambda w, _: provable_list(TESTS, protocol, view.measured.spreads, view.measured.offered, w)
+        )
         self._now_title.setText("Before you start")
         stated = stated_text(job.setup.typed)
         warned = f"Conditions stated: {stated} (Ctrl+K).\n" if stated else "Conditions are taken as read (Ctrl+K).\n"
@@ -286,13 +288,13 @@ class MeasurePage(Page):
         self.dots.set_builder(lambda w, h: dots(shown, w, h, self.role == "after"))
         self._dots_title.setText("Repeats, by session" if run.tests else "The log holds no tests, only sensors")
         self._now_title.setText("Conditions and checks" if run.checks else "Conditions")
-        targets = view.targets if view is not None and view.before is None else ()
+        targets = view.proof.targets if view is not None and view.measured.before is None else ()
         judged = [f"{t.words[:1].upper()}{t.words[1:]}: {t.target.words} ({t.figures})." for t in targets if t.figures]
         flags = self._flags(view)
         told = [f"{f.text[:1].upper()}{f.text[1:]}." for f in flags[:MOST_FLAGS]]
         if len(flags) > MOST_FLAGS:
             told.append(f"And {len(flags) - MOST_FLAGS} more.")
-        beside = [f"{t}." for t in view.outside] if view is not None and self.role == "before" else []
+        beside = [f"{t}." for t in view.measured.outside] if view is not None and self.role == "before" else []
         self._now.setText("\n".join([*judged, *beside, *told, run_text(run)]))
 
     def _start(self, go_on: bool = False) -> None:
@@ -340,7 +342,7 @@ class MeasurePage(Page):
     def show_live(self, live: LiveView) -> None:
         """Draw the run as it stands."""
         view = self.session.view()
-        protocol = view.protocol if view is not None else PROTOCOLS["standard"]
+        protocol = view.measured.protocol if view is not None else PROTOCOLS["standard"]
         p = live.progress
         speed = self.session.measure.speed()
         left = f", {seconds_left(p.left_s / speed)}" if speed else ""
@@ -359,7 +361,7 @@ class MeasurePage(Page):
             now = strand(trace, self.role, self.role == "after")
             end = max(phases_s(protocol), float(trace.time_s[-1]))
             self.traces.set_builder(lambda w, h: twin_traces((now,), w, h, span_s=(-now.onset_s, end - now.onset_s)))
-        offered = view.offered if view is not None else ()
+        offered = view.measured.offered if view is not None else ()
         self.dots.set_builder(lambda w, h: live_dots(live, protocol, offered, w, h, self.role == "after"))
 
     def default_because(self) -> Because | None:
@@ -371,5 +373,8 @@ class MeasurePage(Page):
         if view is None:
             return None
         return provable_because(
-            spec_of("sustained"), view.protocol, view.spreads["sustained"], view.provable("sustained")
+            spec_of("sustained"),
+            view.measured.protocol,
+            view.measured.spreads["sustained"],
+            view.measured.provable("sustained"),
         )

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import numpy as np
 
-from brachium.app.recorder import LiveView
+from brachium.app.bench.recorder import LiveView
 from brachium.core.base.units import percent
 from brachium.core.figures.base.drawing import Drawing
 from brachium.core.figures.plots.repeats import repeat_dots

@@ -20,7 +20,7 @@ from brachium.ui.widgets.fields import LineField, Switch
 from brachium.ui.widgets.labels import button, clear, label
 
 if TYPE_CHECKING:
-    from brachium.app.view import JobView
+    from brachium.app.view.job_view import JobView
 
 CLAIMS = tuple((s.name, s.value[:1].upper() + s.value[1:]) for s in ClaimState)
 WRONG_AMOUNT = "An amount such as 40 or 39.50."
@@ -80,7 +80,7 @@ class MoneyPanel(QWidget):
 
     def show_job(self, job: Job, view: JobView | None) -> None:
         came = job.provenance
-        state = (job.id, came, view.cost.total if view is not None else None)
+        state = (job.id, came, view.choice.cost.total if view is not None else None)
         if state == self._shown:
             return
         self._shown = state
@@ -96,7 +96,7 @@ class MoneyPanel(QWidget):
         clear(self._claims)
         for index, claim in enumerate(came.claims):
             self._claims.addLayout(self._claim(index, claim))
-        plan = view.cost.total if view is not None else Decimal(0)
+        plan = view.choice.cost.total if view is not None else Decimal(0)
         self.sums.setText(f"{money(came.spent())} so far, {money(came.spent() + plan)} with the plan")
         waiting = came.open_amounts()
         self.open.setText(f"At least: the price of {', '.join(waiting)} is open." if waiting else "")
@@ -110,7 +110,7 @@ class MoneyPanel(QWidget):
         ]
         facts += [Fact(p.what, money(p.price) if p.price is not None else "open", Origin.TYPED) for p in came.missing]
         if view is not None:
-            facts.append(Fact("plan, parts and work", money(view.cost.total), Origin.COMPUTED))
+            facts.append(Fact("plan, parts and work", money(view.choice.cost.total), Origin.COMPUTED))
         broken = came.broken_claims()
         notes = (f"The seller's word does not hold: {'; '.join(broken)}.",) if broken else ()
         return Because(
@@ -118,7 +118,7 @@ class MoneyPanel(QWidget):
             "money",
             "Purchase, shipping and missing pieces, then the plan's parts and work.",
             tuple(facts),
-            money(came.spent() + (view.cost.total if view is not None else Decimal(0))),
+            money(came.spent() + (view.choice.cost.total if view is not None else Decimal(0))),
             "A price that is open, a change of the plan.",
             notes,
         )

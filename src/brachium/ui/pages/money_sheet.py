@@ -101,7 +101,7 @@ class MoneySheet(QDialog):
         for key, _, _ in ENERGY:
             value = getattr(energy, key)
             self.fields[key].show_value(f"{value:g}" if value else "")
-        spent = job.provenance.spent() + (view.cost.total if view is not None else Decimal(0))
+        spent = job.provenance.spent() + (view.choice.cost.total if view is not None else Decimal(0))
         margin = margin_of(resale, spent)
         words = "State low, likely and high in this order, and the margin with its risk is worked out."
         if margin is not None:

@@ -103,7 +103,7 @@ class OtherMachineSheet(QDialog):
         found = None
         if job is not None and view is not None and other is not None:
             energy = energy_a_year(job.energy, True) if job.energy is not None else Decimal(0)
-            found = keep_or_replace(view.cost.total, other, job.rate_per_hour, energy)
+            found = keep_or_replace(view.choice.cost.total, other, job.rate_per_hour, energy)
         self.answer.setText(
             f"{found.words}." if found is not None else "State both years, and the cost a year is compared."
         )

@@ -10,7 +10,7 @@ import numpy as np
 from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QFileDialog, QGridLayout, QHBoxLayout, QVBoxLayout, QWidget
 
-from brachium.app.workspace import AFTER, BEFORE, now_text
+from brachium.app.shop.workspace import AFTER, BEFORE, now_text
 from brachium.core.base.typed_numbers import typed_float
 from brachium.core.base.units import many, number, percent
 from brachium.core.base.why import Because, Fact, Origin
@@ -124,7 +124,7 @@ class OwnTestsPanel(QWidget):
         test = next((t for t in job.own_tests if t.id == self._test), None) if job is not None else None
         if test is None:
             return None
-        gain = view.comparison.gain(test.key) if view is not None and view.comparison is not None else None
+        gain = view.proof.comparison.gain(test.key) if view is not None and view.proof.comparison is not None else None
         return gain.because if gain is not None else _waiting(test)
 
     def _show_definition(self, test: OwnTest) -> None:

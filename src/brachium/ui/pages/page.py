@@ -16,7 +16,7 @@ from brachium.ui.widgets.labels import label
 from brachium.ui.widgets.save_figure import save_figure
 
 if TYPE_CHECKING:
-    from brachium.app.view import JobView
+    from brachium.app.view.job_view import JobView
 
 
 class Page(QScrollArea):

@@ -8,9 +8,9 @@ from decimal import Decimal
 from PySide6.QtCore import QSize
 from PySide6.QtWidgets import QDialog, QGridLayout, QHBoxLayout, QVBoxLayout, QWidget
 
-from brachium.app.fresh_layer import layer_found
-from brachium.app.view import JobView
-from brachium.app.workspace import now_text
+from brachium.app.shop.workspace import now_text
+from brachium.app.view.job_view import JobView
+from brachium.app.view.paste_expectation import layer_found
 from brachium.core.base.units import many, money
 from brachium.core.figures.plots.paste_figure import paste_figure
 from brachium.core.machine.cooling_parts import Paste
@@ -102,7 +102,7 @@ class PasteSheet(QDialog):
     def _density(self) -> float:
         """Of the planned paste where its entry states it, else a usual one [g/cm3]."""
         view = self._session.view()
-        parts = [a.part for c in view.chosen() for a in c.assignments] if view is not None else []
+        parts = [a.part for c in view.choice.chosen() for a in c.assignments] if view is not None else []
         stated = next((p.density_g_cm3 for p in parts if isinstance(p, Paste) and p.density_g_cm3), None)
         return self._layer.density or stated or DENSITY_G_CM3
 

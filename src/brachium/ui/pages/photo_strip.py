@@ -9,7 +9,7 @@ from PySide6.QtCore import QSize, Qt
 from PySide6.QtGui import QIcon, QPixmap
 from PySide6.QtWidgets import QDialog, QFileDialog, QHBoxLayout, QLabel, QLineEdit, QPushButton, QVBoxLayout, QWidget
 
-from brachium.app.photos import attach, captioned, read_all, without_photo
+from brachium.app.intake.photos import attach, captioned, read_all, without_photo
 from brachium.core.base.problems import Problem
 from brachium.core.base.units import many
 from brachium.core.record.job import Job, Photo

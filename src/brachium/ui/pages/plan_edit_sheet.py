@@ -97,7 +97,7 @@ class PlanEditSheet(QDialog):
 
     def _steps(self) -> tuple[Step, ...]:
         view = self._session.view()
-        return view.steps if view is not None else ()
+        return view.work.steps if view is not None else ()
 
     def _selected(self) -> Step | None:
         return next((s for s in self._steps() if s.id == self.steps.selected), None)

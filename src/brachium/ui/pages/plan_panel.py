@@ -8,8 +8,8 @@ from dataclasses import replace
 from PySide6.QtCore import QSize, Qt
 from PySide6.QtWidgets import QDialog, QHBoxLayout, QVBoxLayout, QWidget
 
-from brachium.app.choosing import Choice
-from brachium.app.view import JobView
+from brachium.app.view.job_view import JobView
+from brachium.app.view.weighed_plans import WeighedPlans
 from brachium.core.base.units import minutes, money
 from brachium.core.choose.front import TargetsAsked
 from brachium.core.choose.plans import MOST_KEPT, free_name
@@ -90,14 +90,14 @@ class PlanPanel(QWidget):
 
     def show_view(self, view: JobView) -> None:
         """Front and plan of a view."""
-        choice = view.choice
+        choice = view.choice.weighed
         for w in (self.front, self.recommended):
             w.setVisible(choice is not None)
         self._show_front(view, choice)
         self._show_plan(view, choice)
         self._show_kept(view)
 
-    def _show_front(self, view: JobView, choice: Choice | None) -> None:
+    def _show_front(self, view: JobView, choice: WeighedPlans | None) -> None:
         if choice is None:
             self._front_title.setText(NO_RUN)
             self.front.set_builder(None)
@@ -115,11 +115,11 @@ class PlanPanel(QWidget):
         )  # fmt: skip
         self.front.set_builder(lambda w, h: plan_front(state, w, h))
 
-    def _show_plan(self, view: JobView, choice: Choice | None) -> None:
-        cost = view.cost
-        chosen = view.chosen()
+    def _show_plan(self, view: JobView, choice: WeighedPlans | None) -> None:
+        cost = view.choice.cost
+        chosen = view.choice.chosen()
         self.keep.setEnabled(bool(chosen))
-        self.accept.setVisible(bool(view.unsettled))
+        self.accept.setVisible(bool(view.choice.unsettled))
         if not chosen:
             self._title.setText("Plan")
             self._cost.setText("")
@@ -134,7 +134,7 @@ class PlanPanel(QWidget):
         self._title.setText(name)
         self._cost.setText(f"{money(cost.total)}{', over budget' if over else ''}, {minutes(cost.attended_min)}")
         self.note.setText(" ".join(t for t in (_parts(view), _waits(view), _preconditions(view), _worth(choice)) if t))
-        prediction, odds = view.prediction, choice.odds if choice is not None else ()
+        prediction, odds = view.choice.prediction, choice.odds if choice is not None else ()
         self.list.set_builder((lambda w, h: plan_list(prediction, odds, w)) if prediction is not None else None)
         self.list.fit_height()
 
@@ -151,9 +151,9 @@ class PlanPanel(QWidget):
     def ask_acceptance(self) -> AcceptSheet | None:
         """Take what is not known, or limited by power, on with a reason."""
         view = self._session.view()
-        if view is None or not view.unsettled:
+        if view is None or not view.choice.unsettled:
             return None
-        sheet = AcceptSheet(self.window(), self._session, view.unsettled)
+        sheet = AcceptSheet(self.window(), self._session, view.choice.unsettled)
         sheet.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
         sheet.show()
         return sheet
@@ -161,8 +161,8 @@ class PlanPanel(QWidget):
     def take_recommended(self) -> None:
         """Put the recommended plan into the record."""
         view = self._session.view()
-        if view is not None and view.choice is not None:
-            self._take(view.choice.front.recommended.ids)
+        if view is not None and view.choice.weighed is not None:
+            self._take(view.choice.weighed.front.recommended.ids)
 
     def _load(self, region: Region) -> None:
         if region.id.startswith("plan:"):
@@ -201,11 +201,11 @@ class PlanPanel(QWidget):
         """One of the sheets beside the plan."""
         self.more.setCurrentIndex(0)
         view = self._session.view()
-        if key == "meets" and view is not None and view.choice is not None:
-            if view.choice.meets:
-                self._take(view.choice.meets)
+        if key == "meets" and view is not None and view.choice.weighed is not None:
+            if view.choice.weighed.meets:
+                self._take(view.choice.weighed.meets)
             else:
-                self._session.say(view.choice.targets_say or "No target can be predicted.")
+                self._session.say(view.choice.weighed.targets_say or "No target can be predicted.")
         if key == "targets":
             self._ask_targets()
         kinds = {"other": OtherMachineSheet, "use": UseSheet, "money": MoneySheet, "system": SystemSheet}
@@ -218,25 +218,25 @@ class PlanPanel(QWidget):
 
 
 def _parts(view: JobView) -> str:
-    cost = view.cost
+    cost = view.choice.cost
     return f"{money(cost.parts)} parts, {money(cost.labour)} work; {minutes(cost.unattended_min)} by itself."
 
 
 def _waits(view: JobView) -> str:
     """What the plan waits for before work may begin."""
-    if not view.unsettled:
+    if not view.choice.unsettled:
         return ""
-    first = view.unsettled[0]
-    more = f" and {len(view.unsettled) - 1} more" if len(view.unsettled) > 1 else ""
+    first = view.choice.unsettled[0]
+    more = f" and {len(view.choice.unsettled) - 1} more" if len(view.choice.unsettled) > 1 else ""
     return f"Waits for your word: {first.rule}, {first.sentence}{more}."
 
 
 def _preconditions(view: JobView) -> str:
-    needs = tuple(dict.fromkeys(v.precondition for v in view.plan_verdicts if v.precondition))
+    needs = tuple(dict.fromkeys(v.precondition for v in view.choice.verdicts if v.precondition))
     return f"First: {', '.join(needs)}." if needs else ""
 
 
-def _worth(choice: Choice | None) -> str:
+def _worth(choice: WeighedPlans | None) -> str:
     if choice is None:
         return ""
     return " ".join(f"{t}." for t in (choice.targets_say, choice.worth) if t)

@@ -8,9 +8,9 @@ from pathlib import Path
 
 from PySide6.QtWidgets import QDialog, QFileDialog, QGridLayout, QHBoxLayout, QVBoxLayout, QWidget
 
-from brachium.app.choosing import PlanColumn, plan_columns
-from brachium.app.offering import write_offer
-from brachium.app.speaking import speech_of
+from brachium.app.reports.offer import write_offer
+from brachium.app.reports.report_speech import speech_of
+from brachium.app.view.weighed_plans import PlanColumn, plan_columns
 from brachium.core.base.units import minutes, money, percent, ratio_band
 from brachium.core.choose.plans import MOST_KEPT, free_name
 from brachium.core.record.kept_plans import NamedPlan
@@ -57,7 +57,14 @@ class PlansSheet(QDialog):
         clear(self.grid)
         view = self._session.view()
         columns = (
-            plan_columns(view.job, view.before, view.figures, view.assessment.limits, view.offers, view.around)
+            plan_columns(
+                view.job,
+                view.measured.before,
+                view.causes.figures,
+                view.causes.assessment.limits,
+                view.choice.offers,
+                view.choice.around,
+            )
             if view
             else ()
         )

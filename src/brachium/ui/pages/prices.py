@@ -17,7 +17,7 @@ from PySide6.QtWidgets import (
     QVBoxLayout,
 )
 
-from brachium.app.price_list import Preview, export, matching, merged, preview, priced
+from brachium.app.shop.price_list import Preview, export, matching, merged, preview, priced
 from brachium.core.base.problems import Problem
 from brachium.core.base.units import percent
 from brachium.core.base.why import Because, Fact, Origin

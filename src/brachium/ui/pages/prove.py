@@ -5,8 +5,8 @@ from __future__ import annotations
 from PySide6.QtCore import QSize
 from PySide6.QtWidgets import QHBoxLayout, QStackedWidget, QVBoxLayout
 
-from brachium.app.figures import is_sampled, ledger_of, stair_of, traces_of
-from brachium.app.view import JobView
+from brachium.app.view.figures import is_sampled, ledger_of, stair_of, traces_of
+from brachium.app.view.job_view import JobView
 from brachium.core.base.why import Because, Fact, Origin
 from brachium.core.figures.lists.attribution_list import attribution_list
 from brachium.core.figures.lists.claim_list import claim_list
@@ -31,13 +31,13 @@ class AfterRunPage(MeasurePage):
         self.part.hide()  # own tests and all runs are on Measure
 
     def _kept(self, view: JobView | None) -> Run | None:
-        return view.after if view is not None else None
+        return view.measured.after if view is not None else None
 
     def _shown(self, view: JobView | None) -> Run | None:
-        return view.shown_after if view is not None else None
+        return view.measured.shown_after if view is not None else None
 
     def _flags(self, view: JobView | None) -> tuple[Flag, ...]:
-        return view.flags_after if view is not None else ()
+        return view.measured.flags_after if view is not None else ()
 
 
 class ComparisonPage(Page):
@@ -82,7 +82,7 @@ class ComparisonPage(Page):
         self.body.addWidget(self._conditions)
 
     def show_job(self, job: Job, view: JobView | None) -> None:
-        comparison = view.comparison if view is not None else None
+        comparison = view.proof.comparison if view is not None else None
         if view is None or comparison is None:
             self.set_heading("Prove", "Comparing the runs…")
             return
@@ -100,7 +100,7 @@ class ComparisonPage(Page):
                 f"Where the heat falls, at {heat.power_ref_w:.0f} W and {heat.fan_ref_rpm:.0f} /min"
             )
             self.stair.set_builder(lambda w, h: stair_of(comparison, w, h))
-        self.claims.set_builder(lambda w, h: claim_list(heat, view.targets, w))
+        self.claims.set_builder(lambda w, h: claim_list(heat, view.proof.targets, w))
         self.claims.fit_height()
         has_tests = bool(comparison.gains)
         for w in (self._ledger_title, self._ledger_note, self.ledger):
@@ -108,7 +108,7 @@ class ComparisonPage(Page):
         if has_tests:
             self.ledger.set_builder(lambda w, h: ledger_of(comparison, w, 25.0))
             self.ledger.fit_height()
-        found = view.attribution if not comparison.refusal else None
+        found = view.proof.attribution if not comparison.refusal else None
         for w in (self._brought_title, self.brought):
             w.setVisible(found is not None and bool(found.parts))
         if found is not None and found.parts:
@@ -120,7 +120,7 @@ class ComparisonPage(Page):
 
     def default_because(self) -> Because | None:
         view = self.session.view()
-        comparison = view.comparison if view is not None else None
+        comparison = view.proof.comparison if view is not None else None
         return verdict_because(comparison) if comparison is not None else None
 
 
@@ -146,7 +146,7 @@ class ProvePage(QStackedWidget):
     def show_job(self, job: Job, view: JobView | None) -> None:
         active = self._session.measure.active
         measuring = active is not None and active.job_id == job.id
-        alone = view is None or view.after is None or view.before is None
+        alone = view is None or view.measured.after is None or view.measured.before is None
         page: Page = self.after if measuring or alone else self.comparison
         self.setCurrentWidget(page)
         page.show_job(job, view)

@@ -19,7 +19,7 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
-from brachium.app.run_export import export_run
+from brachium.app.files.run_export import export_run
 from brachium.core.base.units import many, percent
 from brachium.core.base.why import Because, Fact, Origin
 from brachium.core.measure.dates import date_doubts

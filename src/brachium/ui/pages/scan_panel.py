@@ -109,7 +109,7 @@ class ScanPanel(QWidget):
 
     def _scan(self) -> None:
         """Read off the window's thread, then fill in what the record does not hold."""
-        from brachium.app.scanning import scan_of
+        from brachium.app.intake.scanning import scan_of
 
         job = self._session.job()
         if job is not None:
@@ -118,7 +118,7 @@ class ScanPanel(QWidget):
             )
 
     def _scanned(self, job_id: str, found: Scan) -> None:
-        from brachium.app.local_job import with_scan
+        from brachium.app.intake.local_job import with_scan
 
         job = self._session.workspace.job(job_id)
         self._session.edit("scanned", with_scan(job, found))

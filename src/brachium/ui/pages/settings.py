@@ -8,7 +8,7 @@ from typing import TYPE_CHECKING
 
 from PySide6.QtWidgets import QFileDialog, QHBoxLayout
 
-from brachium.app.workspace import REFERENCE_KEY
+from brachium.app.shop.workspace import REFERENCE_KEY
 from brachium.core.base.units import many
 from brachium.core.base.why import Because, Fact, Origin
 from brachium.formats.limits import read_text

@@ -7,7 +7,8 @@ from pathlib import Path
 
 from PySide6.QtWidgets import QFileDialog, QGridLayout, QHBoxLayout, QVBoxLayout, QWidget
 
-from brachium.app.shop_rules import (
+from brachium.app.reports.report_speech import CURRENCY_KEY, LANGUAGE_KEY
+from brachium.app.shop.rules import (
     DERATING_KEY,
     TAX_APART_KEY,
     TAX_KEY,
@@ -18,7 +19,6 @@ from brachium.app.shop_rules import (
     rates_day,
     rates_of,
 )
-from brachium.app.speaking import CURRENCY_KEY, LANGUAGE_KEY
 from brachium.core.base.problems import Problem
 from brachium.core.base.units import many
 from brachium.core.plan.price_offer import rates_text, read_rates

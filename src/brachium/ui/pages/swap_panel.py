@@ -8,8 +8,8 @@ from dataclasses import replace
 from PySide6.QtCore import QSize
 from PySide6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
 
-from brachium.app.find_cause import marked, with_try
-from brachium.app.workspace import now_text
+from brachium.app.shop.workspace import now_text
+from brachium.app.view.cause_record import marked, with_try
 from brachium.core.base.why import Because, Fact, Origin
 from brachium.core.cause.swap_job import DRIVES, MEMORY, SwapJob, proposal_words, proven, said, swap_job
 from brachium.core.figures.base.drawing import Region

@@ -60,7 +60,7 @@ class SystemSheet(QDialog):
         self.choice.show_value(planned)
         spec = next((s for s in self._session.workspace.shop_rules().systems if s.id == planned), None)
         self.floor.setText(_floor(spec) if spec is not None else "Its own system stays; nothing is asked of it.")
-        lines = [f"{v.rule}: {v.level.words}, {v.sentence}." for v in view.whole if v.rule in RULES]
+        lines = [f"{v.rule}: {v.level.words}, {v.sentence}." for v in view.choice.whole if v.rule in RULES]
         self.verdict.setText("\n".join(lines) if spec is not None and view.job == job else "")
 
 

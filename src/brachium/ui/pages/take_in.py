@@ -11,7 +11,7 @@ from typing import TYPE_CHECKING
 from PySide6.QtCore import QSize
 from PySide6.QtWidgets import QGridLayout, QHBoxLayout, QPlainTextEdit, QVBoxLayout, QWidget
 
-from brachium.app.workspace import now_text
+from brachium.app.shop.workspace import now_text
 from brachium.core.base.typed_numbers import typed_int
 from brachium.core.base.why import Because, Fact, Origin
 from brachium.core.figures.plots.fit_board import BoardState, board_height, fit_board
@@ -31,7 +31,7 @@ from brachium.ui.widgets.fields import ChoiceField, LineField, PlainChoice, Swit
 from brachium.ui.widgets.labels import label
 
 if TYPE_CHECKING:
-    from brachium.app.view import JobView
+    from brachium.app.view.job_view import JobView
 
 ORIGINS = {
     "maker": ("identity.maker", "identity.maker"), "model": ("identity.model", "identity.model"),
@@ -208,7 +208,7 @@ class TakeInPage(Page):
         self.board.set_builder(lambda w, h: fit_board(state, w, h))
 
     def _waiting(self, view: JobView) -> str:
-        latch = next(iter(view.latches.values()))
+        latch = next(iter(view.standing.latches.values()))
         if latch.open:
             return "Everything needed is recorded; edits are saved as you leave a field."
         return f"Still needed: {latch.missing}."

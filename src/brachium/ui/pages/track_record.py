@@ -7,7 +7,7 @@ from math import log
 from PySide6.QtCore import QSize, Qt
 from PySide6.QtWidgets import QGridLayout, QHBoxLayout, QVBoxLayout, QWidget
 
-from brachium.app.learning import CORRECT_KEY, corrects, outcomes_of, put_aside
+from brachium.app.shop.shop_record import CORRECT_KEY, corrects, outcomes_of, put_aside
 from brachium.core.base.units import many, percent
 from brachium.core.base.why import Because, Fact, Origin
 from brachium.core.day.durations import learn

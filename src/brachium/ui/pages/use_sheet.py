@@ -61,7 +61,11 @@ class UseSheet(QDialog):
 
     def _measured(self) -> UseProfile | None:
         job, view = self._session.job(), self._session.view()
-        return measured_use(typed_use(job), view.assessment.limits) if job is not None and view is not None else None
+        return (
+            measured_use(typed_use(job), view.causes.assessment.limits)
+            if job is not None and view is not None
+            else None
+        )
 
     def _put(self, profile: UseProfile) -> None:
         job = self._session.job()

@@ -8,8 +8,8 @@ from functools import partial
 from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QDialog, QFrame, QHBoxLayout, QScrollArea, QVBoxLayout, QWidget
 
-from brachium.app.rewording import Sentence, problem_of, sentences
-from brachium.app.speaking import speech_of
+from brachium.app.reports.report_speech import speech_of
+from brachium.app.reports.rewording import Sentence, problem_of, sentences
 from brachium.core.record.own_wording import LEFT_OUT
 from brachium.ui.session import Session
 from brachium.ui.widgets.fields import LineField

@@ -10,9 +10,9 @@ from PySide6.QtCore import QSize, Qt, QTimer
 from PySide6.QtGui import QKeySequence, QShortcut
 from PySide6.QtWidgets import QFileDialog, QHBoxLayout, QLineEdit, QVBoxLayout, QWidget
 
-from brachium.app.photos import attach, read_all
-from brachium.app.view import JobView
-from brachium.app.workspace import now_text
+from brachium.app.intake.photos import attach, read_all
+from brachium.app.shop.workspace import now_text
+from brachium.app.view.job_view import JobView
 from brachium.core.base.typed_numbers import typed_float
 from brachium.core.base.units import minutes
 from brachium.core.base.why import Because, Fact, Origin
@@ -134,17 +134,21 @@ class WorkPage(Page):
             self.set_heading("Work", "Making the steps…")
             return
         done = {s.step_id: s for s in job.steps_done}
-        left = [s for s in view.steps if s.id not in done]
+        left = [s for s in view.work.steps if s.id not in done]
         attended = sum(s.attended_min for s in left)
         logged = sum(s.minutes for s in job.steps_done)
-        head = "All steps are done" if view.steps and not left else f"{len(left)} of {len(view.steps)} steps to do"
+        head = (
+            "All steps are done"
+            if view.work.steps and not left
+            else f"{len(left)} of {len(view.work.steps)} steps to do"
+        )
         self.set_heading(head, f"{minutes(attended)} of work left, {minutes(logged)} logged, "
                          f"{minutes(sum(s.unattended_min for s in left))} run by themselves.")  # fmt: skip
-        ids = [s.id for s in view.steps]
-        found = chances(job, view.progress.has_before, ids)
+        ids = [s.id for s in view.work.steps]
+        found = chances(job, view.standing.progress.has_before, ids)
         self.chance.setVisible(bool(left) and any(not c.state for c in found))
         self.chance.show_chances(job, found)
-        self.steps.set_builder(lambda w, h: step_list(view.steps, done, w))
+        self.steps.set_builder(lambda w, h: step_list(view.work.steps, done, w))
         self.steps.fit_height()
         other = job.id != self._of
         self._of = job.id
@@ -155,7 +159,7 @@ class WorkPage(Page):
 
     def _show_step(self, step_id: str) -> None:
         view, job = self.session.view(), self.session.job()
-        step = next((s for s in view.steps if s.id == step_id), None) if view is not None else None
+        step = next((s for s in view.work.steps if s.id == step_id), None) if view is not None else None
         for w in (self.title, self._detail, self.done, self.note, self.photo, self.clock, self.away, self.minutes):
             w.setVisible(step is not None)
         if step is None or job is None or view is None:
@@ -184,7 +188,7 @@ class WorkPage(Page):
             self._shown = (step_id, entry)
             self.minutes.setText(f"{entry.minutes:g}" if entry else "")
             self.note.setText(entry.note if entry else "")
-        self.screws.show_step(job, step, view.steps)
+        self.screws.show_step(job, step, view.work.steps)
         self._show_watch()
         self.session.explain(step_because(step))
 
@@ -202,7 +206,7 @@ class WorkPage(Page):
     def shelve(self) -> None:
         """The old part of the step at hand goes onto the shelf."""
         view = self.session.view()
-        step = next((s for s in view.steps if s.id == self.steps.selected), None) if view is not None else None
+        step = next((s for s in view.work.steps if s.id == self.steps.selected), None) if view is not None else None
         if view is not None and step is not None:
             self.bar.shelve(view, step)
 
@@ -261,9 +265,9 @@ class WorkPage(Page):
         job, view = self.session.job(), self.session.view()
         if job is None or view is None:
             return
-        upcoming = view.next_step()
+        upcoming = view.work.upcoming
         step_id = step_id or (upcoming.id if upcoming else "")
-        step = next((s for s in view.steps if s.id == step_id), None)
+        step = next((s for s in view.work.steps if s.id == step_id), None)
         if step is None:
             return
         if any(d.step_id == step_id for d in job.steps_done):
@@ -289,7 +293,7 @@ class WorkPage(Page):
 
     def default_because(self) -> Because | None:
         view = self.session.view()
-        step = view.next_step() if view is not None else None
+        step = view.work.upcoming if view is not None else None
         return step_because(step) if step is not None else None
 
 
@@ -302,9 +306,9 @@ def _shown_text(widget: QWidget, text: str) -> None:
 def _what_next(view: JobView, step: Step) -> str:
     """The step after this one, and what the rest takes."""
     done = {d.step_id for d in view.job.steps_done}
-    at = next((k for k, s in enumerate(view.steps) if s.id == step.id), 0)
-    after = next((s for s in view.steps[at + 1 :] if s.id not in done), None)
-    left = sum(s.attended_min for s in view.steps[at:] if s.id not in done)
+    at = next((k for k, s in enumerate(view.work.steps) if s.id == step.id), 0)
+    after = next((s for s in view.work.steps[at + 1 :] if s.id not in done), None)
+    left = sum(s.attended_min for s in view.work.steps[at:] if s.id not in done)
     if after is None:
         return "Nothing comes after it."
     return f"Next: {after.title}. {minutes(left)} of yours from here to the end."

@@ -9,8 +9,8 @@ from typing import TypeVar
 from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QDialog, QHBoxLayout, QVBoxLayout, QWidget
 
-from brachium.app.learning import template_for
-from brachium.app.view import JobView
+from brachium.app.shop.shop_record import template_for
+from brachium.app.view.job_view import JobView
 from brachium.core.base.units import many
 from brachium.core.machine.parts import Drive
 from brachium.core.plan.candidates import planned
@@ -51,16 +51,16 @@ class WorkBar(QWidget):
 
     def show_view(self, view: JobView) -> None:
         """The bar of a view."""
-        found = template_for(self._session.workspace, view.job) if view.steps and not view.job.steps_done else None
+        found = template_for(self._session.workspace, view.job) if view.work.steps and not view.job.steps_done else None
         for w in (self.template, self.take, self.leave):
             w.setVisible(found is not None)
         if found is not None:
             self.template.setText(f"Learned from {found.learned_from}, the same model: {found.words}.")
         count = view.job.plan_edits.count
         self.change.setText(f"Change the plan… ({count})" if count else "Change the plan…")
-        self.change.setVisible(bool(view.steps))
-        moves = any(c.group.value == "drive" for c in view.chosen())
-        self.drives.setVisible(moves or bool(replaced_drives(view.job.machine, view.chosen())))
+        self.change.setVisible(bool(view.work.steps))
+        moves = any(c.group.value == "drive" for c in view.choice.chosen())
+        self.drives.setVisible(moves or bool(replaced_drives(view.job.machine, view.choice.chosen())))
 
     def take_template(self) -> None:
         """Begin as the last job of the model ended."""
@@ -106,11 +106,11 @@ class WorkBar(QWidget):
 
 def old_places(view: JobView, step: Step) -> tuple[str, ...]:
     """Places whose old part a step takes out: those of the plan's changes of its kind."""
-    today, later = view.job.machine.configuration().parts, planned(view.job.machine, view.chosen()).parts
+    today, later = view.job.machine.configuration().parts, planned(view.job.machine, view.choice.chosen()).parts
     kind = step.id.rstrip("0123456789").rstrip("-")
-    places = [p for c in view.chosen() if c.group.value == kind for p in c.places]
+    places = [p for c in view.choice.chosen() if c.group.value == kind for p in c.places]
     if kind == "erase":
-        places = [p for p, _ in replaced_drives(view.job.machine, view.chosen())]
+        places = [p for p, _ in replaced_drives(view.job.machine, view.choice.chosen())]
     return tuple(p for p in places if p in today and today[p] is not later.get(p))
 
 

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from PySide6.QtWidgets import QDialog, QHBoxLayout, QPlainTextEdit, QVBoxLayout, QWidget
 
-from brachium.app.records import take_in_batch
+from brachium.app.intake.copies import take_in_batch
 from brachium.core.base.problems import Problem
 from brachium.core.base.units import many
 from brachium.ui.session import Session

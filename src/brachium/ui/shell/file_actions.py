@@ -16,8 +16,8 @@ from brachium.formats.photo import is_photo
 from brachium.formats.run_file import is_run_file
 
 if TYPE_CHECKING:
-    from brachium.app.carrying import Carried, Taken
-    from brachium.app.shop_reading import ShopReading
+    from brachium.app.files.job_transfer import Carried, Taken
+    from brachium.app.shop.reading import ShopReading
     from brachium.ui.shell.window import MainWindow
 
 
@@ -56,7 +56,7 @@ class FileActions:
 
     def export_job(self, path: Path) -> None:
         """Write the selected job as an archive, off the window's thread."""
-        from brachium.app.carrying import export_job
+        from brachium.app.files.job_transfer import export_job
 
         workspace, job_id = self._w.session.workspace, self._w.session.job_id
         reading = workspace.reading()
@@ -86,7 +86,7 @@ class FileActions:
 
     def _keep_carried(self, carried: Carried, quiet: bool) -> None:
         """A damaged part is named, the rest is kept."""
-        from brachium.app.carrying import keep_carried
+        from brachium.app.files.job_transfer import keep_carried
 
         workspace = self._w.session.workspace
         try:
@@ -116,6 +116,6 @@ class FileActions:
 
 
 def _carried(path: Path, reading: ShopReading, stopped: Callable[[], bool]) -> Carried:
-    from brachium.app.carrying import read_carried  # late: the window opens without it
+    from brachium.app.files.job_transfer import read_carried  # late: the window opens without it
 
     return read_carried(path, reading, stopped)

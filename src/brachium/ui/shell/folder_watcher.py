@@ -8,7 +8,7 @@ from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QTimer
 
-from brachium.app.watching import FolderWatch
+from brachium.app.files.watched_folder import FolderWatch
 
 if TYPE_CHECKING:
     from brachium.ui.shell.window import MainWindow

@@ -6,7 +6,7 @@ from dataclasses import replace
 
 from PySide6.QtWidgets import QDialog, QHBoxLayout, QLineEdit, QVBoxLayout, QWidget
 
-from brachium.app.workspace import now_text
+from brachium.app.shop.workspace import now_text
 from brachium.core.record.job import KEPT, WAITS_OWNER, WAITS_PARTS, Hold
 from brachium.ui.session import Session
 from brachium.ui.widgets.labels import button, label

@@ -8,7 +8,7 @@ from typing import TYPE_CHECKING
 from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QLineEdit
 
-from brachium.app.workspace import now_text
+from brachium.app.shop.workspace import now_text
 from brachium.core.record.job import Stage
 
 if TYPE_CHECKING:
@@ -26,7 +26,7 @@ class RecordActions:
 
     def take_by_hand(self) -> None:
         """A new, empty record; the kind of machine and its name come first."""
-        from brachium.app.records import new_record
+        from brachium.app.intake.copies import new_record
 
         self._w.session.select_job(new_record(self._w.session.workspace))
         self._w.session.select_stage(Stage.TAKE_IN)
@@ -39,7 +39,7 @@ class RecordActions:
 
     def practise(self, cause: str | None = None) -> None:
         """A simulated machine with a hidden cause, or one that is set up: taken in and measured, the rest is yours."""
-        from brachium.app.practice import PREFIX, practice_job, seed_with
+        from brachium.app.intake.practice import PREFIX, practice_job, seed_with
 
         known = [j.removeprefix(PREFIX) for j in self._w.session.workspace.job_ids() if j.startswith(PREFIX)]
         job = practice_job(seed_with(cause, max((int(k) for k in known if k.isdigit()), default=0)))
@@ -49,7 +49,7 @@ class RecordActions:
         self._w.session.when_viewed(job.id, lambda: self._w.session.start_run("before", None))
 
     def duplicate_record(self) -> None:
-        from brachium.app.records import duplicate
+        from brachium.app.intake.copies import duplicate
 
         self._w.session.select_job(duplicate(self._w.session.workspace, self._w.session.job_id))
         self._w.session.select_stage(Stage.TAKE_IN)
@@ -93,7 +93,7 @@ class RecordActions:
 
     def take_this_machine(self) -> None:
         """Scan off the window's thread, then make the record; one that is there already is shown."""
-        from brachium.app.local_job import scan_tree, this_machine
+        from brachium.app.intake.local_job import scan_tree, this_machine
 
         known = this_machine(self._w.session.workspace)
         if known:
@@ -102,7 +102,7 @@ class RecordActions:
         self._w.session.workspace.lanes.submit("compute", scan_tree, self._take_scanned, self._w.session.report)
 
     def _take_scanned(self, scan: Scan) -> None:
-        from brachium.app.local_job import take_this_machine
+        from brachium.app.intake.local_job import take_this_machine
 
         self._w.session.select_job(take_this_machine(self._w.session.workspace, scan))
         self._w.session.select_stage(Stage.TAKE_IN)

@@ -169,7 +169,7 @@ class MainWindow(QMainWindow):
             self.header.show_job(job)
             self.show_rail()
         stage = self.session.stage
-        latch = view.latches.get(stage) if view is not None else None
+        latch = view.standing.latches.get(stage) if view is not None else None
         if latch is not None and not latch.open:
             self.latch_page.show_stage(stage)
             page: Page | ProvePage = self.latch_page
@@ -180,7 +180,7 @@ class MainWindow(QMainWindow):
         self.stack.setCurrentWidget(page)
         if explain or changed:
             self.session.explain(page.default_because())
-        self.track.set_state(stage, view.latches if view is not None else {})
+        self.track.set_state(stage, view.standing.latches if view is not None else {})
 
     def _saving_changed(self, unsaved: int) -> None:
         """What waits for the disk stands in the header until it is there."""
@@ -196,7 +196,7 @@ class MainWindow(QMainWindow):
         self.header.show_job(self.session.job())
         view = self.session.view()
         if view is not None:
-            self.session.stage = view.stage
+            self.session.stage = view.standing.stage
         self.opening = view is None
         self.show_page()
         self.show_rail()
@@ -230,8 +230,8 @@ class MainWindow(QMainWindow):
             return
         if self.opening:
             self.opening = False
-            self.session.stage = view.stage
-        self.next.set_action(view.next)
+            self.session.stage = view.standing.stage
+        self.next.set_action(view.standing.next)
         if not self.side.in_view():
             self.show_page(explain=self.because.because() is None)
 

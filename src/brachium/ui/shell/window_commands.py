@@ -8,14 +8,14 @@ from typing import TYPE_CHECKING
 from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QApplication
 
-from brachium.app.workspace import now_text
+from brachium.app.shop.workspace import now_text
 from brachium.core.record.job import CONNECTED, KEPT, STAGES, WAITS_OWNER, WAITS_PARTS, DataState, Stage
 from brachium.ui.commands import Command
 from brachium.ui.shell.menus import show_finder, show_keys, show_menu
 from brachium.ui.theme import theme
 
 if TYPE_CHECKING:
-    from brachium.app.shelf import Shelf
+    from brachium.app.shop.parts_shelf import Shelf
     from brachium.ui.pages.prices import PricesPage
     from brachium.ui.shell.window import MainWindow
 
@@ -207,7 +207,7 @@ def _tick(w: MainWindow) -> None:
     assert isinstance(page, WorkPage)
     w.session.select_stage(Stage.WORK)
     view = w.session.view()
-    step = view.next_step() if view is not None else None
+    step = view.work.upcoming if view is not None else None
     if step is not None:
         page.tick(step.id)
 

@@ -8,7 +8,7 @@ from PySide6.QtCore import QBuffer, QByteArray, QIODevice
 from PySide6.QtGui import QImage, QPainter, QPixmap
 from PySide6.QtWidgets import QFileDialog, QWidget
 
-from brachium.app.export import save_svg
+from brachium.app.files.figure_export import save_svg
 from brachium.core.base.problems import Problem
 from brachium.core.figures.base.drawing import Drawing
 from brachium.formats.atomic import write_atomically

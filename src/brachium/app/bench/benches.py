@@ -1,0 +1,92 @@
+"""Which bench a job's machine stands on: the simulated one of the demo, this very machine, or none."""
+
+from __future__ import annotations
+
+from contextlib import suppress
+from pathlib import Path
+from typing import TYPE_CHECKING
+
+from brachium.app.bench.run_roles import AFTER, LATER
+from brachium.core.base.problems import ExpectedProblem
+from brachium.core.measure.run import Protocol
+from brachium.core.plan.candidates import planned, services_of
+from brachium.core.record.job import LOCAL, SIMULATED, Job
+from brachium.core.record.protocol_of_job import protocol_of
+from brachium.devices.protocols import Bench
+from brachium.devices.simulated.bench import OFFERED, SimulatedBench
+
+if TYPE_CHECKING:
+    from brachium.app.view.job_view import JobView
+    from brachium.demo.simulation import Simulation
+
+
+def _simulation(job: Job) -> Simulation:
+    from brachium.demo.machines import simulation_of  # late: the window opens without the simulated machines
+
+    return simulation_of(job)
+
+
+def bench_for(view: JobView, role: str, speed: float | None) -> Bench | None:
+    """A bench with the machine in the configuration that the role asks for; None where there is none.
+
+    Raises ExpectedProblem where the folder for drive tests cannot serve.
+    """
+    job = view.job
+    if job.bench == LOCAL:
+        return local_bench_of(job)
+    if job.bench != SIMULATED:
+        return None
+    if job.simulated_as.startswith("practice-"):
+        from brachium.app.intake.practice import patient_of
+
+        return SimulatedBench(patient_of(job).spec, speed, job.setup.limit_c)
+    if role == "before":
+        return SimulatedBench(
+            _simulation(job).spec(job.machine.configuration(), frozenset(), False), speed, job.setup.limit_c
+        )
+    chosen = view.choice.chosen()
+    config = planned(job.machine, chosen)
+    put_back = role == AFTER and bool(view.standing.progress.after_refused)
+    spec = _simulation(job).spec(config, frozenset(services_of(chosen)), True, role == LATER, put_back)
+    return SimulatedBench(spec, speed, job.setup.limit_c)
+
+
+def local_bench_of(job: Job) -> Bench:
+    """This machine, with the folder and room that the job states."""
+    from brachium.app.bench.local_runs import LocalOptions, local_bench
+
+    folder = Path(job.setup.drive_folder) if job.setup.drive_folder else None
+    return local_bench(LocalOptions(protocol_of(job), folder, job.setup.room_c, job.setup.limit_c))
+
+
+def offered_here(job: Job) -> tuple[tuple[str, ...], tuple[tuple[str, str], ...]]:
+    """(keys of the tests that the job's bench can do, (what, why) of what it cannot sample or test)."""
+    if job.bench == SIMULATED:
+        return OFFERED, ()
+    if job.bench != LOCAL:
+        return (), ()
+    from brachium.devices.live.bench import missing_here, offers_here
+
+    folder = bool(job.setup.drive_folder)
+    return offers_here(folder), tuple((m.what, m.why) for m in missing_here(folder))
+
+
+def expected_minutes(job: Job) -> float:
+    """Expected length of a run with the job's protocol [min], all its sessions together."""
+    from brachium.app.bench.runner import run_seconds
+
+    protocol = protocol_of(job)
+    if job.bench == SIMULATED and not job.simulated_as.startswith("practice-"):
+        with suppress(ExpectedProblem):  # a machine that cannot start now is estimated like any other
+            spec = _simulation(job).spec(job.machine.configuration(), frozenset(), False)
+            return run_seconds(SimulatedBench(spec), protocol) / 60.0
+    return estimated_s(protocol, bool(job.setup.drive_folder)) / 60.0
+
+
+def estimated_s(protocol: Protocol, with_drive: bool) -> float:
+    """Length of a run from its protocol alone [s]: every short test takes a second or two more than its time."""
+    tests = [t for t in protocol.tests if t not in ("sustained", "start_up", "own_task")]
+    tests = [t for t in tests if with_drive or not t.startswith("drive_")]
+    phases = sum(p.duration_s for p in protocol.phases)
+    once = protocol.memory_test_s + (protocol.drive_bytes / 150e6 if with_drive else 0.0)
+    return once + protocol.sessions * (phases + protocol.repeats * len(tests) * (protocol.test_s + 3.0))

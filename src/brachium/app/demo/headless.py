@@ -1,0 +1,100 @@
+"""The demo job from take in to hand over, without a window."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import replace
+from pathlib import Path
+
+from brachium.app.bench.simulated_run import measure_headless
+from brachium.app.demo.demo_shop import add_newsroom
+from brachium.app.reports.full_report import ReportFiles, write_report
+from brachium.app.reports.report_speech import speech_of
+from brachium.app.shop.open_shop import open_shop
+from brachium.app.shop.workspace import AFTER, BEFORE, Workspace
+from brachium.app.view.job_view import JobView
+from brachium.core.base.problems import ExpectedProblem
+from brachium.core.base.units import money, percent, ratio_band
+from brachium.core.cause.assess import strength
+from brachium.core.prove.verdict_words import headline
+from brachium.core.record.job import DataSafe, DataState, StepDone
+from brachium.core.work.last_chance import Mark, open_items
+from brachium.demo.newsroom import JOB_ID
+from brachium.formats.atomic import check_folder
+from brachium.formats.ids import file_stem
+
+PLAN = ("mem-4-l", "ssd-480@bay-main", "svc-clean", "svc-paste")
+DAYS = ("2026-11-24 09:10", "2026-11-24 10:30", "2026-11-25 09:20")
+Say = Callable[[str], None]
+
+
+def run_demo_job(shop: Path, say: Say, others: bool = True) -> tuple[Workspace, JobView]:
+    """Take the newsroom laptop through all stages in a new shop file; the caller closes the workspace.
+
+    Without `others` it is the only machine of the shop.
+    """
+    workspace = open_shop(shop, demo=others)
+    workspace.lanes.drain("compute")
+    add_newsroom(workspace)
+    failures: list[Exception] = []
+    workspace.on_problem.append(failures.append)
+    if workspace.run(JOB_ID, BEFORE) is not None:
+        workspace.close()
+        raise ExpectedProblem("this demo was already run", str(shop), "Name an empty folder.")
+    job = workspace.job(JOB_ID)
+    say(f"Take in      {job.name}: {job.goal}, {money(job.budget or 0)}")  # type: ignore[arg-type]
+    safe = DataSafe(DataState.BACKED_UP, "the bench", DAYS[0], "bench disk 2", "143 GB", "every file read back", True)
+    workspace.edit("data state changed", replace(job, data_safe=safe))
+    view = _measure(workspace, BEFORE, DAYS[0], say)
+    for cause in view.causes.assessment.called:
+        say(f"Find cause   {cause.kind.title}: {strength(cause)}, {percent(cause.cost_frac)} of the time")
+    workspace.edit("planned", replace(workspace.job(JOB_ID), plan=PLAN))
+    view = workspace.compute_now(JOB_ID)
+    if view.choice.prediction is not None:
+        band = view.choice.prediction.band
+        say(f"Choose       {money(view.choice.cost.total)}, predicted {ratio_band(band.low, band.mid, band.high)}")
+    job = workspace.job(JOB_ID)
+    waived = tuple((c.item.id, Mark.WAIVED.value) for c in open_items(job, True, [s.id for s in view.work.steps]))
+    workspace.edit("last chance", replace(job, last_chance=(*job.last_chance, *waived)))
+    done = tuple(StepDone(s.id, DAYS[1], s.attended_min + (k % 3)) for k, s in enumerate(view.work.steps))
+    workspace.edit("work done", replace(workspace.job(JOB_ID), steps_done=done))
+    say(f"Work         {len(done)} steps, {sum(d.minutes for d in done):.0f} min logged")
+    view = _measure(workspace, AFTER, DAYS[2], say)
+    if view.proof.comparison is not None:
+        say(f"Prove        {headline(view.proof.comparison)}")
+    for target in view.proof.targets:
+        say(f"             {target.words}: {target.target.words} ({target.figures})")
+    workspace.lanes.drain("store")
+    try:
+        workspace.writes.raise_unsaved()
+        if failures:
+            raise failures[0]
+    except Exception:
+        workspace.close()
+        raise
+    return workspace, view
+
+
+def write_demo_report(view: JobView, folder: Path, say: Say) -> ReportFiles:
+    """Write the hand-over report of the demo job."""
+    files = write_report(view, folder, DAYS[2][:10])
+    say(f"Hand over    {files.pdf} and {files.html.name}, for owner and buyer beside it")
+    return files
+
+
+def write_other_reports(workspace: Workspace, folder: Path, say: Say) -> None:
+    """The reports of every other machine of the shop, each in a folder of its own. Raises EnvironmentProblem."""
+    others = [job_id for job_id in workspace.job_ids() if job_id != JOB_ID]
+    for job_id in others:
+        check_folder(folder / file_stem(job_id))
+        view = workspace.compute_now(job_id)
+        write_report(view, folder / file_stem(job_id), DAYS[2][:10], speech_of(workspace, view.job))
+    say(f"             and those of {len(others)} other machines in {folder}")
+
+
+def _measure(workspace: Workspace, role: str, taken_at: str, say: Say) -> JobView:
+    run = measure_headless(workspace.compute_now(JOB_ID), role, taken_at)
+    workspace.add_run(JOB_ID, role, run)
+    samples = sum(s.trace.time_s.size for s in run.sessions)
+    say(f"Measure      {role}: {len(run.sessions)} sessions, {samples} samples, {len(run.tests)} tests")
+    return workspace.compute_now(JOB_ID)

@@ -1,0 +1,213 @@
+"""The hand-over report of a job: gathered from its view, written as HTML and PDF."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
+from datetime import date
+from pathlib import Path
+
+from brachium.app.reports.buyer_report import buyer_content
+from brachium.app.reports.owner_report import owner_content
+from brachium.app.reports.work_section import drive_rows, work_rows
+from brachium.app.view.figures import ledger_of, stair_of, traces_of
+from brachium.app.view.job_view import JobView
+from brachium.core.base.own_words import Typed
+from brachium.core.base.units import minutes, money
+from brachium.core.condition.findings import kind_of
+from brachium.core.condition.trials import Outcome, tests_for
+from brachium.core.condition.zones import zone_title
+from brachium.core.figures.base.drawing import Drawing
+from brachium.core.figures.lists.attribution_list import attribution_list
+from brachium.core.heat.claims import Claim, ClaimKind
+from brachium.core.prove.comparison import Comparison
+from brachium.core.prove.verdict_words import headline, subline
+from brachium.core.record.job import Job
+from brachium.formats.atomic import write_atomically
+from brachium.report.content import ComparisonContent, ComparisonSection, OwnerContent, ReportContent, Row
+from brachium.report.html import render_buyer, render_comparison, render_html, render_owner
+from brachium.report.pdf import html_to_pages, html_to_pdf
+from brachium.report.speech import PLAIN, Speech
+
+FIGURE_W = 660.0
+
+
+@dataclass(frozen=True)
+class ReportFiles:
+    """Where the report was written; `pdf` is None where the PDF engine is missing."""
+
+    html: Path
+    pdf: Path
+
+
+def report_content(view: JobView, today: str = "") -> ReportContent:
+    """Gather what the report says."""
+    job, comparison = view.job, view.proof.comparison
+    identity = job.machine.identity
+    figures = _figures(view)
+    done = [Row(c.title, money(c.price), c.where) for c in view.choice.chosen()]
+    if not done:
+        done = [Row("Nothing was planned here", "", "the figures come from imported logs")]
+    return ReportContent(
+        f"{job.name}: hand-over", " ".join(p for p in (identity.maker, identity.model, identity.serial) if p),
+        today or date.today().isoformat(),
+        headline(comparison) if comparison else _alone(view),
+        subline(comparison) if comparison else "", tuple(done),
+        _targets(view), _cost(view), _heat(view),
+        tuple(Row(d.name, Typed(f"{d.before}, then {d.after}"), d.text) for d in comparison.differences)
+        if comparison else (),
+        tuple(Row(f"before {x.stage.value}", x.when, Typed(x.reason)) for x in job.lifts)
+        + tuple(Row(f"gate of “{x.step_id}”", x.when, Typed(x.reason)) for x in job.gate_lifts)
+        + tuple(Row(f"{a.rule}, {a.sentence}", a.when, Typed(a.reason)) for a in job.acceptances), _condition(job),
+        _watch(view),
+        _limits(view), figures, work_rows(view), drive_rows(view),
+    )  # fmt: skip
+
+
+def write_report(view: JobView, folder: Path, today: str = "", speech: Speech = PLAIN) -> ReportFiles:
+    """Write report.html and report.pdf for the technician, owner and buyer each as HTML and PDF beside them.
+
+    Raises EnvironmentProblem; nothing is left half written."""
+    html = render_html(report_content(view, today), speech)
+    buyer = render_buyer(buyer_content(view, today), speech)
+    written = {
+        "report": (html, html_to_pdf(html)),
+        "owner": _on_one_page(owner_content(view, today), speech),
+        "buyer": (buyer, html_to_pdf(buyer)),
+    }
+    for name, (page, pdf) in written.items():
+        write_atomically(folder / f"{name}.html", page.encode())
+        write_atomically(folder / f"{name}.pdf", pdf)
+    return ReportFiles(folder / "report.html", folder / "report.pdf")
+
+
+def _on_one_page(content: OwnerContent, speech: Speech) -> tuple[str, bytes]:
+    """The owner's page: set smaller where it would be more than one, then without figures, the last first."""
+    for count in range(len(content.figures), -1, -1):
+        shown = replace(content, figures=content.figures[:count])
+        for tight in (False, True):
+            html = render_owner(shown, speech, tight)
+            pdf, pages = html_to_pages(html)
+            if pages <= 1:
+                return html, pdf
+    return html, pdf  # all words and nothing else still take more than a page
+
+
+def _alone(view: JobView) -> str:
+    """The headline of a job with one run or none."""
+    if view.measured.after is not None:
+        why = f" ({view.job.no_before})" if view.job.no_before else ""
+        return f"No before-run{why}: the figures are those of the machine now, no gain is claimed."
+    return "No after-run: what the work brought is not shown."
+
+
+def comparison_html(comparisons: Sequence[Comparison]) -> str:
+    """Two or more runs compared, without a job around them, as one HTML page."""
+    first = comparisons[0].before
+    sections = tuple(
+        ComparisonSection(
+            f"{first.configuration}, then {c.after.configuration}", headline(c), subline(c), _pair_figures(c, None),
+            _heat_rows(c), tuple(Row(d.name, f"{d.before}, then {d.after}", d.text) for d in c.differences),
+            tuple(Row(g.test.title, g.judgement.sentence, g.excluded) for g in c.gains),
+        )
+        for c in comparisons
+    )  # fmt: skip
+    return render_comparison(ComparisonContent("Runs compared", first.machine or first.origin, sections))
+
+
+def _targets(view: JobView) -> tuple[Row, ...]:
+    return tuple(
+        Row(Typed(t.target.words), t.words, "; ".join(w for w in (t.figures, t.margin_words) if w))
+        for t in view.proof.targets
+    )
+
+
+def _figures(view: JobView) -> tuple[tuple[str, Drawing], ...]:
+    comparison = view.proof.comparison
+    if comparison is None:
+        return ()
+    out = _pair_figures(comparison, view.job.machine.processor.limit_c)
+    found = view.proof.attribution if not comparison.refusal else None
+    if found is None or not found.parts:
+        return out
+    how = "estimated from the model where hollow" if found.estimated else "each measured between two runs"
+    return (*out, (f"What each change brought of the work per time; {how}", attribution_list(found, FIGURE_W)))
+
+
+def _pair_figures(comparison: Comparison, limit: float | None) -> tuple[tuple[str, Drawing], ...]:
+    out: list[tuple[str, Drawing]] = []
+    ledger = ledger_of(comparison, FIGURE_W)
+    if ledger is not None:
+        out.append(("Gain per test: ratio with 95 % interval", ledger))
+    traces = traces_of(comparison, limit, FIGURE_W, 380.0)
+    if traces is not None:
+        out.append(("Before and after, aligned at the start of the load", traces))
+    stair = stair_of(comparison, 460.0, 260.0)
+    if stair is not None:
+        out.append((f"Heat stair {stair.about}", stair))
+    return tuple(out)
+
+
+def _cost(view: JobView) -> tuple[Row, ...]:
+    cost, done = view.choice.cost, view.job.steps_done
+    spent = sum(s.minutes for s in done)
+    rows = [Row("parts and consumables", money(cost.parts + cost.consumables)),
+            Row("work", money(cost.labour), f"{minutes(cost.attended_min)} attended at "
+                f"{money(view.job.rate_per_hour)} an hour" + (f"; {minutes(spent)} logged" if done else "")),
+            Row("all together", money(cost.total),
+                f"of {money(view.job.budget)} budget" if view.job.budget is not None else "")]  # fmt: skip
+    return tuple(rows)
+
+
+def _heat(view: JobView) -> tuple[Row, ...]:
+    return _heat_rows(view.proof.comparison) if view.proof.comparison is not None else ()
+
+
+def _heat_rows(comparison: Comparison) -> tuple[Row, ...]:
+    heat = comparison.heat
+    if heat.refusal:
+        return (Row("no heat verdict", "", heat.refusal),)
+    rows = [_claim("paste and mounting", heat.paste), _claim("fins, fan and vents", heat.airflow)]
+    rows += [_claim("both together", heat.total), Row("which helped more", "", heat.helped_more)]
+    return tuple(rows)
+
+
+def _claim(name: str, claim: Claim | None) -> Row:
+    if claim is None:
+        return Row(name, "not judged")
+    if claim.kind is ClaimKind.CANNOT_SEPARATE:
+        return Row(name, "cannot separate", claim.text.removeprefix("cannot separate: "))
+    return Row(name, claim.text)
+
+
+def _condition(job: Job) -> tuple[str, ...]:
+    """Notes, findings with their place, and what was tried and failed."""
+    kind = job.machine.kind
+    found = [f"{kind_of(f).title}, {f.severity.words}: {zone_title(kind, f.zone)}" + (f" ({f.note})" if f.note else "")
+             for f in job.findings]  # fmt: skip
+    titles = {t.id: t.title for t in tests_for(kind)}
+    failed = [f"Failed when tried: {titles.get(r.id, r.id)}" + (f" ({r.note})" if r.note else "")
+              for r in job.tried if r.outcome is Outcome.FAILS]  # fmt: skip
+    return (*map(Typed, job.condition), *found, *failed)
+
+
+def _watch(view: JobView) -> tuple[str, ...]:
+    out = []
+    services = {s for c in view.choice.chosen() for s in c.services}
+    if services:
+        out.append("Keep the vents free; the fins felt up again within a year or two of daily use.")
+    if any(c.group == "drive" for c in view.choice.chosen()) and not view.job.erasures:
+        out.append("The old drive still holds your data: keep it safe or have it erased with a record.")
+    out += [f"Target not met: {t.target.words} ({t.figures})." for t in view.proof.targets if t.met is False]
+    return tuple(out)
+
+
+def _limits(view: JobView) -> tuple[str, ...]:
+    comparison = view.proof.comparison
+    if comparison is None:
+        return (f"Without {'a before' if view.measured.after is not None else 'an after'}-run no gain is claimed.",)
+    out = list(comparison.heat.warnings)
+    if comparison.heat.stairs is not None:
+        out.append("The step from chip to heatsink holds die, spreader and plate too; only its change speaks of paste.")
+    out += [f"{g.test.title}: {g.excluded}." for g in comparison.gains if g.excluded]
+    return tuple(out)

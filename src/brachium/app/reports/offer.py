@@ -1,0 +1,113 @@
+"""An offer to the owner: what holds the machine back, up to three plans in plain words, what else there is to say."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+from datetime import date
+from decimal import Decimal
+from pathlib import Path
+
+from brachium.app.reports.full_report import ReportFiles
+from brachium.app.view.job_view import JobView
+from brachium.app.view.weighed_plans import PlanColumn, plan_columns
+from brachium.core.base.own_words import Typed
+from brachium.core.base.problems import ExpectedProblem
+from brachium.core.base.units import minutes, money, percent
+from brachium.core.choose.keep_or_replace import keep_or_replace
+from brachium.core.choose.resale import energy_a_year
+from brachium.core.record.kept_plans import NamedPlan
+from brachium.core.record.money import Tax
+from brachium.formats.atomic import write_atomically
+from brachium.report.content import OfferContent, OfferPlan, Row
+from brachium.report.html import render_offer
+from brachium.report.pdf import html_to_pdf
+from brachium.report.speech import PLAIN, Speech
+
+MOST_PLANS = 3
+NO_TAX = Tax()
+LIKELY = (
+    (0.95, "nearly certain"), (0.8, "likely"), (0.6, "more likely than not"), (0.4, "an even chance"),
+    (0.15, "unlikely"), (0.0, "very unlikely"),
+)  # fmt: skip
+
+
+def offer_content(view: JobView, today: str = "", tax: Tax = NO_TAX) -> OfferContent:
+    """Gather the offer. Raises ExpectedProblem where there is no plan to offer."""
+    job = view.job
+    kept = job.kept_plans[:MOST_PLANS]
+    if not kept and not job.plan and view.choice.weighed is not None and view.choice.weighed.front.recommended.ids:
+        kept = (NamedPlan("Our proposal", view.choice.weighed.front.recommended.ids),)
+    limits = view.causes.assessment.limits
+    columns = plan_columns(
+        replace(job, kept_plans=kept),
+        view.measured.before,
+        view.causes.figures,
+        limits,
+        view.choice.offers,
+        view.choice.around,
+    )[:MOST_PLANS]
+    if not columns:
+        raise ExpectedProblem("there is no plan to offer", "Choose", "Plan something, or keep a plan first.")
+    identity = job.machine.identity
+    return OfferContent(
+        f"{job.name}: what could be done", " ".join(p for p in (identity.maker, identity.model) if p),
+        today or date.today().isoformat(), _found(view), tuple(_plan(c, tax) for c in columns), _remarks(view),
+    )  # fmt: skip
+
+
+def _found(view: JobView) -> str:
+    called = view.causes.assessment.called
+    if not called:
+        return "We found nothing that holds this machine back for your work."
+    causes = "; ".join(f"{c.kind.title[:1].lower()}{c.kind.title[1:]}" for c in called[:3])
+    return f"What we found: {causes}."
+
+
+def _plan(column: PlanColumn, tax: Tax) -> OfferPlan:
+    gain = column.band
+    brings = "What it brings was not measured."
+    if gain is not None:
+        brings = (
+            f"Your work would take {percent(1.0 / gain.mid)} of the time it takes now; in 8 of 10 such cases between "
+            f"{percent(1.0 / gain.high)} and {percent(1.0 / gain.low)}."
+        )
+    odds = tuple(Row(Typed(o.target.words), likely(o.chance)) for o in column.odds)
+    by_itself = f", {minutes(column.cost.unattended_min)} more run by themselves" if column.cost.unattended_min else ""
+    first = f"About {minutes(column.cost.attended_min)} of work{by_itself}."
+    name = "Our proposal" if column.name == "In hand" else column.name
+    return OfferPlan(name, tax.words(column.cost.total), brings, odds, column.titles or ("nothing",), first)
+
+
+def likely(chance: float | None) -> str:
+    """A chance in plain words, with the figure."""
+    if chance is None:
+        return "cannot be foretold"
+    word = next(words for least, words in LIKELY if chance >= least)
+    return f"{word} ({percent(chance)})"
+
+
+def _remarks(view: JobView) -> tuple[str, ...]:
+    job = view.job
+    out = [
+        "Prices hold with the parts at hand today and include the work.",
+        "Nothing is opened before your data is settled.",
+    ]
+    energy = energy_a_year(job.energy, True) if job.energy is not None else Decimal(0)
+    if job.energy is not None and job.energy.stated:
+        out.append(f"Energy: {money(energy_a_year(job.energy))} a year as it is, {money(energy)} after the work.")
+    if job.other_machine is not None:
+        found = keep_or_replace(view.choice.cost.total, job.other_machine, job.rate_per_hour, energy)
+        if found is not None:
+            out.append(f"{found.words}.")
+    if any(c.kind.at_risk for c in view.causes.assessment.called):
+        out.append("Your data may be at risk on this machine: let us make a copy before anything else.")
+    return tuple(out)
+
+
+def write_offer(view: JobView, folder: Path, today: str = "", tax: Tax = NO_TAX, speech: Speech = PLAIN) -> ReportFiles:
+    """Write offer.html and offer.pdf. Raises ExpectedProblem, EnvironmentProblem; nothing is left half written."""
+    html = render_offer(offer_content(view, today, tax), speech)
+    pdf = html_to_pdf(html)
+    write_atomically(folder / "offer.html", html.encode())
+    write_atomically(folder / "offer.pdf", pdf)
+    return ReportFiles(folder / "offer.html", folder / "offer.pdf")

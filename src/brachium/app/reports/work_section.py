@@ -1,0 +1,52 @@
+"""What the report says of the work itself: times, screws, the layer of paste, steps left out, drives that came out."""
+
+from __future__ import annotations
+
+from brachium.app.view.job_view import JobView
+from brachium.app.view.paste_expectation import layer_found
+from brachium.core.base.own_words import Typed
+from brachium.core.base.units import minutes
+from brachium.core.work.transfer import replaced_drives
+from brachium.report.content import Row
+
+
+def work_rows(view: JobView) -> tuple[Row, ...]:
+    """How it was done; empty before anything is."""
+    job = view.job
+    if not job.steps_done:
+        return ()
+    days = sorted({d.when[:10] for d in job.steps_done if d.when[:4].isdigit()})
+    when = days[0] if len(days) == 1 else f"{days[0]} to {days[-1]}" if days else ""
+    rows = [Row("hands on", minutes(sum(d.minutes for d in job.steps_done)), when)]
+    away = sum(d.unattended_min for d in job.steps_done)
+    if away:
+        rows.append(Row("ran by itself", minutes(away)))
+    if job.screws:
+        loose = [s for s in job.screws if not s.captive]
+        out, back = sum(s.count for s in loose), sum(s.back or 0 for s in loose)
+        rows.append(
+            Row("screws", f"{back} of {out} back", "every one counted" if out == back else "counted on the way back")
+        )
+    if job.paste is not None:
+        named = f"{job.paste.name}, " if job.paste.name else ""
+        found = layer_found(view)
+        rows.append(Row("paste", f"{named}{job.paste.method.value}", found.measured or job.paste.contact.value))
+    names = {s.id: s.title for s in view.work.steps}
+    rows += [Row("left out", names.get(x.step_id, x.step_id), Typed(x.reason)) for x in job.plan_edits.left_out]
+    rows += [Row("differently", names.get(d.step_id, d.step_id), Typed(d.note)) for d in job.steps_done if d.note]
+    return tuple(rows)
+
+
+def drive_rows(view: JobView) -> tuple[Row, ...]:
+    """What became of each drive that came out, with the record of its erasure."""
+    job = view.job
+    records = tuple(
+        Row(e.drive, e.method.value, f"{e.verified.value}; {e.who}, {e.when}" + (f"; {e.note}" if e.note else ""))
+        for e in job.erasures
+    )
+    if records:
+        return records
+    return tuple(
+        Row(f"{drive.name}, {job.machine.place_label(place).lower()}", job.transfer.pulled.value)
+        for place, drive in replaced_drives(job.machine, view.choice.chosen())
+    )

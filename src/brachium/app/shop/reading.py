@@ -1,0 +1,177 @@
+"""What may be read of a shop from any thread: a picture of it at one moment, and the shop file behind that.
+
+The maps of the workspace belong to the thread that made it. A lane gets a reading: copies of the maps, which nobody
+changes any more. A record that is not among them is read from the file and kept nowhere.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Mapping
+from dataclasses import replace
+from typing import TYPE_CHECKING, TypeVar
+
+from brachium.app.bench.run_roles import AFTER, BEFORE, LATER
+from brachium.app.shop.own_evidence import with_own_jobs
+from brachium.app.shop.rules import rates_of, shop_rules
+from brachium.app.shop.run_cache import RunShelf
+from brachium.app.shop.shop_record import ASIDE
+from brachium.core.base.problems import Problem
+from brachium.core.measure.dates import date_doubts
+from brachium.core.measure.history import History
+from brachium.core.measure.reference import ReferenceBand, hardware_key, reference_bands
+from brachium.core.measure.run import Run
+from brachium.core.plan.candidates import CatalogueItem, weighed
+from brachium.core.plan.prefilter import worth_judging
+from brachium.core.plan.shelf_items import shelf_items
+from brachium.core.record.card import JobCard
+from brachium.core.record.job import Job
+from brachium.core.record.parts_shelf import ShelfPart
+from brachium.core.record.shop_rules import ShopRules
+from brachium.formats.catalogue import read_catalogue
+from brachium.formats.reference_table import parse_table
+from brachium.store.repository import Repository, StoredRun
+
+if TYPE_CHECKING:
+    from brachium.app.view.job_view import JobView
+
+CATALOGUE_KEY, REFERENCE_KEY = "catalogue", "reference_table"
+T = TypeVar("T")
+E = TypeVar("E")
+
+
+class ShopReading:
+    """Cards, records, views, settings, runs and prices of one moment. Never changed after it was made."""
+
+    def __init__(
+        self, repository: Repository, runs: RunShelf, standard: tuple[CatalogueItem, ...],
+        cards: Mapping[str, JobCard], jobs: Mapping[str, Job], views: Mapping[str, JobView],
+        settings: Mapping[str, str], photos: Mapping[str, bytes], shelf_parts: tuple[ShelfPart, ...],
+        catalogue: tuple[CatalogueItem, ...] | None,
+    ) -> None:  # fmt: skip
+        self.repository, self._runs, self._standard = repository, runs, standard
+        self._cards: dict[str, JobCard] = dict(cards)
+        self._jobs: dict[str, Job] = dict(jobs)
+        self._views: dict[str, JobView] = dict(views)
+        self._fresh_settings: dict[str, str] = dict(settings)
+        self._fresh_photos: dict[str, bytes] = dict(photos)
+        self.shelf_parts = shelf_parts
+        self._catalogue = catalogue
+        self.put_aside: list[tuple[str, str]] = []  # (key, text) that could not be read
+
+    # -- records
+
+    def job_ids(self) -> tuple[str, ...]:
+        return tuple(self._cards)
+
+    def cards(self) -> tuple[JobCard, ...]:
+        """What the rail shows of every job, in the order they were taken in."""
+        return tuple(self._cards.values())
+
+    def card(self, job_id: str) -> JobCard:
+        return self._cards[job_id]
+
+    def job(self, job_id: str) -> Job:
+        """A record. Raises KeyError where there is none, ExpectedProblem where it cannot be read."""
+        return self._jobs[job_id] if job_id in self._jobs else self.repository.job(job_id)
+
+    def view(self, job_id: str) -> JobView | None:
+        """The last computed view; None until the first one is there."""
+        return self._views.get(job_id)
+
+    # -- settings and prices
+
+    def setting(self, key: str) -> str:
+        """Something of the shop's own; empty where it was never set."""
+        return self._fresh_settings[key] if key in self._fresh_settings else self.repository.setting(key) or ""
+
+    def kept(self, key: str, read: Callable[[str], T], empty: E) -> T | E:
+        """What is kept under a key; a text that cannot be read is put aside before anything is written over it."""
+        text = self.setting(key)
+        if not text:
+            return empty
+        try:
+            return read(text)
+        except (Problem, ValueError, TypeError, AttributeError, KeyError):
+            if self.setting(f"{key}{ASIDE}") != text:
+                self._set_aside(f"{key}{ASIDE}", text)
+            return empty
+
+    def _set_aside(self, key: str, text: str) -> None:
+        self.put_aside.append((key, text))
+
+    @property
+    def catalogue(self) -> tuple[CatalogueItem, ...]:
+        """The shop's own price list, read when it is first needed; the standard classes where it has none."""
+        if self._catalogue is None:
+            read = self.kept(CATALOGUE_KEY, lambda text: read_catalogue(text, "price list"), None)
+            self._catalogue = weighed(read.items if read is not None else self._standard, rates_of(self))
+        return self._catalogue
+
+    def shop_rules(self) -> ShopRules:
+        """The shop's own tables and thresholds, as of today."""
+        return shop_rules(self)
+
+    def photo(self, photo_id: str) -> bytes:
+        """A kept picture (JPEG); empty where it is not there."""
+        return self._fresh_photos.get(photo_id) or self.repository.photo(photo_id)
+
+    # -- runs
+
+    def run(self, job_id: str, role: str) -> Run | None:
+        """The latest complete run of a role that is not voided."""
+        return self._runs.latest(job_id, role)
+
+    def last_of(self, job_id: str, role: str) -> Run | None:
+        """The last run of a role that is not voided, also where it was cut off or failed."""
+        found = [s.run for s in self._runs.of(job_id) if s.role == role and not s.run.void_reason]
+        return found[-1] if found else None
+
+    def all_runs(self, job_id: str) -> tuple[StoredRun, ...]:
+        """Every run of a job in the order they arrived, voided and incomplete ones too."""
+        return self._runs.of(job_id)
+
+    def next_run_number(self, job_id: str) -> int:
+        """A number for another run of a job that no run of it bears yet."""
+        return self._runs.next_number(job_id)
+
+    def history(self, job_id: str) -> tuple[History, ...]:
+        """Earlier runs that teach how much sessions scatter; the runs being compared are left out."""
+        return self._runs.history(job_id, (BEFORE, AFTER))
+
+    def twin(self, run: Run) -> str:
+        """The job that already holds this very run, whatever id it was given there; empty where none does."""
+        return self._runs.twin(run)
+
+    def references(self, job: Job) -> Mapping[str, ReferenceBand]:
+        """Bands of results from other machines with the same processor, and from the shop's reference table."""
+        key = hardware_key(job.machine.processor.name)
+        alike = {c.id for c in self._cards.values() if key and c.hardware == key and c.id != job.id}
+        table = self.kept(REFERENCE_KEY, lambda text: parse_table(text, "reference table"), None) if key else None
+        return reference_bands(self._runs.befores(alike), table.get(key, {}) if table is not None else {})
+
+    # -- views
+
+    def computed(self, job: Job) -> JobView:
+        """Everything the pages show of a record; up to some seconds, so not in the window's thread."""
+        from brachium.app.view.job_view import compute_view  # late: the window opens without it
+        from brachium.app.view.measured import JobRuns
+
+        before, after = self.run(job.id, BEFORE), self.run(job.id, AFTER)
+        runs = JobRuns(
+            before, after, self._between(job.id, before, after), self.run(job.id, LATER), self.history(job.id),
+            self.references(job), date_doubts([s.run for s in self.all_runs(job.id)]),
+        )  # fmt: skip
+        offered = (*shelf_items(self.shelf_parts, job.id), *worth_judging(job.machine, self.catalogue))
+        rules = self.shop_rules()
+        rules = replace(rules, claims=with_own_jobs(self, job, rules.claims))
+        return compute_view(job, runs, offered, rules)
+
+    def _between(self, job_id: str, before: Run | None, after: Run | None) -> tuple[Run, ...]:
+        """Runs that count and arrived between the two that are compared."""
+        runs = [s.run for s in self._runs.of(job_id)]
+        ids = [r.id for r in runs]
+        if before is None or after is None or before.id not in ids or after.id not in ids:
+            return ()
+        return tuple(
+            r for r in runs[ids.index(before.id) + 1 : ids.index(after.id)] if r.complete and not r.void_reason
+        )

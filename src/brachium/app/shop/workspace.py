@@ -1,0 +1,400 @@
+"""The shop at work: jobs with undo and autosave, their runs, their computed views."""
+
+from __future__ import annotations
+
+import threading
+from collections.abc import Callable, Mapping
+from dataclasses import replace
+from datetime import datetime
+from pathlib import Path
+from typing import TYPE_CHECKING
+
+from brachium.app.bench.run_roles import AFTER as AFTER
+from brachium.app.bench.run_roles import BEFORE as BEFORE
+from brachium.app.shop.consumables import follow
+from brachium.app.shop.edit_history import Edit, EditHistory
+from brachium.app.shop.lanes import Lanes
+from brachium.app.shop.reading import CATALOGUE_KEY, REFERENCE_KEY, ShopReading
+from brachium.app.shop.rules import keep_rates
+from brachium.app.shop.run_cache import RunShelf
+from brachium.app.shop.shop_record import forget, learn_from
+from brachium.app.shop.store_queue import StoreQueue, Ticket
+from brachium.core.base.problems import ExpectedProblem, Problem
+from brachium.core.measure.run import Run
+from brachium.core.plan.candidates import CatalogueItem, weighed
+from brachium.core.plan.price_offer import Rates
+from brachium.core.record.card import card_of
+from brachium.core.record.job import Job, Stage
+from brachium.core.stage.gate import Ground, change_problem, stage_problem, tick_problem
+from brachium.core.stage.latches import Progress
+from brachium.formats.catalogue import catalogue_text
+from brachium.formats.ids import id_problem
+from brachium.formats.records import shelf_from_json
+from brachium.formats.run_journal import JOURNAL_SUFFIX
+from brachium.store.database import Database
+from brachium.store.repository import Repository, StoredRun
+
+if TYPE_CHECKING:
+    from brachium.app.view.job_view import JobView
+
+__all__ = ["AFTER", "BEFORE", "CATALOGUE_KEY", "REFERENCE_KEY", "SHELF_KEY", "Workspace", "now_text"]
+SHELF_KEY = "shelf"
+Listener = Callable[[str], None]
+
+
+class Workspace(ShopReading):
+    """All jobs of one database. Records are edited here and nowhere else; listeners hear the job's id.
+
+    Cards of all jobs are at hand; a record is read when it is first asked for, its runs too. The maps belong to the
+    thread that made the workspace; lanes get a `reading`, and what they work out comes back through `post`.
+    """
+
+    def __init__(self, path: Path, lanes: Lanes, catalogue: tuple[CatalogueItem, ...]) -> None:
+        self.lanes = lanes
+        self.database = Database(path)
+        repository = Repository(self.database)
+        cards = {card.id: card for card in repository.cards()}
+        super().__init__(repository, RunShelf(repository), catalogue, cards, {}, {}, {}, {}, (), None)
+        self._maps = threading.RLock()  # without a window the lanes deliver by themselves
+        self._history = EditHistory()
+        self._generation: dict[str, int] = {}
+        self._tried: set[str] = set()
+        self.recovered: tuple[str, ...] = ()
+        self.on_edited: list[Listener] = []
+        self.on_view: list[Listener] = []
+        self.on_problem: list[Callable[[Exception], None]] = []
+        self.on_saving: list[Callable[[int], None]] = []
+        self.writes = StoreQueue(lanes, self.report, self._saving)
+        self.shelf_parts = self.kept(SHELF_KEY, lambda text: shelf_from_json(text, "parts shelf"), ())
+
+    def reading(self) -> ShopReading:
+        """The shop as it is now, for a lane."""
+        with self._maps:
+            return ShopReading(
+                self.repository, self._runs, self._standard, self._cards, self._jobs, self._views,
+                self._fresh_settings, self._fresh_photos, self.shelf_parts, self._catalogue,
+            )  # fmt: skip
+
+    def _take_back(self, reading: ShopReading) -> None:
+        """What a lane found out about the shop itself: a price list read, settings that cannot be."""
+        if self._catalogue is None:
+            self._catalogue = reading._catalogue
+        for key, text in reading.put_aside:
+            self._set_aside(key, text)
+        for problem in self._runs.unread():
+            self.report(problem)
+
+    def _set_aside(self, key: str, text: str) -> None:
+        self.save_setting(key, text)
+
+    # -- price list
+
+    def set_catalogue(self, items: tuple[CatalogueItem, ...]) -> None:
+        """Another price list from now on; views follow when they are asked for."""
+        self._catalogue = items
+        self.writes.submit(lambda: self.repository.set_setting(CATALOGUE_KEY, catalogue_text(items)))
+        for job_id in tuple(self._views):
+            self.refresh(job_id)
+
+    def set_rates(self, rates: Rates) -> None:
+        """Other exchange rates from now on: offers are weighed anew off the caller's thread."""
+        keep_rates(self, rates)
+        items = self.catalogue
+        self.lanes.submit("compute", lambda: weighed(items, rates), self.set_catalogue, self.report)
+
+    # -- reading
+
+    def job(self, job_id: str) -> Job:
+        """A record. Raises KeyError where there is none, ExpectedProblem where it cannot be read."""
+        found = self._jobs.get(job_id)
+        if found is None:
+            read = self.repository.job(job_id)
+            with self._maps:  # an edit that was made meanwhile stands
+                found = self._jobs.setdefault(job_id, read)
+        return found
+
+    def viewed(self) -> tuple[str, ...]:
+        """Jobs whose view is at hand."""
+        return tuple(self._views)
+
+    def undo_label(self, job_id: str) -> str:
+        edit = self._history.last(job_id)
+        return edit.label if edit is not None else ""
+
+    def redo_label(self, job_id: str) -> str:
+        edit = self._history.last_undone(job_id)
+        return edit.label if edit is not None else ""
+
+    # -- editing
+
+    def add_job(self, job: Job) -> None:
+        self._jobs[job.id] = job
+        self._runs.begin(job.id)
+        self._save(job, "taken in")
+        self._changed(job.id)
+
+    def edit(self, label: str, job: Job) -> None:
+        """Replace a job's record; saved at once, undoable. Raises ExpectedProblem where a gate is shut."""
+        before = self.job(job.id)
+        if before == job:
+            return
+        self._ask_gate(before, job)
+        self._history.add(Edit(label, before, job))
+        self._put(label, job)
+
+    def undo(self, job_id: str) -> str:
+        """Take the last edit back; returns its label, empty where there is none. Raises as `edit` does."""
+        edit = self._history.last(job_id)
+        if edit is None:
+            return ""
+        self._ask_gate(self.job(job_id), edit.before)
+        self._history.undo(job_id)
+        self._put(f"undo: {edit.label}", edit.before)
+        return edit.label
+
+    def redo(self, job_id: str) -> str:
+        """Make the last edit that was taken back again; returns its label. Raises as `edit` does."""
+        edit = self._history.last_undone(job_id)
+        if edit is None:
+            return ""
+        self._ask_gate(self.job(job_id), edit.after)
+        self._history.redo(job_id)
+        self._put(f"redo: {edit.label}", edit.after)
+        return edit.label
+
+    # -- gates
+
+    def tick_problem(self, job_id: str, step_id: str) -> str:
+        """Why a work step may not be ticked now, by whatever way; empty where it may."""
+        ground = self._ground(job_id)
+        return "the steps are being made" if ground is None else tick_problem(self.job(job_id), step_id, ground)
+
+    def stage_problem(self, job_id: str, stage: Stage) -> str:
+        """Why nothing of a stage may be done now; empty where it may."""
+        try:
+            ground = self._ground(job_id)
+        except Problem as problem:
+            return problem.what
+        return stage_problem(self.job(job_id), stage, ground.progress if ground is not None else Progress())
+
+    def _ground(self, job_id: str) -> Ground | None:
+        """What gates are judged on: the steps last worked out, the record and the runs as they are now."""
+        record, view = self.job(job_id), self.view(job_id)
+        if view is None:
+            return None
+        done = {d.step_id for d in record.steps_done}
+        left = sum(s.id not in done for s in view.work.steps)
+        has_before, has_after = (self.run(job_id, role) is not None for role in (BEFORE, AFTER))
+        progress = replace(view.standing.progress, steps_open=left, has_before=has_before, has_after=has_after)
+        return Ground(view.work.steps, progress)
+
+    def _ask_gate(self, before: Job, after: Job) -> None:
+        problem = change_problem(before, after, self._ground(before.id))
+        if problem:
+            raise ExpectedProblem(f"not yet: {problem}", before.name, "Nothing was changed.")
+
+    def _put(self, label: str, job: Job) -> None:
+        before = self.job(job.id)
+        self._jobs[job.id] = job
+        if (before.handed_over, before.sold_for) != (job.handed_over, job.sold_for):
+            self._learn(before, job)
+        self._save(job, label)
+        self._changed(job.id)
+
+    def _learn(self, before: Job, job: Job) -> None:
+        """A job that is handed over teaches the shop; one whose hand-over is taken back, by whatever way, does not."""
+        view = self.view(job.id)
+        if job.handed_over and view is not None:
+            learn_from(self, replace(view, job=job), job.handed_over)
+        elif before.handed_over and not job.handed_over:
+            forget(self, job.id)
+
+    def _save(self, job: Job, label: str) -> None:
+        card = self._cards[job.id] = card_of(job, self._stage(job.id))
+        self.writes.submit(lambda: self.repository.save_job(job, label, card=card))
+
+    def _stage(self, job_id: str) -> Stage | None:
+        known = self._cards.get(job_id)
+        return Stage(known.stage) if known is not None and known.stage else None
+
+    def _card_again(self, view: JobView) -> None:
+        """Keep the stage that was computed, so that the rail shows it at the next start."""
+        card = card_of(self._jobs.get(view.job.id, view.job), view.standing.stage)
+        if card != self._cards[card.id]:
+            self._cards[card.id] = card
+            self.writes.submit(lambda: self.repository.save_card(card))
+
+    def save_setting(self, key: str, text: str) -> None:
+        """Keep something of the shop's own, such as its shelf."""
+        self._fresh_settings[key] = text
+        self.writes.submit(lambda: self.repository.set_setting(key, text))
+
+    def _saving(self) -> None:
+        for listener in self.on_saving:
+            listener(self.writes.unsaved)
+
+    # -- photos
+
+    def keep_photo(self, photo_id: str, data: bytes) -> None:
+        self._fresh_photos[photo_id] = data  # until it is on disk
+
+        def kept() -> None:
+            self._fresh_photos.pop(photo_id, None)
+
+        self.writes.submit(lambda: self.repository.add_photo(photo_id, data), kept)
+
+    # -- runs
+
+    def add_run(self, job_id: str, role: str, run: Run, kept: Callable[[], None] = lambda: None) -> Ticket:
+        """Keep a captured run; `kept` is called once it is on disk, never where it could not be written.
+
+        A run that the shop file refuses is taken out again, and that is reported.
+        """
+        stored = StoredRun(job_id, role, run)
+        self._runs.add(stored)
+        refused = lambda error: self._refused((stored,), error)  # noqa: E731
+        ticket = self.writes.submit(lambda: self.repository.add_run(stored), kept, refused)
+        self._changed(job_id)
+        return ticket
+
+    def add_whole(self, job: Job, runs: tuple[StoredRun, ...], photos: Mapping[str, bytes], label: str) -> Ticket:
+        """Take a job in with its photos and runs, all of it or nothing."""
+        self._jobs[job.id] = job
+        self._runs.begin(job.id)
+        for stored in runs:
+            self._runs.add(stored)
+        self._fresh_photos.update(photos)
+        card = self._cards[job.id] = card_of(job, self._stage(job.id))
+
+        def kept() -> None:
+            for photo_id in photos:
+                self._fresh_photos.pop(photo_id, None)
+
+        def refused(error: Exception) -> None:
+            kept()
+            self._forget(job.id)
+            self._refused(runs, error)
+
+        ticket = self.writes.submit(lambda: self.repository.add_whole(job, card, runs, photos, label), kept, refused)
+        self._changed(job.id)
+        return ticket
+
+    def _refused(self, runs: tuple[StoredRun, ...], error: Exception) -> None:
+        for stored in runs:
+            self._runs.drop(stored)
+        for job_id in {stored.job_id for stored in runs} & set(self._cards):
+            self._changed(job_id)
+        self.report(error)
+
+    def _forget(self, job_id: str) -> None:
+        """A job that never came to lie in the shop file."""
+        for map_ in (self._jobs, self._cards, self._views):
+            map_.pop(job_id, None)
+        for listener in self.on_edited:
+            listener(job_id)
+
+    def after_stored(self, tickets: tuple[Ticket, ...], then: Callable[[], None]) -> None:
+        """Do something once all of these are on disk; nothing where one was refused, which is reported by itself."""
+        self.writes.submit(lambda: None, lambda: then() if all(t.kept for t in tickets) else None)
+
+    def void_run(self, job_id: str, run_id: str, reason: str) -> None:
+        """Void a run with a reason; it stays stored."""
+        voided = self._runs.void(job_id, run_id, reason)
+        self.writes.submit(lambda: self.repository.replace_head(voided))
+        self._changed(job_id)
+
+    def journal_path(self, job_id: str, role: str, run_id: str) -> Path:
+        """Where a run in progress is written. Raises ExpectedProblem where the id came with a foreign shop file and is
+        no name of a file."""
+        problem = id_problem(job_id)
+        if problem:
+            raise ExpectedProblem(f"the id of this record {problem}", self.job(job_id).name, "Duplicate the record.")
+        return self.journals() / f"{job_id}@{role}-{run_id.rpartition('-')[2]}{JOURNAL_SUFFIX}"
+
+    def journals(self) -> Path:
+        """The folder of runs in progress."""
+        return self.database.path.with_name(f"{self.database.path.stem}-runs")
+
+    # -- views
+
+    def refresh(self, job_id: str) -> None:
+        """Compute the view anew in the background; a later request overtakes an earlier one.
+
+        A record that cannot be read is reported and has no view.
+        """
+        if job_id not in self._cards:
+            return
+        generation = self._generation.get(job_id, 0) + 1
+        self._generation[job_id] = generation
+        try:
+            job = self.job(job_id)
+        except Problem as problem:
+            self.report(problem)
+            return
+        reading = self.reading()
+
+        def work() -> JobView | None:
+            return reading.computed(job) if self._generation.get(job_id) == generation else None
+
+        def arrived(view: JobView | None) -> None:
+            self._take_back(reading)
+            if view is not None and self._generation.get(job_id) == generation and job_id in self._cards:
+                self._views[job_id] = view
+                self._card_again(view)
+                follow(self, view)
+                for listener in self.on_view:
+                    listener(job_id)
+
+        self.lanes.submit("compute", work, arrived, self.report)
+
+    def compute_stages(self) -> None:
+        """Work out, one after the other in the background, where machines stand that were never computed.
+
+        Only their cards are kept; a record that cannot be read keeps its place without a stage.
+        """
+        card = next((c for c in self._cards.values() if not c.stage and c.id not in self._tried), None)
+        if card is None:
+            return
+        self._tried.add(card.id)
+        reading = self.reading()
+
+        def work() -> JobView:
+            return reading.computed(reading.job(card.id))
+
+        def arrived(view: JobView) -> None:
+            self._take_back(reading)
+            if card.id in self._jobs and self._jobs[card.id] != view.job:
+                return self.refresh(card.id)  # edited meanwhile
+            self._card_again(view)
+            for listener in self.on_view:
+                listener(card.id)
+            return self.compute_stages()
+
+        self.lanes.submit("compute", work, arrived, lambda _: self.compute_stages())
+
+    def compute_now(self, job_id: str) -> JobView:
+        """Compute the view in this thread; for the command line."""
+        view = self.computed(self.job(job_id))
+        self._take_back(self)
+        self._views[job_id] = view
+        self._card_again(view)
+        return view
+
+    def _changed(self, job_id: str) -> None:
+        for listener in self.on_edited:
+            listener(job_id)
+        self.refresh(job_id)
+
+    def report(self, error: Exception) -> None:
+        """Tell the listeners of a problem."""
+        for listener in self.on_problem:
+            listener(error)
+
+    def close(self) -> None:
+        self.writes.close()
+        self.lanes.close()
+        self.database.close()
+
+
+def now_text() -> str:
+    return datetime.now().strftime("%Y-%m-%d %H:%M")

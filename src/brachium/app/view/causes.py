@@ -1,0 +1,34 @@
+"""Causes: what holds the machine back, and the figures that predictions start from."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, replace
+
+from brachium.app.view.cause_record import assessment_of
+from brachium.app.view.measured import Measured
+from brachium.app.view.read_once import figures_once
+from brachium.core.cause.assess import Assessment
+from brachium.core.heat.before_figures import BeforeFigures
+from brachium.core.record.job import Job
+from brachium.core.record.use_of_job import use_of
+from brachium.core.use.profile import UseProfile
+
+
+@dataclass(frozen=True)
+class Causes:
+    """`figures` of the before-run, with the chances that paste or fins are at fault; None without one."""
+
+    assessment: Assessment
+    profile: UseProfile
+    figures: BeforeFigures | None
+
+
+def causes_of(job: Job, measured: Measured) -> Causes:
+    """What Find cause shows."""
+    before = measured.before
+    figures = figures_once(before, job.machine.processor.limit_c) if before is not None else None
+    assessment = assessment_of(job, before, figures)
+    if figures is not None:
+        figures = replace(figures, paste_chance=assessment.cause("paste").chance,
+                          fins_chance=assessment.cause("fins").chance)  # fmt: skip
+    return Causes(assessment, use_of(job, assessment.limits), figures)

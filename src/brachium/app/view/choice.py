@@ -1,0 +1,76 @@
+"""Choice: every offer with its verdict, what the plan in hand costs and brings, and the plans beside it."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from brachium.app.view.causes import Causes
+from brachium.app.view.measured import Measured
+from brachium.app.view.plan_in_hand import Offer, PlanInHand, cost_of
+from brachium.app.view.weighed_plans import Ask, WeighedPlans, remembered_plans
+from brachium.core.choose.compatibility import alone
+from brachium.core.choose.cost import PlanCost
+from brachium.core.choose.other_board import beside_boards
+from brachium.core.choose.predict import Prediction, predict
+from brachium.core.fit.circumstances import Circumstances
+from brachium.core.fit.verdict import Verdict
+from brachium.core.plan.candidates import Candidate
+from brachium.core.record.correction import NONE, Correction
+from brachium.core.record.job import Job
+from brachium.core.record.shop_rules import ShopRules
+from brachium.core.work.step import Step
+
+
+@dataclass(frozen=True)
+class Choice:
+    """`verdicts` of the plan in hand, `whole` of the machine with it, `unsettled` those that wait for a person's word.
+
+    `prediction` is None without a before-run, `uncorrected` leaves out the shop's own record; `weighed` is the front
+    and what follows from it, None without a before-run.
+    """
+
+    offers: tuple[Offer, ...]
+    verdicts: tuple[Verdict, ...]
+    whole: tuple[Verdict, ...]
+    unsettled: tuple[Verdict, ...]
+    around: Circumstances
+    cost: PlanCost
+    prediction: Prediction | None
+    uncorrected: Prediction | None
+    weighed: WeighedPlans | None
+
+    def chosen(self) -> tuple[Candidate, ...]:
+        """The candidates of the plan in hand."""
+        return tuple(o.candidate for o in self.offers if o.chosen)
+
+
+def choice_of(
+    job: Job, measured: Measured, causes: Causes, plan: PlanInHand, steps: tuple[Step, ...], shop: ShopRules
+) -> Choice:
+    """What Choose shows."""
+    cost = cost_of(job, plan.chosen, steps, shop.prices)
+    return Choice(
+        plan.offers, plan.verdicts, plan.whole, plan.unsettled, plan.around, cost,
+        _predicted(job, causes, plan, shop.correction), _predicted(job, causes, plan, NONE),
+        _weighed(job, measured, causes, plan, cost, shop),
+    )  # fmt: skip
+
+
+def _predicted(job: Job, causes: Causes, plan: PlanInHand, correction: Correction) -> Prediction | None:
+    if causes.figures is None:
+        return None
+    return predict(job.machine, plan.chosen, causes.profile, causes.figures, plan.around.heat, correction)
+
+
+def _weighed(
+    job: Job, measured: Measured, causes: Causes, plan: PlanInHand, cost: PlanCost, shop: ShopRules
+) -> WeighedPlans | None:
+    if measured.before is None or causes.figures is None:
+        return None
+    options = tuple(alone(job.machine, c, plan.around) for c in plan.everything)
+    boards = beside_boards(job.machine, plan.everything, plan.around, frozenset(job.plan))
+    ask = Ask(
+        job, options, boards, causes.profile, measured.before, causes.figures, causes.assessment.limits,
+        measured.provable("sustained"), plan.around, shop.worth_per_eur, shop.prices, shop.correction,
+    )  # fmt: skip
+    return remembered_plans(ask, cost)

@@ -1,0 +1,89 @@
+"""Measured: what the runs of a job say by themselves, and how it is measured."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, field
+from types import MappingProxyType
+
+from brachium.app.bench.benches import expected_minutes, offered_here
+from brachium.app.bench.run_roles import AFTER, BEFORE
+from brachium.app.view.read_once import flags_once
+from brachium.core.measure.history import History, learn_spreads
+from brachium.core.measure.own_tests import with_own
+from brachium.core.measure.reference import ReferenceBand, outside
+from brachium.core.measure.run import Protocol, Run
+from brachium.core.measure.run_checks import Flag
+from brachium.core.measure.statistics import Spread, smallest_provable
+from brachium.core.measure.workloads import TESTS, spread_for
+from brachium.core.record.job import Job
+from brachium.core.record.protocol_of_job import protocol_of
+
+
+@dataclass(frozen=True)
+class JobRuns:
+    """The runs of a job and what others say about them.
+
+    `between` arrived between before and after: they tell the changes apart. `history` are earlier runs without the two
+    compared: they teach how much sessions scatter. `doubts` are doubts of dates by run id.
+    """
+
+    before: Run | None = None
+    after: Run | None = None
+    between: Sequence[Run] = ()
+    later: Run | None = None
+    history: Sequence[History] = ()
+    references: Mapping[str, ReferenceBand] = field(default_factory=lambda: MappingProxyType({}))
+    doubts: Mapping[str, str] = field(default_factory=lambda: MappingProxyType({}))
+
+
+@dataclass(frozen=True)
+class Measured:
+    """Runs are None where they do not exist yet.
+
+    `shown_before` and `shown_after` hold the owner's own results beside the measured ones; the runs stay as captured.
+    `known` are spreads by test that the history taught, `spreads` those or the usual ones. `offered` are keys of tests
+    that the bench can do, `missing` (what, why) of what it cannot.
+    """
+
+    before: Run | None
+    after: Run | None
+    later: Run | None
+    shown_before: Run | None
+    shown_after: Run | None
+    known: Mapping[str, Spread]
+    spreads: Mapping[str, Spread]
+    protocol: Protocol
+    offered: tuple[str, ...]
+    missing: tuple[tuple[str, str], ...]
+    run_minutes: float
+    flags_before: tuple[Flag, ...]
+    flags_after: tuple[Flag, ...]
+    outside: tuple[str, ...]
+
+    def provable(self, test: str) -> float:
+        """Smallest gain of a test (0.05 = 5 %) that the protocol proves on this machine, before and after alike."""
+        return smallest_provable(self.spreads[test], self.protocol.sessions, self.protocol.repeats)
+
+
+def measured_of(job: Job, runs: JobRuns) -> Measured:
+    """What Measure shows."""
+    shown = tuple(History((run,), True) for run in (runs.before, runs.after) if run is not None)
+    known = learn_spreads((*runs.history, *shown))
+    offered, missing = offered_here(job)
+    return Measured(
+        runs.before, runs.after, runs.later,
+        with_own(runs.before, BEFORE, job.own_tests, job.own_results),
+        with_own(runs.after, AFTER, job.own_tests, job.own_results),
+        known, {t.key: known.get(t.key) or spread_for(t.key) for t in TESTS}, protocol_of(job), offered, missing,
+        expected_minutes(job), _flagged(runs.before, runs.doubts), _flagged(runs.after, runs.doubts),
+        outside(runs.before, runs.references) if runs.before is not None else (),
+    )  # fmt: skip
+
+
+def _flagged(run: Run | None, doubts: Mapping[str, str]) -> tuple[Flag, ...]:
+    """What stands out in a run, doubt of its date first."""
+    if run is None:
+        return ()
+    doubt = (Flag("date", doubts[run.id]),) if run.id in doubts else ()
+    return (*doubt, *flags_once(run))

@@ -1,0 +1,55 @@
+"""Figures of runs, read once: a run is never edited, so its id and void reason say it all."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from functools import lru_cache
+
+from brachium.core.heat.before_figures import BeforeFigures, figures_of
+from brachium.core.heat.claims import HeatVerdict
+from brachium.core.measure.run import Run
+from brachium.core.measure.run_checks import Flag, run_flags
+from brachium.core.prove.comparison import heat_verdict
+
+
+@dataclass(frozen=True, eq=False)
+class _Once:
+    """A run as a cache key."""
+
+    run: Run
+
+    def __hash__(self) -> int:
+        return hash((self.run.id, self.run.void_reason))
+
+    def __eq__(self, other: object) -> bool:
+        return isinstance(other, _Once) and self.run is other.run
+
+
+def figures_once(run: Run, limit_c: float | None) -> BeforeFigures:
+    """What causes and predictions start from."""
+    return _figures(_Once(run), limit_c)
+
+
+def heat_once(before: Run, after: Run, limit_c: float | None) -> HeatVerdict:
+    """The heat verdict of a pair; the fits take up to a second."""
+    return _heat(_Once(before), _Once(after), limit_c)
+
+
+def flags_once(run: Run) -> tuple[Flag, ...]:
+    """What stands out in a run."""
+    return _flags(_Once(run))
+
+
+@lru_cache(maxsize=32)
+def _figures(run: _Once, limit_c: float | None) -> BeforeFigures:
+    return figures_of(run.run, limit_c)
+
+
+@lru_cache(maxsize=32)
+def _heat(before: _Once, after: _Once, limit_c: float | None) -> HeatVerdict:
+    return heat_verdict(before.run, after.run, limit_c)
+
+
+@lru_cache(maxsize=32)
+def _flags(run: _Once) -> tuple[Flag, ...]:
+    return run_flags(run.run)

@@ -1,0 +1,242 @@
+"""The plan front of a job, the odds of its targets, and what is said about options beside the plan."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, field, replace
+from typing import TYPE_CHECKING
+
+from brachium.app.view.plan_in_hand import Offer, cost_of, verdicts_of
+from brachium.core.base.band import Band
+from brachium.core.choose.compatibility import Option
+from brachium.core.choose.cost import PlanCost
+from brachium.core.choose.front import Front, TargetsAsked, front_of
+from brachium.core.choose.other_board import Beside
+from brachium.core.choose.plan_space import Limits, Plan, PlanSpace, TooManyPlans, compile_plans
+from brachium.core.choose.plans import why_not, worth_knowing
+from brachium.core.choose.predict import Draws, bands_of, draw
+from brachium.core.choose.sensitivity import Unknown, widest
+from brachium.core.choose.target_odds import Ground, Odds, odds_of
+from brachium.core.choose.targets_met import ASKED, TargetsMet
+from brachium.core.condition.findings import added_minutes
+from brachium.core.fit.circumstances import Circumstances
+from brachium.core.fit.verdict import Level, worst
+from brachium.core.heat.before_figures import BeforeFigures
+from brachium.core.measure.run import Run
+from brachium.core.measure.waiting import Limit
+from brachium.core.plan.candidates import Candidate
+from brachium.core.record.consumable_prices import NO_PRICES, Prices
+from brachium.core.record.correction import NONE, Correction
+from brachium.core.record.job import Job
+from brachium.core.record.use_of_job import use_of
+from brachium.core.record.worth import WORTH_PER_EUR
+from brachium.core.use.profile import UseProfile
+from brachium.core.work.effort import Effort
+from brachium.core.work.whole_plan import work_of
+
+if TYPE_CHECKING:
+    pass
+
+
+@dataclass(frozen=True)
+class WeighedPlans:
+    """`present` is the plan in hand, `odds` its odds, `why` says for each option outside the recommended plan why,
+    `meets` is the cheapest plan that meets every target with the asked chance, empty where none does."""
+
+    front: Front
+    bands: Mapping[tuple[str, ...], Band]
+    titles: Mapping[str, str]
+    present: Plan
+    odds: tuple[Odds, ...]
+    why: Mapping[str, str]
+    worth: str
+    targets_say: str
+    meets: tuple[str, ...]
+    unknown: Unknown | None
+
+
+@dataclass(frozen=True)
+class Ask:
+    """What the front of a job is asked from: options beside its own board and beside others, what was measured."""
+
+    job: Job
+    options: tuple[Option, ...]
+    boards: tuple[Beside, ...]
+    profile: UseProfile
+    before: Run
+    figures: BeforeFigures
+    limits: tuple[Limit, ...]
+    provable: float
+    around: Circumstances
+    worth_per_eur: float = WORTH_PER_EUR
+    prices: Prices = field(default_factory=lambda: NO_PRICES)
+    correction: Correction = NONE
+
+    @property
+    def keep(self) -> Limits:
+        return replace(limits_of(self.job), worth_per_eur=self.worth_per_eur)
+
+    def ground(self, draws: Draws) -> Ground:
+        return Ground(self.job.machine, self.profile, self.figures, self.before, self.limits, draws, self.around.heat)
+
+    def space(self, accepted: frozenset[str], draws: Draws | None = None) -> PlanSpace:
+        """Raises TooManyPlans."""
+        return compile_plans(
+            self.job.machine, self.options, self.profile, self.figures, self.keep,
+            Effort(self.job.machine, self.prices, added_minutes(self.job.findings)), accepted, draws, self.around,
+            self.boards,
+        )  # fmt: skip
+
+    def front(self, space: PlanSpace, draws: Draws) -> Front:
+        """The front within budget and minutes, and of plans that meet the targets where they are asked for."""
+        everything = front_of(space, self.keep, self.provable)
+        found = [o.candidate for o in (*self.options, *(b.board for b in self.boards))]
+        met = TargetsMet(self.ground(draws), found, self.job.targets)
+        if not self.job.targets_asked or not met.predictable:
+            return everything
+        if not met.reachable(space.ids):
+            return replace(everything, targets=TargetsAsked.BY_NONE)
+        return front_of(space, self.keep, self.provable, met)
+
+
+def weighed_plans(ask: Ask, cost: PlanCost) -> WeighedPlans | None:
+    """Everything about the front; None where there are too many plans to look at."""
+    job, around = ask.job, ask.around
+    found = [o.candidate for o in (*ask.options, *(b.board for b in ask.boards))]
+    by_id = {c.id: c for c in found}
+    accepted = frozenset(job.plan)  # what a person planned counts as accepted
+    draws = replace(draw(ask.profile, ask.figures), correction=ask.correction)
+    try:
+        space = ask.space(accepted, draws)
+        front = ask.front(space, draws)
+        worth = _worth(ask, front, draws)
+        in_hand = tuple(by_id[i] for i in job.plan if i in by_id)
+        unknown = widest(
+            job.machine, in_hand, ask.profile, ask.figures, draws, around.heat,
+            lambda d: ask.front(ask.space(frozenset(), d), d).recommended.ids,
+        )  # fmt: skip
+    except TooManyPlans:
+        return None
+
+    def parts(ids: tuple[str, ...]) -> tuple[Candidate, ...]:
+        return tuple(by_id[i] for i in ids if i in by_id)
+
+    mine = tuple(c.id for c in in_hand)
+    shown = {front.plans[k].ids for k in front.hull} | {mine}
+    bands = {ids: bands_of(job.machine, parts(ids), ask.profile, ask.figures, draws, around.heat) for ids in shown}
+    present = Plan(mine, float(cost.total), cost.attended_min, bands[mine].mid)
+    why = {o.candidate.id: why_not(o, front, space, ask.keep) for o in ask.options}
+    titles = {c.id: c.title for c in found}
+    said, meets = _targets(job, ask.ground(draws), front, by_id)
+    odds = odds_of(ask.ground(draws), in_hand, job.targets)
+    return WeighedPlans(front, bands, titles, present, odds, why, worth, said, meets, unknown)
+
+
+_REMEMBERED: dict[str, tuple[Ask, PlanCost, WeighedPlans | None]] = {}
+MOST_REMEMBERED = 8  # each holds its before-run
+
+
+def remembered_plans(ask: Ask, cost: PlanCost) -> WeighedPlans | None:
+    """`weighed_plans`, or the last answer for this job where nothing that it asks changed: ticking a step, a note, a
+    photo do not make the front anew."""
+    asked = replace(ask, job=_planned_part(ask.job))
+    known = _REMEMBERED.get(ask.job.id)
+    try:
+        if known is not None and known[0] == asked and known[1] == cost:
+            return known[2]
+    except ValueError:  # arrays of another run: it is another question
+        pass
+    choice = weighed_plans(ask, cost)
+    _REMEMBERED.pop(ask.job.id, None)
+    if len(_REMEMBERED) >= MOST_REMEMBERED:
+        del _REMEMBERED[next(iter(_REMEMBERED))]
+    _REMEMBERED[ask.job.id] = (asked, cost, choice)
+    return choice
+
+
+def _planned_part(job: Job) -> Job:
+    """The record without what is written down while the plan is carried out and afterwards."""
+    return replace(
+        job, steps_done=(), gate_lifts=(), lifts=(), screws=(), last_chance=(), photos=(), first_start={}, shelved=(),
+        condition=(), hold=None, handed_over="", handed_machine=None, archived="", warranty_until="", look_again="",
+        sold_for=None, remarks={}, wording={}, report_language="", report_currency="", paste=None, erasures=(),
+    )  # fmt: skip
+
+
+def _targets(job: Job, ground: Ground, front: Front, by_id: Mapping[str, Candidate]) -> tuple[str, tuple[str, ...]]:
+    """What is to be said of the targets, and the cheapest plan that meets all that can be predicted."""
+    asked = f"{100 * ASKED:.0f} %"
+    best: dict[str, float] = {}
+    for plan in front.plans:
+        odds = odds_of(ground, tuple(by_id[i] for i in plan.ids), job.targets)
+        known = [(o.target.words, o.chance) for o in odds if o.chance is not None]
+        if not known:
+            return "", ()
+        if all(chance >= ASKED for _, chance in known):
+            only = "; plans that miss one are left out" if front.targets is TargetsAsked.MET else ""
+            return f"From {plan.cost:.0f} EUR on every target is met with {asked}{only}", plan.ids
+        for words, chance in known:
+            best[words] = max(best.get(words, 0.0), chance)
+    if front.targets is TargetsAsked.NOT_SETTLED:
+        return "Too many plans miss the targets to look at each: all that fit are shown", ()
+    words, chance = min(best.items(), key=lambda b: b[1])
+    return f"No plan meets every target with {asked}: “{words}” at best {100 * chance:.0f} %", ()
+
+
+def limits_of(job: Job) -> Limits:
+    """What plans of a job must keep."""
+    budget = float(job.budget) if job.budget is not None else None
+    return Limits(float(job.rate_per_hour), budget, job.attended_limit_min)
+
+
+def _worth(ask: Ask, front: Front, draws: Draws) -> str:
+    """What a missing fact could change: the front as if every unknown option fitted."""
+    unknown = [o for o in ask.options if o.level is Level.NOT_KNOWN]
+    gaps = [(v.gap.label, v.gap.minutes) for o in unknown for v in o.verdicts if v.gap is not None]
+    if not gaps:
+        return ""
+    hopeful = ask.front(ask.space(frozenset(o.candidate.id for o in unknown), draws), draws)
+    return worth_knowing(hopeful, front, gaps)
+
+
+@dataclass(frozen=True)
+class PlanColumn:
+    """A plan beside others: name, candidates, cost, band and odds, the worst verdict in words."""
+
+    name: str
+    ids: tuple[str, ...]
+    titles: tuple[str, ...]
+    cost: PlanCost
+    over: bool
+    band: Band | None
+    odds: tuple[Odds, ...]
+    verdict: str
+    kept: bool
+
+
+def plan_columns(
+    job: Job, before: Run | None, figures: BeforeFigures | None, limits: tuple[Limit, ...], offers: Sequence[Offer],
+    around: Circumstances, prices: Prices = NO_PRICES, correction: Correction = NONE,
+) -> tuple[PlanColumn, ...]:  # fmt: skip
+    """The plan in hand, where it is not kept, and every kept plan. Candidates that are gone are left out."""
+    plans = [(k.name, k.ids, True) for k in job.kept_plans]
+    if job.plan and set(job.plan) not in [set(k.ids) for k in job.kept_plans]:
+        plans.insert(0, ("In hand", job.plan, False))
+    by_id = {o.candidate.id: o.candidate for o in offers}
+    profile = use_of(job, limits)
+    draws = replace(draw(profile, figures), correction=correction) if figures is not None else None
+    out = []
+    for name, ids, kept in plans:
+        chosen = tuple(by_id[i] for i in ids if i in by_id)
+        own, needs = verdicts_of(job.machine, chosen, around)
+        cost = cost_of(job, chosen, work_of(job, chosen, needs, around.used_bytes), prices)
+        band: Band | None = None
+        odds: tuple[Odds, ...] = ()
+        if figures is not None and before is not None and draws is not None:
+            band = bands_of(job.machine, chosen, profile, figures, draws, around.heat)
+            ground = Ground(job.machine, profile, figures, before, limits, draws, around.heat)
+            odds = odds_of(ground, chosen, job.targets)
+        over = job.budget is not None and cost.total > job.budget
+        titles = tuple(c.title for c in chosen)
+        out.append(PlanColumn(name, ids, titles, cost, over, band, odds, worst(own).words, kept))
+    return tuple(out)
