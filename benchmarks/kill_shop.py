@@ -43,7 +43,7 @@ Look = Callable[[Path, int], list[str]]
 def _opens(folder: Path) -> list[str]:
     """What is wrong with the shop at the next start, and what lies about after it."""
     try:
-        workspace = open_shop(folder / "shop.db", demo=False)
+        workspace = open_shop(folder / "shop.db")
         for job_id in workspace.job_ids():
             workspace.job(job_id)
             workspace.all_runs(job_id)
@@ -55,13 +55,13 @@ def _opens(folder: Path) -> list[str]:
 
 
 def create(folder: Path, _: Callable[[int], None]) -> None:
-    workspace = open_shop(folder / "shop.db", demo=False)
+    workspace = open_shop(folder / "shop.db")
     add_newsroom(workspace)
     workspace.close()
 
 
 def upgrade(folder: Path, _: Callable[[int], None]) -> None:
-    open_shop(folder / "shop.db", demo=False).close()
+    open_shop(folder / "shop.db").close()
 
 
 def before_upgrade(folder: Path) -> None:
@@ -90,7 +90,7 @@ def back_up(folder: Path, done: Callable[[int], None]) -> None:
 
 
 def bring(folder: Path, done: Callable[[int], None]) -> None:
-    workspace = open_shop(folder / "shop.db", demo=False)
+    workspace = open_shop(folder / "shop.db")
     taken = take_in(workspace, folder / "job.zip")
     workspace.after_stored(taken.tickets, lambda: done(1))
     workspace.close()
@@ -107,12 +107,12 @@ def before_import(folder: Path) -> None:
     job = replace(newsroom_job(), photos=(Photo(photo.id, photo.width, photo.height),))
     runs = [ArchivedRun("before", replace(some_run(), id=f"r{k}")) for k in range(6)]
     write_archive(job, runs, folder / "job.zip", {photo.id: photo.data})
-    open_shop(folder / "shop.db", demo=False).close()
+    open_shop(folder / "shop.db").close()
 
 
 def brought(folder: Path, confirmed: int) -> list[str]:
     wrong = _opens(folder)
-    workspace = open_shop(folder / "shop.db", demo=False)
+    workspace = open_shop(folder / "shop.db")
     if JOB_ID in workspace.job_ids():
         job = workspace.job(JOB_ID)
         if len(workspace.all_runs(JOB_ID)) != 6 or not all(workspace.photo(p.id) for p in job.photos):
@@ -124,7 +124,7 @@ def brought(folder: Path, confirmed: int) -> list[str]:
 
 
 def export(folder: Path, done: Callable[[int], None]) -> None:
-    workspace = open_shop(folder / "shop.db", demo=False)
+    workspace = open_shop(folder / "shop.db")
     for number in range(1, 40):
         export_job(workspace, JOB_ID, folder / "out.zip")
         done(number)
@@ -141,14 +141,14 @@ def exported(folder: Path, confirmed: int) -> list[str]:
     elif confirmed:
         wrong.append("an export that was told is not there")
     create(folder, lambda _: None)
-    workspace = open_shop(folder / "shop.db", demo=False)
+    workspace = open_shop(folder / "shop.db")
     export_job(workspace, JOB_ID, folder / "out.zip")
     workspace.close()
     return wrong + _opens(folder)
 
 
 def edit(folder: Path, done: Callable[[int], None]) -> None:
-    workspace = open_shop(folder / "shop.db", demo=False)
+    workspace = open_shop(folder / "shop.db")
     for number in range(1, 4000):
         workspace.edit("goal", replace(workspace.job(JOB_ID), goal=str(number)))
         workspace.lanes.drain("store")
@@ -158,7 +158,7 @@ def edit(folder: Path, done: Callable[[int], None]) -> None:
 
 def edited(folder: Path, confirmed: int) -> list[str]:
     wrong = _opens(folder)
-    workspace = open_shop(folder / "shop.db", demo=False)
+    workspace = open_shop(folder / "shop.db")
     goal = workspace.job(JOB_ID).goal
     workspace.close()
     if confirmed and not (goal.isdigit() and int(goal) >= confirmed):
@@ -167,7 +167,7 @@ def edited(folder: Path, confirmed: int) -> list[str]:
 
 
 def measure(folder: Path, done: Callable[[int], None]) -> None:
-    workspace = open_shop(folder / "shop.db", demo=False)
+    workspace = open_shop(folder / "shop.db")
     workspace.edit("settled", replace(workspace.job(JOB_ID), data_safe=DataSafe(DataState.NOT_NEEDED)))
     workspace.compute_now(JOB_ID)
     service = MeasureService(workspace)

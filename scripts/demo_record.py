@@ -15,9 +15,10 @@ import numpy as np
 from benchmarks.prediction import measured
 from brachium.app.demo.demo_record import RECORD, ShopRecord, record_to_json
 from brachium.app.intake.practice import practice_job
-from brachium.app.shop.shop_record import outcome_of, repaste_of
+from brachium.app.shop.shop_record import outcome_of
 from brachium.app.view.job_view import JobView, compute_view
 from brachium.app.view.measured import JobRuns
+from brachium.app.view.paste_expectation import repaste_of
 from brachium.core.base.units import GIB
 from brachium.core.fit.verdict import Level
 from brachium.core.machine.machine import Identity, MachineKind, bandwidth_mb_s

@@ -74,7 +74,7 @@ def shop(tmp_path: Path) -> Iterator[Workspace]:
     from brachium.app.demo.demo_shop import add_newsroom
     from brachium.app.shop.open_shop import open_shop
 
-    workspace = open_shop(tmp_path / "shop.db", demo=False)
+    workspace = open_shop(tmp_path / "shop.db")
     add_newsroom(workspace)
     yield workspace
     workspace.close()

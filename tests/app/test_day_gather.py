@@ -9,10 +9,6 @@ import pytest
 from icalendar import Calendar
 
 from brachium.app.day.sheet import (
-    BENCHES_KEY,
-    FIXED_KEY,
-    HOURS_KEY,
-    TECHNICIANS_KEY,
     fix_block,
     fixed_blocks,
     gather,
@@ -21,13 +17,17 @@ from brachium.app.day.sheet import (
     plan_day,
     shop_day,
 )
-from brachium.app.shop.rules import CLAIMS_KEY, SYSTEMS_KEY, THRESHOLD_KEY, keep_claim, keep_share
+from brachium.app.shop.kept import keep_settings, settings_of
+from brachium.app.shop.reading import ASIDE
+from brachium.app.shop.rules import keep_claim
 from brachium.app.shop.workspace import Workspace
 from brachium.core.record.evidence import Claim, Source, SourceKind
 from brachium.core.record.job import DataSafe, DataState, StepDone
+from brachium.core.record.shop_settings import ShopSettings
 from brachium.core.record.systems import SYSTEMS
 from brachium.demo.newsroom import JOB_ID
 from brachium.formats.calendar import sheet_to_ics
+from brachium.formats.shop_documents import CLAIMS, FIXED_BLOCKS, SETTINGS, SYSTEM_TABLE
 
 NOW = datetime(2026, 11, 25, 8, 55)
 PLAN = ("mem-4-l", "ssd-480@bay-main", "svc-paste")
@@ -70,21 +70,24 @@ def test_a_day_is_planned_first_quickly_then_exactly(ready: Workspace) -> None:
 
 
 def test_nothing_is_put_outside_the_opening_hours(ready: Workspace, monkeypatch: pytest.MonkeyPatch) -> None:
-    ready.save_setting(HOURS_KEY, "09:00-09:30")
+    keep_settings(ready, opening_hours="09:00-09:30")
     monkeypatch.setattr("brachium.app.day.sheet.USUAL_DAYS", 1)  # too few: more days are looked ahead
     day = plan_day(ready, NOW, 1.0)
     assert day.jobs and all(b.attended <= 30 for b in day.jobs[0].blocks), "blocks end where the shop closes"
     assert all(any(a <= p.start and p.attended_end <= b for a, b in day.shop.hours) for p in day.sheet.placed)
-    ready.save_setting(HOURS_KEY, "09:00-09:05")
+    keep_settings(ready, opening_hours="09:00-09:05")
     jobs, left_out = gather(ready, NOW)
     assert jobs == () and "longer than any opening stretch" in left_out[0]
 
 
 def test_settings_that_cannot_be_read_count_as_usual(shop: Workspace) -> None:
-    for key, text in ((HOURS_KEY, "whenever"), (TECHNICIANS_KEY, "many"), (BENCHES_KEY, "-3"), (FIXED_KEY, "[broken")):
-        shop.save_setting(key, text)
+    shop.save_setting(FIXED_BLOCKS.key, "[broken")
+    for text in ("[broken", '{"document_version": 2, "technicians": "many"}', '{"document_version": 3}'):
+        shop.save_setting(SETTINGS.key, text)
+        assert settings_of(shop) == ShopSettings() and shop.setting(f"{SETTINGS.key}{ASIDE}") == text
+    keep_settings(shop, opening_hours="whenever", benches=-3)
     found = shop_day(shop, NOW)
-    assert (found.technicians, found.benches) == (1, 2) and found.hours[0] == (540, 750)
+    assert (found.technicians, found.benches) == (1, 1) and found.hours[0] == (540, 750)
     assert fixed_blocks(shop, NOW.date()) == {}
     fix_block(shop, "a/b", datetime(2026, 11, 25, 10, 5))
     fix_block(shop, "a/c", datetime(2026, 11, 20, 10, 5))
@@ -92,19 +95,18 @@ def test_settings_that_cannot_be_read_count_as_usual(shop: Workspace) -> None:
     assert fixed_blocks(shop, NOW.date(), 606) == {}, "so is what began before now"
     fix_block(shop, "a/b", None)
     assert fixed_blocks(shop, NOW.date()) == {}
-    shop.save_setting(HOURS_KEY, "10:00-12:00")
+    keep_settings(shop, opening_hours="10:00-12:00")
     assert shop_day(shop, NOW).hours[0] == (600, 720)
 
 
 def test_the_shops_rules_survive_broken_tables(shop: Workspace) -> None:
-    for key, text in ((SYSTEMS_KEY, "id\nx"), (CLAIMS_KEY, "{"), (THRESHOLD_KEY, "high")):
-        shop.save_setting(key, text)
+    shop.save_setting(SYSTEM_TABLE.key, "id\nx")
+    shop.save_setting(CLAIMS.key, "{")
     rules = shop.shop_rules()
     assert rules.systems == SYSTEMS and rules.claims == () and rules.threshold == 0.85
     claim = Claim("D4-84", "Tern 14", (Source(SourceKind.MAKER),))
     keep_claim(shop, claim)
-    keep_share(shop, THRESHOLD_KEY, 7.0)
-    assert shop.shop_rules().claims == (claim,) and shop.shop_rules().threshold == 1.0
+    assert shop.shop_rules().claims == (claim,)
     keep_claim(shop, replace(claim, sources=()))
     assert shop.shop_rules().claims == (), "without sources there is no claim"
 

@@ -8,9 +8,9 @@ from pathlib import Path
 import numpy as np
 import pytest
 
-from brachium.app.demo.demo_shop import ARCHIVES, measured
+from brachium.app.demo.demo_shop import ARCHIVES, add_demo_jobs, fill_demo_shop, measured
 from brachium.app.intake.scanning import scan_of
-from brachium.app.shop.open_shop import add_demo_jobs, open_shop
+from brachium.app.shop.open_shop import open_shop
 from brachium.app.shop.workspace import Workspace
 from brachium.app.view.cause_record import drive_verdicts
 from brachium.core.drives.health import DriveState
@@ -27,7 +27,7 @@ from brachium.formats.job_archive import read_archive
 
 @pytest.fixture(scope="module")
 def station(tmp_path_factory: pytest.TempPathFactory) -> Iterator[Workspace]:
-    workspace = open_shop(tmp_path_factory.mktemp("station") / "shop.db", demo=True)
+    workspace = open_shop(tmp_path_factory.mktemp("station") / "shop.db", fill=fill_demo_shop)
     workspace.lanes.drain("compute")
     yield workspace
     workspace.close()
@@ -116,7 +116,7 @@ def test_a_damaged_archive_of_the_package_is_told_and_the_others_are_there(
     for path in ARCHIVES.glob("*.zip"):
         (tmp_path / path.name).write_bytes(path.read_bytes()[: -200 if "playout" in path.name else None])
     monkeypatch.setattr("brachium.app.demo.demo_shop.ARCHIVES", tmp_path)
-    workspace = open_shop(tmp_path / "shop.db", demo=False)
+    workspace = open_shop(tmp_path / "shop.db")
     told: list[Exception] = []
     workspace.on_problem.append(told.append)
     add_demo_jobs(workspace)

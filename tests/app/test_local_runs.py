@@ -71,8 +71,9 @@ def kill_while_measuring(shop: Path) -> float:
     """A program that measures the demo machine in real time, killed after some seconds; returns for how long it ran."""
     script = (
         "import sys, time; from pathlib import Path; from brachium.app.shop.open_shop import open_shop\n"
-        "from brachium.app.measure.service import MeasureService; from tests.support.settle import settle\n"
-        f"w = open_shop(Path({str(shop)!r}), True); settle(w); w.compute_now({JOB_ID!r})\n"
+        "from brachium.app.demo.demo_shop import fill_demo_shop; from tests.support.settle import settle\n"
+        "from brachium.app.measure.service import MeasureService\n"
+        f"w = open_shop(Path({str(shop)!r}), fill=fill_demo_shop); settle(w); w.compute_now({JOB_ID!r})\n"
         f"s = MeasureService(w); s.start({JOB_ID!r}, 'before', 1.0); print('going', flush=True); time.sleep(60)"
     )
     process = subprocess.Popen([sys.executable, "-c", script], stdout=subprocess.PIPE, text=True)
@@ -88,7 +89,7 @@ def kill_while_measuring(shop: Path) -> float:
 def test_a_program_killed_while_measuring_leaves_a_partial_run(tmp_path: Path) -> None:
     shop = tmp_path / "shop.db"
     lasted = kill_while_measuring(shop)
-    workspace = open_shop(shop, demo=False)
+    workspace = open_shop(shop)
     try:
         assert workspace.recovered == ("Newsroom laptop: a run was cut off; what it had sampled is kept.",)
         stored = workspace.all_runs(JOB_ID)
@@ -107,7 +108,7 @@ def test_a_program_killed_while_measuring_leaves_a_partial_run(tmp_path: Path) -
         assert old.void_reason == f"joined into {whole.id}" and service.cut_off(JOB_ID, BEFORE) is None
     finally:
         workspace.close()
-    again = open_shop(shop, demo=False)
+    again = open_shop(shop)
     assert again.recovered == () and len(again.all_runs(JOB_ID)) == 2
     again.close()
 
@@ -131,13 +132,13 @@ def test_a_run_that_cannot_be_stored_leaves_its_journal(shop: Workspace, monkeyp
 
 
 def test_a_damaged_journal_is_put_aside_and_said(tmp_path: Path) -> None:
-    workspace = open_shop(tmp_path / "shop.db", demo=False)
+    workspace = open_shop(tmp_path / "shop.db")
     add_newsroom(workspace)
     workspace.close()
     journal = tmp_path / "shop-runs" / f"{JOB_ID}@before-1.running.jsonl"
     journal.parent.mkdir()
     journal.write_text("no json at all")
-    workspace = open_shop(tmp_path / "shop.db", demo=False)
+    workspace = open_shop(tmp_path / "shop.db")
     assert len(workspace.recovered) == 1 and "this is no run file" in workspace.recovered[0]
     assert [p.suffix for p in journal.parent.iterdir()] == [".damaged"]
     workspace.close()
@@ -161,7 +162,7 @@ def test_an_id_of_a_foreign_shop_file_names_no_journal_elsewhere(shop: Workspace
 
 
 def test_history_of_the_shop_narrows_and_widens_what_can_be_proven(finished_shop: Path) -> None:
-    workspace = open_shop(finished_shop, demo=False)
+    workspace = open_shop(finished_shop)
     try:
         fresh = workspace.compute_now(JOB_ID)
         assert fresh.measured.spreads["cpu_all"].source == "4 sessions of this machine"
@@ -182,10 +183,10 @@ def test_history_of_the_shop_narrows_and_widens_what_can_be_proven(finished_shop
 
 
 def test_a_job_travels_and_gives_the_same_figures_elsewhere(finished_shop: Path, tmp_path: Path) -> None:
-    here = open_shop(finished_shop, demo=False)
+    here = open_shop(finished_shop)
     assert export_job(here, JOB_ID, tmp_path / "job.zip") == 2
     wanted = here.compute_now(JOB_ID)
-    there = open_shop(tmp_path / "elsewhere.db", demo=False)
+    there = open_shop(tmp_path / "elsewhere.db")
     try:
         taken = take_in(there, tmp_path / "job.zip")
         assert taken.job_id == JOB_ID and "taken in with 2 runs" in taken.said and taken.damaged == ()
@@ -203,7 +204,7 @@ def test_a_job_travels_and_gives_the_same_figures_elsewhere(finished_shop: Path,
     finally:
         here.close()
         there.close()
-    reopened = open_shop(tmp_path / "elsewhere.db", demo=False)
+    reopened = open_shop(tmp_path / "elsewhere.db")
     assert [len(reopened.all_runs(j)) for j in reopened.job_ids()] == [2, 2]
     reopened.close()
 

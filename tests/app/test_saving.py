@@ -8,10 +8,11 @@ from pathlib import Path
 
 import pytest
 
-from brachium.app.demo.demo_shop import add_newsroom
+from brachium.app.demo.demo_shop import add_newsroom, fill_demo_shop
 from brachium.app.shop import store_queue
+from brachium.app.shop.kept import settings_of
 from brachium.app.shop.lanes import Lanes
-from brachium.app.shop.open_shop import FILLED_KEY, open_shop
+from brachium.app.shop.open_shop import open_shop
 from brachium.app.shop.store_queue import StoreQueue
 from brachium.app.shop.workspace import Workspace
 from brachium.core.base.problems import EnvironmentProblem, ExpectedProblem, Problem
@@ -122,14 +123,14 @@ def test_cards_may_come_and_go_while_a_lane_looks_at_them(shop: Workspace) -> No
 
 def test_a_demo_that_was_stopped_while_it_filled_is_completed(tmp_path: Path) -> None:
     path = tmp_path / "shop.db"
-    workspace = open_shop(path, demo=False)
+    workspace = open_shop(path)
     add_newsroom(workspace)  # and then it was stopped
     workspace.close()
     for _ in range(2):
-        workspace = open_shop(path, demo=True)
+        workspace = open_shop(path, fill=fill_demo_shop)
         for lane in ("compute", "store", "compute", "store"):
             workspace.lanes.drain(lane)
-        assert len(workspace.job_ids()) == 8 and workspace.setting(FILLED_KEY) and len(workspace.shelf_parts) > 2
+        assert len(workspace.job_ids()) == 8 and settings_of(workspace).demo_filled and len(workspace.shelf_parts) > 2
         assert len(workspace.all_runs("playout-pc")) == 2
         workspace.close()
 
@@ -151,7 +152,7 @@ def test_a_bad_line_of_a_journal_never_keeps_the_shop_shut(tmp_path: Path, chang
     from brachium.formats.records import document_of
     from brachium_probe.journal import JournalWriter
 
-    workspace = open_shop(tmp_path / "shop.db", demo=False)
+    workspace = open_shop(tmp_path / "shop.db")
     add_newsroom(workspace)
     workspace.close()
     (tmp_path / "shop-runs").mkdir()
@@ -163,7 +164,7 @@ def test_a_bad_line_of_a_journal_never_keeps_the_shop_shut(tmp_path: Path, chang
         writer.sample(float(k), [40.0 + k])
     writer.close()
     path.write_text("\n".join(change(path.read_text().split("\n"))))
-    workspace = open_shop(tmp_path / "shop.db", demo=False)
+    workspace = open_shop(tmp_path / "shop.db")
     kept = workspace.all_runs(JOB_ID)
     workspace.close()
     assert len(workspace.recovered) == 1, workspace.recovered

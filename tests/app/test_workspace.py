@@ -78,7 +78,7 @@ def test_a_failing_save_is_reported_and_the_record_stays_in_hand(shop: Workspace
 
 
 def test_a_voided_run_stays_stored_but_no_longer_counts(finished_shop: Path) -> None:
-    shop = open_shop(finished_shop, demo=False)
+    shop = open_shop(finished_shop)
     after = shop.run(JOB_ID, AFTER)
     assert after is not None
     shop.void_run(JOB_ID, after.id, "window was open")
@@ -91,7 +91,7 @@ def test_a_voided_run_stays_stored_but_no_longer_counts(finished_shop: Path) -> 
 
 
 def test_a_finished_shop_opens_as_it_was_left(finished: tuple[Path, JobView], finished_shop: Path) -> None:
-    shop = open_shop(finished_shop, demo=False)
+    shop = open_shop(finished_shop)
     view = shop.compute_now(JOB_ID)
     shop.close()
     old = finished[1]

@@ -9,12 +9,13 @@ import pytest
 from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 
-from brachium.app.files.log_presets import KEY, LogPresets, signature
+from brachium.app.files.log_presets import LogPresets, heading_key
 from brachium.app.shop.workspace import Workspace
 from brachium.core.base.problems import ExpectedProblem
 from brachium.formats.log_join import join_logs
 from brachium.formats.log_text import read_text, rows_below
 from brachium.formats.sensor_log import Reading, UnknownColumns, read_sensor_log
+from brachium.formats.shop_documents import LOG_PRESETS
 
 CELLS = st.sampled_from(["1", "2.5", "-3", "", "n/a", "1e3", " 7 ", '"8"', "soon"])
 ROW, ODD = st.lists(CELLS, min_size=3, max_size=3), st.lists(CELLS, min_size=1, max_size=5)
@@ -83,8 +84,8 @@ def test_what_was_said_of_a_logger_is_remembered_and_damage_is_survived(shop: Wo
     shop.lanes.drain("store")
     again = LogPresets(shop).reading(("zeit ", "a", "b"))
     assert again is not None and again.units == {"temp": "f"} and again.columns == {"temp": "A"}
-    assert signature(headers) == "zeit|a|b"
+    assert heading_key(headers) == "zeit|a|b"
     for text in ("{broken", "[]", '{"x": 5}', '{"x": {"units": 1, "columns": {}}}'):
-        shop.save_setting(KEY, text)
+        shop.save_setting(LOG_PRESETS.key, text)
         shop.lanes.drain("store")
         assert LogPresets(shop).reading(headers) is None

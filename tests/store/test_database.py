@@ -160,7 +160,7 @@ from dataclasses import replace
 from pathlib import Path
 from brachium.app.demo.demo_shop import add_newsroom
 from brachium.app.shop.open_shop import open_shop
-w = open_shop(Path(sys.argv[1]), demo=False)
+w = open_shop(Path(sys.argv[1]))
 add_newsroom(w)
 job = w.job("newsroom-laptop")
 for k in range(1, 100000):

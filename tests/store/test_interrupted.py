@@ -12,6 +12,7 @@ from pathlib import Path
 
 import pytest
 
+from brachium.app.demo.demo_shop import fill_demo_shop
 from brachium.app.shop.open_shop import open_shop
 from brachium.core.base.problems import EnvironmentProblem, ExpectedProblem
 from brachium.core.measure.run import Run
@@ -107,11 +108,11 @@ def test_a_shop_that_cannot_be_opened_names_its_newest_good_backup(path: Path, b
     broken(path)
     kept = path.read_bytes()
     with pytest.raises(ShopUnreadable) as caught:
-        open_shop(path, demo=False)
+        open_shop(path)
     assert caught.value.backup == first and str(first) in caught.value.text and path.read_bytes() == kept
     aside = restore(path, first)
     assert aside is not None and aside.read_bytes() == kept, "what was there is kept"
-    workspace = open_shop(path, demo=False)
+    workspace = open_shop(path)
     assert workspace.job("newsroom-laptop") == newsroom_job()
     workspace.close()
 
@@ -169,9 +170,9 @@ def test_a_way_back_that_is_killed_leaves_a_shop_file_in_its_place(path: Path, m
             restore(path, copy)
     assert path.read_bytes() == kept, "no empty shop is begun in its place"
     with pytest.raises(ShopUnreadable):
-        open_shop(path, demo=False)
+        open_shop(path)
     restore(path, copy)
-    open_shop(path, demo=False).close()
+    open_shop(path).close()
 
 
 def test_a_job_comes_with_its_photos_and_runs_or_not_at_all(path: Path, runs: tuple[Run, Run]) -> None:
@@ -193,7 +194,7 @@ def test_a_record_of_a_newer_program_is_not_half_read(path: Path) -> None:
     document = '{"document_version": 99, "id": "newsroom-laptop", "wishes": 3}'
     for changed in (document, '{"id": "newsroom-laptop", "name": "x", "machine": {}, "wishes": 3}'):
         run_sql(path, f"update job set document = '{changed}', card = ''")
-        workspace = open_shop(path, demo=False)
+        workspace = open_shop(path)
         assert workspace.card("newsroom-laptop").note == "cannot be read"
         with pytest.raises(ExpectedProblem, match="newer Brachium") as caught:
             workspace.job("newsroom-laptop")
@@ -216,7 +217,7 @@ def test_a_run_of_a_newer_program_stays_and_is_said(path: Path, runs: tuple[Run,
         )
     database.close()
     run_sql(path, "update run set document = '{\"document_version\": 99}' where id = 'newsroom-laptop-before-1'")
-    workspace = open_shop(path, demo=False)
+    workspace = open_shop(path)
     told = list[Exception]()
     workspace.on_problem.append(told.append)
     assert workspace.compute_now("newsroom-laptop").measured.before is not None
@@ -236,7 +237,7 @@ def test_runs_keep_the_order_in_which_they_arrived(path: Path, runs: tuple[Run, 
         run = replace(runs[0], id=f"r{number}", taken_at=date)
         repository.add_run(StoredRun("newsroom-laptop", "before", run))
     database.close()
-    workspace = open_shop(path, demo=False)
+    workspace = open_shop(path)
     assert [s.run.id for s in workspace.all_runs("newsroom-laptop")] == ["r0", "r1", "r2", "r3"]
     latest = workspace.run("newsroom-laptop", "before")
     assert latest is not None and latest.id == "r3", "the last that came counts"
@@ -268,7 +269,7 @@ def test_a_refused_newer_shop_gets_no_companions(path: Path) -> None:
             beside.unlink()
     before = path.read_bytes()
     with pytest.raises(ExpectedProblem, match="newer Brachium"):
-        open_shop(path, demo=True)
+        open_shop(path, fill=fill_demo_shop)
     assert [p.name for p in path.parent.iterdir()] == ["shop.db"] and path.read_bytes() == before
 
 

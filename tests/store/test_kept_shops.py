@@ -37,7 +37,7 @@ def test_a_kept_shop_opens_with_nothing_lost(tmp_path: Path, kept: Path) -> None
         documents = dict(c.execute("select id, document from job").fetchall())
         runs = dict(c.execute("select job_id, count(*) from run group by job_id").fetchall())
         samples = c.execute("select sum(samples) from series").fetchone()[0]
-    workspace = open_shop(path, demo=False)
+    workspace = open_shop(path)
     assert len(documents) == len(workspace.job_ids()) == 8 and sum(runs.values()) == 7
     seen = 0
     for job_id, document in documents.items():

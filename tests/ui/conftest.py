@@ -95,7 +95,7 @@ def _open(qtbot: QtBot, path: Path, demo: bool) -> Iterator[Bench]:
 @pytest.fixture
 def fresh(qtbot: QtBot, tmp_path: Path) -> Iterator[Bench]:
     """The newsroom laptop as it is on the first day."""
-    workspace = open_shop(tmp_path / "shop.db", demo=False)
+    workspace = open_shop(tmp_path / "shop.db")
     add_newsroom(workspace)
     workspace.close()
     yield from _open(qtbot, tmp_path / "shop.db", False)

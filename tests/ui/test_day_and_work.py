@@ -12,9 +12,10 @@ from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QPushButton
 
 from brachium.app.day import sheet as app_day
-from brachium.app.day.sheet import FIXED_KEY, fixed_blocks
+from brachium.app.day.sheet import fixed_blocks
 from brachium.core.record.job import DataState, LatchLift, Stage
 from brachium.core.record.screws import ScrewGroup
+from brachium.formats.shop_documents import FIXED_BLOCKS
 from brachium.ui.pages.day import DayPage
 from brachium.ui.pages.work import WorkPage
 from brachium.ui.widgets.fields import LineField
@@ -78,7 +79,7 @@ def test_a_dragged_stretch_stays_and_is_freed_again(whole: Bench, sheet: DayPage
     whole.click_region(sheet.sheet, last.block.id)
     assert sheet.free.isVisible()
     QTest.mouseClick(sheet.free, Qt.MouseButton.LeftButton)
-    assert workspace.setting(FIXED_KEY) == "{}"
+    assert workspace.kept(FIXED_BLOCKS).moments == {}
 
 
 def test_hours_benches_and_the_calendar(whole: Bench, sheet: DayPage, tmp_path: Path) -> None:

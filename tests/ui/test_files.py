@@ -58,7 +58,7 @@ def test_a_dropped_photo_is_kept_captioned_taken_out_and_brought_back(fresh: Ben
     session = window.session
     session.workspace.lanes.drain("store")
     export_job(session.workspace, session.job_id, tmp_path / "job.zip")
-    there = open_shop(tmp_path / "there.db", demo=False)
+    there = open_shop(tmp_path / "there.db")
     taken = take_in(there, tmp_path / "job.zip")
     there.lanes.drain("store")
     photo = there.job(taken.job_id).photos[0]

@@ -85,7 +85,7 @@ def test_undo_asks_the_same_gate(reopened: Bench) -> None:
 
 
 def test_without_a_window_the_gate_stands_too(finished_shop: Path) -> None:
-    workspace = open_shop(finished_shop, demo=False)
+    workspace = open_shop(finished_shop)
     try:
         workspace.compute_now(JOB_ID)
         job = workspace.job(JOB_ID)

@@ -32,7 +32,7 @@ UI = Path(__file__).parents[2] / "src" / "brachium" / "ui"
 
 @pytest.fixture
 def path(tmp_path: Path) -> Path:
-    workspace = open_shop(tmp_path / "shop.db", demo=False)
+    workspace = open_shop(tmp_path / "shop.db")
     add_newsroom(workspace)
     workspace.close()
     return tmp_path / "shop.db"
@@ -74,7 +74,7 @@ def test_window_settings_are_never_written_through_a_link(qtbot: QtBot, path: Pa
 
 
 def test_a_record_that_cannot_be_read_is_said_and_the_others_work(qtbot: QtBot, path: Path) -> None:
-    workspace = open_shop(path, demo=False)
+    workspace = open_shop(path)
     workspace.add_job(replace(workspace.job(JOB_ID), id="other", name="Other"))
     workspace.close()
     with closing(sqlite3.connect(path)) as c:

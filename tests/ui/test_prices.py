@@ -12,6 +12,7 @@ from PySide6.QtWidgets import QFileDialog
 
 from brachium.core.plan.candidates import CatalogueItem
 from brachium.formats.catalogue import catalogue_text, read_catalogue
+from brachium.formats.shop_documents import PRICE_LIST
 from brachium.ui.pages.prices import PricesPage
 from tests.ui.conftest import Bench
 
@@ -66,8 +67,8 @@ def test_a_list_is_read_with_a_preview_and_merged_by_id(
     read = read_catalogue((tmp_path / "out.csv").read_text(), "out.csv")
     assert read is not None and read.items == done.window.session.workspace.catalogue
     done.window.session.workspace.lanes.drain("store")
-    kept = done.window.session.workspace.setting("catalogue")
-    assert read_catalogue(kept, "kept") == read, "it is there at the next start"
+    kept = done.window.session.workspace.kept(PRICE_LIST)
+    assert kept == read.items, "it is there at the next start"
 
 
 NO_LISTS = (

@@ -93,7 +93,7 @@ def test_the_shelf_page_prices_keeps_and_forgets(fresh: Bench) -> None:
 
 
 def test_the_shelf_is_there_after_a_restart(qtbot: QtBot, tmp_path: Path) -> None:
-    workspace = open_shop(tmp_path / "shop.db", demo=False)
+    workspace = open_shop(tmp_path / "shop.db")
     add_newsroom(workspace)
     workspace.close()
     window, _poster = make_window(tmp_path / "shop.db", False)
@@ -101,7 +101,7 @@ def test_the_shelf_is_there_after_a_restart(qtbot: QtBot, tmp_path: Path) -> Non
     window.session.shelf.pull(JOB_ID, "bay-main")
     window.close()
     window.session.workspace.close()
-    workspace = open_shop(tmp_path / "shop.db", demo=False)
+    workspace = open_shop(tmp_path / "shop.db")
     assert [part_title(p.part) for p in Shelf(workspace).parts] == ["500 GB SATA disk, 2.5 in"]
     assert workspace.job(JOB_ID).machine.configuration().drives() == {}
     workspace.close()

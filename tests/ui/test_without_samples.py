@@ -41,7 +41,7 @@ def without_trace(run: Run) -> Run:
 
 @pytest.mark.parametrize("kind", [MachineKind.LAPTOP, MachineKind.TOWER, MachineKind.ALL_IN_ONE])
 def test_reports_of_typed_results_only_are_written(tmp_path: Path, kind: MachineKind) -> None:
-    workspace = open_shop(tmp_path / "shop.db", demo=False)
+    workspace = open_shop(tmp_path / "shop.db")
     workspace.add_job(by_hand(kind))
     view = workspace.compute_now(by_hand(kind).id)
     files = write_report(view, tmp_path / "out")
@@ -51,7 +51,7 @@ def test_reports_of_typed_results_only_are_written(tmp_path: Path, kind: Machine
 
 
 def test_every_page_opens_without_a_sample(qtbot: QtBot, tmp_path: Path, runs: tuple[Run, Run]) -> None:
-    workspace = open_shop(tmp_path / "shop.db", demo=False)
+    workspace = open_shop(tmp_path / "shop.db")
     workspace.add_job(by_hand(MachineKind.LAPTOP))
     workspace.add_job(replace(by_hand(MachineKind.TOWER), own_results=()))
     for role, run in zip(("before", "after"), runs, strict=True):

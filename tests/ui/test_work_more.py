@@ -14,10 +14,11 @@ from brachium.app.bench.run_roles import LATER, STABILITY
 from brachium.app.bench.simulated_run import measure_headless
 from brachium.app.day import sheet as app_day
 from brachium.app.intake.scanning import scan_of
-from brachium.app.shop.consumables import drawn_of, keep_item, stocks_of
+from brachium.app.shop.consumables import keep_item, stocks_of
 from brachium.app.shop.shop_record import outcomes_of, repastes_of, template_for
 from brachium.core.record.drive_records import EraseMethod, Pulled
 from brachium.core.record.job import DataSafe, DataState, GateLift, LatchLift, Stage, StepDone
+from brachium.formats.shop_documents import DRAWN
 from brachium.ui.pages.hand_over import HandOverPage
 from brachium.ui.pages.shelf import ShelfPage
 from brachium.ui.pages.work import WorkPage
@@ -146,12 +147,15 @@ def test_ticked_steps_draw_consumables_down_and_an_undone_tick_gives_back(fresh:
     session.edit("every gate lifted", lifted)
     session.edit("ticked", replace(fresh.job(), steps_done=done))
     fresh.settled()
-    assert drawn_of(workspace) == {fresh.job().id: {"screws": 4.0}}
+    assert workspace.kept(DRAWN).by_job == {fresh.job().id: {"screws": 4.0}}
     stock = next(s for s in stocks_of(workspace) if s.item.key == "screws")
     assert stock.left == 16.0 and stock.order and stock.words == "order now"
     fresh.window.run_command("undo")
     fresh.settled()
-    assert drawn_of(workspace) == {} and next(s for s in stocks_of(workspace) if s.item.key == "screws").left == 20.0
+    assert (
+        workspace.kept(DRAWN).by_job == {}
+        and next(s for s in stocks_of(workspace) if s.item.key == "screws").left == 20.0
+    )
 
 
 def test_a_hand_over_teaches_the_model_and_what_the_repaste_brought(done: Bench) -> None:
@@ -272,7 +276,7 @@ def test_a_later_run_says_how_it_aged_and_when_to_look_again(done: Bench) -> Non
     done.until(lambda: (v := session.view()) is not None and v.proof.drift is not None)
     assert page.drift.isVisible() and page.drift.text().startswith("After 8 months: paste and mounting: ")
     assert "Look again on 2027-07-20" in page.drift.text()
-    assert view.measured.after is not None and session.view().after.id == view.measured.after.id  # type: ignore[union-attr]
+    assert view.measured.after is not None and session.view().measured.after.id == view.measured.after.id  # type: ignore[union-attr]
     assert page.take_date.isVisible() and done.job().look_again > "2026-11-25", "a year after, while nothing is known"
     QTest.mouseClick(page.take_date, Qt.MouseButton.LeftButton)
     done.settled()

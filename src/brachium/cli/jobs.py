@@ -116,7 +116,7 @@ def _open(shop: Path | None, make: bool = False) -> Workspace:
     path = shop or default_shop()
     if not make and not path.exists():
         raise ExpectedProblem("there is no such shop file", str(path), "Name one with --shop.")
-    return open_shop(path, demo=False)
+    return open_shop(path)
 
 
 def _job(workspace: Workspace, job: str) -> str:

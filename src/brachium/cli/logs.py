@@ -80,7 +80,7 @@ def _keep(preview: LogPreview, room: float | None, shop: Path, job: str) -> None
     from brachium.app.shop.open_shop import open_shop
     from brachium.core.base.problems import ExpectedProblem
 
-    workspace = open_shop(shop, demo=False)
+    workspace = open_shop(shop)
     failures: list[Exception] = []
     workspace.on_problem.append(failures.append)
     try:

@@ -1,70 +1,119 @@
-"""Stored documents: one JSON object a record, with its version; what this program does not know it does not read.
+"""Stored documents: text with its version, read through a chain of upgrades, one per version that ever was.
 
-A field that is not known is refused by its path, never dropped at the next save. A document without a version is of
-the first one.
+What this program does not know it does not read: a field that is not known is refused by its path, never dropped at
+the next save. A document without a version is of the first one. How to make a new version:
+docs/how-to/change-the-record.md.
 """
 
 from __future__ import annotations
 
 import json
+from collections.abc import Callable, Sequence
 from typing import Any, Generic, TypeVar
 
 from pydantic import ConfigDict, TypeAdapter, ValidationError
 
 from brachium.core.base.problems import ExpectedProblem
-from brachium.formats.limits import parse_json
+from brachium.formats.limits import SHAPE, parse_json
 
 T = TypeVar("T")
 VERSION = "document_version"
 _STRICT = ConfigDict(extra="forbid", ser_json_inf_nan="constants")
+Upgrade = Callable[[Any], Any]  # JSON values of one version into those of the next, by names that stood then
 
 
 class Document(Generic[T]):
-    """How one kind of record is written and read."""
+    """How one kind of record is written and read: one JSON object a record."""
 
-    def __init__(self, kind: Any, noun: str, version: int = 1, strict: bool = True) -> None:
-        """Not `strict`: a foreign text that holds more than is needed of it, and is never written back."""
-        self._noun, self._version = noun, version
+    def __init__(self, kind: Any, noun: str, upgrades: Sequence[Upgrade] = (), strict: bool = True) -> None:
+        """`upgrades[k]` makes version k + 2 of version k + 1, so that their number says today's version.
+
+        Not `strict`: a foreign text that holds more than is needed of it, and is never written back.
+        """
+        self.noun, self.version = noun, len(upgrades) + 1
+        self._upgrades = tuple(upgrades)
         self._kind: TypeAdapter[T] = TypeAdapter(kind)
         self._adapter: TypeAdapter[tuple[T]] = TypeAdapter(tuple[kind], config=_STRICT if strict else None)
 
     def plain(self, record: T) -> Any:
-        """As JSON-ready values, without the version."""
-        return self._adapter.dump_python((record,), mode="json")[0]
+        """As JSON-ready values; an object carries its version, the first one by its absence."""
+        plain = self._adapter.dump_python((record,), mode="json")[0]
+        return {VERSION: self.version, **plain} if self.version > 1 and isinstance(plain, dict) else plain
 
     def text(self, record: T) -> str:
         """As JSON text with its version; a list is wrapped."""
         plain = json.loads(self._adapter.dump_json((record,)))[0]
-        whole = {VERSION: self._version, **(plain if isinstance(plain, dict) else {"items": plain})}
+        whole = {VERSION: self.version, **(plain if isinstance(plain, dict) else {"items": plain})}
         return json.dumps(whole, ensure_ascii=False, separators=(",", ":"))
 
     def read(self, text: str, place: str) -> T:
         """Raises ExpectedProblem naming the first bad or unknown field, or the newer version."""
-        return self.take(parse_json(text, place, self._noun), place)
+        return self.take(parse_json(text, place, self.noun), place)
 
     def take(self, plain: Any, place: str) -> T:
         """The record of JSON values, with or without a version. Raises as `read` does."""
+        version = 1
         if isinstance(plain, dict) and VERSION in plain:
-            version = plain[VERSION]
-            if not isinstance(version, int) or version > self._version:
-                raise ExpectedProblem(
-                    f"this {self._noun} was written by a newer Brachium (version {version}, this program knows "
-                    f"{self._version})", place, "Update the program. It was left as it is.",
-                )  # fmt: skip
+            version = known_version(plain[VERSION], self.version, self.noun, place)
             plain = {k: v for k, v in plain.items() if k != VERSION}
             plain = plain["items"] if set(plain) == {"items"} else plain
+        plain = upgraded(plain, self._upgrades[version - 1 :], f"{self.noun} of version {version}", place)
         try:
             return self._adapter.validate_python((plain,))[0]
         except ValidationError as error:
             raise said(error, place) from error
         except RecursionError as error:
             raise ExpectedProblem(
-                f"this {self._noun} is nested deeper than any of ours", place, "It was left."
+                f"this {self.noun} is nested deeper than any of ours", place, "It was left."
             ) from error
 
     def schema(self) -> dict[str, object]:
         """JSON Schema of the record."""
         return self._kind.json_schema()
+
+
+class TextDocument(Generic[T]):
+    """A stored document that is no JSON, such as a table: its version stands in a first line of its own."""
+
+    def __init__(
+        self, noun: str, write: Callable[[T], str], read: Callable[[str, str], T], upgrades: Sequence[Upgrade] = ()
+    ) -> None:
+        self.noun, self.version = noun, len(upgrades) + 1
+        self._write, self._read, self._upgrades = write, read, tuple(upgrades)
+
+    def text(self, record: T) -> str:
+        """With its version."""
+        return f"{VERSION},{self.version}\n{self._write(record)}"
+
+    def read(self, text: str, place: str) -> T:
+        """Raises ExpectedProblem as its reader does, or naming the newer version."""
+        version = 1
+        if text.startswith(f"{VERSION},"):
+            head, _, text = text.partition("\n")
+            stated = head.removeprefix(f"{VERSION},").strip()
+            version = known_version(int(stated) if stated.isdigit() else None, self.version, self.noun, place)
+        text = upgraded(text, self._upgrades[version - 1 :], f"{self.noun} of version {version}", place)
+        return self._read(text, place)
+
+
+def known_version(version: object, newest: int, noun: str, place: str) -> int:
+    """A version that can be read. Raises ExpectedProblem where it is newer, or none."""
+    if isinstance(version, bool) or not isinstance(version, int) or not 1 <= version <= newest:
+        raise ExpectedProblem(
+            f"this {noun} was written by a newer Brachium (version {version}, this program knows {newest})", place,
+            "Update the program. It was left as it is.",
+        )  # fmt: skip
+    return version
+
+
+def upgraded(plain: Any, upgrades: Sequence[Upgrade], what: str, place: str) -> Any:
+    """Values after these upgrades. Raises ExpectedProblem where they are not of the version that they say."""
+    for upgrade in upgrades:
+        try:
+            plain = upgrade(plain)
+        except SHAPE as error:
+            raise ExpectedProblem(f"this is no {what} ({error})", place, "It was left as it is.") from error
+    return plain
 
 
 def said(error: ValidationError, place: str) -> ExpectedProblem:

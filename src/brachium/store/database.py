@@ -21,8 +21,8 @@ from sqlalchemy.pool import QueuePool
 from brachium.core.base.problems import EnvironmentProblem, ExpectedProblem, Problem, from_os_error
 from brachium.store.backups import backup, newest_good, sweep
 
-HEAD = "0004"
-KNOWN = ("0001", "0002", "0003", "0004")
+KNOWN = ("0001", "0002", "0003", "0004", "0005")
+HEAD = KNOWN[-1]
 NEW = ""
 TABLES = ("job", "run", "series", "setting", "edit", "photo")
 

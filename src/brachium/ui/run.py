@@ -10,6 +10,7 @@ from pathlib import Path
 from PySide6.QtCore import QSettings
 from PySide6.QtWidgets import QApplication
 
+from brachium.app.demo.demo_shop import fill_demo_shop
 from brachium.app.shop.open_shop import open_shop
 from brachium.core.base.problems import Problem
 from brachium.ui import bug_dialog
@@ -38,7 +39,7 @@ def make_window(path: Path, demo: bool) -> tuple[MainWindow, Poster]:
     assert isinstance(app, QApplication)
     app.setApplicationName("Brachium")
     poster = Poster()
-    workspace = open_shop(path, demo, poster.post)
+    workspace = open_shop(path, poster.post, fill_demo_shop if demo else None)
     settings = settings_for(path)
     theme.apply(app, is_true(settings, "dark"))
     return MainWindow(Session(workspace), settings), poster

@@ -2,11 +2,11 @@
 
 from __future__ import annotations
 
-import json
 from collections.abc import Callable
 from dataclasses import dataclass, replace
 from datetime import date, datetime
 
+from brachium.app.shop.kept import settings_of
 from brachium.app.shop.reading import ShopReading
 from brachium.app.shop.shop_record import corrects, outcomes_of, timed_steps
 from brachium.app.shop.workspace import Workspace
@@ -18,19 +18,19 @@ from brachium.core.day.durations import Learned, expected, learn, spreads
 from brachium.core.day.exact import SECONDS, best_sheet
 from brachium.core.day.fixing import held
 from brachium.core.day.greedy import greedy
-from brachium.core.day.opening import DAY_MIN, USUAL, minute_of, open_hours
+from brachium.core.day.opening import DAY_MIN, minute_of, open_hours
 from brachium.core.fit.circumstances_of import around_of
 from brachium.core.plan.candidates import candidates
 from brachium.core.plan.prefilter import worth_judging
 from brachium.core.plan.shelf_items import shelf_items
 from brachium.core.record.card import Waits
 from brachium.core.record.job import Job
+from brachium.core.record.shop_settings import MOST_HANDS, USUAL_HOURS
 from brachium.core.record.use_of_job import typed_use
 from brachium.core.work.step import Step
 from brachium.core.work.whole_plan import work_of
-from brachium.formats.limits import parse_json
+from brachium.formats.shop_documents import FIXED_BLOCKS, FixedBlocks
 
-HOURS_KEY, TECHNICIANS_KEY, BENCHES_KEY, FIXED_KEY = "opening_hours", "technicians", "benches", "day_fixed"
 USUAL_DAYS, MOST_DAYS = 14, 448  # that are looked ahead
 WORKING = (Waits.BENCH, Waits.PARTS, Waits.RUNNING)
 
@@ -50,12 +50,12 @@ class Day:
 
 def shop_day(workspace: ShopReading, now: datetime, days: int = USUAL_DAYS) -> ShopDay:
     """Technicians, benches and hours as set; what cannot be read counts as usual."""
+    settings = settings_of(workspace)
     try:
-        hours = open_hours(workspace.setting(HOURS_KEY) or USUAL, now.date(), days)
+        hours = open_hours(settings.opening_hours, now.date(), days)
     except ValueError:
-        hours = open_hours(USUAL, now.date(), days)
-    return ShopDay(_count(workspace, TECHNICIANS_KEY, 1), _count(workspace, BENCHES_KEY, 2), hours,
-                   minute_of(now, now.date()))  # fmt: skip
+        hours = open_hours(USUAL_HOURS, now.date(), days)
+    return ShopDay(_hands(settings.technicians), _hands(settings.benches), hours, minute_of(now, now.date()))
 
 
 def gather(workspace: ShopReading, now: datetime, cancelled: Callable[[], bool] = lambda: False) -> tuple[
@@ -166,28 +166,17 @@ def plan_day(
 
 def fixed_blocks(workspace: ShopReading, first: date, since: int = 0) -> dict[str, int]:
     """Blocks that a person fixed, in minutes from the first day; those before `since` are free again."""
-    return {
-        key: minute for key, moment in _kept(workspace).items() if (minute := minute_of(moment, first)) >= since
-    }  # fmt: skip
+    moments = workspace.kept(FIXED_BLOCKS).moments
+    return {key: minute for key, moment in moments.items() if (minute := minute_of(moment, first)) >= since}
 
 
 def fix_block(workspace: Workspace, block_id: str, moment: datetime | None) -> None:
     """Fix a block at a moment; None frees it."""
-    kept = {k: v for k, v in _kept(workspace).items() if k != block_id}
+    moments = {k: v for k, v in workspace.kept(FIXED_BLOCKS).moments.items() if k != block_id}
     if moment is not None:
-        kept[block_id] = moment
-    workspace.save_setting(FIXED_KEY, json.dumps({k: v.isoformat(timespec="minutes") for k, v in kept.items()}))
+        moments[block_id] = moment.replace(second=0, microsecond=0)
+    workspace.keep(FIXED_BLOCKS, FixedBlocks(moments))
 
 
-def _kept(workspace: ShopReading) -> dict[str, datetime]:
-    """Fixed blocks by their id; what cannot be read is put aside."""
-    return workspace.kept(FIXED_KEY, _moments, {})
-
-
-def _moments(text: str) -> dict[str, datetime]:
-    return {str(k): datetime.fromisoformat(v) for k, v in parse_json(text, FIXED_KEY).items()}
-
-
-def _count(workspace: ShopReading, key: str, usual: int) -> int:
-    text = workspace.setting(key)
-    return min(max(int(text), 1), 12) if text.isdigit() else usual
+def _hands(count: int) -> int:
+    return min(max(count, 1), MOST_HANDS)

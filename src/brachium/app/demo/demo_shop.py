@@ -6,8 +6,10 @@ from dataclasses import replace
 from pathlib import Path
 
 from brachium.app.bench.simulated_run import measure_headless
+from brachium.app.demo.demo_record import add_record
 from brachium.app.intake.scanning import scan_of
-from brachium.app.shop.workspace import AFTER, BEFORE, SHELF_KEY, Workspace
+from brachium.app.shop.kept import keep_settings, settings_of
+from brachium.app.shop.workspace import AFTER, BEFORE, Workspace
 from brachium.app.view.job_view import compute_view
 from brachium.app.view.measured import JobRuns
 from brachium.core.record.job import SIMULATED, Job, StepDone
@@ -17,11 +19,32 @@ from brachium.demo.machines import OTHERS, TREES
 from brachium.demo.newsroom import newsroom_job
 from brachium.demo.shop import demo_catalogue
 from brachium.formats.job_archive import ArchivedRun, ReadArchive, read_archive
-from brachium.formats.records import shelf_to_json
+from brachium.formats.shop_documents import OUTCOMES, SHELF
 from brachium.store.repository import StoredRun
 
 ARCHIVES = Path(__file__).parents[2] / "demo" / "jobs"
 MEASURED, WORKED, AGAIN = "2026-11-23 10:20", "2026-11-23 14:10", "2026-11-24 08:30"
+
+
+def fill_demo_shop(workspace: Workspace) -> None:
+    """Take the demo shop in, or what a start that was stopped left out."""
+    if not settings_of(workspace).demo_filled:
+        add_demo_jobs(workspace)
+
+
+def add_demo_jobs(workspace: Workspace) -> str:
+    """Take in what of the demo shop is not there; returns the id of the newsroom laptop.
+
+    That it is whole is noted last, behind all that it consists of.
+    """
+    if not workspace.setting(SHELF.key):
+        add_shelf(workspace)
+    if not workspace.setting(OUTCOMES.key):
+        add_record(workspace)
+    first = add_newsroom(workspace)
+    add_others(workspace)
+    workspace.lanes.submit("compute", lambda: None, lambda _: keep_settings(workspace, demo_filled=True))
+    return first
 
 
 def add_newsroom(workspace: Workspace) -> str:
@@ -50,7 +73,7 @@ def add_others(workspace: Workspace) -> None:
 def add_shelf(workspace: Workspace) -> None:
     """Put the parts pulled from the donors on the shelf; for a shop that has none yet."""
     workspace.shelf_parts = demo_shelf()
-    workspace.save_setting(SHELF_KEY, shelf_to_json(workspace.shelf_parts))
+    workspace.keep(SHELF, workspace.shelf_parts)
 
 
 def measured(job: Job) -> tuple[Job, tuple[ArchivedRun, ...]]:

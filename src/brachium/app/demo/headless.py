@@ -7,7 +7,7 @@ from dataclasses import replace
 from pathlib import Path
 
 from brachium.app.bench.simulated_run import measure_headless
-from brachium.app.demo.demo_shop import add_newsroom
+from brachium.app.demo.demo_shop import add_newsroom, fill_demo_shop
 from brachium.app.reports.full_report import ReportFiles, write_report
 from brachium.app.reports.report_speech import speech_of
 from brachium.app.shop.open_shop import open_shop
@@ -33,7 +33,7 @@ def run_demo_job(shop: Path, say: Say, others: bool = True) -> tuple[Workspace, 
 
     Without `others` it is the only machine of the shop.
     """
-    workspace = open_shop(shop, demo=others)
+    workspace = open_shop(shop, fill=fill_demo_shop if others else None)
     workspace.lanes.drain("compute")
     add_newsroom(workspace)
     failures: list[Exception] = []

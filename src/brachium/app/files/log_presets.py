@@ -2,17 +2,14 @@
 
 from __future__ import annotations
 
-import json
-
-from brachium.app.shop.workspace import Workspace
-from brachium.formats.limits import parse_json
+from brachium.app.shop.kept import KeepsShop
 from brachium.formats.sensor_log import Reading
+from brachium.formats.shop_documents import LOG_PRESETS, LogReadings
 
-KEY = "log_presets"
 MOST = 100
 
 
-def signature(headers: tuple[str, ...]) -> str:
+def heading_key(headers: tuple[str, ...]) -> str:
     """What tells one logger's heading from another's."""
     return "|".join(h.strip().lower() for h in headers)
 
@@ -20,29 +17,20 @@ def signature(headers: tuple[str, ...]) -> str:
 class LogPresets:
     """Kept with the shop; the latest ones first, old ones are forgotten."""
 
-    def __init__(self, workspace: Workspace) -> None:
-        self._workspace = workspace
-        self._known: dict[str, dict[str, dict[str, str]]] = workspace.kept(KEY, _parsed, {})
+    def __init__(self, shop: KeepsShop) -> None:
+        self._shop = shop
+        self._known = dict(shop.kept(LOG_PRESETS).by_heading)
 
     def reading(self, headers: tuple[str, ...]) -> Reading | None:
-        kept = self._known.get(signature(headers))
-        return Reading(kept["units"], kept["columns"]) if kept is not None else None
+        """What was said of this heading; None where nothing was."""
+        return self._known.get(heading_key(headers))
 
     def remember(self, headers: tuple[str, ...], reading: Reading) -> None:
         """Keep what was said; nothing is kept where nothing was."""
         if not (reading.units or reading.columns):
             return
-        key = signature(headers)
+        key = heading_key(headers)
         rest = {k: v for k, v in self._known.items() if k != key}
-        new = {key: {"units": dict(reading.units), "columns": dict(reading.columns)}, **rest}
+        new = {key: Reading(dict(reading.units), dict(reading.columns)), **rest}
         self._known = dict(list(new.items())[:MOST])
-        self._workspace.save_setting(KEY, json.dumps(self._known, ensure_ascii=False))
-
-
-def _parsed(text: str) -> dict[str, dict[str, dict[str, str]]]:
-    """What was kept. Raises ExpectedProblem or an error of its shape where it cannot be read."""
-    plain = parse_json(text, KEY)
-    return {
-        str(k): {part: {str(a): str(b) for a, b in v[part].items()} for part in ("units", "columns")}
-        for k, v in plain.items()
-    }
+        self._shop.keep(LOG_PRESETS, LogReadings(self._known))

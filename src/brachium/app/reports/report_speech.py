@@ -6,7 +6,7 @@ from dataclasses import replace
 from decimal import Decimal
 from typing import TYPE_CHECKING
 
-from brachium.app.shop.rules import rates_day, rates_of
+from brachium.app.shop.kept import settings_of
 from brachium.core.base.problems import ExpectedProblem
 from brachium.core.record.job import Job
 from brachium.report.language import ENGLISH, languages
@@ -16,16 +16,15 @@ if TYPE_CHECKING:
     from brachium.app.shop.reading import ShopReading
     from brachium.app.shop.workspace import Workspace
 
-LANGUAGE_KEY, CURRENCY_KEY = "report_language", "report_currency"
-
 
 def speech_of(workspace: ShopReading, job: Job) -> Speech:
     """A language that does not ship, or a currency without a rate, counts as not set."""
-    every, rates = languages(), rates_of(workspace)
-    code = next((c for c in (job.report_language, workspace.setting(LANGUAGE_KEY)) if c in every), ENGLISH)
-    asked = (job.report_currency, workspace.setting(CURRENCY_KEY))
+    every, settings = languages(), settings_of(workspace)
+    rates = settings.rates
+    code = next((c for c in (job.report_language, settings.report_language) if c in every), ENGLISH)
+    asked = (job.report_currency, settings.report_currency)
     currency = next((c for c in asked if c == OWN_CURRENCY or c in rates), OWN_CURRENCY)
-    return Speech(every[code], currency, rates.get(currency, Decimal(1)), rates_day(workspace), job.wording)
+    return Speech(every[code], currency, rates.get(currency, Decimal(1)), settings.rates_day, job.wording)
 
 
 def not_as_asked(workspace: ShopReading, job: Job) -> str:
@@ -33,14 +32,14 @@ def not_as_asked(workspace: ShopReading, job: Job) -> str:
     out = []
     if job.report_language and job.report_language not in languages():
         out.append(f"No words for the language “{job.report_language}” are here: the shop's is used.")
-    if job.report_currency not in ("", OWN_CURRENCY, *rates_of(workspace)):
+    if job.report_currency not in ("", OWN_CURRENCY, *settings_of(workspace).rates):
         out.append(f"No rate is set for {job.report_currency}: amounts are in {speech_of(workspace, job).currency}.")
     return " ".join(out)
 
 
 def with_asked(workspace: Workspace, job: Job, language: str, currency: str) -> Speech:
     """As asked for by name; empty = as the job has it. Raises ExpectedProblem naming what there is."""
-    every, rates = languages(), rates_of(workspace)
+    every, rates = languages(), settings_of(workspace).rates
     if language and language not in every:
         raise ExpectedProblem(f"no language “{language}” ships", "--language", f"One of: {', '.join(every)}.")
     if currency and currency != OWN_CURRENCY and currency not in rates:

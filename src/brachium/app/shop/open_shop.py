@@ -1,21 +1,24 @@
-"""Opening a shop: its database, lanes and price list; the demo shop is filled in when new."""
+"""Opening a shop: its database, lanes and price list, and what follows from a view made and a job handed over."""
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from pathlib import Path
 
+from brachium.app.shop.consumables import draw_down
 from brachium.app.shop.lanes import Lanes, Post, at_once
 from brachium.app.shop.recover_runs import recover_runs
-from brachium.app.shop.shop_record import OUTCOMES_KEY
-from brachium.app.shop.workspace import SHELF_KEY, Workspace
+from brachium.app.shop.shop_record import forget, learn_from
+from brachium.app.shop.workspace import Workspace
 from brachium.demo.shop import demo_catalogue
 from brachium.store.backups import backup_if_due
 
-FILLED_KEY, FILLED = "demo_shop", "whole"
 
+def open_shop(path: Path, post: Post = at_once, fill: Callable[[Workspace], object] | None = None) -> Workspace:
+    """Open a shop file; `fill` takes in what a new one begins with, or what a start that was stopped left out.
 
-def open_shop(path: Path, demo: bool, post: Post = at_once) -> Workspace:
-    """Open a shop file. Raises ExpectedProblem or EnvironmentProblem; the file is left as it was then."""
+    Raises ExpectedProblem or EnvironmentProblem; the file is left as it was then.
+    """
     lanes = Lanes(post)
     try:
         workspace = Workspace(path, lanes, demo_catalogue())
@@ -23,9 +26,10 @@ def open_shop(path: Path, demo: bool, post: Post = at_once) -> Workspace:
         lanes.close()
         raise
     try:
+        follow(workspace)
         workspace.recovered = recover_runs(workspace)
-        if demo and workspace.setting(FILLED_KEY) != FILLED:
-            add_demo_jobs(workspace)
+        if fill is not None:
+            fill(workspace)
         if workspace.job_ids() and not workspace.database.cramped:
             lanes.submit("store", lambda: backup_if_due(path), None, workspace.report)
     except BaseException:
@@ -34,19 +38,9 @@ def open_shop(path: Path, demo: bool, post: Post = at_once) -> Workspace:
     return workspace
 
 
-def add_demo_jobs(workspace: Workspace) -> str:
-    """Take the demo shop in, or what a start that was stopped left out; returns the id of the newsroom laptop.
-
-    That it is whole is noted last, behind all that it consists of.
-    """
-    from brachium.app.demo.demo_record import add_record
-    from brachium.app.demo.demo_shop import add_newsroom, add_others, add_shelf
-
-    if not workspace.setting(SHELF_KEY):
-        add_shelf(workspace)
-    if not workspace.setting(OUTCOMES_KEY):
-        add_record(workspace)
-    first = add_newsroom(workspace)
-    add_others(workspace)
-    workspace.lanes.submit("compute", lambda: None, lambda _: workspace.save_setting(FILLED_KEY, FILLED))
-    return first
+def follow(workspace: Workspace) -> None:
+    """Ticked steps draw down consumables; a job that is handed over teaches the shop, a hand-over taken back does
+    not."""
+    workspace.on_view_made.append(lambda view: draw_down(workspace, view))
+    workspace.on_handed_over.append(lambda view: learn_from(workspace, view, view.job.handed_over))
+    workspace.on_taken_back.append(lambda job_id: forget(workspace, job_id))

@@ -5,10 +5,10 @@ from __future__ import annotations
 from collections.abc import Callable
 from dataclasses import replace
 
-from brachium.app.shop.workspace import SHELF_KEY, Workspace
+from brachium.app.shop.workspace import Workspace
 from brachium.core.plan.shelf_items import part_of
 from brachium.core.record.parts_shelf import ShelfPart, changed, pulled, put_on
-from brachium.formats.records import shelf_to_json
+from brachium.formats.shop_documents import SHELF
 
 PULLED, RESERVED = "part pulled", "part kept for a job"
 PULLED_RECORD, PLANNED_RECORD, UNPLANNED_RECORD = "pulled to the shelf", "planned from the shelf", "left on the shelf"
@@ -101,7 +101,7 @@ class Shelf:
     def _put(self, parts: Parts) -> None:
         self.parts = parts
         self._workspace.shelf_parts = parts
-        self._workspace.save_setting(SHELF_KEY, shelf_to_json(parts))
+        self._workspace.keep(SHELF, parts)
         for listener in self.on_changed:
             listener()
 

@@ -7,8 +7,8 @@ from dataclasses import dataclass, replace
 from decimal import Decimal
 from pathlib import Path
 
+from brachium.app.shop.kept import settings_of
 from brachium.app.shop.reading import ShopReading
-from brachium.app.shop.rules import rates_of
 from brachium.app.shop.workspace import Workspace
 from brachium.core.plan.candidates import CatalogueItem, weighed
 from brachium.formats.atomic import write_atomically
@@ -46,7 +46,7 @@ def preview(
     if read is None:
         return None
     known = {i.id: i for i in workspace.catalogue}
-    items = weighed(read.items, rates_of(workspace))
+    items = weighed(read.items, settings_of(workspace).rates)
     new = tuple(i for i in items if i.id not in known)
     changed = tuple(i for i in items if i.id in known and i != known[i.id])
     return Preview(path, new, changed, len(items) - len(new) - len(changed), read.bad)

@@ -6,15 +6,16 @@ changes any more. A record that is not among them is read from the file and kept
 
 from __future__ import annotations
 
-from collections.abc import Callable, Mapping
+from collections.abc import Iterator, Mapping
+from contextlib import suppress
 from dataclasses import replace
-from typing import TYPE_CHECKING, TypeVar
+from typing import TYPE_CHECKING, Any, TypeVar
 
 from brachium.app.bench.run_roles import AFTER, BEFORE, LATER
+from brachium.app.shop.kept import settings_of
 from brachium.app.shop.own_evidence import with_own_jobs
-from brachium.app.shop.rules import rates_of, shop_rules
+from brachium.app.shop.rules import shop_rules
 from brachium.app.shop.run_cache import RunShelf
-from brachium.app.shop.shop_record import ASIDE
 from brachium.core.base.problems import Problem
 from brachium.core.measure.dates import date_doubts
 from brachium.core.measure.history import History
@@ -23,20 +24,20 @@ from brachium.core.measure.run import Run
 from brachium.core.plan.candidates import CatalogueItem, weighed
 from brachium.core.plan.prefilter import worth_judging
 from brachium.core.plan.shelf_items import shelf_items
-from brachium.core.record.card import JobCard
+from brachium.core.record.card import JobCard, Waits
 from brachium.core.record.job import Job
 from brachium.core.record.parts_shelf import ShelfPart
 from brachium.core.record.shop_rules import ShopRules
-from brachium.formats.catalogue import read_catalogue
+from brachium.formats.limits import SHAPE
 from brachium.formats.reference_table import parse_table
+from brachium.formats.shop_documents import PRICE_LIST, REFERENCE_TABLE, ShopDocument
 from brachium.store.repository import Repository, StoredRun
 
 if TYPE_CHECKING:
     from brachium.app.view.job_view import JobView
 
-CATALOGUE_KEY, REFERENCE_KEY = "catalogue", "reference_table"
+ASIDE = "_unreadable"  # behind the key of what could not be read
 T = TypeVar("T")
-E = TypeVar("E")
 
 
 class ShopReading:
@@ -81,20 +82,24 @@ class ShopReading:
     # -- settings and prices
 
     def setting(self, key: str) -> str:
-        """Something of the shop's own; empty where it was never set."""
+        """The text of a document of the shop's own; empty where it was never kept."""
         return self._fresh_settings[key] if key in self._fresh_settings else self.repository.setting(key) or ""
 
-    def kept(self, key: str, read: Callable[[str], T], empty: E) -> T | E:
-        """What is kept under a key; a text that cannot be read is put aside before anything is written over it."""
-        text = self.setting(key)
+    def kept(self, what: ShopDocument[T]) -> T:
+        """A document of the shop's own; a text that cannot be read is put aside before anything is written over it."""
+        text = self.setting(what.key)
         if not text:
-            return empty
+            return what.empty
         try:
-            return read(text)
-        except (Problem, ValueError, TypeError, AttributeError, KeyError):
-            if self.setting(f"{key}{ASIDE}") != text:
-                self._set_aside(f"{key}{ASIDE}", text)
-            return empty
+            return what.codec.read(text, what.codec.noun)
+        except (Problem, *SHAPE):
+            if self.setting(f"{what.key}{ASIDE}") != text:
+                self._set_aside(f"{what.key}{ASIDE}", text)
+            return what.empty
+
+    def was_put_aside(self, what: ShopDocument[Any]) -> bool:
+        """Whether a text of this document could not be read and lies aside in the shop file."""
+        return bool(self.setting(f"{what.key}{ASIDE}"))
 
     def _set_aside(self, key: str, text: str) -> None:
         self.put_aside.append((key, text))
@@ -103,8 +108,8 @@ class ShopReading:
     def catalogue(self) -> tuple[CatalogueItem, ...]:
         """The shop's own price list, read when it is first needed; the standard classes where it has none."""
         if self._catalogue is None:
-            read = self.kept(CATALOGUE_KEY, lambda text: read_catalogue(text, "price list"), None)
-            self._catalogue = weighed(read.items if read is not None else self._standard, rates_of(self))
+            own = self.kept(PRICE_LIST)
+            self._catalogue = weighed(own if own is not None else self._standard, settings_of(self).rates)
         return self._catalogue
 
     def shop_rules(self) -> ShopRules:
@@ -146,8 +151,8 @@ class ShopReading:
         """Bands of results from other machines with the same processor, and from the shop's reference table."""
         key = hardware_key(job.machine.processor.name)
         alike = {c.id for c in self._cards.values() if key and c.hardware == key and c.id != job.id}
-        table = self.kept(REFERENCE_KEY, lambda text: parse_table(text, "reference table"), None) if key else None
-        return reference_bands(self._runs.befores(alike), table.get(key, {}) if table is not None else {})
+        text = self.kept(REFERENCE_TABLE) if key else ""
+        return reference_bands(self._runs.befores(alike), parse_table(text, "").get(key, {}) if text else {})
 
     # -- views
 
@@ -163,8 +168,17 @@ class ShopReading:
         )  # fmt: skip
         offered = (*shelf_items(self.shelf_parts, job.id), *worth_judging(job.machine, self.catalogue))
         rules = self.shop_rules()
-        rules = replace(rules, claims=with_own_jobs(self, job, rules.claims))
+        names = {i.id: i.part.name for i in self.catalogue if i.part is not None}
+        rules = replace(rules, claims=with_own_jobs(job, rules.claims, self._finished(job), names))
         return compute_view(job, runs, offered, rules)
+
+    def _finished(self, job: Job) -> Iterator[Job]:
+        """Records of finished machines that may be of a job's model; those that cannot be read are left out."""
+        model = job.machine.identity.model.lower()
+        for card in self._cards.values():
+            if model and card.waits in (Waits.DONE, Waits.ARCHIVED) and model in card.words:
+                with suppress(Problem):
+                    yield self.job(card.id)
 
     def _between(self, job_id: str, before: Run | None, after: Run | None) -> tuple[Run, ...]:
         """Runs that count and arrived between the two that are compared."""

@@ -7,17 +7,15 @@ from collections.abc import Callable, Mapping
 from dataclasses import replace
 from datetime import datetime
 from pathlib import Path
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, TypeVar
 
 from brachium.app.bench.run_roles import AFTER as AFTER
 from brachium.app.bench.run_roles import BEFORE as BEFORE
-from brachium.app.shop.consumables import follow
 from brachium.app.shop.edit_history import Edit, EditHistory
+from brachium.app.shop.kept import keep_rates
 from brachium.app.shop.lanes import Lanes
-from brachium.app.shop.reading import CATALOGUE_KEY, REFERENCE_KEY, ShopReading
-from brachium.app.shop.rules import keep_rates
+from brachium.app.shop.reading import ShopReading
 from brachium.app.shop.run_cache import RunShelf
-from brachium.app.shop.shop_record import forget, learn_from
 from brachium.app.shop.store_queue import StoreQueue, Ticket
 from brachium.core.base.problems import ExpectedProblem, Problem
 from brachium.core.measure.run import Run
@@ -27,18 +25,17 @@ from brachium.core.record.card import card_of
 from brachium.core.record.job import Job, Stage
 from brachium.core.stage.gate import Ground, change_problem, stage_problem, tick_problem
 from brachium.core.stage.latches import Progress
-from brachium.formats.catalogue import catalogue_text
 from brachium.formats.ids import id_problem
-from brachium.formats.records import shelf_from_json
 from brachium.formats.run_journal import JOURNAL_SUFFIX
+from brachium.formats.shop_documents import PRICE_LIST, SHELF, ShopDocument
 from brachium.store.database import Database
 from brachium.store.repository import Repository, StoredRun
 
 if TYPE_CHECKING:
     from brachium.app.view.job_view import JobView
 
-__all__ = ["AFTER", "BEFORE", "CATALOGUE_KEY", "REFERENCE_KEY", "SHELF_KEY", "Workspace", "now_text"]
-SHELF_KEY = "shelf"
+__all__ = ["AFTER", "BEFORE", "Workspace", "now_text"]
+T = TypeVar("T")
 Listener = Callable[[str], None]
 
 
@@ -62,10 +59,13 @@ class Workspace(ShopReading):
         self.recovered: tuple[str, ...] = ()
         self.on_edited: list[Listener] = []
         self.on_view: list[Listener] = []
+        self.on_view_made: list[Callable[[JobView], None]] = []
+        self.on_handed_over: list[Callable[[JobView], None]] = []
+        self.on_taken_back: list[Listener] = []
         self.on_problem: list[Callable[[Exception], None]] = []
         self.on_saving: list[Callable[[int], None]] = []
         self.writes = StoreQueue(lanes, self.report, self._saving)
-        self.shelf_parts = self.kept(SHELF_KEY, lambda text: shelf_from_json(text, "parts shelf"), ())
+        self.shelf_parts = self.kept(SHELF)
 
     def reading(self) -> ShopReading:
         """The shop as it is now, for a lane."""
@@ -92,9 +92,8 @@ class Workspace(ShopReading):
     def set_catalogue(self, items: tuple[CatalogueItem, ...]) -> None:
         """Another price list from now on; views follow when they are asked for."""
         self._catalogue = items
-        self.writes.submit(lambda: self.repository.set_setting(CATALOGUE_KEY, catalogue_text(items)))
-        for job_id in tuple(self._views):
-            self.refresh(job_id)
+        self.writes.submit(lambda: self.repository.set_setting(PRICE_LIST.key, PRICE_LIST.codec.text(items)))
+        self.refresh_viewed()
 
     def set_rates(self, rates: Rates) -> None:
         """Other exchange rates from now on: offers are weighed anew off the caller's thread."""
@@ -113,9 +112,10 @@ class Workspace(ShopReading):
                 found = self._jobs.setdefault(job_id, read)
         return found
 
-    def viewed(self) -> tuple[str, ...]:
-        """Jobs whose view is at hand."""
-        return tuple(self._views)
+    def refresh_viewed(self) -> None:
+        """Compute every view that is at hand anew: something of the shop's own changed."""
+        for job_id in tuple(self._views):
+            self.refresh(job_id)
 
     def undo_label(self, job_id: str) -> str:
         edit = self._history.last(job_id)
@@ -197,17 +197,19 @@ class Workspace(ShopReading):
         before = self.job(job.id)
         self._jobs[job.id] = job
         if (before.handed_over, before.sold_for) != (job.handed_over, job.sold_for):
-            self._learn(before, job)
+            self._tell_hand_over(before, job)
         self._save(job, label)
         self._changed(job.id)
 
-    def _learn(self, before: Job, job: Job) -> None:
-        """A job that is handed over teaches the shop; one whose hand-over is taken back, by whatever way, does not."""
+    def _tell_hand_over(self, before: Job, job: Job) -> None:
+        """Tell of a job that is handed over, and of one whose hand-over is taken back, by whatever way."""
         view = self.view(job.id)
         if job.handed_over and view is not None:
-            learn_from(self, replace(view, job=job), job.handed_over)
+            for handed in self.on_handed_over:
+                handed(replace(view, job=job))
         elif before.handed_over and not job.handed_over:
-            forget(self, job.id)
+            for taken_back in self.on_taken_back:
+                taken_back(job.id)
 
     def _save(self, job: Job, label: str) -> None:
         card = self._cards[job.id] = card_of(job, self._stage(job.id))
@@ -224,8 +226,12 @@ class Workspace(ShopReading):
             self._cards[card.id] = card
             self.writes.submit(lambda: self.repository.save_card(card))
 
+    def keep(self, what: ShopDocument[T], value: T) -> None:
+        """Keep a document of the shop's own, such as its shelf."""
+        self.save_setting(what.key, what.codec.text(value))
+
     def save_setting(self, key: str, text: str) -> None:
-        """Keep something of the shop's own, such as its shelf."""
+        """Keep the text of a document of the shop's own under its key."""
         self._fresh_settings[key] = text
         self.writes.submit(lambda: self.repository.set_setting(key, text))
 
@@ -341,7 +347,7 @@ class Workspace(ShopReading):
             if view is not None and self._generation.get(job_id) == generation and job_id in self._cards:
                 self._views[job_id] = view
                 self._card_again(view)
-                follow(self, view)
+                self._view_made(view)
                 for listener in self.on_view:
                     listener(job_id)
 
@@ -378,7 +384,12 @@ class Workspace(ShopReading):
         self._take_back(self)
         self._views[job_id] = view
         self._card_again(view)
+        self._view_made(view)
         return view
+
+    def _view_made(self, view: JobView) -> None:
+        for made in self.on_view_made:
+            made(view)
 
     def _changed(self, job_id: str) -> None:
         for listener in self.on_edited:

@@ -3,10 +3,13 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from math import isfinite
 
-from brachium.app.shop.shop_record import repaste_of
 from brachium.app.view.job_view import JobView
+from brachium.core.heat.claims import ClaimKind
 from brachium.core.learn.repastes import LEAST, Expectation, expectation
+from brachium.core.machine.parts import Service
+from brachium.core.record.repaste import Repaste
 from brachium.core.work.paste import paste_amount
 
 
@@ -64,3 +67,16 @@ def _bound(view: JobView) -> str:
         f" Of the {step:.1f} K from chip to plate the layer itself takes at least {least * heat.power_ref_w:.1f} K; "
         "die, plate and both boundaries take the rest."
     )
+
+
+def repaste_of(view: JobView, when: str) -> Repaste | None:
+    """What the repaste of a job brought, where the pair of runs says it; None without one."""
+    services = {s for c in view.choice.chosen() for s in c.services}
+    heat = view.proof.comparison.heat if view.proof.comparison is not None else None
+    claim = heat.paste if heat is not None else None
+    if heat is None or claim is None or Service.NEW_PASTE not in services:
+        return None
+    if claim.kind is ClaimKind.CANNOT_SEPARATE or not (isfinite(claim.value_k) and isfinite(heat.power_ref_w)):
+        return None
+    half = claim.half_width_k if isfinite(claim.half_width_k) else 0.0
+    return Repaste(view.job.id, view.job.machine.kind, when, claim.value_k, half, heat.power_ref_w)

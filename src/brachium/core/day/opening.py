@@ -6,7 +6,6 @@ import re
 from datetime import date, datetime, timedelta
 
 DAY_MIN = 24 * 60
-USUAL = "09:00-12:30, 13:30-18:00"
 WORKING = (0, 1, 2, 3, 4)  # Monday to Friday
 
 

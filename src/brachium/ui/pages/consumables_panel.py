@@ -73,6 +73,7 @@ class ConsumablesPanel(QWidget):
 
     def _price(self, key: str, value: Decimal | None) -> None:
         keep_price(self._session.workspace, key, value)
+        self._session.workspace.refresh_viewed()
 
     def _again(self) -> None:
         again: Callable[[], None] = self.show_shop

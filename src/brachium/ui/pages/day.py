@@ -12,14 +12,16 @@ from PySide6.QtGui import QMouseEvent
 from PySide6.QtWidgets import QFileDialog, QHBoxLayout
 
 from brachium.app.day.paper import late_rows, write_day
-from brachium.app.day.sheet import BENCHES_KEY, HOURS_KEY, TECHNICIANS_KEY, Day, fix_block, plan_day, shop_day
+from brachium.app.day.sheet import Day, fix_block, plan_day, shop_day
+from brachium.app.shop.kept import keep_settings, settings_of
 from brachium.core.base.problems import Problem, from_os_error
 from brachium.core.base.units import many, minutes
 from brachium.core.base.why import Because, Fact, Origin
 from brachium.core.day.blocks import Placed
 from brachium.core.day.exact import SECONDS
-from brachium.core.day.opening import DAY_MIN, USUAL, moment_of, parse_hours
+from brachium.core.day.opening import DAY_MIN, moment_of, parse_hours
 from brachium.core.figures.plots.day_sheet import LEFT, RIGHT, day_sheet, span
+from brachium.core.record.shop_settings import USUAL_HOURS
 from brachium.formats.atomic import write_atomically
 from brachium.formats.calendar import sheet_to_ics
 from brachium.ui.pages.day_machine import DayMachine
@@ -106,9 +108,9 @@ class DayPage(Page):
         self.body.addSpacing(10)
         self.body.addWidget(label("The shop", "section"))
         fields = QHBoxLayout()
-        self.technicians = LineField("Technicians", lambda t: self._count(TECHNICIANS_KEY, t), "1")
-        self.benches = LineField("Benches", lambda t: self._count(BENCHES_KEY, t), "2")
-        self.hours = LineField("Opening hours, Monday to Friday", self._hours, USUAL)
+        self.technicians = LineField("Technicians", lambda t: self._count("technicians", t), "1")
+        self.benches = LineField("Benches", lambda t: self._count("benches", t), "2")
+        self.hours = LineField("Opening hours, Monday to Friday", self._hours, USUAL_HOURS)
         fields.addWidget(self.technicians, 1)
         fields.addWidget(self.benches, 1)
         fields.addWidget(self.hours, 3)
@@ -124,7 +126,7 @@ class DayPage(Page):
         shop = shop_day(workspace, self.now())
         self.technicians.show_value(str(shop.technicians))
         self.benches.show_value(str(shop.benches))
-        self.hours.show_value(workspace.setting(HOURS_KEY) or USUAL)
+        self.hours.show_value(settings_of(workspace).opening_hours)
         if self._day is None:
             self.plan()
         self._show()
@@ -269,16 +271,16 @@ class DayPage(Page):
     def _count(self, key: str, text: str) -> str | None:
         if text and not (text.isdigit() and 1 <= int(text) <= 12):
             return "From 1 to 12."
-        self.session.workspace.save_setting(key, text)
+        keep_settings(self.session.workspace, **{key: int(text) if text else None})
         self.plan()
         return None
 
     def _hours(self, text: str) -> str | None:
         try:
-            parse_hours(text or USUAL)
+            parse_hours(text or USUAL_HOURS)
         except ValueError as error:
             return f"{error}."
-        self.session.workspace.save_setting(HOURS_KEY, text)
+        keep_settings(self.session.workspace, opening_hours=text or None)
         self.plan()
         return None
 

@@ -6,7 +6,7 @@ from collections.abc import Callable
 
 from PySide6.QtWidgets import QHBoxLayout
 
-from brachium.app.shop.open_shop import add_demo_jobs
+from brachium.app.demo.demo_shop import add_demo_jobs
 from brachium.ui.pages.page import Page
 from brachium.ui.session import Session
 from brachium.ui.widgets.labels import button, label

@@ -6,10 +6,11 @@ from dataclasses import replace
 
 from PySide6.QtWidgets import QDialog, QGridLayout, QHBoxLayout, QVBoxLayout, QWidget
 
-from brachium.app.shop.rules import claims_of, keep_claim
+from brachium.app.shop.rules import keep_claim
 from brachium.app.shop.workspace import now_text
 from brachium.core.fit.evidence import PRIOR, WEIGHTS, claim_for, log_odds, probability
 from brachium.core.record.evidence import Claim, Source, SourceKind
+from brachium.formats.shop_documents import CLAIMS
 from brachium.ui.session import Session
 from brachium.ui.widgets.fields import ChoiceField, LineField
 from brachium.ui.widgets.labels import button, clear, label, paragraph
@@ -50,7 +51,7 @@ class EvidenceSheet(QDialog):
         self._show()
 
     def _kept(self) -> Claim:
-        return claim_for(claims_of(self._session.workspace), self._part, self._model)
+        return claim_for(self._session.workspace.kept(CLAIMS), self._part, self._model)
 
     def _add(self) -> None:
         source = Source(

@@ -18,7 +18,7 @@ from brachium.app.reports.buyer_report import buyer_content
 from brachium.app.reports.full_report import ReportFiles, report_content, write_report
 from brachium.app.reports.owner_report import owner_content
 from brachium.app.reports.report_speech import not_as_asked, speech_of
-from brachium.app.shop.rules import rates_of
+from brachium.app.shop.kept import settings_of
 from brachium.app.shop.workspace import now_text
 from brachium.app.view.finished_machine import as_finished
 from brachium.app.view.job_view import JobView
@@ -127,7 +127,7 @@ class HandOverPage(Page):
 
     def _show_speech(self, job: Job) -> None:
         """Languages that ship, currencies that have a rate."""
-        codes = (OWN_CURRENCY, *rates_of(self.session.workspace))
+        codes = (OWN_CURRENCY, *settings_of(self.session.workspace).rates)
         if codes != self._codes:
             self._codes = codes
             self.currency.set_choices((("", "the shop's"), *((c, c) for c in codes)))

@@ -8,11 +8,11 @@ from typing import TYPE_CHECKING
 
 from PySide6.QtWidgets import QFileDialog, QHBoxLayout
 
-from brachium.app.shop.workspace import REFERENCE_KEY
 from brachium.core.base.units import many
 from brachium.core.base.why import Because, Fact, Origin
 from brachium.formats.limits import read_text
 from brachium.formats.reference_table import parse_table
+from brachium.formats.shop_documents import REFERENCE_TABLE
 from brachium.store.backups import backup, copies
 from brachium.ui.pages.page import Page
 from brachium.ui.pages.shop_rules_panel import ShopRulesPanel
@@ -89,7 +89,7 @@ class SettingsPage(Page):
         self._watched.setText(str(folder) if folder is not None else "No folder is watched.")
         self._state.setText(_state_words(folder, self._watch.there))
         self.stop.setVisible(folder is not None)
-        table = self.session.workspace.setting(REFERENCE_KEY)
+        table = self.session.workspace.kept(REFERENCE_TABLE)
         self.no_table.setVisible(bool(table))
         lines = max(table.count("\n"), 1) - 1 if table else 0
         known = f"{many(lines, 'line')} kept. Machines of the shop with the same processor count too."
@@ -135,7 +135,7 @@ class SettingsPage(Page):
         self.session.read(lambda _: work(), self._keep_table)
 
     def _keep_table(self, text: str) -> None:
-        self.session.workspace.save_setting(REFERENCE_KEY, text)
+        self.session.workspace.keep(REFERENCE_TABLE, text)
         self.session.say("The reference table is kept." if text else "The reference table is forgotten.")
         self.show_shop()
         if self.session.job_id:

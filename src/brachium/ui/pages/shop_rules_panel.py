@@ -2,29 +2,20 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
 from decimal import Decimal
 from pathlib import Path
 
 from PySide6.QtWidgets import QFileDialog, QGridLayout, QHBoxLayout, QVBoxLayout, QWidget
 
-from brachium.app.reports.report_speech import CURRENCY_KEY, LANGUAGE_KEY
-from brachium.app.shop.rules import (
-    DERATING_KEY,
-    TAX_APART_KEY,
-    TAX_KEY,
-    THRESHOLD_KEY,
-    WORTH_KEY,
-    keep_share,
-    keep_systems,
-    rates_day,
-    rates_of,
-)
+from brachium.app.shop.kept import keep_settings, settings_of
 from brachium.core.base.problems import Problem
 from brachium.core.base.units import many
 from brachium.core.plan.price_offer import rates_text, read_rates
 from brachium.core.record.systems import SystemSpec
 from brachium.formats.atomic import write_atomically
 from brachium.formats.limits import read_text
+from brachium.formats.shop_documents import SYSTEM_TABLE
 from brachium.formats.shop_tables import systems_from_csv, systems_to_csv
 from brachium.report.language import ENGLISH, languages
 from brachium.report.speech import OWN_CURRENCY
@@ -46,13 +37,13 @@ class ShopRulesPanel(QWidget):
         layout.setContentsMargins(0, 0, 0, 0)
         layout.setSpacing(6)
         layout.addWidget(label("Rules of the shop", "section"))
-        self.threshold = number_field("Evidence from", 0.5, 0.99, lambda v: self._keep(THRESHOLD_KEY, v), "0.85",
+        self.threshold = number_field("Evidence from", 0.5, 0.99, lambda v: self._keep("evidence_threshold", v), "0.85",
                                       "Probability from which a claim counts as known")  # fmt: skip
-        self.derating = number_field("Supplies' age, off [%]", 0, 60, lambda v: self._keep(DERATING_KEY, v, 100), "0",
+        self.derating = number_field("Supplies' age, off [%]", 0, 60, lambda v: self._keep("age_derating", v, 100), "0",
                                      "The shop's own setting, not a fact")  # fmt: skip
-        self.worth = number_field("100 EUR must bring [%]", 0, 100, lambda v: self._keep(WORTH_KEY, v, 10_000), "10",
-                                  "Gain of today's work below which a further step is not recommended")  # fmt: skip
-        self.tax = number_field("Tax [%]", 0, 40, lambda v: self._keep(TAX_KEY, v, 100), "0", "Named on offers")
+        self.worth = number_field("100 EUR must bring [%]", 0, 100, lambda v: self._keep("worth_per_eur", v, 10_000),
+                                  "10", "Gain below which a further step is not recommended")  # fmt: skip
+        self.tax = number_field("Tax [%]", 0, 40, self._keep_tax, "0", "Named on offers")
         grid = QGridLayout()
         grid.setHorizontalSpacing(16)
         for k, field in enumerate((self.threshold, self.derating, self.worth, self.tax)):
@@ -66,8 +57,8 @@ class ShopRulesPanel(QWidget):
         speech = QHBoxLayout()
         speech.setSpacing(16)
         self.language = ChoiceField("Reports speak", [(x.code, x.name) for x in languages().values()],
-                                    lambda key: self._speak(LANGUAGE_KEY, key))  # fmt: skip
-        self.currency = ChoiceField("Their amounts in", (), lambda key: self._speak(CURRENCY_KEY, key))
+                                    lambda key: self._speak("report_language", key))  # fmt: skip
+        self.currency = ChoiceField("Their amounts in", (), lambda key: self._speak("report_currency", key))
         for choice in (self.language, self.currency):
             speech.addWidget(choice)
         speech.addStretch(1)
@@ -90,22 +81,28 @@ class ShopRulesPanel(QWidget):
         self.worth.show_value(f"{10_000 * rules.worth_per_eur:g}")
         self.tax.show_value(f"{100 * float(rules.tax.rate):g}")
         self.tax_switch.show_value("included" if rules.tax.included else "apart")
-        self.rates.show_value(rates_text(rates_of(self._session.workspace)))
-        day = rates_day(self._session.workspace)
+        settings = settings_of(self._session.workspace)
+        self.rates.show_value(rates_text(settings.rates))
+        day = settings.rates_day
         self.rates.caption.setText(f"Other currencies, in EUR{f', typed on {day}' if day else ''}")
-        self.currency.set_choices([(c, c) for c in (OWN_CURRENCY, *rates_of(self._session.workspace))])
-        self.language.show_value(self._session.workspace.setting(LANGUAGE_KEY) or ENGLISH)
-        self.currency.show_value(self._session.workspace.setting(CURRENCY_KEY) or OWN_CURRENCY)
+        self.currency.set_choices([(c, c) for c in (OWN_CURRENCY, *settings.rates)])
+        self.language.show_value(settings.report_language or ENGLISH)
+        self.currency.show_value(settings.report_currency or OWN_CURRENCY)
         open_ends = sum(not s.support_ends for s in rules.systems)
         tail = f", {open_ends} without an end of support" if open_ends else ""
         self.systems.setText(f"{many(len(rules.systems), 'system')} in the table{tail}.")
 
-    def _keep(self, key: str, value: Decimal | None, parts: int = 1) -> None:
-        workspace = self._session.workspace
-        if value is None:
-            workspace.save_setting(key, "")
-        else:
-            keep_share(workspace, key, float(value) / parts)
+    def _keep(self, name: str, value: Decimal | None, parts: int = 1) -> None:
+        """Keep a share that is shown as so many parts of one; None puts it back to its default."""
+        share = None if value is None else min(max(float(value) / parts, 0.0), 1.0)
+        self._set(**{name: share})
+
+    def _keep_tax(self, value: Decimal | None) -> None:
+        rate = min(max((value or Decimal(0)) / 100, Decimal(0)), Decimal(1))
+        self._set(tax=replace(settings_of(self._session.workspace).tax, rate=rate))
+
+    def _set(self, **changes: object) -> None:
+        keep_settings(self._session.workspace, **changes)
         self._again()
 
     def _set_rates(self, text: str) -> str | None:
@@ -120,11 +117,10 @@ class ShopRulesPanel(QWidget):
 
     def _speak(self, key: str, value: str) -> None:
         """Language and currency of reports from now on; a job can have its own."""
-        self._session.workspace.save_setting(key, value)
+        keep_settings(self._session.workspace, **{key: value})
 
     def _set_tax(self, key: str) -> None:
-        self._session.workspace.save_setting(TAX_APART_KEY, "apart" if key == "apart" else "")
-        self._again()
+        self._set(tax=replace(settings_of(self._session.workspace).tax, included=key != "apart"))
 
     def _again(self) -> None:
         self.show_shop()
@@ -140,7 +136,7 @@ class ShopRulesPanel(QWidget):
         """Check the table, then keep it; a bad one leaves the old one."""
 
         def arrived(systems: tuple[SystemSpec, ...]) -> None:
-            keep_systems(self._session.workspace, systems)
+            self._session.workspace.keep(SYSTEM_TABLE, systems)
             self._session.say("The table of systems is kept.")
             self._again()
 

@@ -7,7 +7,8 @@ from math import log
 from PySide6.QtCore import QSize, Qt
 from PySide6.QtWidgets import QGridLayout, QHBoxLayout, QVBoxLayout, QWidget
 
-from brachium.app.shop.shop_record import CORRECT_KEY, corrects, outcomes_of, put_aside
+from brachium.app.shop.kept import keep_settings
+from brachium.app.shop.shop_record import corrects, outcomes_of, part_lies_aside
 from brachium.core.base.units import many, percent
 from brachium.core.base.why import Because, Fact, Origin
 from brachium.core.day.durations import learn
@@ -73,7 +74,7 @@ class TrackRecordPage(Page):
         empty = "Nothing yet: a job that is handed over leaves its figures here."
         told = f"{many(len(outcomes), 'job')} handed over." if outcomes else empty
         aside = " A part of the record could not be read: it is kept aside, and a backup may hold it whole."
-        self.set_heading("Track record", told + (aside if put_aside(self.session.workspace) else ""))
+        self.set_heading("Track record", told + (aside if part_lies_aside(self.session.workspace) else ""))
         self.correct.show_value("on" if corrects(self.session.workspace) else "off")
         found = judged(outcomes, correction)
         self.plot.set_builder(lambda w, h: calibration(found, w, h))
@@ -103,9 +104,8 @@ class TrackRecordPage(Page):
 
     def _set(self, key: str) -> None:
         workspace = self.session.workspace
-        workspace.save_setting(CORRECT_KEY, "off" if key == "off" else "")
-        for job_id in workspace.viewed():
-            workspace.refresh(job_id)
+        keep_settings(workspace, correct_predictions=key != "off")
+        workspace.refresh_viewed()
         self.show_shop()
 
     def default_because(self) -> Because | None:

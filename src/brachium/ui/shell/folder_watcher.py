@@ -9,11 +9,11 @@ from typing import TYPE_CHECKING
 from PySide6.QtCore import QTimer
 
 from brachium.app.files.watched_folder import FolderWatch
+from brachium.app.shop.kept import keep_settings, settings_of
 
 if TYPE_CHECKING:
     from brachium.ui.shell.window import MainWindow
 
-KEY = "watched_folder"
 LOOK_MS = 2000
 
 
@@ -28,7 +28,7 @@ class FolderWatcher:
         self._timer = QTimer(window)
         self._timer.setInterval(LOOK_MS)
         self._timer.timeout.connect(self.look)
-        kept = window.session.workspace.setting(KEY)
+        kept = settings_of(window.session.workspace).watched_folder
         if kept:
             self._start(Path(kept))
 
@@ -43,7 +43,7 @@ class FolderWatcher:
 
     def set_folder(self, folder: Path | None) -> None:
         """Watch this folder from now on, or none."""
-        self._w.session.workspace.save_setting(KEY, str(folder) if folder is not None else "")
+        keep_settings(self._w.session.workspace, watched_folder=str(folder) if folder is not None else None)
         self._timer.stop()
         self._watch = None
         if folder is not None:

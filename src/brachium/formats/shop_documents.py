@@ -1,0 +1,121 @@
+"""Every document of the shop's own in the shop file, by its key there: settings, shelf, price list, track record."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass, field
+from datetime import datetime
+from typing import Generic, Protocol, TypeVar
+
+from brachium.core.learn.outcomes import Outcome
+from brachium.core.plan.candidates import CatalogueItem
+from brachium.core.record.evidence import Claim
+from brachium.core.record.parts_shelf import ShelfPart
+from brachium.core.record.repaste import Repaste
+from brachium.core.record.shop_settings import ShopSettings
+from brachium.core.record.systems import SYSTEMS, SystemSpec
+from brachium.core.work.consumables import Consumable
+from brachium.core.work.template import Template
+from brachium.formats.catalogue import catalogue_text, read_catalogue
+from brachium.formats.documents import Document, TextDocument
+from brachium.formats.reference_table import parse_table
+from brachium.formats.sensor_log import Reading
+from brachium.formats.shop_tables import systems_from_csv, systems_to_csv
+from brachium.formats.upgrades import mappings, settings
+
+T = TypeVar("T")
+
+
+class Codec(Protocol[T]):
+    """How a document is read and written; `noun` and `version` name it."""
+
+    noun: str
+    version: int
+
+    def text(self, record: T) -> str: ...
+
+    def read(self, text: str, place: str) -> T: ...
+
+
+@dataclass(frozen=True)
+class ShopDocument(Generic[T]):
+    """`key` in the shop file; `empty` is what counts where nothing was kept yet."""
+
+    key: str
+    codec: Codec[T]
+    empty: T
+
+
+@dataclass(frozen=True)
+class Drawn:
+    """What the ticked steps of each job used of consumables, in their units, by job id."""
+
+    by_job: Mapping[str, Mapping[str, float]] = field(default_factory=dict)
+
+
+@dataclass(frozen=True)
+class FixedBlocks:
+    """Blocks of the day sheet that a person fixed, by their id."""
+
+    moments: Mapping[str, datetime] = field(default_factory=dict)
+
+
+@dataclass(frozen=True)
+class LogReadings:
+    """How logs are to be read, by what tells one logger's heading from another's, the latest first."""
+
+    by_heading: Mapping[str, Reading] = field(default_factory=dict)
+
+
+def _price_list(text: str, place: str) -> tuple[CatalogueItem, ...] | None:
+    found = read_catalogue(text, place)
+    return found.items if found is not None else None
+
+
+def _written(items: tuple[CatalogueItem, ...] | None) -> str:
+    return catalogue_text(items or ())
+
+
+def _reference_table(text: str, place: str) -> str:
+    if text:
+        parse_table(text, place)
+    return text
+
+
+SETTINGS: ShopDocument[ShopSettings] = ShopDocument(
+    "settings", Document(ShopSettings, "settings", settings.UPGRADES), ShopSettings()
+)
+SHELF: ShopDocument[tuple[ShelfPart, ...]] = ShopDocument("shelf", Document(tuple[ShelfPart, ...], "parts shelf"), ())
+PRICE_LIST: ShopDocument[tuple[CatalogueItem, ...] | None] = ShopDocument(
+    "catalogue", TextDocument("price list", _written, _price_list), None
+)
+REFERENCE_TABLE: ShopDocument[str] = ShopDocument(
+    "reference_table", TextDocument("reference table", str, _reference_table), ""
+)
+SYSTEM_TABLE: ShopDocument[tuple[SystemSpec, ...]] = ShopDocument(
+    "systems", TextDocument("table of systems", systems_to_csv, systems_from_csv), SYSTEMS
+)
+CLAIMS: ShopDocument[tuple[Claim, ...]] = ShopDocument("claims", Document(tuple[Claim, ...], "evidence"), ())
+CONSUMABLES: ShopDocument[tuple[Consumable, ...]] = ShopDocument(
+    "consumables", Document(tuple[Consumable, ...], "consumables"), ()
+)
+DRAWN: ShopDocument[Drawn] = ShopDocument(
+    "consumables_drawn", Document(Drawn, "use of consumables", (mappings.wrapped("by_job"),)), Drawn()
+)
+FIXED_BLOCKS: ShopDocument[FixedBlocks] = ShopDocument(
+    "day_fixed", Document(FixedBlocks, "fixed blocks", (mappings.wrapped("moments"),)), FixedBlocks()
+)
+LOG_PRESETS: ShopDocument[LogReadings] = ShopDocument(
+    "log_presets", Document(LogReadings, "log presets", (mappings.wrapped("by_heading"),)), LogReadings()
+)
+TEMPLATES: ShopDocument[tuple[Template, ...]] = ShopDocument(
+    "work_templates", Document(tuple[Template, ...], "work templates"), ()
+)
+REPASTES: ShopDocument[tuple[Repaste, ...]] = ShopDocument("repastes", Document(tuple[Repaste, ...], "repastes"), ())
+OUTCOMES: ShopDocument[tuple[Outcome, ...]] = ShopDocument(
+    "outcomes", Document(tuple[Outcome, ...], "track record"), ()
+)
+EVERY = (
+    SETTINGS, SHELF, PRICE_LIST, REFERENCE_TABLE, SYSTEM_TABLE, CLAIMS, CONSUMABLES, DRAWN, FIXED_BLOCKS, LOG_PRESETS,
+    TEMPLATES, REPASTES, OUTCOMES,
+)  # fmt: skip
