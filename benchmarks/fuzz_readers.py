@@ -54,12 +54,13 @@ def targets(work: Path) -> Mapping[str, Target]:
     from brachium.formats.job_archive import ArchivedRun, read_archive, write_archive
     from brachium.formats.limits import parse_json
     from brachium.formats.photo import read_photo
-    from brachium.formats.records import job_from_json, job_to_json, shelf_from_json, shelf_to_json
+    from brachium.formats.records import job_from_json, job_to_json
     from brachium.formats.reference_table import parse_table
     from brachium.formats.run_file import read_run_file, run_to_file_text
     from brachium.formats.scan_plain import scan_from_plain
     from brachium.formats.sensor_log import read_sensor_log
-    from brachium.formats.shop_tables import claims_from_json, claims_to_json, systems_from_csv, systems_to_csv
+    from brachium.formats.shop_documents import CLAIMS, SHELF
+    from brachium.formats.shop_tables import systems_from_csv, systems_to_csv
     from brachium.store.backups import is_good
     from tests.support.some_runs import some_run
 
@@ -99,9 +100,10 @@ def targets(work: Path) -> Mapping[str, Target]:
         "price list": Target(lambda p: read_catalogue(text(p), p.name), ".csv",
                              (catalogue_text(demo_catalogue()[:25]).encode(),)),
         "systems": Target(lambda p: systems_from_csv(text(p), p.name), ".csv", (systems_to_csv(SYSTEMS).encode(),)),
-        "evidence": Target(lambda p: claims_from_json(text(p), p.name), ".json",
-                           (claims_to_json((Claim("x", "y", (Source(SourceKind.OWN_JOB, True),)),)).encode(),)),
-        "shelf": Target(lambda p: shelf_from_json(text(p), p.name), ".json", (shelf_to_json(demo_shelf()).encode(),)),
+        "evidence": Target(lambda p: CLAIMS.codec.read(text(p), p.name), ".json",
+                           (CLAIMS.codec.text((Claim("x", "y", (Source(SourceKind.OWN_JOB, True),)),)).encode(),)),
+        "shelf": Target(lambda p: SHELF.codec.read(text(p), p.name), ".json",
+                        (SHELF.codec.text(demo_shelf()).encode(),)),
         "reference table": Target(lambda p: parse_table(text(p), p.name), ".csv", 
                                   (b"hardware,test,value\nA,cpu_all,3\n",)),
         "scan": Target(lambda p: scan_from_plain(parse_json(text(p), p.name), p.name), ".json",

@@ -18,7 +18,8 @@ from brachium.core.plan.price_offer import PriceOffer, cheapest, rates_text, rea
 from brachium.core.record.evidence import Claim, Source, SourceKind
 from brachium.core.record.systems import SYSTEMS
 from brachium.formats.catalogue import catalogue_text, parse_catalogue, read_catalogue
-from brachium.formats.shop_tables import claims_from_json, claims_to_json, systems_from_csv, systems_to_csv
+from brachium.formats.shop_documents import CLAIMS
+from brachium.formats.shop_tables import systems_from_csv, systems_to_csv
 from tests.core.fit.bench_machines import (
     ADAPTER,
     BATTERY,
@@ -131,9 +132,9 @@ def test_the_table_of_systems_and_evidence_come_back_and_bad_ones_are_named() ->
             systems_from_csv(text, "systems.csv")
         assert says in str(found.value)
     claims = (Claim("D4-84", "Bench 1", (Source(SourceKind.MAKER, note="list"), Source(SourceKind.DATABASE, False))),)
-    assert claims_from_json(claims_to_json(claims), "c") == claims
+    assert CLAIMS.codec.read(CLAIMS.codec.text(claims), "c") == claims
     with pytest.raises(ExpectedProblem):
-        claims_from_json('[{"part": 3}]', "c")
+        CLAIMS.codec.read('[{"part": 3}]', "c")
 
 
 @pytest.mark.parametrize("text", ["USD", "USD x", "EUR 1", "US 0.9", "USD 0", "USD 0.9 0.8", "GBP -1"])

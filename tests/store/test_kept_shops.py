@@ -6,10 +6,13 @@ import json
 import lzma
 import sqlite3
 from contextlib import closing
+from dataclasses import replace
+from decimal import Decimal
 from pathlib import Path
 
 import pytest
 
+from brachium.app.shop.kept import keep_settings, settings_of
 from brachium.app.shop.open_shop import open_shop
 from brachium.app.shop.shop_record import outcomes_of
 from brachium.formats.documents import VERSION
@@ -50,4 +53,23 @@ def test_a_kept_shop_opens_with_nothing_lost(tmp_path: Path, kept: Path) -> None
     assert len(workspace.shelf_parts) == 3 and len(outcomes_of(workspace)) == 17
     view = workspace.compute_now("newsroom-laptop")
     assert view.proof.comparison is not None and not view.proof.comparison.refusal
+    workspace.close()
+
+
+def test_settings_of_the_fourth_version_are_one_record_afterwards(tmp_path: Path) -> None:
+    path = tmp_path / "shop.db"
+    path.write_bytes(lzma.decompress((KEPT / "version-0004.db.xz").read_bytes()))
+    with closing(sqlite3.connect(path)) as c:
+        c.executemany("insert into setting values (?, ?)", (("technicians", "3"), ("tax_rate", "0.19")))
+        c.commit()
+    workspace = open_shop(path)
+    settings = settings_of(workspace)
+    assert (settings.technicians, settings.tax.rate, settings.demo_filled) == (3, Decimal("0.19"), True)
+    keep_settings(workspace, technicians=None)
+    workspace.close()
+    with closing(sqlite3.connect(path)) as c:
+        keys = {k for (k,) in c.execute("select key from setting")}
+        assert "settings" in keys and not keys & {"technicians", "tax_rate", "demo_shop"}
+    workspace = open_shop(path)
+    assert settings_of(workspace) == replace(settings, technicians=1)
     workspace.close()

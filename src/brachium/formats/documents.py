@@ -30,7 +30,7 @@ class Document(Generic[T]):
 
         Not `strict`: a foreign text that holds more than is needed of it, and is never written back.
         """
-        self.noun, self.version = noun, len(upgrades) + 1
+        self.noun, self.version, self.kind = noun, len(upgrades) + 1, kind
         self._upgrades = tuple(upgrades)
         self._kind: TypeAdapter[T] = TypeAdapter(kind)
         self._adapter: TypeAdapter[tuple[T]] = TypeAdapter(tuple[kind], config=_STRICT if strict else None)

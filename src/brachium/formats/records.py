@@ -13,13 +13,13 @@ from brachium.core.measure.conditions import Conditions
 from brachium.core.measure.run import Check, Phase, Protocol, Repeat, Run, Series, Session, TestSpec, Trace
 from brachium.core.record.card import JobCard
 from brachium.core.record.job import Job
-from brachium.core.record.parts_shelf import ShelfPart
 from brachium.formats.documents import Document
 from brachium.formats.limits import parse_json
+from brachium.formats.upgrades import job as job_upgrades
+from brachium.formats.upgrades import run as run_upgrades
 
-_JOB: Document[Job] = Document(Job, "job")
+JOB: Document[Job] = Document(Job, "job", job_upgrades.UPGRADES)
 _CARD = TypeAdapter(JobCard)
-_SHELF: Document[tuple[ShelfPart, ...]] = Document(tuple[ShelfPart, ...], "parts shelf")
 
 
 @dataclass(frozen=True)
@@ -52,12 +52,12 @@ class RunDocument:
 
     def plain(self) -> dict[str, object]:
         """As JSON-ready values."""
-        return dict(_RUN.plain(self))
+        return dict(RUN.plain(self))
 
     @staticmethod
     def from_plain(values: object, place: str) -> RunDocument:
         """Raises ExpectedProblem naming the first bad field."""
-        return _RUN.take(values, place)
+        return RUN.take(values, place)
 
 
 @dataclass(frozen=True)
@@ -71,17 +71,17 @@ class SeriesArray:
     values: FloatArray
 
 
-_RUN: Document[RunDocument] = Document(RunDocument, "run")
+RUN: Document[RunDocument] = Document(RunDocument, "run", run_upgrades.UPGRADES)
 
 
 def run_schema() -> dict[str, object]:
     """JSON Schema of the run document."""
-    return _RUN.schema()
+    return RUN.schema()
 
 
 def job_schema() -> dict[str, object]:
     """JSON Schema of the job record."""
-    return _JOB.schema()
+    return JOB.schema()
 
 
 def check_document(text: str, place: str, wanted: str, newest: int, noun: str) -> dict[str, object]:
@@ -103,22 +103,13 @@ def check_document(text: str, place: str, wanted: str, newest: int, noun: str) -
     return whole
 
 
-def shelf_to_json(parts: tuple[ShelfPart, ...]) -> str:
-    return _SHELF.text(parts)
-
-
-def shelf_from_json(text: str, place: str) -> tuple[ShelfPart, ...]:
-    """Raises ExpectedProblem naming the first bad field."""
-    return _SHELF.read(text, place)
-
-
 def job_to_json(job: Job) -> str:
-    return _JOB.text(job)
+    return JOB.text(job)
 
 
 def job_from_json(text: str, place: str) -> Job:
     """Raises ExpectedProblem naming the first bad field."""
-    return _JOB.read(text, place)
+    return JOB.read(text, place)
 
 
 def document_of(run: Run) -> RunDocument:
@@ -144,7 +135,7 @@ def run_of(document: RunDocument, traces: Mapping[int, Trace]) -> Run:
 
 def run_to_json(run: Run) -> str:
     """The document of a run as JSON text."""
-    return _RUN.text(document_of(run))
+    return RUN.text(document_of(run))
 
 
 def run_heading(text: str, place: str) -> Run:
@@ -152,7 +143,7 @@ def run_heading(text: str, place: str) -> Run:
 
     Raises ExpectedProblem naming the first bad field.
     """
-    document = _RUN.read(text, place)
+    document = RUN.read(text, place)
     bare = Trace(frozen([]), (), ())
     return run_of(document, {s.number: bare for s in document.sessions})
 
@@ -179,7 +170,7 @@ def run_arrays(run: Run) -> tuple[SeriesArray, ...]:
 
 def run_from_json(text: str, arrays: tuple[SeriesArray, ...], place: str) -> Run:
     """Raises ExpectedProblem naming the first bad field or a missing array."""
-    document = _RUN.read(text, place)
+    document = RUN.read(text, place)
     return run_of(document, {s.number: _trace(s.number, arrays, place) for s in document.sessions})
 
 

@@ -1,4 +1,4 @@
-"""The shop's own tables: systems with their floors and end dates as CSV, evidence for claims as JSON."""
+"""The shop's own tables: systems with their floors and end dates, as CSV."""
 
 from __future__ import annotations
 
@@ -11,27 +11,15 @@ from brachium.core.base.problems import ExpectedProblem
 from brachium.core.base.typed_numbers import finite
 from brachium.core.base.units import GB, GIB
 from brachium.core.machine.platform import BootMode
-from brachium.core.record.evidence import Claim
 from brachium.core.record.systems import SystemSpec
 from brachium.formats.cells import guarded, plain_cell
-from brachium.formats.documents import Document
 from brachium.formats.limits import csv_rows
 
-_CLAIMS: Document[tuple[Claim, ...]] = Document(tuple[Claim, ...], "evidence")
 COLUMNS = (
     "id", "title", "bits", "memory_gib", "drive_gb", "cores", "features", "functions", "start_mode", "ceiling_gib",
     "support_ends",
 )  # fmt: skip
 REMEDY = "Export the table to see its columns, or look into docs/formats/shop.md."
-
-
-def claims_to_json(claims: Sequence[Claim]) -> str:
-    return _CLAIMS.text(tuple(claims))
-
-
-def claims_from_json(text: str, place: str) -> tuple[Claim, ...]:
-    """Raises ExpectedProblem naming the first bad field."""
-    return _CLAIMS.read(text, place)
 
 
 def systems_to_csv(systems: Sequence[SystemSpec]) -> str:
