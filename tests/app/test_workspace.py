@@ -123,11 +123,12 @@ def test_cost_is_parts_plus_minutes_at_the_rate(finished_view: JobView) -> None:
 
 
 def test_the_after_bench_carries_the_plan(finished_view: JobView) -> None:
-    before, after = bench_for(finished_view, BEFORE, None), bench_for(finished_view, AFTER, None)
+    job, chosen = finished_view.job, finished_view.choice.chosen()
+    before, after = bench_for(job, BEFORE, None, chosen), bench_for(job, AFTER, None, chosen)
     assert before is not None and after is not None
     assert before.machine.spec.drive.rotational and not after.machine.spec.drive.rotational
     assert after.machine.spec.memory_gib == 2 * before.machine.spec.memory_gib
-    assert bench_for(replace(finished_view, job=replace(finished_view.job, bench="")), BEFORE, None) is None
+    assert bench_for(replace(job, bench=""), BEFORE, None) is None
 
 
 @pytest.mark.parametrize("pair", ["laptop-repaste", "tower-cleaned", "small-desktop-short-load"])

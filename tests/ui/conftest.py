@@ -13,7 +13,7 @@ from pytestqt.qtbot import QtBot
 from brachium.app.demo.demo_shop import add_newsroom
 from brachium.app.shop.open_shop import open_shop
 from brachium.core.record.job import Job, Stage
-from brachium.ui.pages.choose import ChoosePage
+from brachium.ui.pages.choose.choose_page import ChoosePage
 from brachium.ui.run import make_window
 from brachium.ui.shell.window import MainWindow
 from brachium.ui.widgets.drawing_view import DrawingView

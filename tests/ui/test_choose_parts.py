@@ -9,9 +9,9 @@ from PySide6.QtTest import QTest
 from brachium.core.fit.verdict import Level
 from brachium.core.machine.locks import LockState
 from brachium.core.record.job import Stage
-from brachium.ui.pages.choose import ChoosePage
-from brachium.ui.pages.closed_latch import ClosedLatchPage
-from brachium.ui.pages.take_in import TakeInPage
+from brachium.ui.pages.base.closed_page import ClosedLatchPage
+from brachium.ui.pages.choose.choose_page import ChoosePage
+from brachium.ui.pages.take_in.take_in_page import TakeInPage
 from brachium.ui.widgets.drawing_view import DRAGGED, DrawingView
 from brachium.ui.widgets.fields import ChoiceField, LineField
 from tests.ui.conftest import Bench

@@ -16,10 +16,10 @@ from brachium.app.shop.own_evidence import with_own_jobs
 from brachium.core.plan.candidates import CatalogueItem, Group
 from brachium.core.plan.price_offer import PriceOffer
 from brachium.core.record.evidence import SourceKind
-from brachium.ui.pages.money_sheet import MoneySheet
-from brachium.ui.pages.settings import SettingsPage
-from brachium.ui.pages.system_sheet import SystemSheet
-from brachium.ui.pages.use_sheet import UseSheet
+from brachium.ui.pages.choose.money_sheet import MoneySheet
+from brachium.ui.pages.choose.system_sheet import SystemSheet
+from brachium.ui.pages.choose.use_sheet import UseSheet
+from brachium.ui.pages.shop.settings_page import SettingsPage
 from tests.core.fit.bench_machines import CHIP
 from tests.ui.conftest import Bench
 
@@ -70,9 +70,8 @@ def test_a_planned_system_is_judged_with_the_plan(done: Bench) -> None:
 
 
 def test_the_shops_rules_hold_at_once_and_a_bad_table_changes_nothing(done: Bench, tmp_path: Path) -> None:
-    done.window.side.show_shop("settings")
-    page = done.window.side.pages["settings"] if hasattr(done.window.side, "pages") else None
-    page = page or next(p for p in done.window.findChildren(SettingsPage))
+    done.window.show_shop("settings")
+    page = done.window.shop_pages.page("settings")
     assert isinstance(page, SettingsPage)
     workspace = done.window.session.workspace
     done.type_in(page.rules.threshold, "0.95")

@@ -16,8 +16,8 @@ from brachium.app.day.sheet import fixed_blocks
 from brachium.core.record.job import DataState, LatchLift, Stage
 from brachium.core.record.screws import ScrewGroup
 from brachium.formats.shop_documents import FIXED_BLOCKS
-from brachium.ui.pages.day import DayPage
-from brachium.ui.pages.work import WorkPage
+from brachium.ui.pages.shop.day_page import DayPage
+from brachium.ui.pages.work.work_page import WorkPage
 from brachium.ui.widgets.fields import LineField
 from tests.ui.conftest import Bench
 
@@ -38,7 +38,7 @@ def sheet(whole: Bench, monkeypatch: pytest.MonkeyPatch) -> DayPage:
     monkeypatch.setattr(app_day, "SECONDS", 2.0)
     planned(whole, "newsroom-laptop", ("mem-4-l", "ssd-480@bay-main", "svc-paste"))
     planned(whole, TOWER, ("cool-tower-140@cooler",))
-    page = whole.window.side.day_page()
+    page = whole.window.shop_pages.page("day")
     page.now = lambda: datetime(2026, 11, 25, 8, 55)
     whole.window.run_command("day")
     whole.until(lambda: page._day is not None and not page._timer.isActive(), 30_000)

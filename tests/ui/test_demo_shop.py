@@ -9,9 +9,9 @@ from PySide6.QtWidgets import QApplication, QPushButton
 from brachium.app.intake.scanning import scan_of
 from brachium.core.record.job import WAITS_PARTS, Stage
 from brachium.demo.newsroom import JOB_ID
-from brachium.ui.pages.choose import ChoosePage
-from brachium.ui.pages.scan_sheet import ScanSheet
-from brachium.ui.pages.take_in import TakeInPage
+from brachium.ui.pages.choose.choose_page import ChoosePage
+from brachium.ui.pages.take_in.scan_sheet import ScanSheet
+from brachium.ui.pages.take_in.take_in_page import TakeInPage
 from brachium.ui.shell.hold_sheet import HoldSheet
 from tests.ui.conftest import Bench
 

@@ -15,10 +15,10 @@ from brachium.app.files.job_transfer import export_job, take_in
 from brachium.app.shop.open_shop import open_shop
 from brachium.core.record.job import Job, Stage
 from brachium.formats.run_file import write_run_file
-from brachium.ui.pages.measure import MeasurePage
-from brachium.ui.pages.photo_strip import PhotoSheet
-from brachium.ui.pages.settings import SettingsPage
-from brachium.ui.pages.take_in import TakeInPage
+from brachium.ui.pages.measure.measure_page import MeasurePage
+from brachium.ui.pages.shop.settings_page import SettingsPage
+from brachium.ui.pages.take_in.photo_strip import PhotoSheet
+from brachium.ui.pages.take_in.take_in_page import TakeInPage
 from tests.formats.test_photo import camera_picture
 from tests.support.some_runs import some_run
 from tests.ui.conftest import Bench
@@ -84,13 +84,13 @@ def test_a_run_that_appears_in_the_watched_folder_is_taken_in_once(
     fresh.until(lambda: "kept as before-run" in " ".join(window.next.texts()))
     write_run_file(some_run(), stick / "copy.json")
     for _ in range(3):
-        window.watch.look()
-        fresh.until(lambda: not window.watch._looking)
+        window.session.watch.look()
+        fresh.until(lambda: not window.session.watch._looking)
         workspace.lanes.drain("compute")
     fresh.qtbot.wait(50)
     assert len(workspace.cards()) == 2 and len(workspace.all_runs(workspace.cards()[1].id)) == 1
     QTest.mouseClick(page.stop, Qt.MouseButton.LeftButton)
-    assert window.watch.folder is None and "No folder" in page._watched.text()
+    assert window.session.watch.folder is None and "No folder" in page._watched.text()
 
 
 def test_a_backup_is_made_on_demand_and_a_failing_one_is_told(fresh: Bench, tmp_path: Path) -> None:

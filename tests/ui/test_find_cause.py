@@ -14,7 +14,7 @@ from brachium.app.intake.practice import patient_of
 from brachium.core.drives.health import DriveState
 from brachium.core.plan.candidates import Group
 from brachium.core.record.job import Stage
-from brachium.ui.pages.find_cause import FindCausePage
+from brachium.ui.pages.find_cause.find_cause_page import FindCausePage
 from tests.ui.conftest import Bench
 
 

@@ -11,7 +11,7 @@ from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QComboBox
 
 from brachium.app.files.import_logs import LogPreview, UnreadLog
-from brachium.ui.pages.import_log import ImportPage
+from brachium.ui.pages.shop.import_page import ImportPage
 from tests.ui.conftest import Bench
 
 
@@ -35,7 +35,7 @@ def choose(box: QComboBox, text: str) -> None:
 
 
 def open_page(bench: Bench, *paths: Path) -> ImportPage:
-    page = bench.window.side.import_page
+    page = bench.window.entry_pages.import_page
     bench.window.files.open_files(paths)
     bench.until(lambda: len(page.panels) == len(paths))
     return page

@@ -12,13 +12,13 @@ from PySide6.QtWidgets import QFileDialog, QPushButton
 from brachium.app.shop.shop_record import outcomes_of
 from brachium.core.measure.statistics import Word
 from brachium.core.record.job import DataState, Stage
-from brachium.ui.pages.choose import ChoosePage
-from brachium.ui.pages.find_cause import FindCausePage
-from brachium.ui.pages.hand_over import HandOverPage
-from brachium.ui.pages.measure import MeasurePage
-from brachium.ui.pages.prove import ProvePage
-from brachium.ui.pages.take_in import TakeInPage
-from brachium.ui.pages.work import WorkPage
+from brachium.ui.pages.choose.choose_page import ChoosePage
+from brachium.ui.pages.find_cause.find_cause_page import FindCausePage
+from brachium.ui.pages.hand_over.hand_over_page import HandOverPage
+from brachium.ui.pages.measure.measure_page import MeasurePage
+from brachium.ui.pages.prove.prove_page import ProvePage
+from brachium.ui.pages.take_in.take_in_page import TakeInPage
+from brachium.ui.pages.work.work_page import WorkPage
 from tests.ui.conftest import Bench
 
 

@@ -18,9 +18,9 @@ from brachium.core.measure.workloads import PROTOCOLS, QUICK
 from brachium.core.record.job import LOCAL, Stage
 from brachium.demo.newsroom import JOB_ID
 from brachium.formats.run_file import run_to_file_text, write_run_file
-from brachium.ui.pages.measure import MeasurePage
-from brachium.ui.pages.scan_panel import questions
-from brachium.ui.pages.take_in import TakeInPage
+from brachium.ui.pages.measure.measure_page import MeasurePage
+from brachium.ui.pages.take_in.scan_panel import questions
+from brachium.ui.pages.take_in.take_in_page import TakeInPage
 from brachium.ui.run import make_window
 from tests.support.some_runs import some_run
 from tests.ui.conftest import Bench

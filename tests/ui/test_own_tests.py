@@ -16,12 +16,12 @@ from brachium.core.measure.own_tests import How
 from brachium.core.measure.statistics import Word
 from brachium.core.record.job import Job, Stage
 from brachium.formats.run_file import read_run_file
-from brachium.ui.pages.conditions_sheet import ConditionsSheet
-from brachium.ui.pages.hand_timer import HandTimer
-from brachium.ui.pages.measure import MeasurePage
-from brachium.ui.pages.own_tests_panel import OwnTestsPanel
-from brachium.ui.pages.protocol_sheet import ProtocolSheet
-from brachium.ui.pages.runs_panel import RunsPanel
+from brachium.ui.pages.measure.conditions_sheet import ConditionsSheet
+from brachium.ui.pages.measure.hand_timer import HandTimer
+from brachium.ui.pages.measure.measure_page import MeasurePage
+from brachium.ui.pages.measure.own_tests_panel import OwnTestsPanel
+from brachium.ui.pages.measure.protocol_sheet import ProtocolSheet
+from brachium.ui.pages.measure.runs_panel import RunsPanel
 from tests.ui.conftest import Bench
 
 
@@ -96,7 +96,7 @@ def test_the_hand_timer_needs_one_key(fresh: Bench, monkeypatch: pytest.MonkeyPa
     panel = _own_without_run(fresh)
     _add(panel, "task")
     clock = [0.0]
-    monkeypatch.setattr("brachium.ui.pages.hand_timer.QElapsedTimer", lambda: _Watch(clock))
+    monkeypatch.setattr("brachium.ui.pages.measure.hand_timer.QElapsedTimer", lambda: _Watch(clock))
     timer = panel._time(_job(fresh).own_tests[0])
     assert isinstance(timer, HandTimer)
 

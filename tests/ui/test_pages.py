@@ -15,14 +15,14 @@ from brachium.core.base.why import Because, Fact, Origin
 from brachium.core.machine.locks import Locks
 from brachium.core.record.job import IMPORTED, Stage
 from brachium.ui.bug_dialog import BugDialog
-from brachium.ui.pages.choose import ChoosePage
-from brachium.ui.pages.closed_latch import ClosedLatchPage
-from brachium.ui.pages.empty_shop import EmptyShopPage
-from brachium.ui.pages.hand_over import HandOverPage
-from brachium.ui.pages.measure import MeasurePage
-from brachium.ui.pages.prove import ProvePage
-from brachium.ui.pages.take_in import TakeInPage
-from brachium.ui.pages.work import WorkPage
+from brachium.ui.pages.base.closed_page import ClosedLatchPage
+from brachium.ui.pages.choose.choose_page import ChoosePage
+from brachium.ui.pages.hand_over.hand_over_page import HandOverPage
+from brachium.ui.pages.measure.measure_page import MeasurePage
+from brachium.ui.pages.prove.prove_page import ProvePage
+from brachium.ui.pages.shop.empty_page import EmptyShopPage
+from brachium.ui.pages.take_in.take_in_page import TakeInPage
+from brachium.ui.pages.work.work_page import WorkPage
 from brachium.ui.run import make_window
 from brachium.ui.shell.because_panel import because_text
 from brachium.ui.widgets.fields import LineField

@@ -11,7 +11,7 @@ from PySide6.QtWidgets import QLabel, QLineEdit, QPushButton
 
 from brachium.core.base.units import money
 from brachium.core.record.kept_plans import Replacement
-from brachium.ui.pages.other_machine_sheet import OtherMachineSheet
+from brachium.ui.pages.choose.other_machine_sheet import OtherMachineSheet
 from tests.ui.conftest import Bench
 
 

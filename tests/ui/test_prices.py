@@ -13,13 +13,13 @@ from PySide6.QtWidgets import QFileDialog
 from brachium.core.plan.candidates import CatalogueItem
 from brachium.formats.catalogue import catalogue_text, read_catalogue
 from brachium.formats.shop_documents import PRICE_LIST
-from brachium.ui.pages.prices import PricesPage
+from brachium.ui.pages.shop.prices_page import PricesPage
 from tests.ui.conftest import Bench
 
 
 def prices(bench: Bench) -> PricesPage:
     bench.window.run_command("prices")
-    page = bench.window.side.prices
+    page = bench.window.shop_pages.page("prices")
     assert isinstance(page, PricesPage) and page.isVisible()
     return page
 

@@ -15,9 +15,9 @@ from brachium.core.measure.statistics import Judgement, Word
 from brachium.core.record.job import Stage
 from brachium.core.record.own_wording import LEFT_OUT
 from brachium.report.speech import PLAIN
-from brachium.ui.pages.hand_over import HandOverPage
-from brachium.ui.pages.settings import SettingsPage
-from brachium.ui.pages.wording_sheet import WordingSheet
+from brachium.ui.pages.hand_over.hand_over_page import HandOverPage
+from brachium.ui.pages.hand_over.wording_sheet import WordingSheet
+from brachium.ui.pages.shop.settings_page import SettingsPage
 from brachium.ui.widgets.fields import ChoiceField
 from tests.ui.conftest import Bench
 

@@ -17,8 +17,8 @@ from brachium.core.machine.part_words import part_title
 from brachium.core.record.job import Stage
 from brachium.core.record.parts_shelf import PartState, changed, worth
 from brachium.demo.newsroom import JOB_ID, MACHINE
-from brachium.ui.pages.shelf import ShelfPage
-from brachium.ui.pages.take_in import TakeInPage
+from brachium.ui.pages.shop.shelf_page import ShelfPage
+from brachium.ui.pages.take_in.take_in_page import TakeInPage
 from brachium.ui.run import make_window
 from brachium.ui.widgets.fields import LineField
 from tests.ui.conftest import Bench

@@ -15,11 +15,11 @@ from PySide6.QtWidgets import QPushButton
 from brachium.core.fit.verdict import Level
 from brachium.core.machine.locks import LockState
 from brachium.core.record.job import Stage
-from brachium.ui.pages.choose import ChoosePage
-from brachium.ui.pages.closed_latch import ClosedLatchPage
-from brachium.ui.pages.fact_sheet import FactSheet
-from brachium.ui.pages.prices import PricesPage, item_because
-from brachium.ui.pages.work import WorkPage
+from brachium.ui.pages.base.closed_page import ClosedLatchPage
+from brachium.ui.pages.choose.choose_page import ChoosePage
+from brachium.ui.pages.choose.fact_sheet import FactSheet
+from brachium.ui.pages.shop.prices_page import PricesPage, item_because
+from brachium.ui.pages.work.work_page import WorkPage
 from brachium.ui.widgets.fields import ChoiceField
 from tests.ui.conftest import Bench
 
@@ -153,7 +153,7 @@ def test_the_day_sheet_opens_at_its_stretches_and_follows_the_ticks(whole: Bench
     session = whole.window.session
     tower.take_plan((COOLER,))
     whole.settled()
-    page = whole.window.side.day_page()
+    page = whole.window.shop_pages.page("day")
     page.now = lambda: datetime(2026, 11, 25, 8, 55)
     whole.window.run_command("day")
     whole.until(page.settled, 30_000)
@@ -181,7 +181,7 @@ def test_photos_of_a_step_are_kept_and_a_bad_one_is_named(whole: Bench, tower: C
 
 def test_an_entry_of_the_price_list_tells_all_that_it_states(whole: Bench, tower: ChoosePage) -> None:
     whole.window.run_command("prices")
-    page = whole.window.side.prices
+    page = whole.window.shop_pages.page("prices")
     assert isinstance(page, PricesPage)
     page.search.setText("480 GB")
     whole.until(lambda: len(page.model.rows) == 1)

@@ -14,8 +14,8 @@ from brachium.app.shop.shop_record import correction_for, outcomes_of
 from brachium.core.record.correction import NONE
 from brachium.core.record.job import Stage
 from brachium.formats.shop_documents import OUTCOMES
-from brachium.ui.pages.hand_over import HandOverPage
-from brachium.ui.pages.track_record import TrackRecordPage
+from brachium.ui.pages.hand_over.hand_over_page import HandOverPage
+from brachium.ui.pages.shop.track_record_page import TrackRecordPage
 from tests.core.learn.test_correction import Shop
 from tests.ui.conftest import Bench
 

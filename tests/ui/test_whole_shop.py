@@ -10,8 +10,8 @@ from PySide6.QtWidgets import QLabel, QScrollArea, QStackedWidget, QWidget
 from pytestqt.exceptions import TimeoutError as PytestQtTimeout
 
 from brachium.core.record.job import STAGES, Stage
-from brachium.ui.pages.closed_latch import ClosedLatchPage
-from brachium.ui.pages.page import Page
+from brachium.ui.pages.base.closed_page import ClosedLatchPage
+from brachium.ui.pages.base.page import Page
 from tests.ui.conftest import Bench
 
 SHOP_PAGES = ("day", "shelf", "prices", "track", "settings")
@@ -84,14 +84,14 @@ def test_every_page_of_the_shop_opens_in_both_themes(whole: Bench, dark: bool) -
     for name in SHOP_PAGES:
         window.run_command(name)
         page = shown(whole)
-        assert page._headline.text() and window.side.shop == name
+        assert page._headline.text() and window.shop_pages.shown == name
         window.set_dark(dark)
         assert shown(whole) is page, "another theme keeps the page"
         because = page.default_because()
         assert because is not None and because.text, f"{name} says why"
         assert window.focusWidget() is not None, "something has the focus"
         fits(whole)
-    whole.until(lambda: window.side.day is not None and window.side.day.settled(), 60_000)
+    whole.until(lambda: window.shop_pages.page("day").settled(), 60_000)
     assert problems == []
 
 

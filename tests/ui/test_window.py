@@ -17,9 +17,9 @@ from brachium.core.fit.verdict import Level
 from brachium.core.record.job import STAGES, Stage
 from brachium.demo.newsroom import JOB_ID
 from brachium.ui.commands import Command, Registry
-from brachium.ui.pages.choose import ChoosePage
-from brachium.ui.pages.prove import ProvePage
-from brachium.ui.pages.take_in import TakeInPage
+from brachium.ui.pages.choose.choose_page import ChoosePage
+from brachium.ui.pages.prove.prove_page import ProvePage
+from brachium.ui.pages.take_in.take_in_page import TakeInPage
 from brachium.ui.run import make_window
 from brachium.ui.shell.menus import show_finder, show_keys
 from brachium.ui.shell.rail import RailEntry, RailModel
@@ -234,7 +234,7 @@ def drop(bench: Bench, *paths: Path) -> None:
 
 def test_dropped_logs_become_a_record_with_a_verdict(fresh: Bench, data: Path) -> None:
     window = fresh.window
-    page = window.side.import_page
+    page = window.entry_pages.import_page
     drop(fresh, data / "small-desktop-unchanged-after.csv", data / "small-desktop-unchanged-before.csv")
     fresh.until(lambda: page.keep.isEnabled())
     assert "2 logs read" in page._headline.text()

@@ -11,17 +11,17 @@ from PySide6.QtCore import Qt
 from PySide6.QtTest import QTest
 
 from brachium.app.bench.run_roles import LATER, STABILITY
-from brachium.app.bench.simulated_run import measure_headless
 from brachium.app.day import sheet as app_day
 from brachium.app.intake.scanning import scan_of
+from brachium.app.measure.simulated_run import measure_headless
 from brachium.app.shop.consumables import keep_item, stocks_of
 from brachium.app.shop.shop_record import outcomes_of, repastes_of, template_for
 from brachium.core.record.drive_records import EraseMethod, Pulled
 from brachium.core.record.job import DataSafe, DataState, GateLift, LatchLift, Stage, StepDone
 from brachium.formats.shop_documents import DRAWN
-from brachium.ui.pages.hand_over import HandOverPage
-from brachium.ui.pages.shelf import ShelfPage
-from brachium.ui.pages.work import WorkPage
+from brachium.ui.pages.hand_over.hand_over_page import HandOverPage
+from brachium.ui.pages.shop.shelf_page import ShelfPage
+from brachium.ui.pages.work.work_page import WorkPage
 from brachium.ui.widgets.fields import LineField
 from tests.ui.conftest import Bench
 
@@ -124,7 +124,7 @@ def test_ticked_steps_draw_consumables_down_and_an_undone_tick_gives_back(fresh:
     session = fresh.window.session
     workspace = session.workspace
     keep_item(workspace, "screws", counted=20.0)
-    fresh.window.side.show_shop("shelf")
+    fresh.window.show_shop("shelf")
     page = fresh.window.findChild(ShelfPage)
     assert isinstance(page, ShelfPage)
     QTest.mouseClick(page.consumables.why, Qt.MouseButton.LeftButton)
@@ -186,7 +186,7 @@ def test_dates_are_typed_on_the_day_sheet_and_it_goes_to_paper(
 ) -> None:
     monkeypatch.setattr(app_day, "SECONDS", 2.0)
     session = fresh.window.session
-    page = fresh.window.side.day_page()
+    page = fresh.window.shop_pages.page("day")
     page.now = lambda: datetime(2026, 11, 25, 15, 30)
     fresh.window.run_command("day")
     fresh.until(lambda: page._day is not None and not page._timer.isActive(), 30_000)

@@ -11,32 +11,23 @@ import io
 import json
 from array import array
 from collections.abc import Callable, Mapping
-from dataclasses import dataclass
 from pathlib import Path
 
 import numpy as np
 
 from brachium.core.base.arrays import ArrayProblem, FloatArray, frozen, time_axis
 from brachium.core.base.problems import ExpectedProblem, Problem
-from brachium.core.machine.scan import Scan
 from brachium.core.measure.run import Run, Series, Session, Trace
 from brachium.formats.atomic import write_atomically
 from brachium.formats.cells import guarded, plain_cell
 from brachium.formats.limits import MAX_COLUMNS, MIB, SHAPE, csv_rows, foreign, read_bytes
+from brachium.formats.read_run import ReadRun
 from brachium.formats.records import RunDocument, check_document, document_of, run_of
+from brachium.formats.run_journal import run_from_journal
 
 FORMAT = "brachium-run"
 VERSION = 1
 MAX_TRACE_BYTES = 24 * MIB
-
-
-@dataclass(frozen=True)
-class ReadRun:
-    """A run as read; `damaged` names what could not be read, in words. `scan` is what the machine said of itself."""
-
-    run: Run
-    damaged: tuple[str, ...] = ()
-    scan: Scan | None = None
 
 
 def run_to_file_text(run: Run) -> str:
@@ -98,8 +89,6 @@ def run_from_text(text: str, place: str, beside: Callable[[str], bytes]) -> Read
 
 def _from_text(text: str, place: str, beside: Callable[[str], bytes]) -> ReadRun:
     if text.lstrip().startswith('{"kind":"head"'):
-        from brachium.formats.run_journal import run_from_journal
-
         return run_from_journal(text, place)
     whole = check_document(text, place, FORMAT, VERSION, "run")
     if whole.get("run_sha256") != sha256(_canonical(whole.get("run"))):

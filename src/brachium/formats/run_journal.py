@@ -14,8 +14,8 @@ from brachium.core.machine.scan import Scan
 from brachium.core.measure.run import Check, Phase, Repeat, Run, Series, Trace
 from brachium.formats.documents import Document
 from brachium.formats.limits import MAX_COLUMNS, SHAPE, parse_json
+from brachium.formats.read_run import ReadRun
 from brachium.formats.records import RunDocument, run_of
-from brachium.formats.run_file import ReadRun
 from brachium.formats.scan_plain import scan_from_plain
 from brachium_probe.journal import FORMAT, FORMAT_VERSION
 

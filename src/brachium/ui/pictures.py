@@ -15,6 +15,7 @@ from PySide6.QtWidgets import QApplication
 
 from brachium.core.record.job import STAGES, Stage
 from brachium.formats.atomic import write_atomically
+from brachium.ui.pages.shop.day_page import DayPage
 from brachium.ui.run import make_window
 from brachium.ui.shell.window import MainWindow
 from brachium.ui.widgets.save_figure import png_bytes
@@ -69,7 +70,7 @@ def _of_the_shop(window: MainWindow, folder: Path) -> list[Path]:
     out += _parts_of_measure(window, folder)
     out += _parts_of_cause(window, folder)
     for name, file in (("shelf", "8-shelf.png"), ("prices", "8-prices.png"), ("track", "8-track-record.png")):
-        window.side.show_shop(name)
+        window.show_shop(name)
         _wait(lambda: False, 0.3)
         write_atomically(folder / file, png_bytes(window.grab()))
         out.append(folder / file)
@@ -91,9 +92,10 @@ def _day(window: MainWindow, folder: Path) -> Path:
         if job_id in workspace.job_ids():
             workspace.edit("planned", replace(workspace.job(job_id), plan=plan, hold=None))
             edited.append(job_id)
-    page = window.side.day_page()
+    page = window.shop_pages.page("day")
+    assert isinstance(page, DayPage)
     page.now = lambda: MORNING
-    window.side.show_shop("day")
+    window.show_shop("day")
     _wait(page.settled, 20.0)
     _wait(lambda: False, 0.3)
     write_atomically(folder / "8-day.png", png_bytes(window.grab()))
@@ -104,7 +106,7 @@ def _day(window: MainWindow, folder: Path) -> Path:
 
 def _parts_of_measure(window: MainWindow, folder: Path) -> list[Path]:
     """Own tests of the machine in view."""
-    from brachium.ui.pages.measure import MeasurePage
+    from brachium.ui.pages.measure.measure_page import MeasurePage
 
     window.session.select_stage(Stage.MEASURE)
     page = window.pages[Stage.MEASURE]
@@ -118,7 +120,7 @@ def _parts_of_measure(window: MainWindow, folder: Path) -> list[Path]:
 
 def _parts_of_cause(window: MainWindow, folder: Path) -> list[Path]:
     """Heat with a what-if of the machine whose job is done, and the swap grid of the one that does not start."""
-    from brachium.ui.pages.find_cause import FindCausePage
+    from brachium.ui.pages.find_cause.find_cause_page import FindCausePage
 
     page = window.pages[Stage.FIND_CAUSE]
     assert isinstance(page, FindCausePage)

@@ -15,6 +15,7 @@ from brachium.core.base.problems import Problem
 from brachium.core.base.why import Because
 from brachium.core.measure.run import Run
 from brachium.core.record.job import Job, Stage
+from brachium.ui.folder_watcher import FolderWatcher
 
 if TYPE_CHECKING:
     from brachium.app.view.job_view import JobView
@@ -52,6 +53,7 @@ class Session(QObject):
     problem_raised = Signal(object)
     saving_changed = Signal(int)  # how many edits wait for the disk
     message_given = Signal(str)
+    look_asked = Signal(bool)  # whether the window is to be dark
     practice_asked = Signal(object)  # the id of the cause to set up, None for a hidden one
 
     def __init__(self, workspace: Workspace) -> None:
@@ -59,6 +61,7 @@ class Session(QObject):
         self.workspace = workspace
         self.measure = MeasureService(workspace)
         self.shelf = Shelf(workspace)
+        self.watch = FolderWatcher(workspace, self)
         self.shelf.on_changed.append(self._shelf_changed)
         self.job_id = ""
         self._unreadable: set[str] = set()

@@ -8,7 +8,7 @@ from datetime import date
 import pytest
 
 from brachium.app.bench.run_roles import LATER
-from brachium.app.bench.simulated_run import measure_headless
+from brachium.app.measure.simulated_run import measure_headless
 from brachium.app.view.job_view import JobView
 from brachium.core.drives.readings import HealthReading
 from brachium.core.learn.drift import drift_of

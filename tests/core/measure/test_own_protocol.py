@@ -10,13 +10,10 @@ from hypothesis import strategies as st
 
 from brachium.app.bench.benches import bench_for, expected_minutes
 from brachium.app.bench.runner import Runner
-from brachium.app.view.job_view import compute_view
-from brachium.app.view.measured import JobRuns
 from brachium.core.measure.own_protocol import BOUNDS, changed, starting_point, value_of
 from brachium.core.record.job import MeasureSetup
 from brachium.core.record.protocol_of_job import protocol_of
 from brachium.demo.newsroom import newsroom_job
-from brachium.demo.shop import demo_catalogue
 
 
 @given(st.sampled_from(sorted(BOUNDS)), st.floats(0.0, 1.0))
@@ -43,7 +40,7 @@ def test_a_job_is_measured_with_it_and_the_limit_stops_the_load_at_once() -> Non
     own = changed(changed(starting_point(), "load", 2.0, 2), "sessions", 1, 2)
     job = replace(newsroom_job(), setup=MeasureSetup("own", own=own, limit_c=70.0))
     assert protocol_of(job) is own and expected_minutes(job) < 0.5 * expected_minutes(newsroom_job())
-    bench = bench_for(compute_view(job, JobRuns(), demo_catalogue()), "before", None)
+    bench = bench_for(job, "before", None)
     assert bench is not None
     run = Runner(bench, own).execute("r", "", "2026-11-25 10:00")
     temp = run.sessions[0].trace.values("temp_c")

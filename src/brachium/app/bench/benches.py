@@ -9,14 +9,14 @@ from typing import TYPE_CHECKING
 from brachium.app.bench.run_roles import AFTER, LATER
 from brachium.core.base.problems import ExpectedProblem
 from brachium.core.measure.run import Protocol
-from brachium.core.plan.candidates import planned, services_of
+from brachium.core.plan.candidates import Candidate, planned, services_of
 from brachium.core.record.job import LOCAL, SIMULATED, Job
 from brachium.core.record.protocol_of_job import protocol_of
 from brachium.devices.protocols import Bench
 from brachium.devices.simulated.bench import OFFERED, SimulatedBench
+from brachium.devices.simulated.practice_machine import PRACTICE_PREFIX, practised
 
 if TYPE_CHECKING:
-    from brachium.app.view.job_view import JobView
     from brachium.demo.simulation import Simulation
 
 
@@ -26,28 +26,27 @@ def _simulation(job: Job) -> Simulation:
     return simulation_of(job)
 
 
-def bench_for(view: JobView, role: str, speed: float | None) -> Bench | None:
+def bench_for(
+    job: Job, role: str, speed: float | None, chosen: tuple[Candidate, ...] = (), put_back: bool = False
+) -> Bench | None:
     """A bench with the machine in the configuration that the role asks for; None where there is none.
 
-    Raises ExpectedProblem where the folder for drive tests cannot serve.
+    `chosen` is what the work puts in; `put_back`: what forbade the comparison is as it was before. Raises
+    ExpectedProblem where the folder for drive tests cannot serve.
     """
-    job = view.job
     if job.bench == LOCAL:
         return local_bench_of(job)
     if job.bench != SIMULATED:
         return None
-    if job.simulated_as.startswith("practice-"):
-        from brachium.app.intake.practice import patient_of
-
-        return SimulatedBench(patient_of(job).spec, speed, job.setup.limit_c)
+    if job.simulated_as.startswith(PRACTICE_PREFIX):
+        return SimulatedBench(practised(job.simulated_as).spec, speed, job.setup.limit_c)
     if role == "before":
         return SimulatedBench(
             _simulation(job).spec(job.machine.configuration(), frozenset(), False), speed, job.setup.limit_c
         )
-    chosen = view.choice.chosen()
     config = planned(job.machine, chosen)
-    put_back = role == AFTER and bool(view.standing.progress.after_refused)
-    spec = _simulation(job).spec(config, frozenset(services_of(chosen)), True, role == LATER, put_back)
+    again = put_back and role == AFTER
+    spec = _simulation(job).spec(config, frozenset(services_of(chosen)), True, role == LATER, again)
     return SimulatedBench(spec, speed, job.setup.limit_c)
 
 
@@ -76,7 +75,7 @@ def expected_minutes(job: Job) -> float:
     from brachium.app.bench.runner import run_seconds
 
     protocol = protocol_of(job)
-    if job.bench == SIMULATED and not job.simulated_as.startswith("practice-"):
+    if job.bench == SIMULATED and not job.simulated_as.startswith(PRACTICE_PREFIX):
         with suppress(ExpectedProblem):  # a machine that cannot start now is estimated like any other
             spec = _simulation(job).spec(job.machine.configuration(), frozenset(), False)
             return run_seconds(SimulatedBench(spec), protocol) / 60.0

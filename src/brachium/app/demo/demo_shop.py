@@ -5,9 +5,9 @@ from __future__ import annotations
 from dataclasses import replace
 from pathlib import Path
 
-from brachium.app.bench.simulated_run import measure_headless
 from brachium.app.demo.demo_record import add_record
 from brachium.app.intake.scanning import scan_of
+from brachium.app.measure.simulated_run import measure_headless
 from brachium.app.shop.kept import keep_settings, settings_of
 from brachium.app.shop.workspace import AFTER, BEFORE, Workspace
 from brachium.app.view.job_view import compute_view

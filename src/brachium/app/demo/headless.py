@@ -6,8 +6,8 @@ from collections.abc import Callable
 from dataclasses import replace
 from pathlib import Path
 
-from brachium.app.bench.simulated_run import measure_headless
 from brachium.app.demo.demo_shop import add_newsroom, fill_demo_shop
+from brachium.app.measure.simulated_run import measure_headless
 from brachium.app.reports.full_report import ReportFiles, write_report
 from brachium.app.reports.report_speech import speech_of
 from brachium.app.shop.open_shop import open_shop

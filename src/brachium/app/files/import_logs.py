@@ -9,6 +9,7 @@ from datetime import datetime
 from pathlib import Path
 
 from brachium.app.files.log_presets import LogPresets
+from brachium.app.shop.free_job_id import free_job_id
 from brachium.app.shop.workspace import AFTER, BEFORE, Workspace
 from brachium.core.base.problems import ExpectedProblem
 from brachium.core.machine.machine import Machine
@@ -127,7 +128,7 @@ def keep_logs(
 def new_record(workspace: Workspace, previews: tuple[LogPreview, ...]) -> Job:
     """A record for logs alone, named by what their file names share."""
     stem = re.sub(r"[-_ ]*(before|after|vorher|nachher|old|new)$", "", previews[0].log.path.stem, flags=re.IGNORECASE)
-    job_id = free_id(workspace, stem)
+    job_id = free_job_id(workspace, stem)
     name = stem.replace("-", " ").replace("_", " ").strip().capitalize() or "Imported log"
     taken = {card.name for card in workspace.cards()}
     number = 2
@@ -135,17 +136,6 @@ def new_record(workspace: Workspace, previews: tuple[LogPreview, ...]) -> Job:
         number += 1
     shown = f"{name} {number}" if name in taken else name
     return Job(job_id, shown, Machine(), "imported sensor logs", bench=IMPORTED)
-
-
-def free_id(workspace: Workspace, name: str) -> str:
-    """An id made of a name that no job of the shop has yet."""
-    base = re.sub(r"[^a-z0-9]+", "-", name.lower()).strip("-")[:48] or "log"
-    taken = set(workspace.job_ids())
-    job_id, number = base, 1
-    while job_id in taken:
-        number += 1
-        job_id = f"{base}-{number}"
-    return job_id
 
 
 def _guess_role(path: Path) -> str:

@@ -7,8 +7,8 @@ from dataclasses import dataclass, replace
 from pathlib import Path
 
 from brachium.app.bench.run_roles import TITLES
-from brachium.app.files.import_logs import free_id
 from brachium.app.intake.local_job import with_scan
+from brachium.app.shop.free_job_id import free_job_id
 from brachium.app.shop.reading import ShopReading
 from brachium.app.shop.store_queue import Ticket
 from brachium.app.shop.workspace import AFTER, BEFORE, Workspace
@@ -18,8 +18,9 @@ from brachium.core.machine.machine import Identity, Machine
 from brachium.core.machine.scan import Scan
 from brachium.core.record.job import IMPORTED, Job
 from brachium.formats.job_archive import ArchivedRun, ReadArchive, read_archive, write_archive
+from brachium.formats.read_run import ReadRun
 from brachium.formats.records import job_to_json, run_to_json
-from brachium.formats.run_file import ReadRun, is_run_file, read_run_file
+from brachium.formats.run_file import is_run_file, read_run_file
 from brachium.store.repository import StoredRun
 
 
@@ -85,7 +86,7 @@ def _keep_archive(workspace: Workspace, archive: ReadArchive, same: bool) -> Tak
     job = archive.job
     here = job.id in workspace.job_ids()
     if here and not same:
-        job = replace(job, id=free_id(workspace, job.id), name=f"{job.name}, carried here")
+        job = replace(job, id=free_job_id(workspace, job.id), name=f"{job.name}, carried here")
     elif here:
         return Taken(job.id, f"{job.name} is here already, with the same runs.", archive.damaged, False)
     runs = tuple(
@@ -142,6 +143,6 @@ def _record(workspace: Workspace, read: ReadRun) -> Job:
     """A record for a run alone: what the machine said of itself, else named by the run's signature."""
     model = read.scan.text("identity.model") if read.scan is not None else ""
     name = model or read.run.machine.split(",")[0] or "Measured machine"
-    job = Job(free_id(workspace, name), name, Machine(identity=Identity(model="" if model else name)),
+    job = Job(free_job_id(workspace, name), name, Machine(identity=Identity(model="" if model else name)),
               "measured elsewhere", bench=IMPORTED)  # fmt: skip
     return with_scan(job, read.scan) if read.scan is not None else job

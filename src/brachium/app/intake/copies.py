@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import replace
 
-from brachium.app.files.import_logs import free_id
+from brachium.app.shop.free_job_id import free_job_id
 from brachium.app.shop.workspace import Workspace
 from brachium.core.base.marks import as_new
 from brachium.core.base.problems import ExpectedProblem
@@ -29,7 +29,7 @@ def copy_of(job: Job, job_id: str, name: str, serial: str = "") -> Job:
 
 def new_record(workspace: Workspace) -> str:
     """An empty record for a machine that is entered by hand; returns its id."""
-    job = Job(free_id(workspace, "machine"), "New machine", Machine(kind=MachineKind.SMALL_DESKTOP))
+    job = Job(free_job_id(workspace, "machine"), "New machine", Machine(kind=MachineKind.SMALL_DESKTOP))
     workspace.add_job(job)
     return job.id
 
@@ -38,7 +38,7 @@ def duplicate(workspace: Workspace, job_id: str) -> str:
     """A copy of a record without its runs; returns its id."""
     job = workspace.job(job_id)
     name = f"{job.name}, copy"
-    made = copy_of(job, free_id(workspace, name), name)
+    made = copy_of(job, free_job_id(workspace, name), name)
     workspace.add_job(made)
     return made.id
 
@@ -57,7 +57,7 @@ def take_in_batch(workspace: Workspace, job_id: str, lines: Sequence[str]) -> tu
     out = []
     for _, serial in serials:
         name = f"{job.machine.identity.model or job.name} {serial}"
-        made = copy_of(job, free_id(workspace, name), name, serial)
+        made = copy_of(job, free_job_id(workspace, name), name, serial)
         workspace.add_job(made)
         out.append(made.id)
     return tuple(out)

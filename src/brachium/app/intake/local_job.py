@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from dataclasses import replace
 
-from brachium.app.files.import_logs import free_id
+from brachium.app.shop.free_job_id import free_job_id
 from brachium.app.shop.workspace import Workspace, now_text
 from brachium.app.view.cause_record import readings_of
 from brachium.core.machine.from_scan import filled
@@ -44,7 +44,7 @@ def with_scan(job: Job, scan: Scan) -> Job:
 
 
 def _named(workspace: Workspace, job: Job, scan: Scan) -> Job:
-    made = with_scan(replace(job, id=free_id(workspace, job.name)), scan)
+    made = with_scan(replace(job, id=free_job_id(workspace, job.name)), scan)
     if made.machine.identity.model:
         return made
     identity = replace(made.machine.identity, model=scan.text("processor.name") or job.name)

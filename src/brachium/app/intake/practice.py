@@ -15,9 +15,8 @@ from brachium.core.machine.locks import Locks, LockState
 from brachium.core.measure.run import PhaseStep, Protocol, Run
 from brachium.core.record.checks import CheckDone
 from brachium.core.record.job import SIMULATED, DataSafe, DataState, Job, MeasureSetup
-from brachium.devices.simulated.practice_machine import HEALTHY, Patient, answer, patient
+from brachium.devices.simulated.practice_machine import HEALTHY, PRACTICE_PREFIX, Patient, answer, patient, practised
 
-PREFIX = "practice-"
 MOST_CHECKS = 6
 WORTH_BITS_MIN = 0.02
 PROTOCOL = Protocol(
@@ -33,9 +32,9 @@ def practice_job(seed: int) -> Job:
     one = patient(seed)
     nothing = Locks(LockState.NONE, LockState.NONE, LockState.NONE, LockState.NONE)
     return Job(
-        f"{PREFIX}{seed}", f"Practice machine {seed}", one.machine, "find what holds it back", "video",
+        f"{PRACTICE_PREFIX}{seed}", f"Practice machine {seed}", one.machine, "find what holds it back", "video",
         findings=one.findings, tried=one.tried,
-        data_safe=DataSafe(DataState.NOT_NEEDED, "practice"), bench=SIMULATED, simulated_as=f"{PREFIX}{seed}",
+        data_safe=DataSafe(DataState.NOT_NEEDED, "practice"), bench=SIMULATED, simulated_as=f"{PRACTICE_PREFIX}{seed}",
         setup=MeasureSetup("own", own=PROTOCOL), locks=nothing, scan=one.scan, health=one.health,
         own_results=one.own_results,
     )  # fmt: skip
@@ -50,12 +49,12 @@ def seed_with(cause: str | None, after: int) -> int:
 
 
 def is_practice(job: Job) -> bool:
-    return job.simulated_as.startswith(PREFIX)
+    return job.simulated_as.startswith(PRACTICE_PREFIX)
 
 
 def patient_of(job: Job) -> Patient:
     """The simulated machine behind a practice job. Raises ValueError where the job is none."""
-    return patient(int(job.simulated_as.removeprefix(PREFIX)))
+    return practised(job.simulated_as)
 
 
 def made_check(job: Job, check_id: str, when: str) -> Job:

@@ -67,14 +67,14 @@ class MeasureService:
 
         Raises ExpectedProblem or EnvironmentProblem where the machine cannot be measured now.
         """
-        from brachium.app.bench.benches import bench_for
         from brachium.app.bench.local_runs import head_of, local_runner, one_session
+        from brachium.app.measure.simulated_run import bench_of
         from brachium.core.record.protocol_of_job import protocol_of
 
         if self.active is not None:
             raise ExpectedProblem("a run is in progress", "Measure", "Stop it or let it finish.")
         view = _for_role(self._workspace.view(job_id), role)
-        bench = bench_for(view, role, speed) if view is not None else None
+        bench = bench_of(view, role, speed) if view is not None else None
         if view is None or bench is None:
             raise ExpectedProblem("this machine is not connected", "Measure",
                                   "Drop a before and an after sensor log on the window instead.")  # fmt: skip

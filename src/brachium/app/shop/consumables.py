@@ -9,7 +9,7 @@ from decimal import Decimal
 from typing import TYPE_CHECKING
 
 from brachium.app.shop.kept import KeepsShop, ReadsShop
-from brachium.core.record.consumable_prices import Prices
+from brachium.core.record.money import Prices
 from brachium.core.work.consumables import USUAL, Consumable, Stock, stock_of, uses_of
 from brachium.formats.shop_documents import CONSUMABLES, DRAWN, Drawn
 

@@ -17,8 +17,8 @@ from brachium.core.fit.preconditions import chain, impossible
 from brachium.core.fit.verdict import Level, Verdict, worst
 from brachium.core.machine.machine import Machine
 from brachium.core.plan.candidates import Candidate, CatalogueItem, candidates, planned, replaces, services_of
-from brachium.core.record.consumable_prices import NO_PRICES, Prices
 from brachium.core.record.job import Job
+from brachium.core.record.money import NO_PRICES, Prices
 from brachium.core.work.consumables import cost_of_uses, uses_of
 from brachium.core.work.step import Step
 

@@ -25,11 +25,10 @@ from brachium.core.heat.before_figures import BeforeFigures
 from brachium.core.measure.run import Run
 from brachium.core.measure.waiting import Limit
 from brachium.core.plan.candidates import Candidate
-from brachium.core.record.consumable_prices import NO_PRICES, Prices
 from brachium.core.record.correction import NONE, Correction
 from brachium.core.record.job import Job
+from brachium.core.record.money import NO_PRICES, WORTH_PER_EUR, Prices
 from brachium.core.record.use_of_job import use_of
-from brachium.core.record.worth import WORTH_PER_EUR
 from brachium.core.use.profile import UseProfile
 from brachium.core.work.effort import Effort
 from brachium.core.work.whole_plan import work_of

@@ -22,7 +22,7 @@ from brachium.core.choose.predict import Draws
 from brachium.core.fit.circumstances import Circumstances
 from brachium.core.heat.before_figures import BeforeFigures
 from brachium.core.machine.machine import Machine
-from brachium.core.record.worth import WORTH_PER_EUR
+from brachium.core.record.money import WORTH_PER_EUR
 from brachium.core.use.profile import UseProfile
 
 

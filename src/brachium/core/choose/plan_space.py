@@ -29,7 +29,7 @@ from brachium.core.fit.verdict import Level
 from brachium.core.heat.before_figures import BeforeFigures
 from brachium.core.machine.machine import Machine
 from brachium.core.plan.candidates import Candidate, Group
-from brachium.core.record.worth import WORTH_PER_EUR
+from brachium.core.record.money import WORTH_PER_EUR
 from brachium.core.use.profile import UseProfile
 
 GROUPS: tuple[Group, ...] = tuple(Group)

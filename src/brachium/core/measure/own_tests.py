@@ -81,7 +81,7 @@ def redefined(test: OwnTest, **changes: object) -> OwnTest:
     return replace(out, version=test.version + 1) if matters else out
 
 
-def free_id(tests: Sequence[OwnTest], stem: str) -> str:
+def free_test_id(tests: Sequence[OwnTest], stem: str) -> str:
     taken = {t.id for t in tests}
     number = 1
     while f"{stem}-{number}" in taken:

@@ -2,8 +2,10 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from dataclasses import dataclass
 from decimal import ROUND_HALF_UP, Decimal
+from types import MappingProxyType
 
 from brachium.core.base.units import money
 
@@ -63,3 +65,12 @@ class Tax:
 
 def cents(amount: Decimal) -> Decimal:
     return amount.quantize(CENT, rounding=ROUND_HALF_UP)
+
+
+WORTH_PER_EUR = 0.001  # a step is worth paying while 100 EUR bring a tenth of today's work
+
+
+Prices = Mapping[str, Decimal]
+
+
+NO_PRICES: Prices = MappingProxyType({})

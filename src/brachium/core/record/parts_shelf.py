@@ -34,10 +34,10 @@ class ShelfPart:
 
 def put_on(shelf: Sequence[ShelfPart], part: Part, origin: str) -> tuple[ShelfPart, ...]:
     """The shelf with one more part, untested."""
-    return (*shelf, ShelfPart(free_id(shelf), part, origin))
+    return (*shelf, ShelfPart(free_part_id(shelf), part, origin))
 
 
-def free_id(shelf: Sequence[ShelfPart]) -> str:
+def free_part_id(shelf: Sequence[ShelfPart]) -> str:
     """An id that no part of the shelf has."""
     taken = {p.id for p in shelf}
     number = 1

@@ -4,13 +4,11 @@ from __future__ import annotations
 
 from dataclasses import dataclass, field
 
-from brachium.core.record.consumable_prices import NO_PRICES, Prices
 from brachium.core.record.correction import NONE, Correction
 from brachium.core.record.evidence import THRESHOLD, Claim
-from brachium.core.record.money import Tax
+from brachium.core.record.money import NO_PRICES, WORTH_PER_EUR, Prices, Tax
 from brachium.core.record.repaste import Repaste
 from brachium.core.record.systems import SYSTEMS, SystemSpec
-from brachium.core.record.worth import WORTH_PER_EUR
 
 NO_TAX = Tax()
 

@@ -7,8 +7,7 @@ from dataclasses import dataclass, field
 from decimal import Decimal
 
 from brachium.core.record.evidence import THRESHOLD
-from brachium.core.record.money import Tax
-from brachium.core.record.worth import WORTH_PER_EUR
+from brachium.core.record.money import WORTH_PER_EUR, Tax
 
 USUAL_HOURS = "09:00-12:30, 13:30-18:00"
 MOST_HANDS = 12  # technicians, benches

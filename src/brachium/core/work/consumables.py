@@ -11,7 +11,7 @@ from dataclasses import dataclass
 from decimal import ROUND_HALF_UP, Decimal
 
 from brachium.core.machine.machine import Machine
-from brachium.core.record.consumable_prices import Prices
+from brachium.core.record.money import Prices
 from brachium.core.record.pads import PadRow
 from brachium.core.work.pads import pad_sums
 from brachium.core.work.paste import contact_of, paste_amount

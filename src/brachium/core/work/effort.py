@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from brachium.core.machine.machine import Machine
 from brachium.core.plan.candidates import Candidate
-from brachium.core.record.consumable_prices import NO_PRICES, Prices
+from brachium.core.record.money import NO_PRICES, Prices
 from brachium.core.work.consumables import cost_of_uses, uses_of
 from brachium.core.work.steps import steps_for
 

@@ -85,6 +85,14 @@ def causes_for(kind: MachineKind) -> tuple[str, ...]:
     return tuple(k.id for k in KINDS if k.id not in (CABLED_ONLY if portable else PORTABLE_ONLY))
 
 
+PRACTICE_PREFIX = "practice-"  # of the name that a job gives its simulated machine, before the seed
+
+
+def practised(simulated_as: str) -> Patient:
+    """The practice machine of that name. Raises ValueError where it is none."""
+    return patient(int(simulated_as.removeprefix(PRACTICE_PREFIX)))
+
+
 def patient(seed: int, cause: str | None = None) -> Patient:
     """The machine of a seed; `cause` "" = well, None = drawn too (one in seven is well)."""
     rng = np.random.default_rng([6021, seed])

@@ -7,25 +7,29 @@ from functools import partial
 from pathlib import Path
 from typing import TYPE_CHECKING
 
-from PySide6.QtWidgets import QFileDialog
+from PySide6.QtCore import QObject, Signal
+from PySide6.QtWidgets import QFileDialog, QWidget
 
 from brachium.core.base.problems import ExpectedProblem, Problem
 from brachium.core.base.units import many
 from brachium.formats.ids import file_stem
 from brachium.formats.photo import is_photo
 from brachium.formats.run_file import is_run_file
+from brachium.ui.session import Session
 
 if TYPE_CHECKING:
     from brachium.app.files.job_transfer import Carried, Taken
     from brachium.app.shop.reading import ShopReading
-    from brachium.ui.shell.window import MainWindow
 
 
-class FileActions:
-    """Reads and writes off the window's thread."""
+class FileActions(QObject):
+    """Reads and writes off the window's thread; dialogs open over `parent`."""
 
-    def __init__(self, window: MainWindow) -> None:
-        self._w = window
+    logs_given = Signal(object)  # paths of sensor logs to be looked at
+
+    def __init__(self, session: Session, parent: QWidget) -> None:
+        super().__init__(parent)
+        self._session, self._parent = session, parent
 
     def open_files(self, paths: tuple[Path, ...]) -> None:
         """Job archives and run files are taken in, pictures kept; anything else is read as a sensor log."""
@@ -37,20 +41,20 @@ class FileActions:
         if carried:
             self.take_in(carried)
         if logs:
-            self._w.side.open_logs(logs)
+            self.logs_given.emit(logs)
 
     def add_photos(self, paths: tuple[Path, ...]) -> None:
         """Keep pictures with the machine in view."""
-        from brachium.ui.pages.photo_strip import add_photos
+        from brachium.ui.pages.take_in.photo_strip import add_photos
 
-        if self._w.session.job_id:
-            add_photos(self._w.session, paths)
+        if self._session.job_id:
+            add_photos(self._session, paths)
         else:
-            self._w.session.say("Take a machine in first; photos are kept with a machine.")
+            self._session.say("Take a machine in first; photos are kept with a machine.")
 
     def ask_export(self) -> None:
-        start = str(Path.home() / f"{file_stem(self._w.session.job_id)}.zip")
-        name, _ = QFileDialog.getSaveFileName(self._w, "Export the job", start, "Job archive (*.zip)")
+        start = str(Path.home() / f"{file_stem(self._session.job_id)}.zip")
+        name, _ = QFileDialog.getSaveFileName(self._parent, "Export the job", start, "Job archive (*.zip)")
         if name:
             self.export_job(Path(name))
 
@@ -58,18 +62,21 @@ class FileActions:
         """Write the selected job as an archive, off the window's thread."""
         from brachium.app.files.job_transfer import export_job
 
-        workspace, job_id = self._w.session.workspace, self._w.session.job_id
+        workspace, job_id = self._session.workspace, self._session.job_id
         reading = workspace.reading()
         workspace.lanes.submit(
             "compute",
             lambda: export_job(reading, job_id, path),
-            lambda count: self._w.session.say(f"{many(count, 'run')} exported to {path.name}."),
-            self._w.session.report,
+            lambda count: self._session.say(f"{many(count, 'run')} exported to {path.name}."),
+            self._session.report,
         )
 
     def ask_import(self) -> None:
         names, _ = QFileDialog.getOpenFileNames(
-            self._w, "Job archives and run files", str(Path.home()), "Jobs and runs (*.zip *.json *.jsonl);;All (*)"
+            self._parent,
+            "Job archives and run files",
+            str(Path.home()),
+            "Jobs and runs (*.zip *.json *.jsonl);;All (*)",
         )
         if names:
             self.take_in(tuple(Path(n) for n in names))
@@ -79,40 +86,40 @@ class FileActions:
 
         `quiet`: nobody asked for it, so the machine in view stays, and what is here already is not spoken of.
         """
-        reading = self._w.session.workspace.reading()
+        reading = self._session.workspace.reading()
         for path in paths:
             work = partial(_carried, path, reading)
-            self._w.session.read(work, partial(self._keep_carried, quiet=quiet))
+            self._session.read(work, partial(self._keep_carried, quiet=quiet))
 
     def _keep_carried(self, carried: Carried, quiet: bool) -> None:
         """A damaged part is named, the rest is kept."""
         from brachium.app.files.job_transfer import keep_carried
 
-        workspace = self._w.session.workspace
+        workspace = self._session.workspace
         try:
             taken = keep_carried(workspace, carried)
         except Problem as problem:
-            self._w.session.report(problem)
+            self._session.report(problem)
             return
         if quiet and not taken.fresh:
             return
-        if not quiet or not self._w.session.job_id:
-            self._w.session.select_job(taken.job_id)
+        if not quiet or not self._session.job_id:
+            self._session.select_job(taken.job_id)
         workspace.after_stored(taken.tickets, lambda: self._say_taken(carried, taken))
 
     def _say_taken(self, carried: Carried, taken: Taken) -> None:
         """Only once it is on disk: what the shop file refused is not taken in."""
         if taken.damaged:
-            self._w.session.report(ExpectedProblem("; ".join(taken.damaged), carried.path.name, taken.said))
+            self._session.report(ExpectedProblem("; ".join(taken.damaged), carried.path.name, taken.said))
         else:
-            self._w.session.say(taken.said)
+            self._session.say(taken.said)
 
     def ask_logs(self) -> None:
         names, _ = QFileDialog.getOpenFileNames(
-            self._w, "Sensor logs", str(Path.home()), "Logs (*.csv *.txt *.tsv *.log);;All (*)"
+            self._parent, "Sensor logs", str(Path.home()), "Logs (*.csv *.txt *.tsv *.log);;All (*)"
         )
         if names:
-            self._w.side.open_logs(tuple(Path(n) for n in names))
+            self.logs_given.emit(tuple(Path(n) for n in names))
 
 
 def _carried(path: Path, reading: ShopReading, stopped: Callable[[], bool]) -> Carried:

@@ -2,20 +2,16 @@
 
 from __future__ import annotations
 
-from typing import TYPE_CHECKING
-
 from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QMenu
 
 from brachium.ui.shell.overlays import Finder, ShortcutSheet
-
-if TYPE_CHECKING:
-    from brachium.ui.shell.window import MainWindow
+from brachium.ui.shell.shell import Shell
 
 
-def show_menu(w: MainWindow) -> None:
+def show_menu(w: Shell) -> None:
     """All commands by group, below the menu button."""
-    menu = QMenu(w)
+    menu = QMenu(w.window())
     for group, commands in w.registry.groups():
         shown = [c for c in commands if c.in_menu]
         if shown:
@@ -29,20 +25,20 @@ def show_menu(w: MainWindow) -> None:
     menu.exec(button.mapToGlobal(button.rect().bottomLeft()))
 
 
-def show_finder(w: MainWindow) -> Finder:
+def show_finder(w: Shell) -> Finder:
     """Machines and commands by their words, over the header."""
     jobs = [(c.name, "machine", lambda j=c.id: w.session.select_job(j)) for c in w.session.workspace.cards()]
     commands = [(c.title, c.shortcut, lambda c=c: w.run_command(c.id)) for c in w.registry.all() if c.id != "find"]
-    finder = Finder(w, (*jobs, *commands))
-    corner = w.mapToGlobal(w.rect().topRight())
+    finder = Finder(w.window(), (*jobs, *commands))
+    corner = w.window().mapToGlobal(w.window().rect().topRight())
     finder.move(corner.x() - finder.width() - 60, corner.y() + 46)
     finder.show()
     finder.line.setFocus()
     return finder
 
 
-def show_keys(w: MainWindow) -> ShortcutSheet:
-    sheet = ShortcutSheet(w, w.registry)
+def show_keys(w: Shell) -> ShortcutSheet:
+    sheet = ShortcutSheet(w.window(), w.registry)
     sheet.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
     sheet.show()
     return sheet

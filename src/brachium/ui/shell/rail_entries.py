@@ -4,10 +4,10 @@ from __future__ import annotations
 
 from datetime import date
 
-from brachium.core.base.units import many
 from brachium.core.record.card import JobCard, Waits
 from brachium.ui.session import Session
 from brachium.ui.shell.rail import RailEntry
+from brachium.ui.shell.shop_pages import SHOP_PAGES
 
 NO_DATE = "9999"
 
@@ -32,14 +32,8 @@ def rail_entries(session: Session, wanted: str = "") -> tuple[RailEntry, ...]:
             cards.sort(key=lambda c: c.needed_by or NO_DATE)
             out.append(RailEntry(waits.value, heading=True))
             out += [RailEntry(c.name, _note(session, c, waits), c.id) for c in cards]
-    out += [
-        RailEntry("Shop", heading=True),
-        RailEntry("Day sheet", page="day"),
-        RailEntry("Parts shelf", many(len(session.shelf.parts), "part"), page="shelf"),
-        RailEntry("Parts and prices", page="prices"),
-        RailEntry("Track record", page="track"),
-        RailEntry("Settings", page="settings"),
-    ]
+    out.append(RailEntry("Shop", heading=True))
+    out += [RailEntry(page.title, page.note(session), page=page.id) for page in SHOP_PAGES]
     return tuple(out)
 
 

@@ -5,88 +5,89 @@ from __future__ import annotations
 from dataclasses import replace
 from typing import TYPE_CHECKING
 
-from PySide6.QtCore import Qt
-from PySide6.QtWidgets import QLineEdit
+from PySide6.QtCore import QObject, Qt, Signal
+from PySide6.QtWidgets import QWidget
 
 from brachium.app.shop.workspace import now_text
 from brachium.core.record.job import Stage
+from brachium.ui.session import Session
 
 if TYPE_CHECKING:
     from brachium.core.machine.scan import Scan
     from brachium.ui.shell.batch_sheet import BatchSheet
     from brachium.ui.shell.hold_sheet import HoldSheet
-    from brachium.ui.shell.window import MainWindow
 
 
-class RecordActions:
-    """Acts on the selected record of a window."""
+class RecordActions(QObject):
+    """Acts on the selected record; sheets open over `parent`."""
 
-    def __init__(self, window: MainWindow) -> None:
-        self._w = window
+    name_wanted = Signal()  # a new record waits for its name
+
+    def __init__(self, session: Session, parent: QWidget) -> None:
+        super().__init__(parent)
+        self._session, self._parent = session, parent
 
     def take_by_hand(self) -> None:
         """A new, empty record; the kind of machine and its name come first."""
         from brachium.app.intake.copies import new_record
 
-        self._w.session.select_job(new_record(self._w.session.workspace))
-        self._w.session.select_stage(Stage.TAKE_IN)
-        page = self._w.pages[Stage.TAKE_IN]
-        page.show_job(self._w.session.workspace.job(self._w.session.job_id), self._w.session.view())
-        name = page.findChild(QLineEdit, "name")
-        if isinstance(name, QLineEdit):
-            name.setFocus()
-            name.selectAll()
+        self._session.select_job(new_record(self._session.workspace))
+        self._session.select_stage(Stage.TAKE_IN)
+        self.name_wanted.emit()
 
     def practise(self, cause: str | None = None) -> None:
         """A simulated machine with a hidden cause, or one that is set up: taken in and measured, the rest is yours."""
-        from brachium.app.intake.practice import PREFIX, practice_job, seed_with
+        from brachium.app.intake.practice import practice_job, seed_with
+        from brachium.devices.simulated.practice_machine import PRACTICE_PREFIX
 
-        known = [j.removeprefix(PREFIX) for j in self._w.session.workspace.job_ids() if j.startswith(PREFIX)]
+        known = [
+            j.removeprefix(PRACTICE_PREFIX) for j in self._session.workspace.job_ids() if j.startswith(PRACTICE_PREFIX)
+        ]
         job = practice_job(seed_with(cause, max((int(k) for k in known if k.isdigit()), default=0)))
-        self._w.session.workspace.add_job(job)
-        self._w.session.select_job(job.id)
-        self._w.session.select_stage(Stage.FIND_CAUSE)
-        self._w.session.when_viewed(job.id, lambda: self._w.session.start_run("before", None))
+        self._session.workspace.add_job(job)
+        self._session.select_job(job.id)
+        self._session.select_stage(Stage.FIND_CAUSE)
+        self._session.when_viewed(job.id, lambda: self._session.start_run("before", None))
 
     def duplicate_record(self) -> None:
         from brachium.app.intake.copies import duplicate
 
-        self._w.session.select_job(duplicate(self._w.session.workspace, self._w.session.job_id))
-        self._w.session.select_stage(Stage.TAKE_IN)
+        self._session.select_job(duplicate(self._session.workspace, self._session.job_id))
+        self._session.select_stage(Stage.TAKE_IN)
 
     def archive_record(self) -> None:
         """Put the record away, or take it out again; it stays where it is shown until another one is chosen."""
-        job = self._w.session.job()
+        job = self._session.job()
         if job is not None:
             label = "taken out of the archive" if job.archived else "archived"
-            self._w.session.edit(label, replace(job, archived="" if job.archived else now_text()))
-            self._w.session.say(f"{job.name} is {label}.")
+            self._session.edit(label, replace(job, archived="" if job.archived else now_text()))
+            self._session.say(f"{job.name} is {label}.")
 
     def ask_hold(self, on: str) -> HoldSheet:
         """Say what the machine waits for; the sheet keeps it."""
         from brachium.ui.shell.hold_sheet import HoldSheet
 
-        sheet = HoldSheet(self._w, self._w.session, on)
+        sheet = HoldSheet(self._parent, self._session, on)
         sheet.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
         sheet.show()
         return sheet
 
     def held(self) -> str:
         """Why there is nothing to take up again; empty where there is."""
-        job = self._w.session.job()
+        job = self._session.job()
         return "" if job is not None and job.hold is not None else "This machine waits for nothing."
 
     def resume(self) -> None:
-        job = self._w.session.job()
+        job = self._session.job()
         if job is not None and job.hold is not None:
-            self._w.session.edit("back on the bench", replace(job, hold=None))
-            self._w.session.say(f"{job.name} is back on the bench.")
+            self._session.edit("back on the bench", replace(job, hold=None))
+            self._session.say(f"{job.name} is back on the bench.")
 
     def ask_batch(self) -> BatchSheet:
         """Ask for the serial numbers of a batch of machines like the selected one."""
         from brachium.ui.shell.batch_sheet import BatchSheet
 
-        sheet = BatchSheet(self._w, self._w.session)
+        sheet = BatchSheet(self._parent, self._session)
         sheet.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
         sheet.show()
         return sheet
@@ -95,14 +96,14 @@ class RecordActions:
         """Scan off the window's thread, then make the record; one that is there already is shown."""
         from brachium.app.intake.local_job import scan_tree, this_machine
 
-        known = this_machine(self._w.session.workspace)
+        known = this_machine(self._session.workspace)
         if known:
-            self._w.session.select_job(known)
+            self._session.select_job(known)
             return
-        self._w.session.workspace.lanes.submit("compute", scan_tree, self._take_scanned, self._w.session.report)
+        self._session.workspace.lanes.submit("compute", scan_tree, self._take_scanned, self._session.report)
 
     def _take_scanned(self, scan: Scan) -> None:
         from brachium.app.intake.local_job import take_this_machine
 
-        self._w.session.select_job(take_this_machine(self._w.session.workspace, scan))
-        self._w.session.select_stage(Stage.TAKE_IN)
+        self._session.select_job(take_this_machine(self._session.workspace, scan))
+        self._session.select_stage(Stage.TAKE_IN)

@@ -22,26 +22,26 @@ from brachium.core.base.units import many
 from brachium.core.figures.base.theme import SPACE
 from brachium.core.record.job import Stage
 from brachium.ui.commands import Registry
-from brachium.ui.pages.closed_latch import ClosedLatchPage
+from brachium.ui.pages.base.closed_page import ClosedLatchPage
 from brachium.ui.session import Session
 from brachium.ui.shell.because_panel import BecausePanel
+from brachium.ui.shell.entry_pages import EntryPages
 from brachium.ui.shell.file_actions import FileActions
-from brachium.ui.shell.folder_watcher import FolderWatcher
 from brachium.ui.shell.header import Header
 from brachium.ui.shell.next_bar import NextBar
-from brachium.ui.shell.page_shelf import PageShelf
 from brachium.ui.shell.rail import Rail
 from brachium.ui.shell.rail_entries import rail_entries
 from brachium.ui.shell.record_actions import RecordActions
 from brachium.ui.shell.run_display import RunDisplay
-from brachium.ui.shell.side_pages import SidePages
+from brachium.ui.shell.shop_pages import BY_ID, ShopPages
+from brachium.ui.shell.stage_pages import StagePages
 from brachium.ui.shell.track import StageTrack
 from brachium.ui.shell.window_commands import register_commands
 from brachium.ui.theme import theme
 
 if TYPE_CHECKING:
-    from brachium.ui.pages.page import Page
-    from brachium.ui.pages.prove import ProvePage
+    from brachium.ui.pages.base.page import Page
+    from brachium.ui.pages.prove.prove_page import ProvePage
 
 NARROW = 1180
 RAIL_MS = 100
@@ -55,12 +55,12 @@ class MainWindow(QMainWindow):
         super().__init__()
         self.session, self.settings = session, settings
         self.registry = Registry()
-        self.records, self.files, self.side = RecordActions(self), FileActions(self), SidePages(self)
+        self.records, self.files = RecordActions(session, self), FileActions(session, self)
         self.setWindowTitle("Brachium")
         self.setMinimumSize(860, 560)
         self.setAcceptDrops(True)
         self._build()
-        self.runs, self.watch = RunDisplay(self), FolderWatcher(self)
+        self.runs = RunDisplay(session, self.next)
         register_commands(self)
         self._bind_shortcuts()
         self._connect()
@@ -84,7 +84,9 @@ class MainWindow(QMainWindow):
         self.header, self.rail, self.track = Header(), Rail(), StageTrack()
         self.because, self.next = BecausePanel(), NextBar()
         self.stack = QStackedWidget()
-        self.pages = PageShelf(self.session, self.stack)
+        self.pages = StagePages(self.session, self.stack)
+        self.shop_pages = ShopPages(self.session, self.stack)
+        self.entry_pages = EntryPages(self.session, self.stack)
         self.latch_page = ClosedLatchPage(self.session)
         self.stack.addWidget(self.latch_page)
         middle = QVBoxLayout()
@@ -139,7 +141,7 @@ class MainWindow(QMainWindow):
         self._rail_soon.setInterval(RAIL_MS)
         self._rail_soon.timeout.connect(self.show_rail)
         self.rail.job_chosen.connect(self._rail_job)
-        self.rail.page_chosen.connect(self.side.show_shop)
+        self.rail.page_chosen.connect(self.show_shop)
         s.shelf.on_changed.append(self.show_rail)
         self.track.stage_chosen.connect(s.select_stage)
         self.header.find_asked.connect(lambda: self.registry.run("find"))
@@ -154,6 +156,14 @@ class MainWindow(QMainWindow):
         s.saving_changed.connect(self._saving_changed)
         s.message_given.connect(self.next.show_message)
         s.practice_asked.connect(self.records.practise)
+        s.look_asked.connect(self.set_dark)
+        s.watch.found.connect(lambda paths: self.files.take_in(paths, quiet=True))
+        s.watch.failed.connect(s.report)
+        self.files.logs_given.connect(self.entry_pages.open_logs)
+        self.records.name_wanted.connect(self._ask_name)
+        self.entry_pages.imported.connect(self._imported)
+        self.runs.changed.connect(self.show_rail)
+        self.runs.changed.connect(self.show_page)
 
     # -- what is shown
 
@@ -161,9 +171,10 @@ class MainWindow(QMainWindow):
         """Show the selected stage, or the closed latch in front of it."""
         job, view = self.session.job(), self.session.view()
         if job is None:
-            self.side.show_empty()
+            self.track.hide()
+            self.entry_pages.show_empty(self.files.ask_logs, self.records.take_this_machine, self.records.take_by_hand)
             return
-        left_shop, self.side.shop = bool(self.side.shop), ""
+        left_shop, self.shop_pages.shown = bool(self.shop_pages.shown), ""
         self.track.show()
         if left_shop:
             self.header.show_job(job)
@@ -181,6 +192,32 @@ class MainWindow(QMainWindow):
         if explain or changed:
             self.session.explain(page.default_because())
         self.track.set_state(stage, view.standing.latches if view is not None else {})
+
+    def show_shop(self, page_id: str) -> None:
+        """Show a page of the shop in place of the stage."""
+        self.track.hide()
+        self.shop_pages.show(page_id)
+        self.header.show_shop(BY_ID[page_id].title.lower())
+        self.show_rail()
+
+    def _ask_name(self) -> None:
+        """The cursor stands in the name of a record that was just made."""
+        page = self.pages[Stage.TAKE_IN]
+        page.show_job(self.session.workspace.job(self.session.job_id), self.session.view())
+        name = page.findChild(QLineEdit, "name")
+        if isinstance(name, QLineEdit):
+            name.setFocus()
+            name.selectAll()
+
+    def _imported(self, job_id: str) -> None:
+        """Dropped logs are taken in, or left."""
+        if self.session.job_id:
+            self.stack.setCurrentWidget(self.pages[self.session.stage])
+        if job_id and job_id == self.session.job_id:
+            self.opening = True
+        elif job_id:
+            self.session.select_job(job_id)
+        self.show_page()
 
     def _saving_changed(self, unsaved: int) -> None:
         """What waits for the disk stands in the header until it is there."""
@@ -232,13 +269,15 @@ class MainWindow(QMainWindow):
             self.opening = False
             self.session.stage = view.standing.stage
         self.next.set_action(view.standing.next)
-        if not self.side.in_view():
+        if not self.shop_pages.shown and not self.entry_pages.in_view():
             self.show_page(explain=self.because.because() is None)
 
     opening = True
 
     def show_rail(self) -> None:
-        self.rail.set_entries(rail_entries(self.session, self.filter.text()), self.session.job_id, self.side.shop)
+        self.rail.set_entries(
+            rail_entries(self.session, self.filter.text()), self.session.job_id, self.shop_pages.shown
+        )
         many_jobs = len(self.session.workspace.job_ids()) > FEW_JOBS
         self.filter.setVisible(
             not self.rail_folded and (many_jobs or bool(self.filter.text()) or self.filter.hasFocus())
@@ -271,8 +310,8 @@ class MainWindow(QMainWindow):
         self.settings.setValue("dark", dark)
         self.header.retheme()
         self.because.retheme()
-        if self.side.shop:
-            self.side.show_shop(self.side.shop)
+        if self.shop_pages.shown:
+            self.show_shop(self.shop_pages.shown)
         else:
             self.show_page(explain=False)
         self.update()

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import replace
-from typing import TYPE_CHECKING
+from functools import partial
 
 from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QApplication
@@ -12,31 +12,24 @@ from brachium.app.shop.workspace import now_text
 from brachium.core.record.job import CONNECTED, KEPT, STAGES, WAITS_OWNER, WAITS_PARTS, DataState, Stage
 from brachium.ui.commands import Command
 from brachium.ui.shell.menus import show_finder, show_keys, show_menu
+from brachium.ui.shell.shell import Shell
+from brachium.ui.shell.shop_pages import SHOP_PAGES
 from brachium.ui.theme import theme
 
-if TYPE_CHECKING:
-    from brachium.app.shop.parts_shelf import Shelf
-    from brachium.ui.pages.prices import PricesPage
-    from brachium.ui.shell.window import MainWindow
 
-
-def register_commands(w: MainWindow) -> None:
+def register_commands(w: Shell) -> None:
     """Fill the window's registry."""
     for command in (*_general(w), *_stages(w), *_job(w), *_view(w)):
         w.registry.add(command)
 
 
-def _general(w: MainWindow) -> tuple[Command, ...]:
+def _general(w: Shell) -> tuple[Command, ...]:
     some = lambda: "" if w.session.job_id else "There is no machine yet."  # noqa: E731
     return (
         Command("next", "Do the next action", "Job", lambda: _next(w), "Ctrl+Return", "arrow-right"),
         Command("undo", "Undo", "Job", lambda: _undo(w), "Ctrl+Z", "undo-2"),
         Command("redo", "Redo", "Job", lambda: _redo(w), "Ctrl+Shift+Z", "redo-2"),
-        Command("track", "Track record", "Window", lambda: w.side.show_shop("track"), "Ctrl+Shift+T"),
-        Command("day", "Day sheet", "Window", lambda: w.side.show_shop("day"), "Ctrl+Shift+D"),
-        Command("shelf", "Parts shelf", "Window", lambda: w.side.show_shop("shelf"), "Ctrl+Shift+P"),
-        Command("prices", "Parts and prices", "Window", lambda: w.side.show_shop("prices")),
-        Command("settings", "Settings", "Window", lambda: w.side.show_shop("settings"), "Ctrl+,"),
+        *(Command(page.id, page.title, "Window", partial(w.show_shop, page.id), page.shortcut) for page in SHOP_PAGES),
         Command("machine.new", "Take a machine in by hand", "Job", w.records.take_by_hand, "Ctrl+N", "plus"),
         Command("machine.this", "Take this machine in", "Job", w.records.take_this_machine),
         Command("practice.new", "Practise on a machine with a hidden fault", "Job", lambda: w.records.practise()),
@@ -64,7 +57,7 @@ def _general(w: MainWindow) -> tuple[Command, ...]:
     )  # fmt: skip
 
 
-def _stages(w: MainWindow) -> tuple[Command, ...]:
+def _stages(w: Shell) -> tuple[Command, ...]:
     return tuple(
         Command(f"go.{stage.value.lower().replace(' ', '_')}", f"Go to {stage.value}", "Stages",
                 lambda s=stage: w.session.select_stage(s), f"Ctrl+{number}", in_menu=False)  # type: ignore[misc]
@@ -72,7 +65,7 @@ def _stages(w: MainWindow) -> tuple[Command, ...]:
     )  # fmt: skip
 
 
-def _job(w: MainWindow) -> tuple[Command, ...]:
+def _job(w: Shell) -> tuple[Command, ...]:
     connected = lambda: "" if _bench(w) else "This machine is not connected: drop sensor logs instead."  # noqa: E731
     return (
         Command("condition.show", "Condition map", "Job", lambda: _condition(w), "Ctrl+Shift+M"),
@@ -92,13 +85,13 @@ def _job(w: MainWindow) -> tuple[Command, ...]:
     )  # fmt: skip
 
 
-def _shut(w: MainWindow, stage: Stage) -> str:
+def _shut(w: Shell, stage: Stage) -> str:
     """Why nothing of a stage may be done now, as a sentence; empty where it may."""
     problem = w.session.workspace.stage_problem(w.session.job_id, stage) if w.session.job_id else "no machine is chosen"
     return f"{stage.value} is not open yet: {problem}." if problem else ""
 
 
-def _view(w: MainWindow) -> tuple[Command, ...]:
+def _view(w: Shell) -> tuple[Command, ...]:
     return (
         Command("theme", "Light or dark", "Window", lambda: w.set_dark(not theme.is_dark()), "Ctrl+D", "moon"),
         Command("because.fold", "Fold or unfold Because", "Window",
@@ -112,12 +105,12 @@ def _ignore(_: object) -> None:
     """Commands return nothing."""
 
 
-def _bench(w: MainWindow) -> bool:
+def _bench(w: Shell) -> bool:
     job = w.session.job()
     return job is not None and job.bench in CONNECTED
 
 
-def _next(w: MainWindow) -> None:
+def _next(w: Shell) -> None:
     """Leave the field being typed in first, so that its value counts, then do the next action."""
     focused = QApplication.focusWidget()
     if focused is not None:
@@ -131,9 +124,9 @@ def _next(w: MainWindow) -> None:
         w.run_command(action.command)
 
 
-def _undo(w: MainWindow) -> None:
+def _undo(w: Shell) -> None:
     """On a page of the shop its own edits, elsewhere those of the selected record."""
-    shelf, own = w.session.shelf, _own_edits(w)
+    shelf, own = w.session.shelf, w.shop_pages.edits()
     label = own.undo() if own is not None else w.session.undo()
     if label is None:
         return  # a gate is shut, and that stands in the Next bar
@@ -142,8 +135,8 @@ def _undo(w: MainWindow) -> None:
     w.session.say(f"Taken back: {label}" if label else "There is nothing to undo.")
 
 
-def _redo(w: MainWindow) -> None:
-    shelf, own = w.session.shelf, _own_edits(w)
+def _redo(w: Shell) -> None:
+    shelf, own = w.session.shelf, w.shop_pages.edits()
     label = own.redo() if own is not None else w.session.redo()
     if label is None:
         return
@@ -152,15 +145,8 @@ def _redo(w: MainWindow) -> None:
     w.session.say(f"Done again: {label}" if label else "There is nothing to redo.")
 
 
-def _own_edits(w: MainWindow) -> Shelf | PricesPage | None:
-    """What keeps the edits of the shop's page in view; None where a record is in view."""
-    if w.side.shop == "shelf":
-        return w.session.shelf
-    return w.side.prices if w.side.shop == "prices" else None
-
-
-def _condition(w: MainWindow) -> None:
-    from brachium.ui.pages.take_in import TakeInPage
+def _condition(w: Shell) -> None:
+    from brachium.ui.pages.take_in.take_in_page import TakeInPage
 
     w.session.select_stage(Stage.TAKE_IN)
     page = w.pages[Stage.TAKE_IN]
@@ -168,29 +154,29 @@ def _condition(w: MainWindow) -> None:
     page.show_part("condition")
 
 
-def _pause(w: MainWindow) -> None:
+def _pause(w: Shell) -> None:
     measure = w.session.measure
     measure.pause(not measure.paused)
     w.session.say("The run waits after the present test." if measure.paused else "The run goes on.")
 
 
-def _conditions(w: MainWindow) -> None:
-    from brachium.ui.pages.conditions_sheet import ConditionsSheet
+def _conditions(w: Shell) -> None:
+    from brachium.ui.pages.measure.conditions_sheet import ConditionsSheet
 
-    sheet = ConditionsSheet(w, w.session)
+    sheet = ConditionsSheet(w.window(), w.session)
     sheet.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
     sheet.show()
 
 
-def _data_safe(w: MainWindow) -> None:
+def _data_safe(w: Shell) -> None:
     job = w.session.job()
     if job is not None:
         safe = replace(job.data_safe, state=DataState.BACKED_UP, who="the bench", when=now_text())
         w.session.edit("data state changed", replace(job, data_safe=safe))
 
 
-def _measure(w: MainWindow, role: str) -> None:
-    from brachium.ui.pages.measure import MeasurePage
+def _measure(w: Shell, role: str) -> None:
+    from brachium.ui.pages.measure.measure_page import MeasurePage
 
     page = w.pages[Stage.MEASURE]
     assert isinstance(page, MeasurePage)
@@ -200,8 +186,8 @@ def _measure(w: MainWindow, role: str) -> None:
     w.show_page()
 
 
-def _tick(w: MainWindow) -> None:
-    from brachium.ui.pages.work import WorkPage
+def _tick(w: Shell) -> None:
+    from brachium.ui.pages.work.work_page import WorkPage
 
     page = w.pages[Stage.WORK]
     assert isinstance(page, WorkPage)
@@ -212,8 +198,8 @@ def _tick(w: MainWindow) -> None:
         page.tick(step.id)
 
 
-def _report(w: MainWindow) -> None:
-    from brachium.ui.pages.hand_over import HandOverPage
+def _report(w: Shell) -> None:
+    from brachium.ui.pages.hand_over.hand_over_page import HandOverPage
 
     page = w.pages[Stage.HAND_OVER]
     assert isinstance(page, HandOverPage)

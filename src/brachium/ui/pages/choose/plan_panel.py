@@ -1,0 +1,242 @@
+"""The lower half of Choose: the plan front at the left, the plan in hand with its odds at the right."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import replace
+
+from PySide6.QtCore import QSize, Qt
+from PySide6.QtWidgets import QDialog, QHBoxLayout, QVBoxLayout, QWidget
+
+from brachium.app.view.job_view import JobView
+from brachium.app.view.weighed_plans import WeighedPlans
+from brachium.core.base.units import minutes, money
+from brachium.core.choose.front import TargetsAsked
+from brachium.core.choose.plans import MOST_KEPT, free_name
+from brachium.core.figures.base.drawing import Region
+from brachium.core.figures.lists.plan_list import plan_list
+from brachium.core.figures.plots.plan_front import FrontState, plan_front
+from brachium.core.record.kept_plans import NamedPlan
+from brachium.ui.pages.choose.accept_sheet import AcceptSheet
+from brachium.ui.pages.choose.money_sheet import MoneySheet
+from brachium.ui.pages.choose.other_machine_sheet import OtherMachineSheet
+from brachium.ui.pages.choose.plans_sheet import PlansSheet
+from brachium.ui.pages.choose.system_sheet import SystemSheet
+from brachium.ui.pages.choose.use_sheet import UseSheet
+from brachium.ui.session import Session
+from brachium.ui.widgets.drawing_view import DrawingView
+from brachium.ui.widgets.fields import PlainChoice
+from brachium.ui.widgets.labels import button, label, paragraph
+
+MORE = (
+    ("", "More…"), ("other", "Another machine"), ("use", "Use of time"), ("money", "Minutes, resale, energy"),
+    ("system", "System to run"), ("meets", "Take the cheapest that meets the targets"),
+    ("targets", "Ask for the targets, or not"),
+)  # fmt: skip
+NO_RUN = "Without a before-run no gain is predicted: what fits can be planned all the same."
+
+
+class PlanPanel(QWidget):
+    """`take` puts a plan, as the ids of its candidates, into the record."""
+
+    def __init__(
+        self, session: Session, figure: Callable[[], DrawingView], take: Callable[[tuple[str, ...]], object]
+    ) -> None:  # fmt: skip
+        super().__init__()
+        self._session, self._take = session, take
+        columns = QHBoxLayout(self)
+        columns.setContentsMargins(0, 0, 0, 0)
+        columns.setSpacing(20)
+        left, right = QVBoxLayout(), QVBoxLayout()
+        left.setSpacing(2)
+        right.setSpacing(2)
+        head = QHBoxLayout()
+        self._front_title = label("", "section", True)
+        head.addWidget(self._front_title, 1)
+        self.recommended = button("Take the recommended", self.take_recommended, "quiet")
+        head.addWidget(self.recommended)
+        self.more = PlainChoice(MORE, self.show_more, "More about this plan", narrow=True)
+        head.addWidget(self.more)
+        left.addLayout(head)
+        self.front = figure()
+        self.front.setMinimumSize(QSize(380, 168))
+        self.front.show_selection = False
+        self.front.activated.connect(self._load)
+        left.addWidget(self.front, 1)
+        columns.addLayout(left, 5)
+        top = QHBoxLayout()
+        self._title = label("Plan", "section")
+        self._cost = label("", "section")
+        top.addWidget(self._title)
+        top.addStretch(1)
+        top.addWidget(self._cost)
+        right.addLayout(top)
+        self.note = paragraph("", "soft")
+        right.addWidget(self.note)
+        self.list = figure()
+        self.list.setMinimumSize(QSize(260, 60))
+        right.addWidget(self.list)
+        row = QHBoxLayout()
+        self.keep = button("Keep this plan", self.keep_plan, "", "By name, to compare up to four side by side")
+        self.kept = PlainChoice((("", "Kept plans…"),), self._load_kept, "Kept plans")
+        self.compare = button("Compare", self.show_plans, "quiet")
+        self.accept = button("Accept with a reason…", self.ask_acceptance, "", "Not known, or limited by power")
+        for w in (self.accept, self.keep, self.kept, self.compare):
+            row.addWidget(w)
+        row.addStretch(1)
+        right.addLayout(row)
+        right.addStretch(1)
+        columns.addLayout(right, 3)
+
+    def show_view(self, view: JobView) -> None:
+        """Front and plan of a view."""
+        choice = view.choice.weighed
+        for w in (self.front, self.recommended):
+            w.setVisible(choice is not None)
+        self._show_front(view, choice)
+        self._show_plan(view, choice)
+        self._show_kept(view)
+
+    def _show_front(self, view: JobView, choice: WeighedPlans | None) -> None:
+        if choice is None:
+            self._front_title.setText(NO_RUN)
+            self.front.set_builder(None)
+            return
+        front = choice.front
+        met = front.targets is TargetsAsked.MET
+        self._front_title.setText(
+            f"Plan front: {front.admissible} plans fit{', these meet the targets' if met else ''}"
+        )
+        self.recommended.setVisible(set(front.recommended.ids) != set(view.job.plan))
+        job = view.job
+        state = FrontState(
+            front, choice.bands, choice.titles, choice.present, job.kept_plans,
+            float(job.budget) if job.budget is not None else None, job.other_machine,
+        )  # fmt: skip
+        self.front.set_builder(lambda w, h: plan_front(state, w, h))
+
+    def _show_plan(self, view: JobView, choice: WeighedPlans | None) -> None:
+        cost = view.choice.cost
+        chosen = view.choice.chosen()
+        self.keep.setEnabled(bool(chosen))
+        self.accept.setVisible(bool(view.choice.unsettled))
+        if not chosen:
+            self._title.setText("Plan")
+            self._cost.setText("")
+            self.note.setText(
+                "Nothing is planned yet. Choose a place, then a candidate; or press a point of the front twice."
+            )
+            self.list.set_builder(None)
+            return
+        budget = view.job.budget
+        over = budget is not None and cost.total > budget
+        name = next((k.name for k in view.job.kept_plans if set(k.ids) == set(view.job.plan)), "Plan in hand")
+        self._title.setText(name)
+        self._cost.setText(f"{money(cost.total)}{', over budget' if over else ''}, {minutes(cost.attended_min)}")
+        self.note.setText(" ".join(t for t in (_parts(view), _waits(view), _preconditions(view), _worth(choice)) if t))
+        prediction, odds = view.choice.prediction, choice.odds if choice is not None else ()
+        self.list.set_builder((lambda w, h: plan_list(prediction, odds, w)) if prediction is not None else None)
+        self.list.fit_height()
+
+    def _show_kept(self, view: JobView) -> None:
+        kept = view.job.kept_plans
+        self.kept.clear()
+        self.kept.addItem("Kept plans…", "")
+        for plan in kept:
+            self.kept.addItem(plan.name, plan.name)
+        self.kept.setVisible(bool(kept))
+        self.compare.setVisible(bool(kept))
+        self.keep.setVisible(set(view.job.plan) not in [set(k.ids) for k in kept] and len(kept) < MOST_KEPT)
+
+    def ask_acceptance(self) -> AcceptSheet | None:
+        """Take what is not known, or limited by power, on with a reason."""
+        view = self._session.view()
+        if view is None or not view.choice.unsettled:
+            return None
+        sheet = AcceptSheet(self.window(), self._session, view.choice.unsettled)
+        sheet.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
+        sheet.show()
+        return sheet
+
+    def take_recommended(self) -> None:
+        """Put the recommended plan into the record."""
+        view = self._session.view()
+        if view is not None and view.choice.weighed is not None:
+            self._take(view.choice.weighed.front.recommended.ids)
+
+    def _load(self, region: Region) -> None:
+        if region.id.startswith("plan:"):
+            self._take(tuple(i for i in region.id.removeprefix("plan:").split("+") if i))
+
+    def keep_plan(self) -> None:
+        """Keep the plan in hand under the next letter."""
+        job = self._session.job()
+        if job is not None and job.plan and len(job.kept_plans) < MOST_KEPT:
+            named = NamedPlan(free_name(job.kept_plans), job.plan)
+            self._session.edit(f"{named.name} kept", replace(job, kept_plans=(*job.kept_plans, named)))
+
+    def _load_kept(self, name: str) -> None:
+        job = self._session.job()
+        plan = next((k for k in job.kept_plans if k.name == name), None) if job is not None else None
+        if plan is not None:
+            self._take(plan.ids)
+
+    def show_plans(self) -> PlansSheet:
+        """The kept plans side by side."""
+        sheet = PlansSheet(self.window(), self._session, self._take)
+        sheet.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
+        sheet.show()
+        return sheet
+
+    def _ask_targets(self) -> None:
+        """Leave plans that miss a target out of the front, or show them."""
+        job = self._session.job()
+        if job is not None:
+            asked = not job.targets_asked
+            words = "plans that miss a target are left out" if asked else "plans are shown whether they meet targets"
+            self._session.edit(words, replace(job, targets_asked=asked))
+            self._session.say(f"From now on {words}.")
+
+    def show_more(self, key: str) -> QDialog | None:
+        """One of the sheets beside the plan."""
+        self.more.setCurrentIndex(0)
+        view = self._session.view()
+        if key == "meets" and view is not None and view.choice.weighed is not None:
+            if view.choice.weighed.meets:
+                self._take(view.choice.weighed.meets)
+            else:
+                self._session.say(view.choice.weighed.targets_say or "No target can be predicted.")
+        if key == "targets":
+            self._ask_targets()
+        kinds = {"other": OtherMachineSheet, "use": UseSheet, "money": MoneySheet, "system": SystemSheet}
+        if key not in kinds or self._session.job() is None:
+            return None
+        sheet: QDialog = kinds[key](self.window(), self._session)
+        sheet.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
+        sheet.show()
+        return sheet
+
+
+def _parts(view: JobView) -> str:
+    cost = view.choice.cost
+    return f"{money(cost.parts)} parts, {money(cost.labour)} work; {minutes(cost.unattended_min)} by itself."
+
+
+def _waits(view: JobView) -> str:
+    """What the plan waits for before work may begin."""
+    if not view.choice.unsettled:
+        return ""
+    first = view.choice.unsettled[0]
+    more = f" and {len(view.choice.unsettled) - 1} more" if len(view.choice.unsettled) > 1 else ""
+    return f"Waits for your word: {first.rule}, {first.sentence}{more}."
+
+
+def _preconditions(view: JobView) -> str:
+    needs = tuple(dict.fromkeys(v.precondition for v in view.choice.verdicts if v.precondition))
+    return f"First: {', '.join(needs)}." if needs else ""
+
+
+def _worth(choice: WeighedPlans | None) -> str:
+    if choice is None:
+        return ""
+    return " ".join(f"{t}." for t in (choice.targets_say, choice.worth) if t)

@@ -1,0 +1,127 @@
+"""Find cause: ranked causes with their evidence and next check; heat, limits, drives and the swap grid beside them."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+
+from PySide6.QtCore import QSize
+from PySide6.QtWidgets import QVBoxLayout, QWidget
+
+from brachium.app.intake.practice import is_practice
+from brachium.app.view.job_view import JobView
+from brachium.core.base.units import many
+from brachium.core.base.why import Because
+from brachium.core.figures.plots.limit_bars import limit_bars
+from brachium.core.measure.run import missing_of
+from brachium.core.record.job import Job
+from brachium.ui.pages.base.page import Page
+from brachium.ui.pages.find_cause.cause_panel import CausePanel
+from brachium.ui.pages.find_cause.drive_panel import DrivePanel
+from brachium.ui.pages.find_cause.heat_panel import HeatPanel
+from brachium.ui.pages.find_cause.practice_bar import PracticeBar
+from brachium.ui.pages.find_cause.swap_panel import SwapPanel
+from brachium.ui.widgets.fields import Switch
+
+PARTS = (("causes", "Causes"), ("heat", "Heat"), ("limits", "Limits"), ("drives", "Drives"), ("swap", "Swap grid"))
+SUBLINES = {
+    "heat": "Changes speak, absolute steps do not: only the same machine is compared with itself.",
+    "limits": "What the machine waited for, as shares of the time of each phase and test.",
+    "drives": "Sectors speak against the drive, new interface errors against its cable.",
+    "swap": "One change at a time, in the order that needs the fewest.",
+}
+
+
+class FindCausePage(Page):
+    """Five parts over one assessment."""
+
+    def build(self) -> None:
+        self.part = Switch(PARTS, self.show_part, "Part of Find cause")
+        self.part.show_value("causes")
+        self._heading_row.addWidget(self.part)
+        self.practice = PracticeBar(self.session)
+        self.body.addWidget(self.practice)
+        self.causes = CausePanel(self.session, self.figure)
+        self.heat = HeatPanel(self.session, self.figure, self._to_check)
+        self.limits = QWidget()
+        layout = QVBoxLayout(self.limits)
+        layout.setContentsMargins(0, 10, 0, 0)
+        self.bars = self.figure()
+        self.bars.setMinimumSize(QSize(420, 120))
+        layout.addWidget(self.bars)
+        layout.addStretch(1)
+        self.drives = DrivePanel(self.session, self.figure)
+        self.swap = SwapPanel(self.session, self.figure)
+        self._parts: dict[str, QWidget] = {
+            "causes": self.causes, "heat": self.heat, "limits": self.limits, "drives": self.drives, "swap": self.swap,
+        }  # fmt: skip
+        for key, part in self._parts.items():
+            self.body.addWidget(part, 1)  # first: shown without a parent it would be a window of its own
+            part.setVisible(key == "causes")
+        self._key = "causes"
+
+    def show_part(self, key: str) -> None:
+        """Causes, heat, limits, drives or the swap grid."""
+        self._key = key
+        self.part.show_value(key)
+        for name, part in self._parts.items():
+            part.setVisible(name == key)
+        job = self.session.job()
+        if job is not None:
+            self.show_job(job, self.session.view())
+            self.session.explain(self.default_because())
+
+    def _to_check(self, check_id: str) -> None:
+        self.show_part("causes")
+        self.causes.choose_check(check_id)
+
+    def show_job(self, job: Job, view: JobView | None) -> None:
+        self.practice.show_job(job, view)
+        if view is None:
+            self.set_heading("Find cause", "Reading the before-run…")
+            return
+        self._head(job, view)
+        if self._key == "causes":
+            self.causes.show_view(replace(view, job=job))
+        elif self._key == "heat":
+            self.heat.show_view(view)
+        elif self._key == "limits":
+            limits = view.causes.assessment.limits
+            self.bars.set_builder(lambda w, h: limit_bars(limits, w))
+            self.bars.fit_height()
+        elif self._key == "drives":
+            self.drives.show_job(job)
+        else:
+            self.swap.show_job(job)
+
+    def _head(self, job: Job, view: JobView) -> None:
+        assessment = view.causes.assessment
+        called = len(assessment.called)
+        if view.measured.before is None:
+            why = f"No before-run ({job.no_before})" if job.no_before else "No before-run yet"
+            line = f"{why}: what the record, the scan and what was looked at say."
+        else:
+            blind = [what for what, _ in missing_of(view.measured.before)]
+            line = f"{many(called, 'cause')} called, {len(assessment.open) - called} possible; "
+            line += f"times are shares of {view.causes.profile.title.lower()}"
+            line += f". Not sampled: {', '.join(blind)}." if blind else "."
+        self.set_heading(f"{assessment.headline}.", SUBLINES.get(self._key, line))
+        if is_practice(job):
+            hidden = (
+                "The ranking stays hidden until you have named the cause: look at heat, limits and drives, make checks."
+            )
+            self.set_heading("What holds it back?", line if job.named_cause else SUBLINES.get(self._key, hidden))
+
+    def default_because(self) -> Because | None:
+        view = self.session.view()
+        if view is None:
+            return None
+        if self._key == "causes":
+            return self.causes.because()
+        if self._key == "heat":
+            return self.heat.because()
+        if self._key == "drives":
+            return self.drives.because()
+        if self._key == "swap":
+            return self.swap.because()
+        regions = self.bars.regions() if self._key == "limits" else ()
+        return regions[0].because if regions else None

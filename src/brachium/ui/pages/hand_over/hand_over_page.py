@@ -1,0 +1,300 @@
+"""Hand over: the page the owner gets, and where it is saved."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+from datetime import date
+from decimal import Decimal
+from html import escape
+from pathlib import Path
+
+from PySide6.QtGui import QTextDocument
+from PySide6.QtPrintSupport import QPrintDialog, QPrinter
+from PySide6.QtWidgets import QFileDialog, QHBoxLayout, QTextBrowser
+
+from brachium.app.bench.run_roles import LATER
+from brachium.app.intake.scanning import scan_of
+from brachium.app.reports.buyer_report import buyer_content
+from brachium.app.reports.full_report import ReportFiles, report_content, write_report
+from brachium.app.reports.owner_report import owner_content
+from brachium.app.reports.report_speech import not_as_asked, speech_of
+from brachium.app.shop.kept import settings_of
+from brachium.app.shop.workspace import now_text
+from brachium.app.view.finished_machine import as_finished
+from brachium.app.view.job_view import JobView
+from brachium.core.base.units import many
+from brachium.core.base.why import Because, Fact, Origin
+from brachium.core.learn.drift import first_look
+from brachium.core.machine.scan import Scan
+from brachium.core.record.comeback import comeback_of
+from brachium.core.record.job import LOCAL, SIMULATED, Job
+from brachium.report.content import BuyerContent, OwnerContent, ReportContent
+from brachium.report.language import languages
+from brachium.report.speech import OWN_CURRENCY, Speech
+from brachium.ui.pages.base.page import Page
+from brachium.ui.pages.hand_over.report_preview import buyer_html, owner_html, preview_html
+from brachium.ui.theme import theme
+from brachium.ui.widgets.fields import ChoiceField, LineField, Switch
+from brachium.ui.widgets.labels import button, paragraph
+from brachium.ui.widgets.number_fields import number_field
+
+SHEETS = {"owner": "The owner's page", "report": "The technician's report", "buyer": "The buyer's sheet"}
+READERS = (("owner", "The owner"), ("report", "The technician"), ("buyer", "A buyer"))
+
+
+class HandOverPage(Page):
+    """A preview in the window; the saved files carry the figures too."""
+
+    def build(self) -> None:
+        self._for = "owner"
+        self._codes: tuple[str, ...] = ()
+        row = QHBoxLayout()
+        self.save = button("Save report as PDF and HTML…", self.ask_folder, "primary")
+        self.print = button("Print…", self._print)
+        self.hand = button("Mark as handed over", self._hand_over)
+        self.back = button("Came back…", self.look_again, "", "A fresh scan against the hand-over record")
+        self.again = button("Measure again…", self.measure_again, "", "A later run: how it aged, when to look again")
+        for b in (self.save, self.print, self.hand, self.back, self.again):
+            row.addWidget(b)
+        row.addStretch(1)
+        self.reader = Switch(READERS, self._read_as, "For")
+        self.language = ChoiceField("Language", (("", "the shop's"), *((x.code, x.name) for x in languages().values())),
+                                    lambda key: self._speak(report_language=key))  # fmt: skip
+        self.currency = ChoiceField("Amounts in", (("", "the shop's"),), lambda key: self._speak(report_currency=key))
+        self.word = button("Word it otherwise…", self._reword, "", "The sentences of this page in your own words")
+        self.own = LineField("Words of your own", self._set_own, "a remark at the end of this page",
+                             "On the owner's and the buyer's page")  # fmt: skip
+        self.body.addSpacing(6)
+        self.body.addLayout(row)
+        second = QHBoxLayout()
+        second.setSpacing(12)
+        second.addWidget(self.reader)
+        second.addStretch(1)
+        for widget in (self.language, self.currency, self.word):
+            second.addWidget(widget)
+        third = QHBoxLayout()
+        third.setSpacing(12)
+        third.addWidget(self.own, 1)
+        self.warranty = LineField(
+            "Warranty until", self._set_warranty, "2027-05-25", "Year, month, day; empty for none"
+        )
+        third.addWidget(self.warranty)
+        self.look = LineField("Look again on", self._set_look, "a year after", "Year, month, day; empty for never")
+        third.addWidget(self.look)
+        self.sold = number_field("Sold for [EUR]", 0, 1e6, self._set_sold, "if it was sold", "What it really fetched")
+        third.addWidget(self.sold)
+        self.body.addLayout(second)
+        self.body.addLayout(third)
+        self.untold = paragraph("", "warm")
+        self.body.addWidget(self.untold)
+        self.body.addSpacing(6)
+        aged = QHBoxLayout()
+        self.drift = paragraph("", "warm")
+        aged.addWidget(self.drift, 1)
+        self.take_date = button("", self._take_date)
+        aged.addWidget(self.take_date)
+        self.body.addLayout(aged)
+        self.preview = QTextBrowser()
+        self.preview.setAccessibleName("The owner's page")
+        self.body.addWidget(self.preview, 1)
+
+    def show_job(self, job: Job, view: JobView | None) -> None:
+        if view is None:
+            self.set_heading("Hand over", "Gathering the report…")
+            return
+        handed = (
+            f"Handed over {job.handed_over}."
+            if job.handed_over
+            else f"{SHEETS[self._for]}; the files carry the figures too."
+        )
+        self.set_heading(f"Hand over: {job.name}", handed)
+        self.hand.setText("Take hand-over back" if job.handed_over else "Mark as handed over")
+        self.reader.show_value(self._for)
+        self.warranty.show_value(job.warranty_until)
+        self.sold.show_value("" if job.sold_for is None else f"{job.sold_for:f}")
+        self.drift.setText(drift_words(view))
+        self.drift.setVisible(bool(self.drift.text()))
+        proposed = view.proof.drift.look_again if view.proof.drift is not None else ""
+        self.take_date.setText(f"Look again on {proposed}")
+        self.take_date.setVisible(bool(proposed) and proposed != job.look_again)
+        self.look.show_value(job.look_again)
+        self.again.setVisible(bool(job.handed_over) and job.bench in (LOCAL, SIMULATED))
+        self.back.setVisible(bool(job.handed_over) and job.handed_machine is not None and job.can_be_scanned)
+        self.own.setVisible(self._for != "report")
+        self.own.show_value(job.remarks.get(self._for, ""))
+        self._show_speech(job)
+        self.preview.setHtml(self._page(view, speech_of(self.session.workspace, job)))
+
+    def _show_speech(self, job: Job) -> None:
+        """Languages that ship, currencies that have a rate."""
+        codes = (OWN_CURRENCY, *settings_of(self.session.workspace).rates)
+        if codes != self._codes:
+            self._codes = codes
+            self.currency.set_choices((("", "the shop's"), *((c, c) for c in codes)))
+        self.language.show_value(job.report_language)
+        self.currency.show_value(job.report_currency)
+
+    def _page(self, view: JobView, speech: Speech) -> str:
+        content: OwnerContent | BuyerContent | ReportContent
+        if self._for == "owner":
+            content = owner_content(view)
+            html = owner_html(speech.content(content), speech.say)
+        elif self._for == "buyer":
+            content = buyer_content(view)
+            html = buyer_html(speech.content(content), speech.say)
+        else:
+            content = report_content(view)
+            html = preview_html(speech.content(content), speech.say)
+        untold, footnote = speech.untold(content), speech.footnote(content)
+        named = "; ".join(f"“{t}”" for t in untold[:2])
+        words = [not_as_asked(self.session.workspace, view.job)]
+        words += [f"Not in {speech.language.name} yet, word it yourself: {named}"] if untold else []
+        self.untold.setText(" ".join(w for w in words if w))
+        self.untold.setVisible(bool(self.untold.text()))
+        return f"{html}<p>{escape(footnote)}</p>" if footnote else html
+
+    def _speak(self, **changes: str) -> None:
+        job = self.session.job()
+        if job is not None:
+            self.session.edit("how its reports speak", replace(job, **changes))  # type: ignore[arg-type]
+
+    def _reword(self) -> None:
+        from brachium.ui.pages.hand_over.wording_sheet import WordingSheet  # late: most jobs never ask
+
+        if self.session.view() is not None:
+            self.sheet = WordingSheet(self, self.session, self._for)
+            self.sheet.open()
+
+    def _read_as(self, key: str) -> None:
+        self._for = key
+        job, view = self.session.job(), self.session.view()
+        if job is not None:
+            self.show_job(job, view)
+
+    def _set_warranty(self, text: str) -> str | None:
+        return self._set_day("warranty", "warranty_until", text)
+
+    def _set_look(self, text: str) -> str | None:
+        return self._set_day("look again", "look_again", text)
+
+    def _take_date(self) -> None:
+        """The day that the later run proposes."""
+        view = self.session.view()
+        if view is not None and view.proof.drift is not None:
+            self._set_look(view.proof.drift.look_again)
+
+    def _set_day(self, label: str, field: str, text: str) -> str | None:
+        """Keep a day of the record; what is wrong with it in words."""
+        if text:
+            try:
+                text = date.fromisoformat(text).isoformat()
+            except ValueError:
+                return "Year, month, day, such as 2027-05-25."
+        job = self.session.job()
+        if job is not None:
+            self.session.edit(label, replace(job, **{field: text}))  # type: ignore[arg-type]
+        return None
+
+    def _set_sold(self, value: Decimal | None) -> None:
+        """What it fetched; the track record learns it too."""
+        job = self.session.job()
+        if job is not None:
+            self.session.edit("sold", replace(job, sold_for=value))
+
+    def measure_again(self) -> None:
+        """A later run of the machine as it was handed over."""
+        self.session.start_run(LATER, None)
+
+    def look_again(self) -> None:
+        """Scan the machine again and say what changed since it was handed over."""
+        job = self.session.job()
+        if job is not None and job.handed_machine is not None:
+            self.session.say("Reading the machine again…")
+            now = job if job.bench == LOCAL else replace(job, machine=job.handed_machine)
+            self.session.workspace.lanes.submit("watch", lambda: scan_of(now), self.compare_again, self.session.report)
+
+    def compare_again(self, scan: Scan) -> None:
+        """What a scan says against the hand-over record; explained beside."""
+        job, view = self.session.job(), self.session.view()
+        titles = tuple(c.title for c in view.choice.chosen()) if view is not None else ()
+        found = comeback_of(job, scan, titles, date.today().isoformat()) if job is not None else None
+        if found is None:
+            return
+        facts = tuple(Fact(d.label, f"{d.recorded}, now {d.seen}", Origin.SCANNED) for d in found.changed)
+        touched = f"Touched then: {', '.join(found.touched)}." if found.touched else ""
+        title = (
+            f"{many(len(facts), 'thing')} changed since the hand-over" if facts else "Nothing changed that a scan sees"
+        )
+        warranty = found.warranty[:1].upper() + found.warranty[1:]
+        notes = tuple(n for n in (touched, f"{warranty}." if warranty else "") if n)
+        text = "The machine as it was handed over against a fresh scan. What changed was changed by somebody else."
+        self.session.explain(Because(title, "comeback", text, facts, "", "Another scan.", notes))
+        self.session.say(f"{title}.{' ' + warranty + '.' if warranty else ''}")
+
+    def _set_own(self, text: str) -> str | None:
+        job = self.session.job()
+        if job is not None:
+            self.session.edit("words of one's own", replace(job, remarks={**job.remarks, self._for: text}))
+        return None
+
+    def default_because(self) -> Because | None:
+        job = self.session.job()
+        if job is None:
+            return None
+        lifts = tuple(Fact(f"before {x.stage.value}", x.reason, Origin.TYPED) for x in job.lifts)
+        lifts += tuple(Fact(f"{a.rule}, {a.sentence}", a.reason, Origin.TYPED) for a in job.acceptances)
+        return Because(
+            "What the owner is told", "report",
+            "Every figure on the page is computed from the runs and the record. What cannot be claimed is listed, with "
+            "the reason.", lifts, "", "A new run, or an edit of the record.",
+        )  # fmt: skip
+
+    def ask_folder(self) -> None:
+        """Ask for a folder, then save there in the background."""
+        folder = QFileDialog.getExistingDirectory(self, "Save the report in", str(Path.home()))
+        if folder:
+            self.save_to(Path(folder))
+
+    def save_to(self, folder: Path) -> None:
+        """Save report.pdf and report.html in a folder; the result shows in the Next bar."""
+        view = self.session.view()
+        if view is None:
+            return
+
+        def saved(files: ReportFiles) -> None:
+            self.session.say(f"Saved {files.pdf.name} and {files.html.name} in {files.pdf.parent}")
+
+        self.session.say("Writing the report…")
+        speech = speech_of(self.session.workspace, view.job)
+        self.session.workspace.lanes.submit(
+            "compute", lambda: write_report(view, folder, speech=speech), saved, self.session.report
+        )
+
+    def _print(self) -> None:
+        printer = QPrinter(QPrinter.PrinterMode.HighResolution)
+        if QPrintDialog(printer, self).exec():
+            document = QTextDocument()
+            document.setDefaultFont(theme.font(13))
+            document.setHtml(self.preview.toHtml())
+            document.print_(printer)
+
+    def _hand_over(self) -> None:
+        job = self.session.job()
+        if job is not None:
+            when = "" if job.handed_over else now_text()
+            view = self.session.view()
+            handed = as_finished(view) if when and view is not None else None
+            look = (job.look_again or first_look(date.today())) if when else ""
+            self.session.edit(
+                "handed over" if when else "hand-over taken back",
+                replace(job, handed_over=when, handed_machine=handed, look_again=look),
+            )
+
+
+def drift_words(view: JobView) -> str:
+    """How a machine aged since its hand-over, and when to look again; empty without a later run."""
+    found = view.proof.drift
+    if found is None:
+        return ""
+    rows = "; ".join(f"{what}: {words}" for what, words in found.rows)
+    return f"After {found.months:.0f} months: {rows}. Look again on {found.look_again}: {found.why}."

@@ -1,0 +1,380 @@
+"""Measure: what a run will do and prove, the run in progress, or the kept one as traces with repeats."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+
+from PySide6.QtCore import QSize, Qt, QTimer
+from PySide6.QtWidgets import QHBoxLayout, QSizePolicy, QVBoxLayout, QWidget
+
+from brachium.app.bench.recorder import LiveView
+from brachium.app.view.figures import is_sampled, run_strand
+from brachium.app.view.job_view import JobView
+from brachium.core.base.units import many, minutes, percent, seconds_left
+from brachium.core.base.why import Because
+from brachium.core.figures.plots.protocol_plan import protocol_plan, provable_because, provable_list
+from brachium.core.figures.plots.traces import strand, twin_traces
+from brachium.core.measure.run import Protocol, Run
+from brachium.core.measure.run_checks import Flag
+from brachium.core.measure.typed_conditions import stated_text
+from brachium.core.measure.workloads import PROTOCOLS, TESTS, spec_of
+from brachium.core.record.job import CONNECTED, LOCAL, SIMULATED, Job
+from brachium.core.stage.before_start import drive_warning, power_warnings
+from brachium.ui.pages.base.page import Page
+from brachium.ui.pages.measure.measure_setup import MeasureSetupRow, MissingList
+from brachium.ui.pages.measure.measure_words import dots, live_dots, phases_s, run_text
+from brachium.ui.pages.measure.own_tests_panel import OwnTestsPanel
+from brachium.ui.pages.measure.protocol_sheet import ProtocolSheet
+from brachium.ui.pages.measure.runs_panel import RunsPanel
+from brachium.ui.widgets.fields import Switch
+from brachium.ui.widgets.labels import button, label, restyle
+
+LIVE_MS = 100
+MOST_FLAGS = 4
+WIDGET_MAX = 16_777_215  # what Qt takes for no limit
+NO_BEFORE_SAYS = (
+    ("May be claimed", "what the machine does after the work, as absolute figures"),
+    ("May be claimed", "targets met or not, by the after-run"),
+    ("Not", "any gain: there is nothing to compare with"),
+    ("Not", "what paste, cleaning or a part brought"),
+)
+PARTS = (("run", "Run"), ("own", "Own tests"), ("runs", "All runs"))
+SPEEDS: tuple[tuple[str, str], ...] = (("1", "1×"), ("60", "60×"), ("0", "Fastest"))
+
+
+class MeasurePage(Page):
+    """`role` is what a run started here is kept as; Prove has its own instance for the after-run."""
+
+    role = "before"
+
+    def build(self) -> None:
+        self.part = Switch(PARTS, self.show_part, "Part of Measure")
+        self.part.show_value("run")
+        self._heading_row.addWidget(self.part)
+        self._run_part = QWidget()
+        body = QVBoxLayout(self._run_part)
+        body.setContentsMargins(0, 0, 0, 0)
+        body.setSpacing(4)
+        self.own = OwnTestsPanel(self.session)
+        self.runs = RunsPanel(self.session)
+        for part in (self._run_part, self.own, self.runs):
+            self.body.addWidget(part, 1)
+        self.own.hide()
+        self.runs.hide()
+        body.addSpacing(6)
+        body.addLayout(self._bar())
+        self.setup = MeasureSetupRow(self.session)
+        body.addWidget(self.setup)
+        body.addSpacing(8)
+        columns = QHBoxLayout()
+        columns.setSpacing(20)
+        left = QVBoxLayout()
+        left.setSpacing(4)
+        self.traces = self.figure()
+        self.traces.setMinimumWidth(420)
+        left.addWidget(self.traces, 1)
+        self.missing = MissingList("What it will not say")
+        left.addWidget(self.missing)
+        self._below = QWidget()
+        self._below.setSizePolicy(QSizePolicy.Policy.Preferred, QSizePolicy.Policy.Expanding)
+        left.addWidget(self._below, 1)
+        columns.addLayout(left, 3)
+        right = QVBoxLayout()
+        right.setSpacing(4)
+        self._dots_title = label("", "section")
+        right.addWidget(self._dots_title)
+        self.dots = self.figure()
+        self.dots.setMinimumSize(QSize(250, 300))
+        right.addWidget(self.dots, 1)
+        self._now_title = label("", "section")
+        self._now = label("", "soft", True, True)
+        right.addWidget(self._now_title)
+        right.addWidget(self._now)
+        columns.addLayout(right, 2)
+        body.addLayout(columns, 1)
+        self._drawn = (0, 0)
+        self._explained: Protocol | None = None
+        self._timer = QTimer(self)
+        self._timer.setInterval(LIVE_MS)
+        self._timer.timeout.connect(self._tick)
+        self.session.run_started.connect(lambda _: self._timer.start())
+        self.session.run_finished.connect(lambda _a, _r: self._timer.stop())
+
+    def show_part(self, key: str) -> None:
+        """The run, the owner's own tests, or all runs of the machine."""
+        self.part.show_value(key)
+        for name, part in (("run", self._run_part), ("own", self.own), ("runs", self.runs)):
+            part.setVisible(name == key)
+        job = self.session.job()
+        if job is None:
+            return
+        if key == "run":
+            self.show_job(job, self.session.view())
+        self._show_parts(job)
+        self.session.explain(self.default_because())
+
+    def _show_parts(self, job: Job) -> None:
+        if self.own.isVisibleTo(self):
+            self.own.show_job(job)
+            self.set_heading("Tests of the owner's own", "Same settings before and after; nothing else is compared.")
+        elif self.runs.isVisibleTo(self):
+            self.runs.show_job(job)
+            self.set_heading("All runs of this machine", "Runs are never edited; a wrong one is voided with a reason.")
+
+    def _bar(self) -> QHBoxLayout:
+        bar = QHBoxLayout()
+        self.start = button("Measure the before", lambda: self._start(), "primary")
+        tip = "What it holds stays; only what is missing is measured"
+        self.go_on = button("Finish the cut-off run", lambda: self._start(True), "primary", tip)
+        self.stop = button("Stop", self.session.measure.stop)
+        tip = "After the present test; idle, load and cool-down are never interrupted"
+        self.pause = button("Pause", self._pause, "", tip)
+        names = [*((k, p.name) for k, p in PROTOCOLS.items()), ("own", "Own…")]
+        self.protocol = Switch(names, self._set_protocol, "Protocol")
+        self.speed = Switch(SPEEDS, self._set_speed, "Speed of simulated time")
+        self.speed.show_value("60")
+        self._protocol_label = label("Protocol", "field")
+        self._speed_label = label("Simulated time", "field")
+        bar.addWidget(self.go_on)
+        bar.addWidget(self.start)
+        bar.addWidget(self.stop)
+        bar.addWidget(self.pause)
+        for caption, w in ((self._protocol_label, self.protocol), (self._speed_label, self.speed)):
+            bar.addSpacing(16)
+            bar.addWidget(caption)
+            bar.addWidget(w)
+        bar.addStretch(1)
+        tip = "Records that there can be no before-run; what can and cannot be claimed then is said"
+        self.no_start = button("It does not start", lambda: self._set_no_before("does not start"), "quiet", tip)
+        self.it_starts = button("It starts after all", lambda: self._set_no_before(""), "quiet")
+        bar.addWidget(self.no_start)
+        bar.addWidget(self.it_starts)
+        return bar
+
+    def show_job(self, job: Job, view: JobView | None) -> None:
+        running = self.session.measure.active
+        mine = running is not None and running.job_id == job.id
+        connected = job.bench in CONNECTED
+        run = self._kept(view)
+        self.start.setVisible(not mine and connected)
+        self.start.setEnabled(running is None)
+        cut = running is None and connected and self.session.measure.cut_off(job.id, self.role) is not None
+        self.go_on.setVisible(cut)
+        self.start.setText("Begin anew" if cut else self._start_text(job, run))
+        restyle(self.start, "kind", "" if cut else "primary")
+        self.stop.setVisible(mine)
+        self.pause.setVisible(mine)
+        self.pause.setText("Go on" if self.session.measure.paused else "Pause")
+        for w in (self.protocol, self._protocol_label):
+            w.setVisible(connected and not mine)
+        for w in (self.speed, self._speed_label):
+            w.setVisible(job.bench == SIMULATED)
+        self.protocol.show_value(job.setup.protocol)
+        self.setup.setVisible(job.bench == LOCAL and not mine)
+        self.setup.show_job(job)
+        no_run = self.role == "before" and run is None and not mine
+        dead = no_run and bool(job.no_before)
+        self.traces.setVisible(not dead)
+        for part in (self.start, self.protocol, self._protocol_label, self.speed, self._speed_label, self.setup):
+            part.setVisible(part.isVisibleTo(self) and not dead)
+        self.no_start.setVisible(no_run and not job.no_before and not cut)  # it did start
+        self.it_starts.setVisible(no_run and bool(job.no_before))
+        if not self._run_part.isVisibleTo(self):
+            self._show_parts(job)
+            return
+        if mine:
+            return
+        if run is not None:
+            self._show_run(job, run, view)
+        elif self.role == "before" and job.no_before:
+            self._show_no_before(job)
+        elif connected and view is not None:
+            self._show_plan(job, view)
+        else:
+            self._show_unconnected(connected)
+
+    def _show_missing(self, lines: tuple[tuple[str, str], ...], planned: bool) -> None:
+        """A plan takes its own height with what will be missing below it; traces take all there is."""
+        self.missing.show_lines(lines)
+        self._below.setVisible(planned)
+        if planned:
+            self.traces.fit_height()
+        else:
+            self.traces.setMinimumHeight(360)
+            self.traces.setMaximumHeight(WIDGET_MAX)
+
+    def _kept(self, view: JobView | None) -> Run | None:
+        return view.measured.before if view is not None else None
+
+    def _shown(self, view: JobView | None) -> Run | None:
+        """The run with the owner's own results beside it."""
+        return view.measured.shown_before if view is not None else None
+
+    def _flags(self, view: JobView | None) -> tuple[Flag, ...]:
+        return view.measured.flags_before if view is not None else ()
+
+    def _start_text(self, job: Job, run: Run | None) -> str:
+        if self.session.measure.waiting_session(job.id, self.role):
+            return "Measure session 2, restarted"
+        return f"Measure the {self.role} again" if run is not None else f"Measure the {self.role}"
+
+    def _show_unconnected(self, connected: bool) -> None:
+        self._show_missing((), False)
+        self.traces.set_builder(None)
+        self.dots.set_builder(None)
+        self._dots_title.setText("")
+        self._now_title.setText("What a log needs")
+        text = "" if connected else "This machine is not connected. Drop a before and an after log on the window."
+        self.set_heading("No run yet", text)
+        self._now.setText("A temperature, and power or utilisation, over idle, 10 minutes of load, cool-down.")
+
+    def _show_no_before(self, job: Job) -> None:
+        """The machine does not start: what may be claimed later, and what not."""
+        self.set_heading(f"No before: {job.no_before}", "A proper state; later stages are open, gains are not.")
+        self.traces.set_builder(None)
+        self.dots.set_builder(None)
+        self.missing.show_lines(NO_BEFORE_SAYS, "What may be claimed later")
+        self._below.setVisible(True)
+        self._dots_title.setText("")
+        self._now_title.setText("")
+        self._now.setText("")
+
+    def _set_no_before(self, reason: str) -> None:
+        job = self.session.job()
+        if job is not None:
+            self.session.edit("no before-run" if reason else "it starts after all", replace(job, no_before=reason))
+
+    def _show_plan(self, job: Job, view: JobView) -> None:
+        """What will be done, how long it takes, what it can prove and what will be missing."""
+        protocol = view.measured.protocol
+        gain = f"Proves a gain from {percent(view.measured.provable('sustained'), 1)} on under sustained load."
+        self.set_heading(
+            f"No {self.role}-run yet",
+            f"{many(protocol.sessions, 'session')} of {many(protocol.repeats, 'repeat')}, "
+            f"{minutes(view.measured.run_minutes)}. {gain}",
+        )
+        tests = [t for t in TESTS if t.key in protocol.tests and t.key in view.measured.offered]
+        short = sum(t.key != "sustained" for t in tests)
+        self.traces.set_builder(lambda w, _: protocol_plan(protocol, short, w))
+        self._show_missing((*(("Not with this protocol", c) for c in protocol.cannot), *view.measured.missing), True)
+        if self._explained is not protocol:
+            self._explained = protocol
+            self.session.explain(self.default_because())
+        self._dots_title.setText("Smallest gain it can prove")
+        self.dots.set_builder(
+            lambda w, _: provable_list(TESTS, protocol, view.measured.spreads, view.measured.offered, w)
+        )
+        self._now_title.setText("Before you start")
+        stated = stated_text(job.setup.typed)
+        warned = f"Conditions stated: {stated} (Ctrl+K).\n" if stated else "Conditions are taken as read (Ctrl+K).\n"
+        warned += "".join(f"{w}.\n" for w in (drive_warning(job), *power_warnings(job)) if w)
+        self._now.setText(
+            f"{warned}Panel closed, adapter in, updates paused. Afterwards it can never be measured again: "
+            "temperatures under load, start-up from the old drive, the owner's task as it was."
+        )
+
+    def _show_run(self, job: Job, run: Run, view: JobView | None) -> None:
+        held = run.conditions
+        room = f"room {held.room_c:.1f} °C" if held.room_c is not None else "room not known"
+        self.set_heading(
+            f"The {self.role}-run",
+            f"{run.taken_at}, {run.protocol.name}, {many(len(run.sessions), 'session')}, {room}, {run.origin}.",
+        )
+        self._show_missing((), False)
+        limit = job.machine.processor.limit_c
+        kept = run_strand(run, self.role, self.role == "after", limit) if is_sampled(run) else None
+        self.traces.set_builder((lambda w, h: twin_traces((kept,), w, h)) if kept is not None else None)
+        shown = self._shown(view) or run
+        self.dots.set_builder(lambda w, h: dots(shown, w, h, self.role == "after"))
+        self._dots_title.setText("Repeats, by session" if run.tests else "The log holds no tests, only sensors")
+        self._now_title.setText("Conditions and checks" if run.checks else "Conditions")
+        targets = view.proof.targets if view is not None and view.measured.before is None else ()
+        judged = [f"{t.words[:1].upper()}{t.words[1:]}: {t.target.words} ({t.figures})." for t in targets if t.figures]
+        flags = self._flags(view)
+        told = [f"{f.text[:1].upper()}{f.text[1:]}." for f in flags[:MOST_FLAGS]]
+        if len(flags) > MOST_FLAGS:
+            told.append(f"And {len(flags) - MOST_FLAGS} more.")
+        beside = [f"{t}." for t in view.measured.outside] if view is not None and self.role == "before" else []
+        self._now.setText("\n".join([*judged, *beside, *told, run_text(run)]))
+
+    def _start(self, go_on: bool = False) -> None:
+        self.session.start_run(self.role, self.chosen_speed(), go_on)
+        job = self.session.job()
+        if job is not None:
+            self.show_job(job, self.session.view())
+
+    def _pause(self) -> None:
+        measure = self.session.measure
+        measure.pause(not measure.paused)
+        self.pause.setText("Go on" if measure.paused else "Pause")
+        self.session.say("The run waits after the present test." if measure.paused else "The run goes on.")
+
+    def chosen_speed(self) -> float | None:
+        """Simulated over real time as chosen; None = as fast as it computes."""
+        key = next((k for k, b in self.speed.buttons.items() if b.isChecked()), "60")
+        return float(key) or None
+
+    def _set_speed(self, key: str) -> None:
+        self.session.measure.set_speed(float(key) or None)
+
+    def _set_protocol(self, key: str) -> None:
+        job = self.session.job()
+        if key == "own":
+            if job is not None:
+                self.protocol.show_value(job.setup.protocol)  # until it is used
+            sheet = ProtocolSheet(self.window(), self.session)
+            sheet.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
+            sheet.show()
+            return
+        if job is not None:
+            self.session.edit("protocol changed", replace(job, setup=replace(job.setup, protocol=key)))
+
+    def _tick(self) -> None:
+        """Draw only what is new: a look at the run must not become a load beside it."""
+        active, mark = self.session.measure.active, self.session.measure.samples()
+        if active is None or active.job_id != self.session.job_id or mark == self._drawn or not self.isVisible():
+            return
+        live = self.session.measure.live()
+        if live is not None and self._run_part.isVisibleTo(self):
+            self._drawn = mark
+            self.show_live(live)
+
+    def show_live(self, live: LiveView) -> None:
+        """Draw the run as it stands."""
+        view = self.session.view()
+        protocol = view.measured.protocol if view is not None else PROTOCOLS["standard"]
+        p = live.progress
+        speed = self.session.measure.speed()
+        left = f", {seconds_left(p.left_s / speed)}" if speed else ""
+        self.set_heading(f"Measuring the {self.role}", f"Session {p.session} of {p.sessions}, {p.phase}{left}.")
+        self._now_title.setText("Now")
+        self._dots_title.setText("Repeats as they arrive")
+        failed = [c for c in live.checks if c.passed is False]
+        self._now.setText(
+            f"{failed[-1].title}: {failed[-1].detail}."
+            if failed
+            else "Leave the panel closed and the machine alone; the run goes on by itself."
+        )
+        trace = live.trace
+        self._show_missing((), False)
+        if trace is not None and trace.time_s.size > 2:
+            now = strand(trace, self.role, self.role == "after")
+            end = max(phases_s(protocol), float(trace.time_s[-1]))
+            self.traces.set_builder(lambda w, h: twin_traces((now,), w, h, span_s=(-now.onset_s, end - now.onset_s)))
+        offered = view.measured.offered if view is not None else ()
+        self.dots.set_builder(lambda w, h: live_dots(live, protocol, offered, w, h, self.role == "after"))
+
+    def default_because(self) -> Because | None:
+        view = self.session.view()
+        if self.own.isVisibleTo(self):
+            return self.own.because()
+        if self.runs.isVisibleTo(self):
+            return self.runs.because()
+        if view is None:
+            return None
+        return provable_because(
+            spec_of("sustained"),
+            view.measured.protocol,
+            view.measured.spreads["sustained"],
+            view.measured.provable("sustained"),
+        )

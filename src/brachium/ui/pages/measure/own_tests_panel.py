@@ -1,0 +1,321 @@
+"""The owner's own tests: defined, typed, timed by hand or read from frame logs; before and after side by side."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
+from pathlib import Path
+
+import numpy as np
+from PySide6.QtCore import Qt
+from PySide6.QtWidgets import QFileDialog, QGridLayout, QHBoxLayout, QVBoxLayout, QWidget
+
+from brachium.app.shop.workspace import AFTER, BEFORE, now_text
+from brachium.core.base.typed_numbers import typed_float
+from brachium.core.base.units import many, number, percent
+from brachium.core.base.why import Because, Fact, Origin
+from brachium.core.measure.own_tests import KINDS, How, OwnResult, OwnTest, free_test_id, redefined
+from brachium.core.record.job import Job
+from brachium.formats.frame_log import FrameLog, read_frame_log
+from brachium.ui.pages.measure.hand_timer import HandTimer, can_time
+from brachium.ui.session import Session
+from brachium.ui.widgets.fields import ChoiceField, LineField, PlainChoice, Switch
+from brachium.ui.widgets.labels import button, clear, label
+
+ROLES = ((BEFORE, "Before"), (AFTER, "After"))
+DIRECTIONS = (("low", "less is better"), ("high", "more is better"))
+SESSIONS = tuple((str(n), f"start {n}") for n in range(1, 7))
+
+
+@dataclass(frozen=True)
+class Side:
+    """Where a result belongs: the machine, before or after, the start of the machine."""
+
+    job_id: str
+    role: str
+    start: int
+
+
+class OwnTestsPanel(QWidget):
+    """Tests at the left, the chosen one's results at the right."""
+
+    def __init__(self, session: Session) -> None:
+        super().__init__()
+        self._session = session
+        self._test = ""
+        self._role = BEFORE
+        self._machine_start = 1
+        self._shown: object = None
+        columns = QHBoxLayout(self)
+        columns.setContentsMargins(0, 8, 0, 0)
+        columns.setSpacing(28)
+        left, right = QVBoxLayout(), QVBoxLayout()
+        left.setSpacing(4)
+        right.setSpacing(4)
+        head = QHBoxLayout()
+        head.addWidget(label("Tests", "section"))
+        head.addStretch(1)
+        self.add = PlainChoice([("", "Add a test…"), *((k.id, k.title) for k in KINDS)], self._add, "Add a test")
+        head.addWidget(self.add)
+        left.addLayout(head)
+        self._tests = QVBoxLayout()
+        self._tests.setSpacing(4)
+        left.addLayout(self._tests)
+        self._empty = label(
+            "What the owner does all day, timed or counted: an export, a build, the frame rate of one stretch, the "
+            "fan's noise at one metre. Defined once, with its settings; compared like every other test.", "soft", True,
+        )  # fmt: skip
+        left.addWidget(self._empty)
+        left.addStretch(1)
+        self._definition = QVBoxLayout()
+        right.addLayout(self._definition)
+        self._entry = QVBoxLayout()
+        right.addLayout(self._entry)
+        self._results = QGridLayout()
+        self._results.setHorizontalSpacing(16)
+        self._results.setVerticalSpacing(2)
+        self._results.setColumnStretch(2, 1)
+        right.addLayout(self._results)
+        right.addStretch(1)
+        columns.addLayout(left, 2)
+        columns.addLayout(right, 3)
+        self.typed: LineField | None = None
+
+    def show_job(self, job: Job) -> None:
+        state = (job.id, job.own_tests, job.own_results, self._test, self._role, self._machine_start)
+        if state == self._shown:
+            return
+        self._shown = state
+        if self._test not in {t.id for t in job.own_tests}:
+            self._test = job.own_tests[0].id if job.own_tests else ""
+        for layout in (self._tests, self._definition, self._entry, self._results):
+            clear(layout)
+        self.typed = None
+        self._empty.setVisible(not job.own_tests)
+        for test in job.own_tests:
+            self._tests.addWidget(self._test_row(job, test))
+        chosen = next((t for t in job.own_tests if t.id == self._test), None)
+        if chosen is not None:
+            self._show_definition(chosen)
+            self._show_entry(chosen)
+            self._show_results(job, chosen)
+
+    def _again(self) -> None:
+        job = self._session.job()
+        if job is not None:
+            self.show_job(job)
+
+    def _test_row(self, job: Job, test: OwnTest) -> QWidget:
+        words = "  ".join(w for role, _ in ROLES if (w := _median_words(job, test, role)))
+        out = button(f"{test.title}\n{words or 'no results yet'}", lambda: self._choose(test.id), "card")
+        out.setCheckable(True)
+        out.setChecked(test.id == self._test)
+        out.setAccessibleName(f"{test.title}: {words or 'no results yet'}")
+        return out
+
+    def _choose(self, test_id: str) -> None:
+        self._test = test_id
+        self._session.explain(self.because())
+        self._again()
+
+    def because(self) -> Because | None:
+        """What the chosen test's comparison rests on, or what it still needs."""
+        view, job = self._session.view(), self._session.job()
+        test = next((t for t in job.own_tests if t.id == self._test), None) if job is not None else None
+        if test is None:
+            return None
+        gain = view.proof.comparison.gain(test.key) if view is not None and view.proof.comparison is not None else None
+        return gain.because if gain is not None else _waiting(test)
+
+    def _show_definition(self, test: OwnTest) -> None:
+        row = QHBoxLayout()
+        row.setSpacing(12)
+        title = LineField("Test", lambda t: self._redefine(test, "test renamed", title=t or test.title))
+        title.show_value(test.title)
+        unit = LineField("Unit", lambda t: self._redefine(test, "unit changed", unit=t or test.unit))
+        unit.show_value(test.unit)
+        unit.setFixedWidth(80)
+        better = ChoiceField("Better", DIRECTIONS, lambda k: self._set_direction(test, k == "high"))
+        better.show_value("high" if test.higher_is_better else "low")
+        better.setFixedWidth(150)
+        for widget in (title, unit, better):
+            row.addWidget(widget)
+        remove = button("×", lambda: self._remove(test), "quiet", "Take this test and its results away")
+        remove.setAccessibleName(f"Take away: {test.title}")
+        row.addWidget(remove, 0, Qt.AlignmentFlag.AlignBottom)
+        self._definition.addLayout(row)
+        settings = LineField("Settings, the same before and after",
+                             lambda t: self._redefine(test, "settings changed", settings=t),
+                             "file, resolution, preset, cap")  # fmt: skip
+        settings.show_value(test.settings)
+        self._definition.addWidget(settings)
+
+    def _show_entry(self, test: OwnTest) -> None:
+        row = QHBoxLayout()
+        row.setSpacing(12)
+        role = Switch(ROLES, self._set_role, "Before or after the work")
+        role.show_value(self._role)
+        row.addWidget(role, 0, Qt.AlignmentFlag.AlignBottom)
+        start = ChoiceField("Machine's start", SESSIONS, self._set_start)
+        start.show_value(str(self._machine_start))
+        start.setFixedWidth(110)
+        start.setToolTip("Results after a restart count as a session of their own")
+        row.addWidget(start)
+        self.typed = LineField(f"Result, {test.unit}", lambda t: self._type(test, t), "type it, Return")
+        row.addWidget(self.typed)
+        self.time = button("Time it…", lambda: self._time(test), "", "A hand timer with one big key")
+        self.time.setVisible(can_time(test))
+        row.addWidget(self.time, 0, Qt.AlignmentFlag.AlignBottom)
+        self.frames = button("Frame log…", lambda: self._ask_frames(test), "", "Frame times, one a line")
+        self.frames.setVisible(test.unit == "1/s")
+        row.addWidget(self.frames, 0, Qt.AlignmentFlag.AlignBottom)
+        self._entry.addSpacing(8)
+        self._entry.addLayout(row)
+        self._entry.addSpacing(6)
+
+    def _show_results(self, job: Job, test: OwnTest) -> None:
+        mine = [(k, r) for k, r in enumerate(job.own_results) if r.test_id == test.id]
+        for row, (index, result) in enumerate(mine):
+            stale = result.version != test.version
+            role = "warm" if result.role == BEFORE else "cool"
+            self._results.addWidget(label(result.role, role), row, 0)
+            self._results.addWidget(label(f"{number(result.value, 4)} {test.unit}"), row, 1)
+            why = result.invalid or ("other settings: not counted" if stale else "")
+            about = ", ".join(t for t in (f"start {result.session}", str(result.how), result.when, result.note) if t)
+            self._results.addWidget(label(f"{about}. {why}" if why else about, "warm" if why else "soft", True), row, 2)
+            count = not result.invalid
+            text, tip = ("Leave out", "It stays listed with your reason") if count else ("Count it", "")
+            self._results.addWidget(button(text, lambda i=index, c=count: self._void(i, c), "quiet", tip), row, 3)  # type: ignore[misc]
+        if not mine:
+            self._results.addWidget(label("No results yet.", "soft"), 0, 0, 1, 3)
+
+    # -- edits
+
+    def _put(self, text: str, **changes: object) -> None:
+        job = self._session.job()
+        if job is not None:
+            self._session.edit(text, replace(job, **changes))  # type: ignore[arg-type]
+            self._again()
+
+    def _add(self, kind: str) -> None:
+        job = self._session.job()
+        chosen = next((k for k in KINDS if k.id == kind), None)
+        if job is not None and chosen is not None:
+            test = replace(chosen, id=free_test_id(job.own_tests, chosen.id))
+            self._test = test.id
+            self._put("test added", own_tests=(*job.own_tests, test))
+
+    def _redefine(self, test: OwnTest, text: str, **changes: object) -> None:
+        job = self._session.job()
+        if job is not None:
+            new = redefined(test, **changes)
+            self._put(text, own_tests=tuple(new if t.id == test.id else t for t in job.own_tests))
+
+    def _set_direction(self, test: OwnTest, higher: bool) -> None:
+        self._redefine(test, "direction changed", higher_is_better=higher)
+
+    def _remove(self, test: OwnTest) -> None:
+        job = self._session.job()
+        if job is not None:
+            self._put("test taken away", own_tests=tuple(t for t in job.own_tests if t.id != test.id),
+                      own_results=tuple(r for r in job.own_results if r.test_id != test.id))  # fmt: skip
+
+    def _set_role(self, role: str) -> None:
+        self._role = role
+        self._again()
+
+    def _set_start(self, key: str) -> None:
+        self._machine_start = int(key)
+        self._again()
+
+    def _type(self, test: OwnTest, text: str) -> str | None:
+        if not text:
+            return None
+        try:
+            value = typed_float(text)
+        except ValueError:
+            value = -1.0
+        if not np.isfinite(value) or value <= 0:
+            return f"A number above zero in {test.unit}, such as 61.8."
+        self.keep_results(test, (value,), How.TYPED)
+        if self.typed is not None:
+            self.typed.edit.setFocus()  # for the next one
+        return None
+
+    def keep_results(
+        self, test: OwnTest, values: Sequence[float], how: How, note: str = "", invalid: str = "",
+        side: Side | None = None,
+    ) -> None:  # fmt: skip
+        """Keep results; `side` where they were asked for, as another machine may be in view by now."""
+        side, workspace = side or self._side(), self._session.workspace
+        if not values or side.job_id not in workspace.job_ids():
+            return
+        job, when = workspace.job(side.job_id), now_text()
+        new = tuple(
+            OwnResult(test.id, side.role, v, how, side.start, when, test.version, note, invalid) for v in values
+        )
+        text = "result added" if len(new) == 1 else f"{len(new)} results added"
+        self._session.edit(text, replace(job, own_results=(*job.own_results, *new)))
+        self._again()
+
+    def _side(self) -> Side:
+        return Side(self._session.job_id, self._role, self._machine_start)
+
+    def _time(self, test: OwnTest) -> HandTimer:
+        side = self._side()
+        sheet = HandTimer(self.window(), test, lambda times: self.keep_results(test, times, How.TIMED, side=side))
+        sheet.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
+        sheet.show()
+        return sheet
+
+    def _ask_frames(self, test: OwnTest) -> None:
+        names, _ = QFileDialog.getOpenFileNames(
+            self, "Frame logs", str(Path.home()), "Logs (*.csv *.txt *.tsv);;All (*)"
+        )
+        if names:
+            self.read_frames(test, tuple(Path(n) for n in names))
+
+    def read_frames(self, test: OwnTest, paths: Sequence[Path]) -> None:
+        """Read frame logs off the window's thread; a capped one is kept and does not count."""
+        side = self._side()
+        for path in paths:
+            self._session.read(lambda _, p=path: read_frame_log(p),  # type: ignore[misc]
+                               lambda log: self._keep_frames(test, log, side))  # fmt: skip
+
+    def _keep_frames(self, test: OwnTest, log: FrameLog, side: Side) -> None:
+        f = log.figures
+        low = test.id.startswith("low1")
+        said = [f"{log.path.name}: {f.frames} frames", f"average {number(f.average)}", f"slowest 1 % {number(f.low1)}"]
+        said += [f"slowest 0.1 % {number(f.low01)}"] if f.low01 is not None else []
+        note = ", ".join([*said, many(f.stutters, "stutter")])
+        invalid = f"capped at {f.cap:g}: it says nothing of the machine" if f.cap is not None else ""
+        self.keep_results(test, (round(f.low1 if low else f.average, 2),), How.FRAMES, note, invalid, side)
+
+    def _void(self, index: int, leave_out: bool) -> None:
+        job = self._session.job()
+        if job is not None:
+            results = list(job.own_results)
+            results[index] = replace(results[index], invalid="left out by hand" if leave_out else "")
+            self._put("result left out" if leave_out else "result counted", own_results=tuple(results))
+
+
+def _waiting(test: OwnTest) -> Because:
+    """What a test without both sides still needs."""
+    text = (
+        "Results of before and after are compared like every other test: the repeats of one start of the machine "
+        "belong together, a second start is worth more than many repeats."
+    )
+    facts = (
+        Fact("settings", test.settings or "none recorded", Origin.TYPED),
+        Fact("better", "more" if test.higher_is_better else "less", Origin.TYPED),
+    )
+    return Because(test.title, "own test", text, facts, "not compared yet", "Results before and after, three or more.")
+
+
+def _median_words(job: Job, test: OwnTest, role: str) -> str:
+    values = [r.value for r in job.own_results
+              if r.test_id == test.id and r.role == role and not r.invalid and r.version == test.version]  # fmt: skip
+    if not values:
+        return ""
+    spread = f" ± {percent(float(np.std(values, ddof=1) / np.mean(values)), 1)}" if len(values) > 1 else ""
+    return f"{role} {number(float(np.median(values)))} {test.unit}{spread}"

@@ -1,0 +1,243 @@
+"""All runs of a machine: what each was, compared two or more at a time, voided with a reason, written for others."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import replace
+from pathlib import Path
+
+from PySide6.QtCore import Qt
+from PySide6.QtWidgets import (
+    QAbstractItemView,
+    QFileDialog,
+    QHBoxLayout,
+    QHeaderView,
+    QLineEdit,
+    QTableWidget,
+    QTableWidgetItem,
+    QVBoxLayout,
+    QWidget,
+)
+
+from brachium.app.files.run_export import export_run
+from brachium.core.base.units import many, percent
+from brachium.core.base.why import Because, Fact, Origin
+from brachium.core.measure.dates import date_doubts
+from brachium.core.measure.run import Run
+from brachium.core.record.job import Job
+from brachium.formats.ids import file_stem
+from brachium.store.repository import StoredRun
+from brachium.ui.pages.measure.comparison_sheet import ComparisonSheet
+from brachium.ui.pages.measure.trace_sheet import TraceSheet
+from brachium.ui.session import Session
+from brachium.ui.theme import theme
+from brachium.ui.widgets.labels import button, label
+from brachium.ui.widgets.tool_tips import tip_text
+
+HEADINGS = ("Kept as", "Configuration", "Taken", "Protocol", "Sessions", "Room", "State")
+
+
+class RunsPanel(QWidget):
+    """Several rows may be chosen; the earliest is what the others are compared with."""
+
+    def __init__(self, session: Session) -> None:
+        super().__init__()
+        self._doubts: dict[str, str] = {}
+        self._session = session
+        self._runs: tuple[StoredRun, ...] = ()
+        self._job: Job | None = None
+        self._shown: object = None
+        layout = QVBoxLayout(self)
+        layout.setContentsMargins(0, 8, 0, 0)
+        layout.setSpacing(8)
+        self._words = label("", "soft", True)
+        layout.addWidget(self._words)
+        self.table = QTableWidget(0, len(HEADINGS))
+        self.table.setHorizontalHeaderLabels(list(HEADINGS))
+        self.table.setEditTriggers(QAbstractItemView.EditTrigger.NoEditTriggers)
+        self.table.setSelectionBehavior(QAbstractItemView.SelectionBehavior.SelectRows)
+        self.table.setShowGrid(False)
+        self.table.verticalHeader().hide()
+        self.table.verticalHeader().setDefaultSectionSize(32)
+        header = self.table.horizontalHeader()
+        header.setDefaultAlignment(Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignVCenter)
+        header.setHighlightSections(False)
+        for column in range(len(HEADINGS)):
+            wide = column in (1, 6)
+            mode = QHeaderView.ResizeMode.Stretch if wide else QHeaderView.ResizeMode.ResizeToContents
+            header.setSectionResizeMode(column, mode)
+        self.table.itemSelectionChanged.connect(self._selected)
+        self.table.setAccessibleName("Runs of this machine")
+        layout.addWidget(self.table, 1)
+        layout.addLayout(self._actions())
+
+    def _actions(self) -> QHBoxLayout:
+        row = QHBoxLayout()
+        row.setSpacing(8)
+        self.compare = button(
+            "Compare", self._compare, "primary", "The earliest against each of the others, in time order"
+        )
+        self.conditions = button("Same conditions again", self._same_conditions, "",
+                                 "Protocol, room and drive folder of this run for the next one")  # fmt: skip
+        self.export = button(
+            "Write to a file…", self._ask_export, "", "JSON holds everything; CSV traces; SVG a picture"
+        )
+        self.reason = QLineEdit()
+        self.reason.setPlaceholderText("why void")
+        self.reason.setAccessibleName("Why the run does not count")
+        self.reason.textChanged.connect(lambda _: self._selected())
+        self.reason.returnPressed.connect(self._void)
+        self.void = button("Void it", self._void, "", "It stays stored and listed with your reason")
+        self.closer = button("Look closer", self._look, "", "Everything sampled in one or two runs, to zoom into")
+        for widget in (self.compare, self.closer, self.conditions, self.export):
+            row.addWidget(widget)
+        row.addStretch(1)
+        row.addWidget(self.reason, 1)
+        row.addWidget(self.void)
+        return row
+
+    def show_job(self, job: Job) -> None:
+        arrived = self._session.workspace.all_runs(job.id)
+        self._doubts = date_doubts([s.run for s in arrived])
+        runs = by_configuration(arrived)
+        state = (job.id, tuple((s.role, s.run.id, s.run.void_reason) for s in runs))
+        if state == self._shown:
+            return
+        self._shown, self._job, self._runs = state, job, runs
+        self.table.setRowCount(len(runs))
+        last = None
+        for row, stored in enumerate(runs):
+            group = (stored.role, stored.run.configuration)
+            whole = _cells(stored, self._doubts.get(stored.run.id, ""))
+            cells = whole if group != last else ("", "", *whole[2:])
+            last = group
+            for column, text in enumerate(cells):
+                item = QTableWidgetItem(text)
+                item.setToolTip(tip_text(text))
+                if stored.run.void_reason:
+                    item.setForeground(theme.qcolor("soft"))
+                self.table.setItem(row, column, item)
+        counted = sum(not s.run.void_reason and s.run.complete for s in runs)
+        self._words.setText(f"{many(len(runs), 'run')}, {counted} of them count. Choose two or more to compare."
+                            if runs else "No runs yet.")  # fmt: skip
+        if runs and not self.table.selectedItems():
+            self.table.selectRow(len(runs) - 1)
+        self._selected()
+
+    def chosen(self) -> tuple[StoredRun, ...]:
+        """The chosen runs by the time they were taken."""
+        rows = sorted({i.row() for i in self.table.selectedItems()})
+        return tuple(self._runs[r] for r in rows if r < len(self._runs))
+
+    def because(self) -> Because | None:
+        """What the one chosen run was taken under."""
+        chosen = self.chosen()
+        return run_because(chosen[0], self._doubts.get(chosen[0].run.id, "")) if len(chosen) == 1 else None
+
+    def _selected(self) -> None:
+        chosen = self.chosen()
+        one = chosen[0].run if len(chosen) == 1 else None
+        self.compare.setEnabled(len(chosen) >= 2)
+        self.compare.setText(f"Compare {len(chosen)} runs" if len(chosen) >= 2 else "Compare")
+        sampled = all(s.run.sessions and s.run.sessions[0].trace.time_s.size > 2 for s in chosen)
+        self.closer.setEnabled(1 <= len(chosen) <= 2 and sampled)
+        self.conditions.setEnabled(one is not None)
+        self.export.setEnabled(one is not None)
+        self.reason.setEnabled(one is not None and not one.void_reason)
+        self.void.setEnabled(self.reason.isEnabled() and bool(self.reason.text().strip()))
+        if one is not None and self.isVisible():
+            self._session.explain(run_because(chosen[0], self._doubts.get(chosen[0].run.id, "")))
+
+    def _compare(self) -> ComparisonSheet:
+        runs = [s.run for s in self.chosen()]
+        limit = self._job.machine.processor.limit_c if self._job is not None else None
+        sheet = ComparisonSheet(self.window(), self._session, runs, limit)
+        sheet.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
+        sheet.show()
+        return sheet
+
+    def _look(self) -> TraceSheet:
+        sheet = TraceSheet(self.window(), self._session, [s.run for s in self.chosen()])
+        sheet.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
+        sheet.show()
+        return sheet
+
+    def _same_conditions(self) -> None:
+        """What can be set for the next run is set; what only a person can do is said."""
+        job, chosen = self._session.job(), self.chosen()
+        if job is None or not chosen:
+            return
+        run = chosen[0].run
+        key = run.protocol.name.lower()
+        protocol = key if key in ("quick", "standard") else job.setup.protocol
+        setup = replace(job.setup, protocol=protocol, room_c=run.conditions.room_c)
+        self._session.edit("conditions taken over", replace(job, setup=setup))
+        c = run.conditions
+        todo = [f"start from {c.boot_medium}" if c.boot_medium else "", f"power profile {c.power_profile}"
+                if c.power_profile else "", f"room near {c.room_c:.0f} °C" if c.room_c is not None else "",
+                "panel closed" if c.panel_on else ""]  # fmt: skip
+        self._session.say("Taken over. See to it yourself: " + ", ".join(t for t in todo if t) + ".")
+
+    def _ask_export(self) -> None:
+        run = self.chosen()[0].run
+        start = str(Path.home() / f"{file_stem(run.id)}.json")
+        kinds = "Run file (*.json);;Traces (*.csv);;Picture (*.svg)"
+        name, _ = QFileDialog.getSaveFileName(self, "Write the run", start, kinds)
+        if name:
+            self.export_to(run, Path(name))
+
+    def export_to(self, run: Run, path: Path) -> None:
+        """Write off the window's thread."""
+        limit = self._job.machine.processor.limit_c if self._job is not None else None
+        colours = theme.colours()
+        self._session.workspace.lanes.submit(
+            "compute", lambda: export_run(run, path, limit, colours), self._written, self._session.report
+        )
+
+    def _written(self, paths: Sequence[Path]) -> None:
+        self._session.say(f"Written: {', '.join(p.name for p in paths)}.")
+
+    def _void(self) -> None:
+        job, chosen, reason = self._session.job(), self.chosen(), self.reason.text().strip()
+        if job is not None and len(chosen) == 1 and reason and not chosen[0].run.void_reason:
+            self.reason.clear()
+            self._session.workspace.void_run(job.id, chosen[0].run.id, reason)
+            self._session.say("Voided; it stays listed and no longer counts.")
+            self.show_job(job)
+
+
+def by_configuration(runs: Sequence[StoredRun]) -> tuple[StoredRun, ...]:
+    """Runs of one configuration together, in the order in which they arrived; a date that lies moves none of them."""
+    order = list(dict.fromkeys((stored.role, stored.run.configuration) for stored in runs))
+    return tuple(sorted(runs, key=lambda s: order.index((s.role, s.run.configuration))))
+
+
+def _cells(stored: StoredRun, doubt: str = "") -> tuple[str, ...]:
+    run = stored.run
+    date = f"{run.taken_at or 'no date'} (?)" if doubt else run.taken_at
+    room = f"{run.conditions.room_c:.1f} °C" if run.conditions.room_c is not None else "not known"
+    state = f"void: {run.void_reason}" if run.void_reason else "counts" if run.complete else "incomplete, stopped"
+    return stored.role, run.configuration, date, run.protocol.name, str(len(run.sessions)), room, state
+
+
+def run_because(stored: StoredRun, doubt: str = "") -> Because:
+    """What a run was taken under."""
+    run, c = stored.run, stored.run.conditions
+    words = (
+        ("started from", c.boot_medium), ("power profile", c.power_profile), ("fan", c.fan_mode), ("system", c.system),
+        ("firmware", c.firmware), ("room", f"{c.room_c:.1f} °C {c.room_note}" if c.room_c is not None else ""),
+        ("mains", "" if c.mains is None else "yes" if c.mains else "no"),
+        ("battery", "" if c.battery_fitted is None else "fitted" if c.battery_fitted else "missing"),
+        ("free space", percent(c.free_space_frac) if c.free_space_frac is not None else ""),
+    )  # fmt: skip
+    facts = tuple(Fact(name, value, Origin.MEASURED) for name, value in words if value)
+    checks = tuple(f"{k.title}: {k.detail}." for k in run.checks)
+    lost = sum(not r.valid for s in run.sessions for r in s.repeats)
+    notes = (
+        *((f"{doubt[:1].upper()}{doubt[1:]}.",) if doubt else ()),
+        *checks,
+        *((f"{many(lost, 'repeat')} left out, each with its reason.",) if lost else ()),
+        *run.notes[:6],
+    )
+    title = f"{stored.role.capitalize()}-run of {run.taken_at}"
+    return Because(title, run.protocol.name, f"Origin: {run.origin}.", facts, "", "", notes)

@@ -1,0 +1,176 @@
+"""Prove: the verdict in words, twin traces, heat stair, gain ledger, targets, conditions that differ."""
+
+from __future__ import annotations
+
+from PySide6.QtCore import QSize
+from PySide6.QtWidgets import QHBoxLayout, QStackedWidget, QVBoxLayout
+
+from brachium.app.view.figures import is_sampled, ledger_of, stair_of, traces_of
+from brachium.app.view.job_view import JobView
+from brachium.core.base.why import Because, Fact, Origin
+from brachium.core.figures.lists.attribution_list import attribution_list
+from brachium.core.figures.lists.claim_list import claim_list
+from brachium.core.measure.run import Run
+from brachium.core.measure.run_checks import Flag
+from brachium.core.prove.comparison import Comparison
+from brachium.core.prove.verdict_words import headline, subline
+from brachium.core.record.job import Job
+from brachium.ui.pages.base.page import Page
+from brachium.ui.pages.measure.measure_page import MeasurePage
+from brachium.ui.session import Session
+from brachium.ui.widgets.labels import label
+
+
+class AfterRunPage(MeasurePage):
+    """Measuring the after, inside Prove."""
+
+    role = "after"
+
+    def build(self) -> None:
+        super().build()
+        self.part.hide()  # own tests and all runs are on Measure
+
+    def _kept(self, view: JobView | None) -> Run | None:
+        return view.measured.after if view is not None else None
+
+    def _shown(self, view: JobView | None) -> Run | None:
+        return view.measured.shown_after if view is not None else None
+
+    def _flags(self, view: JobView | None) -> tuple[Flag, ...]:
+        return view.measured.flags_after if view is not None else ()
+
+
+class ComparisonPage(Page):
+    """Two runs against each other."""
+
+    def build(self) -> None:
+        self.body.addSpacing(6)
+        columns = QHBoxLayout()
+        columns.setSpacing(20)
+        self.traces = self.figure()
+        self.traces.setMinimumSize(QSize(400, 262))
+        columns.addWidget(self.traces, 4)
+        right = QVBoxLayout()
+        right.setSpacing(2)
+        self._stair_title = label("", "section", True)
+        right.addWidget(self._stair_title)
+        self.stair = self.figure()
+        self.stair.setMinimumSize(QSize(280, 140))
+        right.addWidget(self.stair, 1)
+        self.claims = self.figure()
+        self.claims.setMinimumHeight(60)
+        right.addWidget(self.claims)
+        columns.addLayout(right, 3)
+        self.body.addLayout(columns, 1)
+        self.body.addSpacing(6)
+        row = QHBoxLayout()
+        self._ledger_title = label("Gain per test", "section")
+        row.addWidget(self._ledger_title)
+        row.addStretch(1)
+        self._ledger_note = label("ratio after / before, in the better direction, 95 % interval", "field")
+        row.addWidget(self._ledger_note)
+        self.body.addLayout(row)
+        self.ledger = self.figure()
+        self.ledger.setMinimumHeight(60)
+        self.body.addWidget(self.ledger)
+        self._brought_title = label("What each change brought", "section")
+        self.body.addWidget(self._brought_title)
+        self.brought = self.figure()
+        self.brought.setMinimumHeight(50)
+        self.body.addWidget(self.brought)
+        self._conditions = label("", "soft", True)
+        self.body.addWidget(self._conditions)
+
+    def show_job(self, job: Job, view: JobView | None) -> None:
+        comparison = view.proof.comparison if view is not None else None
+        if view is None or comparison is None:
+            self.set_heading("Prove", "Comparing the runs…")
+            return
+        self.set_heading(headline(comparison), subline(comparison))
+        limit = job.machine.processor.limit_c
+        sampled = is_sampled(comparison.before) and is_sampled(comparison.after)
+        self.traces.setVisible(sampled)
+        self.traces.set_builder((lambda w, h: traces_of(comparison, limit, w, h)) if sampled else None)
+        heat = comparison.heat
+        if heat.stairs is None:
+            self._stair_title.setText(f"No heat verdict: {heat.refusal}")
+            self.stair.set_builder(None)
+        else:
+            self._stair_title.setText(
+                f"Where the heat falls, at {heat.power_ref_w:.0f} W and {heat.fan_ref_rpm:.0f} /min"
+            )
+            self.stair.set_builder(lambda w, h: stair_of(comparison, w, h))
+        self.claims.set_builder(lambda w, h: claim_list(heat, view.proof.targets, w))
+        self.claims.fit_height()
+        has_tests = bool(comparison.gains)
+        for w in (self._ledger_title, self._ledger_note, self.ledger):
+            w.setVisible(has_tests)
+        if has_tests:
+            self.ledger.set_builder(lambda w, h: ledger_of(comparison, w, 25.0))
+            self.ledger.fit_height()
+        found = view.proof.attribution if not comparison.refusal else None
+        for w in (self._brought_title, self.brought):
+            w.setVisible(found is not None and bool(found.parts))
+        if found is not None and found.parts:
+            how = "estimated from the model" if found.estimated else "measured between runs"
+            self._brought_title.setText(f"What each change brought of the work per time, {how}")
+            self.brought.set_builder(lambda w, h: attribution_list(found, w))
+            self.brought.fit_height()
+        self._conditions.setText(_conditions_text(comparison))
+
+    def default_because(self) -> Because | None:
+        view = self.session.view()
+        comparison = view.proof.comparison if view is not None else None
+        return verdict_because(comparison) if comparison is not None else None
+
+
+def _conditions_text(comparison: Comparison) -> str:
+    """What differs between the runs, then what else has to be said."""
+    parts = [f"{d.name} {d.before}, then {d.after} ({d.text})" for d in comparison.differences]
+    text = f"Differs: {'; '.join(parts)}." if parts else "All recorded conditions agree."
+    notes = comparison.heat.warnings
+    return f"{text} Note: {'; '.join(notes)}." if notes else text
+
+
+class ProvePage(QStackedWidget):
+    """Measuring while there is no after-run or one is in progress; comparing otherwise."""
+
+    def __init__(self, session: Session) -> None:
+        super().__init__()
+        self._session = session
+        self.after = AfterRunPage(session)
+        self.comparison = ComparisonPage(session)
+        self.addWidget(self.after)
+        self.addWidget(self.comparison)
+
+    def show_job(self, job: Job, view: JobView | None) -> None:
+        active = self._session.measure.active
+        measuring = active is not None and active.job_id == job.id
+        alone = view is None or view.measured.after is None or view.measured.before is None
+        page: Page = self.after if measuring or alone else self.comparison
+        self.setCurrentWidget(page)
+        page.show_job(job, view)
+
+    def default_because(self) -> Because | None:
+        page = self.currentWidget()
+        return page.default_because() if isinstance(page, Page) else None
+
+
+def verdict_because(comparison: Comparison) -> Because:
+    """How the headline came about."""
+    heat = comparison.heat
+    facts = []
+    if heat.throttles is not None:
+        facts += [Fact(f"held back {name}", f"{100 * t.share:.0f} % of the load", Origin.MEASURED)
+                  for name, t in zip(("before", "after"), heat.throttles, strict=True)]  # fmt: skip
+    if heat.peaks_c is not None:
+        facts.append(Fact("peak", f"{heat.peaks_c[0]:.0f}, then {heat.peaks_c[1]:.0f} °C", Origin.MEASURED))
+    for name, claim in (("paste and mounting", heat.paste), ("fins, fan and vents", heat.airflow)):
+        if claim is not None:
+            facts.append(Fact(name, claim.text[:46], Origin.FITTED))
+    return Because(
+        headline(comparison), "comparison",
+        "Sustained work and the heat path are judged, not the peak temperature: a machine that was held back may run "
+        "as hot as before and still do more.",
+        tuple(facts), heat.helped_more, "An after-run in more sessions, or under the same conditions.",
+    )  # fmt: skip

@@ -1,0 +1,181 @@
+"""Dropped sensor logs: what was recognised in them, put right where it is wrong, joined, kept as runs."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import replace
+from functools import partial
+from pathlib import Path
+
+from PySide6.QtCore import Signal
+from PySide6.QtWidgets import QHBoxLayout, QVBoxLayout
+
+from brachium.app.files.import_logs import LogPreview, UnreadLog, joined_preview, keep_logs, preview_logs
+from brachium.app.files.log_presets import LogPresets
+from brachium.app.shop.workspace import AFTER, BEFORE
+from brachium.core.base.problems import ExpectedProblem, Problem
+from brachium.core.base.typed_numbers import typed_float
+from brachium.core.base.units import many
+from brachium.core.base.why import Because
+from brachium.formats.sensor_log import Reading, read_sensor_log
+from brachium.ui.pages.base.page import Page
+from brachium.ui.pages.shop.log_panel import LogPanel
+from brachium.ui.widgets.fields import ChoiceField
+from brachium.ui.widgets.labels import button, clear
+
+MOST_FILES = 6
+Found = tuple[LogPreview | UnreadLog, ...]
+
+
+class ImportPage(Page):
+    """Shown in place of a stage after a drop; `finished` carries the job's id, empty when given up."""
+
+    finished = Signal(str)
+
+    def build(self) -> None:
+        self._found: list[LogPreview | UnreadLog] = []
+        self.panels: list[LogPanel] = []
+        self.keep_as = ChoiceField("Keep as", (), lambda _: None)
+        self._files = QVBoxLayout()
+        self._files.setSpacing(18)
+        self.body.addSpacing(10)
+        self.body.addLayout(self._files)
+        self.body.addSpacing(12)
+        self.body.addWidget(self.keep_as)
+        row = QHBoxLayout()
+        self.keep = button("Keep and compare", self._keep, "primary")
+        row.addWidget(self.keep)
+        row.addWidget(button("Give up", lambda: self.finished.emit(""), "quiet"))
+        row.addStretch(1)
+        self.body.addSpacing(8)
+        self.body.addLayout(row)
+        self.body.addStretch(1)
+
+    def open_files(self, paths: tuple[Path, ...]) -> None:
+        """Read the files in the background, then show what was found in them."""
+        self.set_heading("Reading the logs", ", ".join(p.name for p in paths))
+        self._show(())
+        if len(paths) > MOST_FILES:
+            told = ExpectedProblem(f"{len(paths)} files were dropped", "import", f"Drop {MOST_FILES} at the most.")
+            self._failed(told)
+            return
+        presets = LogPresets(self.session.workspace)
+        self._work(lambda: _with_roles(preview_logs(paths, presets)))
+
+    def _work(self, work: Callable[[], Found]) -> None:
+        self.session.read(lambda _: work(), self._show, self._failed)
+
+    def default_because(self) -> Because | None:
+        return Because(
+            "How a log is read", "import",
+            "Separator, decimal sign, time format, columns and units are found from the header and the size of the "
+            "numbers. Lines that are no data are listed, never guessed. The load is found from utilisation or power. "
+            "Several logs of one run are joined where their loads begin.",
+            would_change="Naming a column or unit here; it is remembered for every log with the same heading.",
+        )  # fmt: skip
+
+    def _failed(self, error: Exception) -> None:
+        if self._found:  # what was read before stays
+            self._show(tuple(self._found))
+        else:
+            self.finished.emit("")
+        self.session.report(error)
+
+    def _show(self, found: Found) -> None:
+        self._found = list(found)
+        self.panels = []
+        clear(self._files)
+        self.keep.setEnabled(bool(found) and all(isinstance(f, LogPreview) for f in found))
+        if not found:
+            return
+        unread = sum(isinstance(f, UnreadLog) for f in found)
+        told = f"{many(unread, 'log')} needs a word from you" if unread else "Check columns and room, then keep."
+        self.set_heading(f"{many(len(found), 'log')} read", told)
+        for index, one in enumerate(found):
+            panel = LogPanel(
+                one, index == 0, partial(self._again, index), partial(self._join, index), partial(self._set_role, index)
+            )
+            self.panels.append(panel)
+            self._files.addWidget(panel)
+        self.keep_as.box.clear()
+        self.keep_as.box.addItem("a new record", "")
+        for card in self.session.workspace.cards():
+            self.keep_as.box.addItem(f"runs of {card.name}", card.id)
+
+    def _again(self, index: int, reading: Reading) -> None:
+        """Read one file another way; its role stays."""
+        found, presets = list(self._found), LogPresets(self.session.workspace)
+        old = found[index]
+        path = old.log.path if isinstance(old, LogPreview) else old.path
+
+        def work() -> Found:
+            (new,) = preview_logs((path,), presets, {path: reading})
+            if isinstance(new, LogPreview) and isinstance(old, LogPreview):
+                new = replace(new, role=old.role)
+            found[index] = new
+            return tuple(found)
+
+        self._work(work)
+
+    def _join(self, index: int) -> None:
+        found = list(self._found)
+        first, second = found[index - 1], found[index]
+
+        def work() -> Found:
+            if not isinstance(first, LogPreview):
+                raise ExpectedProblem("the log before has to be read first", first.path.name, "Name its columns.")
+            path = second.log.path if isinstance(second, LogPreview) else second.path
+            log = read_sensor_log(path, reading=replace(second.reading, required=("time",)))
+            found[index - 1 : index + 1] = [joined_preview(first, log)]
+            return tuple(found)
+
+        self._work(work)
+
+    def _set_role(self, index: int, role: str) -> None:
+        one = self._found[index]
+        if isinstance(one, LogPreview):
+            self._found[index] = replace(one, role=role)
+
+    def _keep(self) -> None:
+        rooms: dict[str, float | None] = {}
+        previews = [f for f in self._found if isinstance(f, LogPreview)]
+        try:
+            for panel, preview in zip(self.panels, previews, strict=True):
+                rooms[preview.role] = _room(panel.room.text() if panel.room is not None else "", preview)
+            if len({p.role for p in previews}) < len(previews):
+                raise ExpectedProblem("two logs are marked the same", "import",
+                                      "Mark one Before and one After, or join those of the same run.")  # fmt: skip
+            job_id = keep_logs(self.session.workspace, tuple(previews), rooms, str(self.keep_as.box.currentData()))
+        except Problem as problem:
+            self.session.report(problem)
+            return
+        presets = LogPresets(self.session.workspace)
+        for preview in previews:
+            presets.remember(preview.log.headers, preview.reading)
+        self._found = []
+        self.finished.emit(job_id)
+
+
+def _with_roles(found: Found) -> Found:
+    """Two logs of one role are taken for before and after in the order of their names; before comes first."""
+    read = [f for f in found if isinstance(f, LogPreview)]
+    if len(found) == 2 and len(read) == 2 and read[0].role == read[1].role:
+        return replace(read[0], role=BEFORE), replace(read[1], role=AFTER)
+    return tuple(sorted(found, key=lambda f: not isinstance(f, LogPreview) or f.role != BEFORE))
+
+
+def _room(text: str, preview: LogPreview) -> float | None:
+    """A typed room temperature; None leaves the log's own."""
+    text = text.strip().replace(",", ".")
+    if not text:
+        return None
+    try:
+        value = typed_float(text)
+    except ValueError:
+        value = float("nan")
+    if not -10.0 <= value <= 50.0:
+        raise ExpectedProblem(
+            f"{text!r} is no room temperature", preview.log.path.name, "Type degrees Celsius, such as 23.5."
+        )
+    logged = preview.log.room_c
+    return None if logged is not None and abs(value - logged) < 0.06 else value

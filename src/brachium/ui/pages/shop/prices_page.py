@@ -1,0 +1,303 @@
+"""Parts and prices: the shop's list, searched and priced; another list is read with a preview, line by line."""
+
+from __future__ import annotations
+
+import threading
+from decimal import InvalidOperation
+from pathlib import Path
+
+from PySide6.QtCore import QAbstractTableModel, QModelIndex, QPersistentModelIndex, Qt, QTimer
+from PySide6.QtWidgets import (
+    QAbstractItemView,
+    QFileDialog,
+    QHBoxLayout,
+    QHeaderView,
+    QLineEdit,
+    QTableView,
+    QVBoxLayout,
+)
+
+from brachium.app.shop.price_list import Preview, export, matching, merged, preview, priced
+from brachium.core.base.problems import Problem
+from brachium.core.base.units import percent
+from brachium.core.base.why import Because, Fact, Origin
+from brachium.core.plan.candidates import CatalogueItem
+from brachium.core.plan.price_offer import words
+from brachium.formats.part_fields import write_part
+from brachium.ui.pages.base.page import Page
+from brachium.ui.pages.take_in.money_panel import WRONG_AMOUNT, amount
+from brachium.ui.widgets.labels import button, label, paragraph
+
+HEADINGS = ("Part or work", "Kind", "Price, EUR", "Id")
+CHANGE = "change of the price list"
+TICK_MS, MOST_BAD, AT_ONCE = 100, 6, 2000
+Index = QModelIndex | QPersistentModelIndex
+
+
+def item_because(item: CatalogueItem) -> Because:
+    """An entry with every attribute that it states, and its offers."""
+    attributes = write_part(item.part) if item.part is not None else {}
+    facts = tuple(Fact(k.replace("_", " "), v, Origin.CATALOGUE) for k, v in attributes.items())
+    offers = tuple(f"{line}." for line in words(item.offers).split("; ") if line)
+    text = "What rules and predictions read of it; what is not stated is not known." if facts else "Work, not a part."
+    return Because(item.title, item.group.value, text, facts, f"{item.price:f} EUR",
+                   "Another list, or a price typed over.",
+                   offers)  # fmt: skip
+
+
+class PriceModel(QAbstractTableModel):
+    """The list as rows; prices can be typed."""
+
+    def __init__(self, page: PricesPage) -> None:
+        super().__init__()
+        self._page = page
+        self.rows: tuple[CatalogueItem, ...] = ()
+
+    def show(self, rows: tuple[CatalogueItem, ...]) -> None:
+        self.beginResetModel()
+        self.rows = rows
+        self.endResetModel()
+
+    def rowCount(self, parent: Index = QModelIndex()) -> int:
+        return 0 if parent.isValid() else len(self.rows)
+
+    def columnCount(self, parent: Index = QModelIndex()) -> int:
+        return 0 if parent.isValid() else len(HEADINGS)
+
+    def data(self, index: Index, role: int = Qt.ItemDataRole.DisplayRole) -> object:
+        if role == Qt.ItemDataRole.TextAlignmentRole and index.column() == 2:
+            return int(Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter)
+        if role not in (Qt.ItemDataRole.DisplayRole, Qt.ItemDataRole.EditRole):
+            return None
+        item = self.rows[index.row()]
+        return (item.title, item.group.value, f"{item.price:f}", item.id)[index.column()]
+
+    def headerData(self, section: int, orientation: Qt.Orientation, role: int = Qt.ItemDataRole.DisplayRole) -> object:
+        shown = role == Qt.ItemDataRole.DisplayRole and orientation == Qt.Orientation.Horizontal
+        return HEADINGS[section] if shown else None
+
+    def flags(self, index: Index) -> Qt.ItemFlag:
+        plain = Qt.ItemFlag.ItemIsEnabled | Qt.ItemFlag.ItemIsSelectable
+        return plain | Qt.ItemFlag.ItemIsEditable if index.column() == 2 else plain
+
+    def setData(self, index: Index, value: object, role: int = Qt.ItemDataRole.EditRole) -> bool:
+        return self._page.set_price(self.rows[index.row()].id, str(value))
+
+
+class PricesPage(Page):
+    """A page of the shop. Reading a file runs beside, can be stopped, and changes nothing before it is taken over."""
+
+    def build(self) -> None:
+        self._found: Preview | None = None
+        self._stop = threading.Event()
+        self._share = 0.0
+        self._searches = 0
+        self._done: list[tuple[CatalogueItem, ...]] = []
+        self._undone: list[tuple[CatalogueItem, ...]] = []
+        bar = QHBoxLayout()
+        self.search = QLineEdit()
+        self.search.setPlaceholderText("Search parts, kinds, ids")
+        self.search.setAccessibleName("Search the price list")
+        self.search.setClearButtonEnabled(True)
+        self.search.textChanged.connect(lambda _: self._show_rows())
+        self.read_button = button("Read a list…", self._ask_file, "", "CSV; merged by id after a preview")
+        self.export_button = button("Export…", self._ask_export, "quiet", "The whole list as CSV")
+        bar.addWidget(self.search, 1)
+        bar.addWidget(self.read_button)
+        bar.addWidget(self.export_button)
+        self.body.addSpacing(6)
+        self.body.addLayout(bar)
+        self.body.addLayout(self._preview_box())
+        self.model = PriceModel(self)
+        self.table = QTableView()
+        self.table.setModel(self.model)
+        self.table.setAccessibleName("Price list")
+        self.table.setShowGrid(False)
+        self.table.setSelectionBehavior(QAbstractItemView.SelectionBehavior.SelectRows)
+        self.table.verticalHeader().hide()
+        self.table.verticalHeader().setDefaultSectionSize(30)
+        header = self.table.horizontalHeader()
+        header.setDefaultAlignment(Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignVCenter)
+        header.setHighlightSections(False)
+        header.setSectionResizeMode(0, QHeaderView.ResizeMode.Stretch)
+        for column, width in ((1, 110), (2, 100), (3, 170)):
+            self.table.setColumnWidth(column, width)
+        self.body.addWidget(self.table, 1)
+        self.table.selectionModel().currentRowChanged.connect(lambda row, _: self._explain(row))
+        self._timer = QTimer(self)
+        self._timer.setInterval(TICK_MS)
+        self._timer.timeout.connect(self._tick)
+
+    def _explain(self, row: Index) -> None:
+        if row.isValid() and row.row() < len(self.model.rows):
+            self.session.explain(item_because(self.model.rows[row.row()]))
+
+    def _preview_box(self) -> QVBoxLayout:
+        box = QVBoxLayout()
+        row = QHBoxLayout()
+        self.words = label("", "title", True)
+        self.stop = button("Stop", self._stop.set, "quiet")
+        self.take = button("Take it over", self._take, "primary")
+        self.drop = button("Leave it", self._drop, "quiet")
+        row.addWidget(self.words, 1)
+        for w in (self.stop, self.take, self.drop):
+            row.addWidget(w)
+        box.addLayout(row)
+        self.bad = paragraph("", "warm", True)
+        box.addWidget(self.bad)
+        return box
+
+    def show_shop(self) -> None:
+        """The list as it is now."""
+        self._show_rows()
+        self._show_preview()
+
+    def _show_rows(self) -> None:
+        items = self.session.workspace.catalogue
+        words = self.search.text().lower().split()
+        self._searches += 1
+        asked = self._searches
+        if not words:
+            self._found_rows(items, "")
+        elif len(items) <= AT_ONCE:
+            self._found_rows(rows := matching(items, words), f", {len(rows)} found")
+        else:
+
+            def arrived(rows: tuple[CatalogueItem, ...]) -> None:
+                if asked == self._searches:  # a later search overtakes an earlier one
+                    self._found_rows(rows, f", {len(rows)} found")
+
+            self.session.workspace.lanes.submit("compute", lambda: matching(items, words), arrived, self.session.report)
+
+    def _found_rows(self, rows: tuple[CatalogueItem, ...], found: str) -> None:
+        self.model.show(rows)
+        count = len(self.session.workspace.catalogue)
+        entries = f"{count} {'entry' if count == 1 else 'entries'}"
+        self.set_heading("Parts and prices", f"{entries}{found}. Prices are your own; type over one.")
+
+    def _show_preview(self) -> None:
+        found = self._found
+        reading = self._timer.isActive()
+        self.stop.setVisible(reading)
+        for w in (self.take, self.drop):
+            w.setVisible(found is not None and not reading)
+        self.words.setVisible(found is not None or reading)
+        self.bad.setVisible(found is not None and bool(found.bad))
+        if found is None:
+            return
+        self.take.setEnabled(bool(found.items))
+        counts = f"{len(found.new)} new, {len(found.changed)} changed, {found.same} as they are"
+        self.words.setText(f"{found.path.name}: {counts}, {len(found.bad)} bad lines.")
+        lines = [f"line {n}: {why}" for n, why in found.bad[:MOST_BAD]]
+        more = f"; and {len(found.bad) - MOST_BAD} more" if len(found.bad) > MOST_BAD else ""
+        self.bad.setText(f"Left out: {'; '.join(lines)}{more}.")
+
+    def set_price(self, item_id: str, text: str) -> bool:
+        """Keep a typed price; a wrong one is said and changes nothing."""
+        try:
+            price = amount(text)
+        except InvalidOperation:
+            self.session.say(WRONG_AMOUNT)
+            return False
+        if price is None or price < 0:
+            self.session.say(WRONG_AMOUNT)
+            return False
+        self._put(priced(self.session.workspace.catalogue, item_id, price))
+        return True
+
+    def _put(self, items: tuple[CatalogueItem, ...]) -> None:
+        self._done.append(self.session.workspace.catalogue)
+        self._undone.clear()
+        self._set(items)
+
+    def _set(self, items: tuple[CatalogueItem, ...]) -> None:
+        self.session.workspace.set_catalogue(items)
+        self._show_rows()
+
+    def undo(self) -> str:
+        """Take the last change of the list back; returns its label, empty where there is none."""
+        if not self._done:
+            return ""
+        self._undone.append(self.session.workspace.catalogue)
+        self._set(self._done.pop())
+        return CHANGE
+
+    def redo(self) -> str:
+        if not self._undone:
+            return ""
+        self._done.append(self.session.workspace.catalogue)
+        self._set(self._undone.pop())
+        return CHANGE
+
+    def _ask_file(self) -> None:
+        name, _ = QFileDialog.getOpenFileName(self, "Price list", str(Path.home()), "CSV (*.csv);;All files (*)")
+        if name:
+            self.read(Path(name))
+
+    def read(self, path: Path) -> None:
+        """Read a list beside the window and show what it would change."""
+        self._stop.clear()
+        self._found, self._share = None, 0.0
+        self._timer.start()
+        self._show_preview()
+        self.words.setText(f"Reading {path.name}…")
+        workspace = self.session.workspace
+        reading = workspace.reading()
+
+        def said(share: float) -> None:
+            self._share = share
+
+        workspace.lanes.submit(
+            "compute", lambda: preview(reading, path, said, self._stop.is_set), self._arrived, self._failed
+        )
+
+    def _tick(self) -> None:
+        self.words.setText(f"Reading, {percent(self._share)}…")
+
+    def _arrived(self, found: Preview | None) -> None:
+        self._timer.stop()
+        self._found = found
+        self._show_preview()
+        if found is None:
+            self.session.say("Stopped; the price list is as it was.")
+
+    def _failed(self, error: Exception) -> None:
+        self._timer.stop()
+        self._show_preview()
+        self.session.report(error)
+
+    def _take(self) -> None:
+        found, workspace = self._found, self.session.workspace
+        if found is not None:
+            present = workspace.catalogue
+            workspace.lanes.submit("compute", lambda: merged(present, found), self._taken, self.session.report)
+
+    def _taken(self, items: tuple[CatalogueItem, ...]) -> None:
+        self._put(items)
+        self.session.say("The list is taken over.")
+        self._drop()
+
+    def _drop(self) -> None:
+        self._found = None
+        self._show_preview()
+
+    def _ask_export(self) -> None:
+        name, _ = QFileDialog.getSaveFileName(self, "Price list", str(Path.home() / "price-list.csv"), "CSV (*.csv)")
+        if name:
+            try:
+                export(self.session.workspace, Path(name))
+                self.session.say(f"The price list is in {name}.")
+            except Problem as problem:
+                self.session.report(problem)
+
+    def default_because(self) -> Because | None:
+        items = self.session.workspace.catalogue
+        facts = (
+            Fact("entries", str(len(items)), Origin.TYPED),
+            Fact("with a price", str(sum(i.price > 0 for i in items)), Origin.TYPED),
+        )
+        text = (
+            "Standard part classes without makers; prices are the shop's own. Of a long list only what could fit a "
+            "machine is judged, and of parts alike in everything but the price the cheapest."
+        )
+        return Because("Parts and prices", "price list", text, facts, "", "A list read or a price typed.")

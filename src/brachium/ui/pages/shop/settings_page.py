@@ -1,0 +1,154 @@
+"""Settings of the shop: look, the folder that is watched, where everything is kept."""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+from PySide6.QtWidgets import QFileDialog, QHBoxLayout
+
+from brachium.core.base.units import many
+from brachium.core.base.why import Because, Fact, Origin
+from brachium.formats.limits import read_text
+from brachium.formats.reference_table import parse_table
+from brachium.formats.shop_documents import REFERENCE_TABLE
+from brachium.store.backups import backup, copies
+from brachium.ui.pages.base.page import Page
+from brachium.ui.pages.shop.shop_rules_panel import ShopRulesPanel
+from brachium.ui.theme import theme
+from brachium.ui.widgets.fields import Switch
+from brachium.ui.widgets.labels import button, label
+
+LOOKS = (("light", "Light"), ("dark", "Dark"))
+
+
+class SettingsPage(Page):
+    """A page of the shop; everything holds from the moment it is set."""
+
+    def build(self) -> None:
+        self.body.addSpacing(8)
+        self.body.addWidget(label("Look", "section"))
+        self.look = Switch(LOOKS, lambda key: self.session.look_asked.emit(key == "dark"), "Look")
+        self.body.addWidget(self.look)
+        self.body.addSpacing(14)
+        self.body.addWidget(label("Watched folder", "section"))
+        self._watched = label("", "", True, selectable=True)
+        self.body.addWidget(self._watched)
+        self._state = label("", "soft", True)
+        self.body.addWidget(self._state)
+        row = QHBoxLayout()
+        self.choose = button("Choose a folder…", self._choose, "", "The folder itself is read, not those below it")
+        self.stop = button("Stop watching", lambda: self.session.watch.set_folder(None), "quiet")
+        row.addWidget(self.choose)
+        row.addWidget(self.stop)
+        row.addStretch(1)
+        self.body.addLayout(row)
+        self.body.addSpacing(14)
+        self.rules = ShopRulesPanel(self.session)
+        self.body.addWidget(self.rules)
+        self.body.addSpacing(14)
+        self.body.addWidget(label("Reference table", "section"))
+        self._table = label("", "soft", True)
+        self.body.addWidget(self._table)
+        row = QHBoxLayout()
+        self.table = button("Read a table…", self._ask_table, "", "CSV with the columns hardware, test, value")
+        self.no_table = button("Forget it", lambda: self._keep_table(""), "quiet")
+        row.addWidget(self.table)
+        row.addWidget(self.no_table)
+        row.addStretch(1)
+        self.body.addLayout(row)
+        self.body.addSpacing(14)
+        self.body.addWidget(label("Where it is kept", "section"))
+        self._file = label("", "", True, selectable=True)
+        self.body.addWidget(self._file)
+        self._backups = label("", "soft", True)
+        self.body.addWidget(self._backups)
+        row = QHBoxLayout()
+        self.backup = button("Make a backup now", self._back_up)
+        row.addWidget(self.backup)
+        row.addStretch(1)
+        self.body.addLayout(row)
+        self.body.addStretch(1)
+        self.session.watch.changed.connect(self.show_shop)
+
+    def show_shop(self) -> None:
+        """Show everything as it is now."""
+        self.set_heading("Settings", "Nothing leaves this computer.")
+        self.look.show_value("dark" if theme.is_dark() else "light")
+        self.rules.show_shop()
+        folder = self.session.watch.folder
+        self._watched.setText(str(folder) if folder is not None else "No folder is watched.")
+        self._state.setText(_state_words(folder, self.session.watch.there))
+        self.stop.setVisible(folder is not None)
+        table = self.session.workspace.kept(REFERENCE_TABLE)
+        self.no_table.setVisible(bool(table))
+        lines = max(table.count("\n"), 1) - 1 if table else 0
+        known = f"{many(lines, 'line')} kept. Machines of the shop with the same processor count too."
+        none = "Results of other machines by processor; four with the same one make a reference."
+        self._table.setText(known if table else none)
+        path = self.session.workspace.database.path
+        self._file.setText(str(path))
+        kept = list(copies(path))
+        self._backups.setText(f"{many(len(kept), 'backup')} beside it, the last is {kept[0].name}." if kept
+                              else "No backup yet; one is made every day, and before every upgrade.")  # fmt: skip
+
+    def default_because(self) -> Because:
+        path = self.session.workspace.database.path
+        size = sum(p.stat().st_size for p in (path, path.with_name(f"{path.name}-wal")) if p.exists())
+        return Because(
+            "One file holds the shop", "storage",
+            "Every edit is written at once. Runs and records are in the shop file; window and theme are beside it. "
+            "A backup is a whole copy that opens like the file itself.",
+            (Fact("shop file", path.name, Origin.COMPUTED),
+             Fact("size", f"{size / 1e6:.1f} MB", Origin.COMPUTED)),
+        )  # fmt: skip
+
+    def _choose(self) -> None:
+        start = str(self.session.watch.folder or Path.home())
+        name = QFileDialog.getExistingDirectory(self, "Folder to watch", start)
+        if name:
+            self.session.watch.set_folder(Path(name))
+            self.session.watch.look()
+
+    def _ask_table(self) -> None:
+        name, _ = QFileDialog.getOpenFileName(self, "Reference table", str(Path.home()), "CSV (*.csv);;All (*)")
+        if name:
+            self.read_table(Path(name))
+
+    def read_table(self, path: Path) -> None:
+        """Check the table, then keep it; a bad one leaves the old one."""
+
+        def work() -> str:
+            text = read_text(path)
+            parse_table(text, path.name)
+            return text.rstrip("\n") + "\n"
+
+        self.session.read(lambda _: work(), self._keep_table)
+
+    def _keep_table(self, text: str) -> None:
+        self.session.workspace.keep(REFERENCE_TABLE, text)
+        self.session.say("The reference table is kept." if text else "The reference table is forgotten.")
+        self.show_shop()
+        if self.session.job_id:
+            self.session.workspace.refresh(self.session.job_id)
+
+    def _back_up(self) -> None:
+        path = self.session.workspace.database.path
+        self.backup.setEnabled(False)
+        self.session.workspace.lanes.submit("store", lambda: backup(path), self._backed_up, self._not_backed_up)
+
+    def _backed_up(self, copy: Path) -> None:
+        self.backup.setEnabled(True)
+        self.session.say(f"Backed up to {copy.name}.")
+        self.show_shop()
+
+    def _not_backed_up(self, error: Exception) -> None:
+        self.backup.setEnabled(True)
+        self.session.report(error)
+
+
+def _state_words(folder: Path | None, there: bool) -> str:
+    if folder is None:
+        return "Choose the folder where a probe's stick appears: its runs are taken in by themselves, never twice."
+    if there:
+        return "It is there. Run files and job archives in it are taken in as they come, never twice."
+    return "It is not there now. Runs are taken in when it appears."

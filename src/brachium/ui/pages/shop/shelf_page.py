@@ -1,0 +1,120 @@
+"""Parts shelf: what the shop owns already, where it came from, how good it is, what it is worth, who gets it."""
+
+from __future__ import annotations
+
+from decimal import InvalidOperation
+
+from PySide6.QtWidgets import QGridLayout
+
+from brachium.core.base.problems import Problem
+from brachium.core.base.units import many, money
+from brachium.core.base.why import Because, Fact, Origin
+from brachium.core.machine.part_words import part_title
+from brachium.core.record.parts_shelf import PartState, ShelfPart, changed, put_on, without, worth
+from brachium.ui.pages.base.page import Page
+from brachium.ui.pages.shop.best_use_panel import BestUsePanel
+from brachium.ui.pages.shop.consumables_panel import ConsumablesPanel
+from brachium.ui.pages.take_in.money_panel import WRONG_AMOUNT, amount
+from brachium.ui.widgets.fields import ChoiceField, LineField, PlainChoice
+from brachium.ui.widgets.labels import button, clear, label
+
+STATES = tuple((s.name, s.value[:1].upper() + s.value[1:]) for s in PartState)
+
+
+class ShelfPage(Page):
+    """A page of the shop, not of a job."""
+
+    def build(self) -> None:
+        self.shelf = self.session.shelf
+        kinds = [("", "Put a part on the shelf…")]
+        self._items = {i.id: i for i in self.session.workspace.catalogue if i.part is not None}
+        kinds += [(i.id, i.title) for i in self._items.values()]
+        self.add = PlainChoice(kinds, self._add, "Put a part on the shelf")
+        self._heading_row.addWidget(self.add)
+        self._grid = QGridLayout()
+        self._grid.setHorizontalSpacing(16)
+        self._grid.setVerticalSpacing(2)
+        for column, stretch in enumerate((5, 5, 3, 2, 4, 0)):
+            self._grid.setColumnStretch(column, stretch)
+        self.best = BestUsePanel(self.session)
+        self.body.addSpacing(10)
+        self.body.addLayout(self._grid)
+        self.body.addSpacing(14)
+        self.body.addWidget(self.best)
+        self.body.addSpacing(14)
+        self.consumables = ConsumablesPanel(self.session)
+        self.body.addWidget(self.consumables)
+        self.body.addStretch(1)
+        self.shelf.on_changed.append(self.show_shop)
+
+    def show_shop(self) -> None:
+        """Show all parts as they are now."""
+        parts = self.shelf.parts
+        known, open_ = worth(parts)
+        words = f"{money(known)} at your prices" + (f", {many(open_, 'part')} without a price." if open_ else ".")
+        empty = "Nothing yet. Put a part here, or pull one from a machine's place in Take in."
+        self.set_heading("Parts shelf", f"{many(len(parts), 'part')}, {words}" if parts else empty)
+        self.add.setCurrentIndex(0)
+        self.best.show_shop(parts)
+        self.consumables.show_shop()
+        clear(self._grid)
+        for row, part in enumerate(parts):
+            self._row(row, part)
+
+    def _row(self, row: int, part: ShelfPart) -> None:
+        workspace = self.session.workspace
+        title = part_title(part.part)
+        self._grid.addWidget(label(title, "title"), row, 0)
+        self._grid.addWidget(label(part.origin, "soft"), row, 1)
+        state = ChoiceField("State", STATES, lambda key: self._change(part, state=PartState[key]))
+        state.show_value(part.state.name)
+        price = LineField("Price, EUR", lambda text: self._price(part, text), "open")
+        price.show_value("" if part.price is None else f"{part.price:f}")
+        jobs = [
+            ("", "free"),
+            *((c.id, c.name) for c in workspace.cards() if not c.archived),
+        ]
+        kept = ChoiceField("Kept for", jobs, lambda key: self._change(part, reserved_for=key))
+        kept.show_value(part.reserved_for)
+        for column, widget in enumerate((state, price, kept), 2):
+            widget.setAccessibleName(f"{title}: {('state', 'price', 'kept for')[column - 2]}")
+            self._grid.addWidget(widget, row, column)
+        remove = button("×", lambda: self._remove(part), "quiet", f"Take {title} off the shelf")
+        remove.setAccessibleName(f"Take {title} off the shelf")
+        self._grid.addWidget(remove, row, 5)
+
+    def default_because(self) -> Because | None:
+        known, open_ = worth(self.shelf.parts)
+        text = (
+            "What the shop owns already comes before anything is bought. A pulled part is untested until you say "
+            "otherwise; one kept for a machine is not meant for another."
+        )
+        facts = (
+            Fact("parts", str(len(self.shelf.parts)), Origin.TYPED),
+            Fact("priced", money(known), Origin.TYPED),
+            Fact("without a price", str(open_), Origin.TYPED),
+        )
+        return Because(
+            "Parts shelf", "shelf", text, facts, would_change="A part put here, pulled, used or thrown away."
+        )
+
+    def _add(self, key: str) -> None:
+        item = self._items.get(key)
+        if item is not None and item.part is not None:
+            self.shelf.edit("part put on the shelf", put_on(self.shelf.parts, item.part, "bought or donated"))
+
+    def _change(self, part: ShelfPart, **changes: object) -> None:
+        try:
+            self.shelf.edit("shelf part changed", changed(self.shelf.parts, part.id, **changes))
+        except Problem as problem:
+            self.session.report(problem)
+
+    def _price(self, part: ShelfPart, text: str) -> str | None:
+        try:
+            self._change(part, price=amount(text) if text else None)
+        except InvalidOperation:
+            return WRONG_AMOUNT
+        return None
+
+    def _remove(self, part: ShelfPart) -> None:
+        self.shelf.edit("part taken off the shelf", without(self.shelf.parts, part.id))

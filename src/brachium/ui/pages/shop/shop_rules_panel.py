@@ -1,0 +1,154 @@
+"""The shop's own rules in Settings: thresholds, tax, and the table of systems as CSV."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+from decimal import Decimal
+from pathlib import Path
+
+from PySide6.QtWidgets import QFileDialog, QGridLayout, QHBoxLayout, QVBoxLayout, QWidget
+
+from brachium.app.shop.kept import keep_settings, settings_of
+from brachium.core.base.problems import Problem
+from brachium.core.base.units import many
+from brachium.core.plan.price_offer import rates_text, read_rates
+from brachium.core.record.systems import SystemSpec
+from brachium.formats.atomic import write_atomically
+from brachium.formats.limits import read_text
+from brachium.formats.shop_documents import SYSTEM_TABLE
+from brachium.formats.shop_tables import systems_from_csv, systems_to_csv
+from brachium.report.language import ENGLISH, languages
+from brachium.report.speech import OWN_CURRENCY
+from brachium.ui.session import Session
+from brachium.ui.widgets.fields import ChoiceField, LineField, Switch
+from brachium.ui.widgets.labels import button, label
+from brachium.ui.widgets.number_fields import number_field
+
+TAX = (("included", "Prices hold the tax"), ("apart", "Tax comes on top"))
+
+
+class ShopRulesPanel(QWidget):
+    """Everything holds from the moment it is set; views follow."""
+
+    def __init__(self, session: Session) -> None:
+        super().__init__()
+        self._session = session
+        layout = QVBoxLayout(self)
+        layout.setContentsMargins(0, 0, 0, 0)
+        layout.setSpacing(6)
+        layout.addWidget(label("Rules of the shop", "section"))
+        self.threshold = number_field("Evidence from", 0.5, 0.99, lambda v: self._keep("evidence_threshold", v), "0.85",
+                                      "Probability from which a claim counts as known")  # fmt: skip
+        self.derating = number_field("Supplies' age, off [%]", 0, 60, lambda v: self._keep("age_derating", v, 100), "0",
+                                     "The shop's own setting, not a fact")  # fmt: skip
+        self.worth = number_field("100 EUR must bring [%]", 0, 100, lambda v: self._keep("worth_per_eur", v, 10_000),
+                                  "10", "Gain below which a further step is not recommended")  # fmt: skip
+        self.tax = number_field("Tax [%]", 0, 40, self._keep_tax, "0", "Named on offers")
+        grid = QGridLayout()
+        grid.setHorizontalSpacing(16)
+        for k, field in enumerate((self.threshold, self.derating, self.worth, self.tax)):
+            grid.addWidget(field, 0, k)
+        layout.addLayout(grid)
+        self.tax_switch = Switch(TAX, self._set_tax, "Tax")
+        layout.addWidget(self.tax_switch)
+        self.rates = LineField("Other currencies, in EUR", self._set_rates, "USD 0.92, GBP 1.17",
+                               "What one of each costs; an offer without a rate is not weighed")  # fmt: skip
+        layout.addWidget(self.rates)
+        speech = QHBoxLayout()
+        speech.setSpacing(16)
+        self.language = ChoiceField("Reports speak", [(x.code, x.name) for x in languages().values()],
+                                    lambda key: self._speak("report_language", key))  # fmt: skip
+        self.currency = ChoiceField("Their amounts in", (), lambda key: self._speak("report_currency", key))
+        for choice in (self.language, self.currency):
+            speech.addWidget(choice)
+        speech.addStretch(1)
+        layout.addLayout(speech)
+        row = QHBoxLayout()
+        self.systems = label("", "soft")
+        self.read = button("Read a table of systems…", self._ask_systems, "", "CSV: floors, ceilings, end of support")
+        self.export = button("Export it…", self._ask_export, "quiet")
+        row.addWidget(self.systems)
+        row.addWidget(self.read)
+        row.addWidget(self.export)
+        row.addStretch(1)
+        layout.addLayout(row)
+
+    def show_shop(self) -> None:
+        """Show the rules as they are now."""
+        rules = self._session.workspace.shop_rules()
+        self.threshold.show_value(f"{rules.threshold:g}")
+        self.derating.show_value(f"{100 * rules.age_derating:g}")
+        self.worth.show_value(f"{10_000 * rules.worth_per_eur:g}")
+        self.tax.show_value(f"{100 * float(rules.tax.rate):g}")
+        self.tax_switch.show_value("included" if rules.tax.included else "apart")
+        settings = settings_of(self._session.workspace)
+        self.rates.show_value(rates_text(settings.rates))
+        day = settings.rates_day
+        self.rates.caption.setText(f"Other currencies, in EUR{f', typed on {day}' if day else ''}")
+        self.currency.set_choices([(c, c) for c in (OWN_CURRENCY, *settings.rates)])
+        self.language.show_value(settings.report_language or ENGLISH)
+        self.currency.show_value(settings.report_currency or OWN_CURRENCY)
+        open_ends = sum(not s.support_ends for s in rules.systems)
+        tail = f", {open_ends} without an end of support" if open_ends else ""
+        self.systems.setText(f"{many(len(rules.systems), 'system')} in the table{tail}.")
+
+    def _keep(self, name: str, value: Decimal | None, parts: int = 1) -> None:
+        """Keep a share that is shown as so many parts of one; None puts it back to its default."""
+        share = None if value is None else min(max(float(value) / parts, 0.0), 1.0)
+        self._set(**{name: share})
+
+    def _keep_tax(self, value: Decimal | None) -> None:
+        rate = min(max((value or Decimal(0)) / 100, Decimal(0)), Decimal(1))
+        self._set(tax=replace(settings_of(self._session.workspace).tax, rate=rate))
+
+    def _set(self, **changes: object) -> None:
+        keep_settings(self._session.workspace, **changes)
+        self._again()
+
+    def _set_rates(self, text: str) -> str | None:
+        """Keep the rates; a wrong entry is named and changes nothing."""
+        try:
+            rates = read_rates(text)
+        except ValueError as error:
+            return f"{error}."
+        self._session.workspace.set_rates(rates)
+        self.show_shop()
+        return None
+
+    def _speak(self, key: str, value: str) -> None:
+        """Language and currency of reports from now on; a job can have its own."""
+        keep_settings(self._session.workspace, **{key: value})
+
+    def _set_tax(self, key: str) -> None:
+        self._set(tax=replace(settings_of(self._session.workspace).tax, included=key != "apart"))
+
+    def _again(self) -> None:
+        self.show_shop()
+        if self._session.job_id:
+            self._session.workspace.refresh(self._session.job_id)
+
+    def _ask_systems(self) -> None:
+        name, _ = QFileDialog.getOpenFileName(self, "Table of systems", str(Path.home()), "CSV (*.csv);;All (*)")
+        if name:
+            self.read_systems(Path(name))
+
+    def read_systems(self, path: Path) -> None:
+        """Check the table, then keep it; a bad one leaves the old one."""
+
+        def arrived(systems: tuple[SystemSpec, ...]) -> None:
+            self._session.workspace.keep(SYSTEM_TABLE, systems)
+            self._session.say("The table of systems is kept.")
+            self._again()
+
+        self._session.read(lambda _: systems_from_csv(read_text(path), path.name), arrived)
+
+    def _ask_export(self) -> None:
+        name, _ = QFileDialog.getSaveFileName(self, "Table of systems", str(Path.home() / "systems.csv"), "CSV (*.csv)")
+        if not name:
+            return
+        try:
+            write_atomically(Path(name), systems_to_csv(self._session.workspace.shop_rules().systems).encode())
+        except Problem as problem:
+            self._session.report(problem)
+        else:
+            self._session.say(f"The table of systems is in {name}.")
