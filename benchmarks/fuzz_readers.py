@@ -43,7 +43,7 @@ class Target:
 def targets(work: Path) -> Mapping[str, Target]:
     """Every reader by name."""
     from brachium.app.shop.price_list import read_text
-    from brachium.core.record.evidence import Claim, Source, SourceKind
+    from brachium.core.record.evidence import CompatibilityClaim, Source, SourceKind
     from brachium.core.record.systems import SYSTEMS
     from brachium.demo.donors import demo_shelf
     from brachium.demo.newsroom import newsroom_job
@@ -101,7 +101,7 @@ def targets(work: Path) -> Mapping[str, Target]:
                              (catalogue_text(demo_catalogue()[:25]).encode(),)),
         "systems": Target(lambda p: systems_from_csv(text(p), p.name), ".csv", (systems_to_csv(SYSTEMS).encode(),)),
         "evidence": Target(lambda p: CLAIMS.codec.read(text(p), p.name), ".json",
-                           (CLAIMS.codec.text((Claim("x", "y", (Source(SourceKind.OWN_JOB, True),)),)).encode(),)),
+                           (CLAIMS.codec.text((CompatibilityClaim("x", "y", (Source(SourceKind.OWN_JOB),)),)).encode(),)),
         "shelf": Target(lambda p: SHELF.codec.read(text(p), p.name), ".json",
                         (SHELF.codec.text(demo_shelf()).encode(),)),
         "reference table": Target(lambda p: parse_table(text(p), p.name), ".csv", 

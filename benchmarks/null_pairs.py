@@ -13,7 +13,7 @@ import numpy as np
 from brachium.core.base.arrays import FloatArray, frozen
 from brachium.core.measure.conditions import Conditions
 from brachium.core.measure.history import History, learn_spread
-from brachium.core.measure.run import Repeat, Run, Session, Trace
+from brachium.core.measure.run import MeasuredSession, Repeat, Run, Trace
 from brachium.core.measure.statistics import Spread, Word, judge, ratio_of
 from brachium.core.measure.workloads import STANDARD, spec_of, spread_for
 
@@ -59,7 +59,7 @@ def history(case: Case, rng: np.random.Generator) -> tuple[History, ...]:
     out = []
     for k in range(case.history):
         sessions = tuple(
-            Session(n, bare, tuple(Repeat(TEST, float(v)) for v in values))
+            MeasuredSession(n, bare, tuple(Repeat(TEST, float(v)) for v in values))
             for n, values in enumerate(results(case, rng), 1)
         )
         run = Run(f"h{k}", "", STANDARD, Conditions(), (spec_of(TEST),), sessions, "", "")

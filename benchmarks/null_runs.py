@@ -17,7 +17,7 @@ from dataclasses import replace
 from pathlib import Path
 
 from brachium.app.files.comparing import compare_all
-from brachium.core.measure.run import Run, Session
+from brachium.core.measure.run import MeasuredSession, Run
 from brachium.core.measure.statistics import Word
 from brachium.core.measure.validity import burst_problem, settle_problem
 from brachium.core.prove.comparison import Comparison
@@ -72,7 +72,7 @@ def judged(run: Run) -> Run:
     return replace(run, sessions=tuple(_session(s) for s in run.sessions))
 
 
-def _session(session: Session) -> Session:
+def _session(session: MeasuredSession) -> MeasuredSession:
     load = session.trace.phase("load")
     problem = burst_problem(session.trace.cut(load.start_s + 1.0, load.end_s)) if load is not None else ""
     repeats = tuple(replace(r, valid=False, reason=problem) if problem and r.test == "sustained" else r

@@ -14,7 +14,7 @@ from brachium_probe import PROBE_VERSION, facts
 from brachium_probe.journal import JournalWriter
 from brachium_probe.kernels import KERNELS
 from brachium_probe.own_folder import sweep
-from brachium_probe.plan import Plan
+from brachium_probe.plan import ProbePlan
 from brachium_probe.run import ProbeRun
 from brachium_probe.sampler import SystemSampler
 from brachium_probe.scan import scan
@@ -58,7 +58,7 @@ def _parser() -> argparse.ArgumentParser:
 
 def _measure(given: argparse.Namespace) -> int:
     tree = Tree(given.root)
-    plan = Plan(given.rehearsal, os.path.abspath(given.folder) if given.folder else "")
+    plan = ProbePlan(given.rehearsal, os.path.abspath(given.folder) if given.folder else "")
     if given.room is not None and not -10.0 <= given.room <= 50.0:
         raise Refused(f"a room of {given.room:g} degC: state degrees Celsius, such as 23.5")
     if plan.folder:
@@ -97,7 +97,7 @@ def _run_path(out: str, tree: Tree) -> str:
     return os.path.join(folder, f"probe-{plain}-{time.strftime('%Y%m%d-%H%M%S')}.jsonl")
 
 
-def _check_folder(plan: Plan) -> None:
+def _check_folder(plan: ProbePlan) -> None:
     if not os.path.isdir(plan.folder):
         raise Refused(f"{plan.folder}: there is no such folder")
     kind = facts.mount_of(plan.folder)[0]

@@ -54,7 +54,7 @@ def _watch_parent(parent: int) -> None:
     os._exit(3)
 
 
-class Stopwatch:
+class ChildStopwatch:
     """Runs for a duration [s]; a duration of zero or less never ends by itself."""
 
     def __init__(self, duration_s: float) -> None:

@@ -10,7 +10,7 @@ import os
 import threading
 from typing import Callable, Mapping, Tuple
 
-from brachium_probe.child_protocol import Stopwatch, wait_for_go
+from brachium_probe.child_protocol import ChildStopwatch, wait_for_go
 from brachium_probe.own_folder import open_file
 
 BLOCK = 4096
@@ -24,7 +24,7 @@ def sequential(
     handle, size = _open(where)
     buffer = mmap.mmap(-1, CHUNK)
     wait_for_go()
-    watch = Stopwatch(duration_s)
+    watch = ChildStopwatch(duration_s)
     at = moved = wrong = 0
     while not watch.over():
         moved += os.preadv(handle, [buffer], at)
@@ -42,7 +42,7 @@ def scattered(
     blocks = size // BLOCK
     following = [places(number, blocks) for number in range(depth)]
     wait_for_go()
-    watch = Stopwatch(duration_s)
+    watch = ChildStopwatch(duration_s)
     counts, wrongs = [0] * depth, [0] * depth
 
     def reader(number: int) -> None:

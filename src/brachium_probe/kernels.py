@@ -12,7 +12,7 @@ import zlib
 from typing import Callable, Dict
 
 from brachium_probe import direct_io
-from brachium_probe.child_protocol import Stopwatch, say, wait_for_go
+from brachium_probe.child_protocol import ChildStopwatch, say, wait_for_go
 from brachium_probe.direct_io import BLOCK, CHUNK
 from brachium_probe.own_folder import make_file
 
@@ -42,7 +42,7 @@ def processor(duration_s: float) -> None:
     """Work until the time is over (0 = until stopped) [units/s]."""
     unit()
     wait_for_go()
-    watch = Stopwatch(duration_s)
+    watch = ChildStopwatch(duration_s)
     units = wrong = 0
     said = 0.0
     while not watch.over():
@@ -61,7 +61,7 @@ def bandwidth(duration_s: float, size_bytes: int) -> None:
     target = bytearray(len(source))
     target[:] = source
     wait_for_go()
-    watch = Stopwatch(duration_s)
+    watch = ChildStopwatch(duration_s)
     moved = 0
     view = memoryview(target)
     while not watch.over():
@@ -75,7 +75,7 @@ def memory_test(duration_s: float, size_bytes: int) -> None:
     """Write byte patterns and read them back, at least once; the result is the number of wrong pieces of 4 MiB."""
     pieces = [bytearray(PATTERN_CHUNK) for _ in range(max(size_bytes // PATTERN_CHUNK, 1))]
     wait_for_go()
-    watch = Stopwatch(duration_s)
+    watch = ChildStopwatch(duration_s)
     wrong = passes = 0
     while passes == 0 or not watch.over():
         for pattern in PATTERNS:
@@ -92,7 +92,7 @@ def layout(size_bytes: int, **where: object) -> None:
     """Write the test file, every block with its own number first; the result is the write rate [bytes/s]."""
     wait_for_go()
     body = random.Random(7).getrandbits(8 * (BLOCK - 8)).to_bytes(BLOCK - 8, "little")
-    watch = Stopwatch(0)
+    watch = ChildStopwatch(0)
     with os.fdopen(make_file(where), "wb") as file:
         for first in range(0, size_bytes // BLOCK, CHUNK // BLOCK):
             file.write(b"".join(_number(n) + body for n in range(first, first + CHUNK // BLOCK)))

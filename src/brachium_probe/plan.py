@@ -29,7 +29,7 @@ class Test:
                 "higher_is_better": self.higher_is_better, "about": self.about}  # fmt: skip
 
 
-class Plan:
+class ProbePlan:
     """Lengths [s] and sizes [bytes]. A rehearsal goes through all of it in half a minute and measures nothing."""
 
     def __init__(self, rehearsal: bool, folder: str) -> None:

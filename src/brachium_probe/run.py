@@ -11,7 +11,7 @@ from brachium_probe import facts
 from brachium_probe.children import ChildGroup, ChildSpec
 from brachium_probe.journal import JournalWriter
 from brachium_probe.own_folder import OwnFolder
-from brachium_probe.plan import COUNTED, Plan, Test
+from brachium_probe.plan import COUNTED, ProbePlan, Test
 from brachium_probe.sampler import SystemSampler
 from brachium_probe.startup import start_up
 
@@ -27,7 +27,9 @@ class Stopped(Exception):  # noqa: N818 - said to people as it is named
 class ProbeRun:
     """Goes through a plan once. `say` gets a line for every step."""
 
-    def __init__(self, plan: Plan, sampler: SystemSampler, journal: JournalWriter, say: Callable[[str], None]) -> None:
+    def __init__(
+        self, plan: ProbePlan, sampler: SystemSampler, journal: JournalWriter, say: Callable[[str], None]
+    ) -> None:
         self._plan, self._sampler, self._journal, self._say = plan, sampler, journal, say
         self._start = self._next = time.monotonic()
         self._rows: List[Dict[str, float]] = []

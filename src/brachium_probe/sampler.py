@@ -5,7 +5,7 @@ from __future__ import annotations
 import re
 
 from brachium_probe import counters
-from brachium_probe.sensors import Fan, Temperature, find_fans, find_temperatures, limits_c, main_temperature
+from brachium_probe.sensors import FanSensor, Temperature, find_fans, find_temperatures, limits_c, main_temperature
 from brachium_probe.tree import Tree
 
 MARGIN_K = 3.0
@@ -31,7 +31,7 @@ class SystemSampler:
         self.own_pids: list[int] = []
         self.temperatures: list[Temperature] = find_temperatures(tree)
         self.main = main_temperature(self.temperatures)
-        self.fans: list[Fan] = find_fans(tree)
+        self.fans: list[FanSensor] = find_fans(tree)
         self._energy = counters.EnergyCounter(tree)
         self._energy.read_j()
         self.limits = limits_c(self.temperatures, MARGIN_K)

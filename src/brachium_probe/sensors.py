@@ -35,7 +35,7 @@ class Temperature:
         return value if LOW_C < value < HIGH_C else None
 
 
-class Fan:
+class FanSensor:
     """One fan tachometer."""
 
     def __init__(self, chip: str, label: str, name: str) -> None:
@@ -69,7 +69,7 @@ def main_temperature(sensors: list[Temperature]) -> Temperature | None:
     return own[0] if own else None
 
 
-def find_fans(tree: Tree) -> list[Fan]:
+def find_fans(tree: Tree) -> list[FanSensor]:
     """Fans that turn now or can report: inputs of zero are kept, a fan may stand still when cold."""
     out = []
     for folder in _hwmon(tree):
@@ -78,7 +78,7 @@ def find_fans(tree: Tree) -> list[Fan]:
             match = re.match(r"^fan(\d+)_input$", entry)
             if match and tree.number(f"{folder}/{entry}") is not None:
                 label = tree.text(f"{folder}/fan{match.group(1)}_label") or f"fan {match.group(1)}"
-                out.append(Fan(chip, label, f"{folder}/{entry}"))
+                out.append(FanSensor(chip, label, f"{folder}/{entry}"))
     return out
 
 

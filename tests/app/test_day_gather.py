@@ -21,7 +21,7 @@ from brachium.app.shop.kept import keep_settings, settings_of
 from brachium.app.shop.reading import ASIDE
 from brachium.app.shop.rules import keep_claim
 from brachium.app.shop.workspace import Workspace
-from brachium.core.record.evidence import Claim, Source, SourceKind
+from brachium.core.record.evidence import CompatibilityClaim, Source, SourceKind
 from brachium.core.record.job import DataSafe, DataState, StepDone
 from brachium.core.record.shop_settings import ShopSettings
 from brachium.core.record.systems import SYSTEMS
@@ -104,7 +104,7 @@ def test_the_shops_rules_survive_broken_tables(shop: Workspace) -> None:
     shop.save_setting(CLAIMS.key, "{")
     rules = shop.shop_rules()
     assert rules.systems == SYSTEMS and rules.claims == () and rules.threshold == 0.85
-    claim = Claim("D4-84", "Tern 14", (Source(SourceKind.MAKER),))
+    claim = CompatibilityClaim("D4-84", "Tern 14", (Source(SourceKind.MAKER),))
     keep_claim(shop, claim)
     assert shop.shop_rules().claims == (claim,)
     keep_claim(shop, replace(claim, sources=()))

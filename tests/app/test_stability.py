@@ -10,7 +10,7 @@ from brachium.app.demo.demo_shop import add_newsroom
 from brachium.app.measure.service import MeasureService
 from brachium.app.shop.lanes import Lanes
 from brachium.app.shop.workspace import Workspace
-from brachium.core.measure.run import Check
+from brachium.core.measure.run import RunCheck
 from brachium.core.record.job import DataState
 from brachium.core.work.stability import stability_of
 from brachium.demo.newsroom import JOB_ID
@@ -34,7 +34,7 @@ def test_it_runs_beside_the_runs_that_are_compared_and_says_what_it_found(tmp_pa
     found = stability_of(run)
     assert found is not None and found.passed and "load 30 min with every result checked" in found.words
     assert any("drives" in c for c in found.cannot)
-    bad = Check("mem_test", "Memory test by patterns", False, "2 words differ at 1.2 GiB")
+    bad = RunCheck("mem_test", "Memory test by patterns", False, "2 words differ at 1.2 GiB")
     failed = stability_of(replace(run, checks=(bad,)))
     assert failed is not None and failed.passed is False and "2 words differ" in failed.words
     cut = stability_of(replace(run, complete=False))

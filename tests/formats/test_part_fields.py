@@ -15,7 +15,7 @@ from brachium.core.machine.parts import Part
 from brachium.core.machine.processor_part import ProcessorPart
 from brachium.core.plan.candidates import PART_GROUPS, CatalogueItem, candidates, weighed
 from brachium.core.plan.price_offer import PriceOffer, cheapest, rates_text, read_rates, with_rates, words
-from brachium.core.record.evidence import Claim, Source, SourceKind
+from brachium.core.record.evidence import CompatibilityClaim, Source, SourceKind
 from brachium.core.record.systems import SYSTEMS
 from brachium.formats.catalogue import catalogue_text, parse_catalogue, read_catalogue
 from brachium.formats.shop_documents import CLAIMS
@@ -131,7 +131,11 @@ def test_the_table_of_systems_and_evidence_come_back_and_bad_ones_are_named() ->
         with pytest.raises(ExpectedProblem) as found:
             systems_from_csv(text, "systems.csv")
         assert says in str(found.value)
-    claims = (Claim("D4-84", "Bench 1", (Source(SourceKind.MAKER, note="list"), Source(SourceKind.DATABASE, False))),)
+    claims = (
+        CompatibilityClaim(
+            "D4-84", "Bench 1", (Source(SourceKind.MAKER, note="list"), Source(SourceKind.DATABASE, False))
+        ),
+    )
     assert CLAIMS.codec.read(CLAIMS.codec.text(claims), "c") == claims
     with pytest.raises(ExpectedProblem):
         CLAIMS.codec.read('[{"part": 3}]', "c")

@@ -20,7 +20,7 @@ from brachium.app.reports.offer import offer_content
 from brachium.app.reports.owner_report import DONE, PLAIN, owner_content
 from brachium.app.view.job_view import JobView, compute_view
 from brachium.app.view.measured import JobRuns
-from brachium.core.base.own_words import Typed
+from brachium.core.base.own_words import OwnWords
 from brachium.core.cause.kinds import KINDS as CAUSES
 from brachium.core.condition.findings import KINDS as FINDINGS
 from brachium.core.condition.trials import tests_for as trials_for
@@ -97,10 +97,10 @@ def test_whatever_a_report_can_name_has_its_words(code: str) -> None:
 
 def test_what_was_typed_and_what_has_no_words_stay_as_they_are() -> None:
     german = Speech(languages()["de"])
-    assert german.say(Typed("1.18")) == "1.18" and german.say("1.18 V") == "1,18 V"
-    assert german.say(Typed("plays the jingle within 2 s")) == "plays the jingle within 2 s"
+    assert german.say(OwnWords("1.18")) == "1.18" and german.say("1.18 V") == "1,18 V"
+    assert german.say(OwnWords("plays the jingle within 2 s")) == "plays the jingle within 2 s"
     assert german.told("the flux is askew by 3.5 K") == ("the flux is askew by 3,5 K", False)
-    assert german.untold((Typed("so typed"), "so computed")) == ("so computed",)
+    assert german.untold((OwnWords("so typed"), "so computed")) == ("so computed",)
     with pytest.raises(ValueError, match="it has no place"):
         language_from_json('{"code": "x", "name": "X", "decimal": ".", "date": "{y}", "phrases": {"a {x}": "{y}"}}')
 

@@ -8,7 +8,7 @@ import numpy as np
 
 from brachium.core.base.arrays import frozen, time_axis
 from brachium.core.measure.conditions import Conditions
-from brachium.core.measure.run import Check, Phase, Repeat, Run, Series, Session, Trace
+from brachium.core.measure.run import MeasuredSession, Phase, Repeat, Run, RunCheck, Series, Trace
 from brachium.core.measure.workloads import QUICK, TESTS
 
 
@@ -31,14 +31,14 @@ def some_run(
 ) -> Run:  # fmt: skip
     """A run with these results of one test, session by session."""
     sessions = tuple(
-        Session(k, some_trace(seed=seed + k), tuple(Repeat(test, v) for v in values), f"{boot}-{k}")
+        MeasuredSession(k, some_trace(seed=seed + k), tuple(Repeat(test, v) for v in values), f"{boot}-{k}")
         for k, values in enumerate(results, 1)
     )
     return Run(
         run_id, "as taken in", QUICK, Conditions(room_c=22.5, room_note="typed"),
         tuple(t for t in TESTS if t.key == test), sessions, "2026-11-24 10:00", "measured", True, "",
         ("not measured here: power: no counter",),
-        (Check("mem_test", "Memory test by patterns", True, "nothing found"),), machine,
+        (RunCheck("mem_test", "Memory test by patterns", True, "nothing found"),), machine,
     )  # fmt: skip
 
 

@@ -7,7 +7,7 @@ from decimal import Decimal
 from brachium.core.base.units import GB, GIB
 from brachium.core.base.why import Origin
 from brachium.core.condition.findings import Finding, Severity
-from brachium.core.condition.trials import Outcome, TestResult
+from brachium.core.condition.trials import TestResult, TrialOutcome
 from brachium.core.drives.readings import HealthReading
 from brachium.core.machine.cooling_parts import AirPath
 from brachium.core.machine.locks import Locks, LockState
@@ -83,7 +83,7 @@ def archive_store_job() -> Job:
         findings=(Finding("noise", "drives", Severity.CLEAR, "drive 3 clicks"),
                   Finding("cable", "drives", Severity.CLEAR, "drive 2, kinked"),
                   Finding("dust", "cooler", Severity.CLEAR)),
-        tried=(TestResult("starts", Outcome.FAILS, "memory tone"), TestResult("firmware", Outcome.FAILS)),
+        tried=(TestResult("starts", TrialOutcome.FAILS, "memory tone"), TestResult("firmware", TrialOutcome.FAILS)),
         data_safe=DataSafe(DataState.RESCUE, "archive desk", "2026-11-24 11:30", consent=True),
         locks=Locks(LockState.NONE, LockState.NONE), no_before="does not start",
         simulated_as=JOB_ID,

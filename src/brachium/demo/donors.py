@@ -7,7 +7,7 @@ from decimal import Decimal
 from brachium.core.base.units import GB, GIB
 from brachium.core.base.why import Origin
 from brachium.core.condition.findings import Finding, Severity
-from brachium.core.condition.trials import Outcome, TestResult
+from brachium.core.condition.trials import TestResult, TrialOutcome
 from brachium.core.machine.machine import DriveBay, Fitted, Identity, Machine, MachineKind, ModuleSlot, Processor
 from brachium.core.machine.parts import BayForm, Drive, DriveInterface, MemoryForm, MemoryGeneration, MemoryModule
 from brachium.core.record.job import KEPT, DataSafe, DataState, Hold, Job
@@ -39,7 +39,7 @@ def donor_laptop_job() -> Job:
         LAPTOP_ID, "Donor laptop", machine, "parts for the newsroom laptop", rate_per_hour=Decimal("32"),
         provenance=Provenance("given", Decimal("0")),
         findings=(Finding("glass", "screen", Severity.BAD), Finding("liquid", "keyboard", Severity.SLIGHT)),
-        tried=(TestResult("starts", Outcome.WORKS, "on an outside screen"),),
+        tried=(TestResult("starts", TrialOutcome.WORKS, "on an outside screen"),),
         data_safe=DataSafe(DataState.NOT_NEEDED, "newsroom", "2026-11-12 14:00"), no_before="kept for its parts",
         hold=Hold(KEPT, "one module left", "2026-11-12 14:20"),
     )  # fmt: skip
@@ -61,7 +61,7 @@ def donor_desktop_job() -> Job:
         DESKTOP_ID, "Donor desktop", machine, "parts for whatever they fit", rate_per_hour=Decimal("32"),
         provenance=Provenance("left behind by a sister station", Decimal("0")),
         findings=(Finding("burnt", "supply", Severity.BAD, "brown mark at the vent"),),
-        tried=(TestResult("starts", Outcome.NOT_TRIED),),
+        tried=(TestResult("starts", TrialOutcome.NOT_TRIED),),
         data_safe=DataSafe(DataState.NOT_NEEDED, "sister station", "2026-11-05 09:30"), no_before="kept for its parts",
         hold=Hold(KEPT, "not to be started", "2026-11-05 09:40"),
     )  # fmt: skip

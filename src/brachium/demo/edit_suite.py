@@ -8,7 +8,7 @@ from decimal import Decimal
 from brachium.core.base.units import GB, GIB
 from brachium.core.base.why import Origin
 from brachium.core.condition.findings import Finding, Severity
-from brachium.core.condition.trials import Outcome, TestResult
+from brachium.core.condition.trials import TestResult, TrialOutcome
 from brachium.core.machine.cooling_parts import AirPath, Cooler, FanPlug
 from brachium.core.machine.drive_part import M2Key
 from brachium.core.machine.locks import Locks, LockState
@@ -135,8 +135,8 @@ def edit_suite_job() -> Job:
          "Owner asks for a 105 W processor; cooler and board are built for 65 W"),
         findings=(Finding("dust", "cooler", Severity.SLIGHT),
                   Finding("screw", "drives", Severity.SLIGHT, "one of four")),
-        tried=(TestResult("starts", Outcome.WORKS), TestResult("system", Outcome.WORKS),
-               TestResult("graphics", Outcome.WORKS), TestResult("front", Outcome.WORKS)),
+        tried=(TestResult("starts", TrialOutcome.WORKS), TestResult("system", TrialOutcome.WORKS),
+               TestResult("graphics", TrialOutcome.WORKS), TestResult("front", TrialOutcome.WORKS)),
         data_safe=DataSafe(DataState.BACKED_UP, "edit desk", "2026-11-24 17:40", "shared drive", "1.3 TB",
                            "listing compared, ten files opened", True),
         bench=SIMULATED, simulated_as=JOB_ID, locks=Locks(LockState.NONE, LockState.NONE),

@@ -8,7 +8,7 @@ from decimal import Decimal
 from brachium.core.base.units import GB, GIB
 from brachium.core.base.why import Origin
 from brachium.core.condition.findings import Finding, Severity
-from brachium.core.condition.trials import Outcome, TestResult
+from brachium.core.condition.trials import TestResult, TrialOutcome
 from brachium.core.machine.locks import Locks, LockState
 from brachium.core.machine.machine import (
     Configuration,
@@ -39,7 +39,7 @@ from brachium.demo.simulation import Simulation
 from brachium.devices.simulated.faults import Faults
 from brachium.devices.simulated.machine import SimulatedSpec
 from brachium.devices.simulated.physics import Cooling, FanCurve, Silicon, Thermals
-from brachium.devices.simulated.tree import Battery as BatteryState
+from brachium.devices.simulated.tree import TreeBattery
 from brachium.devices.simulated.tree import TreeState
 
 JOB_ID = "newsroom-laptop"
@@ -111,9 +111,10 @@ def newsroom_job() -> Job:
         ("Fan loud within a minute of work", "Light felt at the vents, cover screws all there",
          "Battery holds charge, not swollen", "Disk audible, no errors seen by the owner"),
         findings=(Finding("felt", "vents", Severity.SLIGHT, "seen through the grille"),),
-        tried=(TestResult("starts", Outcome.WORKS), TestResult("firmware", Outcome.WORKS),
-               TestResult("system", Outcome.WORKS, "slow"), TestResult("keyboard", Outcome.WORKS),
-               TestResult("battery", Outcome.WORKS), TestResult("fan", Outcome.FAILS, "loud within a minute")),
+        tried=(TestResult("starts", TrialOutcome.WORKS), TestResult("firmware", TrialOutcome.WORKS),
+               TestResult("system", TrialOutcome.WORKS, "slow"), TestResult("keyboard", TrialOutcome.WORKS),
+               TestResult("battery", TrialOutcome.WORKS),
+               TestResult("fan", TrialOutcome.FAILS, "loud within a minute")),
         bench=SIMULATED, simulated_as=JOB_ID, locks=Locks(LockState.NONE, LockState.NONE),
     )  # fmt: skip
 
@@ -125,7 +126,7 @@ _BEFORE = Conditions(
 )  # fmt: skip
 SIMULATION = Simulation(
     MACHINE, HEALTHY, Faults(paste=DRIED_PASTE, dust=DUSTY_FINS), _BEFORE,
-    replace(_BEFORE, room_c=22.1, free_space_frac=0.46), TreeState(BatteryState(44.0, 35.6, 214)),
+    replace(_BEFORE, room_c=22.1, free_space_frac=0.46), TreeState(TreeBattery(44.0, 35.6, 214)),
 )  # fmt: skip
 
 

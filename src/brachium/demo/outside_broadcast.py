@@ -8,7 +8,7 @@ from decimal import Decimal
 from brachium.core.base.units import GB, GIB
 from brachium.core.base.why import Origin
 from brachium.core.condition.findings import Finding, Severity
-from brachium.core.condition.trials import Outcome, TestResult
+from brachium.core.condition.trials import TestResult, TrialOutcome
 from brachium.core.machine.drive_part import M2Key
 from brachium.core.machine.locks import Locks, LockState
 from brachium.core.machine.machine import (
@@ -86,8 +86,8 @@ def outside_broadcast_job() -> Job:
         Provenance("bought used", Decimal("95"), Decimal("9"), (MissingPiece("battery", Decimal("48")),),
                    (SellerClaim("works like new", ClaimState.DOES_NOT), SellerClaim("16 GiB", ClaimState.HOLDS))),
         (Finding("clip", "bottom", Severity.SLIGHT, "battery bay cover"),),
-        (TestResult("starts", Outcome.WORKS), TestResult("system", Outcome.WORKS),
-         TestResult("battery", Outcome.ABSENT), TestResult("adapter", Outcome.WORKS)),
+        (TestResult("starts", TrialOutcome.WORKS), TestResult("system", TrialOutcome.WORKS),
+         TestResult("battery", TrialOutcome.ABSENT), TestResult("adapter", TrialOutcome.WORKS)),
         DataSafe(DataState.NOT_NEEDED, "outside broadcast", "2026-11-24 10:10"),
         bench=SIMULATED, simulated_as=JOB_ID, locks=Locks(LockState.NONE, LockState.NONE),
     )  # fmt: skip

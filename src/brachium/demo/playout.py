@@ -8,7 +8,7 @@ from decimal import Decimal
 from brachium.core.base.units import GB, GIB
 from brachium.core.base.why import Origin
 from brachium.core.condition.findings import Finding, Severity
-from brachium.core.condition.trials import Outcome, TestResult
+from brachium.core.condition.trials import TestResult, TrialOutcome
 from brachium.core.machine.cooling_parts import AirPath
 from brachium.core.machine.locks import Locks, LockState
 from brachium.core.machine.machine import (
@@ -109,8 +109,8 @@ def playout_job() -> Job:
         ("Stands under the mixing desk, next to the heater",),
         findings=(Finding("felt", "cooler", Severity.BAD, "a mat across the fins"),
                   Finding("vent", "front", Severity.CLEAR)),
-        tried=(TestResult("starts", Outcome.WORKS), TestResult("system", Outcome.WORKS),
-               TestResult("fan", Outcome.FAILS, "loud at all times")),
+        tried=(TestResult("starts", TrialOutcome.WORKS), TestResult("system", TrialOutcome.WORKS),
+               TestResult("fan", TrialOutcome.FAILS, "loud at all times")),
         data_safe=DataSafe(DataState.BACKED_UP, "the bench", "2026-11-23 09:05", "bench disk 2", "61 GB",
                            "every file read back", True),
         own_tests=(_RENDER, _NOISE), own_results=_RESULTS,

@@ -8,7 +8,7 @@ from decimal import Decimal
 from brachium.core.base.units import GB, GIB
 from brachium.core.base.why import Origin
 from brachium.core.condition.findings import Finding, Severity
-from brachium.core.condition.trials import Outcome, TestResult
+from brachium.core.condition.trials import TestResult, TrialOutcome
 from brachium.core.machine.locks import Locks, LockState
 from brachium.core.machine.machine import (
     DriveBay,
@@ -82,8 +82,8 @@ def reception_job() -> Job:
         Decimal("90"), Decimal("32"), "", (Target("start_up", "starts in under 20 s", 20.0, "s", True),),
         ("Screen cable is glued: the front comes off only once",),
         findings=(Finding("dust", "vents", Severity.SLIGHT),),
-        tried=(TestResult("starts", Outcome.WORKS), TestResult("system", Outcome.WORKS),
-               TestResult("screen", Outcome.WORKS), TestResult("stand", Outcome.WORKS)),
+        tried=(TestResult("starts", TrialOutcome.WORKS), TestResult("system", TrialOutcome.WORKS),
+               TestResult("screen", TrialOutcome.WORKS), TestResult("stand", TrialOutcome.WORKS)),
         data_safe=DataSafe(DataState.BACKED_UP, "reception", "2026-11-20 16:00", "shared drive", "18 GB",
                            "every file read back", True),
         plan=PLAN, bench=SIMULATED, simulated_as=JOB_ID, locks=Locks(LockState.NONE, LockState.NONE),

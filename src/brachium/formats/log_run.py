@@ -6,7 +6,7 @@ from brachium.core.base.problems import ExpectedProblem
 from brachium.core.heat.run_traces import heat_trace
 from brachium.core.heat.trace import find_load
 from brachium.core.measure.conditions import Conditions
-from brachium.core.measure.run import Phase, Protocol, Run, Session, Trace
+from brachium.core.measure.run import MeasuredSession, Phase, Protocol, Run, Trace
 from brachium.formats.sensor_log import SensorLog
 
 
@@ -16,7 +16,7 @@ def run_from_log(log: SensorLog, run_id: str, configuration: str, taken_at: str,
     Raises ExpectedProblem where the log holds no load phase.
     """
     room = room_c if room_c is not None else log.room_c
-    trace = heat_trace(Session(1, log.trace), room, None)
+    trace = heat_trace(MeasuredSession(1, log.trace), room, None)
     load = find_load(trace) if trace is not None else None
     if load is None:
         raise ExpectedProblem(
@@ -32,6 +32,6 @@ def run_from_log(log: SensorLog, run_id: str, configuration: str, taken_at: str,
     )  # fmt: skip
     conditions = Conditions(room_c=room, room_note="typed" if room_c is not None else log.room_source)
     notes = (*log.notes, *(f"line {n} left out: {text}" for n, text in log.bad_lines[:20]))
-    session = Session(1, Trace(log.trace.time_s, log.trace.series, phases))
+    session = MeasuredSession(1, Trace(log.trace.time_s, log.trace.series, phases))
     protocol = Protocol("Imported log", 1, (), (), 0, 1)
     return Run(run_id, configuration, protocol, conditions, (), (session,), taken_at, log.path.name, notes=notes)

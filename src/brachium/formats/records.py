@@ -10,7 +10,7 @@ from pydantic import TypeAdapter, ValidationError
 from brachium.core.base.arrays import FloatArray, frozen, time_axis
 from brachium.core.base.problems import ExpectedProblem
 from brachium.core.measure.conditions import Conditions
-from brachium.core.measure.run import Check, Phase, Protocol, Repeat, Run, Series, Session, TestSpec, Trace
+from brachium.core.measure.run import MeasuredSession, Phase, Protocol, Repeat, Run, RunCheck, Series, TestSpec, Trace
 from brachium.core.record.card import JobCard
 from brachium.core.record.job import Job
 from brachium.formats.documents import Document
@@ -47,7 +47,7 @@ class RunDocument:
     complete: bool
     void_reason: str = ""
     notes: tuple[str, ...] = ()
-    checks: tuple[Check, ...] = ()
+    checks: tuple[RunCheck, ...] = ()
     machine: str = ""
 
     def plain(self) -> dict[str, object]:
@@ -124,7 +124,8 @@ def document_of(run: Run) -> RunDocument:
 def run_of(document: RunDocument, traces: Mapping[int, Trace]) -> Run:
     """The run of a document; `traces` holds the arrays by session number, the phases are the document's."""
     sessions = tuple(
-        Session(s.number, replace(traces[s.number], phases=s.phases), s.repeats, s.boot_id) for s in document.sessions
+        MeasuredSession(s.number, replace(traces[s.number], phases=s.phases), s.repeats, s.boot_id)
+        for s in document.sessions
     )
     return Run(
         document.id, document.configuration, document.protocol, document.conditions, document.tests, sessions,

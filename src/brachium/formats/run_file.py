@@ -17,7 +17,7 @@ import numpy as np
 
 from brachium.core.base.arrays import ArrayProblem, FloatArray, frozen, time_axis
 from brachium.core.base.problems import ExpectedProblem, Problem
-from brachium.core.measure.run import Run, Series, Session, Trace
+from brachium.core.measure.run import MeasuredSession, Run, Series, Trace
 from brachium.formats.atomic import write_atomically
 from brachium.formats.cells import guarded, plain_cell
 from brachium.formats.limits import MAX_COLUMNS, MIB, SHAPE, csv_rows, foreign, read_bytes
@@ -121,7 +121,7 @@ def _dump(run: Run, traces: list[dict[str, object]]) -> str:
     return json.dumps(whole, ensure_ascii=False, allow_nan=False, indent=None) + "\n"
 
 
-def _inline(session: Session) -> dict[str, object]:
+def _inline(session: MeasuredSession) -> dict[str, object]:
     trace = session.trace
     content = {
         "time_s": trace.time_s.tolist(),

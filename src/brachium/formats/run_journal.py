@@ -11,7 +11,7 @@ import numpy as np
 from brachium.core.base.arrays import frozen, time_axis
 from brachium.core.base.problems import ExpectedProblem, Problem
 from brachium.core.machine.scan import Scan
-from brachium.core.measure.run import Check, Phase, Repeat, Run, Series, Trace
+from brachium.core.measure.run import Phase, Repeat, Run, RunCheck, Series, Trace
 from brachium.formats.documents import Document
 from brachium.formats.limits import MAX_COLUMNS, SHAPE, parse_json
 from brachium.formats.read_run import ReadRun
@@ -21,7 +21,7 @@ from brachium_probe.journal import FORMAT, FORMAT_VERSION
 
 _PHASE: Document[Phase] = Document(Phase, "phase")
 _REPEAT: Document[Repeat] = Document(Repeat, "repeat")
-_CHECK: Document[Check] = Document(Check, "check")
+_CHECK: Document[RunCheck] = Document(RunCheck, "check")
 JOURNAL_SUFFIX = ".running.jsonl"
 Line = Mapping[str, object]
 

@@ -7,9 +7,9 @@ from dataclasses import dataclass, field
 from datetime import datetime
 from typing import Generic, Protocol, TypeVar
 
-from brachium.core.learn.outcomes import Outcome
+from brachium.core.learn.outcomes import JobOutcome
 from brachium.core.plan.candidates import CatalogueItem
-from brachium.core.record.evidence import Claim
+from brachium.core.record.evidence import CompatibilityClaim
 from brachium.core.record.parts_shelf import ShelfPart
 from brachium.core.record.repaste import Repaste
 from brachium.core.record.shop_settings import ShopSettings
@@ -95,7 +95,9 @@ REFERENCE_TABLE: ShopDocument[str] = ShopDocument(
 SYSTEM_TABLE: ShopDocument[tuple[SystemSpec, ...]] = ShopDocument(
     "systems", TextDocument("table of systems", systems_to_csv, systems_from_csv), SYSTEMS
 )
-CLAIMS: ShopDocument[tuple[Claim, ...]] = ShopDocument("claims", Document(tuple[Claim, ...], "evidence"), ())
+CLAIMS: ShopDocument[tuple[CompatibilityClaim, ...]] = ShopDocument(
+    "claims", Document(tuple[CompatibilityClaim, ...], "evidence"), ()
+)
 CONSUMABLES: ShopDocument[tuple[Consumable, ...]] = ShopDocument(
     "consumables", Document(tuple[Consumable, ...], "consumables"), ()
 )
@@ -112,8 +114,8 @@ TEMPLATES: ShopDocument[tuple[Template, ...]] = ShopDocument(
     "work_templates", Document(tuple[Template, ...], "work templates"), ()
 )
 REPASTES: ShopDocument[tuple[Repaste, ...]] = ShopDocument("repastes", Document(tuple[Repaste, ...], "repastes"), ())
-OUTCOMES: ShopDocument[tuple[Outcome, ...]] = ShopDocument(
-    "outcomes", Document(tuple[Outcome, ...], "track record"), ()
+OUTCOMES: ShopDocument[tuple[JobOutcome, ...]] = ShopDocument(
+    "outcomes", Document(tuple[JobOutcome, ...], "track record"), ()
 )
 EVERY = (
     SETTINGS, SHELF, PRICE_LIST, REFERENCE_TABLE, SYSTEM_TABLE, CLAIMS, CONSUMABLES, DRAWN, FIXED_BLOCKS, LOG_PRESETS,

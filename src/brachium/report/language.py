@@ -14,7 +14,7 @@ from functools import cache, cached_property
 from importlib.resources import files
 from types import MappingProxyType
 
-from brachium.core.base.own_words import Typed
+from brachium.core.base.own_words import OwnWords
 
 ENGLISH, DEEPEST = "en", 5
 _PLACE = re.compile(r"\{(\w+)\}")
@@ -55,7 +55,7 @@ class Language:
         """(the text in this language, whether every word of it is)."""
         if self.code == ENGLISH:
             return text, True
-        if isinstance(text, Typed):
+        if isinstance(text, OwnWords):
             return (text if _needs_no_words(text) else self._say(text, 0) or text), True
         found = self._say(text, 0)
         return (found, True) if found is not None else (self.figures(text), _needs_no_words(text))

@@ -9,7 +9,7 @@ from decimal import ROUND_HALF_UP, Decimal
 from types import MappingProxyType
 from typing import Any, TypeVar
 
-from brachium.core.base.own_words import Typed
+from brachium.core.base.own_words import OwnWords
 from brachium.core.figures.base.drawing import Drawing, Text
 from brachium.core.record.own_wording import reworded
 from brachium.report.language import PROGRAMS_OWN, Language
@@ -36,7 +36,7 @@ class Speech:
 
     def told(self, text: str) -> tuple[str, bool]:
         """The same, and whether every word of it is in that language."""
-        return self.language.say(self._amounts(text) if not isinstance(text, Typed) else text)
+        return self.language.say(self._amounts(text) if not isinstance(text, OwnWords) else text)
 
     def shown(self, text: str) -> str:
         """The same as a person worded it, where somebody did."""
@@ -79,7 +79,7 @@ class Speech:
             return tuple(new for old, new in zip(value, spoken, strict=True) if new != "" or old == "")
         if is_dataclass(value) and not isinstance(value, type):
             own = {f.name: getattr(value, f.name) for f in fields(value)}
-            return replace(value, **{k: self._spoken(Typed(v) if k in TYPED else v) for k, v in own.items()})
+            return replace(value, **{k: self._spoken(OwnWords(v) if k in TYPED else v) for k, v in own.items()})
         return value
 
 

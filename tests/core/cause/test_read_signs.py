@@ -13,12 +13,12 @@ from brachium.core.base.units import GIB
 from brachium.core.cause.assess import assess, headline, ladder, strength
 from brachium.core.cause.read_signs import Known, observations
 from brachium.core.condition.findings import Finding, Severity
-from brachium.core.condition.trials import Outcome, TestResult
+from brachium.core.condition.trials import TestResult, TrialOutcome
 from brachium.core.drives.readings import HealthReading
 from brachium.core.heat.before_figures import figures_of
 from brachium.core.heat.throttle import HeldBack
 from brachium.core.machine.scan import Scan, ScannedBattery, ScannedDevice, ScannedDrive, ScannedField, ScannedPlace
-from brachium.core.measure.run import Check
+from brachium.core.measure.run import RunCheck
 from brachium.core.record.checks import CheckDone
 from brachium.core.use.profile import profile_of
 
@@ -69,7 +69,7 @@ def _run(k: Known, **changes: object) -> Known:
 
 
 CARD = ScannedDevice("0000:01:00.0", "0x030000", "gen 3 x4", "gen 3 x16")
-BAD_WORDS = (Check("mem_test", "Memory test by patterns", False, "3 wrong words"),)
+BAD_WORDS = (RunCheck("mem_test", "Memory test by patterns", False, "3 wrong words"),)
 CHANGES: tuple[tuple[str, Callable[[Known], Known], str, str | None], ...] = (
     ("cool", lambda k: _throttle(k, HeldBack.NONE), "held", "not"),
     ("power limit", lambda k: _throttle(k, HeldBack.UNCLEAR), "held", "far from its limit"),
@@ -108,7 +108,7 @@ def test_each_state_follows_its_figure(
 
 
 def test_without_a_run_only_the_record_speaks(known: Known) -> None:
-    bare = Known(known.machine, tried=(TestResult("battery", Outcome.ABSENT),))
+    bare = Known(known.machine, tried=(TestResult("battery", TrialOutcome.ABSENT),))
     assert set(states(bare)) == {"battery", "channels", "drive_kind", "vents", "dirt", "noise", "drive_noise"}
     assessment = assess(bare, VIDEO)
     assert assessment.limits == () and {c.kind.id for c in assessment.called} == {"channels"}

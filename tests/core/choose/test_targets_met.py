@@ -13,7 +13,7 @@ from brachium.core.choose.compatibility import alone
 from brachium.core.choose.front import TargetsAsked, front_of, pareto
 from brachium.core.choose.plan_space import Plan, compile_plans
 from brachium.core.choose.predict import draw
-from brachium.core.choose.target_odds import Ground, odds_of
+from brachium.core.choose.target_odds import OddsGround, odds_of
 from brachium.core.choose.targets_met import ASKED, TargetsMet
 from brachium.core.record.target import Target
 from brachium.core.work.effort import Effort
@@ -40,7 +40,7 @@ def test_the_front_of_targets_is_that_of_asking_every_plan(
         around=view.choice.around,
     )
     draws = draw(view.causes.profile, view.causes.figures)
-    ground = Ground(
+    ground = OddsGround(
         view.job.machine,
         view.causes.profile,
         view.causes.figures,
@@ -71,7 +71,7 @@ def test_the_front_of_targets_is_that_of_asking_every_plan(
 def test_the_hardest_wish_is_out_of_reach_and_no_target_at_all_is_not_asked(finished_view: JobView) -> None:
     view = finished_view
     assert view.measured.before is not None and view.causes.figures is not None
-    ground = Ground(
+    ground = OddsGround(
         view.job.machine,
         view.causes.profile,
         view.causes.figures,

@@ -46,7 +46,7 @@ from brachium.core.machine.platform import (
 )
 from brachium.core.machine.power_parts import Adapter, Battery, Supply
 from brachium.core.machine.processor_part import ProcessorPart
-from brachium.core.record.evidence import Claim, Source, SourceKind
+from brachium.core.record.evidence import CompatibilityClaim, Source, SourceKind
 
 D3 = MemoryModule("m", MemoryForm.DIMM, MemoryGeneration.DDR3, 4 * GIB, 1600, (1.5,), ranks=2)
 SO3 = replace(D3, form=MemoryForm.SO_DIMM, volts=(1.35, 1.5))
@@ -128,7 +128,7 @@ LAPTOP = Machine(
         system=InstalledSystem(64, True, None, BootMode.UEFI, 200 * GB),
     ),
 )  # fmt: skip
-PROVEN = (Claim("D4-84", "Bench 1", (Source(SourceKind.MAKER),)),)
+PROVEN = (CompatibilityClaim("D4-84", "Bench 1", (Source(SourceKind.MAKER),)),)
 AROUND = Circumstances(
     "2026-11-24", Locks(LockState.NONE, LockState.NONE, LockState.NONE, LockState.NONE), 200 * GB, claims=PROVEN,
     heat=HeatFacts(0.6, 22.0),

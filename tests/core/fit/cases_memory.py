@@ -8,7 +8,7 @@ from brachium.core.base.units import GIB
 from brachium.core.fit.verdict import Level
 from brachium.core.machine.machine import Derate
 from brachium.core.machine.memory_part import Buffering, MemoryForm, MemoryGeneration
-from brachium.core.record.evidence import Claim, Source, SourceKind
+from brachium.core.record.evidence import CompatibilityClaim, Source, SourceKind
 from brachium.core.record.systems import SystemSpec
 from tests.core.fit.bench_machines import D3, OLD_CHIP, SO3
 from tests.core.fit.bench_machines import FitCase as C
@@ -23,8 +23,8 @@ TWO = {"slot-1": BIG, "slot-3": BIG}
 ODD = {f"slots.slot-{k}.generation": MemoryGeneration.DDR2 for k in (1, 2, 3, 4)}
 PAIRED = {**ODD, "memory.pairs_required": True}
 OLD = {"slot-1": D2, "slot-3": D2}
-PROVEN = (Claim("32 GiB in all", "Bench 1", (Source(SourceKind.OWN_JOB),)),)
-THIN = (Claim("32 GiB in all", "Bench 1", (Source(SourceKind.SAME_MODEL),)),)
+PROVEN = (CompatibilityClaim("32 GiB in all", "Bench 1", (Source(SourceKind.OWN_JOB),)),)
+THIN = (CompatibilityClaim("32 GiB in all", "Bench 1", (Source(SourceKind.SAME_MODEL),)),)
 NARROW = SystemSpec("n", "narrow", 32, ceiling_bytes=4 * GIB)
 HOME = SystemSpec("h", "home", 64, ceiling_bytes=8 * GIB)
 BITS_32 = {"identity.system": "Linux, 32-bit", "platform.system.bits": 32, "platform.system.extension": False}

@@ -10,7 +10,7 @@ from brachium.core.machine.cooling_parts import AirPath, FanPlug, Pad, PasteKind
 from brachium.core.machine.memory_part import MemoryGeneration
 from brachium.core.machine.parts import Service
 from brachium.core.machine.platform import BootMode
-from brachium.core.record.evidence import Claim, Source, SourceKind
+from brachium.core.record.evidence import CompatibilityClaim, Source, SourceKind
 from brachium.core.record.systems import SystemSpec
 from tests.core.fit.bench_machines import CARD, CHIP, COOLER, D3, FAN, GALLIUM, OLD_CHIP, PASTE, STOCK
 from tests.core.fit.bench_machines import FitCase as C
@@ -29,7 +29,7 @@ REPORTS = tuple(Source(SourceKind.SAME_FIRMWARE, note=str(k)) for k in range(2))
 
 
 def claims(*sources: Source) -> dict[str, object]:
-    return {"claims": (Claim("D4-84", "Bench 1", sources),)}
+    return {"claims": (CompatibilityClaim("D4-84", "Bench 1", sources),)}
 
 
 PROCESSOR_CASES: tuple[C, ...] = (

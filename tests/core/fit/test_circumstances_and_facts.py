@@ -8,7 +8,7 @@ import pytest
 
 from brachium.app.view.job_view import JobView
 from brachium.core.base.units import GB
-from brachium.core.condition.trials import Outcome, TestResult
+from brachium.core.condition.trials import TestResult, TrialOutcome
 from brachium.core.drives.health import DriveState
 from brachium.core.drives.readings import HealthReading
 from brachium.core.fit.circumstances_of import around_of
@@ -47,7 +47,7 @@ def test_a_measured_machine_tells_its_heat_and_what_is_in_use(finished_view: Job
 
 def test_counters_a_silent_machine_and_its_use_are_seen() -> None:
     job = replace(
-        newsroom_job(), data_safe=DataSafe(), tried=(TestResult("starts", Outcome.FAILS),),
+        newsroom_job(), data_safe=DataSafe(), tried=(TestResult("starts", TrialOutcome.FAILS),),
         health=(HealthReading("bay-main", "now", {"pending": 4}), HealthReading("m2", "now", {"interface": 0})),
     )  # fmt: skip
     around = around_of(job, None, None, profile_of("files"), RULES)

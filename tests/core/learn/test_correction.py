@@ -10,7 +10,7 @@ import pytest
 
 from brachium.core.base.band import Band
 from brachium.core.learn.correction import Z80, correction_of, coverage
-from brachium.core.learn.outcomes import ChangeOutcome, Outcome, Ratio
+from brachium.core.learn.outcomes import ChangeOutcome, JobOutcome, Ratio
 from brachium.core.learn.summary import by_kind, by_machine, minutes_of, sales_of
 from brachium.core.machine.machine import MachineKind
 from brachium.core.record.correction import NONE
@@ -27,7 +27,7 @@ class Shop:
         self.bias = {g: float(rng.normal(0.0, size)) for g in GROUPS}
         self.scatter = float(np.exp(rng.normal(0.0, 0.25)))
 
-    def job(self, k: int) -> Outcome:
+    def job(self, k: int) -> JobOutcome:
         rng = self._rng
         groups = [g for g in GROUPS if rng.random() < 0.35] or [GROUPS[int(rng.integers(5))]]
         parts = [float(rng.uniform(0.02, 0.35)) for _ in groups]
@@ -39,14 +39,16 @@ class Shop:
             ChangeOutcome(g, ratio(p, 0.05), ratio(p + self.bias[g] + error / len(groups), 0.02), 20.0, False)
             for g, p in zip(groups, parts, strict=True)
         )
-        return Outcome(f"j{k}", "", "", MachineKind.LAPTOP, "", ratio(mid, sigma), exp(measured), changes, 60, 60, 50)
+        return JobOutcome(
+            f"j{k}", "", "", MachineKind.LAPTOP, "", ratio(mid, sigma), exp(measured), changes, 60, 60, 50
+        )
 
 
 def ratio(middle: float, sigma: float) -> Ratio:
     return Ratio(exp(middle - Z80 * sigma), exp(middle), exp(middle + Z80 * sigma))
 
 
-def errors(shop: Shop, known: list[Outcome], count: int = 60) -> tuple[float, float, float]:
+def errors(shop: Shop, known: list[JobOutcome], count: int = 60) -> tuple[float, float, float]:
     """(mean error uncorrected, corrected, share inside the corrected band) over later jobs."""
     correction = correction_of(known)
     later = [shop.job(1000 + k) for k in range(count)]

@@ -8,7 +8,7 @@ import numpy as np
 import pytest
 
 from brachium.core.measure.history import SHOP_DF, History, learn_spread, learn_spreads
-from brachium.core.measure.run import Check
+from brachium.core.measure.run import RunCheck
 from brachium.core.measure.statistics import Spread, Word, adjusted, judge, ratio_of
 from brachium.core.measure.workloads import STANDARD, spread_for
 from brachium.core.prove.comparison import compare_runs
@@ -99,7 +99,7 @@ def test_another_protocol_or_machine_is_said() -> None:
 
 
 def test_a_shared_processor_is_not_taken_for_steady_until_its_history_says_so() -> None:
-    shared = (Check("host", "Processor shared with other machines", False, "the host took 9 % away"),)
+    shared = (RunCheck("host", "Processor shared with other machines", False, "the host took 9 % away"),)
     before, after = some_run("a", [[100.0, 101.0, 99.0]]), some_run("b", [[112.0, 113.0, 111.5]])
     plain = compare_runs(before, after).gains[0]
     careful = compare_runs(before, replace(after, checks=shared)).gains[0]
@@ -117,7 +117,7 @@ def test_a_test_without_a_valid_repeat_says_why() -> None:
     assert compare_runs(before, replace(after, sessions=bad)).gains[0].excluded == (
         "no valid repeat after, background load: drive")  # fmt: skip
     failed = tuple(replace(s, repeats=()) for s in after.sessions)
-    wrong = (Check("cpu_all", "All threads, short", False, "3 wrong checksums"),)
+    wrong = (RunCheck("cpu_all", "All threads, short", False, "3 wrong checksums"),)
     text = compare_runs(before, replace(after, sessions=failed, checks=wrong)).gains[0].excluded
     assert text == "it failed after: 3 wrong checksums"
     assert compare_runs(before, replace(after, sessions=failed)).gains[0].excluded == "not measured after"

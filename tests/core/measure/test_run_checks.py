@@ -11,7 +11,7 @@ import pytest
 from brachium.core.base.arrays import frozen
 from brachium.core.measure.conditions import Conditions, differences
 from brachium.core.measure.frames import frame_figures
-from brachium.core.measure.run import Phase, Repeat, Run, Series, Session, Trace
+from brachium.core.measure.run import MeasuredSession, Phase, Repeat, Run, Series, Trace
 from brachium.core.measure.run_checks import run_flags, trace_flags
 from brachium.core.measure.workloads import STANDARD, spec_of
 
@@ -81,7 +81,7 @@ def test_each_fault_has_its_flag_and_no_other(trace: Trace, kind: str, says: str
 def _run(values: list[float], lost: str = "") -> Run:
     test = spec_of("cpu_all")
     repeats = tuple(Repeat(test.key, v) for v in values) + ((Repeat(test.key, 50.0, False, lost),) if lost else ())
-    session = Session(1, Trace(frozen([]), (), ()), repeats)
+    session = MeasuredSession(1, Trace(frozen([]), (), ()), repeats)
     return Run("r", "", STANDARD, Conditions(), (test,), (session,), "", "")
 
 

@@ -10,7 +10,7 @@ from hypothesis import strategies as st
 from brachium.app.view.job_view import JobView
 from brachium.core.base.arrays import frozen, time_axis
 from brachium.core.measure.conditions import Conditions
-from brachium.core.measure.run import Phase, Run, Series, Session, Trace
+from brachium.core.measure.run import MeasuredSession, Phase, Run, Series, Trace
 from brachium.core.measure.waiting import KEYS, Limit, limits_of
 from brachium.core.measure.workloads import QUICK
 
@@ -20,7 +20,7 @@ N = 60
 def run_of(**values: float | np.ndarray) -> Run:
     series = tuple(Series(k, "1", "made", frozen(np.broadcast_to(v, N))) for k, v in values.items())
     trace = Trace(time_axis(np.arange(N, dtype=float)), series, (Phase("test own_task", 0.0, float(N - 1)),))
-    return Run("r", "c", QUICK, Conditions(), (), (Session(1, trace),), "", "made")
+    return Run("r", "c", QUICK, Conditions(), (), (MeasuredSession(1, trace),), "", "made")
 
 
 def limit(threads: int = 4, **values: float | np.ndarray) -> Limit:

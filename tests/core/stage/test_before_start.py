@@ -6,7 +6,7 @@ from dataclasses import replace
 
 import pytest
 
-from brachium.core.condition.trials import Outcome, TestResult
+from brachium.core.condition.trials import TestResult, TrialOutcome
 from brachium.core.machine.machine import MachineKind
 from brachium.core.machine.scan import Scan, ScannedAdapter, ScannedBattery, ScannedSupply
 from brachium.core.record.job import Job
@@ -23,8 +23,8 @@ CALM = replace(newsroom_job(), scan=GOOD)
     [
         (CALM, ()),
         (outside_broadcast_job(), ("The battery is missing: the machine may hold itself",)),
-        (replace(CALM, tried=(TestResult("battery", Outcome.FAILS),)), ("The battery is not holding its charge",)),
-        (replace(CALM, tried=(TestResult("adapter", Outcome.FAILS),)), ("The adapter is not recognised",)),
+        (replace(CALM, tried=(TestResult("battery", TrialOutcome.FAILS),)), ("The battery is not holding its charge",)),
+        (replace(CALM, tried=(TestResult("adapter", TrialOutcome.FAILS),)), ("The adapter is not recognised",)),
         (replace(CALM, scan=replace(GOOD, batteries=())), ("No battery is seen",)),
         (replace(CALM, scan=replace(GOOD, adapters=(ScannedAdapter("AC", False),))), ("It ran on its battery",)),
         (

@@ -9,7 +9,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from brachium.core.base.arrays import frozen, time_axis
-from brachium.core.measure.run import Check, Phase, Protocol, Repeat, Series, Session, Trace
+from brachium.core.measure.run import MeasuredSession, Phase, Protocol, Repeat, RunCheck, Series, Trace
 from brachium.devices.protocols import ChannelInfo
 from brachium_probe.journal import JournalWriter
 
@@ -32,9 +32,9 @@ class LiveView:
     session: int
     trace: Trace | None
     repeats: tuple[Repeat, ...]
-    finished: tuple[Session, ...]
+    finished: tuple[MeasuredSession, ...]
     progress: RunProgress
-    checks: tuple[Check, ...] = ()
+    checks: tuple[RunCheck, ...] = ()
 
 
 class Recorder:
@@ -46,8 +46,8 @@ class Recorder:
         self._lock = threading.Lock()
         self._channels = channels
         self._journal = journal
-        self._finished: list[Session] = []
-        self._checks: list[Check] = []
+        self._finished: list[MeasuredSession] = []
+        self._checks: list[RunCheck] = []
         self._progress = RunProgress(1, protocol.sessions, "", 0.0, 0.0)
         self._clear(1, 0.0, "")
 
@@ -94,7 +94,7 @@ class Recorder:
         if self._journal is not None:
             self._journal.repeat(repeat.test, repeat.value, repeat.valid, repeat.reason)
 
-    def add_check(self, check: Check) -> None:
+    def add_check(self, check: RunCheck) -> None:
         with self._lock:
             self._checks.append(check)
         if self._journal is not None:
@@ -122,11 +122,11 @@ class Recorder:
         self._journal.end(complete, list(notes))
         return self._journal.problem
 
-    def sessions(self) -> tuple[Session, ...]:
+    def sessions(self) -> tuple[MeasuredSession, ...]:
         with self._lock:
             return tuple(self._finished)
 
-    def checks(self) -> tuple[Check, ...]:
+    def checks(self) -> tuple[RunCheck, ...]:
         with self._lock:
             return tuple(self._checks)
 
@@ -152,7 +152,7 @@ class Recorder:
         with self._lock:
             return self._number, len(self._times)
 
-    def _session(self) -> Session | None:
+    def _session(self) -> MeasuredSession | None:
         with self._lock:
             if len(self._times) < 2:
                 return None
@@ -166,4 +166,4 @@ class Recorder:
             for k, c in enumerate(self._channels)
             if np.isfinite(table[:, k]).any()
         )
-        return Session(number, Trace(time_axis(times), series, tuple(phases)), repeats, self._boot_id)
+        return MeasuredSession(number, Trace(time_axis(times), series, tuple(phases)), repeats, self._boot_id)

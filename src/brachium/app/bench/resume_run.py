@@ -14,7 +14,7 @@ from dataclasses import dataclass, field, replace
 import numpy as np
 
 from brachium.core.base.arrays import FloatArray, frozen, time_axis
-from brachium.core.measure.run import Phase, PhaseStep, Protocol, Run, Series, Session, Trace
+from brachium.core.measure.run import MeasuredSession, Phase, PhaseStep, Protocol, Run, Series, Trace
 
 STOPPED = "stopped: "
 CALM = ("settle", "idle")
@@ -28,7 +28,7 @@ class Rest:
     sessions: int
     phases: tuple[PhaseStep, ...]
     have: Mapping[str, int] = field(default_factory=dict)
-    kept: tuple[Session, ...] = ()
+    kept: tuple[MeasuredSession, ...] = ()
     same_start: bool = False
 
 
@@ -66,14 +66,14 @@ def continued(run: Run, later: Run, rest: Rest) -> Run:
     )  # fmt: skip
 
 
-def _phases_whole(session: Session, protocol: Protocol) -> bool:
+def _phases_whole(session: MeasuredSession, protocol: Protocol) -> bool:
     """Whether everything before the short tests was gone through to its end."""
     last = protocol.phases[-1].name
     names = [p.name for p in session.trace.phases]
     return last in names and names.index(last) < len(names) - 1
 
 
-def _merged(first: Session, second: Session) -> Session:
+def _merged(first: MeasuredSession, second: MeasuredSession) -> MeasuredSession:
     a, b = first.trace, second.trace
     shift = float(a.time_s[-1]) + GAP_S - float(b.time_s[0])
     phases = (*a.phases, *(Phase(p.name, p.start_s + shift, p.end_s + shift) for p in b.phases))
@@ -82,7 +82,7 @@ def _merged(first: Session, second: Session) -> Session:
         Series(k, s.unit, s.source, frozen(np.concatenate([_values(a, k), _values(b, k)]))) for k, s in known.items()
     )
     trace = Trace(time_axis([*a.time_s, *(b.time_s + shift)]), series, phases)
-    return Session(first.number, trace, first.repeats + second.repeats, first.boot_id)
+    return MeasuredSession(first.number, trace, first.repeats + second.repeats, first.boot_id)
 
 
 def _values(trace: Trace, key: str) -> FloatArray:

@@ -10,7 +10,7 @@ import numpy as np
 from brachium.app.bench.recorder import Recorder, RunProgress
 from brachium.app.bench.resume_run import Rest
 from brachium.core.base.units import percent
-from brachium.core.measure.run import Check, PhaseStep, Protocol, Repeat, Run, TestSpec, not_measured
+from brachium.core.measure.run import PhaseStep, Protocol, Repeat, Run, RunCheck, TestSpec, not_measured
 from brachium.core.measure.validity import burst_problem, settle_problem
 from brachium.core.measure.workloads import COUNTED, TESTS
 from brachium.devices.protocols import Bench
@@ -77,7 +77,7 @@ class Runner:
         taken = trace.values("steal_frac") if trace is not None else None
         if taken is not None and float(np.nanmean(taken)) > HOST_SHARE:
             share = f"the host took {percent(float(np.nanmean(taken)))} of the processor away; results scatter"
-            self.recorder.add_check(Check("host", "Processor shared with other machines", False, share))
+            self.recorder.add_check(RunCheck("host", "Processor shared with other machines", False, share))
 
     def _notes(self) -> tuple[str, ...]:
         stopped = (f"stopped: {self._halted}",) if self._halted else ()
@@ -117,7 +117,7 @@ class Runner:
             problem = workload.problem() if finished else "stopped"
             workload.stop()
             self.recorder.add_phase(OPENING[key], start, self._bench.clock.now_s())
-            self.recorder.add_check(Check(key, OPENING_TITLES[key], not problem, problem or "nothing found"))
+            self.recorder.add_check(RunCheck(key, OPENING_TITLES[key], not problem, problem or "nothing found"))
             if not finished:
                 return False
             if problem and key == "mem_test":
@@ -167,7 +167,7 @@ class Runner:
     def _keep_load(self, finished: bool, start_s: float) -> None:
         problem, score = self._bench.load_problem(), self._bench.sustained_score()
         if problem:
-            self.recorder.add_check(Check("sustained", "Checksums under load", False, problem))
+            self.recorder.add_check(RunCheck("sustained", "Checksums under load", False, problem))
         elif finished and np.isfinite(score):
             reason = self._settle_problem() or self._burst(start_s)
             self.recorder.add_repeat(Repeat("sustained", score, not reason, reason))
@@ -200,7 +200,7 @@ class Runner:
 
     def _keep_result(self, test: TestSpec, failed: str, value: float, invalid: str) -> None:
         if failed or not np.isfinite(value):
-            self.recorder.add_check(Check(test.key, test.title, False, failed or "the test gave no result"))
+            self.recorder.add_check(RunCheck(test.key, test.title, False, failed or "the test gave no result"))
         else:
             self.recorder.add_repeat(Repeat(test.key, value, not invalid, invalid))
 

@@ -9,7 +9,7 @@ from typing import TYPE_CHECKING
 from pydantic import TypeAdapter
 
 from brachium.app.shop.shop_record import keep_record
-from brachium.core.learn.outcomes import Outcome
+from brachium.core.learn.outcomes import JobOutcome
 from brachium.core.record.repaste import Repaste
 
 if TYPE_CHECKING:
@@ -22,7 +22,7 @@ RECORD = Path(__file__).parents[2] / "demo" / "record.json"
 class ShopRecord:
     """What finished jobs taught: gains predicted and measured, repastes."""
 
-    outcomes: tuple[Outcome, ...]
+    outcomes: tuple[JobOutcome, ...]
     repastes: tuple[Repaste, ...]
 
 

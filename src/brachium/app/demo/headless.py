@@ -18,7 +18,7 @@ from brachium.core.base.units import money, percent, ratio_band
 from brachium.core.cause.assess import strength
 from brachium.core.prove.verdict_words import headline
 from brachium.core.record.job import DataSafe, DataState, StepDone
-from brachium.core.work.last_chance import Mark, open_items
+from brachium.core.work.last_chance import LastMark, open_items
 from brachium.demo.newsroom import JOB_ID
 from brachium.formats.atomic import check_folder
 from brachium.formats.ids import file_stem
@@ -54,7 +54,7 @@ def run_demo_job(shop: Path, say: Say, others: bool = True) -> tuple[Workspace, 
         band = view.choice.prediction.band
         say(f"Choose       {money(view.choice.cost.total)}, predicted {ratio_band(band.low, band.mid, band.high)}")
     job = workspace.job(JOB_ID)
-    waived = tuple((c.item.id, Mark.WAIVED.value) for c in open_items(job, True, [s.id for s in view.work.steps]))
+    waived = tuple((c.item.id, LastMark.WAIVED.value) for c in open_items(job, True, [s.id for s in view.work.steps]))
     workspace.edit("last chance", replace(job, last_chance=(*job.last_chance, *waived)))
     done = tuple(StepDone(s.id, DAYS[1], s.attended_min + (k % 3)) for k, s in enumerate(view.work.steps))
     workspace.edit("work done", replace(workspace.job(JOB_ID), steps_done=done))

@@ -8,12 +8,12 @@ from pathlib import Path
 
 from brachium.app.files.import_logs import log_to_run, read_log
 from brachium.core.base.problems import ExpectedProblem
-from brachium.core.heat.claims import Claim
+from brachium.core.heat.claims import HeatClaim
 from brachium.core.measure.history import History, learn_spreads
 from brachium.core.measure.run import Run
 from brachium.core.measure.statistics import Spread
 from brachium.core.prove.comparison import Comparison, compare_runs
-from brachium.core.prove.series import Series, series_of
+from brachium.core.prove.series import ConfigurationSeries, series_of
 from brachium.core.prove.verdict_words import headline, subline
 from brachium.formats.run_file import is_run_file, read_run_file
 
@@ -72,7 +72,7 @@ def compare_all(runs: Sequence[Run], history: Sequence[Run] = ()) -> tuple[Compa
 
 def series_all(
     runs: Sequence[Run], history: Sequence[Run] = (), limit_c: float | None = None, arrived: bool = False
-) -> Series:
+) -> ConfigurationSeries:
     """All runs in time order, or as they arrived, against the first, corrected over all.
 
     Raises ExpectedProblem for different machines.
@@ -124,7 +124,7 @@ def _one_plain(comparison: Comparison) -> dict[str, object]:
     }  # fmt: skip
 
 
-def _claim_plain(claim: Claim | None) -> dict[str, object] | None:
+def _claim_plain(claim: HeatClaim | None) -> dict[str, object] | None:
     if claim is None:
         return None
     return {"kind": claim.kind.value, "change_k": _finite(claim.value_k), "half_width_k": _finite(claim.half_width_k),

@@ -11,10 +11,10 @@ import numpy as np
 
 from brachium.app.view.finished_machine import as_finished
 from brachium.app.view.job_view import JobView
-from brachium.core.base.own_words import Typed
+from brachium.core.base.own_words import OwnWords
 from brachium.core.base.units import drive_size, gib, number, percent
 from brachium.core.condition.findings import kind_of
-from brachium.core.condition.trials import Outcome, tests_for
+from brachium.core.condition.trials import TrialOutcome, tests_for
 from brachium.core.machine.machine import Machine, bandwidth_mb_s
 from brachium.core.machine.part_words import part_title
 from brachium.core.machine.parts import Drive, MemoryModule
@@ -32,7 +32,7 @@ def buyer_content(view: JobView, today: str = "") -> BuyerContent:
         machine = as_finished(view)
     identity = machine.identity
     titles = {t.id: t.title for t in tests_for(machine.kind)}
-    passed = tuple(titles.get(t.id, t.id) for t in job.tried if t.outcome is Outcome.WORKS)
+    passed = tuple(titles.get(t.id, t.id) for t in job.tried if t.outcome is TrialOutcome.WORKS)
     if finished and any(s.id == "memory-test" for s in view.work.steps):
         passed = (*passed, "Memory: one full pass after the work")
     return BuyerContent(
@@ -51,7 +51,7 @@ def specification(machine: Machine) -> tuple[Row, ...]:
     threads = chip.threads if chip is not None else machine.processor.threads
     rows = [Row("year", str(identity.year))] if identity.year else []
     about = ", ".join(p for p in (f"{cores} cores" if cores else "", f"{threads} threads" if threads else "") if p)
-    rows.append(Row("processor", Typed(name) if name else "not recorded", about))
+    rows.append(Row("processor", OwnWords(name) if name else "not recorded", about))
     modules = [p for p in config.parts.values() if isinstance(p, MemoryModule)]
     width = bandwidth_mb_s(machine, config)
     rows.append(Row("memory", gib(config.memory_bytes()), "; ".join(part_title(m) for m in modules)
@@ -65,7 +65,7 @@ def specification(machine: Machine) -> tuple[Row, ...]:
         rows.append(Row("battery", f"{battery.full_wh:.0f} Wh when full", f"{share} of its design"))
     rows += [Row("card", part_title(c)) for c in config.cards().values()]
     if identity.firmware:
-        rows.append(Row("firmware", Typed(identity.firmware)))
+        rows.append(Row("firmware", OwnWords(identity.firmware)))
     return tuple(rows)
 
 
@@ -89,8 +89,8 @@ def _faults(view: JobView, titles: dict[str, str]) -> tuple[str, ...]:
     done = {c.group.value for c in view.choice.chosen()}
     stays = [f for f in job.findings if not (kind_of(f).id in ("dust", "lint", "felt") and "cleaning" in done)]
     out = [f"{kind_of(f).title}, {f.severity.words}" for f in stays]
-    out += [f"{titles.get(t.id, t.id)}: failed when it came in" for t in job.tried if t.outcome is Outcome.FAILS]
-    out += [f"{titles.get(t.id, t.id)}: missing when it came in" for t in job.tried if t.outcome is Outcome.ABSENT]
+    out += [f"{titles.get(t.id, t.id)}: failed when it came in" for t in job.tried if t.outcome is TrialOutcome.FAILS]
+    out += [f"{titles.get(t.id, t.id)}: missing when it came in" for t in job.tried if t.outcome is TrialOutcome.ABSENT]
     out += [f"{job.machine.place_label(p)} is dead" for p in job.machine.bad_places]
     out += [v.sentence[:1].upper() + v.sentence[1:] for v in view.choice.whole if v.level > 0 and v.gap is None]
     return tuple(dict.fromkeys(out))

@@ -12,14 +12,14 @@ from brachium.app.reports.owner_report import owner_content
 from brachium.app.reports.work_section import drive_rows, work_rows
 from brachium.app.view.figures import ledger_of, stair_of, traces_of
 from brachium.app.view.job_view import JobView
-from brachium.core.base.own_words import Typed
+from brachium.core.base.own_words import OwnWords
 from brachium.core.base.units import minutes, money
 from brachium.core.condition.findings import kind_of
-from brachium.core.condition.trials import Outcome, tests_for
+from brachium.core.condition.trials import TrialOutcome, tests_for
 from brachium.core.condition.zones import zone_title
 from brachium.core.figures.base.drawing import Drawing
 from brachium.core.figures.lists.attribution_list import attribution_list
-from brachium.core.heat.claims import Claim, ClaimKind
+from brachium.core.heat.claims import ClaimKind, HeatClaim
 from brachium.core.prove.comparison import Comparison
 from brachium.core.prove.verdict_words import headline, subline
 from brachium.core.record.job import Job
@@ -54,11 +54,11 @@ def report_content(view: JobView, today: str = "") -> ReportContent:
         headline(comparison) if comparison else _alone(view),
         subline(comparison) if comparison else "", tuple(done),
         _targets(view), _cost(view), _heat(view),
-        tuple(Row(d.name, Typed(f"{d.before}, then {d.after}"), d.text) for d in comparison.differences)
+        tuple(Row(d.name, OwnWords(f"{d.before}, then {d.after}"), d.text) for d in comparison.differences)
         if comparison else (),
-        tuple(Row(f"before {x.stage.value}", x.when, Typed(x.reason)) for x in job.lifts)
-        + tuple(Row(f"gate of “{x.step_id}”", x.when, Typed(x.reason)) for x in job.gate_lifts)
-        + tuple(Row(f"{a.rule}, {a.sentence}", a.when, Typed(a.reason)) for a in job.acceptances), _condition(job),
+        tuple(Row(f"before {x.stage.value}", x.when, OwnWords(x.reason)) for x in job.lifts)
+        + tuple(Row(f"gate of “{x.step_id}”", x.when, OwnWords(x.reason)) for x in job.gate_lifts)
+        + tuple(Row(f"{a.rule}, {a.sentence}", a.when, OwnWords(a.reason)) for a in job.acceptances), _condition(job),
         _watch(view),
         _limits(view), figures, work_rows(view), drive_rows(view),
     )  # fmt: skip
@@ -117,7 +117,7 @@ def comparison_html(comparisons: Sequence[Comparison]) -> str:
 
 def _targets(view: JobView) -> tuple[Row, ...]:
     return tuple(
-        Row(Typed(t.target.words), t.words, "; ".join(w for w in (t.figures, t.margin_words) if w))
+        Row(OwnWords(t.target.words), t.words, "; ".join(w for w in (t.figures, t.margin_words) if w))
         for t in view.proof.targets
     )
 
@@ -172,7 +172,7 @@ def _heat_rows(comparison: Comparison) -> tuple[Row, ...]:
     return tuple(rows)
 
 
-def _claim(name: str, claim: Claim | None) -> Row:
+def _claim(name: str, claim: HeatClaim | None) -> Row:
     if claim is None:
         return Row(name, "not judged")
     if claim.kind is ClaimKind.CANNOT_SEPARATE:
@@ -187,8 +187,8 @@ def _condition(job: Job) -> tuple[str, ...]:
              for f in job.findings]  # fmt: skip
     titles = {t.id: t.title for t in tests_for(kind)}
     failed = [f"Failed when tried: {titles.get(r.id, r.id)}" + (f" ({r.note})" if r.note else "")
-              for r in job.tried if r.outcome is Outcome.FAILS]  # fmt: skip
-    return (*map(Typed, job.condition), *found, *failed)
+              for r in job.tried if r.outcome is TrialOutcome.FAILS]  # fmt: skip
+    return (*map(OwnWords, job.condition), *found, *failed)
 
 
 def _watch(view: JobView) -> tuple[str, ...]:

@@ -10,7 +10,7 @@ from pathlib import Path
 from brachium.app.reports.full_report import ReportFiles
 from brachium.app.view.job_view import JobView
 from brachium.app.view.weighed_plans import PlanColumn, plan_columns
-from brachium.core.base.own_words import Typed
+from brachium.core.base.own_words import OwnWords
 from brachium.core.base.problems import ExpectedProblem
 from brachium.core.base.units import minutes, money, percent
 from brachium.core.choose.keep_or_replace import keep_or_replace
@@ -71,7 +71,7 @@ def _plan(column: PlanColumn, tax: Tax) -> OfferPlan:
             f"Your work would take {percent(1.0 / gain.mid)} of the time it takes now; in 8 of 10 such cases between "
             f"{percent(1.0 / gain.high)} and {percent(1.0 / gain.low)}."
         )
-    odds = tuple(Row(Typed(o.target.words), likely(o.chance)) for o in column.odds)
+    odds = tuple(Row(OwnWords(o.target.words), likely(o.chance)) for o in column.odds)
     by_itself = f", {minutes(column.cost.unattended_min)} more run by themselves" if column.cost.unattended_min else ""
     first = f"About {minutes(column.cost.attended_min)} of work{by_itself}."
     name = "Our proposal" if column.name == "In hand" else column.name

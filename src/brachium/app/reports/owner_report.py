@@ -6,7 +6,7 @@ from datetime import date
 
 from brachium.app.view.figures import stair_of
 from brachium.app.view.job_view import JobView
-from brachium.core.base.own_words import Typed
+from brachium.core.base.own_words import OwnWords
 from brachium.core.base.units import money, percent
 from brachium.core.figures.base.drawing import Drawing
 from brachium.core.figures.lists.attribution_list import attribution_list
@@ -39,7 +39,7 @@ def owner_content(view: JobView, today: str = "") -> OwnerContent:
     identity = job.machine.identity
     done = tuple(dict.fromkeys(DONE[c.group] for c in view.choice.chosen())) or ("nothing was changed",)
     targets = tuple(
-        Row(Typed(t.target.words), REACHED[t.met] if t.met is not None else t.words, t.figures)
+        Row(OwnWords(t.target.words), REACHED[t.met] if t.met is not None else t.words, t.figures)
         for t in view.proof.targets
     )
     return OwnerContent(

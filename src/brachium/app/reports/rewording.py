@@ -9,7 +9,7 @@ from brachium.app.reports.buyer_report import buyer_content
 from brachium.app.reports.full_report import report_content
 from brachium.app.reports.owner_report import owner_content
 from brachium.app.view.job_view import JobView
-from brachium.core.base.own_words import Typed
+from brachium.core.base.own_words import OwnWords
 from brachium.core.record.own_wording import wording_problem
 from brachium.report.speech import Speech
 
@@ -54,8 +54,8 @@ def _parts(view: JobView, reader: str) -> Iterable[tuple[str, Iterable[str], boo
     report = report_content(view)
     return (
         ("Headline", (report.headline, report.subline), True), ("What to watch", report.watch, False),
-        ("Condition when it came in", [t for t in report.condition if isinstance(t, Typed)], False),
-        ("Condition when it came in", [t for t in report.condition if not isinstance(t, Typed)], True),
+        ("Condition when it came in", [t for t in report.condition if isinstance(t, OwnWords)], False),
+        ("Condition when it came in", [t for t in report.condition if not isinstance(t, OwnWords)], True),
         ("What these figures do not say", report.limits, True),
     )  # fmt: skip
 

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from brachium.app.view.job_view import JobView
 from brachium.app.view.paste_expectation import layer_found
-from brachium.core.base.own_words import Typed
+from brachium.core.base.own_words import OwnWords
 from brachium.core.base.units import minutes
 from brachium.core.work.transfer import replaced_drives
 from brachium.report.content import Row
@@ -32,8 +32,8 @@ def work_rows(view: JobView) -> tuple[Row, ...]:
         found = layer_found(view)
         rows.append(Row("paste", f"{named}{job.paste.method.value}", found.measured or job.paste.contact.value))
     names = {s.id: s.title for s in view.work.steps}
-    rows += [Row("left out", names.get(x.step_id, x.step_id), Typed(x.reason)) for x in job.plan_edits.left_out]
-    rows += [Row("differently", names.get(d.step_id, d.step_id), Typed(d.note)) for d in job.steps_done if d.note]
+    rows += [Row("left out", names.get(x.step_id, x.step_id), OwnWords(x.reason)) for x in job.plan_edits.left_out]
+    rows += [Row("differently", names.get(d.step_id, d.step_id), OwnWords(d.note)) for d in job.steps_done if d.note]
     return tuple(rows)
 
 

@@ -6,13 +6,13 @@ from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import replace
 
 from brachium.core.fit.evidence import claim_for
-from brachium.core.record.evidence import Claim, Source, SourceKind
+from brachium.core.record.evidence import CompatibilityClaim, Source, SourceKind
 from brachium.core.record.job import Job
 
 
 def with_own_jobs(
-    job: Job, claims: Sequence[Claim], finished: Iterable[Job], names: Mapping[str, str]
-) -> tuple[Claim, ...]:
+    job: Job, claims: Sequence[CompatibilityClaim], finished: Iterable[Job], names: Mapping[str, str]
+) -> tuple[CompatibilityClaim, ...]:
     """The claims with one source more for every finished job of the same model that held the part.
 
     `names` are the names of parts by the id of their item.
@@ -30,7 +30,9 @@ def with_own_jobs(
     return _with_sources(claims, found, model)
 
 
-def _with_sources(claims: Sequence[Claim], found: Mapping[str, Sequence[Source]], model: str) -> tuple[Claim, ...]:
+def _with_sources(
+    claims: Sequence[CompatibilityClaim], found: Mapping[str, Sequence[Source]], model: str
+) -> tuple[CompatibilityClaim, ...]:
     out = list(claims)
     for part, sources in found.items():
         old = claim_for(tuple(claims), part, model)

@@ -7,7 +7,7 @@ from datetime import date
 from brachium.app.shop.consumables import prices_of
 from brachium.app.shop.kept import KeepsShop, ReadsShop, settings_of
 from brachium.app.shop.shop_record import correction_for, repastes_of
-from brachium.core.record.evidence import Claim
+from brachium.core.record.evidence import CompatibilityClaim
 from brachium.core.record.shop_rules import ShopRules
 from brachium.formats.shop_documents import CLAIMS, SYSTEM_TABLE
 
@@ -22,7 +22,7 @@ def shop_rules(shop: ReadsShop) -> ShopRules:
     )  # fmt: skip
 
 
-def keep_claim(shop: KeepsShop, claim: Claim) -> None:
+def keep_claim(shop: KeepsShop, claim: CompatibilityClaim) -> None:
     """Put a claim's sources in place of those kept for the same part and model."""
     rest = tuple(c for c in shop.kept(CLAIMS) if (c.part, c.model) != (claim.part, claim.model))
     shop.keep(CLAIMS, (*rest, claim) if claim.sources else rest)

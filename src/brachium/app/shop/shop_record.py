@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING
 from brachium.app.shop.kept import KeepsShop, ReadsShop, settings_of
 from brachium.core.base.band import Band
 from brachium.core.learn.correction import correction_of
-from brachium.core.learn.outcomes import ChangeOutcome, Outcome, Ratio
+from brachium.core.learn.outcomes import ChangeOutcome, JobOutcome, Ratio
 from brachium.core.record.correction import NONE, Correction
 from brachium.core.record.job import Job
 from brachium.core.record.repaste import Repaste
@@ -42,7 +42,7 @@ def repastes_of(shop: ReadsShop) -> tuple[Repaste, ...]:
     return shop.kept(REPASTES)
 
 
-def outcomes_of(shop: ReadsShop) -> tuple[Outcome, ...]:
+def outcomes_of(shop: ReadsShop) -> tuple[JobOutcome, ...]:
     """What finished jobs left behind, in the order they were handed over."""
     return shop.kept(OUTCOMES)
 
@@ -57,7 +57,7 @@ def corrects(shop: ReadsShop) -> bool:
     return settings_of(shop).correct_predictions
 
 
-def outcome_of(view: JobView, when: str) -> Outcome | None:
+def outcome_of(view: JobView, when: str) -> JobOutcome | None:
     """What a finished job leaves behind; None without a plan."""
     job, found, told = view.job, view.proof.attribution, view.choice.uncorrected
     if not view.choice.chosen():
@@ -72,7 +72,7 @@ def outcome_of(view: JobView, when: str) -> Outcome | None:
         if c.candidate_id in parts
     )  # fmt: skip
     resale = job.resale
-    return Outcome(
+    return JobOutcome(
         job.id, job.name, job.machine.identity.model, job.machine.kind, when,
         _ratio(told.band) if told is not None else None, found.total if found is not None else None, changes,
         view.choice.cost.attended_min, sum(d.minutes for d in job.steps_done), float(view.choice.cost.total),
@@ -109,13 +109,13 @@ def learn_from(shop: KeepsShop, view: JobView, when: str) -> None:
     _keep_outcome(shop, view.job.id, outcome_of(view, when))
 
 
-def _keep_outcome(shop: KeepsShop, job_id: str, outcome: Outcome | None) -> None:
+def _keep_outcome(shop: KeepsShop, job_id: str, outcome: JobOutcome | None) -> None:
     rest = tuple(o for o in outcomes_of(shop) if o.job_id != job_id)
     kept = rest if outcome is None else (*rest, outcome)
     shop.keep(OUTCOMES, kept)
 
 
-def keep_record(shop: KeepsShop, outcomes: tuple[Outcome, ...], repastes: tuple[Repaste, ...]) -> None:
+def keep_record(shop: KeepsShop, outcomes: tuple[JobOutcome, ...], repastes: tuple[Repaste, ...]) -> None:
     """Keep what jobs taught that are not in this shop file; in place of what there was."""
     shop.keep(OUTCOMES, outcomes)
     shop.keep(REPASTES, repastes)

@@ -23,7 +23,7 @@ from brachium.core.plan.candidates import CatalogueItem, weighed
 from brachium.core.plan.price_offer import Rates
 from brachium.core.record.card import card_of
 from brachium.core.record.job import Job, Stage
-from brachium.core.stage.gate import Ground, change_problem, stage_problem, tick_problem
+from brachium.core.stage.gate import GateGround, change_problem, stage_problem, tick_problem
 from brachium.core.stage.latches import Progress
 from brachium.formats.ids import id_problem
 from brachium.formats.run_journal import JOURNAL_SUFFIX
@@ -177,7 +177,7 @@ class Workspace(ShopReading):
             return problem.what
         return stage_problem(self.job(job_id), stage, ground.progress if ground is not None else Progress())
 
-    def _ground(self, job_id: str) -> Ground | None:
+    def _ground(self, job_id: str) -> GateGround | None:
         """What gates are judged on: the steps last worked out, the record and the runs as they are now."""
         record, view = self.job(job_id), self.view(job_id)
         if view is None:
@@ -186,7 +186,7 @@ class Workspace(ShopReading):
         left = sum(s.id not in done for s in view.work.steps)
         has_before, has_after = (self.run(job_id, role) is not None for role in (BEFORE, AFTER))
         progress = replace(view.standing.progress, steps_open=left, has_before=has_before, has_after=has_after)
-        return Ground(view.work.steps, progress)
+        return GateGround(view.work.steps, progress)
 
     def _ask_gate(self, before: Job, after: Job) -> None:
         problem = change_problem(before, after, self._ground(before.id))

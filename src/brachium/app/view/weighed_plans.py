@@ -16,7 +16,7 @@ from brachium.core.choose.plan_space import Limits, Plan, PlanSpace, TooManyPlan
 from brachium.core.choose.plans import why_not, worth_knowing
 from brachium.core.choose.predict import Draws, bands_of, draw
 from brachium.core.choose.sensitivity import Unknown, widest
-from brachium.core.choose.target_odds import Ground, Odds, odds_of
+from brachium.core.choose.target_odds import Odds, OddsGround, odds_of
 from brachium.core.choose.targets_met import ASKED, TargetsMet
 from brachium.core.condition.findings import added_minutes
 from brachium.core.fit.circumstances import Circumstances
@@ -75,8 +75,10 @@ class Ask:
     def keep(self) -> Limits:
         return replace(limits_of(self.job), worth_per_eur=self.worth_per_eur)
 
-    def ground(self, draws: Draws) -> Ground:
-        return Ground(self.job.machine, self.profile, self.figures, self.before, self.limits, draws, self.around.heat)
+    def ground(self, draws: Draws) -> OddsGround:
+        return OddsGround(
+            self.job.machine, self.profile, self.figures, self.before, self.limits, draws, self.around.heat
+        )
 
     def space(self, accepted: frozenset[str], draws: Draws | None = None) -> PlanSpace:
         """Raises TooManyPlans."""
@@ -162,7 +164,7 @@ def _planned_part(job: Job) -> Job:
     )  # fmt: skip
 
 
-def _targets(job: Job, ground: Ground, front: Front, by_id: Mapping[str, Candidate]) -> tuple[str, tuple[str, ...]]:
+def _targets(job: Job, ground: OddsGround, front: Front, by_id: Mapping[str, Candidate]) -> tuple[str, tuple[str, ...]]:
     """What is to be said of the targets, and the cheapest plan that meets all that can be predicted."""
     asked = f"{100 * ASKED:.0f} %"
     best: dict[str, float] = {}
@@ -233,7 +235,7 @@ def plan_columns(
         odds: tuple[Odds, ...] = ()
         if figures is not None and before is not None and draws is not None:
             band = bands_of(job.machine, chosen, profile, figures, draws, around.heat)
-            ground = Ground(job.machine, profile, figures, before, limits, draws, around.heat)
+            ground = OddsGround(job.machine, profile, figures, before, limits, draws, around.heat)
             odds = odds_of(ground, chosen, job.targets)
         over = job.budget is not None and cost.total > job.budget
         titles = tuple(c.title for c in chosen)

@@ -3,5 +3,5 @@
 from __future__ import annotations
 
 
-class Typed(str):
+class OwnWords(str):
     """Words that a person typed, and names: a report says them as they are, in every language."""

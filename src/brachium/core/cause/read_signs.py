@@ -15,7 +15,7 @@ from brachium.core.base.units import gib, number, percent
 from brachium.core.base.why import Origin
 from brachium.core.cause.ranking import Observation
 from brachium.core.condition.findings import Finding, Severity, kind_of
-from brachium.core.condition.trials import Outcome, TestResult
+from brachium.core.condition.trials import TestResult, TrialOutcome
 from brachium.core.drives.health import DriveVerdict
 from brachium.core.heat.before_figures import BeforeFigures
 from brachium.core.heat.throttle import HeldBack
@@ -117,14 +117,14 @@ def _supply(known: Known) -> list[Observation]:
     tried = {t.id: t.outcome for t in known.tried}
     fitted = known.run.conditions.battery_fitted if known.run is not None else None
     worn = next((b.health for b in known.scan.batteries if b.health is not None), None) if known.scan else None
-    if fitted is False or tried.get("battery") in (Outcome.ABSENT, Outcome.FAILS) or (worn or 1.0) < WORN:
+    if fitted is False or tried.get("battery") in (TrialOutcome.ABSENT, TrialOutcome.FAILS) or (worn or 1.0) < WORN:
         figure = "missing" if fitted is False else f"{percent(worn)} of its design" if worn else "does not hold charge"
         out.append(_seen("battery", "missing or worn out", figure))
-    elif fitted or tried.get("battery") is Outcome.WORKS:
+    elif fitted or tried.get("battery") is TrialOutcome.WORKS:
         out.append(_seen("battery", "in order", "fitted"))
     if known.weak_adapter:
         out.append(_seen("adapter", "weak or not recognised", known.weak_adapter, Origin.SCANNED))
-    elif tried.get("adapter") is Outcome.WORKS or (known.scan is not None and known.scan.supplies):
+    elif tried.get("adapter") is TrialOutcome.WORKS or (known.scan is not None and known.scan.supplies):
         out.append(_seen("adapter", "strong enough", "as rated", Origin.SCANNED))
     return out
 
@@ -254,7 +254,7 @@ def _looked_at(known: Known) -> list[Observation]:
     dirty, dirt = state(DIRT, Severity.CLEAR)
     loud, fan = state(("fan",), Severity.SLIGHT)
     drive_bad, drive = state(("noise", "cable"), Severity.SLIGHT)
-    failing = next((t for t in known.tried if t.id == "fan" and t.outcome is Outcome.FAILS), None)
+    failing = next((t for t in known.tried if t.id == "fan" and t.outcome is TrialOutcome.FAILS), None)
     if failing is not None:
         loud, fan = True, failing.note or "the fan test failed"
     return [

@@ -42,7 +42,7 @@ class Odds:
 
 
 @dataclass(frozen=True)
-class Ground:
+class OddsGround:
     """What odds are computed from: the machine as it was measured."""
 
     machine: Machine
@@ -54,19 +54,19 @@ class Ground:
     heat: HeatFacts | None = None
 
 
-def odds_of(ground: Ground, chosen: tuple[Candidate, ...], targets: Sequence[Target]) -> tuple[Odds, ...]:
+def odds_of(ground: OddsGround, chosen: tuple[Candidate, ...], targets: Sequence[Target]) -> tuple[Odds, ...]:
     """Odds of every target with a plan; an empty plan is today's machine."""
     speed = speedups_of(ground.machine, chosen, ground.profile, ground.figures, ground.draws, ground.heat)
     return tuple(_odds(ground, t, speed) for t in targets)
 
 
-def chances_of(ground: Ground, speed: Mapping[str, FloatArray], targets: Sequence[Target]) -> tuple[float, ...]:
+def chances_of(ground: OddsGround, speed: Mapping[str, FloatArray], targets: Sequence[Target]) -> tuple[float, ...]:
     """Chance of each target that can be predicted, at these speed-ups."""
     found = (_chance(ground, t, speed) for t in targets)
     return tuple(c for c in found if c is not None)
 
 
-def _chance(ground: Ground, target: Target, speed: Mapping[str, FloatArray]) -> float | None:
+def _chance(ground: OddsGround, target: Target, speed: Mapping[str, FloatArray]) -> float | None:
     if target.key == "held_back":
         return _not_held_back(ground, target, speed)
     after = _after(ground, target, speed)
@@ -77,7 +77,7 @@ def _met(target: Target, after: FloatArray) -> float:
     return float((after <= target.limit if target.at_most else after >= target.limit).mean())
 
 
-def _odds(ground: Ground, target: Target, speed: Mapping[str, FloatArray]) -> Odds:
+def _odds(ground: OddsGround, target: Target, speed: Mapping[str, FloatArray]) -> Odds:
     if target.key == "held_back":
         share = 100 * ground.figures.throttled_share
         words = f"held back {share:.0f} % today" if ground.figures.throttled else "not held back today"
@@ -90,7 +90,7 @@ def _odds(ground: Ground, target: Target, speed: Mapping[str, FloatArray]) -> Od
     return Odds(target, _met(target, after), words)
 
 
-def _after(ground: Ground, target: Target, speed: Mapping[str, FloatArray]) -> FloatArray | str:
+def _after(ground: OddsGround, target: Target, speed: Mapping[str, FloatArray]) -> FloatArray | str:
     """Draws of a target's figure after the plan, shape (DRAWS,); in words why there are none."""
     spec = ground.run.test(target.key)
     if spec is None or not ground.run.results(target.key):
@@ -102,7 +102,7 @@ def _after(ground: Ground, target: Target, speed: Mapping[str, FloatArray]) -> F
     return np.asarray((before * ratio if spec.higher_is_better else before / ratio) * _scatter())
 
 
-def _today(ground: Ground, target: Target) -> float:
+def _today(ground: OddsGround, target: Target) -> float:
     return float(np.median(np.concatenate(ground.run.results(target.key))))
 
 
@@ -111,7 +111,7 @@ def _scatter() -> FloatArray:
     return np.random.default_rng(SEED + 1).lognormal(0.0, SCATTER, DRAWS)
 
 
-def _not_held_back(ground: Ground, target: Target, speed: Mapping[str, FloatArray]) -> float:
+def _not_held_back(ground: OddsGround, target: Target, speed: Mapping[str, FloatArray]) -> float:
     """Not held back = the sustained clock reaches the full one."""
     figures = ground.figures
     if not figures.throttled:
@@ -120,7 +120,7 @@ def _not_held_back(ground: Ground, target: Target, speed: Mapping[str, FloatArra
     return float((speed.get("all", np.ones(DRAWS)) >= 0.995 * ceiling).mean())
 
 
-def _ratio(ground: Ground, key: str, speed: Mapping[str, FloatArray]) -> FloatArray | None:
+def _ratio(ground: OddsGround, key: str, speed: Mapping[str, FloatArray]) -> FloatArray | None:
     """How much faster a test becomes, shape (DRAWS,); None where nothing is known of it."""
     one = np.ones(DRAWS)
     if key in RATES:

@@ -11,7 +11,7 @@ import numpy as np
 from brachium.core.base.arrays import FloatArray
 from brachium.core.choose.plan_space import Plan
 from brachium.core.choose.predict import speedups_of
-from brachium.core.choose.target_odds import Ground, chances_of
+from brachium.core.choose.target_odds import OddsGround, chances_of
 from brachium.core.plan.candidates import Candidate, Group
 from brachium.core.record.target import Target
 
@@ -22,7 +22,7 @@ SEEN = (Group.BOARD, Group.MEMORY, Group.DRIVE, Group.PASTE, Group.CLEANING, Gro
 class TargetsMet:
     """Asks of plans; those alike in everything that odds look at are computed once."""
 
-    def __init__(self, ground: Ground, found: Iterable[Candidate], targets: Sequence[Target]) -> None:
+    def __init__(self, ground: OddsGround, found: Iterable[Candidate], targets: Sequence[Target]) -> None:
         self._ground, self._targets = ground, targets
         self._found = {c.id: c for c in found if c.group in SEEN}
         self._traits: dict[str, Hashable] = {c.id: _trait(c) for c in self._found.values()}

@@ -8,7 +8,7 @@ from enum import StrEnum
 from brachium.core.machine.machine import MachineKind
 
 
-class Outcome(StrEnum):
+class TrialOutcome(StrEnum):
     NOT_TRIED = "not tried"
     WORKS = "works"
     FAILS = "fails"
@@ -20,7 +20,7 @@ class TestResult:
     """One test by its id, with what went wrong."""
 
     id: str
-    outcome: Outcome
+    outcome: TrialOutcome
     note: str = ""
 
     __test__ = False  # not a pytest class

@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from brachium.core.base.why import Because, Fact, Origin
-from brachium.core.fit.engine import Ground, Subject
+from brachium.core.fit.engine import FitGround, Subject
 from brachium.core.fit.verdict import Level, Verdict
 
 
@@ -48,7 +48,7 @@ def on_part(label: str, value: object, unit: str = "") -> Fact:
     return Fact(label, _words(value, unit), Origin.LABEL)
 
 
-def on_machine(ground: Ground, label: str, value: object, key: str, unit: str = "") -> Fact:
+def on_machine(ground: FitGround, label: str, value: object, key: str, unit: str = "") -> Fact:
     """A fact of the machine, with where it came from."""
     return Fact(label, _words(value, unit), ground.machine.origin(key))
 

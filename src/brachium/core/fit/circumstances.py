@@ -8,7 +8,7 @@ from dataclasses import dataclass, field
 from brachium.core.drives.health import DriveState
 from brachium.core.machine.locks import Locks
 from brachium.core.machine.parts import Service
-from brachium.core.record.evidence import THRESHOLD, Claim
+from brachium.core.record.evidence import THRESHOLD, CompatibilityClaim
 from brachium.core.record.systems import SystemSpec
 
 
@@ -30,7 +30,7 @@ class Circumstances:
     locks: Locks = field(default_factory=Locks)
     used_bytes: int | None = None
     drives: Mapping[str, DriveState] = field(default_factory=dict)
-    claims: tuple[Claim, ...] = ()
+    claims: tuple[CompatibilityClaim, ...] = ()
     threshold: float = THRESHOLD
     heat: HeatFacts | None = None
     system: SystemSpec | None = None

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from brachium.core.condition.trials import Outcome
+from brachium.core.condition.trials import TrialOutcome
 from brachium.core.fit.circumstances import Circumstances, HeatFacts
 from brachium.core.heat.before_figures import BeforeFigures
 from brachium.core.measure.run import Run
@@ -19,7 +19,7 @@ def around_of(
     job: Job, before: Run | None, figures: BeforeFigures | None, profile: UseProfile, shop: ShopRules
 ) -> Circumstances:  # fmt: skip
     """The circumstances of a job's plans, without the services that a plan holds."""
-    fails = any(t.id == "starts" and t.outcome is Outcome.FAILS for t in job.tried)
+    fails = any(t.id == "starts" and t.outcome is TrialOutcome.FAILS for t in job.tried)
     return Circumstances(
         shop.today, job.locks, _used_bytes(job, before), drive_states(job), shop.claims, shop.threshold,
         _heat(before, figures),

@@ -25,7 +25,7 @@ class MissingFact(Exception):  # noqa: N818 - control flow inside the engine, ne
 
 
 @dataclass(frozen=True)
-class Ground:
+class FitGround:
     """What a rule stands on: the machine and the configuration as it will be, with facts tried on."""
 
     machine: Machine
@@ -84,8 +84,8 @@ class Rule:
 
     id: str
     title: str
-    subjects: Callable[[Ground], tuple[Subject, ...]]
-    check: Callable[[Ground, Subject], Verdict]
+    subjects: Callable[[FitGround], tuple[Subject, ...]]
+    check: Callable[[FitGround, Subject], Verdict]
     kinds: tuple[str, ...] = ()
     trait: Callable[[Part], Hashable] = nameless
     needs_parts: bool = False  # what it needs first are parts, which a whole plan holds itself
@@ -95,11 +95,11 @@ def evaluate(
     rules: tuple[Rule, ...], machine: Machine, config: Configuration, around: Circumstances | None = None
 ) -> tuple[Verdict, ...]:
     """Every rule on every subject of the configuration as it will be."""
-    ground = Ground(as_it_will_be(machine, config), config, around or Circumstances(), before=machine)
+    ground = FitGround(as_it_will_be(machine, config), config, around or Circumstances(), before=machine)
     return tuple(settle(rule, ground, subject) for rule in rules for subject in rule.subjects(ground))
 
 
-def settle(rule: Rule, ground: Ground, subject: Subject) -> Verdict:
+def settle(rule: Rule, ground: FitGround, subject: Subject) -> Verdict:
     """Evaluate; where a fact is missing try all its values: same verdict for all stands, else not known.
 
     Of several missing facts the one is named that settles most of its cases for its minutes.
@@ -120,11 +120,11 @@ def settle(rule: Rule, ground: Ground, subject: Subject) -> Verdict:
     return not_known(rule.id, subject, max(gaps.values(), key=lambda g: _settled(rule, ground, subject, g)))
 
 
-def _tried(rule: Rule, ground: Ground, subject: Subject, gap: Gap) -> list[Verdict]:
+def _tried(rule: Rule, ground: FitGround, subject: Subject, gap: Gap) -> list[Verdict]:
     return [settle(rule, replace(ground, tried={**ground.tried, gap.key: v}), subject) for v in gap.values]
 
 
-def _settled(rule: Rule, ground: Ground, subject: Subject, gap: Gap) -> tuple[float, float]:
+def _settled(rule: Rule, ground: FitGround, subject: Subject, gap: Gap) -> tuple[float, float]:
     """(share of a fact's values that settle the rule, per minute of finding it out; minus the minutes)."""
     outcomes = _tried(rule, ground, subject, gap)
     share = sum(o.level is not Level.NOT_KNOWN for o in outcomes) / len(outcomes)

@@ -8,7 +8,7 @@ from __future__ import annotations
 
 from math import exp
 
-from brachium.core.record.evidence import Claim, Source, SourceKind
+from brachium.core.record.evidence import CompatibilityClaim, Source, SourceKind
 
 PRIOR = -1.0
 CAP = 1.5
@@ -45,6 +45,6 @@ def probability(sources: tuple[Source, ...]) -> float:
     return 1.0 / (1.0 + exp(-log_odds(sources)))
 
 
-def claim_for(claims: tuple[Claim, ...], part: str, model: str) -> Claim:
+def claim_for(claims: tuple[CompatibilityClaim, ...], part: str, model: str) -> CompatibilityClaim:
     """The claim about a part in a model; one without sources where nothing is recorded."""
-    return next((c for c in claims if c.part == part and c.model == model), Claim(part, model))
+    return next((c for c in claims if c.part == part and c.model == model), CompatibilityClaim(part, model))

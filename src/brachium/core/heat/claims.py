@@ -40,7 +40,7 @@ class ClaimKind(StrEnum):
 
 
 @dataclass(frozen=True)
-class Claim:
+class HeatClaim:
     """One statement on a part of the heat path; positive kelvin = cooler. NaN where nothing may be said."""
 
     kind: ClaimKind
@@ -90,9 +90,9 @@ class HeatVerdict:
 
     stairs: tuple[Stair, Stair] | None
     throttles: tuple[ThrottleFinding, ThrottleFinding] | None
-    paste: Claim | None
-    airflow: Claim | None
-    total: Claim | None
+    paste: HeatClaim | None
+    airflow: HeatClaim | None
+    total: HeatClaim | None
     helped_more: str
     power_ref_w: float
     fan_ref_rpm: float
@@ -282,12 +282,12 @@ def _terms(parts: tuple[int, ...]) -> tuple[float, float]:
     return PASTE_TERMS if parts == (0,) else AIRFLOW_TERMS
 
 
-def _claim(pair: _Pair, name: str, parts: tuple[int, ...], reference_k: float, refusal: str, widen: float) -> Claim:
+def _claim(pair: _Pair, name: str, parts: tuple[int, ...], reference_k: float, refusal: str, widen: float) -> HeatClaim:
     fit = pair.fit
     at = f"{fit.power_ref_w:.1f} W and {number(fit.fan_ref_rpm, 3)} /min"
     if refusal:
         because = Because(f"{name}: cannot separate", "heat claim", refusal[0].upper() + refusal[1:] + ".")
-        return Claim(ClaimKind.CANNOT_SEPARATE, np.nan, np.nan, f"cannot separate: {refusal}", because)
+        return HeatClaim(ClaimKind.CANNOT_SEPARATE, np.nan, np.nan, f"cannot separate: {refusal}", because)
     value, grad = _gradient(pair, parts)
     se = float(np.sqrt(max(float(grad @ fit.covariance @ grad), 0.0)))
     of_total, of_change = _terms(parts)
@@ -318,7 +318,7 @@ def _claim(pair: _Pair, name: str, parts: tuple[int, ...], reference_k: float, r
         f"claimed from 1.5 half-widths: {CLAIM_FACTOR * half:.1f} K",
         "A second session before and after narrows the statistical part only.",
     )  # fmt: skip
-    return Claim(kind, value, half, text, because)
+    return HeatClaim(kind, value, half, text, because)
 
 
 def _stair(pair: _Pair, side: int) -> Stair:
@@ -341,7 +341,7 @@ def _stair(pair: _Pair, side: int) -> Stair:
     )  # fmt: skip
 
 
-def _helped_more(paste: Claim, airflow: Claim) -> str:
+def _helped_more(paste: HeatClaim, airflow: HeatClaim) -> str:
     if ClaimKind.CANNOT_SEPARATE in (paste.kind, airflow.kind):
         return "Which of the two helped more cannot be said."
     if ClaimKind.CHANGED not in (paste.kind, airflow.kind):

@@ -5,7 +5,7 @@ from __future__ import annotations
 import numpy as np
 
 from brachium.core.heat.trace import HeatTrace
-from brachium.core.measure.run import Run, Session, Trace
+from brachium.core.measure.run import MeasuredSession, Run, Trace
 
 
 def heat_traces(run: Run, limit_c: float | None = None) -> tuple[HeatTrace, ...]:
@@ -14,7 +14,7 @@ def heat_traces(run: Run, limit_c: float | None = None) -> tuple[HeatTrace, ...]
     return tuple(t for t in found if t is not None)
 
 
-def heat_trace(session: Session, room_c: float | None, limit_c: float | None) -> HeatTrace | None:
+def heat_trace(session: MeasuredSession, room_c: float | None, limit_c: float | None) -> HeatTrace | None:
     trace = _heat_part(session.trace)
     temp = trace.values("temp_c")
     if temp is None or trace.time_s.size < 2:

@@ -61,7 +61,7 @@ class Base:
 
 
 @dataclass(frozen=True)
-class Outcome:
+class WhatIfOutcome:
     """Steady state and transient: sustained clock [MHz], chip [degC], power [W], fan [1/min]; one value a second."""
 
     clock_mhz: float
@@ -143,7 +143,7 @@ def steady_temp(base: Base, ratio: float, changes: Changes) -> tuple[float, floa
     return low, base.speed(low, changes)
 
 
-def solve(base: Base, changes: Changes) -> Outcome:
+def solve(base: Base, changes: Changes) -> WhatIfOutcome:
     """Steady state under full load, and how it gets there."""
     ratio = 1.0
     if steady_temp(base, 1.0, changes)[0] > base.limit_c:
@@ -154,7 +154,9 @@ def solve(base: Base, changes: Changes) -> Outcome:
         ratio = low
     temp, rpm = steady_temp(base, ratio, changes)
     time_s, chip, clock = _transient(base, changes)
-    return Outcome(ratio * base.full_mhz, temp, power_at(base, ratio, changes), rpm, ratio < 0.995, time_s, chip, clock)
+    return WhatIfOutcome(
+        ratio * base.full_mhz, temp, power_at(base, ratio, changes), rpm, ratio < 0.995, time_s, chip, clock
+    )
 
 
 def _transient(base: Base, changes: Changes) -> tuple[FloatArray, FloatArray, FloatArray]:

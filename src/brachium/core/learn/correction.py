@@ -15,7 +15,7 @@ import numpy as np
 
 from brachium.core.base.arrays import FloatArray
 from brachium.core.base.band import Band
-from brachium.core.learn.outcomes import Outcome
+from brachium.core.learn.outcomes import JobOutcome
 from brachium.core.record.correction import NONE, Correction
 
 PRIOR_JOBS = 15.0
@@ -23,7 +23,7 @@ Z80 = 1.2816
 MOST = 0.7  # of a logarithm: a wilder bias is a slip of the record
 
 
-def correction_of(outcomes: Sequence[Outcome]) -> Correction:
+def correction_of(outcomes: Sequence[JobOutcome]) -> Correction:
     """What the shop's record says; nothing without jobs that were both predicted and measured."""
     jobs = [o for o in outcomes if o.predicted is not None and o.measured is not None and o.measured > 0]
     if not jobs:
@@ -41,7 +41,7 @@ def correction_of(outcomes: Sequence[Outcome]) -> Correction:
     return Correction(by_group, per_change, _spread(jobs, first), len(jobs))
 
 
-def _errors(jobs: Sequence[Outcome]) -> FloatArray:
+def _errors(jobs: Sequence[JobOutcome]) -> FloatArray:
     found = [log(o.measured / o.predicted.mid) for o in jobs if o.predicted is not None and o.measured is not None]
     return np.asarray(np.clip(np.array(found), -MOST, MOST))
 
@@ -52,7 +52,7 @@ def _shrunk(errors: FloatArray, towards: float) -> float:
     return float(towards + weight * (np.mean(np.clip(errors, -MOST, MOST)) - towards))
 
 
-def _spread(jobs: Sequence[Outcome], first: Correction) -> float:
+def _spread(jobs: Sequence[JobOutcome], first: Correction) -> float:
     """Factor on the band's width: the 80 % quantile of the residuals in its own units, shrunk towards one."""
     found = []
     for o in jobs:
@@ -69,7 +69,7 @@ def _spread(jobs: Sequence[Outcome], first: Correction) -> float:
     return float(np.clip(exp(weight * log(max(quantile, 0.05))), 0.4, 4.0))
 
 
-def coverage(outcomes: Sequence[Outcome], correction: Correction = NONE) -> tuple[int, int]:
+def coverage(outcomes: Sequence[JobOutcome], correction: Correction = NONE) -> tuple[int, int]:
     """(measured gains inside the 80 % band, jobs that were both predicted and measured)."""
     inside = total = 0
     for o in outcomes:

@@ -12,7 +12,7 @@ from dataclasses import dataclass
 from datetime import date, timedelta
 
 from brachium.core.drives.readings import HealthReading
-from brachium.core.heat.claims import Claim, ClaimKind
+from brachium.core.heat.claims import ClaimKind, HeatClaim
 from brachium.core.prove.comparison import Comparison
 
 NEAR_K, MOST_MONTHS, DAYS_A_MONTH = 5.0, 12.0, 30.44
@@ -59,7 +59,7 @@ def drift_of(later: Comparison, health: Sequence[HealthReading], limit_c: float 
     return Drift(months, tuple(rows), when.isoformat(), why)
 
 
-def _aged(claim: Claim, months: float) -> str:
+def _aged(claim: HeatClaim, months: float) -> str:
     if claim.kind is ClaimKind.CANNOT_SEPARATE:
         return claim.text
     if claim.kind is ClaimKind.NO_CHANGE:

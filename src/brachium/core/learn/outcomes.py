@@ -30,7 +30,7 @@ class ChangeOutcome:
 
 
 @dataclass(frozen=True)
-class Outcome:
+class JobOutcome:
     """One finished job. Money in EUR; None = not predicted, not measured, not sold. Predictions are uncorrected.
 
     `steps`: (step id, minutes planned, minutes logged), what was timed."""

@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from math import exp, log
 from statistics import median
 
-from brachium.core.learn.outcomes import Outcome
+from brachium.core.learn.outcomes import JobOutcome
 
 FEW = 3  # below this nothing is called rare
 
@@ -49,7 +49,7 @@ class Minutes:
     count: int
 
 
-def by_kind(outcomes: Sequence[Outcome], worth_per_eur: float) -> tuple[KindRecord, ...]:
+def by_kind(outcomes: Sequence[JobOutcome], worth_per_eur: float) -> tuple[KindRecord, ...]:
     """Most frequent first."""
     groups = dict.fromkeys(c.group for o in outcomes for c in o.changes)
     out = []
@@ -65,7 +65,7 @@ def by_kind(outcomes: Sequence[Outcome], worth_per_eur: float) -> tuple[KindReco
     return tuple(sorted(out, key=lambda k: -k.count))
 
 
-def by_machine(outcomes: Sequence[Outcome]) -> tuple[MachineRecord, ...]:
+def by_machine(outcomes: Sequence[JobOutcome]) -> tuple[MachineRecord, ...]:
     """Best value first."""
     measured = [o for o in outcomes if o.measured is not None and o.cost > 0]
     out = []
@@ -87,13 +87,13 @@ class Sales:
     losses: int
 
 
-def sales_of(outcomes: Sequence[Outcome]) -> Sales:
+def sales_of(outcomes: Sequence[JobOutcome]) -> Sales:
     sold = [o for o in outcomes if o.sold is not None]
     known = [(o.sold or 0.0) / o.resale_likely for o in sold if o.resale_likely]
     margins = [(o.sold or 0.0) - o.cost for o in sold]
     return Sales(median(known) if known else None, len(sold), sum(margins), sum(m < 0 for m in margins))
 
 
-def minutes_of(outcomes: Sequence[Outcome]) -> Minutes:
+def minutes_of(outcomes: Sequence[JobOutcome]) -> Minutes:
     own = [o.real_min / o.planned_min for o in outcomes if o.planned_min > 0 and o.real_min > 0]
     return Minutes(median(own) if own else None, len(own))

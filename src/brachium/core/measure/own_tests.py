@@ -7,9 +7,9 @@ from dataclasses import dataclass, replace
 from enum import StrEnum
 
 from brachium.core.base.arrays import frozen
-from brachium.core.base.own_words import Typed
+from brachium.core.base.own_words import OwnWords
 from brachium.core.measure.conditions import Conditions
-from brachium.core.measure.run import Protocol, Repeat, Run, Session, TestSpec, Trace
+from brachium.core.measure.run import MeasuredSession, Protocol, Repeat, Run, TestSpec, Trace
 
 PREFIX = "own:"
 BARE = Protocol("Typed by hand", 1, (), (), 0, 1)
@@ -43,7 +43,7 @@ class OwnTest:
 
     def spec(self) -> TestSpec:
         about = f"the owner's own test{f'; {self.settings}' if self.settings else ''}"
-        return TestSpec(self.key, Typed(self.title), self.unit, self.higher_is_better, self.version, about)
+        return TestSpec(self.key, OwnWords(self.title), self.unit, self.higher_is_better, self.version, about)
 
 
 @dataclass(frozen=True)
@@ -106,7 +106,7 @@ def with_own(run: Run | None, role: str, tests: Sequence[OwnTest], results: Sequ
         run = Run(f"own-{role}", role, BARE, Conditions(), (), (), when, "typed by hand")
     sessions = {s.number: s for s in run.sessions}
     for result in mine:
-        session = sessions.get(result.session) or Session(result.session, _bare_trace())
+        session = sessions.get(result.session) or MeasuredSession(result.session, _bare_trace())
         stale = result.version != by_id[result.test_id].version
         why = result.invalid or ("taken under other settings of the test" if stale else "")
         repeat = Repeat(by_id[result.test_id].key, result.value, not why, why)

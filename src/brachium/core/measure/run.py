@@ -110,7 +110,7 @@ class Repeat:
 
 
 @dataclass(frozen=True)
-class Check:
+class RunCheck:
     """Something looked at before or while measuring (memory test, checksums under load); `passed` None = left out."""
 
     key: str
@@ -120,7 +120,7 @@ class Check:
 
 
 @dataclass(frozen=True)
-class Session:
+class MeasuredSession:
     """What was measured between two restarts of the machine; `boot_id` tells one start from another."""
 
     number: int
@@ -145,13 +145,13 @@ class Run:
     protocol: Protocol
     conditions: Conditions
     tests: tuple[TestSpec, ...]
-    sessions: tuple[Session, ...]
+    sessions: tuple[MeasuredSession, ...]
     taken_at: str
     origin: str
     complete: bool = True
     void_reason: str = ""
     notes: tuple[str, ...] = ()
-    checks: tuple[Check, ...] = ()
+    checks: tuple[RunCheck, ...] = ()
     machine: str = ""
 
     def test(self, key: str) -> TestSpec | None:

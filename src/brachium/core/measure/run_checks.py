@@ -11,7 +11,7 @@ import numpy as np
 
 from brachium.core.base.arrays import FloatArray, filled, smoothed, stretches
 from brachium.core.base.units import many, percent
-from brachium.core.measure.run import Run, Session, TestSpec, Trace
+from brachium.core.measure.run import MeasuredSession, Run, TestSpec, Trace
 from brachium.core.measure.sampling import GAP_S, STUCK_S
 
 SHORT_LOAD_S = 240.0
@@ -114,7 +114,7 @@ def _room(trace: Trace) -> list[Flag]:
     return [Flag("room", f"the room changed by {drift:.1f} K meanwhile")] if drift > ROOM_DRIFT_K else []
 
 
-def _repeats(tests: tuple[TestSpec, ...], session: Session) -> list[Flag]:
+def _repeats(tests: tuple[TestSpec, ...], session: MeasuredSession) -> list[Flag]:
     out = []
     for test in tests:
         values = session.results(test.key)

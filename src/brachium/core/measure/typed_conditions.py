@@ -11,7 +11,7 @@ AS_READ = "as read"
 
 
 @dataclass(frozen=True)
-class Typed:
+class TypedCondition:
     """One condition: its name in `Conditions`, title, the letter that changes it, and its values in turn."""
 
     key: str
@@ -20,20 +20,20 @@ class Typed:
     values: tuple[str, ...]
 
 
-FIELDS: tuple[Typed, ...] = (
-    Typed("panel_on", "Panel or lid", "P", ("closed", "open")),
-    Typed("stand", "Stands", "S", ("on the desk", "raised", "on a stand", "on a cooling pad", "on its side")),
-    Typed("mains", "Mains", "M", ("plugged in", "on battery")),
-    Typed("battery_fitted", "Battery", "B", ("fitted", "missing")),
-    Typed("fan_mode", "Fan", "F", ("automatic", "full speed", "quiet", "own curve")),
-    Typed("power_profile", "Power profile", "W", ("balanced", "performance", "power saving")),
-    Typed("boot_medium", "Started from", "T", ("installed system", "live stick")),
+FIELDS: tuple[TypedCondition, ...] = (
+    TypedCondition("panel_on", "Panel or lid", "P", ("closed", "open")),
+    TypedCondition("stand", "Stands", "S", ("on the desk", "raised", "on a stand", "on a cooling pad", "on its side")),
+    TypedCondition("mains", "Mains", "M", ("plugged in", "on battery")),
+    TypedCondition("battery_fitted", "Battery", "B", ("fitted", "missing")),
+    TypedCondition("fan_mode", "Fan", "F", ("automatic", "full speed", "quiet", "own curve")),
+    TypedCondition("power_profile", "Power profile", "W", ("balanced", "performance", "power saving")),
+    TypedCondition("boot_medium", "Started from", "T", ("installed system", "live stick")),
 )  # fmt: skip
 REMARK, REMARK_LENGTH = "remark", 120
 _YES = {"panel_on": "closed", "mains": "plugged in", "battery_fitted": "fitted"}
 
 
-def following(field: Typed, present: str) -> str:
+def following(field: TypedCondition, present: str) -> str:
     """The value after this one; after the last comes "as read"."""
     choices = (AS_READ, *field.values)
     return choices[(choices.index(present) + 1) % len(choices)] if present in choices else field.values[0]

@@ -18,7 +18,7 @@ from brachium.core.prove.comparison import Comparison, Gain, compare_runs
 
 
 @dataclass(frozen=True)
-class Series:
+class ConfigurationSeries:
     """`comparisons` are of every later run with the first; `stairs` at one power and fan speed for all of them."""
 
     runs: tuple[Run, ...]
@@ -46,7 +46,7 @@ class Series:
 def series_of(
     runs: Sequence[Run], limit_c: float | None = None, spreads: Mapping[str, Spread] | None = None,
     arrived: bool = False,
-) -> Series:  # fmt: skip
+) -> ConfigurationSeries:  # fmt: skip
     """Compare two or more runs of one machine, ordered by the time they were taken; `arrived`: they stand in the order
     in which they arrived, and keep it whatever their dates say. Raises ValueError for fewer.
     """
@@ -55,7 +55,7 @@ def series_of(
     ordered = tuple(runs if arrived else sorted(runs, key=lambda r: (r.taken_at, r.id)))
     found = [compare_runs(ordered[0], later, limit_c, spreads) for later in ordered[1:]]
     stairs = stairs_of_series([heat_traces(r, limit_c) for r in ordered])
-    return Series(ordered, _together(found), stairs)
+    return ConfigurationSeries(ordered, _together(found), stairs)
 
 
 def _together(comparisons: Sequence[Comparison]) -> tuple[Comparison, ...]:

@@ -33,7 +33,7 @@ class Source:
 
 
 @dataclass(frozen=True)
-class Claim:
+class CompatibilityClaim:
     """A part, by its name, works in a model; `sources` speak for or against it."""
 
     part: str

@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass, field
 
 from brachium.core.record.correction import NONE, Correction
-from brachium.core.record.evidence import THRESHOLD, Claim
+from brachium.core.record.evidence import THRESHOLD, CompatibilityClaim
 from brachium.core.record.money import NO_PRICES, WORTH_PER_EUR, Prices, Tax
 from brachium.core.record.repaste import Repaste
 from brachium.core.record.systems import SYSTEMS, SystemSpec
@@ -20,7 +20,7 @@ class ShopRules:
 
     today: str = ""
     systems: tuple[SystemSpec, ...] = SYSTEMS
-    claims: tuple[Claim, ...] = ()
+    claims: tuple[CompatibilityClaim, ...] = ()
     threshold: float = THRESHOLD
     age_derating: float = 0.0
     tax: Tax = NO_TAX

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from brachium.core.condition.trials import Outcome
+from brachium.core.condition.trials import TrialOutcome
 from brachium.core.machine.machine import MachineKind
 from brachium.core.machine.remarks import remarks
 from brachium.core.record.drive_states import failing
@@ -24,10 +24,10 @@ def power_warnings(job: Job) -> tuple[str, ...]:
         return ()
     tried = {t.id: t.outcome for t in job.tried}
     out = []
-    if tried.get("battery") in (Outcome.ABSENT, Outcome.FAILS):
-        word = "missing" if tried["battery"] is Outcome.ABSENT else "not holding its charge"
+    if tried.get("battery") in (TrialOutcome.ABSENT, TrialOutcome.FAILS):
+        word = "missing" if tried["battery"] is TrialOutcome.ABSENT else "not holding its charge"
         out.append(f"The battery is {word}: {LIMITS}")
-    if tried.get("adapter") is Outcome.FAILS:
+    if tried.get("adapter") is TrialOutcome.FAILS:
         out.append(f"The adapter is not recognised: {LIMITS}")
     if job.scan is not None:
         if not out:

@@ -15,7 +15,7 @@ from brachium.core.work.step import Step
 
 
 @dataclass(frozen=True)
-class Ground:
+class GateGround:
     """What a gate is judged on beside the record: the plan's steps, and what the job has to show."""
 
     steps: Sequence[Step]
@@ -28,7 +28,7 @@ def stage_problem(job: Job, stage: Stage, progress: Progress) -> str:
     return "" if latch is None or latch.open else latch.missing.partition(". ")[0]  # the whole caution is on its page
 
 
-def tick_problem(job: Job, step_id: str, ground: Ground) -> str:
+def tick_problem(job: Job, step_id: str, ground: GateGround) -> str:
     """Why a step may not be ticked now; empty where it may."""
     shut = stage_problem(job, Stage.WORK, ground.progress)
     if shut:
@@ -39,7 +39,7 @@ def tick_problem(job: Job, step_id: str, ground: Ground) -> str:
     return gate_problem(step, ground.steps, job, ground.progress.has_before)
 
 
-def change_problem(before: Job, after: Job, ground: Ground | None) -> str:
+def change_problem(before: Job, after: Job, ground: GateGround | None) -> str:
     """Why a record may not become another one; empty where it may.
 
     Every tick that is new is asked for in its turn, and so is a hand-over. None as ground: nothing was worked out yet.
@@ -60,7 +60,7 @@ def change_problem(before: Job, after: Job, ground: Ground | None) -> str:
     return _hand_over_problem(after, ground) if handed else ""
 
 
-def _hand_over_problem(job: Job, ground: Ground) -> str:
+def _hand_over_problem(job: Job, ground: GateGround) -> str:
     done = {d.step_id for d in job.steps_done}
     left = sum(s.id not in done for s in ground.steps)
     shut = stage_problem(job, Stage.HAND_OVER, replace(ground.progress, steps_open=left))

@@ -10,7 +10,7 @@ from brachium.core.machine.machine import MachineKind
 from brachium.core.record.job import Job
 
 
-class Mark(StrEnum):
+class LastMark(StrEnum):
     """What a person said of an item that the record cannot show by itself."""
 
     DONE = "done"
@@ -76,7 +76,7 @@ def chances(job: Job, has_before: bool, steps: Collection[str]) -> tuple[Chance,
     out = []
     for item in ITEMS:
         if item.applies(job, steps):
-            state = Mark.DONE.value if item.shown(job, has_before) else marked.get(item.id, "")
+            state = LastMark.DONE.value if item.shown(job, has_before) else marked.get(item.id, "")
             out.append(Chance(item, state))
     return tuple(out)
 

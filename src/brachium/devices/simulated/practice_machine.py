@@ -15,7 +15,7 @@ from brachium.core.base.units import GB, GIB
 from brachium.core.cause.checks import BY_ID
 from brachium.core.cause.kinds import HEAT, KINDS
 from brachium.core.condition.findings import Finding, Severity
-from brachium.core.condition.trials import Outcome, TestResult
+from brachium.core.condition.trials import TestResult, TrialOutcome
 from brachium.core.drives.readings import HealthReading
 from brachium.core.machine.machine import (
     DriveBay,
@@ -244,11 +244,11 @@ class _Maker:
         return tuple(out)
 
     def _tried(self) -> tuple[TestResult, ...]:
-        out = [TestResult("starts", Outcome.WORKS)]
+        out = [TestResult("starts", TrialOutcome.WORKS)]
         if self._portable:
-            out.append(TestResult("battery", Outcome.ABSENT if self._is("battery") else Outcome.WORKS))
+            out.append(TestResult("battery", TrialOutcome.ABSENT if self._is("battery") else TrialOutcome.WORKS))
             if not self._is("adapter"):
-                out.append(TestResult("adapter", Outcome.WORKS))
+                out.append(TestResult("adapter", TrialOutcome.WORKS))
         return tuple(out)
 
     def _health(self, machine: Machine) -> tuple[HealthReading, ...]:

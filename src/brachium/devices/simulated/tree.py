@@ -14,7 +14,7 @@ WORDS = {300.0: "3.0 Gbps", 150.0: "1.5 Gbps", 600.0: "6.0 Gbps"}
 
 
 @dataclass(frozen=True)
-class Battery:
+class TreeBattery:
     """Energy in Wh; a health below 1 is wear."""
 
     design_wh: float
@@ -26,7 +26,7 @@ class Battery:
 class TreeState:
     """What the record does not hold: battery, links that came up slow (by bay), modules that are not found."""
 
-    battery: Battery | None = None
+    battery: TreeBattery | None = None
     mains: bool = True
     slow_links: Mapping[str, str] = field(default_factory=dict)
     unseen: frozenset[str] = frozenset()
@@ -35,11 +35,11 @@ class TreeState:
 
 def write_tree(machine: Machine, state: TreeState, root: Path) -> Path:
     """Write the tree below `root`, which must be empty or absent; returns it."""
-    _Writer(root).whole(machine, state)
+    _TreeWriter(root).whole(machine, state)
     return root
 
 
-class _Writer:
+class _TreeWriter:
     def __init__(self, root: Path) -> None:
         self._root = root
 

@@ -13,7 +13,7 @@ from itertools import cycle
 import numpy as np
 
 from brachium_probe import direct_io
-from brachium_probe.child_protocol import Stopwatch, say, wait_for_go
+from brachium_probe.child_protocol import ChildStopwatch, say, wait_for_go
 from brachium_probe.direct_io import BLOCK, CHUNK
 from brachium_probe.own_folder import make_file
 
@@ -40,7 +40,7 @@ def filled(first: int, count: int) -> bytes:
 def run_layout(size_bytes: int, **where: object) -> None:
     """Write the test file and bring it to the drive; the result is the write rate [bytes/s]."""
     wait_for_go()
-    watch = Stopwatch(0)
+    watch = ChildStopwatch(0)
     per_write = CHUNK // BLOCK
     with os.fdopen(make_file(where), "wb") as file:
         for first in range(0, size_bytes // BLOCK, per_write):

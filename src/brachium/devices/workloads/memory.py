@@ -5,7 +5,7 @@ from __future__ import annotations
 import numpy as np
 import numpy.typing as npt
 
-from brachium_probe.child_protocol import Stopwatch, say, wait_for_go
+from brachium_probe.child_protocol import ChildStopwatch, say, wait_for_go
 
 BANDWIDTH_VERSION = 1
 GATHER_VERSION = 1
@@ -24,7 +24,7 @@ def run_bandwidth(duration_s: float, size_bytes: int) -> None:
     target = np.empty_like(source)
     np.copyto(target, source)
     wait_for_go()
-    watch = Stopwatch(duration_s)
+    watch = ChildStopwatch(duration_s)
     moved = 0
     while not watch.over():
         np.copyto(target, source)
@@ -42,7 +42,7 @@ def run_gather(duration_s: float, size_bytes: int) -> None:
     chunks = count // GATHER_CHUNK
     np.take(table, order[:GATHER_CHUNK], out=out)
     wait_for_go()
-    watch = Stopwatch(duration_s)
+    watch = ChildStopwatch(duration_s)
     done = wrong = 0
     while not watch.over():
         at = (done % chunks) * GATHER_CHUNK
@@ -59,7 +59,7 @@ def run_test(duration_s: float, size_bytes: int) -> None:
     words: Words = np.zeros(size_bytes // 8, dtype=np.uint64)
     address: Words = np.arange(words.size, dtype=np.uint64)
     wait_for_go()
-    watch = Stopwatch(duration_s)
+    watch = ChildStopwatch(duration_s)
     wrong = passes = 0
     first_wrong = -1
     while passes == 0 or not watch.over():

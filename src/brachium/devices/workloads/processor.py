@@ -9,7 +9,7 @@ from __future__ import annotations
 import numpy as np
 import numpy.typing as npt
 
-from brachium_probe.child_protocol import Stopwatch, say, wait_for_go
+from brachium_probe.child_protocol import ChildStopwatch, say, wait_for_go
 
 VERSION = 1
 ELEMENTS = 4096
@@ -50,7 +50,7 @@ def run(duration_s: float) -> None:
     """Work until the time is over; progress every half second, a result at the end."""
     unit()
     wait_for_go()
-    watch = Stopwatch(duration_s)
+    watch = ChildStopwatch(duration_s)
     units = wrong = 0
     said = 0.0
     while not watch.over():

@@ -10,7 +10,7 @@ from brachium.core.base.why import Because
 from brachium.core.figures.base.theme import SPACE
 from brachium.ui.theme import theme
 from brachium.ui.theme.icons import icon
-from brachium.ui.widgets.labels import Rule, button, clear, label, paragraph
+from brachium.ui.widgets.labels import RuleLine, button, clear, label, paragraph
 
 
 class BecausePanel(QWidget):
@@ -111,7 +111,7 @@ class BecausePanel(QWidget):
             grid.addWidget(name, 2 * row, 0, Qt.AlignmentFlag.AlignTop)
             grid.addWidget(value, 2 * row, 1)
             grid.addWidget(origin, 2 * row, 2)
-            grid.addWidget(Rule(), 2 * row + 1, 0, 1, 3)
+            grid.addWidget(RuleLine(), 2 * row + 1, 0, 1, 3)
         return grid
 
     def _copy_text(self) -> None:

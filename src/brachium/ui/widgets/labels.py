@@ -44,7 +44,7 @@ def button(text: str, run: Callable[[], object], kind: str = "", tip: str = "") 
     return out
 
 
-class Rule(QWidget):
+class RuleLine(QWidget):
     """A hairline across."""
 
     def __init__(self, parent: QWidget | None = None) -> None:

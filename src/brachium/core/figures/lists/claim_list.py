@@ -7,7 +7,7 @@ from brachium.core.figures.base.drawing import Drawing, Line, Region, Sketch, Te
 from brachium.core.figures.base.verdict_shape import verdict_shape
 from brachium.core.figures.lists.candidate_list import clipped
 from brachium.core.fit.verdict import Level
-from brachium.core.heat.claims import Claim, ClaimKind, HeatVerdict
+from brachium.core.heat.claims import ClaimKind, HeatClaim, HeatVerdict
 from brachium.core.prove.target_results import TargetResult
 
 ROW = 22.0
@@ -28,7 +28,7 @@ def claim_list(heat: HeatVerdict, targets: tuple[TargetResult, ...], width: floa
     return sketch.done("Claims and targets", "what may be said, and what was asked for")
 
 
-def _claim(sketch: Sketch, name: str, claim: Claim, y: float, width: float) -> None:
+def _claim(sketch: Sketch, name: str, claim: HeatClaim, y: float, width: float) -> None:
     sketch.add(Text(6, y + 15, name, "ink", 12, 500))
     plain = claim.kind is not ClaimKind.CHANGED
     words = "cannot separate" if claim.kind is ClaimKind.CANNOT_SEPARATE else claim.text

@@ -6,13 +6,13 @@ from brachium.core.base.units import ratio_band
 from brachium.core.figures.base.drawing import Box, Dot, Drawing, Line, Region, Sketch, Text
 from brachium.core.figures.base.scale import Scale
 from brachium.core.measure.statistics import EQUIVALENCE_MARGIN
-from brachium.core.prove.series import Series
+from brachium.core.prove.series import ConfigurationSeries
 
 NAME_W, RIGHT, STEP, HEAD, FOOT = 226.0, 20.0, 15.0, 8.0, 24.0
 _TICKS = (0.25, 0.5, 0.8, 1.0, 1.25, 1.5, 2.0, 3.0, 5.0, 10.0, 30.0, 100.0, 300.0, 1000.0)
 
 
-def series_ledger(series: Series, width: float) -> Drawing:
+def series_ledger(series: ConfigurationSeries, width: float) -> Drawing:
     """The first configuration is the line at 1; the last one is solid, those between are hollow."""
     count = len(series.comparisons)
     row = STEP * count + 10.0

@@ -10,7 +10,7 @@ from brachium.core.base.units import ratio_band
 from brachium.core.base.why import Because, Fact, Origin
 from brachium.core.figures.base.drawing import Dot, Drawing, Line, Region, Sketch, Text
 from brachium.core.figures.base.scale import Scale, round_ticks
-from brachium.core.learn.outcomes import Outcome
+from brachium.core.learn.outcomes import JobOutcome
 from brachium.core.record.correction import Correction
 
 LEFT, RIGHT, TOP, FOOT = 52.0, 14.0, 12.0, 40.0
@@ -20,12 +20,12 @@ LEFT, RIGHT, TOP, FOOT = 52.0, 14.0, 12.0, 40.0
 class Judged:
     """A finished job with its corrected band."""
 
-    outcome: Outcome
+    outcome: JobOutcome
     band: Band
     inside: bool
 
 
-def judged(outcomes: Sequence[Outcome], correction: Correction) -> tuple[Judged, ...]:
+def judged(outcomes: Sequence[JobOutcome], correction: Correction) -> tuple[Judged, ...]:
     """Jobs that were both predicted and measured."""
     out = []
     for o in outcomes:

@@ -6,12 +6,12 @@ import numpy as np
 
 from brachium.core.figures.base.drawing import Drawing, Line, Polyline, Sketch, Text, path
 from brachium.core.figures.base.scale import Scale, round_ticks
-from brachium.core.heat.what_if import Base, Outcome
+from brachium.core.heat.what_if import Base, WhatIfOutcome
 
 LEFT, RIGHT, FOOT, GAP = 42.0, 8.0, 20.0, 14.0
 
 
-def what_if_curves(base: Base, today: Outcome, changed: Outcome, width: float, height: float) -> Drawing:
+def what_if_curves(base: Base, today: WhatIfOutcome, changed: WhatIfOutcome, width: float, height: float) -> Drawing:
     """Two lanes over minutes of full load; the limit is dashed."""
     sketch = Sketch(width, height)
     room = (height - FOOT - GAP) / 2

@@ -6,7 +6,7 @@ from collections.abc import Hashable
 
 from brachium.core.base.why import Fact, Origin
 from brachium.core.fit.answers import Answers, either_side, on_machine, on_part
-from brachium.core.fit.engine import Ground, Rule, Subject
+from brachium.core.fit.engine import FitGround, Rule, Subject
 from brachium.core.fit.rules.locks import ANSWERS, NAMES
 from brachium.core.fit.verdict import Gap, Verdict
 from brachium.core.machine.board_part import BoardPart
@@ -19,11 +19,11 @@ from brachium.core.machine.power_parts import Supply
 from brachium.core.machine.processor_part import ProcessorPart
 
 
-def _boards(ground: Ground) -> tuple[Subject, ...]:
+def _boards(ground: FitGround) -> tuple[Subject, ...]:
     return ground.fresh(BoardPart)
 
 
-def form(ground: Ground, subject: Subject) -> Verdict:
+def form(ground: FitGround, subject: Subject) -> Verdict:
     board, case = subject.part, ground.machine.platform.case
     assert isinstance(board, BoardPart)
     text = "Outline, standoff places, the cut-out behind the socket, supply and front-panel plugs must suit the case."
@@ -62,7 +62,7 @@ def form(ground: Ground, subject: Subject) -> Verdict:
     return says.fits(f"outline {board.form}")
 
 
-def keep(ground: Ground, subject: Subject) -> Verdict:
+def keep(ground: FitGround, subject: Subject) -> Verdict:
     """What carries over; the memory, drive and processor rules judge each of the parts that stay."""
     board = subject.part
     assert isinstance(board, BoardPart)

@@ -6,7 +6,7 @@ from collections import Counter
 
 from brachium.core.base.why import Fact, Origin
 from brachium.core.fit.answers import Answers, either_side, on_machine, on_part
-from brachium.core.fit.engine import Ground, Rule, Subject
+from brachium.core.fit.engine import FitGround, Rule, Subject
 from brachium.core.fit.verdict import Gap, Verdict
 from brachium.core.machine.card_parts import Card, RadioCard, RadioKey
 from brachium.core.machine.machine import LeadKind, MachineKind
@@ -18,18 +18,18 @@ PLUG_LEADS = {"6-pin": (LeadKind.CARD_6, LeadKind.CARD_8), "8-pin": (LeadKind.CA
 FULL_W, SMALL_W = 75.0, 25.0
 
 
-def _cards(ground: Ground) -> tuple[Subject, ...]:
+def _cards(ground: FitGround) -> tuple[Subject, ...]:
     places = {c.id for c in ground.machine.platform.cards}
     return tuple(s for s in ground.fresh(Card) if s.places[0] in places)
 
 
-def _placed(ground: Ground, subject: Subject) -> tuple[CardSlot, Card]:
+def _placed(ground: FitGround, subject: Subject) -> tuple[CardSlot, Card]:
     slot = next(c for c in ground.machine.platform.cards if c.id == subject.places[0])
     assert isinstance(subject.part, Card)
     return slot, subject.part
 
 
-def slot(ground: Ground, subject: Subject) -> Verdict:
+def slot(ground: FitGround, subject: Subject) -> Verdict:
     place, card = _placed(ground, subject)
     name, stem = place.label.lower(), f"platform.cards.{place.id}"
     text = "Width, length, thickness and bracket must suit; PCIe generations mix, the link runs at the slower of both."
@@ -68,7 +68,7 @@ def slot(ground: Ground, subject: Subject) -> Verdict:
     return says.fits(f"gen {generation} x{lanes}, {link / 1000:.1f} GB/s")
 
 
-def power(ground: Ground, subject: Subject) -> Verdict:
+def power(ground: FitGround, subject: Subject) -> Verdict:
     place, card = _placed(ground, subject)
     draws = ground.need(card.power_w, Gap(f"power of {card.name}", "card's power", (20.0, 75.0, 150.0, 250.0),
                                           "look into its data sheet", 1, "W"))  # fmt: skip
@@ -111,7 +111,7 @@ def _plugs_there(plugs: tuple[str, ...], spare: Counter[LeadKind]) -> bool:
     return True
 
 
-def firmware(ground: Ground, subject: Subject) -> Verdict:
+def firmware(ground: FitGround, subject: Subject) -> Verdict:
     card = subject.part
     assert isinstance(card, Card)
     system = ground.machine.platform.system
@@ -130,7 +130,7 @@ def firmware(ground: Ground, subject: Subject) -> Verdict:
     return says.fits("picture from the start")
 
 
-def radio(ground: Ground, subject: Subject) -> Verdict:
+def radio(ground: FitGround, subject: Subject) -> Verdict:
     card, place = subject.part, ground.machine.platform.radio
     assert isinstance(card, RadioCard)
     text = "Edge key, antennas and their plug must suit; some firmware starts only with cards on its own list."

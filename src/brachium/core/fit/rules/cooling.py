@@ -6,7 +6,7 @@ from collections.abc import Hashable
 
 from brachium.core.base.why import Fact, Origin
 from brachium.core.fit.answers import Answers, either_side, on_machine, on_part
-from brachium.core.fit.engine import Ground, Rule, Subject, nameless
+from brachium.core.fit.engine import FitGround, Rule, Subject, nameless
 from brachium.core.fit.verdict import Gap, Verdict
 from brachium.core.machine.cooling_parts import AirPath, Cooler, Fan, FanPlug, Pad, Paste, PasteKind
 from brachium.core.machine.machine import MachineKind
@@ -19,11 +19,11 @@ BARE = Gap("platform.contacts.bare_contacts", "bare contacts near the plate", (T
 SHARED = Gap("platform.contacts.chips", "chips under the heatsink", (1, 2, 3), "follow the plate and the pipes", 3)
 
 
-def _coolers(ground: Ground) -> tuple[Subject, ...]:
+def _coolers(ground: FitGround) -> tuple[Subject, ...]:
     return ground.fresh(Cooler)
 
 
-def mount(ground: Ground, subject: Subject) -> Verdict:
+def mount(ground: FitGround, subject: Subject) -> Verdict:
     cooler, machine = subject.part, ground.machine
     assert isinstance(cooler, Cooler)
     board, case = machine.platform.board, machine.platform.case
@@ -58,7 +58,7 @@ def mount(ground: Ground, subject: Subject) -> Verdict:
     return says.fits(f"mounting there, {height:g} of {room:g} mm")
 
 
-def mounted(ground: Ground, patterns: tuple[str, ...]) -> bool:
+def mounted(ground: FitGround, patterns: tuple[str, ...]) -> bool:
     """Whether a cooler with these mountings goes onto the board, by its socket or by the board's own pattern."""
     board = ground.machine.platform.board
     if board.socket in patterns:
@@ -68,12 +68,12 @@ def mounted(ground: Ground, patterns: tuple[str, ...]) -> bool:
     return ground.need(board.cooler_pattern, gap) in patterns
 
 
-def _tallest(ground: Ground) -> float:
+def _tallest(ground: FitGround) -> float:
     """Height of the tallest module; one without a recorded height is a bare one (JEDEC DIMM outline: 31.25 mm)."""
     return max((m.height_mm or 31.25 for m in ground.config.modules().values()), default=0.0)
 
 
-def rate(ground: Ground, subject: Subject) -> Verdict:
+def rate(ground: FitGround, subject: Subject) -> Verdict:
     cooler = subject.part
     assert isinstance(cooler, Cooler)
     chip = ground.config.processor()
@@ -91,7 +91,7 @@ def rate(ground: Ground, subject: Subject) -> Verdict:
     return says.fits(f"rated for {rated:g} W, {watts:g} W needed")
 
 
-def fan(ground: Ground, subject: Subject) -> Verdict:
+def fan(ground: FitGround, subject: Subject) -> Verdict:
     fan, place = subject.part, subject.places[0]
     assert isinstance(fan, Fan)
     header = next((h for h in ground.machine.platform.headers if h.id == place), None)
@@ -136,7 +136,7 @@ def fan(ground: Ground, subject: Subject) -> Verdict:
     return says.fits(f"{fan.plug} on a {plug} plug")
 
 
-def pad(ground: Ground, subject: Subject) -> Verdict:
+def pad(ground: FitGround, subject: Subject) -> Verdict:
     part = subject.part
     assert isinstance(part, Pad)
     gap = Gap("platform.contacts.pad_mm", "thickness of the pads there", either_side(part.thickness_mm),
@@ -160,7 +160,7 @@ def pad(ground: Ground, subject: Subject) -> Verdict:
     return says.fits(f"{there:g} mm, as before")
 
 
-def paste(ground: Ground, subject: Subject) -> Verdict:
+def paste(ground: FitGround, subject: Subject) -> Verdict:
     part, contacts = subject.part, ground.machine.platform.contacts
     assert isinstance(part, Paste)
     facts = [on_part("kind", part.paste)]
@@ -188,7 +188,7 @@ def paste(ground: Ground, subject: Subject) -> Verdict:
     return says.fits("no bare contacts near" + (", plate of copper" if part.paste is PasteKind.GALLIUM else ""))
 
 
-def _pasted(ground: Ground) -> tuple[Subject, ...]:
+def _pasted(ground: FitGround) -> tuple[Subject, ...]:
     """Whenever the heatsink comes off: new paste or another cooler. A tower has one for the processor alone."""
     if ground.machine.kind is MachineKind.TOWER:
         return ()
@@ -198,7 +198,7 @@ def _pasted(ground: Ground) -> tuple[Subject, ...]:
     return (Subject(()),) if Service.NEW_PASTE in ground.around.services else ()
 
 
-def shared(ground: Ground, subject: Subject) -> Verdict:
+def shared(ground: FitGround, subject: Subject) -> Verdict:
     chips = ground.need(ground.machine.platform.contacts.chips, SHARED)
     facts = (on_machine(ground, "chips under the heatsink", chips, "platform.contacts.chips"),)
     text = "Lifting a heatsink breaks every contact under it: processor, graphics and chipset are renewed together."

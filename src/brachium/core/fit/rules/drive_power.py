@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from brachium.core.base.why import Because, Fact, Origin
 from brachium.core.fit.answers import Answers, on_machine
-from brachium.core.fit.engine import Ground, Rule, Subject
+from brachium.core.fit.engine import FitGround, Rule, Subject
 from brachium.core.fit.verdict import Gap, Level, Verdict
 from brachium.core.machine.machine import Configuration, LeadKind, Machine, MachineKind
 from brachium.core.machine.parts import Drive, DriveInterface
@@ -28,7 +28,7 @@ def _sata(machine: Machine, config: Configuration) -> list[str]:
     ]  # fmt: skip
 
 
-def _more(ground: Ground) -> tuple[Subject, ...]:
+def _more(ground: FitGround) -> tuple[Subject, ...]:
     """SATA drives in places that are empty today; laptops power theirs through the data plug."""
     machine = ground.machine
     if machine.kind not in WITH_LEADS:
@@ -38,7 +38,7 @@ def _more(ground: Ground) -> tuple[Subject, ...]:
     return tuple(Subject((p,), ground.config.parts[p]) for p in new)
 
 
-def pin3(ground: Ground, subject: Subject) -> Verdict:
+def pin3(ground: FitGround, subject: Subject) -> Verdict:
     """Drives with power-disable on pin 3 stay off where the supply's SATA leads carry 3.3 V there."""
     assert isinstance(subject.part, Drive)
     gap = Gap("parts.supply.pin3_power", "3.3 V on pin 3 of the SATA leads", (True, False), "count the wires of a SATA "
@@ -55,11 +55,11 @@ def pin3(ground: Ground, subject: Subject) -> Verdict:
     return says.fits("pin 3 carries no power")
 
 
-def _power_disable(ground: Ground) -> tuple[Subject, ...]:
+def _power_disable(ground: FitGround) -> tuple[Subject, ...]:
     return tuple(s for s in ground.fresh(Drive) if isinstance(s.part, Drive) and s.part.power_disable)
 
 
-def power_lead(ground: Ground, subject: Subject) -> Verdict:
+def power_lead(ground: FitGround, subject: Subject) -> Verdict:
     machine = ground.machine
     gap = Gap("leads.sata", "number of SATA power leads", (1, 2, 3, 4, 6), "open the case and count the plugs", 3)
     counted = sum(lead.kind is LeadKind.SATA for lead in machine.leads) if machine.leads else None

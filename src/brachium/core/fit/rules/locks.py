@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from brachium.core.base.why import Fact, Origin
 from brachium.core.fit.answers import Answers
-from brachium.core.fit.engine import Ground, Rule, Subject
+from brachium.core.fit.engine import FitGround, Rule, Subject
 from brachium.core.fit.verdict import Gap, Verdict
 from brachium.core.machine.board_part import BoardPart
 from brachium.core.machine.locks import LockState
@@ -21,12 +21,12 @@ TOUCHED_BY: dict[str, tuple[type, ...]] = {
 }  # fmt: skip
 
 
-def _sealed(ground: Ground) -> tuple[Subject, ...]:
+def _sealed(ground: FitGround) -> tuple[Subject, ...]:
     """Changes that a security chip measures: processor, board (and with them firmware and start mode)."""
     return ground.fresh((ProcessorPart, BoardPart))[:1]
 
 
-def key(ground: Ground, subject: Subject) -> Verdict:
+def key(ground: FitGround, subject: Subject) -> Verdict:
     state = ground.around.locks.encryption
     gap = Gap("locks.encryption", "disk encryption", ANSWERS, "ask the owner", 1)
     known = ground.need(None if state is LockState.NOT_ASKED else state, gap)
@@ -41,13 +41,13 @@ def key(ground: Ground, subject: Subject) -> Verdict:
     return says.fits("the recovery key is in hand" if known is LockState.HANDLED else "no encryption")
 
 
-def _locked(ground: Ground) -> tuple[Subject, ...]:
+def _locked(ground: FitGround) -> tuple[Subject, ...]:
     """One subject for all locks, at the places of the parts that touch one."""
     places = tuple(s.places[0] for s in ground.fresh((Drive, ProcessorPart, BoardPart)))
     return (Subject(places),) if places else ()
 
 
-def lock(ground: Ground, subject: Subject) -> Verdict:
+def lock(ground: FitGround, subject: Subject) -> Verdict:
     parts = [ground.config.parts[p] for p in subject.places]
     text = "Firmware password, enrolment and licences tied to the board are named before money is spent."
     facts: list[Fact] = []

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from brachium.core.base.units import GIB, gib
 from brachium.core.base.why import Because, Fact, Origin
-from brachium.core.fit.engine import Ground, Rule, Subject
+from brachium.core.fit.engine import FitGround, Rule, Subject
 from brachium.core.fit.evidence import claim_for, probability
 from brachium.core.fit.verdict import Gap, Level, Verdict
 from brachium.core.machine.machine import (
@@ -28,18 +28,18 @@ CONTROLLER = Gap("memory.controller_max_bytes", "controller's memory limit", (*_
                  "look up the processor's data sheet", 5)  # fmt: skip
 
 
-def module_in(ground: Ground, subject: Subject) -> tuple[ModuleSlot, MemoryModule]:
+def module_in(ground: FitGround, subject: Subject) -> tuple[ModuleSlot, MemoryModule]:
     slot = next(s for s in ground.machine.slots if s.id == subject.places[0])
     assert isinstance(subject.part, MemoryModule)
     return slot, subject.part
 
 
-def modules_of(ground: Ground) -> tuple[Subject, ...]:
+def modules_of(ground: FitGround) -> tuple[Subject, ...]:
     parts = ground.config.parts
     return tuple(Subject((s.id,), parts[s.id]) for s in ground.machine.slots if s.id in parts)
 
 
-def all_modules(ground: Ground) -> tuple[Subject, ...]:
+def all_modules(ground: FitGround) -> tuple[Subject, ...]:
     filled = tuple(s.id for s in ground.machine.slots if s.id in ground.config.parts)
     return (Subject(filled),) if filled else ()
 
@@ -51,7 +51,7 @@ def _verdict(
     return Verdict(rule, level, subject.places, sentence, Because(sentence, rule, text, facts, result, change))
 
 
-def form(ground: Ground, subject: Subject) -> Verdict:
+def form(ground: FitGround, subject: Subject) -> Verdict:
     slot, module = module_in(ground, subject)
     facts = (
         Fact("module", module.form, Origin.LABEL),
@@ -64,7 +64,7 @@ def form(ground: Ground, subject: Subject) -> Verdict:
                     facts, "refused", f"A {slot.form} of the same size.")  # fmt: skip
 
 
-def generation(ground: Ground, subject: Subject) -> Verdict:
+def generation(ground: FitGround, subject: Subject) -> Verdict:
     slot, module = module_in(ground, subject)
     facts = (
         Fact("module", module.generation, Origin.LABEL),
@@ -77,7 +77,7 @@ def generation(ground: Ground, subject: Subject) -> Verdict:
                     text, facts, "refused", f"A {slot.generation} module.")  # fmt: skip
 
 
-def voltage(ground: Ground, subject: Subject) -> Verdict:
+def voltage(ground: FitGround, subject: Subject) -> Verdict:
     slot, module = module_in(ground, subject)
     if slot.generation is not MemoryGeneration.DDR3:
         return _verdict("MEM-VOLT", Level.FITS, subject, "one voltage in this generation",
@@ -99,7 +99,7 @@ def voltage(ground: Ground, subject: Subject) -> Verdict:
     return _verdict("MEM-VOLT", Level.FITS, subject, f"rated for {rated}", text, facts)
 
 
-def slot_size(ground: Ground, subject: Subject) -> Verdict:
+def slot_size(ground: FitGround, subject: Subject) -> Verdict:
     slot, module = module_in(ground, subject)
     gap = Gap(f"slots.{slot.id}.max_bytes", f"largest module for {slot.label.lower()}", _SIZES,
               "look into the board's handbook", 5)  # fmt: skip
@@ -115,7 +115,7 @@ def slot_size(ground: Ground, subject: Subject) -> Verdict:
     return _verdict("MEM-SLOT", Level.FITS, subject, f"{gib(module.size_bytes)} of at most {gib(limit)}", text, facts)
 
 
-def total(ground: Ground, subject: Subject) -> Verdict:
+def total(ground: FitGround, subject: Subject) -> Verdict:
     memory = ground.machine.memory
     size = ground.config.memory_bytes()
     controller = ground.need(memory.controller_max_bytes, CONTROLLER)
@@ -144,7 +144,7 @@ def total_claim(size_bytes: int) -> str:
     return f"{gib(size_bytes)} in all"
 
 
-def channels(ground: Ground, subject: Subject) -> Verdict:
+def channels(ground: FitGround, subject: Subject) -> Verdict:
     active, matched = active_channels(ground.machine, ground.config)
     possible = min(ground.machine.memory.channels, len({s.channel for s in ground.machine.slots}))
     rate = bandwidth_mb_s(ground.machine, ground.config) or 0.0
@@ -166,7 +166,7 @@ def channels(ground: Ground, subject: Subject) -> Verdict:
                     f"{active} channels × 8 B × {speed} MT/s = {rate / 1000:.1f} GB/s")  # fmt: skip
 
 
-def speed(ground: Ground, subject: Subject) -> Verdict:
+def speed(ground: FitGround, subject: Subject) -> Verdict:
     _, module = module_in(ground, subject)
     board = ground.need(ground.machine.memory.board_max_mts, BOARD_SPEED)
     others = [m.speed_mts for k, m in ground.config.modules().items() if k != subject.places[0]]
@@ -189,7 +189,7 @@ def speed(ground: Ground, subject: Subject) -> Verdict:
     return _verdict("MEM-SPEED", Level.FITS, subject, f"runs at its own {runs_at} MT/s", text, tuple(facts))
 
 
-def _faulty(ground: Ground) -> tuple[Subject, ...]:
+def _faulty(ground: FitGround) -> tuple[Subject, ...]:
     """Modules in places proven dead, and modules proven faulty that would stay where they are."""
     machine = ground.machine
     now = machine.configuration().parts
@@ -200,7 +200,7 @@ def _faulty(ground: Ground) -> tuple[Subject, ...]:
     )  # fmt: skip
 
 
-def bad(ground: Ground, subject: Subject) -> Verdict:
+def bad(ground: FitGround, subject: Subject) -> Verdict:
     """A place or module that was proven faulty, in the swap grid or otherwise."""
     slot, module = module_in(ground, subject)
     dead = slot.id in ground.machine.bad_places

@@ -7,7 +7,7 @@ from itertools import permutations
 from brachium.core.base.units import GIB
 from brachium.core.base.why import Fact, Origin
 from brachium.core.fit.answers import Answers, on_machine, on_part
-from brachium.core.fit.engine import Ground, Rule, Subject
+from brachium.core.fit.engine import FitGround, Rule, Subject
 from brachium.core.fit.rules.memory import all_modules, module_in, modules_of
 from brachium.core.fit.verdict import Gap, Verdict
 from brachium.core.machine.machine import ModuleSlot
@@ -23,7 +23,7 @@ ALWAYS_RANKS = 2  # every controller drives two ranks a channel
 CHIPS_PER_RANK = 8  # of eight bits each: 64 bits
 
 
-def buffering(ground: Ground, subject: Subject) -> Verdict:
+def buffering(ground: FitGround, subject: Subject) -> Verdict:
     _, module = module_in(ground, subject)
     runs = ground.need(_runs(ground, module), BUFFERING)
     others = {m.buffering for k, m in ground.config.modules().items() if k != subject.places[0]}
@@ -43,7 +43,7 @@ def buffering(ground: Ground, subject: Subject) -> Verdict:
     return says.fits(f"{module.buffering}, as the board runs")
 
 
-def _runs(ground: Ground, module: MemoryModule) -> tuple[Buffering, ...] | None:
+def _runs(ground: FitGround, module: MemoryModule) -> tuple[Buffering, ...] | None:
     """Recorded; else what runs there today; laptop modules are unbuffered in all but a few machines of their own."""
     known = ground.machine.memory.buffering
     if known is not None:
@@ -54,11 +54,11 @@ def _runs(ground: Ground, module: MemoryModule) -> tuple[Buffering, ...] | None:
     return (Buffering.UNBUFFERED,) if module.form is MemoryForm.SO_DIMM else None
 
 
-def _old_modules(ground: Ground) -> tuple[Subject, ...]:
+def _old_modules(ground: FitGround) -> tuple[Subject, ...]:
     return tuple(s for s in modules_of(ground) if isinstance(s.part, MemoryModule) and s.part.generation in OLD)
 
 
-def density(ground: Ground, subject: Subject) -> Verdict:
+def density(ground: FitGround, subject: Subject) -> Verdict:
     """Chips of one module: size x 8 bit over ranks x 8 chips (x8 organisation)."""
     slot, module = module_in(ground, subject)
     size_gib = module.size_bytes / GIB
@@ -93,13 +93,13 @@ def density(ground: Ground, subject: Subject) -> Verdict:
     return says.fits(f"{chip:g} Gbit chips of at most {limit:g}")
 
 
-def _densest(ground: Ground, slot: ModuleSlot) -> float | None:
+def _densest(ground: FitGround, slot: ModuleSlot) -> float | None:
     """Recorded; else half the largest module of the place in GiB: that one has two ranks of eight chips."""
     known = ground.machine.memory.chip_max_gbit
     return known if known is not None or slot.max_bytes is None else slot.max_bytes / GIB / 2
 
 
-def _ranks(ground: Ground, slot: ModuleSlot, own: int) -> int:
+def _ranks(ground: FitGround, slot: ModuleSlot, own: int) -> int:
     modules = ground.config.modules()
     return own + sum(
         modules[s.id].ranks or 1
@@ -107,7 +107,7 @@ def _ranks(ground: Ground, slot: ModuleSlot, own: int) -> int:
     )  # fmt: skip
 
 
-def pairs(ground: Ground, subject: Subject) -> Verdict:
+def pairs(ground: FitGround, subject: Subject) -> Verdict:
     modules = list(ground.config.modules().values())
     standard = False if all(m.generation is not MemoryGeneration.DDR2 for m in modules) else None
     known = ground.machine.memory.pairs_required
@@ -125,14 +125,14 @@ def pairs(ground: Ground, subject: Subject) -> Verdict:
     return says.fits("equal pairs" if not odd else "no pairs needed")
 
 
-def _partly_filled(ground: Ground) -> tuple[Subject, ...]:
+def _partly_filled(ground: FitGround) -> tuple[Subject, ...]:
     """Boards with more than one place per channel that stay partly filled: only there the order matters."""
     slots = ground.machine.slots
     filled = [s for s in all_modules(ground) if len(s.places) < len(slots)]
     return tuple(filled) if len(slots) > len({s.channel for s in slots}) else ()
 
 
-def order(ground: Ground, subject: Subject) -> Verdict:
+def order(ground: FitGround, subject: Subject) -> Verdict:
     ids = tuple(s.id for s in ground.machine.slots)
     turned = tuple(permutations(ids)) if len(ids) <= 4 else (ids, ids[1::2] + ids[::2], ids[::-1])
     gap = Gap("memory.fill_first", "board's own order of memory places", turned, "read it off the board's print", 2)

@@ -5,7 +5,7 @@ from __future__ import annotations
 from brachium.core.base.units import GIB, gib
 from brachium.core.base.why import Fact, Origin
 from brachium.core.fit.answers import Answers, on_machine
-from brachium.core.fit.engine import Ground, Rule, Subject
+from brachium.core.fit.engine import FitGround, Rule, Subject
 from brachium.core.fit.rules.memory import all_modules
 from brachium.core.fit.verdict import Gap, Verdict
 from brachium.core.machine.memory_part import MemoryGeneration
@@ -19,7 +19,7 @@ DEVICE_WINDOW = 3.3  # GiB below the device window
 SMALL = 3 * GIB  # up to here no window and no word size matters
 
 
-def system_ceiling(ground: Ground, subject: Subject) -> Verdict:
+def system_ceiling(ground: FitGround, subject: Subject) -> Verdict:
     size = ground.config.memory_bytes()
     system, planned = ground.machine.platform.system, ground.around.system
     says_small = "Every system uses this much."
@@ -48,19 +48,19 @@ def system_ceiling(ground: Ground, subject: Subject) -> Verdict:
     return says.fits(f"the {bits}-bit system uses all of it")
 
 
-def _told(ground: Ground) -> int | None:
+def _told(ground: FitGround) -> int | None:
     """The word size where the system's recorded name states it."""
     name = ground.machine.identity.system
     return 64 if "64-bit" in name else 32 if "32-bit" in name else None
 
 
-def _old_chipsets(ground: Ground) -> tuple[Subject, ...]:
+def _old_chipsets(ground: FitGround) -> tuple[Subject, ...]:
     """Chipsets before the controller moved into the processor; all later ones remap."""
     old = any(s.generation is MemoryGeneration.DDR2 for s in ground.machine.slots)
     return all_modules(ground) if old else ()
 
 
-def remap(ground: Ground, subject: Subject) -> Verdict:
+def remap(ground: FitGround, subject: Subject) -> Verdict:
     size = ground.config.memory_bytes()
     text = "A chipset that cannot move memory above the device window hides what lies beneath it from any system."
     if size <= SMALL:

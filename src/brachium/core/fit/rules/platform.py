@@ -7,7 +7,7 @@ from collections.abc import Hashable
 from brachium.core.base.units import GIB, drive_size, gib
 from brachium.core.base.why import Fact, Origin
 from brachium.core.fit.answers import Answers, on_machine
-from brachium.core.fit.engine import Ground, Rule, Subject
+from brachium.core.fit.engine import FitGround, Rule, Subject
 from brachium.core.fit.verdict import Gap, Verdict
 from brachium.core.machine.memory_part import MemoryModule
 from brachium.core.machine.parts import Drive, Part
@@ -17,11 +17,11 @@ from brachium.core.machine.processor_part import ProcessorPart
 SLOW_NETWORK = 100.0
 
 
-def _planned_system(ground: Ground) -> tuple[Subject, ...]:
+def _planned_system(ground: FitGround) -> tuple[Subject, ...]:
     return (Subject(()),) if ground.around.system is not None else ()
 
 
-def support(ground: Ground, subject: Subject) -> Verdict:
+def support(ground: FitGround, subject: Subject) -> Verdict:
     system, machine = ground.around.system, ground.machine
     assert system is not None
     memory, today = ground.config.memory_bytes(), ground.around.today
@@ -58,7 +58,7 @@ def support(ground: Ground, subject: Subject) -> Verdict:
     return says.fits(f"floor kept, supported until {system.support_ends}")
 
 
-def bits(ground: Ground, subject: Subject) -> Verdict:
+def bits(ground: FitGround, subject: Subject) -> Verdict:
     system, chip = ground.around.system, ground.config.processor()
     assert system is not None
     facts = (Fact("planned system", f"{system.bits}-bit", Origin.CATALOGUE),
@@ -78,11 +78,11 @@ def bits(ground: Ground, subject: Subject) -> Verdict:
     return says.fits("32-bit suffices for this memory")
 
 
-def _network(ground: Ground) -> tuple[Subject, ...]:
+def _network(ground: FitGround) -> tuple[Subject, ...]:
     return (Subject(()),) if ground.around.network_heavy else ()
 
 
-def network(ground: Ground, subject: Subject) -> Verdict:
+def network(ground: FitGround, subject: Subject) -> Verdict:
     gap = Gap(
         "platform.board.network_mbit_s", "speed of the network port", (100.0, 1000.0, 2500.0), "scan it", 1, "Mbit/s"
     )
@@ -97,11 +97,11 @@ def network(ground: Ground, subject: Subject) -> Verdict:
     return says.fits(f"the port carries {rate / 8:g} MB/s")
 
 
-def _whole(ground: Ground) -> tuple[Subject, ...]:
+def _whole(ground: FitGround) -> tuple[Subject, ...]:
     return (Subject(()),) if ground.changed() or ground.around.services else ()
 
 
-def cell(ground: Ground, subject: Subject) -> Verdict:
+def cell(ground: FitGround, subject: Subject) -> Verdict:
     weak = ground.machine.platform.board.date_cell_weak
     facts = (on_machine(ground, "date battery weak", weak, "platform.board.date_cell_weak"),)
     text = "A flat date battery loses settings, start order and time; it is replaced at every opening."
@@ -111,7 +111,7 @@ def cell(ground: Ground, subject: Subject) -> Verdict:
     return says.fits("replace the date battery while it is open")
 
 
-def caps(ground: Ground, subject: Subject) -> Verdict:
+def caps(ground: FitGround, subject: Subject) -> Verdict:
     bulging = ground.machine.platform.board.bulging_caps
     facts = (on_machine(ground, "bulging capacitors", bulging, "platform.board.bulging_caps"),)
     text = "With bulging capacitors on board or supply a machine is not worth parts before somebody qualified saw it."

@@ -6,7 +6,7 @@ import re
 
 from brachium.core.base.why import Fact, Origin
 from brachium.core.fit.answers import Answers, on_machine, on_part
-from brachium.core.fit.engine import Ground, Rule, Subject
+from brachium.core.fit.engine import FitGround, Rule, Subject
 from brachium.core.fit.verdict import Gap, Verdict
 from brachium.core.machine.platform import BootMode
 from brachium.core.machine.processor_part import ProcessorPart
@@ -16,7 +16,7 @@ SOLDERED = Gap("platform.board.soldered", "mounting of the processor", (True, Fa
 FEATURES = ("64-bit", "NX", "SSE4.2", "POPCNT", "AVX2")
 
 
-def new_processor(ground: Ground) -> tuple[Subject, ...]:
+def new_processor(ground: FitGround) -> tuple[Subject, ...]:
     return ground.fresh(ProcessorPart)
 
 
@@ -25,7 +25,7 @@ def chip_of(subject: Subject) -> ProcessorPart:
     return subject.part
 
 
-def mount(ground: Ground, subject: Subject) -> Verdict:
+def mount(ground: FitGround, subject: Subject) -> Verdict:
     soldered = ground.need(ground.machine.platform.board.soldered, SOLDERED)
     facts = (on_machine(ground, "soldered", soldered, "platform.board.soldered"),)
     says = Answers("CPU-MOUNT", subject, "A soldered processor cannot be changed at a bench.", facts)
@@ -34,7 +34,7 @@ def mount(ground: Ground, subject: Subject) -> Verdict:
     return says.fits("sits in a socket")
 
 
-def socket(ground: Ground, subject: Subject) -> Verdict:
+def socket(ground: FitGround, subject: Subject) -> Verdict:
     chip, board = chip_of(subject), ground.machine.platform.board
     gap = Gap(
         "platform.board.socket", "board's socket", (chip.socket, "another"), "read the print beside the socket", 3
@@ -60,7 +60,7 @@ def socket(ground: Ground, subject: Subject) -> Verdict:
     return says.fits(f"socket {there}")
 
 
-def chipset(ground: Ground, subject: Subject) -> Verdict:
+def chipset(ground: FitGround, subject: Subject) -> Verdict:
     chip = chip_of(subject)
     gap = Gap("platform.board.families", "families that the chipset lists", ((chip.family,), ()),
               "look into the board's list of processors", 5)  # fmt: skip
@@ -86,7 +86,7 @@ def _numbers(version: str) -> tuple[tuple[int, object], ...]:
     return tuple((0, int(w)) if w.isdigit() else (1, w.lower()) for w in re.findall(r"\d+|[A-Za-z]+", version))
 
 
-def firmware(ground: Ground, subject: Subject) -> Verdict:
+def firmware(ground: FitGround, subject: Subject) -> Verdict:
     """The update comes before the exchange, so it needs a machine that starts with its old processor."""
     chip, board = chip_of(subject), ground.machine.platform.board
     text = (
@@ -129,7 +129,7 @@ def _between(now: str, target: str, steps: tuple[str, ...]) -> tuple[str, ...]:
     return steps[begin:end]
 
 
-def graphics(ground: Ground, subject: Subject) -> Verdict:
+def graphics(ground: FitGround, subject: Subject) -> Verdict:
     chip = chip_of(subject)
     cards = [c for c in ground.config.cards().values() if c.display]
     gap = Gap(f"graphics of {chip.name}", "processor's own graphics", (True, False), "look into its data sheet", 1)
@@ -147,7 +147,7 @@ def graphics(ground: Ground, subject: Subject) -> Verdict:
     return says.fits("has graphics of its own")
 
 
-def memory(ground: Ground, subject: Subject) -> Verdict:
+def memory(ground: FitGround, subject: Subject) -> Verdict:
     chip, machine = chip_of(subject), ground.machine
     there = tuple(dict.fromkeys(s.generation for s in machine.slots))
     gap = Gap(f"memory of {chip.name}", "processor's memory generations", (there, ()), "look into its data sheet", 1)
@@ -165,14 +165,14 @@ def memory(ground: Ground, subject: Subject) -> Verdict:
     return says.fits(f"drives {' and '.join(there) or 'no memory recorded'}")
 
 
-def _asked(ground: Ground) -> tuple[Subject, ...]:
+def _asked(ground: FitGround) -> tuple[Subject, ...]:
     """The new processor; where none is planned, the machine as a whole if a system is planned."""
     if ground.around.system is None:
         return ()
     return new_processor(ground)
 
 
-def features(ground: Ground, subject: Subject) -> Verdict:
+def features(ground: FitGround, subject: Subject) -> Verdict:
     chip, system, board = chip_of(subject), ground.around.system, ground.machine.platform.board
     assert system is not None
     gap = Gap(f"features of {chip.name}", "processor's instructions", (FEATURES, ()), "look into its data sheet", 2)

@@ -5,7 +5,7 @@ from __future__ import annotations
 from brachium.core.base.why import Fact, Origin
 from brachium.core.fit.answers import Answers, either_side, on_machine, on_part
 from brachium.core.fit.circumstances import HeatFacts
-from brachium.core.fit.engine import Ground, Rule, Subject
+from brachium.core.fit.engine import FitGround, Rule, Subject
 from brachium.core.fit.evidence import claim_for, probability
 from brachium.core.fit.rules.cooling import mounted
 from brachium.core.fit.rules.processor import chip_of, new_processor
@@ -39,7 +39,7 @@ def at_least(known: float | None, design_w: float | None, watts: float) -> float
     return known if known is not None else design_w if design_w is not None and design_w >= watts else None
 
 
-def power(ground: Ground, subject: Subject) -> Verdict:
+def power(ground: FitGround, subject: Subject) -> Verdict:
     chip, board = chip_of(subject), ground.machine.platform.board
     watts = ground.need(chip.power_w, power_gap(chip))
     limit_gap = Gap("platform.board.power_w", "power that the board's supply stage is specified for",
@@ -66,7 +66,7 @@ def power(ground: Ground, subject: Subject) -> Verdict:
     return says.fits(f"{watts:g} W of at most {most:g} W")
 
 
-def cooler(ground: Ground, subject: Subject) -> Verdict:
+def cooler(ground: FitGround, subject: Subject) -> Verdict:
     """The cooler that will be there: its mounting is COOL-MOUNT's when it is new; here it is the one that stays."""
     chip, there = chip_of(subject), ground.config.cooler()
     watts = ground.need(chip.power_w, power_gap(chip))
@@ -83,11 +83,11 @@ def cooler(ground: Ground, subject: Subject) -> Verdict:
     return says.fits(f"cooler rated for {rated:g} W")
 
 
-def _used(ground: Ground) -> tuple[Subject, ...]:
+def _used(ground: FitGround) -> tuple[Subject, ...]:
     return tuple(s for s in new_processor(ground) if chip_of(s).used)
 
 
-def used(ground: Ground, subject: Subject) -> Verdict:
+def used(ground: FitGround, subject: Subject) -> Verdict:
     chip = chip_of(subject)
     facts = (on_part("used", True), on_part("contacts looked at", chip.contacts_ok), on_part("sample", chip.sample))
     text = "Of pin grids every pin is straight and there, of land grids the socket's; no firmware list names samples."
@@ -102,7 +102,7 @@ def used(ground: Ground, subject: Subject) -> Verdict:
     return says.fits("every contact looked at")
 
 
-def evidence(ground: Ground, subject: Subject) -> Verdict:
+def evidence(ground: FitGround, subject: Subject) -> Verdict:
     chip, model = chip_of(subject), ground.machine.identity.model
     claim = claim_for(ground.around.claims, chip.name, model)
     chance = probability(claim.sources)

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from brachium.core.base.why import Because, Fact, Origin
 from brachium.core.fit.answers import on_machine, on_part
-from brachium.core.fit.engine import Ground, Rule, Subject
+from brachium.core.fit.engine import FitGround, Rule, Subject
 from brachium.core.fit.verdict import Gap, Level, Verdict
 from brachium.core.machine.machine import DriveBay
 from brachium.core.machine.parts import BayForm, Drive, DriveInterface
@@ -18,18 +18,18 @@ LINKS = {NVME: (250.0, 985.0, 1969.0, 3938.0, 7876.0), DriveInterface.PATA: (33.
 FLAT = (BayForm.M2, BayForm.MINI_CARD, BayForm.CARD)  # places without a height of their own: STO-KEY judges them
 
 
-def drive_in(ground: Ground, subject: Subject) -> tuple[DriveBay, Drive]:
+def drive_in(ground: FitGround, subject: Subject) -> tuple[DriveBay, Drive]:
     bay = next(b for b in ground.machine.bays if b.id == subject.places[0])
     assert isinstance(subject.part, Drive)
     return bay, subject.part
 
 
-def drives_of(ground: Ground) -> tuple[Subject, ...]:
+def drives_of(ground: FitGround) -> tuple[Subject, ...]:
     parts = ground.config.parts
     return tuple(Subject((b.id,), parts[b.id]) for b in ground.machine.bays if b.id in parts)
 
 
-def interface(ground: Ground, subject: Subject) -> Verdict:
+def interface(ground: FitGround, subject: Subject) -> Verdict:
     bay, drive = drive_in(ground, subject)
     facts = (
         Fact("drive", drive.interface, Origin.LABEL),
@@ -47,7 +47,7 @@ def interface(ground: Ground, subject: Subject) -> Verdict:
     return Verdict("STO-IF", Level.REFUSED, subject.places, sentence, because)
 
 
-def bay_form(ground: Ground, subject: Subject) -> Verdict:
+def bay_form(ground: FitGround, subject: Subject) -> Verdict:
     bay, drive = drive_in(ground, subject)
     gap = Gap(f"bays.{bay.id}.max_height_mm", f"height of {bay.label.lower()}", (5.0, 7.0, 9.5, 12.5, 15.0, 26.1),
               "measure the bay with a rule", 3, "mm")  # fmt: skip
@@ -92,7 +92,7 @@ def link_ceiling_mb_s(bay: DriveBay, link_mb_s: float) -> float:
     return link_mb_s * (PCIE_PRACTICAL if bay.interface is DriveInterface.NVME else SATA_PRACTICAL)
 
 
-def link(ground: Ground, subject: Subject) -> Verdict:
+def link(ground: FitGround, subject: Subject) -> Verdict:
     bay, drive = drive_in(ground, subject)
     gap = Gap(f"bays.{bay.id}.link_mb_s", f"link speed of {bay.label.lower()}", LINKS.get(bay.interface, SATA_LINKS),
               "scan the link, or read the board's handbook", 3, "MB/s")  # fmt: skip

@@ -5,7 +5,7 @@ from __future__ import annotations
 from brachium.core.base.units import GB, drive_size
 from brachium.core.base.why import Fact, Origin
 from brachium.core.fit.answers import Answers, on_machine, on_part
-from brachium.core.fit.engine import Ground, Rule, Subject
+from brachium.core.fit.engine import FitGround, Rule, Subject
 from brachium.core.fit.rules.storage import drive_in, drives_of
 from brachium.core.fit.verdict import Gap, Verdict
 from brachium.core.machine.drive_part import BayForm, Drive, DriveInterface, M2Key, Thread
@@ -16,7 +16,7 @@ BITS_28 = 137 * GB  # 2^28 sectors of 512 byte
 CABLE_40_MB_S = 33.0
 
 
-def _m2(ground: Ground) -> tuple[Subject, ...]:
+def _m2(ground: FitGround) -> tuple[Subject, ...]:
     forms = {b.id: b.form for b in ground.machine.bays}
     return tuple(
         s for s in drives_of(ground)
@@ -25,7 +25,7 @@ def _m2(ground: Ground) -> tuple[Subject, ...]:
     )  # fmt: skip
 
 
-def key(ground: Ground, subject: Subject) -> Verdict:
+def key(ground: FitGround, subject: Subject) -> Verdict:
     bay, drive = drive_in(ground, subject)
     name = bay.label.lower()
     key_gap = Gap(f"bays.{bay.id}.key", f"edge key of {name}", (M2Key.B, M2Key.M), "look into the place", 2)
@@ -56,7 +56,7 @@ def key(ground: Ground, subject: Subject) -> Verdict:
     return says.fits(f"key {own}, {length} mm, standoff there")
 
 
-def screws(ground: Ground, subject: Subject) -> Verdict:
+def screws(ground: FitGround, subject: Subject) -> Verdict:
     bay, drive = drive_in(ground, subject)
     thread = drive.thread or USUAL.get(drive.form)
     facts = (on_part("drive", thread), on_machine(ground, "screws there", bay.thread, "bays"))
@@ -69,7 +69,7 @@ def screws(ground: Ground, subject: Subject) -> Verdict:
     return says.fits(f"takes {thread} screws")
 
 
-def _sharing(ground: Ground) -> tuple[Subject, ...]:
+def _sharing(ground: FitGround) -> tuple[Subject, ...]:
     """Pairs of filled places of which one switches the other off."""
     parts, machine = ground.config.parts, ground.machine
     places = [(b.id, b.excludes) for b in machine.bays] + [(c.id, c.excludes) for c in machine.platform.cards]
@@ -78,7 +78,7 @@ def _sharing(ground: Ground) -> tuple[Subject, ...]:
     )  # fmt: skip
 
 
-def share(ground: Ground, subject: Subject) -> Verdict:
+def share(ground: FitGround, subject: Subject) -> Verdict:
     here, there = subject.places
     label, other = ground.machine.place_label(here), ground.machine.place_label(there)
     facts = (on_machine(ground, f"{label} switches off", other, "bays"),)
@@ -89,7 +89,7 @@ def share(ground: Ground, subject: Subject) -> Verdict:
     return says.fits(f"{other.lower()} is switched off and empty")
 
 
-def warm(ground: Ground, subject: Subject) -> Verdict:
+def warm(ground: FitGround, subject: Subject) -> Verdict:
     bay, drive = drive_in(ground, subject)
     text = "Bare M.2 controllers throttle at 70 to 80 °C: they want a pad or spreader where no air reaches them."
     facts = (on_part("spreader", drive.spreader), on_machine(ground, "air or a pad there", bay.air, "bays"))
@@ -106,13 +106,13 @@ def warm(ground: Ground, subject: Subject) -> Verdict:
     return says.limited("no air there: slows down on long writes", "throttles at 70 to 80 °C", "A pad or spreader.")
 
 
-def _parallel(ground: Ground) -> tuple[Subject, ...]:
+def _parallel(ground: FitGround) -> tuple[Subject, ...]:
     return tuple(
         s for s in drives_of(ground) if isinstance(s.part, Drive) and s.part.interface is DriveInterface.PATA
     )  # fmt: skip
 
 
-def parallel(ground: Ground, subject: Subject) -> Verdict:
+def parallel(ground: FitGround, subject: Subject) -> Verdict:
     bay, drive = drive_in(ground, subject)
     on_cable = [
         b.id for b in ground.machine.bays if b.cable and b.cable == bay.cable and b.id in ground.config.parts

@@ -6,7 +6,7 @@ from brachium.core.base.units import drive_size
 from brachium.core.base.why import Fact, Origin
 from brachium.core.drives.health import DriveState
 from brachium.core.fit.answers import Answers, on_machine, on_part
-from brachium.core.fit.engine import Ground, Rule, Subject
+from brachium.core.fit.engine import FitGround, Rule, Subject
 from brachium.core.fit.rules.storage import drive_in, link_ceiling_mb_s
 from brachium.core.fit.verdict import Gap, Verdict
 from brachium.core.machine.drive_part import Drive, DriveInterface
@@ -18,16 +18,16 @@ IMAGE = "image of the failing drive"
 BRIDGE_MB_S = 420.0  # a USB 3 to SATA bridge in practice
 
 
-def new_drives(ground: Ground) -> tuple[Subject, ...]:
+def new_drives(ground: FitGround) -> tuple[Subject, ...]:
     return ground.fresh(Drive)
 
 
-def _placed(ground: Ground) -> tuple[Subject, ...]:
+def _placed(ground: FitGround) -> tuple[Subject, ...]:
     bays = {b.id for b in ground.machine.bays}
     return tuple(s for s in new_drives(ground) if s.places[0] in bays)
 
 
-def start(ground: Ground, subject: Subject) -> Verdict:
+def start(ground: FitGround, subject: Subject) -> Verdict:
     _, drive = drive_in(ground, subject)
     board, system = ground.machine.platform.board, ground.machine.platform.system
     modes_gap = Gap("platform.board.boot_modes", "start modes of the firmware",
@@ -75,14 +75,14 @@ def start(ground: Ground, subject: Subject) -> Verdict:
     return says.fits(f"starts in {installed} mode, as installed")
 
 
-def _solid_sata(ground: Ground) -> tuple[Subject, ...]:
+def _solid_sata(ground: FitGround) -> tuple[Subject, ...]:
     return tuple(
         s for s in _placed(ground)
         if isinstance(s.part, Drive) and s.part.interface is DriveInterface.SATA and not s.part.rotational
     )  # fmt: skip
 
 
-def mode(ground: Ground, subject: Subject) -> Verdict:
+def mode(ground: FitGround, subject: Subject) -> Verdict:
     gap = Gap("platform.board.drive_mode", "mode of the SATA controller", tuple(DriveMode),
               "look into the firmware set-up", 3)  # fmt: skip
     now = ground.need(ground.machine.platform.board.drive_mode, gap)
@@ -95,13 +95,13 @@ def mode(ground: Ground, subject: Subject) -> Verdict:
     return says.fits("the controller runs in AHCI mode")
 
 
-def _broken_pairs(ground: Ground) -> tuple[Subject, ...]:
+def _broken_pairs(ground: FitGround) -> tuple[Subject, ...]:
     """Cache pairs and arrays of which the plan touches a member."""
     changed = set(ground.changed())
     return tuple(Subject(pair) for pair in ground.machine.platform.cache_pairs if changed & set(pair))
 
 
-def cache(ground: Ground, subject: Subject) -> Verdict:
+def cache(ground: FitGround, subject: Subject) -> Verdict:
     names = " and ".join(ground.machine.place_label(p).lower() for p in subject.places)
     facts = (on_machine(ground, "seen as one", names, "platform.cache_pairs"),
              Fact("data settled", "yes" if ground.around.data_safe else "no", Origin.LOGGED))  # fmt: skip
@@ -114,13 +114,13 @@ def cache(ground: Ground, subject: Subject) -> Verdict:
                       f"{names} work as one: dissolve them first", after)  # fmt: skip
 
 
-def _replacing(ground: Ground) -> tuple[Subject, ...]:
+def _replacing(ground: FitGround) -> tuple[Subject, ...]:
     """New drives that take over what an old one held."""
     old = ground.today.drives()
     return tuple(s for s in _placed(ground) if old)
 
 
-def data(ground: Ground, subject: Subject) -> Verdict:
+def data(ground: FitGround, subject: Subject) -> Verdict:
     bay, drive = drive_in(ground, subject)
     old = ground.today.drives()
     place = subject.places[0] if subject.places[0] in old else min(old, key=lambda k: old[k].read_latency_ms)
@@ -150,12 +150,12 @@ def data(ground: Ground, subject: Subject) -> Verdict:
                         f"A drive of at least {drive_size(int(used / (1.0 - FREE_SHARE)))}.")  # fmt: skip
 
 
-def _judged(ground: Ground) -> tuple[Subject, ...]:
+def _judged(ground: FitGround) -> tuple[Subject, ...]:
     """Drive places with known counters that the plan touches or keeps."""
     return tuple(Subject((p,), ground.today.parts[p]) for p in ground.around.drives if p in ground.today.parts)
 
 
-def health(ground: Ground, subject: Subject) -> Verdict:
+def health(ground: FitGround, subject: Subject) -> Verdict:
     place = subject.places[0]
     state, goes = ground.around.drives[place], place in ground.changed()
     fresh = tuple(s.places[0] for s in new_drives(ground))

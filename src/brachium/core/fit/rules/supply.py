@@ -6,7 +6,7 @@ from collections.abc import Hashable
 
 from brachium.core.base.why import Fact, Origin
 from brachium.core.fit.answers import Answers, either_side, on_machine, on_part
-from brachium.core.fit.engine import Ground, Rule, Subject, nameless
+from brachium.core.fit.engine import FitGround, Rule, Subject, nameless
 from brachium.core.fit.load import HEADROOM, load_parts
 from brachium.core.fit.verdict import Gap, Verdict
 from brachium.core.machine.card_parts import Card
@@ -20,7 +20,7 @@ WORN = 0.6
 POWER_CHANGES = (ProcessorPart, Card, Drive, Supply)
 
 
-def _loaded(ground: Ground) -> tuple[Subject, ...]:
+def _loaded(ground: FitGround) -> tuple[Subject, ...]:
     """The whole load on the supply, whenever something that draws or gives power changes."""
     if ground.machine.kind is MachineKind.LAPTOP:
         return ()
@@ -30,7 +30,7 @@ def _loaded(ground: Ground) -> tuple[Subject, ...]:
     return (Subject(changed, ground.config.parts.get(SUPPLY)),) if changed and (heavy or known) else ()
 
 
-def load(ground: Ground, subject: Subject) -> Verdict:
+def load(ground: FitGround, subject: Subject) -> Verdict:
     text = (
         "The sum of the sustained loads with 25 % headroom must stay within the supply's rating, and that of its "
         "12 V output. A supply is never opened."
@@ -74,7 +74,7 @@ def load(ground: Ground, subject: Subject) -> Verdict:
     return says.fits(f"{watts:.0f} of {most:.0f} W, 25 % headroom kept")
 
 
-def form(ground: Ground, subject: Subject) -> Verdict:
+def form(ground: FitGround, subject: Subject) -> Verdict:
     supply = subject.part
     assert isinstance(supply, Supply)
     case, board = ground.machine.platform.case, ground.machine.platform.board
@@ -99,7 +99,7 @@ def form(ground: Ground, subject: Subject) -> Verdict:
     return says.fits(f"{supply.form}, plugs alike")
 
 
-def adapter(ground: Ground, subject: Subject) -> Verdict:
+def adapter(ground: FitGround, subject: Subject) -> Verdict:
     part = subject.part
     assert isinstance(part, Adapter)
     usb = (
@@ -129,14 +129,14 @@ def adapter(ground: Ground, subject: Subject) -> Verdict:
     return says.fits(f"{given:g} W, {asked:g} W asked for")
 
 
-def _batteries(ground: Ground) -> tuple[Subject, ...]:
+def _batteries(ground: FitGround) -> tuple[Subject, ...]:
     """A new battery, and the one of a laptop whenever the plan is about speed or power."""
     if ground.machine.kind is not MachineKind.LAPTOP:
         return ()
     return (Subject((BATTERY,), ground.config.parts.get(BATTERY)),) if BATTERY in ground.changed() else ()
 
 
-def battery(ground: Ground, subject: Subject) -> Verdict:
+def battery(ground: FitGround, subject: Subject) -> Verdict:
     part = subject.part
     text = "Under 60 % of its design capacity a new one is advised; without one many laptops limit their power."
     if not isinstance(part, Battery):

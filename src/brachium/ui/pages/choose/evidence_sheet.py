@@ -9,7 +9,7 @@ from PySide6.QtWidgets import QDialog, QGridLayout, QHBoxLayout, QVBoxLayout, QW
 from brachium.app.shop.rules import keep_claim
 from brachium.app.shop.workspace import now_text
 from brachium.core.fit.evidence import PRIOR, WEIGHTS, claim_for, log_odds, probability
-from brachium.core.record.evidence import Claim, Source, SourceKind
+from brachium.core.record.evidence import CompatibilityClaim, Source, SourceKind
 from brachium.formats.shop_documents import CLAIMS
 from brachium.ui.session import Session
 from brachium.ui.widgets.fields import ChoiceField, LineField
@@ -50,7 +50,7 @@ class EvidenceSheet(QDialog):
         layout.addLayout(foot)
         self._show()
 
-    def _kept(self) -> Claim:
+    def _kept(self) -> CompatibilityClaim:
         return claim_for(self._session.workspace.kept(CLAIMS), self._part, self._model)
 
     def _add(self) -> None:

@@ -16,7 +16,7 @@ from brachium.core.figures.lists.ladder_list import ladder_list
 from brachium.core.figures.plots.heat_stair import StairColumn, heat_stair
 from brachium.core.figures.plots.traces import twin_traces
 from brachium.core.figures.plots.what_if_curves import what_if_curves
-from brachium.core.heat.what_if import Base, Changes, Outcome, assumptions, solve
+from brachium.core.heat.what_if import Base, Changes, WhatIfOutcome, assumptions, solve
 from brachium.ui.pages.measure.measure_setup import MissingList
 from brachium.ui.session import Session
 from brachium.ui.widgets.drawing_view import DrawingView
@@ -42,7 +42,7 @@ class HeatPanel(QWidget):
         super().__init__()
         self._session = session
         self._base: Base | None = None
-        self._today: Outcome | None = None
+        self._today: WhatIfOutcome | None = None
         columns = QHBoxLayout(self)
         columns.setContentsMargins(0, 8, 0, 0)
         columns.setSpacing(24)
@@ -199,7 +199,7 @@ def _still(view: JobView) -> tuple[tuple[str, str], ...]:
     return (("held back", f"{throttle.kind}: {throttle.reason}"),)
 
 
-def words(today: Outcome, changed: Outcome) -> str:
+def words(today: WhatIfOutcome, changed: WhatIfOutcome) -> str:
     """The answer in one line."""
     gain = changed.clock_mhz / today.clock_mhz - 1.0
     clock = f"{number(changed.clock_mhz / 1000.0, 3)} GHz sustained"
@@ -208,7 +208,7 @@ def words(today: Outcome, changed: Outcome) -> str:
     return f"{clock}, chip at {changed.chip_c:.0f} °C"
 
 
-def because(base: Base, today: Outcome, changed: Outcome) -> Because:
+def because(base: Base, today: WhatIfOutcome, changed: WhatIfOutcome) -> Because:
     """The steady states and what they rest on."""
     facts = (
         Fact("today", f"{today.clock_mhz:.0f} MHz, {today.chip_c:.0f} °C", Origin.COMPUTED),

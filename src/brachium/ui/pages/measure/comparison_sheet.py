@@ -15,7 +15,7 @@ from brachium.core.figures.plots.repeats import repeat_dots
 from brachium.core.measure.permutation import permutation
 from brachium.core.measure.run import Run
 from brachium.core.prove.comparison import Comparison
-from brachium.core.prove.series import Series
+from brachium.core.prove.series import ConfigurationSeries
 from brachium.core.prove.verdict_words import headline, subline
 from brachium.ui.session import Session
 from brachium.ui.widgets.drawing_view import DrawingView
@@ -52,7 +52,7 @@ class ComparisonSheet(QDialog):
         row.addWidget(button("Close", self.close, "quiet"))
         layout.addLayout(row)
         self.comparisons: tuple[Comparison, ...] = ()
-        self.series: Series | None = None
+        self.series: ConfigurationSeries | None = None
         history = [
             s.run for s in session.workspace.all_runs(session.job_id) if s.run.complete and not s.run.void_reason
         ]
@@ -64,7 +64,7 @@ class ComparisonSheet(QDialog):
         self.close()
         self._session.report(error)
 
-    def _show(self, series: Series) -> None:
+    def _show(self, series: ConfigurationSeries) -> None:
         import shiboken6
 
         if not shiboken6.isValid(self):  # closed meanwhile
@@ -77,7 +77,7 @@ class ComparisonSheet(QDialog):
             self._one(comparison)
         self._list.addStretch(1)
 
-    def _whole(self, series: Series) -> None:
+    def _whole(self, series: ConfigurationSeries) -> None:
         """All configurations at once, before each alone."""
         names = [f"{k}: {r.configuration or r.id}, {r.taken_at}" for k, r in enumerate(series.runs, 1)]
         self._list.addWidget(label("All in time order", "section"))

@@ -7,7 +7,7 @@ from dataclasses import replace
 from PySide6.QtGui import QKeyEvent
 from PySide6.QtWidgets import QDialog, QGridLayout, QHBoxLayout, QLineEdit, QPushButton, QVBoxLayout, QWidget
 
-from brachium.core.measure.typed_conditions import AS_READ, FIELDS, REMARK, REMARK_LENGTH, Typed, following
+from brachium.core.measure.typed_conditions import AS_READ, FIELDS, REMARK, REMARK_LENGTH, TypedCondition, following
 from brachium.ui.session import Session
 from brachium.ui.widgets.labels import button, label
 
@@ -61,7 +61,7 @@ class ConditionsSheet(QDialog):
         self._say()
         super().done(result)
 
-    def change(self, field: Typed) -> None:
+    def change(self, field: TypedCondition) -> None:
         """The next value of a condition."""
         job = self._session.job()
         if job is None:

@@ -14,7 +14,7 @@ from brachium.core.base.why import Because, Fact, Origin
 from brachium.core.day.durations import learn
 from brachium.core.figures.plots.calibration import calibration, judged
 from brachium.core.learn.correction import correction_of, coverage
-from brachium.core.learn.outcomes import Outcome
+from brachium.core.learn.outcomes import JobOutcome
 from brachium.core.learn.summary import FEW, by_kind, by_machine, minutes_of, sales_of
 from brachium.core.record.correction import NONE, Correction
 from brachium.ui.pages.base.page import Page
@@ -61,7 +61,7 @@ class TrackRecordPage(Page):
         columns.addLayout(right, 4)
         self.body.addLayout(columns, 1)
 
-    def _outcomes(self) -> tuple[Outcome, ...]:
+    def _outcomes(self) -> tuple[JobOutcome, ...]:
         return outcomes_of(self.session.workspace)
 
     def _correction(self) -> Correction:
@@ -123,14 +123,14 @@ class TrackRecordPage(Page):
         return Because("Track record", "empirical Bayes", text, tuple(facts), "", "One more job handed over.")
 
 
-def _minutes_words(outcomes: tuple[Outcome, ...]) -> str:
+def _minutes_words(outcomes: tuple[JobOutcome, ...]) -> str:
     took = minutes_of(outcomes)
     if took.ratio is None:
         return ""
     return f"Work took {percent(took.ratio)} of the estimated minutes, median of {many(took.count, 'job')}."
 
 
-def _steps_words(outcomes: tuple[Outcome, ...]) -> str:
+def _steps_words(outcomes: tuple[JobOutcome, ...]) -> str:
     """The steps whose minutes are off most, by how many times they were timed."""
     learned = [(k, v) for k, v in learn(step for o in outcomes for step in o.steps).items() if v.count >= FEW]
     off = sorted(learned, key=lambda x: -abs(log(x[1].factor)))[:MOST_STEPS]
@@ -138,7 +138,7 @@ def _steps_words(outcomes: tuple[Outcome, ...]) -> str:
     return f"Steps furthest off, as the day sheet counts them: {words}." if words else ""
 
 
-def _sales_words(outcomes: tuple[Outcome, ...]) -> str:
+def _sales_words(outcomes: tuple[JobOutcome, ...]) -> str:
     sold = sales_of(outcomes)
     if not sold.count:
         return ""
@@ -147,7 +147,7 @@ def _sales_words(outcomes: tuple[Outcome, ...]) -> str:
     return f"Sold: {many(sold.count, 'machine')}{likely}, {over}."
 
 
-def _coverage_words(outcomes: tuple[Outcome, ...], correction: Correction) -> str:
+def _coverage_words(outcomes: tuple[JobOutcome, ...], correction: Correction) -> str:
     inside, total = coverage(outcomes, correction)
     if not total:
         return ""

@@ -10,7 +10,7 @@ from PySide6.QtWidgets import QGridLayout, QHBoxLayout, QLineEdit, QPushButton, 
 
 from brachium.core.base.units import many, minutes
 from brachium.core.condition.findings import KINDS, Finding, Severity, added_minutes, kind_of, stopping
-from brachium.core.condition.trials import FunctionalTest, Outcome, TestResult, tests_for
+from brachium.core.condition.trials import FunctionalTest, TestResult, TrialOutcome, tests_for
 from brachium.core.condition.zones import ZONES, zone_title
 from brachium.core.figures.plots.condition_map import condition_map
 from brachium.core.machine.machine import MachineKind
@@ -23,10 +23,10 @@ from brachium.ui.widgets.fields import ChoiceField, Switch
 from brachium.ui.widgets.labels import button, clear, label
 
 SEVERITIES = tuple((s.name, s.words[:1].upper() + s.words[1:]) for s in Severity)
-CYCLE = (Outcome.NOT_TRIED, Outcome.WORKS, Outcome.FAILS, Outcome.ABSENT)
+CYCLE = (TrialOutcome.NOT_TRIED, TrialOutcome.WORKS, TrialOutcome.FAILS, TrialOutcome.ABSENT)
 OUTCOME_ICONS = {
-    Outcome.NOT_TRIED: ("circle", "soft"), Outcome.WORKS: ("check", "cool"), Outcome.FAILS: ("x", "alarm"),
-    Outcome.ABSENT: ("minus", "soft"),
+    TrialOutcome.NOT_TRIED: ("circle", "soft"), TrialOutcome.WORKS: ("check", "cool"),
+    TrialOutcome.FAILS: ("x", "alarm"), TrialOutcome.ABSENT: ("minus", "soft"),
 }  # fmt: skip
 
 
@@ -139,10 +139,10 @@ class ConditionPanel(QWidget):
         rows = (len(tests) + 1) // 2
         for index, test in enumerate(tests):
             result = known.get(test.id)
-            outcome = result.outcome if result else Outcome.NOT_TRIED
+            outcome = result.outcome if result else TrialOutcome.NOT_TRIED
             self._tests.addWidget(self._outcome(test, outcome), index % rows, index // rows)
 
-    def _outcome(self, test: FunctionalTest, outcome: Outcome) -> QPushButton:
+    def _outcome(self, test: FunctionalTest, outcome: TrialOutcome) -> QPushButton:
         """One test as a button; every press gives the next outcome."""
         following = CYCLE[(CYCLE.index(outcome) + 1) % len(CYCLE)]
         out = button(
@@ -185,10 +185,10 @@ class ConditionPanel(QWidget):
     def _remove(self, index: int) -> None:
         self._edit("finding taken out", lambda j: replace(j, findings=(*j.findings[:index], *j.findings[index + 1 :])))
 
-    def _try(self, test: str, outcome: Outcome) -> None:
+    def _try(self, test: str, outcome: TrialOutcome) -> None:
         def change(job: Job) -> Job:
             rest = tuple(r for r in job.tried if r.id != test)
-            return replace(job, tried=rest if outcome is Outcome.NOT_TRIED else (*rest, TestResult(test, outcome)))
+            return replace(job, tried=rest if outcome is TrialOutcome.NOT_TRIED else (*rest, TestResult(test, outcome)))
 
         self._edit(f"tried: {test}", change)
 

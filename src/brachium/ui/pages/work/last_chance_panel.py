@@ -9,12 +9,12 @@ from functools import partial
 from PySide6.QtWidgets import QGridLayout, QVBoxLayout, QWidget
 
 from brachium.core.record.job import Job
-from brachium.core.work.last_chance import Chance, Mark
+from brachium.core.work.last_chance import Chance, LastMark
 from brachium.ui.session import Session
 from brachium.ui.widgets.labels import button, clear, label
 from brachium.ui.widgets.tool_tips import tip_text
 
-WORDS = ((Mark.DONE, "Done"), (Mark.WAIVED, "Waive"), (Mark.NOT_APPLICABLE, "Not here"))
+WORDS = ((LastMark.DONE, "Done"), (LastMark.WAIVED, "Waive"), (LastMark.NOT_APPLICABLE, "Not here"))
 
 
 class LastChancePanel(QWidget):
@@ -49,7 +49,7 @@ class LastChancePanel(QWidget):
         words.setToolTip(tip_text(chance.item.why))
         self._grid.addWidget(words, row, 0)
         if chance.state:
-            self._grid.addWidget(label(chance.state, "cool" if chance.state == Mark.DONE else "soft"), row, 1, 1, 3)
+            self._grid.addWidget(label(chance.state, "cool" if chance.state == LastMark.DONE else "soft"), row, 1, 1, 3)
             if dict(self._marks()).get(chance.item.id):
                 self._grid.addWidget(button("×", lambda: self._put(chance.item.id, ""), "quiet", "Ask again"), row, 4)
             return
