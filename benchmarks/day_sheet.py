@@ -9,7 +9,7 @@ import numpy as np
 
 from brachium.core.day.blocks import Block, DayJob, ShopDay
 from brachium.core.day.exact import best_sheet
-from brachium.core.day.greedy import greedy
+from brachium.core.day.greedy import greedy_sheet
 
 DAY, OPENING = 24 * 60, ((9 * 60, 12 * 60 + 30), (13 * 60 + 30, 18 * 60))
 
@@ -44,7 +44,7 @@ def main() -> int:
     for seed in range(count):
         jobs, shop = made_up(seed)
         began = time.perf_counter()
-        first = greedy(jobs, shop)
+        first = greedy_sheet(jobs, shop)
         then = time.perf_counter()
         best = best_sheet(jobs, shop)
         took = time.perf_counter() - then

@@ -91,27 +91,44 @@ def targets(work: Path) -> Mapping[str, Target]:
         "run file": Target(read_run_file, ".json", (run_to_file_text(run).encode(),)),
         "run journal": Target(read_run_file, ".jsonl", (journal.encode(),)),
         "job archive": Target(read_archive, ".zip", (archive.read_bytes(),)),
-        "job record": Target(lambda p: job_from_json(text(p), p.name), ".json",
-                             (job_to_json(newsroom_job()).encode(),)),
+        "job record": Target(
+            lambda p: job_from_json(text(p), p.name), ".json", (job_to_json(newsroom_job()).encode(),)
+        ),
         "sensor log": Target(read_sensor_log, ".csv", (log, log.replace(b";", b",").replace(b"\n", b"\r\n"))),
         "frame log": Target(read_frame_log, ".csv", (b"frame time [ms]\n" + b"16.7\n" * 900, b"16.7\n17.1\n" * 500)),
-        "drive counters": Target(read_counters, ".txt", (b"reallocated,4\npending,0\n", b'{"pending": 3}',
-                                                         b"  5 Reallocated 100 100 010 - 12\n197 Pending 1 1 0 - 0\n")),
-        "price list": Target(lambda p: read_catalogue(text(p), p.name), ".csv",
-                             (catalogue_text(demo_catalogue()[:25]).encode(),)),
+        "drive counters": Target(
+            read_counters,
+            ".txt",
+            (
+                b"reallocated,4\npending,0\n",
+                b'{"pending": 3}',
+                b"  5 Reallocated 100 100 010 - 12\n197 Pending 1 1 0 - 0\n",
+            ),
+        ),
+        "price list": Target(
+            lambda p: read_catalogue(text(p), p.name), ".csv", (catalogue_text(demo_catalogue()[:25]).encode(),)
+        ),
         "systems": Target(lambda p: systems_from_csv(text(p), p.name), ".csv", (systems_to_csv(SYSTEMS).encode(),)),
-        "evidence": Target(lambda p: CLAIMS.codec.read(text(p), p.name), ".json",
-                           (CLAIMS.codec.text((CompatibilityClaim("x", "y", (Source(SourceKind.OWN_JOB),)),)).encode(),)),
-        "shelf": Target(lambda p: SHELF.codec.read(text(p), p.name), ".json",
-                        (SHELF.codec.text(demo_shelf()).encode(),)),
-        "reference table": Target(lambda p: parse_table(text(p), p.name), ".csv", 
-                                  (b"hardware,test,value\nA,cpu_all,3\n",)),
-        "scan": Target(lambda p: scan_from_plain(parse_json(text(p), p.name), p.name), ".json",
-                       (b'{"version":1,"fields":[],"memory":{"places":[]},"drives":[],"absent":[]}',)),
+        "evidence": Target(
+            lambda p: CLAIMS.codec.read(text(p), p.name),
+            ".json",
+            (CLAIMS.codec.text((CompatibilityClaim("x", "y", (Source(SourceKind.OWN_JOB),)),)).encode(),),
+        ),
+        "shelf": Target(
+            lambda p: SHELF.codec.read(text(p), p.name), ".json", (SHELF.codec.text(demo_shelf()).encode(),)
+        ),
+        "reference table": Target(
+            lambda p: parse_table(text(p), p.name), ".csv", (b"hardware,test,value\nA,cpu_all,3\n",)
+        ),
+        "scan": Target(
+            lambda p: scan_from_plain(parse_json(text(p), p.name), p.name),
+            ".json",
+            (b'{"version":1,"fields":[],"memory":{"places":[]},"drives":[],"absent":[]}',),
+        ),
         "photo": Target(read_photo, ".jpg", (photo.getvalue(),)),
         "system tree": Target(_scan_tree, ".tree", (b"MemTotal: 8 kB\nMemAvailable: 4 kB\ncpu 1 2 3 4 5 6 7 8 9\n",)),
         "backup": Target(is_good, ".db", (b"SQLite format 3\x00" + b"\x10\x00" + bytes(82) + bytes(4000),)),
-    }  # fmt: skip
+    }
 
 
 def _scan_tree(path: Path) -> object:

@@ -13,7 +13,7 @@ from pathlib import Path
 import pytest
 from typer.testing import CliRunner
 
-from brachium.app.bench.local_runs import joined
+from brachium.app.bench.local_runs import join_sessions
 from brachium.cli import app
 from brachium.cli.measure import _joined_or_alone
 from brachium.demo.newsroom import JOB_ID
@@ -109,9 +109,9 @@ def test_bad_input_ends_with_one_and_a_sentence(tmp_path: Path, arguments: list[
 
 def test_a_session_of_the_same_start_is_kept_by_itself_and_said(capsys: pytest.CaptureFixture[str]) -> None:
     earlier, same_start = some_run("a", [[100.0]], boot="mon"), some_run("b", [[101.0]], boot="mon")
-    assert _joined_or_alone(joined, earlier, same_start) is same_start
+    assert _joined_or_alone(join_sessions, earlier, same_start) is same_start
     assert "was not restarted since the last session" in capsys.readouterr().err
-    assert len(_joined_or_alone(joined, earlier, some_run("b", [[101.0]], boot="tue")).sessions) == 2
+    assert len(_joined_or_alone(join_sessions, earlier, some_run("b", [[101.0]], boot="tue")).sessions) == 2
 
 
 def test_three_runs_are_compared_with_the_first_and_written_as_html_and_json(tmp_path: Path) -> None:

@@ -8,7 +8,7 @@ from dataclasses import replace
 import numpy as np
 import pytest
 
-from brachium.app.bench.resume_run import GAP_S, Rest, can_continue, continued, rest_of
+from brachium.app.bench.resume_run import GAP_S, Rest, can_continue, continue_run, rest_of
 from brachium.app.bench.runner import Runner, run_seconds
 from brachium.core.measure.run import Run
 from tests.app.test_measuring import SHORT, bench, execute
@@ -24,7 +24,7 @@ def cut_off(samples: int) -> Run:
 def go_on(run: Run, boot_id: str = "") -> tuple[Run, Run, Rest]:
     rest = rest_of(run, SHORT, boot_id)
     later = Runner(bench(), SHORT, rest=rest).execute("later", "c", "2026-11-25")
-    return continued(run, later, rest), later, rest
+    return continue_run(run, later, rest), later, rest
 
 
 def repeats(run: Run) -> list[Counter[str]]:

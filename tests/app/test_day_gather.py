@@ -11,7 +11,7 @@ from icalendar import Calendar
 from brachium.app.day.sheet import (
     fix_block,
     fixed_blocks,
-    gather,
+    gather_day_jobs,
     learned_durations,
     open_steps,
     plan_day,
@@ -42,7 +42,7 @@ def ready(shop: Workspace) -> Workspace:
 
 
 def test_what_is_planned_is_gathered_without_its_view(ready: Workspace) -> None:
-    jobs, left_out = gather(ready, NOW)
+    jobs, left_out = gather_day_jobs(ready, NOW)
     (job,) = jobs
     assert (job.id, job.due, left_out) == (JOB_ID, 18 * 60, ())
     steps = open_steps(ready, ready.job(JOB_ID))
@@ -51,10 +51,10 @@ def test_what_is_planned_is_gathered_without_its_view(ready: Workspace) -> None:
     ready.add_job(ticked)
     assert [s.id for s in open_steps(ready, ticked)] == [s.id for s in steps[3:]]
     ready.edit("waits for its parts", replace(ticked, parts_due="2026-11-27"))
-    assert gather(ready, NOW)[0][0].release == 2 * 24 * 60
+    assert gather_day_jobs(ready, NOW)[0][0].release == 2 * 24 * 60
     ready.edit("nothing planned", replace(ticked, plan=()))
-    assert gather(ready, NOW) == ((), ("Newsroom laptop: nothing is planned",))
-    assert gather(ready, NOW, lambda: True) == ((), ())
+    assert gather_day_jobs(ready, NOW) == ((), ("Newsroom laptop: nothing is planned",))
+    assert gather_day_jobs(ready, NOW, lambda: True) == ((), ())
 
 
 def test_a_day_is_planned_first_quickly_then_exactly(ready: Workspace) -> None:
@@ -76,7 +76,7 @@ def test_nothing_is_put_outside_the_opening_hours(ready: Workspace, monkeypatch:
     assert day.jobs and all(b.attended <= 30 for b in day.jobs[0].blocks), "blocks end where the shop closes"
     assert all(any(a <= p.start and p.attended_end <= b for a, b in day.shop.hours) for p in day.sheet.placed)
     keep_settings(ready, opening_hours="09:00-09:05")
-    jobs, left_out = gather(ready, NOW)
+    jobs, left_out = gather_day_jobs(ready, NOW)
     assert jobs == () and "longer than any opening stretch" in left_out[0]
 
 

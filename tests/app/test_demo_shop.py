@@ -8,14 +8,14 @@ from pathlib import Path
 import numpy as np
 import pytest
 
-from brachium.app.demo.demo_shop import ARCHIVES, add_demo_jobs, fill_demo_shop, measured
+from brachium.app.demo.demo_shop import ARCHIVES, add_demo_jobs, fill_demo_shop, measure_demo_job
 from brachium.app.intake.scanning import scan_of
 from brachium.app.shop.open_shop import open_shop
 from brachium.app.shop.workspace import Workspace
 from brachium.app.view.cause_record import drive_verdicts
 from brachium.core.drives.health import DriveState
 from brachium.core.fit.verdict import Level
-from brachium.core.machine.scan_differences import differences
+from brachium.core.machine.scan_differences import scan_differences
 from brachium.core.record.card import Waits
 from brachium.core.record.job import Stage
 from brachium.core.record.parts_shelf import PartState
@@ -87,7 +87,7 @@ def test_the_trees_say_what_the_records_say(make: object) -> None:
     scan = scan_of(job)
     assert not scan.absent and not scan.notes
     assert {m.checksum_ok for m in scan.modules} == {True}
-    found = [d.key for d in differences(job.machine, scan)]
+    found = [d.key for d in scan_differences(job.machine, scan)]
     if job.id == "archive-workstation":
         assert found == ["place:slot-3"]
         assert [(d.link, d.link_max) for d in scan.drives if d.name == "sdb"] == [("1.5 Gbps", "6.0 Gbps")]
@@ -97,7 +97,7 @@ def test_the_trees_say_what_the_records_say(make: object) -> None:
 
 def test_the_kept_runs_are_what_the_simulation_gives(station: Workspace) -> None:
     kept = read_archive(ARCHIVES / "reception-all-in-one.zip")
-    job, runs = measured(reception_job())
+    job, runs = measure_demo_job(reception_job())
     assert kept.job == job and not kept.damaged, "make demo-shop"
     for test in kept.runs[0].run.tests:
         for a, b in zip(kept.runs[0].run.results(test.key), runs[0].run.results(test.key), strict=True):

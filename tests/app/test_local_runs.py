@@ -11,7 +11,7 @@ from pathlib import Path
 
 import pytest
 
-from brachium.app.bench.local_runs import LocalOptions, head_of, joined, local_bench, open_journal
+from brachium.app.bench.local_runs import LocalOptions, head_of, join_sessions, local_bench, open_journal
 from brachium.app.demo.demo_shop import add_newsroom
 from brachium.app.files.comparing import compare_all, comparison_plain, load_history
 from brachium.app.files.job_transfer import export_job, take_in
@@ -33,7 +33,7 @@ from tests.support.system_tree import laptop
 
 def test_sessions_of_the_same_machine_are_joined_after_a_restart() -> None:
     first, second = some_run("a", [[100.0, 101.0]], boot="mon"), some_run("b", [[102.0, 103.0]], boot="tue", seed=7)
-    both = joined(first, second)
+    both = join_sessions(first, second)
     assert [s.number for s in both.sessions] == [1, 2] and both.protocol.sessions == 2
     assert [r.tolist() for r in both.results("cpu_all")] == [[100.0, 101.0], [102.0, 103.0]]
     assert both.sessions[0].trace is first.sessions[0].trace and both.taken_at == first.taken_at
@@ -50,7 +50,7 @@ def test_sessions_of_the_same_machine_are_joined_after_a_restart() -> None:
 def test_a_session_that_does_not_belong_is_not_joined(change, says: str) -> None:  # type: ignore[no-untyped-def]
     later = change(some_run("b", [[102.0, 103.0]], boot="tue"))
     with pytest.raises(ExpectedProblem, match=says):
-        joined(some_run("a", [[100.0, 101.0]], boot="mon"), later)
+        join_sessions(some_run("a", [[100.0, 101.0]], boot="mon"), later)
 
 
 def test_this_machine_is_taken_in_once_with_what_it_says_of_itself(shop: Workspace, tmp_path: Path) -> None:

@@ -12,7 +12,7 @@ import pytest
 from brachium.app.bench.runner import Runner, run_seconds
 from brachium.core.measure.run import PhaseStep, Protocol, Run
 from brachium.core.measure.workloads import STANDARD
-from brachium.demo.newsroom import MACHINE, simulated
+from brachium.demo.newsroom import MACHINE, simulated_newsroom
 from brachium.devices.protocols import ChannelInfo
 from brachium.devices.simulated.bench import SimulatedBench
 
@@ -21,7 +21,7 @@ SHORT = Protocol("short", 1, (PhaseStep("idle", 40.0), PhaseStep("load", 60.0), 
 
 
 def bench() -> SimulatedBench:
-    return SimulatedBench(simulated(MACHINE.configuration(), frozenset(), False))
+    return SimulatedBench(simulated_newsroom(MACHINE.configuration(), frozenset(), False))
 
 
 def execute(protocol: Protocol = SHORT, made: SimulatedBench | None = None, stop_after: int = -1) -> Run:
@@ -125,7 +125,7 @@ def test_the_announced_length_is_close_to_the_real_one() -> None:
 
 def test_a_pause_waits_between_tests_only_and_the_run_is_whole_afterwards() -> None:
     """Paused from the start: idle, load and cool-down run on, then the run waits until it may go on."""
-    bench = SimulatedBench(simulated(MACHINE.configuration(), frozenset(), False))
+    bench = SimulatedBench(simulated_newsroom(MACHINE.configuration(), frozenset(), False))
     looks: list[float] = []
 
     def paused() -> bool:
@@ -145,7 +145,7 @@ def test_a_pause_waits_between_tests_only_and_the_run_is_whole_afterwards() -> N
 
 
 def test_a_paused_run_can_be_stopped() -> None:
-    bench = SimulatedBench(simulated(MACHINE.configuration(), frozenset(), False))
+    bench = SimulatedBench(simulated_newsroom(MACHINE.configuration(), frozenset(), False))
     runner = Runner(bench, replace(STANDARD, sessions=1), lambda: bench.clock.now_s() > 2000, paused=lambda: True)
     run = runner.execute("r", "", "2026-11-25 10:00")
     assert not run.complete and run.sessions[0].trace.phase("cool-down") is not None

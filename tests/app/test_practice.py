@@ -12,7 +12,7 @@ from brachium.app.intake.practice import (
     PROTOCOL,
     efficient_path,
     made_check,
-    mark,
+    mark_practice,
     patient_of,
     practice_job,
     seed_with,
@@ -83,8 +83,8 @@ def test_naming_is_judged_and_the_efficient_path_shown(machines: list[tuple[Job,
     for job, run, figures in machines:
         truth = patient_of(job).cause or "well"
         paid = made_check(made_check(job, "repaste", ""), "long_memory_test", "")
-        good = mark(replace(paid, named_cause=truth), run, figures)
-        wrong = mark(replace(paid, named_cause="cap" if truth != "cap" else "well"), run, figures)
+        good = mark_practice(replace(paid, named_cause=truth), run, figures)
+        wrong = mark_practice(replace(paid, named_cause="cap" if truth != "cap" else "well"), run, figures)
         assert good.named_it and not wrong.named_it and good.minutes == 37.0
         assert good.truth_title == (BY_ID[truth].title if truth != "well" else "Nothing was wrong with it")
     assert all(len(efficient_path(*m)) <= 6 for m in machines)

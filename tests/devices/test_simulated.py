@@ -15,7 +15,7 @@ from brachium.core.heat.run_traces import heat_traces
 from brachium.core.machine.parts import Service
 from brachium.core.measure.run import PhaseStep, Protocol, Run
 from brachium.core.measure.workloads import STANDARD
-from brachium.demo.newsroom import HEALTHY, MACHINE, simulated
+from brachium.demo.newsroom import HEALTHY, MACHINE, simulated_newsroom
 from brachium.devices.simulated.bench import SimulatedBench
 from brachium.devices.simulated.drive import SimulatedDrive
 from brachium.devices.simulated.faults import Faults, with_faults
@@ -33,7 +33,7 @@ from brachium.devices.simulated.physics import (
 
 SHORT = Protocol("short", 1, (PhaseStep("idle", 30.0), PhaseStep("load", 60.0), PhaseStep("cool-down", 20.0)),
                  ("sustained", "cpu_all", "mem_bandwidth", "drive_rand_q1"), 2, 2)  # fmt: skip
-BEFORE = simulated(MACHINE.configuration(), frozenset(), False)
+BEFORE = simulated_newsroom(MACHINE.configuration(), frozenset(), False)
 
 
 def short_run(seed: int = 1) -> Run:
@@ -156,8 +156,8 @@ def test_sensor_reads_whole_degrees_late() -> None:
 
 def test_results_follow_the_parts() -> None:
     two = MACHINE.fitted[0].part
-    wide = simulated(MACHINE.configuration().with_changes({"slot-2": two}), frozenset(), False)
-    cool = simulated(MACHINE.configuration(), frozenset({Service.NEW_PASTE, Service.CLEAN_FINS}), False)
+    wide = simulated_newsroom(MACHINE.configuration().with_changes({"slot-2": two}), frozenset(), False)
+    cool = simulated_newsroom(MACHINE.configuration(), frozenset({Service.NEW_PASTE, Service.CLEAN_FINS}), False)
     assert wide.memory_peak_mb_s == 2 * BEFORE.memory_peak_mb_s and wide.memory_gib == 2 * BEFORE.memory_gib
     assert cool.thermals.cooling.paste_k_w < 0.5 * BEFORE.thermals.cooling.paste_k_w
     assert cool.thermals.cooling.fins_k_w < BEFORE.thermals.cooling.fins_k_w
@@ -190,7 +190,7 @@ def test_misses_shrink_with_memory_and_skew_keeps_them_below_uniform(memory: flo
 
 def test_a_memory_test_before_the_load_does_not_look_like_better_airflow() -> None:
     """The case is still warm from it; the fins' change must hold the truth of the physics all the same."""
-    specs = [simulated(MACHINE.configuration(), services, after)
+    specs = [simulated_newsroom(MACHINE.configuration(), services, after)
              for services, after in ((frozenset(), False), (frozenset(Service), True))]  # fmt: skip
     runs = [
         Runner(SimulatedBench(replace(s, seed=20 + k)), STANDARD).execute("r", "c", "t") for k, s in enumerate(specs)

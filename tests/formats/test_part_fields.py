@@ -13,8 +13,8 @@ from brachium.core.base.problems import ExpectedProblem
 from brachium.core.machine.cooling_parts import Pad
 from brachium.core.machine.parts import Part
 from brachium.core.machine.processor_part import ProcessorPart
-from brachium.core.plan.candidates import PART_GROUPS, CatalogueItem, candidates, weighed
-from brachium.core.plan.price_offer import PriceOffer, cheapest, rates_text, read_rates, with_rates, words
+from brachium.core.plan.candidates import PART_GROUPS, CatalogueItem, candidates, with_weighed_offers
+from brachium.core.plan.price_offer import PriceOffer, cheapest_offer, offer_words, rates_text, read_rates, with_rates
 from brachium.core.record.evidence import CompatibilityClaim, Source, SourceKind
 from brachium.core.record.systems import SYSTEMS
 from brachium.formats.catalogue import catalogue_text, parse_catalogue, read_catalogue
@@ -50,7 +50,7 @@ PARTS: tuple[Part, ...] = (
 
 def item(part: Part, k: int = 0, offers: tuple[PriceOffer, ...] = ()) -> CatalogueItem:
     group = PART_GROUPS[part.kind]
-    best = cheapest(offers)
+    best = cheapest_offer(offers)
     price = best.total if best is not None else Decimal("12.50")
     named = replace(part, name=f"Item {k}")
     return CatalogueItem(f"i{k}", group, f"Item {k}", price, 1, named, offers=offers)
@@ -76,10 +76,10 @@ def test_offers_come_back_and_the_cheapest_with_shipping_is_the_price(offers: li
     assert again == whole
     own = [o.price + o.shipping for o in offers if o.currency == "EUR"]
     assert again.price == (min(own) if own else Decimal("12.50"))
-    (at_rate,) = weighed((again,), {"GBP": Decimal("1.2")})
+    (at_rate,) = with_weighed_offers((again,), {"GBP": Decimal("1.2")})
     all_in = [(o.price + o.shipping) * (Decimal("1.2") if o.currency == "GBP" else 1) for o in offers]
     assert not offers or abs(at_rate.price - min(all_in)) <= Decimal("0.005")
-    assert weighed((at_rate,), {})[0].offers == again.offers, "a rate taken back is gone"
+    assert with_weighed_offers((at_rate,), {})[0].offers == again.offers, "a rate taken back is gone"
     if offers:
         assert "Offers: " in candidates(TOWER, (again,))[0].note
 
@@ -153,4 +153,6 @@ def test_rates_are_read_as_they_are_written_and_words_say_how_an_offer_was_weigh
     offers = with_rates(
         (PriceOffer("far", Decimal(20), currency="USD"), PriceOffer("x", Decimal(1), currency="CHF")), rates
     )
-    assert words(offers) == "far 18.40 EUR (20.00 USD at 0.92), new; x 1.00 CHF, not weighed: no rate is set for CHF"
+    assert (
+        offer_words(offers) == "far 18.40 EUR (20.00 USD at 0.92), new; x 1.00 CHF, not weighed: no rate is set for CHF"
+    )

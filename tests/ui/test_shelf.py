@@ -15,7 +15,7 @@ from brachium.app.shop.open_shop import open_shop
 from brachium.app.shop.parts_shelf import Shelf
 from brachium.core.machine.part_words import part_title
 from brachium.core.record.job import Stage
-from brachium.core.record.parts_shelf import PartState, changed, worth
+from brachium.core.record.parts_shelf import PartState, shelf_worth, with_changed_part
 from brachium.demo.newsroom import JOB_ID, MACHINE
 from brachium.ui.pages.shop.shelf_page import ShelfPage
 from brachium.ui.pages.take_in.take_in_page import TakeInPage
@@ -70,8 +70,8 @@ def test_the_shelf_page_prices_keeps_and_forgets(fresh: Bench) -> None:
     price.edit.clear()
     QTest.keyClicks(price.edit, "6,50")
     price.edit.editingFinished.emit()
-    assert session.shelf.parts[0].price == Decimal("6.50") and worth(session.shelf.parts) == (Decimal("6.50"), 1)
-    session.shelf.edit("kept", changed(session.shelf.parts, "part-1", reserved_for=JOB_ID))
+    assert session.shelf.parts[0].price == Decimal("6.50") and shelf_worth(session.shelf.parts) == (Decimal("6.50"), 1)
+    session.shelf.edit("kept", with_changed_part(session.shelf.parts, "part-1", reserved_for=JOB_ID))
     window.run_command("undo")
     assert session.shelf.parts[0].reserved_for == "" and session.shelf.parts[0].price == Decimal("6.50")
     fresh.until(

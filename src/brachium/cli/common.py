@@ -20,7 +20,7 @@ Units = Annotated[list[str] | None, typer.Option("--unit", help="Unit of a colum
 
 
 @contextmanager
-def said() -> Iterator[None]:
+def print_problem() -> Iterator[None]:
     """Problems for people go to standard error in a sentence, with exit code 1."""
     try:
         yield

@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING, Annotated
 
 import typer
 
-from brachium.cli.common import Room, Units, app, said, units_of
+from brachium.cli.common import Room, Units, app, print_problem, units_of
 
 if TYPE_CHECKING:
     from brachium.app.files.comparing import LoadedRun
@@ -27,7 +27,7 @@ def compare(
     json_file: Annotated[Path | None, typer.Option("--json", help="Write the figures as JSON.")] = None,
 ) -> None:
     """Compare runs of the same machine: ratios with intervals, heat verdict, and what is refused."""
-    with said():
+    with print_problem():
         from brachium.app.files.comparing import compare_all, load_history, load_run
         from brachium.core.base.problems import ExpectedProblem
 

@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING, Annotated
 
 import typer
 
-from brachium.cli.common import app, default_shop, said
+from brachium.cli.common import app, default_shop, print_problem
 
 if TYPE_CHECKING:
     from brachium.app.shop.workspace import Workspace
@@ -24,7 +24,7 @@ def report(
     every: Annotated[bool, typer.Option("--all", help="Of every job, each in a folder of its own.")] = False,
 ) -> None:  # fmt: skip
     """Write the hand-over reports of a job: technician, owner, buyer."""
-    with said():
+    with print_problem():
         from brachium.app.reports.full_report import write_report
         from brachium.app.reports.report_speech import with_asked
         from brachium.formats.atomic import check_folder
@@ -48,7 +48,7 @@ def export_job(
     out: Annotated[Path, typer.Option(help="Job archive to write (.zip).")], shop: Shop = None, job: Job = ""
 ) -> None:
     """Write a job with its runs as one archive that opens elsewhere."""
-    with said():
+    with print_problem():
         from brachium.app.files.job_transfer import export_job as write
 
         workspace = _open(shop)
@@ -68,7 +68,7 @@ def import_job(
     role: Annotated[str, typer.Option("--as", help="before, after or later, for a run file.")] = "before",
 ) -> None:
     """Take a job archive or a run file into a shop. Nothing is taken twice."""
-    with said():
+    with print_problem():
         from brachium.app.files.job_transfer import take_in
 
         workspace = _open(shop, make=True)
@@ -93,7 +93,7 @@ def restore(
     copy: Annotated[Path | None, typer.Option("--from", help="The newest good backup where none is named.")] = None,
 ) -> None:
     """Put a copy of a backup in the place of a shop file; what was there is kept under another name."""
-    with said():
+    with print_problem():
         from brachium.core.base.problems import ExpectedProblem
         from brachium.store.backups import is_good, newest_good
         from brachium.store.backups import restore as put_back

@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING, Annotated
 
 import typer
 
-from brachium.cli.common import Room, Units, app, said, units_of
+from brachium.cli.common import Room, Units, app, print_problem, units_of
 
 if TYPE_CHECKING:
     from brachium.app.files.import_logs import LogPreview
@@ -23,7 +23,7 @@ def import_log(
     role: Annotated[str, typer.Option("--as", help="before or after; guessed from the name.")] = "",
 ) -> None:
     """Read a sensor log: what was recognised, the load found, the heat figures of this one run."""
-    with said():
+    with print_problem():
         preview = _read(log, unit, role)
         _print_preview(preview, room)
         if keep is not None:

@@ -11,7 +11,7 @@ from typing import TYPE_CHECKING, Annotated
 
 import typer
 
-from brachium.cli.common import app, said
+from brachium.cli.common import app, print_problem
 
 if TYPE_CHECKING:
     from brachium.app.bench.runner import Runner
@@ -32,10 +32,10 @@ def measure(
     add_to: Annotated[Path | None, typer.Option(help="Earlier run of this machine to add this session to.")] = None,
 ) -> None:
     """Measure this machine. Ctrl+C stops; what was sampled until then is kept."""
-    with said():
+    with print_problem():
         from dataclasses import replace
 
-        from brachium.app.bench.local_runs import joined
+        from brachium.app.bench.local_runs import join_sessions
         from brachium.core.base.problems import ExpectedProblem
         from brachium.formats.run_file import read_run_file, write_run_file
 
@@ -47,7 +47,7 @@ def measure(
         earlier = read_run_file(add_to).run if add_to is not None else None
         run = _run(out, chosen, folder, room, limit, configuration)
         if earlier is not None and run.complete:
-            run = _joined_or_alone(joined, earlier, run)
+            run = _joined_or_alone(join_sessions, earlier, run)
         write_run_file(run, out)
         _journal(out).unlink(missing_ok=True)
         _print(run, out)

@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING, Annotated
 
 import typer
 
-from brachium.cli.common import app, said
+from brachium.cli.common import app, print_problem
 
 if TYPE_CHECKING:
     from brachium.core.machine.scan import Scan
@@ -19,7 +19,7 @@ def scan(
     json_file: Annotated[Path | None, typer.Option("--json", help="Write everything that was read as JSON.")] = None,
 ) -> None:
     """Read what the machine says about itself: identity, memory places, drives, batteries, firmware."""
-    with said():
+    with print_problem():
         import json
 
         from brachium.core.base.problems import ExpectedProblem

@@ -7,7 +7,7 @@ from typing import Annotated
 
 import typer
 
-from brachium.cli.common import app, default_shop, said
+from brachium.cli.common import app, default_shop, print_problem
 
 
 @app.callback(invoke_without_command=True)
@@ -38,7 +38,7 @@ def demo(
 
         folder = out or default_shop().parent
         raise typer.Exit(run(folder / "demo-shop.db", demo=True))
-    with said():
+    with print_problem():
         _headless(out or Path("demo-out"))
 
 

@@ -39,8 +39,7 @@ from brachium.demo.simulation import Simulation
 from brachium.devices.simulated.faults import Faults
 from brachium.devices.simulated.machine import SimulatedSpec
 from brachium.devices.simulated.physics import Cooling, FanCurve, Silicon, Thermals
-from brachium.devices.simulated.tree import TreeBattery
-from brachium.devices.simulated.tree import TreeState
+from brachium.devices.simulated.tree import TreeBattery, TreeState
 
 JOB_ID = "newsroom-laptop"
 HEALTHY = Thermals(
@@ -130,6 +129,6 @@ SIMULATION = Simulation(
 )  # fmt: skip
 
 
-def simulated(config: Configuration, services: frozenset[Service], after_work: bool) -> SimulatedSpec:
+def simulated_newsroom(config: Configuration, services: frozenset[Service], after_work: bool) -> SimulatedSpec:
     """Physics of the laptop in a configuration and with the services done so far; see Simulation.spec."""
     return SIMULATION.spec(config, services, after_work)

@@ -26,10 +26,10 @@ from brachium.core.machine.parts import (
     Service,
 )
 from brachium.core.plan.candidates import CatalogueItem, Group
-from brachium.core.plan.price_offer import CURRENCY, PriceOffer, cheapest
+from brachium.core.plan.price_offer import CURRENCY, PriceOffer, cheapest_offer
 from brachium.formats.cells import guarded, plain_cell
 from brachium.formats.limits import csv_rows
-from brachium.formats.part_fields import CLASSES, field_types, read_more, read_part, typed, write_more, write_part
+from brachium.formats.part_fields import CLASSES, field_types, read_more, read_part, typed_part, write_more, write_part
 
 K = TypeVar("K", bound=StrEnum)
 COLUMNS = (
@@ -146,7 +146,7 @@ def _item(row: dict[str, str]) -> CatalogueItem:
         raise ValueError(f"more is for parts, {group} is none")
     services = tuple(_one(Service, s.strip(), "services") for s in row["services"].split("+") if s.strip())
     offers = read_offers(row["offers"])
-    best = cheapest(offers)
+    best = cheapest_offer(offers)
     price = best.total if best is not None else _price(row)  # before any rate is known
     return CatalogueItem(row["id"], group, row["title"], price, _whole(row, "count"), part, services, offers=offers)
 
@@ -159,7 +159,7 @@ def _with_more(part: MemoryModule | Drive, more: dict[str, str], taken: tuple[st
     unknown = [k for k in more if k not in types]
     if unknown:
         raise ValueError(f"{unknown[0]} is no attribute here, known are {', '.join(types)}")
-    changes: dict[str, Any] = {k: typed(v, types[k], k) for k, v in more.items()}
+    changes: dict[str, Any] = {k: typed_part(v, types[k], k) for k, v in more.items()}
     return replace(part, **changes)
 
 

@@ -57,11 +57,11 @@ class Document(Generic[T]):
             version = known_version(plain[VERSION], self.version, self.noun, place)
             plain = {k: v for k, v in plain.items() if k != VERSION}
             plain = plain["items"] if set(plain) == {"items"} else plain
-        plain = upgraded(plain, self._upgrades[version - 1 :], f"{self.noun} of version {version}", place)
+        plain = upgrade_document(plain, self._upgrades[version - 1 :], f"{self.noun} of version {version}", place)
         try:
             return self._adapter.validate_python((plain,))[0]
         except ValidationError as error:
-            raise said(error, place) from error
+            raise validation_problem(error, place) from error
         except RecursionError as error:
             raise ExpectedProblem(
                 f"this {self.noun} is nested deeper than any of ours", place, "It was left."
@@ -92,7 +92,7 @@ class TextDocument(Generic[T]):
             head, _, text = text.partition("\n")
             stated = head.removeprefix(f"{VERSION},").strip()
             version = known_version(int(stated) if stated.isdigit() else None, self.version, self.noun, place)
-        text = upgraded(text, self._upgrades[version - 1 :], f"{self.noun} of version {version}", place)
+        text = upgrade_document(text, self._upgrades[version - 1 :], f"{self.noun} of version {version}", place)
         return self._read(text, place)
 
 
@@ -106,7 +106,7 @@ def known_version(version: object, newest: int, noun: str, place: str) -> int:
     return version
 
 
-def upgraded(plain: Any, upgrades: Sequence[Upgrade], what: str, place: str) -> Any:
+def upgrade_document(plain: Any, upgrades: Sequence[Upgrade], what: str, place: str) -> Any:
     """Values after these upgrades. Raises ExpectedProblem where they are not of the version that they say."""
     for upgrade in upgrades:
         try:
@@ -116,7 +116,7 @@ def upgraded(plain: Any, upgrades: Sequence[Upgrade], what: str, place: str) -> 
     return plain
 
 
-def said(error: ValidationError, place: str) -> ExpectedProblem:
+def validation_problem(error: ValidationError, place: str) -> ExpectedProblem:
     """A validation error in words: the path of the first bad field."""
     first = error.errors()[0]
     path = ".".join(str(p) for p in first["loc"][1:] or first["loc"])

@@ -51,7 +51,7 @@ def _bare(class_name: str, items: tuple[tuple[str, str], ...]) -> Part:
     unknown = [k for k in values if k not in types]
     if unknown:
         raise ValueError(f"{unknown[0]} is no attribute here, known are {', '.join(types)}")
-    given: dict[str, Any] = {k: typed(v, types[k], k) for k, v in values.items() if v.strip()}
+    given: dict[str, Any] = {k: typed_part(v, types[k], k) for k, v in values.items() if v.strip()}
     needed = [f.name for f in fields(part_class) if f.default is MISSING and f.name not in SKIPPED]
     for key in needed:
         if key not in given:
@@ -71,14 +71,14 @@ def write_part(part: Part) -> dict[str, str]:
     return out
 
 
-def typed(text: str, kind: Any, key: str) -> Any:
+def typed_part(text: str, kind: Any, key: str) -> Any:
     """The value of a text. Raises ValueError naming the key and what is meant."""
     text = text.strip()
     choices = [k for k in get_args(kind) if k is not type(None)] if get_origin(kind) in (Union, UnionType) else [kind]
     kind = choices[0]
     if get_origin(kind) is tuple:
         inner = get_args(kind)[0]
-        return tuple(typed(w, inner, key) for w in text.split("+") if w.strip() and w.strip() != "none")
+        return tuple(typed_part(w, inner, key) for w in text.split("+") if w.strip() and w.strip() != "none")
     if kind is bool:
         if text.lower() not in (*YES, *NO):
             raise ValueError(f"{key} is “{text}”, yes or no is meant")

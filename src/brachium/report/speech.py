@@ -11,7 +11,7 @@ from typing import Any, TypeVar
 
 from brachium.core.base.own_words import OwnWords
 from brachium.core.figures.base.drawing import Drawing, Text
-from brachium.core.record.own_wording import reworded
+from brachium.core.record.own_wording import reworded_sentence
 from brachium.report.language import PROGRAMS_OWN, Language
 
 OWN_CURRENCY = "EUR"
@@ -40,7 +40,7 @@ class Speech:
 
     def shown(self, text: str) -> str:
         """The same as a person worded it, where somebody did."""
-        return reworded(self.say(text), self.wording)
+        return reworded_sentence(self.say(text), self.wording)
 
     def content(self, content: C) -> C:
         """What a report says, spoken; sentences that are left out are gone. Figures speak too."""

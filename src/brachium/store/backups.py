@@ -29,7 +29,7 @@ def backup(path: Path) -> Path:
     part = folder / f".{target.name}{PART}"
     try:
         folder.mkdir(exist_ok=True)
-        sweep(path)
+        sweep_backups(path)
         with contextlib.closing(sqlite3.connect(path)) as source, contextlib.closing(sqlite3.connect(part)) as copy:
             source.backup(copy)
             copy.execute("pragma journal_mode=delete")  # one file by itself
@@ -57,7 +57,7 @@ def put_in_place(part: Path, target: Path) -> None:
         os.close(folder)
 
 
-def sweep(path: Path) -> None:
+def sweep_backups(path: Path) -> None:
     """Remove what killed programs left half written beside a shop file."""
     for folder in (path.parent / FOLDER, path.parent):
         for left in _named(folder, rf"\.{_stamped(path)}(\.db)?{re.escape(PART)}.*"):

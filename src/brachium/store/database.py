@@ -19,7 +19,7 @@ from sqlalchemy.exc import DBAPIError, IntegrityError
 from sqlalchemy.pool import QueuePool
 
 from brachium.core.base.problems import EnvironmentProblem, ExpectedProblem, Problem, from_os_error
-from brachium.store.backups import backup, newest_good, sweep
+from brachium.store.backups import backup, newest_good, sweep_backups
 
 KNOWN = ("0001", "0002", "0003", "0004", "0005")
 HEAD = KNOWN[-1]
@@ -63,7 +63,7 @@ class Database:
                 engine = self.engine = _engine(path, alone=True)
             if version != HEAD:
                 _upgrade(self.engine, path)
-            sweep(path)
+            sweep_backups(path)
         except BaseException:
             if engine is not None:
                 engine.dispose()
@@ -88,7 +88,7 @@ class Database:
                 f"the shop file refused it ({error.orig})", str(self.path), "It is there already; nothing was changed."
             ) from error
         except (DBAPIError, sqlite3.Error) as error:
-            raise said(error, self.path) from error
+            raise database_problem(error, self.path) from error
 
 
 @contextlib.contextmanager
@@ -101,7 +101,7 @@ def unlocked(path: Path) -> Iterator[None]:
         lock.close()
 
 
-def said(error: Exception, path: Path) -> EnvironmentProblem:
+def database_problem(error: Exception, path: Path) -> EnvironmentProblem:
     """A database error in words."""
     message = str(getattr(error, "orig", error))
     kept = "Everything saved before is kept."
@@ -181,7 +181,7 @@ def _version(path: Path) -> str:
                 return NEW
         except sqlite3.DatabaseError as error:
             if not _speaks_of_damage(error):
-                raise said(error, path) from error
+                raise database_problem(error, path) from error
             raise ShopUnreadable("the file is damaged or no database", path) from error
     if "job" in tables:
         raise ShopUnreadable("this file holds machines but not its version", path)
@@ -252,7 +252,7 @@ def _upgrade(engine: Engine, path: Path) -> None:
         except Problem:
             raise
         except (DBAPIError, sqlite3.Error) as error:
-            raise said(error, path) from error
+            raise database_problem(error, path) from error
 
 
 def _clear_half_made(connection: Connection) -> None:

@@ -9,8 +9,8 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from brachium.core.cause.swap_grid import Axis, solve
-from brachium.core.cause.swap_job import DRIVES, proven, said, swap_job
+from brachium.core.cause.swap_grid import Axis, solve_grid
+from brachium.core.cause.swap_job import DRIVES, grid_words, proven_faults, swap_job
 from brachium.core.record.checks import SwapTry
 from brachium.demo.archive_store import MACHINE, archive_store_job
 
@@ -42,7 +42,7 @@ def fewest(modules: int, places: int) -> float:
 @pytest.mark.parametrize(("modules", "places"), [(2, 2), (2, 4), (4, 4)])
 def test_the_number_of_tries_is_the_least_possible(modules: int, places: int) -> None:
     axes = grid(modules, places)
-    promised = solve(axes, ()).expected_tries
+    promised = solve_grid(axes, ()).expected_tries
     assert promised == pytest.approx(fewest(modules, places))
     counts = [played(axes, frozenset({e})) for a in axes for e in a.ids]
     assert sum(counts) / len(counts) == pytest.approx(promised), "what is promised is what it takes"
@@ -51,7 +51,7 @@ def test_the_number_of_tries_is_the_least_possible(modules: int, places: int) ->
 def played(axes: tuple[Axis, ...], faulty: frozenset[str], faults: int = 1, together: bool = True) -> int:
     """Follow the proposals on a machine with these faults; returns the number of tries until it is proven."""
     tries: list[SwapTry] = []
-    while not (state := solve(axes, tries, faults, together)).cleared:
+    while not (state := solve_grid(axes, tries, faults, together)).cleared:
         assert not state.contradiction and state.proposal, (faulty, tries)
         used = {e for row in state.proposal for e in row}
         tries.append(SwapTry(state.proposal, not used & faulty))
@@ -84,21 +84,23 @@ def test_whatever_is_tried_the_truth_is_never_ruled_out(index: int, data: st.Dat
         rows = tuple(zip(data.draw(st.permutations(axes[0].ids))[:k], data.draw(st.permutations(axes[1].ids))[:k],
                          strict=True))  # fmt: skip
         tries.append(SwapTry(rows, truth not in {e for row in rows for e in row}))
-    assert frozenset({truth}) in solve(axes, tries).left
+    assert frozenset({truth}) in solve_grid(axes, tries).left
 
 
 def test_contradicting_tries_are_said() -> None:
     rows = (("m0", "p0"),)
-    assert solve(grid(2, 2), (SwapTry(rows, True), SwapTry(rows, False))).contradiction
+    assert solve_grid(grid(2, 2), (SwapTry(rows, True), SwapTry(rows, False))).contradiction
 
 
 def test_the_archive_workstation_needs_one_more_try_to_know_its_dead_place() -> None:
     job = archive_store_job()
     found = swap_job(MACHINE, job.swap_tries)
-    assert found is not None and found.state.expected_tries == 1.0 and proven(found) == (frozenset(), frozenset())
+    assert (
+        found is not None and found.state.expected_tries == 1.0 and proven_faults(found) == (frozenset(), frozenset())
+    )
     worked = (*job.swap_tries, SwapTry((("module:slot-3", "place:slot-1"),), True))
     dead = swap_job(MACHINE, worked)
-    assert dead is not None and proven(dead) == (frozenset({"slot-3"}), frozenset())
-    assert said(dead) == "Proven: Memory place 3 at fault"
+    assert dead is not None and proven_faults(dead) == (frozenset({"slot-3"}), frozenset())
+    assert grid_words(dead) == "Proven: Memory place 3 at fault"
     drives = swap_job(MACHINE, job.swap_tries, DRIVES)
     assert drives is not None and drives.tries == () and len(drives.axes) == 3

@@ -9,7 +9,7 @@ from itertools import product
 import numpy as np
 import pytest
 
-from brachium.core.choose.compatibility import alone, concerning, go_together
+from brachium.core.choose.compatibility import go_together, option_alone, verdicts_concerning
 from brachium.core.choose.front import build_front
 from brachium.core.choose.other_board import beside_boards
 from brachium.core.choose.plan_space import GROUPS, Limits, compile_plans, usable_option
@@ -64,7 +64,7 @@ def test_tables_say_what_all_rules_say_plan_by_plan(seed: int) -> None:
     rng = np.random.default_rng(seed)
     machine = tower(rng)
     around = replace(AROUND, claims=tuple(replace(AROUND.claims[0], part=f"cpu{k}") for k in range(2)))
-    options = [alone(machine, c, around) for c in candidates(machine, random_parts(rng))]  # type: ignore[arg-type]
+    options = [option_alone(machine, c, around) for c in candidates(machine, random_parts(rng))]  # type: ignore[arg-type]
     usable = [o for o in options if usable_option(o, frozenset()) and o.candidate.group not in OUT]
     axes = [(None, *(o for o in usable if o.candidate.group is g)) for g in GROUPS]
     fits = go_together(machine, axes, around, frozenset())  # type: ignore[arg-type]
@@ -100,7 +100,7 @@ def board_plans(rng: np.random.Generator) -> int:
              replace(item(ddr4, 45), id="pair", count=2),
              item(replace(COOLER, name="wide", patterns=("KX-3",)), 20))  # fmt: skip
     found = candidates(machine, items)
-    options = [alone(machine, c, around) for c in found]
+    options = [option_alone(machine, c, around) for c in found]
     boards = beside_boards(machine, found, around)
     space = compile_plans(machine, options, VIDEO, WARM, Limits(30.0), Effort(machine), around=around, boards=boards)
     offered = np.flatnonzero(space.within(Limits(30.0)))
@@ -119,7 +119,7 @@ def passing(machine: Machine, found: tuple[Candidate, ...], around: Circumstance
     out = {()}
     for picked in product(*([None, *(c for c in found if c.group is g)] for g in GROUPS)):
         chosen = tuple(c for c in picked if c is not None)
-        verdicts = concerning(evaluate(ALL_RULES, machine, planned(machine, chosen), around), chosen)
+        verdicts = verdicts_concerning(evaluate(ALL_RULES, machine, planned(machine, chosen), around), chosen)
         lacks = any(v.rule == "BRD-KEEP" and v.level is Level.NEEDS_FIRST for v in verdicts)
         if not lacks and not any(v.level > Level.NEEDS_FIRST for v in verdicts):
             out.add(tuple(c.id for c in chosen))
@@ -135,7 +135,7 @@ def test_a_processor_that_needs_another_supply_is_on_the_front_with_it_only() ->
         item(replace(SUPPLY, name="psu"), 40),
         item(replace(CARD, name="card", power_w=70.0), 30),
     )
-    options = [alone(machine, c, around) for c in candidates(machine, items)]
+    options = [option_alone(machine, c, around) for c in candidates(machine, items)]
     front = build_front(machine, options, VIDEO, WARM, Limits(30.0), Effort(machine), around=around)
     table = compile_plans(machine, options, VIDEO, WARM, Limits(30.0), Effort(machine), around=around)
     assert all(("psu@supply" in p.ids) == ("cpu@socket" in p.ids) for p in front.plans) and len(front.plans) == 2
@@ -150,7 +150,7 @@ def test_the_closed_form_of_a_new_processor_is_the_middle_of_its_draws() -> None
     around = replace(AROUND, claims=(replace(AROUND.claims[0], part="cpu"),))
     chip = replace(CHIP, name="cpu", power_w=84.0, all_rate=660.0, single_rate=130.0)
     items = (item(chip, 80), item(COOLER, 30), item(replace(D3, name="big", size_bytes=8 << 30), 20))
-    options = [alone(TOWER, c, around) for c in candidates(TOWER, items)]
+    options = [option_alone(TOWER, c, around) for c in candidates(TOWER, items)]
     by_id = {o.candidate.id: o.candidate for o in options}
     draws = draw(VIDEO, WARM)
     table = compile_plans(TOWER, options, VIDEO, WARM, Limits(30.0), Effort(TOWER), around=around)

@@ -14,7 +14,7 @@ from hypothesis import strategies as st
 from brachium.app.view.job_view import JobView
 from brachium.app.view.plan_in_hand import cost_of
 from brachium.core.base.units import GB, GIB
-from brachium.core.choose.compatibility import WEIGHED, Option, alone
+from brachium.core.choose.compatibility import WEIGHED, Option, option_alone
 from brachium.core.choose.front import build_front, concave_hull, pareto, recommend
 from brachium.core.choose.front_meeting_targets import NotSettled, meeting_front
 from brachium.core.choose.plan_space import GROUPS, Limits, Plan, TooManyPlans, compile_plans, usable_option
@@ -53,7 +53,7 @@ def figures(finished_view: JobView) -> BeforeFigures:
 
 def judged(found: tuple[Candidate, ...]) -> list[Option]:
     """Candidates with the verdicts that they have alone."""
-    return [alone(MACHINE, c, EASY) for c in found]
+    return [option_alone(MACHINE, c, EASY) for c in found]
 
 
 def random_items(rng: np.random.Generator) -> tuple[CatalogueItem, ...]:

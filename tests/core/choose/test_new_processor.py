@@ -13,7 +13,7 @@ from hypothesis import strategies as st
 from brachium.app.view.job_view import JobView
 from brachium.app.view.plan_in_hand import cost_of
 from brachium.app.view.weighed_plans import Ask, limits_of, weighed_plans
-from brachium.core.choose.compatibility import alone
+from brachium.core.choose.compatibility import option_alone
 from brachium.core.choose.front import TargetsAsked, build_front
 from brachium.core.choose.new_processor import change_of, graphics_ratio
 from brachium.core.choose.plan_space import Limits
@@ -164,7 +164,7 @@ def test_items_of_one_kind_replace_each_other_but_for_places_of_their_own() -> N
 
 def test_minutes_limit_the_front_and_the_threshold_stops_it() -> None:
     chip = CatalogueItem("cpu", Group.PROCESSOR, "cpu", Decimal(80), part=replace(CHIP, name="D4-84", all_rate=900.0))
-    options = [alone(TOWER, c, AROUND) for c in candidates(TOWER, (chip,))]
+    options = [option_alone(TOWER, c, AROUND) for c in candidates(TOWER, (chip,))]
     free = build_front(TOWER, options, VIDEO, COOL, Limits(30.0), Effort(TOWER), around=AROUND)
     assert len(free.plans) == 2 and free.recommended.ids == ("cpu@socket",)
     short = build_front(TOWER, options, VIDEO, COOL, Limits(30.0, attended_min=20.0), Effort(TOWER), around=AROUND)
@@ -178,7 +178,7 @@ def test_the_cheapest_plan_that_meets_the_targets_is_named(finished_view: JobVie
     assert view.choice.weighed is not None and view.measured.before is not None and view.causes.figures is not None
     easy = tuple(t for t in view.job.targets if t.key != "held_back")
     job = replace(view.job, targets=easy, attended_limit_min=500.0)
-    options = tuple(alone(job.machine, o.candidate, view.choice.around) for o in view.choice.offers)
+    options = tuple(option_alone(job.machine, o.candidate, view.choice.around) for o in view.choice.offers)
     ask = Ask(
         job,
         options,

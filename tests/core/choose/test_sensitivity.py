@@ -11,7 +11,7 @@ from brachium.app.view.job_view import JobView
 from brachium.core.choose.front import build_front
 from brachium.core.choose.plan_space import Limits
 from brachium.core.choose.predict import Draws, bands_of, draw
-from brachium.core.choose.sensitivity import UNKNOWNS, held, widest
+from brachium.core.choose.sensitivity import UNKNOWNS, figures_held, widest_unknown
 from brachium.core.heat.before_figures import BeforeFigures
 from brachium.core.plan.candidates import candidates
 from brachium.core.work.effort import Effort
@@ -33,7 +33,7 @@ def figures(finished_view: JobView) -> BeforeFigures:
 @pytest.mark.parametrize("key", [u[0] for u in UNKNOWNS])
 def test_what_is_held_has_no_spread_left_and_the_rest_keeps_it(figures: BeforeFigures, key: str) -> None:
     draws = draw(VIDEO, figures)
-    fixed = held(draws, key, 50.0)
+    fixed = figures_held(draws, key, 50.0)
     if key == "shares":
         assert all(float(np.ptp(v)) == 0.0 for v in fixed.shares.values())
         assert sum(float(v[0]) for v in fixed.shares.values()) == pytest.approx(1.0)
@@ -47,7 +47,7 @@ def found_for(chosen, options, figures, draws, provable):  # type: ignore[no-unt
         front = build_front(MACHINE, options, VIDEO, figures, Limits(32.0), Effort(MACHINE), provable, draws=other)
         return front.recommended.ids
 
-    return widest(MACHINE, chosen, VIDEO, figures, draws, None, recommended)
+    return widest_unknown(MACHINE, chosen, VIDEO, figures, draws, None, recommended)
 
 
 def test_new_paste_alone_hangs_on_whether_the_paste_is_at_fault(figures: BeforeFigures) -> None:
@@ -64,7 +64,7 @@ def test_holding_something_never_widens_the_band_much(figures: BeforeFigures) ->
     plan = tuple(BY_ID[i] for i in ("mem-4-l", "ssd-480@bay-main", "svc-paste"))
     whole = bands_of(MACHINE, plan, VIDEO, figures, draws)
     for key, _, _ in UNKNOWNS:
-        band = bands_of(MACHINE, plan, VIDEO, figures, held(draws, key, 50.0))
+        band = bands_of(MACHINE, plan, VIDEO, figures, figures_held(draws, key, 50.0))
         assert band.high / band.low <= 1.02 * whole.high / whole.low, key
 
 

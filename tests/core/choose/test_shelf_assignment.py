@@ -11,7 +11,7 @@ import pytest
 
 from brachium.app.view.job_view import JobView
 from brachium.core.base.units import GB, GIB
-from brachium.core.choose.shelf_assignment import Use, Waiting, best_use, possible_uses, together
+from brachium.core.choose.shelf_assignment import Use, Waiting, best_use, gain_together, possible_uses
 from brachium.core.machine.parts import BayForm, Drive, DriveInterface, MemoryForm, MemoryGeneration, MemoryModule
 from brachium.core.record.parts_shelf import PartState, ShelfPart
 from brachium.core.use.profile import PROFILES
@@ -72,7 +72,7 @@ def test_the_assignment_is_the_best_there_is(machines: list[Waiting], seed: int)
 def test_the_only_fast_drive_goes_where_it_brings_most(machines: list[Waiting]) -> None:
     (use,) = best_use(machines, [drive(1, 0.1)])
     gains = {w.job_id: max(u.gain for u in possible_uses(w, [drive(1, 0.1)])) for w in machines}
-    assert use.gain == max(gains.values()) == together((use,)) and use.job_id == max(gains, key=lambda j: gains[j])
+    assert use.gain == max(gains.values()) == gain_together((use,)) and use.job_id == max(gains, key=lambda j: gains[j])
 
 
 def test_what_does_not_fit_is_doubtful_or_kept_is_left_on_the_shelf(machines: list[Waiting]) -> None:

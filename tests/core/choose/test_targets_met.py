@@ -9,7 +9,7 @@ import pytest
 
 from brachium.app.view.job_view import JobView
 from brachium.app.view.weighed_plans import limits_of
-from brachium.core.choose.compatibility import alone
+from brachium.core.choose.compatibility import option_alone
 from brachium.core.choose.front import TargetsAsked, front_of, pareto
 from brachium.core.choose.plan_space import Plan, compile_plans
 from brachium.core.choose.predict import draw
@@ -28,7 +28,7 @@ def test_the_front_of_targets_is_that_of_asking_every_plan(
     view = finished_view
     assert view.measured.before is not None and view.causes.figures is not None
     targets = (Target("start_up", "starts", start_up, "s", True), Target("own_task", "exports", task, "s", True))
-    options = [alone(view.job.machine, o.candidate, view.choice.around) for o in view.choice.offers]
+    options = [option_alone(view.job.machine, o.candidate, view.choice.around) for o in view.choice.offers]
     limits = replace(limits_of(view.job), budget=None)
     space = compile_plans(
         view.job.machine,

@@ -13,8 +13,8 @@ from brachium.core.day.blocks import Block, DayJob, Sheet, ShopDay, blocks_of, n
 from brachium.core.day.bound import lateness_bound
 from brachium.core.day.chance import chances
 from brachium.core.day.exact import best_sheet
-from brachium.core.day.fixing import held
-from brachium.core.day.greedy import greedy
+from brachium.core.day.fixing import with_fixed_starts
+from brachium.core.day.greedy import greedy_sheet
 from brachium.core.work.step import Mode, Step
 
 HOURS = ((0, 240), (300, 600), (1440, 1680), (1740, 2040), (2880, 3480))
@@ -81,7 +81,7 @@ def best_by_hand(jobs: list[DayJob], shop: ShopDay) -> int:
 @pytest.mark.parametrize("seed", range(8))
 def test_the_exact_order_is_the_best_there_is_and_never_worse_than_the_first(seed: int) -> None:
     jobs, shop = small(seed)
-    first, best = greedy(jobs, shop), best_sheet(jobs, shop, 4.0)
+    first, best = greedy_sheet(jobs, shop), best_sheet(jobs, shop, 4.0)
     workable(jobs, shop, first)
     workable(jobs, shop, best)
     assert best.late <= first.late and lateness_bound(jobs, shop) <= best.late
@@ -92,7 +92,7 @@ def test_the_exact_order_is_the_best_there_is_and_never_worse_than_the_first(see
 
 def test_a_full_day_is_workable_and_its_gap_is_stated() -> None:
     jobs, shop = made_up(1)
-    first, best = greedy(jobs, shop), best_sheet(jobs, shop, 3.0)
+    first, best = greedy_sheet(jobs, shop), best_sheet(jobs, shop, 3.0)
     workable(jobs, shop, first)
     workable(jobs, shop, best)
     assert best.late <= first.late and best.gap is not None and best.late - best.gap >= 0
@@ -102,7 +102,7 @@ def test_a_block_that_a_person_fixed_stays_and_the_rest_goes_around_it() -> None
     jobs, shop = small(3)
     fixed = replace(jobs[0].blocks[0], fixed=120)
     jobs[0] = replace(jobs[0], blocks=(fixed, *jobs[0].blocks[1:]))
-    for sheet in (greedy(jobs, shop), best_sheet(jobs, shop, 3.0)):
+    for sheet in (greedy_sheet(jobs, shop), best_sheet(jobs, shop, 3.0)):
         workable(jobs, shop, sheet)
         assert next(p.start for p in sheet.placed if p.block.id == fixed.id) == 120
     later = replace(shop, now=200)
@@ -119,16 +119,18 @@ def test_a_fixed_stretch_that_cannot_be_held_is_freed_with_its_reason() -> None:
     blocks = tuple(Block(f"a/{k}", "a", f"step {k}", ("s",), 60) for k in range(2))
     a, shop = DayJob("a", "A", blocks), ShopDay(1, 1, HOURS, 0)
     b = DayJob("b", "B", (Block("b/0", "b", "step b", ("s",), 60),))
-    assert held([fix(a, 1, 60), fix(b, 0, 120)], shop)[1] == ()
-    asked, freed = held([fix(a, 1, 30), fix(b, 0, 210)], shop)
+    assert with_fixed_starts([fix(a, 1, 60), fix(b, 0, 120)], shop)[1] == ()
+    asked, freed = with_fixed_starts([fix(a, 1, 30), fix(b, 0, 210)], shop)
     assert freed == (
         "A, “step 1”: the work before it cannot be over by then",
         "B, “step b”: it does not lie within the opening hours",
     )
     workable(list(asked), shop, best_sheet(asked, shop, 2.0))
-    assert held([fix(a, 0, 0), fix(b, 0, 30)], shop)[1] == ("B, “step b”: every technician has a fixed stretch then",)
-    assert held([fix(a, 0, 0), fix(b, 0, 30)], replace(shop, technicians=2))[1] == ()
-    against = greedy([fix(a, 1, 30)], shop)
+    assert with_fixed_starts([fix(a, 0, 0), fix(b, 0, 30)], shop)[1] == (
+        "B, “step b”: every technician has a fixed stretch then",
+    )
+    assert with_fixed_starts([fix(a, 0, 0), fix(b, 0, 30)], replace(shop, technicians=2))[1] == ()
+    against = greedy_sheet([fix(a, 1, 30)], shop)
     workable([fix(a, 1, 30)], shop, against)
     assert not against.keeps_fixed, "the order of the work comes before a wish"
 
@@ -148,11 +150,11 @@ def test_a_search_that_is_stopped_ends_without_waiting_for_a_find() -> None:
 def test_chances_are_certain_without_spread_and_even_on_the_edge() -> None:
     block = Block("a/1", "a", "b", ("s",), 60, 0, False, None, 1e-9)
     job, shop = DayJob("a", "a", (block,), 0, 60), ShopDay(1, 1, HOURS, 0)
-    sheet = greedy([job], shop)
+    sheet = greedy_sheet([job], shop)
     assert chances([replace(job, due=61)], sheet, shop) == {"a": 1.0}
     assert chances([replace(job, due=59)], sheet, shop) == {"a": 0.0}
     wide = replace(job, blocks=(replace(block, spread=0.4),))
-    even = chances([wide], greedy([wide], shop), shop)
+    even = chances([wide], greedy_sheet([wide], shop), shop)
     assert even["a"] == pytest.approx(0.5, abs=0.05), "the median lies on the promise"
 
 

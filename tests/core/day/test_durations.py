@@ -10,42 +10,42 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from brachium.core.day.durations import USUAL_SPREAD, expected, kind_of, learn, spreads
+from brachium.core.day.durations import USUAL_SPREAD, expected_minutes_of, kind_of, learn_durations, learned_spreads
 from brachium.core.day.opening import DAY_MIN, clock, minute_of, moment_of, open_hours, parse_hours
 from brachium.core.work.step import Step
 
 
 def test_few_entries_change_little_and_many_settle_it() -> None:
-    one = learn([("paste", 10.0, 20.0)])["paste"]
+    one = learn_durations([("paste", 10.0, 20.0)])["paste"]
     assert one.factor == pytest.approx(2.0 ** (1 / 6)) and one.count == 1
-    many = learn([("paste", 10.0, 20.0)] * 95)["paste"]
+    many = learn_durations([("paste", 10.0, 20.0)] * 95)["paste"]
     assert many.factor == pytest.approx(2.0**0.95) and many.spread == pytest.approx(USUAL_SPREAD * (5 / 100) ** 0.5)
 
 
 def test_what_nobody_timed_is_left_out() -> None:
     entries = [("open", 6.0, 0.0), ("open", 6.0, 600.0), ("open", 0.0, 5.0), ("memory", 3.0, 3.0)]
-    assert set(learn(entries)) == {"memory"}
-    assert learn([]) == {}
+    assert set(learn_durations(entries)) == {"memory"}
+    assert learn_durations([]) == {}
 
 
 def test_the_second_opening_teaches_the_same_kind() -> None:
     assert [kind_of(i) for i in ("power-off-2", "open", "drive-2", "first-0", "start-1")] == [
         "power-off", "open", "drive", "first", "start"]  # fmt: skip
-    learned = learn([("open", 6.0, 12.0), ("open-2", 6.0, 12.0)])
+    learned = learn_durations([("open", 6.0, 12.0), ("open-2", 6.0, 12.0)])
     assert learned["open"].count == 2
 
 
 def test_learned_spread_is_that_of_the_log() -> None:
     rng = np.random.default_rng(3)
-    found = learn(("paste", 14.0, 14.0 * exp(rng.normal(0.2, 0.5))) for _ in range(400))["paste"]
+    found = learn_durations(("paste", 14.0, 14.0 * exp(rng.normal(0.2, 0.5))) for _ in range(400))["paste"]
     assert log(found.factor) == pytest.approx(0.2, abs=0.06) and found.spread == pytest.approx(0.5, abs=0.04)
 
 
 def test_steps_take_the_shops_minutes() -> None:
     steps = (Step("paste", "p", "", attended_min=10.0), Step("look", "l", "", attended_min=2.0))
-    learned = learn([("paste", 10.0, 20.0)] * 95)
-    assert [s.attended_min for s in expected(steps, learned)] == [pytest.approx(10.0 * 2.0**0.95), 2.0]
-    assert spreads(steps, learned)["look"] == USUAL_SPREAD
+    learned = learn_durations([("paste", 10.0, 20.0)] * 95)
+    assert [s.attended_min for s in expected_minutes_of(steps, learned)] == [pytest.approx(10.0 * 2.0**0.95), 2.0]
+    assert learned_spreads(steps, learned)["look"] == USUAL_SPREAD
 
 
 def test_hours_of_working_days_only() -> None:

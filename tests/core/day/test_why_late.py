@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from brachium.core.day.blocks import Block, DayJob, ShopDay
-from brachium.core.day.greedy import greedy
+from brachium.core.day.greedy import greedy_sheet
 from brachium.core.day.why_late import why_late
 
 SHOP = ShopDay(1, 2, ((540, 1080), (1980, 2520)), 540)
@@ -14,7 +14,7 @@ def job(name: str, minutes: int, due: int | None, release: int = 0) -> DayJob:
 
 
 def said(jobs: list[DayJob], name: str) -> str:
-    sheet = greedy(jobs, SHOP)
+    sheet = greedy_sheet(jobs, SHOP)
     return why_late(next(j for j in jobs if j.id == name), jobs, sheet, SHOP)
 
 

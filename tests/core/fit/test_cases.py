@@ -7,7 +7,7 @@ from dataclasses import fields, is_dataclass, replace
 
 import pytest
 
-from brachium.core.fit.engine import FitGround, settle
+from brachium.core.fit.engine import FitGround, settle_gap
 from brachium.core.fit.every_rule import ALL_RULES
 from brachium.core.fit.fill import fact_of, with_fact
 from brachium.core.fit.verdict import Level
@@ -119,7 +119,7 @@ def test_every_value_a_gap_offers_is_one_the_rule_understands() -> None:
             rule = next(r for r in ALL_RULES if r.id == verdict.rule)
             subject = next(s for s in rule.subjects(FitGround(machine, config, around)) if s.places == verdict.places)
             levels = {
-                settle(rule, FitGround(machine, config, around, {verdict.gap.key: v}), subject).level
+                settle_gap(rule, FitGround(machine, config, around, {verdict.gap.key: v}), subject).level
                 for v in verdict.gap.values
             }
             assert levels != {Level.NOT_KNOWN}, verdict.gap.key

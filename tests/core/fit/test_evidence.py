@@ -12,7 +12,7 @@ from hypothesis import strategies as st
 from brachium.core.base.why import Because
 from brachium.core.fit.acceptance import acceptable, still_open
 from brachium.core.fit.evidence import log_odds, probability
-from brachium.core.fit.preconditions import chain, impossible
+from brachium.core.fit.preconditions import circle_verdict, precondition_chain
 from brachium.core.fit.verdict import Level, Verdict
 from brachium.core.record.acceptance import Acceptance
 from brachium.core.record.evidence import Source, SourceKind
@@ -51,10 +51,10 @@ def needs(what: str, *after: str) -> Verdict:
 
 def test_preconditions_come_in_their_order_and_a_circle_is_impossible() -> None:
     firmware, cell = needs("firmware 2.0", "new date cell"), needs("processor", "firmware 2.0")
-    assert chain((cell, firmware)).order == ("new date cell", "firmware 2.0", "processor")
-    turning = chain((firmware, needs("new date cell", "processor"), cell))
+    assert precondition_chain((cell, firmware)).order == ("new date cell", "firmware 2.0", "processor")
+    turning = precondition_chain((firmware, needs("new date cell", "processor"), cell))
     assert turning.order == () and set(turning.circle) == {"firmware 2.0", "new date cell", "processor"}
-    verdict = impossible(turning.circle)
+    verdict = circle_verdict(turning.circle)
     assert verdict.level is Level.REFUSED and "waits for" in verdict.sentence and not acceptable(verdict)
 
 

@@ -16,7 +16,7 @@ from brachium.core.heat.model import TwoNode
 from brachium.core.heat.what_if import Base, Changes, power_at, solve, steady_temp
 from brachium.core.machine.parts import Service
 from brachium.core.measure.run import PhaseStep, Protocol
-from brachium.demo.newsroom import MACHINE, simulated
+from brachium.demo.newsroom import MACHINE, simulated_newsroom
 from brachium.devices.simulated.bench import SimulatedBench
 
 LOAD = Protocol("load", 1, (PhaseStep("idle", 120.0), PhaseStep("load", 1500.0), PhaseStep("cool-down", 200.0)),
@@ -77,7 +77,7 @@ def test_it_foretells_what_new_paste_does_to_the_simulated_machine(finished_view
     # the fitted step holds plate and pipe as well: of 1.28 + 0.14 K/W the paste falls to 0.40
     change = (0.40 + 0.14) / (1.28 + 0.14)
     foretold = solve(made, Changes(paste=change))
-    spec = simulated(MACHINE.configuration(), frozenset({Service.NEW_PASTE}), False)
+    spec = simulated_newsroom(MACHINE.configuration(), frozenset({Service.NEW_PASTE}), False)
     after = figures_of(Runner(SimulatedBench(spec), LOAD).execute("r", "c", ""), 95.0)
     assert foretold.clock_mhz == pytest.approx(after.sustained_clock_mhz, rel=0.02)
 

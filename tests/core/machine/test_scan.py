@@ -13,12 +13,12 @@ from brachium.core.base.units import GIB
 from brachium.core.base.why import Origin
 from brachium.core.fit.engine import evaluate
 from brachium.core.fit.every_rule import ALL_RULES
-from brachium.core.machine.from_scan import filled, link_mb_s, machine_of
+from brachium.core.machine.from_scan import filled_from_scan, link_mb_s, machine_of
 from brachium.core.machine.machine import Fitted, Machine, MachineKind, bandwidth_mb_s
 from brachium.core.machine.parts import MemoryModule
 from brachium.core.machine.power_parts import Battery
 from brachium.core.machine.scan import Scan, ScannedDrive, ScannedField, ScannedModule, ScannedPlace
-from brachium.core.machine.scan_differences import differences, taken
+from brachium.core.machine.scan_differences import scan_differences, with_scanned
 from brachium.core.record.job import Job
 from brachium.demo.newsroom import MACHINE
 from brachium.formats.scan_plain import scan_from_plain
@@ -49,11 +49,11 @@ def test_the_demo_laptop_read_from_its_tree_is_the_demo_laptop(scan: Scan) -> No
 def test_filling_keeps_what_a_person_said(scan: Scan) -> None:
     typed = replace(Machine(), identity=replace(Machine().identity, model="Tern 14 rev 2"),
                     origins={"identity.model": Origin.LABEL})  # fmt: skip
-    machine = filled(typed, scan)
+    machine = filled_from_scan(typed, scan)
     assert machine.identity.model == "Tern 14 rev 2" and machine.origin("identity.model") is Origin.LABEL
     assert machine.identity.serial == "OM-T14-20417" and len(machine.slots) == 2
     bare = MACHINE.with_part("battery", None)
-    whole = filled(bare, scan)
+    whole = filled_from_scan(bare, scan)
     assert (whole.slots, whole.bays) == (MACHINE.slots, MACHINE.bays)
     battery = whole.configuration().parts["battery"]
     assert whole.fitted == (*bare.fitted, Fitted("battery", battery)) and isinstance(battery, Battery)
@@ -61,49 +61,49 @@ def test_filling_keeps_what_a_person_said(scan: Scan) -> None:
 
 
 def test_a_worn_battery_is_a_difference_and_one_told_in_ah_has_no_energy(scan: Scan) -> None:
-    machine = filled(MACHINE.with_part("battery", None), scan)
+    machine = filled_from_scan(MACHINE.with_part("battery", None), scan)
     (was,) = scan.batteries
     assert was.full is not None
     worn = replace(scan, batteries=(replace(was, full=0.5 * was.full, health=0.35),))
-    found = {d.key: d for d in differences(machine, worn)}
+    found = {d.key: d for d in scan_differences(machine, worn)}
     assert found["place:battery"].seen == f"{0.5 * was.full:.1f} Wh when full"
-    again = taken(machine, worn, ["place:battery"])
-    assert not [d for d in differences(again, worn) if d.key == "place:battery"]
+    again = with_scanned(machine, worn, ["place:battery"])
+    assert not [d for d in scan_differences(again, worn) if d.key == "place:battery"]
     gone = replace(scan, batteries=(replace(was, present=False),))
-    assert {d.key: d.seen for d in differences(machine, gone)}["place:battery"] == "empty"
-    assert "place:battery" not in {d.key for d in differences(machine, replace(scan, batteries=()))}
+    assert {d.key: d.seen for d in scan_differences(machine, gone)}["place:battery"] == "empty"
+    assert "place:battery" not in {d.key for d in scan_differences(machine, replace(scan, batteries=()))}
     in_ah = replace(scan, batteries=(replace(was, unit="Ah"),), packs=())
-    told = filled(MACHINE.with_part("battery", None), in_ah).configuration().parts["battery"]
+    told = filled_from_scan(MACHINE.with_part("battery", None), in_ah).configuration().parts["battery"]
     assert isinstance(told, Battery) and told.full_wh is None and told.design_wh is None
 
 
 def test_a_changed_machine_is_asked_about_and_taken_or_kept(scan: Scan) -> None:
     record = machine_of(scan)
-    assert differences(record, scan) == ()
+    assert scan_differences(record, scan) == ()
     grown = replace(scan, places=(scan.places[0], replace(scan.places[1], size_bytes=8 * GIB, type="DDR3",
                                                            speed_mts=1600)),
                     fields=tuple(replace(f, value="1.20") if f.key == "firmware.version" else f for f in scan.fields),
                     drives=(replace(scan.drives[0], size_bytes=480 * 10**9, rotational=False),))  # fmt: skip
-    found = {d.label: (d.recorded, d.seen) for d in differences(record, grown)}
+    found = {d.label: (d.recorded, d.seen) for d in scan_differences(record, grown)}
     assert found == {
         "firmware": ("1.18", "1.20"),
         "ChannelB-DIMM0": ("empty", "8 GiB DDR3-1600"),
         "Drive sda": ("500 GB disk", "480 GB SSD"),
     }
-    keys = [d.key for d in differences(record, grown)]
-    now = taken(record, grown, keys)
-    assert differences(now, grown) == () and now.configuration().memory_bytes() == 12 * GIB
+    keys = [d.key for d in scan_differences(record, grown)]
+    now = with_scanned(record, grown, keys)
+    assert scan_differences(now, grown) == () and now.configuration().memory_bytes() == 12 * GIB
     unknown = replace(scan, places=(replace(scan.places[0], size_bytes=None), scan.places[1]))
-    assert differences(record, unknown) == (), "an unknown size does not say that the place is empty"
+    assert scan_differences(record, unknown) == (), "an unknown size does not say that the place is empty"
     assert record.configuration().memory_bytes() == 4 * GIB, "the record itself is never changed"
 
 
 def test_a_record_made_by_hand_is_compared_place_by_place(scan: Scan) -> None:
     """Places of the demo's record have other names; two places on each side are taken in order."""
     hand = replace(MACHINE, bays=MACHINE.bays[:1])
-    assert "Memory place 1" not in [d.label for d in differences(hand, scan)]
+    assert "Memory place 1" not in [d.label for d in scan_differences(hand, scan)]
     swapped = replace(scan, places=(replace(scan.places[0], size_bytes=0), scan.places[1]))
-    assert ("4 GiB DDR3-1600", "empty") in [(d.recorded, d.seen) for d in differences(hand, swapped)]
+    assert ("4 GiB DDR3-1600", "empty") in [(d.recorded, d.seen) for d in scan_differences(hand, swapped)]
 
 
 @pytest.mark.parametrize(
@@ -154,4 +154,4 @@ def test_a_scan_of_another_version_or_with_wrong_fields_is_refused() -> None:
 
 
 def test_an_empty_tree_changes_nothing(tmp_path: Path) -> None:
-    assert filled(MACHINE, scan_tree(Tree(str(tmp_path)))) == MACHINE
+    assert filled_from_scan(MACHINE, scan_tree(Tree(str(tmp_path)))) == MACHINE

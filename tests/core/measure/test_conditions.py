@@ -6,7 +6,7 @@ from dataclasses import replace
 
 import pytest
 
-from brachium.core.measure.conditions import Conditions, differences
+from brachium.core.measure.conditions import Conditions, condition_differences
 from brachium.core.measure.run import Run
 from brachium.core.measure.statistics import Word
 from brachium.core.prove.comparison import compare_runs
@@ -33,13 +33,13 @@ BASE = Conditions(
     ],
 )
 def test_one_difference(change: dict[str, object], name: str, excludes: tuple[str, ...]) -> None:
-    found = differences(BASE, replace(BASE, **change))  # type: ignore[arg-type]
+    found = condition_differences(BASE, replace(BASE, **change))  # type: ignore[arg-type]
     assert [(d.name, d.excludes) for d in found] == [(name, excludes)]
 
 
 def test_agreeing_or_unrecorded_conditions_are_no_difference() -> None:
-    assert differences(BASE, replace(BASE, room_c=23.5)) == ()
-    assert differences(BASE, replace(BASE, system="", mains=None)) == ()
+    assert condition_differences(BASE, replace(BASE, room_c=23.5)) == ()
+    assert condition_differences(BASE, replace(BASE, system="", mains=None)) == ()
 
 
 def test_a_difference_takes_out_its_results_and_no_others(runs: tuple[Run, Run]) -> None:

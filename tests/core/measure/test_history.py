@@ -9,7 +9,7 @@ import pytest
 
 from brachium.core.measure.history import SHOP_DF, History, learn_spread, learn_spreads
 from brachium.core.measure.run import RunCheck
-from brachium.core.measure.statistics import Spread, Word, adjusted, judge, ratio_of
+from brachium.core.measure.statistics import Spread, Word, adjusted_p_values, judge, ratio_of
 from brachium.core.measure.workloads import STANDARD, spread_for
 from brachium.core.prove.comparison import compare_runs
 from tests.support.some_runs import some_run
@@ -70,7 +70,7 @@ def test_null_comparisons_stay_quiet_once_the_machine_is_known(between: float) -
     for _ in range(150):
         results = [ratio_of(*(tuple(np.array(s) for s in sessions(rng, 1, between, 0.02)) for _ in range(2)), True,
                             spread) for _ in range(7)]  # fmt: skip
-        p = adjusted(tuple(r.p_value for r in results if r is not None))
+        p = adjusted_p_values(tuple(r.p_value for r in results if r is not None))
         words = [judge(r, q).word for r, q in zip(results, p, strict=True) if r is not None]
         found = sum(w in (Word.BETTER, Word.WORSE) for w in words)
         claimed += found

@@ -10,7 +10,7 @@ from hypothesis import strategies as st
 
 from brachium.app.bench.benches import bench_for, expected_minutes
 from brachium.app.bench.runner import Runner
-from brachium.core.measure.own_protocol import BOUNDS, changed, starting_point, value_of
+from brachium.core.measure.own_protocol import BOUNDS, changed_protocol, starting_point, value_of
 from brachium.core.record.job import MeasureSetup
 from brachium.core.record.protocol_of_job import protocol_of
 from brachium.demo.newsroom import newsroom_job
@@ -20,24 +20,24 @@ from brachium.demo.newsroom import newsroom_job
 def test_a_field_is_kept_within_its_bounds_and_nothing_else_changes(field: str, share: float) -> None:
     bounds, start = BOUNDS[field], starting_point()
     value = bounds.low + share * (bounds.high - bounds.low)
-    new = changed(start, field, value, 2)
+    new = changed_protocol(start, field, value, 2)
     assert value_of(new, field) == pytest.approx(value, abs=0.51 if field in ("repeats", "sessions") else 1e-9)
     assert new.version == 2 and new.tests == start.tests
     assert all(value_of(new, k) == value_of(start, k) for k in BOUNDS if k != field)
     for wrong in (bounds.low - 1.0, bounds.high + 1.0):
         with pytest.raises(ValueError, match="to"):
-            changed(start, field, wrong, 2)
+            changed_protocol(start, field, wrong, 2)
 
 
 def test_what_it_cannot_conclude_follows_from_it() -> None:
     assert starting_point().cannot == ()
-    short = changed(changed(starting_point(), "load", 1.0, 2), "sessions", 1, 2)
+    short = changed_protocol(changed_protocol(starting_point(), "load", 1.0, 2), "sessions", 1, 2)
     assert len(short.cannot) == 2 and "heatsink" in short.cannot[0] and "one session" in short.cannot[1]
-    assert changed(short, "load", 10.0, 3).cannot == short.cannot[1:]
+    assert changed_protocol(short, "load", 10.0, 3).cannot == short.cannot[1:]
 
 
 def test_a_job_is_measured_with_it_and_the_limit_stops_the_load_at_once() -> None:
-    own = changed(changed(starting_point(), "load", 2.0, 2), "sessions", 1, 2)
+    own = changed_protocol(changed_protocol(starting_point(), "load", 2.0, 2), "sessions", 1, 2)
     job = replace(newsroom_job(), setup=MeasureSetup("own", own=own, limit_c=70.0))
     assert protocol_of(job) is own and expected_minutes(job) < 0.5 * expected_minutes(newsroom_job())
     bench = bench_for(job, "before", None)

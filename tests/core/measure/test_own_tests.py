@@ -8,7 +8,7 @@ import numpy as np
 import pytest
 from scipy import stats
 
-from brachium.core.measure.own_tests import How, OwnResult, OwnTest, redefined, with_own
+from brachium.core.measure.own_tests import How, OwnResult, OwnTest, redefined_test, with_own
 from brachium.core.measure.permutation import permutation
 from brachium.core.measure.run import Run
 from brachium.core.measure.statistics import Word
@@ -41,8 +41,8 @@ def test_without_a_run_the_results_make_one_of_their_own() -> None:
 
 
 def test_invalid_and_stale_results_keep_their_value_and_do_not_count() -> None:
-    changed = redefined(EXPORT, settings="2160 lines, preset 3")
-    assert changed.version == 2 and redefined(EXPORT, title="other name").version == 1
+    changed = redefined_test(EXPORT, settings="2160 lines, preset 3")
+    assert changed.version == 2 and redefined_test(EXPORT, title="other name").version == 1
     results = [*_results("before", 91), replace(_results("before", 55)[0], version=2),
                replace(_results("before", 300)[0], version=2, invalid="update ran")]  # fmt: skip
     run = with_own(None, "before", (changed,), results)

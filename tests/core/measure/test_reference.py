@@ -6,7 +6,7 @@ import numpy as np
 import pytest
 
 from brachium.core.base.problems import ExpectedProblem
-from brachium.core.measure.reference import band_of, hardware_key, outside, reference_bands
+from brachium.core.measure.reference import band_of, hardware_key, outside_reference, reference_bands
 from brachium.core.measure.run import Run
 from brachium.core.measure.workloads import spec_of
 from brachium.formats.reference_table import parse_table
@@ -32,7 +32,7 @@ def test_few_machines_are_no_reference_and_several_runs_of_one_no_machines(runs:
 def test_a_result_outside_is_said_in_the_tests_direction(runs: tuple[Run, Run]) -> None:
     table = {"cpu_all": (90.0, 91.0, 92.0, 93.0, 90.5), "start_up": (90.0, 91.0, 92.0, 93.0)}
     bands = reference_bands({}, table)
-    said = outside(runs[0], bands)
+    said = outside_reference(runs[0], bands)
     assert len(said) == 2 and "All threads, short" in said[0] and "is worse than 5 machines like it give" in said[0]
     assert "Start-up" in said[1] and "is better than 4 machines" in said[1]
     assert bands["cpu_all"].words(91.0, spec_of("cpu_all")) == ""

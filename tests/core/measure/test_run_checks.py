@@ -9,7 +9,7 @@ import numpy as np
 import pytest
 
 from brachium.core.base.arrays import frozen
-from brachium.core.measure.conditions import Conditions, differences
+from brachium.core.measure.conditions import Conditions, condition_differences
 from brachium.core.measure.frames import frame_figures
 from brachium.core.measure.run import MeasuredSession, Phase, Repeat, Run, Series, Trace
 from brachium.core.measure.run_checks import run_flags, trace_flags
@@ -103,7 +103,7 @@ def test_repeats_that_drift_or_stray_are_said_and_kept(run: Run, kind: str, says
 
 def test_the_remaining_edge_cases_are_flagged_where_they_belong() -> None:
     """Changed room between runs, a frame cap; units and offsets are found by the import (test_import_page)."""
-    room = differences(Conditions(room_c=21.0), Conditions(room_c=28.0))
+    room = condition_differences(Conditions(room_c=21.0), Conditions(room_c=28.0))
     assert [d.name for d in room] == ["room"] and "not absolute" in room[0].text
     assert frame_figures(np.full(1000, 16.667)).cap == 60.0
 

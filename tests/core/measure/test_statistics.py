@@ -12,7 +12,7 @@ from brachium.core.measure.statistics import (
     RatioResult,
     Spread,
     Word,
-    adjusted,
+    adjusted_p_values,
     judge,
     ratio_of,
     smallest_provable,
@@ -104,8 +104,8 @@ def test_no_ratio_of_nothing_or_of_zero() -> None:
 
 def test_corrected_p_values_are_those_of_scipy() -> None:
     p = (0.001, 0.2, 0.03, 0.04, 0.9, 0.013)
-    np.testing.assert_allclose(adjusted(p), stats.false_discovery_control(p), rtol=1e-12)
-    assert adjusted(()) == ()
+    np.testing.assert_allclose(adjusted_p_values(p), stats.false_discovery_control(p), rtol=1e-12)
+    assert adjusted_p_values(()) == ()
 
 
 @pytest.mark.parametrize(

@@ -10,7 +10,7 @@ import pytest
 
 from brachium.app.view.job_view import JobView
 from brachium.core.figures.lists.series_ledger import series_ledger
-from brachium.core.measure.statistics import Spread, Word, adjusted, judge, ratio_of
+from brachium.core.measure.statistics import Spread, Word, adjusted_p_values, judge, ratio_of
 from brachium.core.prove.series import series_of
 from tests.support.some_runs import some_run
 
@@ -27,7 +27,7 @@ def test_unchanged_machines_stay_silent() -> None:
     loud = 0
     for _ in range(JOBS):
         found = [ratio_of(results(), results(), True, spread) for _ in range(TESTS)]
-        p_values = adjusted(tuple(r.p_value for r in found if r is not None))
+        p_values = adjusted_p_values(tuple(r.p_value for r in found if r is not None))
         words = [judge(r, p).word for r, p in zip(found, p_values, strict=True) if r is not None]
         loud += any(w in (Word.BETTER, Word.WORSE) for w in words)
     assert loud <= 0.07 * JOBS, f"{loud} of {JOBS} jobs claim a change"

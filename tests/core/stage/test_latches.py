@@ -16,7 +16,7 @@ from brachium.core.prove.target_results import judge_alone, judge_targets
 from brachium.core.prove.verdict_words import headline, subline
 from brachium.core.record.job import IMPORTED, STAGES, DataSafe, DataState, Job, LatchLift, Stage
 from brachium.core.record.target import Target
-from brachium.core.stage.latches import Progress, furthest, latches, lock_questions
+from brachium.core.stage.latches import Progress, furthest_stage, latches, lock_questions
 from brachium.core.stage.next_action import next_action
 from brachium.demo.newsroom import newsroom_job
 
@@ -46,7 +46,7 @@ STEP = ("Take the bottom cover off", 6.0)
     ],
 )
 def test_where_a_job_stands_and_what_comes_next(job: Job, progress: Progress, stage: Stage, command: str) -> None:
-    assert furthest(job, progress) is stage
+    assert furthest_stage(job, progress) is stage
     step = STEP if progress.steps_open else None
     assert next_action(job, progress, 33.0, step).command == command
 

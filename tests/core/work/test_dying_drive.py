@@ -18,7 +18,7 @@ from brachium.core.machine.system_drive import system_drive
 from brachium.core.plan.candidates import Candidate, candidates
 from brachium.core.record.checks import CheckDone
 from brachium.core.record.drive_records import Transfer, Way
-from brachium.core.record.drive_states import failing
+from brachium.core.record.drive_states import failing_places
 from brachium.core.record.job import Job
 from brachium.core.record.shop_rules import ShopRules
 from brachium.core.record.use_of_job import typed_use
@@ -68,7 +68,7 @@ def test_the_system_comes_back_from_the_image(ids: tuple[str, ...], way: Way) ->
     job = dying(transfer=Transfer(way, 100.0))
     chosen, steps = planned(job, ids)
     assert system_drive(job.machine, job.machine.configuration())[0] == OLD  # type: ignore[index]
-    move = transfer_plan(job.machine, chosen, job.transfer, None, failing(job))
+    move = transfer_plan(job.machine, chosen, job.transfer, None, failing_places(job))
     healthy = transfer_plan(job.machine, chosen, job.transfer)
     assert move is not None and healthy is not None
     assert move.way is (Way.IMAGE if way is Way.COPY else Way.FRESH)
@@ -93,5 +93,5 @@ def test_no_check_that_loads_it_is_offered_and_standing_still_clears_nothing() -
 
 def test_an_answer_that_calls_the_media_faulty_counts_like_counters() -> None:
     job = replace(newsroom_job(), checks=(CheckDone("read_health", "media faults", 2.0),))
-    assert failing(job) == {OLD}
+    assert failing_places(job) == {OLD}
     assert planned(job, ("mem-4-l",))[1][0].title == "Take an image of the failing drive"

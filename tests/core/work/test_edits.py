@@ -11,11 +11,11 @@ import pytest
 from brachium.core.record.job import Job, StepDone
 from brachium.core.record.plan_edits import LeftOut, OwnMinutes, OwnStep, PlanEdits
 from brachium.core.record.screws import ScrewGroup
-from brachium.core.work.edits import apply, free_own_id, why_kept, why_not_swapped
+from brachium.core.work.edits import apply_edits, free_own_id, why_kept, why_not_swapped
 from brachium.core.work.hazards import HAZARDS
 from brachium.core.work.step import Mode, Step
 from brachium.core.work.steps import steps_for
-from brachium.core.work.template import Template, edits_of, learned, taken
+from brachium.core.work.template import Template, edits_of, learned_template, with_template
 from brachium.core.work.whole_plan import work_of
 from brachium.demo.newsroom import MACHINE, newsroom_job
 from tests.core.work.test_steps import ALL, MACHINES, everything
@@ -43,7 +43,7 @@ def test_no_edit_makes_the_work_unsafe(machine) -> None:  # type: ignore[no-unty
         chosen, needs = everything(machine, rng)
         steps = steps_for(machine, chosen, needs) if chosen else ()
         edits = random_edits(steps, rng)
-        out = apply(steps, edits, machine.kind)
+        out = apply_edits(steps, edits, machine.kind)
         ids = [s.id for s in out]
         assert len(set(ids)) == len(ids)
         for k, step in enumerate(out):
@@ -70,10 +70,10 @@ def test_steps_are_left_out_timed_added_and_moved() -> None:
         (OwnStep("own-1", "drive", "New felt under the fan", attended_min=4.0),), (LeftOut("memory-test", "at home"),),
         (OwnMinutes("open", 11.0),), (("drive", "memory"),),
     )  # fmt: skip
-    ids = [s.id for s in apply(steps, edits, MACHINE.kind)]
+    ids = [s.id for s in apply_edits(steps, edits, MACHINE.kind)]
     assert "memory-test" not in ids and ids.index("drive") < ids.index("memory")
     assert ids.index("own-1") in (ids.index("drive") + 1, ids.index("memory") + 1)
-    by_id = {s.id: s for s in apply(steps, edits, MACHINE.kind)}
+    by_id = {s.id: s for s in apply_edits(steps, edits, MACHINE.kind)}
     assert by_id["open"].attended_min == 11.0 and by_id["own-1"].mode is Mode.OPEN
     assert "own-1" in by_id["look"].needs and by_id["own-1"].cautions, "closing waits for it; the machine is open"
     assert free_own_id(edits) == "own-2" and edits.count == 4
@@ -92,20 +92,20 @@ def test_a_finished_job_teaches_its_model_and_a_later_one_begins_with_it() -> No
     own = OwnStep("own-1", "drive", "New felt")
     first, steps = finished(newsroom_job(), "first", 4.0, "two clips hidden")
     first = replace(first, plan_edits=PlanEdits((own,)))
-    template = learned(first, work_of(first, PLAN, ()), None, "2026-11-25")
+    template = learned_template(first, work_of(first, PLAN, ()), None, "2026-11-25")
     assert template is None, "the own step was not ticked: the job is not finished"
     first = replace(first, steps_done=(*first.steps_done, StepDone("own-1", "now", 3.0)))
-    template = learned(first, work_of(first, PLAN, ()), None, "2026-11-25")
+    template = learned_template(first, work_of(first, PLAN, ()), None, "2026-11-25")
     assert isinstance(template, Template) and "9 screws" in template.words and "1 note," in template.words
     for k in range(7):  # of many the last five count
         job, again = finished(newsroom_job(), f"job{k}", 10.0 + k, "")
-        template = learned(job, again, template, "2026-11-26")
+        template = learned_template(job, again, template, "2026-11-26")
         assert template is not None
     times = {m.step_id: m.attended_min for m in edits_of(template).minutes}
     assert times["open"] == 14.0, "median of the last five"
-    fresh = taken(newsroom_job(), template)
+    fresh = with_template(newsroom_job(), template)
     assert fresh.plan_edits.learned_from == "job6" and fresh.screws == (ScrewGroup("cover", 9),)
     assert [h.words for h in fresh.plan_edits.hints] == ["two clips hidden"], "hints outlive jobs that add none"
     assert {s.id: s.attended_min for s in work_of(fresh, PLAN, ())}["open"] == 14.0
     nameless = replace(first, machine=replace(first.machine, identity=replace(first.machine.identity, model="")))
-    assert learned(nameless, steps, None, "") is None
+    assert learned_template(nameless, steps, None, "") is None

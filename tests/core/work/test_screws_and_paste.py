@@ -13,7 +13,7 @@ from hypothesis import strategies as st
 from brachium.core.record.paste import Contact
 from brachium.core.record.screws import ScrewGroup
 from brachium.core.work.paste import BOND_MM, paste_amount
-from brachium.core.work.screws import all_open, open_screws, tighten_plan, tray
+from brachium.core.work.screws import all_open, open_screws, tighten_plan, tray_groups
 from brachium.core.work.stopwatch import Stopwatch, clock_words
 
 COVER = ScrewGroup("cover", 8, "PH1", 5.0, "M2.5")
@@ -22,8 +22,8 @@ LONG, PLATE = replace(COVER, count=2, length_mm=9.0), ScrewGroup("cooler", 4, "P
 
 def test_the_tray_follows_the_removal_and_counts_backwards() -> None:
     groups = (PLATE, COVER, LONG)
-    assert [g.layer for g in tray(groups, ("cover", "cooler"))] == ["cover", "cover", "cooler"]
-    assert tray(groups, ("cover",)) == (COVER, LONG), "what is not off yet lies in no compartment"
+    assert [g.layer for g in tray_groups(groups, ("cover", "cooler"))] == ["cover", "cover", "cooler"]
+    assert tray_groups(groups, ("cover",)) == (COVER, LONG), "what is not off yet lies in no compartment"
     assert open_screws(groups, "cooler") == "", "captive ones cannot be lost"
     assert open_screws(groups, "cover") == "8 M2.5 × 5 mm not counted back; 2 M2.5 × 9 mm not counted back"
     some = (replace(COVER, back=7), replace(LONG, back=3), PLATE)

@@ -14,7 +14,7 @@ from brachium.core.plan.candidates import Candidate, Group, candidates
 from brachium.core.record.job import DataSafe, DataState, GateLift, LatchLift, Stage, StepDone
 from brachium.core.work.gates import gate_problem
 from brachium.core.work.hazards import HAZARDS, Hazard
-from brachium.core.work.last_chance import chances, open_items
+from brachium.core.work.last_chance import last_chances, open_items
 from brachium.core.work.step import Mode, Step
 from brachium.core.work.steps import steps_for
 from brachium.demo.machines import OTHERS
@@ -174,15 +174,15 @@ def test_the_last_chance_shuts_the_first_screw_until_each_item_has_its_word() ->
     job = replace(newsroom_job(), plan=("ssd-480@bay-main",), data_safe=DataSafe(DataState.NOT_NEEDED))
     steps = steps_for(job.machine, (ALL["ssd-480@bay-main"],), ())
     ids = [s.id for s in steps]
-    assert "firmware" not in [c.item.id for c in chances(job, True, ids)], "no processor is changed"
-    names = [c.item.id for c in chances(job, True, ids)]
+    assert "firmware" not in [c.item.id for c in last_chances(job, True, ids)], "no processor is changed"
+    names = [c.item.id for c in last_chances(job, True, ids)]
     assert {"run", "backup", "condition", "counters"} <= set(names)
     left = [c.item.id for c in open_items(job, True, ids)]
     assert left == [i for i in names if i in left] and "run" not in left and "counters" in left
     waived = replace(job, last_chance=tuple((i, "waived") for i in left))
-    assert open_items(waived, True, ids) == () and [c.state for c in chances(waived, True, ids)].count("waived") == len(
-        left
-    )
+    assert open_items(waived, True, ids) == () and [c.state for c in last_chances(waived, True, ids)].count(
+        "waived"
+    ) == len(left)
     off = next(s for s in steps if s.id == "power-off")
     ready = replace(job, steps_done=(StepDone("clone", "now", 1.0),))
     assert gate_problem(off, steps, ready, True).startswith("last chance: ")

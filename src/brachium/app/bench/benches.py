@@ -14,7 +14,7 @@ from brachium.core.record.job import LOCAL, SIMULATED, Job
 from brachium.core.record.protocol_of_job import protocol_of
 from brachium.devices.protocols import Bench
 from brachium.devices.simulated.bench import OFFERED, SimulatedBench
-from brachium.devices.simulated.practice_machine import PRACTICE_PREFIX, practised
+from brachium.devices.simulated.practice_machine import PRACTICE_PREFIX, practice_machine_of
 
 if TYPE_CHECKING:
     from brachium.demo.simulation import Simulation
@@ -39,7 +39,7 @@ def bench_for(
     if job.bench != SIMULATED:
         return None
     if job.simulated_as.startswith(PRACTICE_PREFIX):
-        return SimulatedBench(practised(job.simulated_as).spec, speed, job.setup.limit_c)
+        return SimulatedBench(practice_machine_of(job.simulated_as).spec, speed, job.setup.limit_c)
     if role == "before":
         return SimulatedBench(
             _simulation(job).spec(job.machine.configuration(), frozenset(), False), speed, job.setup.limit_c

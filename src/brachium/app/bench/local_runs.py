@@ -68,7 +68,7 @@ def head_of(bench: Bench, protocol: Protocol, run_id: str, configuration: str) -
     )  # fmt: skip
 
 
-def joined(earlier: Run, later: Run) -> Run:
+def join_sessions(earlier: Run, later: Run) -> Run:
     """A run with one more session. Raises ExpectedProblem where the two do not belong together."""
     place = later.id
     if earlier.machine != later.machine:

@@ -50,7 +50,7 @@ def rest_of(run: Run, protocol: Protocol, boot_id: str) -> Rest:
     return Rest(left, calm, have, run.sessions, same)
 
 
-def continued(run: Run, later: Run, rest: Rest) -> Run:
+def continue_run(run: Run, later: Run, rest: Rest) -> Run:
     """The cut-off run and what was measured after it, as one run."""
     kept, more = rest.kept, later.sessions
     if rest.same_start and kept and more:

@@ -8,16 +8,16 @@ from datetime import date, datetime
 
 from brachium.app.shop.kept import settings_of
 from brachium.app.shop.reading import ShopReading
-from brachium.app.shop.shop_record import corrects, outcomes_of, timed_steps
+from brachium.app.shop.shop_record import corrects_predictions, outcomes_of, timed_steps
 from brachium.app.shop.workspace import Workspace
 from brachium.app.view.plan_in_hand import verdicts_of
 from brachium.core.base.problems import Problem
 from brachium.core.day.blocks import LONGEST_MIN, DayJob, Sheet, ShopDay, blocks_of
 from brachium.core.day.chance import chances
-from brachium.core.day.durations import Learned, expected, learn, spreads
+from brachium.core.day.durations import Learned, expected_minutes_of, learn_durations, learned_spreads
 from brachium.core.day.exact import SECONDS, best_sheet
-from brachium.core.day.fixing import held
-from brachium.core.day.greedy import greedy
+from brachium.core.day.fixing import with_fixed_starts
+from brachium.core.day.greedy import greedy_sheet
 from brachium.core.day.opening import DAY_MIN, minute_of, open_hours
 from brachium.core.fit.circumstances_of import around_of
 from brachium.core.plan.candidates import candidates
@@ -58,7 +58,7 @@ def shop_day(workspace: ShopReading, now: datetime, days: int = USUAL_DAYS) -> S
     return ShopDay(_hands(settings.technicians), _hands(settings.benches), hours, minute_of(now, now.date()))
 
 
-def gather(workspace: ShopReading, now: datetime, cancelled: Callable[[], bool] = lambda: False) -> tuple[
+def gather_day_jobs(workspace: ShopReading, now: datetime, cancelled: Callable[[], bool] = lambda: False) -> tuple[
     tuple[DayJob, ...], tuple[str, ...]
 ]:  # fmt: skip
     """Every machine with work planned and not done, as blocks; and those that are left out, with why."""
@@ -113,7 +113,9 @@ def _day_job(
     stretch: int,
 ) -> DayJob:  # fmt: skip
     """A job as blocks, none joined to be longer than the shop's longest opening stretch [min]."""
-    blocks = blocks_of(job.id, expected(steps, learned), fixed, spreads(steps, learned), min(LONGEST_MIN, stretch))
+    blocks = blocks_of(
+        job.id, expected_minutes_of(steps, learned), fixed, learned_spreads(steps, learned), min(LONGEST_MIN, stretch)
+    )
     return DayJob(job.id, job.name, blocks, _day_minute(job.parts_due, now.date(), 0), _due(job, now.date()))
 
 
@@ -131,7 +133,7 @@ def _day_minute(text: str, first: date, at: int) -> int:
 
 def learned_durations(workspace: ShopReading) -> dict[str, Learned]:
     """From finished jobs and from those whose steps are known now; nothing where the shop's record does not correct."""
-    if not corrects(workspace):
+    if not corrects_predictions(workspace):
         return {}
     outcomes = outcomes_of(workspace)
     entries = [step for o in outcomes for step in o.steps]
@@ -140,7 +142,7 @@ def learned_durations(workspace: ShopReading) -> dict[str, Learned]:
         view = workspace.view(card.id)
         if view is not None and card.id not in told:
             entries += timed_steps(view)
-    return learn(entries)
+    return learn_durations(entries)
 
 
 def plan_day(
@@ -148,12 +150,12 @@ def plan_day(
     first_sheet: Callable[[Day], object] = lambda _: None,
 ) -> Day:  # fmt: skip
     """The sheet from now on. `first_sheet` hears of a useful one within a second, the exact one is returned."""
-    jobs, left_out = gather(workspace, now, cancelled)
+    jobs, left_out = gather_day_jobs(workspace, now, cancelled)
     days = USUAL_DAYS
     while True:
         shop = shop_day(workspace, now, days)
-        asked, freed = held(jobs, shop)
-        first = greedy(asked, shop)
+        asked, freed = with_fixed_starts(jobs, shop)
+        first = greedy_sheet(asked, shop)
         if first.finish_attended <= shop.hours[-1][1] or days >= MOST_DAYS:
             break
         days *= 2  # more work than fits: nothing may lie outside the opening hours

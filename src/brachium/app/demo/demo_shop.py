@@ -76,7 +76,7 @@ def add_shelf(workspace: Workspace) -> None:
     workspace.keep(SHELF, workspace.shelf_parts)
 
 
-def measured(job: Job) -> tuple[Job, tuple[ArchivedRun, ...]]:
+def measure_demo_job(job: Job) -> tuple[Job, tuple[ArchivedRun, ...]]:
     """A job of the demo shop with its scan and the runs that it has at its stage."""
     if job.simulated_as in TREES:
         job = replace(job, scan=scan_of(job))

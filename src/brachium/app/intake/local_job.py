@@ -7,7 +7,7 @@ from dataclasses import replace
 from brachium.app.shop.free_job_id import free_job_id
 from brachium.app.shop.workspace import Workspace, now_text
 from brachium.app.view.cause_record import readings_of
-from brachium.core.machine.from_scan import filled
+from brachium.core.machine.from_scan import filled_from_scan
 from brachium.core.machine.machine import Machine
 from brachium.core.machine.scan import Scan
 from brachium.core.record.job import LOCAL, Job
@@ -39,7 +39,7 @@ def take_this_machine(workspace: Workspace, scan: Scan) -> str:
 
 def with_scan(job: Job, scan: Scan) -> Job:
     """The record with everything filled in that it did not hold; what it holds is left to the person."""
-    made = replace(job, machine=filled(job.machine, scan), scan=scan)
+    made = replace(job, machine=filled_from_scan(job.machine, scan), scan=scan)
     return made if scan == job.scan else replace(made, health=(*job.health, *readings_of(made, scan, now_text())))
 
 

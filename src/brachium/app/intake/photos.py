@@ -27,7 +27,7 @@ def read_all(
     return tuple(good), tuple(bad)
 
 
-def attach(workspace: Workspace, job_id: str, photos: Sequence[ScaledPhoto]) -> int:
+def attach_photos(workspace: Workspace, job_id: str, photos: Sequence[ScaledPhoto]) -> int:
     """Keep pictures with a job; returns how many are new to it."""
     job = workspace.job(job_id)
     known = {p.id for p in job.photos}
@@ -40,7 +40,7 @@ def attach(workspace: Workspace, job_id: str, photos: Sequence[ScaledPhoto]) -> 
     return len(fresh)
 
 
-def captioned(job: Job, photo_id: str, caption: str) -> Job:
+def with_caption(job: Job, photo_id: str, caption: str) -> Job:
     photos = tuple(replace(p, caption=caption) if p.id == photo_id else p for p in job.photos)
     return replace(job, photos=photos)
 

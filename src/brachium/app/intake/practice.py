@@ -15,7 +15,14 @@ from brachium.core.machine.locks import Locks, LockState
 from brachium.core.measure.run import PhaseStep, Protocol, Run
 from brachium.core.record.checks import CheckDone
 from brachium.core.record.job import SIMULATED, DataSafe, DataState, Job, MeasureSetup
-from brachium.devices.simulated.practice_machine import HEALTHY, PRACTICE_PREFIX, Patient, answer, patient, practised
+from brachium.devices.simulated.practice_machine import (
+    HEALTHY,
+    PRACTICE_PREFIX,
+    Patient,
+    answer_of,
+    patient,
+    practice_machine_of,
+)
 
 MOST_CHECKS = 6
 WORTH_BITS_MIN = 0.02
@@ -54,7 +61,7 @@ def is_practice(job: Job) -> bool:
 
 def patient_of(job: Job) -> Patient:
     """The simulated machine behind a practice job. Raises ValueError where the job is none."""
-    return practised(job.simulated_as)
+    return practice_machine_of(job.simulated_as)
 
 
 def made_check(job: Job, check_id: str, when: str) -> Job:
@@ -65,7 +72,7 @@ def made_check(job: Job, check_id: str, when: str) -> Job:
 def _done(one: Patient, check_id: str, when: str) -> CheckDone:
     rng = np.random.default_rng([one.seed, crc32(check_id.encode())])
     check = BY_ID[check_id]
-    return CheckDone(check_id, answer(one, check_id, rng), check.attended_min, when)
+    return CheckDone(check_id, answer_of(one, check_id, rng), check.attended_min, when)
 
 
 @dataclass(frozen=True)
@@ -86,7 +93,7 @@ class Marked:
         return sum(c.minutes for c in self.path)
 
 
-def mark(job: Job, run: Run | None, figures: BeforeFigures | None) -> Marked:
+def mark_practice(job: Job, run: Run | None, figures: BeforeFigures | None) -> Marked:
     """Judge a practice job whose cause was named ("well" = nothing is wrong)."""
     one = patient_of(job)
     named = HEALTHY if job.named_cause == "well" else job.named_cause

@@ -8,12 +8,12 @@ from dataclasses import dataclass, replace
 from pathlib import Path
 from typing import TYPE_CHECKING
 
-from brachium.app.bench.resume_run import Rest, can_continue, continued, rest_of
+from brachium.app.bench.resume_run import Rest, can_continue, continue_run, rest_of
 from brachium.app.bench.run_roles import AFTER, STABILITY, TITLES
 from brachium.app.shop.workspace import Workspace, now_text
 from brachium.core.base.problems import ExpectedProblem, Problem
 from brachium.core.measure.run import Protocol, Run
-from brachium.core.measure.typed_conditions import applied
+from brachium.core.measure.typed_conditions import with_typed_conditions
 from brachium.core.measure.workloads import STABLE
 from brachium.core.record.job import LOCAL, Job, Stage
 
@@ -90,7 +90,9 @@ class MeasureService:
         run_id = f"{job_id}-{role}-{self._workspace.next_run_number(job_id)}"
         title = TITLES[role]
         head = head_of(bench, protocol, run_id, title)
-        head = replace(head, taken_at=now_text(), conditions=applied(head.conditions, view.job.setup.typed))
+        head = replace(
+            head, taken_at=now_text(), conditions=with_typed_conditions(head.conditions, view.job.setup.typed)
+        )
         self._stop.clear()
         self._pause.clear()
         self._journal = self._workspace.journal_path(job_id, role, run_id)
@@ -115,7 +117,7 @@ class MeasureService:
     def _stated(self, active: ActiveRun, run: Run) -> Run:
         """The run under the conditions that a person stated."""
         typed = self._workspace.job(active.job_id).setup.typed
-        return replace(run, conditions=applied(run.conditions, typed))
+        return replace(run, conditions=with_typed_conditions(run.conditions, typed))
 
     def cut_off(self, job_id: str, role: str) -> Run | None:
         """The run of a role if it was cut off and its present protocol can go on with it."""
@@ -194,7 +196,7 @@ class MeasureService:
 
         Its journal goes only once the run is on disk.
         """
-        from brachium.app.bench.local_runs import joined
+        from brachium.app.bench.local_runs import join_sessions
 
         runs = {s.run.id: s.run for s in self._workspace.all_runs(active.job_id)}
         earlier = runs.get(active.joins)
@@ -202,7 +204,7 @@ class MeasureService:
         if active.joins and (run.complete or active.rest) and earlier is not None:
             try:
                 rest = active.rest
-                run = continued(earlier, run, rest) if rest is not None else joined(earlier, run)
+                run = continue_run(earlier, run, rest) if rest is not None else join_sessions(earlier, run)
                 self._workspace.void_run(active.job_id, earlier.id, f"joined into {run.id}")
             except Problem as said:
                 problem = said

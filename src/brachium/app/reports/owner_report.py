@@ -58,7 +58,7 @@ def _headline(comparison: Comparison | None, view: JobView) -> str:
     return "We found no difference that can be claimed." if not brought(comparison) else "It works better than before."
 
 
-def told(comparison: Comparison | None) -> tuple[Gain, ...]:
+def tellable(comparison: Comparison | None) -> tuple[Gain, ...]:
     """The tests that an owner is told of: better or worse for sure, the everyday ones first, four at most."""
     if comparison is None:
         return ()
@@ -69,7 +69,7 @@ def told(comparison: Comparison | None) -> tuple[Gain, ...]:
 
 def brought(comparison: Comparison | None) -> tuple[str, ...]:
     """What is better or worse, in plain words; what cannot be told is left out."""
-    return tuple(_plain(gain) for gain in told(comparison))
+    return tuple(_plain(gain) for gain in tellable(comparison))
 
 
 def _plain(gain: Gain) -> str:
@@ -107,8 +107,8 @@ def _figures(view: JobView) -> tuple[tuple[str, Drawing], ...]:
     if comparison is None or comparison.refusal:
         return ()
     out: list[tuple[str, Drawing]] = []
-    if told(comparison):
-        out.append(("What changed", gain_ledger(told(comparison), WIDTH)))
+    if tellable(comparison):
+        out.append(("What changed", gain_ledger(tellable(comparison), WIDTH)))
     if view.proof.attribution is not None and view.proof.attribution.parts:
         out.append(("What each change brought", attribution_list(view.proof.attribution, WIDTH)))
     stair = stair_of(comparison, 380.0, 150.0)

@@ -8,7 +8,7 @@ from pathlib import Path
 from brachium.app.shop.consumables import draw_down
 from brachium.app.shop.lanes import Lanes, Post, at_once
 from brachium.app.shop.recover_runs import recover_runs
-from brachium.app.shop.shop_record import forget, learn_from
+from brachium.app.shop.shop_record import forget_job, learn_from
 from brachium.app.shop.workspace import Workspace
 from brachium.demo.shop import demo_catalogue
 from brachium.store.backups import backup_if_due
@@ -26,7 +26,7 @@ def open_shop(path: Path, post: Post = at_once, fill: Callable[[Workspace], obje
         lanes.close()
         raise
     try:
-        follow(workspace)
+        connect_followers(workspace)
         workspace.recovered = recover_runs(workspace)
         if fill is not None:
             fill(workspace)
@@ -38,9 +38,9 @@ def open_shop(path: Path, post: Post = at_once, fill: Callable[[Workspace], obje
     return workspace
 
 
-def follow(workspace: Workspace) -> None:
+def connect_followers(workspace: Workspace) -> None:
     """Ticked steps draw down consumables; a job that is handed over teaches the shop, a hand-over taken back does
     not."""
     workspace.on_view_made.append(lambda view: draw_down(workspace, view))
     workspace.on_handed_over.append(lambda view: learn_from(workspace, view, view.job.handed_over))
-    workspace.on_taken_back.append(lambda job_id: forget(workspace, job_id))
+    workspace.on_taken_back.append(lambda job_id: forget_job(workspace, job_id))

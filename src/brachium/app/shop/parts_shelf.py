@@ -7,7 +7,7 @@ from dataclasses import replace
 
 from brachium.app.shop.workspace import Workspace
 from brachium.core.plan.shelf_items import part_of
-from brachium.core.record.parts_shelf import ShelfPart, changed, pulled, put_on
+from brachium.core.record.parts_shelf import ShelfPart, pull_part, put_on, with_changed_part
 from brachium.formats.shop_documents import SHELF
 
 PULLED, RESERVED = "part pulled", "part kept for a job"
@@ -51,7 +51,7 @@ class Shelf:
         parts = self.parts
         for part_id in {part_of(c) for c in (*job.plan, *plan)} - {""}:
             keep = part_id in {part_of(c) for c in plan}
-            parts = changed(parts, part_id, reserved_for=job_id if keep else "")
+            parts = with_changed_part(parts, part_id, reserved_for=job_id if keep else "")
         self.edit(RESERVED, parts)
         word = PLANNED_RECORD if planned else UNPLANNED_RECORD
         self._workspace.edit(f"{title} {word}", replace(job, plan=plan))
@@ -76,7 +76,7 @@ class Shelf:
     def pull(self, job_id: str, place_id: str) -> str:
         """Move what sits in a place of a machine to the shelf; returns where from, empty where nothing sits there."""
         job = self._workspace.job(job_id)
-        moved = pulled(job, place_id, self.parts)
+        moved = pull_part(job, place_id, self.parts)
         if moved is None:
             return ""
         record, parts = moved

@@ -10,7 +10,7 @@ from pathlib import Path
 from brachium.app.shop.kept import settings_of
 from brachium.app.shop.reading import ShopReading
 from brachium.app.shop.workspace import Workspace
-from brachium.core.plan.candidates import CatalogueItem, weighed
+from brachium.core.plan.candidates import CatalogueItem, with_weighed_offers
 from brachium.formats.atomic import write_atomically
 from brachium.formats.catalogue import catalogue_text, read_catalogue
 from brachium.formats.limits import read_text
@@ -33,7 +33,7 @@ class Preview:
         return self.new + self.changed
 
 
-def preview(
+def preview_list(
     workspace: ShopReading, path: Path, said: Callable[[float], None] = lambda _: None,
     cancelled: Callable[[], bool] = lambda: False,
 ) -> Preview | None:  # fmt: skip
@@ -46,28 +46,28 @@ def preview(
     if read is None:
         return None
     known = {i.id: i for i in workspace.catalogue}
-    items = weighed(read.items, settings_of(workspace).rates)
+    items = with_weighed_offers(read.items, settings_of(workspace).rates)
     new = tuple(i for i in items if i.id not in known)
     changed = tuple(i for i in items if i.id in known and i != known[i.id])
     return Preview(path, new, changed, len(items) - len(new) - len(changed), read.bad)
 
 
-def merged(present: tuple[CatalogueItem, ...], found: Preview) -> tuple[CatalogueItem, ...]:
+def merge_lists(present: tuple[CatalogueItem, ...], found: Preview) -> tuple[CatalogueItem, ...]:
     """The list with a preview taken over by id: changed items in their place, new ones behind."""
     changed = {i.id: i for i in found.changed}
     return (*(changed.get(i.id, i) for i in present), *found.new)
 
 
-def matching(items: tuple[CatalogueItem, ...], words: list[str]) -> tuple[CatalogueItem, ...]:
+def matching_items(items: tuple[CatalogueItem, ...], words: list[str]) -> tuple[CatalogueItem, ...]:
     """Items that hold all of these lower-case words in title, kind or id."""
     return tuple(i for i in items if all(w in f"{i.title} {i.group} {i.id}".lower() for w in words))
 
 
-def priced(items: tuple[CatalogueItem, ...], item_id: str, price: Decimal) -> tuple[CatalogueItem, ...]:
+def with_price(items: tuple[CatalogueItem, ...], item_id: str, price: Decimal) -> tuple[CatalogueItem, ...]:
     """The list with another price for one item; what was typed stands, so that its offers are gone."""
     return tuple(replace(i, price=price, offers=()) if i.id == item_id else i for i in items)
 
 
-def export(workspace: Workspace, path: Path) -> None:
+def export_list(workspace: Workspace, path: Path) -> None:
     """Write the list as CSV. Raises EnvironmentProblem; nothing is left half written."""
     write_atomically(path, catalogue_text(workspace.catalogue).encode())

@@ -21,7 +21,7 @@ from brachium.core.measure.dates import date_doubts
 from brachium.core.measure.history import History
 from brachium.core.measure.reference import ReferenceBand, hardware_key, reference_bands
 from brachium.core.measure.run import Run
-from brachium.core.plan.candidates import CatalogueItem, weighed
+from brachium.core.plan.candidates import CatalogueItem, with_weighed_offers
 from brachium.core.plan.prefilter import worth_judging
 from brachium.core.plan.shelf_items import shelf_items
 from brachium.core.record.card import JobCard, Waits
@@ -109,7 +109,7 @@ class ShopReading:
         """The shop's own price list, read when it is first needed; the standard classes where it has none."""
         if self._catalogue is None:
             own = self.kept(PRICE_LIST)
-            self._catalogue = weighed(own if own is not None else self._standard, settings_of(self).rates)
+            self._catalogue = with_weighed_offers(own if own is not None else self._standard, settings_of(self).rates)
         return self._catalogue
 
     def shop_rules(self) -> ShopRules:

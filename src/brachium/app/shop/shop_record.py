@@ -11,7 +11,7 @@ from brachium.core.learn.outcomes import ChangeOutcome, JobOutcome, Ratio
 from brachium.core.record.correction import NONE, Correction
 from brachium.core.record.job import Job
 from brachium.core.record.repaste import Repaste
-from brachium.core.work.template import Template, learned, model_key
+from brachium.core.work.template import Template, learned_template, model_key
 from brachium.formats.shop_documents import OUTCOMES, REPASTES, TEMPLATES
 
 if TYPE_CHECKING:
@@ -49,10 +49,10 @@ def outcomes_of(shop: ReadsShop) -> tuple[JobOutcome, ...]:
 
 def correction_for(shop: ReadsShop) -> Correction:
     """How predictions are corrected by the shop's own record; not at all where that is switched off."""
-    return correction_of(outcomes_of(shop)) if corrects(shop) else NONE
+    return correction_of(outcomes_of(shop)) if corrects_predictions(shop) else NONE
 
 
-def corrects(shop: ReadsShop) -> bool:
+def corrects_predictions(shop: ReadsShop) -> bool:
     """Whether the shop's own record corrects gains and minutes."""
     return settings_of(shop).correct_predictions
 
@@ -96,7 +96,7 @@ def learn_from(shop: KeepsShop, view: JobView, when: str) -> None:
     templates = templates_of(shop)
     key = model_key(view.job.machine)
     before = next((t for t in templates if t.model == key), None)
-    fresh = learned(view.job, view.work.steps, before, when)
+    fresh = learned_template(view.job, view.work.steps, before, when)
     if fresh is not None:
         rest = tuple(t for t in templates if t.model != key)
         shop.keep(TEMPLATES, (*rest, fresh))
@@ -121,7 +121,7 @@ def keep_record(shop: KeepsShop, outcomes: tuple[JobOutcome, ...], repastes: tup
     shop.keep(REPASTES, repastes)
 
 
-def forget(shop: KeepsShop, job_id: str) -> None:
+def forget_job(shop: KeepsShop, job_id: str) -> None:
     """A hand-over taken back teaches nothing of its repaste and its gain."""
     kept = tuple(r for r in repastes_of(shop) if r.job_id != job_id)
     shop.keep(REPASTES, kept)

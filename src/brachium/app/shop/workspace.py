@@ -19,7 +19,7 @@ from brachium.app.shop.run_cache import RunShelf
 from brachium.app.shop.store_queue import StoreQueue, Ticket
 from brachium.core.base.problems import ExpectedProblem, Problem
 from brachium.core.measure.run import Run
-from brachium.core.plan.candidates import CatalogueItem, weighed
+from brachium.core.plan.candidates import CatalogueItem, with_weighed_offers
 from brachium.core.plan.price_offer import Rates
 from brachium.core.record.card import card_of
 from brachium.core.record.job import Job, Stage
@@ -99,7 +99,7 @@ class Workspace(ShopReading):
         """Other exchange rates from now on: offers are weighed anew off the caller's thread."""
         keep_rates(self, rates)
         items = self.catalogue
-        self.lanes.submit("compute", lambda: weighed(items, rates), self.set_catalogue, self.report)
+        self.lanes.submit("compute", lambda: with_weighed_offers(items, rates), self.set_catalogue, self.report)
 
     # -- reading
 

@@ -14,7 +14,7 @@ from brachium.core.machine.machine import MachineKind
 from brachium.core.machine.scan import Scan
 from brachium.core.measure.run import Run
 from brachium.core.record.checks import CheckDone, SwapTry
-from brachium.core.record.drive_states import failing
+from brachium.core.record.drive_states import failing_places
 from brachium.core.record.job import Job
 from brachium.core.record.use_of_job import typed_use
 from brachium.core.stage.before_start import power_warnings
@@ -27,7 +27,7 @@ def known_of(job: Job, run: Run | None, figures: BeforeFigures | None) -> Known:
     adapter = next((w for w in power_warnings(job) if "adapter" in w.lower()), "")
     return Known(
         job.machine, run, figures, (), job.scan, job.findings, job.tried, drive_verdicts(job),
-        tuple(r for r in job.own_results if r.role == "before"), adapter, failing(job),
+        tuple(r for r in job.own_results if r.role == "before"), adapter, failing_places(job),
     )  # fmt: skip
 
 
@@ -85,7 +85,7 @@ def with_try(job: Job, tried: SwapTry) -> Job:
     return replace(job, swap_tries=(*job.swap_tries, tried))
 
 
-def marked(job: Job, places: frozenset[str], parts: frozenset[str]) -> Job:
+def with_proven_faults(job: Job, places: frozenset[str], parts: frozenset[str]) -> Job:
     """The job with places proven dead and parts proven faulty in its record (MEM-BAD, STO-HEALTH)."""
     machine = replace(
         job.machine, bad_places=tuple(sorted({*job.machine.bad_places, *places})),

@@ -11,7 +11,7 @@ from brachium.app.bench.run_roles import AFTER, BEFORE
 from brachium.app.view.read_once import flags_once
 from brachium.core.measure.history import History, learn_spreads
 from brachium.core.measure.own_tests import with_own
-from brachium.core.measure.reference import ReferenceBand, outside
+from brachium.core.measure.reference import ReferenceBand, outside_reference
 from brachium.core.measure.run import Protocol, Run
 from brachium.core.measure.run_checks import Flag
 from brachium.core.measure.statistics import Spread, smallest_provable
@@ -77,7 +77,7 @@ def measured_of(job: Job, runs: JobRuns) -> Measured:
         with_own(runs.after, AFTER, job.own_tests, job.own_results),
         known, {t.key: known.get(t.key) or spread_for(t.key) for t in TESTS}, protocol_of(job), offered, missing,
         expected_minutes(job), _flagged(runs.before, runs.doubts), _flagged(runs.after, runs.doubts),
-        outside(runs.before, runs.references) if runs.before is not None else (),
+        outside_reference(runs.before, runs.references) if runs.before is not None else (),
     )  # fmt: skip
 
 

@@ -6,14 +6,14 @@ from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from decimal import ROUND_HALF_UP, Decimal
 
-from brachium.core.choose.compatibility import about, concerning
+from brachium.core.choose.compatibility import verdicts_about, verdicts_concerning
 from brachium.core.choose.cost import PlanCost
 from brachium.core.condition.findings import added_minutes
 from brachium.core.fit.acceptance import still_open
 from brachium.core.fit.circumstances import Circumstances
 from brachium.core.fit.engine import evaluate
 from brachium.core.fit.every_rule import ALL_RULES
-from brachium.core.fit.preconditions import chain, impossible
+from brachium.core.fit.preconditions import circle_verdict, precondition_chain
 from brachium.core.fit.verdict import Level, Verdict, worst
 from brachium.core.machine.machine import Machine
 from brachium.core.plan.candidates import Candidate, CatalogueItem, candidates, planned, replaces, services_of
@@ -75,7 +75,7 @@ def plan_in_hand(job: Job, catalogue: tuple[CatalogueItem, ...], around: Circums
 def _offer(job: Job, candidate: Candidate, chosen: tuple[Candidate, ...], around: Circumstances) -> Offer:
     """Judge a candidate together with the rest of the plan, its own group's choice replaced."""
     rest = tuple(c for c in chosen if not replaces(candidate, c))
-    own = about(job.machine, (*rest, candidate), candidate, around)
+    own = verdicts_about(job.machine, (*rest, candidate), candidate, around)
     return Offer(candidate, worst(own), own, candidate in chosen)
 
 
@@ -86,9 +86,9 @@ def verdicts_of(
     if not chosen:
         return (), ()
     around = replace(around, services=services_of(chosen))
-    own = concerning(evaluate(ALL_RULES, machine, planned(machine, chosen), around), chosen)
-    first = chain(own)
-    return (impossible(first.circle), *own) if first.circle else own, first.order
+    own = verdicts_concerning(evaluate(ALL_RULES, machine, planned(machine, chosen), around), chosen)
+    first = precondition_chain(own)
+    return (circle_verdict(first.circle), *own) if first.circle else own, first.order
 
 
 def usable_together(

@@ -11,7 +11,7 @@ from brachium.app.view.proof import Proof
 from brachium.app.view.work import Work
 from brachium.core.fit.verdict import worst
 from brachium.core.record.job import Job, Stage
-from brachium.core.stage.latches import Latch, Progress, furthest, latches
+from brachium.core.stage.latches import Latch, Progress, furthest_stage, latches
 from brachium.core.stage.next_action import NextAction, next_action
 
 
@@ -32,7 +32,7 @@ def standing_of(job: Job, measured: Measured, plan: PlanInHand, work: Work, proo
     shut = "" if before[Stage.WORK].open else before[Stage.WORK].missing
     step = (work.upcoming.title, work.upcoming.attended_min) if work.upcoming is not None else None
     action = next_action(job, progress, measured.run_minutes, step, shut)
-    return Standing(progress, before, furthest(job, progress), action)
+    return Standing(progress, before, furthest_stage(job, progress), action)
 
 
 def _progress(measured: Measured, plan: PlanInHand, work: Work, proof: Proof) -> Progress:

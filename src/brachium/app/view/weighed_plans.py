@@ -15,7 +15,7 @@ from brachium.core.choose.other_board import Beside
 from brachium.core.choose.plan_space import Limits, Plan, PlanSpace, TooManyPlans, compile_plans
 from brachium.core.choose.plans import why_not, worth_knowing
 from brachium.core.choose.predict import Draws, bands_of, draw
-from brachium.core.choose.sensitivity import Unknown, widest
+from brachium.core.choose.sensitivity import Unknown, widest_unknown
 from brachium.core.choose.target_odds import Odds, OddsGround, odds_of
 from brachium.core.choose.targets_met import ASKED, TargetsMet
 from brachium.core.condition.findings import added_minutes
@@ -112,7 +112,7 @@ def weighed_plans(ask: Ask, cost: PlanCost) -> WeighedPlans | None:
         front = ask.front(space, draws)
         worth = _worth(ask, front, draws)
         in_hand = tuple(by_id[i] for i in job.plan if i in by_id)
-        unknown = widest(
+        unknown = widest_unknown(
             job.machine, in_hand, ask.profile, ask.figures, draws, around.heat,
             lambda d: ask.front(ask.space(frozenset(), d), d).recommended.ids,
         )  # fmt: skip

@@ -55,7 +55,7 @@ def assess(known: Known, profile: UseProfile, done: Sequence[CheckDone] = ()) ->
     known = _with_limits(known, limits)
     answered = tuple(_answer(d) for d in done if d.check in BY_ID and not _says_nothing(d, known))
     seen = (*observations(known), *answered)
-    ranked = rank(seen, costs(known, profile, limits))
+    ranked = rank(seen, cost_of_checks(known, profile, limits))
     checks = next_checks(ranked, possible(known.machine, bool(known.failing)), frozenset(d.check for d in done))
     return Assessment(ranked, checks, seen, limits, headline(known, ranked))
 
@@ -73,7 +73,7 @@ def _answer(done: CheckDone) -> Observation:
     return Observation(done.check, done.answer, done.note or done.when, Origin.MEASURED, True)
 
 
-def costs(known: Known, profile: UseProfile, limits: tuple[Limit, ...]) -> dict[str, float]:
+def cost_of_checks(known: Known, profile: UseProfile, limits: tuple[Limit, ...]) -> dict[str, float]:
     """Share of the owner's time that each cause would cost, as far as the run and the profile say (0..1)."""
     figures, shares = known.figures, profile.shares
     if figures is None:

@@ -46,13 +46,13 @@ class GridState:
         return len(self.left) == 1
 
 
-def solve(axes: Sequence[Axis], tries: Sequence[SwapTry], faults: int = 1, together: bool = True) -> GridState:
+def solve_grid(axes: Sequence[Axis], tries: Sequence[SwapTry], faults: int = 1, together: bool = True) -> GridState:
     """What the tries prove and what to try next.
 
     `together` = several rows may be tried at once and give one answer (memory); else one row a try (drives).
     """
     everything = hypotheses(axes, faults)
-    left = tuple(h for h in everything if all(consistent(h, t) for t in tries))
+    left = tuple(h for h in everything if all(is_consistent(h, t) for t in tries))
     if not left:
         return GridState((), (), 0.0, True)
     offered = possible_tries(axes, together)
@@ -68,7 +68,7 @@ def hypotheses(axes: Sequence[Axis], faults: int) -> tuple[Hypothesis, ...]:
     return tuple(frozenset(c) for k in range(1, faults + 1) for c in combinations(ids, k))
 
 
-def consistent(hypothesis: Hypothesis, tried: SwapTry) -> bool:
+def is_consistent(hypothesis: Hypothesis, tried: SwapTry) -> bool:
     return bool(hypothesis & tried.elements) != tried.worked
 
 

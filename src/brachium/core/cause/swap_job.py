@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
-from brachium.core.cause.swap_grid import Axis, GridState, solve
+from brachium.core.cause.swap_grid import Axis, GridState, solve_grid
 from brachium.core.machine.machine import Machine
 from brachium.core.record.checks import SwapTry
 
@@ -36,7 +36,7 @@ def swap_job(machine: Machine, tries: Sequence[SwapTry], kind: str = MEMORY, fau
         return None
     known = {e for a in axes for e in a.ids}
     own = tuple(t for t in tries if t.elements <= known)
-    return SwapJob(kind, axes, names, own, solve(axes, own, faults, kind == MEMORY))
+    return SwapJob(kind, axes, names, own, solve_grid(axes, own, faults, kind == MEMORY))
 
 
 def _memory(machine: Machine) -> tuple[tuple[Axis, ...], dict[str, str]]:
@@ -61,7 +61,7 @@ def _drives(machine: Machine) -> tuple[tuple[Axis, ...], dict[str, str]]:
     return axes, names
 
 
-def proven(job: SwapJob) -> tuple[frozenset[str], frozenset[str]]:
+def proven_faults(job: SwapJob) -> tuple[frozenset[str], frozenset[str]]:
     """(places proven dead, places whose part is proven faulty), by their ids in the record."""
     if not job.state.cleared:
         return frozenset(), frozenset()
@@ -71,7 +71,7 @@ def proven(job: SwapJob) -> tuple[frozenset[str], frozenset[str]]:
     return places, parts
 
 
-def said(job: SwapJob) -> str:
+def grid_words(job: SwapJob) -> str:
     """What the tries prove, in words."""
     state = job.state
     if state.contradiction:

@@ -47,7 +47,7 @@ class Option:
         return tuple(dict.fromkeys(v.precondition for v in self.verdicts if v.precondition))
 
 
-def about(
+def verdicts_about(
     machine: Machine, chosen: tuple[Candidate, ...], candidate: Candidate, around: Circumstances
 ) -> tuple[Verdict, ...]:
     """What the rules say of one candidate within a plan, worst first."""
@@ -61,15 +61,15 @@ def about(
     return ranked(tuple(v for v in verdicts if v.rule in OF_SERVICES))
 
 
-def concerning(verdicts: Sequence[Verdict], chosen: Sequence[Candidate]) -> tuple[Verdict, ...]:
+def verdicts_concerning(verdicts: Sequence[Verdict], chosen: Sequence[Candidate]) -> tuple[Verdict, ...]:
     """Those about the whole and about what a plan touches, worst first; another board touches every place."""
     touched = {p for c in chosen for p in c.places}
     return ranked(tuple(v for v in verdicts if not v.places or BOARD in touched or touched & set(v.places)))
 
 
-def alone(machine: Machine, candidate: Candidate, around: Circumstances) -> Option:
+def option_alone(machine: Machine, candidate: Candidate, around: Circumstances) -> Option:
     """A candidate judged for the front: the rules that weigh it against others are the tables'."""
-    own = about(machine, (candidate,), candidate, around)
+    own = verdicts_about(machine, (candidate,), candidate, around)
     return Option(candidate, _level(own), own)
 
 
@@ -134,7 +134,9 @@ def _passes(
     rule: Rule, machine: Machine, options: list[Option], around: Circumstances, accepted: frozenset[str]
 ) -> bool:  # fmt: skip
     chosen = tuple(o.candidate for o in options)
-    levels = {v.level for v in concerning(evaluate((rule,), machine, planned(machine, chosen), around), chosen)}
+    levels = {
+        v.level for v in verdicts_concerning(evaluate((rule,), machine, planned(machine, chosen), around), chosen)
+    }
     if Level.REFUSED in levels or (rule.needs_parts and Level.NEEDS_FIRST in levels):
         return False
     return Level.NOT_KNOWN not in levels or any(c.id in accepted for c in chosen)

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
-from brachium.core.choose.compatibility import WEIGHED, Option, about, alone
+from brachium.core.choose.compatibility import WEIGHED, Option, option_alone, verdicts_about
 from brachium.core.fit.circumstances import Circumstances
 from brachium.core.fit.engine import evaluate
 from brachium.core.fit.every_rule import ALL_RULES
@@ -28,7 +28,7 @@ def beside_boards(
     machine: Machine, found: Sequence[Candidate], around: Circumstances, accepted: frozenset[str] = frozenset()
 ) -> tuple[Beside, ...]:
     """One for each board that fits the case and is known to, or is accepted."""
-    boards = [alone(machine, c, around) for c in found if c.group is Group.BOARD]
+    boards = [option_alone(machine, c, around) for c in found if c.group is Group.BOARD]
     rest = [c for c in found if c.group is not Group.BOARD]
     return tuple(_beside(machine, b, rest, around, accepted) for b in boards if _usable(b.level, b, accepted))
 
@@ -43,7 +43,7 @@ def _beside(
     options = []
     for candidate in rest:
         both = (board.candidate, candidate)
-        own = _own(machine, both, candidate.group, around) if candidate.places else about(
+        own = _own(machine, both, candidate.group, around) if candidate.places else verdicts_about(
             machine, both, candidate, around)  # fmt: skip
         options.append(Option(candidate, worst(tuple(v for v in own if v.rule not in WEIGHED)), own))
     stays = {

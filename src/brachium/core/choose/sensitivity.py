@@ -55,7 +55,7 @@ class Unknown:
         return f"Widest unknown: {self.title}; {narrower}, {end} ({self.how})"
 
 
-def widest(
+def widest_unknown(
     machine: Machine, chosen: tuple[Candidate, ...], profile: UseProfile, figures: BeforeFigures, draws: Draws,
     heat: HeatFacts | None, recommended: Callable[[Draws], tuple[str, ...]],
 ) -> Unknown | None:  # fmt: skip
@@ -70,16 +70,16 @@ def widest(
         return None
     found = []
     for key, title, how in UNKNOWNS:
-        narrow = _width(bands_of(machine, chosen, profile, figures, held(draws, key, 50.0), heat))
+        narrow = _width(bands_of(machine, chosen, profile, figures, figures_held(draws, key, 50.0), heat))
         found.append((1.0 - narrow / whole, key, title, how))
     share, key, title, how = max(found)
     if share < LEAST:
         return None
-    plans = [recommended(held(draws, key, at)) for at in (10.0, 90.0)]
+    plans = [recommended(figures_held(draws, key, at)) for at in (10.0, 90.0)]
     return Unknown(key, title, how, share, set(plans[0]) != set(plans[1]))
 
 
-def held(draws: Draws, key: str, percentile: float) -> Draws:
+def figures_held(draws: Draws, key: str, percentile: float) -> Draws:
     """The draws with one unknown held at a percentile; shares are held each at its own and made whole again."""
     if key == "shares":
         fixed = {k: float(np.percentile(v, percentile)) for k, v in draws.shares.items()}

@@ -132,6 +132,6 @@ def _packed(uses: Sequence[Use], part_ids: Sequence[str]) -> list[int]:
     return [k for k, x in enumerate(solved.x) if x > 0.5]
 
 
-def together(uses: Sequence[Use]) -> float:
+def gain_together(uses: Sequence[Use]) -> float:
     """Product of the gains of all machines."""
     return exp(sum(log(u.gain) for u in uses))

@@ -33,7 +33,7 @@ def kind_of(step_id: str) -> str:
     return step_id.rstrip("0123456789").rstrip("-") if step_id[-1:].isdigit() else step_id
 
 
-def learn(entries: Iterable[tuple[str, float, float]]) -> dict[str, Learned]:
+def learn_durations(entries: Iterable[tuple[str, float, float]]) -> dict[str, Learned]:
     """From (step id, planned minutes, logged minutes); what nobody timed (zero, or wildly off) is left out."""
     logs: dict[str, list[float]] = {}
     for step_id, planned, logged in entries:
@@ -49,7 +49,7 @@ def learn(entries: Iterable[tuple[str, float, float]]) -> dict[str, Learned]:
     return out
 
 
-def expected(steps: Sequence[Step], learned: dict[str, Learned]) -> tuple[Step, ...]:
+def expected_minutes_of(steps: Sequence[Step], learned: dict[str, Learned]) -> tuple[Step, ...]:
     """The steps with the minutes that this shop needs for them."""
     return tuple(
         replace(s, attended_min=s.attended_min * learned[kind_of(s.id)].factor) if kind_of(s.id) in learned else s
@@ -57,6 +57,6 @@ def expected(steps: Sequence[Step], learned: dict[str, Learned]) -> tuple[Step, 
     )
 
 
-def spreads(steps: Sequence[Step], learned: dict[str, Learned]) -> dict[str, float]:
+def learned_spreads(steps: Sequence[Step], learned: dict[str, Learned]) -> dict[str, float]:
     """Spread of each step by its id."""
     return {s.id: learned[kind_of(s.id)].spread if kind_of(s.id) in learned else USUAL_SPREAD for s in steps}

@@ -15,7 +15,7 @@ from typing import Any
 
 from brachium.core.day.blocks import DayJob, Placed, Sheet, ShopDay, lateness_of
 from brachium.core.day.bound import lateness_bound
-from brachium.core.day.greedy import greedy
+from brachium.core.day.greedy import greedy_sheet
 
 SECONDS = 9.0  # so that the whole, bound included, stays within ten
 FIRST_SHARE = 0.7  # of the time for lateness, the rest for the finish
@@ -29,7 +29,7 @@ def best_sheet(
     """The sheet with least lateness found in the time, with its gap in minutes; 0 = proven."""
     from ortools.sat.python import cp_model
 
-    start = greedy(jobs, shop)
+    start = greedy_sheet(jobs, shop)
     jobs = [j for j in jobs if j.blocks]
     if not jobs:
         return replace(start, gap=0, method="nothing to plan")

@@ -8,7 +8,7 @@ from dataclasses import replace
 from brachium.core.day.blocks import Block, DayJob, ShopDay, next_open
 
 
-def held(jobs: Sequence[DayJob], shop: ShopDay) -> tuple[tuple[DayJob, ...], tuple[str, ...]]:
+def with_fixed_starts(jobs: Sequence[DayJob], shop: ShopDay) -> tuple[tuple[DayJob, ...], tuple[str, ...]]:
     """The jobs with the stretches that can stay fixed, and what was freed with why.
 
     A stretch stays where it follows the work before it, lies in the opening hours and finds a technician.

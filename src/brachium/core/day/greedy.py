@@ -9,7 +9,7 @@ from brachium.core.day.blocks import DayJob, Placed, Sheet, ShopDay, lateness_of
 LATE = 10**9
 
 
-def greedy(jobs: Sequence[DayJob], shop: ShopDay) -> Sheet:
+def greedy_sheet(jobs: Sequence[DayJob], shop: ShopDay) -> Sheet:
     """List scheduling: at every turn the ready block whose job is due soonest; fixed blocks keep their place
     where the blocks before them leave it."""
     free = [shop.now] * max(shop.technicians, 1)

@@ -12,7 +12,7 @@ from dataclasses import replace
 
 from brachium.core.base.units import minutes
 from brachium.core.day.blocks import DayJob, Sheet, ShopDay
-from brachium.core.day.greedy import greedy
+from brachium.core.day.greedy import greedy_sheet
 from brachium.core.day.opening import DAY_MIN
 
 
@@ -22,7 +22,7 @@ def why_late(job: DayJob, jobs: Sequence[DayJob], sheet: Sheet, shop: ShopDay) -
     if not late or job.due is None:
         return ""
     free = tuple(replace(b, fixed=None) for b in job.blocks)
-    alone = greedy((replace(job, blocks=free),), shop).lateness.get(job.id, 0)
+    alone = greedy_sheet((replace(job, blocks=free),), shop).lateness.get(job.id, 0)
     parts = []
     if alone:
         parts.append(_by_itself(job, alone, shop))

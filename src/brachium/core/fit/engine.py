@@ -96,10 +96,10 @@ def evaluate(
 ) -> tuple[Verdict, ...]:
     """Every rule on every subject of the configuration as it will be."""
     ground = FitGround(as_it_will_be(machine, config), config, around or Circumstances(), before=machine)
-    return tuple(settle(rule, ground, subject) for rule in rules for subject in rule.subjects(ground))
+    return tuple(settle_gap(rule, ground, subject) for rule in rules for subject in rule.subjects(ground))
 
 
-def settle(rule: Rule, ground: FitGround, subject: Subject) -> Verdict:
+def settle_gap(rule: Rule, ground: FitGround, subject: Subject) -> Verdict:
     """Evaluate; where a fact is missing try all its values: same verdict for all stands, else not known.
 
     Of several missing facts the one is named that settles most of its cases for its minutes.
@@ -121,7 +121,7 @@ def settle(rule: Rule, ground: FitGround, subject: Subject) -> Verdict:
 
 
 def _tried(rule: Rule, ground: FitGround, subject: Subject, gap: Gap) -> list[Verdict]:
-    return [settle(rule, replace(ground, tried={**ground.tried, gap.key: v}), subject) for v in gap.values]
+    return [settle_gap(rule, replace(ground, tried={**ground.tried, gap.key: v}), subject) for v in gap.values]
 
 
 def _settled(rule: Rule, ground: FitGround, subject: Subject, gap: Gap) -> tuple[float, float]:

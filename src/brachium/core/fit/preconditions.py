@@ -18,7 +18,7 @@ class Chain:
     circle: tuple[str, ...] = ()
 
 
-def chain(verdicts: Sequence[Verdict]) -> Chain:
+def precondition_chain(verdicts: Sequence[Verdict]) -> Chain:
     """The preconditions of verdicts with what each comes after."""
     graph: dict[str, dict[str, None]] = {}
     for verdict in verdicts:
@@ -30,7 +30,7 @@ def chain(verdicts: Sequence[Verdict]) -> Chain:
         return Chain((), tuple(dict.fromkeys(error.args[1])))
 
 
-def impossible(circle: tuple[str, ...]) -> Verdict:
+def circle_verdict(circle: tuple[str, ...]) -> Verdict:
     """A circle as a verdict: refused, with what waits for what."""
     sentence = f"impossible: {' waits for '.join((*circle, circle[0]))}"
     facts = tuple(Fact("waits", name, Origin.COMPUTED) for name in circle)

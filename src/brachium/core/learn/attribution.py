@@ -24,7 +24,7 @@ from brachium.core.choose.work_ratio import work_ratio
 from brachium.core.fit.circumstances import HeatFacts
 from brachium.core.heat.before_figures import BeforeFigures
 from brachium.core.machine.machine import Machine
-from brachium.core.measure.conditions import ALL_TESTS, differences
+from brachium.core.measure.conditions import ALL_TESTS, condition_differences
 from brachium.core.measure.run import Run
 from brachium.core.plan.candidates import Candidate, changed_by
 from brachium.core.use.profile import UseProfile
@@ -110,7 +110,7 @@ def measured_speeds(one: Stretch) -> dict[str, float]:
     """Speed-up of each resource between two runs, from the tests that both hold; paging from its own waiting.
 
     What the conditions forbid to compare is left out; nothing is left where they forbid everything."""
-    found = differences(one.before.conditions, one.after.conditions, changed_by(one.chosen))
+    found = condition_differences(one.before.conditions, one.after.conditions, changed_by(one.chosen))
     out_of_it = {test for d in found for test in d.excludes}
     protocols = {(r.protocol.name, r.protocol.version) for r in (one.before, one.after)}
     if ALL_TESTS in out_of_it or len(protocols) > 1:

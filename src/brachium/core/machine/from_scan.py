@@ -82,7 +82,7 @@ def machine_of(scan: Scan) -> Machine:
     )
 
 
-def filled(machine: Machine, scan: Scan) -> Machine:
+def filled_from_scan(machine: Machine, scan: Scan) -> Machine:
     """The record with everything filled in that it does not hold yet; what it holds stays."""
     seen = machine_of(scan)
     changes = {

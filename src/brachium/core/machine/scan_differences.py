@@ -36,7 +36,7 @@ class ScanDifference:
     seen: str
 
 
-def differences(machine: Machine, scan: Scan) -> tuple[ScanDifference, ...]:
+def scan_differences(machine: Machine, scan: Scan) -> tuple[ScanDifference, ...]:
     """Where the record and the scan both say something and disagree."""
     seen = machine_of(scan)
     out = []
@@ -57,7 +57,7 @@ def differences(machine: Machine, scan: Scan) -> tuple[ScanDifference, ...]:
     return tuple(out)
 
 
-def taken(machine: Machine, scan: Scan, keys: Iterable[str]) -> Machine:
+def with_scanned(machine: Machine, scan: Scan, keys: Iterable[str]) -> Machine:
     """The record with the scan's word for these differences."""
     seen = machine_of(scan)
     twins = dict(_pairs(machine, seen))

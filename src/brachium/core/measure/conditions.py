@@ -45,7 +45,7 @@ class Difference:
     text: str
 
 
-def differences(
+def condition_differences(
     before: Conditions, after: Conditions, changed: frozenset[str] = NOTHING
 ) -> tuple[Difference, ...]:  # fmt: skip
     """Every differing condition with its consequence; an empty tuple means fully comparable.

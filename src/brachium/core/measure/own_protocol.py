@@ -35,7 +35,7 @@ def value_of(protocol: Protocol, field: str) -> float:
     return float(getattr(protocol, field))
 
 
-def changed(protocol: Protocol, field: str, value: float, version: int) -> Protocol:
+def changed_protocol(protocol: Protocol, field: str, value: float, version: int) -> Protocol:
     """The protocol with one field changed, as that version of the shop's own.
 
     Raises ValueError naming the bounds. What it cannot conclude is worked out anew, so that a short load says so.

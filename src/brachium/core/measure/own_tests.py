@@ -74,7 +74,7 @@ KINDS: tuple[OwnTest, ...] = (
 )
 
 
-def redefined(test: OwnTest, **changes: object) -> OwnTest:
+def redefined_test(test: OwnTest, **changes: object) -> OwnTest:
     """The test changed; what would make old results incomparable counts up its version."""
     out = replace(test, **changes)  # type: ignore[arg-type]
     matters = (test.unit, test.higher_is_better, test.settings) != (out.unit, out.higher_is_better, out.settings)

@@ -69,7 +69,7 @@ def reference_bands(
     return {k: b for k, b in bands.items() if b is not None}
 
 
-def outside(run: Run, bands: Mapping[str, ReferenceBand]) -> tuple[str, ...]:
+def outside_reference(run: Run, bands: Mapping[str, ReferenceBand]) -> tuple[str, ...]:
     """A sentence for every test whose result lies outside its band."""
     out = []
     for test in run.tests:

@@ -150,7 +150,7 @@ def _moderated(own_sum: float, own_df: int, prior: float, prior_df: float) -> tu
     return (prior_df * prior**2 + own_sum) / (prior_df + own_df), prior_df + own_df
 
 
-def adjusted(p_values: tuple[float, ...]) -> tuple[float, ...]:
+def adjusted_p_values(p_values: tuple[float, ...]) -> tuple[float, ...]:
     """Benjamini-Hochberg adjusted p values, in the order given."""
     count = len(p_values)
     order = np.argsort(p_values)

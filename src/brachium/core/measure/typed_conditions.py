@@ -33,7 +33,7 @@ REMARK, REMARK_LENGTH = "remark", 120
 _YES = {"panel_on": "closed", "mains": "plugged in", "battery_fitted": "fitted"}
 
 
-def following(field: TypedCondition, present: str) -> str:
+def next_choice(field: TypedCondition, present: str) -> str:
     """The value after this one; after the last comes "as read"."""
     choices = (AS_READ, *field.values)
     return choices[(choices.index(present) + 1) % len(choices)] if present in choices else field.values[0]
@@ -45,7 +45,7 @@ def stated_text(typed: Mapping[str, str]) -> str:
     return ", ".join([*fields, *([f"“{typed[REMARK]}”"] if typed.get(REMARK) else [])])
 
 
-def applied(conditions: Conditions, typed: Mapping[str, str]) -> Conditions:
+def with_typed_conditions(conditions: Conditions, typed: Mapping[str, str]) -> Conditions:
     """What a person stated stands over what was read; unknown keys and values are left alone."""
     changes: dict[str, object] = {}
     for field in FIELDS:

@@ -9,7 +9,7 @@ from enum import StrEnum
 from brachium.core.machine.machine import Configuration, Machine, MachineKind
 from brachium.core.machine.parts import Drive, MemoryModule, Part, Service
 from brachium.core.machine.platform import ADAPTER, BATTERY, BOARD, COOLER, PADS, PASTE, RADIO, SOCKET, SUPPLY
-from brachium.core.plan.price_offer import PriceOffer, Rates, cheapest, with_rates, words
+from brachium.core.plan.price_offer import PriceOffer, Rates, cheapest_offer, offer_words, with_rates
 
 
 class Group(StrEnum):
@@ -63,14 +63,14 @@ class CatalogueItem:
     offers: tuple[PriceOffer, ...] = ()  # where there are any, `price` is the cheapest's with shipping
 
 
-def weighed(items: tuple[CatalogueItem, ...], rates: Rates) -> tuple[CatalogueItem, ...]:
+def with_weighed_offers(items: tuple[CatalogueItem, ...], rates: Rates) -> tuple[CatalogueItem, ...]:
     """Items with their offers in other currencies weighed at these rates; the cheapest offer is an item's price."""
     return tuple(_weighed(i, rates) if i.offers else i for i in items)
 
 
 def _weighed(item: CatalogueItem, rates: Rates) -> CatalogueItem:
     offers = with_rates(item.offers, rates)
-    best = cheapest(offers)
+    best = cheapest_offer(offers)
     total = best.own_total if best is not None else None
     return replace(item, offers=offers, price=item.price if total is None else total)
 
@@ -121,7 +121,7 @@ def candidates(machine: Machine, catalogue: tuple[CatalogueItem, ...]) -> tuple[
     out: list[Candidate] = []
     for item in catalogue:
         if item.offers:
-            item = replace(item, note=f"Offers: {words(item.offers)}.")
+            item = replace(item, note=f"Offers: {offer_words(item.offers)}.")
         if isinstance(item.part, MemoryModule):
             out += _memory(machine, item, item.part)
         elif isinstance(item.part, Drive):

@@ -71,13 +71,13 @@ def with_rates(offers: Sequence[PriceOffer], rates: Rates) -> tuple[PriceOffer, 
     return tuple(replace(o, rate=rates.get(o.currency)) for o in offers)
 
 
-def cheapest(offers: Sequence[PriceOffer]) -> PriceOffer | None:
+def cheapest_offer(offers: Sequence[PriceOffer]) -> PriceOffer | None:
     """The cheapest with shipping in the list's own currency; None where no offer can be weighed."""
     weighed = [(total, o.where, o) for o in offers if (total := o.own_total) is not None]
     return min(weighed, key=lambda w: w[:2])[2] if weighed else None
 
 
-def words(offers: Sequence[PriceOffer]) -> str:
+def offer_words(offers: Sequence[PriceOffer]) -> str:
     """All offers in a line, the cheapest first; what cannot be weighed for want of a rate is named last."""
     known = sorted((o for o in offers if o.own_total is not None), key=lambda o: (o.own_total, o.where))
     told = [f"{o.where} {_amount(o)}, {o.condition}{', ' + o.date if o.date else ''}" for o in known]

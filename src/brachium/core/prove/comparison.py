@@ -12,7 +12,7 @@ from brachium.core.base.why import Because, Fact, Origin
 from brachium.core.heat import claims
 from brachium.core.heat.claims import HeatVerdict
 from brachium.core.heat.run_traces import heat_traces
-from brachium.core.measure.conditions import ALL_TESTS, NOTHING, Difference, differences
+from brachium.core.measure.conditions import ALL_TESTS, NOTHING, Difference, condition_differences
 from brachium.core.measure.run import Run, TestSpec
 from brachium.core.measure.statistics import (
     STATED_DEFAULT,
@@ -20,7 +20,7 @@ from brachium.core.measure.statistics import (
     RatioResult,
     Spread,
     Word,
-    adjusted,
+    adjusted_p_values,
     judge,
     ratio_of,
 )
@@ -73,12 +73,12 @@ def compare_runs(
     `spreads` is what the history of machine and shop taught, by test; `heat` a heat verdict that is known already,
     `changed` the conditions that the work itself changed.
     """
-    found = (*_run_differences(before, after), *differences(before.conditions, after.conditions, changed))
+    found = (*_run_differences(before, after), *condition_differences(before.conditions, after.conditions, changed))
     known = dict(spreads or {})
     if any(_is_shared(run) for run in (before, after)):
         known = {t.key: _for_shared(known.get(t.key) or spread_for(t.key)) for t in before.tests}
     raw = [(t, *_ratio(t, before, after, found, known.get(t.key) or spread_for(t.key))) for t in before.tests]
-    p_values = adjusted(tuple(r.p_value for _, r, _ in raw if r is not None))
+    p_values = adjusted_p_values(tuple(r.p_value for _, r, _ in raw if r is not None))
     queue = list(p_values)
     gains = []
     for test, result, reason in raw:
@@ -173,7 +173,7 @@ def _median(run: Run, key: str) -> float:
 
 def heat_verdict(before: Run, after: Run, limit_c: float | None) -> HeatVerdict:
     """What the traces of two runs say about the heat path, or why they say nothing."""
-    found = differences(before.conditions, after.conditions)
+    found = condition_differences(before.conditions, after.conditions)
     blocked = next((d for d in found if "heat" in d.excludes and d.name != "room"), None)
     traces = [heat_traces(run, limit_c) for run in (before, after)]
     if blocked is not None:

@@ -13,7 +13,7 @@ from dataclasses import dataclass, replace
 from brachium.core.heat.claims import SeriesStairs, stairs_of_series
 from brachium.core.heat.run_traces import heat_traces
 from brachium.core.measure.run import Run, TestSpec
-from brachium.core.measure.statistics import Spread, adjusted, judge
+from brachium.core.measure.statistics import Spread, adjusted_p_values, judge
 from brachium.core.prove.comparison import Comparison, Gain, compare_runs
 
 
@@ -60,7 +60,7 @@ def series_of(
 
 def _together(comparisons: Sequence[Comparison]) -> tuple[Comparison, ...]:
     """The comparisons with their claims corrected over all of them."""
-    p_values = adjusted(tuple(g.result.p_value for c in comparisons for g in c.gains if g.result is not None))
+    p_values = adjusted_p_values(tuple(g.result.p_value for c in comparisons for g in c.gains if g.result is not None))
     queue = list(p_values)
     out = []
     for comparison in comparisons:

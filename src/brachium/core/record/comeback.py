@@ -11,7 +11,7 @@ from brachium.core.machine.machine import Machine
 from brachium.core.machine.part_words import short_words
 from brachium.core.machine.parts import Drive
 from brachium.core.machine.scan import Scan
-from brachium.core.machine.scan_differences import ScanDifference, differences
+from brachium.core.machine.scan_differences import ScanDifference, scan_differences
 from brachium.core.record.job import Job
 
 
@@ -29,7 +29,7 @@ def comeback_of(job: Job, scan: Scan, titles: tuple[str, ...], today: str) -> Co
     if job.handed_machine is None:
         return None
     bays = {f"place:{b.id}" for b in job.handed_machine.bays}
-    found = tuple(d for d in differences(job.handed_machine, scan) if d.key not in bays)
+    found = tuple(d for d in scan_differences(job.handed_machine, scan) if d.key not in bays)
     changed = (*found, *drives_changed(job.handed_machine, scan))
     return Comeback(changed, titles, warranty_words(job.warranty_until, today))
 

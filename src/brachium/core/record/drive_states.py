@@ -25,6 +25,6 @@ def drive_states(job: Job) -> Mapping[str, DriveState]:
     return found
 
 
-def failing(job: Job) -> frozenset[str]:
+def failing_places(job: Job) -> frozenset[str]:
     """Places of drives that are dying: imaged before anything else, and loaded no more."""
     return frozenset(p for p, state in drive_states(job).items() if state is DriveState.MEDIA)

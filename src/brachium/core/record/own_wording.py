@@ -10,7 +10,7 @@ LEFT_OUT = "-"  # the wording of a sentence that is not wanted
 _NUMBER = re.compile(r"\d+(?:[.,]\d+)?")
 
 
-def reworded(text: str, wording: Mapping[str, str]) -> str:
+def reworded_sentence(text: str, wording: Mapping[str, str]) -> str:
     """The text as it was worded; empty where it is left out."""
     new = wording.get(text, text)
     return "" if new == LEFT_OUT else new

@@ -46,7 +46,7 @@ def free_part_id(shelf: Sequence[ShelfPart]) -> str:
     return f"part-{number}"
 
 
-def pulled(job: Job, place_id: str, shelf: Sequence[ShelfPart]) -> tuple[Job, tuple[ShelfPart, ...]] | None:
+def pull_part(job: Job, place_id: str, shelf: Sequence[ShelfPart]) -> tuple[Job, tuple[ShelfPart, ...]] | None:
     """A part taken out of a machine and put on the shelf: (record, shelf); None where the place is empty."""
     part = job.machine.configuration().parts.get(place_id)
     if part is None:
@@ -55,16 +55,16 @@ def pulled(job: Job, place_id: str, shelf: Sequence[ShelfPart]) -> tuple[Job, tu
     return replace(job, machine=job.machine.with_part(place_id, None)), put_on(shelf, part, f"{job.name}, {label}")
 
 
-def changed(shelf: Sequence[ShelfPart], part_id: str, **changes: object) -> tuple[ShelfPart, ...]:
+def with_changed_part(shelf: Sequence[ShelfPart], part_id: str, **changes: object) -> tuple[ShelfPart, ...]:
     """The shelf with one part changed."""
     return tuple(replace(p, **changes) if p.id == part_id else p for p in shelf)  # type: ignore[arg-type]
 
 
-def without(shelf: Sequence[ShelfPart], part_id: str) -> tuple[ShelfPart, ...]:
+def without_part(shelf: Sequence[ShelfPart], part_id: str) -> tuple[ShelfPart, ...]:
     return tuple(p for p in shelf if p.id != part_id)
 
 
-def worth(shelf: Sequence[ShelfPart]) -> tuple[Decimal, int]:
+def shelf_worth(shelf: Sequence[ShelfPart]) -> tuple[Decimal, int]:
     """(sum of the prices that are known, how many parts have none)."""
     prices = [p.price for p in shelf]
     return sum((p for p in prices if p is not None), Decimal(0)), sum(p is None for p in prices)

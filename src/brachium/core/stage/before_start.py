@@ -5,7 +5,7 @@ from __future__ import annotations
 from brachium.core.condition.trials import TrialOutcome
 from brachium.core.machine.machine import MachineKind
 from brachium.core.machine.remarks import remarks
-from brachium.core.record.drive_states import failing
+from brachium.core.record.drive_states import failing_places
 from brachium.core.record.job import Job
 
 BESIDE_W = 20.0
@@ -14,7 +14,7 @@ LIMITS = "the machine may hold itself to a share of its speed, and the run measu
 
 def drive_warning(job: Job) -> str:
     """A drive that is dying and should do no work before it is imaged; empty where none is known to be."""
-    names = " and ".join(job.machine.place_label(p) for p in sorted(failing(job)))
+    names = " and ".join(job.machine.place_label(p) for p in sorted(failing_places(job)))
     return f"The drive in {names} is failing: image it first; every test that reads it may be its last" if names else ""
 
 

@@ -163,7 +163,7 @@ def _before_hand_over(progress: Progress) -> str:
     return f"the after-run proves nothing: {progress.after_refused}" if progress.after_refused else ""
 
 
-def furthest(job: Job, progress: Progress) -> Stage:
+def furthest_stage(job: Job, progress: Progress) -> Stage:
     """The stage the job stands at: the last one whose latches are all open."""
     all_latches = latches(job, progress)
     current = STAGES[0]

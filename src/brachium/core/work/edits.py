@@ -49,7 +49,7 @@ def why_not_swapped(earlier: Step, later: Step) -> str:
     return ""
 
 
-def apply(steps: Sequence[Step], edits: PlanEdits, kind: MachineKind) -> tuple[Step, ...]:
+def apply_edits(steps: Sequence[Step], edits: PlanEdits, kind: MachineKind) -> tuple[Step, ...]:
     """The plan with its edits; what does not suit the present plan any more is passed over."""
     out = list(steps)
     for left in edits.left_out:

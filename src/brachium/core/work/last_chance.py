@@ -70,7 +70,7 @@ class Chance:
         return self.item.title
 
 
-def chances(job: Job, has_before: bool, steps: Collection[str]) -> tuple[Chance, ...]:
+def last_chances(job: Job, has_before: bool, steps: Collection[str]) -> tuple[Chance, ...]:
     """Every item that applies to a job; `steps` are the ids of its work's steps."""
     marked = dict(job.last_chance)
     out = []
@@ -83,4 +83,4 @@ def chances(job: Job, has_before: bool, steps: Collection[str]) -> tuple[Chance,
 
 def open_items(job: Job, has_before: bool, steps: Collection[str]) -> tuple[Chance, ...]:
     """Items on which nobody has said a word yet."""
-    return tuple(c for c in chances(job, has_before, steps) if not c.state)
+    return tuple(c for c in last_chances(job, has_before, steps) if not c.state)

@@ -12,7 +12,7 @@ HEADS = ("PH0", "PH1", "PH2", "T5", "T8", "T10", "H5", "slot")
 THREADS = ("M2", "M2.5", "M3", "M4", "6-32", "own")
 
 
-def tray(screws: Sequence[ScrewGroup], removed: Sequence[str]) -> tuple[ScrewGroup, ...]:
+def tray_groups(screws: Sequence[ScrewGroup], removed: Sequence[str]) -> tuple[ScrewGroup, ...]:
     """Groups in the order in which their layers came off; layers that nobody took off yet are left out."""
     return tuple(g for layer in removed for g in screws if g.layer == layer)
 

@@ -56,7 +56,7 @@ def model_key(machine: Machine) -> str:
     return f"{identity.maker} {identity.model}".strip().lower() if identity.model.strip() else ""
 
 
-def learned(job: Job, steps: Sequence[Step], before: Template | None, when: str) -> Template | None:
+def learned_template(job: Job, steps: Sequence[Step], before: Template | None, when: str) -> Template | None:
     """The template of a model after one more finished job; None where nothing can be learned from it."""
     key = model_key(job.machine)
     done = {d.step_id: d for d in job.steps_done}
@@ -95,6 +95,6 @@ def _median(step_id: str, times: Sequence[Timed]) -> OwnMinutes:
     )
 
 
-def taken(job: Job, template: Template) -> Job:
+def with_template(job: Job, template: Template) -> Job:
     """A job that begins as the last one of its model ended."""
     return replace(job, plan_edits=edits_of(template), screws=job.screws or template.screws)

@@ -7,9 +7,9 @@ from dataclasses import replace
 
 from brachium.core.plan.candidates import Candidate
 from brachium.core.record.drive_records import Pulled
-from brachium.core.record.drive_states import drive_states, failing
+from brachium.core.record.drive_states import drive_states, failing_places
 from brachium.core.record.job import Job
-from brachium.core.work.edits import apply
+from brachium.core.work.edits import apply_edits
 from brachium.core.work.erasure import erase_plan
 from brachium.core.work.hazards import Tag, hazards_at
 from brachium.core.work.step import Gate, Mode, Step
@@ -25,8 +25,8 @@ def work_of(
     """The steps of a job's plan, empty without one. `used_bytes` of the old system drive as the before-run noted it."""
     if not chosen:
         return ()
-    steps = steps_for(job.machine, chosen, preconditions, job.transfer, used_bytes, failing(job))
-    return apply((*steps, *_erasing(job, chosen, steps)), job.plan_edits, job.machine.kind)
+    steps = steps_for(job.machine, chosen, preconditions, job.transfer, used_bytes, failing_places(job))
+    return apply_edits((*steps, *_erasing(job, chosen, steps)), job.plan_edits, job.machine.kind)
 
 
 def _erasing(job: Job, chosen: Sequence[Candidate], steps: Sequence[Step]) -> list[Step]:

@@ -11,7 +11,7 @@ from brachium.core.measure.conditions import Conditions
 from brachium.devices.protocols import ChannelInfo, Missing, Workload
 from brachium.devices.simulated.machine import CHANNELS, GRAPHICS, SimulatedMachine, SimulatedSpec
 from brachium.devices.simulated.physics import STEP_S
-from brachium.devices.simulated.workloads import TimedWorkload, build, sustained_rate
+from brachium.devices.simulated.workloads import TimedWorkload, build_workload, sustained_rate
 
 MARGIN_K = 3.0
 OFFERED = (
@@ -67,7 +67,7 @@ class SimulatedBench:
         """Nothing outside the program was touched."""
 
     def workload(self, key: str) -> Workload:
-        return _Attached(self, build(self.machine, key))
+        return _Attached(self, build_workload(self.machine, key))
 
     def set_load(self, busy: bool) -> None:
         if busy:

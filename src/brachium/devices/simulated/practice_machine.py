@@ -88,7 +88,7 @@ def causes_for(kind: MachineKind) -> tuple[str, ...]:
 PRACTICE_PREFIX = "practice-"  # of the name that a job gives its simulated machine, before the seed
 
 
-def practised(simulated_as: str) -> Patient:
+def practice_machine_of(simulated_as: str) -> Patient:
     """The practice machine of that name. Raises ValueError where it is none."""
     return patient(int(simulated_as.removeprefix(PRACTICE_PREFIX)))
 
@@ -275,7 +275,7 @@ def health_of(cause: str, rng: np.random.Generator, later: bool = False) -> Heal
     return HealthReading("bay-1", "later" if later else "as taken in", counters, "simulated")
 
 
-def answer(one: Patient, check_id: str, rng: np.random.Generator) -> str:
+def answer_of(one: Patient, check_id: str, rng: np.random.Generator) -> str:
     """What a check says on this machine: one of the states of its sign. Raises KeyError for an unknown check."""
     states = BY_ID[check_id].sign.states
     hot = one.cause in HEAT

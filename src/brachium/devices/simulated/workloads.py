@@ -119,7 +119,7 @@ class WorkToDo(TimedWorkload):
         return self._cpu_s + self._storage_s
 
 
-def build(machine: SimulatedMachine, key: str) -> TimedWorkload:
+def build_workload(machine: SimulatedMachine, key: str) -> TimedWorkload:
     """The workload of that key on this machine; raises KeyError for an unknown one."""
     spec = machine.spec
     work = WORK_PER_THREAD

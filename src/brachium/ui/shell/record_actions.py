@@ -72,7 +72,7 @@ class RecordActions(QObject):
         sheet.show()
         return sheet
 
-    def held(self) -> str:
+    def nothing_to_resume(self) -> str:
         """Why there is nothing to take up again; empty where there is."""
         job = self._session.job()
         return "" if job is not None and job.hold is not None else "This machine waits for nothing."

@@ -42,7 +42,7 @@ def _general(w: Shell) -> tuple[Command, ...]:
         Command("job.wait_owner", "Waits for the owner…", "Job", lambda: _ignore(w.records.ask_hold(WAITS_OWNER)), "",
                 "", some),
         Command("job.donor", "Keep for parts…", "Job", lambda: _ignore(w.records.ask_hold(KEPT)), "", "", some),
-        Command("job.resume", "Back on the bench", "Job", w.records.resume, "", "", w.records.held),
+        Command("job.resume", "Back on the bench", "Job", w.records.resume, "", "", w.records.nothing_to_resume),
         Command("rail.search", "Search machines", "Window", w.search_rail, "Ctrl+F", "search"),
         Command("job.export", "Export the job…", "Job", w.files.ask_export, "Ctrl+E", "file-text",
                 some),

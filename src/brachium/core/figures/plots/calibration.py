@@ -25,7 +25,7 @@ class Judged:
     inside: bool
 
 
-def judged(outcomes: Sequence[JobOutcome], correction: Correction) -> tuple[Judged, ...]:
+def calibration_points(outcomes: Sequence[JobOutcome], correction: Correction) -> tuple[Judged, ...]:
     """Jobs that were both predicted and measured."""
     out = []
     for o in outcomes:

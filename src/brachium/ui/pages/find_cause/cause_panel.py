@@ -21,7 +21,7 @@ from brachium.core.figures.lists.cause_list import cause_list
 from brachium.core.figures.lists.check_list import check_list
 from brachium.core.figures.plots.evidence_balance import evidence_balance
 from brachium.core.record.checks import CheckDone
-from brachium.core.record.drive_states import failing
+from brachium.core.record.drive_states import failing_places
 from brachium.core.record.job import Job
 from brachium.ui.session import Session
 from brachium.ui.widgets.drawing_view import DrawingView
@@ -88,7 +88,9 @@ class CausePanel(QWidget):
         offered_checks = assessment.checks
         if blind:  # what would tell little must not be told from what tells much
             offered_checks = tuple(
-                NextCheck(c, 0.0) for c in possible(view.job.machine, bool(failing(view.job))) if c.id not in made
+                NextCheck(c, 0.0)
+                for c in possible(view.job.machine, bool(failing_places(view.job)))
+                if c.id not in made
             )
         offered = {c.check.id for c in offered_checks} | made
         if self._check not in offered:

@@ -178,7 +178,7 @@ class HeatPanel(QWidget):
             return
         changed = solve(base, self.changes())
         self.curves.set_builder(lambda w, h: what_if_curves(base, today, changed, w, h))
-        self.result.setText(words(today, changed))
+        self.result.setText(heat_words(today, changed))
         self._session.explain(because(base, today, changed))
 
     def because(self) -> Because | None:
@@ -199,7 +199,7 @@ def _still(view: JobView) -> tuple[tuple[str, str], ...]:
     return (("held back", f"{throttle.kind}: {throttle.reason}"),)
 
 
-def words(today: WhatIfOutcome, changed: WhatIfOutcome) -> str:
+def heat_words(today: WhatIfOutcome, changed: WhatIfOutcome) -> str:
     """The answer in one line."""
     gain = changed.clock_mhz / today.clock_mhz - 1.0
     clock = f"{number(changed.clock_mhz / 1000.0, 3)} GHz sustained"
@@ -220,7 +220,7 @@ def because(base: Base, today: WhatIfOutcome, changed: WhatIfOutcome) -> Because
     )
     held = "held back by heat" if changed.held_back else "not held back"
     return Because(
-        words(today, changed), "two-node steady state",
+        heat_words(today, changed), "two-node steady state",
         "Room + power x resistance = chip; the clock falls until that is at the limit, the fan follows its curve.",
         facts, held, "", tuple(f"{a[:1].upper()}{a[1:]}." for a in assumptions(base)),
     )  # fmt: skip

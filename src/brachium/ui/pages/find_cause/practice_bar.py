@@ -6,7 +6,7 @@ from dataclasses import replace
 
 from PySide6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
 
-from brachium.app.intake.practice import Marked, is_practice, mark
+from brachium.app.intake.practice import Marked, is_practice, mark_practice
 from brachium.app.view.job_view import JobView
 from brachium.core.base.units import many, minutes
 from brachium.core.cause.checks import BY_ID
@@ -60,7 +60,7 @@ class PracticeBar(QWidget):
         self.again.setVisible(named)
         self.verdict.setVisible(named and view is not None)
         if named and view is not None:
-            self.verdict.setText(verdict_words(mark(job, view.measured.before, view.causes.figures)))
+            self.verdict.setText(verdict_words(mark_practice(job, view.measured.before, view.causes.figures)))
 
     def name_cause(self, cause_id: str) -> None:
         """Name the cause, or "well"; the truth is shown then."""

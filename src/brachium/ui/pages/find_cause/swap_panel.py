@@ -9,13 +9,13 @@ from PySide6.QtCore import QSize
 from PySide6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
 
 from brachium.app.shop.workspace import now_text
-from brachium.app.view.cause_record import marked, with_try
+from brachium.app.view.cause_record import with_proven_faults, with_try
 from brachium.core.base.why import Because, Fact, Origin
-from brachium.core.cause.swap_job import DRIVES, MEMORY, SwapJob, proposal_words, proven, said, swap_job
+from brachium.core.cause.swap_job import DRIVES, MEMORY, SwapJob, grid_words, proposal_words, proven_faults, swap_job
 from brachium.core.figures.base.drawing import Region
 from brachium.core.figures.plots.swap_figure import swap_figure
 from brachium.core.record.checks import SwapTry
-from brachium.core.record.drive_states import failing
+from brachium.core.record.drive_states import failing_places
 from brachium.core.record.job import Job
 from brachium.ui.session import Session
 from brachium.ui.widgets.drawing_view import DrawingView
@@ -79,7 +79,7 @@ class SwapPanel(QWidget):
             self._picked = []
         self._job = found
         usable = found is not None
-        dying = sorted(failing(job)) if self._kind == DRIVES else []
+        dying = sorted(failing_places(job)) if self._kind == DRIVES else []
         if dying:  # every try of the grid reads a drive at length
             found, usable = None, False
         self.grid.setVisible(usable)
@@ -111,7 +111,7 @@ class SwapPanel(QWidget):
         )  # fmt: skip
 
     def _show(self, job: Job, found: SwapJob) -> None:
-        self.words.setText(f"{said(found)}.")
+        self.words.setText(f"{grid_words(found)}.")
         picked = tuple(self._picked)
         state = found.state
         open_ = bool(picked or state.proposal)
@@ -119,7 +119,7 @@ class SwapPanel(QWidget):
         self.works.setVisible(open_)
         self.fails.setVisible(open_)
         self.undo.setVisible(bool(found.tries))
-        places, parts = proven(found)
+        places, parts = proven_faults(found)
         known = set(job.machine.bad_places) >= places and set(job.machine.bad_parts) >= parts
         self.mark.setVisible(bool(places or parts) and not known)
         self.grid.set_builder(lambda w, h: swap_figure(found.axes, found.names, state, found.tries, w, picked))
@@ -180,7 +180,7 @@ class SwapPanel(QWidget):
     def _mark(self) -> None:
         job = self._session.job()
         if job is not None and self._job is not None:
-            self._session.edit("marked as faulty", marked(job, *proven(self._job)))
+            self._session.edit("marked as faulty", with_proven_faults(job, *proven_faults(self._job)))
             self._session.say("Marked in the record; nothing is offered for a dead place any more.")
 
     def _set_kind(self, key: str) -> None:

@@ -7,7 +7,7 @@ from dataclasses import replace
 from PySide6.QtGui import QKeyEvent
 from PySide6.QtWidgets import QDialog, QGridLayout, QHBoxLayout, QLineEdit, QPushButton, QVBoxLayout, QWidget
 
-from brachium.core.measure.typed_conditions import AS_READ, FIELDS, REMARK, REMARK_LENGTH, TypedCondition, following
+from brachium.core.measure.typed_conditions import AS_READ, FIELDS, REMARK, REMARK_LENGTH, TypedCondition, next_choice
 from brachium.ui.session import Session
 from brachium.ui.widgets.labels import button, label
 
@@ -67,7 +67,7 @@ class ConditionsSheet(QDialog):
         if job is None:
             return
         typed = dict(job.setup.typed)
-        value = following(field, typed.pop(field.key, AS_READ))
+        value = next_choice(field, typed.pop(field.key, AS_READ))
         if value != AS_READ:
             typed[field.key] = value
         self._session.edit(f"{field.title.lower()}: {value}", replace(job, setup=replace(job.setup, typed=typed)))

@@ -14,7 +14,7 @@ from brachium.app.shop.workspace import AFTER, BEFORE, now_text
 from brachium.core.base.typed_numbers import typed_float
 from brachium.core.base.units import many, number, percent
 from brachium.core.base.why import Because, Fact, Origin
-from brachium.core.measure.own_tests import KINDS, How, OwnResult, OwnTest, free_test_id, redefined
+from brachium.core.measure.own_tests import KINDS, How, OwnResult, OwnTest, free_test_id, redefined_test
 from brachium.core.record.job import Job
 from brachium.formats.frame_log import FrameLog, read_frame_log
 from brachium.ui.pages.measure.hand_timer import HandTimer, can_time
@@ -208,7 +208,7 @@ class OwnTestsPanel(QWidget):
     def _redefine(self, test: OwnTest, text: str, **changes: object) -> None:
         job = self._session.job()
         if job is not None:
-            new = redefined(test, **changes)
+            new = redefined_test(test, **changes)
             self._put(text, own_tests=tuple(new if t.id == test.id else t for t in job.own_tests))
 
     def _set_direction(self, test: OwnTest, higher: bool) -> None:

@@ -7,7 +7,7 @@ from dataclasses import replace
 from PySide6.QtWidgets import QDialog, QGridLayout, QHBoxLayout, QVBoxLayout, QWidget
 
 from brachium.core.base.typed_numbers import typed_float
-from brachium.core.measure.own_protocol import BOUNDS, changed, starting_point, value_of
+from brachium.core.measure.own_protocol import BOUNDS, changed_protocol, starting_point, value_of
 from brachium.core.measure.run import Protocol
 from brachium.ui.session import Session
 from brachium.ui.widgets.fields import LineField
@@ -66,7 +66,7 @@ class ProtocolSheet(QDialog):
 
     def _set(self, key: str, text: str) -> str | None:
         try:
-            self.protocol = changed(self.protocol, key, typed_float(text), self._version)
+            self.protocol = changed_protocol(self.protocol, key, typed_float(text), self._version)
         except ValueError:
             bounds = BOUNDS[key]
             return f"{bounds.low:g} to {bounds.high:g} {bounds.unit}".strip() + "."

@@ -17,12 +17,12 @@ from PySide6.QtWidgets import (
     QVBoxLayout,
 )
 
-from brachium.app.shop.price_list import Preview, export, matching, merged, preview, priced
+from brachium.app.shop.price_list import Preview, export_list, matching_items, merge_lists, preview_list, with_price
 from brachium.core.base.problems import Problem
 from brachium.core.base.units import percent
 from brachium.core.base.why import Because, Fact, Origin
 from brachium.core.plan.candidates import CatalogueItem
-from brachium.core.plan.price_offer import words
+from brachium.core.plan.price_offer import offer_words
 from brachium.formats.part_fields import write_part
 from brachium.ui.pages.base.page import Page
 from brachium.ui.pages.take_in.money_panel import WRONG_AMOUNT, amount
@@ -38,7 +38,7 @@ def item_because(item: CatalogueItem) -> Because:
     """An entry with every attribute that it states, and its offers."""
     attributes = write_part(item.part) if item.part is not None else {}
     facts = tuple(Fact(k.replace("_", " "), v, Origin.CATALOGUE) for k, v in attributes.items())
-    offers = tuple(f"{line}." for line in words(item.offers).split("; ") if line)
+    offers = tuple(f"{line}." for line in offer_words(item.offers).split("; ") if line)
     text = "What rules and predictions read of it; what is not stated is not known." if facts else "Work, not a part."
     return Because(item.title, item.group.value, text, facts, f"{item.price:f} EUR",
                    "Another list, or a price typed over.",
@@ -160,14 +160,16 @@ class PricesPage(Page):
         if not words:
             self._found_rows(items, "")
         elif len(items) <= AT_ONCE:
-            self._found_rows(rows := matching(items, words), f", {len(rows)} found")
+            self._found_rows(rows := matching_items(items, words), f", {len(rows)} found")
         else:
 
             def arrived(rows: tuple[CatalogueItem, ...]) -> None:
                 if asked == self._searches:  # a later search overtakes an earlier one
                     self._found_rows(rows, f", {len(rows)} found")
 
-            self.session.workspace.lanes.submit("compute", lambda: matching(items, words), arrived, self.session.report)
+            self.session.workspace.lanes.submit(
+                "compute", lambda: matching_items(items, words), arrived, self.session.report
+            )
 
     def _found_rows(self, rows: tuple[CatalogueItem, ...], found: str) -> None:
         self.model.show(rows)
@@ -202,7 +204,7 @@ class PricesPage(Page):
         if price is None or price < 0:
             self.session.say(WRONG_AMOUNT)
             return False
-        self._put(priced(self.session.workspace.catalogue, item_id, price))
+        self._put(with_price(self.session.workspace.catalogue, item_id, price))
         return True
 
     def _put(self, items: tuple[CatalogueItem, ...]) -> None:
@@ -248,7 +250,7 @@ class PricesPage(Page):
             self._share = share
 
         workspace.lanes.submit(
-            "compute", lambda: preview(reading, path, said, self._stop.is_set), self._arrived, self._failed
+            "compute", lambda: preview_list(reading, path, said, self._stop.is_set), self._arrived, self._failed
         )
 
     def _tick(self) -> None:
@@ -270,7 +272,7 @@ class PricesPage(Page):
         found, workspace = self._found, self.session.workspace
         if found is not None:
             present = workspace.catalogue
-            workspace.lanes.submit("compute", lambda: merged(present, found), self._taken, self.session.report)
+            workspace.lanes.submit("compute", lambda: merge_lists(present, found), self._taken, self.session.report)
 
     def _taken(self, items: tuple[CatalogueItem, ...]) -> None:
         self._put(items)
@@ -285,7 +287,7 @@ class PricesPage(Page):
         name, _ = QFileDialog.getSaveFileName(self, "Price list", str(Path.home() / "price-list.csv"), "CSV (*.csv)")
         if name:
             try:
-                export(self.session.workspace, Path(name))
+                export_list(self.session.workspace, Path(name))
                 self.session.say(f"The price list is in {name}.")
             except Problem as problem:
                 self.session.report(problem)

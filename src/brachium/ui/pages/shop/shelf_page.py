@@ -10,7 +10,7 @@ from brachium.core.base.problems import Problem
 from brachium.core.base.units import many, money
 from brachium.core.base.why import Because, Fact, Origin
 from brachium.core.machine.part_words import part_title
-from brachium.core.record.parts_shelf import PartState, ShelfPart, changed, put_on, without, worth
+from brachium.core.record.parts_shelf import PartState, ShelfPart, put_on, shelf_worth, with_changed_part, without_part
 from brachium.ui.pages.base.page import Page
 from brachium.ui.pages.shop.best_use_panel import BestUsePanel
 from brachium.ui.pages.shop.consumables_panel import ConsumablesPanel
@@ -50,7 +50,7 @@ class ShelfPage(Page):
     def show_shop(self) -> None:
         """Show all parts as they are now."""
         parts = self.shelf.parts
-        known, open_ = worth(parts)
+        known, open_ = shelf_worth(parts)
         words = f"{money(known)} at your prices" + (f", {many(open_, 'part')} without a price." if open_ else ".")
         empty = "Nothing yet. Put a part here, or pull one from a machine's place in Take in."
         self.set_heading("Parts shelf", f"{many(len(parts), 'part')}, {words}" if parts else empty)
@@ -84,7 +84,7 @@ class ShelfPage(Page):
         self._grid.addWidget(remove, row, 5)
 
     def default_because(self) -> Because | None:
-        known, open_ = worth(self.shelf.parts)
+        known, open_ = shelf_worth(self.shelf.parts)
         text = (
             "What the shop owns already comes before anything is bought. A pulled part is untested until you say "
             "otherwise; one kept for a machine is not meant for another."
@@ -105,7 +105,7 @@ class ShelfPage(Page):
 
     def _change(self, part: ShelfPart, **changes: object) -> None:
         try:
-            self.shelf.edit("shelf part changed", changed(self.shelf.parts, part.id, **changes))
+            self.shelf.edit("shelf part changed", with_changed_part(self.shelf.parts, part.id, **changes))
         except Problem as problem:
             self.session.report(problem)
 
@@ -117,4 +117,4 @@ class ShelfPage(Page):
         return None
 
     def _remove(self, part: ShelfPart) -> None:
-        self.shelf.edit("part taken off the shelf", without(self.shelf.parts, part.id))
+        self.shelf.edit("part taken off the shelf", without_part(self.shelf.parts, part.id))

@@ -8,11 +8,11 @@ from PySide6.QtCore import QSize, Qt
 from PySide6.QtWidgets import QGridLayout, QHBoxLayout, QVBoxLayout, QWidget
 
 from brachium.app.shop.kept import keep_settings
-from brachium.app.shop.shop_record import corrects, outcomes_of, part_lies_aside
+from brachium.app.shop.shop_record import corrects_predictions, outcomes_of, part_lies_aside
 from brachium.core.base.units import many, percent
 from brachium.core.base.why import Because, Fact, Origin
-from brachium.core.day.durations import learn
-from brachium.core.figures.plots.calibration import calibration, judged
+from brachium.core.day.durations import learn_durations
+from brachium.core.figures.plots.calibration import calibration, calibration_points
 from brachium.core.learn.correction import correction_of, coverage
 from brachium.core.learn.outcomes import JobOutcome
 from brachium.core.learn.summary import FEW, by_kind, by_machine, minutes_of, sales_of
@@ -65,7 +65,7 @@ class TrackRecordPage(Page):
         return outcomes_of(self.session.workspace)
 
     def _correction(self) -> Correction:
-        return correction_of(self._outcomes()) if corrects(self.session.workspace) else NONE
+        return correction_of(self._outcomes()) if corrects_predictions(self.session.workspace) else NONE
 
     def show_shop(self) -> None:
         """The record as it is now."""
@@ -75,8 +75,8 @@ class TrackRecordPage(Page):
         told = f"{many(len(outcomes), 'job')} handed over." if outcomes else empty
         aside = " A part of the record could not be read: it is kept aside, and a backup may hold it whole."
         self.set_heading("Track record", told + (aside if part_lies_aside(self.session.workspace) else ""))
-        self.correct.show_value("on" if corrects(self.session.workspace) else "off")
-        found = judged(outcomes, correction)
+        self.correct.show_value("on" if corrects_predictions(self.session.workspace) else "off")
+        found = calibration_points(outcomes, correction)
         self.plot.set_builder(lambda w, h: calibration(found, w, h))
         self.words.setText(_coverage_words(outcomes, correction))
         for title in self._titles:
@@ -132,7 +132,7 @@ def _minutes_words(outcomes: tuple[JobOutcome, ...]) -> str:
 
 def _steps_words(outcomes: tuple[JobOutcome, ...]) -> str:
     """The steps whose minutes are off most, by how many times they were timed."""
-    learned = [(k, v) for k, v in learn(step for o in outcomes for step in o.steps).items() if v.count >= FEW]
+    learned = [(k, v) for k, v in learn_durations(step for o in outcomes for step in o.steps).items() if v.count >= FEW]
     off = sorted(learned, key=lambda x: -abs(log(x[1].factor)))[:MOST_STEPS]
     words = ", ".join(f"{k.replace('-', ' ')} {100 * (v.factor - 1):+.0f} % ({v.count})" for k, v in off)
     return f"Steps furthest off, as the day sheet counts them: {words}." if words else ""

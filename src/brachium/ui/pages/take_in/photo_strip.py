@@ -9,7 +9,7 @@ from PySide6.QtCore import QSize, Qt
 from PySide6.QtGui import QIcon, QPixmap
 from PySide6.QtWidgets import QDialog, QFileDialog, QHBoxLayout, QLabel, QLineEdit, QPushButton, QVBoxLayout, QWidget
 
-from brachium.app.intake.photos import attach, captioned, read_all, without_photo
+from brachium.app.intake.photos import attach_photos, read_all, with_caption, without_photo
 from brachium.core.base.problems import Problem
 from brachium.core.base.units import many
 from brachium.core.record.job import Job, Photo
@@ -91,7 +91,7 @@ def add_photos(session: Session, paths: Sequence[Path]) -> None:
 
     def arrived(found: tuple[tuple[ScaledPhoto, ...], tuple[Problem, ...]]) -> None:
         good, bad = found
-        count = attach(session.workspace, job_id, good)
+        count = attach_photos(session.workspace, job_id, good)
         for problem in bad[:1]:
             session.report(problem)
         if not bad:
@@ -174,7 +174,7 @@ class PhotoSheet(QDialog):
     def _write(self) -> None:
         job = self._session.job()
         if job is not None:
-            self._session.edit("photo captioned", captioned(job, self._id, self.caption.text().strip()))
+            self._session.edit("photo captioned", with_caption(job, self._id, self.caption.text().strip()))
 
     def _remove(self) -> None:
         job = self._session.job()

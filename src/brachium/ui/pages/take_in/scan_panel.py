@@ -11,7 +11,7 @@ from PySide6.QtWidgets import QGridLayout, QHBoxLayout, QVBoxLayout, QWidget
 from brachium.core.base.units import many
 from brachium.core.machine.remarks import remarks
 from brachium.core.machine.scan import Scan
-from brachium.core.machine.scan_differences import ScanDifference, differences, taken
+from brachium.core.machine.scan_differences import ScanDifference, scan_differences, with_scanned
 from brachium.core.record.job import Job
 from brachium.ui.session import Session
 from brachium.ui.widgets.labels import button, clear, label
@@ -127,7 +127,7 @@ class ScanPanel(QWidget):
     def _take(self, question: ScanDifference) -> None:
         job = self._session.job()
         if job is not None and job.scan is not None:
-            machine = taken(job.machine, job.scan, (question.key,))
+            machine = with_scanned(job.machine, job.scan, (question.key,))
             self._session.edit(f"{question.label} taken from the scan", replace(job, machine=machine))
 
     def _keep(self, question: ScanDifference) -> None:
@@ -141,7 +141,7 @@ def questions(job: Job) -> tuple[ScanDifference, ...]:
     """Where record and scan disagree and nobody has said yet which is true; a new sighting asks again."""
     if job.scan is None:
         return ()
-    return tuple(d for d in differences(job.machine, job.scan) if _mark(d) not in job.scan_kept)
+    return tuple(d for d in scan_differences(job.machine, job.scan) if _mark(d) not in job.scan_kept)
 
 
 def _mark(question: ScanDifference) -> str:

@@ -12,7 +12,7 @@ from brachium.app.view.job_view import JobView
 from brachium.core.base.units import gib, minutes, percent
 from brachium.core.machine.parts import Drive
 from brachium.core.record.drive_records import EraseMethod, Erasure, Pulled, Transfer, Verified, Way
-from brachium.core.record.drive_states import failing
+from brachium.core.record.drive_states import failing_places
 from brachium.core.work.erasure import erase_plan, record_problem
 from brachium.core.work.transfer import Condition, TransferPlan, replaced_drives, transfer_plan
 from brachium.ui.session import Session
@@ -125,7 +125,7 @@ class DriveSheet(QDialog):
         if view is None or job is None:
             return
         plan = transfer_plan(
-            job.machine, view.choice.chosen(), job.transfer, view.choice.around.used_bytes, failing(job)
+            job.machine, view.choice.chosen(), job.transfer, view.choice.around.used_bytes, failing_places(job)
         )
         self.way.show_value(job.transfer.way.name)
         self.used.show_value(f"{job.transfer.used_gib:g}" if job.transfer.used_gib is not None else "")

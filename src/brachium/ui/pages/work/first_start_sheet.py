@@ -143,7 +143,7 @@ class FirstStartSheet(QDialog):
         self.causes.setText(". ".join(lines) + ("." if lines else ""))
 
 
-def shown(parent: QWidget, session: Session) -> FirstStartSheet:
+def shown_reading(parent: QWidget, session: Session) -> FirstStartSheet:
     """The sheet over the window."""
     sheet = FirstStartSheet(parent, session)
     sheet.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)

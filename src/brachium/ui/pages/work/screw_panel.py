@@ -12,7 +12,7 @@ from brachium.core.figures.plots.screw_tray import screw_tray, tighten_figure
 from brachium.core.record.job import Job
 from brachium.core.record.screws import ScrewGroup
 from brachium.core.work.layers import BATTERY_LAYER
-from brachium.core.work.screws import HEADS, THREADS, open_screws, tighten_plan, tray
+from brachium.core.work.screws import HEADS, THREADS, open_screws, tighten_plan, tray_groups
 from brachium.core.work.step import Step
 from brachium.ui.session import Session
 from brachium.ui.widgets.drawing_view import DrawingView
@@ -60,7 +60,7 @@ class ScrewPanel(QWidget):
         if step is None or not layer:
             return
         off = [s.layer[1:] for s in steps if s.layer.startswith("-")]
-        groups = tray(job.screws, off)
+        groups = tray_groups(job.screws, off)
         state = (job.id, step.id, groups)
         if state == self._shown:
             return

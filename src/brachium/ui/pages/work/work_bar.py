@@ -16,7 +16,7 @@ from brachium.core.machine.parts import Drive
 from brachium.core.plan.candidates import planned
 from brachium.core.record.drive_records import Pulled
 from brachium.core.work.step import Step
-from brachium.core.work.template import taken
+from brachium.core.work.template import with_template
 from brachium.core.work.transfer import replaced_drives
 from brachium.ui.pages.work.drive_sheet import DriveSheet
 from brachium.ui.pages.work.plan_edit_sheet import PlanEditSheet
@@ -67,7 +67,7 @@ class WorkBar(QWidget):
         job = self._session.job()
         found = template_for(self._session.workspace, job) if job is not None else None
         if job is not None and found is not None:
-            self._session.edit("plan of the model taken over", taken(job, found))
+            self._session.edit("plan of the model taken over", with_template(job, found))
 
     def leave_template(self) -> None:
         """Keep the generated plan; it is not offered again."""

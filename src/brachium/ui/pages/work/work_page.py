@@ -10,7 +10,7 @@ from PySide6.QtCore import QSize, Qt, QTimer
 from PySide6.QtGui import QKeySequence, QShortcut
 from PySide6.QtWidgets import QFileDialog, QHBoxLayout, QLineEdit, QVBoxLayout, QWidget
 
-from brachium.app.intake.photos import attach, read_all
+from brachium.app.intake.photos import attach_photos, read_all
 from brachium.app.shop.workspace import now_text
 from brachium.app.view.job_view import JobView
 from brachium.core.base.typed_numbers import typed_float
@@ -19,12 +19,12 @@ from brachium.core.base.why import Because, Fact, Origin
 from brachium.core.figures.lists.caution_list import caution_list
 from brachium.core.figures.lists.step_list import step_list
 from brachium.core.record.job import GateLift, Job, StepDone
-from brachium.core.work.last_chance import chances
+from brachium.core.work.last_chance import last_chances
 from brachium.core.work.step import Step
 from brachium.core.work.stopwatch import Stopwatch, clock_words
 from brachium.formats.photo import SUFFIXES
 from brachium.ui.pages.base.page import Page
-from brachium.ui.pages.work.first_start_sheet import FirstStartSheet, shown
+from brachium.ui.pages.work.first_start_sheet import FirstStartSheet, shown_reading
 from brachium.ui.pages.work.last_chance_panel import LastChancePanel
 from brachium.ui.pages.work.paste_sheet import PasteSheet
 from brachium.ui.pages.work.screw_panel import ScrewPanel
@@ -145,7 +145,7 @@ class WorkPage(Page):
         self.set_heading(head, f"{minutes(attended)} of work left, {minutes(logged)} logged, "
                          f"{minutes(sum(s.unattended_min for s in left))} run by themselves.")  # fmt: skip
         ids = [s.id for s in view.work.steps]
-        found = chances(job, view.standing.progress.has_before, ids)
+        found = last_chances(job, view.standing.progress.has_before, ids)
         self.chance.setVisible(bool(left) and any(not c.state for c in found))
         self.chance.show_chances(job, found)
         self.steps.set_builder(lambda w, h: step_list(view.work.steps, done, w))
@@ -229,7 +229,7 @@ class WorkPage(Page):
 
         def arrived(found: tuple) -> None:  # type: ignore[type-arg]
             good, bad = found
-            count = attach(session.workspace, job_id, good)
+            count = attach_photos(session.workspace, job_id, good)
             for problem in bad:
                 session.report(problem)
             if count:
@@ -246,7 +246,7 @@ class WorkPage(Page):
 
     def ask_first_start(self) -> FirstStartSheet:
         """Expected against seen."""
-        return shown(self.window(), self.session)
+        return shown_reading(self.window(), self.session)
 
     def lift_gate(self) -> None:
         """Let the step be done against its gate, with the note as the written reason."""
