@@ -1,7 +1,7 @@
 # Two commands do everything: `make demo` and `make test`. Both set up first; set-up is skipped when nothing changed.
 PY := .venv/bin/python
 
-.PHONY: setup demo test check probe schemas samples demo-shop pictures bench clean
+.PHONY: setup demo test check probe schemas samples lock house mutants demo-shop pictures bench clean
 
 setup:
 	@bash scripts/setup.sh
@@ -27,6 +27,15 @@ demo-shop: setup
 
 schemas: setup
 	@$(PY) scripts/schemas.py
+
+lock: setup
+	@$(PY) -m scripts.lock
+
+house: setup
+	@$(PY) -m scripts.house
+
+mutants: setup
+	@$(PY) -m benchmarks.mutants
 
 samples: setup
 	@$(PY) -m scripts.keep_samples

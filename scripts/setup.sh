@@ -10,7 +10,7 @@ PACKAGES="python3 python3-venv libegl1 libgl1 libxkbcommon0 libxkbcommon-x11-0 l
 say() { printf '%s\n' "$*" >&2; }
 
 stamp=.venv/.ready
-wanted=$(cat pyproject.toml scripts/setup.sh | sha256sum | cut -d' ' -f1)
+wanted=$(cat pyproject.toml requirements.lock scripts/setup.sh | sha256sum | cut -d' ' -f1)
 if [ -f "$stamp" ] && [ "$(cat "$stamp")" = "$wanted" ]; then
   exit 0
 fi
@@ -42,7 +42,12 @@ P
 
 say "Setting up Python packages in .venv (once)"
 [ -x .venv/bin/python ] || python3 -m venv .venv || { say "The virtual environment could not be made in .venv."; exit 1; }
-.venv/bin/python -m pip install -q --disable-pip-version-check -e '.[dev]' 2>&1 | grep -v '^WARNING' >&2 || true
+.venv/bin/python -m pip install -q --disable-pip-version-check --require-hashes -r requirements.lock 2>&1 \
+  | grep -v '^WARNING' >&2 || true
+.venv/bin/python -c 'import numpy, PySide6.QtWidgets' 2>/dev/null || say "The packages in requirements.lock are for Python 3.11 on\
+ x86-64. On another machine remove its hashes' file, write it anew with scripts/lock.py, and start again."
+.venv/bin/python -m pip install -q --disable-pip-version-check --no-deps --no-build-isolation -e . 2>&1 \
+  | grep -v '^WARNING' >&2 || true
 .venv/bin/python -c 'import brachium, PySide6.QtWidgets, weasyprint, pytest, ruff' 2>/dev/null || [ -x .venv/bin/ruff ] \
   || { say "The Python packages could not be installed. Check the network and try again."; exit 1; }
 .venv/bin/python -c 'import brachium, PySide6.QtWidgets, weasyprint, pytest' \

@@ -13,6 +13,7 @@ if os.environ.get("QT_QPA_PLATFORM", "offscreen") == "offscreen":
     os.environ["QT_QPA_PLATFORM"] = f"offscreen:configfile={SCREEN}"
 os.environ.setdefault("OPENBLAS_NUM_THREADS", "1")
 
+import hypothesis
 import pytest
 
 from brachium.app.demo.headless import run_demo_job
@@ -20,6 +21,8 @@ from brachium.app.shop.workspace import Workspace
 from brachium.app.view.job_view import JobView
 from brachium.core.measure.run import Run
 
+hypothesis.settings.register_profile("busy", deadline=None)  # a busy machine is no failure
+hypothesis.settings.load_profile("busy")
 DATA = Path(__file__).parent / "data"
 LONG = ("tests/ui/", "tests/devices/", "tests/probe/", "tests/test_cli")
 

@@ -134,7 +134,11 @@ def test_finished_jobs_of_the_same_model_count_as_evidence_by_themselves(done: B
     workspace.set_catalogue((*workspace.catalogue, item))
     workspace.edit("done", replace(finished, plan=("cpu@socket",), handed_over="2026-11-24 10:00"))
     other = replace(finished, id="another", name="Another", handed_over="")
-    claims = with_own_jobs(workspace, other, ())
+    done_jobs, names = (workspace.job(done.job().id),), {"cpu": CHIP.name}
+    claims = with_own_jobs(other, (), done_jobs, names)
     assert [(c.part, [s.kind for s in c.sources]) for c in claims] == [("D4-84", [SourceKind.OWN_JOB])]
-    assert with_own_jobs(workspace, replace(other, machine=replace(other.machine, identity=replace(
-        other.machine.identity, model="Something else"))), ()) == ()  # fmt: skip
+    elsewhere = replace(other, machine=replace(other.machine, identity=replace(other.machine.identity, model="Else 1")))
+    assert with_own_jobs(elsewhere, (), done_jobs, names) == ()
+    workspace.add_job(replace(other, plan=()))
+    view = workspace.compute_now("another")
+    assert [c.part for c in view.choice.around.claims] == ["D4-84"], "it counts for the next machine of the model"
