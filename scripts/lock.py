@@ -1,4 +1,4 @@
-"""Writes requirements.lock anew: every package that set-up installs, at the version that pyproject.toml asks for, hashed.
+"""Writes requirements.lock anew: every package that set-up installs, as pyproject.toml asks for it, with its hash.
 
 The hashes are those of the files for the Python and the processor that this runs on (Debian 12: Python 3.11, x86-64).
 """

@@ -16,10 +16,12 @@ os.environ.setdefault("OPENBLAS_NUM_THREADS", "1")
 import hypothesis
 import pytest
 
-from brachium.app.demo.headless import run_demo_job
+from brachium.app.shop.open_shop import open_shop
 from brachium.app.shop.workspace import Workspace
 from brachium.app.view.job_view import JobView
 from brachium.core.measure.run import Run
+from brachium.demo.newsroom import JOB_ID
+from tests.support.made_once import demo_shop, finished_job, made_once
 
 hypothesis.settings.register_profile("busy", deadline=None)  # a busy machine is no failure
 hypothesis.settings.load_profile("busy")
@@ -46,10 +48,21 @@ def truth() -> dict[str, dict[str, object]]:
 @pytest.fixture(scope="session")
 def finished(tmp_path_factory: pytest.TempPathFactory) -> tuple[Path, JobView]:
     """Shop file and view of the demo job after all stages."""
-    path = tmp_path_factory.mktemp("finished") / "shop.db"
-    workspace, view = run_demo_job(path, lambda _: None, others=False)
+    path = made_once(tmp_path_factory, "finished.db", finished_job)
+    copy = tmp_path_factory.mktemp("finished") / "shop.db"
+    shutil.copy(path, copy)
+    workspace = open_shop(copy)
+    view = workspace.compute_now(JOB_ID)
     workspace.close()
     return path, view
+
+
+@pytest.fixture
+def demo_shop_file(tmp_path_factory: pytest.TempPathFactory, tmp_path: Path) -> Path:
+    """A copy of the whole demo shop, every machine worked out once, that the test may change."""
+    target = tmp_path / "shop.db"
+    shutil.copy(made_once(tmp_path_factory, "demo.db", demo_shop), target)
+    return target
 
 
 @pytest.fixture(scope="session")
@@ -75,7 +88,6 @@ def runs(finished_view: JobView) -> tuple[Run, Run]:
 def shop(tmp_path: Path) -> Iterator[Workspace]:
     """A shop with the newsroom laptop as it comes in, without any run."""
     from brachium.app.demo.demo_shop import add_newsroom
-    from brachium.app.shop.open_shop import open_shop
 
     workspace = open_shop(tmp_path / "shop.db")
     add_newsroom(workspace)

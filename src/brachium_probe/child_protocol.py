@@ -55,14 +55,20 @@ def _watch_parent(parent: int) -> None:
 
 
 class ChildStopwatch:
-    """Runs for a duration [s]; a duration of zero or less never ends by itself."""
+    """Runs for a duration [s]; a duration of zero or less never ends by itself.
+
+    `over` is asked before every unit of work: the first one is always done, also where a busy machine lets the whole
+    time pass before it.
+    """
 
     def __init__(self, duration_s: float) -> None:
         self._duration_s = duration_s if duration_s > 0 else float("inf")
+        self._asked = False
         self.start_s = time.monotonic()
 
     def elapsed_s(self) -> float:
         return time.monotonic() - self.start_s
 
     def over(self) -> bool:
-        return self.elapsed_s() >= self._duration_s
+        asked, self._asked = self._asked, True
+        return asked and self.elapsed_s() >= self._duration_s

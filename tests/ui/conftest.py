@@ -19,6 +19,8 @@ from brachium.ui.shell.window import MainWindow
 from brachium.ui.widgets.drawing_view import DrawingView
 from brachium.ui.widgets.fields import LineField
 
+PATIENCE_MS = 300_000  # a wait ends by its event; this only ends a test that hangs
+
 
 class Bench:
     """The window with the moves a person makes."""
@@ -26,8 +28,9 @@ class Bench:
     def __init__(self, qtbot: QtBot, window: MainWindow) -> None:
         self.qtbot, self.window = qtbot, window
 
-    def until(self, ready: Callable[[], bool], timeout: int = 20_000) -> None:
-        self.qtbot.waitUntil(ready, timeout=timeout)
+    def until(self, ready: Callable[[], bool]) -> None:
+        """Wait for it, however busy the machine is."""
+        self.qtbot.waitUntil(ready, timeout=PATIENCE_MS)
 
     def key(self, key: Qt.Key, modifier: Qt.KeyboardModifier = Qt.KeyboardModifier.NoModifier) -> None:
         QTest.keyClick(self.window.focusWidget() or self.window, key, modifier)
@@ -54,10 +57,10 @@ class Bench:
     def machine(self, job_id: str, measured: bool = False) -> None:
         """Choose a machine of the rail and wait for its figures."""
         session = self.window.session
-        self.until(lambda: job_id in session.workspace.job_ids(), 60_000)
+        self.until(lambda: job_id in session.workspace.job_ids())
         session.select_job(job_id)
         self.until(lambda: (v := session.view()) is not None and v.job.id == job_id
-                   and (v.measured.before is not None or not measured), 60_000)  # fmt: skip
+                   and (v.measured.before is not None or not measured))  # fmt: skip
 
     def choose(self) -> ChoosePage:
         """Choose, with the figures of the record as it is."""
@@ -102,9 +105,9 @@ def fresh(qtbot: QtBot, tmp_path: Path) -> Iterator[Bench]:
 
 
 @pytest.fixture
-def whole(qtbot: QtBot, tmp_path: Path) -> Iterator[Bench]:
-    """The whole demo shop, as it opens for the first time."""
-    yield from _open(qtbot, tmp_path / "shop.db", True)
+def whole(qtbot: QtBot, demo_shop_file: Path) -> Iterator[Bench]:
+    """The whole demo shop, opened again: what it holds was worked out before."""
+    yield from _open(qtbot, demo_shop_file, False)
 
 
 @pytest.fixture

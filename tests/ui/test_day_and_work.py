@@ -41,7 +41,7 @@ def sheet(whole: Bench, monkeypatch: pytest.MonkeyPatch) -> DayPage:
     page = whole.window.shop_pages.page("day")
     page.now = lambda: datetime(2026, 11, 25, 8, 55)
     whole.window.run_command("day")
-    whole.until(lambda: page._day is not None and not page._timer.isActive(), 30_000)
+    whole.until(lambda: page._day is not None and not page._timer.isActive())
     return page
 
 
@@ -69,7 +69,7 @@ def test_a_dragged_stretch_stays_and_is_freed_again(whole: Bench, sheet: DayPage
     QTest.mouseRelease(sheet.sheet, Qt.MouseButton.LeftButton, pos=at + QPoint(away, 0))
     workspace = whole.window.session.workspace
     assert set(fixed_blocks(workspace, day.first)) == {last.block.id}
-    whole.until(lambda: not sheet._timer.isActive() and sheet._day is not day, 30_000)
+    whole.until(lambda: not sheet._timer.isActive() and sheet._day is not day)
     again = sheet._day
     assert again is not None
     moved = next(p for p in again.sheet.placed if p.block.id == last.block.id)
@@ -91,9 +91,7 @@ def test_hours_benches_and_the_calendar(whole: Bench, sheet: DayPage, tmp_path: 
     assert "09:00-12:30 is meant" in typed(sheet.hours, "nine to five")
     assert typed(sheet.technicians, "0") == "From 1 to 12."
     assert typed(sheet.technicians, "2") == ""
-    whole.until(
-        lambda: sheet._day is not None and sheet._day.shop.technicians == 2 and not sheet._timer.isActive(), 30_000
-    )
+    whole.until(lambda: sheet._day is not None and sheet._day.shop.technicians == 2 and not sheet._timer.isActive())
     path = tmp_path / "day.ics"
     sheet.write_calendar(path)
     text = path.read_text()

@@ -105,5 +105,5 @@ def test_a_scan_that_contradicts_the_record_asks_and_is_taken(whole: Bench) -> N
     job = session.job()
     assert job is not None and "slot-3" not in job.machine.configuration().modules()
     QTest.mouseClick(page.scan.scan, Qt.MouseButton.LeftButton)
-    whole.until(lambda: session.workspace.undo_label("archive-workstation") != "" and session.job() != job, 5000)
+    whole.until(lambda: session.workspace.undo_label("archive-workstation") != "" and session.job() != job)
     assert session.job().scan == scan_of(job)  # type: ignore[union-attr]

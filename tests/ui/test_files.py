@@ -79,7 +79,7 @@ def test_a_run_that_appears_in_the_watched_folder_is_taken_in_once(
     fresh.until(lambda: "It is there" in page._state.text())
     write_run_file(some_run(), stick / "run.json")
     workspace, shown = window.session.workspace, window.session.job_id
-    fresh.until(lambda: len(workspace.cards()) == 2, 15_000)
+    fresh.until(lambda: len(workspace.cards()) == 2)
     assert window.session.job_id == shown, "what comes by itself does not change what is looked at"
     fresh.until(lambda: "kept as before-run" in " ".join(window.next.texts()))
     write_run_file(some_run(), stick / "copy.json")

@@ -177,9 +177,7 @@ def test_practice_hides_the_ranking_until_the_cause_is_named(done: Bench) -> Non
     window, session = done.window, done.window.session
     window.run_command("practice.new")
     assert session.stage is Stage.FIND_CAUSE
-    done.until(
-        lambda: (v := session.view()) is not None and v.job.id == "practice-1" and v.measured.before is not None, 60_000
-    )
+    done.until(lambda: (v := session.view()) is not None and v.job.id == "practice-1" and v.measured.before is not None)
     page = page_of(done)
     assert page.practice.isVisible() and not page.causes.causes.isVisible() and not page.causes.balance.isVisible()
     labels = [r.label for r in page.causes.checks.regions()]
@@ -200,7 +198,7 @@ def test_practice_hides_the_ranking_until_the_cause_is_named(done: Bench) -> Non
     done.until(lambda: session.job_id != "practice-1")
     assert patient_of(done.job()).cause == "channels"
     made = session.job_id
-    done.until(lambda: (v := session.view()) is not None and v.job.id == made and v.measured.before is not None, 60_000)
+    done.until(lambda: (v := session.view()) is not None and v.job.id == made and v.measured.before is not None)
     session.select_job("practice-1")
     session.select_stage(Stage.FIND_CAUSE)
     done.settled()

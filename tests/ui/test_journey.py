@@ -43,7 +43,7 @@ def test_the_whole_job(fresh: Bench, tmp_path: Path, monkeypatch: pytest.MonkeyP
     QTest.mouseClick(measure.speed.buttons["0"], Qt.MouseButton.LeftButton)
     QTest.mouseClick(measure.start, Qt.MouseButton.LeftButton)
     assert session.measure.active is not None
-    fresh.until(lambda: (v := session.view()) is not None and v.measured.before is not None, 60_000)
+    fresh.until(lambda: (v := session.view()) is not None and v.measured.before is not None)
 
     cause = window.pages[Stage.FIND_CAUSE]
     assert isinstance(cause, FindCausePage)
@@ -93,7 +93,7 @@ def test_the_whole_job(fresh: Bench, tmp_path: Path, monkeypatch: pytest.MonkeyP
     fresh.ctrl(Qt.Key.Key_Return)
     assert session.stage is Stage.PROVE and session.measure.active is not None
     session.measure.set_speed(None)
-    fresh.until(lambda: (v := session.view()) is not None and v.proof.comparison is not None, 60_000)
+    fresh.until(lambda: (v := session.view()) is not None and v.proof.comparison is not None)
     prove = window.pages[Stage.PROVE]
     assert isinstance(prove, ProvePage)
     fresh.until(lambda: prove.currentWidget() is prove.comparison)
@@ -110,7 +110,7 @@ def test_the_whole_job(fresh: Bench, tmp_path: Path, monkeypatch: pytest.MonkeyP
     monkeypatch.setattr(QFileDialog, "getExistingDirectory", lambda *a, **k: str(tmp_path / "out"))
     window.next.clear_message()
     fresh.ctrl(Qt.Key.Key_Return)
-    fresh.until(lambda: (tmp_path / "out" / "report.pdf").exists(), 60_000)
+    fresh.until(lambda: (tmp_path / "out" / "report.pdf").exists())
     assert (tmp_path / "out" / "report.html").exists()
     page = window.pages[Stage.HAND_OVER]
     assert isinstance(page, HandOverPage)

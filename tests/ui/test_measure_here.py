@@ -108,7 +108,7 @@ def test_this_machine_is_measured_from_the_window(here: Bench, monkeypatch: pyte
     journals = Path(session.workspace.database.path).with_name("shop-runs")
     assert len(list(journals.glob("this-machine@before-*.running.jsonl"))) == 1
     here.until(lambda: "left" in here.window.next.texts()[1])
-    here.until(lambda: session.measure.active is None, timeout=40_000)
+    here.until(lambda: session.measure.active is None)
     here.until(lambda: (v := session.view()) is not None and v.measured.before is not None)
     run = session.workspace.run(session.job_id, "before")
     assert run is not None and run.complete and run.machine and run.test("cpu_single") is not None
@@ -122,7 +122,7 @@ def test_stopping_here_is_at_once_and_kept(here: Bench) -> None:
     here.window.run_command("measure.start")
     here.until(lambda: (live := session.measure.live()) is not None and live.trace is not None)
     here.key(Qt.Key.Key_Period, Qt.KeyboardModifier.ControlModifier)
-    here.until(lambda: session.measure.active is None, timeout=5_000)
+    here.until(lambda: session.measure.active is None)
     stored = session.workspace.all_runs(session.job_id)
     assert len(stored) == 1 and not stored[0].run.complete
 

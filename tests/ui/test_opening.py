@@ -25,7 +25,7 @@ from brachium.ui.cannot_open import CannotOpen
 from brachium.ui.run import make_window
 from brachium.ui.shell.window import MainWindow
 from brachium.ui.widgets.tool_tips import tip_text
-from tests.ui.conftest import Bench
+from tests.ui.conftest import PATIENCE_MS, Bench
 
 UI = Path(__file__).parents[2] / "src" / "brachium" / "ui"
 
@@ -58,7 +58,7 @@ def shut(window: MainWindow) -> None:
 def test_what_stands_in_the_window_settings_never_keeps_it_shut(qtbot: QtBot, path: Path, content: str) -> None:
     path.with_suffix(".ini").write_text(content)
     window = opened(qtbot, path)
-    qtbot.waitUntil(lambda: window.session.view() is not None, timeout=20_000)
+    qtbot.waitUntil(lambda: window.session.view() is not None, timeout=PATIENCE_MS)
     assert window.session.job_id == JOB_ID and window.width() >= 860
     shut(window)
 
@@ -81,9 +81,9 @@ def test_a_record_that_cannot_be_read_is_said_and_the_others_work(qtbot: QtBot, 
         c.execute(f"update job set document = '{{\"document_version\": 99}}', card = '' where id = '{JOB_ID}'")
         c.commit()
     window = opened(qtbot, path)
-    qtbot.waitUntil(lambda: "newer Brachium" in " ".join(window.next.texts()), timeout=20_000)
+    qtbot.waitUntil(lambda: "newer Brachium" in " ".join(window.next.texts()), timeout=PATIENCE_MS)
     window.session.select_job("other")
-    qtbot.waitUntil(lambda: (v := window.session.view()) is not None and v.job.id == "other", timeout=20_000)
+    qtbot.waitUntil(lambda: (v := window.session.view()) is not None and v.job.id == "other", timeout=PATIENCE_MS)
     window.session.select_job(JOB_ID)
     window.run_command("work.tick")
     shut(window)

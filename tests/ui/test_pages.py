@@ -28,7 +28,7 @@ from brachium.ui.shell.because_panel import because_text
 from brachium.ui.widgets.fields import LineField
 from brachium.ui.widgets.save_figure import save_figure
 from tests.support.settle import settle
-from tests.ui.conftest import Bench
+from tests.ui.conftest import PATIENCE_MS, Bench
 
 
 def texts(page: object) -> str:
@@ -196,7 +196,7 @@ def test_a_report_that_cannot_be_written_says_where(done: Bench, tmp_path: Path)
     blocked = tmp_path / "blocked"
     blocked.write_text("x")
     page.save_to(blocked)
-    done.until(lambda: "report.html" in done.window.next.texts()[0], 60_000)
+    done.until(lambda: "report.html" in done.window.next.texts()[0])
     assert "in the way" in done.window.next.texts()[0] or "not a folder" in done.window.next.texts()[0] or \
         "a file" in done.window.next.texts()[0]  # fmt: skip
 
@@ -252,7 +252,7 @@ def test_an_empty_shop_says_how_to_begin(qtbot: QtBot, tmp_path: Path) -> None:
     assert isinstance(page, EmptyShopPage) and not window.track.isVisible()
     assert "Drop sensor logs, a run file or a job archive" in page._subline.text()
     QTest.mouseClick(page.demo, Qt.MouseButton.LeftButton)
-    qtbot.waitUntil(lambda: window.session.view() is not None, timeout=20_000)
+    qtbot.waitUntil(lambda: window.session.view() is not None, timeout=PATIENCE_MS)
     assert window.track.isVisible() and window.header._name.text() == "Newsroom laptop"
     window.close()
     window.session.workspace.close()
@@ -263,10 +263,10 @@ def test_closing_the_window_keeps_what_a_run_has_sampled(qtbot: QtBot, tmp_path:
     qtbot.addWidget(window)
     window.show()
     session = window.session
-    qtbot.waitUntil(lambda: session.view() is not None, timeout=20_000)
+    qtbot.waitUntil(lambda: session.view() is not None, timeout=PATIENCE_MS)
     settle(session.workspace)
     session.start_run("before", 1.0)
-    qtbot.waitUntil(lambda: (v := session.measure.live()) is not None and v.progress.done_s >= 2, timeout=20_000)
+    qtbot.waitUntil(lambda: (v := session.measure.live()) is not None and v.progress.done_s >= 2, timeout=PATIENCE_MS)
     window.close()
     session.workspace.close()
     again, _poster2 = make_window(tmp_path / "shop.db", False)

@@ -156,7 +156,7 @@ def test_the_day_sheet_opens_at_its_stretches_and_follows_the_ticks(whole: Bench
     page = whole.window.shop_pages.page("day")
     page.now = lambda: datetime(2026, 11, 25, 8, 55)
     whole.window.run_command("day")
-    whole.until(page.settled, 30_000)
+    whole.until(page.settled)
     day = page._day
     assert day is not None
     mine = next(j for j in day.jobs if j.id == TOWER)

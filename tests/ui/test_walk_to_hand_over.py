@@ -81,9 +81,9 @@ class Walk:
         active = self.session.measure.active
         assert active is not None
         self.session.measure.set_speed(None)
-        self.bench.until(lambda: self.session.measure.active is None, 120_000)
+        self.bench.until(lambda: self.session.measure.active is None)
         assert self.bench.window.next.action() is None, "nothing is proposed before the run is worked out"
-        self.bench.until(lambda: self.bench.window.next.action() is not None, 60_000)
+        self.bench.until(lambda: self.bench.window.next.action() is not None)
 
     def plan(self) -> None:
         self.press()
@@ -121,7 +121,7 @@ class Walk:
         assert isinstance(page, HandOverPage)
         self.bench.window.next.clear_message()
         click(page.save)
-        self.bench.until(lambda: all((folder / f"{n}.pdf").exists() for n in ("report", "owner", "buyer")), 60_000)
+        self.bench.until(lambda: all((folder / f"{n}.pdf").exists() for n in ("report", "owner", "buyer")))
         click(page.hand)
         self.bench.settled()
         card = next(c for c in self.session.workspace.cards() if c.id == self.job_id)

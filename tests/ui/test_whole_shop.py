@@ -43,7 +43,7 @@ def beyond(page: QWidget) -> str:
 def fits(bench: Bench) -> None:
     """Nothing of the page lies beyond its right edge once its layout came to rest."""
     with contextlib.suppress(PytestQtTimeout):
-        bench.until(lambda: not beyond(shown(bench)), 1500)
+        bench.until(lambda: not beyond(shown(bench)))
     assert not beyond(shown(bench)), beyond(shown(bench))
 
 
@@ -51,11 +51,11 @@ def test_every_stage_of_every_machine_opens_by_a_click_and_fits(whole: Bench) ->
     window, session = whole.window, whole.window.session
     problems: list[object] = []
     session.problem_raised.connect(problems.append)
-    whole.until(lambda: len(session.workspace.job_ids()) == 8, 60_000)
+    whole.until(lambda: len(session.workspace.job_ids()) == 8)
     closed = opened = 0
     for job_id in session.workspace.job_ids():
         session.select_job(job_id)
-        whole.until(lambda j=job_id: (v := session.view()) is not None and v.job.id == j, 60_000)  # type: ignore[misc]
+        whole.until(lambda j=job_id: (v := session.view()) is not None and v.job.id == j)  # type: ignore[misc]
         for stage in STAGES:
             whole.click_stage(stage)
             whole.settled()
@@ -91,7 +91,7 @@ def test_every_page_of_the_shop_opens_in_both_themes(whole: Bench, dark: bool) -
         assert because is not None and because.text, f"{name} says why"
         assert window.focusWidget() is not None, "something has the focus"
         fits(whole)
-    whole.until(lambda: window.shop_pages.page("day").settled(), 60_000)
+    whole.until(lambda: window.shop_pages.page("day").settled())
     assert problems == []
 
 
@@ -99,7 +99,7 @@ def test_the_keyboard_alone_goes_through_the_stages_of_the_newsroom_laptop(whole
     """Each page is walked with Tab: the focus moves, stays within the window, and comes back to where it was."""
     window, session = whole.window, whole.window.session
     session.select_job("newsroom-laptop")
-    whole.until(lambda: (v := session.view()) is not None and v.job.id == "newsroom-laptop", 60_000)
+    whole.until(lambda: (v := session.view()) is not None and v.job.id == "newsroom-laptop")
     for stage in (Stage.TAKE_IN, Stage.MEASURE, Stage.WORK):
         whole.click_stage(stage)
         whole.settled()

@@ -20,6 +20,7 @@ from brachium.core.measure.own_tests import OwnResult, OwnTest
 from brachium.core.measure.run import Run, Trace
 from brachium.core.record.job import STAGES, DataSafe, DataState, Job, LatchLift
 from brachium.ui.run import make_window
+from tests.ui.conftest import PATIENCE_MS
 
 TASK = OwnTest("task-1", "Start the layout program", "s")
 TYPED = tuple(OwnResult("task-1", role, value) for role, value in
@@ -66,7 +67,7 @@ def test_every_page_opens_without_a_sample(qtbot: QtBot, tmp_path: Path, runs: t
     session = window.session
     for job_id in ("laptop", "tower"):
         session.select_job(job_id)
-        qtbot.waitUntil(lambda j=job_id: (v := session.view()) is not None and v.job.id == j, timeout=30_000)  # type: ignore[misc]
+        qtbot.waitUntil(lambda j=job_id: (v := session.view()) is not None and v.job.id == j, timeout=PATIENCE_MS)  # type: ignore[misc]
         for stage in STAGES:
             session.select_stage(stage)
             window.grab()

@@ -189,23 +189,23 @@ def test_dates_are_typed_on_the_day_sheet_and_it_goes_to_paper(
     page = fresh.window.shop_pages.page("day")
     page.now = lambda: datetime(2026, 11, 25, 15, 30)
     fresh.window.run_command("day")
-    fresh.until(lambda: page._day is not None and not page._timer.isActive(), 30_000)
+    fresh.until(lambda: page._day is not None and not page._timer.isActive())
     page.sheet.choose(page.sheet.regions()[0].id)
     assert page.machine.isVisible() and page.machine.name.text() == "Newsroom laptop"
     assert fresh.type_in(page.machine.promise, "soon").startswith("Year, month, day")
     fresh.type_in(page.machine.promise, "2026-11-25")
     assert fresh.job().needed_by == "2026-11-25"
-    fresh.until(lambda: not page._timer.isActive() and page.why.isVisible(), 30_000)
+    fresh.until(lambda: not page._timer.isActive() and page.why.isVisible())
     assert "because it takes" in page.why.text() and "are left" in page.why.text()
     fresh.type_in(page.machine.parts, "2026-11-27")
-    fresh.until(lambda: not page._timer.isActive() and "its parts come in 2 days" in page.why.text(), 30_000)
+    fresh.until(lambda: not page._timer.isActive() and "its parts come in 2 days" in page.why.text())
     page.write_paper(tmp_path / "day.pdf")
-    fresh.until(lambda: (tmp_path / "day.pdf").exists(), 30_000)
+    fresh.until(lambda: (tmp_path / "day.pdf").exists())
     assert (tmp_path / "day.pdf").read_bytes().startswith(b"%PDF")
     problems: list[object] = []
     session.problem_raised.connect(problems.append)
     page.write_paper(tmp_path / "day.pdf" / "under-a-file.pdf")
-    fresh.until(lambda: bool(problems), 30_000)
+    fresh.until(lambda: bool(problems))
     assert "day" in str(problems[0])
 
 
@@ -255,7 +255,7 @@ def test_the_first_start_is_looked_through(fresh: Bench, work: WorkPage) -> None
     assert "1 difference" in sheet.words.text() and "Swap grid" in sheet.causes.text()
     QTest.mouseClick(sheet.test, Qt.MouseButton.LeftButton)
     workspace = fresh.window.session.workspace
-    fresh.until(lambda: workspace.last_of(fresh.job().id, STABILITY) is not None, 60_000)
+    fresh.until(lambda: workspace.last_of(fresh.job().id, STABILITY) is not None)
     again = work.ask_first_start()
     assert again.stable.text().startswith("No error: memory ") and "It cannot exclude " in again.stable.text()
     again.close()
