@@ -103,6 +103,7 @@ def _channels(head: Line) -> list[tuple[str, str, str]]:
     return [(c[0], c[1], c[2]) for c in channels]
 
 
+# complex: one branch a kind of line
 def _take(
     line: dict[str, object], sessions: list[_Session], checks: list[dict[str, object]], width: int
 ) -> Line | None:

@@ -113,20 +113,24 @@ def _supply(known: Known) -> list[Observation]:
     """Battery and adapter of a machine that has them."""
     if known.machine.kind not in (MachineKind.LAPTOP, MachineKind.HANDHELD):
         return []
-    out = []
+    out = _battery(known)
     tried = {t.id: t.outcome for t in known.tried}
-    fitted = known.run.conditions.battery_fitted if known.run is not None else None
-    worn = next((b.health for b in known.scan.batteries if b.health is not None), None) if known.scan else None
-    if fitted is False or tried.get("battery") in (TrialOutcome.ABSENT, TrialOutcome.FAILS) or (worn or 1.0) < WORN:
-        figure = "missing" if fitted is False else f"{percent(worn)} of its design" if worn else "does not hold charge"
-        out.append(_seen("battery", "missing or worn out", figure))
-    elif fitted or tried.get("battery") is TrialOutcome.WORKS:
-        out.append(_seen("battery", "in order", "fitted"))
     if known.weak_adapter:
         out.append(_seen("adapter", "weak or not recognised", known.weak_adapter, Origin.SCANNED))
     elif tried.get("adapter") is TrialOutcome.WORKS or (known.scan is not None and known.scan.supplies):
         out.append(_seen("adapter", "strong enough", "as rated", Origin.SCANNED))
     return out
+
+
+def _battery(known: Known) -> list[Observation]:
+    tried = next((t.outcome for t in known.tried if t.id == "battery"), None)
+    fitted = known.run.conditions.battery_fitted if known.run is not None else None
+    batteries = known.scan.batteries if known.scan is not None else ()
+    worn = next((b.health for b in batteries if b.health is not None), None)
+    if fitted is False or tried in (TrialOutcome.ABSENT, TrialOutcome.FAILS) or (worn or 1.0) < WORN:
+        figure = "missing" if fitted is False else f"{percent(worn)} of its design" if worn else "does not hold charge"
+        return [_seen("battery", "missing or worn out", figure)]
+    return [_seen("battery", "in order", "fitted")] if fitted or tried is TrialOutcome.WORKS else []
 
 
 def _memory(known: Known) -> list[Observation]:
@@ -144,18 +148,24 @@ def _memory(known: Known) -> list[Observation]:
         out.append(_seen("rate", state, f"{rate:.1f} of {peak / 1000.0:.1f} GB/s"))
     size = config.memory_bytes()
     if known.scan is not None and size:
-        usable = known.scan.field("memory.usable_bytes")
-        if usable is not None:
-            share = float(usable.value) / size
-            state = "all of it" if share > USABLE else "a part"
-            out.append(_seen("system", state, f"{gib(int(usable.value))} of {gib(size)}", Origin.SCANNED))
-        seen = sum(p.size_bytes or 0 for p in known.scan.places)
-        if known.scan.places:
-            state = "all seen" if seen >= 0.99 * size else "some not seen"
-            out.append(_seen("counted", state, f"{gib(seen)} of {gib(size)}", Origin.SCANNED))
+        out += _memory_scanned(known.scan, size)
     for check in known.run.checks if known.run is not None else ():
         if check.key == "mem_test" and check.passed is not None:
             out.append(_seen("memory_test", "nothing found" if check.passed else "wrong words", check.detail))
+    return out
+
+
+def _memory_scanned(scan: Scan, size: int) -> list[Observation]:
+    """What system and firmware count of the memory that is fitted [byte]."""
+    out = []
+    usable = scan.field("memory.usable_bytes")
+    if usable is not None:
+        state = "all of it" if float(usable.value) / size > USABLE else "a part"
+        out.append(_seen("system", state, f"{gib(int(usable.value))} of {gib(size)}", Origin.SCANNED))
+    if scan.places:
+        seen = sum(p.size_bytes or 0 for p in scan.places)
+        state = "all seen" if seen >= 0.99 * size else "some not seen"
+        out.append(_seen("counted", state, f"{gib(seen)} of {gib(size)}", Origin.SCANNED))
     return out
 
 
@@ -213,13 +223,7 @@ def _links(scan: Scan) -> list[tuple[str, str, str, bool]]:
 
 def _task(known: Known) -> list[Observation]:
     """What the owner's task and the calm phases show."""
-    out = []
-    figures = known.figures
-    if figures is not None and figures.stall_measured:
-        out.append(_seen("stall", "much" if figures.stall_share > STALL else "hardly", percent(figures.stall_share)))
-    if figures is not None and figures.memory_used_frac is not None:
-        state = "full" if figures.memory_used_frac > MEMORY_FULL else "room left"
-        out.append(_seen("memory_use", state, percent(figures.memory_used_frac)))
+    out = _task_figures(known.figures) if known.figures is not None else []
     for limit in known.limits:
         if limit.name == "test own_task" and "graphics" not in limit.blind:
             share = limit.shares["graphics"]
@@ -237,23 +241,24 @@ def _task(known: Known) -> list[Observation]:
     return out
 
 
+def _task_figures(figures: BeforeFigures) -> list[Observation]:
+    out = []
+    if figures.stall_measured:
+        out.append(_seen("stall", "much" if figures.stall_share > STALL else "hardly", percent(figures.stall_share)))
+    if figures.memory_used_frac is not None:
+        state = "full" if figures.memory_used_frac > MEMORY_FULL else "room left"
+        out.append(_seen("memory_use", state, percent(figures.memory_used_frac)))
+    return out
+
+
 def _looked_at(known: Known) -> list[Observation]:
     """What was seen when it was taken in; without any look nothing is concluded."""
     if not known.findings and not known.tried:
         return []
-    found: dict[str, Severity] = {}
-    for finding in known.findings:
-        found[finding.kind] = max(found.get(finding.kind, Severity.SLIGHT), finding.severity)
-    names = {f.kind: kind_of(f).title.lower() for f in known.findings}
-
-    def state(kinds: Sequence[str], least: Severity) -> tuple[bool, str]:
-        bad = [k for k in kinds if found.get(k, 0) >= least]
-        return bool(bad), ", ".join(names[k] for k in bad) or "nothing found"
-
-    blocked, vents = state(("vent",), Severity.SLIGHT)
-    dirty, dirt = state(DIRT, Severity.CLEAR)
-    loud, fan = state(("fan",), Severity.SLIGHT)
-    drive_bad, drive = state(("noise", "cable"), Severity.SLIGHT)
+    blocked, vents = _found(known, ("vent",), Severity.SLIGHT)
+    dirty, dirt = _found(known, DIRT, Severity.CLEAR)
+    loud, fan = _found(known, ("fan",), Severity.SLIGHT)
+    drive_bad, drive = _found(known, ("noise", "cable"), Severity.SLIGHT)
     failing = next((t for t in known.tried if t.id == "fan" and t.outcome is TrialOutcome.FAILS), None)
     if failing is not None:
         loud, fan = True, failing.note or "the fan test failed"
@@ -263,6 +268,16 @@ def _looked_at(known: Known) -> list[Observation]:
         _seen("noise", "noisy or stuck" if loud else "quiet or plain", fan, Origin.TYPED),
         _seen("drive_noise", "noisy or cable loose" if drive_bad else "quiet", drive, Origin.TYPED),
     ]
+
+
+def _found(known: Known, kinds: Sequence[str], least: Severity) -> tuple[bool, str]:
+    """(whether a finding of these kinds is at least so severe, which ones in words)."""
+    worst: dict[str, Severity] = {}
+    for finding in known.findings:
+        worst[finding.kind] = max(worst.get(finding.kind, Severity.SLIGHT), finding.severity)
+    names = {f.kind: kind_of(f).title.lower() for f in known.findings}
+    bad = [k for k in kinds if worst.get(k, 0) >= least]
+    return bool(bad), ", ".join(names[k] for k in bad) or "nothing found"
 
 
 def _highest(run: Run, key: str, width: int) -> float | None:

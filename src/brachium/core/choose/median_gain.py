@@ -6,7 +6,7 @@ of the services, a processor's rates and power, a cooler's rating), so the produ
 
 from __future__ import annotations
 
-from collections.abc import Callable, Mapping
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass
 from typing import TYPE_CHECKING
 
@@ -57,48 +57,7 @@ class Central:
     ) -> Central:
         """Compile the options of a machine; central values are the medians of the draws. `base` is in every plan."""
         draws = draw(profile, figures) if draws is None else draws
-        middle = {k: float(np.median(v)) for k, v in draws.shares.items()}
-        at = {group: k for k, group in enumerate(Group)}
-        n = len(axes)
-
-        def along(group: Group, values: list[float]) -> FloatArray:
-            return np.array(values).reshape([-1 if k == at[group] else 1 for k in range(n)])
-
-        def one(values: FloatArray) -> float:
-            return float(np.median(values))
-
-        use = one(draws.channel_use)
-        memory, chips = axes[at[Group.MEMORY]], axes[at[Group.PROCESSOR]]
-        drive = [_drive(machine, (*base, *_one(o)), one(draws.latency), one(draws.rate)) for o in axes[at[Group.DRIVE]]]
-        shares = {k: v / sum(middle.values()) for k, v in middle.items()}
-        today = miss_share(profile, machine.configuration())
-        misses = [miss_share(profile, planned(machine, _one(o))) for o in memory]
-        fewer = [1.0 / max(m / today, LEAST_MISSES) if today > 0 else 1.0 for m in misses]
-        paste = [one(draws.paste) if _serves(o, Service.NEW_PASTE) else 1.0 for o in axes[at[Group.PASTE]]]
-        clean = [one(draws.clean) if _serves(o, Service.CLEAN_FINS) else 1.0 for o in axes[at[Group.CLEANING]]]
-        changes = [change_of(machine, _one(o)) for o in chips]
-        coolers = [change_of(machine, _one(o)).cooler_ratio for o in axes[at[Group.COOLER]]]
-        held = _held(
-            _Cooling(along(Group.PASTE, paste), along(Group.CLEANING, clean),
-                     along(Group.COOLER, [0.0 if c is None else one(draws.sink) / c for c in coolers])),
-            changes, lambda values: along(Group.PROCESSOR, values), figures,
-            one(draws.exponent), one(draws.paste) * one(draws.die), heat,
-        )  # fmt: skip
-        rated = one(draws.rated)
-        single = [rated * c.single_ratio if c.single_ratio else 1.0 for c in changes]
-        every = [rated * c.all_ratio if c.all_ratio else 1.0 for c in changes]
-        pictures = [graphics_ratio(machine, _one(o)) for o in axes[at[Group.CARD]]]
-        bandwidth = np.array([[_bandwidth(machine, (*base, *_one(m), *_one(c)), use) for c in chips] for m in memory])
-        return Central(
-            shares, one(draws.overlap),
-            held * along(Group.PROCESSOR, every),
-            along(Group.PROCESSOR, single),
-            bandwidth.reshape([len(memory) if k == at[Group.MEMORY] else len(chips) if k == at[Group.PROCESSOR] else 1
-                               for k in range(n)]),
-            along(Group.DRIVE, [d[0] for d in drive]), along(Group.DRIVE, [d[1] for d in drive]),
-            along(Group.CARD, [rated * g if g else 1.0 for g in pictures]), along(Group.MEMORY, fewer),
-            tuple(len(a) for a in axes),
-        )  # fmt: skip
+        return _Compiler(machine, axes, profile, figures, draws, heat, base).compiled()
 
 
 @dataclass(frozen=True)
@@ -190,3 +149,88 @@ def _speed(c: Central, key: str) -> FloatArray | float:
     if key == "paging":
         return c.latency * c.fewer_misses
     return 1.0
+
+
+@dataclass(frozen=True)
+class _Compiler:
+    """What the options of a machine bring, each along the axis of its group."""
+
+    machine: Machine
+    axes: tuple[tuple[Option | None, ...], ...]
+    profile: UseProfile
+    figures: BeforeFigures
+    draws: Draws
+    heat: HeatFacts | None
+    base: tuple[Candidate, ...]
+
+    def compiled(self) -> Central:
+        middle = {k: float(np.median(v)) for k, v in self.draws.shares.items()}
+        shares = {k: v / sum(middle.values()) for k, v in middle.items()}
+        rated = _one_value(self.draws.rated)
+        changes = [change_of(self.machine, _one(o)) for o in self._options(Group.PROCESSOR)]
+        latency, rate = self._drives()
+        return Central(
+            shares, _one_value(self.draws.overlap),
+            self._held(changes) * self._along(Group.PROCESSOR, [_rated(rated, c.all_ratio) for c in changes]),
+            self._along(Group.PROCESSOR, [_rated(rated, c.single_ratio) for c in changes]),
+            self._bandwidth(), latency, rate, self._pictures(rated), self._fewer_misses(),
+            tuple(len(a) for a in self.axes),
+        )  # fmt: skip
+
+    def _options(self, group: Group) -> tuple[Option | None, ...]:
+        return self.axes[AXIS[group]]
+
+    def _along(self, group: Group, values: Sequence[float]) -> FloatArray:
+        return np.array(values).reshape([-1 if k == AXIS[group] else 1 for k in range(len(self.axes))])
+
+    def _drives(self) -> tuple[FloatArray, FloatArray]:
+        """Speed-ups of small and of long reads."""
+        latency, rate = _one_value(self.draws.latency), _one_value(self.draws.rate)
+        found = [_drive(self.machine, (*self.base, *_one(o)), latency, rate) for o in self._options(Group.DRIVE)]
+        return self._along(Group.DRIVE, [d[0] for d in found]), self._along(Group.DRIVE, [d[1] for d in found])
+
+    def _fewer_misses(self) -> FloatArray:
+        """Speed-up of paging: less of the working set is missing."""
+        today = miss_share(self.profile, self.machine.configuration())
+        misses = [miss_share(self.profile, planned(self.machine, _one(o))) for o in self._options(Group.MEMORY)]
+        return self._along(Group.MEMORY, [1.0 / max(m / today, LEAST_MISSES) if today > 0 else 1.0 for m in misses])
+
+    def _pictures(self, rated: float) -> FloatArray:
+        found = [graphics_ratio(self.machine, _one(o)) for o in self._options(Group.CARD)]
+        return self._along(Group.CARD, [_rated(rated, g) for g in found])
+
+    def _bandwidth(self) -> FloatArray:
+        use = _one_value(self.draws.channel_use)
+        memory, chips = self._options(Group.MEMORY), self._options(Group.PROCESSOR)
+        table = np.array([
+            [_bandwidth(self.machine, (*self.base, *_one(m), *_one(c)), use) for c in chips] for m in memory
+        ])  # fmt: skip
+        sizes = {AXIS[Group.MEMORY]: len(memory), AXIS[Group.PROCESSOR]: len(chips)}
+        return table.reshape([sizes.get(k, 1) for k in range(len(self.axes))])
+
+    def _held(self, changes: list[ProcessorChange]) -> FloatArray:
+        draws = self.draws
+        paste, clean, sink = (_one_value(v) for v in (draws.paste, draws.clean, draws.sink))
+        coolers = [change_of(self.machine, _one(o)).cooler_ratio for o in self._options(Group.COOLER)]
+        cooling = _Cooling(
+            self._along(Group.PASTE, [paste if _serves(o, Service.NEW_PASTE) else 1.0
+                                      for o in self._options(Group.PASTE)]),
+            self._along(Group.CLEANING, [clean if _serves(o, Service.CLEAN_FINS) else 1.0
+                                         for o in self._options(Group.CLEANING)]),
+            self._along(Group.COOLER, [0.0 if c is None else sink / c for c in coolers]),
+        )  # fmt: skip
+        return _held(cooling, changes, lambda values: self._along(Group.PROCESSOR, values), self.figures,
+                     _one_value(draws.exponent), paste * _one_value(draws.die), self.heat)  # fmt: skip
+
+
+AXIS = {group: k for k, group in enumerate(Group)}
+
+
+def _rated(rated: float, ratio: float | None) -> float:
+    """A ratio of rated work rates; nothing changes where it is not known."""
+    return rated * ratio if ratio else 1.0
+
+
+def _one_value(values: FloatArray) -> float:
+    """The median of the draws."""
+    return float(np.median(values))

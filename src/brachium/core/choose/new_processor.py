@@ -33,17 +33,19 @@ def change_of(machine: Machine, chosen: tuple[Candidate, ...]) -> ProcessorChang
     cooler = next((p for p in parts if isinstance(p, Cooler)), None)
     old_cooler = machine.configuration().cooler()
     old_rated = old_cooler.rated_w if old_cooler is not None else machine.processor.design_power_w
-    cooling = cooler.rated_w / old_rated if cooler is not None and cooler.rated_w and old_rated else None
+    cooling = _ratio(cooler.rated_w, old_rated) if cooler is not None else None
     if chip is None:
         return ProcessorChange(cooler_ratio=cooling)
-    old = machine.configuration().processor()
-    single = old.single_rate if old is not None else machine.processor.single_rate
-    every = old.all_rate if old is not None else machine.processor.all_rate
+    old = machine.configuration().processor() or machine.processor
     return ProcessorChange(
-        chip.single_rate / single if chip.single_rate and single else None,
-        chip.all_rate / every if chip.all_rate and every else None,
-        chip.power_w, chip.limit_c or machine.processor.limit_c or USUAL_LIMIT_C, cooling,
+        _ratio(chip.single_rate, old.single_rate), _ratio(chip.all_rate, old.all_rate), chip.power_w,
+        chip.limit_c or machine.processor.limit_c or USUAL_LIMIT_C, cooling,
     )  # fmt: skip
+
+
+def _ratio(new: float | None, old: float | None) -> float | None:
+    """None where either is not stated."""
+    return new / old if new and old else None
 
 
 def graphics_ratio(machine: Machine, chosen: tuple[Candidate, ...]) -> float | None:

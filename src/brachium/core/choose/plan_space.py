@@ -223,16 +223,21 @@ def _of_the_work(
 ) -> tuple[FloatArray, FloatArray]:
     """(attended minutes, consumables [EUR]): by the set of groups that a plan touches, plus what preconditions add."""
     some = [k for k, axis in enumerate(axes) if len(axis) > 1]
-    first = [axes[k][1] for k in some]
-    by_touched: FloatArray = np.zeros([*([2] * len(some)), 2])
-    for mask in product((0, 1), repeat=len(some)):
-        chosen = tuple(o.candidate for o, m in zip(first, mask, strict=True) if m and o is not None)
-        by_touched[mask] = ground.effort((*base, *chosen)) if base or chosen else (0.0, 0.0)
+    by_touched = _by_touched(ground, [axes[k][1] for k in some], base)
     touched = [np.array([o is not None for o in axes[k]], dtype=np.intp) for k in some]
     whole = (np.moveaxis(by_touched, -1, 0)[k] for k in (0, 1))
     minutes, used = ((t[np.ix_(*touched)] if some else t).reshape(shape) for t in whole)
     extra = [np.array([0.0 if o is None else 3.0 * len(o.preconditions) for o in axis]) for axis in axes]
     return minutes + _sum(extra, shape), used
+
+
+def _by_touched(ground: _Ground, first: Sequence[Option | None], base: tuple[Candidate, ...]) -> FloatArray:
+    """(minutes, consumables) of every set of groups, one of each standing for all; shape (2, ..., 2, 2)."""
+    out: FloatArray = np.zeros([*([2] * len(first)), 2])
+    for mask in product((0, 1), repeat=len(first)):
+        chosen = tuple(o.candidate for o, m in zip(first, mask, strict=True) if m and o is not None)
+        out[mask] = ground.effort((*base, *chosen)) if base or chosen else (0.0, 0.0)
+    return out
 
 
 def _best_with(table: PlanTable, candidate_id: str, limits: Limits) -> Plan | None:

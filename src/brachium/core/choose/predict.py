@@ -19,6 +19,7 @@ from brachium.core.base.units import GIB, gib, percent, ratio_band
 from brachium.core.base.why import Because, Fact, Origin
 from brachium.core.choose.new_processor import ProcessorChange, change_of, graphics_ratio
 from brachium.core.choose.work_ratio import work_ratio
+from brachium.core.drives.copy_time import mean_rate_mb_s
 from brachium.core.fit.circumstances import HeatFacts
 from brachium.core.fit.rules.storage import link_ceiling_mb_s
 from brachium.core.heat.before_figures import BeforeFigures
@@ -261,7 +262,7 @@ def _storage(
 
 def sequential_mb_s(machine: Machine, place_id: str, drive: Drive) -> float:
     """Mean sequential rate over the drive, at most what its link carries [MB/s]."""
-    mean = 0.5 * (drive.outer_mb_s + drive.inner_mb_s)
+    mean = mean_rate_mb_s(drive)
     bay = next((b for b in machine.bays if b.id == place_id), None)
     return mean if bay is None or bay.link_mb_s is None else min(mean, link_ceiling_mb_s(bay, bay.link_mb_s))
 

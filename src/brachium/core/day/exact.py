@@ -23,6 +23,7 @@ WORKERS = 4
 LOOK_S = 0.05  # how often a search asks whether it is stopped
 
 
+# complex: one model solved twice; its parts share the solver's variables
 def best_sheet(
     jobs: Sequence[DayJob], shop: ShopDay, seconds: float = SECONDS, stopped: Callable[[], bool] = lambda: False
 ) -> Sheet:

@@ -9,6 +9,7 @@ from brachium.core.day.blocks import DayJob, Placed, Sheet, ShopDay, lateness_of
 LATE = 10**9
 
 
+# complex: one loop over hands, benches and jobs that all change together
 def greedy_sheet(jobs: Sequence[DayJob], shop: ShopDay) -> Sheet:
     """List scheduling: at every turn the ready block whose job is due soonest; fixed blocks keep their place
     where the blocks before them leave it."""

@@ -11,7 +11,7 @@ from collections.abc import Sequence
 from dataclasses import replace
 
 from brachium.core.base.units import minutes
-from brachium.core.day.blocks import DayJob, Sheet, ShopDay
+from brachium.core.day.blocks import DayJob, Placed, Sheet, ShopDay
 from brachium.core.day.greedy import greedy_sheet
 from brachium.core.day.opening import DAY_MIN
 
@@ -48,8 +48,19 @@ def _by_itself(job: DayJob, alone: int, shop: ShopDay) -> str:
 def _waits(job: DayJob, jobs: Sequence[DayJob], sheet: Sheet, waited: int) -> str:
     """Which machines go before it on its technicians and benches until it is finished."""
     mine = sheet.of(job.id)
-    end = max(p.end for p in mine)
-    since = max(job.release, _begin(sheet))
+    taken = _taken_before(job, mine, sheet)
+    names = {j.id: j.name for j in jobs}
+    order = sorted(taken, key=lambda i: -taken[i])[:2]
+    if not order:
+        fixed = any(p.block.fixed is not None for p in mine)
+        return f"{minutes(waited)} late because a stretch of it was fixed by hand" if fixed else ""
+    ahead = " and ".join(names.get(i, i) for i in order)
+    return f"{minutes(waited)} late because {ahead} go{'es' if len(order) == 1 else ''} first"
+
+
+def _taken_before(job: DayJob, mine: Sequence[Placed], sheet: Sheet) -> dict[str, int]:
+    """Attended minutes [min] that other machines take of its technicians, by their id; 0 where only a bench is."""
+    end, since = max(p.end for p in mine), max(job.release, _begin(sheet))
     hands, benches = {p.technician for p in mine}, {p.bench for p in mine if p.bench >= 0}
     taken: dict[str, int] = {}
     for p in sheet.placed:
@@ -59,13 +70,7 @@ def _waits(job: DayJob, jobs: Sequence[DayJob], sheet: Sheet, waited: int) -> st
             taken[p.block.job_id] = taken.get(p.block.job_id, 0) + p.block.attended
         elif p.bench in benches:
             taken.setdefault(p.block.job_id, 0)
-    names = {j.id: j.name for j in jobs}
-    order = sorted(taken, key=lambda i: -taken[i])[:2]
-    ahead = " and ".join(names.get(i, i) for i in order)
-    fixed = any(p.block.fixed is not None for p in mine)
-    if not ahead:
-        return f"{minutes(waited)} late because a stretch of it was fixed by hand" if fixed else ""
-    return f"{minutes(waited)} late because {ahead} go{'es' if len(order) == 1 else ''} first"
+    return taken
 
 
 def _begin(sheet: Sheet) -> int:

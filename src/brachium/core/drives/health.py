@@ -93,18 +93,18 @@ def _state(readings: Sequence[HealthReading]) -> tuple[DriveState, str]:
     rises = {k: last[k] - readings[0].counters[k] for k in last if k in readings[0].counters}
     sectors = {k: last.get(k, 0) for k in MEDIA}
     grown = [k for k in MEDIA if rises.get(k, 0) > 0]
-    if sectors["pending"] or sectors["uncorrectable"] or sectors["media_errors"] or grown or _worn(last):
+    if any(sectors[k] for k in MEDIA if k != "reallocated") or grown or _worn(last):
         return DriveState.MEDIA, _media_text(sectors, grown, last)
     if sectors["reallocated"] >= FEW_SECTORS:
         return DriveState.MEDIA, f"{sectors['reallocated']} reallocated sectors"
+    interface = last.get("interface", 0)
     if rises.get("interface", 0) > 0:
         return DriveState.INTERFACE, f"{rises['interface']} new interface errors since the first reading"
-    if last.get("interface", 0) and len(readings) < 2:
-        return DriveState.INTERFACE_OLD, f"{last['interface']} interface errors, from whenever"
+    if interface and len(readings) < 2:
+        return DriveState.INTERFACE_OLD, f"{interface} interface errors, from whenever"
     if sectors["reallocated"]:
         return DriveState.WATCH, f"{sectors['reallocated']} reallocated sectors, not growing"
-    old = f"; {last['interface']} old interface errors, none new" if last.get("interface") else ""
-    return DriveState.CLEAN, f"nothing against it{old}"
+    return DriveState.CLEAN, f"nothing against it{f'; {interface} old interface errors, none new' if interface else ''}"
 
 
 def _worn(last: Mapping[str, int]) -> bool:

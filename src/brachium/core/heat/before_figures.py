@@ -37,6 +37,7 @@ class BeforeFigures:
     fins_chance: float | None = None
 
 
+# complex: one condition a figure that may not have been sampled
 def figures_of(run: Run, limit_c: float | None) -> BeforeFigures:
     """Read the figures from a run; what was not sampled stays None or neutral (ratio 1, share 0)."""
     traces = heat_traces(run, limit_c)

@@ -47,22 +47,27 @@ def expectation(history: Sequence[Repaste], kind: MachineKind, at_w: float) -> E
         return None
     change = np.array([r.change_k / r.at_w for r in known])
     error = np.array([max(r.half_k, 0.05) / 1.96 / r.at_w for r in known])
-    groups = [np.array([r.kind is k for r in known]) for k in dict.fromkeys(r.kind for r in known)]
+    names = list(dict.fromkeys(r.kind for r in known))
+    groups = [np.array([r.kind is k for r in known]) for k in names]
     jobs, kinds = _variances(change, error, groups)
     means = np.array([change[g].mean() for g in groups])
     of_means = kinds + np.array([jobs / g.sum() + np.mean(error[g] ** 2) / g.sum() for g in groups])
-    mean, mean_var = float(np.sum(means / of_means) / np.sum(1.0 / of_means)), float(1.0 / np.sum(1.0 / of_means))
-    own = next((k for k, r in enumerate(dict.fromkeys(r.kind for r in known)) if r is kind), None)
-    if own is None:
-        mid, var = mean, mean_var + kinds
-    else:
-        trust = kinds / of_means[own]
-        mid = mean + trust * (float(means[own]) - mean)
-        var = trust * (of_means[own] - kinds) + (1.0 - trust) ** 2 * mean_var
+    own = names.index(kind) if kind in names else None
+    mid, var = _shrunk_mean(means, of_means, kinds, own)
     spread = float(np.sqrt(jobs + var))
     low, high = mid - Z80 * spread, mid + Z80 * spread
     count = int(groups[own].sum()) if own is not None else 0
     return Expectation(low * at_w, mid * at_w, high * at_w, at_w, count, len(known))
+
+
+def _shrunk_mean(means: FloatArray, of_means: FloatArray, kinds: float, own: int | None) -> tuple[float, float]:
+    """(mean of a kind shrunk towards that of all, its variance); `own` is the kind's index, None where it is new."""
+    mean, mean_var = float(np.sum(means / of_means) / np.sum(1.0 / of_means)), float(1.0 / np.sum(1.0 / of_means))
+    if own is None:
+        return mean, mean_var + kinds
+    trust = float(kinds / of_means[own])
+    mid = mean + trust * (float(means[own]) - mean)
+    return mid, float(trust * (of_means[own] - kinds) + (1.0 - trust) ** 2 * mean_var)
 
 
 def _variances(change: FloatArray, error: FloatArray, groups: list[npt.NDArray[np.bool_]]) -> tuple[float, float]:

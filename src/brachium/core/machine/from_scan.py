@@ -7,6 +7,7 @@ from dataclasses import replace
 
 from brachium.core.base.units import drive_size, gib
 from brachium.core.base.why import Origin
+from brachium.core.machine.links import PCIE_LANE_MB_S, SATA_MB_S
 from brachium.core.machine.machine import (
     DriveBay,
     Fitted,
@@ -50,8 +51,6 @@ KINDS = {
 FORMS = {"DIMM": MemoryForm.DIMM, "SO-DIMM": MemoryForm.SO_DIMM, "row of chips": MemoryForm.SOLDERED}
 GENERATIONS = {g.value for g in MemoryGeneration}
 USUAL_VOLTS = {"DDR2": (1.8,), "DDR3": (1.5,), "DDR4": (1.2,), "DDR5": (1.1,)}
-SATA_MB_S = {"1.5 Gbps": 150.0, "3.0 Gbps": 300.0, "6.0 Gbps": 600.0}
-PCIE_LANE_MB_S = {1: 250.0, 2: 500.0, 3: 985.0, 4: 1969.0, 5: 3938.0}
 
 
 def machine_of(scan: Scan) -> Machine:

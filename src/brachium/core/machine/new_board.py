@@ -15,22 +15,30 @@ def as_it_will_be(machine: Machine, config: Configuration) -> Machine:
     board = config.parts.get(BOARD)
     if not isinstance(board, BoardPart) or machine.configuration().parts.get(BOARD) == board:
         return machine
-    ids = [s.id for s in machine.slots] + [f"slot-new-{k}" for k in range(1, board.slots + 1)]
-    slots = tuple(
-        ModuleSlot(ids[k], f"Memory place {k + 1}", board.memory_form, board.memory_generation, k % 2,
-                   board.slot_max_bytes)
-        for k in range(board.slots)
-    )  # fmt: skip
+    slots = _slots(machine, board)
     whole = board.slot_max_bytes * board.slots if board.slot_max_bytes else None
     first = tuple(slots[k - 1].id for k in board.fill_order if 1 <= k <= board.slots)
     memory = MemoryPlatform(min(2, board.slots), board.memory_mts, None, whole, whole, False, fill_first=first)
     m2 = [b.id for b in machine.bays if b.form is BayForm.M2]
     bays = tuple(b for b in machine.bays if b.form is not BayForm.M2 or m2.index(b.id) < board.m2_places)
-    new = Board(
+    identity = replace(machine.identity, firmware=board.firmware)
+    platform = replace(machine.platform, board=_board(machine, board))
+    return replace(machine, slots=slots, memory=memory, bays=bays, identity=identity, platform=platform, bad_places=())
+
+
+def _slots(machine: Machine, board: BoardPart) -> tuple[ModuleSlot, ...]:
+    """Its places take the names of the old ones, as far as there are any."""
+    ids = [s.id for s in machine.slots] + [f"slot-new-{k}" for k in range(1, board.slots + 1)]
+    return tuple(
+        ModuleSlot(ids[k], f"Memory place {k + 1}", board.memory_form, board.memory_generation, k % 2,
+                   board.slot_max_bytes)
+        for k in range(board.slots)
+    )  # fmt: skip
+
+
+def _board(machine: Machine, board: BoardPart) -> Board:
+    return Board(
         False, board.socket, board.revision or None, board.families, (), board.processor_power_w,
         tuple(BootMode(m) for m in board.boot_modes), board.m2_places > 0, machine.platform.board.drive_mode, None,
         board.own_plugs, None, None, False, False, board.cooler_pattern or None, board.form,
     )  # fmt: skip
-    identity = replace(machine.identity, firmware=board.firmware)
-    platform = replace(machine.platform, board=new)
-    return replace(machine, slots=slots, memory=memory, bays=bays, identity=identity, platform=platform, bad_places=())

@@ -11,6 +11,7 @@ from brachium.core.machine.power_parts import Adapter, Battery, Supply
 from brachium.core.machine.processor_part import ProcessorPart
 
 
+# complex: one case a kind of part
 def short_words(part: Part) -> str:
     """For a place on the board: `4 GiB DDR3L-1600`, `500 GB disk`, `4 cores, 65 W`."""
     match part:

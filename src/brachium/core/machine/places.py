@@ -88,6 +88,7 @@ def _with_board_place(machine: Machine, kind: PlaceKind, taken: set[str]) -> tup
     return replace(machine, platform=platform), new
 
 
+# complex: one filter a list of places
 def without_place(machine: Machine, place_id: str) -> Machine:
     """The machine without a place and what sits in it."""
     out = replace(

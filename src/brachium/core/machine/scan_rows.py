@@ -9,6 +9,7 @@ Row = tuple[str, str, str, str]
 HEADINGS: Row = ("what", "value", "raw", "read from")
 
 
+# complex: one line a kind of row
 def scan_rows(scan: Scan) -> tuple[Row, ...]:
     """All rows, grouped as a person would look for them."""
     rows: list[Row] = [(_name(f.key), _value(f.key, f.value), f.raw, f.source) for f in scan.fields]

@@ -94,11 +94,11 @@ def with_own(run: Run | None, role: str, tests: Sequence[OwnTest], results: Sequ
 
     Without a run the results make one of their own, which knows no conditions. None where there is nothing at all.
     """
-    mine = [r for r in results if r.role == role]
-    if not mine:
+    of_role = [r for r in results if r.role == role]
+    if not of_role:
         return run
     by_id = {t.id: t for t in tests}
-    mine = [r for r in mine if r.test_id in by_id]
+    mine = [r for r in of_role if r.test_id in by_id]
     used = {r.test_id for r in mine}
     specs = tuple(t.spec() for t in tests if t.id in used)
     if run is None:
@@ -107,11 +107,16 @@ def with_own(run: Run | None, role: str, tests: Sequence[OwnTest], results: Sequ
     sessions = {s.number: s for s in run.sessions}
     for result in mine:
         session = sessions.get(result.session) or MeasuredSession(result.session, _bare_trace())
-        stale = result.version != by_id[result.test_id].version
-        why = result.invalid or ("taken under other settings of the test" if stale else "")
-        repeat = Repeat(by_id[result.test_id].key, result.value, not why, why)
+        repeat = _repeat(result, by_id[result.test_id])
         sessions[result.session] = replace(session, repeats=(*session.repeats, repeat))
     return replace(run, tests=(*run.tests, *specs), sessions=tuple(sessions[k] for k in sorted(sessions)))
+
+
+def _repeat(result: OwnResult, test: OwnTest) -> Repeat:
+    """A result that counts unless it was called invalid, or was taken before the test was changed."""
+    stale = result.version != test.version
+    why = result.invalid or ("taken under other settings of the test" if stale else "")
+    return Repeat(test.key, result.value, not why, why)
 
 
 def _bare_trace() -> Trace:

@@ -138,22 +138,26 @@ def _memory(machine: Machine, item: CatalogueItem, module: MemoryModule) -> list
 
     Modules for no place that is there go with another board: they take its first places, and the old ones leave.
     """
-    filled = machine.configuration().modules()
     if machine.slots and not any((s.form, s.generation) == (module.form, module.generation) for s in machine.slots):
         return _with_another_board(machine, item, module)
-    usable = [s.id for s in machine.slots if s.id not in machine.bad_places]
-    first = [s for s in machine.memory.fill_first if s in usable]
-    usable = first + [s for s in usable if s not in first]  # the board's own order, where it is known
-    free = [s for s in usable if s not in filled or s in machine.bad_parts]
-    if item.count == 1 and free:
-        places = free[:1]
-    elif item.count <= len(usable):
-        places = usable[: item.count]
-    else:
+    places = _places_for(machine, item.count)
+    if not places:
         return []
     where = " and ".join(machine.place_label(p).lower() for p in places)
     moves = tuple(Assignment(p, module) for p in places)
     return [Candidate(item.id, item.group, item.title, where, item.price, moves, (), item.note)]
+
+
+def _places_for(machine: Machine, count: int) -> list[str]:
+    """Where so many modules go, in the board's own order where it is known; empty where there are too few places."""
+    filled = machine.configuration().modules()
+    usable = [s.id for s in machine.slots if s.id not in machine.bad_places]
+    first = [s for s in machine.memory.fill_first if s in usable]
+    usable = first + [s for s in usable if s not in first]
+    free = [s for s in usable if s not in filled or s in machine.bad_parts]
+    if count == 1 and free:
+        return free[:1]
+    return usable[:count] if count <= len(usable) else []
 
 
 def _with_another_board(machine: Machine, item: CatalogueItem, module: MemoryModule) -> list[Candidate]:

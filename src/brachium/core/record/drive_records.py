@@ -6,7 +6,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 from enum import StrEnum
 
-BRIDGE_MB_S = 350.0  # what a USB 3 bridge carries
+from brachium.core.drives.copy_time import BRIDGE_MB_S
 
 
 class Way(StrEnum):

@@ -25,60 +25,68 @@ def next_action(
 ) -> NextAction:
     """What to do now. `run_minutes` is the length of a run, `next_step` title and minutes of the next work step,
     `work_shut` what the latch before Work waits for."""
-    model = job.machine.identity.model
+    return (
+        _standing_still(job) or _after_the_work(job, progress, run_minutes) or _at_the_start(job, progress, run_minutes)
+        or _work(job, next_step, work_shut)
+        or NextAction("Measure the after", f"{minutes(run_minutes)}, runs by itself; same conditions as before",
+                      "measure.start_after", Stage.PROVE)
+    )  # fmt: skip
+
+
+def _standing_still(job: Job) -> NextAction | None:
+    """What a machine needs that goes on by no step of its own: it is dangerous, it waits, it has left."""
     stop = stopping(job.findings)
     if stop is not None:
-        return NextAction(
-            f"{kind_of(stop).title}: stop",
-            "isolate the machine, follow the caution; the job goes on when the finding is gone",
-            "condition.show",
-            Stage.TAKE_IN,
-        )
+        words = "isolate the machine, follow the caution; the job goes on when the finding is gone"
+        return NextAction(f"{kind_of(stop).title}: stop", words, "condition.show", Stage.TAKE_IN)
     if job.hold is not None:
         return _held(job.hold)
     if job.handed_over:
         when = f"Look again on {job.look_again}" if job.look_again else "Handed over"
         return NextAction(when, "measured again, it says how it aged", "go.hand_over", Stage.HAND_OVER)
+    return None
+
+
+def _after_the_work(job: Job, progress: Progress, run_minutes: float) -> NextAction | None:
+    """What follows from an after-run, and from logs where the record is made of them."""
     if job.bench == IMPORTED and not progress.has_after:
         side = "after" if progress.has_before else "before"
         return NextAction(
             f"Drop the {side} log on the window", "sensor log as CSV; 1 min of yours", "log.import", Stage.PROVE
         )
-    if progress.has_after and progress.after_refused and job.bench != IMPORTED:
+    if not progress.has_after:
+        return None
+    if progress.after_refused and job.bench != IMPORTED:
         detail = f"{progress.after_refused}: put it back as it was; {minutes(run_minutes)}, runs by itself"
         return NextAction("Measure the after again, as before", detail, "measure.start_after", Stage.PROVE)
-    if progress.has_after:
-        return NextAction("Save the hand-over report", "PDF and HTML; 2 min of yours", "report.save", Stage.HAND_OVER)
-    if not model or not (job.machine.fitted or job.bench == LOCAL):
+    return NextAction("Save the hand-over report", "PDF and HTML; 2 min of yours", "report.save", Stage.HAND_OVER)
+
+
+def _at_the_start(job: Job, progress: Progress, run_minutes: float) -> NextAction | None:
+    """Record, data and before-run."""
+    if not job.machine.identity.model or not (job.machine.fitted or job.bench == LOCAL):
         return NextAction("Record the machine", "model and what sits in its places", "go.take_in", Stage.TAKE_IN)
-    if not job.data_safe.state.settled and not progress.has_before:
-        return NextAction(
-            "Settle the owner's data",
-            "backed up and verified, or declared not needed; 1 min of yours",
-            "data.backed_up",
-            Stage.TAKE_IN,
-        )
-    if not progress.has_before and not job.no_before:
-        return NextAction(
-            "Measure the before",
-            f"{minutes(run_minutes)}, runs by itself; panel stays closed",
-            "measure.start",
-            Stage.MEASURE,
-        )
+    if progress.has_before:
+        return None
+    if not job.data_safe.state.settled:
+        words = "backed up and verified, or declared not needed; 1 min of yours"
+        return NextAction("Settle the owner's data", words, "data.backed_up", Stage.TAKE_IN)
+    if job.no_before:
+        return None
+    words = f"{minutes(run_minutes)}, runs by itself; panel stays closed"
+    return NextAction("Measure the before", words, "measure.start", Stage.MEASURE)
+
+
+def _work(job: Job, next_step: tuple[str, float] | None, work_shut: str) -> NextAction | None:
+    """A plan and its steps."""
     if not job.plan:
-        return NextAction(
-            "Choose parts", "see what fits and what it would bring; 5 min of yours", "go.choose", Stage.CHOOSE
-        )
-    if next_step is not None and work_shut:
+        words = "see what fits and what it would bring; 5 min of yours"
+        return NextAction("Choose parts", words, "go.choose", Stage.CHOOSE)
+    if next_step is None:
+        return None
+    if work_shut:
         return NextAction("Work is not open yet", work_shut, "go.work", Stage.WORK)
-    if next_step is not None:
-        return NextAction(next_step[0], f"about {minutes(next_step[1])} of yours", "work.tick", Stage.WORK)
-    return NextAction(
-        "Measure the after",
-        f"{minutes(run_minutes)}, runs by itself; same conditions as before",
-        "measure.start_after",
-        Stage.PROVE,
-    )
+    return NextAction(next_step[0], f"about {minutes(next_step[1])} of yours", "work.tick", Stage.WORK)
 
 
 def _held(hold: Hold) -> NextAction:

@@ -9,11 +9,12 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
+from brachium.core.drives.copy_time import LEAST_MB_S, mean_rate_mb_s
 from brachium.core.drives.health import DriveState
 from brachium.core.machine.parts import Drive
 from brachium.core.record.drive_records import EraseMethod, Erasure, Verified
 
-COMMAND_MIN, SAMPLE_SHARE, LEAST_MB_S = 3.0, 0.1, 1.0
+COMMAND_MIN, SAMPLE_SHARE = 3.0, 0.1
 
 
 @dataclass(frozen=True)
@@ -28,7 +29,7 @@ class ErasePlan:
 
 def erase_plan(drive: Drive, state: DriveState | None = None) -> ErasePlan:
     """What suits a drive; `state` is its health where it was read."""
-    rate = max(0.5 * (drive.outer_mb_s + drive.inner_mb_s), LEAST_MB_S)
+    rate = max(mean_rate_mb_s(drive), LEAST_MB_S)
     whole = drive.size_bytes / 1e6 / rate / 60.0
     if state is DriveState.MEDIA:
         return ErasePlan(

@@ -12,7 +12,7 @@ from dataclasses import dataclass
 
 from brachium.core.base.units import drive_size, gib
 from brachium.core.machine.from_scan import link_mb_s, machine_of
-from brachium.core.machine.machine import Machine, active_channels, memory_speed_mts
+from brachium.core.machine.machine import Configuration, Machine, active_channels, memory_speed_mts
 from brachium.core.machine.power_parts import Battery
 from brachium.core.machine.scan import Scan
 
@@ -81,13 +81,31 @@ _CAUSES: dict[str, tuple[Cause, ...]] = {
 def expected_of(machine: Machine) -> tuple[Expected, ...]:
     """What to look for on a machine as it should be now."""
     config = machine.configuration()
+    out = [
+        _processor(machine, config),
+        *_memory(machine, config),
+        *_drives(machine, config),
+        Expected("fan", "Fan", "turns"),
+    ]
+    if isinstance(config.parts.get("battery"), Battery):
+        out.append(Expected("battery", "Battery", "seen"))
+    mode = machine.platform.system.boot_mode
+    if mode is not None:
+        out.append(Expected("mode", "Start mode", mode.value))
+    return tuple(out)
+
+
+def _processor(machine: Machine, config: Configuration) -> Expected:
     chip = config.processor()
     threads = (chip.threads if chip is not None else None) or machine.processor.threads
     name = chip.name if chip is not None else machine.processor.name
     about = f", {threads} threads" if threads else ""
-    out = [Expected("processor", "Processor", f"{name}{about}" if name else about.strip(", "), threads)]
+    return Expected("processor", "Processor", f"{name}{about}" if name else about.strip(", "), threads)
+
+
+def _memory(machine: Machine, config: Configuration) -> list[Expected]:
     total = config.memory_bytes()
-    out.append(Expected("memory", "Memory in all", gib(total), float(total)))
+    out = [Expected("memory", "Memory in all", gib(total), float(total))]
     if config.modules():
         channels, _ = active_channels(machine, config)
         out.append(Expected("channels", "Memory channels", str(channels), float(channels)))
@@ -98,21 +116,21 @@ def expected_of(machine: Machine) -> tuple[Expected, ...]:
         module = config.modules().get(slot.id)
         size = module.size_bytes if module is not None else 0
         out.append(Expected(f"slot:{slot.id}", slot.label, gib(size) if size else "empty", float(size)))
+    return out
+
+
+def _drives(machine: Machine, config: Configuration) -> list[Expected]:
+    out = []
     for bay in machine.bays:
         drive = config.drives().get(bay.id)
-        if drive is not None:
-            words = f"{drive_size(drive.size_bytes)}, shown as {gib(drive.size_bytes, 0)}"
-            out.append(Expected(f"drive:{bay.id}", bay.label, words, float(drive.size_bytes)))
-            if bay.link_mb_s is not None:
-                out.append(Expected(f"link:{bay.id}", f"Link of {bay.label.lower()}", f"{bay.link_mb_s:.0f} MB/s",
-                                    bay.link_mb_s))  # fmt: skip
-    out.append(Expected("fan", "Fan", "turns"))
-    if isinstance(config.parts.get("battery"), Battery):
-        out.append(Expected("battery", "Battery", "seen"))
-    mode = machine.platform.system.boot_mode
-    if mode is not None:
-        out.append(Expected("mode", "Start mode", mode.value))
-    return tuple(out)
+        if drive is None:
+            continue
+        words = f"{drive_size(drive.size_bytes)}, shown as {gib(drive.size_bytes, 0)}"
+        out.append(Expected(f"drive:{bay.id}", bay.label, words, float(drive.size_bytes)))
+        if bay.link_mb_s is not None:
+            title = f"Link of {bay.label.lower()}"
+            out.append(Expected(f"link:{bay.id}", title, f"{bay.link_mb_s:.0f} MB/s", bay.link_mb_s))
+    return out
 
 
 def seen_in(machine: Machine, scan: Scan) -> dict[str, str]:
@@ -122,6 +140,16 @@ def seen_in(machine: Machine, scan: Scan) -> dict[str, str]:
     out = {"memory": gib(config.memory_bytes()), "battery": "seen" if "battery" in config.parts else "not seen"}
     if seen.processor.threads:
         out["processor"] = f"{seen.processor.name}, {seen.processor.threads} threads"
+    out |= _memory_seen(machine, seen, scan) | _drives_seen(machine, scan)
+    mode = scan.text("firmware.mode")
+    if mode:
+        out["mode"] = mode
+    return out
+
+
+def _memory_seen(machine: Machine, seen: Machine, scan: Scan) -> dict[str, str]:
+    config = seen.configuration()
+    out = {}
     if config.modules():
         out["channels"] = str(active_channels(seen, config)[0])
         speeds = [p.configured_mts for p in scan.places if p.size_bytes and p.configured_mts]
@@ -130,6 +158,11 @@ def seen_in(machine: Machine, scan: Scan) -> dict[str, str]:
     for slot, twin in zip(machine.slots, seen.slots, strict=False):
         module = config.modules().get(twin.id)
         out[f"slot:{slot.id}"] = gib(module.size_bytes) if module is not None else "empty"
+    return out
+
+
+def _drives_seen(machine: Machine, scan: Scan) -> dict[str, str]:
+    out = {}
     drives = [d for d in scan.drives if d.kind in ("SATA", "NVMe") and d.size_bytes]
     filled = [b for b in machine.bays if b.id in machine.configuration().drives()]
     for bay, drive in zip(filled, drives, strict=False):
@@ -137,12 +170,7 @@ def seen_in(machine: Machine, scan: Scan) -> dict[str, str]:
         rate = link_mb_s(drive)
         if rate:
             out[f"link:{bay.id}"] = f"{rate:.0f} MB/s"
-    for bay in filled[len(drives) :]:
-        out[f"drive:{bay.id}"] = "not seen"
-    mode = scan.text("firmware.mode")
-    if mode:
-        out["mode"] = mode
-    return out
+    return out | {f"drive:{bay.id}": "not seen" for bay in filled[len(drives) :]}
 
 
 def looked_at(machine: Machine, seen: Mapping[str, str]) -> tuple[Looked, ...]:

@@ -7,7 +7,7 @@ once, and closing checks come before the cover.
 
 from __future__ import annotations
 
-from collections.abc import Collection
+from collections.abc import Collection, Mapping
 from dataclasses import replace
 
 from brachium.core.base.units import drive_size, gib
@@ -64,17 +64,21 @@ def _opening(
     down, up = _split(part, depth)
     steps = [_power_off(machine, tail)]
     for layer in off:
-        steps += [t.step for t in down if _deepest(t, depth) == depth[layer] - 1]
-        steps.append(_off(layers[layer], tail))
+        steps += [*_at_depth(down, depth, depth[layer] - 1), _off(layers[layer], tail)]
     for layer in reversed(off):
-        steps += [t.step for t in up if _deepest(t, depth) == depth[layer] and t.id != "wipe"]
-        if layer == COVER:
-            steps.append(Step(f"look{tail}", "Look before closing",
-                              "Fan plug in, no plug forgotten, every ribbon on top and locked, drive connected, no "
-                              "screw left over.", attended_min=2, undo="none",
-                              tags=frozenset({Tag.INSIDE})))  # fmt: skip
+        steps += [s for s in _at_depth(up, depth, depth[layer]) if s.id != "wipe"]
+        steps += [_look(tail)] if layer == COVER else []
         steps.append(_on(layers[layer], tail, services, part))
     return steps + (_proof(machine, chosen) if chosen else [_start(f"start{tail or '-1'}", "Start it once")])
+
+
+def _at_depth(tasks: list[Task], depth: Mapping[str, int], at: int) -> list[Step]:
+    return [t.step for t in tasks if _deepest(t, depth) == at]
+
+
+def _look(tail: str) -> Step:
+    words = "Fan plug in, no plug forgotten, every ribbon on top and locked, drive connected, no screw left over."
+    return Step(f"look{tail}", "Look before closing", words, attended_min=2, undo="none", tags=frozenset({Tag.INSIDE}))
 
 
 def _split(part: list[Task], depth: dict[str, int]) -> tuple[list[Task], list[Task]]:
@@ -88,7 +92,7 @@ def _split(part: list[Task], depth: dict[str, int]) -> tuple[list[Task], list[Ta
     return [t for t in part if t.id in early], [t for t in part if t.id not in early]
 
 
-def _deepest(task: Task, depth: dict[str, int]) -> int:
+def _deepest(task: Task, depth: Mapping[str, int]) -> int:
     return max((depth[x] for x in task.layers if x in depth), default=depth.get(COVER, 0))
 
 
@@ -157,20 +161,24 @@ def _finished(machine: Machine, tasks: list[Task], steps: list[Step]) -> tuple[S
     for step in steps:
         if step.id.startswith("power-off"):
             stretch = []
-        needs = {n for n in after.get(step.id, ()) if n in known} | (image - {step.id})
+        needs = (after.get(step.id, frozenset()) & known) | (image - {step.id}) | _by_state(step, stretch, out)
         if step.mode is Mode.OPEN:
-            needs |= _needs(step, stretch, out)
             stretch.append(step.id)
-        elif stretch and step.tags & {Tag.START}:
-            needs |= {stretch[-1]}
-        elif step.id == "memory-test":
-            needs |= {"first-start"}
         found = hazards_at(step.tags, machine.kind)
         ordered = tuple(s.id for s in out if s.id in needs)
         out.append(
             replace(step, needs=ordered, cautions=tuple(h.words for h in found), signs=tuple(h.sign for h in found))
         )
     return tuple(out)
+
+
+def _by_state(step: Step, stretch: list[str], before: list[Step]) -> set[str]:
+    """What a step needs because the machine is open, is started, or its memory is tested."""
+    if step.mode is Mode.OPEN:
+        return set(_needs(step, stretch, before))
+    if stretch and Tag.START in step.tags:
+        return {stretch[-1]}
+    return {"first-start"} if step.id == "memory-test" else set()
 
 
 def _needs(step: Step, stretch: list[str], earlier: list[Step]) -> set[str]:

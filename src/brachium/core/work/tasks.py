@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Collection
+from collections.abc import Collection, Mapping, Sequence
 from dataclasses import replace
 from itertools import pairwise
 
@@ -36,39 +36,54 @@ def tasks_for(
 ) -> list[Task]:  # fmt: skip
     """Every task of a plan; what several changes share appears once. A dying drive is imaged before all others."""
     layers = layers_of(machine)
-    first = [precondition_step(k, need) for k, need in enumerate(preconditions)]
-    tasks = [
-        Task(s, frozenset(closure(layers, (first_inside(machine),))) if s.mode is Mode.OPEN else frozenset())
-        for s in first
-    ]
-    by_need = dict(zip(preconditions, first, strict=True))
-    order = list(by_need.values())
-    after: dict[str, set[str]] = {}
-    for k, (need, step) in enumerate(by_need.items()):
-        for begins, followers in COMES_BEFORE:
-            if need.startswith(begins):
-                for follower in (*followers, *(f"{f}-2" for f in followers)):
-                    after.setdefault(follower, set()).add(step.id)
-        if need.startswith("firmware ") and not need.startswith("firmware password"):
-            cells = [s.id for n, s in by_need.items() if n == "new date cell"]
-            after.setdefault(step.id, set()).update(cells)
-        elif k and step.mode is Mode.BENCH:
-            after.setdefault(step.id, set()).update(s.id for s in order[:k] if s.mode is Mode.BENCH)
+    by_need = {need: precondition_step(k, need) for k, need in enumerate(preconditions)}
+    opened = frozenset(closure(layers, (first_inside(machine),)))
+    tasks = [Task(s, opened if s.mode is Mode.OPEN else frozenset()) for s in by_need.values()]
     move = transfer_plan(machine, chosen, transfer, used_bytes, failing)
     tasks += _system(move, move is not None and move.old_place in failing)
     for candidate in chosen:
         tasks += _numbered(tasks, _change(machine, candidate, layers))
-    ids = [t.id for t in tasks]
-    inner = [i for i in INNER_ORDER if i in ids]
-    for earlier, later in pairwise(inner):
+    after = _needs_first(by_need)
+    _order_inside([t.id for t in tasks], after)
+    _image_first([t.id for t in tasks], by_need, after)
+    return [Task(t.step, t.layers, t.after | frozenset(after.get(t.id, ()))) for t in tasks]
+
+
+def _needs_first(by_need: Mapping[str, Step]) -> dict[str, set[str]]:
+    """What preconditions come before: by task, the ids of the steps that it waits for."""
+    after: dict[str, set[str]] = {}
+    order = list(by_need.values())
+    for k, (need, step) in enumerate(by_need.items()):
+        for follower in _followers(need):
+            after.setdefault(follower, set()).add(step.id)
+        if need.startswith("firmware ") and not need.startswith("firmware password"):
+            cells = {s.id for n, s in by_need.items() if n == "new date cell"}
+            after.setdefault(step.id, set()).update(cells)
+        elif k and step.mode is Mode.BENCH:
+            after.setdefault(step.id, set()).update(s.id for s in order[:k] if s.mode is Mode.BENCH)
+    return after
+
+
+def _followers(need: str) -> list[str]:
+    """Tasks that come after a precondition, the second of their kind too."""
+    named = [f for begins, followers in COMES_BEFORE if need.startswith(begins) for f in followers]
+    return [*named, *(f"{f}-2" for f in named)]
+
+
+def _order_inside(ids: Sequence[str], after: dict[str, set[str]]) -> None:
+    """Work inside the machine in its order; the copy before the drive goes in."""
+    for earlier, later in pairwise([i for i in INNER_ORDER if i in ids]):
         after.setdefault(later, set()).add(earlier)
     if CLONE in ids and "drive" in ids:
         after.setdefault("drive", set()).add(CLONE)
+
+
+def _image_first(ids: Sequence[str], by_need: Mapping[str, Step], after: dict[str, set[str]]) -> None:
+    """The image of a dying drive before everything: it may not outlive whatever it would wait for."""
     image = next((step.id for need, step in by_need.items() if need.startswith(IMAGE)), "")
     for task_id in (i for i in ids if image and i != image):
         after.setdefault(task_id, set()).add(image)
-    after.pop(image, None)  # the drive may not outlive whatever it would wait for
-    return [Task(t.step, t.layers, t.after | frozenset(after.get(t.id, ()))) for t in tasks]
+    after.pop(image, None)
 
 
 def _numbered(there: list[Task], new: list[Task]) -> list[Task]:

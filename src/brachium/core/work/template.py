@@ -59,24 +59,33 @@ def model_key(machine: Machine) -> str:
 def learned_template(job: Job, steps: Sequence[Step], before: Template | None, when: str) -> Template | None:
     """The template of a model after one more finished job; None where nothing can be learned from it."""
     key = model_key(job.machine)
-    done = {d.step_id: d for d in job.steps_done}
+    done = {d.step_id for d in job.steps_done}
     if not key or not steps or any(s.id not in done for s in steps):
         return None
+    known = before or Template(key, "", "")
+    edits = replace(job.plan_edits, hints=_hints(job, known), learned_from=job.name)
+    screws = tuple(replace(s, back=None) for s in job.screws) or known.screws
+    return Template(key, job.name, when, edits, _times(job, steps, known), screws)
+
+
+def _times(job: Job, steps: Sequence[Step], known: Template) -> tuple[Timed, ...]:
+    """What steps took on this job and on the last few before it."""
+    done = {d.step_id: d for d in job.steps_done}
     timed = [
         Timed(s.id, job.id, done[s.id].minutes, max(done[s.id].unattended_min, 0.0))
         for s in steps
         if done[s.id].minutes >= LEAST_MIN
     ]
-    earlier = [t for t in (before.times if before is not None else ()) if t.job_id != job.id]
+    earlier = [t for t in known.times if t.job_id != job.id]
     jobs = list(dict.fromkeys(t.job_id for t in earlier))[-(MOST_JOBS - 1) :]
-    times = (*(t for t in earlier if t.job_id in jobs), *timed)
-    own = before.edits.hints if before is not None else ()
+    return (*(t for t in earlier if t.job_id in jobs), *timed)
+
+
+def _hints(job: Job, known: Template) -> tuple[Hint, ...]:
+    """What went differently now, and earlier at steps that went as planned now."""
     fresh = tuple(Hint(d.step_id, d.note) for d in job.steps_done if d.note)
     told = {h.step_id for h in fresh}
-    hints = (*(h for h in own if h.step_id not in told), *fresh)
-    edits = replace(job.plan_edits, hints=hints, learned_from=job.name)
-    screws = tuple(replace(s, back=None) for s in job.screws) or (before.screws if before is not None else ())
-    return Template(key, job.name, when, edits, times, screws)
+    return (*(h for h in known.edits.hints if h.step_id not in told), *fresh)
 
 
 def edits_of(template: Template) -> PlanEdits:

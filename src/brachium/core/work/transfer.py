@@ -11,6 +11,8 @@ from collections.abc import Collection, Sequence
 from dataclasses import dataclass
 
 from brachium.core.base.units import drive_size, gib, percent
+from brachium.core.drives.copy_time import copy_time
+from brachium.core.fit.rules.storage import link_ceiling_mb_s
 from brachium.core.machine.machine import Machine
 from brachium.core.machine.parts import Drive
 from brachium.core.machine.platform import BootMode
@@ -21,7 +23,6 @@ from brachium.core.record.drive_records import Transfer, Way
 FREE_SHARE = 0.15
 ASSUMED_USED = 0.6  # of the old drive, where nobody knows
 MBR_LIMIT = 2 << 40  # byte that an MBR partition table addresses with 512-byte sectors
-LEAST_MB_S = 1.0  # an entry without a rate is not waited for for ever
 COPY_ATTENDED, FRESH_ATTENDED = 8.0, 25.0
 INSTALL_MIN, UPDATES_MIN = 25.0, 40.0
 
@@ -73,25 +74,36 @@ def transfer_plan(
     `failing` are places of dying drives: what was on them comes back from the image that the plan takes first.
     """
     later = planned(machine, tuple(chosen))
-    old, new = system_drive(machine, machine.configuration()), system_drive(machine, later)
+    new = system_drive(machine, later)
     if new is None or not any(c.group is Group.DRIVE and new[0] in c.places for c in chosen):
         return None
-    used, assumed = _used(old[1] if old is not None else None, new[1], transfer, used_bytes)
-    way = transfer.way if old is not None else Way.FRESH
-    dying = old is not None and old[0] in failing
-    if dying and way is Way.COPY:
-        way = Way.IMAGE
-    rates = _rates(old[1] if old is not None and not dying else None, new[1], transfer.bridge_mb_s)
-    limited_by, rate = min(rates.items(), key=lambda r: r[1])
-    minutes = used / 1e6 / rate / 60.0
+    old_place, old = system_drive(machine, machine.configuration()) or ("", None)
+    used, assumed = _used(old, new[1], transfer, used_bytes)
+    dying = old_place in failing
+    way = _way(old, dying, transfer.way)
+    copy = copy_time(used, None if dying else old, new[1], transfer.bridge_mb_s, _link(machine, new[0]))
     if way is not Way.FRESH:
-        times = minutes, minutes, COPY_ATTENDED
+        times = copy.minutes, copy.minutes, COPY_ATTENDED
     else:  # the owner's files are copied back afterwards
-        times = INSTALL_MIN + UPDATES_MIN + transfer.programs_min + minutes, 0.0, FRESH_ATTENDED
+        times = INSTALL_MIN + UPDATES_MIN + transfer.programs_min + copy.minutes, 0.0, FRESH_ATTENDED
     return TransferPlan(
-        way, old[1] if old else None, old[0] if old else "", new[1], new[0], used, assumed, rate, limited_by, *times,
-        _conditions(machine, old[1] if old is not None else None, new[1], used, way),
+        way, old, old_place, new[1], new[0], used, assumed, copy.rate_mb_s,
+        copy.limited_by, *times,
+        _conditions(machine, old, new[1], used, way),
     )  # fmt: skip
+
+
+def _way(old: Drive | None, dying: bool, asked: Way) -> Way:
+    """How the system moves: afresh where there is no old drive, from the image where the old one is dying."""
+    if old is None:
+        return Way.FRESH
+    return Way.IMAGE if dying and asked is Way.COPY else asked
+
+
+def _link(machine: Machine, place: str) -> float | None:
+    """What the link of a bay carries in practice [MB/s]; None where it is not recorded."""
+    bay = next((b for b in machine.bays if b.id == place), None)
+    return link_ceiling_mb_s(bay, bay.link_mb_s) if bay is not None and bay.link_mb_s is not None else None
 
 
 def replaced_drives(machine: Machine, chosen: Sequence[Candidate]) -> tuple[tuple[str, Drive], ...]:
@@ -107,13 +119,6 @@ def _used(old: Drive | None, new: Drive, transfer: Transfer, measured: int | Non
     if measured is not None:
         return measured, False
     return int(ASSUMED_USED * min(old.size_bytes if old is not None else new.size_bytes, new.size_bytes)), True
-
-
-def _rates(old: Drive | None, new: Drive, bridge_mb_s: float) -> dict[str, float]:
-    out = {"the bridge": bridge_mb_s, "the new drive": 0.5 * (new.outer_mb_s + new.inner_mb_s)}
-    if old is not None:
-        out["the old drive"] = 0.5 * (old.outer_mb_s + old.inner_mb_s)
-    return {name: max(rate, LEAST_MB_S) for name, rate in out.items()}
 
 
 def _conditions(machine: Machine, old: Drive | None, new: Drive, used: int, way: Way) -> tuple[Condition, ...]:

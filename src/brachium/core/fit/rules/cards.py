@@ -9,10 +9,10 @@ from brachium.core.fit.answers import Answers, either_side, on_machine, on_part
 from brachium.core.fit.engine import FitGround, Rule, Subject
 from brachium.core.fit.verdict import Gap, Verdict
 from brachium.core.machine.card_parts import Card, RadioCard, RadioKey
+from brachium.core.machine.links import PCIE_LANE_MB_S
 from brachium.core.machine.machine import LeadKind, MachineKind
 from brachium.core.machine.platform import BootMode, CardSlot
 
-LANE_MB_S = {1: 250.0, 2: 500.0, 3: 985.0, 4: 1969.0, 5: 3938.0}  # after coding, PCI-SIG base specifications
 PLUG_W = {"6-pin": 75.0, "8-pin": 150.0, "16-pin": 600.0}
 PLUG_LEADS = {"6-pin": (LeadKind.CARD_6, LeadKind.CARD_8), "8-pin": (LeadKind.CARD_8,)}
 FULL_W, SMALL_W = 75.0, 25.0
@@ -61,7 +61,7 @@ def slot(ground: FitGround, subject: Subject) -> Verdict:
     generation = min(card.generation, ground.need(place.generation, generation_gap))
     wired_gap = Gap(f"{stem}.wired", f"lanes wired to {name}", (1, 4, 8, 16), "scan the link, or count the contacts", 1)
     lanes = min(card.lanes, ground.need(place.wired, wired_gap))
-    link, own = lanes * LANE_MB_S[generation], card.lanes * LANE_MB_S[card.generation]
+    link, own = lanes * PCIE_LANE_MB_S[generation], card.lanes * PCIE_LANE_MB_S[card.generation]
     if link < own:
         words = f"gen {generation} x{lanes}: {link / 1000:.1f} of {own / 1000:.1f} GB/s"
         return says.limited(words, words, "A newer board.")

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from brachium.core.base.units import drive_size
 from brachium.core.base.why import Fact, Origin
+from brachium.core.drives.copy_time import copy_time
 from brachium.core.drives.health import DriveState
 from brachium.core.fit.answers import Answers, on_machine, on_part
 from brachium.core.fit.engine import FitGround, Rule, Subject
@@ -15,7 +16,6 @@ from brachium.core.machine.platform import BootMode, DriveMode
 MBR_SECTORS = 2**32
 FREE_SHARE = 0.15
 IMAGE = "image of the failing drive"
-BRIDGE_MB_S = 420.0  # a USB 3 to SATA bridge in practice
 
 
 def new_drives(ground: FitGround) -> tuple[Subject, ...]:
@@ -132,17 +132,19 @@ def data(ground: FitGround, subject: Subject) -> Verdict:
     known = around if around is not None else ground.machine.platform.system.used_bytes
     used = ground.need(known, gap)
     room = (1.0 - FREE_SHARE) * drive.size_bytes
-    rate = min(source.inner_mb_s, drive.outer_mb_s, BRIDGE_MB_S, link_ceiling_mb_s(bay, bay.link_mb_s or 600.0))
-    minutes = used / (rate * 1e6) / 60.0
+    link = link_ceiling_mb_s(bay, bay.link_mb_s) if bay.link_mb_s is not None else None
+    copy = copy_time(used, source, drive, link_mb_s=link)
     facts = (
         Fact("in use", drive_size(used), Origin.MEASURED if around is not None else Origin.TYPED),
         on_part("new drive", drive_size(drive.size_bytes)),
-        Fact("slowest of source, new drive, bridge", f"{rate:.0f} MB/s", Origin.COMPUTED),
-        Fact("copying, and as long for the verifying pass", f"{minutes:.0f} min", Origin.COMPUTED),
+        Fact(f"copied at the rate of {copy.limited_by}", f"{copy.rate_mb_s:.0f} MB/s", Origin.COMPUTED),
+        Fact("copying, and as long for the verifying pass", f"{copy.minutes:.0f} min", Origin.COMPUTED),
     )
     says = Answers("STO-DATA", subject, "What is in use must leave 15 % of the new drive free.", facts)
     if used <= room:
-        return says.fits(f"{drive_size(used)} in use, 15 % stays free", f"about {2 * minutes:.0f} min with verifying")
+        return says.fits(
+            f"{drive_size(used)} in use, 15 % stays free", f"about {2 * copy.minutes:.0f} min with verifying"
+        )
     if used <= drive.size_bytes:
         return says.needs("data thinned out or moved", f"A drive of {drive_size(int(used / (1.0 - FREE_SHARE)))}.",
                           f"{drive_size(used)} in use leave less than 15 % free")  # fmt: skip
