@@ -8,6 +8,7 @@ from typing import TYPE_CHECKING, Annotated
 import typer
 
 from brachium.cli.common import app, print_problem
+from brachium.core.machine.scan import ScannedBattery, ScannedDrive, ScannedPlace
 
 if TYPE_CHECKING:
     from brachium.core.machine.scan import Scan
@@ -37,21 +38,37 @@ def scan(
 
 
 def _print(found: Scan) -> None:
-    from brachium.core.base.units import drive_size, gib, percent
-
     for field in found.fields:
         typer.echo(f"  {field.key:24} {field.value}   [{field.source}]")
     for place in found.places:
-        size = "not known" if place.size_bytes is None else gib(place.size_bytes) if place.size_bytes else "empty"
-        typer.echo(f"  {place.locator or 'memory place':24} {size} {place.type or ''} {place.speed_mts or ''}".rstrip())
+        typer.echo(f"  {place.locator or 'memory place':24} {_place_words(place)}".rstrip())
     for drive in found.drives:
-        size = drive_size(drive.size_bytes) if drive.size_bytes else "no medium"
-        link = f", link {drive.link or 'not known'} of {drive.link_max or 'not known'}" if drive.link_max else ""
-        typer.echo(f"  {drive.name:24} {size} {drive.kind} {drive.model or ''}{link}")
+        typer.echo(f"  {drive.name:24} {_drive_words(drive)}")
     for battery in found.batteries:
-        health = percent(battery.health) if battery.health is not None else "not known"
-        typer.echo(f"  {'battery':24} {'health ' + health if battery.present else 'not fitted'}")
+        typer.echo(f"  {'battery':24} {_battery_words(battery)}")
     for absent in found.absent:
         typer.echo(f"  not read: {absent.what}: {absent.why}. {absent.command}".rstrip(), err=True)
     for note in found.notes:
         typer.echo(f"  note: {note}", err=True)
+
+
+def _place_words(place: ScannedPlace) -> str:
+    from brachium.core.base.units import gib
+
+    size = "not known" if place.size_bytes is None else gib(place.size_bytes) if place.size_bytes else "empty"
+    return f"{size} {place.type or ''} {place.speed_mts or ''}"
+
+
+def _drive_words(drive: ScannedDrive) -> str:
+    from brachium.core.base.units import drive_size
+
+    size = drive_size(drive.size_bytes) if drive.size_bytes else "no medium"
+    link = f", link {drive.link or 'not known'} of {drive.link_max or 'not known'}" if drive.link_max else ""
+    return f"{size} {drive.kind} {drive.model or ''}{link}"
+
+
+def _battery_words(battery: ScannedBattery) -> str:
+    from brachium.core.base.units import percent
+
+    health = percent(battery.health) if battery.health is not None else "not known"
+    return f"health {health}" if battery.present else "not fitted"

@@ -44,20 +44,11 @@ class Simulation:
         Raises ExpectedProblem where it could not start: no memory, or nothing to start from.
         """
         has_battery = any(isinstance(p, Battery) for p in config.parts.values())
-        conditions = self.after if after_work else self.before
-        if put_back:
-            conditions = replace(self.before, room_c=self.after.room_c)
-        if self.faults.battery_missing:
-            conditions = replace(conditions, battery_fitted=has_battery)
+        conditions = self._conditions(after_work, put_back, has_battery)
         faults = replace(
-            self.faults,
-            paste=1.0 if Service.NEW_PASTE in services else self.faults.paste,
-            dust=1.0 if Service.CLEAN_FINS in services else self.faults.dust,
-            room_c=conditions.room_c,
+            self._worked_on(services, aged), room_c=conditions.room_c,
             battery_missing=self.faults.battery_missing and not has_battery,
-        )
-        if aged:
-            faults = replace(faults, paste=PASTE_AGED * faults.paste, dust=DUST_AGED * faults.dust)
+        )  # fmt: skip
         place = system_drive(self.machine, config)
         if place is None or not config.memory_bytes():
             what = "no drive to start from" if place is None else "no memory"
@@ -69,3 +60,17 @@ class Simulation:
             threads=self.machine.processor.threads or 4, task=self.task, conditions=conditions,
             seed=self.seed + after_work + 2 * aged,
         )  # fmt: skip
+
+    def _conditions(self, after_work: bool, put_back: bool, has_battery: bool) -> Conditions:
+        conditions = self.after if after_work else self.before
+        if put_back:
+            conditions = replace(self.before, room_c=self.after.room_c)
+        return replace(conditions, battery_fitted=has_battery) if self.faults.battery_missing else conditions
+
+    def _worked_on(self, services: frozenset[Service], aged: bool) -> Faults:
+        """Its faults after services that were done, and some of them again after months."""
+        faults = replace(
+            self.faults, paste=1.0 if Service.NEW_PASTE in services else self.faults.paste,
+            dust=1.0 if Service.CLEAN_FINS in services else self.faults.dust,
+        )  # fmt: skip
+        return replace(faults, paste=PASTE_AGED * faults.paste, dust=DUST_AGED * faults.dust) if aged else faults

@@ -80,23 +80,29 @@ def read_catalogue(
     items: dict[str, CatalogueItem] = {}
     bad: list[tuple[int, str]] = []
     for number, (line, cells) in enumerate(rows, 1):
-        if not any(cells):
-            continue
         if number % step == 0:
             said(min(number / size, 1.0))
             if cancelled():
                 return None
-        try:
-            row = {h: plain_cell(c) for h, c in zip(heads, cells, strict=False) if h and c}
-            item = _item({**EMPTY, **row})
-        except (ValueError, InvalidOperation, KeyError, TypeError, AttributeError, OverflowError) as error:
-            bad.append((line, str(error) or "this line is incomplete"))
-            continue
-        if not item.id or item.price < 0 or not item.price.is_finite():
-            bad.append((line, "an id is missing" if not item.id else f"a price of {item.price}"))
-        else:
-            items[item.id] = item
+        if any(cells):
+            item, problem = _checked_item(heads, cells)
+            if item is None:
+                bad.append((line, problem))
+            else:
+                items[item.id] = item
     return CatalogueRead(tuple(items.values()), tuple(bad))
+
+
+def _checked_item(heads: list[str], cells: list[str]) -> tuple[CatalogueItem | None, str]:
+    """(the item of a line, "") or (None, why it is bad)."""
+    try:
+        row = {h: plain_cell(c) for h, c in zip(heads, cells, strict=False) if h and c}
+        item = _item({**EMPTY, **row})
+    except (ValueError, InvalidOperation, KeyError, TypeError, AttributeError, OverflowError) as error:
+        return None, str(error) or "this line is incomplete"
+    if not item.id:
+        return None, "an id is missing"
+    return (item, "") if item.price >= 0 and item.price.is_finite() else (None, f"a price of {item.price}")
 
 
 def catalogue_text(items: Sequence[CatalogueItem]) -> str:

@@ -58,21 +58,25 @@ def _read(path: Path, text: str) -> FrameLog:
 
 def _cells(path: Path, lines: list[tuple[int, str]]) -> tuple[list[tuple[int, str]], str]:
     """(line, cell) of the frame time, and the column's name; the first line may name the columns."""
-    first = lines[0][1]
+    number, first = lines[0]
     separator = next((s for s in _SEPARATORS if s in first and not re.fullmatch(r"\s*\d+,\d+\s*", first)), "")
-    fields = [f.strip().strip('"') for f in first.split(separator)] if separator else [first]
+    fields = [f.strip() for f in _fields(first, separator)]
     named = [k for k, f in enumerate(fields) if _NAMES.search(f)]
-    has_heading = bool(re.search(r"[A-Za-z]", first))
     if separator and not named:
-        raise ExpectedProblem(f"no column for the frame time in line {lines[0][0]}: {', '.join(fields)[:80]}",
+        raise ExpectedProblem(f"no column for the frame time in line {number}: {', '.join(fields)[:80]}",
                               str(path), "Name the column frame time.")  # fmt: skip
     index = named[0] if named else 0
-    body = lines[1:] if has_heading else lines
+    has_heading = bool(re.search(r"[A-Za-z]", first))
     out = []
-    for number, line in body:
-        parts = line.split(separator) if separator else [line]
-        out.append((number, parts[index].strip().strip('"') if index < len(parts) else ""))
+    for number, line in lines[1:] if has_heading else lines:
+        parts = _fields(line, separator)
+        out.append((number, parts[index] if index < len(parts) else ""))
     return out, fields[index] if has_heading else "the only column"
+
+
+def _fields(line: str, separator: str) -> list[str]:
+    """The cells of a line without quotes; the whole line where nothing separates them."""
+    return [f.strip().strip('"') for f in (line.split(separator) if separator else [line])]
 
 
 def _number(text: str) -> float:

@@ -80,15 +80,27 @@ def typed_part(text: str, kind: Any, key: str) -> Any:
         inner = get_args(kind)[0]
         return tuple(typed_part(w, inner, key) for w in text.split("+") if w.strip() and w.strip() != "none")
     if kind is bool:
-        if text.lower() not in (*YES, *NO):
-            raise ValueError(f"{key} is “{text}”, yes or no is meant")
-        return text.lower() in YES
+        return _yes_or_no(text, key)
     if kind is str:
         return text
     if isinstance(kind, type) and issubclass(kind, StrEnum):
-        if text not in [k.value for k in kind]:
-            raise ValueError(f"{key} is “{text}”, known are {', '.join(k.value for k in kind)}")
-        return kind(text)
+        return _one_of(text, kind, key)
+    return _number(text, kind, key)
+
+
+def _yes_or_no(text: str, key: str) -> bool:
+    if text.lower() not in (*YES, *NO):
+        raise ValueError(f"{key} is “{text}”, yes or no is meant")
+    return text.lower() in YES
+
+
+def _one_of(text: str, kind: type[StrEnum], key: str) -> StrEnum:
+    if text not in [k.value for k in kind]:
+        raise ValueError(f"{key} is “{text}”, known are {', '.join(k.value for k in kind)}")
+    return kind(text)
+
+
+def _number(text: str, kind: Any, key: str) -> Any:
     if kind is float:
         number = finite(text)
         if number is not None:

@@ -82,11 +82,7 @@ def read_sensor_log(path: Path, units: Mapping[str, str] | None = None, reading:
 
 
 def _read(path: Path, units: Mapping[str, str] | None, reading: Reading) -> SensorLog:
-    units = {**reading.units, **(units or {})}
-    for role, unit in units.items():
-        if unit not in unit_names(role):
-            known = ", ".join(unit_names(role)) or "none"
-            raise ExpectedProblem(f"unit {unit!r} is not known for {role!r}", remedy=f"Known there: {known}.")
+    units = _known_units({**reading.units, **(units or {})})
     text = read_text(path)
     header_at, separator = _header(path, text)
     headers = [h.strip().strip('"') for h in text.line(header_at).split(separator)]
@@ -95,13 +91,7 @@ def _read(path: Path, units: Mapping[str, str] | None, reading: Reading) -> Sens
     if rows.lines.size < 10:
         raise ExpectedProblem(f"only {rows.lines.size} data lines after line {header_at + 1}", str(path),
                               "The log is empty or cut short; export it again.")  # fmt: skip
-    roles = _roles(headers, reading.columns)
-    for role in reading.required:
-        if role not in roles:
-            raise UnknownColumns(
-                f"no column for {ROLE_NAMES[role]} in line {header_at + 1}: {', '.join(headers)}",
-                str(path), "Say which column it is, or name the column so that it says what it holds.", tuple(headers),
-            )  # fmt: skip
+    roles = _needed_roles(path, header_at, headers, reading)
     decimal = _decimal_comma(separator, rows.sample(200))
     rows.load(tuple(v for k, v in roles.items() if k != "time"), decimal)
     time_s, keep = _times(path, rows, roles["time"], headers[roles["time"]], decimal, bad, units)
@@ -116,6 +106,27 @@ def _read(path: Path, units: Mapping[str, str] | None, reading: Reading) -> Sens
     phases = (Phase("log", float(time_s[0]), float(time_s[-1])),)
     columns = (Column("time", headers[roles["time"]], "s"), *columns)
     return SensorLog(path, Trace(time_s, series, phases), columns, tuple(sorted(bad)), room, source, tuple(headers))
+
+
+def _known_units(units: Mapping[str, str]) -> dict[str, str]:
+    """Stated units by role. Raises ExpectedProblem for one that its role does not know."""
+    for role, unit in units.items():
+        if unit not in unit_names(role):
+            known = ", ".join(unit_names(role)) or "none"
+            raise ExpectedProblem(f"unit {unit!r} is not known for {role!r}", remedy=f"Known there: {known}.")
+    return dict(units)
+
+
+def _needed_roles(path: Path, header_at: int, headers: list[str], reading: Reading) -> dict[str, int]:
+    """The column of each role. Raises UnknownColumns where a needed one is not found."""
+    roles = _roles(headers, reading.columns)
+    for role in reading.required:
+        if role not in roles:
+            raise UnknownColumns(
+                f"no column for {ROLE_NAMES[role]} in line {header_at + 1}: {', '.join(headers)}",
+                str(path), "Say which column it is, or name the column so that it says what it holds.", tuple(headers),
+            )  # fmt: skip
+    return roles
 
 
 def _roles(headers: list[str], stated: Mapping[str, str]) -> dict[str, int]:

@@ -45,17 +45,8 @@ def buyer_content(view: JobView, today: str = "") -> BuyerContent:
 def specification(machine: Machine) -> tuple[Row, ...]:
     """What is in it; sizes as the system shows them."""
     config, identity = machine.configuration(), machine.identity
-    chip = config.processor()
-    name = chip.name if chip is not None else machine.processor.name
-    cores = chip.cores if chip is not None else machine.processor.cores
-    threads = chip.threads if chip is not None else machine.processor.threads
     rows = [Row("year", str(identity.year))] if identity.year else []
-    about = ", ".join(p for p in (f"{cores} cores" if cores else "", f"{threads} threads" if threads else "") if p)
-    rows.append(Row("processor", OwnWords(name) if name else "not recorded", about))
-    modules = [p for p in config.parts.values() if isinstance(p, MemoryModule)]
-    width = bandwidth_mb_s(machine, config)
-    rows.append(Row("memory", gib(config.memory_bytes()), "; ".join(part_title(m) for m in modules)
-                    + (f"; {width / 1000:.1f} GB/s at most" if width else "")))  # fmt: skip
+    rows += [_processor_row(machine), _memory_row(machine)]
     for place, drive in config.drives().items():
         size = f"{drive_size(drive.size_bytes)}, shown as {gib(drive.size_bytes, 0)}"
         rows.append(Row(machine.place_label(place).lower(), size, part_title(drive)))
@@ -67,6 +58,20 @@ def specification(machine: Machine) -> tuple[Row, ...]:
     if identity.firmware:
         rows.append(Row("firmware", OwnWords(identity.firmware)))
     return tuple(rows)
+
+
+def _processor_row(machine: Machine) -> Row:
+    chip = machine.configuration().processor() or machine.processor
+    counts = (f"{chip.cores} cores" if chip.cores else "", f"{chip.threads} threads" if chip.threads else "")
+    return Row("processor", OwnWords(chip.name) if chip.name else "not recorded", ", ".join(c for c in counts if c))
+
+
+def _memory_row(machine: Machine) -> Row:
+    config = machine.configuration()
+    modules = [p for p in config.parts.values() if isinstance(p, MemoryModule)]
+    width = bandwidth_mb_s(machine, config)
+    most = f"; {width / 1000:.1f} GB/s at most" if width else ""
+    return Row("memory", gib(config.memory_bytes()), "; ".join(part_title(m) for m in modules) + most)
 
 
 def _measured(view: JobView) -> tuple[Row, ...]:

@@ -6,6 +6,7 @@ from brachium.app.view.job_view import JobView
 from brachium.app.view.paste_expectation import layer_found
 from brachium.core.base.own_words import OwnWords
 from brachium.core.base.units import minutes
+from brachium.core.record.job import Job
 from brachium.core.work.transfer import replaced_drives
 from brachium.report.content import Row
 
@@ -15,18 +16,8 @@ def work_rows(view: JobView) -> tuple[Row, ...]:
     job = view.job
     if not job.steps_done:
         return ()
-    days = sorted({d.when[:10] for d in job.steps_done if d.when[:4].isdigit()})
-    when = days[0] if len(days) == 1 else f"{days[0]} to {days[-1]}" if days else ""
-    rows = [Row("hands on", minutes(sum(d.minutes for d in job.steps_done)), when)]
-    away = sum(d.unattended_min for d in job.steps_done)
-    if away:
-        rows.append(Row("ran by itself", minutes(away)))
-    if job.screws:
-        loose = [s for s in job.screws if not s.captive]
-        out, back = sum(s.count for s in loose), sum(s.back or 0 for s in loose)
-        rows.append(
-            Row("screws", f"{back} of {out} back", "every one counted" if out == back else "counted on the way back")
-        )
+    rows = _time_rows(job)
+    rows += [_screw_row(job)] if job.screws else []
     if job.paste is not None:
         named = f"{job.paste.name}, " if job.paste.name else ""
         found = layer_found(view)
@@ -35,6 +26,22 @@ def work_rows(view: JobView) -> tuple[Row, ...]:
     rows += [Row("left out", names.get(x.step_id, x.step_id), OwnWords(x.reason)) for x in job.plan_edits.left_out]
     rows += [Row("differently", names.get(d.step_id, d.step_id), OwnWords(d.note)) for d in job.steps_done if d.note]
     return tuple(rows)
+
+
+def _screw_row(job: Job) -> Row:
+    loose = [s for s in job.screws if not s.captive]
+    out, back = sum(s.count for s in loose), sum(s.back or 0 for s in loose)
+    words = "every one counted" if out == back else "counted on the way back"
+    return Row("screws", f"{back} of {out} back", words)
+
+
+def _time_rows(job: Job) -> list[Row]:
+    """Minutes of hands and of the machine, and on which days."""
+    days = sorted({d.when[:10] for d in job.steps_done if d.when[:4].isdigit()})
+    when = " to ".join(dict.fromkeys((days[0], days[-1]))) if days else ""
+    rows = [Row("hands on", minutes(sum(d.minutes for d in job.steps_done)), when)]
+    away = sum(d.unattended_min for d in job.steps_done)
+    return [*rows, Row("ran by itself", minutes(away))] if away else rows
 
 
 def drive_rows(view: JobView) -> tuple[Row, ...]:

@@ -229,16 +229,21 @@ def _task(known: Known) -> list[Observation]:
             share = limit.shares["graphics"]
             state = "fully busy, processor waits" if share > GRAPHICS else "with room left"
             out.append(_seen("graphics", state, f"{percent(share)} of the task"))
-    capped = [r for r in known.own_results if "cap" in r.invalid]
-    if capped:
-        out.append(_seen("cap", "on one even step", capped[-1].invalid))
-    elif any(r.how == "frame log" for r in known.own_results):
-        out.append(_seen("cap", "free", "frame log"))
+    out += _frame_cap(known)
     if known.run is not None:
         problems = [p for s in known.run.sessions if (p := settle_problem(s.trace))]
         state = "other programs at work" if problems else "calm"
         out.append(_seen("calm", state, problems[0] if problems else "settle and idle"))
     return out
+
+
+def _frame_cap(known: Known) -> list[Observation]:
+    """Whether the frames of a log stand on one even step."""
+    capped = [r for r in known.own_results if "cap" in r.invalid]
+    if capped:
+        return [_seen("cap", "on one even step", capped[-1].invalid)]
+    logged = any(r.how == "frame log" for r in known.own_results)
+    return [_seen("cap", "free", "frame log")] if logged else []
 
 
 def _task_figures(figures: BeforeFigures) -> list[Observation]:

@@ -88,6 +88,7 @@ def judge(readings: Sequence[HealthReading], cabled: bool) -> DriveVerdict:
     return DriveVerdict(state, text, advice, because)
 
 
+# complex: one branch a state, the worst first
 def _state(readings: Sequence[HealthReading]) -> tuple[DriveState, str]:
     last = readings[-1].counters
     rises = {k: last[k] - readings[0].counters[k] for k in last if k in readings[0].counters}

@@ -101,15 +101,19 @@ def with_own(run: Run | None, role: str, tests: Sequence[OwnTest], results: Sequ
     mine = [r for r in of_role if r.test_id in by_id]
     used = {r.test_id for r in mine}
     specs = tuple(t.spec() for t in tests if t.id in used)
-    if run is None:
-        when = max((r.when for r in mine), default="")
-        run = Run(f"own-{role}", role, BARE, Conditions(), (), (), when, "typed by hand")
+    run = run or _typed_run(role, mine)
     sessions = {s.number: s for s in run.sessions}
     for result in mine:
         session = sessions.get(result.session) or MeasuredSession(result.session, _bare_trace())
         repeat = _repeat(result, by_id[result.test_id])
         sessions[result.session] = replace(session, repeats=(*session.repeats, repeat))
     return replace(run, tests=(*run.tests, *specs), sessions=tuple(sessions[k] for k in sorted(sessions)))
+
+
+def _typed_run(role: str, results: Sequence[OwnResult]) -> Run:
+    """A run that holds nothing but typed results, dated by the last of them."""
+    when = max((r.when for r in results), default="")
+    return Run(f"own-{role}", role, BARE, Conditions(), (), (), when, "typed by hand")
 
 
 def _repeat(result: OwnResult, test: OwnTest) -> Repeat:

@@ -200,25 +200,29 @@ def _content(
     flat = spot.style == "flat"
     inset = 3.0 if flat else 5.0
     if part is not None:
-        fill = "cool" if changed else "sheet"
-        tail = 0 if flat else 2
-        sketch.add(Box(x + inset, y + inset, w - 2 * inset, h - 2 * inset - tail, "cool" if changed else "soft", fill))
-    ink = "on_cool" if changed and part is not None else "ink" if part is not None else "soft"
+        role, fill = ("cool", "cool") if changed else ("soft", "sheet")
+        sketch.add(Box(x + inset, y + inset, w - 2 * inset, h - 2 * inset - (0 if flat else 2), role, fill))
+    ink, weight = ("soft", 400) if part is None else ("on_cool" if changed else "ink", 600)
     title = words(part) if part is not None else "free"
     line = f"{_short(label)}  {title}" if flat else title
-    size = 11 if h < 20 else 13
-    sketch.add(Text(x + inset + 8, y + h / 2 + 4, line, ink, size, 600 if part is not None else 400, condensed=True))
+    sketch.add(Text(x + inset + 8, y + h / 2 + 4, line, ink, 11 if h < 20 else 13, weight, condensed=True))
     if not flat:
         sketch.add(Text(x, y - 4, label, "soft", 11))
         if changed and today is not None:
             sketch.add(Text(x + w, y - 4, f"out: {words(today)}", "warm", 11, 500, "end", True))
+    _marks(sketch, state, place_id, spot)
+
+
+def _marks(sketch: Sketch, state: BoardState, place_id: str, spot: _Spot) -> None:
+    """The verdict of a place and, where it is chosen, the frame around it."""
+    x, y, w, h = spot.x, spot.y, spot.w, spot.h
     level = state.levels.get(place_id)
     if level is not None:
         side = min(26.0, h - 4)
         sketch.add(Box(x + w - side - 12, y + (h - side) / 2, side, side, "hair", "sheet", 1.0, 3.0))
         sketch.extend(verdict_shape(level, x + w - side - 10, y + (h - side) / 2 + 2, side - 4))
     if state.selected == place_id:
-        top = 3 if flat else 19
+        top = 3 if spot.style == "flat" else 19
         sketch.add(Box(x - 6, y - top, w + 12, h + top + 4, "cool", "", 1.2, 3.0, (4.0, 3.0)))
 
 

@@ -27,12 +27,27 @@ def draw_cooling(sketch: Sketch, state: BoardState, frame: Frame) -> None:
         sketch.items.append(_blade(cx, cy, r, k))
     px, py, pw, ph = frame.box(0.365, 0.10, 0.15, 0.32)
     side = min(pw, ph)
-    pipe = cy - 4
     sketch.add(Line(fx + fw, fy + 5, px + side * 0.5, fy + 5, "ink", 1.0),
                Line(fx + fw, fy + 11, px + side * 0.5, fy + 11, "ink", 1.0))  # fmt: skip
-    sketch.add(Line(px + side * 0.5, fy + 5, px + side * 0.5, pipe, "ink", 1.0))
-    planned = bool(state.services)
+    sketch.add(Line(px + side * 0.5, fy + 5, px + side * 0.5, cy - 4, "ink", 1.0))
     top = py + ph / 2 - side / 2
+    _chip(sketch, state, (px, top, side))
+    lx, ly, _, _ = frame.box(0.05, 0.525, 0, 0)
+    done = _done_to_it(state)
+    sketch.add(Text(lx, ly, ", ".join(done) or "paste and fins as found", "cool" if done else "warm", 12, 500))
+    if done or COOLER in state.levels:
+        sketch.extend(verdict_shape(state.levels.get(COOLER, Level.FITS), cx - 11, cy - 11, 22))
+    if state.selected == COOLING:
+        sketch.add(Box(fx - 5, fy - 6, px - fx - 2, fh + 12, "cool", "", 1.2, 3.0, (4.0, 3.0)))
+    region = Region(COOLING, fx - 4, fy - 4, px - fx - 4, fh + 8, "cooling", _because(state))
+    sketch.regions.append(region)
+    _socket(sketch, state, (px, top, side))
+
+
+def _chip(sketch: Sketch, state: BoardState, square: tuple[float, float, float]) -> None:
+    """The chip in its square (x, y, side) and what is known of it below."""
+    px, top, side = square
+    planned = bool(state.services)
     sketch.add(Box(px, top, side, side, "cool" if planned else "ink", "sheet", 1.4))
     inner = side * 0.2
     sketch.add(Box(px + inner, top + inner, side - 2 * inner, side - 2 * inner, "cool" if planned else "warm",
@@ -40,38 +55,31 @@ def draw_cooling(sketch: Sketch, state: BoardState, frame: Frame) -> None:
     chip = state.planned.processor()
     new = chip is not None and chip != state.machine.configuration().processor()
     cores = chip.cores if chip is not None else state.machine.processor.cores
-    power = chip.power_w if chip is not None else state.machine.processor.design_power_w
-    about = [f"{cores} cores" if cores else "chip", f"{power:.0f} W" if power else ""]
-    sketch.add(
-        Text(
-            px + side / 2,
-            top + side + 18,
-            ", ".join(a for a in about if a),
-            "cool" if new else "ink",
-            12,
-            600,
-            "middle",
-            True,
-        )
-    )
+    power = _power_w(state)
+    about = ", ".join(a for a in (f"{cores} cores" if cores else "chip", f"{power:.0f} W" if power else "") if a)
+    sketch.add(Text(px + side / 2, top + side + 18, about, "cool" if new else "ink", 12, 600, "middle", True))
+
+
+def _power_w(state: BoardState) -> float | None:
+    chip = state.planned.processor()
+    return chip.power_w if chip is not None else state.machine.processor.design_power_w
+
+
+def _done_to_it(state: BoardState) -> list[str]:
+    """Services that are planned, and a cooler that is new."""
     cooler = state.planned.cooler()
-    new_cooler = cooler is not None and cooler != state.machine.configuration().cooler()
-    done = [*state.services, *([f"cooler for {short_words(cooler)}"] if cooler is not None and new_cooler else [])]
-    words, planned = (", ".join(done), True) if done else ("paste and fins as found", False)
-    lx, ly, _, _ = frame.box(0.05, 0.525, 0, 0)
-    sketch.add(Text(lx, ly, words, "cool" if planned else "warm", 12, 500))
-    if planned or COOLER in state.levels:
-        sketch.extend(verdict_shape(state.levels.get(COOLER, Level.FITS), cx - 11, cy - 11, 22))
-    if state.selected == COOLING:
-        sketch.add(Box(fx - 5, fy - 6, px - fx - 2, fh + 12, "cool", "", 1.2, 3.0, (4.0, 3.0)))
-    because = Because(
+    new = cooler is not None and cooler != state.machine.configuration().cooler()
+    return [*state.services, *([f"cooler for {short_words(cooler)}"] if cooler is not None and new else [])]
+
+
+def _because(state: BoardState) -> Because:
+    power = _power_w(state)
+    return Because(
         "Chip, paste, fins and fan", "heat path", "Heat leaves the chip through paste and plate, the fins and the air. "
         "Cleaning and new paste are services; the before-run says how much is to be gained.",
         (Fact("processor", state.machine.processor.name or "not recorded", state.machine.origin("processor.name")),
          Fact("design power", f"{power:.0f} W" if power else "not recorded", Origin.CATALOGUE)),
     )  # fmt: skip
-    sketch.regions.append(Region(COOLING, fx - 4, fy - 4, px - fx - 4, fh + 8, "cooling", because))
-    _socket(sketch, state, (px, top, side))
 
 
 def _socket(sketch: Sketch, state: BoardState, spot: tuple[float, float, float]) -> None:

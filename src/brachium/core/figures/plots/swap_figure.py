@@ -54,26 +54,35 @@ def _cell(
     sketch: Sketch, row: str, column: str, x: float, y: float, w: float, state: GridState, tries: Sequence[SwapTry],
     picked: Sequence[tuple[str, ...]], names: Mapping[str, str],
 ) -> None:  # fmt: skip
-    here = [t for t in tries if any(row in one and column in one for one in t.rows)]
-    proposed = any(row in one and column in one for one in (picked or state.proposal))
+    here = [(k, t) for k, t in enumerate(tries, 1) if _takes_part(row, column, t.rows)]
     sketch.add(Box(x + 2, y + 2, w - 4, CELL_H - 5, "hair", "sheet", 1.0, 2))
-    if proposed:
+    if _takes_part(row, column, picked or state.proposal):
         sketch.add(Box(x + 5, y + 5, w - 10, CELL_H - 11, "cool", "cool_wash", 1.6, 2, (5.0, 3.0)))
         sketch.add(Text(x + w / 2, y + CELL_H - 12, "try here", "cool", 11, 600, "middle", True))
-    for k, tried in enumerate(here[:5]):
-        at = x + 14 + k * 16
-        if tried.worked:
-            sketch.add(Dot(at, y + 15, 5, "cool", "cool"))
-        else:
-            sketch.add(
-                Line(at - 5, y + 10, at + 5, y + 20, "alarm", 2.0), Line(at - 5, y + 20, at + 5, y + 10, "alarm", 2.0)
-            )
-    words = ", ".join("worked" if t.worked else "failed" for t in here) or "not tried"
+    for k, (_, tried) in enumerate(here[:5]):
+        _outcome(sketch, tried.worked, x + 14 + k * 16, y)
+    words = ", ".join(_said(t) for _, t in here) or "not tried"
     title = f"{names.get(row, row)} in {names.get(column, column)}"
-    facts = tuple(Fact(f"try {tries.index(t) + 1}", "worked" if t.worked else "failed", Origin.LOGGED) for t in here)
     because = Because(
         title, "swap grid", "A try fails exactly if something faulty takes part; a cell that worked clears both.",
-        facts,
+        tuple(Fact(f"try {k}", _said(t), Origin.LOGGED) for k, t in here),
         f"{len(state.left)} possibilities left", "The next try is the one that needs the fewest tries on average.",
     )  # fmt: skip
     sketch.regions.append(Region(f"cell:{row}|{column}", x + 2, y + 2, w - 4, CELL_H - 5, f"{title}: {words}", because))
+
+
+def _takes_part(row: str, column: str, rows: Sequence[tuple[str, ...]]) -> bool:
+    return any(row in one and column in one for one in rows)
+
+
+def _said(tried: SwapTry) -> str:
+    return "worked" if tried.worked else "failed"
+
+
+def _outcome(sketch: Sketch, worked: bool, at: float, y: float) -> None:
+    if worked:
+        sketch.add(Dot(at, y + 15, 5, "cool", "cool"))
+    else:
+        sketch.add(
+            Line(at - 5, y + 10, at + 5, y + 20, "alarm", 2.0), Line(at - 5, y + 20, at + 5, y + 10, "alarm", 2.0)
+        )

@@ -108,32 +108,33 @@ def _lane(
     room: float, limits: Mapping[str, tuple[float, float]] | None,
 ) -> None:  # fmt: skip
     key, name, unit, factor = lane
-    series = [(s, s.trace.values(key)) for s in strands]
-    ends = (limits or {}).get(key) or _ends(series, factor)
+    ends = (limits or {}).get(key) or _ends([(s, s.trace.values(key)) for s in strands], factor)
     if ends is None:
         return
-    low, high = _bounds(key, *ends)
-    scale = Scale(low, high, top + room - 9, top + 7)
-    for tick in (low, high):
-        y = scale(tick)
-        sketch.add(Line(time.start, y, time.end, y, "grid"))
-        label = number(tick, 2) if abs(tick) < 100 else f"{tick:.0f}"
-        sketch.add(Text(LEFT - 8, y + 4, label, "soft", 11, anchor="end", condensed=True))
+    series = [(s, v) for s in strands if (v := s.trace.values(key)) is not None]
+    scale = _axis(sketch, _bounds(key, *ends), time, top, room)
     sketch.add(Text(0, top + room / 2 - 2, name, "ink", 13, 600), Text(0, top + room / 2 + 12, unit, "soft", 11))
+    for s in [s for s, _ in series if s.held is not None and key in ("temp_c", "clock_mhz")]:
+        _hatch(sketch, s, time, top, room)
     for s, values in series:
-        if values is None:
-            continue
-        if s.held is not None and key in ("temp_c", "clock_mhz"):
-            _hatch(sketch, s, time, top, room)
-    for s, values in series:
-        if values is not None:
-            _curve(sketch, s, values * factor, time, scale)
-    facts = tuple(_fact(s, v, factor, unit) for s, v in series if v is not None and np.isfinite(v).any())
+        _curve(sketch, s, values * factor, time, scale)
+    facts = tuple(_fact(s, v, factor, unit) for s, v in series if np.isfinite(v).any())
     because = Because(
         f"{name[0].upper()}{name[1:]} over time", "sampled", "As sampled, aligned at load onset.", facts,
         notes=tuple(dict.fromkeys(_source(s, key) for s in strands)),
     )  # fmt: skip
     sketch.regions.append(Region(f"lane:{key}", 0, top + 2, sketch.width, room - 4, f"{name} in {unit}", because))
+
+
+def _axis(sketch: Sketch, bounds: tuple[float, float], time: Scale, top: float, room: float) -> Scale:
+    """The scale of a lane with a line and a figure at either end."""
+    scale = Scale(*bounds, top + room - 9, top + 7)
+    for tick in bounds:
+        y = scale(tick)
+        sketch.add(Line(time.start, y, time.end, y, "grid"))
+        label = number(tick, 2) if abs(tick) < 100 else f"{tick:.0f}"
+        sketch.add(Text(LEFT - 8, y + 4, label, "soft", 11, anchor="end", condensed=True))
+    return scale
 
 
 def lane_limits(strands: tuple[Strand, ...]) -> dict[str, tuple[float, float]]:

@@ -12,7 +12,6 @@ from brachium.core.fit.verdict import Gap, Verdict
 from brachium.core.machine.board_part import BoardPart
 from brachium.core.machine.cooling_parts import Cooler
 from brachium.core.machine.locks import LockState
-from brachium.core.machine.memory_part import MemoryModule
 from brachium.core.machine.parts import BayForm, Drive, DriveInterface, Part
 from brachium.core.machine.platform import COOLER, SOCKET, SUPPLY
 from brachium.core.machine.power_parts import Supply
@@ -66,14 +65,6 @@ def keep(ground: FitGround, subject: Subject) -> Verdict:
     """What carries over; the memory, drive and processor rules judge each of the parts that stay."""
     board = subject.part
     assert isinstance(board, BoardPart)
-    slots, bays = {s.id for s in ground.machine.slots}, {b.id for b in ground.machine.bays}
-    lost = [p.name for k, p in ground.config.parts.items() if isinstance(p, MemoryModule) and k not in slots]
-    lost += [p.name for k, p in ground.config.parts.items() if isinstance(p, Drive) and k not in bays]
-    sata = sum(
-        isinstance(p, Drive) and p.interface is DriveInterface.SATA and p.form is not BayForm.M2
-        for p in ground.config.parts.values()
-    )  # fmt: skip
-    chip, cooler = ground.config.processor(), ground.config.cooler()
     facts = (
         on_part("memory", f"{board.slots} × {board.memory_generation} {board.memory_form}"),
         on_part("socket", board.socket), on_part("SATA ports", board.sata_ports),
@@ -83,16 +74,37 @@ def keep(ground: FitGround, subject: Subject) -> Verdict:
         "Another board keeps of the old parts only what suits it: memory, drives, cooler, cards, licence, start mode."
     )
     says = Answers("BRD-KEEP", subject, text, facts)
+    return _no_room(ground, board, says) or _chip_and_cooler(ground, board, says) or _licence(ground, says)
+
+
+def _no_room(ground: FitGround, board: BoardPart, says: Answers) -> Verdict | None:
+    """A module or drive that has no place left, or a drive no port."""
+    slots, bays = {s.id for s in ground.machine.slots}, {b.id for b in ground.machine.bays}
+    lost = [p.name for k, p in ground.config.modules().items() if k not in slots]
+    lost += [p.name for k, p in ground.config.drives().items() if k not in bays]
     if lost:
         return says.refused(f"no place left for {', '.join(dict.fromkeys(lost))}", "A board with more places.")
+    drives = ground.config.drives().values()
+    sata = sum(d.interface is DriveInterface.SATA and d.form is not BayForm.M2 for d in drives)
     if sata > board.sata_ports:
         return says.refused(f"{sata} SATA drives, {board.sata_ports} ports", "A board with more ports.")
-    if chip is None or (SOCKET not in ground.changed() and chip.socket != board.socket):
+    return None
+
+
+def _chip_and_cooler(ground: FitGround, board: BoardPart, says: Answers) -> Verdict | None:
+    """A processor or cooler that stays and does not suit the board."""
+    chip, cooler = ground.config.processor(), ground.config.cooler()
+    stays = SOCKET not in ground.changed()
+    if chip is None or (stays and chip.socket != board.socket):
         return says.needs(f"a processor for {board.socket}", "A board for the old processor.")
-    if SOCKET not in ground.changed() and chip.family and board.families and chip.family not in board.families:
+    if stays and chip.family and board.families and chip.family not in board.families:
         return says.refused(f"its chipset does not list the {chip.family} that stays", "A board that lists it.")
     if cooler is not None and COOLER not in ground.changed() and board.cooler_pattern not in ("", *cooler.patterns):
         return says.needs(f"a mount for {board.cooler_pattern} or another cooler", "A board with the old hole pattern.")
+    return None
+
+
+def _licence(ground: FitGround, says: Answers) -> Verdict:
     licence = ground.around.locks.licence
     asked = None if licence is LockState.NOT_ASKED else licence
     if ground.need(asked, Gap("locks.licence", NAMES["licence"], ANSWERS, "ask the owner", 1)) is LockState.SHUT:

@@ -72,11 +72,7 @@ def power(ground: FitGround, subject: Subject) -> Verdict:
     place, card = _placed(ground, subject)
     draws = ground.need(card.power_w, Gap(f"power of {card.name}", "card's power", (20.0, 75.0, 150.0, 250.0),
                                           "look into its data sheet", 1, "W"))  # fmt: skip
-    usual = FULL_W if card.lanes == 16 and not card.low_profile and place.lanes == 16 else SMALL_W
-    power_gap = Gap(f"platform.cards.{place.id}.power_w", f"power of {place.label.lower()}", (SMALL_W, FULL_W),
-                    "look into the handbook: small cases give 25 W", 3, "W")  # fmt: skip
-    standard = usual if ground.machine.kind is MachineKind.TOWER or draws <= SMALL_W else None
-    gives = ground.need(place.power_w if place.power_w is not None else standard, power_gap)
+    gives = _given_w(ground, place, card, draws)
     plugs = sum(PLUG_W.get(p, 0.0) for p in card.plugs)
     spare = Counter(lead.kind for lead in ground.machine.leads if lead.feeds in ("", place.id))
     facts = (
@@ -98,6 +94,15 @@ def power(ground: FitGround, subject: Subject) -> Verdict:
         if not ground.need(has, gap):
             return says.refused(f"the supply has no {' and '.join(card.plugs)} for it", "A supply that has the plugs.")
     return says.fits(f"{draws:g} W of {gives + plugs:g} W")
+
+
+def _given_w(ground: FitGround, place: CardSlot, card: Card, draws: float) -> float:
+    """What the place itself gives [W]: as recorded, else as is usual in a tower, or enough for any small card."""
+    usual = FULL_W if card.lanes == 16 and not card.low_profile and place.lanes == 16 else SMALL_W
+    gap = Gap(f"platform.cards.{place.id}.power_w", f"power of {place.label.lower()}", (SMALL_W, FULL_W),
+              "look into the handbook: small cases give 25 W", 3, "W")  # fmt: skip
+    standard = usual if ground.machine.kind is MachineKind.TOWER or draws <= SMALL_W else None
+    return ground.need(place.power_w if place.power_w is not None else standard, gap)
 
 
 def _plugs_there(plugs: tuple[str, ...], spare: Counter[LeadKind]) -> bool:

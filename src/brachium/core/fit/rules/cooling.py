@@ -12,6 +12,7 @@ from brachium.core.machine.cooling_parts import AirPath, Cooler, Fan, FanPlug, P
 from brachium.core.machine.machine import MachineKind
 from brachium.core.machine.memory_part import MemoryModule
 from brachium.core.machine.parts import Part, Service
+from brachium.core.machine.platform import FanHeader
 
 BOND_MM = (0.05, 0.10)
 HEADER_A = 1.0  # common rating of a fan header
@@ -103,37 +104,62 @@ def fan(ground: FitGround, subject: Subject) -> Verdict:
     plug_gap = Gap(f"platform.headers.{place}.plug", f"plug at {header.label.lower()}", tuple(FanPlug), "look at it", 1)
     plug = ground.need(header.plug, plug_gap)
     facts = (
-        on_part("fan", f"{fan.plug}, {fan.size_mm or '?'} x {fan.thickness_mm or '?'} mm, {fan.current_a or '?'} A"),
+        on_part("fan", _fan_words(fan)),
         on_machine(ground, header.label, f"{plug}, {header.current_a or HEADER_A:g} A", "platform.headers"),
     )
     says = Answers("COOL-FAN", subject, text, facts)
     if FanPlug.OWN in (plug, fan.plug) and plug is not fan.plug:
         return says.refused("the maker's own plug: a standard fan does not go in", "The maker's own fan.")
-    sizes = (("size_mm", fan.size_mm, header.size_mm, "frame"), ("thickness_mm", fan.thickness_mm, header.thickness_mm,
-             "thickness"))  # fmt: skip
-    for attribute, own, there, word in sizes:
-        if own is None:
-            continue
-        gap = Gap(f"platform.headers.{place}.{attribute}", f"{word} of the fan at {header.label.lower()}",
-                  either_side(own),
-                  "measure it", 2, "mm")  # fmt: skip
-        room = ground.need(there, gap)
-        if own > room or (attribute == "size_mm" and own != room):
-            return says.refused(f"{word} {own:g} mm, the place takes {room:g} mm", f"A fan of {room:g} mm.")
-    current_gap = Gap(f"platform.headers.{place}.current_a", f"current of {header.label.lower()}",
-                      either_side(fan.current_a or HEADER_A),
-                      f"look into the board's handbook; {HEADER_A:g} A is common", 4,
-                      "A")  # fmt: skip
-    gives = ground.need(header.current_a, current_gap) if fan.current_a else header.current_a
-    if fan.current_a is not None and gives is not None and fan.current_a > gives:
-        return says.refused(f"draws {fan.current_a:g} A, the plug gives {gives:g} A", "A weaker fan.")
-    speed_gap = Gap(f"platform.headers.{place}.needs_speed", "firmware's wish for a speed signal", (True, False),
-                    "unplug the fan for a start and see", 4)  # fmt: skip
-    if not fan.tells_speed and ground.need(header.needs_speed, speed_gap):
-        return says.refused("the firmware wants a speed signal, it gives none", "A fan with a speed signal.")
+    problem = (
+        _too_large(ground, fan, header, says) or _too_strong(ground, fan, header, says)
+        or _silent(ground, fan, header, says)
+    )  # fmt: skip
+    if problem is not None:
+        return problem
     if plug is FanPlug.PIN_4 and fan.plug is FanPlug.PIN_3:
         return says.limited("three pins: steered by voltage or not at all", "speed may not be steered", "A 4-pin fan.")
     return says.fits(f"{fan.plug} on a {plug} plug")
+
+
+def _too_large(ground: FitGround, fan: Fan, header: FanHeader, says: Answers) -> Verdict | None:
+    """Its frame must be just that of the place, its thickness at most."""
+    sizes = (("size_mm", fan.size_mm, header.size_mm, "frame"),
+             ("thickness_mm", fan.thickness_mm, header.thickness_mm, "thickness"))  # fmt: skip
+    for attribute, own, there, word in sizes:
+        if own is None:
+            continue
+        gap = Gap(f"platform.headers.{header.id}.{attribute}", f"{word} of the fan at {header.label.lower()}",
+                  either_side(own), "measure it", 2, "mm")  # fmt: skip
+        room = ground.need(there, gap)
+        if own > room or (attribute == "size_mm" and own != room):
+            return says.refused(f"{word} {own:g} mm, the place takes {room:g} mm", f"A fan of {room:g} mm.")
+    return None
+
+
+def _fan_words(fan: Fan) -> str:
+    return f"{fan.plug}, {fan.size_mm or '?'} x {fan.thickness_mm or '?'} mm, {fan.current_a or '?'} A"
+
+
+def _silent(ground: FitGround, fan: Fan, header: FanHeader, says: Answers) -> Verdict | None:
+    """It tells no speed where the firmware wants one."""
+    gap = Gap(f"platform.headers.{header.id}.needs_speed", "firmware's wish for a speed signal", (True, False),
+              "unplug the fan for a start and see", 4)  # fmt: skip
+    if not fan.tells_speed and ground.need(header.needs_speed, gap):
+        return says.refused("the firmware wants a speed signal, it gives none", "A fan with a speed signal.")
+    return None
+
+
+def _too_strong(ground: FitGround, fan: Fan, header: FanHeader, says: Answers) -> Verdict | None:
+    """It may draw no more than its plug gives; one that does not say its current is not judged."""
+    if not fan.current_a:
+        return None
+    gap = Gap(f"platform.headers.{header.id}.current_a", f"current of {header.label.lower()}",
+              either_side(fan.current_a), f"look into the board's handbook; {HEADER_A:g} A is common", 4,
+              "A")  # fmt: skip
+    gives = ground.need(header.current_a, gap)
+    if fan.current_a > gives:
+        return says.refused(f"draws {fan.current_a:g} A, the plug gives {gives:g} A", "A weaker fan.")
+    return None
 
 
 def pad(ground: FitGround, subject: Subject) -> Verdict:

@@ -13,6 +13,7 @@ from brachium.core.machine.memory_part import MemoryModule
 from brachium.core.machine.parts import Drive, Part
 from brachium.core.machine.platform import BootMode
 from brachium.core.machine.processor_part import ProcessorPart
+from brachium.core.record.systems import SystemSpec
 
 SLOW_NETWORK = 100.0
 
@@ -22,9 +23,9 @@ def _planned_system(ground: FitGround) -> tuple[Subject, ...]:
 
 
 def support(ground: FitGround, subject: Subject) -> Verdict:
-    system, machine = ground.around.system, ground.machine
+    system = ground.around.system
     assert system is not None
-    memory, today = ground.config.memory_bytes(), ground.around.today
+    memory = ground.config.memory_bytes()
     largest = max((d.size_bytes for d in ground.config.drives().values()), default=0)
     facts = (
         Fact("memory asked for, planned", f"{gib(system.memory_bytes)}, {gib(memory)}", Origin.CATALOGUE),
@@ -37,25 +38,35 @@ def support(ground: FitGround, subject: Subject) -> Verdict:
         return says.refused(f"{system.title} asks for {gib(system.memory_bytes)} of memory", "More memory.")
     if largest < system.drive_bytes:
         return says.refused(f"{system.title} asks for a drive of {drive_size(system.drive_bytes)}", "A larger drive.")
-    chip = ground.config.processor()
-    cores_gap = Gap("processor.cores", "processor's cores", (1, 2, 4), "scan it", 1)
+    return _cores_and_mode(ground, system, says) or _supported(system, ground.around.today, says)
+
+
+def _cores_and_mode(ground: FitGround, system: SystemSpec, says: Answers) -> Verdict | None:
+    """The processor's and the firmware's part of the floor."""
+    machine, chip = ground.machine, ground.config.processor()
     if system.cores > 1:
-        cores = ground.need(chip.cores if chip is not None and chip.cores else machine.processor.cores, cores_gap)
+        gap = Gap("processor.cores", "processor's cores", (1, 2, 4), "scan it", 1)
+        cores = ground.need(chip.cores if chip is not None and chip.cores else machine.processor.cores, gap)
         if cores < system.cores:
             return says.refused(f"{system.title} asks for {system.cores} cores", "A processor with more cores.")
-    modes_gap = Gap("platform.board.boot_modes", "start modes of the firmware", ((BootMode.LEGACY,), tuple(BootMode)),
-                    "look into the firmware set-up", 3)  # fmt: skip
-    if system.boot_mode is not None and system.boot_mode not in ground.need(
-        machine.platform.board.boot_modes, modes_gap
-    ):
-        return says.refused(f"{system.title} starts in {system.boot_mode} mode only", "Another system.")
-    if system.support_ends and today and system.support_ends < today:
-        return says.refused(f"security support ended {system.support_ends}", "A system that is still supported.")
-    if system.support_ends and today and system.support_ends < f"{int(today[:4]) + 1}{today[4:]}":
-        return says.limited(f"security support ends {system.support_ends}", "under a year", "A newer system.")
-    if not system.support_ends:
+    if system.boot_mode is not None:
+        gap = Gap("platform.board.boot_modes", "start modes of the firmware", ((BootMode.LEGACY,), tuple(BootMode)),
+                  "look into the firmware set-up", 3)  # fmt: skip
+        if system.boot_mode not in ground.need(machine.platform.board.boot_modes, gap):
+            return says.refused(f"{system.title} starts in {system.boot_mode} mode only", "Another system.")
+    return None
+
+
+def _supported(system: SystemSpec, today: str, says: Answers) -> Verdict:
+    """Whether it still gets security updates; `today` is empty where the day is not known."""
+    ends = system.support_ends
+    if not ends:
         return says.unknown("the end of its security support is not in the table", "The day, in the table of systems.")
-    return says.fits(f"floor kept, supported until {system.support_ends}")
+    if today and ends < today:
+        return says.refused(f"security support ended {ends}", "A system that is still supported.")
+    if today and ends < f"{int(today[:4]) + 1}{today[4:]}":
+        return says.limited(f"security support ends {ends}", "under a year", "A newer system.")
+    return says.fits(f"floor kept, supported until {ends}")
 
 
 def bits(ground: FitGround, subject: Subject) -> Verdict:

@@ -7,7 +7,7 @@ from collections.abc import Hashable
 from brachium.core.base.why import Fact, Origin
 from brachium.core.fit.answers import Answers, either_side, on_machine, on_part
 from brachium.core.fit.engine import FitGround, Rule, Subject, nameless
-from brachium.core.fit.load import HEADROOM, load_parts
+from brachium.core.fit.load import HEADROOM, LoadPart, load_parts
 from brachium.core.fit.verdict import Gap, Verdict
 from brachium.core.machine.card_parts import Card
 from brachium.core.machine.machine import MachineKind
@@ -36,14 +36,7 @@ def load(ground: FitGround, subject: Subject) -> Verdict:
         "12 V output. A supply is never opened."
     )
     supply = subject.part if isinstance(subject.part, Supply) else None
-    chip = ground.config.processor()
-    own = chip.power_w if chip is not None else ground.machine.processor.design_power_w
-    chip_gap = Gap("processor.design_power_w", "processor's design power", (35.0, 65.0, 95.0, 140.0),
-                   "look into its data sheet", 1, "W")  # fmt: skip
-    unknown = [c for c in ground.config.cards().values() if c.power_w is None]
-    card_gap = Gap("power of the card", "card's power", (20.0, 75.0, 150.0, 300.0), "look into its data sheet", 1, "W")
-    card_w = ground.need(None, card_gap) if unknown else 0.0
-    parts = load_parts(ground.machine, ground.config, ground.need(own, chip_gap), card_w)
+    parts = _loads(ground)
     watts, on_12v = sum(p.watts for p in parts), sum(p.from_12v for p in parts)
     factor = 1.0 - ground.around.age_derating
     asked = HEADROOM * watts / factor
@@ -72,6 +65,18 @@ def load(ground: FitGround, subject: Subject) -> Verdict:
         return says.limited(f"{watts:.0f} of {most:.0f} W: {left:.0f} % headroom, not 25 %", f"{left:.0f} % headroom",
                             "A larger supply.")  # fmt: skip
     return says.fits(f"{watts:.0f} of {most:.0f} W, 25 % headroom kept")
+
+
+def _loads(ground: FitGround) -> tuple[LoadPart, ...]:
+    """What draws from the supply, each with its sustained load."""
+    chip = ground.config.processor()
+    own = chip.power_w if chip is not None else ground.machine.processor.design_power_w
+    chip_gap = Gap("processor.design_power_w", "processor's design power", (35.0, 65.0, 95.0, 140.0),
+                   "look into its data sheet", 1, "W")  # fmt: skip
+    card_gap = Gap("power of the card", "card's power", (20.0, 75.0, 150.0, 300.0), "look into its data sheet", 1, "W")
+    unknown = any(c.power_w is None for c in ground.config.cards().values())
+    card_w = ground.need(None, card_gap) if unknown else 0.0
+    return load_parts(ground.machine, ground.config, ground.need(own, chip_gap), card_w)
 
 
 def form(ground: FitGround, subject: Subject) -> Verdict:

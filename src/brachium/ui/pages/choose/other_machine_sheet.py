@@ -8,7 +8,7 @@ from decimal import Decimal
 from PySide6.QtWidgets import QDialog, QGridLayout, QHBoxLayout, QVBoxLayout, QWidget
 
 from brachium.core.base.typed_numbers import typed_float
-from brachium.core.choose.keep_or_replace import keep_or_replace
+from brachium.core.choose.keep_or_replace import KeepOrReplace, keep_or_replace
 from brachium.core.choose.resale import energy_a_year
 from brachium.core.record.kept_plans import Replacement
 from brachium.ui.session import Session
@@ -95,16 +95,20 @@ class OtherMachineSheet(QDialog):
         self.gain.show_value(f"{other.gain:g}" if other is not None else "")
         self.minutes.show_value(f"{other.minutes:g}" if other is not None else "")
         self.note.show_value(other.note if other is not None else "")
-        for field, value in ((self.years, other.years if other else 0.0), (self.resale, other.resale if other else 0.0),
-                             (self.keep_years, other.keep_years if other else 0.0),
-                             (self.its_energy, other.energy if other else 0.0)):  # fmt: skip
+        shown = other or Replacement(0.0, 0.0)
+        rows = ((self.years, shown.years), (self.resale, shown.resale), (self.keep_years, shown.keep_years),
+                (self.its_energy, shown.energy))  # fmt: skip
+        for field, value in rows:
             field.show_value(f"{value:g}" if value else "")
-        job, view = self._session.job(), self._session.view()
-        found = None
-        if job is not None and view is not None and other is not None:
-            energy = energy_a_year(job.energy, True) if job.energy is not None else Decimal(0)
-            found = keep_or_replace(view.choice.cost.total, other, job.rate_per_hour, energy)
-        self.answer.setText(
-            f"{found.words}." if found is not None else "State both years, and the cost a year is compared."
-        )
+        found = self._found(other)
+        words = f"{found.words}." if found is not None else "State both years, and the cost a year is compared."
+        self.answer.setText(words)
         self._session.explain(found.because if found is not None else None)
+
+    def _found(self, other: Replacement | None) -> KeepOrReplace | None:
+        """The two machines compared by their cost a year; None while something is not stated."""
+        job, view = self._session.job(), self._session.view()
+        if job is None or view is None or other is None:
+            return None
+        energy = energy_a_year(job.energy, True) if job.energy is not None else Decimal(0)
+        return keep_or_replace(view.choice.cost.total, other, job.rate_per_hour, energy)

@@ -84,17 +84,9 @@ class CausePanel(QWidget):
         if self._cause not in {r.kind.id for r in assessment.open} and assessment.open:
             self._cause = assessment.open[0].kind.id
         blind = is_practice(view.job) and not view.job.named_cause
-        made = frozenset(c.check for c in view.job.checks)
-        offered_checks = assessment.checks
-        if blind:  # what would tell little must not be told from what tells much
-            offered_checks = tuple(
-                NextCheck(c, 0.0)
-                for c in possible(view.job.machine, bool(failing_places(view.job)))
-                if c.id not in made
-            )
-        offered = {c.check.id for c in offered_checks} | made
-        if self._check not in offered:
-            self._check = assessment.next.check.id if assessment.next is not None and not blind else ""
+        checks = _blind_checks(view.job) if blind else assessment.checks
+        if self._check not in {c.check.id for c in checks} | {c.check for c in view.job.checks}:
+            self._check = "" if blind else _proposed(assessment)
         self._checks_title.setText("Checks" if blind else "Checks, by what they tell for a minute")
         for w in (self.causes, self.balance, self._balance_title):
             w.setVisible(not blind)
@@ -102,7 +94,7 @@ class CausePanel(QWidget):
         self.causes.set_builder(lambda w, h: cause_list(assessment, w))
         self.causes.fit_height()
         self.checks.selected = f"check:{self._check}"
-        self.checks.set_builder(lambda w, h: check_list(offered_checks, view.job.checks, w, CHECK_ROWS, blind))
+        self.checks.set_builder(lambda w, h: check_list(checks, view.job.checks, w, CHECK_ROWS, blind))
         self.checks.fit_height()
         self._show_balance(view)
         self._show_check(view.job)
@@ -188,3 +180,15 @@ class CausePanel(QWidget):
         job = self._session.job()
         if job is not None:
             self._session.edit("answer taken back", without_check(job, check_id))
+
+
+def _blind_checks(job: Job) -> tuple[NextCheck, ...]:
+    """Checks to practise with: what would tell little must not be told from what tells much."""
+    made = {c.check for c in job.checks}
+    every = possible(job.machine, bool(failing_places(job)))
+    return tuple(NextCheck(c, 0.0) for c in every if c.id not in made)
+
+
+def _proposed(assessment: Assessment) -> str:
+    """The check that is worth its time most; empty where none is."""
+    return assessment.next.check.id if assessment.next is not None else ""

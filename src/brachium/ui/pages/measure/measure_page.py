@@ -154,11 +154,30 @@ class MeasurePage(Page):
     def show_job(self, job: Job, view: JobView | None) -> None:
         running = self.session.measure.active
         mine = running is not None and running.job_id == job.id
-        connected = job.bench in CONNECTED
         run = self._kept(view)
-        self.start.setVisible(not mine and connected)
-        self.start.setEnabled(running is None)
-        cut = running is None and connected and self.session.measure.cut_off(job.id, self.role) is not None
+        self._show_keys(job, run, mine)
+        if not self._run_part.isVisibleTo(self):
+            self._show_parts(job)
+        elif mine:
+            return
+        elif run is not None:
+            self._show_run(job, run, view)
+        elif self.role == "before" and job.no_before:
+            self._show_no_before(job)
+        elif job.bench in CONNECTED and view is not None:
+            self._show_plan(job, view)
+        else:
+            self._show_unconnected(job.bench in CONNECTED)
+
+    # complex: one line a key of the page
+    def _show_keys(self, job: Job, run: Run | None, mine: bool) -> None:
+        """Keys and fields as they may be used now; `mine` = the run in progress is this machine's."""
+        connected, idle = job.bench in CONNECTED, self.session.measure.active is None
+        no_run = self.role == "before" and run is None and not mine
+        dead = no_run and bool(job.no_before)
+        cut = idle and connected and self.session.measure.cut_off(job.id, self.role) is not None
+        self.start.setVisible(not mine and connected and not dead)
+        self.start.setEnabled(idle)
         self.go_on.setVisible(cut)
         self.start.setText("Begin anew" if cut else self._start_text(job, run))
         restyle(self.start, "kind", "" if cut else "primary")
@@ -166,32 +185,15 @@ class MeasurePage(Page):
         self.pause.setVisible(mine)
         self.pause.setText("Go on" if self.session.measure.paused else "Pause")
         for w in (self.protocol, self._protocol_label):
-            w.setVisible(connected and not mine)
+            w.setVisible(connected and not mine and not dead)
         for w in (self.speed, self._speed_label):
-            w.setVisible(job.bench == SIMULATED)
+            w.setVisible(job.bench == SIMULATED and not dead)
         self.protocol.show_value(job.setup.protocol)
-        self.setup.setVisible(job.bench == LOCAL and not mine)
+        self.setup.setVisible(job.bench == LOCAL and not mine and not dead)
         self.setup.show_job(job)
-        no_run = self.role == "before" and run is None and not mine
-        dead = no_run and bool(job.no_before)
         self.traces.setVisible(not dead)
-        for part in (self.start, self.protocol, self._protocol_label, self.speed, self._speed_label, self.setup):
-            part.setVisible(part.isVisibleTo(self) and not dead)
         self.no_start.setVisible(no_run and not job.no_before and not cut)  # it did start
         self.it_starts.setVisible(no_run and bool(job.no_before))
-        if not self._run_part.isVisibleTo(self):
-            self._show_parts(job)
-            return
-        if mine:
-            return
-        if run is not None:
-            self._show_run(job, run, view)
-        elif self.role == "before" and job.no_before:
-            self._show_no_before(job)
-        elif connected and view is not None:
-            self._show_plan(job, view)
-        else:
-            self._show_unconnected(connected)
 
     def _show_missing(self, lines: tuple[tuple[str, str], ...], planned: bool) -> None:
         """A plan takes its own height with what will be missing below it; traces take all there is."""
@@ -288,14 +290,18 @@ class MeasurePage(Page):
         self.dots.set_builder(lambda w, h: dots(shown, w, h, self.role == "after"))
         self._dots_title.setText("Repeats, by session" if run.tests else "The log holds no tests, only sensors")
         self._now_title.setText("Conditions and checks" if run.checks else "Conditions")
-        targets = view.proof.targets if view is not None and view.measured.before is None else ()
-        judged = [f"{t.words[:1].upper()}{t.words[1:]}: {t.target.words} ({t.figures})." for t in targets if t.figures]
+        self._now.setText("\n".join([*self._said_of(view), run_text(run)]))
+
+    def _said_of(self, view: JobView | None) -> list[str]:
+        """Sentences about a run beside its own conditions: targets, what lies outside its like, what stands out."""
+        if view is None:
+            return []
+        targets = view.proof.targets if view.measured.before is None else ()
+        out = [f"{t.words[:1].upper()}{t.words[1:]}: {t.target.words} ({t.figures})." for t in targets if t.figures]
+        out += [f"{t}." for t in view.measured.outside] if self.role == "before" else []
         flags = self._flags(view)
-        told = [f"{f.text[:1].upper()}{f.text[1:]}." for f in flags[:MOST_FLAGS]]
-        if len(flags) > MOST_FLAGS:
-            told.append(f"And {len(flags) - MOST_FLAGS} more.")
-        beside = [f"{t}." for t in view.measured.outside] if view is not None and self.role == "before" else []
-        self._now.setText("\n".join([*judged, *beside, *told, run_text(run)]))
+        out += [f"{f.text[:1].upper()}{f.text[1:]}." for f in flags[:MOST_FLAGS]]
+        return [*out, f"And {len(flags) - MOST_FLAGS} more."] if len(flags) > MOST_FLAGS else out
 
     def _start(self, go_on: bool = False) -> None:
         self.session.start_run(self.role, self.chosen_speed(), go_on)

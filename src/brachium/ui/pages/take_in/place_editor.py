@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from dataclasses import replace
 
 from PySide6.QtCore import Signal
@@ -14,7 +14,7 @@ from brachium.core.base.units import GB, GIB, drive_size, gib
 from brachium.core.fit.fill import fact_of
 from brachium.core.fit.recorded_facts import value_words, with_job_fact
 from brachium.core.machine.from_scan import USUAL_VOLTS
-from brachium.core.machine.machine import DriveBay, Machine, ModuleSlot
+from brachium.core.machine.machine import DriveBay, Lead, Machine, ModuleSlot
 from brachium.core.machine.parts import BayForm, Drive, MemoryGeneration, MemoryModule, Part
 from brachium.core.machine.place_facts import COOLING, FactSpec, facts_of
 from brachium.core.machine.places import with_feed, without_place
@@ -77,6 +77,7 @@ class PlaceEditor(QWidget):
         if job is not None:
             self.show_job(job)
 
+    # complex: one branch a kind of place
     def show_job(self, job: Job) -> None:
         machine = job.machine
         slot = next((s for s in machine.slots if s.id == self._place), None)
@@ -91,8 +92,8 @@ class PlaceEditor(QWidget):
         self._shown = now
         clear(self._layout)
         self.fields = {}
-        on_board = self._place in [c.id for c in machine.platform.cards] + [h.id for h in machine.platform.headers]
-        self.remove.setVisible(slot is not None or bay is not None or lead is not None or on_board)
+        on_board = self._place in [*(c.id for c in machine.platform.cards), *(h.id for h in machine.platform.headers)]
+        self.remove.setVisible(any(p is not None for p in (slot, bay, lead)) or on_board)
         self.pull.setVisible(part is not None)
         if slot is not None:
             neighbour = next(iter(machine.configuration().modules().values()), None)
@@ -100,18 +101,25 @@ class PlaceEditor(QWidget):
         elif bay is not None:
             self._bay(bay, part if isinstance(part, Drive) else None)
         elif lead is not None:
-            feeds = ChoiceField("Feeds", [("", "nothing: free"), *((b.id, b.label) for b in machine.bays)], self._feed)
-            feeds.show_value(lead.feeds)
-            self._row(f"{lead.label}, from the power supply", {"feeds": feeds})
+            self._lead(machine, lead)
         elif specs:
-            self._row(machine.place_label(self._place) if self._place != COOLING else "Paste, fins and cooler", {
-                s.key: self._fact_field(s, _known(machine, s.key)) for s in specs
-            })  # fmt: skip
+            self._facts(machine, specs)
         else:
-            some = machine.slots or machine.bays or machine.leads
-            words = "Click a place to record what sits in it." if some else "Add a place, then record what sits in it."
-            self._layout.addWidget(label(words, "soft"))
-            self._layout.addStretch(1)
+            self._hint(bool(places))
+
+    def _lead(self, machine: Machine, lead: Lead) -> None:
+        feeds = ChoiceField("Feeds", [("", "nothing: free"), *((b.id, b.label) for b in machine.bays)], self._feed)
+        feeds.show_value(lead.feeds)
+        self._row(f"{lead.label}, from the power supply", {"feeds": feeds})
+
+    def _facts(self, machine: Machine, specs: Sequence[FactSpec]) -> None:
+        title = machine.place_label(self._place) if self._place != COOLING else "Paste, fins and cooler"
+        self._row(title, {s.key: self._fact_field(s, _known(machine, s.key)) for s in specs})
+
+    def _hint(self, some: bool) -> None:
+        words = "Click a place to record what sits in it." if some else "Add a place, then record what sits in it."
+        self._layout.addWidget(label(words, "soft"))
+        self._layout.addStretch(1)
 
     def _fact_field(self, spec: FactSpec, value: object) -> ChoiceField | LineField:
         name = f"{spec.title} [{spec.unit}]" if spec.unit else spec.title

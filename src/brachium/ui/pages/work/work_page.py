@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import time
+from collections.abc import Sequence
 from dataclasses import replace
 from pathlib import Path
 
@@ -133,22 +134,15 @@ class WorkPage(Page):
         if view is None:
             self.set_heading("Work", "Making the steps…")
             return
+        steps = view.work.steps
         done = {s.step_id: s for s in job.steps_done}
-        left = [s for s in view.work.steps if s.id not in done]
-        attended = sum(s.attended_min for s in left)
-        logged = sum(s.minutes for s in job.steps_done)
-        head = (
-            "All steps are done"
-            if view.work.steps and not left
-            else f"{len(left)} of {len(view.work.steps)} steps to do"
-        )
-        self.set_heading(head, f"{minutes(attended)} of work left, {minutes(logged)} logged, "
-                         f"{minutes(sum(s.unattended_min for s in left))} run by themselves.")  # fmt: skip
-        ids = [s.id for s in view.work.steps]
+        left = [s for s in steps if s.id not in done]
+        self._show_heading(job, steps, left)
+        ids = [s.id for s in steps]
         found = last_chances(job, view.standing.progress.has_before, ids)
         self.chance.setVisible(bool(left) and any(not c.state for c in found))
         self.chance.show_chances(job, found)
-        self.steps.set_builder(lambda w, h: step_list(view.work.steps, done, w))
+        self.steps.set_builder(lambda w, h: step_list(steps, done, w))
         self.steps.fit_height()
         other = job.id != self._of
         self._of = job.id
@@ -156,6 +150,13 @@ class WorkPage(Page):
             self.steps.selected = left[0].id if left else (ids[-1] if ids else "")
         self.bar.show_view(view)
         self._show_step(self.steps.selected)
+
+    def _show_heading(self, job: Job, steps: Sequence[Step], left: Sequence[Step]) -> None:
+        head = "All steps are done" if steps and not left else f"{len(left)} of {len(steps)} steps to do"
+        attended, away = sum(s.attended_min for s in left), sum(s.unattended_min for s in left)
+        logged = sum(s.minutes for s in job.steps_done)
+        words = f"{minutes(attended)} of work left, {minutes(logged)} logged, {minutes(away)} run by themselves."
+        self.set_heading(head, words)
 
     def _show_step(self, step_id: str) -> None:
         view, job = self.session.view(), self.session.job()
@@ -166,31 +167,38 @@ class WorkPage(Page):
             return
         entry = next((d for d in job.steps_done if d.step_id == step_id), None)
         self.title.setText(step.title)
-        problem = "" if entry is not None else self.session.workspace.tick_problem(job.id, step_id)
-        _shown_text(self._problem, f"Not yet: {problem}." if problem else "")
-        self.lift.setVisible(bool(problem))
+        self._show_gate(job, step, entry)
         self.paste.setVisible(step.layer == "+cooler" or step.id == "pads")
         self.first.setVisible(step.id == "first-start")
         self.old.setVisible(bool(set(old_places(view, step)) - set(job.shelved)))
-        _shown_text(self._detail, step.detail)
-        hint = next((h.words for h in job.plan_edits.hints if h.step_id == step_id), "")
-        tools = f"Tools: {step.tools}" if step.tools else ""
-        _shown_text(self._tools, "  ".join(t for t in (tools, f"Last time: {hint}." if hint else "") if t))
+        self._show_texts(job, step, view)
         rows = tuple(zip(step.signs, step.cautions, strict=True))
         self.cautions.setVisible(bool(rows))
         self.cautions.set_builder(lambda w, h: caution_list(rows, w))
         self.cautions.fit_height()
-        back = "Point of no return. " if step.no_return else ""
-        _shown_text(self._undo, f"{back}Taking it back costs: {step.undo}." if step.undo else back)
-        _shown_text(self._next, _what_next(view, step))
-        self.done.setText("Undo the tick" if entry else "Done")
-        if (step_id, entry) != self._shown:  # what is being typed for this step stays
-            self._shown = (step_id, entry)
-            self.minutes.setText(f"{entry.minutes:g}" if entry else "")
-            self.note.setText(entry.note if entry else "")
         self.screws.show_step(job, step, view.work.steps)
         self._show_watch()
         self.session.explain(step_because(step))
+
+    def _show_gate(self, job: Job, step: Step, entry: StepDone | None) -> None:
+        """Why it may not be ticked yet; what was noted where it is."""
+        problem = "" if entry is not None else self.session.workspace.tick_problem(job.id, step.id)
+        _shown_text(self._problem, f"Not yet: {problem}." if problem else "")
+        self.lift.setVisible(bool(problem))
+        self.done.setText("Undo the tick" if entry else "Done")
+        if (step.id, entry) != self._shown:  # what is being typed for this step stays
+            self._shown = (step.id, entry)
+            self.minutes.setText(f"{entry.minutes:g}" if entry else "")
+            self.note.setText(entry.note if entry else "")
+
+    def _show_texts(self, job: Job, step: Step, view: JobView) -> None:
+        _shown_text(self._detail, step.detail)
+        hint = next((h.words for h in job.plan_edits.hints if h.step_id == step.id), "")
+        told = (f"Tools: {step.tools}" if step.tools else "", f"Last time: {hint}." if hint else "")
+        _shown_text(self._tools, "  ".join(t for t in told if t))
+        back = "Point of no return. " if step.no_return else ""
+        _shown_text(self._undo, f"{back}Taking it back costs: {step.undo}." if step.undo else back)
+        _shown_text(self._next, _what_next(view, step))
 
     def _show_watch(self) -> None:
         attended, away = self._watch.at(time.monotonic())
