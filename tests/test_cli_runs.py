@@ -47,7 +47,7 @@ def test_a_polite_stop_keeps_the_run_as_incomplete(tmp_path: Path) -> None:
     process = measuring(tmp_path / "run.json")
     time.sleep(1.0)
     process.send_signal(signal.SIGINT)
-    assert process.wait(10) == 1
+    assert process.wait() == 1
     assert process.stderr is not None
     process.stderr.close()
     stopped = read_run_file(tmp_path / "run.json").run
@@ -69,7 +69,7 @@ def test_a_killed_run_is_recovered_by_the_next_one(tmp_path: Path) -> None:
     assert not partial.complete and last.name == "settle" and last.end_s - last.start_s >= 2.0
     again = measuring(out)
     again.send_signal(signal.SIGTERM)
-    again.wait(10)
+    again.wait()
     assert again.stderr is not None
     again.stderr.close()
     kept = read_run_file(tmp_path / "run-cut-off-1.json").run

@@ -62,7 +62,7 @@ def run_test(duration_s: float, size_bytes: int) -> None:
     watch = ChildStopwatch(duration_s)
     wrong = passes = 0
     first_wrong = -1
-    while passes == 0 or not watch.over():
+    while not watch.over():
         for number in range(len(PATTERNS) + 2):
             wanted = _wanted(number, address)
             words[:] = wanted
