@@ -9,14 +9,14 @@ from PySide6.QtWidgets import QGridLayout, QHBoxLayout, QSlider, QVBoxLayout, QW
 
 from brachium.app.view.figures import is_sampled, run_strand
 from brachium.app.view.job_view import JobView
-from brachium.core.base.units import number, percent
-from brachium.core.base.why import Because, Fact, Origin
+from brachium.app.view.what_if import Steady, because_of, steady
+from brachium.core.base.why import Because
 from brachium.core.cause.assess import ladder
 from brachium.core.figures.lists.ladder_list import ladder_list
 from brachium.core.figures.plots.heat_stair import StairColumn, heat_stair
 from brachium.core.figures.plots.traces import twin_traces
 from brachium.core.figures.plots.what_if_curves import what_if_curves
-from brachium.core.heat.what_if import Base, Changes, WhatIfOutcome, assumptions, solve
+from brachium.core.heat.what_if import Base, Changes
 from brachium.ui.pages.measure.measure_setup import MissingList
 from brachium.ui.session import Session
 from brachium.ui.widgets.drawing_view import DrawingView
@@ -42,7 +42,7 @@ class HeatPanel(QWidget):
         super().__init__()
         self._session = session
         self._base: Base | None = None
-        self._today: WhatIfOutcome | None = None
+        self._steady: Steady | None = None
         columns = QHBoxLayout(self)
         columns.setContentsMargins(0, 8, 0, 0)
         columns.setSpacing(24)
@@ -159,8 +159,7 @@ class HeatPanel(QWidget):
                 "What if needs power and clock under a load: without them no steady state is solved."
             )
         if base is not self._base:
-            self._base = base
-            self._today = solve(base, Changes()) if base is not None else None
+            self._base, self._steady = base, None
         if base is not None:
             self._solve()
 
@@ -173,18 +172,16 @@ class HeatPanel(QWidget):
         for key, _, _, _, _, _, unit, _ in SLIDERS:
             value = self.sliders[key].value()
             self._values[key].setText(f"{value:+d} K" if unit == "K" else f"{value} %")  # type: ignore[attr-defined]
-        base, today = self._base, self._today
-        if base is None or today is None:
+        base = self._base
+        if base is None:
             return
-        changed = solve(base, self.changes())
-        self.curves.set_builder(lambda w, h: what_if_curves(base, today, changed, w, h))
-        self.result.setText(heat_words(today, changed))
-        self._session.explain(because(base, today, changed))
+        state = self._steady = steady(base, self.changes(), self._steady.today if self._steady is not None else None)
+        self.curves.set_builder(lambda w, h: what_if_curves(base, state.today, state.changed, w, h))
+        self.result.setText(state.words)
+        self._session.explain(because_of(state))
 
     def because(self) -> Because | None:
-        if self._base is None or self._today is None:
-            return None
-        return because(self._base, self._today, solve(self._base, self.changes()))
+        return because_of(self._steady) if self._steady is not None else None
 
 
 def _still(view: JobView) -> tuple[tuple[str, str], ...]:
@@ -197,30 +194,3 @@ def _still(view: JobView) -> tuple[tuple[str, str], ...]:
     if throttle is None:
         return ()
     return (("held back", f"{throttle.kind}: {throttle.reason}"),)
-
-
-def heat_words(today: WhatIfOutcome, changed: WhatIfOutcome) -> str:
-    """The answer in one line."""
-    gain = changed.clock_mhz / today.clock_mhz - 1.0
-    clock = f"{number(changed.clock_mhz / 1000.0, 3)} GHz sustained"
-    if abs(gain) >= 0.005:
-        clock += f" ({'+' if gain > 0 else '−'}{percent(abs(gain), 1)})"
-    return f"{clock}, chip at {changed.chip_c:.0f} °C"
-
-
-def because(base: Base, today: WhatIfOutcome, changed: WhatIfOutcome) -> Because:
-    """The steady states and what they rest on."""
-    facts = (
-        Fact("today", f"{today.clock_mhz:.0f} MHz, {today.chip_c:.0f} °C", Origin.COMPUTED),
-        Fact("changed", f"{changed.clock_mhz:.0f} MHz, {changed.chip_c:.0f} °C", Origin.COMPUTED),
-        Fact("power", f"{today.power_w:.1f} to {changed.power_w:.1f} W", Origin.COMPUTED),
-        Fact("fan", f"{number(today.fan_rpm, 3)} to {number(changed.fan_rpm, 3)} /min", Origin.COMPUTED),
-        Fact("chip to heatsink", f"{base.model.r_fast_k_w:.2f} K/W", Origin.FITTED),
-        Fact("heatsink to room", f"{base.model.r_slow_k_w:.2f} K/W", Origin.FITTED),
-    )
-    held = "held back by heat" if changed.held_back else "not held back"
-    return Because(
-        heat_words(today, changed), "two-node steady state",
-        "Room + power x resistance = chip; the clock falls until that is at the limit, the fan follows its curve.",
-        facts, held, "", tuple(f"{a[:1].upper()}{a[1:]}." for a in assumptions(base)),
-    )  # fmt: skip

@@ -2,26 +2,22 @@
 
 from __future__ import annotations
 
-from math import log
+from collections.abc import Sequence
 
 from PySide6.QtCore import QSize, Qt
 from PySide6.QtWidgets import QGridLayout, QHBoxLayout, QVBoxLayout, QWidget
 
 from brachium.app.shop.kept import keep_settings
-from brachium.app.shop.shop_record import corrects_predictions, outcomes_of, part_lies_aside
+from brachium.app.shop.track_record import TrackRecord, track_record
 from brachium.core.base.units import many, percent
 from brachium.core.base.why import Because, Fact, Origin
-from brachium.core.day.durations import learn_durations
-from brachium.core.figures.plots.calibration import calibration, calibration_points
-from brachium.core.learn.correction import correction_of, coverage
-from brachium.core.learn.outcomes import JobOutcome
-from brachium.core.learn.summary import FEW, by_kind, by_machine, minutes_of, sales_of
-from brachium.core.record.correction import NONE, Correction
+from brachium.core.day.durations import Learned
+from brachium.core.figures.plots.calibration import calibration
+from brachium.core.learn.summary import Minutes, Sales
 from brachium.ui.pages.base.page import Page
 from brachium.ui.widgets.fields import Switch
 from brachium.ui.widgets.labels import clear, label, paragraph
 
-MOST_STEPS = 3
 CORRECT = (("on", "Correct by this record"), ("off", "As the model says"))
 
 
@@ -61,26 +57,18 @@ class TrackRecordPage(Page):
         columns.addLayout(right, 4)
         self.body.addLayout(columns, 1)
 
-    def _outcomes(self) -> tuple[JobOutcome, ...]:
-        return outcomes_of(self.session.workspace)
-
-    def _correction(self) -> Correction:
-        return correction_of(self._outcomes()) if corrects_predictions(self.session.workspace) else NONE
-
     def show_shop(self) -> None:
         """The record as it is now."""
-        outcomes, correction = self._outcomes(), self._correction()
-        rules = self.session.workspace.shop_rules()
+        record = track_record(self.session.workspace)
         empty = "Nothing yet: a job that is handed over leaves its figures here."
-        told = f"{many(len(outcomes), 'job')} handed over." if outcomes else empty
+        told = f"{many(record.jobs, 'job')} handed over." if record.jobs else empty
         aside = " A part of the record could not be read: it is kept aside, and a backup may hold it whole."
-        self.set_heading("Track record", told + (aside if part_lies_aside(self.session.workspace) else ""))
-        self.correct.show_value("on" if corrects_predictions(self.session.workspace) else "off")
-        found = calibration_points(outcomes, correction)
-        self.plot.set_builder(lambda w, h: calibration(found, w, h))
-        self.words.setText(_coverage_words(outcomes, correction))
+        self.set_heading("Track record", told + (aside if record.aside else ""))
+        self.correct.show_value("on" if record.corrects else "off")
+        self.plot.set_builder(lambda w, h: calibration(record.points, w, h))
+        self.words.setText(_coverage_words(record))
         for title in self._titles:
-            title.setVisible(bool(outcomes))
+            title.setVisible(bool(record.jobs))
         rows: list[tuple[str, ...]] = [("", "jobs", "predicted", "brought", "")]
         rows += [
             (
@@ -90,16 +78,16 @@ class TrackRecordPage(Page):
                 f"× {k.brought:.2f}",
                 "rarely paid" if k.rarely_pays else "",
             )
-            for k in by_kind(outcomes, rules.worth_per_eur)
+            for k in record.kinds
         ]
         _fill(self._kinds, rows if len(rows) > 1 else [])
         machines: list[tuple[str, ...]] = [("", "jobs", "gain", "cost", "per 100 EUR")]
         machines += [
             (m.kind, str(m.count), f"× {m.gain:.2f}", f"{m.cost:.0f} EUR", f"{percent(m.per_100)} more")
-            for m in by_machine(outcomes)
+            for m in record.machines
         ]
         _fill(self._machines, machines if len(machines) > 1 else [])
-        lines = (_minutes_words(outcomes), _steps_words(outcomes), _sales_words(outcomes))
+        lines = (_minutes_words(record.took), _steps_words(record.steps_off), _sales_words(record.sold))
         self.minutes.setText("\n".join(line for line in lines if line))
 
     def _set(self, key: str) -> None:
@@ -109,7 +97,7 @@ class TrackRecordPage(Page):
         self.show_shop()
 
     def default_because(self) -> Because | None:
-        correction = self._correction()
+        correction = track_record(self.session.workspace).correction
         facts = [Fact("jobs that count", str(correction.count), Origin.LOGGED)]
         facts += [
             Fact(f"{g}, moved by", f"{100 * b:+.1f} %", Origin.COMPUTED) for g, b in sorted(correction.by_group.items())
@@ -123,23 +111,19 @@ class TrackRecordPage(Page):
         return Because("Track record", "empirical Bayes", text, tuple(facts), "", "One more job handed over.")
 
 
-def _minutes_words(outcomes: tuple[JobOutcome, ...]) -> str:
-    took = minutes_of(outcomes)
+def _minutes_words(took: Minutes) -> str:
     if took.ratio is None:
         return ""
     return f"Work took {percent(took.ratio)} of the estimated minutes, median of {many(took.count, 'job')}."
 
 
-def _steps_words(outcomes: tuple[JobOutcome, ...]) -> str:
+def _steps_words(off: Sequence[tuple[str, Learned]]) -> str:
     """The steps whose minutes are off most, by how many times they were timed."""
-    learned = [(k, v) for k, v in learn_durations(step for o in outcomes for step in o.steps).items() if v.count >= FEW]
-    off = sorted(learned, key=lambda x: -abs(log(x[1].factor)))[:MOST_STEPS]
     words = ", ".join(f"{k.replace('-', ' ')} {100 * (v.factor - 1):+.0f} % ({v.count})" for k, v in off)
     return f"Steps furthest off, as the day sheet counts them: {words}." if words else ""
 
 
-def _sales_words(outcomes: tuple[JobOutcome, ...]) -> str:
-    sold = sales_of(outcomes)
+def _sales_words(sold: Sales) -> str:
     if not sold.count:
         return ""
     likely = f" for {percent(sold.ratio)} of the price thought likely (median)" if sold.ratio is not None else ""
@@ -147,11 +131,10 @@ def _sales_words(outcomes: tuple[JobOutcome, ...]) -> str:
     return f"Sold: {many(sold.count, 'machine')}{likely}, {over}."
 
 
-def _coverage_words(outcomes: tuple[JobOutcome, ...], correction: Correction) -> str:
-    inside, total = coverage(outcomes, correction)
-    if not total:
+def _coverage_words(record: TrackRecord) -> str:
+    if not record.total:
         return ""
-    return f"{inside} of {total} measured gains lie in their band; 8 of 10 are meant."
+    return f"{record.inside} of {record.total} measured gains lie in their band; 8 of 10 are meant."
 
 
 def _fill(grid: QGridLayout, rows: list[tuple[str, ...]]) -> None:
