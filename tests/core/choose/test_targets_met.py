@@ -9,12 +9,13 @@ import pytest
 
 from brachium.app.view.job_view import JobView
 from brachium.app.view.weighed_plans import limits_of
+from brachium.core.choose.assumptions import ASKED
 from brachium.core.choose.compatibility import option_alone
 from brachium.core.choose.front import TargetsAsked, front_of, pareto
 from brachium.core.choose.plan_space import Plan, compile_plans
 from brachium.core.choose.predict import draw
 from brachium.core.choose.target_odds import OddsGround, odds_of
-from brachium.core.choose.targets_met import ASKED, TargetsMet
+from brachium.core.choose.targets_met import TargetsMet
 from brachium.core.record.target import Target
 from brachium.core.work.effort import Effort
 

@@ -10,7 +10,8 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from brachium.core.day.durations import USUAL_SPREAD, expected_minutes_of, kind_of, learn_durations, learned_spreads
+from brachium.core.day.assumptions import USUAL_SPREAD
+from brachium.core.day.durations import expected_minutes_of, kind_of, learn_durations, learned_spreads
 from brachium.core.day.opening import DAY_MIN, clock, minute_of, moment_of, open_hours, parse_hours
 from brachium.core.work.step import Step
 

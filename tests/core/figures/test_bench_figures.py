@@ -16,7 +16,8 @@ from brachium.core.figures.plots.fit_board import COOLING, BoardState, board_hei
 from brachium.core.figures.plots.load_bar import load_bar
 from brachium.core.figures.plots.paste_figure import paste_figure
 from brachium.core.figures.plots.screw_tray import screw_tray, tighten_figure
-from brachium.core.fit.load import HEADROOM, load_parts
+from brachium.core.fit.assumptions import HEADROOM
+from brachium.core.fit.load import load_parts
 from brachium.core.fit.verdict import Level
 from brachium.core.machine.machine import MachineKind
 from brachium.core.machine.places import with_place

@@ -7,7 +7,8 @@ from dataclasses import replace
 import numpy as np
 import pytest
 
-from brachium.core.measure.history import SHOP_DF, History, learn_spread, learn_spreads
+from brachium.core.measure.assumptions import SHOP_DF
+from brachium.core.measure.history import History, learn_spread, learn_spreads
 from brachium.core.measure.run import RunCheck
 from brachium.core.measure.statistics import Spread, Word, adjusted_p_values, judge, ratio_of
 from brachium.core.measure.workloads import STANDARD, spread_for

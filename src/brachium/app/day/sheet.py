@@ -12,7 +12,8 @@ from brachium.app.shop.shop_record import corrects_predictions, outcomes_of, tim
 from brachium.app.shop.workspace import Workspace
 from brachium.app.view.plan_in_hand import verdicts_of
 from brachium.core.base.problems import Problem
-from brachium.core.day.blocks import LONGEST_MIN, DayJob, Sheet, ShopDay, blocks_of
+from brachium.core.day.assumptions import LONGEST_MIN
+from brachium.core.day.blocks import DayJob, Sheet, ShopDay, blocks_of
 from brachium.core.day.chance import chances
 from brachium.core.day.durations import Learned, expected_minutes_of, learn_durations, learned_spreads
 from brachium.core.day.exact import SECONDS, best_sheet

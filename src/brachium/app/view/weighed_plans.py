@@ -8,6 +8,7 @@ from typing import TYPE_CHECKING
 
 from brachium.app.view.plan_in_hand import Offer, cost_of, verdicts_of
 from brachium.core.base.band import Band
+from brachium.core.choose.assumptions import ASKED
 from brachium.core.choose.compatibility import Option
 from brachium.core.choose.cost import PlanCost
 from brachium.core.choose.front import Front, TargetsAsked, front_of
@@ -17,7 +18,7 @@ from brachium.core.choose.plans import why_not, worth_knowing
 from brachium.core.choose.predict import Draws, bands_of, draw
 from brachium.core.choose.sensitivity import Unknown, widest_unknown
 from brachium.core.choose.target_odds import Odds, OddsGround, odds_of
-from brachium.core.choose.targets_met import ASKED, TargetsMet
+from brachium.core.choose.targets_met import TargetsMet
 from brachium.core.condition.findings import added_minutes
 from brachium.core.fit.circumstances import Circumstances
 from brachium.core.fit.verdict import Level, worst

@@ -7,6 +7,7 @@ from dataclasses import dataclass, replace
 
 from brachium.core.base.units import minutes, percent
 from brachium.core.base.why import Because, Fact, Origin
+from brachium.core.cause.assumptions import PROVES, UNLIKELY
 from brachium.core.cause.checks import BY_ID, LADDER, Check, possible
 from brachium.core.cause.kinds import HEAT, POWER
 from brachium.core.cause.ranking import NextCheck, Observation, Ranked, next_checks, rank
@@ -16,9 +17,6 @@ from brachium.core.machine.machine import Machine, active_channels
 from brachium.core.measure.waiting import Limit, limits_of
 from brachium.core.record.checks import CheckDone
 from brachium.core.use.profile import UseProfile
-
-UNLIKELY = 0.08
-PROVES = 3.0  # natural log-odds from which one answer explains the heat; a look does not
 
 
 @dataclass(frozen=True)

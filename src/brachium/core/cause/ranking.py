@@ -18,14 +18,11 @@ import numpy as np
 from brachium.core.base.arrays import FloatArray
 from brachium.core.base.why import Origin
 from brachium.core.cause import checks, signs
+from brachium.core.cause.assumptions import CALLED, LEAST_COST, LITTLE_BITS_MIN, SETTLED
 from brachium.core.cause.checks import Check
 from brachium.core.cause.kinds import HEAT, KINDS, POWER, CauseKind
 from brachium.core.cause.signs import Sign
 
-CALLED = 0.6
-SETTLED = 0.9
-LITTLE_BITS_MIN = 0.004
-LEAST_COST = 0.03
 RIVALS: tuple[tuple[str, ...], ...] = (HEAT, POWER, ("memory", "bits"), ("dying", "cable", "link", "full"))
 
 

@@ -13,6 +13,22 @@ import numpy as np
 from brachium.core.base.arrays import filled, smoothed
 from brachium.core.base.units import gib, number, percent
 from brachium.core.base.why import Origin
+from brachium.core.cause.assumptions import (
+    ABOVE,
+    BELOW,
+    CHIP_SHARE,
+    DRIVE_SLOW,
+    FAN_FAR,
+    GRAPHICS,
+    MEMORY_FULL,
+    RATE,
+    SINK_SHARE,
+    SPACE,
+    STALL,
+    TOP_CLOCK,
+    USABLE,
+    WORN,
+)
 from brachium.core.cause.ranking import Observation
 from brachium.core.condition.findings import Finding, Severity, kind_of
 from brachium.core.condition.trials import TestResult, TrialOutcome
@@ -27,14 +43,6 @@ from brachium.core.measure.run import Run
 from brachium.core.measure.validity import settle_problem
 from brachium.core.measure.waiting import Limit
 
-CHIP_SHARE, SINK_SHARE = 0.47, 0.29
-ABOVE, BELOW = 1.30, 0.72
-FAN_FAR = 0.70
-TOP_CLOCK = 0.93
-STALL, MEMORY_FULL, SPACE = 0.10, 0.93, 0.15
-RATE, DRIVE_SLOW = 0.43, 0.50
-USABLE, WORN = 0.80, 0.35
-GRAPHICS = 0.30
 DIRT = ("felt", "hair", "insects", "tar", "dust")
 
 

@@ -4,14 +4,13 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
+from brachium.core.fit.assumptions import USUAL_LIMIT_C
 from brachium.core.machine.card_parts import Card
 from brachium.core.machine.cooling_parts import Cooler
 from brachium.core.machine.machine import Machine
 from brachium.core.machine.parts import Part
 from brachium.core.machine.processor_part import ProcessorPart
 from brachium.core.plan.candidates import Candidate
-
-USUAL_LIMIT_C = 95.0
 
 
 @dataclass(frozen=True)

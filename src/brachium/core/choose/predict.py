@@ -17,6 +17,23 @@ from brachium.core.base.arrays import FloatArray
 from brachium.core.base.band import Band
 from brachium.core.base.units import GIB, gib, percent, ratio_band
 from brachium.core.base.why import Because, Fact, Origin
+from brachium.core.choose.assumptions import (
+    CHANNEL_USE_RANGE,
+    DIE_SPREAD,
+    FINS_AT_FAULT,
+    FINS_SOUND,
+    LONG_READS,
+    NOT_JUDGED,
+    PASTE_AT_FAULT,
+    PASTE_SOUND,
+    POWER_EXPONENT,
+    RATE_SPREAD,
+    RESERVED_GIB,
+    SCATTER,
+    SHARE_SPREAD,
+    SHARE_SPREAD_MEASURED,
+    SINK_SPREAD,
+)
 from brachium.core.choose.new_processor import ProcessorChange, change_of, graphics_ratio
 from brachium.core.choose.work_ratio import work_ratio
 from brachium.core.drives.copy_time import mean_rate_mb_s
@@ -33,17 +50,6 @@ from brachium.core.use.profile import UseProfile
 
 DRAWS = 4000
 SEED = 20
-POWER_EXPONENT = (2.4, 0.3)
-# factor on the step's resistance, its log-normal spread: where the cause lies there, and where it does not
-PASTE_AT_FAULT, PASTE_SOUND = (0.45, 0.25), (0.93, 0.06)
-FINS_AT_FAULT, FINS_SOUND = (0.58, 0.20), (0.95, 0.04)
-NOT_JUDGED = 0.5
-RESERVED_GIB = 0.6
-SHARE_SPREAD, SHARE_SPREAD_MEASURED = 0.20, 0.12
-SCATTER = 0.007  # of a measured gain from one pair of sessions to the next
-LONG_READS = 0.4  # at most so much of the waiting for storage is long reads; small ones make up the rest
-DIE_SPREAD, SINK_SPREAD, RATE_SPREAD = 0.25, 0.15, 0.06  # another die, another cooler, rated work rates
-CHANNEL_USE_RANGE = (0.75, 0.98)
 CHANNEL_USE = sum(CHANNEL_USE_RANGE) / 2
 
 

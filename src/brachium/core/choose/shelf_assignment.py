@@ -16,6 +16,7 @@ from math import exp, log
 
 import numpy as np
 
+from brachium.core.choose.assumptions import LEAST_GAIN
 from brachium.core.choose.plan_space import NOTHING_SAID
 from brachium.core.choose.predict import Draws, bands_of, draw
 from brachium.core.fit.circumstances import Circumstances
@@ -29,8 +30,6 @@ from brachium.core.machine.parts import Drive, MemoryModule
 from brachium.core.plan.candidates import Assignment, Candidate, Group, planned
 from brachium.core.record.parts_shelf import PartState, ShelfPart
 from brachium.core.use.profile import UseProfile
-
-LEAST_GAIN = 1.01
 
 
 @dataclass(frozen=True)

@@ -9,13 +9,13 @@ from itertools import product
 import numpy as np
 
 from brachium.core.base.arrays import FloatArray
+from brachium.core.choose.assumptions import ASKED
 from brachium.core.choose.plan_space import Plan
 from brachium.core.choose.predict import speedups_of
 from brachium.core.choose.target_odds import OddsGround, chances_of
 from brachium.core.plan.candidates import Candidate, Group
 from brachium.core.record.target import Target
 
-ASKED = 0.8  # the chance with which a target is to be met
 SEEN = (Group.BOARD, Group.MEMORY, Group.DRIVE, Group.PASTE, Group.CLEANING, Group.PROCESSOR, Group.COOLER)
 
 

@@ -10,9 +10,8 @@ from collections.abc import Sequence
 from dataclasses import dataclass, field
 from math import ceil
 
+from brachium.core.day.assumptions import LONGEST_MIN
 from brachium.core.work.step import Mode, Step
-
-LONGEST_MIN = 90
 
 
 @dataclass(frozen=True)

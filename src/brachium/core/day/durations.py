@@ -12,10 +12,9 @@ from math import exp, log, sqrt
 
 import numpy as np
 
+from brachium.core.day.assumptions import PRIOR, USUAL_SPREAD
 from brachium.core.work.step import Step
 
-USUAL_SPREAD = 0.3
-PRIOR = 5.0
 LEAST_MIN, MOST_RATIO = 0.5, 8.0
 
 

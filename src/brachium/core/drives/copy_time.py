@@ -9,10 +9,8 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
+from brachium.core.drives.assumptions import BRIDGE_MB_S, LEAST_MB_S
 from brachium.core.machine.parts import Drive
-
-BRIDGE_MB_S = 350.0  # what a USB 3 bridge carries in practice
-LEAST_MB_S = 1.0  # an entry without a rate is not waited for for ever
 
 
 @dataclass(frozen=True)

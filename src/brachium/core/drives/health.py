@@ -12,10 +12,8 @@ from dataclasses import dataclass
 from enum import StrEnum
 
 from brachium.core.base.why import Because, Fact, Origin
+from brachium.core.drives.assumptions import FEW_SECTORS, SPARE_LOW, USED_UP
 from brachium.core.drives.readings import HealthReading
-
-FEW_SECTORS = 10
-SPARE_LOW, USED_UP = 10, 100
 
 
 @dataclass(frozen=True)

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from brachium.core.condition.trials import TrialOutcome
+from brachium.core.fit.assumptions import NETWORK_HEAVY
 from brachium.core.fit.circumstances import Circumstances, HeatFacts
 from brachium.core.heat.before_figures import BeforeFigures
 from brachium.core.measure.run import Run
@@ -11,8 +12,6 @@ from brachium.core.record.job import Job
 from brachium.core.record.shop_rules import ShopRules
 from brachium.core.record.systems import system_of
 from brachium.core.use.profile import UseProfile
-
-NETWORK_HEAVY = 0.15
 
 
 def around_of(

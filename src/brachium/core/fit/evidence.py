@@ -8,11 +8,8 @@ from __future__ import annotations
 
 from math import exp
 
+from brachium.core.fit.assumptions import CAP, PRIOR
 from brachium.core.record.evidence import CompatibilityClaim, Source, SourceKind
-
-PRIOR = -1.0
-CAP = 1.5
-
 
 WEIGHTS = {
     SourceKind.MAKER: 3.0, SourceKind.OWN_JOB: 3.0, SourceKind.SAME_FIRMWARE: 1.5, SourceKind.SAME_MODEL: 1.0,

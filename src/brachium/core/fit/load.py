@@ -8,12 +8,9 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
+from brachium.core.fit.assumptions import BOARD_12V_W, BOARD_W, DISK_W, MODULE_W, NVME_W, SSD_W
 from brachium.core.machine.machine import Configuration, Machine
 from brachium.core.machine.parts import DriveInterface
-
-HEADROOM = 1.25
-DISK_W, SSD_W, NVME_W, MODULE_W, BOARD_W = 8.0, 3.0, 6.0, 3.0, 25.0
-BOARD_12V_W = 10.0
 
 
 @dataclass(frozen=True)

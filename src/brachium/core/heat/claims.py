@@ -17,20 +17,22 @@ import numpy as np
 from brachium.core.base.arrays import FloatArray
 from brachium.core.base.units import number, percent, pm, signed_zero
 from brachium.core.base.why import Because, Fact, Origin
+from brachium.core.heat.assumptions import (
+    AIRFLOW_TERMS,
+    CLAIM_FACTOR,
+    MIN_TAUS,
+    PASTE_TERMS,
+    PLATEAU_TAUS,
+    ROOM_DIFFERENCE_K,
+    SEPARATE_K,
+    SHARES_K,
+)
 from brachium.core.heat.fit import CannotFit, HeatFit, PreparedTrace, fit_prepared, prepare
 from brachium.core.heat.throttle import HeldBack, ThrottleFinding, find_throttling
 from brachium.core.heat.trace import HeatTrace
 from brachium.core.heat.what_if import Base, base_of
 
-CLAIM_FACTOR = 1.5
-MIN_TAUS = 1.5
-PLATEAU_TAUS = 3.0
 SIDES = ("before", "after")
-SEPARATE_K = 4.0
-SHARES_K = 5.0
-ROOM_DIFFERENCE_K = 10.0
-PASTE_TERMS = (0.009, 0.10)
-AIRFLOW_TERMS = (0.020, 0.15)
 
 
 class ClaimKind(StrEnum):

@@ -13,6 +13,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from brachium.core.base.arrays import BoolArray, FloatArray, filled, smoothed
+from brachium.core.heat.assumptions import FAN_OFFSET_PRIOR, HUBER_SIGMAS, SIGMA_K
 from brachium.core.heat.model import TwoNode, simulate, time_constants_s
 from brachium.core.heat.trace import (
     HeatTrace,
@@ -23,9 +24,6 @@ from brachium.core.heat.trace import (
     usable_mask,
 )
 
-SIGMA_K = 0.6
-HUBER_SIGMAS = 3.0
-FAN_OFFSET_PRIOR = 0.15
 N_SHARED = 4
 N_OWN = 4
 _LOW_SHARED = (np.log(1.0), np.log(15.0), 0.0, np.log(0.01))

@@ -12,13 +12,8 @@ from enum import StrEnum
 import numpy as np
 
 from brachium.core.base.arrays import BoolArray, FloatArray, filled, smoothed, stretches
+from brachium.core.heat.assumptions import HOT_C, MIN_SHARE, NEAR_LIMIT_K, PULLED_DOWN_FRAC, SENSOR_NOISE_K
 from brachium.core.heat.trace import HeatTrace, LoadPhase
-
-PULLED_DOWN_FRAC = 0.97
-NEAR_LIMIT_K = 3.0
-MIN_SHARE = 0.02
-HOT_C = 80.0
-SENSOR_NOISE_K = 1.0
 
 
 class HeldBack(StrEnum):

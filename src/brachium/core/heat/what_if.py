@@ -15,15 +15,13 @@ from dataclasses import dataclass
 import numpy as np
 
 from brachium.core.base.arrays import FloatArray, filled
+from brachium.core.heat.assumptions import ALPHA, ALPHA_HIGH, ALPHA_LOW, LEAST_CLOCK, SPREAD_NEEDED
 from brachium.core.heat.fit import HeatFit, PreparedTrace
 from brachium.core.heat.model import TwoNode
 from brachium.core.heat.throttle import ThrottleFinding
 from brachium.core.heat.trace import HeatTrace
 
-ALPHA, ALPHA_LOW, ALPHA_HIGH = 2.4, 1.0, 3.5
-SPREAD_NEEDED = 0.08
 LOAD_S, STEP_S = 900.0, 1.0
-LEAST_CLOCK = 0.2
 
 
 @dataclass(frozen=True)

@@ -23,6 +23,7 @@ from brachium.core.choose.predict import Draws, draw, speedups_of
 from brachium.core.choose.work_ratio import work_ratio
 from brachium.core.fit.circumstances import HeatFacts
 from brachium.core.heat.before_figures import BeforeFigures
+from brachium.core.learn.assumptions import LEAST_S, MOVED
 from brachium.core.machine.machine import Machine
 from brachium.core.measure.conditions import ALL_TESTS, condition_differences
 from brachium.core.measure.run import Run
@@ -32,8 +33,6 @@ from brachium.core.use.profile import UseProfile
 COUNT = 400
 RATES = (("all", "sustained"), ("single", "cpu_single"), ("memory", "mem_bandwidth"), ("random", "drive_rand_q1"),
          ("sequential", "drive_seq"))  # fmt: skip
-LEAST_S = 0.05  # of waiting for paging; below it nothing is left to gain
-MOVED = 0.01
 
 
 @dataclass(frozen=True)

@@ -15,10 +15,10 @@ import numpy as np
 
 from brachium.core.base.arrays import FloatArray
 from brachium.core.base.band import Band
+from brachium.core.learn.assumptions import PRIOR_JOBS
 from brachium.core.learn.outcomes import JobOutcome
 from brachium.core.record.correction import NONE, Correction
 
-PRIOR_JOBS = 15.0
 Z80 = 1.2816
 MOST = 0.7  # of a logarithm: a wilder bias is a slip of the record
 

@@ -13,10 +13,8 @@ from datetime import date, timedelta
 
 from brachium.core.drives.readings import HealthReading
 from brachium.core.heat.claims import ClaimKind, HeatClaim
+from brachium.core.learn.assumptions import DAYS_A_MONTH, MOST_MONTHS, NEAR_K, SPENT_PCT
 from brachium.core.prove.comparison import Comparison
-
-NEAR_K, MOST_MONTHS, DAYS_A_MONTH = 5.0, 12.0, 30.44
-SPENT_PCT = 80
 
 
 def first_look(handed: date) -> str:

@@ -7,11 +7,9 @@ from dataclasses import dataclass
 
 from brachium.core.base.units import gib, percent
 from brachium.core.base.why import Because, Fact, Origin
+from brachium.core.machine.assumptions import MISSING_MEMORY, WORN
 from brachium.core.machine.machine import Machine, MachineKind
 from brachium.core.machine.scan import Scan, ScannedDrive, ScannedPlace
-
-WORN = 0.6
-MISSING_MEMORY = 0.15
 
 
 @dataclass(frozen=True)

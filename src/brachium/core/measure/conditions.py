@@ -4,10 +4,8 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-ROOM_ABSOLUTE_K = 5.0
-FREE_SPACE_FRAC = 0.15
-BACKGROUND_CPU_FRAC = 0.05
-BACKGROUND_DISK_FRAC = 0.10
+from brachium.core.measure.assumptions import FREE_SPACE_FRAC, ROOM_ABSOLUTE_K
+
 ALL_TESTS = "*"
 NOTHING: frozenset[str] = frozenset()
 DRIVE_TESTS = ("drive_seq", "drive_rand_q1", "drive_rand_q32", "start_up", "start_counted", "own_task")

@@ -10,11 +10,10 @@ from dataclasses import dataclass
 import numpy as np
 
 from brachium.core.base.arrays import FloatArray
+from brachium.core.measure.assumptions import CAP_SHARE, CAP_WIDTH, STUTTER_FACTOR, STUTTER_MS
 
 LEAST_FRAMES = 300
-STUTTER_FACTOR, STUTTER_MS = 2.5, 8.0
 WINDOW = 31
-CAP_SHARE, CAP_WIDTH = 0.6, 0.02
 USUAL_CAPS = (24.0, 30.0, 40.0, 45.0, 48.0, 50.0, 60.0, 72.0, 75.0, 90.0, 100.0, 120.0, 144.0, 165.0, 240.0)
 
 

@@ -13,11 +13,10 @@ import numpy as np
 
 from brachium.core.base.arrays import FloatArray
 from brachium.core.base.units import many
+from brachium.core.measure.assumptions import SHOP_DF
 from brachium.core.measure.run import Run
 from brachium.core.measure.statistics import STATED_DEFAULT, Spread
 from brachium.core.measure.workloads import spread_for
-
-SHOP_DF = 12.0
 
 
 @dataclass(frozen=True)

@@ -11,16 +11,13 @@ import numpy as np
 
 from brachium.core.base.arrays import FloatArray, filled, smoothed, stretches
 from brachium.core.base.units import many, percent
+from brachium.core.measure.assumptions import DRIFT_SHARE, JUMP_K, ROOM_DRIFT_K, SHORT_LOAD_S, STRAY_MADS, STRAY_SHARE
 from brachium.core.measure.run import MeasuredSession, Run, TestSpec, Trace
 from brachium.core.measure.sampling import GAP_S, STUCK_S
 
-SHORT_LOAD_S = 240.0
-ROOM_DRIFT_K = 2.0
-JUMP_K = 25.0
 DRIVEN = (("temp_c", "chip temperature"), ("power_w", "power"))  # fan and clock may well keep to a limit
 EDGE_S, AROUND = 8.0, 15
 LEAST_REPEATS = 4
-DRIFT_SHARE, STRAY_SHARE, STRAY_MADS = 0.02, 0.03, 3.5
 
 
 @dataclass(frozen=True)

@@ -13,14 +13,12 @@ from enum import StrEnum
 import numpy as np
 
 from brachium.core.base.arrays import FloatArray
+from brachium.core.measure.assumptions import CONTRADICTION, EQUIVALENCE_MARGIN, UNSTEADY_SHARE, UNSTEADY_UNKNOWN
 
-UNSTEADY_SHARE, UNSTEADY_UNKNOWN = 0.5, 1.0
 """A machine's sessions scatter at least by this share of its repeats; without any history by as much as its repeats
 (`python -m benchmarks.null_pairs` shows what either costs)."""
 STATED_DEFAULT = "stated default"
-EQUIVALENCE_MARGIN = 0.05
 ALPHA = 0.05
-CONTRADICTION = 0.10
 MAX_SESSIONS = 6
 
 

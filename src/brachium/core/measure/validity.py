@@ -4,10 +4,8 @@ from __future__ import annotations
 
 import numpy as np
 
-from brachium.core.measure.conditions import BACKGROUND_CPU_FRAC, BACKGROUND_DISK_FRAC
+from brachium.core.measure.assumptions import ALLOWED_SHARE, BACKGROUND_CPU_FRAC, BACKGROUND_DISK_FRAC
 from brachium.core.measure.run import Trace
-
-ALLOWED_SHARE = 0.10
 
 
 def settle_problem(trace: Trace) -> str:

@@ -17,6 +17,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from brachium.core.base.arrays import FloatArray, filled, smoothed
+from brachium.core.measure.assumptions import ALL_BUSY, GRAPHICS_BUSY, MEMORY_FULL
 from brachium.core.measure.run import Phase, Run, Trace
 
 KEYS = ("processor", "held", "thread", "paging", "storage", "graphics", "free")
@@ -24,7 +25,6 @@ TITLES = {
     "processor": "all threads", "held": "lowered clock", "thread": "one thread", "paging": "paging",
     "storage": "storage", "graphics": "graphics", "free": "nothing",
 }  # fmt: skip
-MEMORY_FULL, ALL_BUSY, GRAPHICS_BUSY = 0.93, 0.80, 0.90
 SHORT_S = 5.0
 SKIPPED = ("rest", "settle", "memory test", "test file", "cool-down", "idle")
 BY_DESIGN = ("test mem_", "test drive_", "test probe_")  # these load one thing alone, so that it limits

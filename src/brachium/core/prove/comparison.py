@@ -25,8 +25,7 @@ from brachium.core.measure.statistics import (
     ratio_of,
 )
 from brachium.core.measure.workloads import spread_for
-
-SHARED_SPREAD = 0.08
+from brachium.core.prove.assumptions import SHARED_SPREAD
 
 
 @dataclass(frozen=True)

@@ -20,10 +20,10 @@ from brachium.core.heat.trace import find_load
 from brachium.core.measure.run import Run
 from brachium.core.measure.statistics import Spread, interval_of
 from brachium.core.measure.workloads import spread_for
+from brachium.core.prove.assumptions import SENSOR_K
 from brachium.core.prove.comparison import Comparison
 from brachium.core.record.target import Target
 
-SENSOR_K = 0.6
 NO_SPREADS: Mapping[str, Spread] = MappingProxyType({})
 
 

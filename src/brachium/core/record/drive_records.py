@@ -6,7 +6,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 from enum import StrEnum
 
-from brachium.core.drives.copy_time import BRIDGE_MB_S
+from brachium.core.drives.assumptions import BRIDGE_MB_S
 
 
 class Way(StrEnum):

@@ -13,13 +13,13 @@ from decimal import ROUND_HALF_UP, Decimal
 from brachium.core.machine.machine import Machine
 from brachium.core.record.money import Prices
 from brachium.core.record.pads import PadRow
+from brachium.core.work.assumptions import ASSUMED_PASTE_G
 from brachium.core.work.pads import pad_sums
 from brachium.core.work.paste import contact_of, paste_amount
 from brachium.core.work.step import Step
 
 CENT = Decimal("0.01")
 PASTE, ALCOHOL, WIPES, PADS, SCREWS = "paste", "alcohol", "wipes", "pads", "screws"
-ASSUMED_PASTE_G = 0.4  # where the contact was not measured
 Uses = Mapping[str, float]
 
 

@@ -9,12 +9,12 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from brachium.core.drives.copy_time import LEAST_MB_S, mean_rate_mb_s
+from brachium.core.drives.assumptions import LEAST_MB_S
+from brachium.core.drives.copy_time import mean_rate_mb_s
 from brachium.core.drives.health import DriveState
 from brachium.core.machine.parts import Drive
 from brachium.core.record.drive_records import EraseMethod, Erasure, Verified
-
-COMMAND_MIN, SAMPLE_SHARE = 3.0, 0.1
+from brachium.core.work.assumptions import COMMAND_MIN, SAMPLE_SHARE
 
 
 @dataclass(frozen=True)

@@ -15,8 +15,7 @@ from brachium.core.machine.from_scan import link_mb_s, machine_of
 from brachium.core.machine.machine import Configuration, Machine, active_channels, memory_speed_mts
 from brachium.core.machine.power_parts import Battery
 from brachium.core.machine.scan import Scan
-
-SIZE_SLACK = 0.04  # firmware keeps a share of memory; drives round their sizes
+from brachium.core.work.assumptions import SIZE_SLACK
 
 
 @dataclass(frozen=True)

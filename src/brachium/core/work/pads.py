@@ -13,9 +13,8 @@ from decimal import ROUND_HALF_UP, Decimal
 from math import ceil
 
 from brachium.core.record.pads import PadRow
+from brachium.core.work.assumptions import OFFCUT, PRESSED
 
-PRESSED = 0.8
-OFFCUT = 0.15
 _SIZE = r"(\d+(?:\.\d+)?)"
 _ENTRY = re.compile(rf"^\s*{_SIZE}\s*(?:mm)?\s*:\s*(\d+)\s*[x×]\s*{_SIZE}\s*[x×]\s*{_SIZE}\s*(?:mm)?\s*$")
 

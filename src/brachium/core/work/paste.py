@@ -11,14 +11,10 @@ from dataclasses import dataclass
 from decimal import ROUND_HALF_UP, Decimal
 from math import pi
 
+from brachium.core.fit.assumptions import BOND_MM
 from brachium.core.machine.machine import Machine, MachineKind
 from brachium.core.record.paste import Contact, Method
-
-BOND_MM = (0.05, 0.10)
-GROOVE_MM = 0.15  # mean depth over the share of the plate that the pipes' grooves take
-GROOVE_SHARE = 0.25
-DENSITY_G_CM3 = 2.6
-
+from brachium.core.work.assumptions import DENSITY_G_CM3, GROOVE_MM, GROOVE_SHARE
 
 DEFAULT = {Contact.SPREADER: Method.DOT, Contact.DIE: Method.SPREAD, Contact.PIPES: Method.LINE}
 

@@ -12,6 +12,7 @@ from dataclasses import dataclass
 
 from brachium.core.base.units import drive_size, gib, percent
 from brachium.core.drives.copy_time import copy_time
+from brachium.core.fit.assumptions import FREE_SHARE
 from brachium.core.fit.rules.storage import link_ceiling_mb_s
 from brachium.core.machine.machine import Machine
 from brachium.core.machine.parts import Drive
@@ -19,12 +20,9 @@ from brachium.core.machine.platform import BootMode
 from brachium.core.machine.system_drive import system_drive
 from brachium.core.plan.candidates import Candidate, Group, planned
 from brachium.core.record.drive_records import Transfer, Way
+from brachium.core.work.assumptions import ASSUMED_USED, COPY_ATTENDED, FRESH_ATTENDED, INSTALL_MIN, UPDATES_MIN
 
-FREE_SHARE = 0.15
-ASSUMED_USED = 0.6  # of the old drive, where nobody knows
 MBR_LIMIT = 2 << 40  # byte that an MBR partition table addresses with 512-byte sectors
-COPY_ATTENDED, FRESH_ATTENDED = 8.0, 25.0
-INSTALL_MIN, UPDATES_MIN = 25.0, 40.0
 
 
 @dataclass(frozen=True)

@@ -7,7 +7,8 @@ import math
 from brachium.core.base.units import number, ratio_band
 from brachium.core.figures.base.drawing import Box, Dot, Drawing, Line, Region, Sketch, Text
 from brachium.core.figures.base.scale import Scale
-from brachium.core.measure.statistics import EQUIVALENCE_MARGIN, Word
+from brachium.core.measure.assumptions import EQUIVALENCE_MARGIN
+from brachium.core.measure.statistics import Word
 from brachium.core.prove.comparison import Gain
 
 NAME_W, WORD_W, FOOT = 226.0, 300.0, 22.0

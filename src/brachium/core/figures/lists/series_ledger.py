@@ -7,8 +7,9 @@ from collections.abc import Sequence
 from brachium.core.base.units import ratio_band
 from brachium.core.figures.base.drawing import Box, Dot, Drawing, Line, Region, Sketch, Text
 from brachium.core.figures.base.scale import Scale
+from brachium.core.measure.assumptions import EQUIVALENCE_MARGIN
 from brachium.core.measure.run import TestSpec
-from brachium.core.measure.statistics import EQUIVALENCE_MARGIN, RatioResult
+from brachium.core.measure.statistics import RatioResult
 from brachium.core.prove.comparison import Gain
 from brachium.core.prove.series import ConfigurationSeries
 

@@ -6,7 +6,8 @@ from collections.abc import Sequence
 
 from brachium.core.base.why import Because, Fact, Origin
 from brachium.core.figures.base.drawing import Box, Drawing, Line, Region, Sketch, Text, text_width
-from brachium.core.fit.load import HEADROOM, LoadPart
+from brachium.core.fit.assumptions import HEADROOM
+from brachium.core.fit.load import LoadPart
 
 HEIGHT = 92.0
 FILLS = ("cool", "warm", "soft", "hair", "cool_wash")

@@ -6,6 +6,7 @@ from collections.abc import Hashable
 
 from brachium.core.base.why import Fact, Origin
 from brachium.core.fit.answers import Answers, either_side, on_machine, on_part
+from brachium.core.fit.assumptions import BOND_MM, HEADER_A
 from brachium.core.fit.engine import FitGround, Rule, Subject, nameless
 from brachium.core.fit.verdict import Gap, Verdict
 from brachium.core.machine.cooling_parts import AirPath, Cooler, Fan, FanPlug, Pad, Paste, PasteKind
@@ -14,8 +15,6 @@ from brachium.core.machine.memory_part import MemoryModule
 from brachium.core.machine.parts import Part, Service
 from brachium.core.machine.platform import FanHeader
 
-BOND_MM = (0.05, 0.10)
-HEADER_A = 1.0  # common rating of a fan header
 BARE = Gap("platform.contacts.bare_contacts", "bare contacts near the plate", (True, False), "look around the chip", 2)
 SHARED = Gap("platform.contacts.chips", "chips under the heatsink", (1, 2, 3), "follow the plate and the pipes", 3)
 

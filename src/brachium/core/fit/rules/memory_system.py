@@ -5,6 +5,7 @@ from __future__ import annotations
 from brachium.core.base.units import GIB, gib
 from brachium.core.base.why import Fact, Origin
 from brachium.core.fit.answers import Answers, on_machine
+from brachium.core.fit.assumptions import DEVICE_WINDOW
 from brachium.core.fit.engine import FitGround, Rule, Subject
 from brachium.core.fit.rules.memory import all_modules
 from brachium.core.fit.verdict import Gap, Verdict
@@ -15,7 +16,6 @@ BITS = Gap("platform.system.bits", "system's word size", (32, 64), "look at the 
 EXTENSION = Gap("platform.system.extension", "address extension of the 32-bit system", (True, False),
                 "ask the system how much memory it may use", 3)  # fmt: skip
 REMAP = Gap("memory.remaps", "chipset's memory remapping", (True, False), "look into the firmware set-up", 4)
-DEVICE_WINDOW = 3.3  # GiB below the device window
 SMALL = 3 * GIB  # up to here no window and no word size matters
 
 

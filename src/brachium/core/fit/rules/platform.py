@@ -7,6 +7,7 @@ from collections.abc import Hashable
 from brachium.core.base.units import GIB, drive_size, gib
 from brachium.core.base.why import Fact, Origin
 from brachium.core.fit.answers import Answers, on_machine
+from brachium.core.fit.assumptions import SLOW_NETWORK
 from brachium.core.fit.engine import FitGround, Rule, Subject
 from brachium.core.fit.verdict import Gap, Verdict
 from brachium.core.machine.memory_part import MemoryModule
@@ -14,8 +15,6 @@ from brachium.core.machine.parts import Drive, Part
 from brachium.core.machine.platform import BootMode
 from brachium.core.machine.processor_part import ProcessorPart
 from brachium.core.record.systems import SystemSpec
-
-SLOW_NETWORK = 100.0
 
 
 def _planned_system(ground: FitGround) -> tuple[Subject, ...]:

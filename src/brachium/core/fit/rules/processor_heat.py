@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from brachium.core.base.why import Fact, Origin
 from brachium.core.fit.answers import Answers, either_side, on_machine, on_part
+from brachium.core.fit.assumptions import EXPONENT, USUAL_LIMIT_C
 from brachium.core.fit.circumstances import HeatFacts
 from brachium.core.fit.engine import FitGround, Rule, Subject
 from brachium.core.fit.evidence import claim_for, probability
@@ -15,8 +16,6 @@ from brachium.core.machine.processor_part import ProcessorPart
 
 HEAT = Gap("before-run", "machine's heat resistance", (HeatFacts(0.05, 20.0), HeatFacts(9.0, 20.0)),
            "take the before-run", 15)  # fmt: skip
-EXPONENT = 2.4  # power over clock near the top of the range
-USUAL_LIMIT_C = 95.0
 
 
 def power_gap(chip: ProcessorPart) -> Gap:

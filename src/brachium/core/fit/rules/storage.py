@@ -4,13 +4,12 @@ from __future__ import annotations
 
 from brachium.core.base.why import Because, Fact, Origin
 from brachium.core.fit.answers import on_machine, on_part
+from brachium.core.fit.assumptions import PCIE_PRACTICAL, SATA_PRACTICAL
 from brachium.core.fit.engine import FitGround, Rule, Subject
 from brachium.core.fit.verdict import Gap, Level, Verdict
 from brachium.core.machine.machine import DriveBay
 from brachium.core.machine.parts import BayForm, Drive, DriveInterface
 
-SATA_PRACTICAL = 0.92
-PCIE_PRACTICAL = 0.87
 READ_4K_MB = 0.004096
 NVME = DriveInterface.NVME
 SATA_LINKS = (150.0, 300.0, 600.0)

@@ -7,6 +7,7 @@ from brachium.core.base.why import Fact, Origin
 from brachium.core.drives.copy_time import copy_time
 from brachium.core.drives.health import DriveState
 from brachium.core.fit.answers import Answers, on_machine, on_part
+from brachium.core.fit.assumptions import FREE_SHARE
 from brachium.core.fit.engine import FitGround, Rule, Subject
 from brachium.core.fit.rules.storage import drive_in, link_ceiling_mb_s
 from brachium.core.fit.verdict import Gap, Verdict
@@ -14,7 +15,6 @@ from brachium.core.machine.drive_part import Drive, DriveInterface
 from brachium.core.machine.platform import BootMode, DriveMode
 
 MBR_SECTORS = 2**32
-FREE_SHARE = 0.15
 IMAGE = "image of the failing drive"
 
 

@@ -6,8 +6,9 @@ from collections.abc import Hashable
 
 from brachium.core.base.why import Fact, Origin
 from brachium.core.fit.answers import Answers, either_side, on_machine, on_part
+from brachium.core.fit.assumptions import HEADROOM, WORN
 from brachium.core.fit.engine import FitGround, Rule, Subject, nameless
-from brachium.core.fit.load import HEADROOM, LoadPart, load_parts
+from brachium.core.fit.load import LoadPart, load_parts
 from brachium.core.fit.verdict import Gap, Verdict
 from brachium.core.machine.card_parts import Card
 from brachium.core.machine.machine import MachineKind
@@ -16,7 +17,6 @@ from brachium.core.machine.platform import BATTERY, SUPPLY
 from brachium.core.machine.power_parts import Adapter, Battery, Supply
 from brachium.core.machine.processor_part import ProcessorPart
 
-WORN = 0.6
 POWER_CHANGES = (ProcessorPart, Card, Drive, Supply)
 
 

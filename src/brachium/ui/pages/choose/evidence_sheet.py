@@ -8,7 +8,8 @@ from PySide6.QtWidgets import QDialog, QGridLayout, QHBoxLayout, QVBoxLayout, QW
 
 from brachium.app.shop.rules import keep_claim
 from brachium.app.shop.workspace import now_text
-from brachium.core.fit.evidence import PRIOR, WEIGHTS, claim_for, log_odds, probability
+from brachium.core.fit.assumptions import PRIOR
+from brachium.core.fit.evidence import WEIGHTS, claim_for, log_odds, probability
 from brachium.core.record.evidence import CompatibilityClaim, Source, SourceKind
 from brachium.formats.shop_documents import CLAIMS
 from brachium.ui.session import Session

@@ -17,8 +17,9 @@ from brachium.core.machine.cooling_parts import Paste
 from brachium.core.machine.machine import Machine
 from brachium.core.record.pads import PadRow
 from brachium.core.record.paste import Contact, Method, PasteLayer
+from brachium.core.work.assumptions import DENSITY_G_CM3
 from brachium.core.work.pads import pad_sums, pads_text, read_pads
-from brachium.core.work.paste import DEFAULT, DENSITY_G_CM3, Amount, contact_of, paste_amount
+from brachium.core.work.paste import DEFAULT, Amount, contact_of, paste_amount
 from brachium.ui.session import Session
 from brachium.ui.widgets.drawing_view import DrawingView
 from brachium.ui.widgets.fields import ChoiceField, LineField

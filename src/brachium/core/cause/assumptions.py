@@ -1,0 +1,17 @@
+"""Where a sign is called one thing or the other: judgement of the bench, tried on simulated machines of many kinds."""
+
+from __future__ import annotations
+
+CHIP_SHARE, SINK_SHARE = 0.47, 0.29  # usual shares of the way from chip to room, of a sound machine; 0.1 either side
+ABOVE, BELOW = 1.30, 0.72  # of the usual share, from where on a step is called large or small
+FAN_FAR = 0.70  # of the speed that a fan can turn
+TOP_CLOCK = 0.93  # of the rated clock, below which the top is called not reached
+STALL, MEMORY_FULL, SPACE = 0.10, 0.93, 0.15  # shares: time waiting for storage, memory in use, drive that is free
+RATE, DRIVE_SLOW = 0.43, 0.50  # of the peak bandwidth, and of a drive's own rate, below which they are called slow
+USABLE, WORN = 0.80, 0.35  # of the memory fitted that a system uses; of a battery's design capacity
+GRAPHICS = 0.30  # of a task during which graphics were fully busy and the processor waited
+UNLIKELY = 0.08  # chance 0..1 below which a cause is not listed
+PROVES = 3.0  # natural log-odds from which one answer explains the heat; a look does not
+CALLED, SETTLED = 0.6, 0.9  # chances 0..1 from which a cause is named, and from which nothing more is checked
+LITTLE_BITS_MIN = 0.004  # bits a minute below which a check is not worth its time
+LEAST_COST = 0.03  # of the expected minutes, so that a check that costs nothing is not put before everything

@@ -1,0 +1,20 @@
+"""What fits and claims take for granted, each with its unit and where it comes from."""
+
+from __future__ import annotations
+
+PULLED_DOWN_FRAC = 0.97  # of the full clock, below which it is called pulled down
+NEAR_LIMIT_K = 3.0  # so near to the limit the limit is at work [K]: the sensor's step and its error
+MIN_SHARE = 0.02  # of the load, below which being pulled down is called a passing thing
+HOT_C = 80.0  # below it no machine without a stated limit is held back by heat [degC]
+SENSOR_NOISE_K = 1.0  # of a sensor that reads whole degrees [K]
+CLAIM_FACTOR = 1.5  # half-widths from which a change is claimed (docs/decisions/0004)
+MIN_TAUS, PLATEAU_TAUS = 1.5, 3.0  # time constants that a load must last to be judged, and to have settled
+SEPARATE_K, SHARES_K = 4.0, 5.0  # rise that a step must show to be told from another, and to have a share [K]
+ROOM_DIFFERENCE_K = 10.0  # between two runs' rooms, beyond which air itself differs too much [K]
+PASTE_TERMS, AIRFLOW_TERMS = (0.009, 0.10), (0.020, 0.15)  # mismatch of the model: share of the rise, kelvin
+SIGMA_K = 0.6  # error of a chip's sensor [K], one standard deviation
+HUBER_SIGMAS = 3.0  # standard deviations from which a sample counts by its distance only
+FAN_OFFSET_PRIOR = 0.15  # spread of the share of heat that leaves without the fan
+ALPHA, ALPHA_LOW, ALPHA_HIGH = 2.4, 1.0, 3.5  # power over clock: where it cannot be fitted, and the range that is met
+SPREAD_NEEDED = 0.08  # of the clock within a run, from which on that exponent can be fitted
+LEAST_CLOCK = 0.2  # of the full clock, below which no state is looked for
