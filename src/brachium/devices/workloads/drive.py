@@ -17,7 +17,6 @@ from brachium_probe.child_protocol import ChildStopwatch, say, wait_for_go
 from brachium_probe.direct_io import BLOCK, CHUNK
 from brachium_probe.own_folder import make_file
 
-VERSION = 1
 MIX = 0x9E3779B97F4A7C15
 MASK = (1 << 64) - 1
 IN_MEMORY = ("tmpfs", "ramfs", "rootfs", "squashfs")

@@ -7,9 +7,6 @@ import numpy.typing as npt
 
 from brachium_probe.child_protocol import ChildStopwatch, say, wait_for_go
 
-BANDWIDTH_VERSION = 1
-GATHER_VERSION = 1
-TEST_VERSION = 1
 MIX = np.uint64(0x9E3779B97F4A7C15)
 GATHER_CHUNK = 1 << 16
 PATTERNS = (0x0, 0xFFFFFFFFFFFFFFFF, 0xAAAAAAAAAAAAAAAA, 0x5555555555555555, 0x00FF00FF00FF00FF, 0x0F0F0F0F0F0F0F0F)

@@ -11,7 +11,6 @@ import numpy.typing as npt
 
 from brachium_probe.child_protocol import ChildStopwatch, say, wait_for_go
 
-VERSION = 1
 ELEMENTS = 4096
 ROUNDS = 160
 CHECKSUM = 0x3EE1610979E3C1FF
