@@ -77,3 +77,18 @@ def test_minutes_and_moments_are_each_others_way_back(minute: int) -> None:
     assert minute_of(moment_of(minute, first), first) == minute
     assert moment_of(minute, first).strftime("%H:%M") == clock(minute)
     assert minute_of(datetime(2026, 11, 24, 23, 59), first) == -1
+
+
+def test_a_factor_of_eight_counts_and_more_than_that_is_a_slip() -> None:
+    assert learn_durations([("open", 10.0, 80.0)])["open"].count == 1
+    assert learn_durations([("open", 10.0, 80.1), ("open", 80.1, 10.0)]) == {}
+    assert learn_durations([("open", 80.0, 10.0)])["open"].factor == pytest.approx(8.0 ** (-1 / 6))
+    assert learn_durations([("open", 0.5, 0.5)])["open"].count == 1 and learn_durations([("open", 0.49, 0.5)]) == {}
+
+
+@pytest.mark.parametrize("day", range(7))
+def test_every_weekday_has_its_hours_and_the_weekend_none(day: int) -> None:
+    first = date(2026, 11, 23 + day)  # the 23rd is a Monday
+    begun = {a // DAY_MIN for a, _ in open_hours("09:00-12:00", first, 7)}
+    assert begun == {k for k in range(7) if (first.weekday() + k) % 7 < 5}
+    assert [b - a for a, b in open_hours("09:00-12:00", first, 7)] == [180] * 5

@@ -11,7 +11,7 @@ from brachium.app.bench.run_roles import LATER
 from brachium.app.measure.simulated_run import measure_headless
 from brachium.app.view.job_view import JobView
 from brachium.core.drives.readings import HealthReading
-from brachium.core.learn.drift import drift_of
+from brachium.core.learn.drift import drift_of, first_look
 from brachium.core.prove.comparison import Comparison, compare_runs
 
 
@@ -56,3 +56,19 @@ def test_a_drive_that_loses_sectors_is_looked_at_now(aged: Comparison) -> None:
     bad = drift_of(aged, health(("2026-11-20", 2, 0), ("2027-07-19", 10, 24)), 97.0)
     assert bad is not None and bad.look_again == "2027-07-20" and "copy first" in dict(bad.rows)["drive in bay-main"]
     assert not [r for r in drift_of(aged, health(("2027-07-19", 10, 24)), 97.0).rows if "drive" in r[0]]  # type: ignore[union-attr]
+
+
+def test_the_first_look_is_a_year_after_the_hand_over() -> None:
+    assert first_look(date(2026, 11, 25)) == "2027-11-25" and first_look(date(2027, 3, 1)) == "2028-02-29"
+
+
+def test_the_wait_is_the_room_left_over_the_rate(aged: Comparison) -> None:
+    """By hand: kelvins to the limit less five, over the kelvins that it lost a month."""
+    assert aged.heat.total is not None and aged.heat.peaks_c is not None
+    rate = -aged.heat.total.value_k / (237 / 30.44)
+    left = 3.0 * rate  # three months
+    found = drift_of(aged, (), aged.heat.peaks_c[1] + 5.0 + left)
+    assert found is not None
+    assert abs((date.fromisoformat(found.look_again) - date(2027, 7, 20)).days - 3.0 * 30.44) <= 1.0
+    far = drift_of(aged, (), aged.heat.peaks_c[1] + 5.0 + 13.0 * rate)
+    assert far is not None and far.look_again == "2028-07-19" and "go a month" in far.why

@@ -42,3 +42,20 @@ def test_a_machine_made_by_hand_finds_its_parts_and_asks_for_the_missing_fact() 
     assert by_rule["MEM-FORM"].level is Level.FITS and by_rule["STO-IF"].level is Level.FITS
     unknown = [v for v in verdicts if v.level is Level.NOT_KNOWN]
     assert unknown and all(v.gap is not None and v.gap.how for v in unknown), "each says how to find out"
+
+
+@pytest.mark.parametrize(("kind", "titles"), [
+    ("dimm-ddr4", ["Memory place 1", "Memory place 2", "Memory place 3"]),
+    ("bay-2.5", ["Drive bay", "Drive bay 2", "Drive bay 3"]), ("bay-m2", ["M.2 place", "M.2 place 2", "M.2 place 3"]),
+    ("card-x16", ["Card place 1", "Card place 2", "Card place 3"]), ("fan", ["Fan 1", "Fan 2", "Fan 3"]),
+])  # fmt: skip
+def test_added_places_are_numbered_by_their_kind(kind: str, titles: list[str]) -> None:
+    machine = Machine(kind=MachineKind.TOWER)
+    seen = []
+    for _ in titles:
+        machine, place = with_place(machine, kind)
+        seen.append(machine.place_label(place))
+    assert seen == titles
+    machine, _ = with_place(with_place(machine, "lead-sata")[0], "lead-sata")
+    assert [lead.label.rpartition(" ")[2] for lead in machine.leads] == ["1", "2"]
+    assert [s.channel for s in machine.slots] == [0, 1, 0][: len(machine.slots)]
