@@ -1,9 +1,9 @@
 """How many small faults the tests notice: `python -m benchmarks.mutants [COUNT [SEED]]` or `... --at FILE:LINE`.
 
 A sample of places in the functions of core and formats, as many of each package, is changed one at a time in a copy of
-the tree: a comparison, an operator, a number, a condition. Tables and assumptions are judgement and left alone. Tests of
-the same package run first, then all that need no window and no machine. What survives is printed with its place, to be
-looked at: a test is missing, or the change says the same.
+the tree: a comparison, an operator, a number, a condition. Tables and assumptions are judgement and left alone. Tests
+of the same package run first, then all that need no window and no machine. What survives is printed with its place, to
+be looked at: a test is missing, or the change says the same.
 """
 
 from __future__ import annotations

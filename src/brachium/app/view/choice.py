@@ -2,11 +2,13 @@
 
 from __future__ import annotations
 
+from collections.abc import Hashable
 from dataclasses import dataclass
 
 from brachium.app.view.causes import Causes
 from brachium.app.view.measured import Measured
 from brachium.app.view.plan_in_hand import Offer, PlanInHand, cost_of
+from brachium.app.view.read_once import run_key
 from brachium.app.view.weighed_plans import Ask, WeighedPlans, remembered_plans
 from brachium.core.choose.compatibility import option_alone
 from brachium.core.choose.cost import PlanCost
@@ -14,6 +16,8 @@ from brachium.core.choose.other_board import beside_boards
 from brachium.core.choose.predict import Prediction, predict
 from brachium.core.fit.circumstances import Circumstances
 from brachium.core.fit.verdict import Verdict
+from brachium.core.heat.before_figures import BeforeFigures
+from brachium.core.measure.run import Run
 from brachium.core.plan.candidates import Candidate
 from brachium.core.record.correction import NONE, Correction
 from brachium.core.record.job import Job
@@ -72,5 +76,11 @@ def _weighed(
     ask = Ask(
         job, options, boards, causes.profile, measured.before, causes.figures, causes.assessment.limits,
         measured.provable("sustained"), plan.around, shop.worth_per_eur, shop.prices, shop.correction,
+        _evidence(measured.before, causes.figures),
     )  # fmt: skip
     return remembered_plans(ask, cost)
+
+
+def _evidence(before: Run, figures: BeforeFigures) -> Hashable:
+    """The run, and what a look at the machine added to its figures."""
+    return run_key(before), figures.paste_chance, figures.fins_chance

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Hashable, Mapping, Sequence
 from dataclasses import dataclass, field, replace
 from typing import TYPE_CHECKING
 
@@ -63,14 +63,15 @@ class Ask:
     options: tuple[Option, ...]
     boards: tuple[Beside, ...]
     profile: UseProfile
-    before: Run
-    figures: BeforeFigures
+    before: Run = field(compare=False)
+    figures: BeforeFigures = field(compare=False)
     limits: tuple[Limit, ...]
     provable: float
     around: Circumstances
     worth_per_eur: float = WORTH_PER_EUR
     prices: Prices = field(default_factory=lambda: NO_PRICES)
     correction: Correction = NONE
+    measured: Hashable = ()  # stands for the run and its figures where questions are compared
 
     @property
     def keep(self) -> Limits:
