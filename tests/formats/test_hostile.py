@@ -133,16 +133,19 @@ def memory_of(work: Callable[[], object]) -> float:
     return float(data)
 
 
-def test_a_small_archive_does_not_unpack_to_gigabytes(tmp_path: Path) -> None:
+def test_a_small_archive_does_not_unpack_to_gigabytes(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
+    monkeypatch.setattr("brachium.formats.job_archive.MAX_PART_BYTES", 2 << 20)
+    monkeypatch.setattr("brachium.formats.job_archive.MAX_TOTAL_BYTES", 8 << 20)
+
     def grow(manifest: dict[str, object], parts: dict[str, bytes]) -> None:
         name = next(n for n in parts if n.endswith(".csv"))
         for k in range(40):
-            parts[f"runs/x{k}.csv"] = b"0,0,0\n" * 3_500_000
-        parts[name] = b"0," * 60_000_000
+            parts[f"runs/x{k}.csv"] = b"0,0,0\n" * 300_000
+        parts[name] = b"0," * 6_000_000
 
     path = archive_with(tmp_path, grow)
     assert path.stat().st_size < 6_000_000
-    assert memory_of(lambda: read_archive(path)) < 300.0
+    assert memory_of(lambda: read_archive(path)) < 40.0
     assert "larger than any job" in " ".join(read_archive(path).damaged)
 
 

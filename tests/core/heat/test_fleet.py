@@ -1,7 +1,11 @@
-"""The heat claims on 200 machines whose truth is known and whose physics the fit does not know."""
+"""The heat claims on machines whose truth is known and whose physics the fit does not know.
+
+Sixty of them here; `FLEET_PAIRS=200` takes more (docs/performance.md).
+"""
 
 from __future__ import annotations
 
+import os
 from multiprocessing import get_context
 
 import numpy as np
@@ -9,7 +13,7 @@ import pytest
 
 from tests.support.fleet import Outcome, judge_pair
 
-PAIRS = 200
+PAIRS = int(os.environ.get("FLEET_PAIRS", "60"))
 
 
 @pytest.fixture(scope="module")
@@ -23,7 +27,7 @@ def test_interval_of_the_change_contains_the_truth(outcomes: list[Outcome], part
     stated = [o for o in outcomes if np.isfinite(o.errors_k[part])]
     assert len(stated) >= (PAIRS if part == 0 else 0.9 * PAIRS)  # airflow is refused where the sink is too slow
     inside = np.mean([abs(o.errors_k[part]) <= o.halves_k[part] for o in stated])
-    assert 0.88 <= inside <= 0.99, f"{name}: {inside:.3f}"
+    assert 0.88 <= inside <= (0.99 if PAIRS >= 200 else 1.0), f"{name}: {inside:.3f}"
 
 
 def test_errors_are_as_small_as_the_method_can_be(outcomes: list[Outcome]) -> None:
@@ -44,7 +48,7 @@ def test_a_change_is_claimed_where_there_is_one_and_only_there(outcomes: list[Ou
 
 def test_which_helped_more_is_never_wrong_from_four_kelvin_on(outcomes: list[Outcome]) -> None:
     clear = [o for o in outcomes if abs(o.truths_k[0] - o.truths_k[1]) >= 4.0]
-    assert len(clear) > 60
+    assert len(clear) > 0.3 * PAIRS
     for o in clear:
         estimated = [t + e for t, e in zip(o.truths_k, o.errors_k, strict=True)]
         if not np.isfinite(estimated[1]):

@@ -50,10 +50,13 @@ def font(size: float, weight: int = 400, condensed: bool = False) -> QFont:
 
 
 def apply(app: QApplication, dark: bool) -> None:
-    """Put the theme in force."""
+    """Put the theme in force; every widget there is takes it on anew, so a theme that is in force is left alone."""
     load_fonts()
     _state["dark"] = dark
     c = colours()
+    sheet = style_sheet(c)
+    if app.styleSheet() == sheet:
+        return
     palette = QPalette()
     for group, role in (
         (QPalette.ColorRole.Window, c.film), (QPalette.ColorRole.Base, c.sheet), (QPalette.ColorRole.Text, c.ink),
@@ -67,4 +70,4 @@ def apply(app: QApplication, dark: bool) -> None:
     app.setStyle("Fusion")
     app.setPalette(palette)
     app.setFont(font(TYPE.body))
-    app.setStyleSheet(style_sheet(c))
+    app.setStyleSheet(sheet)
