@@ -32,7 +32,8 @@ MIB = 1 << 20
 BUSY = min(max(1.0, os.getloadavg()[0] / (os.cpu_count() or 1)), 20.0)  # a busy machine needs longer for as much
 BRIEF = replace(
     QUICK, phases=(PhaseStep("idle", 2.0), PhaseStep("load", 3.0 * BUSY), PhaseStep("cool-down", 1.0)), repeats=1,
-    test_s=0.3, memory_test_s=0.2, memory_test_bytes=16 * MIB, drive_bytes=16 * MIB, tests=("sustained", "cpu_single", "drive_seq"),
+    test_s=0.3, memory_test_s=0.2, memory_test_bytes=16 * MIB, drive_bytes=16 * MIB,
+    tests=("sustained", "cpu_single", "drive_seq"),
 )  # fmt: skip
 
 

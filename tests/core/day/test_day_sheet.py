@@ -177,3 +177,34 @@ def test_steps_are_joined_where_nothing_comes_between() -> None:
     assert [b.attended for b in blocks_of("j", long)] == [80, 80], (
         "nobody works longer than an hour and a half at a stretch"
     )
+
+
+def test_a_search_stopped_in_its_second_part_keeps_what_the_first_one_proved(monkeypatch: pytest.MonkeyPatch) -> None:
+    from brachium.core.day import exact
+
+    jobs, shop = small(3)
+    whole = best_sheet(jobs, shop, 5.0)
+    asked: list[float] = []
+    solve = exact._solve
+
+    def second_finds_nothing(cp_model: object, model: object, seconds: float, stopped: object) -> object:
+        asked.append(seconds)
+        return solve(cp_model, model, seconds, stopped) if len(asked) == 1 else None  # type: ignore[arg-type]
+
+    monkeypatch.setattr(exact, "_solve", second_finds_nothing)
+    stopped = best_sheet(jobs, shop, 5.0)
+    workable(jobs, shop, stopped)
+    assert (stopped.late, stopped.gap, stopped.method) == (whole.late, 0, "exact order")
+    assert asked == [pytest.approx(3.5), pytest.approx(1.5)], "seven tenths for lateness, the rest for the finish"
+    assert whole.finish <= stopped.finish
+
+
+def test_nothing_begins_inside_a_fixed_stretch_of_the_only_technician() -> None:
+    fixed = DayJob("a", "a", (Block("a/0", "a", "b", ("s",), 60, 0, False, 30),), 0, 600)
+    for length, start in ((30, 0), (31, 90), (10, 0)):
+        other = DayJob("b", "b", (Block("b/0", "b", "b", ("s",), length, 0, False),), 0, 10)
+        sheet = greedy_sheet([fixed, other], ShopDay(1, 2, ((0, 240),), 0))
+        assert next(p.start for p in sheet.placed if p.block.id == "b/0") == start, length
+        workable([fixed, other], ShopDay(1, 2, ((0, 240),), 0), sheet)
+    two = greedy_sheet([fixed, other], ShopDay(2, 2, ((0, 240),), 0))
+    assert {p.start for p in two.placed} == {0, 30}

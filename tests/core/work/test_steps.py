@@ -189,3 +189,13 @@ def test_the_last_chance_shuts_the_first_screw_until_each_item_has_its_word() ->
     assert gate_problem(off, steps, replace(ready, last_chance=waived.last_chance), True) == ""
     lifted = replace(ready, gate_lifts=(GateLift("power-off", "owner waits", "now"),))
     assert gate_problem(off, steps, lifted, True) == "", "a lifted gate has its reason"
+
+
+def test_cleaning_stands_among_the_steps_where_it_is_planned_and_only_there() -> None:
+    clean = ALL["svc-clean"]
+    memory = next(c for c in ALL.values() if c.group is Group.MEMORY)
+    with_it = [s.id for s in steps_for(MACHINES[0], (clean, memory), ())]
+    without = [s.id for s in steps_for(MACHINES[0], (memory,), ())]
+    assert with_it.count("clean") == 1 and "clean" not in without
+    opened = next(k for k, i in enumerate(with_it) if i.startswith("open"))
+    assert opened < with_it.index("clean") < next(k for k, i in enumerate(with_it) if i.startswith("look"))
