@@ -26,7 +26,7 @@ from brachium.core.learn.attribution import COUNT, Stretch, attribute, measured_
 from brachium.core.measure.run import Run
 from brachium.core.plan.candidates import Candidate
 from brachium.core.use.profile import PROFILES, UseProfile
-from brachium.devices.simulated.practice_machine import Patient, patient
+from brachium.devices.simulated.practice_machine import PracticeMachine, make_practice_machine
 
 MACHINES = 100
 FIRST_SEED = 81_000
@@ -48,7 +48,7 @@ class Attributed:
 def attributed(seed: int) -> Attributed:
     """One machine: all states measured, the truth and the estimate."""
     rng = np.random.default_rng([91, seed])
-    one = patient(seed, str(rng.choice(CAUSES)))
+    one = make_practice_machine(seed, str(rng.choice(CAUSES)))
     machine = replace(one.machine, processor=replace(one.machine.processor, single_rate=100.0, all_rate=100.0))
     one = replace(one, machine=machine)
     profile = PROFILES[int(rng.integers(len(PROFILES)))]
@@ -79,7 +79,7 @@ def attributed(seed: int) -> Attributed:
 
 
 def _log_gain(
-    one: Patient, profile: UseProfile, figures: BeforeFigures, before: Run, after: Run, limit: float | None
+    one: PracticeMachine, profile: UseProfile, figures: BeforeFigures, before: Run, after: Run, limit: float | None
 ) -> float:
     stretch = Stretch(before, after, figures, figures_of(after, limit), one.machine, ())
     draws = draw(profile, figures, COUNT)

@@ -18,7 +18,7 @@ from brachium.core.cause.assess import Assessment
 from brachium.core.cause.kinds import BY_ID, KINDS
 from brachium.core.heat.before_figures import figures_of
 from brachium.devices.simulated.bench import SimulatedBench
-from brachium.devices.simulated.practice_machine import HEALTHY, causes_for, patient
+from brachium.devices.simulated.practice_machine import HEALTHY, causes_for, make_practice_machine
 
 MACHINES = 600
 CHECKS = 3
@@ -39,7 +39,7 @@ class Found:
 def find(seed: int) -> Found:
     """Measure one machine, make the proposed checks, and note what ranks first."""
     job = practice_job(seed)
-    one = patient(seed)
+    one = make_practice_machine(seed)
     run = Runner(SimulatedBench(one.spec), PROTOCOL).execute("r", "as taken in", "")
     figures = figures_of(run, job.machine.processor.limit_c)
     firsts, called, paid = [], [], 0.0

@@ -16,7 +16,7 @@ import time
 from dataclasses import replace
 from pathlib import Path
 
-from brachium.app.files.comparing import compare_all
+from brachium.app.files.compare_files import compare_all
 from brachium.core.measure.run import MeasuredSession, Run
 from brachium.core.measure.statistics import Word
 from brachium.core.measure.validity import burst_problem, settle_problem

@@ -33,7 +33,7 @@ from brachium.devices.simulated.drive import SimulatedDrive
 from brachium.devices.simulated.faults import Faults, with_faults
 from brachium.devices.simulated.machine import SimulatedSpec
 from brachium.devices.simulated.physics import Thermals
-from brachium.devices.simulated.practice_machine import Patient, patient
+from brachium.devices.simulated.practice_machine import PracticeMachine, make_practice_machine
 
 COUNT = 200
 FIRST_SEED = 50_000
@@ -54,7 +54,7 @@ class Outcome:
         return self.band.low <= self.measured <= self.band.high
 
 
-def plan_for(one: Patient, rng: np.random.Generator) -> tuple[Candidate, ...]:
+def plan_for(one: PracticeMachine, rng: np.random.Generator) -> tuple[Candidate, ...]:
     """One to four changes at random."""
     form, old = one.machine.slots[0].form, next(iter(one.machine.configuration().modules().values()))
     size = int(rng.choice([4, 8]))
@@ -72,7 +72,7 @@ def plan_for(one: Patient, rng: np.random.Generator) -> tuple[Candidate, ...]:
     return tuple(picked or [every[int(rng.integers(4))]])
 
 
-def _processor(one: Patient, rng: np.random.Generator) -> Candidate:
+def _processor(one: PracticeMachine, rng: np.random.Generator) -> Candidate:
     """Another processor for the same socket: somewhat faster, cooler or hotter."""
     chip = one.healthy.silicon
     watts = (chip.idle_w + chip.dynamic_w + 1.5 * chip.leakage_w) * float(rng.uniform(0.85, 1.35))
@@ -81,7 +81,7 @@ def _processor(one: Patient, rng: np.random.Generator) -> Candidate:
     return Candidate("processor", Group.PROCESSOR, "processor", "", 0, (Assignment("socket", part),))  # type: ignore[arg-type]
 
 
-def after_work(one: Patient, chosen: tuple[Candidate, ...], rng: np.random.Generator) -> SimulatedSpec:
+def after_work(one: PracticeMachine, chosen: tuple[Candidate, ...], rng: np.random.Generator) -> SimulatedSpec:
     """The simulated machine after the plan: faults taken away, new paste or clean fins a bit better than as built."""
     ids = {c.id for c in chosen}
     fresh = float(rng.lognormal(np.log(0.95), 0.05))
@@ -101,7 +101,7 @@ def after_work(one: Patient, chosen: tuple[Candidate, ...], rng: np.random.Gener
     )  # fmt: skip
 
 
-def _with_chip(one: Patient, faults: Faults, watts: float, rng: np.random.Generator) -> Thermals:
+def _with_chip(one: PracticeMachine, faults: Faults, watts: float, rng: np.random.Generator) -> Thermals:
     """The machine with another chip: its own draw near its design power, its own die and spreader, a fresh layer."""
     thermals = with_faults(one.healthy, faults)
     chip = thermals.silicon
@@ -116,7 +116,7 @@ def _with_chip(one: Patient, faults: Faults, watts: float, rng: np.random.Genera
 def outcome(seed: int) -> Outcome:
     """Measure a machine, predict a random plan, do it, measure again."""
     rng = np.random.default_rng([77, seed])
-    one = patient(seed, str(rng.choice(CAUSES)))
+    one = make_practice_machine(seed, str(rng.choice(CAUSES)))
     profile = PROFILES[int(rng.integers(len(PROFILES)))]
     job = replace(practice_job(seed), machine=one.machine, scan=one.scan, findings=one.findings, tried=one.tried,
                   health=one.health, own_results=one.own_results, profile_id=profile.id)  # fmt: skip

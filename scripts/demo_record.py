@@ -33,7 +33,7 @@ from brachium.demo.shop import demo_catalogue
 from brachium.devices.simulated.drive import SimulatedDrive
 from brachium.devices.simulated.faults import with_faults
 from brachium.devices.simulated.machine import SimulatedSpec
-from brachium.devices.simulated.practice_machine import Patient, patient
+from brachium.devices.simulated.practice_machine import PracticeMachine, make_practice_machine
 from brachium.formats.atomic import write_atomically
 
 SEED = 4_700
@@ -99,9 +99,11 @@ def record() -> ShopRecord:
 
 
 def _finished(past: Past, number: int) -> JobView:
-    seed = next(s for s in range(SEED + 100 * number, 99_999) if patient(s, past.cause).machine.kind is past.kind)
+    seed = next(
+        s for s in range(SEED + 100 * number, 99_999) if make_practice_machine(s, past.cause).machine.kind is past.kind
+    )
     rng = np.random.default_rng([19, seed])
-    one = patient(seed, past.cause)
+    one = make_practice_machine(seed, past.cause)
     job = _job(past, one, seed)
     before = measured(one.spec)
     job = replace(job, plan=_plan(past, compute_view(job, JobRuns(before), demo_catalogue())))
@@ -130,7 +132,7 @@ def _plan(past: Past, view: JobView) -> tuple[str, ...]:
     return tuple(out)
 
 
-def _job(past: Past, one: Patient, seed: int) -> Job:
+def _job(past: Past, one: PracticeMachine, seed: int) -> Job:
     portable = one.machine.kind is MachineKind.LAPTOP
     identity = Identity("Oakmere" if portable else "Vantry", f"{'Tern' if portable else 'Heron'} {10 + seed % 5}")
     machine = replace(one.machine, identity=identity, platform=LOOKED_UP)
@@ -144,7 +146,7 @@ def _job(past: Past, one: Patient, seed: int) -> Job:
     )  # fmt: skip
 
 
-def _after(one: Patient, view: JobView, rng: np.random.Generator) -> Run:
+def _after(one: PracticeMachine, view: JobView, rng: np.random.Generator) -> Run:
     """The simulated machine with the plan done, measured again."""
     services = {s for c in view.choice.chosen() for s in c.services}
     config = planned(view.job.machine, view.choice.chosen())

@@ -13,7 +13,7 @@ import pytest
 
 from brachium.app.bench.local_runs import LocalOptions, head_of, join_sessions, local_bench, open_journal
 from brachium.app.demo.demo_shop import add_newsroom
-from brachium.app.files.comparing import compare_all, comparison_plain, load_history
+from brachium.app.files.compare_files import compare_all, comparison_plain, load_history
 from brachium.app.files.job_transfer import export_job, take_in
 from brachium.app.intake.local_job import scan_tree, take_this_machine, this_machine
 from brachium.app.measure.service import MeasureService

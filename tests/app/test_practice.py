@@ -13,8 +13,8 @@ from brachium.app.intake.practice import (
     efficient_path,
     made_check,
     mark_practice,
-    patient_of,
     practice_job,
+    practice_machine_behind,
     seed_with,
 )
 from brachium.app.view.cause_record import assessment_of
@@ -23,14 +23,14 @@ from brachium.core.heat.before_figures import BeforeFigures, figures_of
 from brachium.core.measure.run import Run
 from brachium.core.record.job import Job
 from brachium.devices.simulated.bench import SimulatedBench
-from brachium.devices.simulated.practice_machine import patient
+from brachium.devices.simulated.practice_machine import make_practice_machine
 
 SOME = range(300, 324)
 
 
 def measured(seed: int) -> tuple[Job, Run, BeforeFigures]:
     job = practice_job(seed)
-    run = Runner(SimulatedBench(patient_of(job).spec), PROTOCOL).execute("r", "as taken in", "")
+    run = Runner(SimulatedBench(practice_machine_behind(job).spec), PROTOCOL).execute("r", "as taken in", "")
     return job, run, figures_of(run, job.machine.processor.limit_c)
 
 
@@ -40,16 +40,20 @@ def machines() -> list[tuple[Job, Run, BeforeFigures]]:
 
 
 def test_the_same_seed_hides_the_same_cause_and_seeds_differ() -> None:
-    assert patient(7) == patient(7) and practice_job(7) == practice_job(7)
-    kinds = Counter(patient(seed).cause for seed in range(400))
+    assert make_practice_machine(7) == make_practice_machine(7) and practice_job(7) == practice_job(7)
+    kinds = Counter(make_practice_machine(seed).cause for seed in range(400))
     assert len(kinds) >= 21 and 30 < kinds[""] < 90, "every cause comes up, one machine in seven is well"
-    assert all(patient(s).cause != "cable" for s in range(200) if patient(s).machine.kind == "laptop")
+    assert all(
+        make_practice_machine(s).cause != "cable"
+        for s in range(200)
+        if make_practice_machine(s).machine.kind == "laptop"
+    )
 
 
 def test_any_cause_can_be_set_up() -> None:
     for cause in ("", *BY_ID):
         seed = seed_with(cause, 3)
-        assert seed > 3 and patient(seed).cause == cause
+        assert seed > 3 and make_practice_machine(seed).cause == cause
     assert seed_with(None, 3) == 4
 
 
@@ -67,7 +71,7 @@ def test_after_three_checks_the_cause_is_in_front(machines: list[tuple[Job, Run,
             if following is not None:
                 job = made_check(job, following.check.id, "")
         assessment = assessment_of(job, run, figures)
-        truth = patient_of(job).cause
+        truth = practice_machine_behind(job).cause
         right += not assessment.called if not truth else assessment.ranked[0].kind.group == BY_ID[truth].group
     assert right >= 0.85 * len(machines), f"{right} of {len(machines)}; the benchmark has the whole table"
 
@@ -81,7 +85,7 @@ def test_a_check_always_answers_alike_and_is_paid_once(machines: list[tuple[Job,
 
 def test_naming_is_judged_and_the_efficient_path_shown(machines: list[tuple[Job, Run, BeforeFigures]]) -> None:
     for job, run, figures in machines:
-        truth = patient_of(job).cause or "well"
+        truth = practice_machine_behind(job).cause or "well"
         paid = made_check(made_check(job, "repaste", ""), "long_memory_test", "")
         good = mark_practice(replace(paid, named_cause=truth), run, figures)
         wrong = mark_practice(replace(paid, named_cause="cap" if truth != "cap" else "well"), run, figures)

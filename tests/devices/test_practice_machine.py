@@ -8,7 +8,7 @@ from dataclasses import fields
 import pytest
 
 from brachium.core.machine.machine import MachineKind
-from brachium.devices.simulated.practice_machine import HEALTHY, Patient, _Maker, causes_for
+from brachium.devices.simulated.practice_machine import HEALTHY, PracticeMachine, _Maker, causes_for
 
 
 class Even:
@@ -27,13 +27,13 @@ class Even:
         return low if high is not None else 0
 
 
-def made(kind: MachineKind, cause: str) -> Patient:
+def made(kind: MachineKind, cause: str) -> PracticeMachine:
     return _Maker(1, kind, cause, Even()).make()  # type: ignore[arg-type]
 
 
 @pytest.mark.parametrize("kind", [MachineKind.LAPTOP, MachineKind.TOWER])
 def test_a_cause_differs_from_a_healthy_machine_and_from_every_other_cause(kind: MachineKind) -> None:
-    shown = [f.name for f in fields(Patient) if f.name not in ("seed", "cause")]
+    shown = [f.name for f in fields(PracticeMachine) if f.name not in ("seed", "cause")]
     every = {cause: made(kind, cause) for cause in (HEALTHY, *causes_for(kind))}
     assert repr(every[HEALTHY]) == repr(made(kind, HEALTHY)), "the same draws make the same machine"
     seen: dict[str, str] = {}

@@ -10,7 +10,7 @@ from PySide6.QtCore import Qt
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QFileDialog, QPushButton, QWidget
 
-from brachium.app.intake.practice import patient_of
+from brachium.app.intake.practice import practice_machine_behind
 from brachium.core.drives.health import DriveState
 from brachium.core.plan.candidates import Group
 from brachium.core.record.job import Stage
@@ -186,7 +186,7 @@ def test_practice_hides_the_ranking_until_the_cause_is_named(done: Bench) -> Non
     press(done, page.causes, "Do it")
     done.settled()
     assert page.practice.paid.text() == "Practice: 1 check, 1 min paid"
-    truth = patient_of(done.job()).cause or "well"
+    truth = practice_machine_behind(done.job()).cause or "well"
     page.practice.name.setCurrentIndex(page.practice.name.findData(truth))
     page.practice.name.activated.emit(page.practice.name.currentIndex())
     done.settled()
@@ -196,7 +196,7 @@ def test_practice_hides_the_ranking_until_the_cause_is_named(done: Bench) -> Non
     another.setCurrentIndex(another.findData("channels"))
     another.activated.emit(another.currentIndex())
     done.until(lambda: session.job_id != "practice-1")
-    assert patient_of(done.job()).cause == "channels"
+    assert practice_machine_behind(done.job()).cause == "channels"
     made = session.job_id
     done.until(lambda: (v := session.view()) is not None and v.job.id == made and v.measured.before is not None)
     session.select_job("practice-1")

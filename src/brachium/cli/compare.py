@@ -10,7 +10,7 @@ import typer
 from brachium.cli.common import Room, Units, app, print_problem, units_of
 
 if TYPE_CHECKING:
-    from brachium.app.files.comparing import LoadedRun
+    from brachium.app.files.compare_files import LoadedRun
     from brachium.core.prove.comparison import Comparison
 
 
@@ -28,7 +28,7 @@ def compare(
 ) -> None:
     """Compare runs of the same machine: ratios with intervals, heat verdict, and what is refused."""
     with print_problem():
-        from brachium.app.files.comparing import compare_all, load_history, load_run
+        from brachium.app.files.compare_files import compare_all, load_history, load_run
         from brachium.core.base.problems import ExpectedProblem
 
         if len(runs) < 2:
@@ -97,7 +97,7 @@ def _print_heat(comparison: Comparison) -> None:
 def _write(comparisons: tuple[Comparison, ...], html: Path | None, json_file: Path | None) -> None:
     import json
 
-    from brachium.app.files.comparing import comparison_plain
+    from brachium.app.files.compare_files import comparison_plain
     from brachium.formats.atomic import write_atomically
 
     if json_file is not None:

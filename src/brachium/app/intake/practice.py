@@ -18,9 +18,9 @@ from brachium.core.record.job import SIMULATED, DataSafe, DataState, Job, Measur
 from brachium.devices.simulated.practice_machine import (
     HEALTHY,
     PRACTICE_PREFIX,
-    Patient,
+    PracticeMachine,
     answer_of,
-    patient,
+    make_practice_machine,
     practice_machine_of,
 )
 
@@ -36,7 +36,7 @@ PROTOCOL = Protocol(
 
 def practice_job(seed: int) -> Job:
     """A machine with a hidden cause as it is taken in; the same seed hides the same cause."""
-    one = patient(seed)
+    one = make_practice_machine(seed)
     nothing = Locks(LockState.NONE, LockState.NONE, LockState.NONE, LockState.NONE)
     return Job(
         f"{PRACTICE_PREFIX}{seed}", f"Practice machine {seed}", one.machine, "find what holds it back", "video",
@@ -50,7 +50,7 @@ def practice_job(seed: int) -> Job:
 def seed_with(cause: str | None, after: int) -> int:
     """The next seed whose machine has the cause ("" = well); the very next one where none is asked for."""
     seed = after + 1
-    while cause is not None and patient(seed).cause != cause:
+    while cause is not None and make_practice_machine(seed).cause != cause:
         seed += 1
     return seed
 
@@ -59,17 +59,17 @@ def is_practice(job: Job) -> bool:
     return job.simulated_as.startswith(PRACTICE_PREFIX)
 
 
-def patient_of(job: Job) -> Patient:
+def practice_machine_behind(job: Job) -> PracticeMachine:
     """The simulated machine behind a practice job. Raises ValueError where the job is none."""
     return practice_machine_of(job.simulated_as)
 
 
 def made_check(job: Job, check_id: str, when: str) -> Job:
     """The job after a check was made on its simulated machine; the answer is always the same one for that machine."""
-    return with_check(job, _done(patient_of(job), check_id, when))
+    return with_check(job, _done(practice_machine_behind(job), check_id, when))
 
 
-def _done(one: Patient, check_id: str, when: str) -> CheckDone:
+def _done(one: PracticeMachine, check_id: str, when: str) -> CheckDone:
     rng = np.random.default_rng([one.seed, crc32(check_id.encode())])
     check = BY_ID[check_id]
     return CheckDone(check_id, answer_of(one, check_id, rng), check.attended_min, when)
@@ -95,7 +95,7 @@ class Marked:
 
 def mark_practice(job: Job, run: Run | None, figures: BeforeFigures | None) -> Marked:
     """Judge a practice job whose cause was named ("well" = nothing is wrong)."""
-    one = patient_of(job)
+    one = practice_machine_behind(job)
     named = HEALTHY if job.named_cause == "well" else job.named_cause
     same = named == one.cause or (bool(named) and bool(one.cause) and KINDS[named].group == KINDS[one.cause].group)
     return Marked(one.cause, same, sum(c.minutes for c in job.checks), efficient_path(job, run, figures))
@@ -103,7 +103,7 @@ def mark_practice(job: Job, run: Run | None, figures: BeforeFigures | None) -> M
 
 def efficient_path(job: Job, run: Run | None, figures: BeforeFigures | None) -> tuple[CheckDone, ...]:
     """Checks in the order of what they tell for a minute, until one cause is settled or nothing is worth its time."""
-    one = patient_of(job)
+    one = practice_machine_behind(job)
     bare = replace(job, checks=())
     for _ in range(MOST_CHECKS):
         assessment = assessment_of(bare, run, figures)

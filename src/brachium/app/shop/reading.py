@@ -15,7 +15,7 @@ from brachium.app.bench.run_roles import AFTER, BEFORE, LATER
 from brachium.app.shop.kept import settings_of
 from brachium.app.shop.own_evidence import with_own_jobs
 from brachium.app.shop.rules import shop_rules
-from brachium.app.shop.run_cache import RunShelf
+from brachium.app.shop.run_cache import RunCache
 from brachium.core.base.problems import Problem
 from brachium.core.measure.dates import date_doubts
 from brachium.core.measure.history import History
@@ -44,7 +44,7 @@ class ShopReading:
     """Cards, records, views, settings, runs and prices of one moment. Never changed after it was made."""
 
     def __init__(
-        self, repository: Repository, runs: RunShelf, standard: tuple[CatalogueItem, ...],
+        self, repository: Repository, runs: RunCache, standard: tuple[CatalogueItem, ...],
         cards: Mapping[str, JobCard], jobs: Mapping[str, Job], views: Mapping[str, JobView],
         settings: Mapping[str, str], photos: Mapping[str, bytes], shelf_parts: tuple[ShelfPart, ...],
         catalogue: tuple[CatalogueItem, ...] | None,

@@ -15,7 +15,7 @@ TEACHING_RUNS = 200
 """So many of the shop's latest runs teach how much sessions scatter; older ones say little about today's bench."""
 
 
-class RunShelf:
+class RunCache:
     """Everything here may be called from the window's thread and from a lane."""
 
     def __init__(self, repository: Repository) -> None:

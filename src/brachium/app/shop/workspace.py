@@ -15,7 +15,7 @@ from brachium.app.shop.edit_history import Edit, EditHistory
 from brachium.app.shop.kept import keep_rates
 from brachium.app.shop.lanes import Lanes
 from brachium.app.shop.reading import ShopReading
-from brachium.app.shop.run_cache import RunShelf
+from brachium.app.shop.run_cache import RunCache
 from brachium.app.shop.store_queue import StoreQueue, Ticket
 from brachium.core.base.problems import ExpectedProblem, Problem
 from brachium.core.measure.run import Run
@@ -51,7 +51,7 @@ class Workspace(ShopReading):
         self.database = Database(path)
         repository = Repository(self.database)
         cards = {card.id: card for card in repository.cards()}
-        super().__init__(repository, RunShelf(repository), catalogue, cards, {}, {}, {}, {}, (), None)
+        super().__init__(repository, RunCache(repository), catalogue, cards, {}, {}, {}, {}, (), None)
         self._maps = threading.RLock()  # without a window the lanes deliver by themselves
         self._history = EditHistory()
         self._generation: dict[str, int] = {}

@@ -46,7 +46,7 @@ CABLED_ONLY = ("cable", "link")
 
 
 @dataclass(frozen=True)
-class Patient:
+class PracticeMachine:
     """A machine with its record, what was noticed, its simulated self, and the cause that is hidden in it."""
 
     seed: int
@@ -88,12 +88,12 @@ def causes_for(kind: MachineKind) -> tuple[str, ...]:
 PRACTICE_PREFIX = "practice-"  # of the name that a job gives its simulated machine, before the seed
 
 
-def practice_machine_of(simulated_as: str) -> Patient:
+def practice_machine_of(simulated_as: str) -> PracticeMachine:
     """The practice machine of that name. Raises ValueError where it is none."""
-    return patient(int(simulated_as.removeprefix(PRACTICE_PREFIX)))
+    return make_practice_machine(int(simulated_as.removeprefix(PRACTICE_PREFIX)))
 
 
-def patient(seed: int, cause: str | None = None) -> Patient:
+def make_practice_machine(seed: int, cause: str | None = None) -> PracticeMachine:
     """The machine of a seed; `cause` "" = well, None = drawn too (one in seven is well)."""
     rng = np.random.default_rng([6021, seed])
     kind = MachineKind.LAPTOP if rng.random() < 0.5 else MachineKind.TOWER
@@ -112,12 +112,12 @@ class _Maker:
         self._seed, self._kind, self._cause, self._rng = seed, kind, cause, rng
         self._portable = kind is MachineKind.LAPTOP
 
-    def make(self) -> Patient:
+    def make(self) -> PracticeMachine:
         thermals = self._thermals()
         faults = _noticeable(thermals, self._faults())
         machine = self._machine(thermals)
         spec = self._spec(machine, with_faults(thermals, faults))
-        return Patient(
+        return PracticeMachine(
             self._seed, self._cause, machine, spec, thermals, faults, self._scan(machine, thermals),
             self._findings(),
             self._tried(), self._health(machine), self._frames(), self._adapter(machine),
@@ -275,7 +275,7 @@ def health_of(cause: str, rng: np.random.Generator, later: bool = False) -> Heal
     return HealthReading("bay-1", "later" if later else "as taken in", counters, "simulated")
 
 
-def answer_of(one: Patient, check_id: str, rng: np.random.Generator) -> str:
+def answer_of(one: PracticeMachine, check_id: str, rng: np.random.Generator) -> str:
     """What a check says on this machine: one of the states of its sign. Raises KeyError for an unknown check."""
     states = BY_ID[check_id].sign.states
     hot = one.cause in HEAT
@@ -296,7 +296,7 @@ def answer_of(one: Patient, check_id: str, rng: np.random.Generator) -> str:
     return states[int(_speaks(one, check_id) != (rng.random() < SLIPS))]
 
 
-def _speaks(one: Patient, check_id: str) -> bool:
+def _speaks(one: PracticeMachine, check_id: str) -> bool:
     """Whether the truth gives the second answer of a check."""
     drive = one.machine.configuration().drives()["bay-1"]
     if check_id == "other_drive":
@@ -313,19 +313,19 @@ def _speaks(one: Patient, check_id: str) -> bool:
     }[check_id]  # fmt: skip
 
 
-def _gain(one: Patient, check_id: str) -> float:
+def _gain(one: PracticeMachine, check_id: str) -> float:
     """Fall of the chip's rise at equal power and fan speed when the check takes its fault away [K]."""
     mended = {"stand_free": replace(one.faults, place=1.0), "clean": replace(one.faults, dust=1.0),
               "repaste": replace(one.faults, paste=1.0)}[check_id]  # fmt: skip
     return _rise(one, one.faults, 1.0) - _rise(one, mended, 1.0)
 
 
-def _gain_of_full_fan(one: Patient) -> float:
+def _gain_of_full_fan(one: PracticeMachine) -> float:
     """Fall of the rise between the fan's speed near the limit and its highest [K]."""
     return _rise(one, one.faults, 0.92) - _rise(one, one.faults, 1.0)
 
 
-def _rise(one: Patient, faults: Faults, fan_share: float) -> float:
+def _rise(one: PracticeMachine, faults: Faults, fan_share: float) -> float:
     thermals = with_faults(one.healthy, faults)
     chip = one.healthy.silicon
     power = chip.idle_w + 0.8 * chip.dynamic_w

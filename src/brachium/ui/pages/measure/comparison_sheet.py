@@ -7,7 +7,7 @@ from collections.abc import Sequence
 from PySide6.QtCore import QSize
 from PySide6.QtWidgets import QDialog, QHBoxLayout, QScrollArea, QVBoxLayout, QWidget
 
-from brachium.app.files.comparing import series_all
+from brachium.app.files.compare_files import series_all
 from brachium.app.view.figures import is_sampled, ledger_of, traces_of
 from brachium.core.figures.lists.series_ledger import series_ledger
 from brachium.core.figures.plots.heat_stair import StairColumn, heat_stair
