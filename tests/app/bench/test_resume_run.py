@@ -11,7 +11,7 @@ import pytest
 from brachium.app.bench.resume_run import GAP_S, Rest, can_continue, continue_run, rest_of
 from brachium.app.bench.runner import Runner, run_seconds
 from brachium.core.measure.run import Run
-from tests.app.test_measuring import SHORT, bench, execute
+from tests.app.bench.test_runner import SHORT, bench, execute
 
 WHOLE = execute()
 
