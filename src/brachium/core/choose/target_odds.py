@@ -9,9 +9,9 @@ no odds.
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass
-from functools import lru_cache
+from functools import cached_property, lru_cache
 
 import numpy as np
 
@@ -53,6 +53,12 @@ class OddsGround:
     draws: Draws
     heat: HeatFacts | None = None
 
+    @cached_property
+    def today(self) -> Mapping[str, float]:
+        """Median result of every test that was measured, keyed by its name [its unit]."""
+        results = {spec.key: self.run.results(spec.key) for spec in self.run.tests}
+        return {key: float(np.median(np.concatenate(found))) for key, found in results.items() if found}
+
 
 def odds_of(ground: OddsGround, chosen: tuple[Candidate, ...], targets: Sequence[Target]) -> tuple[Odds, ...]:
     """Odds of every target with a plan; an empty plan is today's machine."""
@@ -60,10 +66,10 @@ def odds_of(ground: OddsGround, chosen: tuple[Candidate, ...], targets: Sequence
     return tuple(_odds(ground, t, speed) for t in targets)
 
 
-def chances_of(ground: OddsGround, speed: Mapping[str, FloatArray], targets: Sequence[Target]) -> tuple[float, ...]:
-    """Chance of each target that can be predicted, at these speed-ups."""
+def chances_of(ground: OddsGround, speed: Mapping[str, FloatArray], targets: Sequence[Target]) -> Iterator[float]:
+    """Chance of each target that can be predicted, at these speed-ups, worked out as it is asked for."""
     found = (_chance(ground, t, speed) for t in targets)
-    return tuple(c for c in found if c is not None)
+    return (c for c in found if c is not None)
 
 
 def _chance(ground: OddsGround, target: Target, speed: Mapping[str, FloatArray]) -> float | None:
@@ -86,24 +92,19 @@ def _odds(ground: OddsGround, target: Target, speed: Mapping[str, FloatArray]) -
     if isinstance(after, str):
         return Odds(target, None, after)
     low, mid, high = np.percentile(after, [10.0, 50.0, 90.0])
-    words = f"{mid:.3g} ({low:.3g} to {high:.3g}) {target.unit}, today {_today(ground, target):.3g}"
+    words = f"{mid:.3g} ({low:.3g} to {high:.3g}) {target.unit}, today {ground.today[target.key]:.3g}"
     return Odds(target, _met(target, after), words)
 
 
 def _after(ground: OddsGround, target: Target, speed: Mapping[str, FloatArray]) -> FloatArray | str:
     """Draws of a target's figure after the plan, shape (DRAWS,); in words why there are none."""
-    spec = ground.run.test(target.key)
-    if spec is None or not ground.run.results(target.key):
+    spec, before = ground.run.test(target.key), ground.today.get(target.key)
+    if spec is None or before is None:
         return "not measured before the work"
     ratio = _ratio(ground, target.key, speed)
     if ratio is None:
         return "no plan is known to change it"
-    before = _today(ground, target)
     return np.asarray((before * ratio if spec.higher_is_better else before / ratio) * _scatter())
-
-
-def _today(ground: OddsGround, target: Target) -> float:
-    return float(np.median(np.concatenate(ground.run.results(target.key))))
 
 
 @lru_cache(maxsize=1)
@@ -135,7 +136,7 @@ def _ratio(ground: OddsGround, key: str, speed: Mapping[str, FloatArray]) -> Flo
     storage = 1.0 / (ground.draws.long_reads / speed.get("sequential", one)
                      + (1.0 - ground.draws.long_reads) / speed.get("random", one))  # fmt: skip
     paging = storage if key == START else speed.get("paging", speed.get("random", one))
-    sampled = limit.duration_s / sum(r.size for r in results) / float(np.median(np.concatenate(results)))
+    sampled = limit.duration_s / sum(r.size for r in results) / ground.today[key]
     inside = min(sampled, 1.0)  # the rest of a start is the firmware's, which no plan here changes
     parts = {k: v * inside for k, v in limit.shares.items()}
     if "chip" in speed:  # another processor: its rates and its own held clock are in the speed-up of all threads

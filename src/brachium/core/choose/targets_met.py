@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Hashable, Iterable, Mapping, Sequence
+from collections.abc import Hashable, Iterable, Iterator, Mapping, Sequence
 from dataclasses import replace
 from itertools import product
 
@@ -31,7 +31,7 @@ class TargetsMet:
     @property
     def predictable(self) -> bool:
         """Whether any target can be predicted at all."""
-        return bool(chances_of(self._ground, {}, self._targets))
+        return any(True for _ in chances_of(self._ground, {}, self._targets))
 
     def __call__(self, plan: Plan) -> bool:
         seen = tuple(i for i in plan.ids if i in self._found)
@@ -40,7 +40,7 @@ class TargetsMet:
             self._known[key] = _enough(self._chances(tuple(self._found[i] for i in seen)))
         return self._known[key]
 
-    def _chances(self, chosen: tuple[Candidate, ...]) -> tuple[float, ...]:
+    def _chances(self, chosen: tuple[Candidate, ...]) -> Iterator[float]:
         return chances_of(self._ground, self._speed(chosen), self._targets)
 
     def _speed(self, chosen: tuple[Candidate, ...]) -> dict[str, FloatArray]:
@@ -77,7 +77,8 @@ def _trait(candidate: Candidate) -> Hashable:
     return parts, candidate.services
 
 
-def _enough(chances: Sequence[float]) -> bool:
+def _enough(chances: Iterable[float]) -> bool:
+    """Whether every chance is as large as asked; the first that is not ends the work."""
     return all(c >= ASKED for c in chances)
 
 

@@ -104,31 +104,46 @@ def settle_gap(rule: Rule, ground: FitGround, subject: Subject) -> Verdict:
 
     Of several missing facts the one is named that settles most of its cases for its minutes.
     """
-    try:
-        return rule.check(ground, subject)
-    except MissingFact as missing:
-        gap = missing.gap
-    outcomes = _tried(rule, ground, subject, gap)
-    levels = {o.level for o in outcomes}
-    if len(levels) == 1 and Level.NOT_KNOWN not in levels:
-        note = f"The {gap.label} is not recorded; the verdict is the same for every value it could have."
-        first = outcomes[0]
-        return replace(first, because=replace(first.because, notes=(*first.because.notes, note)))
-    gaps = {gap.key: gap} | {o.gap.key: o.gap for o in outcomes if o.gap is not None}
-    if len(gaps) == 1 or ground.tried:
-        return not_known(rule.id, subject, min(gaps.values(), key=lambda g: g.minutes))
-    return not_known(rule.id, subject, max(gaps.values(), key=lambda g: _settled(rule, ground, subject, g)))
+    return _Trials(rule, subject).settled(ground)
 
 
-def _tried(rule: Rule, ground: FitGround, subject: Subject, gap: Gap) -> list[Verdict]:
-    return [settle_gap(rule, replace(ground, tried={**ground.tried, gap.key: v}), subject) for v in gap.values]
+class _Trials:
+    """One rule on one subject, with the facts that it misses tried on; each combination of them once."""
 
+    def __init__(self, rule: Rule, subject: Subject) -> None:
+        self._rule, self._subject = rule, subject
+        self._known: dict[frozenset[tuple[str, object]], Verdict] = {}
 
-def _settled(rule: Rule, ground: FitGround, subject: Subject, gap: Gap) -> tuple[float, float]:
-    """(share of a fact's values that settle the rule, per minute of finding it out; minus the minutes)."""
-    outcomes = _tried(rule, ground, subject, gap)
-    share = sum(o.level is not Level.NOT_KNOWN for o in outcomes) / len(outcomes)
-    return share / max(gap.minutes, 0.5), -gap.minutes
+    def settled(self, ground: FitGround) -> Verdict:
+        key = frozenset(ground.tried.items())
+        if key not in self._known:
+            self._known[key] = self._settle(ground)
+        return self._known[key]
+
+    def _settle(self, ground: FitGround) -> Verdict:
+        try:
+            return self._rule.check(ground, self._subject)
+        except MissingFact as missing:
+            gap = missing.gap
+        outcomes = self._outcomes(ground, gap)
+        levels = {o.level for o in outcomes}
+        if len(levels) == 1 and Level.NOT_KNOWN not in levels:
+            note = f"The {gap.label} is not recorded; the verdict is the same for every value it could have."
+            first = outcomes[0]
+            return replace(first, because=replace(first.because, notes=(*first.because.notes, note)))
+        gaps = {gap.key: gap} | {o.gap.key: o.gap for o in outcomes if o.gap is not None}
+        if len(gaps) == 1 or ground.tried:
+            return not_known(self._rule.id, self._subject, min(gaps.values(), key=lambda g: g.minutes))
+        return not_known(self._rule.id, self._subject, max(gaps.values(), key=lambda g: self._worth(ground, g)))
+
+    def _outcomes(self, ground: FitGround, gap: Gap) -> list[Verdict]:
+        return [self.settled(replace(ground, tried={**ground.tried, gap.key: v})) for v in gap.values]
+
+    def _worth(self, ground: FitGround, gap: Gap) -> tuple[float, float]:
+        """(share of a fact's values that settle the rule, per minute of finding it out; minus the minutes)."""
+        outcomes = self._outcomes(ground, gap)
+        share = sum(o.level is not Level.NOT_KNOWN for o in outcomes) / len(outcomes)
+        return share / max(gap.minutes, 0.5), -gap.minutes
 
 
 def not_known(rule_id: str, subject: Subject, gap: Gap) -> Verdict:
