@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Hashable, Mapping
 from dataclasses import dataclass, field, replace
+from functools import cached_property
 from typing import TypeVar, cast
 
 from brachium.core.base.why import Because, Fact, Origin
@@ -50,6 +51,7 @@ class FitGround:
         """Whether the plan brings another board."""
         return self.before is not None and self.before is not self.machine
 
+    @cached_property
     def changed(self) -> tuple[str, ...]:
         """Places whose part the plan changes."""
         now, later = self.today.parts, self.config.parts
@@ -58,7 +60,7 @@ class FitGround:
     def fresh(self, kind: type[Part] | tuple[type[Part], ...]) -> tuple[Subject, ...]:
         """Subjects of the parts of a kind that the plan brings in."""
         parts = self.config.parts
-        return tuple(Subject((p,), parts[p]) for p in self.changed() if isinstance(parts.get(p), kind))
+        return tuple(Subject((p,), parts[p]) for p in self.changed if isinstance(parts.get(p), kind))
 
 
 @dataclass(frozen=True)

@@ -94,12 +94,12 @@ def _no_room(ground: FitGround, board: BoardPart, says: Answers) -> Verdict | No
 def _chip_and_cooler(ground: FitGround, board: BoardPart, says: Answers) -> Verdict | None:
     """A processor or cooler that stays and does not suit the board."""
     chip, cooler = ground.config.processor(), ground.config.cooler()
-    stays = SOCKET not in ground.changed()
+    stays = SOCKET not in ground.changed
     if chip is None or (stays and chip.socket != board.socket):
         return says.needs(f"a processor for {board.socket}", "A board for the old processor.")
     if stays and chip.family and board.families and chip.family not in board.families:
         return says.refused(f"its chipset does not list the {chip.family} that stays", "A board that lists it.")
-    if cooler is not None and COOLER not in ground.changed() and board.cooler_pattern not in ("", *cooler.patterns):
+    if cooler is not None and COOLER not in ground.changed and board.cooler_pattern not in ("", *cooler.patterns):
         return says.needs(f"a mount for {board.cooler_pattern} or another cooler", "A board with the old hole pattern.")
     return None
 

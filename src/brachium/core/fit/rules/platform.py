@@ -108,7 +108,7 @@ def network(ground: FitGround, subject: Subject) -> Verdict:
 
 
 def _whole(ground: FitGround) -> tuple[Subject, ...]:
-    return (Subject(()),) if ground.changed() or ground.around.services else ()
+    return (Subject(()),) if ground.changed or ground.around.services else ()
 
 
 def cell(ground: FitGround, subject: Subject) -> Verdict:

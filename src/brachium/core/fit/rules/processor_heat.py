@@ -70,7 +70,7 @@ def cooler(ground: FitGround, subject: Subject) -> Verdict:
     chip, there = chip_of(subject), ground.config.cooler()
     watts = ground.need(chip.power_w, power_gap(chip))
     known = there.rated_w if there is not None else None
-    design = None if COOLER in ground.changed() else ground.machine.processor.design_power_w
+    design = None if COOLER in ground.changed else ground.machine.processor.design_power_w
     rated = ground.need(at_least(known, design, watts), Gap("parts.cooler.rated_w", "cooler's rated power",
                         either_side(watts), "look up its model", 5, "W"))  # fmt: skip
     facts = (on_part("design power", watts, "W"), on_machine(ground, "cooler is rated for", rated, "cooler", "W"))

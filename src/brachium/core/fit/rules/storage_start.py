@@ -97,7 +97,7 @@ def mode(ground: FitGround, subject: Subject) -> Verdict:
 
 def _broken_pairs(ground: FitGround) -> tuple[Subject, ...]:
     """Cache pairs and arrays of which the plan touches a member."""
-    changed = set(ground.changed())
+    changed = set(ground.changed)
     return tuple(Subject(pair) for pair in ground.machine.platform.cache_pairs if changed & set(pair))
 
 
@@ -159,7 +159,7 @@ def _judged(ground: FitGround) -> tuple[Subject, ...]:
 
 def health(ground: FitGround, subject: Subject) -> Verdict:
     place = subject.places[0]
-    state, goes = ground.around.drives[place], place in ground.changed()
+    state, goes = ground.around.drives[place], place in ground.changed
     fresh = tuple(s.places[0] for s in new_drives(ground))
     facts = (
         Fact("drive's own counters", state, Origin.MEASURED),

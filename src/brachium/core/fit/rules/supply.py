@@ -138,7 +138,7 @@ def _batteries(ground: FitGround) -> tuple[Subject, ...]:
     """A new battery, and the one of a laptop whenever the plan is about speed or power."""
     if ground.machine.kind is not MachineKind.LAPTOP:
         return ()
-    return (Subject((BATTERY,), ground.config.parts.get(BATTERY)),) if BATTERY in ground.changed() else ()
+    return (Subject((BATTERY,), ground.config.parts.get(BATTERY)),) if BATTERY in ground.changed else ()
 
 
 def battery(ground: FitGround, subject: Subject) -> Verdict:
