@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from brachium.cli import compare, jobs, logs, measure, scan, window  # noqa: F401 - each registers its commands
+from brachium.cli import compare, jobs, label, logs, measure, scan, window  # noqa: F401 - each registers its commands
 from brachium.cli.common import app
 
 

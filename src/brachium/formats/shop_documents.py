@@ -21,7 +21,7 @@ from brachium.formats.documents import Document, TextDocument
 from brachium.formats.reference_table import parse_table
 from brachium.formats.sensor_log import Reading
 from brachium.formats.shop_tables import systems_from_csv, systems_to_csv
-from brachium.formats.upgrades import mappings, settings
+from brachium.formats.upgrades import mappings, parts_shelf, settings
 
 T = TypeVar("T")
 
@@ -85,7 +85,9 @@ def _reference_table(text: str, place: str) -> str:
 SETTINGS: ShopDocument[ShopSettings] = ShopDocument(
     "settings", Document(ShopSettings, "settings", settings.UPGRADES), ShopSettings()
 )
-SHELF: ShopDocument[tuple[ShelfPart, ...]] = ShopDocument("shelf", Document(tuple[ShelfPart, ...], "parts shelf"), ())
+SHELF: ShopDocument[tuple[ShelfPart, ...]] = ShopDocument(
+    "shelf", Document(tuple[ShelfPart, ...], "parts shelf", parts_shelf.UPGRADES), ()
+)
 PRICE_LIST: ShopDocument[tuple[CatalogueItem, ...] | None] = ShopDocument(
     "catalogue", TextDocument("price list", _written, _price_list), None
 )

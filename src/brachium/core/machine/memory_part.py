@@ -10,14 +10,19 @@ from typing import Literal
 class MemoryForm(StrEnum):
     DIMM = "DIMM"
     SO_DIMM = "SO-DIMM"
+    RIMM = "RIMM"  # of a serial channel: every place holds a module or a filler
     SOLDERED = "soldered"
 
 
 class MemoryGeneration(StrEnum):
+    SDR = "SDR"
+    RDRAM = "RDRAM"
+    DDR = "DDR"
     DDR2 = "DDR2"
     DDR3 = "DDR3"
     DDR4 = "DDR4"
     DDR5 = "DDR5"
+    LPDDR2 = "LPDDR2"
     LPDDR3 = "LPDDR3"
     LPDDR4 = "LPDDR4"
     LPDDR5 = "LPDDR5"
@@ -27,13 +32,15 @@ class Buffering(StrEnum):
     UNBUFFERED = "unbuffered"
     REGISTERED = "registered"
     LOAD_REDUCED = "load-reduced"
+    FULLY_BUFFERED = "fully buffered"
 
 
 @dataclass(frozen=True)
 class MemoryModule:
-    """A memory module. `volts` are the voltages it is rated for (JEDEC: DDR3 1.5 V, DDR3L 1.35 V and 1.5 V).
+    """A memory module; None and no voltages = not known. Rate [MT/s], CAS latency [clocks], chip width [bit].
 
-    `ranks` as on its label (1Rx8: 1); `height_mm` matters under a cooler that reaches over it.
+    `volts` are the voltages it is rated for (JEDEC: DDR3 1.5 V, DDR3L 1.35 V and 1.5 V). `ranks` and `chip_width` as on
+    its label (1Rx8: 1 and 8); `height_mm` matters under a cooler that reaches over it.
     """
 
     name: str
@@ -45,5 +52,7 @@ class MemoryModule:
     buffering: Buffering = Buffering.UNBUFFERED
     ecc: bool = False
     ranks: int | None = None
+    chip_width: int | None = None
+    cas: float | None = None
     height_mm: float | None = None
     kind: Literal["memory"] = "memory"
