@@ -123,6 +123,15 @@ def test_rules_judge_a_candidate_alike_in_every_plan() -> None:
             assert worst(own) is alone[c.id], (c.id, [x.id for x in chosen])
 
 
+def test_a_precondition_takes_the_minutes_of_its_own_step(figures: BeforeFigures) -> None:
+    plain = next(o for o in judged(candidates(MACHINE, demo_catalogue())) if o.candidate.group is Group.DRIVE)
+    needs = ("image of the old drive first", "a bracket")
+    option = replace(plain, verdicts=tuple(replace(plain.verdicts[0], precondition=need) for need in needs))
+    space = compile_plans(MACHINE, [option], VIDEO, figures, Limits(32.0), Effort(MACHINE))
+    steps = steps_for(MACHINE, (option.candidate,), needs)
+    assert float(space.tables[-1].attended.ravel()[-1]) == pytest.approx(sum(s.attended_min for s in steps))
+
+
 def _any(rng: np.random.Generator, found: list[Candidate]) -> Candidate | None:
     return found[int(rng.integers(len(found)))] if found and rng.random() < 0.7 else None
 

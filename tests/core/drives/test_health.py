@@ -32,7 +32,8 @@ def readings(*counters: dict[str, int]) -> tuple[HealthReading, ...]:
         (({"interface": 900}, {"interface": 901}), DriveState.INTERFACE, "interface errors"),
         (({"media_errors": 4, "spare_pct": 100},), DriveState.MEDIA, "media faults"),
         (({"spare_pct": 4},), DriveState.MEDIA, "media faults"),
-        (({"used_pct": 104},), DriveState.MEDIA, "media faults"),
+        (({"used_pct": 100},), DriveState.MEDIA, "media faults"),
+        (({"used_pct": 99},), DriveState.CLEAN, "clean"),
         (({"used_pct": 40, "spare_pct": 100, "warning": 0},), DriveState.CLEAN, "clean"),
     ],
 )

@@ -60,7 +60,9 @@ def errors(shop: Shop, known: list[JobOutcome], count: int = 60) -> tuple[float,
         )
         plain.append(abs(np.log(o.measured / o.predicted.mid)))
         better.append(abs(np.log(o.measured / band.mid)))
-    inside, total = coverage(later, correction)
+    unfinished = [replace(later[0], measured=None), replace(later[0], predicted=None)]
+    inside, total = coverage([*unfinished, *later], correction)
+    assert total == len(later), "what lacks a prediction or a measurement is not counted"
     return float(np.mean(plain)), float(np.mean(better)), inside / total
 
 

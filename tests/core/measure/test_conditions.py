@@ -37,6 +37,13 @@ def test_one_difference(change: dict[str, object], name: str, excludes: tuple[st
     assert [(d.name, d.excludes) for d in found] == [(name, excludes)]
 
 
+def test_room_on_a_drive_is_judged_from_fifteen_percent_on() -> None:
+    for share, says in ((0.15, "room enough"), (0.149, "under 15 %")):
+        (found,) = condition_differences(BASE, replace(BASE, free_space_frac=share))
+        assert says in found.text
+    assert condition_differences(BASE, replace(BASE, free_space_frac=0.21)) == (), "under a fifth apart, both with room"
+
+
 def test_agreeing_or_unrecorded_conditions_are_no_difference() -> None:
     assert condition_differences(BASE, replace(BASE, room_c=23.5)) == ()
     assert condition_differences(BASE, replace(BASE, system="", mains=None)) == ()

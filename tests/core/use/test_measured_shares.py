@@ -52,3 +52,7 @@ def test_a_job_uses_what_it_was_told() -> None:
     assert typed_use(replace(job, own_use=own, profile_id="office")).id == "office", (
         "another kind of use, another profile"
     )
+
+
+def test_an_unknown_profile_is_the_first_one() -> None:
+    assert profile_of("of a newer program") is PROFILES[0] and profile_of(PROFILES[2].id) is PROFILES[2]

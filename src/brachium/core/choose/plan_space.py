@@ -11,11 +11,12 @@ its central values, in closed form, over the whole product at once.
 
 from __future__ import annotations
 
-from collections.abc import Callable, Sequence
+from collections.abc import Sequence
 from dataclasses import dataclass
 from functools import cached_property
 from itertools import product
 from math import prod
+from typing import Protocol
 
 import numpy as np
 
@@ -36,8 +37,16 @@ GROUPS: tuple[Group, ...] = tuple(Group)
 NOT_WEIGHED = (Group.FAN, Group.ADAPTER, Group.BATTERY, Group.RADIO, Group.PADS)
 MOST_PLANS = 10_000_000
 NOTHING_SAID = Circumstances()
-# (attended minutes, consumables [EUR]) of doing some candidates at once; the work itself is planned on a later floor
-Effort = Callable[[tuple[Candidate, ...]], tuple[float, float]]
+
+
+class Effort(Protocol):
+    """What doing candidates at once takes, passed in because work is planned on a floor above."""
+
+    def __call__(self, chosen: tuple[Candidate, ...]) -> tuple[float, float]:
+        """(attended minutes, consumables [EUR])."""
+
+    def first_min(self, needs: tuple[str, ...]) -> float:
+        """Attended minutes of preconditions."""
 
 
 class TooManyPlans(ValueError):  # noqa: N818 - an answer, not a bug
@@ -176,7 +185,7 @@ def _compiled(ground: _Ground, axes: tuple[tuple[Option | None, ...], ...], besi
     price = price + used
     if board is not None:
         price = price + float(board.candidate.price)
-        attended = attended + 3.0 * len(board.preconditions)
+        attended = attended + ground.effort.first_min(board.preconditions)
     cost = price + attended * ground.limits.rate_per_hour / 60.0
     central = Central.of(ground.machine, axes, ground.profile, ground.figures, ground.draws, ground.around.heat, base)
     fits = go_together(ground.machine, axes, ground.around, ground.accepted, board)
@@ -227,7 +236,7 @@ def _of_the_work(
     touched = [np.array([o is not None for o in axes[k]], dtype=np.intp) for k in some]
     whole = (np.moveaxis(by_touched, -1, 0)[k] for k in (0, 1))
     minutes, used = ((t[np.ix_(*touched)] if some else t).reshape(shape) for t in whole)
-    extra = [np.array([0.0 if o is None else 3.0 * len(o.preconditions) for o in axis]) for axis in axes]
+    extra = [np.array([0.0 if o is None else ground.effort.first_min(o.preconditions) for o in axis]) for axis in axes]
     return minutes + _sum(extra, shape), used
 
 

@@ -7,6 +7,7 @@ from dataclasses import replace
 
 from brachium.core.base.units import drive_size, gib
 from brachium.core.base.why import Origin
+from brachium.core.machine.assumptions import DISK_RATES, NVME_RATES, SATA_SSD_RATES
 from brachium.core.machine.links import PCIE_LANE_MB_S, SATA_MB_S
 from brachium.core.machine.machine import (
     DriveBay,
@@ -192,9 +193,7 @@ def _drives(drives: tuple[ScannedDrive, ...], kind: MachineKind) -> tuple[tuple[
         interface = DriveInterface.NVME if drive.kind == "NVMe" else DriveInterface.SATA
         bay = DriveBay(f"drive-{drive.name}", f"Drive {drive.name}", interface, form, None, link_mb_s(drive))
         bays.append(bay)
-        rates = (
-            (120.0, 55.0, 14.0) if turning else (2500.0, 2500.0, 0.08) if drive.kind == "NVMe" else (520.0, 520.0, 0.10)
-        )
+        rates = DISK_RATES if turning else NVME_RATES if drive.kind == "NVMe" else SATA_SSD_RATES
         name = drive.model or f"{drive_size(drive.size_bytes)} {'disk' if turning else 'SSD'}"
         fitted.append(Fitted(bay.id, Drive(name, interface, form, None, drive.size_bytes, turning, *rates)))
     return tuple(bays), tuple(fitted)

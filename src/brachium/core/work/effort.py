@@ -6,6 +6,7 @@ from brachium.core.machine.machine import Machine
 from brachium.core.plan.candidates import Candidate
 from brachium.core.record.money import NO_PRICES, Prices
 from brachium.core.work.consumables import cost_of_uses, uses_of
+from brachium.core.work.precondition_steps import precondition_step
 from brachium.core.work.steps import steps_for
 
 
@@ -21,3 +22,7 @@ class Effort:
         steps = steps_for(self._machine, chosen, ())
         used = float(cost_of_uses(uses_of(self._machine, steps), self._prices)) if self._prices else 0.0
         return sum(s.attended_min for s in steps) + self._added_min, used
+
+    def first_min(self, needs: tuple[str, ...]) -> float:
+        """Attended minutes of preconditions."""
+        return sum(precondition_step(k, need).attended_min for k, need in enumerate(needs))

@@ -115,7 +115,8 @@ def _parallel(ground: FitGround) -> tuple[Subject, ...]:
 def parallel(ground: FitGround, subject: Subject) -> Verdict:
     bay, drive = drive_in(ground, subject)
     on_cable = [
-        b.id for b in ground.machine.bays if b.cable and b.cable == bay.cable and b.id in ground.config.parts
+        b.id for b in ground.machine.bays
+        if b is bay or (b.cable and b.cable == bay.cable and b.id in ground.config.parts)
     ]  # fmt: skip
     text = "28-bit addresses end at 137 GB; a 40-wire cable at 33 MB/s; a cable holds two drives, one per position."
     bits_gap = Gap(f"bays.{bay.id}.ata_bits", "address bits of the parallel port", (28, 48),
@@ -130,7 +131,7 @@ def parallel(ground: FitGround, subject: Subject) -> Verdict:
     facts = (
         on_part("drive", drive_size(drive.size_bytes)), on_machine(ground, "address bits", bits, "bays"),
         on_machine(ground, "cable wires", wires, "bays"),
-        Fact("drives on the cable", str(len(on_cable) or 1), Origin.PLANNED),
+        Fact("drives on the cable", str(len(on_cable)), Origin.PLANNED),
     )  # fmt: skip
     says = Answers("LEG-ATA", subject, text, facts)
     if drive.size_bytes > BITS_28 and bits == 28:
