@@ -23,6 +23,7 @@ from brachium.core.machine.machine import (
     ModuleSlot,
     Processor,
 )
+from brachium.core.machine.memory_part import Buffering
 from brachium.core.machine.parts import BayForm, Drive, DriveInterface, MemoryForm, MemoryGeneration, MemoryModule
 from brachium.core.machine.platform import Board, BootMode, Case, Contacts, DriveMode, InstalledSystem, Platform
 from brachium.core.record.checks import SwapTry
@@ -31,7 +32,9 @@ from brachium.devices.simulated.tree import TreeState
 
 JOB_ID = "archive-workstation"
 
-_MODULE = MemoryModule("Plover 8 GiB DDR3-1333", MemoryForm.DIMM, MemoryGeneration.DDR3, 8 * GIB, 1333, (1.5,))
+_MODULE = MemoryModule(
+    "Plover 8 GiB DDR3-1333", MemoryForm.DIMM, MemoryGeneration.DDR3, 8 * GIB, 1333, (1.5,), Buffering.UNBUFFERED, False
+)
 _DISK = Drive("Sandpiper 4 TB disk, 5900 /min", DriveInterface.SATA, BayForm.IN_3_5, 26.1, 4000 * GB, True,
               180.0, 85.0, 16.0)  # fmt: skip
 _SYSTEM = Drive("Sandpiper 120 GB SSD", DriveInterface.SATA, BayForm.IN_2_5, 7.0, 120 * GB, False, 500.0, 500.0, 0.11)

@@ -9,6 +9,7 @@ from brachium.core.base.why import Origin
 from brachium.core.condition.findings import Finding, Severity
 from brachium.core.condition.trials import TestResult, TrialOutcome
 from brachium.core.machine.machine import DriveBay, Fitted, Identity, Machine, MachineKind, ModuleSlot, Processor
+from brachium.core.machine.memory_part import Buffering
 from brachium.core.machine.parts import BayForm, Drive, DriveInterface, MemoryForm, MemoryGeneration, MemoryModule
 from brachium.core.record.job import KEPT, DataSafe, DataState, Hold, Job
 from brachium.core.record.parts_shelf import PartState, ShelfPart
@@ -17,8 +18,19 @@ from brachium.demo.newsroom import JOB_ID as NEWSROOM
 
 LAPTOP_ID, DESKTOP_ID = "donor-laptop", "donor-desktop"
 _ORIGINS = {"identity.model": Origin.LABEL, "slots": Origin.TYPED, "bays": Origin.TYPED}
-_MODULE = MemoryModule("Plover 4 GiB DDR3L-1600", MemoryForm.SO_DIMM, MemoryGeneration.DDR3, 4 * GIB, 1600, (1.35, 1.5))
-_DIMM = MemoryModule("Plover 8 GiB DDR4-2400", MemoryForm.DIMM, MemoryGeneration.DDR4, 8 * GIB, 2400, (1.2,))
+_MODULE = MemoryModule(
+    "Plover 4 GiB DDR3L-1600",
+    MemoryForm.SO_DIMM,
+    MemoryGeneration.DDR3,
+    4 * GIB,
+    1600,
+    (1.35, 1.5),
+    Buffering.UNBUFFERED,
+    False,
+)
+_DIMM = MemoryModule(
+    "Plover 8 GiB DDR4-2400", MemoryForm.DIMM, MemoryGeneration.DDR4, 8 * GIB, 2400, (1.2,), Buffering.UNBUFFERED, False
+)
 _DISK = Drive("Sandpiper 500 GB disk, 5400 /min", DriveInterface.SATA, BayForm.IN_2_5, 9.5, 500 * GB, True,
               108.0, 52.0, 14.0)  # fmt: skip
 

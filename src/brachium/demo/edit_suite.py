@@ -24,6 +24,7 @@ from brachium.core.machine.machine import (
     ModuleSlot,
     Processor,
 )
+from brachium.core.machine.memory_part import Buffering
 from brachium.core.machine.parts import BayForm, Drive, DriveInterface, MemoryForm, MemoryGeneration, MemoryModule
 from brachium.core.machine.platform import (
     Board,
@@ -48,7 +49,9 @@ from brachium.devices.simulated.physics import Cooling, FanCurve, Silicon, Therm
 
 JOB_ID = "edit-suite-tower"
 
-_MODULE = MemoryModule("Plover 8 GiB DDR4-2400", MemoryForm.DIMM, MemoryGeneration.DDR4, 8 * GIB, 2400, (1.2,))
+_MODULE = MemoryModule(
+    "Plover 8 GiB DDR4-2400", MemoryForm.DIMM, MemoryGeneration.DDR4, 8 * GIB, 2400, (1.2,), Buffering.UNBUFFERED, False
+)
 _DISK = Drive("Sandpiper 2 TB disk, 7200 /min", DriveInterface.SATA, BayForm.IN_3_5, 26.1, 2000 * GB, True,
               190.0, 90.0, 12.0)  # fmt: skip
 _CACHE = Drive("Sandpiper 60 GB SSD", DriveInterface.SATA, BayForm.IN_2_5, 7.0, 60 * GB, False, 480.0, 480.0, 0.11)

@@ -21,6 +21,7 @@ from brachium.core.machine.machine import (
     ModuleSlot,
     Processor,
 )
+from brachium.core.machine.memory_part import Buffering
 from brachium.core.machine.parts import (
     BayForm,
     Drive,
@@ -51,7 +52,16 @@ HEALTHY = Thermals(
 DRIED_PASTE = 3.2
 DUSTY_FINS = 1.12
 
-_MODULE = MemoryModule("Plover 4 GiB DDR3L-1600", MemoryForm.SO_DIMM, MemoryGeneration.DDR3, 4 * GIB, 1600, (1.35, 1.5))
+_MODULE = MemoryModule(
+    "Plover 4 GiB DDR3L-1600",
+    MemoryForm.SO_DIMM,
+    MemoryGeneration.DDR3,
+    4 * GIB,
+    1600,
+    (1.35, 1.5),
+    Buffering.UNBUFFERED,
+    False,
+)
 _BATTERY = Battery("Battery, 44 Wh", 35.6, 44.0)
 _DISK = Drive("Sandpiper 500 GB disk, 5400 /min", DriveInterface.SATA, BayForm.IN_2_5, 9.5, 500 * GB, True,
               108.0, 52.0, 14.0)  # fmt: skip

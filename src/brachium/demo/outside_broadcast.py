@@ -21,6 +21,7 @@ from brachium.core.machine.machine import (
     ModuleSlot,
     Processor,
 )
+from brachium.core.machine.memory_part import Buffering
 from brachium.core.machine.parts import BayForm, Drive, DriveInterface, MemoryForm, MemoryGeneration, MemoryModule
 from brachium.core.machine.platform import Board, BootMode, Contacts, DriveMode, InstalledSystem, Platform, PowerInput
 from brachium.core.measure.conditions import Conditions
@@ -34,7 +35,16 @@ from brachium.devices.simulated.physics import Cooling, Silicon, Thermals
 
 JOB_ID = "outside-broadcast-laptop"
 
-_MODULE = MemoryModule("Plover 8 GiB DDR4-2400", MemoryForm.SO_DIMM, MemoryGeneration.DDR4, 8 * GIB, 2400, (1.2,))
+_MODULE = MemoryModule(
+    "Plover 8 GiB DDR4-2400",
+    MemoryForm.SO_DIMM,
+    MemoryGeneration.DDR4,
+    8 * GIB,
+    2400,
+    (1.2,),
+    Buffering.UNBUFFERED,
+    False,
+)
 _SSD = Drive("Sandpiper 250 GB NVMe", DriveInterface.NVME, BayForm.M2, None, 250 * GB, False, 1900.0, 1900.0, 0.06)
 
 MACHINE = Machine(

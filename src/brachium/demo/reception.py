@@ -20,6 +20,7 @@ from brachium.core.machine.machine import (
     ModuleSlot,
     Processor,
 )
+from brachium.core.machine.memory_part import Buffering
 from brachium.core.machine.parts import BayForm, Drive, DriveInterface, MemoryForm, MemoryGeneration, MemoryModule
 from brachium.core.machine.platform import Board, BootMode, Contacts, DriveMode, InstalledSystem, Platform
 from brachium.core.measure.conditions import Conditions
@@ -33,7 +34,16 @@ from brachium.devices.simulated.physics import Cooling, Silicon, Thermals
 JOB_ID = "reception-all-in-one"
 PLAN = ("mem-2x8-l",)
 
-_MODULE = MemoryModule("Plover 4 GiB DDR3L-1600", MemoryForm.SO_DIMM, MemoryGeneration.DDR3, 4 * GIB, 1600, (1.35, 1.5))
+_MODULE = MemoryModule(
+    "Plover 4 GiB DDR3L-1600",
+    MemoryForm.SO_DIMM,
+    MemoryGeneration.DDR3,
+    4 * GIB,
+    1600,
+    (1.35, 1.5),
+    Buffering.UNBUFFERED,
+    False,
+)
 _SSD = Drive("Sandpiper 240 GB SSD", DriveInterface.SATA, BayForm.IN_2_5, 7.0, 240 * GB, False, 520.0, 520.0, 0.10)
 
 MACHINE = Machine(

@@ -125,7 +125,7 @@ def _row(item: CatalogueItem) -> dict[str, object]:
     more = write_part(part) if part is not None else {}
     if isinstance(part, MemoryModule):
         row |= {"form": part.form.value, "generation": part.generation.value, "size_gib": part.size_bytes // GIB,
-                "speed_mts": part.speed_mts, "volts": "/".join(f"{v:g}" for v in part.volts)}  # fmt: skip
+                "speed_mts": part.speed_mts or "", "volts": "/".join(f"{v:g}" for v in part.volts)}  # fmt: skip
         more = {k: v for k, v in more.items() if k not in MEMORY_COLUMNS}
     elif isinstance(part, Drive):
         row |= {"interface": part.interface.value, "bay_form": part.form.value, "size_gb": part.size_bytes // GB,
@@ -171,8 +171,8 @@ def _with_more(part: MemoryModule | Drive, more: dict[str, str], taken: tuple[st
 
 def _memory(row: dict[str, str]) -> MemoryModule:
     form, generation = _one(MemoryForm, row["form"], "form"), _one(MemoryGeneration, row["generation"], "generation")
-    volts = tuple(_number(v, "volts") for v in row["volts"].split("/"))
-    size, speed = _whole(row, "size_gib"), _whole(row, "speed_mts")
+    volts = tuple(_number(v, "volts") for v in row["volts"].split("/") if v.strip())
+    size, speed = _whole(row, "size_gib"), _whole(row, "speed_mts") if row["speed_mts"].strip() else None
     return MemoryModule(row["title"], form, generation, size * GIB, speed, volts)
 
 

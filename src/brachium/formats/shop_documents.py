@@ -21,7 +21,7 @@ from brachium.formats.documents import Document, TextDocument
 from brachium.formats.reference_table import parse_table
 from brachium.formats.sensor_log import Reading
 from brachium.formats.shop_tables import systems_from_csv, systems_to_csv
-from brachium.formats.upgrades import mappings, parts_shelf, settings
+from brachium.formats.upgrades import mappings, parts_shelf, price_list, settings
 
 T = TypeVar("T")
 
@@ -89,7 +89,7 @@ SHELF: ShopDocument[tuple[ShelfPart, ...]] = ShopDocument(
     "shelf", Document(tuple[ShelfPart, ...], "parts shelf", parts_shelf.UPGRADES), ()
 )
 PRICE_LIST: ShopDocument[tuple[CatalogueItem, ...] | None] = ShopDocument(
-    "catalogue", TextDocument("price list", _written, _price_list), None
+    "catalogue", TextDocument("price list", _written, _price_list, price_list.UPGRADES), None
 )
 REFERENCE_TABLE: ShopDocument[str] = ShopDocument(
     "reference_table", TextDocument("reference table", str, _reference_table), ""

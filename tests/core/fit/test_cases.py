@@ -88,6 +88,8 @@ def test_forgetting_any_fact_leaves_the_verdict_or_makes_it_not_known_and_the_na
             assert verdict is not None, (case.rule, path)
             if verdict.level is full.level:
                 continue
+            if case.rule == "MEM-CHAN" and " to " in verdict.sentence:
+                continue  # faster or slower, never unfit: what is not known is said as a range
             gap = verdict.gap
             assert verdict.level is Level.NOT_KNOWN and gap is not None, (case.rule, case.says, path)
             settled = [case.about(full, with_fact(forgot, gap.key, value)) for value in gap.values]

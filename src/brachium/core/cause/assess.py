@@ -13,7 +13,7 @@ from brachium.core.cause.kinds import HEAT, POWER
 from brachium.core.cause.ranking import NextCheck, Observation, Ranked, next_checks, rank
 from brachium.core.cause.read_signs import Known, observations
 from brachium.core.heat.throttle import HeldBack
-from brachium.core.machine.machine import Machine, active_channels
+from brachium.core.machine.machine import Machine, channel_sizes, possible_channels
 from brachium.core.measure.waiting import Limit, limits_of
 from brachium.core.record.checks import CheckDone
 from brachium.core.use.profile import UseProfile
@@ -82,9 +82,9 @@ def cost_of_checks(known: Known, profile: UseProfile, limits: tuple[Limit, ...])
     storage = shares["random"] + shares["sequential"]
     waiting = max(figures.stall_share, 0.8 * storage * (1.0 - figures.stall_share))
     machine = known.machine
-    active, _ = active_channels(machine, machine.configuration())
-    possible_channels = max(min(machine.memory.channels, len({s.channel for s in machine.slots})), 1)
-    channels = shares["memory"] * (1.0 - active / possible_channels) * (1.0 - figures.stall_share)
+    sizes, possible = channel_sizes(machine, machine.configuration()), possible_channels(machine)
+    idle = 1.0 - len(sizes) / possible if sizes is not None and possible else 0.0  # unknown channels accuse nobody
+    channels = shares["memory"] * idle * (1.0 - figures.stall_share)
     task = next((x for x in limits if x.name == "test own_task"), None)
     return {
         **dict.fromkeys(HEAT, heat), **dict.fromkeys(POWER, heat),

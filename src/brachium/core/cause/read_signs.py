@@ -35,7 +35,7 @@ from brachium.core.condition.trials import TestResult, TrialOutcome
 from brachium.core.drives.health import DriveVerdict
 from brachium.core.heat.before_figures import BeforeFigures
 from brachium.core.heat.throttle import HeldBack
-from brachium.core.machine.machine import Machine, MachineKind, active_channels, bandwidth_mb_s
+from brachium.core.machine.machine import Machine, MachineKind, bandwidth_mb_s, channel_sizes, possible_channels
 from brachium.core.machine.scan import Scan
 from brachium.core.machine.system_drive import system_drive
 from brachium.core.measure.own_tests import OwnResult
@@ -141,14 +141,17 @@ def _battery(known: Known) -> list[Observation]:
     return [_seen("battery", "in order", "fitted")] if fitted or tried is TrialOutcome.WORKS else []
 
 
+def _channels(machine: Machine) -> list[Observation]:
+    sizes, possible = channel_sizes(machine, machine.configuration()), possible_channels(machine)
+    if not sizes or possible is None or possible < 2:
+        return []
+    state = "all filled" if len(sizes) >= possible else "one empty"
+    return [_seen("channels", state, f"{len(sizes)} of {possible}", machine.origin("slots"))]
+
+
 def _memory(known: Known) -> list[Observation]:
-    out = []
+    out = _channels(known.machine)
     machine, config = known.machine, known.machine.configuration()
-    active, _ = active_channels(machine, config)
-    possible = min(machine.memory.channels, len({s.channel for s in machine.slots}))
-    if possible > 1 and active:
-        state = "all filled" if active >= possible else "one empty"
-        out.append(_seen("channels", state, f"{active} of {possible}", machine.origin("slots")))
     peak = bandwidth_mb_s(machine, config)
     rate = _median(known.run, "mem_bandwidth")
     if peak and rate is not None:

@@ -140,9 +140,7 @@ def _memory(
             continue
         unique = place.locator and labels.count(place.locator) == 1
         label = place.locator if unique else f"Memory place {index + 1}"
-        slot = ModuleSlot(
-            place_id(place), str(label), FORMS[shape], MemoryGeneration(generation), _channel(place, index)
-        )
+        slot = ModuleSlot(place_id(place), str(label), FORMS[shape], MemoryGeneration(generation), _channel(place))
         slots.append(slot)
         if place.size_bytes:
             fitted.append(Fitted(slot.id, _module(place, slot, own_words.get(place.handle))))
@@ -153,11 +151,11 @@ def place_id(place: ScannedPlace) -> str:
     return f"memory-{place.handle:04x}"
 
 
-def _channel(place: ScannedPlace, index: int) -> int:
-    """From the firmware's own words where they name a channel, else by turns."""
+def _channel(place: ScannedPlace) -> int | None:
+    """From the firmware's own words where they name a channel; the order of the places tells nothing."""
     match = re.search(r"ch(?:annel|an)?[-_ ]?([A-H]|\d)", f"{place.locator or ''} {place.bank or ''}", re.IGNORECASE)
     if match is None:
-        return index % 2
+        return None
     letter = match.group(1).upper()
     return int(letter) if letter.isdigit() else ord(letter) - ord("A")
 

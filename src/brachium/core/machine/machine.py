@@ -69,7 +69,7 @@ class MemoryPlatform:
     addresses, `ranks_max` most ranks per channel, `fill_first` the places in the board's own order.
     """
 
-    channels: int = 2
+    channels: int | None = None
     board_max_mts: int | None = None
     processor_max_mts: int | None = None
     published_max_bytes: int | None = None
@@ -88,13 +88,13 @@ class MemoryPlatform:
 
 @dataclass(frozen=True)
 class ModuleSlot:
-    """A memory place. `channel` counts from 0."""
+    """A memory place. `channel` counts from 0; None = not known, which the order of the places does not tell."""
 
     id: str
     label: str
     form: MemoryForm
     generation: MemoryGeneration
-    channel: int
+    channel: int | None = None
     max_bytes: int | None = None
 
 
@@ -223,21 +223,36 @@ class Configuration:
         return sum(m.size_bytes for m in self.modules().values())
 
 
-def active_channels(machine: Machine, config: Configuration) -> tuple[int, bool]:
-    """Channels that carry data and whether their populations match in size (MEM-CHAN)."""
-    per_channel: dict[int, int] = {}
-    for slot in machine.slots:
-        part = config.parts.get(slot.id)
-        if isinstance(part, MemoryModule):
-            per_channel[slot.channel] = per_channel.get(slot.channel, 0) + part.size_bytes
-    return len(per_channel), len(set(per_channel.values())) <= 1
+def channel_sizes(machine: Machine, config: Configuration) -> tuple[int, ...] | None:
+    """Memory on each channel that carries data [byte]; None where a filled place's channel is not known.
+
+    One module alone is on one channel wherever it sits.
+    """
+    modules = [(s.channel, p) for s in machine.slots if isinstance(p := config.parts.get(s.id), MemoryModule)]
+    sizes: dict[int, int] = {}
+    for channel, module in modules:
+        if channel is None and len(modules) > 1:
+            return None
+        sizes[channel or 0] = sizes.get(channel or 0, 0) + module.size_bytes
+    return tuple(sizes.values())
+
+
+def possible_channels(machine: Machine) -> int | None:
+    """Channels that the board has: as recorded, at most those of its places; None where neither is known."""
+    named = {s.channel for s in machine.slots}
+    most = len(named) if None not in named else None
+    known = [n for n in (machine.memory.channels, most) if n is not None]
+    return min(known) if known else None
 
 
 def memory_speed_mts(machine: Machine, config: Configuration) -> int | None:
-    """Speed all modules run at: the lowest of modules, board, its table and processor (MEM-SPEED); None without any."""
+    """Speed all modules run at: the lowest of modules, board, its table and processor (MEM-SPEED); None without any,
+    and where a module's own rate is not known."""
     speeds = [m.speed_mts for m in config.modules().values()]
+    if not speeds or None in speeds:
+        return None
     limits = [machine.memory.board_max_mts, processor_mts(machine, config), derated_mts(machine, config)]
-    return min([*speeds, *[limit for limit in limits if limit is not None]]) if speeds else None
+    return min(s for s in (*speeds, *limits) if s is not None)
 
 
 def processor_mts(machine: Machine, config: Configuration) -> int | None:
@@ -248,14 +263,14 @@ def processor_mts(machine: Machine, config: Configuration) -> int | None:
 
 def derated_mts(machine: Machine, config: Configuration) -> int | None:
     """Speed that the board's table gives for the population [MT/s]; None without a table or a row that covers it."""
-    per_channel: dict[int, int] = {}
+    per_channel: dict[int | None, int] = {}
     ranks = 1
     for slot in machine.slots:
         part = config.parts.get(slot.id)
         if isinstance(part, MemoryModule):
             per_channel[slot.channel] = per_channel.get(slot.channel, 0) + 1
             ranks = max(ranks, part.ranks or 1)
-    if not per_channel:
+    if not per_channel or (None in per_channel and sum(per_channel.values()) > 1):
         return None
     most = max(per_channel.values())
     rows = [r.mts for r in machine.memory.derates if r.modules >= most and r.ranks >= ranks]
@@ -263,22 +278,12 @@ def derated_mts(machine: Machine, config: Configuration) -> int | None:
 
 
 def bandwidth_mb_s(machine: Machine, config: Configuration) -> float | None:
-    """Peak memory bandwidth = channels x 8 byte x MT/s [MB/s]; unequal channels count their matched part."""
-    speed = memory_speed_mts(machine, config)
-    if speed is None:
+    """Peak memory bandwidth = channels x 8 byte x MT/s [MB/s]; unequal channels count their matched part.
+
+    None where rate or channels are not known.
+    """
+    speed, sizes = memory_speed_mts(machine, config), channel_sizes(machine, config)
+    if speed is None or not sizes:
         return None
-    channels, matched = active_channels(machine, config)
-    if channels > 1 and not matched:
-        sizes = _channel_sizes(machine, config)
-        share = min(sizes) * len(sizes) / sum(sizes)
-        return 8.0 * speed * (channels * share + 1.0 * (1.0 - share))
-    return 8.0 * speed * channels
-
-
-def _channel_sizes(machine: Machine, config: Configuration) -> list[int]:
-    sizes: dict[int, int] = {}
-    for slot in machine.slots:
-        part = config.parts.get(slot.id)
-        if isinstance(part, MemoryModule):
-            sizes[slot.channel] = sizes.get(slot.channel, 0) + part.size_bytes
-    return list(sizes.values())
+    share = min(sizes) * len(sizes) / sum(sizes)
+    return 8.0 * speed * (len(sizes) * share + 1.0 * (1.0 - share))

@@ -47,10 +47,10 @@ class MemoryModule:
     form: MemoryForm
     generation: MemoryGeneration
     size_bytes: int
-    speed_mts: int
-    volts: tuple[float, ...]
-    buffering: Buffering = Buffering.UNBUFFERED
-    ecc: bool = False
+    speed_mts: int | None = None
+    volts: tuple[float, ...] = ()
+    buffering: Buffering | None = None
+    ecc: bool | None = None
     ranks: int | None = None
     chip_width: int | None = None
     cas: float | None = None

@@ -17,7 +17,7 @@ def short_words(part: Part) -> str:
     match part:
         case MemoryModule():
             low = "L" if part.generation == "DDR3" and 1.35 in part.volts else ""
-            return f"{gib(part.size_bytes)} {part.generation}{low}-{part.speed_mts}"
+            return f"{gib(part.size_bytes)} {part.generation}{low}{_rate(part)}"
         case Drive():
             return f"{drive_size(part.size_bytes)} {'disk' if part.rotational else 'SSD'}"
         case ProcessorPart():
@@ -43,11 +43,15 @@ def short_words(part: Part) -> str:
 def part_title(part: Part) -> str:
     """For lists: `4 GiB DDR3-1600 SO-DIMM`, `500 GB SATA disk, 2.5 in`, `Cooler, 65 W`."""
     if isinstance(part, MemoryModule):
-        return f"{gib(part.size_bytes)} {part.generation}-{part.speed_mts} {part.form}"
+        return f"{gib(part.size_bytes)} {part.generation}{_rate(part)} {part.form}"
     if isinstance(part, Drive):
         kind = "disk" if part.rotational else "SSD"
         return f"{drive_size(part.size_bytes)} {part.interface} {kind}, {part.form}"
     return f"{part.kind.capitalize()}, {short_words(part)}"
+
+
+def _rate(part: MemoryModule) -> str:
+    return f"-{part.speed_mts}" if part.speed_mts else ""
 
 
 def _watts(value: float | None) -> str:

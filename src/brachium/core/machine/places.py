@@ -53,14 +53,14 @@ _BAY_NAMES = {
 def with_place(machine: Machine, kind_id: str) -> tuple[Machine, str]:
     """The machine with one more place, and the place's id. Raises KeyError for an unknown kind.
 
-    Memory places take the channels by turns, which is assumed; link speed, height and largest module stay not known.
+    Channel, link speed, height and largest module stay not known.
     """
     kind = {k.id: k for k in PLACE_KINDS}[kind_id]
     taken = {s.id for s in machine.slots} | {b.id for b in machine.bays} | {lead.id for lead in machine.leads}
     taken |= {c.id for c in machine.platform.cards} | {h.id for h in machine.platform.headers}
     if kind.memory is not None:
         number = len(machine.slots) + 1
-        slot = ModuleSlot(_free("slot", taken), f"Memory place {number}", *kind.memory, (number - 1) % 2)
+        slot = ModuleSlot(_free("slot", taken), f"Memory place {number}", *kind.memory)
         return _typed(replace(machine, slots=(*machine.slots, slot)), "slots"), slot.id
     if kind.lead is not None:
         number = 1 + sum(lead.kind is kind.lead for lead in machine.leads)

@@ -109,7 +109,7 @@ def _words(part: Part | None) -> str:
     if part is None:
         return "empty"
     if isinstance(part, MemoryModule):
-        return f"{gib(part.size_bytes)} {part.generation}-{part.speed_mts}"
+        return f"{gib(part.size_bytes)} {part.generation}{f'-{part.speed_mts}' if part.speed_mts else ''}"
     if isinstance(part, Battery):
         return f"{part.full_wh:.1f} Wh when full" if part.full_wh is not None else "fitted"
     return short_words(part)

@@ -12,7 +12,7 @@ from dataclasses import dataclass
 
 from brachium.core.base.units import drive_size, gib
 from brachium.core.machine.from_scan import link_mb_s, machine_of
-from brachium.core.machine.machine import Configuration, Machine, active_channels, memory_speed_mts
+from brachium.core.machine.machine import Configuration, Machine, channel_sizes, memory_speed_mts
 from brachium.core.machine.power_parts import Battery
 from brachium.core.machine.scan import Scan
 from brachium.core.work.assumptions import SIZE_SLACK
@@ -106,8 +106,9 @@ def _memory(machine: Machine, config: Configuration) -> list[Expected]:
     total = config.memory_bytes()
     out = [Expected("memory", "Memory in all", gib(total), float(total))]
     if config.modules():
-        channels, _ = active_channels(machine, config)
-        out.append(Expected("channels", "Memory channels", str(channels), float(channels)))
+        sizes = channel_sizes(machine, config)
+        if sizes is not None:
+            out.append(Expected("channels", "Memory channels", str(len(sizes)), float(len(sizes))))
     speed = memory_speed_mts(machine, config)
     if speed:
         out.append(Expected("speed", "Memory speed", f"{speed} MT/s", float(speed)))
@@ -150,7 +151,9 @@ def _memory_seen(machine: Machine, seen: Machine, scan: Scan) -> dict[str, str]:
     config = seen.configuration()
     out = {}
     if config.modules():
-        out["channels"] = str(active_channels(seen, config)[0])
+        sizes = channel_sizes(seen, config)
+        if sizes is not None:
+            out["channels"] = str(len(sizes))
         speeds = [p.configured_mts for p in scan.places if p.size_bytes and p.configured_mts]
         if speeds:
             out["speed"] = f"{min(speeds)} MT/s"

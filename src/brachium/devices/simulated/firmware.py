@@ -78,10 +78,10 @@ def _place(number: int, slot: ModuleSlot, module: MemoryModule | None) -> bytes:
     if module is not None:
         fields |= {
             0x08: (64, 2), 0x0A: (64, 2), 0x0C: (module.size_bytes // MIB, 2), 0x0E: (MEMORY_FORMS[module.form], 1),
-            0x12: (MEMORY_TYPES[module.generation], 1), 0x15: (module.speed_mts, 2), 0x17: (3, 1), 0x1A: (4, 1),
-            0x20: (module.speed_mts, 2), 0x26: (round(1000 * min(module.volts, default=1.5)), 2),
+            0x12: (MEMORY_TYPES[module.generation], 1), 0x15: (module.speed_mts or 0, 2), 0x17: (3, 1), 0x1A: (4, 1),
+            0x20: (module.speed_mts or 0, 2), 0x26: (round(1000 * min(module.volts, default=1.5)), 2),
         }  # fmt: skip
-    strings: tuple[str, ...] = (slot.label, f"Channel {chr(65 + slot.channel)}")
+    strings: tuple[str, ...] = (slot.label, f"Channel {chr(65 + slot.channel)}" if slot.channel is not None else "")
     if module is not None:
         strings = (*strings, module.name.split()[0], module.name)
     return structure(17, 0x1100 + number, 0x28, fields, strings)
@@ -104,7 +104,7 @@ def _shape(module: MemoryModule, largest_gbit: int) -> tuple[int, int]:
 def _ddr3(module: MemoryModule) -> bytes:
     """Annex K; time base 1/8 ns with corrections in picoseconds."""
     gbit, ranks = _shape(module, 4)
-    clock, fine = _clock(module.speed_mts, 125.0)
+    clock, fine = _clock(module.speed_mts or 1600, 125.0)
     d = bytearray(256)
     d[0], d[2], d[3] = 0x92, 0x0B, 3 if module.form is MemoryForm.SO_DIMM else 2
     d[4], d[6] = 2 + gbit.bit_length() - 1, 0x02 if 1.35 in module.volts else 0x00
@@ -121,7 +121,7 @@ def _ddr3(module: MemoryModule) -> bytes:
 def _ddr4(module: MemoryModule) -> bytes:
     """Annex L; time base 125 ps with corrections in picoseconds."""
     gbit, ranks = _shape(module, 8)
-    clock, fine = _clock(module.speed_mts, 125.0)
+    clock, fine = _clock(module.speed_mts or 2400, 125.0)
     d = bytearray(512)
     d[0], d[2], d[3] = 0x23, 0x0C, 3 if module.form is MemoryForm.SO_DIMM else 2
     d[4], d[11], d[12], d[13] = 2 + gbit.bit_length() - 1, 0x01, (ranks - 1) << 3 | 1, 3

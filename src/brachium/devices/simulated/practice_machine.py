@@ -27,6 +27,7 @@ from brachium.core.machine.machine import (
     ModuleSlot,
     Processor,
 )
+from brachium.core.machine.memory_part import Buffering
 from brachium.core.machine.parts import BayForm, Drive, DriveInterface, MemoryForm, MemoryGeneration, MemoryModule
 from brachium.core.machine.scan import Scan, ScannedDrive, ScannedField, ScannedPlace, ScannedSupply
 from brachium.core.measure.conditions import Conditions
@@ -154,14 +155,20 @@ class _Maker:
 
     def _machine(self, thermals: Thermals) -> Machine:
         form = MemoryForm.SO_DIMM if self._portable else MemoryForm.DIMM
-        module = MemoryModule("Plover 4 GiB DDR4-2400", form, MemoryGeneration.DDR4, 4 * GIB, 2400, (1.2,))
+        module = MemoryModule(
+            "Plover 4 GiB DDR4-2400", form, MemoryGeneration.DDR4, 4 * GIB, 2400, (1.2,), Buffering.UNBUFFERED, False
+        )
         slots = tuple(
             ModuleSlot(f"slot-{k}", f"Memory place {k}", form, MemoryGeneration.DDR4, k - 1, 16 * GIB) for k in (1, 2)
         )
         bay = DriveBay("bay-1", "Drive bay", DriveInterface.SATA, BayForm.IN_2_5, 9.5, 600.0)
         drive = self._drive()
-        small = MemoryModule("Plover 2 GiB DDR4-2400", form, MemoryGeneration.DDR4, 2 * GIB, 2400, (1.2,))
-        one = MemoryModule("Plover 8 GiB DDR4-2400", form, MemoryGeneration.DDR4, 8 * GIB, 2400, (1.2,))
+        small = MemoryModule(
+            "Plover 2 GiB DDR4-2400", form, MemoryGeneration.DDR4, 2 * GIB, 2400, (1.2,), Buffering.UNBUFFERED, False
+        )
+        one = MemoryModule(
+            "Plover 8 GiB DDR4-2400", form, MemoryGeneration.DDR4, 8 * GIB, 2400, (1.2,), Buffering.UNBUFFERED, False
+        )
         fitted = {
             "memory": (Fitted("slot-1", small), Fitted("slot-2", small)), "channels": (Fitted("slot-1", one),)
         }.get(self._cause, (Fitted("slot-1", module), Fitted("slot-2", module)))  # fmt: skip

@@ -110,7 +110,9 @@ def _slot(sketch: Sketch, state: BoardState, slot: ModuleSlot, spot: _Spot) -> N
     facts = (
         Fact("form", f"{slot.form}, {slot.generation}", state.machine.origin("slots")),
         Fact("takes up to", gib(slot.max_bytes) if slot.max_bytes else "not recorded", state.machine.origin("slots")),
-        Fact("channel", str(slot.channel + 1), state.machine.origin("slots")),
+        Fact(
+            "channel", "not recorded" if slot.channel is None else str(slot.channel + 1), state.machine.origin("slots")
+        ),
         Fact("today", part_words(today), state.machine.origin("slots")),
     )
     because = Because(slot.label, "place", "What the place takes and what sits in it.", facts)

@@ -2,17 +2,21 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
+
 from brachium.core.base.units import GIB, gib
 from brachium.core.base.why import Because, Fact, Origin
 from brachium.core.fit.engine import FitGround, Rule, Subject
 from brachium.core.fit.evidence import claim_for, probability
 from brachium.core.fit.verdict import Gap, Level, Verdict
 from brachium.core.machine.machine import (
+    Machine,
     ModuleSlot,
-    active_channels,
     bandwidth_mb_s,
+    channel_sizes,
     derated_mts,
     memory_speed_mts,
+    possible_channels,
     processor_mts,
 )
 from brachium.core.machine.parts import MemoryGeneration, MemoryModule
@@ -32,6 +36,17 @@ def module_in(ground: FitGround, subject: Subject) -> tuple[ModuleSlot, MemoryMo
     slot = next(s for s in ground.machine.slots if s.id == subject.places[0])
     assert isinstance(subject.part, MemoryModule)
     return slot, subject.part
+
+
+def with_channels(ground: FitGround) -> Machine:
+    """The machine with the channel of every place, for rules that cannot do without. Raises MissingFact."""
+
+    def known(slot: ModuleSlot) -> ModuleSlot:
+        gap = Gap(f"slots.{slot.id}.channel", f"channel of {slot.label.lower()}", (0, 1),
+                  "read it off the board (A1, B2) or look into the handbook", 3)  # fmt: skip
+        return replace(slot, channel=ground.need(slot.channel, gap))
+
+    return replace(ground.machine, slots=tuple(known(s) for s in ground.machine.slots))
 
 
 def modules_of(ground: FitGround) -> tuple[Subject, ...]:
@@ -82,9 +97,12 @@ def voltage(ground: FitGround, subject: Subject) -> Verdict:
     if slot.generation is not MemoryGeneration.DDR3:
         return _verdict("MEM-VOLT", Level.FITS, subject, "one voltage in this generation",
                         "Only DDR3 came in two voltages.", ())  # fmt: skip
-    rated = " and ".join(f"{v:g} V" for v in module.volts)
+    volts_gap = Gap(f"parts.{slot.id}.volts", f"voltage of {module.name}", ((1.5,), (1.35, 1.5)),
+                    "read its label: PC3L needs 1.35 V, PC3 1.5 V", 1)  # fmt: skip
+    volts = ground.need(module.volts or None, volts_gap)
+    rated = " and ".join(f"{v:g} V" for v in volts)
     low_only = (
-        None if 1.35 in module.volts and 1.5 in module.volts
+        None if 1.35 in volts and 1.5 in volts
         else ground.need(ground.machine.memory.low_voltage_only, VOLTAGE)
     )  # fmt: skip
     facts = (
@@ -93,7 +111,7 @@ def voltage(ground: FitGround, subject: Subject) -> Verdict:
              ground.machine.origin("memory.low_voltage_only")),
     )  # fmt: skip
     text = "A board that only gives 1.35 V refuses modules that need 1.5 V; a dual-rated module runs on either."
-    if low_only and 1.35 not in module.volts:
+    if low_only and 1.35 not in volts:
         return _verdict("MEM-VOLT", Level.REFUSED, subject, "needs 1.5 V, the board gives only 1.35 V", text, facts,
                         "refused", "A module rated for 1.35 V.")  # fmt: skip
     return _verdict("MEM-VOLT", Level.FITS, subject, f"rated for {rated}", text, facts)
@@ -145,10 +163,14 @@ def total_claim(size_bytes: int) -> str:
 
 
 def channels(ground: FitGround, subject: Subject) -> Verdict:
-    active, matched = active_channels(ground.machine, ground.config)
-    possible = min(ground.machine.memory.channels, len({s.channel for s in ground.machine.slots}))
-    rate = bandwidth_mb_s(ground.machine, ground.config) or 0.0
-    speed = memory_speed_mts(ground.machine, ground.config) or 0
+    sizes, possible = channel_sizes(ground.machine, ground.config), possible_channels(ground.machine)
+    if sizes is None or possible is None:
+        return _channels_not_known(ground, subject, sizes)
+    active, matched = len(sizes), len(set(sizes)) <= 1
+    rate = bandwidth_mb_s(ground.machine, ground.config)
+    speed = memory_speed_mts(ground.machine, ground.config)
+    if rate is None or speed is None:
+        return _channels_not_known(ground, subject, sizes)
     facts = (
         Fact("channels filled", f"{active} of {possible}", Origin.PLANNED),
         Fact("channel sizes", "equal" if matched else "unequal", Origin.PLANNED),
@@ -166,14 +188,36 @@ def channels(ground: FitGround, subject: Subject) -> Verdict:
                     f"{active} channels × 8 B × {speed} MT/s = {rate / 1000:.1f} GB/s")  # fmt: skip
 
 
+def _channels_not_known(ground: FitGround, subject: Subject, sizes: tuple[int, ...] | None) -> Verdict:
+    """Channels and rates make memory faster or slower, never unfit: what is known is said as a range."""
+    modules = len(subject.places)
+    most = min(modules, ground.machine.memory.channels or modules)
+    speed = memory_speed_mts(ground.machine, ground.config)
+    channels = str(len(sizes)) if sizes is not None else "1" if most == 1 else f"1 to {most}"
+    low, high = (8.0 * (speed or 0) * n / 1000 for n in ((len(sizes), len(sizes)) if sizes is not None else (1, most)))
+    rate = "" if not speed else f", {low:.1f} GB/s" if low == high else f", {low:.1f} to {high:.1f} GB/s"
+    facts = (
+        Fact("channels of the places", "not recorded" if sizes is None else channels, ground.machine.origin("slots")),
+        Fact("runs at", f"{speed} MT/s" if speed else "not known", Origin.COMPUTED),
+    )
+    text = "Each filled channel moves 8 bytes per transfer; how many there are is not recorded."
+    sentence = f"{channels} channel{'' if channels == '1' else 's'}{rate}"
+    return _verdict("MEM-CHAN", Level.FITS, subject, sentence, text, facts,
+                    change="The channel of each place: read it off the board (A1, B2) or the handbook.")  # fmt: skip
+
+
 def speed(ground: FitGround, subject: Subject) -> Verdict:
-    _, module = module_in(ground, subject)
+    slot, module = module_in(ground, subject)
+    rate_gap = Gap(f"parts.{slot.id}.speed_mts", f"rate of {module.name}", (1066, 1333, 1600, 2400, 3200, 4800),
+                   "read its label (PC3-12800 is 1600, PC4-2400 is 2400)", 1)  # fmt: skip
+    own = ground.need(module.speed_mts, rate_gap)
     board = ground.need(ground.machine.memory.board_max_mts, BOARD_SPEED)
-    others = [m.speed_mts for k, m in ground.config.modules().items() if k != subject.places[0]]
-    chip, table = processor_mts(ground.machine, ground.config), derated_mts(ground.machine, ground.config)
-    runs_at = min([module.speed_mts, board, *others, *(v for v in (chip, table) if v)])
+    others = [m.speed_mts for k, m in ground.config.modules().items() if k != subject.places[0] and m.speed_mts]
+    machine = with_channels(ground) if ground.machine.memory.derates else ground.machine
+    chip, table = processor_mts(machine, ground.config), derated_mts(machine, ground.config)
+    runs_at = min([own, board, *others, *(v for v in (chip, table) if v)])
     facts = [
-        Fact("module", f"{module.speed_mts} MT/s", Origin.LABEL),
+        Fact("module", f"{own} MT/s", Origin.LABEL),
         Fact("board", f"{board} MT/s", ground.machine.origin("memory.board_max_mts")),
     ]
     if chip:
@@ -182,8 +226,8 @@ def speed(ground: FitGround, subject: Subject) -> Verdict:
         facts.append(Fact("board's table for this population", f"{table} MT/s", Origin.CATALOGUE))
     facts += [Fact("neighbour", f"{o} MT/s", Origin.LABEL) for o in others]
     text = "All modules run at the lowest of their own grades, the board's and the processor's."
-    if runs_at < module.speed_mts:
-        return _verdict("MEM-SPEED", Level.LIMITED, subject, f"runs at {runs_at}, not {module.speed_mts}", text,
+    if runs_at < own:
+        return _verdict("MEM-SPEED", Level.LIMITED, subject, f"runs at {runs_at}, not {own}", text,
                         tuple(facts), f"{runs_at} MT/s",
                         "Nothing cheaper: a faster grade brings nothing here.")  # fmt: skip
     return _verdict("MEM-SPEED", Level.FITS, subject, f"runs at its own {runs_at} MT/s", text, tuple(facts))

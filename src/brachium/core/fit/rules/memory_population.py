@@ -2,13 +2,14 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
 from itertools import permutations
 
 from brachium.core.base.units import GIB
 from brachium.core.base.why import Fact, Origin
 from brachium.core.fit.answers import Answers, on_machine, on_part
 from brachium.core.fit.engine import FitGround, Rule, Subject
-from brachium.core.fit.rules.memory import all_modules, module_in, modules_of
+from brachium.core.fit.rules.memory import all_modules, module_in, modules_of, with_channels
 from brachium.core.fit.verdict import Gap, Verdict
 from brachium.core.machine.machine import ModuleSlot
 from brachium.core.machine.memory_part import Buffering, MemoryForm, MemoryGeneration, MemoryModule
@@ -24,23 +25,37 @@ CHIPS_PER_RANK = 8  # of eight bits each: 64 bits
 
 
 def buffering(ground: FitGround, subject: Subject) -> Verdict:
-    _, module = module_in(ground, subject)
+    slot, module = module_in(ground, subject)
+    kind = ground.need(_kind(module), _kind_gap(slot, module))
     runs = ground.need(_runs(ground, module), BUFFERING)
-    others = {m.buffering for k, m in ground.config.modules().items() if k != subject.places[0]}
+    beside = {_kind(m) for k, m in ground.config.modules().items() if k != subject.places[0]}
+    others = {k for k in beside if k is not None} - {kind}
     text = "Unbuffered, registered and load-reduced modules drive the bus differently and never mix."
     facts = (
-        on_part("module", f"{module.buffering}{', ECC' if module.ecc else ''}"),
+        on_part("module", f"{kind}{', ECC' if module.ecc else ''}"),
         on_machine(ground, "board runs", runs, "memory.buffering"),
     )
     says = Answers("MEM-REG", subject, text, facts)
-    if module.buffering not in runs:
-        return says.refused(f"{module.buffering}, the board runs {' or '.join(runs)}", f"An {runs[0]} module.")
-    if others - {module.buffering}:
-        return says.refused(f"{module.buffering} beside {' and '.join(sorted(others - {module.buffering}))}",
-                            "Modules of one kind only.")  # fmt: skip
+    if kind not in runs:
+        return says.refused(f"{kind}, the board runs {' or '.join(runs)}", f"An {runs[0]} module.")
+    if others:
+        return says.refused(f"{kind} beside {' and '.join(sorted(others))}", "Modules of one kind only.")
     if module.ecc and not ground.need(ground.machine.memory.takes_ecc, ECC):
         return says.limited("runs without its ECC", "no error correction", "Nothing: the board has no ECC.")
-    return says.fits(f"{module.buffering}, as the board runs")
+    return says.fits(f"{kind}, as the board runs")
+
+
+def _kind(module: MemoryModule) -> Buffering | None:
+    """As recorded; laptop modules are unbuffered in all but a few machines of their own."""
+    if module.buffering is not None:
+        return module.buffering
+    return Buffering.UNBUFFERED if module.form is MemoryForm.SO_DIMM else None
+
+
+def _kind_gap(slot: ModuleSlot, module: MemoryModule) -> Gap:
+    values = (Buffering.UNBUFFERED, Buffering.REGISTERED, Buffering.LOAD_REDUCED)
+    return Gap(f"parts.{slot.id}.buffering", f"kind of {module.name}", values,
+               "read the letter after the rate on its label: U, E, R or L", 1)  # fmt: skip
 
 
 def _runs(ground: FitGround, module: MemoryModule) -> tuple[Buffering, ...] | None:
@@ -48,7 +63,7 @@ def _runs(ground: FitGround, module: MemoryModule) -> tuple[Buffering, ...] | No
     known = ground.machine.memory.buffering
     if known is not None:
         return known
-    today = {m.buffering for m in ground.today.modules().values()}
+    today = {k for m in ground.today.modules().values() if (k := _kind(m)) is not None}
     if len(today) == 1:
         return tuple(today)
     return (Buffering.UNBUFFERED,) if module.form is MemoryForm.SO_DIMM else None
@@ -76,6 +91,8 @@ def density(ground: FitGround, subject: Subject) -> Verdict:
     chip = size_gib / ranks * 8 / CHIPS_PER_RANK
     most = ground.machine.memory.ranks_max
     together = _ranks(ground, slot, ranks)
+    if together > ALWAYS_RANKS and together > (most or 0):  # by the worst case, so that the channels matter
+        together = _ranks(replace(ground, machine=with_channels(ground)), slot, ranks)
     facts = (
         on_part("ranks", ranks), Fact("chips", f"{chip:g} Gbit", Origin.COMPUTED),
         on_machine(ground, "controller addresses", limit, "memory.chip_max_gbit", "Gbit"),
@@ -100,10 +117,13 @@ def _densest(ground: FitGround, slot: ModuleSlot) -> float | None:
 
 
 def _ranks(ground: FitGround, slot: ModuleSlot, own: int) -> int:
+    """Ranks on the channel of a place; a place of unknown channel may be on it."""
     modules = ground.config.modules()
+    here = next(s.channel for s in ground.machine.slots if s.id == slot.id)
     return own + sum(
         modules[s.id].ranks or 1
-        for s in ground.machine.slots if s.channel == slot.channel and s.id != slot.id and s.id in modules
+        for s in ground.machine.slots
+        if s.id != slot.id and s.id in modules and (s.channel == here or None in (s.channel, here))
     )  # fmt: skip
 
 

@@ -158,8 +158,10 @@ def memory(ground: FitGround, subject: Subject) -> Verdict:
     says = Answers("CPU-MEM", subject, text, facts)
     if any(g not in drives for g in there):
         return says.refused(f"it does not drive {' or '.join(there)}", "One that drives the board's memory.")
-    board = machine.memory.channels
-    if chip.memory_channels is not None and chip.memory_channels < board:
+    channels_gap = Gap("memory.channels", "board's memory channels", tuple(range(1, len(machine.slots) + 1)) or (1,),
+                       "look into the board's handbook", 3)  # fmt: skip
+    board = ground.need(machine.memory.channels, channels_gap) if chip.memory_channels is not None else None
+    if chip.memory_channels is not None and board is not None and chip.memory_channels < board:
         return says.limited(f"{chip.memory_channels} memory channel of {board}", f"{chip.memory_channels} channels",
                             "One with all channels.")  # fmt: skip
     return says.fits(f"drives {' and '.join(there) or 'no memory recorded'}")
