@@ -8,12 +8,14 @@ from __future__ import annotations
 import re
 from typing import Dict, List, Tuple
 
-from brachium_probe import counters, facts, startup
-from brachium_probe.health import read_health
-from brachium_probe.smbios import Table, read_entry_point, read_table
+from brachium_probe import counters, facts, processor, remarks, startup
+from brachium_probe.health import Health, read_health
+from brachium_probe.smbios import Table, entry_point_problem, read_entry_point, read_table
 from brachium_probe.smbios_fields import clean, decoded
+from brachium_probe.smbios_names import CHASSIS
 from brachium_probe.spd import read_spd
 from brachium_probe.tree import Tree
+from brachium_probe.words import hex_digits, is_name, is_order_code, pci_class
 
 Fields = Dict[str, object]
 SCAN_VERSION = 1
@@ -22,6 +24,7 @@ TABLES = "/sys/firmware/dmi/tables"
 AS_ROOT = "start the program or the probe as root (sudo)"
 GT_S = {"2.5": 1, "5.0": 2, "5": 2, "8.0": 3, "8": 3, "16.0": 4, "16": 4, "32.0": 5, "32": 5, "64.0": 6}
 MOST_IMPOSSIBLE = 20
+HIDDEN_PATH = re.compile(r"nvme\d+c\d+n\d+$")  # one way of several to an NVMe drive that is listed by its own name
 
 
 def scan(tree: Tree) -> Fields:
@@ -43,13 +46,15 @@ class _Scan:
         self._start_up()
         self._processor(tables)
         memory = self._memory(tables)
+        devices = self._pci()
+        self.notes += remarks.of_slots(tables.get(9, []), devices)
         out: Fields = {
             "version": SCAN_VERSION,
             "memory": memory,
             "modules": self._modules(),
             "drives": self._drives(),
             "slots": tables.get(9, []),
-            "pci": self._pci(),
+            "pci": devices,
             "batteries": self._batteries(),
             "packs": tables.get(22, []),
             "supplies": tables.get(39, []),
@@ -72,16 +77,25 @@ class _Scan:
             return {}
         entry = read_entry_point(entry_data) if entry_data is not None else None
         table: Table = read_table(data, entry)
+        if entry_data is not None and entry is None:
+            self.notes.append(f"the firmware's table: {entry_point_problem(entry_data)}")
         if table.damaged:
             self.notes.append(f"the firmware's table is damaged: {table.damaged}; {len(table.structures)} read")
-        return decoded(table)
+        self.notes += [f"the firmware's table: {remark}" for remark in table.remarks]
+        found = decoded(table)
+        for number, structure in enumerate(table.structures, 1):
+            if structure.bad_strings:
+                words = ", ".join(str(n) for n in sorted(set(structure.bad_strings)))
+                self.notes.append(f"structure {number} (type {structure.kind}) names string {words}, it has "
+                                  f"{len(structure.strings)}")  # fmt: skip
+        return found
 
     def _identity(self, tables: Dict[int, List[Fields]]) -> None:
-        system, board = _first(tables, 1), _first(tables, 2)
+        system, board = {**_first(tables, 1)}, _first(tables, 2)
+        system["board"] = board.get("product")
         case = _first(tables, 3)
         for key, field, file, fallback in (
             ("identity.maker", "maker", "sys_vendor", board),
-            ("identity.model", "product", "product_name", board),
             ("identity.version", "version", "product_version", {}),
             ("identity.serial", "serial", "product_serial", case),
             ("identity.uuid", "uuid", "product_uuid", {}),
@@ -95,8 +109,29 @@ class _Scan:
             ("board.serial", "serial", "board_serial"),
         ):
             self._best(key, board.get(field), file, None, "type 2")
-        self._best("case.kind", case.get("kind"), "", None, "type 3")
+        self._model(system)
+        self._case_kind(case)
         self._best("case.asset", case.get("asset"), "chassis_asset_tag", None, "type 3")
+
+    def _model(self, system: Fields) -> None:
+        """The selling name; some makers put an order code where it belongs and the name into version or family."""
+        words = {key: clean(self.tree.text(f"{DMI}/product_{key}")) for key in ("name", "version", "family")}
+        product = system.get("product") or words["name"]
+        others = [system.get(key) or words[key] for key in ("version", "family")]
+        better = next((o for o in others if o and is_order_code(str(product or "")) and is_name(str(o))), None)
+        if better is None:
+            board = system.get("board")
+            self._best("identity.model", system.get("product"), "product_name", board, "type 1")
+            return
+        self._add("identity.model", better, better, "SMBIOS type 1, version or family")
+        self._add("identity.order_code", product, product, "SMBIOS type 1, product")
+
+    def _case_kind(self, case: Fields) -> None:
+        """From the table, else from the kernel's copy of the number, which anybody may read."""
+        self._best("case.kind", case.get("kind"), "", None, "type 3")
+        number = self.tree.text(f"{DMI}/chassis_type") or ""
+        if not case.get("kind") and number.isdecimal() and len(number) < 4:
+            self._add("case.kind", CHASSIS.get(int(number) & 0x7F), number, f"{DMI}/chassis_type")
 
     def _firmware(self, tables: Dict[int, List[Fields]]) -> None:
         found = _first(tables, 0)
@@ -106,8 +141,11 @@ class _Scan:
             ("firmware.date", "date", "bios_date"),
         ):
             self._best(key, found.get(field), file, None, "type 0")
+        if found.get("uefi") is not None:
+            self._add("firmware.uefi_capable", "yes" if found["uefi"] else "no", found["uefi"], "SMBIOS type 0")
         uefi = self.tree.exists("/sys/firmware/efi")
-        self._add("firmware.mode", "UEFI" if uefi else "legacy", str(uefi), "/sys/firmware/efi")
+        if self.tree.exists("/sys/firmware"):  # a tree without it says nothing of how it was started
+            self._add("firmware.mode", "UEFI" if uefi else "legacy", str(uefi), "/sys/firmware/efi")
         if uefi:
             secure = [n for n in self.tree.names("/sys/firmware/efi/efivars") if n.startswith("SecureBoot-")]
             data = self.tree.bytes(f"/sys/firmware/efi/efivars/{secure[0]}") if secure else None
@@ -131,26 +169,19 @@ class _Scan:
 
     def _processor(self, tables: Dict[int, List[Fields]]) -> None:
         name = facts.processor_name(self.tree)
-        found = next((p for p in tables.get(4, []) if p.get("populated") is not False), {})
-        self._add("processor.name", name or clean(str(found.get("version") or "")), name, "/proc/cpuinfo")
-        self._add(
-            "processor.threads", facts.thread_count(self.tree) or found.get("threads"), "", "/sys/devices/system/cpu"
-        )
-        cores = self._cores()
-        self._add("processor.cores", cores or found.get("cores"), "", "topology" if cores else "SMBIOS type 4")
-        self._add("processor.socket", found.get("socket"), found.get("socket"), "SMBIOS type 4")
+        fitted = [p for p in tables.get(4, []) if p.get("populated") is not False]
+        first = fitted[0] if fitted else {}
+        self._add("processor.name", name or clean(str(first.get("version") or "")), name, "/proc/cpuinfo")
+        threads = facts.thread_count(self.tree) or _sum_of(fitted, "threads")
+        self._add("processor.threads", threads, "", "/sys/devices/system/cpu")
+        cores, source = processor.cores(self.tree)
+        self._add("processor.cores", cores or _sum_of(fitted, "cores"), "", source if cores else "SMBIOS type 4")
+        count = processor.packages(self.tree) or len(fitted)
+        self._add("processor.count", count if count > 1 else None, count, "topology, SMBIOS type 4")
+        self._add("processor.socket", first.get("socket"), first.get("socket"), "SMBIOS type 4, upgrade")
+        self._add("processor.place", first.get("place"), first.get("place"), "SMBIOS type 4")
         top = self.tree.number("/sys/devices/system/cpu/cpu0/cpufreq/cpuinfo_max_freq")
         self._add("processor.max_mhz", round(top / 1000) if top else None, top, "cpufreq")
-
-    def _cores(self) -> int:
-        seen = set()
-        for entry in self.tree.names("/sys/devices/system/cpu"):
-            if re.match(r"^cpu\d+$", entry):
-                folder = f"/sys/devices/system/cpu/{entry}/topology"
-                core = self.tree.text(f"{folder}/core_id")
-                if core is not None:
-                    seen.add((self.tree.text(f"{folder}/physical_package_id"), core))
-        return len(seen)
 
     def _memory(self, tables: Dict[int, List[Fields]]) -> Fields:
         arrays = [a for a in tables.get(16, []) if a.get("system")]
@@ -158,13 +189,12 @@ class _Scan:
         places = [d for d in tables.get(17, []) if not handles or d.get("array") in handles]
         total = counters.memory_total_bytes(self.tree)
         self._add("memory.usable_bytes", total, total, "/proc/meminfo")
-        limits = [a["max_bytes"] for a in arrays if a.get("max_bytes")]
+        limit = _total(arrays, "max_bytes")
+        self.notes += remarks.of_memory(places, limit)
         return {
-            "places": places,
-            "max_bytes": sum(limits) if limits else None,  # type: ignore[arg-type]
-            "ecc": next((a["ecc"] for a in arrays if a.get("ecc")), None),
-            "mapped_bytes": sum(m["size_bytes"] for m in tables.get(19, []) if m.get("size_bytes")) or None,  # type: ignore[misc]
-        }
+            "places": places, "max_bytes": limit, "ecc": next((a["ecc"] for a in arrays if a.get("ecc")), None),
+            "mapped_bytes": _total(tables.get(19, []), "size_bytes"),
+        }  # fmt: skip
 
     def _modules(self) -> List[Fields]:
         """SPD bytes where the kernel shows them."""
@@ -182,7 +212,7 @@ class _Scan:
         return out
 
     def _drives(self) -> List[Fields]:
-        return [self._drive(name) for name in counters.disks(self.tree)]
+        return [self._drive(name) for name in counters.disks(self.tree) if not HIDDEN_PATH.match(name)]
 
     def _drive(self, name: str) -> Fields:
         folder = f"/sys/block/{name}"
@@ -208,28 +238,41 @@ class _Scan:
             out["rotational"] = False
         else:
             self._sata_link(real, out)
-        out["counters"] = self._counters(name, str(out["kind"]))
+        self._health(name, out)
         return out
 
-    def _counters(self, name: str, kind: str) -> Dict[str, int]:
-        """The drive's own counters, where it can be asked."""
-        if kind not in ("NVMe", "SATA"):
-            return {}
-        found, why = read_health(self.tree, name)
-        if why == "rights":
+    def _health(self, name: str, out: Fields) -> None:
+        """The drive's own counters and attributes, where it can be asked."""
+        size = out["size_bytes"]
+        asked = out["kind"] in ("NVMe", "SATA")
+        found = read_health(self.tree, name, size // 512 if isinstance(size, int) else None) if asked else Health()
+        if found.why == "rights":
             self._miss(f"counters of drive {name}", "a drive may only be asked with more rights", AS_ROOT)
-        elif why:
-            self._miss(f"counters of drive {name}", why, "")
-        return found
+        elif found.why:
+            self._miss(f"counters of drive {name}", found.why, "")
+        out["counters"], out["attributes"] = found.counters, found.attributes
+        out["unreadable"], out["failed"], out["temperature_c"] = found.unreadable, found.failed, found.temperature_c
+        if found.unreadable:
+            words = ", ".join(w.replace("_", " ") for w in found.unreadable)
+            self.notes.append(f"drive {name}: {words}: not readable in this drive's coding")
+        if found.failed:
+            words = ", ".join(str(k) for k in found.failed)
+            self.notes.append(f"drive {name} itself says that it fails: attribute {words} is at its threshold")
 
     def _drive_kind(self, name: str, real: str) -> str:
+        """What the drive hangs on, by its name and its way through the devices."""
         if name.startswith("nvme"):
             return "NVMe"
-        if "/usb" in real:
-            return "USB"
-        if "/ata" in real:
-            return "SATA"
-        return {"mm": "card", "vd": "virtual"}.get(name[:2], "unknown")
+        if name.startswith("mmcblk"):
+            card = self.tree.text(f"/sys/block/{name}/device/type")
+            return {"MMC": "eMMC", "SD": "SD card"}.get(card or "", "card")
+        if name.startswith("md"):
+            return "RAID"
+        for part, kind in (("/usb", "USB"), ("/ata", "SATA"), ("/end_device-", "SAS"), ("/virtio", "virtual")):
+            if part in real:
+                return kind
+        raid = self.tree.text(f"/sys/block/{name}/device/raid_level")
+        return "RAID" if raid else {"vd": "virtual", "xv": "virtual"}.get(name[:2], "unknown")
 
     def _sata_link(self, real: str, out: Fields) -> None:
         """Negotiated speed of the port, and what the drive itself could do (IDENTIFY word 76)."""
@@ -261,7 +304,13 @@ class _Scan:
         for address in self.tree.names("/sys/bus/pci/devices"):
             folder = f"/sys/bus/pci/devices/{address}"
             now, top = self._pci_link(folder)
-            out.append({"address": address, "kind": self.tree.text(f"{folder}/class"), "link": now, "link_max": top})
+            ids = [hex_digits(self.tree.text(f"{folder}/{name}")) for name in
+                   ("vendor", "device")]  # fmt: skip
+            code = self.tree.text(f"{folder}/class")
+            out.append({
+                "address": address, "kind": code, "name": pci_class(code), "link": now, "link_max": top,
+                "id": ":".join(ids) if all(ids) else None,
+            })  # fmt: skip
         return out
 
     def _batteries(self) -> List[Fields]:
@@ -274,25 +323,39 @@ class _Scan:
         return out
 
     def _battery(self, folder: str) -> Fields:
-        """Charge [Ah] and energy [Wh] figures are never mixed; a cycle count of 0 is no count."""
+        """Charge [Ah] and energy [Wh] are never mixed; charge becomes energy by the design voltage (`*_wh`)."""
         full, design, unit = self._capacity(folder)
+        volts = self._positive(f"{folder}/voltage_min_design")
+        to_wh = 1.0 if unit == "Wh" else volts / 1e6 if volts and unit == "Ah" else None
+        cycles = self._positive(f"{folder}/cycle_count")
         return {
             "present": self.tree.text(f"{folder}/present") != "0",
             "full": full / 1e6 if full else None,
             "design": design / 1e6 if design else None,
             "unit": unit,
+            "full_wh": full / 1e6 * to_wh if full and to_wh else None,
+            "design_wh": design / 1e6 * to_wh if design and to_wh else None,
+            "volts": volts / 1e6 if volts else None,
             "health": full / design if full and design else None,
-            "cycles": int(self.tree.number(f"{folder}/cycle_count") or 0) or None,
+            "cycles": int(cycles) if cycles else None,
             "chemistry": clean(self.tree.text(f"{folder}/technology")),
+            "name": clean(self.tree.text(f"{folder}/model_name")),
         }
 
+    def _positive(self, name: str) -> float | None:
+        """A figure above 0; 0 and -1 stand for one that the firmware does not know."""
+        value = self.tree.number(name)
+        return value if value is not None and value > 0 else None
+
     def _capacity(self, folder: str) -> tuple[float | None, float | None, str]:
-        """(full, design, unit) from the first pair of figures in one unit."""
+        """(full, design, unit) in the first unit that both are told in, else in the first that one is."""
+        found = []
         for stem, unit in (("energy", "Wh"), ("charge", "Ah")):
-            full, design = (self.tree.number(f"{folder}/{stem}_{kind}") for kind in ("full", "full_design"))
-            if full and design:
-                return full, design, unit
-        return None, None, ""
+            full, design = (self._positive(f"{folder}/{stem}_{kind}") for kind in ("full", "full_design"))
+            if full or design:
+                found.append((full, design, unit))
+        whole = next((f for f in found if f[0] and f[1]), None)
+        return whole or (found[0] if found else (None, None, ""))
 
     def _adapters(self) -> List[Fields]:
         out = []
@@ -331,6 +394,17 @@ class _Scan:
         line: Fields = {"what": what, "why": why, "command": command}
         if line not in self.absent:
             self.absent.append(line)
+
+
+def _total(found: List[Fields], key: str) -> int | None:
+    """Sum of what is told; None where nothing is."""
+    return sum(v for f in found if isinstance(v := f.get(key), int)) or None
+
+
+def _sum_of(found: List[Fields], key: str) -> int | None:
+    """Sum over processors; None where one does not say."""
+    values = [p.get(key) for p in found]
+    return sum(values) if values and all(isinstance(v, int) for v in values) else None  # type: ignore[arg-type]
 
 
 def _first(tables: Dict[int, List[Fields]], kind: int) -> Fields:

@@ -18,6 +18,7 @@ class Structure:
 
     def __init__(self, kind: int, handle: int, data: bytes, strings: List[bytes]) -> None:
         self.kind, self.handle, self.data, self.strings = kind, handle, data, strings
+        self.bad_strings: List[int] = []
 
     def byte(self, at: int) -> int | None:
         return self._number(at, 1)
@@ -37,7 +38,10 @@ class Structure:
     def text(self, at: int) -> str | None:
         """The string whose number stands at an offset; None for number 0, a number beyond the set, or no such field."""
         number = self.byte(at)
-        if not number or number > len(self.strings):
+        if not number:
+            return None
+        if number > len(self.strings):
+            self.bad_strings.append(number)
             return None
         return self.strings[number - 1].decode("utf-8", "replace").strip() or None
 
@@ -47,10 +51,12 @@ class Structure:
 
 
 class Table:
-    """All structures that could be read. `version` is (major, minor) where an entry point says so."""
+    """All structures that could be read. `version` is (major, minor) where an entry point says so; `damaged` why the
+    walk ended early, `remarks` what does not agree with the entry point."""
 
     def __init__(self, structures: List[Structure], damaged: str, version: tuple | None) -> None:  # type: ignore[type-arg]
         self.structures, self.damaged, self.version = structures, damaged, version
+        self.remarks: List[str] = []
 
     def of(self, kind: int) -> List[Structure]:
         return [s for s in self.structures if s.kind == kind]
@@ -67,14 +73,57 @@ def read_entry_point(data: bytes) -> EntryPoint | None:
     """A 3.x or 2.x entry point whose checksum is right; None for anything else."""
     if data[:5] == b"_SM3_" and len(data) >= 0x18 and _sums_to_zero(data, data[6], 0x18):
         return EntryPoint((data[7], data[8]), int.from_bytes(data[0x0C:0x10], "little"), None)
-    if data[:4] == b"_SM_" and len(data) >= 0x1F and _sums_to_zero(data, data[5], 0x1F) and data[0x10:0x15] == b"_DMI_":
+    if data[:4] == b"_SM_" and len(data) >= 0x1F and _sums_to_zero(data, data[5], 0x1F) and _intermediate(data):
         length, count = int.from_bytes(data[0x16:0x18], "little"), int.from_bytes(data[0x1C:0x1E], "little")
         return EntryPoint((data[6], data[7]), length, count)
     return None
 
 
+def entry_point_problem(data: bytes) -> str:
+    """Why bytes that look like an entry point are none; empty where they are one."""
+    if read_entry_point(data) is not None:
+        return ""
+    if data[:5] == b"_SM3_":
+        return "the checksum of its entry point is wrong"
+    if data[:4] == b"_SM_":
+        if len(data) < 0x1F or not _sums_to_zero(data, data[5], 0x1F):
+            return "the checksum of its entry point is wrong"
+        return "the intermediate checksum of its entry point is wrong"
+    return "its entry point is none of the standard's"
+
+
 def read_table(data: bytes, entry: EntryPoint | None = None) -> Table:
-    """Walk a table; stops at type 127, at the announced length, or where it is damaged."""
+    """Walk a table; stops at type 127, at the announced length or number, or where it is damaged."""
+    table = _walked(data, entry)
+    if entry is not None:
+        table.remarks += _disagreements(table, data, entry)
+    return table
+
+
+def _disagreements(table: Table, data: bytes, entry: EntryPoint) -> List[str]:
+    """What the entry point announces and the table does not hold, or the other way round."""
+    read, said = len(table.structures), []
+    ended = bool(table.structures) and table.structures[-1].kind == END_OF_TABLE
+    if entry.count is not None and read < entry.count:
+        said.append(f"the entry point announces {entry.count} structures, {read} are there")
+    if entry.table_bytes > len(data) and (entry.count is not None or not ended):
+        said.append(f"the entry point announces {entry.table_bytes} bytes, {len(data)} are there")
+    if not ended and not table.damaged:
+        if entry.count == read and entry.table_bytes > _length(table):
+            said.append(f"the table goes on after the {read} structures that the entry point announces")
+        elif entry.table_bytes < len(data):
+            said.append(f"the table goes on after the {entry.table_bytes} bytes that the entry point announces")
+        elif entry.version >= (2, 2):
+            said.append("the table has no end mark")
+    return said
+
+
+def _length(table: Table) -> int:
+    """Bytes that the structures take."""
+    return sum(len(s.data) + max(sum(len(t) + 1 for t in s.strings) + 1, 2) for s in table.structures)
+
+
+def _walked(data: bytes, entry: EntryPoint | None) -> Table:
     size = min(len(data), MAX_TABLE_BYTES)
     if entry is not None and entry.table_bytes:
         size = min(size, entry.table_bytes)
@@ -97,6 +146,11 @@ def read_table(data: bytes, entry: EntryPoint | None = None) -> Table:
             return Table(structures, "", version)
         at = end + 2
     return Table(structures, "" if at >= size and structures else "the table has no end mark", version)
+
+
+def _intermediate(data: bytes) -> bool:
+    """The second anchor of a 2.x entry point: 15 bytes that sum to zero."""
+    return data[0x10:0x15] == b"_DMI_" and sum(data[0x10:0x1F]) & 0xFF == 0
 
 
 def _sums_to_zero(data: bytes, length: int, least: int) -> bool:

@@ -2,9 +2,21 @@
 
 from __future__ import annotations
 
-from typing import Dict, List
+from typing import Callable, Dict, List, Tuple
 
 from brachium_probe.smbios import Structure, Table
+from brachium_probe.smbios_names import (
+    BUFFERING,
+    CHASSIS,
+    ECC,
+    FORMS,
+    MEMORY_TYPES,
+    SLOT_TYPES,
+    SOCKETS,
+    USAGE,
+    WIDTHS,
+    pcie_of,
+)
 
 Fields = Dict[str, object]
 PLACEHOLDERS = {
@@ -49,72 +61,6 @@ NO_UUIDS = (
     "ffffffff-ffff-ffff-ffff-ffffffffffff",
     "03000200-0400-0500-0006-000700080009",
 )
-CHASSIS = {
-    0x03: "desktop",
-    0x04: "low-profile desktop",
-    0x05: "flat desktop",
-    0x06: "mini tower",
-    0x07: "tower",
-    0x08: "portable",
-    0x09: "laptop",
-    0x0A: "notebook",
-    0x0B: "handheld",
-    0x0C: "docking station",
-    0x0D: "all-in-one",
-    0x0E: "sub-notebook",
-    0x0F: "space-saving",
-    0x10: "lunch box",
-    0x11: "main server",
-    0x17: "rack mount",
-    0x18: "sealed-case",
-    0x1C: "blade",
-    0x1E: "tablet",
-    0x1F: "convertible",
-    0x20: "detachable",
-    0x21: "gateway",
-    0x22: "embedded",
-    0x23: "mini PC",
-    0x24: "stick PC",
-}
-FORMS = {
-    0x03: "SIMM",
-    0x09: "DIMM",
-    0x0B: "row of chips",
-    0x0C: "RIMM",
-    0x0D: "SO-DIMM",
-    0x0F: "FB-DIMM",
-    0x10: "die",
-}
-MEMORY_TYPES = {
-    0x12: "DDR",
-    0x13: "DDR2",
-    0x14: "DDR2 FB",
-    0x18: "DDR3",
-    0x1A: "DDR4",
-    0x1B: "LPDDR",
-    0x1C: "LPDDR2",
-    0x1D: "LPDDR3",
-    0x1E: "LPDDR4",
-    0x22: "DDR5",
-    0x23: "LPDDR5",
-}
-ECC = {0x03: "none", 0x04: "parity", 0x05: "single-bit ECC", 0x06: "multi-bit ECC", 0x07: "CRC"}
-SLOT_TYPES = {
-    0x06: "PCI",
-    0x0F: "AGP",
-    0x13: "AGP 8x",
-    0x14: "M.2 socket 1",
-    0x15: "M.2 socket 1",
-    0x16: "M.2 socket 2",
-    0x17: "M.2 socket 3",
-    0x1F: "PCIe gen 2 SFF",
-    0x20: "PCIe gen 3 SFF",
-    0x21: "PCIe Mini",
-    0x22: "PCIe Mini",
-    0x23: "PCIe Mini",
-}
-WIDTHS = {0x08: 1, 0x09: 2, 0x0A: 4, 0x0B: 8, 0x0C: 12, 0x0D: 16, 0x0E: 32}
-USAGE = {0x03: "free", 0x04: "in use", 0x05: "unavailable"}
 MEMORY_SYSTEM_USE = 0x03
 
 
@@ -122,7 +68,7 @@ def clean(text: str | None) -> str | None:
     """A string without placeholders and padding; None where nothing is said."""
     if text is None:
         return None
-    words = " ".join(text.replace("\x00", " ").split())
+    words = " ".join("".join(c if c.isprintable() else " " for c in text).split())
     plain = words.lower().strip(" .-_")
     if (
         not plain
@@ -152,12 +98,14 @@ def firmware(s: Structure) -> Fields:
     }
 
 
-def system(s: Structure) -> Fields:
-    """Type 1; the first three fields of the UUID are little-endian."""
+def system(s: Structure, version: Tuple[int, int] | None = None) -> Fields:
+    """Type 1; the first three fields of the UUID are little-endian from version 2.6 on, before in the order written."""
     raw = s.raw(0x08, 16)
     uuid = None
     if raw is not None:
         parts = (raw[3::-1], raw[5:3:-1], raw[7:5:-1], raw[8:10], raw[10:16])
+        if version is not None and version < (2, 6):
+            parts = (raw[0:4], raw[4:6], raw[6:8], raw[8:10], raw[10:16])
         uuid = "-".join(p.hex() for p in parts)
     return {
         "maker": clean(s.text(0x04)),
@@ -195,10 +143,11 @@ def chassis(s: Structure) -> Fields:
 
 
 def processor(s: Structure) -> Fields:
-    """Type 4; clocks describe the board, so the kernel's are preferred."""
+    """Type 4; clocks describe the board, so the kernel's are preferred. `socket` is the kind, `place` its name."""
     status = s.byte(0x18)
     return {
-        "socket": clean(s.text(0x04)),
+        "place": clean(s.text(0x04)),
+        "socket": SOCKETS.get(s.byte(0x19) or 0),
         "maker": clean(s.text(0x07)),
         "version": clean(s.text(0x10)),
         "external_mhz": s.word(0x12) or None,
@@ -223,7 +172,7 @@ def slot(s: Structure) -> Fields:
     return {
         "name": clean(s.text(0x04)),
         "kind": _slot_kind(kind),
-        "lanes": WIDTHS.get(width or 0),
+        "lanes": WIDTHS.get(width or 0) or pcie_of(kind or 0)[2],
         "usage": USAGE.get(s.byte(0x07) or 0),
         "address": address,
     }
@@ -253,6 +202,8 @@ def memory_device(s: Structure) -> Fields:
         "handle": s.handle,
         "array": s.word(0x04),
         "size_bytes": _module_bytes(s),
+        "size_at_least": s.word(0x0C) == 0x7FFF and not _extended_mib(s),
+        "buffering": _buffering(s.word(0x13)),
         "ecc": ecc,
         "form": FORMS.get(s.byte(0x0E) or 0),
         "locator": clean(s.text(0x10)),
@@ -311,7 +262,7 @@ def onboard(s: Structure) -> Fields:
     }
 
 
-DECODERS = {
+DECODERS: Dict[int, Callable[[Structure], Fields]] = {
     0: firmware,
     1: system,
     2: board,
@@ -333,7 +284,8 @@ def decoded(table: Table) -> Dict[int, List[Fields]]:
     for structure in table.structures:
         decoder = DECODERS.get(structure.kind)
         if decoder is not None:
-            out.setdefault(structure.kind, []).append(decoder(structure))
+            found = system(structure, table.version) if structure.kind == 1 else decoder(structure)
+            out.setdefault(structure.kind, []).append(found)
     return out
 
 
@@ -356,15 +308,25 @@ def _module_bytes(s: Structure) -> int | None:
     value = s.word(0x0C)
     if value is None or value == 0xFFFF:
         return None
-    if value == 0x7FFF:
-        return ((s.dword(0x1C) or 0) & 0x7FFFFFFF) << 20
+    if value == 0x7FFF:  # the extended size counts; without it the module has no less than this field can say
+        return (_extended_mib(s) or 0x8000) << 20
     return (value & 0x7FFF) << 10 if value & 0x8000 else value << 20
+
+
+def _extended_mib(s: Structure) -> int:
+    return (s.dword(0x1C) or 0) & 0x7FFFFFFF
+
+
+def _buffering(detail: int | None) -> str | None:
+    """Of the type detail; None where it names none, or several that exclude one another."""
+    found = [name for bit, name in BUFFERING.items() if (detail or 0) >> bit & 1]
+    return found[0] if len(found) == 1 else None
 
 
 def _slot_kind(kind: int | None) -> str | None:
     if kind is None:
         return None
-    for first, generation in ((0xA5, 1), (0xAB, 2), (0xB1, 3), (0xB8, 4), (0xBE, 5)):
-        if first <= kind <= first + 5:
-            return f"PCIe gen {generation}"
+    express, generation, _ = pcie_of(kind)
+    if express:
+        return f"PCIe gen {generation}" if generation else "PCIe"
     return SLOT_TYPES.get(kind)

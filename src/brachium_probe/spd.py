@@ -10,20 +10,20 @@ from typing import Dict
 
 Fields = Dict[str, object]
 GENERATIONS = {0x08: "DDR2", 0x0B: "DDR3", 0x0C: "DDR4", 0x12: "DDR5"}
+CHECKED_BYTES = {"DDR2": 64, "DDR3": 128, "DDR4": 128, "DDR5": 512}
 LEAST_BYTES = {"DDR2": 91, "DDR3": 146, "DDR4": 349, "DDR5": 551}
+UNBUFFERED, REGISTERED, LOAD_REDUCED = "unbuffered", "registered", "load-reduced"
 FORMS = {
-    "DDR2": {1: ("DIMM", True), 2: ("DIMM", False), 4: ("SO-DIMM", False)},
-    "DDR3": {1: ("DIMM", True), 2: ("DIMM", False), 3: ("SO-DIMM", False), 8: ("SO-DIMM", False), 11: ("DIMM", True)},
-    "DDR4": {
-        1: ("DIMM", True),
-        2: ("DIMM", False),
-        3: ("SO-DIMM", False),
-        4: ("DIMM", True),
-        8: ("SO-DIMM", True),
-        9: ("SO-DIMM", False),
-    },
-    "DDR5": {1: ("DIMM", True), 2: ("DIMM", False), 3: ("SO-DIMM", False), 4: ("DIMM", True)},
-}
+    "DDR2": {1: ("DIMM", REGISTERED), 2: ("DIMM", UNBUFFERED), 4: ("SO-DIMM", UNBUFFERED), 5: ("DIMM", REGISTERED),
+             6: ("SO-DIMM", UNBUFFERED), 7: ("SO-DIMM", REGISTERED)},
+    "DDR3": {1: ("DIMM", REGISTERED), 2: ("DIMM", UNBUFFERED), 3: ("SO-DIMM", UNBUFFERED), 5: ("DIMM", REGISTERED),
+             6: ("DIMM", UNBUFFERED), 8: ("SO-DIMM", UNBUFFERED), 9: ("SO-DIMM", REGISTERED),
+             11: ("DIMM", LOAD_REDUCED)},
+    "DDR4": {1: ("DIMM", REGISTERED), 2: ("DIMM", UNBUFFERED), 3: ("SO-DIMM", UNBUFFERED), 4: ("DIMM", LOAD_REDUCED),
+             5: ("DIMM", REGISTERED), 6: ("DIMM", UNBUFFERED), 8: ("SO-DIMM", REGISTERED), 9: ("SO-DIMM", UNBUFFERED),
+             12: ("SO-DIMM", UNBUFFERED), 13: ("SO-DIMM", UNBUFFERED)},
+    "DDR5": {1: ("DIMM", REGISTERED), 2: ("DIMM", UNBUFFERED), 3: ("SO-DIMM", UNBUFFERED), 4: ("DIMM", LOAD_REDUCED)},
+}  # fmt: skip
 DDR4_MEGABIT = {0: 256, 1: 512, 2: 1024, 3: 2048, 4: 4096, 5: 8192, 6: 16384, 7: 32768, 8: 12288, 9: 24576}
 DDR5_MEGABIT = {1: 4096, 2: 8192, 3: 12288, 4: 16384, 5: 24576, 6: 32768, 7: 49152, 8: 65536}
 DDR5_DIES = {0: 1, 2: 2, 3: 4, 4: 8, 5: 16}
@@ -34,21 +34,23 @@ MTB4_PS, FTB4_PS = 125.0, 1.0
 def read_spd(data: bytes) -> Fields | None:
     """Fields of a module; None for anything that is not one of the four generations or is too short to tell its size.
 
-    Keys: generation, form, registered, size_bytes, speed_mts, ranks, width (data bits of a chip), ecc, volts, cas,
-    timings_ns (tAA, tRCD, tRP, tRAS), part, serial, maker_id, made (year and week), checksum_ok.
+    Keys: generation, form, buffering, registered (or load-reduced), size_bytes, speed_mts, ranks, width (data bits of
+    a chip), ecc, volts, cas, timings_ns (tAA, tRCD, tRP, tRAS), part, serial, maker_id, made (year and week),
+    checksum_ok.
     """
     generation = GENERATIONS.get(data[2]) if len(data) > 2 else None
     if generation is None or len(data) < 64:
         return None
-    short = len(data) < LEAST_BYTES[generation]
     padded = data + b"\x00" * max(LEAST_BYTES[generation] - len(data), 0)
     try:
         found = {"DDR2": _ddr2, "DDR3": _ddr3, "DDR4": _ddr4, "DDR5": _ddr5}[generation](padded)
     except (ZeroDivisionError, KeyError, OverflowError):
         return None
     form = FORMS[generation].get(padded[20] & 0x3F if generation == "DDR2" else padded[3] & 0x0F)
-    found.update({"generation": generation, "form": form[0] if form else None, "registered": form[1] if form else None})
-    if short:
+    kind = form[1] if form else None
+    found.update({"generation": generation, "form": form[0] if form else None, "buffering": kind,
+                  "registered": kind != UNBUFFERED if kind else None})  # fmt: skip
+    if len(data) < CHECKED_BYTES[generation]:  # the sum itself is cut off; the base of 128 bytes stands alone
         found["checksum_ok"] = False
     return found
 

@@ -45,7 +45,7 @@ def test_every_type_is_decoded_field_by_field() -> None:
     assert found[1][0]["version"] is None and found[1][0]["sku"] is None and found[1][0]["serial"] == "OM-T14-20417"
     assert found[3][0]["kind"] == "notebook" and found[3][0]["lock"] is True and found[3][0]["asset"] is None
     chip = found[4][0]
-    assert (chip["socket"], chip["version"], chip["cores"], chip["threads"], chip["populated"]) == (
+    assert (chip["place"], chip["version"], chip["cores"], chip["threads"], chip["populated"]) == (
         "U3E1",
         "Kestrion M4-35",
         4,
@@ -54,7 +54,7 @@ def test_every_type_is_decoded_field_by_field() -> None:
     )
     assert found[9][0] == {
         "name": "M.2 place",
-        "kind": "M.2 socket 3",
+        "kind": "M.2 socket 3 (key M)",
         "lanes": 4,
         "usage": "free",
         "address": "0000:02:01.0",
@@ -229,7 +229,7 @@ def test_without_tables_the_kernels_copies_serve_and_what_is_missing_names_its_c
 
 def test_a_tree_with_nothing_in_it_gives_an_empty_scan(tmp_path: Path) -> None:
     found = scan(Tree(str(tmp_path)))
-    assert found["drives"] == [] and set(fields(found)) == {"firmware.mode"}
+    assert found["drives"] == [] and fields(found) == {}, "how it was started is not known either"
 
 
 @pytest.mark.parametrize(

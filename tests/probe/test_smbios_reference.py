@@ -66,7 +66,7 @@ RULES: dict[int, dict[str, Rule]] = {
     4: {
         "Manufacturer": ("maker", clean),
         "Version": ("version", clean),
-        "Socket Designation": ("socket", clean),
+        "Socket Designation": ("place", clean),
         "External Clock": ("external_mhz", number),
         "Max Speed": ("max_mhz", number),
         "Current Speed": ("current_mhz", number),

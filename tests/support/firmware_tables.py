@@ -34,6 +34,7 @@ def entry_2(table: bytes, count: int, version: tuple[int, int] = (2, 7)) -> byte
     data[0x10:0x15] = b"_DMI_"
     data[0x16:0x18] = len(table).to_bytes(2, "little")
     data[0x1C:0x1E] = count.to_bytes(2, "little")
+    data[0x15] = -sum(data[0x10:]) & 0xFF
     data[4] = -sum(data) & 0xFF
     return bytes(data)
 

@@ -8,7 +8,6 @@ from typing import TYPE_CHECKING, Annotated
 import typer
 
 from brachium.cli.common import app, print_problem
-from brachium.core.machine.scan import ScannedBattery, ScannedDrive, ScannedPlace
 
 if TYPE_CHECKING:
     from brachium.core.machine.scan import Scan
@@ -17,7 +16,9 @@ if TYPE_CHECKING:
 @app.command()
 def scan(
     root: Annotated[Path, typer.Option(help="A captured system tree instead of the live one.")] = Path("/"),
-    json_file: Annotated[Path | None, typer.Option("--json", help="Write everything that was read as JSON.")] = None,
+    json_file: Annotated[
+        Path | None, typer.Option("--json", help="Write everything that was read as JSON; - for the screen.")
+    ] = None,
 ) -> None:
     """Read what the machine says about itself: identity, memory places, drives, batteries, firmware."""
     with print_problem():
@@ -32,43 +33,25 @@ def scan(
         if not (root / "sys").is_dir() and not (root / "proc").is_dir():
             raise ExpectedProblem("this is no system tree: it has neither sys nor proc", str(root), "Name its root.")
         found = scanner.scan(Tree(str(root)))
+        if json_file == Path("-"):
+            typer.echo(json.dumps(found, ensure_ascii=False, indent=1))
+            return
         if json_file is not None:
             write_atomically(json_file, (json.dumps(found, ensure_ascii=False, indent=1) + "\n").encode())
         _print(scan_from_plain(found, str(root)))
 
 
 def _print(found: Scan) -> None:
-    for field in found.fields:
-        typer.echo(f"  {field.key:24} {field.value}   [{field.source}]")
-    for place in found.places:
-        typer.echo(f"  {place.locator or 'memory place':24} {_place_words(place)}".rstrip())
-    for drive in found.drives:
-        typer.echo(f"  {drive.name:24} {_drive_words(drive)}")
-    for battery in found.batteries:
-        typer.echo(f"  {'battery':24} {_battery_words(battery)}")
+    """Rows for a person; what could not be read, remarks, and once what more rights would add, on standard error."""
+    from brachium.core.machine.scan_rows import scan_rows
+
+    for what, value, raw, source in scan_rows(found):
+        if value != "not read":
+            behind = f" ({raw})" if raw and raw != value else ""
+            typer.echo(f"  {what:28} {value}{behind}   [{source}]")
     for absent in found.absent:
-        typer.echo(f"  not read: {absent.what}: {absent.why}. {absent.command}".rstrip(), err=True)
+        typer.echo(f"  not read: {absent.what}: {absent.why}", err=True)
     for note in found.notes:
         typer.echo(f"  note: {note}", err=True)
-
-
-def _place_words(place: ScannedPlace) -> str:
-    from brachium.core.base.units import gib
-
-    size = "not known" if place.size_bytes is None else gib(place.size_bytes) if place.size_bytes else "empty"
-    return f"{size} {place.type or ''} {place.speed_mts or ''}"
-
-
-def _drive_words(drive: ScannedDrive) -> str:
-    from brachium.core.base.units import drive_size
-
-    size = drive_size(drive.size_bytes) if drive.size_bytes else "no medium"
-    link = f", link {drive.link or 'not known'} of {drive.link_max or 'not known'}" if drive.link_max else ""
-    return f"{size} {drive.kind} {drive.model or ''}{link}"
-
-
-def _battery_words(battery: ScannedBattery) -> str:
-    from brachium.core.base.units import percent
-
-    health = percent(battery.health) if battery.health is not None else "not known"
-    return f"health {health}" if battery.present else "not fitted"
+    for hint in dict.fromkeys(a.command for a in found.absent if a.command):
+        typer.echo(f"  To read more: {hint}.", err=True)

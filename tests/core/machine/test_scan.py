@@ -72,9 +72,12 @@ def test_a_worn_battery_is_a_difference_and_one_told_in_ah_has_no_energy(scan: S
     gone = replace(scan, batteries=(replace(was, present=False),))
     assert {d.key: d.seen for d in scan_differences(machine, gone)}["place:battery"] == "empty"
     assert "place:battery" not in {d.key for d in scan_differences(machine, replace(scan, batteries=()))}
-    in_ah = replace(scan, batteries=(replace(was, unit="Ah"),), packs=())
+    in_ah = replace(scan, batteries=(replace(was, unit="Ah", full_wh=None, design_wh=None),), packs=())
     told = filled_from_scan(MACHINE.with_part("battery", None), in_ah).configuration().parts["battery"]
     assert isinstance(told, Battery) and told.full_wh is None and told.design_wh is None
+    by_volts = replace(in_ah, batteries=(replace(was, unit="Ah", design_wh=40.0, health=0.5),))
+    told = filled_from_scan(MACHINE.with_part("battery", None), by_volts).configuration().parts["battery"]
+    assert isinstance(told, Battery) and (told.full_wh, told.design_wh) == (20.0, 40.0), "charge x design voltage"
 
 
 def test_a_changed_machine_is_asked_about_and_taken_or_kept(scan: Scan) -> None:
@@ -139,8 +142,8 @@ def test_a_modules_own_data_count_before_the_firmwares_words_where_they_are_soun
         return [(f.part.speed_mts, f.part.volts) for f in machine_of(Scan(places=places, modules=modules)).fitted
                 if isinstance(f.part, MemoryModule)]  # fmt: skip
 
-    assert rated(own) == [(1600, (1.5, 1.35)), (1333, (1.5,))], "a doubtful module keeps the firmware's words"
-    assert rated(own[1:]) == rated(own[::-1]) == rated(()) == [(1333, (1.35,)), (1333, (1.5,))]
+    assert rated(own) == [(1600, (1.5, 1.35)), (1333, ())], "a doubtful module keeps the firmware's words"
+    assert rated(own[1:]) == rated(own[::-1]) == rated(()) == [(1333, (1.35,)), (1333, ())]
     assert rated((replace(own[0], generation="DDR4"), own[1])) == rated(())
 
 

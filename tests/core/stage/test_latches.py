@@ -12,7 +12,7 @@ from brachium.core.heat.claims import refused
 from brachium.core.machine.locks import Locks, LockState
 from brachium.core.machine.machine import Machine
 from brachium.core.measure.statistics import Spread
-from brachium.core.prove.target_results import judge_alone, judge_targets
+from brachium.core.prove.target_results import SENSOR_K, judge_alone, judge_targets
 from brachium.core.prove.verdict_words import headline, subline
 from brachium.core.record.job import IMPORTED, STAGES, DataSafe, DataState, Job, LatchLift, Stage
 from brachium.core.record.target import Target
@@ -112,6 +112,18 @@ def test_targets_are_judged_by_an_after_run_alone(finished_view: JobView) -> Non
     hard = judge_alone((Target("start_up", "fast", 5.0, "s", True), Target("battery", "long", 5.0, "h", False)),
                        finished_view.measured.after, 95.0)  # fmt: skip
     assert [r.met for r in hard] == [False, None]
+
+
+def test_a_peak_is_known_to_the_sensors_step_over_its_sessions(finished_view: JobView) -> None:
+    """95 % of sessions whose sensor errs by SENSOR_K each: half-width 1.96 SENSOR_K over the root of their number."""
+    after = finished_view.measured.after
+    assert after is not None and len(after.sessions) > 1
+    target = Target("peak_c", "cool", 80.0, "°C", True)
+    (whole,) = judge_alone((target,), after, 95.0)
+    (one,) = judge_alone((target,), replace(after, sessions=after.sessions[:1]), 95.0)
+    for found, count in ((whole, len(after.sessions)), (one, 1)):
+        assert found.low is not None and found.high is not None
+        assert found.high - found.low == pytest.approx(2 * 1.96 * SENSOR_K / count**0.5)
 
 
 def test_a_target_within_the_interval_cannot_be_told_and_the_margin_is_named(finished_view: JobView) -> None:

@@ -54,6 +54,7 @@ def test_paste_by_hand() -> None:
     assert (
         grooves.volume_mm3[0] == pytest.approx(1000.0 * BOND_MM[0] + 0.25 * 0.15 * 1000.0) and grooves.least_k_w is None
     )
+    assert paste_amount(0.5, Contact.DIE).volume_mm3[1] == pytest.approx(0.5 * BOND_MM[1])
     for bad in (0.0, -3.0, float("nan")):
         with pytest.raises(ValueError, match="above 0"):
             paste_amount(bad, Contact.DIE)

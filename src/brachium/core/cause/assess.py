@@ -7,7 +7,7 @@ from dataclasses import dataclass, replace
 
 from brachium.core.base.units import minutes, percent
 from brachium.core.base.why import Because, Fact, Origin
-from brachium.core.cause.assumptions import PROVES, UNLIKELY
+from brachium.core.cause.assumptions import PROVES, SLOW_MEMORY_COST, STORAGE_COST, UNLIKELY
 from brachium.core.cause.checks import BY_ID, LADDER, Check, possible
 from brachium.core.cause.kinds import HEAT, POWER
 from brachium.core.cause.ranking import NextCheck, Observation, Ranked, next_checks, rank
@@ -80,7 +80,8 @@ def cost_of_checks(known: Known, profile: UseProfile, limits: tuple[Limit, ...])
     load = next((x for x in limits if x.name == "load"), None)
     heat = shares["all"] * max(lost, load.shares["held"] if load is not None else 0.0)
     storage = shares["random"] + shares["sequential"]
-    waiting = max(figures.stall_share, 0.8 * storage * (1.0 - figures.stall_share))
+    slow_disk = STORAGE_COST * storage * (1.0 - figures.stall_share)
+    waiting = max(figures.stall_share, slow_disk)
     machine = known.machine
     sizes, possible = channel_sizes(machine, machine.configuration()), possible_channels(machine)
     idle = 1.0 - len(sizes) / possible if sizes is not None and possible else 0.0  # unknown channels accuse nobody
@@ -89,7 +90,7 @@ def cost_of_checks(known: Known, profile: UseProfile, limits: tuple[Limit, ...])
     return {
         **dict.fromkeys(HEAT, heat), **dict.fromkeys(POWER, heat),
         "memory": figures.stall_share, "bits": figures.stall_share, "channels": channels,
-        "slow_memory": 0.5 * shares["memory"], "disk": 0.8 * storage * (1.0 - figures.stall_share),
+        "slow_memory": SLOW_MEMORY_COST * shares["memory"], "disk": slow_disk,
         **dict.fromkeys(("dying", "cable", "link", "full"), waiting),
         "graphics": task.shares["graphics"] if task is not None else 0.0,
     }  # fmt: skip

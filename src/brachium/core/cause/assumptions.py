@@ -15,3 +15,4 @@ PROVES = 3.0  # natural log-odds from which one answer explains the heat; a look
 CALLED, SETTLED = 0.6, 0.9  # chances 0..1 from which a cause is named, and from which nothing more is checked
 LITTLE_BITS_MIN = 0.004  # bits a minute below which a check is not worth its time
 LEAST_COST = 0.03  # of the expected minutes, so that a check that costs nothing is not put before everything
+STORAGE_COST, SLOW_MEMORY_COST = 0.8, 0.5  # of the profile's time on storage and memory, lost where they are the cause

@@ -18,3 +18,7 @@ FAN_OFFSET_PRIOR = 0.15  # spread of the share of heat that leaves without the f
 ALPHA, ALPHA_LOW, ALPHA_HIGH = 2.4, 1.0, 3.5  # power over clock: where it cannot be fitted, and the range that is met
 SPREAD_NEEDED = 0.08  # of the clock within a run, from which on that exponent can be fitted
 LEAST_CLOCK = 0.2  # of the full clock, below which no state is looked for
+# Without a power reading: watts at rest and added at full load of a small chip, and how watts follow the clock. Only
+# the shape over time counts; scale drops out of every claim that such a trace allows.
+PROXY_IDLE_W, PROXY_LOAD_W, PROXY_EXPONENT = 3.0, 27.0, 2.5
+PROXY_FAN_RPM, PROXY_FAN_RANGE_RPM = 800.0, 1000.0  # without a fan reading: at rest, and up to the hottest

@@ -13,7 +13,16 @@ from dataclasses import dataclass
 import numpy as np
 
 from brachium.core.base.arrays import BoolArray, FloatArray, filled, smoothed
-from brachium.core.heat.assumptions import FAN_OFFSET_PRIOR, HUBER_SIGMAS, SIGMA_K
+from brachium.core.heat.assumptions import (
+    FAN_OFFSET_PRIOR,
+    HUBER_SIGMAS,
+    PROXY_EXPONENT,
+    PROXY_FAN_RANGE_RPM,
+    PROXY_FAN_RPM,
+    PROXY_IDLE_W,
+    PROXY_LOAD_W,
+    SIGMA_K,
+)
 from brachium.core.heat.model import TwoNode, simulate, time_constants_s
 from brachium.core.heat.trace import (
     HeatTrace,
@@ -128,9 +137,10 @@ def _power(trace: HeatTrace) -> tuple[FloatArray, bool]:
         raise CannotFit("neither power nor utilisation was logged")
     util = filled(trace.util_frac)
     if trace.clock_mhz is None:
-        return 3.0 + 27.0 * util, True
+        return PROXY_IDLE_W + PROXY_LOAD_W * util, True
     clock = filled(trace.clock_mhz)
-    return 3.0 + 27.0 * util * (clock / max(float(clock.max()), 1.0)) ** 2.5, True
+    shape = (clock / max(float(clock.max()), 1.0)) ** PROXY_EXPONENT
+    return PROXY_IDLE_W + PROXY_LOAD_W * util * shape, True
 
 
 def _fan(trace: HeatTrace) -> tuple[FloatArray, bool]:
@@ -138,7 +148,8 @@ def _fan(trace: HeatTrace) -> tuple[FloatArray, bool]:
     if trace.fan_rpm is not None and np.isfinite(trace.fan_rpm).sum() > 0.5 * trace.time_s.size:
         return smoothed(filled(trace.fan_rpm), 5), False
     temp = smoothed(filled(trace.temp_c), 21)
-    return np.clip((temp - temp.min()) / max(float(np.ptp(temp)), 1.0), 0.05, 1.0) * 1000.0 + 800.0, True
+    warm = np.clip((temp - temp.min()) / max(float(np.ptp(temp)), 1.0), 0.05, 1.0)
+    return warm * PROXY_FAN_RANGE_RPM + PROXY_FAN_RPM, True
 
 
 def start_values(run: PreparedTrace) -> tuple[float, float]:

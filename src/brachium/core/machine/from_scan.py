@@ -19,6 +19,7 @@ from brachium.core.machine.machine import (
     ModuleSlot,
     Processor,
 )
+from brachium.core.machine.memory_part import Buffering
 from brachium.core.machine.parts import (
     BayForm,
     Drive,
@@ -29,7 +30,7 @@ from brachium.core.machine.parts import (
 )
 from brachium.core.machine.platform import BATTERY
 from brachium.core.machine.power_parts import Battery
-from brachium.core.machine.scan import Scan, ScannedDrive, ScannedModule, ScannedPlace
+from brachium.core.machine.scan import Scan, ScannedDrive, ScannedModule, ScannedPack, ScannedPlace
 
 KINDS = {
     "laptop": MachineKind.LAPTOP,
@@ -133,14 +134,14 @@ def _memory(
     known = next((p.type for p in places if p.type in GENERATIONS), None)
     form = next((p.form for p in places if p.form in FORMS), None)
     labels = [p.locator or "" for p in places]
-    for index, place in enumerate(places):
+    for index, (place, own_id) in enumerate(zip(places, _own_ids(places), strict=True)):
         generation = place.type if place.type in GENERATIONS else known
         shape = place.form if place.form in FORMS else form
         if generation is None or shape is None:
             continue
         unique = place.locator and labels.count(place.locator) == 1
         label = place.locator if unique else f"Memory place {index + 1}"
-        slot = ModuleSlot(place_id(place), str(label), FORMS[shape], MemoryGeneration(generation), _channel(place))
+        slot = ModuleSlot(own_id, str(label), FORMS[shape], MemoryGeneration(generation), _channel(place))
         slots.append(slot)
         if place.size_bytes:
             fitted.append(Fitted(slot.id, _module(place, slot, own_words.get(place.handle))))
@@ -149,6 +150,12 @@ def _memory(
 
 def place_id(place: ScannedPlace) -> str:
     return f"memory-{place.handle:04x}"
+
+
+def _own_ids(places: tuple[ScannedPlace, ...]) -> list[str]:
+    """Ids of places; of those that carry the same handle the later ones are numbered."""
+    names = [place_id(p) for p in places]
+    return [n if names.index(n) == k else f"{n}-{names[: k + 1].count(n)}" for k, n in enumerate(names)]
 
 
 def _channel(place: ScannedPlace) -> int | None:
@@ -162,17 +169,24 @@ def _channel(place: ScannedPlace) -> int | None:
 
 def _module(place: ScannedPlace, slot: ModuleSlot, own: ScannedModule | None) -> MemoryModule:
     """The module's own data count where they are sound: the firmware names only the voltage and speed it runs at."""
-    if own is not None and own.generation != slot.generation.value:
-        own = None
-    size, speed = place.size_bytes or 0, place.speed_mts or place.configured_mts or 0
-    volts: tuple[float, ...] = (
-        (place.configured_mv / 1000.0,) if place.configured_mv else USUAL_VOLTS.get(slot.generation.value, ())
-    )
-    if own is not None:
-        speed, volts = own.speed_mts or speed, own.volts or volts
-    part = place.part or (own.part if own is not None else None)
-    name = f"{gib(size)} {slot.generation}-{speed}" + (f", {part}" if part else "")
-    return MemoryModule(name, slot.form, slot.generation, size, speed, volts)
+    if own is None or own.generation != slot.generation.value:
+        own = ScannedModule("", slot.generation.value)
+    speed = own.speed_mts or place.speed_mts or place.configured_mts
+    buffering = own.buffering or place.buffering
+    size, part = place.size_bytes or 0, place.part or own.part
+    name = f"{gib(size)} {slot.generation}{f'-{speed}' if speed else ''}" + (f", {part}" if part else "")
+    return MemoryModule(
+        name, slot.form, slot.generation, size, speed, own.volts or _firmware_volts(place, slot),
+        Buffering(buffering) if buffering else None,
+        own.ecc if own.ecc is not None else place.ecc, own.ranks or place.ranks, chip_width=own.width, cas=own.cas,
+    )  # fmt: skip
+
+
+def _firmware_volts(place: ScannedPlace, slot: ModuleSlot) -> tuple[float, ...]:
+    """Voltage that the firmware names [V]; else the only one of the kind; DDR3 has two, so that it stays unknown."""
+    if place.configured_mv:
+        return (place.configured_mv / 1000.0,)
+    return USUAL_VOLTS.get(slot.generation.value, ()) if slot.generation is not MemoryGeneration.DDR3 else ()
 
 
 def _drives(drives: tuple[ScannedDrive, ...], kind: MachineKind) -> tuple[tuple[DriveBay, ...], tuple[Fitted, ...]]:
@@ -206,15 +220,17 @@ def link_mb_s(drive: ScannedDrive) -> float | None:
 
 
 def _battery(scan: Scan) -> tuple[Fitted, ...]:
-    """The battery that the machine reads, by its capacities; those told in Ah say nothing in Wh and stay unknown."""
+    """The battery that the machine reads [Wh]; told in charge without a voltage it stays unknown."""
     read = next((b for b in scan.batteries if b.present), None)
     if read is None:
         return ()
-    pack = next((p for p in scan.packs if p.name or p.design_mwh), None)
-    in_wh = read.unit == "Wh"
-    design = read.design if in_wh else pack.design_mwh / 1000.0 if pack is not None and pack.design_mwh else None
-    full = read.full if in_wh else design * read.health if design is not None and read.health is not None else None
-    return (Fitted(BATTERY, Battery((pack.name if pack is not None else "") or "Battery", full, design)),)
+    pack = next((p for p in scan.packs if p.name or p.design_mwh), ScannedPack())
+    design, full = (read.design, read.full) if read.unit == "Wh" else (read.design_wh, None)
+    if design is None and pack.design_mwh:
+        design = pack.design_mwh / 1000.0
+    if full is None and design is not None and read.health is not None:
+        full = design * read.health
+    return (Fitted(BATTERY, Battery(pack.name or "Battery", full, design)),)
 
 
 def _with(

@@ -31,6 +31,9 @@ class ScannedPlace:
     configured_mv: int | None = None
     part: str | None = None
     ecc: bool | None = None
+    ranks: int | None = None
+    buffering: str | None = None
+    size_at_least: bool = False
 
 
 @dataclass(frozen=True)
@@ -44,6 +47,11 @@ class ScannedModule:
     volts: tuple[float, ...] = ()
     part: str | None = None
     checksum_ok: bool = True
+    ranks: int | None = None
+    width: int | None = None
+    ecc: bool | None = None
+    buffering: str | None = None
+    cas: int | None = None
 
 
 @dataclass(frozen=True)
@@ -60,6 +68,9 @@ class ScannedDrive:
     link: str | None = None
     link_max: str | None = None
     counters: Mapping[str, int] = field(default_factory=dict)  # the drive's own, by the names of drive_health
+    unreadable: tuple[str, ...] = ()  # counters in a coding of the drive's own
+    failed: tuple[int, ...] = ()  # attributes that the drive itself calls failed
+    temperature_c: int | None = None
 
 
 @dataclass(frozen=True)
@@ -72,6 +83,10 @@ class ScannedBattery:
     unit: str = ""
     health: float | None = None
     cycles: int | None = None
+    full_wh: float | None = None
+    design_wh: float | None = None
+    volts: float | None = None
+    name: str | None = None
 
 
 @dataclass(frozen=True)
@@ -93,6 +108,8 @@ class ScannedDevice:
     kind: str | None = None
     link: str | None = None
     link_max: str | None = None
+    name: str | None = None
+    id: str | None = None
 
 
 @dataclass(frozen=True)

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from brachium.core.base.units import drive_size, gib
-from brachium.core.machine.scan import Scan, ScannedDrive, ScannedModule, ScannedPlace
+from brachium.core.machine.scan import Scan, ScannedBattery, ScannedDrive, ScannedModule, ScannedPlace
 
 Row = tuple[str, str, str, str]
 HEADINGS: Row = ("what", "value", "raw", "read from")
@@ -16,13 +16,8 @@ def scan_rows(scan: Scan) -> tuple[Row, ...]:
     rows += [_place(k, p) for k, p in enumerate(scan.places, 1)]
     rows += [_module(m) for m in scan.modules]
     rows += [_drive(d) for d in scan.drives]
-    rows += [(f"drive {d.name}, {key.replace('_', ' ')}", str(value), "", "the drive's own counters")
-             for d in scan.drives for key, value in d.counters.items()]  # fmt: skip
-    rows += [
-        ("battery", f"{b.full:.1f} of {b.design:.1f} {b.unit}" if b.full and b.design else "capacity not told",
-         f"{b.cycles} cycles" if b.cycles else "", "/sys/class/power_supply")
-        for b in scan.batteries
-    ]  # fmt: skip
+    rows += [row for d in scan.drives for row in _drive_says(d)]
+    rows += [row for b in scan.batteries for row in _battery(b)]
     rows += [("battery, design", f"{p.design_mwh / 1000:.1f} Wh" if p.design_mwh else "not told", p.name or "",
               "SMBIOS type 22") for p in scan.packs]  # fmt: skip
     rows += [(f"adapter {a.name}", "plugged in" if a.online else "not plugged in", "", "/sys/class/power_supply")
@@ -31,7 +26,8 @@ def scan_rows(scan: Scan) -> tuple[Row, ...]:
              for s in scan.supplies]  # fmt: skip
     rows += [(f"card place {s.name or ''}".strip(), " ".join(str(v) for v in (s.kind, f"x{s.lanes}" if s.lanes else "")
               if v), s.usage or "", "SMBIOS type 9") for s in scan.slots]  # fmt: skip
-    rows += [(f"device {d.address}", d.link or "no link data", f"at most {d.link_max}" if d.link_max else "",
+    rows += [(f"{d.name or 'device'} {d.address}", d.link or "no link data",
+              " ".join(w for w in (d.id or "", f"at most {d.link_max}" if d.link_max else "") if w),
               "/sys/bus/pci") for d in scan.devices]  # fmt: skip
     rows += [("sensor chip", name, "", "/sys/class/hwmon") for name in scan.sensors]
     rows += [(a.what.replace(".", " "), "not read", a.why, a.command) for a in scan.absent]
@@ -47,16 +43,15 @@ def _value(key: str, value: str | int | float) -> str:
 
 
 def _place(number: int, place: ScannedPlace) -> Row:
-    size = "size not told" if place.size_bytes is None else gib(place.size_bytes) if place.size_bytes else "empty"
-    rates = place.size_bytes and place.configured_mts and place.speed_mts
-    speed = f", {place.configured_mts} of {place.speed_mts} MT/s" if rates else ""
-    kind = f" {place.type}" if place.type and place.size_bytes else ""
-    return (
-        f"memory place {number}",
-        f"{size}{kind}{speed}",
-        f"{place.locator or ''} {place.bank or ''}".strip(),
-        "SMBIOS type 17",
-    )
+    where = f"{place.locator or ''} {place.bank or ''}".strip()
+    if not place.size_bytes:
+        size = "size not told" if place.size_bytes is None else "empty"
+        return (f"memory place {number}", size, where, "SMBIOS type 17")
+    size = f"at least {gib(place.size_bytes)}" if place.size_at_least else gib(place.size_bytes)
+    speed = f"{place.configured_mts} of {place.speed_mts} MT/s" if place.configured_mts and place.speed_mts else ""
+    about = (f"{size} {place.type or ''}".strip(), speed, f"{place.ranks} ranks" if place.ranks else "",
+             place.buffering or "", "ECC" if place.ecc else "")  # fmt: skip
+    return (f"memory place {number}", ", ".join(a for a in about if a), where, "SMBIOS type 17")
 
 
 def _module(module: ScannedModule) -> Row:
@@ -69,6 +64,29 @@ def _module(module: ScannedModule) -> Row:
         (module.part or ""),
         "module's own data (SPD)",
     )
+
+
+def _drive_says(drive: ScannedDrive) -> list[Row]:
+    """Counters, what is not readable, what the drive calls failed, temperature."""
+    own = "the drive's own counters"
+    rows: list[Row] = [(f"drive {drive.name}, {key.replace('_', ' ')}", str(value), "", own)
+                       for key, value in drive.counters.items()]  # fmt: skip
+    rows += [(f"drive {drive.name}, {key.replace('_', ' ')}", "not readable in this drive's coding", "", own)
+             for key in drive.unreadable]  # fmt: skip
+    rows += [(f"drive {drive.name}, attribute {k}", "failed, by its own threshold", "", own) for k in drive.failed]
+    if drive.temperature_c is not None:
+        rows.append((f"drive {drive.name}, temperature", f"{drive.temperature_c} °C", "", own))
+    return rows
+
+
+def _battery(battery: ScannedBattery) -> list[Row]:
+    """Capacity in the unit that is told, energy by the design voltage beside a charge."""
+    known = battery.full and battery.design
+    size = f"{battery.full:.1f} of {battery.design:.1f} {battery.unit}" if known else "capacity not told"
+    if known and battery.unit == "Ah" and battery.full_wh and battery.design_wh:
+        size += f", {battery.full_wh:.1f} of {battery.design_wh:.1f} Wh"
+    cycles = f"{battery.cycles} cycles" if battery.cycles else ""
+    return [("battery", size if battery.present else "not fitted", cycles, "/sys/class/power_supply")]
 
 
 def _drive(drive: ScannedDrive) -> Row:
