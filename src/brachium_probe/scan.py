@@ -180,6 +180,8 @@ class _Scan:
         self._add("processor.count", count if count > 1 else None, count, "topology, SMBIOS type 4")
         self._add("processor.socket", first.get("socket"), first.get("socket"), "SMBIOS type 4, upgrade")
         self._add("processor.place", first.get("place"), first.get("place"), "SMBIOS type 4")
+        base = self.tree.number("/sys/devices/system/cpu/cpu0/cpufreq/base_frequency")
+        self._add("processor.base_mhz", round(base / 1000) if base else None, base, "cpufreq")
         top = self.tree.number("/sys/devices/system/cpu/cpu0/cpufreq/cpuinfo_max_freq")
         self._add("processor.max_mhz", round(top / 1000) if top else None, top, "cpufreq")
 
@@ -191,6 +193,8 @@ class _Scan:
         self._add("memory.usable_bytes", total, total, "/proc/meminfo")
         limit = _total(arrays, "max_bytes")
         self.notes += remarks.of_memory(places, limit)
+        for place in places:
+            place["perhaps_soldered"] = remarks.may_be_soldered(place, places)
         return {
             "places": places, "max_bytes": limit, "ecc": next((a["ecc"] for a in arrays if a.get("ecc")), None),
             "mapped_bytes": _total(tables.get(19, []), "size_bytes"),

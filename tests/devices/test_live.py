@@ -241,10 +241,10 @@ def test_a_whole_run_on_this_machine(folder: Path) -> None:
     util = trace.values("util_frac")
     assert load is not None and util is not None
     inside = (trace.time_s > load.start_s + 1.2) & (trace.time_s < load.end_s)
-    own = trace.values("background_frac")
-    assert own is not None and np.nanmedian(own[inside]) < 0.8 * np.nanmax(util[inside]) + 0.05, (
-        "the test itself is not background"
-    )
+    beside = trace.values("background_frac")
+    assert beside is not None
+    own = (util - beside)[inside]  # however busy the machine is otherwise
+    assert np.nanmedian(own) > 0.05, "the test itself is not background"
 
 
 def test_the_length_of_the_start_is_a_result_of_the_session_once(tmp_path: Path) -> None:

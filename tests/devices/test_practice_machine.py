@@ -7,7 +7,7 @@ from dataclasses import fields
 
 import pytest
 
-from brachium.core.machine.machine import MachineKind
+from brachium.core.machine.kinds import MachineKind
 from brachium.devices.simulated.practice_machine import HEALTHY, PracticeMachine, _Maker, causes_for
 
 

@@ -89,3 +89,8 @@ def test_what_was_said_of_a_logger_is_remembered_and_damage_is_survived(shop: Wo
         shop.save_setting(LOG_PRESETS.key, text)
         shop.lanes.drain("store")
         assert LogPresets(shop).reading(headers) is None
+
+
+def test_two_slashes_or_a_hash_are_a_remark_and_one_slash_is_not(tmp_path: Path) -> None:
+    (tmp_path / "x.csv").write_text("a,b\n// note\n/path,1\n # more\n5/2,7\n")
+    assert [c.strip() for c in read_text(tmp_path / "x.csv").comments()] == ["// note", "# more"]

@@ -26,7 +26,7 @@ from brachium.core.condition.findings import KINDS as FINDINGS
 from brachium.core.condition.trials import tests_for as trials_for
 from brachium.core.condition.zones import ZONES
 from brachium.core.figures.base.drawing import Drawing, Text
-from brachium.core.machine.machine import MachineKind
+from brachium.core.machine.kinds import MachineKind
 from brachium.core.measure.workloads import TESTS
 from brachium.core.record.own_wording import LEFT_OUT, wording_problem
 from brachium.demo.shop import demo_catalogue

@@ -165,7 +165,7 @@ def test_socket_and_supply_are_recorded_at_take_in(whole: Bench) -> None:
     assert isinstance(field, LineField)
     field.edit.setText("lots")
     field.edit.editingFinished.emit()
-    assert field._problem.text() == "A number." and getattr(supply, "rated_w") == 260.0  # noqa: B009
+    assert field._problem.text() == "A number in W." and getattr(supply, "rated_w") == 260.0  # noqa: B009
     page._add_place("card-x4")
     whole.settled()
     assert [c.lanes for c in whole.job().machine.platform.cards] == [16, 4, 4]

@@ -12,7 +12,7 @@ from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QFileDialog, QLabel, QPushButton
 from pytestqt.qtbot import QtBot
 
-from brachium.core.machine.scan import Absent, Scan, ScannedField
+from brachium.core.machine.scanned.scan import Absent, Scan, ScannedField
 from brachium.core.measure.run import PhaseStep
 from brachium.core.measure.workloads import PROTOCOLS, QUICK
 from brachium.core.record.job import LOCAL, Stage

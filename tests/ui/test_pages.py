@@ -156,7 +156,8 @@ def test_a_plan_over_budget_and_one_without_a_before_run_say_so(done: Bench) -> 
     assert before is not None
     session.workspace.void_run(session.job_id, before.id, "panel was open")
     done.until(lambda: (v := session.view()) is not None and v.measured.before is None)
-    assert done.window.stack.currentWidget() is done.window.latch_page
+    assert done.window.stack.currentWidget() is page, "whether parts fit needs no run"
+    assert not done.window.session.view().standing.latches[Stage.FIND_CAUSE].open  # type: ignore[union-attr]
 
 
 def test_planning_another_of_the_same_kind_replaces_the_first(done: Bench) -> None:
@@ -461,7 +462,9 @@ def test_a_machine_is_taken_in_by_hand_with_the_keyboard(fresh: Bench) -> None:
     fresh.ctrl(Qt.Key.Key_N)
     fresh.settled()
     page = window.pages[Stage.TAKE_IN]
-    assert isinstance(page, TakeInPage) and window.focusWidget() is page.field("name").edit
+    assert isinstance(page, TakeInPage) and window.focusWidget() is page.quick.edit
+    page.field("name").edit.setFocus()
+    page.field("name").edit.selectAll()
     QTest.keyClicks(page.field("name").edit, "Archive workstation")
     fresh.key(Qt.Key.Key_Tab)
     QTest.keyClicks(page.field("maker").edit, "Vantry")
@@ -479,14 +482,16 @@ def test_a_machine_is_taken_in_by_hand_with_the_keyboard(fresh: Bench) -> None:
         "Memory place 2",
     ] and page.board.selected == "bay-1"
     fresh.click_region(page.board, "slot-2")
-    size = page.editor.fields["size"]
-    size.box.setCurrentIndex(size.box.findData("8"))
-    size.box.activated.emit(size.box.currentIndex())
+    module_line = page.editor.fields["label"]
+    assert isinstance(module_line, LineField) and fresh.type_in(module_line, "8GB DDR4 dimm") == ""
     fresh.settled()
     job = session.job()
     assert job is not None
     module = job.machine.configuration().modules()["slot-2"]
     assert module.volts == (1.2,) and module.generation == "DDR4", "DDR4 is not rated for DDR3's voltages"
+    assert module.speed_mts is None and job.machine.origin("parts.slot-2.size_bytes") is Origin.TYPED, (
+        "nothing invented"
+    )
     QTest.mouseClick(page.editor.remove, Qt.MouseButton.LeftButton)
     fresh.settled()
     job = session.job()

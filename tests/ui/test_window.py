@@ -26,6 +26,7 @@ from brachium.ui.shell.rail import RailEntry, RailModel
 from brachium.ui.theme import theme
 from brachium.ui.theme.icons import icon
 from brachium.ui.widgets.drawing_view import DrawingView
+from brachium.ui.widgets.fields import LineField
 from brachium.ui.widgets.paint import paint_items
 from brachium.ui.widgets.save_figure import drawing_to_png
 from tests.ui.conftest import Bench
@@ -118,9 +119,8 @@ def test_a_place_is_edited_where_it_is_drawn(fresh: Bench) -> None:
     page = window.pages[Stage.TAKE_IN]
     assert isinstance(page, TakeInPage)
     fresh.click_region(page.board, "slot-2")
-    size = page.editor.fields["size"].box
-    size.setCurrentIndex(size.findData("8"))
-    size.activated.emit(size.currentIndex())
+    line = page.editor.fields["label"]
+    assert isinstance(line, LineField) and fresh.type_in(line, "8GB PC3L-12800S") == ""
     job = window.session.job()
     assert job is not None and job.machine.configuration().memory_bytes() == 12 * 1024**3
     fresh.settled()

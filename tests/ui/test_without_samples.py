@@ -15,7 +15,8 @@ from brachium.app.shop.open_shop import open_shop
 from brachium.core.base.arrays import frozen
 from brachium.core.base.problems import ExpectedProblem
 from brachium.core.figures.base.theme import LIGHT
-from brachium.core.machine.machine import Identity, Machine, MachineKind
+from brachium.core.machine.kinds import MachineKind
+from brachium.core.machine.machine import Identity, Machine
 from brachium.core.measure.own_tests import OwnResult, OwnTest
 from brachium.core.measure.run import Run, Trace
 from brachium.core.record.job import STAGES, DataSafe, DataState, Job, LatchLift

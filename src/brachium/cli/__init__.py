@@ -2,7 +2,17 @@
 
 from __future__ import annotations
 
-from brachium.cli import compare, jobs, label, logs, measure, scan, window  # noqa: F401 - each registers its commands
+from brachium.cli import (  # noqa: F401 - each registers its commands
+    answers,
+    compare,
+    jobs,
+    label,
+    logs,
+    measure,
+    scan,
+    take_in,
+    window,
+)  # fmt: skip
 from brachium.cli.common import app
 
 

@@ -5,11 +5,14 @@ from __future__ import annotations
 from collections.abc import Iterator
 from contextlib import contextmanager
 from pathlib import Path
-from typing import Annotated
+from typing import TYPE_CHECKING, Annotated
 
 import typer
 
 from brachium.core.base.problems import Problem
+
+if TYPE_CHECKING:
+    from brachium.app.shop.workspace import Workspace
 
 app = typer.Typer(
     help="Brachium: plan, fit, measure and prove upgrades of ageing machines.", no_args_is_help=False,
@@ -46,3 +49,34 @@ def units_of(pairs: list[str] | None) -> dict[str, str]:
             raise ExpectedProblem(f"{pair!r} is not column=unit", "--unit", "Write it like temp=f.")
         units[column] = name
     return units
+
+
+def open_workspace(shop: Path | None, make: bool = False) -> Workspace:
+    """A shop file for a command; the user's own where none is named. Raises ExpectedProblem where there is none."""
+    from brachium.app.shop.open_shop import open_shop
+    from brachium.core.base.problems import ExpectedProblem
+
+    path = shop or default_shop()
+    if not make and not path.exists():
+        raise ExpectedProblem("there is no such shop file", str(path), "Name one with --shop.")
+    return open_shop(path)
+
+
+def job_of(workspace: Workspace, job: str) -> str:
+    """The id of a job; the only one where none is named. Raises ExpectedProblem naming those that there are."""
+    from brachium.core.base.problems import ExpectedProblem
+
+    known = workspace.job_ids()
+    if job in known:
+        return job
+    if not job and len(known) == 1:
+        return known[0]
+    what = f"there is no job {job!r}" if job else f"this shop has {len(known)} jobs"
+    raise ExpectedProblem(what, str(workspace.database.path), f"Name one with --job: {', '.join(known) or 'none yet'}.")
+
+
+def say_json(values: object) -> None:
+    """One JSON document on standard output."""
+    import json
+
+    typer.echo(json.dumps(values, ensure_ascii=False))

@@ -3,14 +3,11 @@
 from __future__ import annotations
 
 from pathlib import Path
-from typing import TYPE_CHECKING, Annotated
+from typing import Annotated
 
 import typer
 
-from brachium.cli.common import app, default_shop, print_problem
-
-if TYPE_CHECKING:
-    from brachium.app.shop.workspace import Workspace
+from brachium.cli.common import app, job_of, open_workspace, print_problem
 
 Shop = Annotated[Path | None, typer.Option(help="Shop file; yours where none is named.")]
 Job = Annotated[str, typer.Option(help="Job in that shop; may be left out where there is only one.")]
@@ -31,9 +28,9 @@ def report(
         from brachium.formats.ids import file_stem
 
         check_folder(out)
-        workspace = _open(shop)
+        workspace = open_workspace(shop)
         try:
-            for job_id in workspace.job_ids() if every else (_job(workspace, job),):
+            for job_id in workspace.job_ids() if every else (job_of(workspace, job),):
                 view = workspace.compute_now(job_id)
                 folder = out / file_stem(job_id) if every else out
                 check_folder(folder)
@@ -51,9 +48,9 @@ def export_job(
     with print_problem():
         from brachium.app.files.job_transfer import export_job as write
 
-        workspace = _open(shop)
+        workspace = open_workspace(shop)
         try:
-            job_id = _job(workspace, job)
+            job_id = job_of(workspace, job)
             runs = write(workspace, job_id, out)
         finally:
             workspace.close()
@@ -71,7 +68,7 @@ def import_job(
     with print_problem():
         from brachium.app.files.job_transfer import take_in
 
-        workspace = _open(shop, make=True)
+        workspace = open_workspace(shop, make=True)
         failures: list[Exception] = []
         workspace.on_problem.append(failures.append)
         try:
@@ -107,25 +104,3 @@ def restore(
         with unlocked(shop):
             aside = put_back(shop, found)
         typer.echo(f"{shop} is {found.name} again{f'; what was there is {aside}' if aside else ''}")
-
-
-def _open(shop: Path | None, make: bool = False) -> Workspace:
-    from brachium.app.shop.open_shop import open_shop
-    from brachium.core.base.problems import ExpectedProblem
-
-    path = shop or default_shop()
-    if not make and not path.exists():
-        raise ExpectedProblem("there is no such shop file", str(path), "Name one with --shop.")
-    return open_shop(path)
-
-
-def _job(workspace: Workspace, job: str) -> str:
-    from brachium.core.base.problems import ExpectedProblem
-
-    known = workspace.job_ids()
-    if job in known:
-        return job
-    if not job and len(known) == 1:
-        return known[0]
-    what = f"there is no job {job!r}" if job else f"this shop has {len(known)} jobs"
-    raise ExpectedProblem(what, str(workspace.database.path), f"Name one with --job: {', '.join(known) or 'none yet'}.")

@@ -10,7 +10,7 @@ import typer
 from brachium.cli.common import app, print_problem
 
 if TYPE_CHECKING:
-    from brachium.core.machine.scan import Scan
+    from brachium.core.machine.scanned.scan import Scan
 
 
 @app.command()
@@ -43,7 +43,7 @@ def scan(
 
 def _print(found: Scan) -> None:
     """Rows for a person; what could not be read, remarks, and once what more rights would add, on standard error."""
-    from brachium.core.machine.scan_rows import scan_rows
+    from brachium.core.machine.scanned.scan_rows import scan_rows
 
     for what, value, raw, source in scan_rows(found):
         if value != "not read":

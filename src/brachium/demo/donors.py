@@ -8,7 +8,8 @@ from brachium.core.base.units import GB, GIB
 from brachium.core.base.why import Origin
 from brachium.core.condition.findings import Finding, Severity
 from brachium.core.condition.trials import TestResult, TrialOutcome
-from brachium.core.machine.machine import DriveBay, Fitted, Identity, Machine, MachineKind, ModuleSlot, Processor
+from brachium.core.machine.kinds import MachineKind
+from brachium.core.machine.machine import DriveBay, Fitted, Identity, Machine, ModuleSlot, Processor
 from brachium.core.machine.memory_part import Buffering
 from brachium.core.machine.parts import BayForm, Drive, DriveInterface, MemoryForm, MemoryGeneration, MemoryModule
 from brachium.core.record.job import KEPT, DataSafe, DataState, Hold, Job

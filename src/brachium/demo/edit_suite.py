@@ -11,6 +11,7 @@ from brachium.core.condition.findings import Finding, Severity
 from brachium.core.condition.trials import TestResult, TrialOutcome
 from brachium.core.machine.cooling_parts import AirPath, Cooler, FanPlug
 from brachium.core.machine.drive_part import M2Key
+from brachium.core.machine.kinds import MachineKind
 from brachium.core.machine.locks import Locks, LockState
 from brachium.core.machine.machine import (
     DriveBay,
@@ -19,7 +20,6 @@ from brachium.core.machine.machine import (
     Lead,
     LeadKind,
     Machine,
-    MachineKind,
     MemoryPlatform,
     ModuleSlot,
     Processor,

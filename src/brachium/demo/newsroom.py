@@ -9,6 +9,7 @@ from brachium.core.base.units import GB, GIB
 from brachium.core.base.why import Origin
 from brachium.core.condition.findings import Finding, Severity
 from brachium.core.condition.trials import TestResult, TrialOutcome
+from brachium.core.machine.kinds import MachineKind
 from brachium.core.machine.locks import Locks, LockState
 from brachium.core.machine.machine import (
     Configuration,
@@ -16,7 +17,6 @@ from brachium.core.machine.machine import (
     Fitted,
     Identity,
     Machine,
-    MachineKind,
     MemoryPlatform,
     ModuleSlot,
     Processor,

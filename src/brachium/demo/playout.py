@@ -10,6 +10,7 @@ from brachium.core.base.why import Origin
 from brachium.core.condition.findings import Finding, Severity
 from brachium.core.condition.trials import TestResult, TrialOutcome
 from brachium.core.machine.cooling_parts import AirPath
+from brachium.core.machine.kinds import MachineKind
 from brachium.core.machine.locks import Locks, LockState
 from brachium.core.machine.machine import (
     DriveBay,
@@ -18,7 +19,6 @@ from brachium.core.machine.machine import (
     Lead,
     LeadKind,
     Machine,
-    MachineKind,
     MemoryPlatform,
     ModuleSlot,
     Processor,

@@ -9,17 +9,9 @@ from brachium.core.base.units import GB, GIB
 from brachium.core.base.why import Origin
 from brachium.core.condition.findings import Finding, Severity
 from brachium.core.condition.trials import TestResult, TrialOutcome
+from brachium.core.machine.kinds import MachineKind
 from brachium.core.machine.locks import Locks, LockState
-from brachium.core.machine.machine import (
-    DriveBay,
-    Fitted,
-    Identity,
-    Machine,
-    MachineKind,
-    MemoryPlatform,
-    ModuleSlot,
-    Processor,
-)
+from brachium.core.machine.machine import DriveBay, Fitted, Identity, Machine, MemoryPlatform, ModuleSlot, Processor
 from brachium.core.machine.memory_part import Buffering
 from brachium.core.machine.parts import BayForm, Drive, DriveInterface, MemoryForm, MemoryGeneration, MemoryModule
 from brachium.core.machine.platform import Board, BootMode, Contacts, DriveMode, InstalledSystem, Platform

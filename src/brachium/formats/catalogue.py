@@ -14,7 +14,7 @@ from typing import Any, TypeVar
 
 from brachium.core.base.problems import ExpectedProblem
 from brachium.core.base.typed_numbers import MAX_DIGITS, decimal_of, finite
-from brachium.core.base.units import GB, GIB
+from brachium.core.base.units import GB, GIB, MIB
 from brachium.core.machine.parts import (
     BayForm,
     Drive,
@@ -37,10 +37,12 @@ COLUMNS = (
     "bay_form", "height_mm", "size_gb", "rotational", "outer_mb_s", "inner_mb_s", "latency_ms", "services",
     "more", "offers",
 )  # fmt: skip
+MOST_GIB = 4096
 NEEDED = ("id", "group", "title", "price_eur")
 MEMORY_COLUMNS = ("form", "generation", "size_bytes", "speed_mts", "volts")
 DRIVE_COLUMNS = ("interface", "form", "height_mm", "size_bytes", "rotational", "outer_mb_s", "inner_mb_s",
                  "read_latency_ms")  # fmt: skip
+UNDERSTOOD = {*COLUMNS, *(name for part_class in CLASSES.values() for name in field_types(part_class))}
 EMPTY = {**dict.fromkeys(COLUMNS, ""), "count": "1"}
 REMEDY = "Export the price list to see the columns, or look into docs/formats/catalogue.md."
 
@@ -57,10 +59,14 @@ def parse_catalogue(text: str, place: str) -> tuple[CatalogueItem, ...]:
 
 @dataclass(frozen=True)
 class CatalogueRead:
-    """A price list as read: good items in order (of a repeated id the last), and (line, why) of every bad one."""
+    """A price list as read: good items in order (of a repeated id the last), and (line, why) of every bad one.
+
+    `not_understood` are headings from which nothing was read.
+    """
 
     items: tuple[CatalogueItem, ...]
     bad: tuple[tuple[int, str], ...]
+    not_understood: tuple[str, ...] = ()
 
 
 def read_catalogue(
@@ -90,7 +96,7 @@ def read_catalogue(
                 bad.append((line, problem))
             else:
                 items[item.id] = item
-    return CatalogueRead(tuple(items.values()), tuple(bad))
+    return CatalogueRead(tuple(items.values()), tuple(bad), tuple(h for h in heads if h and h not in UNDERSTOOD))
 
 
 def _checked_item(heads: list[str], cells: list[str]) -> tuple[CatalogueItem | None, str]:
@@ -124,11 +130,13 @@ def _row(item: CatalogueItem) -> dict[str, object]:
     part = item.part
     more = write_part(part) if part is not None else {}
     if isinstance(part, MemoryModule):
-        row |= {"form": part.form.value, "generation": part.generation.value, "size_gib": part.size_bytes // GIB,
-                "speed_mts": part.speed_mts or "", "volts": "/".join(f"{v:g}" for v in part.volts)}  # fmt: skip
+        row |= {"form": part.form.value, "generation": part.generation.value,
+                "size_gib": f"{part.size_bytes / GIB:.12g}", "speed_mts": part.speed_mts or "",
+                "volts": "/".join(f"{v:g}" for v in part.volts)}  # fmt: skip
         more = {k: v for k, v in more.items() if k not in MEMORY_COLUMNS}
     elif isinstance(part, Drive):
-        row |= {"interface": part.interface.value, "bay_form": part.form.value, "size_gb": part.size_bytes // GB,
+        row |= {"interface": part.interface.value, "bay_form": part.form.value,
+                "size_gb": f"{part.size_bytes / GB:.12g}",
                 "height_mm": "" if part.height_mm is None else f"{part.height_mm:g}",
                 "rotational": "yes" if part.rotational else "no", "outer_mb_s": f"{part.outer_mb_s:g}",
                 "inner_mb_s": f"{part.inner_mb_s:g}", "latency_ms": f"{part.read_latency_ms:g}"}  # fmt: skip
@@ -141,9 +149,9 @@ def _item(row: dict[str, str]) -> CatalogueItem:
     more = read_more(row["more"])
     part: Part | None = None
     if group is Group.MEMORY:
-        part = _with_more(_memory(row), more, MEMORY_COLUMNS)
+        part = _with_more(_memory(row), {**_own_columns(row, MemoryModule, MEMORY_COLUMNS), **more}, MEMORY_COLUMNS)
     elif group is Group.DRIVE:
-        part = _with_more(_drive(row), more, DRIVE_COLUMNS)
+        part = _with_more(_drive(row), {**_own_columns(row, Drive, DRIVE_COLUMNS), **more}, DRIVE_COLUMNS)
     elif group in CLASSES and (group is not Group.PASTE or more):
         own = field_types(CLASSES[group])
         columns = {k: v for k, v in row.items() if v and k in own}
@@ -155,6 +163,12 @@ def _item(row: dict[str, str]) -> CatalogueItem:
     best = cheapest_offer(offers)
     price = best.total if best is not None else _price(row)  # before any rate is known
     return CatalogueItem(row["id"], group, row["title"], price, _whole(row, "count"), part, services, offers=offers)
+
+
+def _own_columns(row: dict[str, str], part_class: type[Part], taken: tuple[str, ...]) -> dict[str, str]:
+    """Attributes that stand in a column of their own name, such as `buffering` or `ecc`."""
+    own = field_types(part_class)
+    return {k: v for k, v in row.items() if v and k in own and k not in taken and k not in COLUMNS}
 
 
 def _with_more(part: MemoryModule | Drive, more: dict[str, str], taken: tuple[str, ...]) -> MemoryModule | Drive:
@@ -172,16 +186,18 @@ def _with_more(part: MemoryModule | Drive, more: dict[str, str], taken: tuple[st
 def _memory(row: dict[str, str]) -> MemoryModule:
     form, generation = _one(MemoryForm, row["form"], "form"), _one(MemoryGeneration, row["generation"], "generation")
     volts = tuple(_number(v, "volts") for v in row["volts"].split("/") if v.strip())
-    size, speed = _whole(row, "size_gib"), _whole(row, "speed_mts") if row["speed_mts"].strip() else None
-    return MemoryModule(row["title"], form, generation, size * GIB, speed, volts)
+    size, speed = _number(row["size_gib"], "size_gib"), _whole(row, "speed_mts") if row["speed_mts"].strip() else None
+    if not MIB <= size * GIB <= MOST_GIB * GIB:
+        raise ValueError(f"size_gib is {size:g}, {1 / 1024:.4f} to {MOST_GIB} is meant")
+    return MemoryModule(row["title"], form, generation, round(size * GIB), speed, volts)
 
 
 def _drive(row: dict[str, str]) -> Drive:
     interface, form = _one(DriveInterface, row["interface"], "interface"), _one(BayForm, row["bay_form"], "bay_form")
     height = _number(row["height_mm"], "height_mm") if row["height_mm"] else None
     outer, inner, latency = (_number(row[c], c) for c in ("outer_mb_s", "inner_mb_s", "latency_ms"))
-    size, turns = _whole(row, "size_gb"), row["rotational"] == "yes"
-    return Drive(row["title"], interface, form, height, size * GB, turns, outer, inner, latency)
+    size, turns = _number(row["size_gb"], "size_gb"), row["rotational"] == "yes"
+    return Drive(row["title"], interface, form, height, round(size * GB), turns, outer, inner, latency)
 
 
 def offers_text(offers: Sequence[PriceOffer]) -> str:

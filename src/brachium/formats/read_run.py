@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from brachium.core.machine.scan import Scan
+from brachium.core.machine.scanned.scan import Scan
 from brachium.core.measure.run import Run
 
 

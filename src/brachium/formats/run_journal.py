@@ -10,7 +10,7 @@ import numpy as np
 
 from brachium.core.base.arrays import frozen, time_axis
 from brachium.core.base.problems import ExpectedProblem, Problem
-from brachium.core.machine.scan import Scan
+from brachium.core.machine.scanned.scan import Scan
 from brachium.core.measure.run import Phase, Repeat, Run, RunCheck, Series, Trace
 from brachium.formats.documents import Document
 from brachium.formats.limits import MAX_COLUMNS, SHAPE, parse_json

@@ -6,7 +6,7 @@ from collections.abc import Mapping
 from dataclasses import dataclass, field
 
 from brachium.core.base.problems import ExpectedProblem
-from brachium.core.machine.scan import (
+from brachium.core.machine.scanned.scan import (
     Absent,
     Scan,
     ScannedAdapter,

@@ -21,7 +21,7 @@ from brachium.formats.documents import Document, TextDocument
 from brachium.formats.reference_table import parse_table
 from brachium.formats.sensor_log import Reading
 from brachium.formats.shop_tables import systems_from_csv, systems_to_csv
-from brachium.formats.upgrades import mappings, parts_shelf, price_list, settings
+from brachium.formats.upgrades import kinds, mappings, parts_shelf, price_list, settings
 
 T = TypeVar("T")
 
@@ -115,9 +115,11 @@ LOG_PRESETS: ShopDocument[LogReadings] = ShopDocument(
 TEMPLATES: ShopDocument[tuple[Template, ...]] = ShopDocument(
     "work_templates", Document(tuple[Template, ...], "work templates"), ()
 )
-REPASTES: ShopDocument[tuple[Repaste, ...]] = ShopDocument("repastes", Document(tuple[Repaste, ...], "repastes"), ())
+REPASTES: ShopDocument[tuple[Repaste, ...]] = ShopDocument(
+    "repastes", Document(tuple[Repaste, ...], "repastes", kinds.UPGRADES), ()
+)
 OUTCOMES: ShopDocument[tuple[JobOutcome, ...]] = ShopDocument(
-    "outcomes", Document(tuple[JobOutcome, ...], "track record"), ()
+    "outcomes", Document(tuple[JobOutcome, ...], "track record", kinds.UPGRADES), ()
 )
 EVERY = (
     SETTINGS, SHELF, PRICE_LIST, REFERENCE_TABLE, SYSTEM_TABLE, CLAIMS, CONSUMABLES, DRAWN, FIXED_BLOCKS, LOG_PRESETS,

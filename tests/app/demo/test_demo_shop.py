@@ -15,7 +15,7 @@ from brachium.app.shop.workspace import Workspace
 from brachium.app.view.cause_record import drive_verdicts
 from brachium.core.drives.health import DriveState
 from brachium.core.fit.verdict import Level
-from brachium.core.machine.scan_differences import scan_differences
+from brachium.core.machine.scanned.scan_differences import scan_differences
 from brachium.core.record.card import Waits
 from brachium.core.record.job import Stage
 from brachium.core.record.parts_shelf import PartState

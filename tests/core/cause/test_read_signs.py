@@ -17,7 +17,15 @@ from brachium.core.condition.trials import TestResult, TrialOutcome
 from brachium.core.drives.readings import HealthReading
 from brachium.core.heat.before_figures import figures_of
 from brachium.core.heat.throttle import HeldBack
-from brachium.core.machine.scan import Scan, ScannedBattery, ScannedDevice, ScannedDrive, ScannedField, ScannedPlace
+from brachium.core.machine.scanned.scan import (
+    Scan,
+    ScannedBattery,
+    ScannedDevice,
+    ScannedDrive,
+    ScannedField,
+    ScannedPlace,
+)
+from brachium.core.measure.own_tests import How, OwnResult
 from brachium.core.measure.run import RunCheck
 from brachium.core.record.checks import CheckDone
 from brachium.core.use.profile import profile_of
@@ -161,3 +169,11 @@ def test_readings_of_any_drive_count(known: Known, finished_view: JobView) -> No
     job = replace(finished_view.job, health=(HealthReading("bay-main", "", {"pending": 3}),))
     seen = states(known_of(job, finished_view.measured.before, finished_view.causes.figures))
     assert seen["health"] == "media faults"
+
+
+def test_frames_of_a_log_show_a_cap_or_none_and_typed_results_show_neither(known: Known) -> None:
+    result = OwnResult("task-1", "before", 60.0, How.FRAMES)
+    assert states(replace(known, own_results=(result,)))["cap"] == "free"
+    assert "cap" not in states(replace(known, own_results=(replace(result, how=How.TYPED),)))
+    capped = replace(result, invalid="a cap at 60 /s")
+    assert states(replace(known, own_results=(capped,)))["cap"] == "on one even step"

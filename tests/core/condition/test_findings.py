@@ -8,11 +8,11 @@ import pytest
 
 from brachium.core.condition.findings import KINDS, Finding, Severity, added_minutes, kind_of, stopping
 from brachium.core.condition.trials import tests_for as functional_tests
-from brachium.core.condition.zones import ZONES
+from brachium.core.condition.zones import ZONES, zone_title
 from brachium.core.figures.base.drawing import Dot
 from brachium.core.figures.plots.condition_map import condition_map
 from brachium.core.fit.verdict import Level
-from brachium.core.machine.machine import MachineKind
+from brachium.core.machine.kinds import MachineKind
 from brachium.core.record.job import STAGES, DataSafe, DataState, LatchLift, Stage
 from brachium.core.stage.latches import Progress, latches
 from brachium.core.stage.next_action import next_action
@@ -51,7 +51,7 @@ def test_dangerous_kinds_carry_their_caution_and_refer_to_licensed_people() -> N
 
 @pytest.mark.parametrize("kind", list(MachineKind))
 def test_every_kind_of_machine_has_a_drawing_zones_and_tests(kind: MachineKind) -> None:
-    zones = ZONES[kind]
+    zones = ZONES[kind.build]
     assert len({z.id for z in zones}) == len(zones) >= 6
     for zone in zones:
         assert zone.x >= 0 and zone.x + zone.w <= 1 and zone.y >= 0 and zone.y + zone.h <= 1
@@ -64,3 +64,9 @@ def test_every_kind_of_machine_has_a_drawing_zones_and_tests(kind: MachineKind) 
     because = drawing.regions[1].because
     assert because is not None and kind_of(findings[2]).caution in because.notes
     assert len({t.id for t in functional_tests(kind)}) == len(functional_tests(kind)) >= 8
+
+
+def test_severities_are_said_from_slight_to_bad_and_an_unknown_zone_by_its_id() -> None:
+    assert [s.words for s in Severity] == ["slight", "clear", "bad"]
+    assert zone_title(MachineKind.LAPTOP, ZONES[MachineKind.LAPTOP][1].id) == ZONES[MachineKind.LAPTOP][1].title
+    assert zone_title(MachineKind.LAPTOP, "attic") == "attic"

@@ -95,3 +95,10 @@ def test_bad_files_are_named_with_a_remedy(tmp_path: Path, content: bytes | None
     assert says in str(caught.value)
     if isinstance(caught.value, ExpectedProblem):
         assert "by hand" in str(caught.value)
+
+
+def test_what_is_counted_is_named_and_wear_only_where_nothing_else_is() -> None:
+    pending = judge(readings({"pending": 9, "used_pct": 30}), True)
+    assert "9" in pending.text and "worn out" not in pending.text
+    worn = judge(readings({"spare_pct": 4, "used_pct": 80}), True)
+    assert "worn out: 4 % spare left, 80 % of its life used" in worn.text

@@ -19,7 +19,7 @@ from brachium.core.figures.plots.screw_tray import screw_tray, tighten_figure
 from brachium.core.fit.assumptions import HEADROOM
 from brachium.core.fit.load import load_parts
 from brachium.core.fit.verdict import Level
-from brachium.core.machine.machine import MachineKind
+from brachium.core.machine.kinds import MachineKind
 from brachium.core.machine.places import with_place
 from brachium.core.record.paste import Contact, Method
 from brachium.core.record.screws import ScrewGroup

@@ -15,6 +15,7 @@ from brachium.core.machine.board_part import BoardPart
 from brachium.core.machine.card_parts import Card, RadioCard, RadioKey
 from brachium.core.machine.cooling_parts import AirPath, Cooler, Fan, FanPlug, Paste, PasteKind
 from brachium.core.machine.drive_part import BayForm, Drive, DriveInterface, M2Key
+from brachium.core.machine.kinds import MachineKind
 from brachium.core.machine.locks import Locks, LockState
 from brachium.core.machine.machine import (
     Derate,
@@ -24,7 +25,6 @@ from brachium.core.machine.machine import (
     Lead,
     LeadKind,
     Machine,
-    MachineKind,
     MemoryPlatform,
     ModuleSlot,
     Processor,

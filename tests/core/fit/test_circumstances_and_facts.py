@@ -14,14 +14,17 @@ from brachium.core.drives.readings import HealthReading
 from brachium.core.fit.circumstances_of import around_of
 from brachium.core.fit.recorded_facts import (
     can_record,
+    gap_words,
     gaps_of,
     is_typed,
     typed_value,
+    unit_of_gap,
     value_words,
     with_job_fact,
 )
 from brachium.core.fit.verdict import Gap
 from brachium.core.machine.drive_part import M2Key
+from brachium.core.machine.facts.fact_units import Unit
 from brachium.core.machine.locks import LockState
 from brachium.core.record.job import DataSafe, Job
 from brachium.core.record.shop_rules import ShopRules
@@ -74,12 +77,22 @@ def test_a_fact_goes_where_its_path_says_and_a_lock_to_the_locks() -> None:
 
 @pytest.mark.parametrize(
     ("values", "text", "value"),
-    [((30.0, 60.0), "47,5", 47.5), ((1, 2), "2", 2), (("KM-2", "another"), "KX-3", "KX-3"), ((1.0,), "much", None),
-     (("KM-2",), "", None)],
+    [((30.0, 60.0), "47,5", 47.5), ((1, 2), "2", 2), (("KM-2", "another"), "KX-3", "KX-3")],
 )  # fmt: skip
 def test_what_is_typed_becomes_a_value_of_its_kind(values: tuple[object, ...], text: str, value: object) -> None:
     gap = Gap("x", "x", values, "", 1)
     assert is_typed(gap) and typed_value(text, gap) == value
+
+
+def test_a_missing_figure_is_asked_and_typed_in_its_unit() -> None:
+    largest = Gap("slots.slot-1.max_bytes", "largest module", (4 << 30, 8 << 30), "", 5)
+    assert (
+        gap_words(largest, 4 << 30) == "4 GiB" and typed_value("8", largest) == typed_value("8 GB", largest) == 8 << 30
+    )
+    assert unit_of_gap(Gap("x.used_bytes", "in use", (1 << 30,), "", 1)) is Unit.DISK
+    for gap, text, says in ((largest, "8589934592", "thousand"), (Gap("x", "x", (1.0,), "", 1), "much", "A number")):
+        with pytest.raises(ValueError, match=says):
+            typed_value(text, gap)
 
 
 def test_choices_are_said_in_words() -> None:

@@ -13,7 +13,8 @@ from brachium.core.base.units import GB, GIB
 from brachium.core.fit.engine import evaluate
 from brachium.core.fit.every_rule import ALL_RULES
 from brachium.core.fit.verdict import Level, Verdict, worst
-from brachium.core.machine.machine import Lead, LeadKind, Machine, MachineKind, bandwidth_mb_s
+from brachium.core.machine.kinds import MachineKind
+from brachium.core.machine.machine import Lead, LeadKind, Machine, bandwidth_mb_s
 from brachium.core.machine.parts import (
     BayForm,
     Drive,

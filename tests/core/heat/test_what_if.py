@@ -90,3 +90,15 @@ def test_without_clock_or_power_there_is_nothing_to_solve(finished_view: JobView
             for s in finished_view.measured.before.sessions
         )
         assert figures_of(replace(finished_view.measured.before, sessions=sessions), 95.0).base is None
+
+
+def test_the_first_seconds_follow_the_fast_node_alone() -> None:
+    """A step in power over R = 1 K/W, C = 10 J/K: 63 % of the rise over the fast part after 10 s; a hundredth of that
+    capacity needs steps so much finer, or the explicit sum would swing."""
+    out = solve(base(limit_c=500.0), Changes())
+    rise = out.chip_trace_c - out.chip_trace_c[0]
+    at_10 = float(np.interp(10.0, out.time_s - out.time_s[0], rise))
+    assert at_10 == pytest.approx(36.0 * (1.0 - np.exp(-1.0)), rel=0.12)
+    quick = replace(base(limit_c=500.0), model=TwoNode(0.1, 200.0, 1.0, 1.0, 0.0, 0.1, 3000.0))
+    trace = solve(quick, Changes()).chip_trace_c
+    assert np.all(np.diff(trace) > -1e-6) and trace.max() < 20.0 + 80.0 + 1.0, "no swing of the explicit steps"

@@ -12,7 +12,7 @@ from brachium.core.base.band import Band
 from brachium.core.learn.correction import Z80, correction_of, coverage
 from brachium.core.learn.outcomes import ChangeOutcome, JobOutcome, Ratio
 from brachium.core.learn.summary import by_kind, by_machine, minutes_of, sales_of
-from brachium.core.machine.machine import MachineKind
+from brachium.core.machine.kinds import MachineKind
 from brachium.core.record.correction import NONE
 
 GROUPS = ("memory", "drive", "paste", "cleaning", "processor")

@@ -3,9 +3,10 @@
 from __future__ import annotations
 
 import numpy as np
+import pytest
 
-from brachium.core.learn.repastes import expectation
-from brachium.core.machine.machine import MachineKind
+from brachium.core.learn.repastes import _variances, expectation
+from brachium.core.machine.kinds import MachineKind
 from brachium.core.record.repaste import Repaste
 
 KINDS = (MachineKind.LAPTOP, MachineKind.TOWER)
@@ -57,3 +58,13 @@ def test_nothing_is_foretold_from_too_little_and_it_grows_with_the_power() -> No
     one, two = (expectation(three, MachineKind.LAPTOP, w) for w in (25.0, 50.0))
     assert one is not None and two is not None and two.mid_k == 2 * one.mid_k
     assert expectation(three, MachineKind.LAPTOP, 0.0) is None
+
+
+def test_the_kinds_variance_is_that_of_a_textbook() -> None:
+    """One-way moments by hand: kinds at 0.1 and 0.5 K/W, three jobs each, spread small, no measuring error."""
+    change = np.array([0.09, 0.10, 0.11, 0.49, 0.50, 0.51])
+    groups = [np.arange(6) < 3, np.arange(6) >= 3]
+    jobs, kinds = _variances(change, np.zeros(6), groups)
+    among = 3 * (0.1 - 0.3) ** 2 + 3 * (0.5 - 0.3) ** 2  # one degree of freedom
+    assert jobs == max(4e-4 / 4, (0.1 * 0.3) ** 2)
+    assert kinds == pytest.approx((among - 1e-4) / 3.0)

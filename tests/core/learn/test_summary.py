@@ -8,7 +8,7 @@ import pytest
 
 from brachium.core.learn.outcomes import ChangeOutcome, JobOutcome, Ratio
 from brachium.core.learn.summary import by_kind, by_machine, minutes_of, sales_of
-from brachium.core.machine.machine import MachineKind
+from brachium.core.machine.kinds import MachineKind
 
 
 def change(group: str, brought: float, price: float) -> ChangeOutcome:

@@ -8,7 +8,8 @@ from brachium.core.base.why import Origin
 from brachium.core.fit.engine import evaluate
 from brachium.core.fit.every_rule import ALL_RULES
 from brachium.core.fit.verdict import Level
-from brachium.core.machine.machine import Machine, MachineKind
+from brachium.core.machine.kinds import MachineKind
+from brachium.core.machine.machine import Machine
 from brachium.core.machine.places import PLACE_KINDS, with_feed, with_place, without_place
 from brachium.core.plan.candidates import candidates, planned
 from brachium.demo.newsroom import MACHINE

@@ -7,9 +7,9 @@ from dataclasses import replace
 import pytest
 
 from brachium.core.base.units import GB, GIB
-from brachium.core.machine.machine import MachineKind
-from brachium.core.machine.remarks import remarks
-from brachium.core.machine.scan import (
+from brachium.core.machine.kinds import MachineKind
+from brachium.core.machine.scanned.remarks import remarks
+from brachium.core.machine.scanned.scan import (
     Absent,
     Scan,
     ScannedBattery,
@@ -18,7 +18,7 @@ from brachium.core.machine.scan import (
     ScannedModule,
     ScannedPlace,
 )
-from brachium.core.machine.scan_rows import scan_rows
+from brachium.core.machine.scanned.scan_rows import scan_rows
 from brachium.demo.newsroom import MACHINE
 
 GOOD = ScannedBattery(True, 35.0, 44.0, "Wh", 35 / 44, 120)
@@ -73,3 +73,10 @@ def test_rows_hold_everything_with_raw_value_and_source() -> None:
     assert rows[4][1] == "8 GiB DDR3-1600 1.5 V, 1.35 V, doubtful: its checksum is wrong"
     assert rows[5][1] == "500 GB SATA disk, 6.0 Gbps of 6.0 Gbps" and rows[6][1] == "35.0 of 44.0 Wh"
     assert rows[7] == ("identity serial", "not read", "it may only be read with more rights", "run it as root")
+
+
+def test_a_place_of_unknown_size_counts_nothing() -> None:
+    unknown = replace(PLACE, handle=2, size_bytes=None)
+    assert not remarks(MACHINE, replace(CALM, places=(PLACE, unknown), fields=(usable(7.5),)))
+    found = remarks(MACHINE, replace(CALM, places=(PLACE, unknown), fields=(usable(3.2),)))
+    assert [r.text for r in found] == ["The system uses 3.2 GiB of 8 GiB fitted"]

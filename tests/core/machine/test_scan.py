@@ -13,12 +13,14 @@ from brachium.core.base.units import GIB
 from brachium.core.base.why import Origin
 from brachium.core.fit.engine import evaluate
 from brachium.core.fit.every_rule import ALL_RULES
-from brachium.core.machine.from_scan import filled_from_scan, link_mb_s, machine_of
-from brachium.core.machine.machine import Fitted, Machine, MachineKind, bandwidth_mb_s
+from brachium.core.machine.kinds import MachineKind
+from brachium.core.machine.machine import Fitted, Machine, bandwidth_mb_s
 from brachium.core.machine.parts import MemoryModule
 from brachium.core.machine.power_parts import Battery
-from brachium.core.machine.scan import Scan, ScannedDrive, ScannedField, ScannedModule, ScannedPlace
-from brachium.core.machine.scan_differences import scan_differences, with_scanned
+from brachium.core.machine.scanned.from_scan import filled_from_scan, machine_of
+from brachium.core.machine.scanned.places_on_links import link_mb_s
+from brachium.core.machine.scanned.scan import Scan, ScannedDrive, ScannedField, ScannedModule, ScannedPlace
+from brachium.core.machine.scanned.scan_differences import scan_differences, with_scanned
 from brachium.core.record.job import Job
 from brachium.demo.newsroom import MACHINE
 from brachium.formats.scan_plain import scan_from_plain
@@ -41,7 +43,7 @@ def test_the_demo_laptop_read_from_its_tree_is_the_demo_laptop(scan: Scan) -> No
     assert bandwidth_mb_s(machine, machine.configuration()) == 12_800.0
     bay = machine.bays[0]
     assert (bay.link_mb_s, bay.max_height_mm) == (300.0, None), "the negotiated speed, and a height nobody knows"
-    assert machine.origin("identity.serial") is Origin.SCANNED and machine.origin("identity.year") is Origin.TYPED
+    assert machine.origin("identity.serial") is Origin.SCANNED and machine.origin("identity.year") is Origin.ASSUMED
     verdicts = evaluate(ALL_RULES, machine, machine.configuration())
     assert {v.rule for v in verdicts} >= {"MEM-FORM", "MEM-CHAN", "STO-IF"}
 
@@ -75,7 +77,7 @@ def test_a_worn_battery_is_a_difference_and_one_told_in_ah_has_no_energy(scan: S
     in_ah = replace(scan, batteries=(replace(was, unit="Ah", full_wh=None, design_wh=None),), packs=())
     told = filled_from_scan(MACHINE.with_part("battery", None), in_ah).configuration().parts["battery"]
     assert isinstance(told, Battery) and told.full_wh is None and told.design_wh is None
-    by_volts = replace(in_ah, batteries=(replace(was, unit="Ah", design_wh=40.0, health=0.5),))
+    by_volts = replace(in_ah, batteries=(replace(was, unit="Ah", full_wh=None, design_wh=40.0, health=0.5),))
     told = filled_from_scan(MACHINE.with_part("battery", None), by_volts).configuration().parts["battery"]
     assert isinstance(told, Battery) and (told.full_wh, told.design_wh) == (20.0, 40.0), "charge x design voltage"
 

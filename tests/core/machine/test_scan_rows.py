@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from brachium.core.base.units import GIB
-from brachium.core.machine.scan import (
+from brachium.core.machine.scanned.scan import (
     Absent,
     Scan,
     ScannedBattery,
@@ -16,7 +16,7 @@ from brachium.core.machine.scan import (
     ScannedSlot,
     ScannedSupply,
 )
-from brachium.core.machine.scan_rows import scan_rows
+from brachium.core.machine.scanned.scan_rows import scan_rows
 
 WHOLE = Scan(
     (ScannedField("memory.usable_bytes", 8 * GIB, "8589934592", "/proc/meminfo"),),

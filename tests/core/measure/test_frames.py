@@ -94,3 +94,10 @@ def test_bad_frame_logs_name_place_and_remedy(tmp_path: Path, text: str, says: s
     with pytest.raises(ExpectedProblem, match=says) as caught:
         read_frame_log(tmp_path / "f.csv")
     assert "f.csv" in caught.value.text and caught.value.remedy
+
+
+def test_a_slow_frame_among_slow_ones_is_no_stutter() -> None:
+    """2.5 times those around it and 8 ms more: 32 ms among 20 ms is neither, 60 ms is both."""
+    calm = np.full(400, 20.0)
+    assert frame_figures(np.where(np.arange(400) % 50 == 0, 32.0, calm)).stutters == 0
+    assert frame_figures(np.where(np.arange(400) == 90, 60.0, calm)).stutters == 1

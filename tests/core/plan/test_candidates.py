@@ -6,7 +6,8 @@ from dataclasses import replace
 from decimal import Decimal
 
 from brachium.core.base.units import GIB
-from brachium.core.machine.machine import Fitted, Machine, MachineKind, ModuleSlot
+from brachium.core.machine.kinds import MachineKind
+from brachium.core.machine.machine import Fitted, Machine, ModuleSlot
 from brachium.core.machine.memory_part import MemoryForm, MemoryGeneration, MemoryModule
 from brachium.core.plan.candidates import Candidate, CatalogueItem, Group, candidates
 

@@ -11,7 +11,9 @@ import pytest
 from brachium.app.view.job_view import JobView
 from brachium.core.choose.front import build_front
 from brachium.core.choose.plan_space import Limits
-from brachium.core.plan.candidates import CatalogueItem, candidates
+from brachium.core.machine.kinds import MachineKind
+from brachium.core.machine.processor_part import ProcessorPart
+from brachium.core.plan.candidates import CatalogueItem, Group, candidates
 from brachium.core.plan.prefilter import SMALL, worth_judging
 from brachium.core.work.effort import Effort
 from brachium.demo.newsroom import MACHINE
@@ -56,3 +58,17 @@ def test_a_long_list_loses_nothing_of_the_front(finished_view: JobView) -> None:
 @pytest.mark.parametrize("gone", ["mem-8-dimm", "mem-8-d4", "nvme-500"])
 def test_what_never_fits_is_left_out(gone: str) -> None:
     assert not any(i.id.endswith(gone) for i in worth_judging(MACHINE, long_list(32)))
+
+
+def test_an_unknown_socket_keeps_every_processor_and_a_known_one_its_own_and_those_of_listed_boards() -> None:
+    price = Decimal(10)
+    chips = [
+        CatalogueItem(f"p{k}", Group.PROCESSOR, "p", price, 1, ProcessorPart("p", f"S-{k}")) for k in range(SMALL + 1)
+    ]
+    tower = replace(MACHINE, kind=MachineKind.TOWER)
+
+    def kept(socket: str | None) -> set[str]:
+        platform = replace(tower.platform, board=replace(tower.platform.board, socket=socket))
+        return {i.id for i in worth_judging(replace(tower, platform=platform), chips)}
+
+    assert kept("S-3") == {"p3"} and len(kept(None)) == SMALL + 1

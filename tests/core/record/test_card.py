@@ -6,8 +6,22 @@ from dataclasses import replace
 
 import pytest
 
+from brachium.core.machine.scanned.scan import Scan, ScannedDrive
 from brachium.core.record.card import Waits, card_of
-from brachium.core.record.job import KEPT, WAITS_OWNER, WAITS_PARTS, DataSafe, DataState, Hold, Job, Stage
+from brachium.core.record.comeback import drives_changed
+from brachium.core.record.job import (
+    IMPORTED,
+    KEPT,
+    LOCAL,
+    SIMULATED,
+    WAITS_OWNER,
+    WAITS_PARTS,
+    DataSafe,
+    DataState,
+    Hold,
+    Job,
+    Stage,
+)
 from brachium.core.stage.latches import Progress, latches
 from brachium.core.stage.next_action import next_action
 from brachium.demo.newsroom import newsroom_job
@@ -61,3 +75,21 @@ def test_an_after_run_that_proves_nothing_shuts_the_way_to_hand_over() -> None:
 def test_a_machine_that_stands_still_is_taken_up_again(on: str, command: str) -> None:
     action = next_action(replace(JOB, hold=Hold(on, "note")), Progress(), 60.0, None)
     assert action.command == command
+
+
+@pytest.mark.parametrize(
+    ("bench", "simulated_as", "can"),
+    [(LOCAL, "", True), (SIMULATED, "", True), ("none", "", False), (IMPORTED, "tern", True)],
+)
+def test_only_this_machine_or_a_simulated_one_is_scanned_from_here(bench: str, simulated_as: str, can: bool) -> None:
+    assert replace(JOB, bench=bench, simulated_as=simulated_as).can_be_scanned is can
+
+
+def test_a_drive_that_came_back_is_told_by_size_and_kind() -> None:
+    (drive,) = newsroom_job().machine.configuration().drives().values()
+    name = "sda"
+    same = ScannedDrive(name, "SATA", drive.size_bytes, None, None, None, drive.rotational, "6.0 Gbps", "6.0 Gbps")
+    assert drives_changed(newsroom_job().machine, Scan(drives=(same,))) == ()
+    for other in (replace(same, rotational=not drive.rotational), replace(same, size_bytes=2 * drive.size_bytes)):
+        (found,) = drives_changed(newsroom_job().machine, Scan(drives=(other,)))
+        assert (found.recorded != found.seen and "GB" in found.seen) or "TB" in found.seen

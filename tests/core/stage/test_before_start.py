@@ -7,8 +7,8 @@ from dataclasses import replace
 import pytest
 
 from brachium.core.condition.trials import TestResult, TrialOutcome
-from brachium.core.machine.machine import MachineKind
-from brachium.core.machine.scan import Scan, ScannedAdapter, ScannedBattery, ScannedSupply
+from brachium.core.machine.kinds import MachineKind
+from brachium.core.machine.scanned.scan import Scan, ScannedAdapter, ScannedBattery, ScannedSupply
 from brachium.core.record.job import Job
 from brachium.core.stage.before_start import power_warnings
 from brachium.demo.newsroom import newsroom_job

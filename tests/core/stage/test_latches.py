@@ -53,7 +53,8 @@ def test_where_a_job_stands_and_what_comes_next(job: Job, progress: Progress, st
 
 def test_a_closed_latch_says_what_is_missing_and_a_reason_lifts_it() -> None:
     closed = latches(NEW, Progress())
-    assert all(not latch.open and latch.missing for latch in closed.values())
+    assert [s for s, latch in closed.items() if latch.open] == [Stage.CHOOSE], "its places are recorded"
+    assert all(latch.open or latch.missing for latch in closed.values())
     assert set(closed) == set(STAGES[1:])
     assert "data" in closed[Stage.MEASURE].missing and closed[Stage.MEASURE].remedy is Stage.TAKE_IN
     lifted = replace(NEW, lifts=(LatchLift(Stage.MEASURE, "drive is empty, owner present", "today"),))
@@ -151,7 +152,11 @@ def test_a_machine_that_does_not_start_goes_on_without_a_before_run() -> None:
     dead = replace(PLANNED, no_before="does not start")
     opened = latches(dead, Progress(plan_level=Level.FITS, steps_open=3, steps_total=3))
     assert all(opened[s].open for s in (Stage.MEASURE, Stage.FIND_CAUSE, Stage.CHOOSE, Stage.WORK))
-    assert not latches(PLANNED, Progress(plan_level=Level.FITS))[Stage.CHOOSE].open
+    measured_first = latches(PLANNED, Progress(plan_level=Level.FITS))
+    assert not measured_first[Stage.FIND_CAUSE].open and not measured_first[Stage.WORK].open
+    assert measured_first[Stage.CHOOSE].open, "whether a part fits needs a place, and no measurement"
+    placeless = latches(replace(PLANNED, machine=Machine()), Progress(plan_level=Level.FITS))
+    assert not placeless[Stage.CHOOSE].open and placeless[Stage.CHOOSE].remedy is Stage.TAKE_IN
     assert next_action(replace(dead, plan=()), Progress(), 33.0, None).command == "go.choose"
 
 

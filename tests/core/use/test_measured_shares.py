@@ -56,3 +56,9 @@ def test_a_job_uses_what_it_was_told() -> None:
 
 def test_an_unknown_profile_is_the_first_one() -> None:
     assert profile_of("of a newer program") is PROFILES[0] and profile_of(PROFILES[2].id) is PROFILES[2]
+
+
+def test_a_group_that_the_profile_does_not_know_is_shared_equally() -> None:
+    alone = replace(VIDEO, shares={"single": 1.0})
+    found = measured_use(alone, (limit(storage=0.5, thread=0.5),))
+    assert found is not None and found.shares["random"] == found.shares["sequential"] == pytest.approx(0.25)

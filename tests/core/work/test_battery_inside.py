@@ -6,7 +6,8 @@ from dataclasses import replace
 
 import pytest
 
-from brachium.core.machine.machine import Machine, MachineKind
+from brachium.core.machine.kinds import MachineKind
+from brachium.core.machine.machine import Machine
 from brachium.core.plan.candidates import Candidate, candidates
 from brachium.core.work.step import Step
 from brachium.core.work.steps import steps_for

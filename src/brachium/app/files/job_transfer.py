@@ -15,7 +15,7 @@ from brachium.app.shop.workspace import AFTER, BEFORE, Workspace
 from brachium.core.base.problems import ExpectedProblem, Problem
 from brachium.core.base.units import many
 from brachium.core.machine.machine import Identity, Machine
-from brachium.core.machine.scan import Scan
+from brachium.core.machine.scanned.scan import Scan
 from brachium.core.record.job import IMPORTED, Job
 from brachium.formats.job_archive import ArchivedRun, ReadArchive, read_archive, write_archive
 from brachium.formats.read_run import ReadRun

@@ -10,7 +10,8 @@ from brachium.app.shop.workspace import Workspace
 from brachium.core.base.marks import as_new
 from brachium.core.base.problems import ExpectedProblem
 from brachium.core.base.why import Origin
-from brachium.core.machine.machine import Machine, MachineKind
+from brachium.core.machine.kinds import MachineKind
+from brachium.core.machine.machine import Machine
 from brachium.core.record.job import Job
 
 READ_OFF = (Origin.SCANNED, Origin.MEASURED, Origin.LOGGED, Origin.FITTED, Origin.COMPUTED)
@@ -29,7 +30,7 @@ def copy_of(job: Job, job_id: str, name: str, serial: str = "") -> Job:
 
 def new_record(workspace: Workspace) -> str:
     """An empty record for a machine that is entered by hand; returns its id."""
-    job = Job(free_job_id(workspace, "machine"), "New machine", Machine(kind=MachineKind.SMALL_DESKTOP))
+    job = Job(free_job_id(workspace, "machine"), "New machine", Machine(kind=MachineKind.NOT_KNOWN))
     workspace.add_job(job)
     return job.id
 

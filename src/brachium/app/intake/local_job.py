@@ -7,9 +7,9 @@ from dataclasses import replace
 from brachium.app.shop.free_job_id import free_job_id
 from brachium.app.shop.workspace import Workspace, now_text
 from brachium.app.view.cause_record import readings_of
-from brachium.core.machine.from_scan import filled_from_scan
 from brachium.core.machine.machine import Machine
-from brachium.core.machine.scan import Scan
+from brachium.core.machine.scanned.from_scan import filled_from_scan
+from brachium.core.machine.scanned.scan import Scan
 from brachium.core.record.job import LOCAL, Job
 from brachium.formats.scan_plain import scan_from_plain
 from brachium_probe import scan as scanner

@@ -7,7 +7,7 @@ from pathlib import Path
 
 from brachium.app.intake.local_job import scan_tree
 from brachium.core.base.problems import from_os_error
-from brachium.core.machine.scan import Scan
+from brachium.core.machine.scanned.scan import Scan
 from brachium.core.record.job import LOCAL, Job
 from brachium_probe.tree import Tree
 

@@ -14,7 +14,7 @@ from brachium.devices.protocols import Bench
 
 def bench_of(view: JobView, role: str, speed: float | None) -> Bench | None:
     """The bench that a job's machine stands on, as a role asks for it. Raises as `bench_for` does."""
-    put_back = bool(view.standing.progress.after_refused)
+    put_back = view.measured.after is not None and bool(view.standing.progress.after_refused)
     return bench_for(view.job, role, speed, view.choice.chosen(), put_back)
 
 

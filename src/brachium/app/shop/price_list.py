@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+import re
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass, replace
 from decimal import Decimal
 from pathlib import Path
@@ -20,13 +21,14 @@ LARGEST = 24 << 20
 
 @dataclass(frozen=True)
 class Preview:
-    """What a file would change: items by what happens to them, and (line, why) of bad lines."""
+    """What a file would change: items by what happens to them, (line, why) of bad lines, headings not understood."""
 
     path: Path
     new: tuple[CatalogueItem, ...]
     changed: tuple[CatalogueItem, ...]
     same: int
     bad: tuple[tuple[int, str], ...]
+    not_understood: tuple[str, ...] = ()
 
     @property
     def items(self) -> tuple[CatalogueItem, ...]:
@@ -49,7 +51,7 @@ def preview_list(
     items = with_weighed_offers(read.items, settings_of(workspace).rates)
     new = tuple(i for i in items if i.id not in known)
     changed = tuple(i for i in items if i.id in known and i != known[i.id])
-    return Preview(path, new, changed, len(items) - len(new) - len(changed), read.bad)
+    return Preview(path, new, changed, len(items) - len(new) - len(changed), read.bad, read.not_understood)
 
 
 def merge_lists(present: tuple[CatalogueItem, ...], found: Preview) -> tuple[CatalogueItem, ...]:
@@ -71,3 +73,18 @@ def with_price(items: tuple[CatalogueItem, ...], item_id: str, price: Decimal) -
 def export_list(workspace: Workspace, path: Path) -> None:
     """Write the list as CSV. Raises EnvironmentProblem; nothing is left half written."""
     write_atomically(path, catalogue_text(workspace.catalogue).encode())
+
+
+def with_added(items: Sequence[CatalogueItem], item: CatalogueItem) -> tuple[CatalogueItem, ...]:
+    """The list with one entry more, under an id that none has."""
+    base = re.sub(r"[^a-z0-9]+", "-", item.title.lower()).strip("-")[:40] or "part"
+    taken, made, number = {i.id for i in items}, base, 1
+    while made in taken:
+        number += 1
+        made = f"{base}-{number}"
+    return (*items, replace(item, id=made))
+
+
+def with_item(items: Sequence[CatalogueItem], item: CatalogueItem) -> tuple[CatalogueItem, ...]:
+    """The list with an entry in the place of the one with its id."""
+    return tuple(item if i.id == item.id else i for i in items)

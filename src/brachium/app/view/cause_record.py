@@ -10,16 +10,14 @@ from brachium.core.cause.read_signs import Known
 from brachium.core.drives.health import DriveVerdict, judge
 from brachium.core.drives.readings import HealthReading
 from brachium.core.heat.before_figures import BeforeFigures
-from brachium.core.machine.machine import MachineKind
-from brachium.core.machine.scan import Scan
+from brachium.core.machine.kinds import PORTABLE
+from brachium.core.machine.scanned.scan import Scan
 from brachium.core.measure.run import Run
 from brachium.core.record.checks import CheckDone, SwapTry
 from brachium.core.record.drive_states import failing_places
 from brachium.core.record.job import Job
 from brachium.core.record.use_of_job import typed_use
 from brachium.core.stage.before_start import power_warnings
-
-UNCABLED = (MachineKind.LAPTOP, MachineKind.HANDHELD)
 
 
 def known_of(job: Job, run: Run | None, figures: BeforeFigures | None) -> Known:
@@ -33,7 +31,7 @@ def known_of(job: Job, run: Run | None, figures: BeforeFigures | None) -> Known:
 
 def drive_verdicts(job: Job) -> Mapping[str, DriveVerdict]:
     """A verdict for every place with a drive."""
-    cabled = job.machine.kind not in UNCABLED
+    cabled = job.machine.kind not in PORTABLE
     return {
         place: judge([h for h in job.health if h.place == place], cabled)
         for place in job.machine.configuration().drives()

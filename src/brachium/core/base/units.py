@@ -5,6 +5,7 @@ from __future__ import annotations
 import math
 from decimal import ROUND_HALF_UP, Decimal
 
+MIB = 1 << 20
 GIB = 1024**3
 GB = 1000**3
 

@@ -19,6 +19,7 @@ class Origin(StrEnum):
     FITTED = "fitted"
     PLANNED = "plan"
     LOGGED = "logged"
+    TYPICAL = "typical"
 
 
 @dataclass(frozen=True)

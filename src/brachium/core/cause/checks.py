@@ -6,9 +6,9 @@ from dataclasses import dataclass
 
 from brachium.core.cause.kinds import HEAT
 from brachium.core.cause.signs import Sign, sign
-from brachium.core.machine.machine import Machine, MachineKind
+from brachium.core.machine.kinds import PORTABLE
+from brachium.core.machine.machine import Machine
 
-PORTABLE = (MachineKind.LAPTOP, MachineKind.HANDHELD)
 BESIDE = 0.25
 HOT = "Hot heatsinks: let it cool before you touch it."
 LIVE = "Shut down, unplug, take the battery out or unplug it first, hold the power button 10 s; wrist strap."

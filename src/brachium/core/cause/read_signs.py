@@ -35,8 +35,9 @@ from brachium.core.condition.trials import TestResult, TrialOutcome
 from brachium.core.drives.health import DriveVerdict
 from brachium.core.heat.before_figures import BeforeFigures
 from brachium.core.heat.throttle import HeldBack
-from brachium.core.machine.machine import Machine, MachineKind, bandwidth_mb_s, channel_sizes, possible_channels
-from brachium.core.machine.scan import Scan
+from brachium.core.machine.kinds import PORTABLE
+from brachium.core.machine.machine import Machine, bandwidth_mb_s, channel_sizes, possible_channels
+from brachium.core.machine.scanned.scan import Scan
 from brachium.core.machine.system_drive import system_drive
 from brachium.core.measure.own_tests import OwnResult
 from brachium.core.measure.run import Run
@@ -119,7 +120,7 @@ def _power(known: Known) -> list[Observation]:
 
 def _supply(known: Known) -> list[Observation]:
     """Battery and adapter of a machine that has them."""
-    if known.machine.kind not in (MachineKind.LAPTOP, MachineKind.HANDHELD):
+    if known.machine.kind not in PORTABLE:
         return []
     out = _battery(known)
     tried = {t.id: t.outcome for t in known.tried}

@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 from enum import StrEnum
 
-from brachium.core.machine.machine import MachineKind
+from brachium.core.machine.kinds import MachineKind
 
 
 class TrialOutcome(StrEnum):
@@ -70,4 +70,4 @@ _OWN: dict[MachineKind, tuple[FunctionalTest, ...]] = {
 
 def tests_for(kind: MachineKind) -> tuple[FunctionalTest, ...]:
     """The tests of a kind of machine, in the order people try them."""
-    return (*_EVERY[:3], *_OWN[kind], *_EVERY[3:])
+    return (*_EVERY[:3], *_OWN[kind.build], *_EVERY[3:])

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from brachium.core.machine.machine import MachineKind
+from brachium.core.machine.kinds import MachineKind
 
 
 @dataclass(frozen=True)
@@ -77,4 +77,4 @@ ZONES: dict[MachineKind, tuple[Zone, ...]] = {
 
 def zone_title(kind: MachineKind, zone_id: str) -> str:
     """The name of a zone; its id where this kind of machine has none of that name (the kind was changed)."""
-    return next((z.title for z in ZONES[kind] if z.id == zone_id), zone_id)
+    return next((z.title for z in ZONES[kind.build] if z.id == zone_id), zone_id)

@@ -8,6 +8,7 @@ from typing import Any
 from brachium.core.base.why import Origin
 from brachium.core.fit.verdict import Gap
 from brachium.core.machine.cooling_parts import Cooler
+from brachium.core.machine.facts.open_facts import UNSAID
 from brachium.core.machine.machine import Lead, LeadKind, Machine
 from brachium.core.machine.parts import Drive, DriveInterface, Part
 from brachium.core.machine.platform import BATTERY, COOLER, SUPPLY
@@ -35,7 +36,7 @@ def with_fact(machine: Machine, key: str, value: object) -> Machine:
     else:
         filled = _put(machine, key.split("."), value)
     origins = {k: v for k, v in machine.origins.items() if k != key}
-    return replace(filled, origins=origins if value is None else {**origins, key: Origin.TYPED})
+    return replace(filled, origins=origins if value in UNSAID else {**origins, key: Origin.TYPED})
 
 
 def fact_of(machine: Machine, key: str) -> object:

@@ -9,6 +9,7 @@ from typing import Any
 from brachium.core.base.typed_numbers import typed_float, typed_int
 from brachium.core.fit.fill import fillable, with_fact
 from brachium.core.fit.verdict import Gap, Verdict
+from brachium.core.machine.facts.fact_units import Unit, figure, figure_words, unit_of
 from brachium.core.record.job import Job
 
 LOCKS = "locks."
@@ -47,15 +48,32 @@ def value_words(value: object, unit: str = "") -> str:
     return f"{value} {unit}".rstrip()
 
 
-def typed_value(text: str, gap: Gap) -> object | None:
-    """What was typed for a fact, of the kind that its values have; None where it is no such value."""
-    kind = type(gap.values[0])
+def unit_of_gap(gap: Gap) -> Unit:
+    """The unit in which a missing figure is asked for and typed; sizes in GiB or GB, never bytes."""
+    numeric = type(gap.values[0]) in (int, float)
+    return unit_of(gap.key.rpartition(".")[2], "bays" in gap.key) if numeric else Unit.NONE
+
+
+def gap_words(gap: Gap, value: object) -> str:
+    """One of its values for people: `8 GiB`, `yes`, `1.35 and 1.5`."""
+    unit = unit_of_gap(gap)
+    if unit is not Unit.NONE and isinstance(value, int | float):
+        return f"{figure_words(value, unit)} {unit.value.sign}".rstrip()
+    return value_words(value)
+
+
+def typed_value(text: str, gap: Gap) -> object:
+    """What was typed for a fact, of the kind that its values have. Raises ValueError with a sentence for people."""
+    kind, unit = type(gap.values[0]), unit_of_gap(gap)
     if kind is str:
-        return text or None
+        return text
+    if unit is not Unit.NONE:
+        value = figure(text, unit)
+        return round(value) if kind is int else value
     try:
-        return typed_int(text) if kind is int else typed_float(text) if kind is float else None
+        return typed_int(text) if kind is int else typed_float(text)
     except ValueError:
-        return None
+        raise ValueError("A whole number." if kind is int else "A number.") from None
 
 
 def is_typed(gap: Gap) -> bool:

@@ -32,7 +32,11 @@ def read_label(text: str) -> tuple[str, Label] | None:
 
 
 def _said(label: Label) -> int:
-    return sum(getattr(label, f.name) not in (None, 1, ()) for f in fields(label) if f.name != "not_understood")
+    return sum(
+        getattr(label, f.name) not in (None, 1, ())
+        for f in fields(label)
+        if f.name not in ("not_understood", "understood")
+    )
 
 
 def _fitness(kind: str, label: Label) -> tuple[int, int, bool]:

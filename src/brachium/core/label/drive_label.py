@@ -6,10 +6,10 @@ Sizes are decimal as on labels; link words are those of SATA-IO (1.5, 3, 6 Gb/s)
 from __future__ import annotations
 
 import re
-from dataclasses import dataclass, fields
+from dataclasses import dataclass, field, fields
 
 from brachium.core.base.units import GB
-from brachium.core.label.words import LabelWords
+from brachium.core.label.words import LabelWords, Understood
 from brachium.core.machine.drive_part import BayForm, DriveInterface, M2Key
 from brachium.core.machine.links import PCIE_LANE_MB_S, SATA_GEN_MB_S
 
@@ -35,6 +35,7 @@ class DriveLabel:
     link_mb_s: float | None = None
     sector_bytes: int | None = None
     not_understood: tuple[str, ...] = ()
+    understood: Understood = field(default=(), compare=False)
 
     @property
     def left_open(self) -> tuple[str, ...]:
@@ -56,7 +57,7 @@ class _Reader(LabelWords):
     def label(self) -> DriveLabel:
         for read in (self._size, self._rotation, self._sectors, self._link, self._form, self._kind):
             read()
-        return DriveLabel(**self.said, not_understood=self.not_understood)  # type: ignore[arg-type]
+        return DriveLabel(**self.said, not_understood=self.not_understood, understood=self.understood)  # type: ignore[arg-type]
 
     def _size(self) -> None:
         self.take(
@@ -121,4 +122,7 @@ class _Reader(LabelWords):
         self.take_words((
             (r"ssd|solid[- ]state(?:\s+drive)?", {"rotational": False}),
             (r"hdd|hard[- ]?(?:disk|drive)|disk|spinning", {"rotational": True}),
+            (r"e-?mmc", {"interface": INTERFACE.EMMC, "form": BAY.SOLDERED, "rotational": False}),
+            (r"sas", {"interface": INTERFACE.SAS}), (r"usb(?: drive)?", {"interface": INTERFACE.USB}),
+            (r"drive", {}),
         ))  # fmt: skip

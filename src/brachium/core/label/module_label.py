@@ -8,7 +8,7 @@ open stays open, and words that mean nothing here are given back, never dropped.
 from __future__ import annotations
 
 import re
-from dataclasses import dataclass, fields
+from dataclasses import dataclass, field, fields
 
 from brachium.core.label.memory_grades import (
     DDR3_CAS,
@@ -21,7 +21,7 @@ from brachium.core.label.memory_grades import (
     cas_of,
     rate_mts,
 )
-from brachium.core.label.words import LabelWords
+from brachium.core.label.words import LabelWords, Understood
 from brachium.core.machine.memory_part import Buffering, MemoryForm, MemoryGeneration
 
 FORM, GENERATION = MemoryForm, MemoryGeneration
@@ -32,9 +32,10 @@ KINDS: dict[str, tuple[MemoryForm, Buffering, bool]] = {
     "R": (FORM.DIMM, Buffering.REGISTERED, True), "P": (FORM.DIMM, Buffering.REGISTERED, True),
     "L": (FORM.DIMM, Buffering.LOAD_REDUCED, True), "F": (FORM.DIMM, Buffering.FULLY_BUFFERED, True),
 }  # fmt: skip
-PART = r"(?:\s?[-_]\s?(?:\d{1,5}|(?!CL?\d)[A-Z]{1,2}\d{0,2}|XT)|\s(?:\d{1,3}|(?!CL?\d)[A-Z]{1,2}\d{1,2}|[SUERLTPF]))"
+PART = (r"(?:\s?[-_]\s?(?:\d{1,5}|(?!CL?\d)[A-Z]{1,2}\d{0,2}|XT)"
+        r"|\s(?:\d{1,3}|(?!CL?\d|X\d)[A-Z]{1,2}\d{1,2}|[SUERLTPF](?!o-?dimm)))")  # fmt: skip
 GRADE = (r"\bPC\s*-?(?:(?P<gen>[2345])(?=\s?(?:LV|L|U|[-_ ])\s?[-_]?\s?\d{3}|\d{4}))?\s?(?P<low>LV|L|U)?\s?[-_]?\s?"
-         rf"(?P<number>\d{{2,5}})(?P<rest>\s?[A-Z]{{0,2}}{PART}*)(?!\w|[.,/]\d)")  # fmt: skip
+         rf"(?P<number>\d{{2,5}})(?P<rest>(?:\s?(?!so-?\s?dimm)[A-Z]{{0,2}}){PART}*)(?!\w|[.,/]\d)")  # fmt: skip
 
 
 @dataclass(frozen=True)
@@ -56,6 +57,7 @@ class ModuleLabel:
     cas: float | None = None
     count: int = 1
     not_understood: tuple[str, ...] = ()
+    understood: Understood = field(default=(), compare=False)
 
     @property
     def left_open(self) -> tuple[str, ...]:
@@ -80,7 +82,7 @@ class _Reader(LabelWords):
                      self._volts, lambda: self.take_words(_WORDS), self._bare_rate, self._loose_kind):  # fmt: skip
             read()
         self._usual_volts()
-        return ModuleLabel(**self.said, not_understood=self.not_understood)  # type: ignore[arg-type]
+        return ModuleLabel(**self.said, not_understood=self.not_understood, understood=self.understood)  # type: ignore[arg-type]
 
     def _ranks(self) -> None:
         """`2Rx8`, `1 R x 16`, `4DRx4`, `2S2Rx4`: package ranks, then how they are stacked, then chip width [bits]."""
@@ -107,6 +109,16 @@ class _Reader(LabelWords):
             whole = r"(?<![\w.,-])(?P<count>[1-9])\s*x\s*(?P<size>\d{1,3})(?P<unit>)(?![\w.-])"
             self.take(whole, found)
         self.take(r"\bkit of ([2-8])\b", lambda m: self.say(count=int(m[1])))
+        self.take(r"\bin ([2-8]) (?:sticks|modules)\b", self._shared_out)
+
+    def _shared_out(self, m: re.Match[str]) -> bool:
+        """`6gb in 3 sticks`: the size is that of all of them."""
+        size, count = self.said.get("size_mib"), int(m[1])
+        if not isinstance(size, int) or size % count or "count" in self.said:
+            return False
+        self.said["size_mib"] = size // count
+        self.say(count=count)
+        return True
 
     def _grade(self) -> None:
         """`PC3L-12800S-11-13-B4`, `PC4-2400T-SA1-11`, `PC2-6400S-666-12`, `PC2700U-25330`: by the rules of each."""
@@ -263,6 +275,7 @@ _WORDS: tuple[tuple[str, dict[str, object]], ...] = (
     (r"registered|reg|buffered", {"buffering": Buffering.REGISTERED, "ecc": True}),
     (r"(?:non|no|without)[- ]?ecc", {"ecc": False}),
     (r"ecc", {"ecc": True}),
+    (r"memory|ram|sticks?|modules?", {}),
 )  # fmt: skip
 
 

@@ -6,9 +6,9 @@ Power = volts x amps and capacity [Wh] = volts x [Ah] where the label gives both
 from __future__ import annotations
 
 import re
-from dataclasses import dataclass, fields
+from dataclasses import dataclass, field, fields
 
-from brachium.core.label.words import LabelWords
+from brachium.core.label.words import LabelWords, Understood
 
 
 @dataclass(frozen=True)
@@ -23,6 +23,7 @@ class AdapterLabel:
     plug: str | None = None
     polarity: str | None = None
     not_understood: tuple[str, ...] = ()
+    understood: Understood = field(default=(), compare=False)
 
     @property
     def left_open(self) -> tuple[str, ...]:
@@ -40,6 +41,7 @@ class BatteryLabel:
     design_mah: float | None = None
     cells: int | None = None
     not_understood: tuple[str, ...] = ()
+    understood: Understood = field(default=(), compare=False)
 
     @property
     def left_open(self) -> tuple[str, ...]:
@@ -56,6 +58,7 @@ class SupplyLabel:
     form: str | None = None
     connectors: tuple[tuple[str, int], ...] | None = None
     not_understood: tuple[str, ...] = ()
+    understood: Understood = field(default=(), compare=False)
 
     @property
     def left_open(self) -> tuple[str, ...]:
@@ -110,7 +113,7 @@ def read_adapter_label(text: str) -> AdapterLabel:
     supply = r.said.get("volts"), r.said.get("amps")
     if isinstance(supply[0], float) and isinstance(supply[1], float):
         r.say(rated_w=round(supply[0] * supply[1], 1))
-    return AdapterLabel(**r.said, not_understood=r.not_understood)  # type: ignore[arg-type]
+    return AdapterLabel(**r.said, not_understood=r.not_understood, understood=r.understood)  # type: ignore[arg-type]
 
 
 def read_battery_label(text: str) -> BatteryLabel:
@@ -125,7 +128,7 @@ def read_battery_label(text: str) -> BatteryLabel:
     volts, mah = r.said.get("volts"), r.said.get("design_mah")
     if isinstance(volts, float) and isinstance(mah, float):
         r.say(design_wh=round(volts * mah / 1000.0, 1))
-    return BatteryLabel(**r.said, not_understood=r.not_understood)  # type: ignore[arg-type]
+    return BatteryLabel(**r.said, not_understood=r.not_understood, understood=r.understood)  # type: ignore[arg-type]
 
 
 CONNECTORS = {
@@ -155,4 +158,4 @@ def read_supply_label(text: str) -> SupplyLabel:
         r.say(connectors=tuple(plugs))
     r.take(r"\b(ATX|SFX-L|SFX|TFX|FLEX(?:-ATX)?|CFX|LFX|BTX)\b", lambda m: r.say(form=m[1].upper()))
     r.take_words(((r"supply|psu|power supply", {}),))
-    return SupplyLabel(**r.said, not_understood=r.not_understood)  # type: ignore[arg-type]
+    return SupplyLabel(**r.said, not_understood=r.not_understood, understood=r.understood)  # type: ignore[arg-type]

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from brachium.core.machine.machine import MachineKind
+from brachium.core.machine.kinds import MachineKind
 
 
 @dataclass(frozen=True)

@@ -16,7 +16,7 @@ import numpy as np
 import numpy.typing as npt
 
 from brachium.core.base.arrays import FloatArray
-from brachium.core.machine.machine import MachineKind
+from brachium.core.machine.kinds import MachineKind
 from brachium.core.record.repaste import Repaste
 
 LEAST = 3  # repastes before anything is foretold

@@ -19,12 +19,14 @@ class RadioKey(StrEnum):
 class Card:
     """An expansion card: lanes and generation of its PCIe edge, length [mm], thickness in places, draw [W].
 
+    Of graphics: memory [byte] and its bus [bit], outputs, driver.
+
     `plugs` are the supply plugs it needs; `needs_uefi` = its firmware shows no picture under the old start mode.
     """
 
     name: str
-    lanes: int
-    generation: int
+    lanes: int | None
+    generation: int | None
     power_w: float | None = None
     plugs: tuple[str, ...] = ()
     length_mm: float | None = None
@@ -33,6 +35,10 @@ class Card:
     display: bool = True
     needs_uefi: bool | None = None
     graphics_rate: float | None = None
+    memory_bytes: int | None = None
+    bus_bits: int | None = None
+    outputs: tuple[str, ...] | None = None
+    driver: str = ""
     kind: Literal["card"] = "card"
 
 
@@ -41,7 +47,7 @@ class RadioCard:
     """A radio card: edge key, antennas it needs, their plug, and the id by which firmware may allow it."""
 
     name: str
-    key: RadioKey
+    key: RadioKey | None
     antennas: int = 2
     plug: str = ""
     id: str = ""

@@ -14,6 +14,9 @@ class DriveInterface(StrEnum):
     MSATA = "mSATA"
     PCIE_CARD = "PCIe card"
     BLADE = "maker's own blade"
+    EMMC = "eMMC"
+    SAS = "SAS"
+    USB = "USB"
 
 
 class BayForm(StrEnum):
@@ -24,6 +27,7 @@ class BayForm(StrEnum):
     OPTICAL_HIGH = "optical 12.7 mm"
     MINI_CARD = "mini card"
     CARD = "card"
+    SOLDERED = "soldered"
 
 
 class M2Key(StrEnum):
@@ -32,6 +36,16 @@ class M2Key(StrEnum):
     B = "B"
     M = "M"
     B_M = "B+M"
+
+
+class DriveRole(StrEnum):
+    """What a drive is there for; the verdict hangs on it."""
+
+    SYSTEM = "system"
+    DATA = "data"
+    CACHE = "cache"
+    ARRAY = "array member"
+    SCRATCH = "scratch"
 
 
 class Thread(StrEnum):
@@ -48,7 +62,7 @@ class Drive:
     """A drive. Sequential rates at the outer and inner tracks [MB/s]; latency of one 4 KiB read [ms].
 
     `thread` None = the usual one of its form. `power_disable`: its pin 3 switches it off (SATA 3.2). `spreader`: a heat
-    spreader or pad lies on its controller.
+    spreader or pad lies on its controller. `role` and `used_bytes` are of a drive that is in use.
     """
 
     name: str
@@ -67,4 +81,6 @@ class Drive:
     power_disable: bool = False
     spreader: bool = False
     sector_bytes: int = 512
+    role: DriveRole | None = None
+    used_bytes: int | None = None
     kind: Literal["drive"] = "drive"

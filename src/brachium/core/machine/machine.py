@@ -11,18 +11,12 @@ from brachium.core.base.why import Origin
 from brachium.core.machine.card_parts import Card
 from brachium.core.machine.cooling_parts import Cooler
 from brachium.core.machine.drive_part import BayForm, Drive, DriveInterface, M2Key, Thread
+from brachium.core.machine.kinds import MachineKind
 from brachium.core.machine.memory_part import Buffering, MemoryForm, MemoryGeneration, MemoryModule
+from brachium.core.machine.origins import origin_of
 from brachium.core.machine.parts import Part
 from brachium.core.machine.platform import SINGLE_PLACES, SOCKET, Platform
 from brachium.core.machine.processor_part import ProcessorPart
-
-
-class MachineKind(StrEnum):
-    LAPTOP = "laptop"
-    SMALL_DESKTOP = "small desktop"
-    TOWER = "tower"
-    ALL_IN_ONE = "all-in-one"
-    HANDHELD = "handheld"
 
 
 @dataclass(frozen=True)
@@ -39,7 +33,10 @@ class Identity:
 
 @dataclass(frozen=True)
 class Processor:
-    """The fitted processor; design power [W], temperature limit [degC]."""
+    """The fitted processor: clocks [MHz], design and boost power [W], how long it may boost [s], limit [degC].
+
+    `count` is how many of them there are.
+    """
 
     name: str = ""
     cores: int | None = None
@@ -50,6 +47,14 @@ class Processor:
     single_rate: float | None = None  # rated work rates, in the unit of the processor table
     all_rate: float | None = None
     bits: int | None = None
+    base_mhz: float | None = None
+    boost_mhz: float | None = None
+    boost_power_w: float | None = None
+    boost_s: float | None = None
+    memory: tuple[MemoryGeneration, ...] | None = None
+    memory_channels: int | None = None
+    features: tuple[str, ...] | None = None
+    count: int | None = None
 
 
 @dataclass(frozen=True)
@@ -84,6 +89,7 @@ class MemoryPlatform:
     derates: tuple[Derate, ...] = ()
     remaps: bool | None = None
     graphics_share_bytes: int | None = None
+    filler_places: tuple[str, ...] = ()  # serial channels: places that hold a filler, without which the chain is open
 
 
 @dataclass(frozen=True)
@@ -96,6 +102,12 @@ class ModuleSlot:
     generation: MemoryGeneration
     channel: int | None = None
     max_bytes: int | None = None
+    soldered: bool | None = False  # None = it looks so, to be looked at
+
+    @property
+    def takes_module(self) -> bool:
+        """Whether a module can go in; soldered memory is a place that is never offered."""
+        return self.form is not MemoryForm.SOLDERED and self.soldered is not True
 
 
 @dataclass(frozen=True)
@@ -108,7 +120,7 @@ class DriveBay:
     form: BayForm = of_model()
     max_height_mm: float | None = of_model()
     link_mb_s: float | None = of_model()
-    needs: str = of_model("")
+    needs: str = of_model("")  # bracket, caddy, spacer: what a drive of another size needs first here
     needs_at_hand: bool = of_stay(False)
     also: tuple[DriveInterface, ...] = of_model(())  # what the place carries beside `interface`
     key: M2Key | None = of_model(None)
@@ -155,7 +167,7 @@ class Fitted:
 class Machine:
     """The record of one machine. `origins` says where each field came from, keyed by its dotted name."""
 
-    kind: MachineKind = of_model(MachineKind.LAPTOP)
+    kind: MachineKind = of_model(MachineKind.NOT_KNOWN)
     identity: Identity = of_model(factory=Identity)
     processor: Processor = of_model(factory=Processor)
     memory: MemoryPlatform = of_model(factory=MemoryPlatform)
@@ -170,8 +182,8 @@ class Machine:
     origins: Mapping[str, Origin] = of_model(factory=dict)
 
     def origin(self, name: str) -> Origin:
-        """Where a field came from; typed by hand unless recorded otherwise."""
-        return self.origins.get(name, Origin.TYPED)
+        """Where a field came from: as noted, else typed where it was said and assumed where it is a default."""
+        return origin_of(self, self.configuration().parts, self.origins, name)
 
     def configuration(self) -> Configuration:
         return Configuration({f.place_id: f.part for f in self.fitted})

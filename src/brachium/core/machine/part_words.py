@@ -27,11 +27,14 @@ def short_words(part: Part) -> str:
         case Fan():
             return _joined(f"{part.size_mm:g} mm" if part.size_mm else "", part.plug)
         case Card():
-            return _joined(f"gen {part.generation} x{part.lanes}", _watts(part.power_w))
+            edge = f"gen {part.generation} x{part.lanes}" if part.generation and part.lanes else ""
+            memory = gib(part.memory_bytes) if part.memory_bytes and not edge else ""
+            return _joined(edge or memory, _watts(part.power_w)) or part.name
         case RadioCard():
             return f"key {part.key}"
         case Battery():
-            return f"{part.full_wh:g} Wh" if part.full_wh else part.name
+            design = f"{part.design_wh:g} Wh when new" if part.design_wh else part.name
+            return f"{part.full_wh:g} Wh" if part.full_wh else design
         case Pad():
             return f"{part.thickness_mm:g} mm pad"
         case Paste():

@@ -61,11 +61,11 @@ def with_place(machine: Machine, kind_id: str) -> tuple[Machine, str]:
     if kind.memory is not None:
         number = len(machine.slots) + 1
         slot = ModuleSlot(_free("slot", taken), f"Memory place {number}", *kind.memory)
-        return _typed(replace(machine, slots=(*machine.slots, slot)), "slots"), slot.id
+        return _typed(replace(machine, slots=(*machine.slots, slot)), f"slots.{slot.id}"), slot.id
     if kind.lead is not None:
         number = 1 + sum(lead.kind is kind.lead for lead in machine.leads)
         lead = Lead(_free("lead", taken), f"{kind.lead} {number}", kind.lead)
-        return _typed(replace(machine, leads=(*machine.leads, lead)), "leads"), lead.id
+        return _typed(replace(machine, leads=(*machine.leads, lead)), f"leads.{lead.id}"), lead.id
     if kind.card_lanes or kind.fan:
         return _with_board_place(machine, kind, taken)
     assert kind.bay is not None
@@ -73,7 +73,7 @@ def with_place(machine: Machine, kind_id: str) -> tuple[Machine, str]:
     name = _BAY_NAMES[form]
     number = 1 + sum(b.label.startswith(name) for b in machine.bays)
     bay = DriveBay(_free("bay", taken), name if number == 1 else f"{name} {number}", interface, form, None, None)
-    return _typed(replace(machine, bays=(*machine.bays, bay)), "bays"), bay.id
+    return _typed(replace(machine, bays=(*machine.bays, bay)), f"bays.{bay.id}"), bay.id
 
 
 def _with_board_place(machine: Machine, kind: PlaceKind, taken: set[str]) -> tuple[Machine, str]:
@@ -102,8 +102,9 @@ def without_place(machine: Machine, place_id: str) -> Machine:
         leads=tuple(replace(lead, feeds="" if lead.feeds == place_id else lead.feeds)
                     for lead in machine.leads if lead.id != place_id),
     )  # fmt: skip
-    gone = {name for name in ("slots", "bays", "leads") if not getattr(out, name)}  # nothing is said of them any more
-    return replace(out, origins={k: v for k, v in out.origins.items() if k not in gone})
+    gone = [name for name in ("slots", "bays", "leads") if not getattr(out, name)]  # nothing is said of them any more
+    kept = {k: v for k, v in out.origins.items() if k not in gone and place_id not in k.split(".")}
+    return replace(out, origins=kept)
 
 
 def with_feed(machine: Machine, lead_id: str, place_id: str) -> Machine:
@@ -121,4 +122,4 @@ def _free(stem: str, taken: set[str]) -> str:
 
 
 def _typed(machine: Machine, name: str) -> Machine:
-    return replace(machine, origins={name: Origin.TYPED, **machine.origins})
+    return replace(machine, origins={**machine.origins, name: Origin.TYPED})

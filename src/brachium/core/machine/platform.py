@@ -14,9 +14,11 @@ from brachium.core.machine.cooling_parts import AirPath, FanPlug
 
 SOCKET, COOLER, BOARD, SUPPLY = "socket", "cooler", "board", "supply"
 ADAPTER, BATTERY, RADIO, PASTE, PADS = "adapter", "battery", "radio", "paste", "pads"
+GRAPHICS, SECOND_BATTERY = "graphics", "battery-2"
 SINGLE_PLACES = {
     SOCKET: "Processor socket", COOLER: "Cooler", BOARD: "Main board", SUPPLY: "Power supply", ADAPTER: "Adapter",
     BATTERY: "Battery", RADIO: "Radio card", PASTE: "Paste", PADS: "Thermal pads",
+    GRAPHICS: "Graphics chip", SECOND_BATTERY: "Second battery",
 }  # fmt: skip
 
 
@@ -84,6 +86,64 @@ class Contacts:
     board_out: bool = False  # on this model the board comes out before the cooler can
 
 
+class PasteState(StrEnum):
+    """What was seen under a cooler."""
+
+    FRESH = "fresh"
+    DRY = "dry, cracked"
+    PUMPED_OUT = "pumped out"
+    PAD = "pad, no paste"
+    NONE = "none there"
+
+
+@dataclass(frozen=True)
+class ChipContact:
+    """One chip under the plate: whether its die is bare, pad thickness as a range [mm], metal, state of the paste."""
+
+    id: str
+    label: str
+    bare_die: bool | None = None
+    pad_min_mm: float | None = None
+    pad_max_mm: float | None = None
+    aluminium: bool | None = None
+    pipes: bool | None = None
+    paste: PasteState | None = None
+
+
+class HeldBy(StrEnum):
+    """What holds a machine shut."""
+
+    SCREWS = "screws"
+    CLIPS = "clips"
+    BOTH = "screws and clips"
+    GLUE = "glue"
+    SLIDE = "a sliding panel"
+
+
+@dataclass(frozen=True)
+class Build:
+    """How the machine is put together: what holds it shut, heads and number of its screws, trim that breaks."""
+
+    held_by: HeldBy | None = None
+    screw_head: str | None = None
+    screws: int | None = None
+    trim_breaks: bool | None = None
+    processor_lock: str | None = None  # lever, screw lock
+
+
+@dataclass(frozen=True)
+class FirmwareSettings:
+    """What is set in the firmware now; noted before it may forget them."""
+
+    secure_start: bool | None = None
+    start_order: str | None = None
+    memory_profile: str | None = None
+    fan_curve: str | None = None
+    virtualisation: bool | None = None
+    power_on_after_mains: bool | None = None
+    date_kept: bool | None = None
+
+
 @dataclass(frozen=True)
 class CardSlot:
     """A place for a card: lanes of the connector and wired, PCIe generation, room [mm] and in thicknesses, power [W].
@@ -128,12 +188,14 @@ class RadioPlace:
 
 @dataclass(frozen=True)
 class PowerInput:
-    """A laptop's power input: adapter power that it identifies for full speed [W], USB-C or a plug of its own, whether
-    its battery sits inside, under the cover, or comes out from outside."""
+    """A laptop's power input: adapter power that it identifies for full speed [W] and its [V], USB-C or a plug of its
+    own, whether its battery sits inside, under the cover, or comes out from outside."""
 
     adapter_w: float | None = None
     usb_c: bool | None = None
     battery_inside: bool | None = None
+    adapter_v: float | None = None
+    plug: str | None = None
 
 
 @dataclass(frozen=True)
@@ -148,6 +210,11 @@ class InstalledSystem:
     ceiling_bytes: int | None = of_model(None)
     boot_mode: BootMode | None = of_machine(None)
     used_bytes: int | None = of_machine(None)
+    edition: str | None = of_machine(None)
+    encrypted: bool | None = of_machine(None)
+    drivers: tuple[str, ...] | None = of_machine(None)
+    updates_pending: bool | None = of_machine(None)
+    services: tuple[str, ...] | None = of_machine(None)
     planned: str = of_stay("")  # id of the system it is to run, from the table of systems; empty = stays as it is
 
 
@@ -163,4 +230,9 @@ class Platform:
     radio: RadioPlace = of_model(factory=RadioPlace)
     power: PowerInput = of_model(factory=PowerInput)
     system: InstalledSystem = of_model(factory=InstalledSystem)
+    chips: tuple[ChipContact, ...] = of_model(())  # under the cooler, beside the processor
+    build: Build = of_model(factory=Build)
+    settings: FirmwareSettings = of_machine(factory=FirmwareSettings)
+    panel_px: tuple[int, ...] | None = of_model(None)
+    panel_in: float | None = of_model(None)
     cache_pairs: tuple[tuple[str, ...], ...] = of_model(())  # drive places that are seen as one: cache pairs and arrays

@@ -10,7 +10,7 @@ from brachium.core.machine.memory_part import MemoryGeneration
 
 @dataclass(frozen=True)
 class ProcessorPart:
-    """A processor. Design power [W], limit [degC], memory speed [MT/s]; rated work rates in one unit of the table.
+    """A processor. Power [W], clocks [MHz], limit [degC], memory [MT/s]; rated work rates in one unit of the table.
 
     `revision` tells sockets apart that are alike in their holes; `first_firmware` is the first version that knows it;
     `features` are the instructions and functions a system may ask for, None = not known. Of a used one `contacts_ok`
@@ -36,4 +36,8 @@ class ProcessorPart:
     used: bool = False
     contacts_ok: bool | None = None
     sample: bool = False
+    base_mhz: float | None = None
+    boost_mhz: float | None = None
+    boost_power_w: float | None = None
+    boost_s: float | None = None
     kind: Literal["processor"] = "processor"

@@ -6,8 +6,9 @@ from dataclasses import dataclass, replace
 from decimal import Decimal
 from enum import StrEnum
 
-from brachium.core.machine.machine import Configuration, Machine, MachineKind
-from brachium.core.machine.parts import Drive, MemoryModule, Part, Service
+from brachium.core.machine.kinds import ON_ADAPTER, PORTABLE, MachineKind
+from brachium.core.machine.machine import Configuration, Machine
+from brachium.core.machine.parts import BayForm, Drive, MemoryModule, Part, Service
 from brachium.core.machine.platform import ADAPTER, BATTERY, BOARD, COOLER, PADS, PASTE, RADIO, SOCKET, SUPPLY
 from brachium.core.plan.price_offer import PriceOffer, Rates, cheapest_offer, offer_words, with_rates
 
@@ -41,11 +42,7 @@ SINGLE = {
     Group.PROCESSOR: SOCKET, Group.COOLER: COOLER, Group.SUPPLY: SUPPLY, Group.BOARD: BOARD, Group.ADAPTER: ADAPTER,
     Group.BATTERY: BATTERY, Group.RADIO: RADIO, Group.PASTE: PASTE, Group.PADS: PADS,
 }  # fmt: skip
-PORTABLE = (MachineKind.LAPTOP, MachineKind.HANDHELD)
-PORTABLE_ONLY, STANDING_ONLY = (
-    (Group.ADAPTER, Group.BATTERY),
-    (Group.SUPPLY, Group.BOARD, Group.COOLER, Group.PROCESSOR),
-)
+STANDING_ONLY = (Group.SUPPLY, Group.BOARD, Group.COOLER, Group.PROCESSOR)
 
 
 @dataclass(frozen=True)
@@ -138,7 +135,8 @@ def _memory(machine: Machine, item: CatalogueItem, module: MemoryModule) -> list
 
     Modules for no place that is there go with another board: they take its first places, and the old ones leave.
     """
-    if machine.slots and not any((s.form, s.generation) == (module.form, module.generation) for s in machine.slots):
+    alike = any((s.form, s.generation) == (module.form, module.generation) for s in machine.slots)
+    if machine.slots and not alike and _may_have(machine.kind, Group.BOARD):
         return _with_another_board(machine, item, module)
     places = _places_for(machine, item.count)
     if not places:
@@ -151,7 +149,7 @@ def _memory(machine: Machine, item: CatalogueItem, module: MemoryModule) -> list
 def _places_for(machine: Machine, count: int) -> list[str]:
     """Where so many modules go, in the board's own order where it is known; empty where there are too few places."""
     filled = machine.configuration().modules()
-    usable = [s.id for s in machine.slots if s.id not in machine.bad_places]
+    usable = [s.id for s in machine.slots if s.takes_module and s.id not in machine.bad_places]
     first = [s for s in machine.memory.fill_first if s in usable]
     usable = first + [s for s in usable if s not in first]
     free = [s for s in usable if s not in filled or s in machine.bad_parts]
@@ -179,7 +177,7 @@ def _drive(machine: Machine, item: CatalogueItem, drive: Drive) -> list[Candidat
     return [
         Candidate(f"{item.id}@{bay.id}", item.group, item.title, bay.label.lower(), item.price,
                   (Assignment(bay.id, drive),), (), item.note)
-        for bay in machine.bays
+        for bay in machine.bays if bay.form is not BayForm.SOLDERED
     ]  # fmt: skip
 
 
@@ -190,9 +188,7 @@ def _other(machine: Machine, item: CatalogueItem, part: Part) -> list[Candidate]
         places = [c.id for c in machine.platform.cards]
     elif group is Group.FAN:
         places = [h.id for h in machine.platform.headers]
-    elif (group in PORTABLE_ONLY and machine.kind not in PORTABLE) or (
-        group in STANDING_ONLY and machine.kind in PORTABLE
-    ):
+    elif not _may_have(machine.kind, group):
         places = []
     else:
         places = [SINGLE[group]]
@@ -201,6 +197,17 @@ def _other(machine: Machine, item: CatalogueItem, part: Part) -> list[Candidate]
                   (Assignment(p, part),), item.services, item.note)
         for p in places
     ]  # fmt: skip
+
+
+def _may_have(kind: MachineKind, group: Group) -> bool:
+    """Whether a kind of machine has the place at all; one of unknown kind may have any."""
+    if kind is MachineKind.NOT_KNOWN:
+        return True
+    if group is Group.ADAPTER:
+        return kind in ON_ADAPTER
+    if group is Group.BATTERY:
+        return kind in PORTABLE
+    return group not in STANDING_ONLY or kind not in PORTABLE
 
 
 def planned(machine: Machine, chosen: tuple[Candidate, ...]) -> Configuration:

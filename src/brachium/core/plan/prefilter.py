@@ -11,10 +11,11 @@ from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
 from brachium.core.machine.board_part import BoardPart
+from brachium.core.machine.kinds import PORTABLE
 from brachium.core.machine.machine import Machine
 from brachium.core.machine.parts import Drive, MemoryModule, Part
 from brachium.core.machine.processor_part import ProcessorPart
-from brachium.core.plan.candidates import PORTABLE, CatalogueItem
+from brachium.core.plan.candidates import CatalogueItem
 
 SMALL = 500
 

@@ -6,12 +6,12 @@ from dataclasses import dataclass
 from datetime import date
 from itertools import zip_longest
 
-from brachium.core.machine.from_scan import machine_of
 from brachium.core.machine.machine import Machine
 from brachium.core.machine.part_words import short_words
 from brachium.core.machine.parts import Drive
-from brachium.core.machine.scan import Scan
-from brachium.core.machine.scan_differences import ScanDifference, scan_differences
+from brachium.core.machine.scanned.from_scan import machine_of
+from brachium.core.machine.scanned.scan import Scan
+from brachium.core.machine.scanned.scan_differences import ScanDifference, scan_differences
 from brachium.core.record.job import Job
 
 

@@ -13,7 +13,7 @@ from brachium.core.condition.trials import TestResult
 from brachium.core.drives.readings import HealthReading
 from brachium.core.machine.locks import Locks
 from brachium.core.machine.machine import Machine
-from brachium.core.machine.scan import Scan
+from brachium.core.machine.scanned.scan import Scan
 from brachium.core.measure.own_tests import OwnResult, OwnTest
 from brachium.core.measure.run import Protocol
 from brachium.core.record.acceptance import Acceptance

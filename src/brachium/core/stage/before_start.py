@@ -3,8 +3,8 @@
 from __future__ import annotations
 
 from brachium.core.condition.trials import TrialOutcome
-from brachium.core.machine.machine import MachineKind
-from brachium.core.machine.remarks import remarks
+from brachium.core.machine.kinds import PORTABLE
+from brachium.core.machine.scanned.remarks import remarks
 from brachium.core.record.drive_states import failing_places
 from brachium.core.record.job import Job
 
@@ -20,7 +20,7 @@ def drive_warning(job: Job) -> str:
 
 def power_warnings(job: Job) -> tuple[str, ...]:
     """Sentences without their full stop; empty where nothing is known to be wrong."""
-    if job.machine.kind not in (MachineKind.LAPTOP, MachineKind.HANDHELD):
+    if job.machine.kind not in PORTABLE:
         return ()
     tried = {t.id: t.outcome for t in job.tried}
     out = []

@@ -48,7 +48,7 @@ def latches(job: Job, progress: Progress) -> Mapping[Stage, Latch]:
     checks = {
         Stage.MEASURE: (_before_measuring(job), Stage.TAKE_IN),
         Stage.FIND_CAUSE: ("" if _begun(job, progress) else "there is no before-run", Stage.MEASURE),
-        Stage.CHOOSE: ("" if _begun(job, progress) else "no before-run: gains could not be predicted", Stage.MEASURE),
+        Stage.CHOOSE: (_before_choosing(job, progress), Stage.TAKE_IN),
         Stage.WORK: (_before_work(job, progress), _work_remedy(job, progress)),
         Stage.PROVE: (_before_proof(progress), Stage.WORK),
         Stage.HAND_OVER: (_before_hand_over(progress), Stage.PROVE),
@@ -91,6 +91,14 @@ def _before_measuring(job: Job) -> str:
 def _begun(job: Job, progress: Progress) -> bool:
     """A before-run, or the recorded reason why there can be none."""
     return progress.has_before or bool(job.no_before)
+
+
+def _before_choosing(job: Job, progress: Progress) -> str:
+    """Whether a part fits needs a place for it, and no measurement; gains are not known then."""
+    machine = job.machine
+    if _begun(job, progress) or machine.slots or machine.bays or machine.platform.cards:
+        return ""
+    return "no place is recorded that a part could go into"
 
 
 def _before_work(job: Job, progress: Progress) -> str:

@@ -10,7 +10,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import replace
 
-from brachium.core.machine.machine import MachineKind
+from brachium.core.machine.kinds import MachineKind
 from brachium.core.record.plan_edits import OWN, OwnMinutes, OwnStep, PlanEdits
 from brachium.core.work.hazards import Tag, hazards_at
 from brachium.core.work.step import Mode, Step

@@ -11,10 +11,11 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 
 from brachium.core.base.units import drive_size, gib
-from brachium.core.machine.from_scan import link_mb_s, machine_of
 from brachium.core.machine.machine import Configuration, Machine, channel_sizes, memory_speed_mts
 from brachium.core.machine.power_parts import Battery
-from brachium.core.machine.scan import Scan
+from brachium.core.machine.scanned.from_scan import machine_of
+from brachium.core.machine.scanned.places_on_links import link_mb_s
+from brachium.core.machine.scanned.scan import Scan
 from brachium.core.work.assumptions import SIZE_SLACK
 
 

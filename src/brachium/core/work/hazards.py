@@ -9,7 +9,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 from enum import StrEnum
 
-from brachium.core.machine.machine import MachineKind
+from brachium.core.machine.kinds import ON_ADAPTER, PORTABLE, MachineKind
 
 
 class Tag(StrEnum):
@@ -43,8 +43,7 @@ class Hazard:
 
 
 K = MachineKind
-PORTABLE = (K.LAPTOP, K.HANDHELD)
-STANDING = (K.TOWER, K.SMALL_DESKTOP, K.ALL_IN_ONE)
+STANDING = tuple(k for k in K if k not in ON_ADAPTER)
 
 
 def _h(id_: str, sign: str, words: str, *tags: Tag, kinds: tuple[MachineKind, ...] = ()) -> Hazard:
@@ -90,4 +89,5 @@ HAZARDS: tuple[Hazard, ...] = (
 
 def hazards_at(tags: frozenset[Tag], kind: MachineKind) -> tuple[Hazard, ...]:
     """The hazards of a step, in the table's order."""
-    return tuple(h for h in HAZARDS if h.tags & tags and (not h.kinds or kind in h.kinds))
+    every = kind is MachineKind.NOT_KNOWN  # then those of any kind
+    return tuple(h for h in HAZARDS if h.tags & tags and (every or not h.kinds or kind in h.kinds))

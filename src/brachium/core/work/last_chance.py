@@ -6,7 +6,7 @@ from collections.abc import Callable, Collection
 from dataclasses import dataclass
 from enum import StrEnum
 
-from brachium.core.machine.machine import MachineKind
+from brachium.core.machine.kinds import PORTABLE
 from brachium.core.record.job import Job
 
 
@@ -54,7 +54,7 @@ ITEMS: tuple[Item, ...] = (
          lambda _, steps: "processor" in steps or "board" in steps),
     Item("battery", "Battery capacity read", "It cannot be read with the battery out.",
          lambda job, _: job.scan is not None and bool(job.scan.batteries),
-         lambda job, _: job.machine.kind is MachineKind.LAPTOP and job.scan is not None and bool(job.scan.batteries)),
+         lambda job, _: job.machine.kind in PORTABLE and job.scan is not None and bool(job.scan.batteries)),
 )  # fmt: skip
 
 

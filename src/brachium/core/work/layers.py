@@ -4,13 +4,13 @@ from __future__ import annotations
 
 from dataclasses import dataclass, replace
 
-from brachium.core.machine.machine import Machine, MachineKind
+from brachium.core.machine.kinds import PORTABLE, MachineKind
+from brachium.core.machine.machine import Machine
 from brachium.core.plan.candidates import Group
 from brachium.core.work.hazards import Tag
 
 COVER, CAGE, COOLER_LAYER, BOARD_LAYER, STAND = "cover", "cage", "cooler", "board-out", "stand"
 BATTERY_LAYER = "battery"
-PORTABLE = (MachineKind.LAPTOP, MachineKind.HANDHELD)
 
 
 @dataclass(frozen=True)
@@ -87,7 +87,7 @@ def layers_of(machine: Machine) -> dict[str, Layer]:
         return {x.id: x for x in (_STAND, cover, _COOLER, _BOARD)}
     if kind in PORTABLE:
         return {x.id: x for x in _portable(machine.platform.power.battery_inside)}
-    cage = (_CAGE,) if kind is MachineKind.SMALL_DESKTOP else ()
+    cage = (_CAGE,) if kind.build is MachineKind.SMALL_DESKTOP else ()
     return {x.id: x for x in (_PANEL, *cage, _COOLER, _BOARD)}
 
 
@@ -117,7 +117,7 @@ def reach(machine: Machine, group: Group) -> tuple[str, ...]:
         return (BOARD_LAYER, COOLER_LAYER) if machine.platform.contacts.board_out else (COOLER_LAYER,)
     if group is Group.BOARD:
         return (BOARD_LAYER, COOLER_LAYER)
-    if machine.kind is MachineKind.SMALL_DESKTOP and group in (Group.MEMORY, Group.DRIVE):
+    if machine.kind.build is MachineKind.SMALL_DESKTOP and group in (Group.MEMORY, Group.DRIVE):
         return (CAGE,)
     return (first_inside(machine),)
 

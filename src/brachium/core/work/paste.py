@@ -12,7 +12,8 @@ from decimal import ROUND_HALF_UP, Decimal
 from math import pi
 
 from brachium.core.fit.assumptions import BOND_MM
-from brachium.core.machine.machine import Machine, MachineKind
+from brachium.core.machine.kinds import PORTABLE
+from brachium.core.machine.machine import Machine
 from brachium.core.record.paste import Contact, Method
 from brachium.core.work.assumptions import DENSITY_G_CM3, GROOVE_MM, GROOVE_SHARE
 
@@ -24,7 +25,7 @@ def contact_of(machine: Machine) -> Contact:
     contacts = machine.platform.contacts
     if contacts.pipe_grooves:
         return Contact.PIPES
-    bare = contacts.bare_die if contacts.bare_die is not None else machine.kind is MachineKind.LAPTOP
+    bare = contacts.bare_die if contacts.bare_die is not None else machine.kind in PORTABLE
     return Contact.DIE if bare else Contact.SPREADER
 
 

@@ -11,12 +11,13 @@ from collections.abc import Collection, Mapping
 from dataclasses import replace
 
 from brachium.core.base.units import drive_size, gib
+from brachium.core.machine.kinds import PORTABLE
 from brachium.core.machine.machine import Machine
 from brachium.core.machine.parts import Drive, Service
 from brachium.core.plan.candidates import Candidate, Group
 from brachium.core.record.drive_records import Transfer
 from brachium.core.work.hazards import Tag, hazards_at
-from brachium.core.work.layers import COOLER_LAYER, COVER, PORTABLE, Layer, closure, first_inside, layers_of
+from brachium.core.work.layers import COOLER_LAYER, COVER, Layer, closure, first_inside, layers_of
 from brachium.core.work.order import Task, segments, sorted_tasks
 from brachium.core.work.step import Gate, Mode, Step
 from brachium.core.work.tasks import AS_USUAL, tasks_for

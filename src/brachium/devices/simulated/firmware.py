@@ -8,7 +8,8 @@ from __future__ import annotations
 from collections.abc import Mapping, Sequence
 
 from brachium.core.base.units import GIB
-from brachium.core.machine.machine import Machine, MachineKind, ModuleSlot
+from brachium.core.machine.kinds import MachineKind
+from brachium.core.machine.machine import Machine, ModuleSlot
 from brachium.core.machine.parts import MemoryForm, MemoryGeneration, MemoryModule
 from brachium_probe.spd import crc16
 

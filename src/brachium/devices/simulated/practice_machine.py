@@ -17,19 +17,11 @@ from brachium.core.cause.kinds import HEAT, KINDS
 from brachium.core.condition.findings import Finding, Severity
 from brachium.core.condition.trials import TestResult, TrialOutcome
 from brachium.core.drives.readings import HealthReading
-from brachium.core.machine.machine import (
-    DriveBay,
-    Fitted,
-    Identity,
-    Machine,
-    MachineKind,
-    MemoryPlatform,
-    ModuleSlot,
-    Processor,
-)
+from brachium.core.machine.kinds import MachineKind
+from brachium.core.machine.machine import DriveBay, Fitted, Identity, Machine, MemoryPlatform, ModuleSlot, Processor
 from brachium.core.machine.memory_part import Buffering
 from brachium.core.machine.parts import BayForm, Drive, DriveInterface, MemoryForm, MemoryGeneration, MemoryModule
-from brachium.core.machine.scan import Scan, ScannedDrive, ScannedField, ScannedPlace, ScannedSupply
+from brachium.core.machine.scanned.scan import Scan, ScannedDrive, ScannedField, ScannedPlace, ScannedSupply
 from brachium.core.measure.conditions import Conditions
 from brachium.core.measure.own_tests import How, OwnResult
 from brachium.devices.simulated.drive import SimulatedDrive

@@ -11,4 +11,13 @@ def with_more_memory_kinds(plain: Any) -> Any:
     return plain
 
 
-UPGRADES: tuple[Callable[[Any], Any], ...] = (with_more_memory_kinds,)
+def with_more_kinds_of_machine(plain: Any) -> Any:
+    """Version 3: five kinds of machine more, of which one is not known and the one to begin with (it was a laptop);
+    roles of drives, connectors, chips, build, settings."""
+    machine = plain.get("machine") if isinstance(plain, dict) else None
+    if not isinstance(machine, dict) or "kind" in machine:
+        return plain
+    return {**plain, "machine": {"kind": "laptop", **machine}}
+
+
+UPGRADES: tuple[Callable[[Any], Any], ...] = (with_more_memory_kinds, with_more_kinds_of_machine)

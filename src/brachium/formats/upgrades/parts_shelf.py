@@ -11,4 +11,9 @@ def with_more_memory_kinds(plain: Any) -> Any:
     return plain
 
 
-UPGRADES: tuple[Callable[[Any], Any], ...] = (with_more_memory_kinds,)
+def with_more_of_parts(plain: Any) -> Any:
+    """Version 3: parts as in version 3 of the job."""
+    return plain
+
+
+UPGRADES: tuple[Callable[[Any], Any], ...] = (with_more_memory_kinds, with_more_of_parts)

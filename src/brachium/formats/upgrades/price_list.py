@@ -11,4 +11,9 @@ def with_unknown_buffering(text: Any) -> Any:
     return text
 
 
-UPGRADES: tuple[Callable[[Any], Any], ...] = (with_unknown_buffering,)
+def with_more_of_parts(text: Any) -> Any:
+    """Version 3: attributes of parts as in version 3 of the job."""
+    return text
+
+
+UPGRADES: tuple[Callable[[Any], Any], ...] = (with_unknown_buffering, with_more_of_parts)

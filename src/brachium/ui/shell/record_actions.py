@@ -13,7 +13,7 @@ from brachium.core.record.job import Stage
 from brachium.ui.session import Session
 
 if TYPE_CHECKING:
-    from brachium.core.machine.scan import Scan
+    from brachium.core.machine.scanned.scan import Scan
     from brachium.ui.shell.batch_sheet import BatchSheet
     from brachium.ui.shell.hold_sheet import HoldSheet
 
@@ -21,19 +21,19 @@ if TYPE_CHECKING:
 class RecordActions(QObject):
     """Acts on the selected record; sheets open over `parent`."""
 
-    name_wanted = Signal()  # a new record waits for its name
+    line_wanted = Signal()  # a new record waits for its line
 
     def __init__(self, session: Session, parent: QWidget) -> None:
         super().__init__(parent)
         self._session, self._parent = session, parent
 
     def take_by_hand(self) -> None:
-        """A new, empty record; the kind of machine and its name come first."""
+        """A new, empty record; its line comes first."""
         from brachium.app.intake.copies import new_record
 
         self._session.select_job(new_record(self._session.workspace))
         self._session.select_stage(Stage.TAKE_IN)
-        self.name_wanted.emit()
+        self.line_wanted.emit()
 
     def practise(self, cause: str | None = None) -> None:
         """A simulated machine with a hidden cause, or one that is set up: taken in and measured, the rest is yours."""

@@ -160,7 +160,7 @@ class MainWindow(QMainWindow):
         s.watch.found.connect(lambda paths: self.files.take_in(paths, quiet=True))
         s.watch.failed.connect(s.report)
         self.files.logs_given.connect(self.entry_pages.open_logs)
-        self.records.name_wanted.connect(self._ask_name)
+        self.records.line_wanted.connect(self._ask_line)
         self.entry_pages.imported.connect(self._imported)
         self.runs.changed.connect(self.show_rail)
         self.runs.changed.connect(self.show_page)
@@ -200,14 +200,13 @@ class MainWindow(QMainWindow):
         self.header.show_shop(BY_ID[page_id].title.lower())
         self.show_rail()
 
-    def _ask_name(self) -> None:
-        """The cursor stands in the name of a record that was just made."""
+    def _ask_line(self) -> None:
+        """The cursor stands in the quick line of a record that was just made."""
         page = self.pages[Stage.TAKE_IN]
         page.show_job(self.session.workspace.job(self.session.job_id), self.session.view())
-        name = page.findChild(QLineEdit, "name")
-        if isinstance(name, QLineEdit):
-            name.setFocus()
-            name.selectAll()
+        line = page.findChild(QLineEdit, "quick_line")
+        if isinstance(line, QLineEdit):
+            line.setFocus()
 
     def _imported(self, job_id: str) -> None:
         """Dropped logs are taken in, or left."""

@@ -8,7 +8,7 @@ from brachium.core.base.why import Because, Fact, Origin
 from brachium.core.condition.findings import Finding, Severity, kind_of
 from brachium.core.condition.zones import ZONES, Zone
 from brachium.core.figures.base.drawing import Box, Dot, Drawing, Line, Region, Sketch, Text, path, text_width
-from brachium.core.machine.machine import MachineKind
+from brachium.core.machine.kinds import MachineKind
 
 PIN_R = 9.0
 
@@ -18,15 +18,15 @@ def condition_map(
 ) -> Drawing:
     """Draw the machine; region ids are `zone:` and the zone's id."""
     sketch = Sketch(width, height)
-    _outline(sketch, kind, width, height)
-    for zone in ZONES[kind]:
+    _outline(sketch, kind.build, width, height)
+    for zone in ZONES[kind.build]:
         _zone(sketch, zone, [f for f in findings if f.zone == zone.id], zone.id == selected, width, height)
     return sketch.done("Condition map", f"{kind}, {len(findings)} findings")
 
 
-def _outline(sketch: Sketch, kind: MachineKind, w: float, h: float) -> None:
+def _outline(sketch: Sketch, build: MachineKind, w: float, h: float) -> None:
     """What makes the kind recognisable; zones are drawn into it."""
-    if kind is MachineKind.LAPTOP:
+    if build is MachineKind.LAPTOP:
         sketch.add(Box(0.16 * w, 0.005 * h, 0.68 * w, 0.385 * h, "ink", "sheet", 1.4, 8))
         sketch.add(
             path(
@@ -41,7 +41,7 @@ def _outline(sketch: Sketch, kind: MachineKind, w: float, h: float) -> None:
             )
         )
         _keys(sketch, 0.20 * w, 0.46 * h, 0.60 * w, 0.24 * h)
-    elif kind is MachineKind.ALL_IN_ONE:
+    elif build is MachineKind.ALL_IN_ONE:
         sketch.add(Box(0.10 * w, 0.005 * h, 0.80 * w, 0.685 * h, "ink", "sheet", 1.4, 6))
         sketch.add(
             path(
@@ -56,14 +56,14 @@ def _outline(sketch: Sketch, kind: MachineKind, w: float, h: float) -> None:
                 closed=True,
             )
         )
-    elif kind is MachineKind.HANDHELD:
+    elif build is MachineKind.HANDHELD:
         sketch.add(Box(0.02 * w, 0.04 * h, 0.96 * w, 0.94 * h, "ink", "sheet", 1.4, 46))
         for x in (0.13, 0.87):
             sketch.add(Dot(x * w, 0.32 * h, 0.05 * h, "soft", "", 1.2))
     else:
         sketch.add(Box(0.02 * w, 0.03 * h, 0.96 * w, 0.94 * h, "ink", "sheet", 1.4, 3))
         sketch.add(Line(0.20 * w, 0.03 * h, 0.20 * w, 0.97 * h, "hair"))
-        fan = (0.58 * w, (0.23 if kind is MachineKind.TOWER else 0.30) * h)
+        fan = (0.58 * w, (0.23 if build is MachineKind.TOWER else 0.30) * h)
         sketch.add(Dot(*fan, 0.07 * h, "soft", "", 1.2), Dot(*fan, 0.02 * h, "soft", "", 1.2))
 
 

@@ -9,25 +9,18 @@ from collections.abc import Callable
 from dataclasses import dataclass
 
 from brachium.core.base.units import gib
-from brachium.core.base.why import Because, Fact
+from brachium.core.base.why import Because, Fact, Origin
 from brachium.core.figures.base.drawing import Box, Dot, Drawing, Line, Region, Sketch, Text, path
 from brachium.core.figures.base.verdict_shape import verdict_shape
 from brachium.core.figures.plots.fit_board_cooling import draw_cooling
 from brachium.core.figures.plots.fit_board_fittings import draw_fittings, fittings_height
 from brachium.core.figures.plots.fit_board_state import BoardState as BoardState
 from brachium.core.figures.plots.fit_board_state import Frame
-from brachium.core.machine.machine import (
-    DriveBay,
-    Lead,
-    LeadKind,
-    Machine,
-    MachineKind,
-    ModuleSlot,
-    bandwidth_mb_s,
-)
+from brachium.core.machine.facts.place_facts import COOLING as COOLING
+from brachium.core.machine.kinds import MachineKind
+from brachium.core.machine.machine import DriveBay, Lead, LeadKind, Machine, ModuleSlot, bandwidth_mb_s
 from brachium.core.machine.part_words import short_words
 from brachium.core.machine.parts import Part
-from brachium.core.machine.place_facts import COOLING as COOLING
 from brachium.core.machine.platform import CardSlot
 
 SPLIT = 0.565  # of the unit drawing: cooling and memory above, bays, cards and leads below
@@ -52,8 +45,8 @@ def fit_board(state: BoardState, width: float, height: float) -> Drawing:
 
 def _case(sketch: Sketch, frame: Frame, kind: MachineKind) -> None:
     x, y, w, h = frame.box(0, 0, 1, 1)
-    sketch.add(Box(x, y, w, h, "soft", "sheet", 1.2, 10.0 if kind is MachineKind.LAPTOP else 2.0))
-    if kind is MachineKind.LAPTOP:
+    sketch.add(Box(x, y, w, h, "soft", "sheet", 1.2, 10.0 if kind.build is MachineKind.LAPTOP else 2.0))
+    if kind.build is MachineKind.LAPTOP:
         for u in (0.16, 0.78):
             hx, hy, hw, hh = frame.box(u, -0.012, 0.08, 0.024)
             sketch.add(Box(hx, hy, hw, hh, "soft", "film", 1.2, 2.0))
@@ -107,13 +100,20 @@ def _slot(sketch: Sketch, state: BoardState, slot: ModuleSlot, spot: _Spot) -> N
         if abs(px - notch) > 10:
             sketch.add(Line(px, foot, px, foot + (4 if spot.style == "full" else 2), "soft"))
     _content(sketch, state, slot.id, slot.label, part, today, spot, short_words)
+    origin = state.machine.origin(f"slots.{slot.id}")
     facts = (
-        Fact("form", f"{slot.form}, {slot.generation}", state.machine.origin("slots")),
-        Fact("takes up to", gib(slot.max_bytes) if slot.max_bytes else "not recorded", state.machine.origin("slots")),
+        Fact("form", f"{slot.form}, {slot.generation}", origin),
         Fact(
-            "channel", "not recorded" if slot.channel is None else str(slot.channel + 1), state.machine.origin("slots")
+            "takes up to",
+            gib(slot.max_bytes) if slot.max_bytes else "not recorded",
+            origin,
         ),
-        Fact("today", part_words(today), state.machine.origin("slots")),
+        Fact(
+            "channel",
+            "not recorded" if slot.channel is None else str(slot.channel + 1),
+            origin,
+        ),
+        Fact("today", part_words(today), origin),
     )
     because = Because(slot.label, "place", "What the place takes and what sits in it.", facts)
     sketch.regions.append(Region(slot.id, x, y, w, h + 4, f"{slot.label}: {part_words(part)}", because))
@@ -205,7 +205,7 @@ def _content(
         role, fill = ("cool", "cool") if changed else ("soft", "sheet")
         sketch.add(Box(x + inset, y + inset, w - 2 * inset, h - 2 * inset - (0 if flat else 2), role, fill))
     ink, weight = ("soft", 400) if part is None else ("on_cool" if changed else "ink", 600)
-    title = words(part) if part is not None else "free"
+    title = words(part) if part is not None else "usual, to be looked at" if _typical(state, place_id) else "free"
     line = f"{_short(label)}  {title}" if flat else title
     sketch.add(Text(x + inset + 8, y + h / 2 + 4, line, ink, 11 if h < 20 else 13, weight, condensed=True))
     if not flat:
@@ -213,6 +213,12 @@ def _content(
         if changed and today is not None:
             sketch.add(Text(x + w, y - 4, f"out: {words(today)}", "warm", 11, 500, "end", True))
     _marks(sketch, state, place_id, spot)
+
+
+def _typical(state: BoardState, place_id: str) -> bool:
+    """Whether a place comes with the kind of machine and nobody has looked yet."""
+    stems = ("slots", "bays", "platform.cards")
+    return any(state.machine.origins.get(f"{stem}.{place_id}") is Origin.TYPICAL for stem in stems)
 
 
 def _marks(sketch: Sketch, state: BoardState, place_id: str, spot: _Spot) -> None:

@@ -9,8 +9,8 @@ from brachium.core.figures.base.drawing import Box, Dot, Line, Region, Sketch, T
 from brachium.core.figures.base.verdict_shape import verdict_shape
 from brachium.core.figures.plots.fit_board_state import BoardState, Frame
 from brachium.core.fit.verdict import Level
+from brachium.core.machine.facts.place_facts import COOLING
 from brachium.core.machine.part_words import short_words
-from brachium.core.machine.place_facts import COOLING
 from brachium.core.machine.platform import COOLER, SOCKET
 
 

@@ -10,12 +10,12 @@ from brachium.core.figures.base.drawing import Box, Line, Region, Sketch, Text
 from brachium.core.figures.base.verdict_shape import verdict_shape
 from brachium.core.figures.lists.candidate_list import clipped
 from brachium.core.fit.verdict import Level
-from brachium.core.machine.machine import Configuration, Machine, MachineKind
+from brachium.core.machine.kinds import PORTABLE
+from brachium.core.machine.machine import Configuration, Machine
 from brachium.core.machine.part_words import part_title, short_words
 from brachium.core.machine.platform import ADAPTER, BATTERY, BOARD, RADIO, SUPPLY
 
 IN_ROW, ROW, TALL = 4, 32.0, 24.0
-PORTABLE = (MachineKind.LAPTOP, MachineKind.HANDHELD)
 
 
 @dataclass(frozen=True)

@@ -9,8 +9,9 @@ from brachium.core.fit.answers import Answers, either_side, on_machine, on_part
 from brachium.core.fit.engine import FitGround, Rule, Subject
 from brachium.core.fit.verdict import Gap, Verdict
 from brachium.core.machine.card_parts import Card, RadioCard, RadioKey
+from brachium.core.machine.kinds import MachineKind
 from brachium.core.machine.links import PCIE_LANE_MB_S
-from brachium.core.machine.machine import LeadKind, MachineKind
+from brachium.core.machine.machine import LeadKind
 from brachium.core.machine.platform import BootMode, CardSlot
 
 PLUG_W = {"6-pin": 75.0, "8-pin": 150.0, "16-pin": 600.0}
@@ -32,17 +33,18 @@ def _placed(ground: FitGround, subject: Subject) -> tuple[CardSlot, Card]:
 def slot(ground: FitGround, subject: Subject) -> Verdict:
     place, card = _placed(ground, subject)
     name, stem = place.label.lower(), f"platform.cards.{place.id}"
+    edge, edge_generation = _edge(ground, place, card)
     text = "Width, length, thickness and bracket must suit; PCIe generations mix, the link runs at the slower of both."
     generation_gap = Gap(f"{stem}.generation", f"PCIe generation of {name}", (1, 2, 3, 4, 5), "scan the link", 1)
     facts = (
-        on_part("card", f"gen {card.generation} x{card.lanes}, {card.length_mm or '?'} mm, {card.thickness} thick"),
+        on_part("card", f"gen {edge_generation} x{edge}, {card.length_mm or '?'} mm, {card.thickness} thick"),
         on_machine(ground, place.label, f"x{place.lanes}, wired x{place.wired or '?'}", "platform.cards"),
         on_machine(ground, "room", place.length_mm, "platform.cards", "mm"),
     )
     says = Answers("GFX-SLOT", subject, text, facts)
     open_gap = Gap(f"{stem}.open_end", f"end of {name}", (True, False), "look whether its far end is open", 1)
-    if card.lanes > place.lanes and not ground.need(place.open_end, open_gap):
-        return says.refused(f"an x{card.lanes} edge does not go into a closed x{place.lanes} place", "An open end.")
+    if edge > place.lanes and not ground.need(place.open_end, open_gap):
+        return says.refused(f"an x{edge} edge does not go into a closed x{place.lanes} place", "An open end.")
     if card.length_mm is not None:
         room_gap = Gap(f"{stem}.length_mm", f"room for a card in {name}", either_side(card.length_mm),
                        "measure from the "
@@ -58,14 +60,22 @@ def slot(ground: FitGround, subject: Subject) -> Verdict:
                   "profile", 1)  # fmt: skip
     if not card.low_profile and ground.need(ground.machine.platform.case.low_profile, low_gap):
         return says.refused("full height in a low-profile case", "A low-profile card with its bracket.")
-    generation = min(card.generation, ground.need(place.generation, generation_gap))
+    generation = min(edge_generation, ground.need(place.generation, generation_gap))
     wired_gap = Gap(f"{stem}.wired", f"lanes wired to {name}", (1, 4, 8, 16), "scan the link, or count the contacts", 1)
-    lanes = min(card.lanes, ground.need(place.wired, wired_gap))
-    link, own = lanes * PCIE_LANE_MB_S[generation], card.lanes * PCIE_LANE_MB_S[card.generation]
+    lanes = min(edge, ground.need(place.wired, wired_gap))
+    link, own = lanes * PCIE_LANE_MB_S[generation], edge * PCIE_LANE_MB_S[edge_generation]
     if link < own:
         words = f"gen {generation} x{lanes}: {link / 1000:.1f} of {own / 1000:.1f} GB/s"
         return says.limited(words, words, "A newer board.")
     return says.fits(f"gen {generation} x{lanes}, {link / 1000:.1f} GB/s")
+
+
+def _edge(ground: FitGround, place: CardSlot, card: Card) -> tuple[int, int]:
+    """Lanes and generation of a card's edge."""
+    lanes = Gap(f"parts.{place.id}.lanes", f"lanes of {card.name}", (1, 4, 8, 16), "count the contacts of its edge", 1)
+    generation = Gap(f"parts.{place.id}.generation", f"PCIe generation of {card.name}", (1, 2, 3, 4, 5),
+                     "look into its data sheet", 2)  # fmt: skip
+    return ground.need(card.lanes, lanes), ground.need(card.generation, generation)
 
 
 def power(ground: FitGround, subject: Subject) -> Verdict:
@@ -101,7 +111,8 @@ def _given_w(ground: FitGround, place: CardSlot, card: Card, draws: float) -> fl
     usual = FULL_W if card.lanes == 16 and not card.low_profile and place.lanes == 16 else SMALL_W
     gap = Gap(f"platform.cards.{place.id}.power_w", f"power of {place.label.lower()}", (SMALL_W, FULL_W),
               "look into the handbook: small cases give 25 W", 3, "W")  # fmt: skip
-    standard = usual if ground.machine.kind is MachineKind.TOWER or draws <= SMALL_W else None
+    roomy = ground.machine.kind in (MachineKind.TOWER, MachineKind.WORKSTATION)
+    standard = usual if roomy or draws <= SMALL_W else None
     return ground.need(place.power_w if place.power_w is not None else standard, gap)
 
 

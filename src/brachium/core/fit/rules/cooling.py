@@ -10,7 +10,7 @@ from brachium.core.fit.assumptions import BOND_MM, HEADER_A
 from brachium.core.fit.engine import FitGround, Rule, Subject, nameless
 from brachium.core.fit.verdict import Gap, Verdict
 from brachium.core.machine.cooling_parts import AirPath, Cooler, Fan, FanPlug, Pad, Paste, PasteKind
-from brachium.core.machine.machine import MachineKind
+from brachium.core.machine.kinds import MachineKind
 from brachium.core.machine.memory_part import MemoryModule
 from brachium.core.machine.parts import Part, Service
 from brachium.core.machine.platform import FanHeader
@@ -215,7 +215,7 @@ def paste(ground: FitGround, subject: Subject) -> Verdict:
 
 def _pasted(ground: FitGround) -> tuple[Subject, ...]:
     """Whenever the heatsink comes off: new paste or another cooler. A tower has one for the processor alone."""
-    if ground.machine.kind is MachineKind.TOWER:
+    if ground.machine.kind.build is MachineKind.TOWER:
         return ()
     lifted = ground.fresh((Paste, Cooler))
     if lifted:

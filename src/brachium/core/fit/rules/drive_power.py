@@ -6,12 +6,12 @@ from brachium.core.base.why import Because, Fact, Origin
 from brachium.core.fit.answers import Answers, on_machine
 from brachium.core.fit.engine import FitGround, Rule, Subject
 from brachium.core.fit.verdict import Gap, Level, Verdict
-from brachium.core.machine.machine import Configuration, LeadKind, Machine, MachineKind
+from brachium.core.machine.kinds import ON_ADAPTER, MachineKind
+from brachium.core.machine.machine import Configuration, LeadKind, Machine
 from brachium.core.machine.parts import Drive, DriveInterface
 from brachium.core.machine.platform import SUPPLY
 from brachium.core.machine.power_parts import Supply
 
-WITH_LEADS = (MachineKind.TOWER, MachineKind.SMALL_DESKTOP, MachineKind.ALL_IN_ONE)
 ADAPTER = "adapter from a 4-pin drive lead to SATA power"
 TEXT = (
     "A drive needs a data port and a power lead of the right kind. A drive that takes the place of another keeps its "
@@ -31,7 +31,7 @@ def _sata(machine: Machine, config: Configuration) -> list[str]:
 def _more(ground: FitGround) -> tuple[Subject, ...]:
     """SATA drives in places that are empty today; laptops power theirs through the data plug."""
     machine = ground.machine
-    if machine.kind not in WITH_LEADS:
+    if machine.kind in ON_ADAPTER or machine.kind is MachineKind.NOT_KNOWN:
         return ()
     today = set(_sata(machine, machine.configuration()))
     new = [p for p in _sata(machine, ground.config) if p not in today]

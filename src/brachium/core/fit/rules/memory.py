@@ -70,9 +70,14 @@ def form(ground: FitGround, subject: Subject) -> Verdict:
     slot, module = module_in(ground, subject)
     facts = (
         Fact("module", module.form, Origin.LABEL),
-        Fact(slot.label, slot.form, ground.machine.origin("slots")),
+        Fact(slot.label, slot.form, ground.machine.origin(f"slots.{slot.id}")),
     )
     text = "Desktop and laptop modules differ in length and contacts; the module's form must be the place's."
+    solder_gap = Gap(f"slots.{slot.id}.soldered", f"whether {slot.label.lower()} is soldered", (True, False),
+                     "look at the board: a module has a clip at each end", 5)  # fmt: skip
+    if not slot.takes_module or ground.need(slot.soldered, solder_gap):
+        return _verdict("MEM-FORM", Level.REFUSED, subject, f"{slot.label.lower()} is soldered", text, facts, "refused",
+                        "Nothing: soldered memory stays.")  # fmt: skip
     if module.form == slot.form:
         return _verdict("MEM-FORM", Level.FITS, subject, f"{module.form} in a {slot.form} place", text, facts)
     return _verdict("MEM-FORM", Level.REFUSED, subject, f"a {module.form} does not go into a {slot.form} place", text,
@@ -83,7 +88,7 @@ def generation(ground: FitGround, subject: Subject) -> Verdict:
     slot, module = module_in(ground, subject)
     facts = (
         Fact("module", module.generation, Origin.LABEL),
-        Fact(slot.label, slot.generation, ground.machine.origin("slots")),
+        Fact(slot.label, slot.generation, ground.machine.origin(f"slots.{slot.id}")),
     )
     text = "Each generation has its own notch, voltage and signals; there are no adapters."
     if module.generation == slot.generation:
@@ -124,7 +129,7 @@ def slot_size(ground: FitGround, subject: Subject) -> Verdict:
     limit = ground.need(slot.max_bytes, gap)
     facts = (
         Fact("module", gib(module.size_bytes), Origin.LABEL),
-        Fact(f"{slot.label} takes up to", gib(limit), ground.machine.origin("slots")),
+        Fact(f"{slot.label} takes up to", gib(limit), ground.machine.origin(f"slots.{slot.id}")),
     )
     text = "The largest module that the controller addresses in one place."
     if module.size_bytes > limit:

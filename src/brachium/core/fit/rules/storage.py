@@ -32,7 +32,7 @@ def interface(ground: FitGround, subject: Subject) -> Verdict:
     bay, drive = drive_in(ground, subject)
     facts = (
         Fact("drive", drive.interface, Origin.LABEL),
-        Fact(bay.label, bay.interface, ground.machine.origin("bays")),
+        Fact(bay.label, bay.interface, ground.machine.origin(f"bays.{bay.id}")),
     )
     text = "The drive must speak what the port speaks; the same plug shape can carry different signals."
     if drive.interface in bay.also:
@@ -63,7 +63,7 @@ def bay_form(ground: FitGround, subject: Subject) -> Verdict:
     if drive.form != bay.form and not via_caddy:
         facts = (
             Fact("drive", drive.form, Origin.LABEL),
-            Fact(bay.label, bay.form, ground.machine.origin("bays")),
+            Fact(bay.label, bay.form, ground.machine.origin(f"bays.{bay.id}")),
         )
         sentence = f"a {drive.form} drive has no place in a {bay.form} bay"
         because = Because(sentence, "STO-BAY", text, facts, "refused", f"A {bay.form} drive.")
@@ -72,7 +72,7 @@ def bay_form(ground: FitGround, subject: Subject) -> Verdict:
     height = ground.need(drive.height_mm, drive_gap)
     facts = (
         Fact("drive", f"{drive.form}, {height:g} mm", Origin.LABEL),
-        Fact(bay.label, f"{bay.form}, up to {room:g} mm", ground.machine.origin("bays")),
+        Fact(bay.label, f"{bay.form}, up to {room:g} mm", ground.machine.origin(f"bays.{bay.id}")),
     )
     if height > room:
         sentence = f"{height:g} mm high, the bay takes {room:g} mm"
@@ -99,7 +99,7 @@ def link(ground: FitGround, subject: Subject) -> Verdict:
     ceiling = link_ceiling_mb_s(bay, min(rate, bay.uplink_mb_s or rate))
     facts = (
         Fact("drive, sequential", f"{drive.outer_mb_s:.0f} MB/s", Origin.CATALOGUE),
-        Fact("link after coding", f"{rate:.0f} MB/s", ground.machine.origin("bays")),
+        Fact("link after coding", f"{rate:.0f} MB/s", ground.machine.origin(f"bays.{bay.id}")),
         on_machine(ground, "uplink shared with others", bay.uplink_mb_s, "bays", "MB/s"),
         Fact("link in practice", f"{ceiling:.0f} MB/s", Origin.COMPUTED),
         Fact(

@@ -11,7 +11,7 @@ from brachium.core.fit.engine import FitGround, Rule, Subject, nameless
 from brachium.core.fit.load import LoadPart, load_parts
 from brachium.core.fit.verdict import Gap, Verdict
 from brachium.core.machine.card_parts import Card
-from brachium.core.machine.machine import MachineKind
+from brachium.core.machine.kinds import ON_ADAPTER, PORTABLE
 from brachium.core.machine.parts import Drive, DriveInterface, Part
 from brachium.core.machine.platform import BATTERY, SUPPLY
 from brachium.core.machine.power_parts import Adapter, Battery, Supply
@@ -22,7 +22,7 @@ POWER_CHANGES = (ProcessorPart, Card, Drive, Supply)
 
 def _loaded(ground: FitGround) -> tuple[Subject, ...]:
     """The whole load on the supply, whenever something that draws or gives power changes."""
-    if ground.machine.kind is MachineKind.LAPTOP:
+    if ground.machine.kind in ON_ADAPTER:
         return ()
     changed = tuple(s.places[0] for s in ground.fresh(POWER_CHANGES))
     heavy = any(s.part is not None and not isinstance(s.part, Drive) for s in ground.fresh(POWER_CHANGES))
@@ -136,7 +136,7 @@ def adapter(ground: FitGround, subject: Subject) -> Verdict:
 
 def _batteries(ground: FitGround) -> tuple[Subject, ...]:
     """A new battery, and the one of a laptop whenever the plan is about speed or power."""
-    if ground.machine.kind is not MachineKind.LAPTOP:
+    if ground.machine.kind not in PORTABLE:
         return ()
     return (Subject((BATTERY,), ground.config.parts.get(BATTERY)),) if BATTERY in ground.changed else ()
 

@@ -6,7 +6,14 @@ from collections.abc import Sequence
 
 from PySide6.QtWidgets import QDialog, QHBoxLayout, QVBoxLayout, QWidget
 
-from brachium.core.fit.recorded_facts import can_record, is_typed, typed_value, value_words, with_job_fact
+from brachium.core.fit.recorded_facts import (
+    can_record,
+    gap_words,
+    is_typed,
+    typed_value,
+    unit_of_gap,
+    with_job_fact,
+)
 from brachium.core.fit.verdict import Gap
 from brachium.ui.session import Session
 from brachium.ui.widgets.fields import ChoiceField, LineField
@@ -44,18 +51,19 @@ class FactSheet(QDialog):
         layout.addLayout(row)
 
     def _field(self, gap: Gap) -> LineField | ChoiceField:
-        name = _sentence(gap.label) + (f" [{gap.unit}]" if gap.unit else "")
+        sign = unit_of_gap(gap).value.sign or gap.unit
+        name = _sentence(gap.label) + (f", {sign}" if sign else "")
         if is_typed(gap):
-            hints = [value_words(v) for v in gap.values if v != "another"]
+            hints = [gap_words(gap, v) for v in gap.values if v != "another"]
             return LineField(name, lambda text, g=gap: self._typed(text, g), f"such as {hints[-1]}")  # type: ignore[misc]
-        choices = [("", "not known"), *((str(k), value_words(v)) for k, v in enumerate(gap.values))]
+        choices = [("", "not known"), *((str(k), gap_words(gap, v)) for k, v in enumerate(gap.values))]
         return ChoiceField(name, choices, lambda key, g=gap: self._put(g, g.values[int(key)] if key else None))  # type: ignore[misc]
 
     def _typed(self, text: str, gap: Gap) -> str | None:
-        value = typed_value(text, gap) if text else None
-        if text and value is None:
-            return "A number, please."
-        self._put(gap, value)
+        try:
+            self._put(gap, typed_value(text, gap) if text else None)
+        except ValueError as error:
+            return str(error)
         return None
 
     def _put(self, gap: Gap, value: object) -> None:

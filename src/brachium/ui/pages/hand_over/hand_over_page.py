@@ -25,7 +25,7 @@ from brachium.app.view.job_view import JobView
 from brachium.core.base.units import many
 from brachium.core.base.why import Because, Fact, Origin
 from brachium.core.learn.drift import first_look
-from brachium.core.machine.scan import Scan
+from brachium.core.machine.scanned.scan import Scan
 from brachium.core.record.comeback import comeback_of
 from brachium.core.record.job import LOCAL, SIMULATED, Job
 from brachium.report.content import BuyerContent, OwnerContent, ReportContent

@@ -3,7 +3,9 @@
 from __future__ import annotations
 
 import threading
-from decimal import InvalidOperation
+from collections.abc import Callable
+from dataclasses import replace
+from decimal import Decimal, InvalidOperation
 from pathlib import Path
 
 from PySide6.QtCore import QAbstractTableModel, QModelIndex, QPersistentModelIndex, Qt, QTimer
@@ -17,14 +19,24 @@ from PySide6.QtWidgets import (
     QVBoxLayout,
 )
 
-from brachium.app.shop.price_list import Preview, export_list, matching_items, merge_lists, preview_list, with_price
+from brachium.app.shop.price_list import (
+    Preview,
+    export_list,
+    matching_items,
+    merge_lists,
+    preview_list,
+    with_added,
+    with_item,
+    with_price,
+)
 from brachium.core.base.problems import Problem
 from brachium.core.base.units import percent
 from brachium.core.base.why import Because, Fact, Origin
-from brachium.core.plan.candidates import CatalogueItem
+from brachium.core.plan.candidates import PART_GROUPS, CatalogueItem
 from brachium.core.plan.price_offer import offer_words
 from brachium.formats.part_fields import write_part
 from brachium.ui.pages.base.page import Page
+from brachium.ui.pages.shop.part_sheet import MadePart, PartSheet, made_title
 from brachium.ui.pages.take_in.money_panel import WRONG_AMOUNT, amount
 from brachium.ui.widgets.labels import button, label, paragraph
 
@@ -102,7 +114,13 @@ class PricesPage(Page):
         self.search.textChanged.connect(lambda _: self._show_rows())
         self.read_button = button("Read a list…", self._ask_file, "", "CSV; merged by id after a preview")
         self.export_button = button("Export…", self._ask_export, "quiet", "The whole list as CSV")
+        self.add_button = button("Add a part…", self._add, "", "By its label, or attribute by attribute")
+        self.edit_button = button("Edit…", self._edit, "quiet", "Every attribute of the marked part")
+        self.copy_button = button("Duplicate…", self._duplicate, "quiet", "A new entry like the marked one")
+        self.remove_button = button("Remove", self._remove, "quiet", "Takes the marked entry off the list")
         bar.addWidget(self.search, 1)
+        for widget in (self.add_button, self.edit_button, self.copy_button, self.remove_button):
+            bar.addWidget(widget)
         bar.addWidget(self.read_button)
         bar.addWidget(self.export_button)
         self.body.addSpacing(6)
@@ -131,6 +149,42 @@ class PricesPage(Page):
     def _explain(self, row: Index) -> None:
         if row.isValid() and row.row() < len(self.model.rows):
             self.session.explain(item_because(self.model.rows[row.row()]))
+
+    def _marked(self) -> CatalogueItem | None:
+        row = self.table.currentIndex().row()
+        return self.model.rows[row] if 0 <= row < len(self.model.rows) else None
+
+    def _sheet(self, title: str, keep: Callable[[MadePart], object], made: MadePart | None = None) -> None:
+        self.sheet = PartSheet(self.window(), title, keep, made)
+        self.sheet.open()
+
+    def _add(self) -> None:
+        self._sheet("Add a part", lambda made: self._put(with_added(self.session.workspace.catalogue, made_item(made))))
+
+    def _edit(self) -> None:
+        item = self._marked()
+        if item is None or item.part is None:
+            self.session.say("Mark a part first; work has a price and nothing else.")
+            return
+        was = item
+        self._sheet(f"Edit {item.title}",
+                    lambda made: self._put(with_item(self.session.workspace.catalogue, made_item(made, was))),
+                    MadePart(item.part, item.count, item.price))  # fmt: skip
+
+    def _duplicate(self) -> None:
+        item = self._marked()
+        if item is None or item.part is None:
+            self.session.say("Mark a part first.")
+            return
+        self._sheet(f"A part like {item.title}",
+                    lambda made: self._put(with_added(self.session.workspace.catalogue, made_item(made))),
+                    MadePart(replace(item.part, name=""), item.count, item.price))  # fmt: skip
+
+    def _remove(self) -> None:
+        item = self._marked()
+        if item is not None:
+            self._put(tuple(i for i in self.session.workspace.catalogue if i.id != item.id))
+            self.session.say(f"{item.title} is off the list; Ctrl+Z brings it back.")
 
     def _preview_box(self) -> QVBoxLayout:
         box = QVBoxLayout()
@@ -184,7 +238,7 @@ class PricesPage(Page):
         for w in (self.take, self.drop):
             w.setVisible(found is not None and not reading)
         self.words.setVisible(found is not None or reading)
-        self.bad.setVisible(found is not None and bool(found.bad))
+        self.bad.setVisible(found is not None and bool(found.bad or found.not_understood))
         if found is None:
             return
         self.take.setEnabled(bool(found.items))
@@ -192,7 +246,10 @@ class PricesPage(Page):
         self.words.setText(f"{found.path.name}: {counts}, {len(found.bad)} bad lines.")
         lines = [f"line {n}: {why}" for n, why in found.bad[:MOST_BAD]]
         more = f"; and {len(found.bad) - MOST_BAD} more" if len(found.bad) > MOST_BAD else ""
-        self.bad.setText(f"Left out: {'; '.join(lines)}{more}.")
+        left_out = [f"Left out: {'; '.join(lines)}{more}."] if lines else []
+        unread = ", ".join(found.not_understood)
+        columns = [f"Columns not understood, nothing was read from them: {unread}."] if unread else []
+        self.bad.setText(" ".join([*columns, *left_out]))
 
     def set_price(self, item_id: str, text: str) -> bool:
         """Keep a typed price; a wrong one is said and changes nothing."""
@@ -303,3 +360,11 @@ class PricesPage(Page):
             "machine is judged, and of parts alike in everything but the price the cheapest."
         )
         return Because("Parts and prices", "price list", text, facts, "", "A list read or a price typed.")
+
+
+def made_item(made: MadePart, was: CatalogueItem | None = None) -> CatalogueItem:
+    """The entry of a part by hand; an edited one keeps its id, note and offers."""
+    group, price = PART_GROUPS[made.part.kind], made.price or Decimal(0)
+    if was is None:
+        return CatalogueItem("", group, made_title(made), price, made.count, made.part)
+    return replace(was, group=group, title=made_title(made), price=price, count=made.count, part=made.part)

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
+from dataclasses import replace
 from decimal import InvalidOperation
 
 from PySide6.QtWidgets import QGridLayout
@@ -14,6 +16,7 @@ from brachium.core.record.parts_shelf import PartState, ShelfPart, put_on, shelf
 from brachium.ui.pages.base.page import Page
 from brachium.ui.pages.shop.best_use_panel import BestUsePanel
 from brachium.ui.pages.shop.consumables_panel import ConsumablesPanel
+from brachium.ui.pages.shop.part_sheet import MadePart, PartSheet
 from brachium.ui.pages.take_in.money_panel import WRONG_AMOUNT, amount
 from brachium.ui.widgets.fields import ChoiceField, LineField, PlainChoice
 from brachium.ui.widgets.labels import button, clear, label
@@ -31,6 +34,8 @@ class ShelfPage(Page):
         kinds += [(i.id, i.title) for i in self._items.values()]
         self.add = PlainChoice(kinds, self._add, "Put a part on the shelf")
         self._heading_row.addWidget(self.add)
+        self.by_hand = button("Add by hand…", self._by_hand, "", "By its label, or attribute by attribute")
+        self._heading_row.addWidget(self.by_hand)
         self._grid = QGridLayout()
         self._grid.setHorizontalSpacing(16)
         self._grid.setVerticalSpacing(2)
@@ -64,7 +69,8 @@ class ShelfPage(Page):
     def _row(self, row: int, part: ShelfPart) -> None:
         workspace = self.session.workspace
         title = part_title(part.part)
-        self._grid.addWidget(label(title, "title"), row, 0)
+        sheet = button(title, lambda: self._edit(part), "quiet", "Every attribute of it")
+        self._grid.addWidget(sheet, row, 0)
         self._grid.addWidget(label(part.origin, "soft"), row, 1)
         state = ChoiceField("State", STATES, lambda key: self._change(part, state=PartState[key]))
         state.show_value(part.state.name)
@@ -102,6 +108,28 @@ class ShelfPage(Page):
         item = self._items.get(key)
         if item is not None and item.part is not None:
             self.shelf.edit("part put on the shelf", put_on(self.shelf.parts, item.part, "bought or donated"))
+
+    def _by_hand(self) -> None:
+        self._sheet("Put a part on the shelf", self._made, None)
+
+    def _made(self, made: MadePart) -> None:
+        parts = self.shelf.parts
+        for _ in range(made.count):
+            parts = put_on(parts, made.part, "typed by hand")
+            parts = with_changed_part(parts, parts[-1].id, price=made.price)
+        self.shelf.edit("part put on the shelf", parts)
+
+    def _edit(self, part: ShelfPart) -> None:
+        self._sheet(f"Edit {part_title(part.part)}", lambda made: self._edited(part, made),
+                    MadePart(part.part, 1, part.price))  # fmt: skip
+
+    def _edited(self, was: ShelfPart, made: MadePart) -> None:
+        parts = tuple(replace(p, part=made.part, price=made.price) if p.id == was.id else p for p in self.shelf.parts)
+        self.shelf.edit("shelf part changed", parts)
+
+    def _sheet(self, title: str, keep: Callable[[MadePart], object], made: MadePart | None) -> None:
+        self.sheet = PartSheet(self.window(), title, keep, made, priced=False)
+        self.sheet.open()
 
     def _change(self, part: ShelfPart, **changes: object) -> None:
         try:

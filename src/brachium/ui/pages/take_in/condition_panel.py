@@ -8,12 +8,13 @@ from dataclasses import replace
 from PySide6.QtCore import QSize
 from PySide6.QtWidgets import QGridLayout, QHBoxLayout, QLineEdit, QPushButton, QVBoxLayout, QWidget
 
+from brachium.app.intake.quick_take_in import with_kind
 from brachium.core.base.units import many, minutes
 from brachium.core.condition.findings import KINDS, Finding, Severity, added_minutes, kind_of, stopping
 from brachium.core.condition.trials import FunctionalTest, TestResult, TrialOutcome, tests_for
 from brachium.core.condition.zones import ZONES, zone_title
 from brachium.core.figures.plots.condition_map import condition_map
-from brachium.core.machine.machine import MachineKind
+from brachium.core.machine.kinds import MachineKind
 from brachium.core.record.job import Job
 from brachium.ui.pages.take_in.photo_strip import PhotoStrip
 from brachium.ui.session import Session
@@ -87,8 +88,8 @@ class ConditionPanel(QWidget):
     def show_job(self, job: Job) -> None:
         self.photos.show_job(job)
         kind = job.machine.kind
-        if self.zone() not in [z.id for z in ZONES[kind]]:
-            self.map.selected = f"zone:{ZONES[kind][0].id}"
+        if self.zone() not in [z.id for z in ZONES[kind.build]]:
+            self.map.selected = f"zone:{ZONES[kind.build][0].id}"
         state = (job.id, kind, job.findings, job.tried, self.zone())
         if state == self._shown:
             return
@@ -161,7 +162,9 @@ class ConditionPanel(QWidget):
             self._session.edit(text, change(job))
 
     def _set_kind(self, key: str) -> None:
-        self._edit("kind of machine changed", lambda j: replace(j, machine=replace(j.machine, kind=MachineKind(key))))
+        self._edit(
+            "kind of machine changed", lambda j: replace(j, machine=with_kind(j.machine, MachineKind(key)))
+        )  # fmt: skip
 
     def _zone_chosen(self, region: object) -> None:
         job = self._session.job()

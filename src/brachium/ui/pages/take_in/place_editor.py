@@ -1,4 +1,4 @@
-"""What sits in one place: a module's size, speed and voltage; a drive's kind, size and height; what a lead feeds."""
+"""What sits in one place: the part by its label, what is asked most of it; what a lead feeds; facts of the place."""
 
 from __future__ import annotations
 
@@ -9,24 +9,25 @@ from PySide6.QtCore import Signal
 from PySide6.QtGui import QResizeEvent
 from PySide6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
 
-from brachium.core.base.typed_numbers import typed_float, typed_int
-from brachium.core.base.units import GB, GIB, drive_size, gib
+from brachium.core.base.typed_numbers import typed_int
 from brachium.core.fit.fill import fact_of
 from brachium.core.fit.recorded_facts import value_words, with_job_fact
-from brachium.core.machine.from_scan import USUAL_VOLTS
+from brachium.core.machine.facts.fact_units import figure, unit_of
+from brachium.core.machine.facts.place_facts import COOLING, FactSpec, facts_of
+from brachium.core.machine.facts.record_facts import RecordFact, record_facts
 from brachium.core.machine.machine import DriveBay, Lead, Machine, ModuleSlot
-from brachium.core.machine.parts import BayForm, Drive, MemoryGeneration, MemoryModule, Part
-from brachium.core.machine.place_facts import COOLING, FactSpec, facts_of
+from brachium.core.machine.part_words import part_title
+from brachium.core.machine.parts import Part
 from brachium.core.machine.places import with_feed, without_place
+from brachium.core.plan.part_at_place import read_part_at, with_read_part
 from brachium.core.record.job import Job
+from brachium.ui.pages.take_in.fact_fields import fact_field
 from brachium.ui.session import Session
 from brachium.ui.widgets.fields import ChoiceField, LineField
 from brachium.ui.widgets.labels import button, clear, label
 
-SIZES_GIB = (1, 2, 4, 8, 16, 32)
-SPEEDS = {"DDR2": (667, 800), "DDR3": (1066, 1333, 1600, 1866), "DDR4": (2133, 2400, 2666, 3200), "DDR5": (4800, 5600)}
-VOLTS = {"1.35/1.5": "1.35 and 1.5 V", "1.5": "1.5 V only", "1.35": "1.35 V only"}  # DDR3; the others have one each
-DRIVE_SIZES_GB = (120, 240, 250, 320, 480, 500, 1000, 2000)
+OF_MODULES = ("speed_mts", "volts", "ranks")
+OF_DRIVES = ("height_mm", "role", "used_bytes")
 
 
 class PlaceEditor(QWidget):
@@ -96,10 +97,9 @@ class PlaceEditor(QWidget):
         self.remove.setVisible(any(p is not None for p in (slot, bay, lead)) or on_board)
         self.pull.setVisible(part is not None)
         if slot is not None:
-            neighbour = next(iter(machine.configuration().modules().values()), None)
-            self._slot(slot, part if isinstance(part, MemoryModule) else None, neighbour)
+            self._part(machine, slot, part)
         elif bay is not None:
-            self._bay(bay, part if isinstance(part, Drive) else None)
+            self._part(machine, bay, part)
         elif lead is not None:
             self._lead(machine, lead)
         elif specs:
@@ -136,11 +136,9 @@ class PlaceEditor(QWidget):
         value: object = None
         if text:
             try:
-                value = text if spec.text else typed_int(text) if spec.whole else typed_float(text)
-            except ValueError:
-                return "A whole number." if spec.whole else "A number."
-            if not spec.text and not 0 < typed_float(text) < 10_000:
-                return "Above 0."
+                value = text if spec.text else _figure(spec, text)
+            except ValueError as error:
+                return str(error)
         self._fact(spec, value)
         return None
 
@@ -155,66 +153,49 @@ class PlaceEditor(QWidget):
         self._layout.addWidget(label(title, "field"))
         for key, field in fields.items():
             self.fields[key] = field
-            row.addWidget(field, 1)
+            row.addWidget(field, 3 if key == "label" else 1)
         self._layout.addLayout(row)
 
-    def _slot(self, slot: ModuleSlot, module: MemoryModule | None, neighbour: MemoryModule | None) -> None:
-        like = module or neighbour
-        speeds = _with(SPEEDS.get(slot.generation, (1600, 2133, 3200, 4266, 6400)), like.speed_mts if like else None)
-        sizes = _with(SIZES_GIB, module.size_bytes // GIB if module else None)
-        size = ChoiceField("Module", [("0", "free"), *((str(n), gib(n * GIB)) for n in sizes)], self._changed)
-        speed = ChoiceField("Speed, MT/s", [(str(v), str(v)) for v in speeds], self._changed)
-        volts = ChoiceField("Rated for", _volt_choices(slot, module), self._changed)
-        size.show_value(str(module.size_bytes // GIB) if module else "0")
-        speed.show_value(str(like.speed_mts if like else speeds[-1]))
-        volts.show_value("/".join(f"{v:g}" for v in module.volts) if module else str(volts.box.itemData(0)))
-        self._row(f"{slot.label}, {slot.form} {slot.generation}", {"size": size, "speed": speed, "volts": volts})
+    def _part(self, machine: Machine, place: ModuleSlot | DriveBay, part: Part | None) -> None:
+        """The label line, and beside it what is asked most of what sits there."""
+        memory = isinstance(place, ModuleSlot)
+        kind = place.generation if isinstance(place, ModuleSlot) else place.interface
+        hint = "as on its label: 4GB 1Rx8 PC3L-12800S" if memory else "as on its label: 500GB SATA SSD 7 mm"
+        line = LineField("Module" if memory else "Drive", self._typed_label, hint)
+        line.show_value(part_title(part) if part is not None else "")
+        fields: dict[str, ChoiceField | LineField] = {"label": line}
+        asked = OF_MODULES if memory else OF_DRIVES
+        facts = {f.key: f for f in record_facts(machine)} if part is not None else {}
+        for name in asked:
+            fact = facts.get(f"parts.{place.id}.{name}")
+            if fact is not None:
+                fields[name] = fact_field(fact, self._record)
+        self._row(f"{place.label}, {kind} {place.form}", fields)
 
-    def _bay(self, bay: DriveBay, drive: Drive | None) -> None:
-        kinds = [("none", "free"), ("disk", "disk, turning"), ("ssd", "SSD")]
-        kind = ChoiceField("Drive", kinds, self._changed)
-        sizes = _with(DRIVE_SIZES_GB, drive.size_bytes // GB if drive else None)
-        size = ChoiceField("Size", [(str(n), drive_size(n * GB)) for n in sizes], self._changed)
-        height = ChoiceField("Height", [("7", "7 mm"), ("9.5", "9.5 mm"), ("", "not known")], self._changed)
-        kind.show_value("none" if drive is None else "disk" if drive.rotational else "ssd")
-        size.show_value(str(drive.size_bytes // GB) if drive else "500")
-        height.show_value(f"{drive.height_mm:g}" if drive and drive.height_mm else "")
-        self._row(f"{bay.label}, {bay.interface} {bay.form}", {"kind": kind, "size": size, "height": height})
+    def _record(self, fact: RecordFact, value: object) -> None:
+        job = self._session.job()
+        if job is not None:
+            self._session.edit(f"{fact.title.lower()} recorded", with_job_fact(job, fact.key, value))
+
+    def _typed_label(self, text: str) -> str | None:
+        """A label or quick words put into this place; nothing empties it."""
+        job = self._session.job()
+        if job is None:
+            return None
+        asked = read_part_at(job.machine, self._place, text) if text else None
+        if asked is not None and asked.part is None:
+            return f"{asked.lacks[:1].upper()}{asked.lacks[1:]}."
+        machine = with_read_part(job.machine, self._place, asked)
+        name = job.machine.place_label(self._place).lower()
+        self._session.edit(f"{name} changed", replace(job, machine=machine))
+        unread = asked.piece.not_understood if asked is not None and asked.piece is not None else ()
+        return f"Not understood: {' '.join(unread)}." if unread else None
 
     def _feed(self, place_id: str) -> None:
         job = self._session.job()
         if job is not None:
             name = job.machine.place_label(self._place)
             self._session.edit(f"{name} changed", replace(job, machine=with_feed(job.machine, self._place, place_id)))
-
-    def _changed(self, _: str) -> None:
-        job = self._session.job()
-        if job is None:
-            return
-        values = {k: str(f.box.currentData()) for k, f in self.fields.items() if isinstance(f, ChoiceField)}
-        slot = next((s for s in job.machine.slots if s.id == self._place), None)
-        bay = next((b for b in job.machine.bays if b.id == self._place), None)
-        part: Part | None = None
-        if slot is not None and values["size"] != "0":
-            part = self._module(slot, values)
-        elif bay is not None and values["kind"] != "none":
-            part = self._drive(bay, values)
-        machine = job.machine.with_part(self._place, part)
-        self._session.edit(f"{job.machine.place_label(self._place).lower()} changed", replace(job, machine=machine))
-
-    def _module(self, slot: ModuleSlot, values: dict[str, str]) -> MemoryModule:
-        volts = tuple(float(v) for v in values["volts"].split("/") if v)
-        size, speed = typed_int(values["size"]), typed_int(values["speed"])
-        name = f"{size} GiB {slot.generation}-{speed}"
-        return MemoryModule(name, slot.form, slot.generation, size * GIB, speed, volts)
-
-    def _drive(self, bay: DriveBay, values: dict[str, str]) -> Drive:
-        size, disk = typed_int(values["size"]), values["kind"] == "disk"
-        form = BayForm.IN_2_5 if bay.form is BayForm.OPTICAL else bay.form
-        height = typed_float(values["height"]) if values["height"] else None
-        name = f"{drive_size(size * GB)} {'disk' if disk else 'SSD'}"
-        rates = (108.0, 52.0, 14.0) if disk else (530.0, 530.0, 0.09)
-        return Drive(name, bay.interface, form, height, size * GB, disk, *rates)
 
 
 def _known(machine: Machine, key: str) -> object:
@@ -227,16 +208,11 @@ def _known(machine: Machine, key: str) -> object:
         return None
 
 
-def _with(values: tuple[int, ...], own: int | None) -> tuple[int, ...]:
-    """The usual values and the one that is recorded, so that looking never changes it."""
-    return values if own is None or own in values else tuple(sorted((*values, own)))
-
-
-def _volt_choices(slot: ModuleSlot, module: MemoryModule | None) -> list[tuple[str, str]]:
-    usual = USUAL_VOLTS.get(slot.generation.value, ())
-    choices = dict(VOLTS) if slot.generation is MemoryGeneration.DDR3 else {
-        "/".join(f"{v:g}" for v in usual): f"{usual[0]:g} V" if usual else "not known"}  # fmt: skip
-    if module is not None:
-        own = "/".join(f"{v:g}" for v in module.volts)
-        choices.setdefault(own, f"{own} V" if own else "not known")
-    return list(choices.items())
+def _figure(spec: FactSpec, text: str) -> float | int:
+    """A figure in the fact's unit. Raises ValueError where it is none or cannot be."""
+    if spec.whole:
+        try:
+            return typed_int(text)
+        except ValueError:
+            raise ValueError("A whole number.") from None
+    return figure(text, unit_of(spec.key.rpartition(".")[2], False))

@@ -9,9 +9,9 @@ from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QGridLayout, QHBoxLayout, QVBoxLayout, QWidget
 
 from brachium.core.base.units import many
-from brachium.core.machine.remarks import remarks
-from brachium.core.machine.scan import Scan
-from brachium.core.machine.scan_differences import ScanDifference, scan_differences, with_scanned
+from brachium.core.machine.scanned.remarks import remarks
+from brachium.core.machine.scanned.scan import Scan
+from brachium.core.machine.scanned.scan_differences import ScanDifference, scan_differences, with_scanned
 from brachium.core.record.job import Job
 from brachium.ui.session import Session
 from brachium.ui.widgets.labels import button, clear, label

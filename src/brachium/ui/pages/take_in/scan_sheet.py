@@ -19,8 +19,8 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
-from brachium.core.machine.scan import Scan
-from brachium.core.machine.scan_rows import HEADINGS, Row, scan_rows
+from brachium.core.machine.scanned.scan import Scan
+from brachium.core.machine.scanned.scan_rows import HEADINGS, Row, scan_rows
 from brachium.formats.cells import guarded
 from brachium.ui.widgets.labels import button, label
 from brachium.ui.widgets.tool_tips import tip_text

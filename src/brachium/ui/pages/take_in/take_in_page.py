@@ -15,16 +15,18 @@ from brachium.app.shop.workspace import now_text
 from brachium.core.base.typed_numbers import typed_int
 from brachium.core.base.why import Because, Fact, Origin
 from brachium.core.figures.plots.fit_board import BoardState, board_height, fit_board
+from brachium.core.machine.facts.place_facts import facts_of
 from brachium.core.machine.machine import Machine
-from brachium.core.machine.place_facts import facts_of
 from brachium.core.machine.places import PLACE_KINDS, with_place
 from brachium.core.record.job import DataState, Job
 from brachium.core.use.profile import PROFILES
 from brachium.ui.pages.base.page import Page
 from brachium.ui.pages.take_in.backup_fields import BackupFields
 from brachium.ui.pages.take_in.condition_panel import ConditionPanel
+from brachium.ui.pages.take_in.facts_panel import FactsPanel
 from brachium.ui.pages.take_in.money_panel import MoneyPanel, amount
 from brachium.ui.pages.take_in.place_editor import PlaceEditor
+from brachium.ui.pages.take_in.quick_line_field import QuickLineField
 from brachium.ui.pages.take_in.scan_panel import ScanPanel
 from brachium.ui.pages.take_in.targets_editor import TargetsEditor
 from brachium.ui.widgets.fields import ChoiceField, LineField, PlainChoice, Switch
@@ -39,7 +41,7 @@ ORIGINS = {
     "system": ("identity.system", "system.name"), "processor": ("processor", "processor.name"),
 }  # fmt: skip
 DATA_CHOICES = (("OPEN", "Not settled"), ("BACKED_UP", "Backed up"), ("NOT_NEEDED", "Not needed"), ("RESCUE", "Rescue"))
-PARTS = (("record", "Record"), ("condition", "Condition"), ("money", "Money"))
+PARTS = (("record", "Record"), ("facts", "All facts"), ("condition", "Condition"), ("money", "Money"))
 EXAMPLES = {
     "year": "A whole number such as 2014.",
     "budget": "An amount such as 150 or 149.50.",
@@ -56,8 +58,13 @@ class TakeInPage(Page):
         self.part.show_value("record")
         self._heading_row.addWidget(self.part)
         self._record = QWidget()
-        columns = QHBoxLayout(self._record)
-        columns.setContentsMargins(0, 0, 0, 0)
+        whole = QVBoxLayout(self._record)
+        whole.setContentsMargins(0, 0, 0, 0)
+        whole.setSpacing(4)
+        self.quick = QuickLineField(self.session)
+        whole.addWidget(self.quick)
+        columns = QHBoxLayout()
+        whole.addLayout(columns, 1)
         columns.setSpacing(24)
         left, right = QVBoxLayout(), QVBoxLayout()
         left.setSpacing(4)
@@ -66,6 +73,9 @@ class TakeInPage(Page):
         columns.addLayout(right, 1)
         self.body.addSpacing(4)
         self.body.addWidget(self._record, 1)
+        self.facts = FactsPanel(self.session)
+        self.facts.hide()
+        self.body.addWidget(self.facts, 1)
         self.condition = ConditionPanel(self.session)
         self.condition.hide()
         self.body.addWidget(self.condition, 1)
@@ -78,9 +88,10 @@ class TakeInPage(Page):
         self._build_condition(right)
 
     def show_part(self, key: str) -> None:
-        """The record, the condition map, or money and provenance."""
+        """The record, all its facts, the condition map, or money and provenance."""
         self.part.show_value(key)
-        for name, part in (("record", self._record), ("condition", self.condition), ("money", self.money)):
+        parts = (("record", self._record), ("facts", self.facts), ("condition", self.condition), ("money", self.money))
+        for name, part in parts:
             part.setVisible(name == key)
         job = self.session.job()
         if job is not None and key == "money":
@@ -119,13 +130,13 @@ class TakeInPage(Page):
         layout.addStretch(1)
 
     def _build_condition(self, layout: QVBoxLayout) -> None:
-        layout.addSpacing(6)
+        layout.addSpacing(2)
         layout.addWidget(label("Condition as it came in", "section"))
         self.notes = _Notes(self._set_condition)
         self.notes.setAccessibleName("Condition notes, one per line")
-        self.notes.setMinimumHeight(60)
+        self.notes.setMinimumHeight(46)
         layout.addWidget(self.notes, 1)
-        layout.addSpacing(6)
+        layout.addSpacing(2)
         layout.addWidget(label("The owner's data", "section"))
         self.data = Switch(DATA_CHOICES, self._set_data, "The owner's data")
         layout.addWidget(self.data)
@@ -195,6 +206,8 @@ class TakeInPage(Page):
         self._data_note.setVisible(job.data_safe.state is not DataState.BACKED_UP)
         self.targets.show_job(job)
         self.scan.show_job(job)
+        self.quick.show_job(job)
+        self.facts.show_job(job)
         self.condition.show_job(job)
         self.money.show_job(job, view)
         ids = [s.id for s in machine.slots] + [b.id for b in machine.bays]
@@ -274,7 +287,7 @@ class _Notes(QPlainTextEdit):
             self.setPlainText("\n".join(lines))
 
     def sizeHint(self) -> QSize:
-        return QSize(200, 64)
+        return QSize(200, 48)
 
     def focusOutEvent(self, event: object) -> None:
         super().focusOutEvent(event)  # type: ignore[arg-type]

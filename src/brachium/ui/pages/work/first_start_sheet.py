@@ -13,7 +13,7 @@ from brachium.app.intake.scanning import scan_of
 from brachium.app.view.finished_machine import as_finished
 from brachium.core.base.units import many
 from brachium.core.machine.machine import Machine
-from brachium.core.machine.scan import Scan
+from brachium.core.machine.scanned.scan import Scan
 from brachium.core.record.job import LOCAL, SIMULATED
 from brachium.core.work.first_start import Looked, looked_at, seen_in
 from brachium.core.work.stability import stability_of

@@ -8,8 +8,9 @@ from dataclasses import dataclass
 from brachium.core.base.units import gib, percent
 from brachium.core.base.why import Because, Fact, Origin
 from brachium.core.machine.assumptions import MISSING_MEMORY, WORN
-from brachium.core.machine.machine import Machine, MachineKind
-from brachium.core.machine.scan import Scan, ScannedDrive, ScannedPlace
+from brachium.core.machine.kinds import PORTABLE
+from brachium.core.machine.machine import Machine
+from brachium.core.machine.scanned.scan import Scan, ScannedDrive, ScannedPlace
 
 
 @dataclass(frozen=True)
@@ -62,7 +63,7 @@ def _memory_speed(scan: Scan, place: ScannedPlace) -> Remark | None:
 
 
 def _battery(machine: Machine, scan: Scan) -> Remark | None:
-    if machine.kind is not MachineKind.LAPTOP:
+    if machine.kind not in PORTABLE:
         return None
     present = [b for b in scan.batteries if b.present]
     if not present:

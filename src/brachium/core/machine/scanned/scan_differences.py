@@ -8,13 +8,13 @@ from dataclasses import dataclass, replace
 
 from brachium.core.base.units import gib
 from brachium.core.base.why import Origin
-from brachium.core.machine.from_scan import machine_of, place_id
 from brachium.core.machine.machine import Machine
 from brachium.core.machine.part_words import short_words
 from brachium.core.machine.parts import Drive, MemoryModule, Part
 from brachium.core.machine.platform import BATTERY
 from brachium.core.machine.power_parts import Battery
-from brachium.core.machine.scan import Scan
+from brachium.core.machine.scanned.from_scan import machine_of, place_id
+from brachium.core.machine.scanned.scan import Scan
 
 FIELD_LABELS = {
     "identity.maker": "maker",

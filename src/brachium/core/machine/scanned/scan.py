@@ -34,6 +34,7 @@ class ScannedPlace:
     ranks: int | None = None
     buffering: str | None = None
     size_at_least: bool = False
+    perhaps_soldered: bool = False
 
 
 @dataclass(frozen=True)

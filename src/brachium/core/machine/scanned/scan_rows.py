@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from brachium.core.base.units import drive_size, gib
-from brachium.core.machine.scan import Scan, ScannedBattery, ScannedDrive, ScannedModule, ScannedPlace
+from brachium.core.machine.scanned.scan import Scan, ScannedBattery, ScannedDrive, ScannedModule, ScannedPlace
 
 Row = tuple[str, str, str, str]
 HEADINGS: Row = ("what", "value", "raw", "read from")

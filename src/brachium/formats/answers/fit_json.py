@@ -1,0 +1,54 @@
+"""Verdicts as JSON values: docs/formats/answers.md."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from typing import Any
+
+from brachium.core.fit.recorded_facts import gap_words, unit_of_gap
+from brachium.core.fit.verdict import Level, Verdict
+from brachium.core.plan.asked_part import AskedPart
+from brachium.core.plan.candidates import Candidate
+from brachium.formats.answers.plain import plain
+from brachium.formats.answers.take_in_json import piece_values
+
+FORMAT_VERSION = 1
+LEVELS = {Level.FITS: "works", Level.LIMITED: "limited", Level.NEEDS_FIRST: "needs_first", Level.NOT_KNOWN: "find_out",
+          Level.REFUSED: "no"}  # fmt: skip
+
+
+def fit_values(
+    job_id: str,
+    level: Level,
+    verdicts: Sequence[Verdict],
+    asked: AskedPart | None,
+    candidate: Candidate | None,
+    lacks: str = "",
+) -> dict[str, Any]:
+    """The level of the whole and each verdict; of a part asked about also how it was read and where it goes."""
+    values: dict[str, Any] = {"version": FORMAT_VERSION, "job": job_id, "level": LEVELS[level]}
+    if asked is not None:
+        piece = piece_values(asked.piece) if asked.piece is not None else None
+        values["part"] = {"read": piece, "part": plain(asked.part), "count": asked.count,
+                          "taken_as_usual": list(asked.as_place)}  # fmt: skip
+        values["places"] = list(candidate.places) if candidate is not None else []
+    if lacks:
+        values["lacks"] = lacks
+    values["verdicts"] = [verdict_values(v) for v in verdicts]
+    return values
+
+
+def verdict_values(verdict: Verdict) -> dict[str, Any]:
+    """One verdict: its rule, level, sentence, facts with their origin, and what settles or changes it."""
+    because, gap = verdict.because, verdict.gap
+    return {
+        "rule": verdict.rule, "level": LEVELS[verdict.level], "sentence": verdict.sentence,
+        "places": list(verdict.places),
+        "facts": [{"label": f.label, "value": f.value, "origin": f.origin.value} for f in because.facts],
+        "why": because.text, "notes": list(because.notes), "needs_first": verdict.precondition or None,
+        "settled_by": None if gap is None else {
+            "key": gap.key, "label": gap.label, "how": gap.how, "minutes": gap.minutes,
+            "unit": unit_of_gap(gap).value.sign or gap.unit or None,
+            "values": [gap_words(gap, v) for v in gap.values]},
+        "would_change": because.would_change or None,
+    }  # fmt: skip

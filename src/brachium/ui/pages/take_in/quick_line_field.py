@@ -1,0 +1,119 @@
+"""The quick line: a machine in the words of a person, shown at once as it is understood; Enter records it."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+from html import escape
+
+from PySide6.QtCore import Qt, QTimer, Signal
+from PySide6.QtWidgets import QHBoxLayout, QLabel, QLineEdit, QSizePolicy, QVBoxLayout, QWidget
+
+from brachium.app.intake.quick_take_in import Chip, chips_of, kept_line, read_into, with_kind_and_places
+from brachium.core.base.units import many
+from brachium.core.machine.kinds import MachineKind
+from brachium.core.record.job import Job
+from brachium.ui.session import Session
+from brachium.ui.theme import theme
+from brachium.ui.widgets.fields import PlainChoice
+from brachium.ui.widgets.tool_tips import tip_text
+
+EXAMPLE = "In one line: 2x4 ddr3 1600 sodimm; 500gb 2.5 hdd; 35w 2c4t socket PG-9"
+WAIT_MS = 120
+
+
+class QuickLineField(QWidget):
+    """Kind of machine and the line; below, what each piece of it became. `recorded` follows when it was taken."""
+
+    recorded = Signal()
+
+    def __init__(self, session: Session) -> None:
+        super().__init__()
+        self._session = session
+        self._asked = 0
+        layout = QVBoxLayout(self)
+        layout.setContentsMargins(0, 0, 0, 0)
+        layout.setSpacing(2)
+        row = QHBoxLayout()
+        row.setSpacing(12)
+        kinds = [(k.value, "Kind not known" if k is MachineKind.NOT_KNOWN else k.value[:1].upper() + k.value[1:])
+                 for k in sorted(MachineKind, key=lambda k: k is not MachineKind.NOT_KNOWN)]  # fmt: skip
+        self.kind = PlainChoice(kinds, self._kind, "Kind of machine", True)
+        self.kind.setFixedWidth(168)
+        row.addWidget(self.kind)
+        self.edit = QLineEdit()
+        self.edit.setPlaceholderText(EXAMPLE)
+        self.edit.setAccessibleName("Quick line")
+        self.edit.setObjectName("quick_line")
+        self.edit.setToolTip(tip_text("What is in it, in your words or as labels print it. Enter records."))
+        self.edit.setClearButtonEnabled(True)
+        row.addWidget(self.edit, 1)
+        layout.addLayout(row)
+        self.chips = QLabel()
+        self.chips.setTextFormat(Qt.TextFormat.RichText)
+        self.chips.setWordWrap(True)
+        self.chips.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Minimum)
+        self.chips.setAccessibleName("How the line is understood")
+        layout.addWidget(self.chips)
+        self.chips.hide()
+        self._wait = QTimer(self, interval=WAIT_MS, singleShot=True)
+        self._wait.timeout.connect(self._read)
+        self.edit.textEdited.connect(lambda _: self._wait.start())
+        self.edit.returnPressed.connect(self._record)
+
+    def show_job(self, job: Job) -> None:
+        self.kind.setCurrentIndex(max(self.kind.findData(job.machine.kind.value), 0))
+
+    def _kind(self, key: str) -> None:
+        job = self._session.job()
+        if job is not None:
+            machine = with_kind_and_places(job.machine, MachineKind(key))
+            self._session.edit("kind of machine changed", replace(job, machine=machine))
+
+    def _read(self) -> None:
+        """Read what stands there, off the window's thread; an answer to an older text is dropped."""
+        job, text = self._session.job(), self.edit.text().strip()
+        self._asked += 1
+        if job is None or not text:
+            self._show(())
+            return
+        asked = self._asked
+        self._session.workspace.lanes.submit(
+            "watch", lambda: chips_of(read_into(job, text)), lambda chips: self._arrived(asked, chips),
+            self._session.report,
+        )  # fmt: skip
+
+    def _arrived(self, asked: int, chips: tuple[Chip, ...]) -> None:
+        if asked == self._asked:
+            self._show(chips)
+
+    def _show(self, chips: tuple[Chip, ...]) -> None:
+        cool, warm = theme.qcolor("cool").name(), theme.qcolor("warm").name()
+        words = [
+            f'<span style="color:{cool if c.understood else warm}; white-space:nowrap">{escape(c.text)}</span>'
+            for c in chips
+        ]
+        self.chips.setText(" &nbsp;·&nbsp; ".join(words))
+        self.chips.setVisible(bool(chips))
+
+    def _record(self) -> None:
+        job, text = self._session.job(), self.edit.text().strip()
+        if job is None or not text:
+            return
+        self._wait.stop()
+        self._asked += 1
+        asked = self._asked
+        self._session.workspace.lanes.submit(
+            "watch", lambda: (kept_line(job, text), chips_of(read_into(job, text))),
+            lambda found: self._take(asked, job, *found), self._session.report,
+        )  # fmt: skip
+
+    def _take(self, asked: int, before: Job, made: Job, chips: tuple[Chip, ...]) -> None:
+        if asked != self._asked or self._session.job() != before:
+            return  # the record went on meanwhile
+        self._session.edit("quick line recorded", made)
+        self.edit.clear()
+        self._show(tuple(c for c in chips if not c.understood))  # the rest stands on the board now
+        unread = sum(not c.understood for c in chips)
+        noted = f"; {many(unread, 'piece')} not understood, kept as a note" if unread else ""
+        self._session.say(f"Recorded{noted}.")
+        self.recorded.emit()
