@@ -53,7 +53,7 @@ def take_pictures(shop: Path, folder: Path, say: Callable[[str], None]) -> tuple
     return tuple(out)
 
 
-OTHERS = (("archive-workstation", Stage.TAKE_IN, "1-take-in-scan"), ("playout-pc", Stage.PROVE, "6-prove-refused"))
+OTHERS = (("archive-workstation", Stage.TAKE_IN, "1-take-in-facts"), ("playout-pc", Stage.PROVE, "6-prove-refused"))
 
 
 def _of_the_shop(window: MainWindow, folder: Path) -> list[Path]:
@@ -65,7 +65,7 @@ def _of_the_shop(window: MainWindow, folder: Path) -> list[Path]:
             _wait(lambda: window.session.view() is not None)
             if stage is Stage.TAKE_IN:
                 window.run_command("go.take_in")
-                getattr(window.pages[stage], "show_part")("record")  # noqa: B009 - the page's own switch
+                getattr(window.pages[stage], "show_part")("facts")  # noqa: B009 - the page's own switch
             out.append(_picture(window, stage, folder / f"{name}.png"))
     out += _parts_of_measure(window, folder)
     out += _parts_of_cause(window, folder)

@@ -39,7 +39,7 @@ class ShelfPage(Page):
         self._grid = QGridLayout()
         self._grid.setHorizontalSpacing(16)
         self._grid.setVerticalSpacing(2)
-        for column, stretch in enumerate((5, 5, 3, 2, 4, 0)):
+        for column, stretch in enumerate((5, 5, 3, 2, 4, 0, 0)):
             self._grid.setColumnStretch(column, stretch)
         self.best = BestUsePanel(self.session)
         self.body.addSpacing(10)
@@ -69,8 +69,7 @@ class ShelfPage(Page):
     def _row(self, row: int, part: ShelfPart) -> None:
         workspace = self.session.workspace
         title = part_title(part.part)
-        sheet = button(title, lambda: self._edit(part), "quiet", "Every attribute of it")
-        self._grid.addWidget(sheet, row, 0)
+        self._grid.addWidget(label(title, "title"), row, 0)
         self._grid.addWidget(label(part.origin, "soft"), row, 1)
         state = ChoiceField("State", STATES, lambda key: self._change(part, state=PartState[key]))
         state.show_value(part.state.name)
@@ -87,7 +86,10 @@ class ShelfPage(Page):
             self._grid.addWidget(widget, row, column)
         remove = button("×", lambda: self._remove(part), "quiet", f"Take {title} off the shelf")
         remove.setAccessibleName(f"Take {title} off the shelf")
-        self._grid.addWidget(remove, row, 5)
+        sheet = button("Edit…", lambda: self._edit(part), "quiet", f"Every attribute of {title}")
+        sheet.setAccessibleName(f"Edit {title}")
+        self._grid.addWidget(sheet, row, 5)
+        self._grid.addWidget(remove, row, 6)
 
     def default_because(self) -> Because | None:
         known, open_ = shelf_worth(self.shelf.parts)

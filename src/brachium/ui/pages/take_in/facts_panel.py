@@ -234,6 +234,8 @@ class FactsPanel(QWidget):
     def showEvent(self, event: object) -> None:
         super().showEvent(event)  # type: ignore[arg-type]
         self._again()
+        if not self.table.currentIndex().isValid() and self.model.rows:
+            self.table.selectRow(0)
 
     def find_facts(self, words: str) -> None:
         """Show every fact that holds these words."""

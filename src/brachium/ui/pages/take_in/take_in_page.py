@@ -102,13 +102,16 @@ class TakeInPage(Page):
         grid = QGridLayout()
         grid.setHorizontalSpacing(16)
         grid.setVerticalSpacing(2)
+        grid.addWidget(self._field("name", "Name in the shop", ""), 0, 0, 1, 2)
+        grid.addWidget(self._field("year", "Year", "about"), 0, 2)
         rows: tuple[tuple[str, str, str], ...] = (
-            ("name", "Name in the shop", ""), ("maker", "Maker", ""), ("model", "Model", "from the label"),
-            ("serial", "Serial or asset tag", ""), ("year", "Year", "about"), ("firmware", "Firmware", "version"),
-            ("system", "System", ""), ("processor", "Processor", ""),
+            ("maker", "Maker", ""), ("model", "Model", "from the label"), ("serial", "Serial or asset tag", ""),
+            ("firmware", "Firmware", "version"), ("system", "System", ""), ("processor", "Processor", ""),
         )  # fmt: skip
-        for index, (key, name, hint) in enumerate(rows):
-            grid.addWidget(self._field(key, name, hint), index // 2, index % 2)
+        for index, (key, name, hint) in enumerate(rows, 3):
+            grid.addWidget(self._field(key, name, hint), index // 3, index % 3)
+        for column in range(3):
+            grid.setColumnStretch(column, 1)
         layout.addLayout(grid)
 
     def _build_goal(self, layout: QVBoxLayout) -> None:
@@ -134,7 +137,6 @@ class TakeInPage(Page):
         layout.addWidget(label("Condition as it came in", "section"))
         self.notes = _Notes(self._set_condition)
         self.notes.setAccessibleName("Condition notes, one per line")
-        self.notes.setMinimumHeight(46)
         layout.addWidget(self.notes, 1)
         layout.addSpacing(2)
         layout.addWidget(label("The owner's data", "section"))
@@ -288,6 +290,9 @@ class _Notes(QPlainTextEdit):
 
     def sizeHint(self) -> QSize:
         return QSize(200, 48)
+
+    def minimumSizeHint(self) -> QSize:
+        return QSize(120, 46)
 
     def focusOutEvent(self, event: object) -> None:
         super().focusOutEvent(event)  # type: ignore[arg-type]
