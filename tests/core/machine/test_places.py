@@ -19,7 +19,8 @@ from brachium.demo.shop import demo_catalogue
 @pytest.mark.parametrize("kind", PLACE_KINDS, ids=lambda k: k.id)
 def test_every_kind_of_place_is_added_and_taken_away(kind: object) -> None:
     machine, place = with_place(MACHINE, kind.id)  # type: ignore[attr-defined]
-    board = (machine.platform.cards, machine.platform.headers)
+    platform = machine.platform
+    board = (platform.cards, platform.headers, platform.chips)
     ids = [p.id for places in (machine.slots, machine.bays, machine.leads, *board) for p in places]  # type: ignore[attr-defined]
     assert len(ids) == len(set(ids)) == len(MACHINE.slots) + len(MACHINE.bays) + 1
     assert machine.place_label(place) != place

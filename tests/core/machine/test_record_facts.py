@@ -19,6 +19,8 @@ from brachium.core.machine.facts.typed_facts import shown_value, typed_value
 from brachium.core.machine.kinds import MachineKind
 from brachium.core.machine.machine import Machine
 from brachium.core.machine.platform import ChipContact, FanHeader
+from brachium.core.record.job import Job
+from brachium.formats.records import JOB
 
 LINE = ("tower; 2x2gb ddr3-1333 dimm; 1tb 3.5 hdd; gpu 2gb pcie x16; 500 W supply 3x sata; 48Wh battery 11.1V; "
         "65W adapter 19.5V; 4c4t 95w socket XA-12")  # fmt: skip
@@ -54,7 +56,7 @@ def _of(machine: Machine, key: str) -> RecordFact:
     return next(f for f in record_facts(machine) if f.key == key)
 
 
-@pytest.mark.parametrize("fact", FACTS, ids=lambda f: f.key)
+@pytest.mark.parametrize("fact", [f for f in FACTS if f.key != "platform.cache_pairs"], ids=lambda f: f.key)
 def test_every_fact_is_entered_shown_corrected_and_forgotten(fact: RecordFact) -> None:
     entered = with_fact(MACHINE, fact.key, typed_value(fact, _text_for(fact)))
     now = _of(entered, fact.key)
@@ -133,3 +135,29 @@ def test_a_choice_may_be_begun_and_an_enumeration_is_never_guessed() -> None:
     assert isinstance(typed_value(form, "so-"), StrEnum) and typed_value(form, "rimm") == "RIMM"
     with pytest.raises(ValueError, match="One of"):
         typed_value(_of(MACHINE, "parts.slot-1.generation"), "lpddr")
+
+
+def test_cache_pairs_and_channels_are_typed_by_the_labels_of_places() -> None:
+    first, second = (b.label for b in MACHINE.bays[:2])
+    fact = _of(MACHINE, "platform.cache_pairs")
+    paired = with_fact(MACHINE, fact.key, typed_value(fact, f"{first} + {second}"))
+    assert paired.platform.cache_pairs == (tuple(b.id for b in MACHINE.bays[:2]),)
+    assert shown_value(_of(paired, fact.key)) == f"{first} + {second}"
+    with pytest.raises(ValueError, match="such as"):
+        with_fact(MACHINE, fact.key, (f"{first} + attic",))
+    named = MACHINE
+    for slot, label in zip(MACHINE.slots, ("DIMM A1", "DIMM A2", "DIMM B1", "DIMM B2"), strict=True):
+        named = with_fact(named, f"slots.{slot.id}.label", label)
+    assert [s.channel for s in named.slots] == [0, 0, 1, 1]
+    assert named.origin("slots.slot-1.channel") is Origin.LABEL
+
+
+def test_a_job_with_every_fact_goes_out_and_comes_back_whole() -> None:
+    machine = MACHINE
+    for fact in FACTS:
+        if fact.key not in ("platform.cache_pairs",):
+            machine = with_fact(machine, fact.key, typed_value(fact, _text_for(fact)))
+    job = Job("full", "full", machine)
+    again = JOB.read(JOB.text(job), "again")
+    assert again == job and {f.key: f.origin for f in record_facts(again.machine)} == {
+        f.key: f.origin for f in record_facts(machine)}  # fmt: skip

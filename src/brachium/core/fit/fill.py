@@ -7,8 +7,10 @@ from typing import Any
 
 from brachium.core.base.why import Origin
 from brachium.core.fit.verdict import Gap
+from brachium.core.machine.channels import channels_of
 from brachium.core.machine.cooling_parts import Cooler
 from brachium.core.machine.facts.open_facts import UNSAID
+from brachium.core.machine.facts.record_facts import JOIN, PAIRS
 from brachium.core.machine.machine import Lead, LeadKind, Machine
 from brachium.core.machine.parts import Drive, DriveInterface, Part
 from brachium.core.machine.platform import BATTERY, COOLER, SUPPLY
@@ -29,13 +31,17 @@ def fillable(machine: Machine, gap: Gap) -> bool:
 
 def with_fact(machine: Machine, key: str, value: object) -> Machine:
     """The record with a fact, typed by hand; None forgets it. Raises KeyError where the record has no such place."""
-    if key == LEADS:
+    if key == PAIRS:
+        filled = replace(machine, platform=replace(machine.platform, cache_pairs=_paired(machine, value)))
+    elif key == LEADS:
         filled = _with_leads(machine, value)
     elif key.startswith("parts."):
         filled = _with_part_fact(machine, key.split(".", 2)[1], key.split(".", 2)[2], value)
     else:
         filled = _put(machine, key.split("."), value)
-    origins = {k: v for k, v in machine.origins.items() if k != key}
+    if key.startswith("slots.") and key.endswith(".label"):
+        filled = _with_channels(filled)
+    origins = {k: v for k, v in filled.origins.items() if k != key}
     return replace(filled, origins=origins if value in UNSAID else {**origins, key: Origin.TYPED})
 
 
@@ -78,6 +84,33 @@ def _with_part_fact(machine: Machine, place: str, name: str, value: object) -> M
         raise KeyError(f"parts.{place}.{name}")
     changed: dict[str, Any] = {name: value}
     return machine.with_part(place, replace(part, **changed))
+
+
+def _with_channels(machine: Machine) -> Machine:
+    """Channels that the labels of all places tell, where none is recorded."""
+    if any(s.channel is not None for s in machine.slots):
+        return machine
+    found = channels_of([s.label for s in machine.slots])
+    slots = tuple(replace(s, channel=c) for s, c in zip(machine.slots, found, strict=True))
+    told = {f"slots.{s.id}.channel": Origin.LABEL for s in slots if s.channel is not None}
+    return replace(machine, slots=slots, origins={**machine.origins, **told})
+
+
+def _paired(machine: Machine, value: object) -> tuple[tuple[str, ...], ...]:
+    """Places by their labels, joined by a plus. Raises ValueError for a label that no drive place has."""
+    by_label = {b.label.casefold(): b.id for b in machine.bays}
+    out: list[tuple[str, ...]] = []
+    for words in value if isinstance(value, tuple) else ():
+        if isinstance(words, tuple):  # by their ids already
+            out.append(words)
+            continue
+        names = [w.strip() for w in str(words).split(JOIN.strip())]
+        unknown = [n for n in names if n.casefold() not in by_label]
+        if unknown or len(names) < 2:
+            known = ", ".join(b.label for b in machine.bays)
+            raise ValueError(f"Two or more of {known}, such as Drive bay + Drive bay 2.")
+        out.append(tuple(by_label[n.casefold()] for n in names))
+    return tuple(out)
 
 
 def _with_leads(machine: Machine, count: object) -> Machine:

@@ -55,14 +55,15 @@ class ModuleLabel:
     speed_mts: int | None = None
     volts: float | None = None
     cas: float | None = None
+    access_ns: int | None = None
     count: int = 1
     not_understood: tuple[str, ...] = ()
     understood: Understood = field(default=(), compare=False)
 
     @property
     def left_open(self) -> tuple[str, ...]:
-        """Names of the fields that the label does not say."""
-        return tuple(f.name for f in fields(self) if getattr(self, f.name) is None)
+        """Names of the fields that the label does not say; an access time is of serial channels alone."""
+        return tuple(f.name for f in fields(self) if getattr(self, f.name) is None and f.name != "access_ns")
 
 
 def read_module_label(text: str) -> ModuleLabel:
@@ -186,7 +187,8 @@ class _Reader(LabelWords):
     def _serial_channel(self) -> None:
         """`800-40`: rate and access time [ns] of a serial channel."""
         self.take(r"(?<![\w-])(600|700|800|1066)-(\d\d)(?:ns)?(?![\w-])",
-                   lambda m: self.say(generation=GENERATION.RDRAM, form=FORM.RIMM, speed_mts=int(m[1])))  # fmt: skip
+                   lambda m: self.say(generation=GENERATION.RDRAM, form=FORM.RIMM, speed_mts=int(m[1]),
+                                     access_ns=int(m[2])))  # fmt: skip
         if self.said.get("generation") is GENERATION.RDRAM:
             self.say(form=FORM.RIMM)
 

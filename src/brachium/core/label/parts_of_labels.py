@@ -32,6 +32,7 @@ def module_of(label: ModuleLabel) -> MemoryModule:
     return MemoryModule(
         f"{gib(size)} {label.generation}{rate} {label.form}", label.form, label.generation, size, label.speed_mts,
         volts, label.buffering, label.ecc, label.ranks, label.chip_width, label.cas,
+        access_ns=label.access_ns,
     )  # fmt: skip
 
 

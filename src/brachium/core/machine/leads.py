@@ -2,7 +2,15 @@
 
 from __future__ import annotations
 
+from brachium.core.machine.drive_part import BayForm, Drive, DriveInterface
 from brachium.core.machine.machine import Lead, LeadKind
+
+FED_BY_LEAD = (BayForm.IN_2_5, BayForm.IN_3_5, BayForm.OPTICAL, BayForm.OPTICAL_HIGH)  # M.2, mSATA take none
+
+
+def takes_lead(drive: Drive) -> bool:
+    """Whether a drive needs a SATA lead of the supply."""
+    return drive.interface is DriveInterface.SATA and drive.form in FED_BY_LEAD
 
 
 def leads_of(connectors: tuple[str, ...], fed: list[str]) -> tuple[Lead, ...]:

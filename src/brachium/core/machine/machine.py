@@ -192,6 +192,7 @@ class Machine:
         labels = {s.id: s.label for s in self.slots} | {b.id: b.label for b in self.bays}
         labels |= {lead.id: lead.label for lead in self.leads} | SINGLE_PLACES
         labels |= {c.id: c.label for c in self.platform.cards} | {h.id: h.label for h in self.platform.headers}
+        labels |= {c.id: c.label for c in self.platform.chips}
         return labels.get(place_id, place_id)
 
     def with_part(self, place_id: str, part: Part | None) -> Machine:

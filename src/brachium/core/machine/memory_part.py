@@ -40,7 +40,8 @@ class MemoryModule:
     """A memory module; None and no voltages = not known. Rate [MT/s], CAS latency [clocks], chip width [bit].
 
     `volts` are the voltages it is rated for (JEDEC: DDR3 1.5 V, DDR3L 1.35 V and 1.5 V). `ranks` and `chip_width` as on
-    its label (1Rx8: 1 and 8); `height_mm` matters under a cooler that reaches over it.
+    its label (1Rx8: 1 and 8); `height_mm` matters under a cooler that reaches over it; `access_ns` is the grade of a
+    serial channel (800-40: 40 ns).
     """
 
     name: str
@@ -55,4 +56,5 @@ class MemoryModule:
     chip_width: int | None = None
     cas: float | None = None
     height_mm: float | None = None
+    access_ns: int | None = None
     kind: Literal["memory"] = "memory"

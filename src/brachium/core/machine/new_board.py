@@ -5,13 +5,16 @@ from __future__ import annotations
 from dataclasses import replace
 
 from brachium.core.machine.board_part import BoardPart
+from brachium.core.machine.leads import leads_of, takes_lead
 from brachium.core.machine.machine import Configuration, Machine, MemoryPlatform, ModuleSlot
-from brachium.core.machine.parts import BayForm
-from brachium.core.machine.platform import BOARD, Board, BootMode
+from brachium.core.machine.parts import BayForm, Drive
+from brachium.core.machine.platform import BOARD, SUPPLY, Board, BootMode
+from brachium.core.machine.power_parts import Supply
 
 
 def as_it_will_be(machine: Machine, config: Configuration) -> Machine:
-    """The machine with the planned board; itself where no other board is planned."""
+    """The machine with the planned board and supply; itself where neither is planned."""
+    machine = _with_supply(machine, config)
     board = config.parts.get(BOARD)
     if not isinstance(board, BoardPart) or machine.configuration().parts.get(BOARD) == board:
         return machine
@@ -24,6 +27,15 @@ def as_it_will_be(machine: Machine, config: Configuration) -> Machine:
     identity = replace(machine.identity, firmware=board.firmware)
     platform = replace(machine.platform, board=_board(machine, board))
     return replace(machine, slots=slots, memory=memory, bays=bays, identity=identity, platform=platform, bad_places=())
+
+
+def _with_supply(machine: Machine, config: Configuration) -> Machine:
+    """A planned supply brings its own leads; one whose connectors nobody counted leaves those of today in doubt."""
+    supply = config.parts.get(SUPPLY)
+    if not isinstance(supply, Supply) or machine.configuration().parts.get(SUPPLY) == supply:
+        return machine
+    fed = [place for place, part in config.parts.items() if isinstance(part, Drive) and takes_lead(part)]
+    return replace(machine, leads=leads_of(supply.connectors or (), fed))
 
 
 def _slots(machine: Machine, board: BoardPart) -> tuple[ModuleSlot, ...]:

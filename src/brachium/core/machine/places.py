@@ -7,12 +7,12 @@ from dataclasses import dataclass, replace
 from brachium.core.base.why import Origin
 from brachium.core.machine.machine import DriveBay, Lead, LeadKind, Machine, ModuleSlot
 from brachium.core.machine.parts import BayForm, DriveInterface, MemoryForm, MemoryGeneration
-from brachium.core.machine.platform import CardSlot, FanHeader
+from brachium.core.machine.platform import CardSlot, ChipContact, FanHeader
 
 
 @dataclass(frozen=True)
 class PlaceKind:
-    """A kind of place; `memory`, `bay` or `lead` says which it is."""
+    """A kind of place; `memory`, `bay`, `lead`, `card_lanes`, `fan` or `chip` says which it is."""
 
     id: str
     title: str
@@ -21,6 +21,7 @@ class PlaceKind:
     lead: LeadKind | None = None
     card_lanes: int = 0
     fan: bool = False
+    chip: bool = False
 
 
 def _memory(form: MemoryForm, generation: MemoryGeneration) -> PlaceKind:
@@ -29,7 +30,12 @@ def _memory(form: MemoryForm, generation: MemoryGeneration) -> PlaceKind:
 
 PLACE_KINDS: tuple[PlaceKind, ...] = (
     *(_memory(f, g) for f in (MemoryForm.SO_DIMM, MemoryForm.DIMM)
-      for g in (MemoryGeneration.DDR2, MemoryGeneration.DDR3, MemoryGeneration.DDR4, MemoryGeneration.DDR5)),
+      for g in (MemoryGeneration.DDR2, MemoryGeneration.DDR3, MemoryGeneration.DDR4, MemoryGeneration.DDR5,
+                MemoryGeneration.SDR, MemoryGeneration.DDR)),
+    _memory(MemoryForm.RIMM, MemoryGeneration.RDRAM),
+    *(_memory(MemoryForm.SOLDERED, g) for g in (MemoryGeneration.LPDDR3, MemoryGeneration.LPDDR4,
+                                                MemoryGeneration.LPDDR5, MemoryGeneration.DDR3, MemoryGeneration.DDR4,
+                                                MemoryGeneration.DDR5)),
     PlaceKind("bay-2.5", "Drive bay, 2.5 in SATA", bay=(DriveInterface.SATA, BayForm.IN_2_5)),
     PlaceKind("bay-3.5", "Drive bay, 3.5 in SATA", bay=(DriveInterface.SATA, BayForm.IN_3_5)),
     PlaceKind("bay-m2", "M.2 place, NVMe", bay=(DriveInterface.NVME, BayForm.M2)),
@@ -37,8 +43,14 @@ PLACE_KINDS: tuple[PlaceKind, ...] = (
     PlaceKind("bay-pata", "Drive bay, 3.5 in parallel ATA", bay=(DriveInterface.PATA, BayForm.IN_3_5)),
     PlaceKind("bay-m2-sata", "M.2 place, SATA", bay=(DriveInterface.SATA, BayForm.M2)),
     PlaceKind("bay-msata", "mSATA place", bay=(DriveInterface.MSATA, BayForm.MINI_CARD)),
+    PlaceKind("bay-emmc", "Soldered drive, eMMC", bay=(DriveInterface.EMMC, BayForm.SOLDERED)),
+    PlaceKind("bay-sas", "Drive bay, 3.5 in SAS", bay=(DriveInterface.SAS, BayForm.IN_3_5)),
+    PlaceKind("bay-sas-2.5", "Drive bay, 2.5 in SAS", bay=(DriveInterface.SAS, BayForm.IN_2_5)),
+    PlaceKind("bay-pata-2.5", "Drive bay, 2.5 in parallel ATA", bay=(DriveInterface.PATA, BayForm.IN_2_5)),
+    PlaceKind("bay-optical-high", "Optical bay, 12.7 mm", bay=(DriveInterface.SATA, BayForm.OPTICAL_HIGH)),
     *(PlaceKind(f"card-x{n}", f"Card place, x{n}", card_lanes=n) for n in (16, 8, 4, 1)),
     PlaceKind("fan", "Fan plug", fan=True),
+    PlaceKind("chip", "Chip under the cooler", chip=True),
     *(PlaceKind(f"lead-{k.name.lower()}", f"Lead, {k}", lead=k) for k in LeadKind),
 )  # fmt: skip
 _BAY_NAMES = {
@@ -47,6 +59,8 @@ _BAY_NAMES = {
     BayForm.M2: "M.2 place",
     BayForm.OPTICAL: "Optical bay",
     BayForm.MINI_CARD: "Mini-card place",
+    BayForm.SOLDERED: "Soldered drive",
+    BayForm.OPTICAL_HIGH: "Optical bay",
 }
 
 
@@ -58,6 +72,7 @@ def with_place(machine: Machine, kind_id: str) -> tuple[Machine, str]:
     kind = {k.id: k for k in PLACE_KINDS}[kind_id]
     taken = {s.id for s in machine.slots} | {b.id for b in machine.bays} | {lead.id for lead in machine.leads}
     taken |= {c.id for c in machine.platform.cards} | {h.id for h in machine.platform.headers}
+    taken |= {c.id for c in machine.platform.chips}
     if kind.memory is not None:
         number = len(machine.slots) + 1
         slot = ModuleSlot(_free("slot", taken), f"Memory place {number}", *kind.memory)
@@ -66,7 +81,7 @@ def with_place(machine: Machine, kind_id: str) -> tuple[Machine, str]:
         number = 1 + sum(lead.kind is kind.lead for lead in machine.leads)
         lead = Lead(_free("lead", taken), f"{kind.lead} {number}", kind.lead)
         return _typed(replace(machine, leads=(*machine.leads, lead)), f"leads.{lead.id}"), lead.id
-    if kind.card_lanes or kind.fan:
+    if kind.card_lanes or kind.fan or kind.chip:
         return _with_board_place(machine, kind, taken)
     assert kind.bay is not None
     interface, form = kind.bay
@@ -77,9 +92,12 @@ def with_place(machine: Machine, kind_id: str) -> tuple[Machine, str]:
 
 
 def _with_board_place(machine: Machine, kind: PlaceKind, taken: set[str]) -> tuple[Machine, str]:
-    """A card place or a fan's plug more."""
+    """A card place, a fan's plug or a chip more."""
     platform = machine.platform
-    if kind.fan:
+    if kind.chip:
+        chip = ChipContact(_free("chip", taken), f"Chip {len(platform.chips) + 1}")
+        platform, new = replace(platform, chips=(*platform.chips, chip)), chip.id
+    elif kind.fan:
         header = FanHeader(_free("fan", taken), f"Fan {len(platform.headers) + 1}")
         platform, new = replace(platform, headers=(*platform.headers, header)), header.id
     else:
@@ -98,6 +116,7 @@ def without_place(machine: Machine, place_id: str) -> Machine:
         platform=replace(
             machine.platform, cards=tuple(c for c in machine.platform.cards if c.id != place_id),
             headers=tuple(h for h in machine.platform.headers if h.id != place_id),
+            chips=tuple(c for c in machine.platform.chips if c.id != place_id),
         ),
         leads=tuple(replace(lead, feeds="" if lead.feeds == place_id else lead.feeds)
                     for lead in machine.leads if lead.id != place_id),

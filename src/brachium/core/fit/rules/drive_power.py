@@ -7,8 +7,9 @@ from brachium.core.fit.answers import Answers, on_machine
 from brachium.core.fit.engine import FitGround, Rule, Subject
 from brachium.core.fit.verdict import Gap, Level, Verdict
 from brachium.core.machine.kinds import ON_ADAPTER, MachineKind
+from brachium.core.machine.leads import takes_lead
 from brachium.core.machine.machine import Configuration, LeadKind, Machine
-from brachium.core.machine.parts import Drive, DriveInterface
+from brachium.core.machine.parts import Drive
 from brachium.core.machine.platform import SUPPLY
 from brachium.core.machine.power_parts import Supply
 
@@ -20,12 +21,17 @@ TEXT = (
 
 
 def _sata(machine: Machine, config: Configuration) -> list[str]:
-    """Places that hold a SATA drive."""
+    """Places that hold a SATA drive that takes a lead."""
     parts = config.parts
     return [
         b.id for b in machine.bays
-        if isinstance(part := parts.get(b.id), Drive) and part.interface is DriveInterface.SATA
+        if isinstance(part := parts.get(b.id), Drive) and takes_lead(part)
     ]  # fmt: skip
+
+
+def _left(ground: FitGround) -> set[str]:
+    """Places whose drive the plan takes out: their lead is free then."""
+    return {p for p in ground.changed if not isinstance(ground.config.parts.get(p), Drive)}
 
 
 def _more(ground: FitGround) -> tuple[Subject, ...]:
@@ -62,9 +68,10 @@ def _power_disable(ground: FitGround) -> tuple[Subject, ...]:
 def power_lead(ground: FitGround, subject: Subject) -> Verdict:
     machine = ground.machine
     gap = Gap("leads.sata", "number of SATA power leads", (1, 2, 3, 4, 6), "open the case and count the plugs", 3)
-    counted = sum(lead.kind is LeadKind.SATA for lead in machine.leads) if machine.leads else None
-    leads = ground.need(counted, gap)
-    drives = len(_sata(machine, ground.config))
+    fed = _sata(machine, ground.config)
+    plugs = [lead for lead in machine.leads if lead.kind is LeadKind.SATA and lead.feeds in ("", *fed, *_left(ground))]
+    leads = ground.need(len(plugs) if machine.leads else None, gap)  # a plug that feeds something else is not free
+    drives = len(fed)
     spare = sum(lead.kind is LeadKind.DRIVE_4 and not lead.feeds for lead in machine.leads)
     facts = (
         Fact("SATA drives in the plan", str(drives), Origin.COMPUTED),

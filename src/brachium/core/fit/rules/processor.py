@@ -2,12 +2,11 @@
 
 from __future__ import annotations
 
-import re
-
 from brachium.core.base.why import Fact, Origin
 from brachium.core.fit.answers import Answers, on_machine, on_part
 from brachium.core.fit.engine import FitGround, Rule, Subject
 from brachium.core.fit.verdict import Gap, Verdict
+from brachium.core.machine.firmware_version import at_least
 from brachium.core.machine.platform import BootMode
 from brachium.core.machine.processor_part import ProcessorPart
 
@@ -75,17 +74,6 @@ def chipset(ground: FitGround, subject: Subject) -> Verdict:
     return says.fits(f"the chipset lists {chip.family}")
 
 
-def newer(a: str, b: str, steps: tuple[str, ...]) -> bool:
-    """Whether firmware `a` is at least `b`: by the maker's order where both are in it, else number by number."""
-    if a in steps and b in steps:
-        return steps.index(a) >= steps.index(b)
-    return _numbers(a) >= _numbers(b)
-
-
-def _numbers(version: str) -> tuple[tuple[int, object], ...]:
-    return tuple((0, int(w)) if w.isdigit() else (1, w.lower()) for w in re.findall(r"\d+|[A-Za-z]+", version))
-
-
 def firmware(ground: FitGround, subject: Subject) -> Verdict:
     """The update comes before the exchange, so it needs a machine that starts with its old processor."""
     chip, board = chip_of(subject), ground.machine.platform.board
@@ -102,7 +90,12 @@ def firmware(ground: FitGround, subject: Subject) -> Verdict:
     now = ground.need(ground.machine.identity.firmware or None, gap)
     facts = [on_part("first version that knows it", chip.first_firmware),
              on_machine(ground, "firmware now", now, "identity.firmware")]  # fmt: skip
-    if newer(now, chip.first_firmware, board.steps):
+    knows = at_least(now, chip.first_firmware, board.steps)
+    if knows is None:
+        says = Answers("CPU-FIRMWARE", subject, text, tuple(facts))
+        return says.unknown(f"cannot order these two: {now} and {chip.first_firmware}",
+                            "The maker's own order of versions.")  # fmt: skip
+    if knows:
         return Answers("CPU-FIRMWARE", subject, text, tuple(facts)).fits(f"firmware {now} knows it")
     between = _between(now, chip.first_firmware, board.steps)
     facts.append(Fact("versions on the way", ", ".join(between) or "none known", Origin.CATALOGUE))
@@ -123,9 +116,8 @@ def _between(now: str, target: str, steps: tuple[str, ...]) -> tuple[str, ...]:
     if target not in steps:
         return ()
     end = steps.index(target)
-    begin = (
-        steps.index(now) + 1 if now in steps else next((k for k in range(end) if not newer(now, steps[k], steps)), end)
-    )
+    older = (k for k in range(end) if at_least(now, steps[k], steps) is not True)
+    begin = steps.index(now) + 1 if now in steps else next(older, end)
     return steps[begin:end]
 
 

@@ -40,6 +40,7 @@ class Unit(Enum):
     CELSIUS = Scale("°C", 1, 20, 130)
     RATE = Scale("MB/s", 1, 1, 70_000)
     MILLISECOND = Scale("ms", 1, 0.001, 1000)
+    NANOSECOND = Scale("ns", 1, 1, 500)
     SECOND = Scale("s", 1, 0.1, 3600)
     GIGABIT = Scale("Gbit", 1, 0.01, 128)
     NETWORK = Scale("Mbit/s", 1, 1, 100_000)
@@ -60,7 +61,8 @@ ENDINGS: tuple[tuple[str, Unit], ...] = (
     ("_s", Unit.SECOND), ("_bits", Unit.BIT),
 )  # fmt: skip
 OWN = {"volts": Unit.VOLT, "amps": Unit.AMPERE, "year": Unit.YEAR, "sector_bytes": Unit.BYTE, "bits": Unit.BIT,
-       "chip_width": Unit.BIT, "panel_px": Unit.NONE, "lengths_mm": Unit.MILLIMETRE}  # fmt: skip
+       "chip_width": Unit.BIT, "panel_px": Unit.NONE, "access_ns": Unit.NANOSECOND,
+       "lengths_mm": Unit.MILLIMETRE}  # fmt: skip
 NO_UNITS = ("single_rate", "all_rate", "graphics_rate")
 TITLES = {
     "fan_max_rpm": "Fan, full speed", "design_power_w": "Design power", "power_w": "Power", "boost_s": "May boost for",

@@ -19,6 +19,7 @@ from brachium.core.machine.facts.fact_units import Unit, fact_title, unit_of
 from brachium.core.machine.machine import Machine
 
 SKIPPED = ("id", "kind", "origins", "planned")
+PAIRS, JOIN = "platform.cache_pairs", " + "
 
 
 @dataclass(frozen=True)
@@ -60,7 +61,16 @@ def _facts(machine: Machine) -> Iterator[RecordFact]:
                         ("settings", "Firmware settings")):  # fmt: skip
         yield from _of(machine, f"platform.{name}", getattr(platform, name), group)
     yield from _of(machine, "platform", platform, "Panel", ("panel_px", "panel_in"))
+    if machine.bays:
+        yield _pairs(machine)
     yield from _places(machine)
+
+
+def _pairs(machine: Machine) -> RecordFact:
+    """Cache pairs and arrays: drive places that are seen as one, by their labels."""
+    words = tuple(JOIN.join(machine.place_label(p) for p in pair) for pair in machine.platform.cache_pairs)
+    return RecordFact(PAIRS, "Drives seen as one", "Cache pairs and arrays", Unit.NONE, str, (), True, False, (), words,
+                      machine.origin(PAIRS))  # fmt: skip
 
 
 def _places(machine: Machine) -> Iterator[RecordFact]:

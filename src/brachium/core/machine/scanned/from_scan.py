@@ -2,12 +2,12 @@
 
 from __future__ import annotations
 
-import re
 from dataclasses import fields, replace
 from typing import Any, TypeVar
 
 from brachium.core.base.units import gib
 from brachium.core.base.why import Origin
+from brachium.core.machine.channels import channels_of
 from brachium.core.machine.facts.open_facts import UNSAID
 from brachium.core.machine.kinds import MachineKind
 from brachium.core.machine.machine import (
@@ -163,11 +163,13 @@ def _memory(
 ) -> tuple[tuple[ModuleSlot, ...], tuple[Fitted, ...]]:
     slots, fitted = [], []
     labels = [p.locator or "" for p in places]
+    channels = channels_of([f"{p.bank or ''} {p.locator or ''}" for p in places])
     for index, (place, own_id) in enumerate(zip(places, _own_ids(places), strict=True)):
         unique = place.locator and labels.count(place.locator) == 1
         slot = _slot(place, own_id, str(place.locator if unique else f"Memory place {index + 1}"), places)
         if slot is None:
             continue
+        slot = replace(slot, channel=channels[index])
         slots.append(slot)
         if place.size_bytes:
             fitted.append(Fitted(slot.id, _module(place, slot, own_words.get(place.handle))))
@@ -184,7 +186,7 @@ def _slot(place: ScannedPlace, own_id: str, label: str, places: tuple[ScannedPla
     if generation is None or shape is None:
         return None
     soldered = None if place.perhaps_soldered else FORMS[shape] is MemoryForm.SOLDERED
-    return ModuleSlot(own_id, label, FORMS[shape], MemoryGeneration(generation), _channel(place), soldered=soldered)
+    return ModuleSlot(own_id, label, FORMS[shape], MemoryGeneration(generation), soldered=soldered)
 
 
 def place_id(place: ScannedPlace) -> str:
@@ -195,15 +197,6 @@ def _own_ids(places: tuple[ScannedPlace, ...]) -> list[str]:
     """Ids of places; of those that carry the same handle the later ones are numbered."""
     names = [place_id(p) for p in places]
     return [n if names.index(n) == k else f"{n}-{names[: k + 1].count(n)}" for k, n in enumerate(names)]
-
-
-def _channel(place: ScannedPlace) -> int | None:
-    """From the firmware's own words where they name a channel; the order of the places tells nothing."""
-    match = re.search(r"ch(?:annel|an)?[-_ ]?([A-H]|\d)", f"{place.locator or ''} {place.bank or ''}", re.IGNORECASE)
-    if match is None:
-        return None
-    letter = match.group(1).upper()
-    return int(letter) if letter.isdigit() else ord(letter) - ord("A")
 
 
 def _module(place: ScannedPlace, slot: ModuleSlot, own: ScannedModule | None) -> MemoryModule:

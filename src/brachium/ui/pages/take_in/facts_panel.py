@@ -261,8 +261,14 @@ class FactsPanel(QWidget):
 
     def _record(self, fact: RecordFact, value: object) -> None:
         job = self._session.job()
-        if job is not None:
-            self._session.edit(f"{fact.title.lower()} recorded", with_job_fact(job, fact.key, value))
+        if job is None:
+            return
+        try:
+            made = with_job_fact(job, fact.key, value)
+        except ValueError as error:
+            self._refuse(f"{fact.group}, {fact.title.lower()}: {error}")
+            return
+        self._session.edit(f"{fact.title.lower()} recorded", made)
 
     def _refuse(self, sentence: str) -> None:
         self._session.say(sentence)
