@@ -467,6 +467,8 @@ def test_a_machine_is_taken_in_by_hand_with_the_keyboard(fresh: Bench) -> None:
     page.field("name").edit.selectAll()
     QTest.keyClicks(page.field("name").edit, "Archive workstation")
     fresh.key(Qt.Key.Key_Tab)
+    QTest.keyClicks(page.field("year").edit, "2012")
+    fresh.key(Qt.Key.Key_Tab)
     QTest.keyClicks(page.field("maker").edit, "Vantry")
     fresh.key(Qt.Key.Key_Tab)
     QTest.keyClicks(page.field("model").edit, "Shelf 9")

@@ -5,9 +5,10 @@ from __future__ import annotations
 from dataclasses import dataclass, replace
 
 from brachium.core.base.why import Origin
-from brachium.core.machine.machine import DriveBay, Lead, LeadKind, Machine, ModuleSlot
+from brachium.core.machine.machine import Lead, LeadKind, Machine
 from brachium.core.machine.parts import BayForm, DriveInterface, MemoryForm, MemoryGeneration
-from brachium.core.machine.platform import CardSlot, ChipContact, FanHeader
+from brachium.core.machine.platform import ChipContact, FanHeader
+from brachium.core.machine.typical_places import free_id, noted, with_bay, with_card_place, with_slot
 
 
 @dataclass(frozen=True)
@@ -53,15 +54,6 @@ PLACE_KINDS: tuple[PlaceKind, ...] = (
     PlaceKind("chip", "Chip under the cooler", chip=True),
     *(PlaceKind(f"lead-{k.name.lower()}", f"Lead, {k}", lead=k) for k in LeadKind),
 )  # fmt: skip
-_BAY_NAMES = {
-    BayForm.IN_2_5: "Drive bay",
-    BayForm.IN_3_5: "Drive bay",
-    BayForm.M2: "M.2 place",
-    BayForm.OPTICAL: "Optical bay",
-    BayForm.MINI_CARD: "Mini-card place",
-    BayForm.SOLDERED: "Soldered drive",
-    BayForm.OPTICAL_HIGH: "Optical bay",
-}
 
 
 def with_place(machine: Machine, kind_id: str) -> tuple[Machine, str]:
@@ -70,40 +62,35 @@ def with_place(machine: Machine, kind_id: str) -> tuple[Machine, str]:
     Channel, link speed, height and largest module stay not known.
     """
     kind = {k.id: k for k in PLACE_KINDS}[kind_id]
-    taken = {s.id for s in machine.slots} | {b.id for b in machine.bays} | {lead.id for lead in machine.leads}
-    taken |= {c.id for c in machine.platform.cards} | {h.id for h in machine.platform.headers}
-    taken |= {c.id for c in machine.platform.chips}
     if kind.memory is not None:
-        number = len(machine.slots) + 1
-        slot = ModuleSlot(_free("slot", taken), f"Memory place {number}", *kind.memory)
-        return _typed(replace(machine, slots=(*machine.slots, slot)), f"slots.{slot.id}"), slot.id
+        return with_slot(machine, *kind.memory, Origin.TYPED)
+    if kind.bay is not None:
+        return with_bay(machine, *kind.bay, Origin.TYPED)
+    if kind.card_lanes:
+        return with_card_place(machine, kind.card_lanes, Origin.TYPED)
     if kind.lead is not None:
-        number = 1 + sum(lead.kind is kind.lead for lead in machine.leads)
-        lead = Lead(_free("lead", taken), f"{kind.lead} {number}", kind.lead)
-        return _typed(replace(machine, leads=(*machine.leads, lead)), f"leads.{lead.id}"), lead.id
-    if kind.card_lanes or kind.fan or kind.chip:
-        return _with_board_place(machine, kind, taken)
-    assert kind.bay is not None
-    interface, form = kind.bay
-    name = _BAY_NAMES[form]
-    number = 1 + sum(b.label.startswith(name) for b in machine.bays)
-    bay = DriveBay(_free("bay", taken), name if number == 1 else f"{name} {number}", interface, form, None, None)
-    return _typed(replace(machine, bays=(*machine.bays, bay)), f"bays.{bay.id}"), bay.id
+        return _with_lead(machine, kind.lead)
+    return _with_chip(machine) if kind.chip else _with_fan_plug(machine)
 
 
-def _with_board_place(machine: Machine, kind: PlaceKind, taken: set[str]) -> tuple[Machine, str]:
-    """A card place, a fan's plug or a chip more."""
-    platform = machine.platform
-    if kind.chip:
-        chip = ChipContact(_free("chip", taken), f"Chip {len(platform.chips) + 1}")
-        platform, new = replace(platform, chips=(*platform.chips, chip)), chip.id
-    elif kind.fan:
-        header = FanHeader(_free("fan", taken), f"Fan {len(platform.headers) + 1}")
-        platform, new = replace(platform, headers=(*platform.headers, header)), header.id
-    else:
-        slot = CardSlot(_free("card", taken), f"Card place {len(platform.cards) + 1}", kind.card_lanes)
-        platform, new = replace(platform, cards=(*platform.cards, slot)), slot.id
-    return replace(machine, platform=platform), new
+def _with_lead(machine: Machine, kind: LeadKind) -> tuple[Machine, str]:
+    number = 1 + sum(lead.kind is kind for lead in machine.leads)
+    lead = Lead(free_id("lead", [x.id for x in machine.leads]), f"{kind} {number}", kind)
+    return noted(replace(machine, leads=(*machine.leads, lead)), f"leads.{lead.id}", Origin.TYPED), lead.id
+
+
+def _with_fan_plug(machine: Machine) -> tuple[Machine, str]:
+    headers = machine.platform.headers
+    made = FanHeader(free_id("fan", [h.id for h in headers]), f"Fan {len(headers) + 1}")
+    platform = replace(machine.platform, headers=(*headers, made))
+    return noted(replace(machine, platform=platform), f"platform.headers.{made.id}", Origin.TYPED), made.id
+
+
+def _with_chip(machine: Machine) -> tuple[Machine, str]:
+    chips = machine.platform.chips
+    made = ChipContact(free_id("chip", [c.id for c in chips]), f"Chip {len(chips) + 1}")
+    platform = replace(machine.platform, chips=(*chips, made))
+    return noted(replace(machine, platform=platform), f"platform.chips.{made.id}", Origin.TYPED), made.id
 
 
 # complex: one filter a list of places
@@ -131,14 +118,3 @@ def with_feed(machine: Machine, lead_id: str, place_id: str) -> Machine:
     return replace(
         machine, leads=tuple(replace(x, feeds=place_id) if x.id == lead_id else x for x in machine.leads)
     )  # fmt: skip
-
-
-def _free(stem: str, taken: set[str]) -> str:
-    number = 1
-    while f"{stem}-{number}" in taken:
-        number += 1
-    return f"{stem}-{number}"
-
-
-def _typed(machine: Machine, name: str) -> Machine:
-    return replace(machine, origins={**machine.origins, name: Origin.TYPED})

@@ -86,33 +86,35 @@ def with_slot(machine: Machine, form: MemoryForm, generation: MemoryGeneration, 
     label = (
         ("Soldered memory" if number == 1 else f"Soldered memory {number}") if soldered else f"Memory place {number}"
     )
-    slot = ModuleSlot(_free("slot", [s.id for s in machine.slots]), label, form, generation)
-    return _noted(replace(machine, slots=(*machine.slots, slot)), f"slots.{slot.id}", origin), slot.id
+    slot = ModuleSlot(free_id("slot", [s.id for s in machine.slots]), label, form, generation)
+    return noted(replace(machine, slots=(*machine.slots, slot)), f"slots.{slot.id}", origin), slot.id
 
 
 def with_bay(machine: Machine, interface: DriveInterface, form: BayForm, origin: Origin) -> tuple[Machine, str]:
     """One drive place more, and its id; link, height and screws stay not known."""
     name = BAY_NAMES[form]
     number = 1 + sum(b.label.startswith(name) for b in machine.bays)
-    bay = DriveBay(_free("bay", [b.id for b in machine.bays]), name if number == 1 else f"{name} {number}",
+    bay = DriveBay(free_id("bay", [b.id for b in machine.bays]), name if number == 1 else f"{name} {number}",
                    interface, form, None, None)  # fmt: skip
-    return _noted(replace(machine, bays=(*machine.bays, bay)), f"bays.{bay.id}", origin), bay.id
+    return noted(replace(machine, bays=(*machine.bays, bay)), f"bays.{bay.id}", origin), bay.id
 
 
 def with_card_place(machine: Machine, lanes: int, origin: Origin) -> tuple[Machine, str]:
     """One card place more, and its id."""
     cards = machine.platform.cards
-    slot = CardSlot(_free("card", [c.id for c in cards]), f"Card place {len(cards) + 1}", lanes)
+    slot = CardSlot(free_id("card", [c.id for c in cards]), f"Card place {len(cards) + 1}", lanes)
     made = replace(machine, platform=replace(machine.platform, cards=(*cards, slot)))
-    return _noted(made, f"platform.cards.{slot.id}", origin), slot.id
+    return noted(made, f"platform.cards.{slot.id}", origin), slot.id
 
 
-def _free(stem: str, taken: list[str]) -> str:
+def free_id(stem: str, taken: list[str]) -> str:
+    """An id made of a stem that is not taken yet."""
     number = 1
     while f"{stem}-{number}" in taken:
         number += 1
     return f"{stem}-{number}"
 
 
-def _noted(machine: Machine, key: str, origin: Origin) -> Machine:
+def noted(machine: Machine, key: str, origin: Origin) -> Machine:
+    """The machine with the origin of one fact noted."""
     return replace(machine, origins={**machine.origins, key: origin})

@@ -3,16 +3,19 @@
 from __future__ import annotations
 
 from collections import Counter
+from collections.abc import Hashable
 
 from brachium.core.base.why import Fact, Origin
 from brachium.core.fit.answers import Answers, either_side, on_machine, on_part
-from brachium.core.fit.engine import FitGround, Rule, Subject
+from brachium.core.fit.engine import FitGround, Rule, Subject, nameless
 from brachium.core.fit.verdict import Gap, Verdict
 from brachium.core.machine.card_parts import Card, RadioCard, RadioKey
 from brachium.core.machine.kinds import MachineKind
 from brachium.core.machine.links import PCIE_LANE_MB_S
 from brachium.core.machine.machine import LeadKind
+from brachium.core.machine.parts import Part
 from brachium.core.machine.platform import BootMode, CardSlot
+from brachium.core.machine.power_parts import Supply
 
 PLUG_W = {"6-pin": 75.0, "8-pin": 150.0, "16-pin": 600.0}
 PLUG_LEADS = {"6-pin": (LeadKind.CARD_6, LeadKind.CARD_8), "8-pin": (LeadKind.CARD_8,)}
@@ -174,9 +177,14 @@ def radio(ground: FitGround, subject: Subject) -> Verdict:
     return says.fits(f"key {card.key}, {card.antennas} antennas there")
 
 
+def _seen_by_plugs(part: Part) -> Hashable:
+    """Of a supply its connectors alone."""
+    return part.connectors if isinstance(part, Supply) else nameless(part)
+
+
 CARD_RULES: tuple[Rule, ...] = (
     Rule("GFX-SLOT", "Place of the card", _cards, slot),
-    Rule("GFX-POWER", "Power of the card", _cards, power),
+    Rule("GFX-POWER", "Power of the card", _cards, power, kinds=("card", "supply"), trait=_seen_by_plugs),
     Rule("GFX-FW", "Picture at start", _cards, firmware),
     Rule("NET-RADIO", "Radio card", lambda ground: ground.fresh(RadioCard), radio),
 )

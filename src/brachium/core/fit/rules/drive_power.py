@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Hashable
+
 from brachium.core.base.why import Because, Fact, Origin
 from brachium.core.fit.answers import Answers, on_machine
 from brachium.core.fit.engine import FitGround, Rule, Subject
@@ -9,7 +11,7 @@ from brachium.core.fit.verdict import Gap, Level, Verdict
 from brachium.core.machine.kinds import ON_ADAPTER, MachineKind
 from brachium.core.machine.leads import takes_lead
 from brachium.core.machine.machine import Configuration, LeadKind, Machine
-from brachium.core.machine.parts import Drive
+from brachium.core.machine.parts import Drive, Part
 from brachium.core.machine.platform import SUPPLY
 from brachium.core.machine.power_parts import Supply
 
@@ -90,7 +92,14 @@ def power_lead(ground: FitGround, subject: Subject) -> Verdict:
     return Verdict("STO-POWER", Level.REFUSED, subject.places, sentence, because)
 
 
+def _seen_by_leads(part: Part) -> Hashable:
+    """Of a drive whether it takes a lead and minds pin 3; of a supply its connectors and pin 3."""
+    if isinstance(part, Drive):
+        return takes_lead(part), part.power_disable
+    return (part.connectors, part.pin3_power) if isinstance(part, Supply) else part.kind
+
+
 POWER_RULES: tuple[Rule, ...] = (
-    Rule("STO-POWER", "Free power lead", _more, power_lead),
-    Rule("STO-POWER", "Power-disable", _power_disable, pin3),
+    Rule("STO-POWER", "Free power lead", _more, power_lead, kinds=("drive", "supply"), trait=_seen_by_leads),
+    Rule("STO-POWER", "Power-disable", _power_disable, pin3, kinds=("drive", "supply"), trait=_seen_by_leads),
 )
