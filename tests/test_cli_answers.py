@@ -7,9 +7,11 @@ from pathlib import Path
 from typing import Any
 
 import pytest
+from pydantic import TypeAdapter
 from typer.testing import CliRunner
 
 from brachium.cli import app
+from brachium.formats.answers.shapes import ANSWERS
 
 LAPTOP = "2x4 ddr3 1600 sodimm; 500gb 2.5 hdd; 35w 2c4t socket pg-9; 1080p; frobnicate"
 
@@ -27,6 +29,7 @@ def _run(*words: str) -> str:
 
 def _asked(*words: str) -> dict[str, Any]:
     found: dict[str, Any] = json.loads(_run(*words, "--json"))
+    TypeAdapter(ANSWERS[words[0]]).validate_python(found, strict=True)
     return found
 
 

@@ -17,6 +17,7 @@ from brachium.core.base.arrays import frozen
 from brachium.core.base.problems import EnvironmentProblem, ExpectedProblem, Problem
 from brachium.core.measure.run import Repeat, Run
 from brachium.demo.newsroom import newsroom_job
+from brachium.formats.answers.shapes import answers_schema
 from brachium.formats.job_archive import ArchivedRun, read_archive, write_archive
 from brachium.formats.records import document_of, job_schema, run_schema
 from brachium.formats.run_file import (
@@ -264,6 +265,6 @@ def test_something_else_or_half_an_archive_is_refused(archive: Path, tmp_path: P
             read_archive(path)
 
 
-@pytest.mark.parametrize(("name", "schema"), [("run", run_schema), ("job", job_schema)])
+@pytest.mark.parametrize(("name", "schema"), [("run", run_schema), ("job", job_schema), ("answers", answers_schema)])
 def test_the_documented_schemas_are_the_programs_own(name: str, schema: Callable[[], dict[str, object]]) -> None:
     assert json.loads((DOCS / f"{name}.schema.json").read_text()) == schema(), "make schemas"

@@ -117,6 +117,10 @@ def test_a_part_typed_into_a_place_has_only_what_was_said(empty: Bench) -> None:
     _line(empty, "laptop; 4gb ddr3l sodimm; 500gb 2.5 hdd")
     page = _page(empty)
     empty.click_region(page.board, "slot-2")
+    assert page.editor.confirm.isVisible() and empty.job().machine.origin("slots.slot-2") is Origin.TYPICAL
+    QTest.mouseClick(page.editor.confirm, Qt.MouseButton.LeftButton)
+    empty.settled()
+    assert not page.editor.confirm.isVisible() and empty.job().machine.origin("slots.slot-2") is Origin.TYPED
     line = page.editor.fields["label"]
     assert empty.type_in(line, "half a brick") != "", "said at the field"  # type: ignore[arg-type]
     assert empty.type_in(line, "2GB 1Rx8 PC3-10600S") == ""  # type: ignore[arg-type]

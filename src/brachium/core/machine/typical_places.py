@@ -19,6 +19,7 @@ BAY_NAMES = {
     BayForm.OPTICAL_HIGH: "Optical bay", BayForm.MINI_CARD: "Mini-card place", BayForm.CARD: "Card drive",
     BayForm.SOLDERED: "Soldered drive",
 }  # fmt: skip
+STEMS = ("slots", "bays", "platform.cards")
 WITH_M2 = (G.DDR4, G.DDR5, G.LPDDR4, G.LPDDR5)  # boards of these years have a place for it
 BEFORE_SATA = (G.SDR, G.RDRAM, G.DDR)
 
@@ -105,6 +106,17 @@ def with_card_place(machine: Machine, lanes: int, origin: Origin) -> tuple[Machi
     slot = CardSlot(free_id("card", [c.id for c in cards]), f"Card place {len(cards) + 1}", lanes)
     made = replace(machine, platform=replace(machine.platform, cards=(*cards, slot)))
     return noted(made, f"platform.cards.{slot.id}", origin), slot.id
+
+
+def is_typical(machine: Machine, place: str) -> bool:
+    """Whether a place comes with the kind of machine and nobody has looked yet."""
+    return any(machine.origins.get(f"{stem}.{place}") is Origin.TYPICAL for stem in STEMS)
+
+
+def confirmed(machine: Machine, place: str) -> Machine:
+    """The machine with a typical place that somebody saw."""
+    seen = {f"{stem}.{place}": Origin.TYPED for stem in STEMS if f"{stem}.{place}" in machine.origins}
+    return replace(machine, origins={**machine.origins, **seen})
 
 
 def free_id(stem: str, taken: list[str]) -> str:

@@ -3,13 +3,13 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from typing import Any
 
 from brachium.core.fit.recorded_facts import gap_words, unit_of_gap
 from brachium.core.fit.verdict import Level, Verdict
 from brachium.core.plan.asked_part import AskedPart
 from brachium.core.plan.candidates import Candidate
 from brachium.formats.answers.plain import plain
+from brachium.formats.answers.shapes import FitAnswer, PartRead, VerdictFound
 from brachium.formats.answers.take_in_json import piece_values
 
 FORMAT_VERSION = 1
@@ -24,21 +24,22 @@ def fit_values(
     asked: AskedPart | None,
     candidate: Candidate | None,
     lacks: str = "",
-) -> dict[str, Any]:
+) -> FitAnswer:
     """The level of the whole and each verdict; of a part asked about also how it was read and where it goes."""
-    values: dict[str, Any] = {"version": FORMAT_VERSION, "job": job_id, "level": LEVELS[level]}
-    if asked is not None:
-        piece = piece_values(asked.piece) if asked.piece is not None else None
-        values["part"] = {"read": piece, "part": plain(asked.part), "count": asked.count,
-                          "taken_as_usual": list(asked.as_place)}  # fmt: skip
-        values["places"] = list(candidate.places) if candidate is not None else []
-    if lacks:
-        values["lacks"] = lacks
-    values["verdicts"] = [verdict_values(v) for v in verdicts]
-    return values
+    return {
+        "version": FORMAT_VERSION, "job": job_id, "level": LEVELS[level],
+        "part": _part(asked) if asked is not None else None,
+        "places": list(candidate.places) if candidate is not None else [], "lacks": lacks or None,
+        "verdicts": [verdict_values(v) for v in verdicts],
+    }  # fmt: skip
 
 
-def verdict_values(verdict: Verdict) -> dict[str, Any]:
+def _part(asked: AskedPart) -> PartRead:
+    piece = piece_values(asked.piece) if asked.piece is not None else None
+    return {"read": piece, "part": plain(asked.part), "count": asked.count, "taken_as_usual": list(asked.as_place)}
+
+
+def verdict_values(verdict: Verdict) -> VerdictFound:
     """One verdict: its rule, level, sentence, facts with their origin, and what settles or changes it."""
     because, gap = verdict.because, verdict.gap
     return {

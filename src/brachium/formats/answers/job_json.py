@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import TYPE_CHECKING, Any
+from typing import TYPE_CHECKING
 
 from brachium.core.cause.assess import Assessment, strength
 from brachium.core.choose.plan_space import Plan
@@ -11,6 +11,7 @@ from brachium.core.stage.next_action import NextAction
 from brachium.core.work.step import Step
 from brachium.formats.answers.fit_json import LEVELS, verdict_values
 from brachium.formats.answers.plain import plain
+from brachium.formats.answers.shapes import CausesAnswer, NextAnswer, PlanFound, PlansAnswer, StepsAnswer
 
 if TYPE_CHECKING:
     from collections.abc import Mapping, Sequence
@@ -20,7 +21,7 @@ if TYPE_CHECKING:
 FORMAT_VERSION = 1
 
 
-def causes_values(job_id: str, found: Assessment) -> dict[str, Any]:
+def causes_values(job_id: str, found: Assessment) -> CausesAnswer:
     """Every cause with its chance and evidence, the signs that could be read, the next checks."""
     return {
         "version": FORMAT_VERSION, "job": job_id, "headline": found.headline,
@@ -36,13 +37,13 @@ def causes_values(job_id: str, found: Assessment) -> dict[str, Any]:
     }  # fmt: skip
 
 
-def steps_values(job_id: str, steps: Sequence[Step], done: frozenset[str]) -> dict[str, Any]:
+def steps_values(job_id: str, steps: Sequence[Step], done: frozenset[str]) -> StepsAnswer:
     """The steps of the plan in hand in their order."""
     return {"version": FORMAT_VERSION, "job": job_id, "steps": [
         {**plain(s), "tags": sorted(t.value for t in s.tags), "done": s.id in done} for s in steps]}  # fmt: skip
 
 
-def next_values(job_id: str, stage: str, action: NextAction) -> dict[str, Any]:
+def next_values(job_id: str, stage: str, action: NextAction) -> NextAnswer:
     """The furthest open stage and the one next best action."""
     return {"version": FORMAT_VERSION, "job": job_id, "stage": stage, "title": action.title, "detail": action.detail,
             "at": action.stage.value, "command": action.command}  # fmt: skip
@@ -54,7 +55,7 @@ def plans_values(
     plans: Sequence[Plan],
     recommended: Plan | None,
     titles: Mapping[str, str],
-) -> dict[str, Any]:
+) -> PlansAnswer:
     """What can be had, each with its level and the sentence that decides, and the plans worth their money.
 
     `plans` is empty and `recommended` None where there is no before-run: gains are not known then.
@@ -72,7 +73,7 @@ def plans_values(
     }  # fmt: skip
 
 
-def plan_values(plan: Plan, titles: Mapping[str, str]) -> dict[str, Any]:
+def plan_values(plan: Plan, titles: Mapping[str, str]) -> PlanFound:
     """One plan: what it holds, what it costs, the work per time it brings."""
     return {"candidates": list(plan.ids), "titles": [titles.get(i, i) for i in plan.ids], "cost_eur": float(plan.cost),
             "gain": plan.gain}  # fmt: skip

@@ -2,19 +2,18 @@
 
 from __future__ import annotations
 
-from typing import Any
-
 from brachium.core.label.quick_line import QuickPiece
 from brachium.core.label.record_line import Recorded
 from brachium.core.machine.facts.open_facts import open_facts
 from brachium.core.machine.machine import Machine
 from brachium.formats.answers.plain import plain
+from brachium.formats.answers.shapes import MachineFound, Piece, TakenInAnswer
 
 FORMAT_VERSION = 1
 NOT_FIELDS = ("not_understood", "understood")
 
 
-def take_in_values(job_id: str, name: str, pieces: tuple[QuickPiece, ...], recorded: Recorded) -> dict[str, Any]:
+def take_in_values(job_id: str, name: str, pieces: tuple[QuickPiece, ...], recorded: Recorded) -> TakenInAnswer:
     """`job`, how each word was understood, what could not be recorded, what is still open."""
     return {
         "version": FORMAT_VERSION, "job": job_id, "name": name,
@@ -26,7 +25,7 @@ def take_in_values(job_id: str, name: str, pieces: tuple[QuickPiece, ...], recor
     }  # fmt: skip
 
 
-def piece_values(piece: QuickPiece, keys: tuple[str, ...] = ()) -> dict[str, Any]:
+def piece_values(piece: QuickPiece, keys: tuple[str, ...] = ()) -> Piece:
     """One piece of a line: its kind, fields, the words that said them, the record's keys that it filled."""
     said = {} if piece.reading is None else {
         k: plain(v) for k, v in vars(piece.reading).items() if k not in NOT_FIELDS and v not in (None, ())
@@ -38,7 +37,7 @@ def piece_values(piece: QuickPiece, keys: tuple[str, ...] = ()) -> dict[str, Any
     }  # fmt: skip
 
 
-def machine_values(machine: Machine) -> dict[str, Any]:
+def machine_values(machine: Machine) -> MachineFound:
     """The places with what sits in them, and where each came from."""
     parts = machine.configuration().parts
     places = [("slots", s.id, s.label) for s in machine.slots] + [("bays", b.id, b.label) for b in machine.bays]

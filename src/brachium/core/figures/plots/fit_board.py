@@ -9,7 +9,7 @@ from collections.abc import Callable
 from dataclasses import dataclass
 
 from brachium.core.base.units import gib
-from brachium.core.base.why import Because, Fact, Origin
+from brachium.core.base.why import Because, Fact
 from brachium.core.figures.base.drawing import Box, Dot, Drawing, Line, Region, Sketch, Text, path
 from brachium.core.figures.base.verdict_shape import verdict_shape
 from brachium.core.figures.plots.fit_board_cooling import draw_cooling
@@ -22,6 +22,7 @@ from brachium.core.machine.machine import DriveBay, Lead, LeadKind, Machine, Mod
 from brachium.core.machine.part_words import short_words
 from brachium.core.machine.parts import Part
 from brachium.core.machine.platform import CardSlot
+from brachium.core.machine.typical_places import is_typical
 
 SPLIT = 0.565  # of the unit drawing: cooling and memory above, bays, cards and leads below
 LEADS_IN_ROW, LEAD_ROW, SLOT_ROW, BAY_ROW = 4, 34.0, 23.0, 27.0
@@ -205,7 +206,9 @@ def _content(
         role, fill = ("cool", "cool") if changed else ("soft", "sheet")
         sketch.add(Box(x + inset, y + inset, w - 2 * inset, h - 2 * inset - (0 if flat else 2), role, fill))
     ink, weight = ("soft", 400) if part is None else ("on_cool" if changed else "ink", 600)
-    title = words(part) if part is not None else "usual, to be looked at" if _typical(state, place_id) else "free"
+    title = (
+        words(part) if part is not None else "usual, to be looked at" if is_typical(state.machine, place_id) else "free"
+    )
     line = f"{_short(label)}  {title}" if flat else title
     sketch.add(Text(x + inset + 8, y + h / 2 + 4, line, ink, 11 if h < 20 else 13, weight, condensed=True))
     if not flat:
@@ -213,12 +216,6 @@ def _content(
         if changed and today is not None:
             sketch.add(Text(x + w, y - 4, f"out: {words(today)}", "warm", 11, 500, "end", True))
     _marks(sketch, state, place_id, spot)
-
-
-def _typical(state: BoardState, place_id: str) -> bool:
-    """Whether a place comes with the kind of machine and nobody has looked yet."""
-    stems = ("slots", "bays", "platform.cards")
-    return any(state.machine.origins.get(f"{stem}.{place_id}") is Origin.TYPICAL for stem in stems)
 
 
 def _marks(sketch: Sketch, state: BoardState, place_id: str, spot: _Spot) -> None:

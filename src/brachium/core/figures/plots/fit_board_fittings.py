@@ -10,12 +10,13 @@ from brachium.core.figures.base.drawing import Box, Line, Region, Sketch, Text
 from brachium.core.figures.base.verdict_shape import verdict_shape
 from brachium.core.figures.lists.candidate_list import clipped
 from brachium.core.fit.verdict import Level
-from brachium.core.machine.kinds import PORTABLE
+from brachium.core.machine.kinds import ON_ADAPTER, PORTABLE
 from brachium.core.machine.machine import Configuration, Machine
 from brachium.core.machine.part_words import part_title, short_words
-from brachium.core.machine.platform import ADAPTER, BATTERY, BOARD, RADIO, SUPPLY
+from brachium.core.machine.platform import ADAPTER, BATTERY, BOARD, GRAPHICS, RADIO, SECOND_BATTERY, SUPPLY
 
 IN_ROW, ROW, TALL = 4, 32.0, 24.0
+EXTRA = ((SECOND_BATTERY, "Battery 2"), (GRAPHICS, "Graphics"))  # only where they are recorded
 
 
 @dataclass(frozen=True)
@@ -29,14 +30,15 @@ class Fitting:
 
 def fittings_of(machine: Machine) -> tuple[Fitting, ...]:
     """The small places that a kind of machine has."""
-    kinds = (
-        (BATTERY, "Battery"), (ADAPTER, "Adapter"), (RADIO, "Radio"),
-    ) if machine.kind in PORTABLE else ((SUPPLY, "Supply"), (BOARD, "Board"), (RADIO, "Radio"))  # fmt: skip
     known = machine.configuration().parts
+    fed = (ADAPTER, "Adapter") if machine.kind in ON_ADAPTER else (SUPPLY, "Supply")
+    two = ((BATTERY, "Battery"), fed) if machine.kind in PORTABLE else (fed, (BOARD, "Board"))
+    kinds = (*two, (RADIO, "Radio"), *((k, name) for k, name in EXTRA if k in known))
     out = [
         Fitting(key, machine.place_label(key), short) for key, short in kinds
         if key != RADIO or machine.platform.radio.key is not None or key in known or machine.kind in PORTABLE
     ]  # fmt: skip
+    out += [Fitting(c.id, c.label, c.label) for c in machine.platform.chips]
     out += [Fitting(h.id, h.label, h.label.split(",")[0]) for h in machine.platform.headers]
     return tuple(out)
 

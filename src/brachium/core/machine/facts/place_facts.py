@@ -7,7 +7,19 @@ from dataclasses import dataclass
 from brachium.core.machine.card_parts import RadioKey
 from brachium.core.machine.cooling_parts import FanPlug
 from brachium.core.machine.machine import Machine
-from brachium.core.machine.platform import ADAPTER, BATTERY, BOARD, RADIO, SOCKET, SUPPLY, BootMode, DriveMode
+from brachium.core.machine.platform import (
+    ADAPTER,
+    BATTERY,
+    BOARD,
+    GRAPHICS,
+    RADIO,
+    SECOND_BATTERY,
+    SOCKET,
+    SUPPLY,
+    BootMode,
+    DriveMode,
+    PasteState,
+)  # fmt: skip
 
 COOLING = "cooling"
 YES_NO = (True, False)
@@ -58,6 +70,15 @@ _SINGLE: dict[str, tuple[FactSpec, ...]] = {
         FactSpec("parts.battery.full_wh", "When full", "Wh"),
         FactSpec("parts.battery.design_wh", "By design", "Wh"),
     ),
+    SECOND_BATTERY: (
+        FactSpec("parts.battery-2.full_wh", "When full", "Wh"),
+        FactSpec("parts.battery-2.design_wh", "By design", "Wh"),
+    ),
+    GRAPHICS: (
+        FactSpec("parts.graphics.memory_bytes", "Memory", "GiB"), FactSpec("parts.graphics.bus_bits", "Bus", "bit",
+                                                                           whole=True),
+        FactSpec("parts.graphics.power_w", "Power", "W"), FactSpec("parts.graphics.driver", "Driver", text=True),
+    ),
     RADIO: (
         FactSpec("platform.radio.key", "Edge key", values=tuple(RadioKey)),
         FactSpec("platform.radio.antennas", "Antennas", whole=True),
@@ -76,6 +97,13 @@ def facts_of(machine: Machine, place_id: str) -> tuple[FactSpec, ...]:
             FactSpec(f"{stem}.generation", "PCIe generation", whole=True), FactSpec(f"{stem}.wired", "Lanes wired",
                                                                                     whole=True),
             FactSpec(f"{stem}.length_mm", "Room", "mm"), FactSpec(f"{stem}.thickness", "Thickness free", whole=True),
+        )  # fmt: skip
+    if any(c.id == place_id for c in machine.platform.chips):
+        stem = f"platform.chips.{place_id}"
+        return (
+            FactSpec(f"{stem}.bare_die", "Bare die", values=YES_NO), FactSpec(f"{stem}.paste", "Paste or pad",
+                                                                              values=tuple(PasteState)),
+            FactSpec(f"{stem}.pad_min_mm", "Pad, least", "mm"), FactSpec(f"{stem}.pad_max_mm", "Pad, most", "mm"),
         )  # fmt: skip
     if any(h.id == place_id for h in machine.platform.headers):
         stem = f"platform.headers.{place_id}"

@@ -12,13 +12,14 @@ from PySide6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
 from brachium.core.base.typed_numbers import typed_int
 from brachium.core.fit.fill import fact_of
 from brachium.core.fit.recorded_facts import value_words, with_job_fact
-from brachium.core.machine.facts.fact_units import figure, unit_of
+from brachium.core.machine.facts.fact_units import figure, figure_words, unit_of
 from brachium.core.machine.facts.place_facts import COOLING, FactSpec, facts_of
 from brachium.core.machine.facts.record_facts import RecordFact, record_facts
 from brachium.core.machine.machine import DriveBay, Lead, Machine, ModuleSlot
 from brachium.core.machine.part_words import part_title
 from brachium.core.machine.parts import Part
 from brachium.core.machine.places import with_feed, without_place
+from brachium.core.machine.typical_places import confirmed, is_typical
 from brachium.core.plan.part_at_place import read_part_at, with_read_part
 from brachium.core.record.job import Job
 from brachium.ui.pages.take_in.fact_fields import fact_field
@@ -52,17 +53,27 @@ class PlaceEditor(QWidget):
         self.pull = button("To the shelf", self._pull, "quiet", "Takes the part out and puts it on the parts shelf")
         self.pull.setParent(self)
         self.pull.hide()
+        self.confirm = button("It is there", self._confirm, "quiet", "Usual for its kind; say that you saw it")
+        self.confirm.setParent(self)
+        self.confirm.hide()
 
     def resizeEvent(self, event: QResizeEvent) -> None:
         super().resizeEvent(event)
         self.remove.setGeometry(self.width() - 28, 0, 28, 24)
         self.pull.setGeometry(self.width() - 130, 0, 100, 24)
+        self.confirm.setGeometry(self.width() - 130, 0, 100, 24)
 
     def _pull(self) -> None:
         moved = self._session.shelf.pull(self._session.job_id, self._place)
         if moved:
             self._session.say(f"On the shelf now: from {moved}.")
             self.emptied.emit()
+
+    def _confirm(self) -> None:
+        job = self._session.job()
+        if job is not None:
+            label_ = job.machine.place_label(self._place).lower()
+            self._session.edit(f"{label_} seen", replace(job, machine=confirmed(job.machine, self._place)))
 
     def _remove(self) -> None:
         job = self._session.job()
@@ -87,15 +98,20 @@ class PlaceEditor(QWidget):
         part = machine.configuration().parts.get(self._place)
         specs = facts_of(machine, self._place)
         places = len(machine.slots) + len(machine.bays) + len(machine.leads)
-        now = (job.id, self._place, part, lead, places, tuple(_known(machine, s.key) for s in specs))
+        now = (job.id, self._place, slot, bay, part, lead, places, is_typical(machine, self._place),
+               tuple(_known(machine, s.key) for s in specs))  # fmt: skip
         if self._shown == now:
             return
         self._shown = now
         clear(self._layout)
         self.fields = {}
-        on_board = self._place in [*(c.id for c in machine.platform.cards), *(h.id for h in machine.platform.headers)]
+        platform = machine.platform
+        on_board = self._place in [
+            *(c.id for c in platform.cards), *(h.id for h in platform.headers), *(c.id for c in platform.chips)
+        ]  # fmt: skip
         self.remove.setVisible(any(p is not None for p in (slot, bay, lead)) or on_board)
         self.pull.setVisible(part is not None)
+        self.confirm.setVisible(part is None and is_typical(machine, self._place))
         if slot is not None:
             self._part(machine, slot, part)
         elif bay is not None:
@@ -129,7 +145,7 @@ class PlaceEditor(QWidget):
             choice.show_value(str(spec.values.index(value)) if value in spec.values else "")
             return choice
         line = LineField(name, lambda text: self._typed_fact(spec, text), "not known")
-        line.show_value("" if value is None else value_words(value))
+        line.show_value("" if value is None else _shown(spec, value))
         return line
 
     def _typed_fact(self, spec: FactSpec, text: str) -> str | None:
@@ -206,6 +222,13 @@ def _known(machine: Machine, key: str) -> object:
         return fact_of(machine, key)
     except KeyError:
         return None
+
+
+def _shown(spec: FactSpec, value: object) -> str:
+    """A value in the fact's unit, as it can be typed again."""
+    unit = unit_of(spec.key.rpartition(".")[2], False)
+    number = isinstance(value, int | float) and not isinstance(value, bool)
+    return figure_words(value, unit) if number else value_words(value)  # type: ignore[arg-type]
 
 
 def _figure(spec: FactSpec, text: str) -> float | int:
