@@ -34,6 +34,7 @@ class DriveLabel:
     key: M2Key | None = None
     link_mb_s: float | None = None
     sector_bytes: int | None = None
+    count: int = 1
     not_understood: tuple[str, ...] = ()
     understood: Understood = field(default=(), compare=False)
 
@@ -71,7 +72,9 @@ class _Reader(LabelWords):
             self.say(size_bytes=round(giga * GB))
             return True
 
-        self.take(r"(?<![\w.,])(\d{1,6}(?:[.,]\d{1,3})?)\s*([TGM])(?:i?B)?(?![\w/])", found)
+        self.take(r"(?<![\w.])([1-9]|1\d|2[0-4])\s*x\s*(?=\d{1,6}(?:[.,]\d{1,3})?\s*[TG]i?B?\b)",
+                  lambda m: self.say(count=int(m[1])))  # fmt: skip
+        self.take(r"(?<![\w.,])(\d{1,6}(?:[.,]\d{1,3})?)\s*([TGM])(?:i?B|igs?)?(?![\w/])", found)
 
     def _rotation(self) -> None:
         self.take(r"(?<![\w.])(\d{1,2})[ .,]?(\d{3})\s*(?:rpm|u/?min|1/min|min-1)\b",

@@ -32,6 +32,7 @@ KINDS: dict[str, tuple[MemoryForm, Buffering, bool]] = {
     "R": (FORM.DIMM, Buffering.REGISTERED, True), "P": (FORM.DIMM, Buffering.REGISTERED, True),
     "L": (FORM.DIMM, Buffering.LOAD_REDUCED, True), "F": (FORM.DIMM, Buffering.FULLY_BUFFERED, True),
 }  # fmt: skip
+COUNTS = {"two": 2, "three": 3, "four": 4, "six": 6, "eight": 8}
 PART = (r"(?:\s?[-_]\s?(?:\d{1,5}|(?!CL?\d)[A-Z]{1,2}\d{0,2}|XT)"
         r"|\s(?:\d{1,3}|(?!CL?\d|X\d)[A-Z]{1,2}\d{1,2}|[SUERLTPF](?!o-?dimm)))")  # fmt: skip
 GRADE = (r"\bPC\s*-?(?:(?P<gen>[2345])(?=\s?(?:LV|L|U|[-_ ])\s?[-_]?\s?\d{3}|\d{4}))?\s?(?P<low>LV|L|U)?\s?[-_]?\s?"
@@ -104,13 +105,29 @@ class _Reader(LabelWords):
             self.say(size_mib=int(mib), count=int(m["count"]) if m["count"] else None)
             return True
 
-        unit = r"\s*(?P<unit>[GM](?:i?B)?)(?:/\d{1,2})?"
+        self.take(r"(?<![\w.,-])(?P<total>\d{1,4})\s*G(?:i?B)?\b(?P<between>[^()]{0,40})"
+                  r"\((?P<count>[1-9])\s*x\s*(?P<size>\d{1,3})\s*(?:G(?:i?B)?)?\)", self._total)  # fmt: skip
+        unit = r"\s*(?P<unit>[GM](?:i?B|igs?)?)(?:/\d{1,2})?"
         self.take(rf"(?<![\w.,-])(?:(?P<count>[1-9])\s*x\s*)?(?P<size>\d{{1,6}}(?:[.,]\d+)?){unit}(?![\w])", found)
         if "size_mib" not in self.said:
             whole = r"(?<![\w.,-])(?P<count>[1-9])\s*x\s*(?P<size>\d{1,3})(?P<unit>)(?![\w.-])"
             self.take(whole, found)
         self.take(r"\bkit of ([2-8])\b", lambda m: self.say(count=int(m[1])))
+        self.take(rf"(?<![\w.])([2-8]|{'|'.join(COUNTS)})\s+(?:sticks|modules)\s+of\b", self._count)
+        self.take(rf"\b({'|'.join(COUNTS)})(?=\s+$|\s+(?:PC|DDR|sticks|modules|x?\d))", self._count)
         self.take(r"\bin ([2-8]) (?:sticks|modules)\b", self._shared_out)
+
+    def _total(self, m: re.Match[str]) -> bool:
+        """`16GB DDR4 (2x8GB)`: the whole and how it is divided; what stands between stays to be read."""
+        count, size = int(m["count"]), int(m["size"])
+        if count * size != int(m["total"]):
+            return False
+        self.say(size_mib=1024 * size, count=count)
+        self.rest += f" {m['between']}"
+        return True
+
+    def _count(self, m: re.Match[str]) -> None:
+        self.say(count=COUNTS.get(m[1].lower()) or int(m[1]))
 
     def _shared_out(self, m: re.Match[str]) -> bool:
         """`6gb in 3 sticks`: the size is that of all of them."""
@@ -277,6 +294,8 @@ _WORDS: tuple[tuple[str, dict[str, object]], ...] = (
     (r"registered|reg|buffered", {"buffering": Buffering.REGISTERED, "ecc": True}),
     (r"(?:non|no|without)[- ]?ecc", {"ecc": False}),
     (r"ecc", {"ecc": True}),
+    (r"(?:144|200|204|260|262)[- ]?pins?", {"form": FORM.SO_DIMM}),
+    (r"(?:168|184|240|288)[- ]?pins?", {"form": FORM.DIMM}),
     (r"memory|ram|sticks?|modules?", {}),
 )  # fmt: skip
 

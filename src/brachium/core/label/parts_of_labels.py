@@ -81,7 +81,8 @@ def card_of(label: GraphicsLabel) -> Card:
 def battery_of(label: BatteryLabel) -> Battery:
     """The battery of a label."""
     words = f"{label.design_wh:g} Wh" if label.design_wh else f"{label.volts:g} V" if label.volts else ""
-    return Battery(f"Battery, {words}" if words else "Battery", None, label.design_wh, label.volts)
+    name = f"Battery, {words}" if words else "Battery"
+    return Battery(name, label.full_wh, label.design_wh, label.volts, inside=label.inside)
 
 
 def adapter_of(label: AdapterLabel) -> Adapter:

@@ -34,9 +34,11 @@ class AdapterLabel:
 
 @dataclass(frozen=True)
 class BatteryLabel:
-    """Nominal [V], capacity by design [Wh] and [mAh], number of cells."""
+    """Nominal [V], capacity by design and when full [Wh], by design [mAh], number of cells, inside the case or not."""
 
     volts: float | None = None
+    full_wh: float | None = None
+    inside: bool | None = None
     design_wh: float | None = None
     design_mah: float | None = None
     cells: int | None = None
@@ -45,8 +47,9 @@ class BatteryLabel:
 
     @property
     def left_open(self) -> tuple[str, ...]:
-        """Names of the fields that the label does not say."""
-        return tuple(f.name for f in fields(self) if getattr(self, f.name) is None)
+        """Names of the fields that the label does not say; no label says what is left of it, or where it sits."""
+        not_its = ("full_wh", "inside")
+        return tuple(f.name for f in fields(self) if getattr(self, f.name) is None and f.name not in not_its)
 
 
 @dataclass(frozen=True)
@@ -117,13 +120,17 @@ def read_adapter_label(text: str) -> AdapterLabel:
 
 
 def read_battery_label(text: str) -> BatteryLabel:
-    """`11.1V 4400mAh 48Wh 6 cells`. Never raises."""
+    """`11.1V 4400mAh 48Wh 6 cells`, `35.6/48 Wh inside`. Never raises."""
     r = _Reader(text)
-    r._one("design_wh", r"Wh\b", 1, 1000)
+    r.take(rf"{FIGURE}(?:Whr?)?\s*(?:/|of)\s*(\d{{1,3}}(?:[.,]\d{{1,2}})?)\s*Whr?\b",
+           lambda m: r.say(full_wh=_figure(m), design_wh=_figure(m, 2)))  # fmt: skip
+    r._one("design_wh", r"Whr?\b", 1, 1000)
     r._one("design_mah", r"mAh\b", 100, 99_999)
     r.take(rf"{FIGURE}Ah\b", lambda m: r.say(design_mah=1000 * _figure(m)))
     r._one("volts", r"V\b", 1, 60)
     r.take(r"(?<!\w)(\d{1,2})[- ]?cells?\b", lambda m: r.say(cells=int(m[1])))
+    r.take_words(((r"inside|internal|built[- ]in", {"inside": True}),
+                  (r"outside|external|removable", {"inside": False})))  # fmt: skip
     r.take_words(((r"battery|batt|akku|pack", {}), (r"li-?ion|li-?po(?:ly(?:mer)?)?|lithium(?:-ion)?", {})))
     volts, mah = r.said.get("volts"), r.said.get("design_mah")
     if isinstance(volts, float) and isinstance(mah, float):

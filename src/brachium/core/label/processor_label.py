@@ -106,6 +106,8 @@ class _Reader(LabelWords):
     def _socket(self) -> None:
         self.take(r"\bsocket(?:\s+|\s*[:=]\s*)([A-Z]{0,4}[- ]?\d{1,5}[A-Z]{0,2}|[A-Z]{1,4}(?:[-+]\d{0,4})?)(?![\w-])",
                   lambda m: self.say(socket=m[1].upper(), soldered=False))  # fmt: skip
+        self.take(r"(?<![\w-])([A-Z]{1,4}[-+]?\d{1,5}[A-Z]{0,2})\s+socket\b",
+                  lambda m: self.say(socket=m[1].upper(), soldered=False))  # fmt: skip
         self.take(r"\bsoldered\b|\bBGA\b", lambda _: self.say(soldered=True))
         self.take(r"\bsocketed\b", lambda _: self.say(soldered=False))
 

@@ -36,7 +36,7 @@ READERS: dict[str, Callable[[str], Reading]] = {
 }  # fmt: skip
 HEADS = {
     "graphics": r"\b(?:graphics?|video card|d?gpu|vga)\b(?<!integrated graphics)(?<!igpu)",
-    "battery": r"\b(?:battery|batt|akku)\b|\d\s*(?:Wh|mAh|Ah)\b|\bcells?\b",
+    "battery": r"\b(?:battery|batt|akku)\b|\d\s*(?:Whr?|mAh|Ah)\b|\bcells?\b",
     "adapter": r"\b(?:adapter|charger|usb[- ]?c)\b|\d\s*V\s*[/x,@ ]?\s*\d[\d.,]*\s*A\b",
     "supply": r"\b(?:psu|supply|ATX|SFX|TFX)\b|\b12\s*V",
     "processor": r"\b(?:cpus?|processors?|socket|cores?)\b|\d\s*c(?:\b|/?\d+t\b)|\dGHz\b|\d\s+GHz\b|-core\b|\bBGA\b",

@@ -106,6 +106,7 @@ class _Writer:
                 self._graphics(index, label)
             case BatteryLabel() as label:
                 self._part(index, BATTERY, battery_of(label))
+                self._battery_place(index, label)
             case AdapterLabel() as label:
                 self._part(index, ADAPTER, adapter_of(label))
             case SupplyLabel() as label:
@@ -190,6 +191,10 @@ class _Writer:
             return
         form = label.form or _usual_form(self.machine.kind, label)
         interface = label.interface or _usual_interface(form, self._generation)
+        for _ in range(label.count):
+            self._one_drive(index, label, interface, form)
+
+    def _one_drive(self, index: int, label: DriveLabel, interface: DriveInterface, form: BayForm) -> None:
         place = self._bay(interface, form)
         self._fit(index, place, drive_of(replace(label, form=form, interface=interface)), label, Origin.TYPED)
         for name in ("form", "interface"):
@@ -235,6 +240,12 @@ class _Writer:
             self.machine, place = with_card_place(self.machine, label.lanes or 16, Origin.TYPICAL)
             free = [place]
         self._fit(index, free[0], card_of(label), label, Origin.TYPED)
+
+    def _battery_place(self, index: int, label: BatteryLabel) -> None:
+        if label.inside is not None:
+            power = replace(self.machine.platform.power, battery_inside=label.inside)
+            self.machine = replace(self.machine, platform=replace(self.machine.platform, power=power))
+            self._say(index, "platform.power.battery_inside")
 
     def _supply(self, index: int, label: SupplyLabel) -> None:
         part = supply_of(label)
