@@ -66,6 +66,15 @@ def _verdict(
     return Verdict(rule, level, subject.places, sentence, Because(sentence, rule, text, facts, result, change))
 
 
+def stays(ground: FitGround, subject: Subject) -> bool:
+    """Whether a module sits where it runs today, on the same board: it proves what it needs."""
+    return not ground.before_board() and subject.part == ground.today.parts.get(subject.places[0])
+
+
+def _runs(rule: str, subject: Subject, text: str, module: MemoryModule) -> Verdict:
+    return _verdict(rule, Level.FITS, subject, "runs here today", text, (Fact("module", module.name, Origin.LABEL),))
+
+
 def form(ground: FitGround, subject: Subject) -> Verdict:
     slot, module = module_in(ground, subject)
     facts = (
@@ -73,6 +82,8 @@ def form(ground: FitGround, subject: Subject) -> Verdict:
         Fact(slot.label, slot.form, ground.machine.origin(f"slots.{slot.id}")),
     )
     text = "Desktop and laptop modules differ in length and contacts; the module's form must be the place's."
+    if stays(ground, subject):
+        return _runs("MEM-FORM", subject, text, module)
     solder_gap = Gap(f"slots.{slot.id}.soldered", f"whether {slot.label.lower()} is soldered", (True, False),
                      "look at the board: a module has a clip at each end", 5)  # fmt: skip
     if not slot.takes_module or ground.need(slot.soldered, solder_gap):
@@ -99,6 +110,9 @@ def generation(ground: FitGround, subject: Subject) -> Verdict:
 
 def voltage(ground: FitGround, subject: Subject) -> Verdict:
     slot, module = module_in(ground, subject)
+    unsaid = not module.volts or ground.machine.memory.low_voltage_only is None
+    if unsaid and stays(ground, subject):
+        return _runs("MEM-VOLT", subject, "A module that runs here has the voltage that it needs.", module)
     if slot.generation is not MemoryGeneration.DDR3:
         return _verdict("MEM-VOLT", Level.FITS, subject, "one voltage in this generation",
                         "Only DDR3 came in two voltages.", ())  # fmt: skip
@@ -126,6 +140,8 @@ def slot_size(ground: FitGround, subject: Subject) -> Verdict:
     slot, module = module_in(ground, subject)
     gap = Gap(f"slots.{slot.id}.max_bytes", f"largest module for {slot.label.lower()}", _SIZES,
               "look into the board's handbook", 5)  # fmt: skip
+    if slot.max_bytes is None and stays(ground, subject):
+        return _runs("MEM-SLOT", subject, "The largest module that the controller addresses in one place.", module)
     limit = ground.need(slot.max_bytes, gap)
     facts = (
         Fact("module", gib(module.size_bytes), Origin.LABEL),
