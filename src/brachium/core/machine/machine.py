@@ -183,7 +183,7 @@ class Machine:
 
     def origin(self, name: str) -> Origin:
         """Where a field came from: as noted, else typed where it was said and assumed where it is a default."""
-        return origin_of(self, self.configuration().parts, self.origins, name)
+        return origin_of(self, lambda: self.configuration().parts, self.origins, name)
 
     def configuration(self) -> Configuration:
         return Configuration({f.place_id: f.part for f in self.fitted})

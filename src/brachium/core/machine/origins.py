@@ -6,8 +6,9 @@ without a note was typed. A field that still holds what its class begins with wa
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import MISSING, fields, is_dataclass
+from functools import lru_cache
 from typing import Any
 
 from brachium.core.base.why import Origin
@@ -15,14 +16,18 @@ from brachium.core.base.why import Origin
 LEAST_SURE = (Origin.ASSUMED, Origin.TYPICAL, Origin.TYPED)
 
 
-def origin_of(record: object, parts: Mapping[str, Any], origins: Mapping[str, Origin], name: str) -> Origin:
+def origin_of(
+    record: object, parts: Callable[[], Mapping[str, Any]], origins: Mapping[str, Origin], name: str
+) -> Origin:
     """The origin noted for a dotted name, or for the closest record around it; else typed or assumed."""
-    each = {origin for key, origin in origins.items() if key.startswith(f"{name}.") and key.count(".") == 1}
-    if name not in origins and "." not in name and each:  # of a list of places: the least sure of its places
-        return next((o for o in LEAST_SURE if o in each), next(iter(each)))
-    if name in origins:
-        return origins[name]
-    if not is_said(record, parts, name):
+    noted = origins.get(name)
+    if noted is not None:
+        return noted
+    if "." not in name:
+        each = {origin for key, origin in origins.items() if key.startswith(f"{name}.") and key.count(".") == 1}
+        if each:  # of a list of places: the least sure of its places
+            return next((o for o in LEAST_SURE if o in each), next(iter(each)))
+    if not is_said(record, parts(), name):
         return Origin.ASSUMED
     stem = name.rpartition(".")[0]
     while stem and stem not in origins:
@@ -44,16 +49,24 @@ def is_said(record: object, parts: Mapping[str, Any], name: str) -> bool:
 
 def _differs(here: Any, path: Sequence[str]) -> bool:
     for position, name in enumerate(path):
+        last = position == len(path) - 1
         if isinstance(here, tuple):
             here = next((x for x in here if getattr(x, "id", None) == name), None)
-            if here is None or position == len(path) - 1:
+            if here is None or last:
                 return here is not None
             continue
-        field = next((f for f in fields(here) if f.name == name), None) if is_dataclass(here) else None
-        if field is None:
+        begins = _begins(type(here))  # type: ignore[arg-type]
+        if name not in begins:
             return False
         here = getattr(here, name)
-        if position == len(path) - 1:
-            begins = field.default if field.default_factory is MISSING else field.default_factory()
-            return bool(here != begins)
+        if last:
+            return bool(here != begins[name])
     return False
+
+
+@lru_cache(maxsize=128)
+def _begins(record: type[Any]) -> Mapping[str, object]:
+    """What each field of a class begins with; nothing for what is no record."""
+    if not is_dataclass(record):
+        return {}
+    return {f.name: f.default if f.default_factory is MISSING else f.default_factory() for f in fields(record)}
