@@ -48,6 +48,8 @@ def test_a_line_makes_a_job_and_a_part_is_judged_in_it(shop: Path) -> None:
     assert wrong["level"] == "no" and wrong["verdicts"][0]["rule"] == "MEM-GEN"
     desktop = _asked("fit", *at, "--part", "8GB PC3-12800U", "--place", "Memory place 2")
     assert desktop["level"] == "no" and desktop["places"] == ["slot-2"] and desktop["verdicts"][0]["rule"] == "MEM-FORM"
+    elsewhere = _asked("fit", *at, "--part", "500gb sata ssd 2.5", "--place", "battery")
+    assert elsewhere["level"] == "no" and "battery is no place for a drive" in elsewhere["lacks"]
     nvme = _asked("fit", *at, "--part", "500gb nvme m.2 2280 ssd")
     assert nvme["level"] == "no", "no place of its form or link is there"
     open_one = next(v for v in right["verdicts"] if v["level"] == "find_out")
@@ -67,6 +69,17 @@ def test_too_little_said_is_told_and_not_guessed(shop: Path) -> None:
     tablet = _asked("take-in", "--shop", str(shop), "--kind", "tablet", "--line", "4gb lpddr3; 64gb emmc")
     soldered = _asked("fit", "--shop", str(shop), "--job", tablet["job"], "--part", "8gb ddr3 sodimm")
     assert soldered["level"] == "no" and "soldered" in soldered["lacks"]
+
+
+def test_what_nobody_said_of_a_card_refuses_nothing(shop: Path) -> None:
+    taken = _asked("take-in", "--shop", str(shop), "--line", "tower ddr4 2x8gb 64-bit 2 slots")
+    at = ("--shop", str(shop), "--job", taken["job"])
+    silent = {v["rule"]: v["level"] for v in _asked("fit", *at, "--part", "gpu 4gb pcie 3.0 x16 120w")["verdicts"]}
+    assert silent["GFX-POWER"] == silent["GFX-SLOT"] == "find_out", "its plugs, height and thickness are not known"
+    said = _asked("fit", *at, "--part", "gpu 4gb pcie 3.0 x16 120w no plugs full height single slot")
+    assert {v["rule"]: v["level"] for v in said["verdicts"]}["GFX-POWER"] == "no"
+    much = _asked("take-in", "--shop", str(shop), "--line", "tower 8x8gb ddr4, 2 slots")
+    assert "2 memory places were said and 8 modules" in much["not_recorded"][0]
 
 
 def test_for_people_and_with_a_name_that_is_wrong(shop: Path) -> None:

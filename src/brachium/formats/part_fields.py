@@ -14,6 +14,7 @@ from brachium.core.base.typed_numbers import MAX_DIGITS, finite
 from brachium.core.machine.parts import Part
 from brachium.core.plan.candidates import PART_GROUPS, Group
 
+UNKNOWN = "unknown"  # of an attribute that would else begin with something
 SKIPPED = ("kind", "name")
 YES, NO = ("yes", "true", "1"), ("no", "false", "0")
 CLASSES: dict[Group, type[Part]] = {
@@ -66,6 +67,8 @@ def write_part(part: Part) -> dict[str, str]:
     out = {}
     for f in fields(part):
         value = getattr(part, f.name)
+        if f.name not in SKIPPED and value is None and f.default not in (None, MISSING):
+            out[f.name] = UNKNOWN
         if f.name not in SKIPPED and value is not None and (f.default is MISSING or value != f.default):
             out[f.name] = _text(value)
     return out
@@ -74,6 +77,8 @@ def write_part(part: Part) -> dict[str, str]:
 def typed_part(text: str, kind: Any, key: str) -> Any:
     """The value of a text. Raises ValueError naming the key and what is meant."""
     text = text.strip()
+    if text == UNKNOWN and type(None) in get_args(kind):
+        return None
     choices = [k for k in get_args(kind) if k is not type(None)] if get_origin(kind) in (Union, UnionType) else [kind]
     kind = choices[0]
     if get_origin(kind) is tuple:

@@ -48,7 +48,8 @@ def fit_of_part(view: JobView, text: str, place: str = "") -> FitAnswer:
         return FitAnswer(Level.NOT_KNOWN, (), asked, None, asked.lacks)
     found = places_for(machine, asked, place)
     if not found:
-        return FitAnswer(_level_without_place(view, asked), (), asked, None, no_place(machine, asked))
+        level = Level.REFUSED if place else _level_without_place(view, asked)
+        return FitAnswer(level, (), asked, None, no_place(machine, asked, place))
     around = replace(view.choice.around, services=())
     judged = [(c, ranked(verdicts_of(machine, (c,), around)[0])) for c in found]
     candidate, verdicts = min(judged, key=lambda pair: worst(pair[1]))

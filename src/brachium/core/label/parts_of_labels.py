@@ -73,8 +73,8 @@ def card_of(label: GraphicsLabel) -> Card:
     memory = label.memory_mib * MIB if label.memory_mib else None
     name = label.name or f"Graphics{f', {gib(memory)}' if memory else ''}"
     return Card(
-        name, label.lanes, label.generation, label.power_w, label.plugs or (), label.length_mm, label.thickness or 1,
-        bool(label.low_profile), memory_bytes=memory,
+        name, label.lanes, label.generation, label.power_w, label.plugs, label.length_mm, label.thickness,
+        label.low_profile, memory_bytes=memory,
     )  # fmt: skip
 
 

@@ -84,15 +84,22 @@ class _Writer:
         for index, piece in enumerate(self._line.pieces):
             if isinstance(piece.reading, MachineWords):
                 self._whole(index, piece.reading)
+        self._usual_places()
+        for index, piece in enumerate(self._line.pieces):
+            self._piece(index, piece)
+
+    def _usual_places(self) -> None:
+        """What the kind usually has, as many memory places as the line says or its modules need."""
         modules = [p.reading for p in self._line.of("memory") if isinstance(p.reading, ModuleLabel)]
         known = next((s.generation for s in self.machine.slots), None)
         self._generation = next((m.generation for m in modules if m.generation is not None), known)
-        slots = next((w for p in self._line.of("machine") if isinstance(w := p.reading, MachineWords)
-                      and (w.memory_places or w.memory_free is not None)), None)  # fmt: skip
+        whole = [p.reading for p in self._line.of("machine") if isinstance(p.reading, MachineWords)]
+        words = next((w for w in whole if w.memory_places or w.memory_free is not None), None)
         pluggable = sum(m.count for m in modules if m.form is not MemoryForm.SOLDERED)
-        self.machine = with_typical_places(self.machine, self._generation, _places_said(slots, pluggable))
-        for index, piece in enumerate(self._line.pieces):
-            self._piece(index, piece)
+        said = words.memory_places if words is not None else None
+        if said is not None and pluggable > said:
+            self.unrecorded.append(f"{said} memory places were said and {pluggable} modules: count them")
+        self.machine = with_typical_places(self.machine, self._generation, _places_said(words, pluggable))
 
     def _piece(self, index: int, piece: QuickPiece) -> None:
         match piece.reading:

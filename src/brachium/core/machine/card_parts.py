@@ -21,17 +21,18 @@ class Card:
 
     Of graphics: memory [byte] and its bus [bit], outputs, driver.
 
-    `plugs` are the supply plugs it needs; `needs_uefi` = its firmware shows no picture under the old start mode.
+    None = not known. `plugs` are the supply plugs it needs; `needs_uefi` = its firmware shows no picture under the old
+    start mode.
     """
 
     name: str
     lanes: int | None
     generation: int | None
     power_w: float | None = None
-    plugs: tuple[str, ...] = ()
+    plugs: tuple[str, ...] | None = ()
     length_mm: float | None = None
-    thickness: int = 1
-    low_profile: bool = False
+    thickness: int | None = 1
+    low_profile: bool | None = False
     display: bool = True
     needs_uefi: bool | None = None
     graphics_rate: float | None = None

@@ -22,7 +22,7 @@ from brachium.core.label.processor_label import ProcessorLabel
 from brachium.core.label.quick_line import QuickPiece, read_quick_line
 from brachium.core.machine.machine import Machine
 from brachium.core.machine.parts import BayForm, Drive, DriveInterface, MemoryModule, Part
-from brachium.core.plan.candidates import PART_GROUPS, Assignment, Candidate, CatalogueItem, Group, candidates
+from brachium.core.plan.candidates import PART_GROUPS, SINGLE, Assignment, Candidate, CatalogueItem, Group, candidates
 
 ASKED = "asked"
 
@@ -113,7 +113,7 @@ def _standing_disk(machine: Machine, label: DriveLabel) -> bool:
 def places_for(machine: Machine, asked: AskedPart, place: str = "") -> tuple[Candidate, ...]:
     """The part at its places, the likeliest first; at `place` alone where one is named by id or label.
 
-    Raises KeyError where the machine has no such place.
+    None of them where the named place is for something else. Raises KeyError where the machine has no such place.
     """
     part = asked.part
     if part is None:
@@ -122,10 +122,23 @@ def places_for(machine: Machine, asked: AskedPart, place: str = "") -> tuple[Can
     item = CatalogueItem(ASKED, PART_GROUPS[part.kind], title, Decimal(0), asked.count, part)
     if place:
         where = _place_id(machine, place)
+        if not _is_for(machine, where, item.group):
+            return ()
         return (Candidate(ASKED, item.group, title, machine.place_label(where).lower(), item.price,
                           (Assignment(where, part),)),)  # fmt: skip
     found = candidates(machine, (item,))
     return tuple(sorted(found, key=lambda c: _unlikely(machine, part, c)))
+
+
+def _is_for(machine: Machine, place: str, group: Group) -> bool:
+    """Whether a place takes a kind of part at all."""
+    several = {
+        Group.MEMORY: [s.id for s in machine.slots], Group.DRIVE: [b.id for b in machine.bays],
+        Group.CARD: [c.id for c in machine.platform.cards], Group.FAN: [h.id for h in machine.platform.headers],
+    }  # fmt: skip
+    if group in several:
+        return place in several[group]
+    return SINGLE.get(group) == place
 
 
 def _place_id(machine: Machine, name: str) -> str:
@@ -149,9 +162,11 @@ def _unlikely(machine: Machine, part: Part, candidate: Candidate) -> tuple[bool,
     return wrong, bay.id in fitted
 
 
-def no_place(machine: Machine, asked: AskedPart) -> str:
-    """Why a part has no place in a machine, and what to record."""
+def no_place(machine: Machine, asked: AskedPart, place: str = "") -> str:
+    """Why a part has no place in a machine, or not the named one, and what to record."""
     part = asked.part
+    if place and part is not None:
+        return f"{machine.place_label(_place_id(machine, place)).lower()} is no place for a {PART_GROUPS[part.kind]}"
     if isinstance(part, MemoryModule):
         if not machine.slots:
             return "no memory place is recorded: say the kind of machine, or how many places it has"
@@ -162,4 +177,4 @@ def no_place(machine: Machine, asked: AskedPart) -> str:
     if isinstance(part, Drive) and not machine.bays:
         return "no drive place is recorded: say the kind of machine, or its places"
     group = PART_GROUPS[part.kind] if part is not None else Group.CARD
-    return f"a {machine.kind} has no place for it" if group is not Group.CARD else "no card place is recorded"
+    return f"{machine.kind}: no place for it" if group is not Group.CARD else "no card place is recorded"

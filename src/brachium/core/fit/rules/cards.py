@@ -19,6 +19,7 @@ from brachium.core.machine.power_parts import Supply
 
 PLUG_W = {"6-pin": 75.0, "8-pin": 150.0, "16-pin": 600.0}
 PLUG_LEADS = {"6-pin": (LeadKind.CARD_6, LeadKind.CARD_8), "8-pin": (LeadKind.CARD_8,)}
+PLUG_CHOICES = ((), ("6-pin",), ("8-pin",), ("6-pin", "8-pin"), ("8-pin", "8-pin"))
 FULL_W, SMALL_W = 75.0, 25.0
 
 
@@ -40,7 +41,7 @@ def slot(ground: FitGround, subject: Subject) -> Verdict:
     text = "Width, length, thickness and bracket must suit; PCIe generations mix, the link runs at the slower of both."
     generation_gap = Gap(f"{stem}.generation", f"PCIe generation of {name}", (1, 2, 3, 4, 5), "scan the link", 1)
     facts = (
-        on_part("card", f"gen {edge_generation} x{edge}, {card.length_mm or '?'} mm, {card.thickness} thick"),
+        on_part("card", f"gen {edge_generation} x{edge}, {card.length_mm or '?'} mm, {card.thickness or '?'} thick"),
         on_machine(ground, place.label, f"x{place.lanes}, wired x{place.wired or '?'}", "platform.cards"),
         on_machine(ground, "room", place.length_mm, "platform.cards", "mm"),
     )
@@ -56,12 +57,14 @@ def slot(ground: FitGround, subject: Subject) -> Verdict:
         if card.length_mm > room:
             return says.refused(f"{card.length_mm:g} mm long, room for {room:g} mm", f"A card of at most {room:g} mm.")
     thick_gap = Gap(f"{stem}.thickness", f"thickness free at {name}", (1, 2, 3), "look at the neighbours", 1)
-    if card.thickness > 1 and card.thickness > ground.need(place.thickness, thick_gap):
-        return says.refused(f"{card.thickness} places thick, the neighbour is in the way", "A thinner card.")
+    thick = ground.need(card.thickness, Gap(f"parts.{place.id}.thickness", f"thickness of {card.name}", (1, 2, 3),
+                                            "count the brackets it covers", 1))  # fmt: skip
+    if thick > 1 and thick > ground.need(place.thickness, thick_gap):
+        return says.refused(f"{thick} places thick, the neighbour is in the way", "A thinner card.")
     low_gap = Gap("platform.case.low_profile", "height of card places", (True, False),
                   "look at the brackets: 80 mm = low "
                   "profile", 1)  # fmt: skip
-    if not card.low_profile and ground.need(ground.machine.platform.case.low_profile, low_gap):
+    if not _low_profile(ground, place, card) and ground.need(ground.machine.platform.case.low_profile, low_gap):
         return says.refused("full height in a low-profile case", "A low-profile card with its bracket.")
     generation = min(edge_generation, ground.need(place.generation, generation_gap))
     wired_gap = Gap(f"{stem}.wired", f"lanes wired to {name}", (1, 4, 8, 16), "scan the link, or count the contacts", 1)
@@ -81,16 +84,23 @@ def _edge(ground: FitGround, place: CardSlot, card: Card) -> tuple[int, int]:
     return ground.need(card.lanes, lanes), ground.need(card.generation, generation)
 
 
+def _low_profile(ground: FitGround, place: CardSlot, card: Card) -> bool:
+    gap = Gap(f"parts.{place.id}.low_profile", f"height of {card.name}", (False, True), "look at its bracket", 1)
+    return ground.need(card.low_profile, gap)
+
+
 def power(ground: FitGround, subject: Subject) -> Verdict:
     place, card = _placed(ground, subject)
     draws = ground.need(card.power_w, Gap(f"power of {card.name}", "card's power", (20.0, 75.0, 150.0, 250.0),
                                           "look into its data sheet", 1, "W"))  # fmt: skip
     gives = _given_w(ground, place, card, draws)
-    plugs = sum(PLUG_W.get(p, 0.0) for p in card.plugs)
+    asked = ground.need(card.plugs, Gap(f"parts.{place.id}.plugs", f"power plugs of {card.name}", PLUG_CHOICES,
+                                        "look at its upper and far edge", 1))  # fmt: skip
+    plugs = sum(PLUG_W.get(p, 0.0) for p in asked)
     spare = Counter(lead.kind for lead in ground.machine.leads if lead.feeds in ("", place.id))
     facts = (
         on_part("card draws", draws, "W"), Fact("place gives", f"{gives:g} W", Origin.COMPUTED),
-        on_part("its plugs", ", ".join(card.plugs) or "none"),
+        on_part("its plugs", ", ".join(asked) or "none"),
         Fact("plugs of the supply", ", ".join(f"{n} × {k}" for k, n in spare.items()) or "none recorded",
              ground.machine.origin("leads")),
     )  # fmt: skip
@@ -101,17 +111,18 @@ def power(ground: FitGround, subject: Subject) -> Verdict:
     says = Answers("GFX-POWER", subject, text, facts)
     if draws > gives + plugs:
         return says.refused(f"draws {draws:g} W, place and plugs give {gives + plugs:g} W", "A card that draws less.")
-    if card.plugs:
+    if asked:
         gap = Gap("leads.cards", "supply's plugs for cards", (True, False), "look at the plugs of the supply", 2)
-        has = _plugs_there(card.plugs, spare) if ground.machine.leads else None
+        has = _plugs_there(asked, spare) if ground.machine.leads else None
         if not ground.need(has, gap):
-            return says.refused(f"the supply has no {' and '.join(card.plugs)} for it", "A supply that has the plugs.")
+            return says.refused(f"the supply has no {' and '.join(asked)} for it", "A supply that has the plugs.")
     return says.fits(f"{draws:g} W of {gives + plugs:g} W")
 
 
 def _given_w(ground: FitGround, place: CardSlot, card: Card, draws: float) -> float:
     """What the place itself gives [W]: as recorded, else as is usual in a tower, or enough for any small card."""
-    usual = FULL_W if card.lanes == 16 and not card.low_profile and place.lanes == 16 else SMALL_W
+    wide = card.lanes == place.lanes == 16
+    usual = FULL_W if wide and not _low_profile(ground, place, card) else SMALL_W
     gap = Gap(f"platform.cards.{place.id}.power_w", f"power of {place.label.lower()}", (SMALL_W, FULL_W),
               "look into the handbook: small cases give 25 W", 3, "W")  # fmt: skip
     roomy = ground.machine.kind in (MachineKind.TOWER, MachineKind.WORKSTATION)

@@ -106,11 +106,13 @@ def _of(
 def facts_of_class(record: type, value: object | None, origin: Origin) -> tuple[RecordFact, ...]:
     """The facts of a class of records by itself, with the values of one of them; keys are the names of its fields."""
     out = []
+    hints = get_type_hints(record)
     for name, kind, choices, many, empty in _typed_fields(record):
         if name in SKIPPED:
             continue
         unit = Unit.NONE if kind in (bool, str) else unit_of(name, record is Drive)
-        begins = None if empty is MISSING else empty
+        open_to_none = empty is MISSING or type(None) in get_args(hints[name])  # left empty it is not known
+        begins = None if open_to_none else empty
         now = begins if value is None else getattr(value, name)
         out.append(
             RecordFact(name, "", fact_title(name), unit, kind, choices, many, empty is MISSING, begins, now, origin)

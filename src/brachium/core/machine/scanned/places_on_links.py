@@ -72,7 +72,11 @@ def card_places(scan: Scan) -> tuple[tuple[CardSlot, ...], tuple[Fitted, ...]]:
         if device is not None and device.kind == "graphics":
             link = device.link_max or device.link
             name = device.name if device.name and device.name != "graphics" else f"Graphics {device.id or ''}".rstrip()
-            fitted.append(Fitted(place.id, Card(name, _number(WIDTH, link), _number(GENERATION, link))))
+            fitted.append(
+                Fitted(
+                    place.id, Card(name, _number(WIDTH, link), _number(GENERATION, link), None, None, None, None, None)
+                )
+            )
     return tuple(slots), tuple(fitted)
 
 
