@@ -93,13 +93,16 @@ class _Writer:
         modules = [p.reading for p in self._line.of("memory") if isinstance(p.reading, ModuleLabel)]
         known = next((s.generation for s in self.machine.slots), None)
         self._generation = next((m.generation for m in modules if m.generation is not None), known)
-        whole = [p.reading for p in self._line.of("machine") if isinstance(p.reading, MachineWords)]
-        words = next((w for w in whole if w.memory_places or w.memory_free is not None), None)
+        words = self._words_on_places()
         pluggable = sum(m.count for m in modules if m.form is not MemoryForm.SOLDERED)
         said = words.memory_places if words is not None else None
         if said is not None and pluggable > said:
             self.unrecorded.append(f"{said} memory places were said and {pluggable} modules: count them")
         self.machine = with_typical_places(self.machine, self._generation, _places_said(words, pluggable))
+
+    def _words_on_places(self) -> MachineWords | None:
+        whole = [p.reading for p in self._line.of("machine") if isinstance(p.reading, MachineWords)]
+        return next((w for w in whole if w.memory_places or w.memory_free is not None), None)
 
     def _piece(self, index: int, piece: QuickPiece) -> None:
         match piece.reading:
