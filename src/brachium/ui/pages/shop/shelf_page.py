@@ -39,7 +39,7 @@ class ShelfPage(Page):
         self._grid = QGridLayout()
         self._grid.setHorizontalSpacing(16)
         self._grid.setVerticalSpacing(2)
-        for column, stretch in enumerate((5, 5, 3, 2, 4, 0, 0)):
+        for column, stretch in enumerate((5, 4, 4, 2, 5, 0, 0)):
             self._grid.setColumnStretch(column, stretch)
         self.best = BestUsePanel(self.session)
         self.body.addSpacing(10)
@@ -70,7 +70,7 @@ class ShelfPage(Page):
         workspace = self.session.workspace
         title = part_title(part.part)
         self._grid.addWidget(label(title, "title"), row, 0)
-        self._grid.addWidget(label(part.origin, "soft"), row, 1)
+        self._grid.addWidget(label(part.origin, "soft", True), row, 1)
         state = ChoiceField("State", STATES, lambda key: self._change(part, state=PartState[key]))
         state.show_value(part.state.name)
         price = LineField("Price, EUR", lambda text: self._price(part, text), "open")
