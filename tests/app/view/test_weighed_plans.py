@@ -13,7 +13,8 @@ from brachium.app.demo.demo_shop import ARCHIVES
 from brachium.app.view import weighed_plans as choosing
 from brachium.app.view.job_view import JobView, compute_view
 from brachium.app.view.measured import JobRuns
-from brachium.app.view.weighed_plans import WeighedPlans
+from brachium.app.view.weighed_plans import Ask, WeighedPlans
+from brachium.core.choose.cost import PlanCost
 from brachium.core.condition.findings import Finding
 from brachium.core.machine.locks import Locks, LockState
 from brachium.core.measure.run import Run
@@ -61,25 +62,43 @@ def test_ticks_and_notes_keep_the_front(tower: tuple[Job, Run]) -> None:
     assert view_of(ticked, run).choice.weighed is first.choice.weighed
 
 
+@pytest.fixture
+def asked(monkeypatch: pytest.MonkeyPatch) -> list[Ask]:
+    """Every question that reaches the front, which is not worked out here."""
+    found: list[Ask] = []
+
+    def weighed(ask: Ask, cost: PlanCost) -> None:
+        found.append(ask)
+
+    monkeypatch.setattr(choosing, "_REMEMBERED", {})
+    monkeypatch.setattr(choosing, "weighed_plans", weighed)
+    return found
+
+
 @pytest.mark.parametrize("name", EDITS)
-def test_whatever_it_asks_makes_it_anew(tower: tuple[Job, Run], name: str) -> None:
+def test_whatever_it_asks_makes_it_anew(tower: tuple[Job, Run], asked: list[Ask], name: str) -> None:
     job, run = tower
     view_of(job, run)
-    remembered = view_of(EDITS[name](job), run)
+    view_of(job, run)
+    assert len(asked) == 1
+    view_of(EDITS[name](job), run)
+    assert len(asked) == 2
+
+
+def test_the_shops_own_rules_and_another_run_make_it_anew(tower: tuple[Job, Run], asked: list[Ask]) -> None:
+    job, run = tower
+    view_of(job, run)
+    view_of(job, run, replace(PLAIN, worth_per_eur=0.01))
+    view_of(job, run, replace(PLAIN, correction=Correction({"drive": -0.2}, 0.0, 1.0, 9)))
+    view_of(job, run)
+    view_of(job, replace(run, id="another"))
+    assert len(asked) == 5 and asked[-1].before.id == "another"
+
+
+def test_what_is_made_anew_beside_a_remembered_one_is_what_a_fresh_program_says(tower: tuple[Job, Run]) -> None:
+    job, run = tower
+    view_of(job, run)
+    edited = EDITS["lock"](EDITS["plan"](job))
+    remembered = view_of(edited, run)
     choosing._REMEMBERED.clear()
-    assert told(remembered.choice.weighed) == told(view_of(EDITS[name](job), run).choice.weighed)
-
-
-def test_the_shops_own_rules_and_another_run_make_it_anew(tower: tuple[Job, Run]) -> None:
-    job, run = tower
-    first = view_of(job, run)
-    for shop in (
-        replace(PLAIN, worth_per_eur=0.01),
-        replace(PLAIN, correction=Correction({"drive": -0.2}, 0.0, 1.0, 9)),
-    ):
-        moved = view_of(job, run, shop)
-        assert moved.choice.weighed is not first.choice.weighed
-        choosing._REMEMBERED.clear()
-        assert told(moved.choice.weighed) == told(view_of(job, run, shop).choice.weighed)
-    view_of(job, run)
-    assert view_of(job, replace(run, id="another")).choice.weighed is not view_of(job, run).choice.weighed
+    assert told(remembered.choice.weighed) == told(view_of(edited, run).choice.weighed)

@@ -82,7 +82,7 @@ def by_hand(options: list[Option], figures: BeforeFigures, limits: Limits, profi
     """Every plan one after the other: steps, cost and gain computed for it alone; then those that nothing beats."""
     usable = [o for o in options if usable_option(o, frozenset())]
     axes = [[None, *(o for o in usable if o.candidate.group is g)] for g in GROUPS]
-    plans = []
+    plans, effort = [], Effort(MACHINE)
     for picked in product(*axes):
         chosen = tuple(o.candidate for o in picked if o is not None)
         needs = tuple(p for o in picked if o is not None for p in o.preconditions)
@@ -91,7 +91,7 @@ def by_hand(options: list[Option], figures: BeforeFigures, limits: Limits, profi
         if chosen and limits.budget is not None and cost > limits.budget:
             continue
         alone = [o for o in options if o.candidate in chosen]
-        space = compile_plans(MACHINE, alone, profile, figures, limits, Effort(MACHINE))
+        space = compile_plans(MACHINE, alone, profile, figures, limits, effort)
         plans.append(Plan(tuple(c.id for c in chosen), cost, minutes, float(space.gain[-1])))
     return [p for p in plans if not any(q.cost <= p.cost and q.gain > p.gain + 1e-12 for q in plans)
             and not any(q.cost < p.cost - 1e-9 and q.gain >= p.gain - 1e-12 for q in plans)]  # fmt: skip

@@ -1,6 +1,6 @@
 """The heat claims on machines whose truth is known and whose physics the fit does not know.
 
-Sixty of them here; `FLEET_PAIRS=200` takes more (docs/performance.md).
+Forty of them here; `FLEET_PAIRS=200` takes more (docs/performance.md).
 """
 
 from __future__ import annotations
@@ -13,7 +13,7 @@ import pytest
 
 from tests.support.fleet import Outcome, judge_pair
 
-PAIRS = int(os.environ.get("FLEET_PAIRS", "60"))
+PAIRS = int(os.environ.get("FLEET_PAIRS", "40"))
 
 
 @pytest.fixture(scope="module")

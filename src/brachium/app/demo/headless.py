@@ -45,6 +45,7 @@ def run_demo_job(shop: Path, say: Say, others: bool = True) -> tuple[Workspace, 
     say(f"Take in      {job.name}: {job.goal}, {money(job.budget or 0)}")  # type: ignore[arg-type]
     safe = DataSafe(DataState.BACKED_UP, "the bench", DAYS[0], "bench disk 2", "143 GB", "every file read back", True)
     workspace.edit("data state changed", replace(job, data_safe=safe))
+    _raise_unsaved(workspace, failures)  # before measuring on a disk that takes nothing
     view = _measure(workspace, BEFORE, DAYS[0], say)
     for cause in view.causes.assessment.called:
         say(f"Find cause   {cause.kind.title}: {strength(cause)}, {percent(cause.cost_frac)} of the time")
@@ -64,6 +65,12 @@ def run_demo_job(shop: Path, say: Say, others: bool = True) -> tuple[Workspace, 
         say(f"Prove        {headline(view.proof.comparison)}")
     for target in view.proof.targets:
         say(f"             {target.words}: {target.target.words} ({target.figures})")
+    _raise_unsaved(workspace, failures)
+    return workspace, view
+
+
+def _raise_unsaved(workspace: Workspace, failures: list[Exception]) -> None:
+    """Close the shop and raise what went wrong where not all is kept."""
     workspace.lanes.drain("store")
     try:
         workspace.writes.raise_unsaved()
@@ -72,7 +79,6 @@ def run_demo_job(shop: Path, say: Say, others: bool = True) -> tuple[Workspace, 
     except Exception:
         workspace.close()
         raise
-    return workspace, view
 
 
 def write_demo_report(view: JobView, folder: Path, say: Say) -> ReportFiles:

@@ -6,11 +6,11 @@ from collections.abc import Hashable
 from dataclasses import dataclass
 
 from brachium.app.view.causes import Causes
+from brachium.app.view.judged_once import options_once
 from brachium.app.view.measured import Measured
 from brachium.app.view.plan_in_hand import Offer, PlanInHand, cost_of
 from brachium.app.view.read_once import run_key
 from brachium.app.view.weighed_plans import Ask, WeighedPlans, remembered_plans
-from brachium.core.choose.compatibility import option_alone
 from brachium.core.choose.cost import PlanCost
 from brachium.core.choose.other_board import beside_boards
 from brachium.core.choose.predict import Prediction, predict
@@ -71,7 +71,7 @@ def _weighed(
 ) -> WeighedPlans | None:
     if measured.before is None or causes.figures is None:
         return None
-    options = tuple(option_alone(job.machine, c, plan.around) for c in plan.everything)
+    options = options_once(job, plan)
     boards = beside_boards(job.machine, plan.everything, plan.around, frozenset(job.plan))
     ask = Ask(
         job, options, boards, causes.profile, measured.before, causes.figures, causes.assessment.limits,

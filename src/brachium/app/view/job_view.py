@@ -6,8 +6,8 @@ from dataclasses import dataclass
 
 from brachium.app.view.causes import Causes, causes_of
 from brachium.app.view.choice import Choice, choice_of
+from brachium.app.view.judged_once import plan_once
 from brachium.app.view.measured import JobRuns, Measured, measured_of
-from brachium.app.view.plan_in_hand import plan_in_hand
 from brachium.app.view.proof import Proof, proof_of
 from brachium.app.view.standing import Standing, standing_of
 from brachium.app.view.work import Work, planned_work
@@ -39,7 +39,7 @@ def compute_view(
     measured = measured_of(job, runs)
     causes = causes_of(job, measured)
     around = around_of(job, measured.before, causes.figures, causes.profile, shop)
-    plan = plan_in_hand(job, catalogue, around)
+    plan = plan_once(job, catalogue, around)
     work = planned_work(job, plan, shop)
     choice = choice_of(job, measured, causes, plan, work.steps, shop)
     proof = proof_of(job, runs, measured, causes, plan)

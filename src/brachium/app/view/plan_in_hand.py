@@ -16,7 +16,7 @@ from brachium.core.fit.every_rule import ALL_RULES
 from brachium.core.fit.preconditions import circle_verdict, precondition_chain
 from brachium.core.fit.verdict import Level, Verdict, worst
 from brachium.core.machine.machine import Machine
-from brachium.core.plan.candidates import Candidate, CatalogueItem, candidates, planned, replaces, services_of
+from brachium.core.plan.candidates import Candidate, planned, replaces, services_of
 from brachium.core.record.job import Job
 from brachium.core.record.money import NO_PRICES, Prices
 from brachium.core.work.consumables import cost_of_uses, uses_of
@@ -61,9 +61,8 @@ class PlanInHand:
     unsettled: tuple[Verdict, ...]
 
 
-def plan_in_hand(job: Job, catalogue: tuple[CatalogueItem, ...], around: Circumstances) -> PlanInHand:
+def plan_in_hand(job: Job, everything: tuple[Candidate, ...], around: Circumstances) -> PlanInHand:
     """The plan of a job among everything that can be had."""
-    everything = candidates(job.machine, catalogue)
     chosen = tuple(c for c in everything if c.id in job.plan)
     offers = tuple(_offer(job, c, chosen, around) for c in everything)
     verdicts, preconditions = verdicts_of(job.machine, chosen, around)

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Hashable, Mapping, Sequence
 from dataclasses import dataclass, field, replace
-from typing import TYPE_CHECKING
+from functools import cached_property
 
 from brachium.app.view.plan_in_hand import Offer, cost_of, verdicts_of
 from brachium.core.base.band import Band
@@ -33,9 +33,6 @@ from brachium.core.record.use_of_job import use_of
 from brachium.core.use.profile import UseProfile
 from brachium.core.work.effort import Effort
 from brachium.core.work.whole_plan import work_of
-
-if TYPE_CHECKING:
-    pass
 
 
 @dataclass(frozen=True)
@@ -85,16 +82,22 @@ class Ask:
     def space(self, accepted: frozenset[str], draws: Draws | None = None) -> PlanSpace:
         """Raises TooManyPlans."""
         return compile_plans(
-            self.job.machine, self.options, self.profile, self.figures, self.keep,
-            Effort(self.job.machine, self.prices, added_minutes(self.job.findings)), accepted, draws, self.around,
-            self.boards,
+            self.job.machine, self.options, self.profile, self.figures, self.keep, self.effort, accepted, draws,
+            self.around, self.boards,
         )  # fmt: skip
 
-    def front(self, space: PlanSpace, draws: Draws) -> Front:
+    @cached_property
+    def effort(self) -> Effort:
+        return Effort(self.job.machine, self.prices, added_minutes(self.job.findings))
+
+    def met(self, draws: Draws) -> TargetsMet:
+        """What tells of a plan whether it meets the targets."""
+        found = [o.candidate for o in (*self.options, *(b.board for b in self.boards))]
+        return TargetsMet(self.ground(draws), found, self.job.targets)
+
+    def front(self, space: PlanSpace, met: TargetsMet) -> Front:
         """The front within budget and minutes, and of plans that meet the targets where they are asked for."""
         everything = front_of(space, self.keep, self.provable)
-        found = [o.candidate for o in (*self.options, *(b.board for b in self.boards))]
-        met = TargetsMet(self.ground(draws), found, self.job.targets)
         if not self.job.targets_asked or not met.predictable:
             return everything
         if not met.reachable(space.ids):
@@ -111,12 +114,13 @@ def weighed_plans(ask: Ask, cost: PlanCost) -> WeighedPlans | None:
     draws = replace(draw(ask.profile, ask.figures), correction=ask.correction)
     try:
         space = ask.space(accepted, draws)
-        front = ask.front(space, draws)
-        worth = _worth(ask, front, draws)
+        met = ask.met(draws)
+        front = ask.front(space, met)
+        worth = _worth(ask, front, draws, met)
         in_hand = tuple(by_id[i] for i in job.plan if i in by_id)
         unknown = widest_unknown(
             job.machine, in_hand, ask.profile, ask.figures, draws, around.heat,
-            lambda d: ask.front(ask.space(frozenset(), d), d).recommended.ids,
+            lambda d: ask.front(ask.space(frozenset(), d), ask.met(d)).recommended.ids,
         )  # fmt: skip
     except TooManyPlans:
         return None
@@ -192,13 +196,13 @@ def limits_of(job: Job) -> Limits:
     return Limits(float(job.rate_per_hour), budget, job.attended_limit_min)
 
 
-def _worth(ask: Ask, front: Front, draws: Draws) -> str:
+def _worth(ask: Ask, front: Front, draws: Draws, met: TargetsMet) -> str:
     """What a missing fact could change: the front as if every unknown option fitted."""
     unknown = [o for o in ask.options if o.level is Level.NOT_KNOWN]
     gaps = [(v.gap.label, v.gap.minutes) for o in unknown for v in o.verdicts if v.gap is not None]
     if not gaps:
         return ""
-    hopeful = ask.front(ask.space(frozenset(o.candidate.id for o in unknown), draws), draws)
+    hopeful = ask.front(ask.space(frozenset(o.candidate.id for o in unknown), draws), met)
     return worth_knowing(hopeful, front, gaps)
 
 

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Mapping
 from dataclasses import dataclass, replace
 from enum import StrEnum
+from functools import cached_property
 
 from brachium.core.base.marks import of_machine, of_model, of_stay
 from brachium.core.base.why import Origin
@@ -183,17 +184,34 @@ class Machine:
 
     def origin(self, name: str) -> Origin:
         """Where a field came from: as noted, else typed where it was said and assumed where it is a default."""
-        return origin_of(self, lambda: self.configuration().parts, self.origins, name)
+        known = self._known_origins.get(name)
+        if known is None:
+            known = origin_of(self, self._configuration.parts, self.origins, name)
+            self._known_origins[name] = known
+        return known
+
+    @cached_property
+    def _known_origins(self) -> dict[str, Origin]:
+        return {}  # a rule asks for the same few again and again
 
     def configuration(self) -> Configuration:
+        """What sits where today."""
+        return self._configuration
+
+    @cached_property
+    def _configuration(self) -> Configuration:
         return Configuration({f.place_id: f.part for f in self.fitted})
 
     def place_label(self, place_id: str) -> str:
+        """What the place is called; its id where it has no name."""
+        return self._labels.get(place_id, place_id)
+
+    @cached_property
+    def _labels(self) -> Mapping[str, str]:
         labels = {s.id: s.label for s in self.slots} | {b.id: b.label for b in self.bays}
         labels |= {lead.id: lead.label for lead in self.leads} | SINGLE_PLACES
         labels |= {c.id: c.label for c in self.platform.cards} | {h.id: h.label for h in self.platform.headers}
-        labels |= {c.id: c.label for c in self.platform.chips}
-        return labels.get(place_id, place_id)
+        return labels | {c.id: c.label for c in self.platform.chips}
 
     def with_part(self, place_id: str, part: Part | None) -> Machine:
         """The same machine with a place filled or emptied."""

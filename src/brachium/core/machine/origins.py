@@ -6,7 +6,7 @@ without a note was typed. A field that still holds what its class begins with wa
 
 from __future__ import annotations
 
-from collections.abc import Callable, Mapping, Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import MISSING, fields, is_dataclass
 from functools import lru_cache
 from typing import Any
@@ -16,9 +16,7 @@ from brachium.core.base.why import Origin
 LEAST_SURE = (Origin.ASSUMED, Origin.TYPICAL, Origin.TYPED)
 
 
-def origin_of(
-    record: object, parts: Callable[[], Mapping[str, Any]], origins: Mapping[str, Origin], name: str
-) -> Origin:
+def origin_of(record: object, parts: Mapping[str, Any], origins: Mapping[str, Origin], name: str) -> Origin:
     """The origin noted for a dotted name, or for the closest record around it; else typed or assumed."""
     noted = origins.get(name)
     if noted is not None:
@@ -27,7 +25,7 @@ def origin_of(
         each = {origin for key, origin in origins.items() if key.startswith(f"{name}.") and key.count(".") == 1}
         if each:  # of a list of places: the least sure of its places
             return next((o for o in LEAST_SURE if o in each), next(iter(each)))
-    if not is_said(record, parts(), name):
+    if not is_said(record, parts, name):
         return Origin.ASSUMED
     stem = name.rpartition(".")[0]
     while stem and stem not in origins:

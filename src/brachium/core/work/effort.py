@@ -11,12 +11,22 @@ from brachium.core.work.steps import steps_for
 
 
 class Effort:
-    """(attended minutes, consumables [EUR]) of candidates on a machine; `added_min` come on top of any work."""
+    """(attended minutes, consumables [EUR]) of candidates on a machine; `added_min` come on top of any work.
+
+    A set of candidates is planned once: the tables of plans ask for the same sets again and again.
+    """
 
     def __init__(self, machine: Machine, prices: Prices = NO_PRICES, added_min: float = 0.0) -> None:
         self._machine, self._prices, self._added_min = machine, prices, added_min
+        self._known: dict[tuple[str, ...], tuple[float, float]] = {}
 
     def __call__(self, chosen: tuple[Candidate, ...]) -> tuple[float, float]:
+        key = tuple(c.id for c in chosen)
+        if key not in self._known:
+            self._known[key] = self._of(chosen)
+        return self._known[key]
+
+    def _of(self, chosen: tuple[Candidate, ...]) -> tuple[float, float]:
         if not chosen:
             return 0.0, 0.0
         steps = steps_for(self._machine, chosen, ())
