@@ -9,6 +9,7 @@ from typing import TypeVar, cast
 
 from brachium.core.base.why import Because, Fact, Origin
 from brachium.core.fit.circumstances import Circumstances
+from brachium.core.fit.range_words import one_of_many
 from brachium.core.fit.verdict import Gap, Level, Verdict
 from brachium.core.machine.machine import Configuration, Machine
 from brachium.core.machine.new_board import as_it_will_be
@@ -115,6 +116,7 @@ class _Trials:
     def __init__(self, rule: Rule, subject: Subject) -> None:
         self._rule, self._subject = rule, subject
         self._known: dict[frozenset[tuple[str, object]], Verdict] = {}
+        self._checked: dict[frozenset[tuple[str, object]], Verdict | Gap] = {}
 
     def settled(self, ground: FitGround) -> Verdict:
         key = frozenset(ground.tried.items())
@@ -122,21 +124,42 @@ class _Trials:
             self._known[key] = self._settle(ground)
         return self._known[key]
 
+    def _check(self, ground: FitGround) -> Verdict | Gap:
+        key = frozenset(ground.tried.items())
+        if key not in self._checked:
+            try:
+                self._checked[key] = self._rule.check(ground, self._subject)
+            except MissingFact as missing:
+                self._checked[key] = missing.gap
+        return self._checked[key]
+
     def _settle(self, ground: FitGround) -> Verdict:
-        try:
-            return self._rule.check(ground, self._subject)
-        except MissingFact as missing:
-            gap = missing.gap
+        gap = self._check(ground)
+        if isinstance(gap, Verdict):
+            return gap
         outcomes = self._outcomes(ground, gap)
         levels = {o.level for o in outcomes}
         if len(levels) == 1 and Level.NOT_KNOWN not in levels:
-            note = f"The {gap.label} is not recorded; the verdict is the same for every value it could have."
-            first = outcomes[0]
-            return replace(first, because=replace(first.because, notes=(*first.because.notes, note)))
+            return outcomes[0] if ground.tried else self._same_for_all(ground)
         gaps = {gap.key: gap} | {o.gap.key: o.gap for o in outcomes if o.gap is not None}
         if len(gaps) == 1 or ground.tried:
             return not_known(self._rule.id, self._subject, min(gaps.values(), key=lambda g: g.minutes))
         return not_known(self._rule.id, self._subject, max(gaps.values(), key=lambda g: self._worth(ground, g)))
+
+    def _same_for_all(self, ground: FitGround) -> Verdict:
+        """The verdict of every combination of values; none of them is said as if it held."""
+        gaps: dict[str, Gap] = {}
+        ends: list[Verdict] = []
+        left = [ground]
+        while left:
+            at = left.pop()
+            found = self._check(at)
+            if isinstance(found, Verdict):
+                ends.append(found)
+            else:
+                gaps.setdefault(found.key, found)
+                left += [replace(at, tried={**at.tried, found.key: v}) for v in found.values]
+        return one_of_many(ends, tuple(gaps.values()))
 
     def _outcomes(self, ground: FitGround, gap: Gap) -> list[Verdict]:
         return [self.settled(replace(ground, tried={**ground.tried, gap.key: v})) for v in gap.values]

@@ -1,0 +1,84 @@
+"""One verdict of many: what stays the same whatever a missing fact is, and the range of what does not.
+
+No value that was only tried on is ever said as if it held: numbers that differ from outcome to outcome become a range
+(`runs at 1066 to 1600 MT/s`), words that differ are left out, and the sentence says what it hangs on.
+"""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Sequence
+from dataclasses import replace
+
+from brachium.core.base.text import Text
+from brachium.core.base.why import Because, Fact, Origin
+from brachium.core.fit.verdict import Gap, Level, Verdict
+
+NUMBER = re.compile(r"(?<![A-WYZa-wyz0-9.])(\d+(?:\.\d+)?)( [TGM]i?B\b)?")
+SIZES = {"": 1.0, " TB": 1e12, " GB": 1e9, " MB": 1e6, " TiB": 2.0**40, " GiB": 2.0**30, " MiB": 2.0**20}
+WHATEVER = {
+    Level.FITS: "fits whatever the {label} is",
+    Level.LIMITED: "works, limited; how far hangs on the {label}, which is not recorded",
+    Level.NEEDS_FIRST: "something is needed first; what, hangs on the {label}, which is not recorded",
+    Level.REFUSED: "does not fit, whatever the {label} is",
+}
+NOT_RECORDED = "not recorded"
+
+
+def one_of_many(outcomes: Sequence[Verdict], gaps: Sequence[Gap]) -> Verdict:
+    """The verdict of outcomes of one level, which were got by trying every value of the gaps on."""
+    first = outcomes[0]
+    labels = " and ".join(dict.fromkeys(g.label for g in gaps))
+    sentence = _sentence([o.sentence for o in outcomes], first.level, labels)
+    reasons = [o.because for o in outcomes]
+    needs = {o.precondition for o in outcomes}
+    because = Because(
+        sentence, first.rule, first.because.text, _facts(reasons, gaps), range_of([b.result for b in reasons]) or "",
+        first.because.would_change if len({b.would_change for b in reasons}) == 1 else f"Recording the {labels}.",
+        (*first.because.notes, f"Not recorded: the {labels}. The verdict is the same whatever it is."),
+    )  # fmt: skip
+    return replace(first, sentence=sentence, because=because, precondition=first.precondition if len(needs) == 1 else
+                   sentence)  # fmt: skip
+
+
+def range_of(sentences: Sequence[str]) -> str | None:
+    """The sentences as one, numbers that differ as `least to most`; None where their words differ."""
+    if len(set(sentences)) == 1:
+        return sentences[0]
+    frames = {NUMBER.sub("{}", s.replace("{", "{{").replace("}", "}}")) for s in sentences}
+    if len(frames) > 1:
+        return None
+    columns = zip(*(NUMBER.findall(s) for s in sentences), strict=True)
+    return frames.pop().format(*(_span(c) for c in columns))
+
+
+def _span(numbers: Sequence[tuple[str, str]]) -> str:
+    """The least and the most of numbers, each with its unit of size or none."""
+    low, high = min(numbers, key=_size), max(numbers, key=_size)
+    if low == high:
+        return "".join(low)
+    return f"{low[0]} to {high[0]}{high[1]}" if low[1] == high[1] else f"{''.join(low)} to {''.join(high)}"
+
+
+def _size(number: tuple[str, str]) -> float:
+    return float(number[0]) * SIZES[number[1]]
+
+
+def _sentence(sentences: Sequence[str], level: Level, labels: str) -> str:
+    if len(set(sentences)) == 1:
+        return sentences[0]
+    whole = range_of(sentences)
+    if whole is None:
+        return str(Text(WHATEVER[level], {"label": labels}))
+    return str(Text("{range}, by the {label}, which is not recorded", {"range": whole, "label": labels}))
+
+
+def _facts(reasons: Sequence[Because], gaps: Sequence[Gap]) -> tuple[Fact, ...]:
+    """What went into every outcome alike; what was tried stands as not recorded."""
+    out = []
+    for fact in reasons[0].facts:
+        values = {f.value for b in reasons for f in b.facts if f.label == fact.label}
+        if len(values) == 1 and all(fact.label in [f.label for f in b.facts] for b in reasons):
+            out.append(fact)
+    named = {f.label for f in out}
+    return (*out, *(Fact(g.label, NOT_RECORDED, Origin.ASSUMED) for g in gaps if g.label not in named))
