@@ -67,7 +67,8 @@ FAN = Fan("fan", FanPlug.PIN_4, 120.0, 25.0, 0.2)
 CARD = Card("card", 16, 3, 60.0, (), 170.0, 1, False, True, False)
 SUPPLY = Supply("supply", "long", 400.0, 360.0, False, False)
 BOARD = BoardPart("board", "wide", "KM-2", MemoryForm.DIMM, MemoryGeneration.DDR3, 4, 8 * GIB, 1600, ("D4",), "2.0",
-                  "KM-2", 9, True, False, True, 4, 1, ("legacy", "UEFI"), 95.0)  # fmt: skip
+                  "KM-2", 9, True, False, True, 4, 1, ("legacy", "UEFI"), 95.0,
+                  place_channels=(1, 2, 1, 2))  # fmt: skip
 RADIO = RadioCard("radio", RadioKey.E, 2, "small", "9a1")
 ADAPTER = Adapter("adapter", 65.0, True)
 BATTERY = Battery("battery", 40.0, 50.0)

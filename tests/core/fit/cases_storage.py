@@ -15,7 +15,7 @@ from tests.core.fit.bench_machines import FitCase as C
 
 F, L, N, U, R = Level.FITS, Level.LIMITED, Level.NEEDS_FIRST, Level.NOT_KNOWN, Level.REFUSED
 SATA_M2 = replace(NVME, interface=DriveInterface.SATA, key=M2Key.B_M)
-LARGE = replace(DISK, size_bytes=4000 * GB)
+LARGE = replace(DISK, size_bytes=4000 * GB, sector_bytes=512)
 LEGACY = {"platform.system.boot_mode": BootMode.LEGACY}
 ONE_LEAD = (Lead("l1", "SATA power 1", LeadKind.SATA, "bay-1"),)
 PAIR = {"platform.cache_pairs": (("bay-1", "bay-2"),), "fitted.bay-2": SSD}
@@ -77,6 +77,7 @@ STORAGE_CASES: tuple[C, ...] = (
     C("STO-BOOT", R, "offers none for this drive", {"m2": NVME},
       {**LEGACY, "platform.board.boot_modes": (BootMode.LEGACY,)}),
     C("STO-BOOT", L, "an MBR reaches 2.2 TB", {"bay-1": LARGE}, LEGACY),
+    C("STO-BOOT", U, "sectors of", {"bay-1": replace(LARGE, sector_bytes=None)}, LEGACY),
     C("STO-BOOT", U, "start mode of the installed system", {"bay-1": LARGE}, {"platform.system.boot_mode": None}),
     C("STO-MODE", F, "AHCI mode", {"bay-2": SSD}),
     C("STO-MODE", F, "AHCI mode", {"bay-main": SSD}, on="laptop"),

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import fields, is_dataclass, replace
+from dataclasses import fields, is_dataclass
 from enum import StrEnum
 
 import pytest
@@ -10,46 +10,13 @@ import pytest
 from brachium.core.base.units import GB, GIB
 from brachium.core.base.why import Origin
 from brachium.core.fit.fill import with_fact
-from brachium.core.label.quick_line import read_quick_line
-from brachium.core.label.record_line import record_line
 from brachium.core.machine.facts.open_facts import UNSAID
 from brachium.core.machine.facts.part_facts import part_facts, part_kinds, typed_part
 from brachium.core.machine.facts.record_facts import RecordFact, record_facts
 from brachium.core.machine.facts.typed_facts import shown_value, typed_value
 from brachium.core.machine.kinds import MachineKind
 from brachium.core.machine.machine import Machine
-from brachium.core.machine.platform import ChipContact, FanHeader
-from brachium.core.record.job import Job
-from brachium.formats.records import JOB
-
-LINE = ("tower; 2x2gb ddr3-1333 dimm; 1tb 3.5 hdd; gpu 2gb pcie x16; 500 W supply 3x sata; 48Wh battery 11.1V; "
-        "65W adapter 19.5V; 4c4t 95w socket XA-12")  # fmt: skip
-
-
-def _machine() -> Machine:
-    """One place and one part of every kind that a line can say, and those that it cannot."""
-    made = record_line(Machine(), read_quick_line(LINE)).machine
-    platform = replace(
-        made.platform, headers=(FanHeader("fan-1", "Fan 1"),), chips=(ChipContact("vrm", "Voltage stage"),)
-    )
-    return replace(made, platform=platform)
-
-
-MACHINE = _machine()
-FACTS = record_facts(MACHINE)
-
-
-def _text_for(fact: RecordFact) -> str:
-    """Something that can be typed for it, other than what stands there."""
-    if fact.choices:
-        return next(c.value for c in fact.choices if c.value != shown_value(fact))
-    if fact.type is bool:
-        return "no" if shown_value(fact) == "yes" else "yes"
-    if fact.type is str:
-        return "some words"
-    scale = fact.unit.value
-    low = 2.0 if scale.sign == "" else max(scale.least, min(2.0, scale.most))
-    return "2010" if scale.least > 1900 else f"{low if shown_value(fact) != f'{low:g}' else low + 1:g}"
+from tests.support.every_fact import FACTS, MACHINE, text_for
 
 
 def _of(machine: Machine, key: str) -> RecordFact:
@@ -58,7 +25,7 @@ def _of(machine: Machine, key: str) -> RecordFact:
 
 @pytest.mark.parametrize("fact", [f for f in FACTS if f.key != "platform.cache_pairs"], ids=lambda f: f.key)
 def test_every_fact_is_entered_shown_corrected_and_forgotten(fact: RecordFact) -> None:
-    entered = with_fact(MACHINE, fact.key, typed_value(fact, _text_for(fact)))
+    entered = with_fact(MACHINE, fact.key, typed_value(fact, text_for(fact)))
     now = _of(entered, fact.key)
     assert now.origin is Origin.TYPED and shown_value(now) != shown_value(fact)
     assert typed_value(now, shown_value(now)) == now.value, "what is shown can be typed again"
@@ -118,7 +85,7 @@ def test_a_figure_that_cannot_be_is_asked_back(key: str, text: str, says: str) -
 
 @pytest.mark.parametrize("kind", part_kinds())
 def test_a_part_of_any_kind_is_made_by_hand_attribute_by_attribute(kind: str) -> None:
-    texts = {f.key: _text_for(f) for f in part_facts(kind)}
+    texts = {f.key: text_for(f) for f in part_facts(kind)}
     part = typed_part(kind, texts)
     shown = {f.key: shown_value(f) for f in part_facts(kind, part)}
     again = typed_part(kind, shown)
@@ -150,14 +117,3 @@ def test_cache_pairs_and_channels_are_typed_by_the_labels_of_places() -> None:
         named = with_fact(named, f"slots.{slot.id}.label", label)
     assert [s.channel for s in named.slots] == [0, 0, 1, 1]
     assert named.origin("slots.slot-1.channel") is Origin.LABEL
-
-
-def test_a_job_with_every_fact_goes_out_and_comes_back_whole() -> None:
-    machine = MACHINE
-    for fact in FACTS:
-        if fact.key not in ("platform.cache_pairs",):
-            machine = with_fact(machine, fact.key, typed_value(fact, _text_for(fact)))
-    job = Job("full", "full", machine)
-    again = JOB.read(JOB.text(job), "again")
-    assert again == job and {f.key: f.origin for f in record_facts(again.machine)} == {
-        f.key: f.origin for f in record_facts(machine)}  # fmt: skip

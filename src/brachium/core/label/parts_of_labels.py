@@ -44,7 +44,7 @@ def drive_of(label: DriveLabel) -> Drive:
     name = f"{drive_size(label.size_bytes)} {label.interface} {'disk' if label.rotational else 'SSD'}"
     return Drive(
         name, label.interface, label.form, label.height_mm, label.size_bytes, label.rotational, *rates, label.key,
-        label.length_mm, sector_bytes=label.sector_bytes or 512,
+        label.length_mm, sector_bytes=label.sector_bytes,
     )  # fmt: skip
 
 

@@ -14,7 +14,8 @@ class BoardPart:
 
     `form` is the standard outline, `standoffs` how many screw places it has, `own_plugs` that main or processor power
     comes by a maker's own plug. `revision` tells sockets apart that are alike in their holes; `fill_order` are the
-    memory places, counted from 1, in the order in which they are to be filled.
+    memory places, counted from 1, in the order in which they are to be filled; `place_channels` the channel of each
+    place in turn, counted from 1, empty = not known.
     """
 
     name: str
@@ -22,7 +23,7 @@ class BoardPart:
     socket: str
     memory_form: MemoryForm
     memory_generation: MemoryGeneration
-    slots: int = 2
+    slots: int
     slot_max_bytes: int | None = None
     memory_mts: int | None = None
     families: tuple[str, ...] = ()
@@ -30,12 +31,13 @@ class BoardPart:
     cooler_pattern: str = ""
     standoffs: int | None = None
     cutout: bool | None = None
-    own_plugs: bool = False
-    front_header: bool = True
-    sata_ports: int = 4
-    m2_places: int = 0
-    boot_modes: tuple[str, ...] = ("UEFI",)
+    own_plugs: bool | None = None
+    front_header: bool | None = None
+    sata_ports: int | None = None
+    m2_places: int | None = None
+    boot_modes: tuple[str, ...] | None = None
     processor_power_w: float | None = None
     revision: str = ""
     fill_order: tuple[int, ...] = ()
+    place_channels: tuple[int, ...] = ()
     kind: Literal["board"] = "board"

@@ -29,11 +29,11 @@ class Card:
     lanes: int | None
     generation: int | None
     power_w: float | None = None
-    plugs: tuple[str, ...] | None = ()
+    plugs: tuple[str, ...] | None = None
     length_mm: float | None = None
-    thickness: int | None = 1
-    low_profile: bool | None = False
-    display: bool = True
+    thickness: int | None = None
+    low_profile: bool | None = None
+    display: bool | None = None
     needs_uefi: bool | None = None
     graphics_rate: float | None = None
     memory_bytes: int | None = None
@@ -49,7 +49,7 @@ class RadioCard:
 
     name: str
     key: RadioKey | None
-    antennas: int = 2
+    antennas: int | None = None
     plug: str = ""
     id: str = ""
     kind: Literal["radio"] = "radio"

@@ -52,7 +52,7 @@ class Fan:
     size_mm: float | None = None
     thickness_mm: float | None = None
     current_a: float | None = None
-    tells_speed: bool = True
+    tells_speed: bool | None = None
     kind: Literal["fan"] = "fan"
 
 

@@ -78,9 +78,9 @@ class Drive:
     length_mm: int | None = None
     double_sided: bool | None = None
     thread: Thread | None = None
-    power_disable: bool = False
-    spreader: bool = False
-    sector_bytes: int = 512
+    power_disable: bool | None = None
+    spreader: bool | None = None
+    sector_bytes: int | None = None
     role: DriveRole | None = None
     used_bytes: int | None = None
     kind: Literal["drive"] = "drive"

@@ -21,9 +21,10 @@ def as_it_will_be(machine: Machine, config: Configuration) -> Machine:
     slots = _slots(machine, board)
     whole = board.slot_max_bytes * board.slots if board.slot_max_bytes else None
     first = tuple(slots[k - 1].id for k in board.fill_order if 1 <= k <= board.slots)
-    memory = MemoryPlatform(min(2, board.slots), board.memory_mts, None, whole, whole, False, fill_first=first)
+    count = len(set(board.place_channels)) or None
+    memory = MemoryPlatform(count, board.memory_mts, None, whole, whole, False, fill_first=first)
     m2 = [b.id for b in machine.bays if b.form is BayForm.M2]
-    bays = tuple(b for b in machine.bays if b.form is not BayForm.M2 or m2.index(b.id) < board.m2_places)
+    bays = tuple(b for b in machine.bays if b.form is not BayForm.M2 or m2.index(b.id) < (board.m2_places or 0))
     identity = replace(machine.identity, firmware=board.firmware)
     platform = replace(machine.platform, board=_board(machine, board))
     return replace(machine, slots=slots, memory=memory, bays=bays, identity=identity, platform=platform, bad_places=())
@@ -39,18 +40,24 @@ def _with_supply(machine: Machine, config: Configuration) -> Machine:
 
 
 def _slots(machine: Machine, board: BoardPart) -> tuple[ModuleSlot, ...]:
-    """Its places take the names of the old ones, as far as there are any."""
+    """Its places take the names of the old ones, as far as there are any; their channels as the board states them."""
     ids = [s.id for s in machine.slots] + [f"slot-new-{k}" for k in range(1, board.slots + 1)]
     return tuple(
-        ModuleSlot(ids[k], f"Memory place {k + 1}", board.memory_form, board.memory_generation, k % 2,
-                   board.slot_max_bytes)
+        ModuleSlot(ids[k], f"Memory place {k + 1}", board.memory_form, board.memory_generation,
+                   _channel(board, k), board.slot_max_bytes)
         for k in range(board.slots)
     )  # fmt: skip
+
+
+def _channel(board: BoardPart, place: int) -> int | None:
+    told = board.place_channels
+    return told[place] - 1 if place < len(told) else None
 
 
 def _board(machine: Machine, board: BoardPart) -> Board:
     return Board(
         False, board.socket, board.revision or None, board.families, (), board.processor_power_w,
-        tuple(BootMode(m) for m in board.boot_modes), board.m2_places > 0, machine.platform.board.drive_mode, None,
+        tuple(BootMode(m) for m in board.boot_modes) if board.boot_modes is not None else None,
+        board.m2_places > 0 if board.m2_places is not None else None, machine.platform.board.drive_mode, None,
         board.own_plugs, None, None, False, False, board.cooler_pattern or None, board.form,
     )  # fmt: skip

@@ -20,4 +20,14 @@ def with_more_kinds_of_machine(plain: Any) -> Any:
     return {**plain, "machine": {"kind": "laptop", **machine}}
 
 
-UPGRADES: tuple[Callable[[Any], Any], ...] = (with_more_memory_kinds, with_more_kinds_of_machine)
+def with_nothing_unsaid(plain: Any) -> Any:
+    """Version 4: what nobody states of a part is not known (it began with 512-byte sectors, one place of thickness, a
+    speed signal, ...); a board for sale may state the channels of its places. What is written stays as it is."""
+    return plain
+
+
+UPGRADES: tuple[Callable[[Any], Any], ...] = (
+    with_more_memory_kinds,
+    with_more_kinds_of_machine,
+    with_nothing_unsaid,
+)

@@ -16,4 +16,10 @@ def with_more_of_parts(plain: Any) -> Any:
     return plain
 
 
-UPGRADES: tuple[Callable[[Any], Any], ...] = (with_more_memory_kinds, with_more_of_parts)
+def with_nothing_unsaid(plain: Any) -> Any:
+    """Version 4: what nobody states of a part is not known (it began with 512-byte sectors, one place of thickness, a
+    speed signal, ...); a board for sale may state the channels of its places. What is written stays as it is."""
+    return plain
+
+
+UPGRADES: tuple[Callable[[Any], Any], ...] = (with_more_memory_kinds, with_more_of_parts, with_nothing_unsaid)

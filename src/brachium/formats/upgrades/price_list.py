@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import csv
+import io
 from collections.abc import Callable
 from typing import Any
 
@@ -16,4 +18,20 @@ def with_more_of_parts(text: Any) -> Any:
     return text
 
 
-UPGRADES: tuple[Callable[[Any], Any], ...] = (with_unknown_buffering, with_more_of_parts)
+def with_nothing_unsaid(text: Any) -> Any:
+    """Version 4: what nobody states of a part is not known, but a board must say its memory places; a list that did not
+    meant two. A board may state the channel of each place."""
+    rows = list(csv.reader(io.StringIO(text)))
+    heads = rows[0] if rows else []
+    if "group" not in heads or "more" not in heads:
+        return text
+    group, more = heads.index("group"), heads.index("more")
+    for row in rows[1:]:
+        if len(row) > max(group, more) and row[group] == "board" and "slots=" not in row[more]:
+            row[more] = "; ".join(e for e in (row[more], "slots=2") if e)
+    out = io.StringIO()
+    csv.writer(out, lineterminator="\n").writerows(rows)
+    return out.getvalue()
+
+
+UPGRADES: tuple[Callable[[Any], Any], ...] = (with_unknown_buffering, with_more_of_parts, with_nothing_unsaid)

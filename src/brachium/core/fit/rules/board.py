@@ -42,9 +42,13 @@ def form(ground: FitGround, subject: Subject) -> Verdict:
         )
     supply = ground.config.parts.get(SUPPLY)
     plugs_gap = Gap("parts.supply.own_plugs", "plugs of the supply", (True, False), "compare its main plug", 1)
-    if board.own_plugs and not ground.need(supply.own_plugs if isinstance(supply, Supply) else None, plugs_gap):
+    own = ground.need(board.own_plugs, Gap(f"plugs of {board.name}", "plugs of the board", (True, False),
+                                           "look at its main power plug", 1))  # fmt: skip
+    if own and not ground.need(supply.own_plugs if isinstance(supply, Supply) else None, plugs_gap):
         return says.refused("supply plugs of a maker's own", "A board with standard plugs.")
-    if not board.front_header:
+    header = Gap(f"front-panel plugs of {board.name}", "front-panel plugs of the board", (True, False),
+                 "look at its front edge", 1)  # fmt: skip
+    if not ground.need(board.front_header, header):
         return says.needs("adapter for the front-panel plugs", "A board with standard front-panel plugs.")
     if board.standoffs is not None:
         count_gap = Gap(
@@ -86,8 +90,10 @@ def _no_room(ground: FitGround, board: BoardPart, says: Answers) -> Verdict | No
         return says.refused(f"no place left for {', '.join(dict.fromkeys(lost))}", "A board with more places.")
     drives = ground.config.drives().values()
     sata = sum(d.interface is DriveInterface.SATA and d.form is not BayForm.M2 for d in drives)
-    if sata > board.sata_ports:
-        return says.refused(f"{sata} SATA drives, {board.sata_ports} ports", "A board with more ports.")
+    ports = ground.need(board.sata_ports, Gap(f"SATA ports of {board.name}", "SATA ports of the board",
+                                              either_side(sata), "count them", 1)) if sata else 0  # fmt: skip
+    if sata > ports:
+        return says.refused(f"{sata} SATA drives, {ports} ports", "A board with more ports.")
     return None
 
 

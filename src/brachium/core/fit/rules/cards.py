@@ -153,11 +153,18 @@ def firmware(ground: FitGround, subject: Subject) -> Verdict:
     facts = (on_part("needs UEFI", card.needs_uefi),
              on_machine(ground, "start mode", system.boot_mode, "platform.system.boot_mode"))  # fmt: skip
     says = Answers("GFX-FW", subject, text, facts)
-    if not card.display:
+    if not shows_picture(ground, subject.places[0], card):
         return says.fits("shows no picture anyway")
     if ground.need(system.boot_mode, mode_gap) is BootMode.LEGACY and ground.need(card.needs_uefi, gap):
         return says.limited("no picture before the system loads", "set-up only with another card", "UEFI start.")
     return says.fits("picture from the start")
+
+
+def shows_picture(ground: FitGround, place: str, card: Card) -> bool:
+    """Whether it is a graphics card: as stated, else what has graphics memory, outputs or a rate is one."""
+    told = any(v is not None for v in (card.graphics_rate, card.memory_bytes, card.outputs))
+    gap = Gap(f"parts.{place}.display", f"picture from {card.name}", (True, False), "look for screen plugs on it", 1)
+    return ground.need(card.display if card.display is not None else True if told else None, gap)
 
 
 def radio(ground: FitGround, subject: Subject) -> Verdict:
@@ -171,7 +178,7 @@ def radio(ground: FitGround, subject: Subject) -> Verdict:
                    "model", 4)  # fmt: skip
     key = ground.need(place.key, key_gap) if card.key is not RadioKey.A_E else place.key
     facts = (
-        on_part("card", f"key {card.key}, {card.antennas} antennas"),
+        on_part("card", f"key {card.key}, {card.antennas or '?'} antennas"),
         on_machine(ground, "place", f"key {key or '?'}, {place.antennas or '?'} antennas", "platform.radio"),
     )
     says = Answers("NET-RADIO", subject, text, facts)
@@ -183,9 +190,11 @@ def radio(ground: FitGround, subject: Subject) -> Verdict:
     if card.plug and ground.need(place.plug, plug_gap) != card.plug:
         return says.needs(f"antenna leads with {card.plug} plugs", "A card with the plugs that are there.")
     antennas = ground.need(place.antennas, count_gap)
-    if antennas < card.antennas:
-        return says.limited(f"{antennas} of {card.antennas} antennas", "slower and shorter reach", "A further antenna.")
-    return says.fits(f"key {card.key}, {card.antennas} antennas there")
+    wants = ground.need(card.antennas, Gap(f"antennas of {card.name}", "card's antennas", (1, 2, 3, 4),
+                                           "count the plugs on the card", 1))  # fmt: skip
+    if antennas < wants:
+        return says.limited(f"{antennas} of {wants} antennas", "slower and shorter reach", "A further antenna.")
+    return says.fits(f"key {card.key}, {wants} antennas there")
 
 
 def _seen_by_plugs(part: Part) -> Hashable:

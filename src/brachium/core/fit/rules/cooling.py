@@ -143,7 +143,11 @@ def _silent(ground: FitGround, fan: Fan, header: FanHeader, says: Answers) -> Ve
     """It tells no speed where the firmware wants one."""
     gap = Gap(f"platform.headers.{header.id}.needs_speed", "firmware's wish for a speed signal", (True, False),
               "unplug the fan for a start and see", 4)  # fmt: skip
-    if not fan.tells_speed and ground.need(header.needs_speed, gap):
+    tells = fan.tells_speed if fan.tells_speed is not None or fan.plug is FanPlug.OWN else True  # their third wire
+    own_gap = Gap(
+        f"speed signal of {fan.name}", "fan's speed signal", (True, False), "count its wires: three or four", 1
+    )
+    if tells is not True and ground.need(header.needs_speed, gap) and not ground.need(tells, own_gap):
         return says.refused("the firmware wants a speed signal, it gives none", "A fan with a speed signal.")
     return None
 

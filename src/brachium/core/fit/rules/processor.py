@@ -5,6 +5,7 @@ from __future__ import annotations
 from brachium.core.base.why import Fact, Origin
 from brachium.core.fit.answers import Answers, on_machine, on_part
 from brachium.core.fit.engine import FitGround, Rule, Subject
+from brachium.core.fit.rules.cards import shows_picture
 from brachium.core.fit.verdict import Gap, Verdict
 from brachium.core.machine.firmware_version import at_least
 from brachium.core.machine.platform import BootMode
@@ -123,7 +124,7 @@ def _between(now: str, target: str, steps: tuple[str, ...]) -> tuple[str, ...]:
 
 def graphics(ground: FitGround, subject: Subject) -> Verdict:
     chip = chip_of(subject)
-    cards = [c for c in ground.config.cards().values() if c.display]
+    cards = [c for place, c in ground.config.cards().items() if shows_picture(ground, place, c)]
     gap = Gap(f"graphics of {chip.name}", "processor's own graphics", (True, False), "look into its data sheet", 1)
     own = True if cards else ground.need(chip.graphics, gap)
     facts = (on_part("own graphics", chip.graphics), Fact("graphics cards", str(len(cards)), Origin.PLANNED))

@@ -15,6 +15,7 @@ from brachium.core.machine.drive_part import Drive, DriveInterface
 from brachium.core.machine.platform import BootMode, DriveMode
 
 MBR_SECTORS = 2**32
+LEAST_SECTOR = 512  # byte
 IMAGE = "image of the failing drive"
 
 
@@ -37,24 +38,17 @@ def start(ground: FitGround, subject: Subject) -> Verdict:
         "Firmware starts from NVMe only where it knows it. An MBR reaches 2^32 sectors; a GPT data disk works under "
         "legacy start, starting from one depends on system and loader. A system starts in the mode it was installed in."
     )
-    reach = MBR_SECTORS * drive.sector_bytes
     facts = [on_part("drive", f"{drive.interface}, {drive_size(drive.size_bytes)}")]
-    others = [k for k, d in ground.config.drives().items() if k not in subject.places]
     if drive.interface is DriveInterface.NVME:
         nvme_gap = Gap(
             "platform.board.nvme_start", "start from NVMe", (True, False), "look into the firmware set-up", 3
         )
         starts = ground.need(board.nvme_start, nvme_gap)
         facts.append(on_machine(ground, "firmware starts from NVMe", starts, "platform.board.nvme_start"))
-        says = Answers("STO-BOOT", subject, text, tuple(facts))
         if not starts:
-            if not others:
-                return says.refused(
-                    "the firmware does not start from NVMe", "A SATA drive beside it, or newer firmware."
-                )
-            return says.limited("for data only: the firmware does not start from NVMe", "no start from it",
-                                "Newer firmware that knows NVMe.")  # fmt: skip
-    if drive.size_bytes <= reach and drive.interface is not DriveInterface.NVME and not ground.before_board():
+            return _no_start(ground, Answers("STO-BOOT", subject, text, tuple(facts)))
+    within = drive.size_bytes <= MBR_SECTORS * (drive.sector_bytes or LEAST_SECTOR)
+    if within and drive.interface is not DriveInterface.NVME and not ground.before_board():
         return Answers("STO-BOOT", subject, text, tuple(facts)).fits("starts as the old drive did")
     modes = ground.need(board.boot_modes, modes_gap)
     mode_gap = Gap("platform.system.boot_mode", "start mode of the installed system", tuple(BootMode),
@@ -69,10 +63,26 @@ def start(ground: FitGround, subject: Subject) -> Verdict:
                                 "A SATA drive.")  # fmt: skip
         return says.needs("system made ready for UEFI start", "A new installation instead of a copy.",
                           "the system must be made ready for UEFI start first")  # fmt: skip
-    if installed is BootMode.LEGACY and drive.size_bytes > reach:
-        return says.limited(f"legacy start: an MBR reaches {drive_size(reach)} of it", drive_size(reach),
-                            "UEFI start, or sectors of 4 KiB.")  # fmt: skip
+    if installed is BootMode.LEGACY and not within:
+        reach = MBR_SECTORS * _sector_bytes(ground, subject, drive)
+        if drive.size_bytes > reach:
+            return says.limited(f"legacy start: an MBR reaches {drive_size(reach)} of it", drive_size(reach),
+                                "UEFI start, or sectors of 4 KiB.")  # fmt: skip
     return says.fits(f"starts in {installed} mode, as installed")
+
+
+def _no_start(ground: FitGround, says: Answers) -> Verdict:
+    """The firmware starts from no NVMe drive: it may still hold data beside another."""
+    if all(k in says.subject.places for k in ground.config.drives()):
+        return says.refused("the firmware does not start from NVMe", "A SATA drive beside it, or newer firmware.")
+    return says.limited("for data only: the firmware does not start from NVMe", "no start from it",
+                        "Newer firmware that knows NVMe.")  # fmt: skip
+
+
+def _sector_bytes(ground: FitGround, subject: Subject, drive: Drive) -> int:
+    gap = Gap(f"parts.{subject.places[0]}.sector_bytes", f"sectors of {drive.name}", (512, 4096),
+              "ask the system, or look into its data sheet", 1, "byte")  # fmt: skip
+    return ground.need(drive.sector_bytes, gap)
 
 
 def _solid_sata(ground: FitGround) -> tuple[Subject, ...]:
