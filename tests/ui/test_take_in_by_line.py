@@ -179,3 +179,38 @@ def test_the_shelf_has_the_same_sheet(empty: Bench) -> None:
     page.sheet.save.click()
     (part,) = page.shelf.parts
     assert part.price is None and getattr(part.part, "height_mm") == 7.0  # noqa: B009 - a part of any kind
+
+
+def test_the_kind_comes_first_by_one_key_and_is_asked_again_when_it_is_taken_back(empty: Bench) -> None:
+    page = _page(empty)
+    assert page.kinds.isVisible() and not page.board.isVisible() and page.quick.edit.hasFocus()
+    QTest.keyClick(page.quick.edit, Qt.Key.Key_L, Qt.KeyboardModifier.AltModifier)
+    empty.settled()
+    machine = empty.job().machine
+    assert machine.kind is MachineKind.LAPTOP and machine.bays and page.board.isVisible()
+    assert not page.kinds.isVisible() and page.quick.edit.hasFocus() and not page.quick.edit.text()
+    assert page.years.isVisible()
+    QTest.mouseClick(page.years.switch.buttons["DDR3"], Qt.MouseButton.LeftButton)
+    slots = empty.job().machine.slots
+    assert len(slots) == 2 and {empty.job().machine.origin(f"slots.{s.id}") for s in slots} == {Origin.TYPICAL}
+    empty.settled()
+    assert not page.years.isVisible()
+    for _ in range(2):
+        empty.ctrl(Qt.Key.Key_Z)
+    empty.until(lambda: page.kinds.isVisible())
+    empty.click_region(page.kinds, MachineKind.HANDHELD.value)
+    assert empty.job().machine.kind is MachineKind.HANDHELD
+    empty.ctrl(Qt.Key.Key_Z)
+    page.kinds.setFocus()
+    QTest.keyClick(page.kinds, Qt.Key.Key_R)
+    assert empty.job().machine.kind is MachineKind.STORAGE_BOX
+
+
+def test_another_machine_starts_with_an_empty_line_on_its_record(empty: Bench) -> None:
+    page = _page(empty)
+    _line(empty, "laptop; blue")
+    assert "blue" in page.quick.chips.text() and page.quick.chips.isVisible()
+    page.show_part("facts")
+    empty.window.records.take_by_hand()
+    empty.settled()
+    assert page.kinds.isVisible() and page.quick.edit.hasFocus() and not page.quick.chips.isVisible()

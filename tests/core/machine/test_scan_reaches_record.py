@@ -107,3 +107,17 @@ def test_soldered_memory_is_never_offered_and_what_only_looks_so_is_asked() -> N
     assert form.level is Level.NOT_KNOWN and form.gap is not None and form.gap.key.endswith(".soldered")
     low = machine_of(Scan(places=(ScannedPlace(1, 8 * GIB, None, "LPDDR4"),)))
     assert low.slots[0].form is MemoryForm.SOLDERED, "low-power memory has no other form"
+
+
+def test_graphics_on_its_own_link_is_the_chip_of_a_machine_without_card_places() -> None:
+    chip = ScannedDevice("0000:01:00.0", "graphics", "gen 3 x8", "gen 3 x16", None, "abcd:0001")
+    inside = ScannedDevice("0000:00:02.0", "graphics", None, None, None, "abcd:0003")
+    for kind, devices, there in (
+        ("notebook", (inside, chip), True), ("notebook", (inside,), False), ("tower", (chip,), False),
+    ):  # fmt: skip
+        scan = Scan(_fields(case__kind=kind), (), (), (), devices=devices)
+        found = machine_of(scan).configuration().parts.get("graphics")
+        assert (found is not None) is there, kind
+        if isinstance(found, Card):
+            assert (found.lanes, found.display, found.memory_bytes) == (16, True, None)
+            assert machine_of(scan).origin("parts.graphics.lanes") is Origin.SCANNED

@@ -135,7 +135,8 @@ class NextBar(QWidget):
         painter.fillRect(self.rect(), theme.qcolor("sheet"))
         painter.fillRect(0, 0, self.width(), 1, theme.qcolor("hair"))
         role = "alarm" if self._kind == "message" and self._title.property("role") == "alarm" else "cool"
-        painter.fillRect(QRectF(self._left, 8, 8, self.height() - 16), theme.qcolor(role))
+        if self._title.text():
+            painter.fillRect(QRectF(self._left, 8, 8, self.height() - 16), theme.qcolor(role))
         if self._share is not None and self._kind == "running":
             painter.fillRect(QRectF(0, 0, self.width() * min(max(self._share, 0.0), 1.0), 3), theme.qcolor("cool"))
         painter.end()

@@ -202,11 +202,12 @@ class MainWindow(QMainWindow):
 
     def _ask_line(self) -> None:
         """The cursor stands in the quick line of a record that was just made."""
+        from brachium.ui.pages.take_in.take_in_page import TakeInPage
+
         page = self.pages[Stage.TAKE_IN]
+        assert isinstance(page, TakeInPage)
         page.show_job(self.session.workspace.job(self.session.job_id), self.session.view())
-        line = page.findChild(QLineEdit, "quick_line")
-        if isinstance(line, QLineEdit):
-            line.setFocus()
+        page.ask_line()
 
     def _imported(self, job_id: str) -> None:
         """Dropped logs are taken in, or left."""

@@ -55,11 +55,11 @@ QPushButton[kind="picture"] {{ border: 1px solid {c.hair}; padding: 0; min-heigh
 QPushButton[kind="picture"]:hover {{ border: 1px solid {c.cool}; }}
 QPushButton[kind="picture"]:focus {{ border: 2px solid {c.cool}; }}
 QTableWidget {{ background: {c.sheet}; border: 1px solid {c.hair}; gridline-color: {c.grid}; }}
-QTableWidget::item {{ padding: 0 8px; border-bottom: 1px solid {c.grid}; }}
-QTableWidget::item:selected {{ background: {c.cool_wash}; color: {c.ink}; }}
+QTableView::item {{ padding: 0 8px; border-bottom: 1px solid {c.grid}; }}
+QTableView::item:selected {{ background: {c.cool_wash}; color: {c.ink}; }}
 QHeaderView {{ background: {c.sheet}; }}
 QHeaderView::section {{ background: {c.sheet}; color: {c.soft}; border: 0; border-bottom: 1px solid {c.hair};
-  padding: 4px 8px; text-align: left; font-weight: 500; }}
+  padding: 4px 11px; text-align: left; font-weight: 500; }}
 QPushButton[kind="remark"] {{ border: 0; border-left: 3px solid {c.warm}; border-radius: 0; padding: 0 8px;
   text-align: left; color: {c.ink}; min-height: 26px; font-weight: 400; }}
 QPushButton[kind="remark"]:hover {{ background: {c.cool_wash}; }}

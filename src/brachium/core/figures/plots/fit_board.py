@@ -206,9 +206,7 @@ def _content(
         role, fill = ("cool", "cool") if changed else ("soft", "sheet")
         sketch.add(Box(x + inset, y + inset, w - 2 * inset, h - 2 * inset - (0 if flat else 2), role, fill))
     ink, weight = ("soft", 400) if part is None else ("on_cool" if changed else "ink", 600)
-    title = (
-        words(part) if part is not None else "usual, to be looked at" if is_typical(state.machine, place_id) else "free"
-    )
+    title = words(part) if part is not None else "usual, to confirm" if is_typical(state.machine, place_id) else "free"
     line = f"{_short(label)}  {title}" if flat else title
     sketch.add(Text(x + inset + 8, y + h / 2 + 4, line, ink, 11 if h < 20 else 13, weight, condensed=True))
     if not flat:

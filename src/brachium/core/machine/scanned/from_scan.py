@@ -34,7 +34,7 @@ from brachium.core.machine.platform import (
     Platform,
 )
 from brachium.core.machine.power_parts import Battery
-from brachium.core.machine.scanned.places_on_links import card_places, drive_places, radio_card
+from brachium.core.machine.scanned.places_on_links import card_places, drive_places, graphics_chip, radio_card
 from brachium.core.machine.scanned.scan import Scan, ScannedBattery, ScannedModule, ScannedPack, ScannedPlace
 
 R = TypeVar("R", Identity, Processor, MemoryPlatform, Board, InstalledSystem, FirmwareSettings)
@@ -67,7 +67,8 @@ def machine_of(scan: Scan) -> Machine:
     machine = Machine(
         kind, _identity(scan), _processor(scan),
         MemoryPlatform(None if None in channels else len(channels) or None, published_max_bytes=scan.memory_max_bytes),
-        slots, bays, (*modules, *drives, *card_parts, *_batteries(scan), *radio_card(scan)),
+        slots, bays,
+        (*modules, *drives, *card_parts, *graphics_chip(scan, kind), *_batteries(scan), *radio_card(scan)),
         platform=_platform(scan, cards),
     )  # fmt: skip
     return replace(machine, origins=_origins(scan, machine))

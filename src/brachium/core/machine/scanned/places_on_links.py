@@ -7,11 +7,11 @@ import re
 from brachium.core.base.units import drive_size
 from brachium.core.machine.assumptions import DISK_RATES, NVME_RATES, SATA_SSD_RATES
 from brachium.core.machine.card_parts import Card, RadioCard
-from brachium.core.machine.kinds import MachineKind
+from brachium.core.machine.kinds import PORTABLE, MachineKind
 from brachium.core.machine.links import PCIE_LANE_MB_S, SATA_MB_S
 from brachium.core.machine.machine import DriveBay, Fitted
 from brachium.core.machine.parts import BayForm, Drive, DriveInterface
-from brachium.core.machine.platform import RADIO, CardSlot
+from brachium.core.machine.platform import GRAPHICS, RADIO, CardSlot
 from brachium.core.machine.scanned.scan import Scan, ScannedDevice, ScannedDrive, ScannedSlot
 
 INSIDE = {"SATA": DriveInterface.SATA, "NVMe": DriveInterface.NVME, "SAS": DriveInterface.SAS,
@@ -70,14 +70,24 @@ def card_places(scan: Scan) -> tuple[tuple[CardSlot, ...], tuple[Fitted, ...]]:
         slots.append(place)
         device = _device_in(listed, scan.devices)
         if device is not None and device.kind == "graphics":
-            link = device.link_max or device.link
-            name = device.name if device.name and device.name != "graphics" else f"Graphics {device.id or ''}".rstrip()
-            fitted.append(
-                Fitted(
-                    place.id, Card(name, _number(WIDTH, link), _number(GENERATION, link), None, None, None, None, None)
-                )
-            )
+            fitted.append(Fitted(place.id, _graphics(device)))
     return tuple(slots), tuple(fitted)
+
+
+def _graphics(device: ScannedDevice) -> Card:
+    link = device.link_max or device.link
+    name = device.name if device.name and device.name != "graphics" else f"Graphics {device.id or ''}".rstrip()
+    return Card(name, _number(WIDTH, link), _number(GENERATION, link), None, None, None, None, None, True)
+
+
+def graphics_chip(scan: Scan, kind: MachineKind) -> tuple[Fitted, ...]:
+    """Graphics on a link of its own in a machine that has no card places is soldered. Graphics without a link sits in
+    the processor or the chipset, which its address does not tell apart: the scan names it."""
+    listed = any((s.kind or "").startswith("PCIe") and s.lanes for s in scan.slots)
+    found = [d for d in scan.devices if d.kind == "graphics" and (d.link_max or d.link)]
+    if listed or kind not in (*PORTABLE, MachineKind.ALL_IN_ONE, MachineKind.MINI_PC) or len(found) != 1:
+        return ()
+    return (Fitted(GRAPHICS, _graphics(found[0])),)
 
 
 def _device_in(slot: ScannedSlot, devices: tuple[ScannedDevice, ...]) -> ScannedDevice | None:

@@ -30,6 +30,7 @@ class QuickLineField(QWidget):
         super().__init__()
         self._session = session
         self._asked = 0
+        self._shown = ""
         layout = QVBoxLayout(self)
         layout.setContentsMargins(0, 0, 0, 0)
         layout.setSpacing(2)
@@ -37,7 +38,7 @@ class QuickLineField(QWidget):
         row.setSpacing(12)
         kinds = [(k.value, "Kind not known" if k is MachineKind.NOT_KNOWN else k.value[:1].upper() + k.value[1:])
                  for k in sorted(MachineKind, key=lambda k: k is not MachineKind.NOT_KNOWN)]  # fmt: skip
-        self.kind = PlainChoice(kinds, self._kind, "Kind of machine", True)
+        self.kind = PlainChoice(kinds, lambda key: self.choose_kind(MachineKind(key)), "Kind of machine", True)
         self.kind.setFixedWidth(168)
         row.addWidget(self.kind)
         self.edit = QLineEdit()
@@ -61,12 +62,18 @@ class QuickLineField(QWidget):
         self.edit.returnPressed.connect(self._record)
 
     def show_job(self, job: Job) -> None:
+        if job.id != self._shown:  # what was read for another machine is not this one's
+            self._shown = job.id
+            self._asked += 1
+            self.edit.clear()
+            self._show(())
         self.kind.setCurrentIndex(max(self.kind.findData(job.machine.kind.value), 0))
 
-    def _kind(self, key: str) -> None:
+    def choose_kind(self, kind: MachineKind) -> None:
+        """Record the kind; its usual places come with it."""
         job = self._session.job()
         if job is not None:
-            machine = with_kind_and_places(job.machine, MachineKind(key))
+            machine = with_kind_and_places(job.machine, kind)
             self._session.edit("kind of machine changed", replace(job, machine=machine))
 
     def _read(self) -> None:

@@ -16,14 +16,18 @@ from brachium.core.base.typed_numbers import typed_int
 from brachium.core.base.why import Because, Fact, Origin
 from brachium.core.figures.plots.fit_board import BoardState, board_height, fit_board
 from brachium.core.machine.facts.place_facts import facts_of
+from brachium.core.machine.kinds import MachineKind
 from brachium.core.machine.machine import Machine
+from brachium.core.machine.memory_part import MemoryGeneration
 from brachium.core.machine.places import PLACE_KINDS, with_place
+from brachium.core.machine.typical_places import with_typical_places
 from brachium.core.record.job import DataState, Job
 from brachium.core.use.profile import PROFILES
 from brachium.ui.pages.base.page import Page
 from brachium.ui.pages.take_in.backup_fields import BackupFields
 from brachium.ui.pages.take_in.condition_panel import ConditionPanel
 from brachium.ui.pages.take_in.facts_panel import FactsPanel
+from brachium.ui.pages.take_in.kind_figure import KindFigure
 from brachium.ui.pages.take_in.money_panel import MoneyPanel, amount
 from brachium.ui.pages.take_in.place_editor import PlaceEditor
 from brachium.ui.pages.take_in.quick_line_field import QuickLineField
@@ -42,6 +46,8 @@ ORIGINS = {
 }  # fmt: skip
 DATA_CHOICES = (("OPEN", "Not settled"), ("BACKED_UP", "Backed up"), ("NOT_NEEDED", "Not needed"), ("RESCUE", "Rescue"))
 PARTS = (("record", "Record"), ("facts", "All facts"), ("condition", "Condition"), ("money", "Money"))
+YEARS = (MemoryGeneration.DDR, MemoryGeneration.DDR2, MemoryGeneration.DDR3, MemoryGeneration.DDR4,
+         MemoryGeneration.DDR5)  # fmt: skip
 EXAMPLES = {
     "year": "A whole number such as 2014.",
     "budget": "An amount such as 150 or 149.50.",
@@ -97,6 +103,11 @@ class TakeInPage(Page):
         if job is not None and key == "money":
             self.session.explain(self.money.because(job, self.session.view()))
 
+    def ask_line(self) -> None:
+        """The record, with the cursor in the quick line."""
+        self.show_part("record")
+        self.quick.edit.setFocus()
+
     def _build_identity(self, layout: QVBoxLayout) -> None:
         layout.addWidget(label("Who it is", "section"))
         grid = QGridLayout()
@@ -149,12 +160,18 @@ class TakeInPage(Page):
 
     def _build_places(self, layout: QVBoxLayout) -> None:
         head = QHBoxLayout()
-        head.addWidget(label("What sits in its places", "section"))
+        self._places_title = label("", "section")
+        head.addWidget(self._places_title)
         head.addStretch(1)
         kinds = [("", "Add a place…"), *((k.id, k.title) for k in PLACE_KINDS)]
         self.add_place = PlainChoice(kinds, self._add_place, "Add a place")
         head.addWidget(self.add_place)
         layout.addLayout(head)
+        self.kinds = KindFigure(self)
+        self.kinds.kind_chosen.connect(self._choose_kind)
+        layout.addWidget(self.kinds)
+        self.years = _Years(self._choose_memory)
+        layout.addWidget(self.years)
         self.board = self.figure()
         self.board.setMinimumSize(QSize(330, 236))
         layout.addWidget(self.board, 3)
@@ -162,6 +179,16 @@ class TakeInPage(Page):
         self.editor.emptied.connect(self.board.setFocus)
         self.board.chosen.connect(lambda region: self.editor.show_place(region.id))
         layout.addWidget(self.editor)
+
+    def _choose_kind(self, kind: MachineKind) -> None:
+        self.quick.choose_kind(kind)
+        self.quick.edit.setFocus()
+
+    def _choose_memory(self, generation: str) -> None:
+        job = self.session.job()
+        if job is not None:
+            machine = with_typical_places(job.machine, MemoryGeneration(generation))
+            self.session.edit("kind of memory chosen", replace(job, machine=machine))
 
     def _add_place(self, kind: str) -> None:
         job = self.session.job()
@@ -219,6 +246,12 @@ class TakeInPage(Page):
         self.editor.show_job(job)
         self.add_place.setCurrentIndex(0)
         state = BoardState(machine, machine.configuration(), {})
+        asked = machine.kind is MachineKind.NOT_KNOWN and not ids
+        self._places_title.setText("What kind of machine is it?" if asked else "What sits in its places")
+        for widget, shown in ((self.kinds, asked), (self.board, not asked), (self.editor, not asked)):
+            widget.setVisible(shown)
+        self.years.setVisible(not asked and machine.kind is not MachineKind.NOT_KNOWN and not machine.slots)
+        self.kinds.fit_height()
         self.board.setMinimumHeight(round(board_height(machine)))
         self.board.set_builder(lambda w, h: fit_board(state, w, h))
 
@@ -271,6 +304,19 @@ class TakeInPage(Page):
             changed = replace(job, data_safe=safe)
             self.session.edit("data state changed", changed)
             self.session.explain(data_because(changed))
+
+
+class _Years(QWidget):
+    """The memory of a machine's years, which brings the usual memory places of its kind."""
+
+    def __init__(self, chosen: Callable[[str], object]) -> None:
+        super().__init__()
+        row = QHBoxLayout(self)
+        row.setContentsMargins(0, 0, 0, 0)
+        row.setSpacing(8)
+        row.addWidget(label("Kind of memory", "field"))
+        self.switch = Switch([(g.value, g.value) for g in YEARS], chosen, "Kind of memory")
+        row.addWidget(self.switch, 1)
 
 
 class _Notes(QPlainTextEdit):
