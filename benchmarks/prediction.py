@@ -23,7 +23,7 @@ from brachium.core.choose.work_ratio import work_ratio
 from brachium.core.fit.circumstances import HeatFacts
 from brachium.core.heat.before_figures import figures_of
 from brachium.core.machine.kinds import MachineKind
-from brachium.core.machine.machine import bandwidth_mb_s
+from brachium.core.machine.memory_rates import bandwidth_mb_s
 from brachium.core.machine.parts import BayForm, Drive, DriveInterface, MemoryModule, Service
 from brachium.core.machine.processor_part import ProcessorPart
 from brachium.core.measure.run import Run

@@ -6,7 +6,8 @@ from dataclasses import dataclass, field, replace
 
 from brachium.core.base.problems import ExpectedProblem
 from brachium.core.base.units import GIB
-from brachium.core.machine.machine import Configuration, Machine, bandwidth_mb_s
+from brachium.core.machine.machine import Configuration, Machine
+from brachium.core.machine.memory_rates import bandwidth_mb_s
 from brachium.core.machine.parts import Service
 from brachium.core.machine.power_parts import Battery
 from brachium.core.machine.system_drive import system_drive

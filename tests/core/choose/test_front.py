@@ -62,7 +62,9 @@ def random_items(rng: np.random.Generator) -> tuple[CatalogueItem, ...]:
     for k in range(int(rng.integers(1, 4))):
         form = MemoryForm.SO_DIMM if rng.random() < 0.8 else MemoryForm.DIMM
         size, speed = int(rng.choice([2, 4, 8, 16])), int(rng.choice([1333, 1600, 1866]))
-        module = MemoryModule(f"m{k}", form, MemoryGeneration.DDR3, size * GIB, speed, (1.35, 1.5), ranks=2)
+        module = MemoryModule(
+            f"m{k}", form, MemoryGeneration.DDR3, size * GIB, speed, (1.35, 1.5), ranks=2, chip_width=8
+        )
         items.append(CatalogueItem(f"m{k}", Group.MEMORY, f"m{k}", _price(rng), int(rng.integers(1, 3)), module))
     for k in range(int(rng.integers(1, 4))):
         height = float(rng.choice([7.0, 9.5, 12.5]))

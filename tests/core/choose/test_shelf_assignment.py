@@ -20,7 +20,7 @@ from tests.support.around import EASY
 
 
 def module(k: int, gib: int, form: MemoryForm = MemoryForm.SO_DIMM) -> ShelfPart:
-    part = MemoryModule(f"m{k}", form, MemoryGeneration.DDR3, gib * GIB, 1600, (1.35, 1.5), ranks=2)
+    part = MemoryModule(f"m{k}", form, MemoryGeneration.DDR3, gib * GIB, 1600, (1.35, 1.5), ranks=2, chip_width=8)
     return ShelfPart(f"part-{k}", part, "test", PartState.TESTED)
 
 

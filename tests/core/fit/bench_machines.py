@@ -49,7 +49,16 @@ from brachium.core.machine.processor_part import ProcessorPart
 from brachium.core.record.evidence import CompatibilityClaim, Source, SourceKind
 
 D3 = MemoryModule(
-    "m", MemoryForm.DIMM, MemoryGeneration.DDR3, 4 * GIB, 1600, (1.5,), Buffering.UNBUFFERED, False, ranks=2
+    "m",
+    MemoryForm.DIMM,
+    MemoryGeneration.DDR3,
+    4 * GIB,
+    1600,
+    (1.5,),
+    Buffering.UNBUFFERED,
+    False,
+    ranks=2,
+    chip_width=8,
 )
 SO3 = replace(D3, form=MemoryForm.SO_DIMM, volts=(1.35, 1.5))
 DISK = Drive("disk", DriveInterface.SATA, BayForm.IN_3_5, 26.1, 1000 * GB, True, 150.0, 75.0, 12.0)

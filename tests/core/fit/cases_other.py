@@ -81,6 +81,7 @@ SUPPLY_CASES: tuple[C, ...] = (
     C("PSU-LOAD", U, "rating", {"card-1": STRONG}, {"fitted.supply": None}),
     C("PSU-LOAD", U, "card's power", {"card-1": replace(CARD, power_w=None)}),
     C("PSU-LOAD", None, "", {"radio": RADIO}),
+    C("PSU-LOAD", None, "", {"bay-2": SSD}),
     C("PSU-FORM", F, "plugs alike", {"supply": replace(SUPPLY, name="new")}),
     C("PSU-FORM", F, "flat, plugs alike", {"supply": replace(SUPPLY, form="flat")},
       {"platform.case.supply_form": "flat"}),
@@ -163,5 +164,6 @@ PLATFORM_CASES: tuple[C, ...] = (
     C("SEC-LOCK", R, "enrolled by a former owner", {"socket": CHIP}, around=locks(enrolment=SHUT)),
     C("SEC-LOCK", N, "licence tied to the board settled", NEW_BOARD, around=locks(licence=SHUT)),
     C("SEC-LOCK", N, "firmware password settled", {"bay-2": SSD}, around=locks(firmware_password=SHUT)),
-    C("SEC-LOCK", U, "firmware password", {"bay-2": SSD}, around=locks(firmware_password=ASK)),
+    C("SEC-LOCK", F, "asked before the work", {"bay-2": SSD}, around=locks(firmware_password=ASK)),
+    C("SEC-LOCK", U, "firmware password", {"socket": CHIP}, around=locks(firmware_password=ASK)),
 )  # fmt: skip

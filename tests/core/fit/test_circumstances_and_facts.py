@@ -103,7 +103,7 @@ def test_choices_are_said_in_words() -> None:
 
 def test_gaps_come_quickest_first_and_say_whether_the_record_takes_them() -> None:
     case = next(c for c in STORAGE_CASES if c.rule == "STO-KEY" and "standoffs" in c.says)
-    whole = FitCase("", None, "", case.plan, {**case.facts, "bays.m2.air": None, "bays.m2.key": None})
+    whole = FitCase("", None, "", case.plan, {**case.facts, "platform.board.nvme_start": None})
     gaps = gaps_of(tuple(whole.verdicts().values()))
     assert [g.minutes for g in gaps] == sorted(g.minutes for g in gaps) and len({g.key for g in gaps}) == len(gaps) >= 2
     job = Job("a", "a", whole.machine())

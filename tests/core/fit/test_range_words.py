@@ -2,18 +2,13 @@
 
 from __future__ import annotations
 
-from dataclasses import replace
-
 import pytest
 
 from brachium.core.fit.answers import Answers, on_part
-from brachium.core.fit.circumstances import Circumstances
-from brachium.core.fit.engine import FitGround, Rule, Subject, evaluate, settle_gap
-from brachium.core.fit.every_rule import ALL_RULES
-from brachium.core.fit.fill import with_fact
+from brachium.core.fit.engine import FitGround, Rule, Subject, settle_gap
 from brachium.core.fit.range_words import range_of
 from brachium.core.fit.verdict import Gap, Level, Verdict
-from tests.core.fit.bench_machines import D3, TOWER
+from tests.core.fit.bench_machines import TOWER
 
 
 @pytest.mark.parametrize(
@@ -29,17 +24,6 @@ from tests.core.fit.bench_machines import D3, TOWER
 )  # fmt: skip
 def test_numbers_that_differ_become_a_range(sentences: list[str], whole: str | None) -> None:
     assert range_of(sentences) == whole
-
-
-def test_no_value_that_was_tried_on_is_said() -> None:
-    bare = with_fact(TOWER, "memory.board_max_mts", None)
-    slow = replace(D3, speed_mts=800)
-    verdicts = evaluate(ALL_RULES, bare, bare.configuration().with_changes({"slot-2": slow}), Circumstances())
-    own = next(v for v in verdicts if v.rule == "MEM-SPEED" and v.places == ("slot-2",))
-    assert own.level is Level.FITS and own.sentence == "runs at its own 800 MT/s"
-    facts = {f.label: f.value for f in own.because.facts}
-    assert "board" not in facts and facts["board's memory speed"] == "not recorded"
-    assert own.because.notes[-1].startswith("Not recorded: the board's memory speed.")
 
 
 def _rule(levels: dict[tuple[int, int], Level]) -> Rule:

@@ -14,7 +14,8 @@ from brachium.core.fit.engine import evaluate
 from brachium.core.fit.every_rule import ALL_RULES
 from brachium.core.fit.verdict import Level, Verdict, worst
 from brachium.core.machine.kinds import MachineKind
-from brachium.core.machine.machine import Lead, LeadKind, Machine, bandwidth_mb_s
+from brachium.core.machine.machine import Lead, LeadKind, Machine
+from brachium.core.machine.memory_rates import bandwidth_mb_s
 from brachium.core.machine.parts import (
     BayForm,
     Drive,
@@ -122,7 +123,7 @@ def test_a_missing_fact_that_does_not_matter_is_no_obstacle() -> None:
 
 def test_a_missing_bay_height_is_settled_where_every_height_would_do() -> None:
     bays = tuple(replace(b, max_height_mm=None) if b.id == "bay-main" else b for b in MACHINE.bays)
-    blind = replace(MACHINE, bays=bays)
+    blind = replace(MACHINE, bays=bays).with_part("bay-main", None)
     flat = verdicts({"bay-main": replace(SSD, height_mm=5.0)}, blind)["STO-BAY"]
     assert flat.level is Level.FITS and flat.because.notes[0].startswith("Not recorded: the height")
     assert verdicts({"bay-main": SSD}, blind)["STO-BAY"].level is Level.NOT_KNOWN

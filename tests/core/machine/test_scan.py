@@ -14,7 +14,8 @@ from brachium.core.base.why import Origin
 from brachium.core.fit.engine import evaluate
 from brachium.core.fit.every_rule import ALL_RULES
 from brachium.core.machine.kinds import MachineKind
-from brachium.core.machine.machine import Fitted, Machine, bandwidth_mb_s
+from brachium.core.machine.machine import Fitted, Machine
+from brachium.core.machine.memory_rates import bandwidth_mb_s
 from brachium.core.machine.parts import MemoryModule
 from brachium.core.machine.power_parts import Battery
 from brachium.core.machine.scanned.from_scan import filled_from_scan, machine_of

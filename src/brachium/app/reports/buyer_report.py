@@ -15,7 +15,8 @@ from brachium.core.base.own_words import OwnWords
 from brachium.core.base.units import drive_size, gib, number, percent
 from brachium.core.condition.findings import kind_of
 from brachium.core.condition.trials import TrialOutcome, tests_for
-from brachium.core.machine.machine import Machine, bandwidth_mb_s
+from brachium.core.machine.machine import Machine
+from brachium.core.machine.memory_rates import bandwidth_mb_s
 from brachium.core.machine.part_words import part_title
 from brachium.core.machine.parts import Drive, MemoryModule
 from brachium.core.machine.power_parts import Adapter, Battery

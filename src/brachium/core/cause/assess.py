@@ -13,7 +13,8 @@ from brachium.core.cause.kinds import HEAT, POWER
 from brachium.core.cause.ranking import NextCheck, Observation, Ranked, next_checks, rank
 from brachium.core.cause.read_signs import Known, observations
 from brachium.core.heat.throttle import HeldBack
-from brachium.core.machine.machine import Machine, channel_sizes, possible_channels
+from brachium.core.machine.machine import Machine
+from brachium.core.machine.memory_rates import channel_sizes, possible_channels
 from brachium.core.measure.waiting import Limit, limits_of
 from brachium.core.record.checks import CheckDone
 from brachium.core.use.profile import UseProfile

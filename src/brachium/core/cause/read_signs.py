@@ -36,7 +36,8 @@ from brachium.core.drives.health import DriveVerdict
 from brachium.core.heat.before_figures import BeforeFigures
 from brachium.core.heat.throttle import HeldBack
 from brachium.core.machine.kinds import PORTABLE
-from brachium.core.machine.machine import Machine, bandwidth_mb_s, channel_sizes, possible_channels
+from brachium.core.machine.machine import Machine
+from brachium.core.machine.memory_rates import bandwidth_mb_s, channel_sizes, possible_channels
 from brachium.core.machine.scanned.scan import Scan
 from brachium.core.machine.system_drive import system_drive
 from brachium.core.measure.own_tests import OwnResult

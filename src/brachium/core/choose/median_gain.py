@@ -17,7 +17,8 @@ from brachium.core.choose.new_processor import ProcessorChange, change_of, graph
 from brachium.core.choose.predict import Draws, draw, miss_share, sequential_mb_s
 from brachium.core.fit.circumstances import HeatFacts
 from brachium.core.heat.before_figures import BeforeFigures
-from brachium.core.machine.machine import Machine, bandwidth_mb_s
+from brachium.core.machine.machine import Machine
+from brachium.core.machine.memory_rates import bandwidth_mb_s
 from brachium.core.machine.new_board import as_it_will_be
 from brachium.core.machine.parts import Service
 from brachium.core.machine.system_drive import system_drive

@@ -40,7 +40,8 @@ from brachium.core.drives.copy_time import mean_rate_mb_s
 from brachium.core.fit.circumstances import HeatFacts
 from brachium.core.fit.rules.storage import link_ceiling_mb_s
 from brachium.core.heat.before_figures import BeforeFigures
-from brachium.core.machine.machine import Configuration, Machine, bandwidth_mb_s
+from brachium.core.machine.machine import Configuration, Machine
+from brachium.core.machine.memory_rates import bandwidth_mb_s
 from brachium.core.machine.new_board import as_it_will_be
 from brachium.core.machine.parts import Drive, Service
 from brachium.core.machine.system_drive import system_drive

@@ -10,6 +10,8 @@ from brachium.core.fit.rules.drive_power import POWER_RULES
 from brachium.core.fit.rules.locks import LOCK_RULES
 from brachium.core.fit.rules.memory import MEMORY_RULES
 from brachium.core.fit.rules.memory_population import POPULATION_RULES
+from brachium.core.fit.rules.memory_size import SIZE_RULES
+from brachium.core.fit.rules.memory_speed import SPEED_RULES
 from brachium.core.fit.rules.memory_system import MEMORY_SYSTEM_RULES
 from brachium.core.fit.rules.platform import PLATFORM_RULES
 from brachium.core.fit.rules.processor import PROCESSOR_RULES
@@ -20,7 +22,7 @@ from brachium.core.fit.rules.storage_start import STORAGE_START_RULES
 from brachium.core.fit.rules.supply import SUPPLY_RULES
 
 ALL_RULES: tuple[Rule, ...] = (
-    *MEMORY_RULES, *POPULATION_RULES, *MEMORY_SYSTEM_RULES, *STORAGE_RULES, *STORAGE_PLACE_RULES, *STORAGE_START_RULES,
-    *POWER_RULES, *PROCESSOR_RULES, *PROCESSOR_HEAT_RULES, *COOLING_RULES, *CARD_RULES, *SUPPLY_RULES, *BOARD_RULES,
-    *PLATFORM_RULES, *LOCK_RULES,
+    *MEMORY_RULES, *SIZE_RULES, *SPEED_RULES, *POPULATION_RULES, *MEMORY_SYSTEM_RULES, *STORAGE_RULES,
+    *STORAGE_PLACE_RULES, *STORAGE_START_RULES, *POWER_RULES, *PROCESSOR_RULES, *PROCESSOR_HEAT_RULES, *COOLING_RULES,
+    *CARD_RULES, *SUPPLY_RULES, *BOARD_RULES, *PLATFORM_RULES, *LOCK_RULES,
 )  # fmt: skip

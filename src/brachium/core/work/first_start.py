@@ -11,7 +11,8 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 
 from brachium.core.base.units import drive_size, gib
-from brachium.core.machine.machine import Configuration, Machine, channel_sizes, memory_speed_mts
+from brachium.core.machine.machine import Configuration, Machine
+from brachium.core.machine.memory_rates import channel_sizes, memory_speed_mts
 from brachium.core.machine.power_parts import Battery
 from brachium.core.machine.scanned.from_scan import machine_of
 from brachium.core.machine.scanned.places_on_links import link_mb_s

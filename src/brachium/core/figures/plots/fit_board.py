@@ -18,7 +18,8 @@ from brachium.core.figures.plots.fit_board_state import BoardState as BoardState
 from brachium.core.figures.plots.fit_board_state import Frame
 from brachium.core.machine.facts.place_facts import COOLING as COOLING
 from brachium.core.machine.kinds import MachineKind
-from brachium.core.machine.machine import DriveBay, Lead, LeadKind, Machine, ModuleSlot, bandwidth_mb_s
+from brachium.core.machine.machine import DriveBay, Lead, LeadKind, Machine, ModuleSlot
+from brachium.core.machine.memory_rates import bandwidth_mb_s
 from brachium.core.machine.part_words import short_words
 from brachium.core.machine.parts import Part
 from brachium.core.machine.platform import CardSlot

@@ -52,12 +52,16 @@ def lock(ground: FitGround, subject: Subject) -> Verdict:
     text = "Firmware password, enrolment and licences tied to the board are named before money is spent."
     facts: list[Fact] = []
     shut: list[str] = []
+    asked = False
     for name, kinds in TOUCHED_BY.items():
         if not any(isinstance(p, kinds) for p in parts):
             continue
         state = getattr(ground.around.locks, name)
+        if state is LockState.NOT_ASKED and all(isinstance(p, Drive) for p in parts):
+            continue  # decides whether the set-up can be opened, not whether the drive fits: asked before the work
         gap = Gap(f"locks.{name}", NAMES[name], ANSWERS, "ask the owner", 1)
         known = ground.need(None if state is LockState.NOT_ASKED else state, gap)
+        asked = True
         facts.append(Fact(NAMES[name], known, Origin.LOGGED))
         if known is LockState.SHUT:
             shut.append(name)
@@ -67,7 +71,7 @@ def lock(ground: FitGround, subject: Subject) -> Verdict:
     if shut:
         names = " and ".join(NAMES[n] for n in shut)
         return says.needs(f"{names} settled", "The code or licence in hand.")
-    return says.fits("no lock in the way")
+    return says.fits("no lock in the way" if asked else "locks are asked before the work")
 
 
 LOCK_RULES: tuple[Rule, ...] = (

@@ -3,25 +3,29 @@
 from __future__ import annotations
 
 from dataclasses import replace
-from itertools import permutations
 
 from brachium.core.base.units import GIB
 from brachium.core.base.why import Fact, Origin
 from brachium.core.fit.answers import Answers, on_machine, on_part
 from brachium.core.fit.engine import FitGround, Rule, Subject
-from brachium.core.fit.rules.memory import all_modules, module_in, modules_of, with_channels
+from brachium.core.fit.rules.memory import all_modules, module_in, modules_of
+from brachium.core.fit.rules.memory_size import PUBLISHED
 from brachium.core.fit.verdict import Gap, Verdict
-from brachium.core.machine.machine import ModuleSlot
+from brachium.core.machine.kinds import MachineKind
+from brachium.core.machine.machine import Machine, ModuleSlot
 from brachium.core.machine.memory_part import Buffering, MemoryForm, MemoryGeneration, MemoryModule
+from brachium.core.machine.memory_rates import working_modules
 
 BUFFERING = Gap("memory.buffering", "kind of modules that the board runs",
                 ((Buffering.UNBUFFERED,), (Buffering.REGISTERED,), (Buffering.LOAD_REDUCED,)),
                 "read the label of a fitted module (U, R or L after the speed grade)", 2)  # fmt: skip
 ECC = Gap("memory.takes_ecc", "board's use of ECC", (True, False), "look into the board's handbook", 4)
 PAIRS = Gap("memory.pairs_required", "need for pairs of modules", (True, False), "look into the board's handbook", 4)
+NEVER_REGISTERED = (MachineKind.SMALL_DESKTOP, MachineKind.MINI_PC, MachineKind.ALL_IN_ONE, MachineKind.LAPTOP,
+                    MachineKind.TABLET, MachineKind.HANDHELD)  # fmt: skip
 OLD = (MemoryGeneration.DDR2, MemoryGeneration.DDR3)
-ALWAYS_RANKS = 2  # every controller drives two ranks a channel
-CHIPS_PER_RANK = 8  # of eight bits each: 64 bits
+ALWAYS_RANKS = 2  # every controller drives two ranks of each module that its channel takes
+BUS_BITS = 64  # of a rank, without those for ECC
 
 
 def buffering(ground: FitGround, subject: Subject) -> Verdict:
@@ -40,6 +44,10 @@ def buffering(ground: FitGround, subject: Subject) -> Verdict:
         return says.refused(f"{kind}, the board runs {' or '.join(runs)}", f"An {runs[0]} module.")
     if others:
         return says.refused(f"{kind} beside {' and '.join(sorted(others))}", "Modules of one kind only.")
+    plain = [m.name for k, m in ground.config.modules().items() if k != subject.places[0] and m.ecc is False]
+    if module.ecc and plain:
+        return says.limited("runs without its ECC: a module beside it has none", "no error correction",
+                            "Modules with ECC only.")  # fmt: skip
     if module.ecc and not ground.need(ground.machine.memory.takes_ecc, ECC):
         return says.limited("runs without its ECC", "no error correction", "Nothing: the board has no ECC.")
     return says.fits(f"{kind}, as the board runs")
@@ -66,7 +74,8 @@ def _runs(ground: FitGround, module: MemoryModule) -> tuple[Buffering, ...] | No
     today = {k for m in ground.today.modules().values() if (k := _kind(m)) is not None}
     if len(today) == 1:
         return tuple(today)
-    return (Buffering.UNBUFFERED,) if module.form is MemoryForm.SO_DIMM else None
+    never = module.form is MemoryForm.SO_DIMM or ground.machine.kind in NEVER_REGISTERED
+    return (Buffering.UNBUFFERED,) if never else None
 
 
 def _old_modules(ground: FitGround) -> tuple[Subject, ...]:
@@ -83,15 +92,16 @@ def density(ground: FitGround, subject: Subject) -> Verdict:
     )
     if module == ground.today.parts.get(slot.id):
         return Answers("MEM-DENS", subject, text, (on_part("module", module.name),)).fits("runs here today")
-    dense_gap = Gap("memory.chip_max_gbit", "densest chip that the controller addresses", (1.0, 2.0, 4.0, 8.0, 16.0),
-                    "look up the chipset's data sheet", 5, "Gbit")  # fmt: skip
-    limit = ground.need(_densest(ground, slot), dense_gap)
-    ranks_gap = Gap(f"ranks of {module.name}", "module's ranks", (1, 2, 4), "read them off its label (1Rx8, 2Rx8)", 1)
+    ranks_gap = Gap(f"parts.{slot.id}.ranks", f"ranks of {module.name}", (1, 2, 4),
+                    "read them off its label (1Rx8, 2Rx8)", 1)  # fmt: skip
     ranks = ground.need(module.ranks, ranks_gap)
-    chip = size_gib / ranks * 8 / CHIPS_PER_RANK
+    width_gap = Gap(f"parts.{slot.id}.chip_width", f"chip width of {module.name}", (4, 8, 16),
+                    "read it off its label (1Rx8, 2Rx4)", 1)  # fmt: skip
+    chip = chip_gbit(module.size_bytes, ranks, ground.need(module.chip_width, width_gap))
+    limit = _addressed(ground, slot, chip)
     most = ground.machine.memory.ranks_max
     together = _ranks(ground, slot, ranks)
-    if together > ALWAYS_RANKS and together > (most or 0):  # by the worst case, so that the channels matter
+    if together > (most or ALWAYS_RANKS * _modules_beside(ground)):  # by the worst case, so that the channels matter
         together = _ranks(replace(ground, machine=with_channels(ground)), slot, ranks)
     facts = (
         on_part("ranks", ranks), Fact("chips", f"{chip:g} Gbit", Origin.COMPUTED),
@@ -105,15 +115,56 @@ def density(ground: FitGround, subject: Subject) -> Verdict:
         return says.limited(f"half seen: {chip:g} Gbit chips, {limit:g} addressed", f"{size_gib / 2:g} GiB",
                             f"A module with {limit:g} Gbit chips: twice the ranks.")  # fmt: skip
     most_gap = Gap("memory.ranks_max", "ranks per channel", (2, 4, 8), "look up the chipset's data sheet", 5)
-    if together > ALWAYS_RANKS and together > ground.need(most, most_gap):
+    if together > (most or ALWAYS_RANKS * _modules_beside(ground)) and together > ground.need(most, most_gap):
         return says.refused(f"{together} ranks on the channel, too many", "A module with fewer ranks.")
     return says.fits(f"{chip:g} Gbit chips of at most {limit:g}")
 
 
-def _densest(ground: FitGround, slot: ModuleSlot) -> float | None:
-    """Recorded; else half the largest module of the place in GiB: that one has two ranks of eight chips."""
+def chip_gbit(size_bytes: int, ranks: int, width: int) -> float:
+    """Density of a module's chips [Gbit]: its size over ranks and the chips that make 64 bits."""
+    return size_bytes * 8 / GIB / ranks / (BUS_BITS / width)
+
+
+def _addressed(ground: FitGround, slot: ModuleSlot, chip: float) -> float:
+    """The densest chip that is known to be addressed [Gbit]: recorded; else half the largest module of the place in
+    GiB, which has two ranks of eight chips; else what fitted modules and the published maximum prove."""
     known = ground.machine.memory.chip_max_gbit
-    return known if known is not None or slot.max_bytes is None else slot.max_bytes / GIB / 2
+    if known is None and slot.max_bytes is not None:
+        known = slot.max_bytes / GIB / 2
+    if known is not None:
+        return known
+    proven = _proven_gbit(ground)
+    if chip <= proven:
+        return proven
+    published: int = ground.need(ground.machine.memory.published_max_bytes, PUBLISHED)
+    share = published / max(len(ground.machine.slots), 1) / GIB / 2
+    if chip <= share:
+        return share
+    dense_gap = Gap("memory.chip_max_gbit", "densest chip that the controller addresses", (1.0, 2.0, 4.0, 8.0, 16.0),
+                    "look up the chipset's data sheet", 5, "Gbit")  # fmt: skip
+    return ground.need(known, dense_gap)
+
+
+def _proven_gbit(ground: FitGround) -> float:
+    """The densest chip that runs on this board today [Gbit]; 0 where none is known."""
+    if ground.before_board():
+        return 0.0
+    found = working_modules(ground.machine, ground.today).values()
+    known = [chip_gbit(m.size_bytes, m.ranks, m.chip_width) for m in found if m.ranks and m.chip_width]
+    return max(known, default=0.0)
+
+
+def with_channels(ground: FitGround) -> Machine:
+    """The machine with the channel of every place, for rules that cannot do without. Raises MissingFact."""
+
+    def known(slot: ModuleSlot) -> ModuleSlot:
+        if slot.channel is not None:
+            return slot
+        gap = Gap(f"slots.{slot.id}.channel", f"channel of {slot.label.lower()}", (0, 1),
+                  "read it off the board (A1, B2) or look into the handbook", 3)  # fmt: skip
+        return replace(slot, channel=ground.need(None, gap))
+
+    return replace(ground.machine, slots=tuple(known(s) for s in ground.machine.slots))
 
 
 def _ranks(ground: FitGround, slot: ModuleSlot, own: int) -> int:
@@ -125,6 +176,13 @@ def _ranks(ground: FitGround, slot: ModuleSlot, own: int) -> int:
         for s in ground.machine.slots
         if s.id != slot.id and s.id in modules and (s.channel == here or None in (s.channel, here))
     )  # fmt: skip
+
+
+def _modules_beside(ground: FitGround) -> int:
+    """Modules that may share a channel: as many as there are where channels are not known, else places of one."""
+    named = [s.channel for s in ground.machine.slots]
+    most = len(named) if None in named else max((named.count(c) for c in named), default=1)
+    return max(min(most, len(ground.config.modules())), 1)
 
 
 def pairs(ground: FitGround, subject: Subject) -> Verdict:
@@ -153,10 +211,12 @@ def _partly_filled(ground: FitGround) -> tuple[Subject, ...]:
 
 
 def order(ground: FitGround, subject: Subject) -> Verdict:
-    ids = tuple(s.id for s in ground.machine.slots)
-    turned = tuple(permutations(ids)) if len(ids) <= 4 else (ids, ids[1::2] + ids[::2], ids[::-1])
-    gap = Gap("memory.fill_first", "board's own order of memory places", turned, "read it off the board's print", 2)
-    first = ground.need(ground.machine.memory.fill_first or None, gap)
+    """Modules of a plan may go into other places than planned: an order that nobody recorded is read at the bench."""
+    first = ground.machine.memory.fill_first
+    text = "Boards name the places to fill first, the larger pair in the first of them."
+    if not first:
+        unknown = (on_machine(ground, "board's order", None, "memory.fill_first"),)
+        return Answers("MEM-ORDER", subject, text, unknown).fits("in the order that the board's print names")
     names = tuple(ground.machine.place_label(p) for p in first)
     filled = set(subject.places)
     modules = ground.config.modules()
@@ -165,8 +225,7 @@ def order(ground: FitGround, subject: Subject) -> Verdict:
         on_machine(ground, "board's order", names, "memory.fill_first"),
         Fact("filled", ", ".join(ground.machine.place_label(p) for p in subject.places), Origin.PLANNED),
     )
-    says = Answers("MEM-ORDER", subject, "Boards name the places to fill first, the larger pair in the first of them.",
-                   facts)  # fmt: skip
+    says = Answers("MEM-ORDER", subject, text, facts)
     wanted = first[: len(filled)]
     if filled != set(wanted):
         where = " and ".join(ground.machine.place_label(p).lower() for p in wanted)

@@ -29,7 +29,7 @@ def system_ceiling(ground: FitGround, subject: Subject) -> Verdict:
     ceiling = planned.ceiling_bytes if planned is not None else system.ceiling_bytes
     if bits == 32 and planned is None:
         extended = ground.need(system.extension, EXTENSION)
-        ceiling = min(ceiling or 64 * GIB, 64 * GIB) if extended else int(3.5 * GIB)
+        ceiling = min(ceiling or 64 * GIB, 64 * GIB) if extended else int(DEVICE_WINDOW * GIB)
     share = ground.machine.memory.graphics_share_bytes
     facts = (
         Fact("planned total", gib(size), Origin.PLANNED),

@@ -2,8 +2,9 @@
 
 from __future__ import annotations
 
+from brachium.core.base.text import Text
 from brachium.core.base.why import Because, Fact, Origin
-from brachium.core.fit.answers import on_machine, on_part
+from brachium.core.fit.answers import Answers, on_machine, on_part
 from brachium.core.fit.assumptions import PCIE_PRACTICAL, SATA_PRACTICAL
 from brachium.core.fit.engine import FitGround, Rule, Subject
 from brachium.core.fit.verdict import Gap, Level, Verdict
@@ -14,6 +15,8 @@ READ_4K_MB = 0.004096
 NVME = DriveInterface.NVME
 SATA_LINKS = (150.0, 300.0, 600.0)
 LINKS = {NVME: (250.0, 985.0, 1969.0, 3938.0, 7876.0), DriveInterface.PATA: (33.0, 66.0, 100.0, 133.0)}
+HEIGHTS = (5.0, 7.0, 9.5, 12.5, 15.0, 26.1)
+BRACKET = "bracket for a 2.5 in drive"
 FLAT = (BayForm.M2, BayForm.MINI_CARD, BayForm.CARD)  # places without a height of their own: STO-KEY judges them
 
 
@@ -48,42 +51,48 @@ def interface(ground: FitGround, subject: Subject) -> Verdict:
 
 def bay_form(ground: FitGround, subject: Subject) -> Verdict:
     bay, drive = drive_in(ground, subject)
-    gap = Gap(f"bays.{bay.id}.max_height_mm", f"height of {bay.label.lower()}", (5.0, 7.0, 9.5, 12.5, 15.0, 26.1),
-              "measure the bay with a rule", 3, "mm")  # fmt: skip
-    drive_gap = Gap(f"drive.{drive.name}.height", "drive's height", (5.0, 7.0, 9.5, 12.5, 15.0, 26.1),
-                    "read it off the label or measure it", 2, "mm")  # fmt: skip
     text = "Form and height must suit the bay; a drive in another kind of bay needs its caddy or bracket."
-    via_caddy = drive.form is BayForm.IN_2_5 and (
-        bay.form in (BayForm.OPTICAL, BayForm.OPTICAL_HIGH) or (bay.form is BayForm.IN_3_5 and bool(bay.needs))
-    )
+    facts = (on_part("drive", drive.form), on_machine(ground, bay.label, bay.form, f"bays.{bay.id}"))
+    says = Answers("STO-BAY", subject, text, facts)
     if drive.form is bay.form and drive.form in FLAT:
-        sentence = f"{drive.form} in a place for {bay.form}"
-        facts = (on_part("drive", drive.form), on_machine(ground, bay.label, bay.form, "bays"))
-        return Verdict("STO-BAY", Level.FITS, subject.places, sentence, Because(sentence, "STO-BAY", text, facts))
+        return says.fits(f"{drive.form} in a place for {bay.form}")
+    if drive.form is BayForm.IN_2_5 and bay.form is BayForm.IN_3_5:  # low enough for any bay of that form
+        return _through(says, bay.needs or BRACKET, bay.needs_at_hand)
+    via_caddy = drive.form is BayForm.IN_2_5 and bay.form in (BayForm.OPTICAL, BayForm.OPTICAL_HIGH)
     if drive.form != bay.form and not via_caddy:
-        facts = (
-            Fact("drive", drive.form, Origin.LABEL),
-            Fact(bay.label, bay.form, ground.machine.origin(f"bays.{bay.id}")),
-        )
-        sentence = f"a {drive.form} drive has no place in a {bay.form} bay"
-        because = Because(sentence, "STO-BAY", text, facts, "refused", f"A {bay.form} drive.")
-        return Verdict("STO-BAY", Level.REFUSED, subject.places, sentence, because)
+        return says.refused(f"a {drive.form} drive has no place in a {bay.form} bay", f"A {bay.form} drive.")
+    if drive.form is BayForm.IN_3_5 and bay.max_height_mm is None:
+        return says.fits("3.5 in in a bay of that form")
+    return _by_height(ground, subject, text)
+
+
+def _through(says: Answers, needs: str, at_hand: bool) -> Verdict:
+    if at_hand:
+        return says.fits(f"in its {needs}, which is at hand")
+    return says.needs(needs, f"A {needs} on the shelf.", f"needs a {needs} first")
+
+
+def _by_height(ground: FitGround, subject: Subject, text: str) -> Verdict:
+    bay, drive = drive_in(ground, subject)
+    gap = Gap(f"bays.{bay.id}.max_height_mm", f"height of {bay.label.lower()}", HEIGHTS, "measure the bay with a rule",
+              3, "mm")  # fmt: skip
+    drive_gap = Gap(f"drive.{drive.name}.height", "drive's height", HEIGHTS,
+                    "read it off the label or measure it", 2, "mm")  # fmt: skip
+    there = ground.today.parts.get(bay.id)
+    proven = there.height_mm if isinstance(there, Drive) and there.form is bay.form else None
+    if bay.max_height_mm is None and proven is not None and drive.height_mm is not None and drive.height_mm <= proven:
+        facts = (on_part("drive", f"{drive.form}, {drive.height_mm:g} mm"), on_part("sits there today", proven, "mm"))
+        return Answers("STO-BAY", subject, text, facts).fits(f"{drive.height_mm:g} mm, no higher than what sits there")
     room = ground.need(bay.max_height_mm, gap)
     height = ground.need(drive.height_mm, drive_gap)
-    facts = (
-        Fact("drive", f"{drive.form}, {height:g} mm", Origin.LABEL),
-        Fact(bay.label, f"{bay.form}, up to {room:g} mm", ground.machine.origin(f"bays.{bay.id}")),
-    )
+    facts = (on_part("drive", f"{drive.form}, {height:g} mm"),
+             on_machine(ground, bay.label, f"{bay.form}, up to {room:g} mm", f"bays.{bay.id}"))  # fmt: skip
+    says = Answers("STO-BAY", subject, text, facts)
     if height > room:
-        sentence = f"{height:g} mm high, the bay takes {room:g} mm"
-        because = Because(sentence, "STO-BAY", text, facts, "refused", f"A drive of at most {room:g} mm.")
-        return Verdict("STO-BAY", Level.REFUSED, subject.places, sentence, because)
-    if bay.needs and not bay.needs_at_hand and (via_caddy or bay.form is not BayForm.IN_3_5):
-        sentence = f"needs a {bay.needs} first"
-        because = Because(sentence, "STO-BAY", text, facts, "needs first", f"A {bay.needs} on the shelf.")
-        return Verdict("STO-BAY", Level.NEEDS_FIRST, subject.places, sentence, because, precondition=bay.needs)
-    sentence = f"{drive.form}, {height:g} mm in a bay for {room:g} mm"
-    return Verdict("STO-BAY", Level.FITS, subject.places, sentence, Because(sentence, "STO-BAY", text, facts))
+        return says.refused(f"{height:g} mm high, the bay takes {room:g} mm", f"A drive of at most {room:g} mm.")
+    if bay.needs and bay.form is not BayForm.IN_3_5:
+        return _through(says, bay.needs, bay.needs_at_hand)
+    return says.fits(f"{drive.form}, {height:g} mm in a bay for {room:g} mm")
 
 
 def link_ceiling_mb_s(bay: DriveBay, link_mb_s: float) -> float:
@@ -92,33 +101,39 @@ def link_ceiling_mb_s(bay: DriveBay, link_mb_s: float) -> float:
 
 
 def link(ground: FitGround, subject: Subject) -> Verdict:
+    """Faster or slower, never unfit: a link that nobody recorded is said as a range."""
     bay, drive = drive_in(ground, subject)
-    gap = Gap(f"bays.{bay.id}.link_mb_s", f"link speed of {bay.label.lower()}", LINKS.get(bay.interface, SATA_LINKS),
-              "scan the link, or read the board's handbook", 3, "MB/s")  # fmt: skip
-    rate = ground.need(bay.link_mb_s, gap)
-    ceiling = link_ceiling_mb_s(bay, min(rate, bay.uplink_mb_s or rate))
-    facts = (
-        Fact("drive, sequential", f"{drive.outer_mb_s:.0f} MB/s", Origin.CATALOGUE),
-        Fact("link after coding", f"{rate:.0f} MB/s", ground.machine.origin(f"bays.{bay.id}")),
-        on_machine(ground, "uplink shared with others", bay.uplink_mb_s, "bays", "MB/s"),
-        Fact("link in practice", f"{ceiling:.0f} MB/s", Origin.COMPUTED),
-        Fact(
-            "4 KiB reads the link carries",
-            f"{ceiling / READ_4K_MB:,.0f} /s".replace(",", "\u202f"),
-            Origin.COMPUTED,
-        ),
-    )
     text = (
         "Sequential reading runs at the slower of drive and link. Small random reads are set by the drive's "
         "latency, so an old link is no reason to keep a disk."
     )
+    rated = on_part("drive, sequential", f"{drive.outer_mb_s:.0f} MB/s")
+    if bay.link_mb_s is None:
+        unknown = (rated, on_machine(ground, "link", None, f"bays.{bay.id}.link_mb_s"))
+        return _any_link(bay, drive, Answers("STO-LINK", subject, text, unknown))
+    rate = bay.link_mb_s
+    ceiling = link_ceiling_mb_s(bay, min(rate, bay.uplink_mb_s or rate))
+    facts = (
+        rated, Fact("link after coding", f"{rate:.0f} MB/s", ground.machine.origin(f"bays.{bay.id}")),
+        on_machine(ground, "uplink shared with others", bay.uplink_mb_s, "bays", "MB/s"),
+        Fact("link in practice", f"{ceiling:.0f} MB/s", Origin.COMPUTED),
+        Fact("4 KiB reads the link carries", f"{ceiling / READ_4K_MB:,.0f} /s".replace(",", "\u202f"),
+             Origin.COMPUTED),
+    )  # fmt: skip
+    says = Answers("STO-LINK", subject, text, facts)
     result = f"{min(drive.outer_mb_s, ceiling):.0f} MB/s sequential"
     if drive.outer_mb_s > 1.02 * ceiling:
-        sentence = f"link limits it to {ceiling:.0f} MB/s"
-        because = Because(sentence, "STO-LINK", text, facts, result, "Another port with a faster link.")
-        return Verdict("STO-LINK", Level.LIMITED, subject.places, sentence, because)
-    sentence = f"{drive.outer_mb_s:.0f} MB/s within the link"
-    return Verdict("STO-LINK", Level.FITS, subject.places, sentence, Because(sentence, "STO-LINK", text, facts, result))
+        return says.limited(f"link limits it to {ceiling:.0f} MB/s", result, "Another port with a faster link.")
+    return says.fits(f"{drive.outer_mb_s:.0f} MB/s within the link", result)
+
+
+def _any_link(bay: DriveBay, drive: Drive, says: Answers) -> Verdict:
+    least = link_ceiling_mb_s(bay, min(LINKS.get(bay.interface, SATA_LINKS)))
+    if drive.outer_mb_s <= 1.02 * least:
+        return says.fits(f"{drive.outer_mb_s:.0f} MB/s within any link of its kind")
+    rates = Text("{least} to {most} MB/s, by the link, not recorded",
+                 {"least": f"{least:.0f}", "most": f"{drive.outer_mb_s:.0f}"})  # fmt: skip
+    return says.fits(str(rates), f"{least:.0f} to {drive.outer_mb_s:.0f} MB/s sequential")
 
 
 STORAGE_RULES: tuple[Rule, ...] = (

@@ -9,6 +9,8 @@ from brachium.core.fit.engine import FitGround, Rule, Subject
 from brachium.core.fit.rules.storage import drive_in, drives_of
 from brachium.core.fit.verdict import Gap, Verdict
 from brachium.core.machine.drive_part import BayForm, Drive, DriveInterface, M2Key, Thread
+from brachium.core.machine.kinds import PORTABLE
+from brachium.core.machine.machine import DriveBay
 
 LENGTHS = (30, 42, 60, 80, 110)
 USUAL = {BayForm.IN_2_5: Thread.M3, BayForm.IN_3_5: Thread.COARSE, BayForm.M2: Thread.M2}
@@ -27,10 +29,7 @@ def _m2(ground: FitGround) -> tuple[Subject, ...]:
 
 def key(ground: FitGround, subject: Subject) -> Verdict:
     bay, drive = drive_in(ground, subject)
-    name = bay.label.lower()
-    key_gap = Gap(f"bays.{bay.id}.key", f"edge key of {name}", (M2Key.B, M2Key.M), "look into the place", 2)
-    own = ground.need(drive.key, Gap(f"edge key of {drive.name}", "drive's edge key", tuple(M2Key), "look at it", 1))
-    there = ground.need(bay.key, key_gap) if own is not M2Key.B_M else bay.key
+    own, there = _keys(ground, bay, drive)
     text = "An M.2 edge is notched B, M or both; each length needs its standoff, and double-sided modules need height."
     facts = (
         on_part("drive", f"key {own}, {drive.length_mm or '?'} mm"), on_machine(ground, bay.label, there, "bays"),
@@ -40,20 +39,44 @@ def key(ground: FitGround, subject: Subject) -> Verdict:
     if own is not M2Key.B_M and own is not there:
         return says.refused(f"key {own} does not go into a key {there} place", f"A drive with key {there} or B+M.")
     length_gap = Gap(f"length of {drive.name}", "drive's length", LENGTHS, "read it off the label (2280: 80 mm)", 1)
-    stands_gap = Gap(f"bays.{bay.id}.lengths_mm", f"standoffs of {name}", (*((n,) for n in LENGTHS), LENGTHS),
-                     "look where the board has a standoff", 2, "mm")  # fmt: skip
+    stands_gap = Gap(f"bays.{bay.id}.lengths_mm", f"standoffs of {bay.label.lower()}",
+                     (*((n,) for n in LENGTHS), LENGTHS), "look where the board has a standoff", 2, "mm")  # fmt: skip
     length, stands = ground.need(drive.length_mm, length_gap), ground.need(bay.lengths_mm, stands_gap)
     if length > max(stands):
         return says.refused(f"{length} mm long, the place ends at {max(stands)} mm", f"At most {max(stands)} mm.")
     if length not in stands:
         return says.needs(f"standoff at {length} mm", f"A drive of {' or '.join(str(n) for n in stands)} mm.")
-    sided_gap = Gap(f"bays.{bay.id}.double_sided", f"room under {name}", (True, False), "look under the place", 2)
-    if drive.double_sided is not False and not ground.need(bay.double_sided, sided_gap):
-        both = ground.need(drive.double_sided, Gap(f"sides of {drive.name}", "drive's chips on both sides",
-                                                   (True, False), "look at its back", 1))  # fmt: skip
-        if both:
-            return says.refused("chips on both sides, no room under the place", "A single-sided drive.")
+    if _too_thick(ground, bay, drive):
+        return says.refused("chips on both sides, no room under the place", "A single-sided drive.")
     return says.fits(f"key {own}, {length} mm, standoff there")
+
+
+def _keys(ground: FitGround, bay: DriveBay, drive: Drive) -> tuple[M2Key, M2Key | None]:
+    """Edge key of the drive and of the place; four lanes for NVMe are on key M (PCI-SIG M.2, socket 3)."""
+    fast = drive.interface is DriveInterface.NVME
+    keys = (M2Key.M, M2Key.B_M) if fast else tuple(M2Key)
+    own = ground.need(drive.key, Gap(f"edge key of {drive.name}", "drive's edge key", keys, "look at it", 1))
+    if bay.key is not None or own is M2Key.B_M:
+        return own, bay.key
+    if fast and DriveInterface.NVME in (bay.interface, *bay.also):
+        return own, M2Key.M
+    gap = Gap(f"bays.{bay.id}.key", f"edge key of {bay.label.lower()}", (M2Key.B, M2Key.M), "look into the place", 2)
+    return own, ground.need(bay.key, gap)
+
+
+def _too_thick(ground: FitGround, bay: DriveBay, drive: Drive) -> bool:
+    """Whether chips on the underside find no room; a desktop's socket leaves room for what nobody measured."""
+    if drive.double_sided is False:
+        return False
+    if ground.machine.kind not in PORTABLE and bay.double_sided is None and drive.double_sided is None:
+        return False
+    gap = Gap(
+        f"bays.{bay.id}.double_sided", f"room under {bay.label.lower()}", (True, False), "look under the place", 2
+    )
+    if ground.need(bay.double_sided, gap):
+        return False
+    sides = Gap(f"sides of {drive.name}", "drive's chips on both sides", (True, False), "look at its back", 1)
+    return ground.need(drive.double_sided, sides)
 
 
 def screws(ground: FitGround, subject: Subject) -> Verdict:
@@ -98,10 +121,9 @@ def warm(ground: FitGround, subject: Subject) -> Verdict:
         return says.fits("SATA controllers stay cool")
     if drive.spreader:
         return says.fits("has its own spreader")
-    gap = Gap(f"bays.{bay.id}.air", f"air over {bay.label.lower()}", (True, False),
-              "look whether air or a pad is there",
-              2)  # fmt: skip
-    if ground.need(bay.air, gap):
+    if bay.air is None:  # decides a pad, not the part
+        return says.fits("wants a pad where no air reaches it: look when it goes in")
+    if bay.air:
         return says.fits("air or a pad reaches it")
     return says.limited("no air there: slows down on long writes", "throttles at 70 to 80 °C", "A pad or spreader.")
 

@@ -93,15 +93,15 @@ def _solid_sata(ground: FitGround) -> tuple[Subject, ...]:
 
 
 def mode(ground: FitGround, subject: Subject) -> Verdict:
-    gap = Gap("platform.board.drive_mode", "mode of the SATA controller", tuple(DriveMode),
-              "look into the firmware set-up", 3)  # fmt: skip
-    now = ground.need(ground.machine.platform.board.drive_mode, gap)
+    now = ground.machine.platform.board.drive_mode
     facts = (on_machine(ground, "controller mode", now, "platform.board.drive_mode"),)
     text = "An SSD wants AHCI; changing the mode under an installed system stops that from starting."
     says = Answers("STO-MODE", subject, text, facts)
     if now is DriveMode.LEGACY:
         return says.needs("AHCI driver enabled in the system, then the mode changed", "A new installation.",
                           "the controller runs in legacy mode")  # fmt: skip
+    if now is None:  # it works in either; which one it is decides a step, not the part
+        return says.fits("works in AHCI and legacy mode; which one is set is read before it goes in")
     return says.fits("the controller runs in AHCI mode")
 
 

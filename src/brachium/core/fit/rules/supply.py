@@ -26,6 +26,8 @@ def _loaded(ground: FitGround) -> tuple[Subject, ...]:
         return ()
     changed = tuple(s.places[0] for s in ground.fresh(POWER_CHANGES))
     heavy = any(s.part is not None and not isinstance(s.part, Drive) for s in ground.fresh(POWER_CHANGES))
+    if not heavy and not any(isinstance(s.part, Drive) and s.part.rotational for s in ground.fresh(Drive)):
+        return ()  # some watts for a drive without a motor decide nothing
     known = isinstance(ground.config.parts.get(SUPPLY), Supply)
     return (Subject(changed, ground.config.parts.get(SUPPLY)),) if changed and (heavy or known) else ()
 

@@ -17,7 +17,7 @@ from brachium.core.figures.plots.fit_board import COOLING, BoardState, board_hei
 from brachium.core.figures.plots.load_bar import load_bar
 from brachium.core.fit.load import load_parts
 from brachium.core.fit.recorded_facts import gaps_of
-from brachium.core.fit.rules.memory import total_claim
+from brachium.core.fit.rules.memory_size import total_claim
 from brachium.core.fit.verdict import Level, Verdict
 from brachium.core.machine.machine import Machine
 from brachium.core.machine.platform import COOLER, PADS, PASTE, SUPPLY
