@@ -12,6 +12,7 @@ from PySide6.QtCore import Qt
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QPushButton
 
+from brachium.core.figures.lists.candidate_list import FOLD
 from brachium.core.fit.verdict import Level
 from brachium.core.machine.locks import LockState
 from brachium.core.record.job import Stage
@@ -136,6 +137,8 @@ def test_from_the_wish_to_the_bench(whole: Bench, tower: ChoosePage) -> None:
 
 def test_a_refused_part_cannot_be_planned_by_any_way(whole: Bench, tower: ChoosePage) -> None:
     tower.board.choose("socket")
+    assert tower.offers.region("cpu-d9-65@socket") is None, "what cannot go there stands behind a count"
+    tower.offers.choose(FOLD)
     tower.offers.choose("cpu-d9-65@socket")
     assert not tower.toggle.isEnabled() and tower.toggle.text() == "Does not fit"
     QTest.keyClick(tower.offers, Qt.Key.Key_Return)

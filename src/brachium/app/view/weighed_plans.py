@@ -132,7 +132,7 @@ def weighed_plans(ask: Ask, cost: PlanCost) -> WeighedPlans | None:
     shown = {front.plans[k].ids for k in front.hull} | {mine}
     bands = {ids: bands_of(job.machine, parts(ids), ask.profile, ask.figures, draws, around.heat) for ids in shown}
     present = Plan(mine, float(cost.total), cost.attended_min, bands[mine].mid)
-    why = {o.candidate.id: why_not(o, front, space, ask.keep) for o in ask.options}
+    why = {o.candidate.id: why_not(o, front, space, ask.keep) for o in ask.options if not o.candidate.aside}
     titles = {c.id: c.title for c in found}
     said, meets = _targets(job, ask.ground(draws), front, by_id)
     odds = odds_of(ask.ground(draws), in_hand, job.targets)

@@ -160,7 +160,8 @@ def compile_plans(
 
 def _axes(options: Sequence[Option], accepted: frozenset[str]) -> tuple[tuple[Option | None, ...], ...]:
     left_out = (*NOT_WEIGHED, Group.BOARD)
-    usable = [o for o in options if usable_option(o, accepted) and o.candidate.group not in left_out]
+    usable = [o for o in options if usable_option(o, accepted) and o.candidate.group not in left_out
+              and not o.candidate.aside]  # fmt: skip
     return tuple((None, *(o for o in usable if o.candidate.group is g)) for g in GROUPS)
 
 

@@ -10,6 +10,7 @@ from brachium.core.machine.kinds import ON_ADAPTER, PORTABLE, MachineKind
 from brachium.core.machine.machine import Configuration, Machine
 from brachium.core.machine.parts import BayForm, Drive, MemoryModule, Part, Service
 from brachium.core.machine.platform import ADAPTER, BATTERY, BOARD, COOLER, PADS, PASTE, RADIO, SOCKET, SUPPLY
+from brachium.core.plan.population import best_population
 from brachium.core.plan.price_offer import PriceOffer, Rates, cheapest_offer, offer_words, with_rates
 
 
@@ -82,7 +83,7 @@ class Assignment:
 
 @dataclass(frozen=True)
 class Candidate:
-    """An item at definite places of one machine."""
+    """An item at definite places of one machine; `aside` = at another place than its best, for a person to choose."""
 
     id: str
     group: Group
@@ -92,13 +93,14 @@ class Candidate:
     assignments: tuple[Assignment, ...] = ()
     services: tuple[Service, ...] = ()
     note: str = ""
+    aside: bool = False
 
     @property
     def places(self) -> tuple[str, ...]:
         return tuple(a.place_id for a in self.assignments)
 
 
-SEVERAL = (Group.DRIVE, Group.CARD, Group.FAN)  # one a place; of the rest one a machine
+SEVERAL = (Group.MEMORY, Group.DRIVE, Group.CARD, Group.FAN)  # one a place; of the rest one a machine
 
 
 def replaces(new: Candidate, old: Candidate) -> bool:
@@ -138,12 +140,46 @@ def _memory(machine: Machine, item: CatalogueItem, module: MemoryModule) -> list
     alike = any((s.form, s.generation) == (module.form, module.generation) for s in machine.slots)
     if machine.slots and not alike and _may_have(machine.kind, Group.BOARD):
         return _with_another_board(machine, item, module)
-    places = _places_for(machine, item.count)
-    if not places:
+    best = _best_moves(machine, item, module)
+    if not best:
         return []
-    where = " and ".join(machine.place_label(p).lower() for p in places)
-    moves = tuple(Assignment(p, module) for p in places)
-    return [Candidate(item.id, item.group, item.title, where, item.price, moves, (), item.note)]
+    taken = [m.place_id for m in best if m.part == module]
+    others = [s.id for s in machine.slots if s.takes_module and s.id not in (*taken, *machine.bad_places)]
+    return [
+        Candidate(item.id, item.group, item.title, memory_words(machine, best), item.price, best, (), item.note),
+        *(Candidate(f"{item.id}@{p}", item.group, item.title, machine.place_label(p).lower(), item.price,
+                    (Assignment(p, module),), (), item.note, True)
+          for p in others if item.count == 1),
+    ]  # fmt: skip
+
+
+def _best_moves(machine: Machine, item: CatalogueItem, module: MemoryModule) -> tuple[Assignment, ...]:
+    """What the best population with an item changes; where none keeps the limits its likeliest places, for the rules to
+    refuse."""
+    found = best_population(machine, [module] * item.count, all_bought=True)
+    if found is None:
+        return tuple(Assignment(p, module) for p in _places_for(machine, item.count))
+    today = machine.configuration().modules()
+    usable = [s.id for s in machine.slots if s.takes_module and s.id not in machine.bad_places]
+    return tuple(Assignment(p, found.parts.get(p)) for p in usable if found.parts.get(p) != today.get(p))
+
+
+def memory_words(machine: Machine, moves: tuple[Assignment, ...]) -> str:
+    """Where modules go, which move, which come out."""
+    today = machine.configuration().modules()
+    fitted = list(today.values())
+    new = [m.place_id for m in moves if m.part is not None and m.part not in fitted]
+    new = new or [m.place_id for m in moves if m.part is not None]
+    moved = [m.place_id for m in moves if m.part is not None and m.place_id not in new]
+    out = [m.place_id for m in moves if m.part is None and len(moved) == 0]
+
+    def named(places: list[str]) -> str:
+        return " and ".join(machine.place_label(p).lower() for p in places)
+
+    words = named(new)
+    if moved:
+        words += f"; a fitted module moves to {named(moved)}"
+    return words + (f"; {named(out)} emptied" if out else "")
 
 
 def _places_for(machine: Machine, count: int) -> list[str]:

@@ -9,7 +9,7 @@ from itertools import pairwise
 from brachium.core.fit.rules.storage_start import IMAGE
 from brachium.core.machine.machine import Machine
 from brachium.core.machine.parts import Service
-from brachium.core.plan.candidates import Candidate, Group
+from brachium.core.plan.candidates import Candidate, Group, memory_words
 from brachium.core.record.drive_records import Transfer, Way
 from brachium.core.work.hazards import Tag
 from brachium.core.work.layers import closure, first_inside, layers_of, reach
@@ -145,7 +145,7 @@ def _drive(candidate: Candidate) -> Step:
 
 
 def _memory(machine: Machine, candidate: Candidate) -> Step:
-    places = " and ".join(machine.place_label(p).lower() for p in candidate.places)
+    places = memory_words(machine, candidate.assignments)
     return Step("memory", f"Fit {candidate.title}",
                 f"Into {places}: edge in at a slant until no gold shows, then down until both clips close.",
                 "", (), 3, 0, None, "2 min", tags=INSIDE)  # fmt: skip

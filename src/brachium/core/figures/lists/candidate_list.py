@@ -1,37 +1,73 @@
-"""Candidates for a place: verdict shape, title, the sentence that decides, price."""
+"""Candidates for a place, grouped by the decision they ask for: works now, limited, needs something, find out, no."""
 
 from __future__ import annotations
 
+from brachium.core.base.units import many
 from brachium.core.base.why import Because
 from brachium.core.figures.base.drawing import Box, Drawing, Line, Region, Sketch, Text, text_width
 from brachium.core.figures.base.verdict_shape import ROLE, verdict_shape
 from brachium.core.fit.verdict import Level
 
-ROW = 52.0
+ROW, HEAD = 52.0, 24.0
+FOLD = "refused"  # the region that shows or hides what cannot go here
+HEADS = {
+    Level.FITS: "Works now", Level.LIMITED: "Works, limited", Level.NEEDS_FIRST: "Needs something first",
+    Level.NOT_KNOWN: "Find out one thing", Level.REFUSED: "Cannot go here",
+}  # fmt: skip
 CandidateRow = tuple[str, str, str, str, Level, bool, Because | None]
 
 
-def candidate_list(rows: tuple[CandidateRow, ...], width: float) -> Drawing:
-    """One row per candidate, best verdict first; a planned one has a cool edge."""
-    sketch = Sketch(width, ROW * max(len(rows), 1))
-    for index, (key, title, sentence, price, level, chosen, because) in enumerate(rows):
-        y = index * ROW
-        if chosen:
-            sketch.add(Box(0, y + 1, width, ROW - 2, "", "cool_wash"), Box(0, y + 1, 3, ROW - 2, "", "cool"))
-        sketch.add(Line(0, y + ROW, width, y + ROW, "grid"))
-        sketch.extend(verdict_shape(level, 10, y + 14, 24))
-        room = width - 44 - text_width(price, 13, 600) - 12
-        sketch.add(Text(44, y + 22, clipped(title, room, 13, 500), "ink", 13, 500))
-        sketch.add(Text(width - 6, y + 22, price, "ink", 13, 600, "end", True))
-        words = sentence if level is not Level.NOT_KNOWN else f"not known: {sentence}"
-        sketch.add(
-            Text(44, y + 40, clipped(words, width - 50, 12, 400), ROLE[level] if level > Level.LIMITED else "soft", 12)
-        )
-        label = f"{title}, {level.words}: {sentence}, {price}" + (", planned" if chosen else "")
-        sketch.regions.append(Region(key, 0, y + 1, width, ROW - 2, label, because))
+def candidate_list(rows: tuple[CandidateRow, ...], width: float, unfolded: bool = False) -> Drawing:
+    """One row per candidate, best verdict first; a planned one has a cool edge. What cannot go here stands behind a
+    count, unless it is planned, nothing else is there, or it is `unfolded`."""
+    refused = [r for r in rows if r[4] is Level.REFUSED and not r[5]]
+    others = [r for r in rows if r not in refused]
+    folds = bool(refused and others)
+    shown = [*others, *(refused if unfolded or not folds else [])]
+    sketch = Sketch(width, 0)
+    y, level = 0.0, None
+    for row in shown:
+        if row[4] is not level and not (folds and row in refused):
+            y = _head(sketch, HEADS[row[4]], y, width)
+        if folds and row is refused[0]:
+            y = _fold(sketch, len(refused), y, width, True)
+        level = row[4]
+        _row(sketch, row, y, width)
+        y += ROW
+    if folds and not unfolded:
+        y = _fold(sketch, len(refused), y, width, False)
     if not rows:
         sketch.add(Text(8, 24, "The catalogue has nothing for this place.", "soft", 13))
+    sketch.height = max(y, ROW)
     return sketch.done("Candidates", "for the chosen place, best verdict first")
+
+
+def _head(sketch: Sketch, words: str, y: float, width: float) -> float:
+    sketch.add(Text(0, y + 16, words, "soft", 11, 500))
+    return y + HEAD
+
+
+def _fold(sketch: Sketch, count: int, y: float, width: float, open_: bool) -> float:
+    words = f"{many(count, 'part')} that cannot go here: {'hide' if open_ else 'show'}"
+    sketch.add(Text(0, y + 17, words, "cool", 12, 500))
+    sketch.regions.append(Region(FOLD, 0, y + 1, width, HEAD, words))
+    return y + HEAD + 2
+
+
+def _row(sketch: Sketch, row: CandidateRow, y: float, width: float) -> None:
+    key, title, sentence, price, level, chosen, because = row
+    if chosen:
+        sketch.add(Box(0, y + 1, width, ROW - 2, "", "cool_wash"), Box(0, y + 1, 3, ROW - 2, "", "cool"))
+    sketch.add(Line(0, y + ROW, width, y + ROW, "grid"))
+    sketch.extend(verdict_shape(level, 10, y + 14, 24))
+    room = width - 44 - text_width(price, 13, 600) - 12
+    sketch.add(Text(44, y + 22, clipped(title, room, 13, 500), "ink", 13, 500))
+    sketch.add(Text(width - 6, y + 22, price, "ink", 13, 600, "end", True))
+    words = sentence.removesuffix(" not known") if level is Level.NOT_KNOWN else sentence
+    role = ROLE[level] if level > Level.LIMITED else "soft"
+    sketch.add(Text(44, y + 40, clipped(words, width - 50, 12, 400), role, 12))
+    label = f"{title}, {level.words}: {sentence}, {price}" + (", planned" if chosen else "")
+    sketch.regions.append(Region(key, 0, y + 1, width, ROW - 2, label, because))
 
 
 def clipped(text: str, room: float, size: float, weight: int) -> str:

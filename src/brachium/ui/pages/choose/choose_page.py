@@ -12,7 +12,7 @@ from brachium.app.view.plan_in_hand import Offer, usable_together
 from brachium.core.base.units import money
 from brachium.core.base.why import Because
 from brachium.core.choose.predict import Prediction
-from brachium.core.figures.lists.candidate_list import candidate_list
+from brachium.core.figures.lists.candidate_list import FOLD, candidate_list
 from brachium.core.figures.plots.fit_board import COOLING, BoardState, board_height, fit_board
 from brachium.core.figures.plots.load_bar import load_bar
 from brachium.core.fit.load import load_parts
@@ -40,7 +40,7 @@ class ChoosePage(Page):
     """A click on a place lists what could go there; Return or double click on a candidate plans or unplans it."""
 
     def build(self) -> None:
-        self._place = ""
+        self._place, self._unfolded = "", False
         self._explained: Prediction | None = None
         columns = QHBoxLayout()
         columns.setSpacing(16)
@@ -133,7 +133,7 @@ class ChoosePage(Page):
              o.verdicts[0].because if o.verdicts else None)
             for o in offers
         )  # fmt: skip
-        self.offers.set_builder(lambda w, h: candidate_list(rows, w))
+        self.offers.set_builder(lambda w, h: candidate_list(rows, w, self._unfolded))
         self.offers.fit_height()
         if self.offers.selected not in {o.candidate.id for o in offers} and offers:
             self.offers.selected = next((o for o in offers if o.chosen), offers[0]).candidate.id
@@ -206,6 +206,10 @@ class ChoosePage(Page):
             self.session.say("That part has no place there.")
             return
         self.board.choose(place_id)
+        view = self.session.view()
+        if offer.level is Level.REFUSED and view is not None:  # what was dropped is looked at
+            self._unfolded = True
+            self._show_offers(view.job, view)
         self.offers.choose(offer.candidate.id)
         if offer.level is Level.REFUSED:
             self.session.say(f"It does not fit: {offer.headline}.")
@@ -251,7 +255,7 @@ class ChoosePage(Page):
         return offer_because(offer, _why(view, offer)) if offer is not None else None
 
     def _choose_place(self, place_id: str) -> None:
-        self._place = place_id
+        self._place, self._unfolded = place_id, False
         job, view = self.session.job(), self.session.view()
         if job is not None and view is not None:
             self.offers.selected = ""
@@ -260,11 +264,21 @@ class ChoosePage(Page):
 
     def _explain_offer(self, region: object) -> None:
         view = self.session.view()
+        if view is not None and self.offers.selected == FOLD:
+            self._fold(view)
         if view is not None:
             self._show_toggle(view)
             offer = self._selected(view)
             if offer is not None:
                 self.session.explain(offer_because(offer, _why(view, offer)))
+
+    def _fold(self, view: JobView) -> None:
+        """Show what cannot go here, or hide it again."""
+        self._unfolded = not self._unfolded
+        offers = self._for_place(view)
+        self.offers.selected = next((o for o in offers if self._unfolded is (o.level is Level.REFUSED)),
+                                    offers[0]).candidate.id  # fmt: skip
+        self._show_offers(view.job, view)
 
     def _toggle_selected(self) -> None:
         self._toggle(self.offers.selected)
