@@ -166,20 +166,19 @@ def _best_moves(machine: Machine, item: CatalogueItem, module: MemoryModule) -> 
 
 def memory_words(machine: Machine, moves: tuple[Assignment, ...]) -> str:
     """Where modules go, which move, which come out."""
-    today = machine.configuration().modules()
-    fitted = list(today.values())
-    new = [m.place_id for m in moves if m.part is not None and m.part not in fitted]
-    new = new or [m.place_id for m in moves if m.part is not None]
-    moved = [m.place_id for m in moves if m.part is not None and m.place_id not in new]
-    out = [m.place_id for m in moves if m.part is None and len(moved) == 0]
-
-    def named(places: list[str]) -> str:
-        return " and ".join(machine.place_label(p).lower() for p in places)
-
-    words = named(new)
+    fitted = list(machine.configuration().modules().values())
+    filled = [m for m in moves if m.part is not None]
+    new = [m for m in filled if m.part not in fitted] or filled
+    moved = [m for m in filled if m not in new]
+    out = [] if moved else [m for m in moves if m.part is None]
+    words = _named(machine, new)
     if moved:
-        words += f"; a fitted module moves to {named(moved)}"
-    return words + (f"; {named(out)} emptied" if out else "")
+        words += f"; a fitted module moves to {_named(machine, moved)}"
+    return words + (f"; {_named(machine, out)} emptied" if out else "")
+
+
+def _named(machine: Machine, moves: list[Assignment]) -> str:
+    return " and ".join(machine.place_label(m.place_id).lower() for m in moves)
 
 
 def _places_for(machine: Machine, count: int) -> list[str]:

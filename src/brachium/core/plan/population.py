@@ -51,23 +51,26 @@ def best_population(machine: Machine, bought: Sequence[MemoryModule], all_bought
     return _Search(machine, bought, all_bought).best()
 
 
+def _usable(machine: Machine) -> list[ModuleSlot]:
+    """Places that a module can go into, in the board's own order, those that it does not name last."""
+    places = [s for s in machine.slots if s.takes_module and s.id not in machine.bad_places]
+    first = {p: k for k, p in enumerate(machine.memory.fill_first)}
+    return sorted(places, key=lambda s: first.get(s.id, len(first)))
+
+
 class _Search:
     def __init__(self, machine: Machine, bought: Sequence[MemoryModule], all_bought: bool) -> None:
-        self._machine, self._all_bought = machine, all_bought
-        usable = [s for s in machine.slots if s.takes_module and s.id not in machine.bad_places]
-        first = {p: k for k, p in enumerate(machine.memory.fill_first)}
-        self._places = sorted(usable, key=lambda s: first.get(s.id, len(first)))
+        self._machine, self._all_bought, self._bought = machine, all_bought, len(bought)
+        self._places = _usable(machine)
         self._order = {s.id: k for k, s in enumerate(self._places)}
-        removable = {s.id for s in machine.slots if s.takes_module}
         modules = machine.configuration().modules()
+        removable = {s.id for s in machine.slots if s.takes_module}
         self._fitted = {p: m for p, m in modules.items() if p in removable and p not in machine.bad_parts}
         self._fixed = [(s.channel, modules[s.id]) for s in machine.slots if s.id in modules and s.id not in removable]
         have = Counter[Kind]((m, False) for m in self._fitted.values()) + Counter[Kind]((m, True) for m in bought)
         self._kinds = sorted(have, key=lambda k: (-k[0].size_bytes, k[1]))
         self._have = tuple(have[k] for k in self._kinds)
         self._groups = self._grouped()
-        self._limit = machine.memory.controller_max_bytes
-        self._bought = len(bought)
 
     def _grouped(self) -> tuple[_Group, ...]:
         found: dict[tuple[object, ...], list[ModuleSlot]] = {}
@@ -81,7 +84,7 @@ class _Search:
 
     def best(self) -> Population | None:
         if len(self._places) > EXACT_PLACES:
-            return self._in_order()
+            return self._added()
         self._top: tuple[float, ...] | None = None
         self._found: tuple[Counts, ...] | None = None
         self._look(0, self._have, (), 0)
@@ -89,7 +92,7 @@ class _Search:
 
     def _look(self, at: int, left: Counts, chosen: tuple[Counts, ...], size: int) -> None:
         if at == len(self._groups):
-            self._judge(left, chosen, size)
+            self._judge(chosen, size)
             return
         spare = sorted((m.size_bytes for (m, _), n in zip(self._kinds, left, strict=True) for _ in range(n)),
                        reverse=True)  # fmt: skip
@@ -121,21 +124,33 @@ class _Search:
 
         return fill(0, room)
 
-    def _judge(self, left: Counts, chosen: tuple[Counts, ...], size: int) -> None:
-        whole = size + sum(m.size_bytes for _, m in self._fixed)
+    def _judge(self, chosen: tuple[Counts, ...], size: int) -> None:
+        """Keep a way that beats the best so far, if it keeps the limits."""
         used = [sum(c[k] for c in chosen) for k in range(len(self._kinds))]
         bought = sum(n for (_, new), n in zip(self._kinds, used, strict=True) if new)
-        if (self._limit is not None and whole > self._limit) or (self._all_bought and bought < self._bought):
+        if not self._allowed(used, bought, size):
             return
-        if self._machine.memory.pairs_required and not self._paired(used):
+        score = (float(size), self._bandwidth(chosen), -float(bought), -float(self._touched(chosen)))
+        if self._top is not None and score < self._top[:4]:
             return
-        touched = sum(max(sum(g.fitted), sum(c)) - sum(min(a, b) for a, b in zip(g.fitted, c, strict=True))
-                      for g, c in zip(self._groups, chosen, strict=True))  # fmt: skip
-        score = (float(size), self._bandwidth(chosen), -float(bought), -float(touched))
-        if self._top is None or score >= self._top[:4]:
-            full = (*score, -float(sum(self._order[p] for p in self._placed(chosen))))
-            if self._top is None or full > self._top:
-                self._top, self._found = full, chosen
+        full = (*score, -float(sum(self._order[p] for p in self._placed(chosen))))
+        if self._top is None or full > self._top:
+            self._top, self._found = full, chosen
+
+    def _allowed(self, used: Sequence[int], bought: int, size: int) -> bool:
+        memory = self._machine.memory
+        whole = size + sum(m.size_bytes for _, m in self._fixed)
+        if memory.controller_max_bytes is not None and whole > memory.controller_max_bytes:
+            return False
+        if self._all_bought and bought < self._bought:
+            return False
+        return not memory.pairs_required or self._paired(used)
+
+    def _touched(self, chosen: tuple[Counts, ...]) -> int:
+        """Places whose module changes."""
+        pairs = list(zip(self._groups, chosen, strict=True))
+        stay = [sum(min(a, b) for a, b in zip(g.fitted, c, strict=True)) for g, c in pairs]
+        return sum(max(sum(g.fitted), sum(c)) - n for (g, c), n in zip(pairs, stay, strict=True))
 
     def _paired(self, used: Sequence[int]) -> bool:
         alike = Counter[tuple[object, ...]]()
@@ -193,7 +208,7 @@ class _Search:
             seen.add(module)
         return tuple(out)
 
-    def _in_order(self) -> Population | None:
+    def _added(self) -> Population | None:
         """What is fitted stays; what is bought takes free places in order."""
         parts = {p: m for p, m in self._fitted.items() if p in self._order}
         free = [s for s in self._places if s.id not in parts]

@@ -20,29 +20,33 @@ CandidateRow = tuple[str, str, str, str, Level, bool, Because | None]
 def candidate_list(rows: tuple[CandidateRow, ...], width: float, unfolded: bool = False) -> Drawing:
     """One row per candidate, best verdict first; a planned one has a cool edge. What cannot go here stands behind a
     count, unless it is planned, nothing else is there, or it is `unfolded`."""
-    refused = [r for r in rows if r[4] is Level.REFUSED and not r[5]]
-    others = [r for r in rows if r not in refused]
-    folds = bool(refused and others)
-    shown = [*others, *(refused if unfolded or not folds else [])]
+    refused = tuple(r for r in rows if r[4] is Level.REFUSED and not r[5])
+    others = tuple(r for r in rows if r not in refused)
     sketch = Sketch(width, 0)
-    y, level = 0.0, None
-    for row in shown:
-        if row[4] is not level and not (folds and row in refused):
-            y = _head(sketch, HEADS[row[4]], y, width)
-        if folds and row is refused[0]:
-            y = _fold(sketch, len(refused), y, width, True)
-        level = row[4]
-        _row(sketch, row, y, width)
-        y += ROW
-    if folds and not unfolded:
-        y = _fold(sketch, len(refused), y, width, False)
+    y = _rows(sketch, others or refused, 0.0, width)
+    if refused and others:
+        y = _fold(sketch, len(refused), y, width, unfolded)
+        if unfolded:
+            y = _rows(sketch, refused, y, width, heads=False)
     if not rows:
         sketch.add(Text(8, 24, "The catalogue has nothing for this place.", "soft", 13))
     sketch.height = max(y, ROW)
     return sketch.done("Candidates", "for the chosen place, best verdict first")
 
 
-def _head(sketch: Sketch, words: str, y: float, width: float) -> float:
+def _rows(sketch: Sketch, rows: tuple[CandidateRow, ...], y: float, width: float, heads: bool = True) -> float:
+    """Rows from y down, with a heading where the decision changes; where they end."""
+    level: Level | None = None
+    for row in rows:
+        if heads and row[4] is not level:
+            y = _head(sketch, HEADS[row[4]], y)
+        level = row[4]
+        _row(sketch, row, y, width)
+        y += ROW
+    return y
+
+
+def _head(sketch: Sketch, words: str, y: float) -> float:
     sketch.add(Text(0, y + 16, words, "soft", 11, 500))
     return y + HEAD
 
