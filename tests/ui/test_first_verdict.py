@@ -18,7 +18,7 @@ from brachium.ui.pages.take_in.take_in_page import TakeInPage
 from brachium.ui.widgets.fields import ChoiceField, LineField
 from tests.ui.conftest import Bench
 
-MOST = 12
+MOST = 3  # the line, and two answers at most
 KEYS_A_MINUTE = 120  # of somebody who does not type for a living: a third of what is usual
 LINES = {
     "laptop": "laptop; 1x4gb PC3L-12800S; one slot free; max 16gb; 500gb 2.5 sata hdd 9.5mm; 64-bit",

@@ -13,6 +13,7 @@ from pytestqt.qtbot import QtBot
 
 from brachium.core.base.problems import ExpectedProblem, Problem
 from brachium.core.figures.base.verdict_shape import verdict_shape
+from brachium.core.figures.lists.candidate_list import FOLD
 from brachium.core.fit.verdict import Level
 from brachium.core.record.job import STAGES, Stage
 from brachium.demo.newsroom import JOB_ID
@@ -135,6 +136,7 @@ def test_a_refused_part_cannot_be_planned(done: Bench) -> None:
     page = window.pages[Stage.CHOOSE]
     assert isinstance(page, ChoosePage)
     done.click_region(page.board, "slot-2")
+    page.offers.choose(FOLD)
     page.offers.choose("mem-8-15v")
     assert not page.toggle.isEnabled() and page.toggle.text() == "Does not fit"
     because = window.because.because()
