@@ -7,7 +7,7 @@ from dataclasses import replace
 from brachium.core.base.units import GB
 from brachium.core.drives.health import DriveState
 from brachium.core.fit.verdict import Level
-from brachium.core.machine.drive_part import BayForm, DriveInterface, M2Key, Thread
+from brachium.core.machine.drive_part import BayForm, DriveInterface, DriveRole, M2Key, Thread
 from brachium.core.machine.machine import Lead, LeadKind
 from brachium.core.machine.platform import BootMode, DriveMode
 from tests.core.fit.bench_machines import DISK, NVME, PATA, SSD
@@ -87,6 +87,16 @@ STORAGE_CASES: tuple[C, ...] = (
     C("STO-BOOT", L, "an MBR reaches 2.2 TB", {"bay-1": LARGE}, LEGACY),
     C("STO-BOOT", U, "sectors of", {"bay-1": replace(LARGE, sector_bytes=None)}, LEGACY),
     C("STO-BOOT", U, "start mode of the installed system", {"bay-1": LARGE}, {"platform.system.boot_mode": None}),
+    C("STO-BOOT", F, "data, not started from", {"m2": replace(NVME, role=DriveRole.DATA)},
+      {"platform.board.nvme_start": False}),
+    C("STO-BOOT", F, "data, not started from", {"bay-1": replace(LARGE, role=DriveRole.DATA)}, LEGACY),
+    C("STO-BOOT", F, "data, not started from", {"bay-1": LARGE}, {**LEGACY, "parts.bay-1.role": DriveRole.DATA}),
+    C("STO-BOOT", L, "an MBR reaches 2.2 TB", {"bay-1": LARGE}, {**LEGACY, "parts.bay-1.role": DriveRole.SYSTEM}),
+    C("STO-DATA", None, "", {"m2": replace(NVME, role=DriveRole.SCRATCH)}),
+    C("STO-DATA", U, "bytes in use on the old drive", {"bay-1": replace(SSD, form=BayForm.IN_3_5)},
+      {"parts.bay-1.role": DriveRole.DATA}),
+    C("STO-DATA", R, "900 GB in use are more than it holds", {"bay-1": replace(SSD, form=BayForm.IN_3_5)},
+      {"parts.bay-1.role": DriveRole.DATA, "parts.bay-1.used_bytes": 900 * GB}),
     C("STO-MODE", F, "AHCI mode", {"bay-2": SSD}),
     C("STO-MODE", F, "AHCI mode", {"bay-main": SSD}, on="laptop"),
     C("STO-MODE", N, "runs in legacy mode", {"bay-2": SSD}, {"platform.board.drive_mode": DriveMode.LEGACY}),

@@ -11,10 +11,11 @@ from brachium.core.fit.assumptions import FREE_SHARE
 from brachium.core.fit.engine import FitGround, Rule, Subject
 from brachium.core.fit.rules.storage import drive_in, link_ceiling_mb_s
 from brachium.core.fit.verdict import Gap, Verdict
-from brachium.core.machine.drive_part import Drive, DriveInterface
+from brachium.core.machine.drive_part import Drive, DriveInterface, DriveRole
 from brachium.core.machine.platform import BootMode, DriveMode
 
 MBR_SECTORS = 2**32
+HOLDS_NOTHING = (DriveRole.CACHE, DriveRole.SCRATCH)
 LEAST_SECTOR = 512  # byte
 IMAGE = "image of the failing drive"
 
@@ -28,7 +29,22 @@ def _placed(ground: FitGround) -> tuple[Subject, ...]:
     return tuple(s for s in new_drives(ground) if s.places[0] in bays)
 
 
+def role_of(ground: FitGround, subject: Subject) -> DriveRole | None:
+    """What a new drive is for: its own role, else that of the drive whose place it takes; None where nobody said."""
+    drive, there = subject.part, ground.today.parts.get(subject.places[0])
+    own = drive.role if isinstance(drive, Drive) else None
+    return own if own is not None else there.role if isinstance(there, Drive) else None
+
+
 def start(ground: FitGround, subject: Subject) -> Verdict:
+    role = role_of(ground, subject)
+    if role is None or role is DriveRole.SYSTEM:
+        return _as_system(ground, subject)
+    text = "Nothing is started from a drive for data: neither start mode nor the reach of an MBR matters to it."
+    return Answers("STO-BOOT", subject, text, (on_part("role", role),)).fits(f"{role}, not started from")
+
+
+def _as_system(ground: FitGround, subject: Subject) -> Verdict:
     _, drive = drive_in(ground, subject)
     board, system = ground.machine.platform.board, ground.machine.platform.system
     modes_gap = Gap("platform.board.boot_modes", "start modes of the firmware",
@@ -125,22 +141,34 @@ def cache(ground: FitGround, subject: Subject) -> Verdict:
 
 
 def _replacing(ground: FitGround) -> tuple[Subject, ...]:
-    """New drives that take over what an old one held."""
+    """New drives that take over what an old one held; a cache and a scratch disk hold nothing that is kept."""
     old = ground.today.drives()
-    return tuple(s for s in _placed(ground) if old)
+    return tuple(s for s in _placed(ground) if old and role_of(ground, s) not in HOLDS_NOTHING)
+
+
+def _source(ground: FitGround, subject: Subject) -> str:
+    """The place of the drive whose data moves: the one that is replaced, else the system's, which is by its role or the
+    fastest of those that may hold it."""
+    old = ground.today.drives()
+    if subject.places[0] in old:
+        return subject.places[0]
+    system = [k for k, d in old.items() if d.role is DriveRole.SYSTEM]
+    rest = [k for k, d in old.items() if d.role is None] or list(old)
+    return min(system or rest, key=lambda k: old[k].read_latency_ms)
 
 
 def data(ground: FitGround, subject: Subject) -> Verdict:
     bay, drive = drive_in(ground, subject)
-    old = ground.today.drives()
-    place = subject.places[0] if subject.places[0] in old else min(old, key=lambda k: old[k].read_latency_ms)
-    source = old[place]
-    gap = Gap("platform.system.used_bytes", "bytes in use on the old drive",
+    place = _source(ground, subject)
+    source = ground.today.drives()[place]
+    of_system = source.role in (None, DriveRole.SYSTEM)
+    gap = Gap("platform.system.used_bytes" if of_system else f"parts.{place}.used_bytes",
+              "bytes in use on the old drive",
               tuple(int(share * source.size_bytes) for share in (0.1, 0.3, 0.5, 0.7, 0.9, 1.0)),
               "ask the system how full the drive is", 1, "byte")  # fmt: skip
-    around = ground.around.used_bytes
-    known = around if around is not None else ground.machine.platform.system.used_bytes
-    used = ground.need(known, gap)
+    around = ground.around.used_bytes if of_system else None
+    system = ground.machine.platform.system.used_bytes if of_system else None
+    used = ground.need(next((n for n in (source.used_bytes, around, system) if n is not None), None), gap)
     room = (1.0 - FREE_SHARE) * drive.size_bytes
     link = link_ceiling_mb_s(bay, bay.link_mb_s) if bay.link_mb_s is not None else None
     copy = copy_time(used, source, drive, link_mb_s=link)
