@@ -72,7 +72,8 @@ def _weighed(
     if measured.before is None or causes.figures is None:
         return None
     options = options_once(job, plan)
-    boards = beside_boards(job.machine, plan.everything, plan.around, frozenset(job.plan))
+    weighed = tuple(o.candidate for o in options)
+    boards = beside_boards(job.machine, weighed, plan.around, frozenset(job.plan))
     ask = Ask(
         job, options, boards, causes.profile, measured.before, causes.figures, causes.assessment.limits,
         measured.provable("sustained"), plan.around, shop.worth_per_eur, shop.prices, shop.correction,

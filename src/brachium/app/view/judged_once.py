@@ -52,14 +52,15 @@ def plan_once(job: Job, catalogue: tuple[CatalogueItem, ...], around: Circumstan
 
 
 def options_once(job: Job, plan: PlanInHand) -> tuple[Option, ...]:
-    """Every candidate judged alone."""
+    """Every candidate that is weighed or planned, judged alone."""
+    wanted = [c for c in plan.everything if not c.aside or c.id in job.plan]
     judged = _KEPT.get(job.id)
     if judged is None or judged.everything is not plan.everything:
-        return tuple(option_alone(job.machine, c, plan.around) for c in plan.everything)
-    for candidate in plan.everything:
+        return tuple(option_alone(job.machine, c, plan.around) for c in wanted)
+    for candidate in wanted:
         if candidate.id not in judged.options:
             judged.options[candidate.id] = option_alone(job.machine, candidate, plan.around)
-    return tuple(judged.options[c.id] for c in plan.everything)
+    return tuple(judged.options[c.id] for c in wanted)
 
 
 def _judged(job: Job, catalogue: Sequence[CatalogueItem], around: Circumstances) -> _Judged:

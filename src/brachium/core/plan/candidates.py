@@ -144,7 +144,8 @@ def _memory(machine: Machine, item: CatalogueItem, module: MemoryModule) -> list
     if not best:
         return []
     taken = [m.place_id for m in best if m.part == module]
-    others = [s.id for s in machine.slots if s.takes_module and s.id not in (*taken, *machine.bad_places)]
+    like = [s for s in machine.slots if (s.form, s.generation) == (module.form, module.generation) and s.takes_module]
+    others = [s.id for s in like if s.id not in (*taken, *machine.bad_places)]
     return [
         Candidate(item.id, item.group, item.title, memory_words(machine, best), item.price, best, (), item.note),
         *(Candidate(f"{item.id}@{p}", item.group, item.title, machine.place_label(p).lower(), item.price,
