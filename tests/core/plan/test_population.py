@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 from dataclasses import replace
+from decimal import Decimal
 
 import numpy as np
 import pytest
@@ -11,6 +12,7 @@ import pytest
 from brachium.core.base.units import GIB
 from brachium.core.machine.machine import Machine, MemoryPlatform, ModuleSlot
 from brachium.core.machine.memory_part import MemoryForm, MemoryGeneration, MemoryModule
+from brachium.core.plan.candidates import CatalogueItem, Group, candidates, planned, replaces
 from brachium.core.plan.population import best_population
 
 G, DIMM = MemoryGeneration.DDR3, MemoryForm.DIMM
@@ -146,3 +148,18 @@ def test_more_places_than_are_tried_are_filled_in_order() -> None:
     machine = board([k % 4 for k in range(16)], [four] * 4)
     found = best_population(machine, [four] * 4, all_bought=True)
     assert found is not None and list(found.parts) == [f"s{k}" for k in range(8)] and found.bought == 4
+
+
+def test_a_single_module_is_offered_at_every_place_and_two_of_them_are_planned_together() -> None:
+    four = module("four", 4)
+    machine = replace(board([0, 0, 1, 1], [four, None, None, None]), bad_places=("s2",))
+    items = tuple(CatalogueItem(n, Group.MEMORY, n, Decimal(9), 1, module(n, 8)) for n in ("a", "b"))
+    found = {c.id: c for c in candidates(machine, items)}
+    assert set(found) == {"a", "a@s0", "a@s1", "b", "b@s0", "b@s1"} and found["a"].places == ("s3",)
+    assert not found["a"].aside and found["a@s1"].aside, "a dead place is not offered, the best is weighed"
+    both = (found["a"], found["b@s1"])
+    assert not replaces(*both) and replaces(found["a"], found["b"])
+    assert sum(m.name in "ab" for m in planned(machine, both).modules().values()) == 2
+    kit = CatalogueItem("kit", Group.MEMORY, "kit", Decimal(9), 2, module("k", 8))
+    free = board([0, 0, 1, 1], [four, None, four, None])
+    assert [c.places for c in candidates(free, (kit,))] == [("s1", "s3")], "in free places, nothing displaced"
