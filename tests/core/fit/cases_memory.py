@@ -57,7 +57,7 @@ MEMORY_CASES: tuple[C, ...] = (
       {"memory.buffering": (Buffering.UNBUFFERED, Buffering.REGISTERED), "memory.takes_ecc": True}),
     C("MEM-REG", R, "load-reduced", {"slot-2": LOAD}),
     C("MEM-REG", L, "a module beside it has none", {"slot-2": replace(D3, ecc=True)}, {"memory.takes_ecc": True}),
-    C("MEM-REG", U, "use of ECC not known", {"slot-1": replace(D3, ecc=True), "slot-3": None},
+    C("MEM-REG", F, "with its ECC where the board uses it", {"slot-1": replace(D3, ecc=True), "slot-3": None},
       {"memory.takes_ecc": None}),
     C("MEM-SLOT", F, "8 GiB of at most 8 GiB", {"slot-2": BIG}),
     C("MEM-SLOT", F, "4 GiB of at most 8 GiB", {"slot-2": D3}),

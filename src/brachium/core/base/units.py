@@ -60,7 +60,9 @@ def percent(frac: float, decimals: int = 0) -> str:
 
 
 def gib(size_bytes: int, decimals: int = 1) -> str:
-    """Size in binary units: `8 GiB`, `447 GiB`; decimals only where the value is not whole."""
+    """Size in binary units: `8 GiB`, `256 MiB`; decimals only where the value is not whole."""
+    if 0 < size_bytes < GIB:
+        return f"{size_bytes / MIB:.0f} MiB"
     value = size_bytes / GIB
     return f"{value:.0f} GiB" if value == int(value) else f"{value:.{decimals}f} GiB"
 

@@ -89,10 +89,7 @@ def voltage(ground: FitGround, subject: Subject) -> Verdict:
                     "read its label: PC3L needs 1.35 V, PC3 1.5 V", 1)  # fmt: skip
     volts = ground.need(module.volts or None, volts_gap)
     rated = " and ".join(f"{v:g} V" for v in volts)
-    low_only = (
-        None if 1.35 in volts and 1.5 in volts
-        else ground.need(ground.machine.memory.low_voltage_only, VOLTAGE)
-    )  # fmt: skip
+    low_only = None if 1.35 in volts and 1.5 in volts else ground.need(_low_only(ground), VOLTAGE)
     facts = (
         Fact("module rated for", rated, Origin.LABEL),
         Fact("board gives", "not needed" if low_only is None else "1.35 V" if low_only else "1.5 V",
@@ -103,6 +100,14 @@ def voltage(ground: FitGround, subject: Subject) -> Verdict:
         return _verdict("MEM-VOLT", Level.REFUSED, subject, "needs 1.5 V, the board gives only 1.35 V", text, facts,
                         "refused", "A module rated for 1.35 V.")  # fmt: skip
     return _verdict("MEM-VOLT", Level.FITS, subject, f"rated for {rated}", text, facts)
+
+
+def _low_only(ground: FitGround) -> bool | None:
+    """As recorded; a module that needs 1.5 V and runs on this board today proves that it gives it."""
+    known = ground.machine.memory.low_voltage_only
+    today = () if ground.before_board() else tuple(ground.today.modules().values())
+    proven = any(m.volts and 1.35 not in m.volts for m in today if m.generation is MemoryGeneration.DDR3)
+    return False if known is None and proven else known
 
 
 def _faulty(ground: FitGround) -> tuple[Subject, ...]:

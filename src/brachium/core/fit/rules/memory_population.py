@@ -19,7 +19,6 @@ from brachium.core.machine.memory_rates import working_modules
 BUFFERING = Gap("memory.buffering", "kind of modules that the board runs",
                 ((Buffering.UNBUFFERED,), (Buffering.REGISTERED,), (Buffering.LOAD_REDUCED,)),
                 "read the label of a fitted module (U, R or L after the speed grade)", 2)  # fmt: skip
-ECC = Gap("memory.takes_ecc", "board's use of ECC", (True, False), "look into the board's handbook", 4)
 PAIRS = Gap("memory.pairs_required", "need for pairs of modules", (True, False), "look into the board's handbook", 4)
 NEVER_REGISTERED = (MachineKind.SMALL_DESKTOP, MachineKind.MINI_PC, MachineKind.ALL_IN_ONE, MachineKind.LAPTOP,
                     MachineKind.TABLET, MachineKind.HANDHELD)  # fmt: skip
@@ -44,11 +43,20 @@ def buffering(ground: FitGround, subject: Subject) -> Verdict:
         return says.refused(f"{kind}, the board runs {' or '.join(runs)}", f"An {runs[0]} module.")
     if others:
         return says.refused(f"{kind} beside {' and '.join(sorted(others))}", "Modules of one kind only.")
-    plain = [m.name for k, m in ground.config.modules().items() if k != subject.places[0] and m.ecc is False]
-    if module.ecc and plain:
+    return _with_ecc(ground, subject, says) if module.ecc else says.fits(f"{kind}, as the board runs")
+
+
+def _with_ecc(ground: FitGround, subject: Subject, says: Answers) -> Verdict:
+    """A module with ECC of the right kind: it runs, with or without its ECC."""
+    _, module = module_in(ground, subject)
+    kind = _kind(module) or Buffering.UNBUFFERED
+    if any(m.ecc is False for k, m in ground.config.modules().items() if k != subject.places[0]):
         return says.limited("runs without its ECC: a module beside it has none", "no error correction",
                             "Modules with ECC only.")  # fmt: skip
-    if module.ecc and not ground.need(ground.machine.memory.takes_ecc, ECC):
+    takes = ground.machine.memory.takes_ecc
+    if takes is None:
+        return says.fits(f"{kind}, with its ECC where the board uses it")
+    if not takes:
         return says.limited("runs without its ECC", "no error correction", "Nothing: the board has no ECC.")
     return says.fits(f"{kind}, as the board runs")
 
@@ -57,7 +65,7 @@ def _kind(module: MemoryModule) -> Buffering | None:
     """As recorded; laptop modules are unbuffered in all but a few machines of their own."""
     if module.buffering is not None:
         return module.buffering
-    return Buffering.UNBUFFERED if module.form is MemoryForm.SO_DIMM else None
+    return Buffering.UNBUFFERED if module.form in (MemoryForm.SO_DIMM, MemoryForm.RIMM) else None
 
 
 def _kind_gap(slot: ModuleSlot, module: MemoryModule) -> Gap:
@@ -74,7 +82,7 @@ def _runs(ground: FitGround, module: MemoryModule) -> tuple[Buffering, ...] | No
     today = {k for m in ground.today.modules().values() if (k := _kind(m)) is not None}
     if len(today) == 1:
         return tuple(today)
-    never = module.form is MemoryForm.SO_DIMM or ground.machine.kind in NEVER_REGISTERED
+    never = module.form in (MemoryForm.SO_DIMM, MemoryForm.RIMM) or ground.machine.kind in NEVER_REGISTERED
     return (Buffering.UNBUFFERED,) if never else None
 
 

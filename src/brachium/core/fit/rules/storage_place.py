@@ -39,9 +39,8 @@ def key(ground: FitGround, subject: Subject) -> Verdict:
     if own is not M2Key.B_M and own is not there:
         return says.refused(f"key {own} does not go into a key {there} place", f"A drive with key {there} or B+M.")
     length_gap = Gap(f"length of {drive.name}", "drive's length", LENGTHS, "read it off the label (2280: 80 mm)", 1)
-    stands_gap = Gap(f"bays.{bay.id}.lengths_mm", f"standoffs of {bay.label.lower()}",
-                     (*((n,) for n in LENGTHS), LENGTHS), "look where the board has a standoff", 2, "mm")  # fmt: skip
-    length, stands = ground.need(drive.length_mm, length_gap), ground.need(bay.lengths_mm, stands_gap)
+    length = ground.need(drive.length_mm, length_gap)
+    stands = _standoffs(ground, bay, length)
     if length > max(stands):
         return says.refused(f"{length} mm long, the place ends at {max(stands)} mm", f"At most {max(stands)} mm.")
     if length not in stands:
@@ -51,15 +50,24 @@ def key(ground: FitGround, subject: Subject) -> Verdict:
     return says.fits(f"key {own}, {length} mm, standoff there")
 
 
+def _standoffs(ground: FitGround, bay: DriveBay, length: int) -> tuple[int, ...]:
+    """As recorded; a drive of that length which sits there today proves its standoff."""
+    today = ground.today.parts.get(bay.id)
+    if bay.lengths_mm is None and isinstance(today, Drive) and today.length_mm == length:
+        return (length,)
+    gap = Gap(f"bays.{bay.id}.lengths_mm", f"standoffs of {bay.label.lower()}", (*((n,) for n in LENGTHS), LENGTHS),
+              "look where the board has a standoff", 2, "mm")  # fmt: skip
+    return ground.need(bay.lengths_mm, gap)
+
+
 def _keys(ground: FitGround, bay: DriveBay, drive: Drive) -> tuple[M2Key, M2Key | None]:
     """Edge key of the drive and of the place; four lanes for NVMe are on key M (PCI-SIG M.2, socket 3)."""
-    fast = drive.interface is DriveInterface.NVME
-    keys = (M2Key.M, M2Key.B_M) if fast else tuple(M2Key)
-    own = ground.need(drive.key, Gap(f"edge key of {drive.name}", "drive's edge key", keys, "look at it", 1))
+    fast = drive.interface is DriveInterface.NVME and DriveInterface.NVME in (bay.interface, *bay.also)
+    if fast and bay.key in (None, M2Key.M):  # takes any edge that carries NVMe
+        return drive.key or M2Key.M, M2Key.M
+    own = ground.need(drive.key, Gap(f"edge key of {drive.name}", "drive's edge key", tuple(M2Key), "look at it", 1))
     if bay.key is not None or own is M2Key.B_M:
         return own, bay.key
-    if fast and DriveInterface.NVME in (bay.interface, *bay.also):
-        return own, M2Key.M
     gap = Gap(f"bays.{bay.id}.key", f"edge key of {bay.label.lower()}", (M2Key.B, M2Key.M), "look into the place", 2)
     return own, ground.need(bay.key, gap)
 
