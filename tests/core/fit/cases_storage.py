@@ -92,6 +92,7 @@ STORAGE_CASES: tuple[C, ...] = (
     C("STO-BOOT", F, "data, not started from", {"bay-1": replace(LARGE, role=DriveRole.DATA)}, LEGACY),
     C("STO-BOOT", F, "data, not started from", {"bay-1": LARGE}, {**LEGACY, "parts.bay-1.role": DriveRole.DATA}),
     C("STO-BOOT", L, "an MBR reaches 2.2 TB", {"bay-1": LARGE}, {**LEGACY, "parts.bay-1.role": DriveRole.SYSTEM}),
+    C("STO-KEY", F, "80 mm, standoff there; edges for NVMe", {"m2": replace(NVME, key=None)}, {"bays.m2.key": None}),
     C("STO-DATA", None, "", {"m2": replace(NVME, role=DriveRole.SCRATCH)}),
     C("STO-DATA", U, "bytes in use on the old drive", {"bay-1": replace(SSD, form=BayForm.IN_3_5)},
       {"parts.bay-1.role": DriveRole.DATA}),

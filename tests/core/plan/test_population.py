@@ -163,3 +163,13 @@ def test_a_single_module_is_offered_at_every_place_and_two_of_them_are_planned_t
     kit = CatalogueItem("kit", Group.MEMORY, "kit", Decimal(9), 2, module("k", 8))
     free = board([0, 0, 1, 1], [four, None, four, None])
     assert [c.places for c in candidates(free, (kit,))] == [("s1", "s3")], "in free places, nothing displaced"
+
+
+def test_a_module_that_leaves_a_dead_place_is_not_counted_twice() -> None:
+    machine = replace(board([0, 1], [module("four", 4), None]), bad_places=("s0",))
+    eight = CatalogueItem("eight", Group.MEMORY, "eight", Decimal(9), 1, module("eight", 8))
+    best = candidates(machine, (eight,))[0]
+    assert planned(machine, (best,)).modules() == {"s0": module("four", 4), "s1": module("eight", 8)}, "left there"
+    moves = candidates(replace(machine, slots=(*machine.slots, replace(machine.slots[1], id="s2"))), (eight,))[0]
+    names = sorted(m.name for m in planned(machine, (moves,)).modules().values())
+    assert names == ["eight", "four"] and "s0" in moves.places

@@ -38,9 +38,12 @@ class Offer:
     def headline(self) -> str:
         """The sentence of the verdict that decides."""
         deciding = self.verdicts[0] if self.verdicts else None
-        if deciding is None or deciding.level is Level.FITS:
-            return "fits, at its full rating" if self.verdicts else "always possible"
-        return deciding.sentence
+        if deciding is None:
+            return "always possible"
+        if deciding.level is not Level.FITS:
+            return deciding.sentence
+        hangs = next((v.sentence for v in self.verdicts if v.open), "")
+        return f"fits; {hangs}" if hangs else "fits, at its full rating"
 
 
 @dataclass(frozen=True)

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from brachium.core.base.why import Because, Fact, Origin
 from brachium.core.fit.engine import FitGround, Subject
@@ -18,8 +18,9 @@ class Answers:
     text: str
     facts: tuple[Fact, ...] = ()
 
-    def fits(self, sentence: str, result: str = "") -> Verdict:
-        return self._say(Level.FITS, sentence, result, "")
+    def fits(self, sentence: str, result: str = "", open_: bool = False) -> Verdict:
+        """`open_`: how well it does hangs on something that is not recorded."""
+        return replace(self._say(Level.FITS, sentence, result, ""), open=open_)
 
     def limited(self, sentence: str, result: str, change: str) -> Verdict:
         return self._say(Level.LIMITED, sentence, result, change)

@@ -37,8 +37,8 @@ def one_of_many(outcomes: Sequence[Verdict], gaps: Sequence[Gap]) -> Verdict:
         first.because.would_change if len({b.would_change for b in reasons}) == 1 else f"Recording the {labels}.",
         (*first.because.notes, f"Not recorded: the {labels}. The verdict is the same whatever it is."),
     )  # fmt: skip
-    return replace(first, sentence=sentence, because=because, precondition=first.precondition if len(needs) == 1 else
-                   sentence)  # fmt: skip
+    return replace(first, sentence=sentence, because=because, open=len({o.sentence for o in outcomes}) > 1,
+                   precondition=first.precondition if len(needs) == 1 else sentence)  # fmt: skip
 
 
 def range_of(sentences: Sequence[str]) -> str | None:

@@ -36,7 +36,10 @@ class Gap:
 
 @dataclass(frozen=True)
 class Verdict:
-    """One rule's answer about one subject; `places` are the place ids it speaks of."""
+    """One rule's answer about one subject; `places` are the place ids it speaks of.
+
+    `open`: it fits, but how well hangs on something that is not recorded; the sentence says what.
+    """
 
     rule: str
     level: Level
@@ -46,6 +49,7 @@ class Verdict:
     precondition: str = ""
     gap: Gap | None = None
     after: tuple[str, ...] = ()  # preconditions that come before this one's
+    open: bool = False
 
 
 def worst(verdicts: tuple[Verdict, ...]) -> Level:

@@ -24,7 +24,8 @@ def as_it_will_be(machine: Machine, config: Configuration) -> Machine:
     count = len(set(board.place_channels)) or None
     memory = MemoryPlatform(count, board.memory_mts, None, whole, whole, False, fill_first=first)
     m2 = [b.id for b in machine.bays if b.form is BayForm.M2]
-    bays = tuple(b for b in machine.bays if b.form is not BayForm.M2 or m2.index(b.id) < (board.m2_places or 0))
+    count_m2 = len(m2) if board.m2_places is None else board.m2_places  # not known: BRD-KEEP asks before one is used
+    bays = tuple(b for b in machine.bays if b.form is not BayForm.M2 or m2.index(b.id) < count_m2)
     identity = replace(machine.identity, firmware=board.firmware)
     platform = replace(machine.platform, board=_board(machine, board))
     return replace(machine, slots=slots, memory=memory, bays=bays, identity=identity, platform=platform, bad_places=())

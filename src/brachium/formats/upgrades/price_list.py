@@ -23,7 +23,7 @@ def with_nothing_unsaid(text: Any) -> Any:
     meant two. A board may state the channel of each place."""
     rows = list(csv.reader(io.StringIO(text)))
     heads = rows[0] if rows else []
-    if "group" not in heads or "more" not in heads:
+    if "group" not in heads or "more" not in heads or "slots" in heads:
         return text
     group, more = heads.index("group"), heads.index("more")
     for row in rows[1:]:

@@ -90,6 +90,11 @@ def _no_room(ground: FitGround, board: BoardPart, says: Answers) -> Verdict | No
         return says.refused(f"no place left for {', '.join(dict.fromkeys(lost))}", "A board with more places.")
     drives = ground.config.drives().values()
     sata = sum(d.interface is DriveInterface.SATA and d.form is not BayForm.M2 for d in drives)
+    flat = sum(d.form is BayForm.M2 for d in drives)
+    places = ground.need(board.m2_places, Gap(f"M.2 places of {board.name}", "M.2 places of the board",
+                                              (0, flat), "count them", 1)) if flat else 0  # fmt: skip
+    if flat > places:
+        return says.refused(f"{flat} M.2 drives, {places} places for them", "A board with more M.2 places.")
     ports = ground.need(board.sata_ports, Gap(f"SATA ports of {board.name}", "SATA ports of the board",
                                               either_side(sata), "count them", 1)) if sata else 0  # fmt: skip
     if sata > ports:

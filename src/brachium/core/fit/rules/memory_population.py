@@ -91,7 +91,7 @@ def _old_modules(ground: FitGround) -> tuple[Subject, ...]:
 
 
 def density(ground: FitGround, subject: Subject) -> Verdict:
-    """Chips of one module: size x 8 bit over ranks x 8 chips (x8 organisation)."""
+    """Chips of one module against what the controller addresses, ranks against what its channel drives."""
     slot, module = module_in(ground, subject)
     size_gib = module.size_bytes / GIB
     text = (
@@ -106,14 +106,15 @@ def density(ground: FitGround, subject: Subject) -> Verdict:
     width_gap = Gap(f"parts.{slot.id}.chip_width", f"chip width of {module.name}", (4, 8, 16),
                     "read it off its label (1Rx8, 2Rx4)", 1)  # fmt: skip
     chip = chip_gbit(module.size_bytes, ranks, ground.need(module.chip_width, width_gap))
-    limit = _addressed(ground, slot, chip)
+    limit, stated = _addressed(ground, slot, chip)
     most = ground.machine.memory.ranks_max
     together = _ranks(ground, slot, ranks)
     if together > (most or ALWAYS_RANKS * _modules_beside(ground)):  # by the worst case, so that the channels matter
         together = _ranks(replace(ground, machine=with_channels(ground)), slot, ranks)
     facts = (
         on_part("ranks", ranks), Fact("chips", f"{chip:g} Gbit", Origin.COMPUTED),
-        on_machine(ground, "controller addresses", limit, "memory.chip_max_gbit", "Gbit"),
+        on_machine(ground, "controller addresses", limit if stated else None, "memory.chip_max_gbit",
+                   "Gbit" if stated else ""),
         on_machine(ground, "ranks per channel at most", most, "memory.ranks_max"),
     )  # fmt: skip
     says = Answers("MEM-DENS", subject, text, facts)
@@ -125,6 +126,8 @@ def density(ground: FitGround, subject: Subject) -> Verdict:
     most_gap = Gap("memory.ranks_max", "ranks per channel", (2, 4, 8), "look up the chipset's data sheet", 5)
     if together > (most or ALWAYS_RANKS * _modules_beside(ground)) and together > ground.need(most, most_gap):
         return says.refused(f"{together} ranks on the channel, too many", "A module with fewer ranks.")
+    if not stated:
+        return says.fits(f"{chip:g} Gbit chips, no denser than what runs here or the published maximum asks for")
     return says.fits(f"{chip:g} Gbit chips of at most {limit:g}")
 
 
@@ -133,24 +136,25 @@ def chip_gbit(size_bytes: int, ranks: int, width: int) -> float:
     return size_bytes * 8 / GIB / ranks / (BUS_BITS / width)
 
 
-def _addressed(ground: FitGround, slot: ModuleSlot, chip: float) -> float:
-    """The densest chip that is known to be addressed [Gbit]: recorded; else half the largest module of the place in
-    GiB, which has two ranks of eight chips; else what fitted modules and the published maximum prove."""
+def _addressed(ground: FitGround, slot: ModuleSlot, chip: float) -> tuple[float, bool]:
+    """(densest chip that is known to be addressed [Gbit], whether that is its limit): recorded; else half the largest
+    module of the place in GiB, which has two ranks of eight chips; else what fitted modules and the published maximum
+    prove, which may be less than the limit."""
     known = ground.machine.memory.chip_max_gbit
     if known is None and slot.max_bytes is not None:
         known = slot.max_bytes / GIB / 2
     if known is not None:
-        return known
+        return known, True
     proven = _proven_gbit(ground)
     if chip <= proven:
-        return proven
+        return proven, False
     published: int = ground.need(ground.machine.memory.published_max_bytes, PUBLISHED)
     share = published / max(len(ground.machine.slots), 1) / GIB / 2
     if chip <= share:
-        return share
+        return share, False
     dense_gap = Gap("memory.chip_max_gbit", "densest chip that the controller addresses", (1.0, 2.0, 4.0, 8.0, 16.0),
                     "look up the chipset's data sheet", 5, "Gbit")  # fmt: skip
-    return ground.need(known, dense_gap)
+    return ground.need(known, dense_gap), True
 
 
 def _proven_gbit(ground: FitGround) -> float:
@@ -224,7 +228,9 @@ def order(ground: FitGround, subject: Subject) -> Verdict:
     text = "Boards name the places to fill first, the larger pair in the first of them."
     if not first:
         unknown = (on_machine(ground, "board's order", None, "memory.fill_first"),)
-        return Answers("MEM-ORDER", subject, text, unknown).fits("in the order that the board's print names")
+        return Answers("MEM-ORDER", subject, text, unknown).fits(
+            "in the order that the board's print names", open_=True
+        )
     names = tuple(ground.machine.place_label(p) for p in first)
     filled = set(subject.places)
     modules = ground.config.modules()

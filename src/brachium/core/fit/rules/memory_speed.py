@@ -64,7 +64,9 @@ def _channels_not_known(ground: FitGround, subject: Subject, sizes: tuple[int, .
         Fact("runs at", f"{speed} MT/s" if speed else "not known", Origin.COMPUTED),
     )
     text = "Each filled channel moves 8 bytes per transfer; how many there are is not recorded."
-    return Answers("MEM-CHAN", subject, text, facts).fits(f"{channels} channel{'' if channels == '1' else 's'}{rate}")
+    return Answers("MEM-CHAN", subject, text, facts).fits(
+        f"{channels} channel{'' if channels == '1' else 's'}{rate}", open_=low != high
+    )
 
 
 @dataclass(frozen=True)
@@ -107,7 +109,7 @@ def speed(ground: FitGround, subject: Subject) -> Verdict:
     text = "All modules run at the lowest of their own grades, the board's and the processor's."
     says = Answers("MEM-SPEED", subject, text, _facts(ground, limits))
     if limits.own is None:
-        return says.fits("at the slowest rate of all; its own is not recorded")
+        return says.fits("at the slowest rate of all; its own is not recorded", open_=True)
     proven = _proven_mts(ground, module) or 0
     if limits.board is None and proven < limits.most:
         return _not_settled(says, limits, proven, "the board's limit")
@@ -149,7 +151,7 @@ def _not_settled(says: Answers, limits: _Limits, least: int, what: str) -> Verdi
                         {"rates": rates, "own": own, "what": what})  # fmt: skip
         return says.limited(str(sentence), f"{rates} MT/s", f"Recording {what}.")
     sentence = Text("runs at {rates} MT/s, by {what}, not recorded", {"rates": rates, "what": what})
-    return says.fits(str(sentence), f"{rates} MT/s")
+    return says.fits(str(sentence), f"{rates} MT/s", open_=True)
 
 
 SPEED_RULES: tuple[Rule, ...] = (

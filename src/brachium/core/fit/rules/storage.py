@@ -129,11 +129,12 @@ def link(ground: FitGround, subject: Subject) -> Verdict:
 
 def _any_link(bay: DriveBay, drive: Drive, says: Answers) -> Verdict:
     least = link_ceiling_mb_s(bay, min(LINKS.get(bay.interface, SATA_LINKS)))
+    most = min(drive.outer_mb_s, link_ceiling_mb_s(bay, bay.uplink_mb_s)) if bay.uplink_mb_s else drive.outer_mb_s
     if drive.outer_mb_s <= 1.02 * least:
         return says.fits(f"{drive.outer_mb_s:.0f} MB/s within any link of its kind")
     rates = Text("{least} to {most} MB/s, by the link, not recorded",
-                 {"least": f"{least:.0f}", "most": f"{drive.outer_mb_s:.0f}"})  # fmt: skip
-    return says.fits(str(rates), f"{least:.0f} to {drive.outer_mb_s:.0f} MB/s sequential")
+                 {"least": f"{least:.0f}", "most": f"{max(most, least):.0f}"})  # fmt: skip
+    return says.fits(str(rates), f"{least:.0f} to {max(most, least):.0f} MB/s sequential", open_=True)
 
 
 STORAGE_RULES: tuple[Rule, ...] = (

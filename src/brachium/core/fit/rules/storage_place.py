@@ -32,7 +32,8 @@ def key(ground: FitGround, subject: Subject) -> Verdict:
     own, there = _keys(ground, bay, drive)
     text = "An M.2 edge is notched B, M or both; each length needs its standoff, and double-sided modules need height."
     facts = (
-        on_part("drive", f"key {own}, {drive.length_mm or '?'} mm"), on_machine(ground, bay.label, there, "bays"),
+        on_part("drive", f"key {drive.key or '?'}, {drive.length_mm or '?'} mm"),
+        on_machine(ground, bay.label, bay.key, f"bays.{bay.id}.key"),
         on_machine(ground, "standoffs for", bay.lengths_mm, "bays", "mm"),
     )  # fmt: skip
     says = Answers("STO-KEY", subject, text, facts)
@@ -47,6 +48,8 @@ def key(ground: FitGround, subject: Subject) -> Verdict:
         return says.needs(f"standoff at {length} mm", f"A drive of {' or '.join(str(n) for n in stands)} mm.")
     if _too_thick(ground, bay, drive):
         return says.refused("chips on both sides, no room under the place", "A single-sided drive.")
+    if drive.key is None or (bay.key is None and own is not M2Key.B_M):
+        return says.fits(f"{length} mm, standoff there; edges for NVMe go into places for NVMe")
     return says.fits(f"key {own}, {length} mm, standoff there")
 
 
@@ -130,7 +133,7 @@ def warm(ground: FitGround, subject: Subject) -> Verdict:
     if drive.spreader:
         return says.fits("has its own spreader")
     if bay.air is None:  # decides a pad, not the part
-        return says.fits("wants a pad where no air reaches it: look when it goes in")
+        return says.fits("wants a pad where no air reaches it: look when it goes in", open_=True)
     if bay.air:
         return says.fits("air or a pad reaches it")
     return says.limited("no air there: slows down on long writes", "throttles at 70 to 80 °C", "A pad or spreader.")

@@ -13,6 +13,7 @@ from brachium.core.fit.rules.storage import drive_in, link_ceiling_mb_s
 from brachium.core.fit.verdict import Gap, Verdict
 from brachium.core.machine.drive_part import Drive, DriveInterface, DriveRole
 from brachium.core.machine.platform import BootMode, DriveMode
+from brachium.core.machine.system_drive import system_today
 
 MBR_SECTORS = 2**32
 HOLDS_NOTHING = (DriveRole.CACHE, DriveRole.SCRATCH)
@@ -117,7 +118,7 @@ def mode(ground: FitGround, subject: Subject) -> Verdict:
         return says.needs("AHCI driver enabled in the system, then the mode changed", "A new installation.",
                           "the controller runs in legacy mode")  # fmt: skip
     if now is None:  # it works in either; which one it is decides a step, not the part
-        return says.fits("works in AHCI and legacy mode; which one is set is read before it goes in")
+        return says.fits("works in AHCI and legacy mode: read which one is set before it goes in", open_=True)
     return says.fits("the controller runs in AHCI mode")
 
 
@@ -147,14 +148,12 @@ def _replacing(ground: FitGround) -> tuple[Subject, ...]:
 
 
 def _source(ground: FitGround, subject: Subject) -> str:
-    """The place of the drive whose data moves: the one that is replaced, else the system's, which is by its role or the
-    fastest of those that may hold it."""
+    """The place of the drive whose data moves: the one that is replaced, else the system's."""
     old = ground.today.drives()
     if subject.places[0] in old:
         return subject.places[0]
-    system = [k for k, d in old.items() if d.role is DriveRole.SYSTEM]
-    rest = [k for k, d in old.items() if d.role is None] or list(old)
-    return min(system or rest, key=lambda k: old[k].read_latency_ms)
+    found = system_today(ground.before or ground.machine)
+    return found[0] if found is not None else next(iter(old))
 
 
 def data(ground: FitGround, subject: Subject) -> Verdict:
