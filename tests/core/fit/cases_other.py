@@ -12,7 +12,7 @@ from brachium.core.machine.machine import Lead, LeadKind
 from brachium.core.machine.memory_part import MemoryGeneration
 from brachium.core.machine.platform import BootMode
 from brachium.core.record.systems import SystemSpec
-from tests.core.fit.bench_machines import ADAPTER, BATTERY, BOARD, CARD, CHIP, D3, OLD_CHIP, RADIO, SSD, SUPPLY
+from tests.core.fit.bench_machines import ADAPTER, BATTERY, BOARD, CARD, CHIP, D3, NVME, OLD_CHIP, RADIO, SSD, SUPPLY
 from tests.core.fit.bench_machines import FitCase as C
 
 F, L, N, U, R = Level.FITS, Level.LIMITED, Level.NEEDS_FIRST, Level.NOT_KNOWN, Level.REFUSED
@@ -119,6 +119,9 @@ BOARD_CASES: tuple[C, ...] = (
     C("BRD-KEEP", F, "carry over", {**NEW_BOARD, "socket": replace(CHIP, socket="KM-2")}),
     C("BRD-KEEP", R, "no place left for m", {"board": replace(BOARD, slots=2)}),
     C("BRD-KEEP", R, "SATA drives, 1 ports", {"board": replace(BOARD, sata_ports=1), "bay-2": SSD}),
+    C("BRD-KEEP", U, "M.2 places of the board", {"board": replace(BOARD, m2_places=None), "m2": NVME}),
+    C("BRD-KEEP", R, "no place left for nvme", {"board": replace(BOARD, m2_places=0), "m2": NVME}),
+    C("BRD-KEEP", F, "carry over", {"board": replace(BOARD, m2_places=None)}),
     C("BRD-KEEP", N, "a processor for KX-3", {"board": replace(BOARD, socket="KX-3")}),
     C("BRD-KEEP", L, "licence stays", NEW_BOARD, around=locks(licence=SHUT)),
     C("MEM-GEN", R, "takes DDR4, not DDR3", {"board": replace(BOARD, memory_generation=MemoryGeneration.DDR4)}),
