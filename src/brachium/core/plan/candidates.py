@@ -161,14 +161,8 @@ def _best_moves(machine: Machine, item: CatalogueItem, module: MemoryModule) -> 
     if found is None:
         return tuple(Assignment(p, module) for p in _places_for(machine, item.count))
     today = machine.configuration().modules()
-    loose = [s.id for s in machine.slots if s.takes_module]
-    used = list(found.parts.values())
-    stays = {
-        p for p in loose if p in machine.bad_places and today.get(p) not in used
-    }  # in a dead place, and left there
-    return tuple(
-        Assignment(p, found.parts.get(p)) for p in loose if p not in stays and found.parts.get(p) != today.get(p)
-    )
+    usable = [s.id for s in machine.slots if s.takes_module and s.id not in machine.bad_places]
+    return tuple(Assignment(p, found.parts.get(p)) for p in usable if found.parts.get(p) != today.get(p))
 
 
 def memory_words(machine: Machine, moves: tuple[Assignment, ...]) -> str:

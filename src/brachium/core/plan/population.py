@@ -46,7 +46,7 @@ class _Group:
 def best_population(machine: Machine, bought: Sequence[MemoryModule], all_bought: bool = False) -> Population | None:
     """The best population with the fitted modules and those bought; `all_bought`: none of them may be left over.
 
-    None where no population keeps the limits. Modules proven faulty and places proven dead are left out.
+    None where no population keeps the limits. Left out: modules proven faulty, places proven dead, what lies in them.
     """
     return _Search(machine, bought, all_bought).best()
 
@@ -65,7 +65,7 @@ class _Search:
         self._order = {s.id: k for k, s in enumerate(self._places)}
         modules = machine.configuration().modules()
         removable = {s.id for s in machine.slots if s.takes_module}
-        self._fitted = {p: m for p, m in modules.items() if p in removable and p not in machine.bad_parts}
+        self._fitted = {p: m for p, m in modules.items() if p in self._order and p not in machine.bad_parts}
         self._fixed = [(s.channel, modules[s.id]) for s in machine.slots if s.id in modules and s.id not in removable]
         have = Counter[Kind]((m, False) for m in self._fitted.values()) + Counter[Kind]((m, True) for m in bought)
         self._kinds = sorted(have, key=lambda k: (-k[0].size_bytes, k[1]))
