@@ -79,8 +79,8 @@ BOARD = BoardPart("board", "wide", "KM-2", MemoryForm.DIMM, MemoryGeneration.DDR
                   "KM-2", 9, True, False, True, 4, 1, ("legacy", "UEFI"), 95.0,
                   place_channels=(1, 2, 1, 2))  # fmt: skip
 RADIO = RadioCard("radio", RadioKey.E, 2, "small", "9a1")
-ADAPTER = Adapter("adapter", 65.0, True)
-BATTERY = Battery("battery", 40.0, 50.0)
+ADAPTER = Adapter("adapter", 65.0, True, volts=19.5, plug="own", polarity="centre +")
+BATTERY = Battery("battery", 40.0, 50.0, 11.1, "7 contacts")
 PASTE, GALLIUM = Paste("paste", PasteKind.PLAIN, 2.6, "dries in three years"), Paste("metal", PasteKind.GALLIUM)
 
 TOWER = Machine(
@@ -88,7 +88,8 @@ TOWER = Machine(
     Identity("Marl", "Bench 1", "1", 2013, "1.5", "Linux, 64-bit"),
     Processor("D4-65", 4, 8, 65.0, 90.0, True, 100.0, 330.0, 64),
     MemoryPlatform(2, 1600, 1600, 16 * GIB, 32 * GIB, False, (Buffering.UNBUFFERED,), False, 4.0, 4, False,
-                   ("slot-1", "slot-3", "slot-2", "slot-4"), (Derate(1, 2, 1600), Derate(2, 2, 1333)), True),
+                   ("slot-1", "slot-3", "slot-2", "slot-4"), (Derate(1, 2, 1600), Derate(2, 2, 1333)), True,
+                   takes_profiles=True),
     tuple(ModuleSlot(f"slot-{k}", f"Memory place {k}", MemoryForm.DIMM, MemoryGeneration.DDR3, (k - 1) // 2, 8 * GIB)
           for k in (1, 2, 3, 4)),
     (
@@ -105,7 +106,8 @@ TOWER = Machine(
      Lead("l3", "6-pin card power", LeadKind.CARD_6)),
     platform=Platform(
         Board(False, "KM-2", "r2", ("D4",), ("1.5", "1.8", "2.0"), 95.0, (BootMode.LEGACY, BootMode.UEFI), True,
-              DriveMode.AHCI, ("UEFI",), False, True, 1000.0, cooler_pattern="KM-2", form="wide"),
+              DriveMode.AHCI, ("UEFI",), False, True, 1000.0, cooler_pattern="KM-2", form="wide",
+              drive_modes=(DriveMode.LEGACY, DriveMode.AHCI)),
         Case(130.0, AirPath.ALONG, ("wide",), 9, True, "long", False),
         Contacts(900.0, False, False, False, 1.0, 1, False),
         (CardSlot("card-1", "Card place 1", 16, 16, 3, False, 250.0, 2),
@@ -132,11 +134,11 @@ LAPTOP = Machine(
     (Fitted("slot-1", SO3), Fitted("bay-main", replace(DISK, form=BayForm.IN_2_5, height_mm=9.5))),
     platform=Platform(
         Board(True, boot_modes=(BootMode.UEFI,), nvme_start=False, drive_mode=DriveMode.AHCI, functions=("UEFI",),
-              network_mbit_s=100.0),
+              network_mbit_s=100.0, drive_modes=(DriveMode.LEGACY, DriveMode.AHCI)),
         Case(),
         Contacts(180.0, True, False, True, 1.0, 2, True),
         radio=RadioPlace(RadioKey.E, 2, "small", ("9a1",)),
-        power=PowerInput(65.0, False),
+        power=PowerInput(65.0, True, adapter_v=19.5, plug="own", polarity="centre +"),
         system=InstalledSystem(64, True, None, BootMode.UEFI, 200 * GB),
     ),
 )  # fmt: skip
@@ -159,6 +161,7 @@ class FitCase:
     facts: Mapping[str, object] = field(default_factory=dict)
     around: Mapping[str, object] = field(default_factory=dict)
     on: str = "tower"
+    figure: str = ""  # what stands in its result or among what went in
 
     def machine(self) -> Machine:
         machine = MACHINES[self.on]

@@ -19,7 +19,6 @@ F, L, N, U, R = Level.FITS, Level.LIMITED, Level.NEEDS_FIRST, Level.NOT_KNOWN, L
 ONE = {"card-1": CARD}
 SMALL = replace(CARD, lanes=4, generation=2, power_w=15.0, length_mm=160.0)
 STRONG = replace(CARD, power_w=120.0, plugs=("6-pin",))
-EIGHT = replace(CARD, power_w=180.0, plugs=("8-pin",))
 LEGACY = {"platform.system.boot_mode": BootMode.LEGACY}
 NO_PLUG = {"leads": (Lead("l1", "SATA power 1", LeadKind.SATA, "bay-1"), Lead("p", "p", LeadKind.PROCESSOR_8))}
 NEW_BOARD = {"board": BOARD}
@@ -48,12 +47,10 @@ CARD_CASES: tuple[C, ...] = (
     C("GFX-SLOT", R, "3 places thick", {"card-1": replace(CARD, thickness=3)}),
     C("GFX-SLOT", R, "full height", ONE, {"platform.case.low_profile": True}),
     C("GFX-SLOT", U, "room for a card", ONE, {"platform.cards.card-1.length_mm": None}),
-    C("GFX-POWER", F, "60 W of 75 W", ONE),
-    C("GFX-POWER", F, "120 W of 150 W", {"card-1": STRONG}),
-    C("GFX-POWER", R, "draws 90 W, place and plugs give 75 W", {"card-1": replace(CARD, power_w=90.0)}),
-    C("GFX-POWER", R, "no 8-pin", {"card-1": EIGHT}),
-    C("GFX-POWER", R, "no 6-pin", {"card-1": STRONG}, NO_PLUG),
-    C("GFX-POWER", R, "give 25 W", {"card-2": replace(CARD, lanes=4)}),
+    C("GFX-POWER", F, "60 W: place 75 W", ONE),
+    C("GFX-POWER", F, "120 W: place 75 W + 6-pin 75 W", {"card-1": STRONG}),
+    C("GFX-POWER", R, "but the supply has none", {"card-1": STRONG}, NO_PLUG),
+    C("GFX-POWER", R, "place 25 W, no plugs", {"card-2": replace(CARD, lanes=4)}),
     C("GFX-POWER", U, "plugs for cards", {"card-1": STRONG}, {"leads": ()}),
     C("GFX-FW", F, "picture from the start", ONE),
     C("GFX-FW", F, "picture from the start", {"card-1": replace(CARD, needs_uefi=True)}),

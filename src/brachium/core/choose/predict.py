@@ -38,7 +38,7 @@ from brachium.core.choose.new_processor import ProcessorChange, change_of, graph
 from brachium.core.choose.work_ratio import work_ratio
 from brachium.core.drives.copy_time import mean_rate_mb_s
 from brachium.core.fit.circumstances import HeatFacts
-from brachium.core.fit.rules.storage import link_ceiling_mb_s
+from brachium.core.fit.rules.storage import link_ceiling_mb_s, link_of
 from brachium.core.heat.before_figures import BeforeFigures
 from brachium.core.machine.machine import Configuration, Machine
 from brachium.core.machine.memory_rates import bandwidth_mb_s
@@ -271,7 +271,8 @@ def sequential_mb_s(machine: Machine, place_id: str, drive: Drive) -> float:
     """Mean sequential rate over the drive, at most what its link carries [MB/s]."""
     mean = mean_rate_mb_s(drive)
     bay = next((b for b in machine.bays if b.id == place_id), None)
-    return mean if bay is None or bay.link_mb_s is None else min(mean, link_ceiling_mb_s(bay, bay.link_mb_s))
+    rate = link_of(bay, drive) if bay is not None else None
+    return mean if bay is None or rate is None else min(mean, link_ceiling_mb_s(bay, rate, drive.interface))
 
 
 def miss_share(profile: UseProfile, config: Configuration) -> float:

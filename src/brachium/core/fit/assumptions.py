@@ -17,3 +17,7 @@ WORN = 0.6  # of its design capacity, below which a battery is called worn
 NETWORK_HEAVY = 0.15  # share of time from which on work is called heavy on the network
 DEVICE_WINDOW = 3.3  # GiB below the window of devices on a 32-bit bus; 2.8 to 3.5
 PRIOR, CAP = -1.0, 1.5  # log-odds before any source; most that sources of one kind count, in single ones
+SPIN_UP_W = 24.0  # what a disk draws at 12 V while it starts [W]: 2 A by usual labels; 1.5 to 2.8 A is met
+CELL_V = 3.7  # nominal voltage of one cell in series [V]; makers write 3.6 to 3.85
+SAME_V = 0.05  # share by which the voltage of an adapter may differ from that on the label
+PAD_GIVES = (0.1, 0.3)  # share by which a soft pad is pressed together, least and most

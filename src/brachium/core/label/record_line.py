@@ -245,7 +245,9 @@ class _Writer:
             self._part(index, GRAPHICS, card_of(label))
             return
         parts = self.machine.configuration().parts
-        free = [c.id for c in self.machine.platform.cards if c.id not in parts and c.lanes >= (label.lanes or 1)]
+        free = [
+            c.id for c in self.machine.platform.cards if c.id not in parts and (c.lanes or 16) >= (label.lanes or 1)
+        ]
         if not free:
             self.machine, place = with_card_place(self.machine, label.lanes or 16, Origin.TYPICAL)
             free = [place]

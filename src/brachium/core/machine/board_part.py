@@ -15,7 +15,8 @@ class BoardPart:
     `form` is the standard outline, `standoffs` how many screw places it has, `own_plugs` that main or processor power
     comes by a maker's own plug. `revision` tells sockets apart that are alike in their holes; `fill_order` are the
     memory places, counted from 1, in the order in which they are to be filled; `place_channels` the channel of each
-    place in turn, counted from 1, empty = not known.
+    place in turn, counted from 1, empty = not known; `functions` what its firmware offers that a system may ask for,
+    such as TPM 2.0.
     """
 
     name: str
@@ -40,4 +41,5 @@ class BoardPart:
     revision: str = ""
     fill_order: tuple[int, ...] = ()
     place_channels: tuple[int, ...] = ()
+    functions: tuple[str, ...] | None = None
     kind: Literal["board"] = "board"

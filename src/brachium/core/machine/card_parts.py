@@ -6,6 +6,8 @@ from dataclasses import dataclass
 from enum import StrEnum
 from typing import Literal
 
+from brachium.core.machine.drive_part import DriveInterface
+
 
 class RadioKey(StrEnum):
     """Edge keys of radio cards (M.2, keys A and E)."""
@@ -22,7 +24,8 @@ class Card:
     Of graphics: memory [byte] and its bus [bit], outputs, driver.
 
     None = not known. `plugs` are the supply plugs it needs; `needs_uefi` = its firmware shows no picture under the old
-    start mode.
+    start mode, `legacy_only` = none under UEFI start. `carries` is the kind of M.2 drive that it has a place for, and
+    `carries_lengths_mm` the lengths of it.
     """
 
     name: str
@@ -40,16 +43,23 @@ class Card:
     bus_bits: int | None = None
     outputs: tuple[str, ...] | None = None
     driver: str = ""
+    legacy_only: bool | None = None
+    carries: DriveInterface | None = None
+    carries_lengths_mm: tuple[int, ...] | None = None
     kind: Literal["card"] = "card"
 
 
 @dataclass(frozen=True)
 class RadioCard:
-    """A radio card: edge key, antennas it needs, their plug, and the id by which firmware may allow it."""
+    """A radio card: edge key, antennas it needs, their plug, and the id by which firmware may allow it.
+
+    `processor_bus`: half of its logic sits in the processor; it works in places wired to one alone.
+    """
 
     name: str
     key: RadioKey | None
     antennas: int | None = None
     plug: str = ""
     id: str = ""
+    processor_bus: bool | None = None
     kind: Literal["radio"] = "radio"

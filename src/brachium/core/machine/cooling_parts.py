@@ -25,13 +25,15 @@ class PasteKind(StrEnum):
     PLAIN = "not conductive"
     CONDUCTIVE = "electrically conductive"
     GALLIUM = "gallium alloy"
+    PHASE_CHANGE = "phase-change sheet"
 
 
 @dataclass(frozen=True)
 class Cooler:
     """A processor cooler: mounting patterns it has, height over the board [mm], rated power [W].
 
-    `over_memory_mm` is the room it leaves above a memory place, None = it does not reach over one.
+    `over_memory_mm` is the room it leaves above a memory place, None = it does not reach over one; `back_plate` that
+    it is screwed to a plate of its own behind the board.
     """
 
     name: str
@@ -40,6 +42,7 @@ class Cooler:
     rated_w: float | None = None
     air: AirPath | None = None
     over_memory_mm: float | None = None
+    back_plate: bool | None = None
     kind: Literal["cooler"] = "cooler"
 
 

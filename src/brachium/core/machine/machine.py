@@ -90,6 +90,7 @@ class MemoryPlatform:
     derates: tuple[Derate, ...] = ()
     remaps: bool | None = None
     graphics_share_bytes: int | None = None
+    takes_profiles: bool | None = None  # sets rates of the module above the standard ones
     filler_places: tuple[str, ...] = ()  # serial channels: places that hold a filler, without which the chain is open
 
 
@@ -133,6 +134,7 @@ class DriveBay:
     uplink_mb_s: float | None = of_model(None)  # what this place and others share
     ata_bits: int | None = of_model(None)  # of parallel ports: 28 or 48 bit addresses
     cable_wires: int | None = of_model(None)
+    also_link_mb_s: float | None = of_model(None)  # link of what it carries beside `interface`
     cable: str = of_model("")  # the parallel cable it hangs on
 
 
@@ -143,6 +145,7 @@ class LeadKind(StrEnum):
     DRIVE_4 = "4-pin drive power"
     CARD_6 = "6-pin card power"
     CARD_8 = "8-pin card power"
+    CARD_16 = "16-pin card power"
     PROCESSOR_8 = "8-pin processor power"
 
 

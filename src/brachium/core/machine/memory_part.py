@@ -41,7 +41,7 @@ class MemoryModule:
 
     `volts` are the voltages it is rated for (JEDEC: DDR3 1.5 V, DDR3L 1.35 V and 1.5 V). `ranks` and `chip_width` as on
     its label (1Rx8: 1 and 8); `height_mm` matters under a cooler that reaches over it; `access_ns` is the grade of a
-    serial channel (800-40: 40 ns).
+    serial channel (800-40: 40 ns). `standard_mts` is the rate without a memory profile, where the rated one needs one.
     """
 
     name: str
@@ -57,4 +57,5 @@ class MemoryModule:
     cas: float | None = None
     height_mm: float | None = None
     access_ns: int | None = None
+    standard_mts: int | None = None
     kind: Literal["memory"] = "memory"

@@ -1,10 +1,11 @@
-"""The machine as it will be with another main board: its places and what it offers follow the new one."""
+"""The machine as it will be: what a new main board, a new supply and cards that carry drives bring with them."""
 
 from __future__ import annotations
 
 from dataclasses import replace
 
 from brachium.core.machine.board_part import BoardPart
+from brachium.core.machine.carried_places import with_carried_places
 from brachium.core.machine.leads import leads_of, takes_lead
 from brachium.core.machine.machine import Configuration, Machine, MemoryPlatform, ModuleSlot
 from brachium.core.machine.parts import BayForm, Drive
@@ -13,8 +14,8 @@ from brachium.core.machine.power_parts import Supply
 
 
 def as_it_will_be(machine: Machine, config: Configuration) -> Machine:
-    """The machine with the planned board and supply; itself where neither is planned."""
-    machine = _with_supply(machine, config)
+    """The machine with the planned board, supply and drive cards; itself where none is planned."""
+    machine = with_carried_places(_with_supply(machine, config), config)
     board = config.parts.get(BOARD)
     if not isinstance(board, BoardPart) or machine.configuration().parts.get(BOARD) == board:
         return machine
@@ -59,6 +60,6 @@ def _board(machine: Machine, board: BoardPart) -> Board:
     return Board(
         False, board.socket, board.revision or None, board.families, (), board.processor_power_w,
         tuple(BootMode(m) for m in board.boot_modes) if board.boot_modes is not None else None,
-        board.m2_places > 0 if board.m2_places is not None else None, machine.platform.board.drive_mode, None,
-        board.own_plugs, None, None, False, False, board.cooler_pattern or None, board.form,
+        board.m2_places > 0 if board.m2_places is not None else None, machine.platform.board.drive_mode,
+        board.functions, board.own_plugs, None, None, False, False, board.cooler_pattern or None, board.form,
     )  # fmt: skip

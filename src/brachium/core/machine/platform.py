@@ -32,6 +32,7 @@ class DriveMode(StrEnum):
 
     AHCI = "AHCI"
     LEGACY = "legacy"
+    RAID = "RAID"  # drives are hidden from systems without its driver
 
 
 @dataclass(frozen=True)
@@ -56,6 +57,8 @@ class Board:
     bulging_caps: bool = of_machine(False)  # noticed
     cooler_pattern: str | None = of_model(None)
     form: str | None = of_model(None)
+    drive_modes: tuple[DriveMode, ...] | None = of_model(None)
+    staggered_start: bool | None = of_model(None)  # disks are started one after another
 
 
 @dataclass(frozen=True)
@@ -148,12 +151,12 @@ class FirmwareSettings:
 class CardSlot:
     """A place for a card: lanes of the connector and wired, PCIe generation, room [mm] and in thicknesses, power [W].
 
-    `excludes` are places that are switched off while it is used.
+    `excludes` are places that are switched off while it is used; `outside` = a box on a cable, with its own supply.
     """
 
     id: str
     label: str
-    lanes: int = 16
+    lanes: int | None = None
     wired: int | None = None
     generation: int | None = None
     open_end: bool | None = None
@@ -161,6 +164,7 @@ class CardSlot:
     thickness: int | None = None
     power_w: float | None = None
     excludes: tuple[str, ...] = ()
+    outside: bool = False
 
 
 @dataclass(frozen=True)
@@ -178,24 +182,30 @@ class FanHeader:
 
 @dataclass(frozen=True)
 class RadioPlace:
-    """The place of the radio card: key, antennas there, their plug, ids that firmware allows (empty = any)."""
+    """The place of the radio card: key, antennas there, their plug, ids that firmware allows (empty = any), whether
+    it is wired to a processor that holds half of a radio."""
 
     key: RadioKey | None = None
     antennas: int | None = None
     plug: str | None = None
     allowed: tuple[str, ...] | None = None
+    processor_bus: bool | None = None
 
 
 @dataclass(frozen=True)
 class PowerInput:
     """A laptop's power input: adapter power that it identifies for full speed [W] and its [V], USB-C or a plug of its
-    own, whether its battery sits inside, under the cover, or comes out from outside."""
+    own, whether its battery sits inside, under the cover, or comes out from outside, and what it asks of a
+    battery: nominal voltage [V] and plug."""
 
     adapter_w: float | None = None
     usb_c: bool | None = None
     battery_inside: bool | None = None
     adapter_v: float | None = None
     plug: str | None = None
+    polarity: str | None = None
+    battery_v: float | None = None
+    battery_plug: str | None = None
 
 
 @dataclass(frozen=True)

@@ -13,7 +13,7 @@ class Supply:
     """A power supply: form, rating in all and of its 12 V output [W]; `own_plugs` = plugs of a maker's own.
 
     `pin3_power` = its SATA leads carry 3.3 V on pin 3, on which drives with power-disable stay off. `connectors` are
-    its plugs, one entry each, by the names of `LeadKind`.
+    its plugs, one entry each, by the names of `LeadKind`; `card_16_w` what the sense pins of its 16-pin plug allow [W].
     """
 
     name: str
@@ -24,6 +24,7 @@ class Supply:
     pin3_power: bool | None = None
     connectors: tuple[str, ...] | None = None
     year: int | None = None
+    card_16_w: float | None = None
     kind: Literal["supply"] = "supply"
 
 

@@ -27,6 +27,7 @@ from brachium.core.record.plan_edits import PlanEdits
 from brachium.core.record.provenance import Provenance
 from brachium.core.record.screws import ScrewGroup
 from brachium.core.record.target import Target
+from brachium.core.record.voucher import Voucher
 from brachium.core.use.profile import UseProfile
 
 
@@ -196,6 +197,10 @@ class Job:
         False
     )  # the timed task stands for all of the work: its shares in place of the profile's
     acceptances: tuple[Acceptance, ...] = of_stay(())  # verdicts taken on with a reason
+    vouchers: tuple[Voucher, ...] = of_stay(())
+    part_facts: Mapping[str, str] = of_stay(
+        factory=dict
+    )  # of parts for sale, by the key of the gap that asked for them
     targets_asked: bool = of_model(True)  # whether plans that miss a target are left out of the front
     plan_edits: PlanEdits = of_stay(factory=PlanEdits)  # the work plan edited by hand
     transfer: Transfer = of_stay(factory=Transfer)  # how the system moves, what becomes of the old drive

@@ -13,7 +13,7 @@ from dataclasses import dataclass
 from brachium.core.base.units import drive_size, gib, percent
 from brachium.core.drives.copy_time import copy_time
 from brachium.core.fit.assumptions import FREE_SHARE
-from brachium.core.fit.rules.storage import link_ceiling_mb_s
+from brachium.core.fit.rules.storage import link_ceiling_mb_s, link_of
 from brachium.core.machine.machine import Machine
 from brachium.core.machine.parts import Drive
 from brachium.core.machine.platform import BootMode
@@ -79,7 +79,7 @@ def transfer_plan(
     used, assumed = _used(old, new[1], transfer, used_bytes)
     dying = old_place in failing
     way = _way(old, dying, transfer.way)
-    copy = copy_time(used, None if dying else old, new[1], transfer.bridge_mb_s, _link(machine, new[0]))
+    copy = copy_time(used, None if dying else old, new[1], transfer.bridge_mb_s, _link(machine, *new))
     if way is not Way.FRESH:
         times = copy.minutes, copy.minutes, COPY_ATTENDED
     else:  # the owner's files are copied back afterwards
@@ -98,10 +98,11 @@ def _way(old: Drive | None, dying: bool, asked: Way) -> Way:
     return Way.IMAGE if dying and asked is Way.COPY else asked
 
 
-def _link(machine: Machine, place: str) -> float | None:
+def _link(machine: Machine, place: str, drive: Drive) -> float | None:
     """What the link of a bay carries in practice [MB/s]; None where it is not recorded."""
     bay = next((b for b in machine.bays if b.id == place), None)
-    return link_ceiling_mb_s(bay, bay.link_mb_s) if bay is not None and bay.link_mb_s is not None else None
+    rate = link_of(bay, drive) if bay is not None else None
+    return link_ceiling_mb_s(bay, rate, drive.interface) if bay is not None and rate is not None else None
 
 
 def replaced_drives(machine: Machine, chosen: Sequence[Candidate]) -> tuple[tuple[str, Drive], ...]:

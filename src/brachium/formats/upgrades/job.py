@@ -26,8 +26,27 @@ def with_nothing_unsaid(plain: Any) -> Any:
     return plain
 
 
+def with_lanes_said(plain: Any) -> Any:
+    """Version 5: lanes of a card place that nobody counted are not known; one that did not say them had 16. Profiles,
+    16-pin plugs, drive adapters, places of boxes outside, vouchers and facts of parts for sale come in."""
+    if not isinstance(plain, dict):
+        return plain
+    said = {k: _lanes_said(plain[k]) for k in ("machine", "handed_machine") if k in plain}
+    return {**plain, **said}
+
+
+def _lanes_said(machine: Any) -> Any:
+    platform = machine.get("platform") if isinstance(machine, dict) else None
+    cards = platform.get("cards") if isinstance(platform, dict) else None
+    if not isinstance(cards, list) or platform is None:
+        return machine
+    told = [{"lanes": 16, **c} if isinstance(c, dict) else c for c in cards]
+    return dict(machine) | {"platform": dict(platform) | {"cards": told}}
+
+
 UPGRADES: tuple[Callable[[Any], Any], ...] = (
     with_more_memory_kinds,
     with_more_kinds_of_machine,
     with_nothing_unsaid,
+    with_lanes_said,
 )

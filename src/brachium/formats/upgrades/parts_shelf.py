@@ -22,4 +22,14 @@ def with_nothing_unsaid(plain: Any) -> Any:
     return plain
 
 
-UPGRADES: tuple[Callable[[Any], Any], ...] = (with_more_memory_kinds, with_more_of_parts, with_nothing_unsaid)
+def with_more_of_cards(plain: Any) -> Any:
+    """Version 5: parts as in version 5 of the job."""
+    return plain
+
+
+UPGRADES: tuple[Callable[[Any], Any], ...] = (
+    with_more_memory_kinds,
+    with_more_of_parts,
+    with_nothing_unsaid,
+    with_more_of_cards,
+)

@@ -34,4 +34,14 @@ def with_nothing_unsaid(text: Any) -> Any:
     return out.getvalue()
 
 
-UPGRADES: tuple[Callable[[Any], Any], ...] = (with_unknown_buffering, with_more_of_parts, with_nothing_unsaid)
+def with_more_of_cards(text: Any) -> Any:
+    """Version 5: attributes of parts as in version 5 of the job."""
+    return text
+
+
+UPGRADES: tuple[Callable[[Any], Any], ...] = (
+    with_unknown_buffering,
+    with_more_of_parts,
+    with_nothing_unsaid,
+    with_more_of_cards,
+)

@@ -170,11 +170,13 @@ def _card(sketch: Sketch, state: BoardState, slot: CardSlot, spot: _Spot) -> Non
     dash = () if part is not None else (5.0, 4.0)
     sketch.add(Line(x, y - 2, x, y + h + 2, "ink", 2.4), Line(x, y - 2, x + 7, y - 2, "ink", 2.4))
     sketch.add(Box(x + 4, y, w - 4, h, "ink" if part is not None else "soft", "", 1.2, 0.0, dash))
-    reach = min(0.12 + 0.05 * slot.lanes, 0.92) * w
+    reach = min(0.12 + 0.05 * (slot.lanes or 16), 0.92) * w
     for k in range(max(int(reach / 7), 2)):
         sketch.add(Line(x + 14 + k * 6, y + h, x + 14 + k * 6, y + h + 3, "soft"))
     _content(sketch, state, slot.id, slot.label, part, today, spot, short_words)
-    about = f"x{slot.lanes}" + (f", gen {slot.generation}" if slot.generation else "")
+    about = (f"x{slot.lanes}" if slot.lanes else "lanes not recorded") + (
+        f", gen {slot.generation}" if slot.generation else ""
+    )
     room = f"{slot.length_mm:g} mm" if slot.length_mm else "length not recorded"
     if spot.style == "full":
         sketch.add(Text(x, y + h + 15, f"{about} · {room}", "soft", 11, 400, "start", True))

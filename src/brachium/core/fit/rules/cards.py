@@ -1,73 +1,51 @@
-"""Card rules: GFX-SLOT, GFX-POWER, GFX-FW, NET-RADIO."""
+"""Card rules of place and start: GFX-SLOT, GFX-FW, NET-RADIO."""
 
 from __future__ import annotations
 
-from collections import Counter
-from collections.abc import Hashable
-
-from brachium.core.base.why import Fact, Origin
 from brachium.core.fit.answers import Answers, either_side, on_machine, on_part
-from brachium.core.fit.engine import FitGround, Rule, Subject, nameless
+from brachium.core.fit.engine import FitGround, Rule, Subject
 from brachium.core.fit.verdict import Gap, Verdict
 from brachium.core.machine.card_parts import Card, RadioCard, RadioKey
-from brachium.core.machine.kinds import MachineKind
 from brachium.core.machine.links import PCIE_LANE_MB_S
-from brachium.core.machine.machine import LeadKind
-from brachium.core.machine.parts import Part
 from brachium.core.machine.platform import BootMode, CardSlot
-from brachium.core.machine.power_parts import Supply
 
-PLUG_W = {"6-pin": 75.0, "8-pin": 150.0, "16-pin": 600.0}
-PLUG_LEADS = {"6-pin": (LeadKind.CARD_6, LeadKind.CARD_8), "8-pin": (LeadKind.CARD_8,)}
-PLUG_CHOICES = ((), ("6-pin",), ("8-pin",), ("6-pin", "8-pin"), ("8-pin", "8-pin"))
-FULL_W, SMALL_W = 75.0, 25.0
+GENERATIONS = (1, 2, 3, 4, 5)
+WIDTHS = (1, 4, 8, 16)
+SLOT_TEXT = "Width, length, thickness and bracket must suit; PCIe generations mix, the link runs at the slower of both."
 
 
-def _cards(ground: FitGround) -> tuple[Subject, ...]:
+def cards_of(ground: FitGround) -> tuple[Subject, ...]:
+    """New cards at places for cards."""
     places = {c.id for c in ground.machine.platform.cards}
     return tuple(s for s in ground.fresh(Card) if s.places[0] in places)
 
 
-def _placed(ground: FitGround, subject: Subject) -> tuple[CardSlot, Card]:
+def card_in(ground: FitGround, subject: Subject) -> tuple[CardSlot, Card]:
     slot = next(c for c in ground.machine.platform.cards if c.id == subject.places[0])
     assert isinstance(subject.part, Card)
     return slot, subject.part
 
 
 def slot(ground: FitGround, subject: Subject) -> Verdict:
-    place, card = _placed(ground, subject)
+    """In a box outside the machine only the link counts: it has room and a supply of its own."""
+    place, card = card_in(ground, subject)
     name, stem = place.label.lower(), f"platform.cards.{place.id}"
-    edge, edge_generation = _edge(ground, place, card)
-    text = "Width, length, thickness and bracket must suit; PCIe generations mix, the link runs at the slower of both."
-    generation_gap = Gap(f"{stem}.generation", f"PCIe generation of {name}", (1, 2, 3, 4, 5), "scan the link", 1)
+    edge, edge_generation = _edge(ground, card)
+    lanes_gap = Gap(f"{stem}.lanes", f"lanes of {name}", WIDTHS, "look at the length of its connector", 1)
+    width = ground.need(place.lanes, lanes_gap)
     facts = (
         on_part("card", f"gen {edge_generation} x{edge}, {card.length_mm or '?'} mm, {card.thickness or '?'} thick"),
-        on_machine(ground, place.label, f"x{place.lanes}, wired x{place.wired or '?'}", "platform.cards"),
-        on_machine(ground, "room", place.length_mm, "platform.cards", "mm"),
-    )
-    says = Answers("GFX-SLOT", subject, text, facts)
-    open_gap = Gap(f"{stem}.open_end", f"end of {name}", (True, False), "look whether its far end is open", 1)
-    if edge > place.lanes and not ground.need(place.open_end, open_gap):
-        return says.refused(f"an x{edge} edge does not go into a closed x{place.lanes} place", "An open end.")
-    if card.length_mm is not None:
-        room_gap = Gap(f"{stem}.length_mm", f"room for a card in {name}", either_side(card.length_mm),
-                       "measure from the "
-                       "bracket to what stands in its way", 3, "mm")  # fmt: skip
-        room = ground.need(place.length_mm, room_gap)
-        if card.length_mm > room:
-            return says.refused(f"{card.length_mm:g} mm long, room for {room:g} mm", f"A card of at most {room:g} mm.")
-    thick_gap = Gap(f"{stem}.thickness", f"thickness free at {name}", (1, 2, 3), "look at the neighbours", 1)
-    thick = ground.need(card.thickness, Gap(f"parts.{place.id}.thickness", f"thickness of {card.name}", (1, 2, 3),
-                                            "count the brackets it covers", 1))  # fmt: skip
-    if thick > 1 and thick > ground.need(place.thickness, thick_gap):
-        return says.refused(f"{thick} places thick, the neighbour is in the way", "A thinner card.")
-    low_gap = Gap("platform.case.low_profile", "height of card places", (True, False),
-                  "look at the brackets: 80 mm = low "
-                  "profile", 1)  # fmt: skip
-    if not _low_profile(ground, place, card) and ground.need(ground.machine.platform.case.low_profile, low_gap):
-        return says.refused("full height in a low-profile case", "A low-profile card with its bracket.")
+        on_machine(ground, place.label, f"x{width}, wired x{place.wired or '?'}", "platform.cards"),
+        on_machine(ground, "room", "in a box outside" if place.outside else place.length_mm, "platform.cards",
+                   "" if place.outside else "mm"),
+    )  # fmt: skip
+    says = Answers("GFX-SLOT", subject, SLOT_TEXT, facts)
+    problem = None if place.outside else _no_room(ground, place, card, says, edge > width)
+    if problem is not None:
+        return problem
+    generation_gap = Gap(f"{stem}.generation", f"PCIe generation of {name}", GENERATIONS, "scan the link", 1)
     generation = min(edge_generation, ground.need(place.generation, generation_gap))
-    wired_gap = Gap(f"{stem}.wired", f"lanes wired to {name}", (1, 4, 8, 16), "scan the link, or count the contacts", 1)
+    wired_gap = Gap(f"{stem}.wired", f"lanes wired to {name}", WIDTHS, "scan the link, or count the contacts", 1)
     lanes = min(edge, ground.need(place.wired, wired_gap))
     link, own = lanes * PCIE_LANE_MB_S[generation], edge * PCIE_LANE_MB_S[edge_generation]
     if link < own:
@@ -76,69 +54,43 @@ def slot(ground: FitGround, subject: Subject) -> Verdict:
     return says.fits(f"gen {generation} x{lanes}, {link / 1000:.1f} GB/s")
 
 
-def _edge(ground: FitGround, place: CardSlot, card: Card) -> tuple[int, int]:
+def _no_room(ground: FitGround, place: CardSlot, card: Card, says: Answers, too_wide: bool) -> Verdict | None:
+    """A connector that ends, a case that is too short, a neighbour, a low bracket."""
+    name, stem = place.label.lower(), f"platform.cards.{place.id}"
+    open_gap = Gap(f"{stem}.open_end", f"end of {name}", (True, False), "look whether its far end is open", 1)
+    if too_wide and not ground.need(place.open_end, open_gap):
+        return says.refused(f"an x{card.lanes} edge does not go into a closed x{place.lanes} place", "An open end.")
+    long = ground.need(card.length_mm, Gap(f"length of {card.name}", f"length of {card.name}",
+                                           (100.0, 170.0, 240.0, 330.0), "look into its data sheet", 1,
+                                           "mm"))  # fmt: skip
+    room_gap = Gap(f"{stem}.length_mm", f"room for a card in {name}", either_side(long),
+                   "measure from the bracket to what stands in its way", 3, "mm")  # fmt: skip
+    room = ground.need(place.length_mm, room_gap)
+    if long > room:
+        return says.refused(f"{long:g} mm long, room for {room:g} mm", f"A card of at most {room:g} mm.")
+    thick_gap = Gap(f"{stem}.thickness", f"thickness free at {name}", (1, 2, 3), "look at the neighbours", 1)
+    thick = ground.need(card.thickness, Gap(f"thickness of {card.name}", f"thickness of {card.name}", (1, 2, 3),
+                                            "count the brackets it covers", 1))  # fmt: skip
+    if thick > 1 and thick > ground.need(place.thickness, thick_gap):
+        return says.refused(f"{thick} places thick, the neighbour is in the way", "A thinner card.")
+    low_gap = Gap("platform.case.low_profile", "height of card places", (True, False),
+                  "look at the brackets: 80 mm = low profile", 1)  # fmt: skip
+    if not _low_profile(ground, card) and ground.need(ground.machine.platform.case.low_profile, low_gap):
+        return says.refused("full height in a low-profile case", "A low-profile card with its bracket.")
+    return None
+
+
+def _edge(ground: FitGround, card: Card) -> tuple[int, int]:
     """Lanes and generation of a card's edge."""
-    lanes = Gap(f"parts.{place.id}.lanes", f"lanes of {card.name}", (1, 4, 8, 16), "count the contacts of its edge", 1)
-    generation = Gap(f"parts.{place.id}.generation", f"PCIe generation of {card.name}", (1, 2, 3, 4, 5),
+    lanes = Gap(f"lanes of {card.name}", f"lanes of {card.name}", WIDTHS, "count the contacts of its edge", 1)
+    generation = Gap(f"generation of {card.name}", f"PCIe generation of {card.name}", GENERATIONS,
                      "look into its data sheet", 2)  # fmt: skip
     return ground.need(card.lanes, lanes), ground.need(card.generation, generation)
 
 
-def _low_profile(ground: FitGround, place: CardSlot, card: Card) -> bool:
-    gap = Gap(f"parts.{place.id}.low_profile", f"height of {card.name}", (False, True), "look at its bracket", 1)
+def _low_profile(ground: FitGround, card: Card) -> bool:
+    gap = Gap(f"height of {card.name}", f"height of {card.name}", (False, True), "look at its bracket", 1)
     return ground.need(card.low_profile, gap)
-
-
-def power(ground: FitGround, subject: Subject) -> Verdict:
-    place, card = _placed(ground, subject)
-    draws = ground.need(card.power_w, Gap(f"power of {card.name}", "card's power", (20.0, 75.0, 150.0, 250.0),
-                                          "look into its data sheet", 1, "W"))  # fmt: skip
-    gives = _given_w(ground, place, card, draws)
-    asked = ground.need(card.plugs, Gap(f"parts.{place.id}.plugs", f"power plugs of {card.name}", PLUG_CHOICES,
-                                        "look at its upper and far edge", 1))  # fmt: skip
-    plugs = sum(PLUG_W.get(p, 0.0) for p in asked)
-    spare = Counter(lead.kind for lead in ground.machine.leads if lead.feeds in ("", place.id))
-    facts = (
-        on_part("card draws", draws, "W"), Fact("place gives", f"{gives:g} W", Origin.COMPUTED),
-        on_part("its plugs", ", ".join(asked) or "none"),
-        Fact("plugs of the supply", ", ".join(f"{n} × {k}" for k, n in spare.items()) or "none recorded",
-             ground.machine.origin("leads")),
-    )  # fmt: skip
-    text = (
-        "A place gives 75 W to a full-size x16 card, 25 W to low-profile, x4, x1 ones; 6-pin adds 75 W, 8-pin 150 W. "
-        "The processor's 8-pin is not the card's. No plug, no card; leads are never re-wired."
-    )
-    says = Answers("GFX-POWER", subject, text, facts)
-    if draws > gives + plugs:
-        return says.refused(f"draws {draws:g} W, place and plugs give {gives + plugs:g} W", "A card that draws less.")
-    if asked:
-        gap = Gap("leads.cards", "supply's plugs for cards", (True, False), "look at the plugs of the supply", 2)
-        has = _plugs_there(asked, spare) if ground.machine.leads else None
-        if not ground.need(has, gap):
-            return says.refused(f"the supply has no {' and '.join(asked)} for it", "A supply that has the plugs.")
-    return says.fits(f"{draws:g} W of {gives + plugs:g} W")
-
-
-def _given_w(ground: FitGround, place: CardSlot, card: Card, draws: float) -> float:
-    """What the place itself gives [W]: as recorded, else as is usual in a tower, or enough for any small card."""
-    wide = card.lanes == place.lanes == 16
-    usual = FULL_W if wide and not _low_profile(ground, place, card) else SMALL_W
-    gap = Gap(f"platform.cards.{place.id}.power_w", f"power of {place.label.lower()}", (SMALL_W, FULL_W),
-              "look into the handbook: small cases give 25 W", 3, "W")  # fmt: skip
-    roomy = ground.machine.kind in (MachineKind.TOWER, MachineKind.WORKSTATION)
-    standard = usual if roomy or draws <= SMALL_W else None
-    return ground.need(place.power_w if place.power_w is not None else standard, gap)
-
-
-def _plugs_there(plugs: tuple[str, ...], spare: Counter[LeadKind]) -> bool:
-    """Whether every plug finds a lead of its own; the widest first, because an 8-pin (6+2) also serves as 6-pin."""
-    left = Counter(spare)
-    for plug in sorted(plugs, reverse=True, key=lambda p: PLUG_W.get(p, 0.0)):
-        kind = next((k for k in PLUG_LEADS.get(plug, ()) if left[k] > 0), None)
-        if kind is None:
-            return False
-        left[kind] -= 1
-    return True
 
 
 def firmware(ground: FitGround, subject: Subject) -> Verdict:
@@ -150,20 +102,24 @@ def firmware(ground: FitGround, subject: Subject) -> Verdict:
     mode_gap = Gap(
         "platform.system.boot_mode", "start mode of the installed system", tuple(BootMode), "ask the system", 1
     )
-    facts = (on_part("needs UEFI", card.needs_uefi),
+    facts = (on_part("needs UEFI", card.needs_uefi), on_part("old start firmware", card.legacy_only),
              on_machine(ground, "start mode", system.boot_mode, "platform.system.boot_mode"))  # fmt: skip
     says = Answers("GFX-FW", subject, text, facts)
-    if not shows_picture(ground, subject.places[0], card):
+    if not shows_picture(ground, card):
         return says.fits("shows no picture anyway")
-    if ground.need(system.boot_mode, mode_gap) is BootMode.LEGACY and ground.need(card.needs_uefi, gap):
+    mode = ground.need(system.boot_mode, mode_gap)
+    if mode is BootMode.LEGACY and ground.need(card.needs_uefi, gap):
         return says.limited("no picture before the system loads", "set-up only with another card", "UEFI start.")
+    if mode is BootMode.UEFI and card.legacy_only:
+        return says.limited("no picture under UEFI start before the system loads", "old start firmware",
+                            "A card with newer start firmware, or legacy start.")  # fmt: skip
     return says.fits("picture from the start")
 
 
-def shows_picture(ground: FitGround, place: str, card: Card) -> bool:
+def shows_picture(ground: FitGround, card: Card) -> bool:
     """Whether it is a graphics card: as stated, else what has graphics memory, outputs or a rate is one."""
     told = any(v is not None for v in (card.graphics_rate, card.memory_bytes, card.outputs))
-    gap = Gap(f"parts.{place}.display", f"picture from {card.name}", (True, False), "look for screen plugs on it", 1)
+    gap = Gap(f"display of {card.name}", f"picture from {card.name}", (True, False), "look for screen plugs on it", 1)
     return ground.need(card.display if card.display is not None else True if told else None, gap)
 
 
@@ -187,6 +143,9 @@ def radio(ground: FitGround, subject: Subject) -> Verdict:
     allowed = ground.need(place.allowed, list_gap)
     if allowed and card.id not in allowed:
         return says.refused("the firmware does not list it", "A card from the firmware's own list.")
+    wired = _wired_to_processor(ground, card, says)
+    if wired is not None:
+        return wired
     if card.plug and ground.need(place.plug, plug_gap) != card.plug:
         return says.needs(f"antenna leads with {card.plug} plugs", "A card with the plugs that are there.")
     antennas = ground.need(place.antennas, count_gap)
@@ -197,14 +156,26 @@ def radio(ground: FitGround, subject: Subject) -> Verdict:
     return says.fits(f"key {card.key}, {wants} antennas there")
 
 
-def _seen_by_plugs(part: Part) -> Hashable:
-    """Of a supply its connectors alone."""
-    return part.connectors if isinstance(part, Supply) else nameless(part)
+def _wired_to_processor(ground: FitGround, card: RadioCard, says: Answers) -> Verdict | None:
+    """Cards of key E of which half sits in the processor work in places wired to one, and no others do there."""
+    place = ground.machine.platform.radio
+    if card.processor_bus is None and not place.processor_bus:
+        return None
+    wired_gap = Gap("platform.radio.processor_bus", "wiring of the radio place", (True, False),
+                    "look up the card that is in it", 3)  # fmt: skip
+    half_gap = Gap(f"bus of {card.name}", "whether half of the card sits in a processor", (True, False),
+                   "look into its data sheet", 2)  # fmt: skip
+    wired, half = ground.need(place.processor_bus, wired_gap), ground.need(card.processor_bus, half_gap)
+    if half and not wired:
+        return says.refused("half of it sits in a processor, the place is not wired to one", "A whole card.")
+    if wired and not half:
+        return says.refused("a whole card, and the place is wired to the processor alone",
+                            "A card of which half sits in the processor.")  # fmt: skip
+    return None
 
 
 CARD_RULES: tuple[Rule, ...] = (
-    Rule("GFX-SLOT", "Place of the card", _cards, slot),
-    Rule("GFX-POWER", "Power of the card", _cards, power, kinds=("card", "supply"), trait=_seen_by_plugs),
-    Rule("GFX-FW", "Picture at start", _cards, firmware),
+    Rule("GFX-SLOT", "Place of the card", cards_of, slot),
+    Rule("GFX-FW", "Picture at start", cards_of, firmware),
     Rule("NET-RADIO", "Radio card", lambda ground: ground.fresh(RadioCard), radio),
 )

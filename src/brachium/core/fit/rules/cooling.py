@@ -1,22 +1,17 @@
-"""Cooling rules: COOL-MOUNT, COOL-RATE, COOL-FAN, COOL-PAD, COOL-PASTE, COOL-SHARED."""
+"""Cooling rules of coolers and fans: COOL-MOUNT, COOL-RATE, COOL-FAN."""
 
 from __future__ import annotations
 
 from collections.abc import Hashable
 
-from brachium.core.base.why import Fact, Origin
 from brachium.core.fit.answers import Answers, either_side, on_machine, on_part
-from brachium.core.fit.assumptions import BOND_MM, HEADER_A
+from brachium.core.fit.assumptions import HEADER_A
 from brachium.core.fit.engine import FitGround, Rule, Subject, nameless
 from brachium.core.fit.verdict import Gap, Verdict
-from brachium.core.machine.cooling_parts import AirPath, Cooler, Fan, FanPlug, Pad, Paste, PasteKind
-from brachium.core.machine.kinds import MachineKind
+from brachium.core.machine.cooling_parts import AirPath, Cooler, Fan, FanPlug
 from brachium.core.machine.memory_part import MemoryModule
-from brachium.core.machine.parts import Part, Service
+from brachium.core.machine.parts import Part
 from brachium.core.machine.platform import FanHeader
-
-BARE = Gap("platform.contacts.bare_contacts", "bare contacts near the plate", (True, False), "look around the chip", 2)
-SHARED = Gap("platform.contacts.chips", "chips under the heatsink", (1, 2, 3), "follow the plate and the pipes", 3)
 
 
 def _coolers(ground: FitGround) -> tuple[Subject, ...]:
@@ -52,10 +47,23 @@ def mount(ground: FitGround, subject: Subject) -> Verdict:
     air_gap = Gap("platform.case.air", "way of the air in the case", tuple(AirPath), "look for a duct", 1)
     if air is not AirPath.OUT and ground.need(case.air, air_gap) is AirPath.OUT:
         return says.refused("the case's duct takes the air, this one does not lead into it", "A cooler for the duct.")
+    behind = _behind_the_board(ground, cooler, says)
+    if behind is not None:
+        return behind
     if cooler.over_memory_mm is not None and _tallest(ground) > cooler.over_memory_mm:
         tall, left = _tallest(ground), cooler.over_memory_mm
         return says.refused(f"memory is {tall:g} mm high, {left:g} mm are left over it", "Flat modules.")
     return says.fits(f"mounting there, {height:g} of {room:g} mm")
+
+
+def _behind_the_board(ground: FitGround, cooler: Cooler, says: Answers) -> Verdict | None:
+    """A back plate of its own wants a cut-out in the tray, or the board comes out."""
+    if not cooler.back_plate:
+        return None
+    gap = Gap("platform.case.cutout", "cut-out behind the socket", (True, False), "look behind the tray", 1)
+    if ground.need(ground.machine.platform.case.cutout, gap):
+        return None
+    return says.limited("fits; the board comes out for its back plate", "more work", "A cooler without a back plate.")
 
 
 def mounted(ground: FitGround, patterns: tuple[str, ...]) -> bool:
@@ -115,6 +123,8 @@ def fan(ground: FitGround, subject: Subject) -> Verdict:
     )  # fmt: skip
     if problem is not None:
         return problem
+    if plug is FanPlug.PIN_3 and fan.plug is FanPlug.PIN_4:
+        return says.limited("a 4-pin fan on a 3-pin plug: runs at full speed only", "full speed", "A 3-pin fan.")
     if plug is FanPlug.PIN_4 and fan.plug is FanPlug.PIN_3:
         return says.limited("three pins: steered by voltage or not at all", "speed may not be steered", "A 4-pin fan.")
     return says.fits(f"{fan.plug} on a {plug} plug")
@@ -165,79 +175,6 @@ def _too_strong(ground: FitGround, fan: Fan, header: FanHeader, says: Answers) -
     return None
 
 
-def pad(ground: FitGround, subject: Subject) -> Verdict:
-    part = subject.part
-    assert isinstance(part, Pad)
-    gap = Gap("platform.contacts.pad_mm", "thickness of the pads there", either_side(part.thickness_mm),
-              "measure a fresh "
-              "offcut, or the print it left", 4, "mm")  # fmt: skip
-    there = ground.need(ground.machine.platform.contacts.pad_mm, gap)
-    facts = (
-        on_part("pad", part.thickness_mm, "mm"),
-        on_machine(ground, "pads there", there, "platform.contacts", "mm"),
-    )
-    text = (
-        "Thickness is kept: a thicker pad lifts the plate off the die, a thinner one leaves a gap; paste bridges none."
-    )
-    says = Answers("COOL-PAD", subject, text, facts)
-    if part.thickness_mm > there:
-        return says.refused(
-            f"{part.thickness_mm:g} mm lift the plate off the die, {there:g} mm are there", f"{there:g} mm."
-        )
-    if part.thickness_mm < there:
-        return says.refused(f"{part.thickness_mm:g} mm do not reach, {there:g} mm are there", f"A pad of {there:g} mm.")
-    return says.fits(f"{there:g} mm, as before")
-
-
-def paste(ground: FitGround, subject: Subject) -> Verdict:
-    part, contacts = subject.part, ground.machine.platform.contacts
-    assert isinstance(part, Paste)
-    facts = [on_part("kind", part.paste)]
-    if part.ageing:
-        facts.append(on_part("ageing", part.ageing))
-    if contacts.area_mm2 is not None:
-        low, high = (contacts.area_mm2 * b for b in BOND_MM)
-        facts.append(Fact("amount", f"{low:.0f} to {high:.0f} mm³" + (" and the grooves of the pipes" if
-                          contacts.pipe_grooves else ""), Origin.COMPUTED))  # fmt: skip
-    text = (
-        "Amount = contact area x 0.05 to 0.1 mm. Gallium eats aluminium and shorts contacts; conductive pastes stay "
-        "away from bare contacts."
-    )
-    says = Answers("COOL-PASTE", subject, text, tuple(facts))
-    if part.paste is PasteKind.PLAIN:
-        return says.fits("not conductive")
-    if part.paste is PasteKind.GALLIUM:
-        metal_gap = Gap("platform.contacts.aluminium", "metal of the plate", (True, False),
-                        "scratch its edge: copper is "
-                        "red", 2)  # fmt: skip
-        if ground.need(contacts.aluminium, metal_gap):
-            return says.refused("gallium eats the aluminium plate", "A paste without gallium.")
-    if ground.need(contacts.bare_contacts, BARE):
-        return says.refused("conductive, and bare contacts lie near", "A paste that is not conductive.")
-    return says.fits("no bare contacts near" + (", plate of copper" if part.paste is PasteKind.GALLIUM else ""))
-
-
-def _pasted(ground: FitGround) -> tuple[Subject, ...]:
-    """Whenever the heatsink comes off: new paste or another cooler. A tower has one for the processor alone."""
-    if ground.machine.kind.build is MachineKind.TOWER:
-        return ()
-    lifted = ground.fresh((Paste, Cooler))
-    if lifted:
-        return lifted[:1]
-    return (Subject(()),) if Service.NEW_PASTE in ground.around.services else ()
-
-
-def shared(ground: FitGround, subject: Subject) -> Verdict:
-    chips = ground.need(ground.machine.platform.contacts.chips, SHARED)
-    facts = (on_machine(ground, "chips under the heatsink", chips, "platform.contacts.chips"),)
-    text = "Lifting a heatsink breaks every contact under it: processor, graphics and chipset are renewed together."
-    says = Answers("COOL-SHARED", subject, text, facts)
-    if chips > 1:
-        return says.needs(f"paste and pads for all {chips} contacts", "Leaving the heatsink on.",
-                          f"one heatsink on {chips} chips: all contacts are renewed")  # fmt: skip
-    return says.fits("one contact to renew")
-
-
 def _seen_by_mount(part: Part) -> Hashable:
     return part.height_mm if isinstance(part, MemoryModule) else nameless(part)
 
@@ -246,7 +183,4 @@ COOLING_RULES: tuple[Rule, ...] = (
     Rule("COOL-MOUNT", "Mounting, height, air", _coolers, mount, ("cooler", "memory"), _seen_by_mount),
     Rule("COOL-RATE", "Rated power", _coolers, rate, ("cooler", "processor")),
     Rule("COOL-FAN", "Fan", lambda ground: ground.fresh(Fan), fan),
-    Rule("COOL-PAD", "Pad thickness", lambda ground: ground.fresh(Pad), pad),
-    Rule("COOL-PASTE", "Kind of paste", lambda ground: ground.fresh(Paste), paste),
-    Rule("COOL-SHARED", "Shared heatsink", _pasted, shared),
 )

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
+
 from brachium.core.base.why import Fact, Origin
 from brachium.core.fit.answers import Answers, on_machine, on_part
 from brachium.core.fit.engine import FitGround, Rule, Subject
@@ -13,6 +15,11 @@ from brachium.core.machine.processor_part import ProcessorPart
 
 SOLDERED = Gap("platform.board.soldered", "mounting of the processor", (True, False),
                "look it up for the model, or look at it once it is open", 5)  # fmt: skip
+VERSION = Gap("identity.firmware", "firmware version", ("0", "another"), "scan it, or read the start screen", 2)
+FIRMWARE_TEXT = (
+    "Firmware must know the processor. The update is done with the old processor still fitted, in the maker's "
+    "order of versions, on mains, never on a weak date battery and never backwards."
+)
 FEATURES = ("64-bit", "NX", "SSE4.2", "POPCNT", "AVX2")
 
 
@@ -35,41 +42,58 @@ def mount(ground: FitGround, subject: Subject) -> Verdict:
 
 
 def socket(ground: FitGround, subject: Subject) -> Verdict:
-    chip, board = chip_of(subject), ground.machine.platform.board
+    """What the board does not say of its socket, the processor proves that runs in it today."""
+    chip, board, fitted = chip_of(subject), ground.machine.platform.board, _fitted(ground)
     gap = Gap(
         "platform.board.socket", "board's socket", (chip.socket, "another"), "read the print beside the socket", 3
     )
-    there = ground.need(board.socket, gap)
+    there = ground.need(board.socket or (fitted.socket if fitted is not None else None) or None, gap)
+    revision = board.revision or (fitted.revision if fitted is not None else None) or None
     text = (
         "The socket must be the same in its holes and in its wiring; the same holes with other wiring are a trap. "
         "Conversions that cut or re-wire are refused."
     )
+    proof = () if board.socket or fitted is None else (Fact("told by", "the fitted processor", Origin.COMPUTED),)
     facts = (on_part("processor", f"{chip.socket} {chip.revision}".strip()),
-             on_machine(ground, "board", f"{there} {board.revision or ''}".strip(),
-                        "platform.board.socket"))  # fmt: skip
+             on_machine(ground, "board", f"{there} {revision or ''}".strip(), "platform.board.socket"),
+             *proof)  # fmt: skip
     says = Answers("CPU-SOCKET", subject, text, facts)
     if there != chip.socket:
         return says.refused(f"for socket {chip.socket}, the board has {there}", f"A processor for {there}.")
     if chip.revision:
         revision_gap = Gap("platform.board.revision", "wiring generation of the socket", (chip.revision, "another"),
                            "look up the board's chipset", 4)  # fmt: skip
-        if ground.need(board.revision, revision_gap) != chip.revision:
+        if ground.need(revision, revision_gap) != chip.revision:
             return says.refused(
                 f"same holes, other wiring: generation {chip.revision}", "A processor of its generation."
             )
     return says.fits(f"socket {there}")
 
 
+def _fitted(ground: FitGround) -> ProcessorPart | None:
+    """The processor that runs on this board today; none where the plan brings another board."""
+    return None if ground.before_board() else ground.today.processor()
+
+
 def chipset(ground: FitGround, subject: Subject) -> Verdict:
     chip = chip_of(subject)
     gap = Gap("platform.board.families", "families that the chipset lists", ((chip.family,), ()),
               "look into the board's list of processors", 5)  # fmt: skip
-    listed = ground.need(ground.machine.platform.board.families, gap)
+    fitted, known = _fitted(ground), ground.machine.platform.board.families
+    if known is None and fitted is not None and chip.family and fitted.family == chip.family:
+        proof = (on_part("family", chip.family), Fact("fitted processor", fitted.family, Origin.COMPUTED))
+        says = Answers("CPU-CHIPSET", subject, "The chipset's generation must list the family.", proof)
+        return says.fits(f"family {chip.family}, as the fitted one")
+    listed = ground.need(known, gap)
     facts = (on_part("family", chip.family or "not stated"),
              on_machine(ground, "chipset lists", listed, "platform.board.families"))  # fmt: skip
     says = Answers("CPU-CHIPSET", subject, "The chipset's generation must list the family.", facts)
     if not chip.family:
-        return says.unknown("its family is not stated", "The family, from the processor's data sheet.")
+        gap = Gap(f"family of {chip.name}", "family of the processor", (*listed, "another"), "look into its data sheet",
+                  2)  # fmt: skip
+        if ground.need(None, gap) in listed:
+            return says.fits("a family that the chipset lists")
+        return says.refused("its family is none that the chipset lists", f"One of {', '.join(listed) or 'none'}.")
     if chip.family not in listed:
         return says.refused(f"the chipset does not list {chip.family}", f"One of {', '.join(listed) or 'none'}.")
     return says.fits(f"the chipset lists {chip.family}")
@@ -78,39 +102,42 @@ def chipset(ground: FitGround, subject: Subject) -> Verdict:
 def firmware(ground: FitGround, subject: Subject) -> Verdict:
     """The update comes before the exchange, so it needs a machine that starts with its old processor."""
     chip, board = chip_of(subject), ground.machine.platform.board
-    text = (
-        "Firmware must know the processor. The update is done with the old processor still fitted, in the maker's "
-        "order of versions, on mains, never on a weak date battery and never backwards."
-    )
-    if not chip.first_firmware:
-        says = Answers("CPU-FIRMWARE", subject, text, (on_part("first version that knows it", "not stated"),))
-        return says.unknown("the first version that knows it is not stated", "The maker's list for the board.")
-    gap = Gap(
-        "identity.firmware", "firmware version", (chip.first_firmware, "0"), "scan it, or read the start screen", 2
-    )
-    now = ground.need(ground.machine.identity.firmware or None, gap)
-    facts = [on_part("first version that knows it", chip.first_firmware),
+    now = ground.machine.identity.firmware or None
+    first_gap = Gap(f"first firmware of {chip.name}", "first firmware version that knows it", (now or "1.0", "another"),
+                    "look into the maker's list for the board", 5)  # fmt: skip
+    first = ground.need(chip.first_firmware or None, first_gap)
+    if now is None and ground.around.starts and VERSION.key not in ground.tried:
+        return _read_first(ground, subject, first)
+    now = ground.need(now, VERSION)
+    facts = [on_part("first version that knows it", first),
              on_machine(ground, "firmware now", now, "identity.firmware")]  # fmt: skip
-    knows = at_least(now, chip.first_firmware, board.steps)
+    knows = at_least(now, first, board.steps)
     if knows is None:
-        says = Answers("CPU-FIRMWARE", subject, text, tuple(facts))
-        return says.unknown(f"cannot order these two: {now} and {chip.first_firmware}",
-                            "The maker's own order of versions.")  # fmt: skip
+        says = Answers("CPU-FIRMWARE", subject, FIRMWARE_TEXT, tuple(facts))
+        return says.unknown(f"cannot order these two: {now} and {first}", "The maker's own order of versions.")
     if knows:
-        return Answers("CPU-FIRMWARE", subject, text, tuple(facts)).fits(f"firmware {now} knows it")
-    between = _between(now, chip.first_firmware, board.steps)
+        return Answers("CPU-FIRMWARE", subject, FIRMWARE_TEXT, tuple(facts)).fits(f"firmware {now} knows it")
+    between = _between(now, first, board.steps)
     facts.append(Fact("versions on the way", ", ".join(between) or "none known", Origin.CATALOGUE))
-    weak_gap = Gap("platform.board.date_cell_weak", "state of the date battery", (True, False),
-                   "measure it: under 2.8 V "
-                   "is weak", 2)  # fmt: skip
-    weak = ground.need(board.date_cell_weak, weak_gap)
-    says = Answers("CPU-FIRMWARE", subject, text, tuple(facts))
-    target = f"firmware {chip.first_firmware}" + (f", by way of {', '.join(between)}" if between else "")
+    says = Answers("CPU-FIRMWARE", subject, FIRMWARE_TEXT, tuple(facts))
+    target = f"firmware {first}" + (f", by way of {', '.join(between)}" if between else "")
     if not ground.around.starts:
         return says.refused(f"circular: {target} needs a machine that starts, and it does not start as it is",
                             "A machine that starts with its old processor.")  # fmt: skip
     words = f"{target} first, with the old processor fitted"
-    return says.needs(target, "Firmware that knows it already.", words, ("new date cell",) if weak else ())
+    after = ("new date cell",) if board.date_cell_weak else ()
+    return says.needs(target, "Firmware that knows it already.", words, after)
+
+
+def _read_first(ground: FitGround, subject: Subject, first: str) -> Verdict:
+    """Nobody read the version: it is read, and updated where it is older; the answer can be typed in place."""
+    facts = (on_part("first version that knows it", first),
+             on_machine(ground, "firmware now", None, "identity.firmware"))  # fmt: skip
+    says = Answers("CPU-FIRMWARE", subject, FIRMWARE_TEXT, facts)
+    words = f"firmware at least {first}: read it on the first firmware page, update an older one first"
+    after = ("new date cell",) if ground.machine.platform.board.date_cell_weak else ()
+    return replace(says.needs(f"firmware at least {first}: read it, update an older one", "A version that knows it.",
+                              words, after), gap=VERSION)  # fmt: skip
 
 
 def _between(now: str, target: str, steps: tuple[str, ...]) -> tuple[str, ...]:
@@ -124,7 +151,7 @@ def _between(now: str, target: str, steps: tuple[str, ...]) -> tuple[str, ...]:
 
 def graphics(ground: FitGround, subject: Subject) -> Verdict:
     chip = chip_of(subject)
-    cards = [c for place, c in ground.config.cards().items() if shows_picture(ground, place, c)]
+    cards = [c for c in ground.config.cards().values() if shows_picture(ground, c)]
     gap = Gap(f"graphics of {chip.name}", "processor's own graphics", (True, False), "look into its data sheet", 1)
     own = True if cards else ground.need(chip.graphics, gap)
     facts = (on_part("own graphics", chip.graphics), Fact("graphics cards", str(len(cards)), Origin.PLANNED))
@@ -161,17 +188,14 @@ def memory(ground: FitGround, subject: Subject) -> Verdict:
 
 
 def _asked(ground: FitGround) -> tuple[Subject, ...]:
-    """The new processor; where none is planned, the machine as a whole if a system is planned."""
-    if ground.around.system is None:
-        return ()
-    return new_processor(ground)
+    """The machine as it will be, whether or not its processor changes: its floor is the system's."""
+    return () if ground.around.system is None else new_processor(ground) or (Subject(()),)
 
 
 def features(ground: FitGround, subject: Subject) -> Verdict:
-    chip, system, board = chip_of(subject), ground.around.system, ground.machine.platform.board
+    system, board = ground.around.system, ground.machine.platform.board
     assert system is not None
-    gap = Gap(f"features of {chip.name}", "processor's instructions", (FEATURES, ()), "look into its data sheet", 2)
-    has = ground.need(chip.features, gap) if system.features else ()
+    has = _instructions(ground, subject) if system.features else ()
     lacks = tuple(f for f in system.features if f not in has)
     facts = (Fact("system asks for", ", ".join((*system.features, *system.functions)) or "nothing", Origin.CATALOGUE),
              on_part("processor has", has))  # fmt: skip
@@ -186,6 +210,16 @@ def features(ground: FitGround, subject: Subject) -> Verdict:
     if any(w not in offered for w in wants):
         return says.refused(f"the board lacks {', '.join(w for w in wants if w not in offered)}", "Another system.")
     return says.fits("has what the planned system asks for")
+
+
+def _instructions(ground: FitGround, subject: Subject) -> tuple[str, ...]:
+    """Of the processor that will be there: planned, fitted as a part, or as the machine's record states it."""
+    gap = Gap("processor.features", "processor's instructions", (FEATURES, ()), "scan its flags", 1)
+    part = subject.part if isinstance(subject.part, ProcessorPart) else ground.config.processor()
+    if part is None or (part.features is None and part == ground.today.processor()):
+        return ground.need(ground.machine.processor.features, gap)
+    own = Gap(f"features of {part.name}", "processor's instructions", (FEATURES, ()), "look into its data sheet", 2)
+    return ground.need(part.features, own)
 
 
 PROCESSOR_RULES: tuple[Rule, ...] = (

@@ -14,9 +14,6 @@ from brachium.core.fit.verdict import Gap, Verdict
 from brachium.core.machine.platform import COOLER
 from brachium.core.machine.processor_part import ProcessorPart
 
-HEAT = Gap("before-run", "machine's heat resistance", (HeatFacts(0.05, 20.0), HeatFacts(9.0, 20.0)),
-           "take the before-run", 15)  # fmt: skip
-
 
 def power_gap(chip: ProcessorPart) -> Gap:
     return Gap(f"power of {chip.name}", "processor's design power", (35.0, 65.0, 95.0, 140.0),
@@ -53,7 +50,7 @@ def power(ground: FitGround, subject: Subject) -> Verdict:
         on_part("design power", watts, "W"),
         on_machine(ground, "board is specified for", most, "platform.board.power_w", "W"),
     )
-    heat = ground.need(ground.around.heat, HEAT) if watts <= 1.02 * most else ground.around.heat
+    heat = ground.around.heat
     kept = sustained_share(watts, chip.limit_c, heat) if heat is not None else None
     held = f"{100 * kept:.0f} % of its clock" if kept is not None else "not measured"
     says = Answers("CPU-POWER", subject, text, (*facts, Fact("clock it would hold", held, Origin.COMPUTED)))
@@ -62,6 +59,10 @@ def power(ground: FitGround, subject: Subject) -> Verdict:
         return says.limited(f"{watts:g} W on a board for {most:g} W", result, f"One of at most {most:g} W.")
     if kept is not None and kept < 0.98:
         return says.limited(f"this cooling lets it hold {100 * kept:.0f} % of its clock", held, "Better cooling first.")
+    if board.power_w is None:
+        return says.fits(f"{watts:g} W, no more than the fitted one draws")
+    if kept is None and watts > (ground.machine.processor.design_power_w or 0.0):
+        return says.fits(f"{watts:g} W of at most {most:g} W; the clock it holds is not measured", open_=True)
     return says.fits(f"{watts:g} W of at most {most:g} W")
 
 

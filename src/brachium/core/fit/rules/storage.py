@@ -8,6 +8,7 @@ from brachium.core.fit.answers import Answers, on_machine, on_part
 from brachium.core.fit.assumptions import PCIE_PRACTICAL, SATA_PRACTICAL
 from brachium.core.fit.engine import FitGround, Rule, Subject
 from brachium.core.fit.verdict import Gap, Level, Verdict
+from brachium.core.machine.links import PCIE_LANE_MB_S
 from brachium.core.machine.machine import DriveBay
 from brachium.core.machine.parts import BayForm, Drive, DriveInterface
 
@@ -16,6 +17,7 @@ NVME = DriveInterface.NVME
 SATA_LINKS = (150.0, 300.0, 600.0)
 LINKS = {NVME: (250.0, 985.0, 1969.0, 3938.0, 7876.0), DriveInterface.PATA: (33.0, 66.0, 100.0, 133.0)}
 HEIGHTS = (5.0, 7.0, 9.5, 12.5, 15.0, 26.1)
+SPACER = "spacer"  # fills the height that a thinner drive leaves; one that fills the bay needs none
 BRACKET = "bracket for a 2.5 in drive"
 FLAT = (BayForm.M2, BayForm.MINI_CARD, BayForm.CARD)  # places without a height of their own: STO-KEY judges them
 
@@ -33,7 +35,7 @@ def drives_of(ground: FitGround) -> tuple[Subject, ...]:
 
 def interface(ground: FitGround, subject: Subject) -> Verdict:
     bay, drive = drive_in(ground, subject)
-    facts = (
+    facts: tuple[Fact, ...] = (
         Fact("drive", drive.interface, Origin.LABEL),
         Fact(bay.label, bay.interface, ground.machine.origin(f"bays.{bay.id}")),
     )
@@ -44,6 +46,11 @@ def interface(ground: FitGround, subject: Subject) -> Verdict:
     if drive.interface == bay.interface:
         sentence = f"{drive.interface} on a {bay.interface} port"
         return Verdict("STO-IF", Level.FITS, subject.places, sentence, Because(sentence, "STO-IF", text, facts))
+    if (drive.interface, bay.interface) == (DriveInterface.SATA, DriveInterface.SAS):  # SAS controllers tunnel SATA
+        sentence = "SATA drive on a SAS port, which takes both"
+        return Verdict("STO-IF", Level.FITS, subject.places, sentence, Because(sentence, "STO-IF", text, facts))
+    if drive.interface is DriveInterface.SAS:
+        facts = (*facts, Fact("SAS", "a SAS port takes both, a SATA port no SAS drive", Origin.CATALOGUE))
     sentence = f"{drive.interface} drive, but the port is {bay.interface}"
     because = Because(sentence, "STO-IF", text, facts, "refused", f"A {bay.interface} drive.")
     return Verdict("STO-IF", Level.REFUSED, subject.places, sentence, because)
@@ -52,7 +59,9 @@ def interface(ground: FitGround, subject: Subject) -> Verdict:
 def bay_form(ground: FitGround, subject: Subject) -> Verdict:
     bay, drive = drive_in(ground, subject)
     text = "Form and height must suit the bay; a drive in another kind of bay needs its caddy or bracket."
-    facts = (on_part("drive", drive.form), on_machine(ground, bay.label, bay.form, f"bays.{bay.id}"))
+    u2 = drive.form is BayForm.IN_2_5 and drive.interface is NVME
+    facts = (on_part("drive", f"{drive.form}, U.2 plug" if u2 else drive.form),
+             on_machine(ground, bay.label, bay.form, f"bays.{bay.id}"))  # fmt: skip
     says = Answers("STO-BAY", subject, text, facts)
     if drive.form is bay.form and drive.form in FLAT:
         return says.fits(f"{drive.form} in a place for {bay.form}")
@@ -60,7 +69,8 @@ def bay_form(ground: FitGround, subject: Subject) -> Verdict:
         return _through(says, bay.needs or BRACKET, bay.needs_at_hand)
     via_caddy = drive.form is BayForm.IN_2_5 and bay.form in (BayForm.OPTICAL, BayForm.OPTICAL_HIGH)
     if drive.form != bay.form and not via_caddy:
-        return says.refused(f"a {drive.form} drive has no place in a {bay.form} bay", f"A {bay.form} drive.")
+        change = "A U.2 place with its cable, or a card for it." if u2 else f"A {bay.form} drive."
+        return says.refused(f"a {drive.form} drive has no place in a {bay.form} bay", change)
     if drive.form is BayForm.IN_3_5 and bay.max_height_mm is None:
         return says.fits("3.5 in in a bay of that form")
     return _by_height(ground, subject, text)
@@ -90,14 +100,23 @@ def _by_height(ground: FitGround, subject: Subject, text: str) -> Verdict:
     says = Answers("STO-BAY", subject, text, facts)
     if height > room:
         return says.refused(f"{height:g} mm high, the bay takes {room:g} mm", f"A drive of at most {room:g} mm.")
-    if bay.needs and bay.form is not BayForm.IN_3_5:
+    spacer = SPACER in bay.needs
+    if bay.needs and bay.form is not BayForm.IN_3_5 and not (spacer and height == room):
         return _through(says, bay.needs, bay.needs_at_hand)
     return says.fits(f"{drive.form}, {height:g} mm in a bay for {room:g} mm")
 
 
-def link_ceiling_mb_s(bay: DriveBay, link_mb_s: float) -> float:
-    """Practical sequential ceiling of a link [MB/s]: 0.92 of the coded SATA payload, 0.87 of PCIe."""
-    return link_mb_s * (PCIE_PRACTICAL if bay.interface is DriveInterface.NVME else SATA_PRACTICAL)
+def link_ceiling_mb_s(bay: DriveBay, link_mb_s: float, carried: DriveInterface | None = None) -> float:
+    """Practical sequential ceiling of a link [MB/s]: 0.92 of the coded SATA payload, 0.87 of PCIe.
+
+    `carried` is what the drive speaks, where the place carries more than one thing.
+    """
+    return link_mb_s * (PCIE_PRACTICAL if (carried or bay.interface) is DriveInterface.NVME else SATA_PRACTICAL)
+
+
+def link_of(bay: DriveBay, drive: Drive) -> float | None:
+    """Payload of the link that a drive would run on [MB/s]: a place that carries two kinds has one of each."""
+    return bay.link_mb_s if drive.interface not in bay.also else bay.also_link_mb_s
 
 
 def link(ground: FitGround, subject: Subject) -> Verdict:
@@ -108,13 +127,14 @@ def link(ground: FitGround, subject: Subject) -> Verdict:
         "latency, so an old link is no reason to keep a disk."
     )
     rated = on_part("drive, sequential", f"{drive.outer_mb_s:.0f} MB/s")
-    if bay.link_mb_s is None:
+    rate = link_of(bay, drive)
+    if rate is None:
         unknown = (rated, on_machine(ground, "link", None, f"bays.{bay.id}.link_mb_s"))
         return _any_link(bay, drive, Answers("STO-LINK", subject, text, unknown))
-    rate = bay.link_mb_s
-    ceiling = link_ceiling_mb_s(bay, min(rate, bay.uplink_mb_s or rate))
+    ceiling = link_ceiling_mb_s(bay, min(rate, bay.uplink_mb_s or rate), drive.interface)
     facts = (
-        rated, Fact("link after coding", f"{rate:.0f} MB/s", ground.machine.origin(f"bays.{bay.id}")),
+        rated, Fact("link after coding", f"{rate:.0f} MB/s{_lanes_words(rate, drive)}",
+                    ground.machine.origin(f"bays.{bay.id}")),
         on_machine(ground, "uplink shared with others", bay.uplink_mb_s, "bays", "MB/s"),
         Fact("link in practice", f"{ceiling:.0f} MB/s", Origin.COMPUTED),
         Fact("4 KiB reads the link carries", f"{ceiling / READ_4K_MB:,.0f} /s".replace(",", "\u202f"),
@@ -127,9 +147,18 @@ def link(ground: FitGround, subject: Subject) -> Verdict:
     return says.fits(f"{drive.outer_mb_s:.0f} MB/s within the link", result)
 
 
+def _lanes_words(rate: float, drive: Drive) -> str:
+    """Generation and lanes that come to a rate, where some do: `, gen 2 x4`."""
+    if drive.interface is not NVME:
+        return ""
+    found = [(g, n) for g, lane in PCIE_LANE_MB_S.items() for n in (4, 2, 1) if abs(lane * n - rate) < 1.0]
+    return f", gen {found[0][0]} x{found[0][1]}" if found else ""
+
+
 def _any_link(bay: DriveBay, drive: Drive, says: Answers) -> Verdict:
-    least = link_ceiling_mb_s(bay, min(LINKS.get(bay.interface, SATA_LINKS)))
-    most = min(drive.outer_mb_s, link_ceiling_mb_s(bay, bay.uplink_mb_s)) if bay.uplink_mb_s else drive.outer_mb_s
+    least = link_ceiling_mb_s(bay, min(LINKS.get(drive.interface, SATA_LINKS)), drive.interface)
+    uplink = link_ceiling_mb_s(bay, bay.uplink_mb_s, drive.interface) if bay.uplink_mb_s else drive.outer_mb_s
+    most = min(drive.outer_mb_s, uplink)
     if drive.outer_mb_s <= 1.02 * least:
         return says.fits(f"{drive.outer_mb_s:.0f} MB/s within any link of its kind")
     rates = Text("{least} to {most} MB/s, by the link, not recorded",

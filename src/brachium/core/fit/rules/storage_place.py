@@ -16,6 +16,7 @@ LENGTHS = (30, 42, 60, 80, 110)
 USUAL = {BayForm.IN_2_5: Thread.M3, BayForm.IN_3_5: Thread.COARSE, BayForm.M2: Thread.M2}
 BITS_28 = 137 * GB  # 2^28 sectors of 512 byte
 CABLE_40_MB_S = 33.0
+PAD = "heat pad or spreader for the M.2 drive"
 
 
 def _m2(ground: FitGround) -> tuple[Subject, ...]:
@@ -136,7 +137,7 @@ def warm(ground: FitGround, subject: Subject) -> Verdict:
         return says.fits("wants a pad where no air reaches it: look when it goes in", open_=True)
     if bay.air:
         return says.fits("air or a pad reaches it")
-    return says.limited("no air there: slows down on long writes", "throttles at 70 to 80 °C", "A pad or spreader.")
+    return says.needs(PAD, "A drive with its own spreader.", "no air there: a pad or spreader first, or it slows down")
 
 
 def _parallel(ground: FitGround) -> tuple[Subject, ...]:

@@ -9,7 +9,7 @@ from brachium.core.drives.health import DriveState
 from brachium.core.fit.answers import Answers, on_machine, on_part
 from brachium.core.fit.assumptions import FREE_SHARE
 from brachium.core.fit.engine import FitGround, Rule, Subject
-from brachium.core.fit.rules.storage import drive_in, link_ceiling_mb_s
+from brachium.core.fit.rules.storage import drive_in, link_ceiling_mb_s, link_of
 from brachium.core.fit.verdict import Gap, Verdict
 from brachium.core.machine.drive_part import Drive, DriveInterface, DriveRole
 from brachium.core.machine.platform import BootMode, DriveMode
@@ -18,6 +18,8 @@ from brachium.core.machine.system_drive import system_today
 MBR_SECTORS = 2**32
 HOLDS_NOTHING = (DriveRole.CACHE, DriveRole.SCRATCH)
 LEAST_SECTOR = 512  # byte
+MODE = Gap("platform.system.boot_mode", "start mode of the installed system", tuple(BootMode),
+           "ask the system: firmware tables there = UEFI", 1)  # fmt: skip
 IMAGE = "image of the failing drive"
 
 
@@ -64,13 +66,14 @@ def _as_system(ground: FitGround, subject: Subject) -> Verdict:
         facts.append(on_machine(ground, "firmware starts from NVMe", starts, "platform.board.nvme_start"))
         if not starts:
             return _no_start(ground, Answers("STO-BOOT", subject, text, tuple(facts)))
+    blind = _4kn_under_legacy(ground, drive, text, subject)
+    if blind is not None:
+        return blind
     within = drive.size_bytes <= MBR_SECTORS * (drive.sector_bytes or LEAST_SECTOR)
     if within and drive.interface is not DriveInterface.NVME and not ground.before_board():
         return Answers("STO-BOOT", subject, text, tuple(facts)).fits("starts as the old drive did")
     modes = ground.need(board.boot_modes, modes_gap)
-    mode_gap = Gap("platform.system.boot_mode", "start mode of the installed system", tuple(BootMode),
-                   "ask the system: firmware tables there = UEFI", 1)  # fmt: skip
-    installed = ground.need(system.boot_mode, mode_gap)
+    installed = ground.need(system.boot_mode, MODE)
     facts += [on_machine(ground, "firmware offers", modes, "platform.board.boot_modes"),
               on_machine(ground, "system installed for", installed, "platform.system.boot_mode")]  # fmt: skip
     says = Answers("STO-BOOT", subject, text, tuple(facts))
@@ -81,11 +84,25 @@ def _as_system(ground: FitGround, subject: Subject) -> Verdict:
         return says.needs("system made ready for UEFI start", "A new installation instead of a copy.",
                           "the system must be made ready for UEFI start first")  # fmt: skip
     if installed is BootMode.LEGACY and not within:
-        reach = MBR_SECTORS * _sector_bytes(ground, subject, drive)
+        reach = MBR_SECTORS * _sector_bytes(ground, drive)
         if drive.size_bytes > reach:
             return says.limited(f"legacy start: an MBR reaches {drive_size(reach)} of it", drive_size(reach),
                                 "UEFI start, or sectors of 4 KiB.")  # fmt: skip
     return says.fits(f"starts in {installed} mode, as installed")
+
+
+def _4kn_under_legacy(ground: FitGround, drive: Drive, text: str, subject: Subject) -> Verdict | None:
+    """Legacy firmware reads sectors of 512 byte alone (INT 13h); from others it cannot load anything (UEFI can)."""
+    if drive.sector_bytes in (None, LEAST_SECTOR):
+        return None
+    mode = ground.need(ground.machine.platform.system.boot_mode, MODE)
+    if mode is not BootMode.LEGACY:
+        return None
+    facts = (on_part("sectors", drive.sector_bytes, "byte"),
+             on_machine(ground, "system installed for", mode, "platform.system.boot_mode"))  # fmt: skip
+    says = Answers("STO-BOOT", subject, text, facts)
+    return says.refused(f"legacy firmware starts from no drive of {drive.sector_bytes}-byte sectors",
+                        "A drive of 512-byte sectors, or UEFI start.")  # fmt: skip
 
 
 def _no_start(ground: FitGround, says: Answers) -> Verdict:
@@ -96,24 +113,40 @@ def _no_start(ground: FitGround, says: Answers) -> Verdict:
                         "Newer firmware that knows NVMe.")  # fmt: skip
 
 
-def _sector_bytes(ground: FitGround, subject: Subject, drive: Drive) -> int:
-    gap = Gap(f"parts.{subject.places[0]}.sector_bytes", f"sectors of {drive.name}", (512, 4096),
+def _sector_bytes(ground: FitGround, drive: Drive) -> int:
+    gap = Gap(f"sectors of {drive.name}", f"sectors of {drive.name}", (512, 4096),
               "ask the system, or look into its data sheet", 1, "byte")  # fmt: skip
     return ground.need(drive.sector_bytes, gap)
 
 
-def _solid_sata(ground: FitGround) -> tuple[Subject, ...]:
+def _on_controller(ground: FitGround) -> tuple[Subject, ...]:
+    """SSDs on the board's SATA controller; NVMe drives too where it hides them in RAID mode."""
+    raid = ground.machine.platform.board.drive_mode is DriveMode.RAID
     return tuple(
         s for s in _placed(ground)
-        if isinstance(s.part, Drive) and s.part.interface is DriveInterface.SATA and not s.part.rotational
+        if isinstance(s.part, Drive) and ((s.part.interface is DriveInterface.SATA and not s.part.rotational)
+                                          or (raid and s.part.interface in (DriveInterface.SATA, DriveInterface.NVME)))
     )  # fmt: skip
 
 
 def mode(ground: FitGround, subject: Subject) -> Verdict:
-    now = ground.machine.platform.board.drive_mode
-    facts = (on_machine(ground, "controller mode", now, "platform.board.drive_mode"),)
+    board = ground.machine.platform.board
+    now, offers = board.drive_mode, board.drive_modes
+    facts = (on_machine(ground, "controller mode", now, "platform.board.drive_mode"),
+             on_machine(ground, "modes it has", offers, "platform.board.drive_modes"))  # fmt: skip
     text = "An SSD wants AHCI; changing the mode under an installed system stops that from starting."
     says = Answers("STO-MODE", subject, text, facts)
+    if now is DriveMode.RAID:
+        return says.needs("driver of the RAID mode at hand, or the mode changed to AHCI",
+                          "A controller in AHCI mode.",
+                          "hidden by the RAID mode from systems without its driver")  # fmt: skip
+    if now is DriveMode.LEGACY and offers is None:
+        choices = ((DriveMode.LEGACY,), (DriveMode.LEGACY, DriveMode.AHCI))
+        offers = ground.need(None, Gap("platform.board.drive_modes", "controller modes that the board has", choices,
+                                       "look into the firmware set-up", 3))  # fmt: skip
+    if offers is not None and DriveMode.AHCI not in offers:
+        return says.limited(f"the board has {offers[0] if offers else 'legacy'} mode only: works, one read at a time",
+                            "no queue of reads", "A controller card with AHCI.")  # fmt: skip
     if now is DriveMode.LEGACY:
         return says.needs("AHCI driver enabled in the system, then the mode changed", "A new installation.",
                           "the controller runs in legacy mode")  # fmt: skip
@@ -169,7 +202,8 @@ def data(ground: FitGround, subject: Subject) -> Verdict:
     system = ground.machine.platform.system.used_bytes if of_system else None
     used = ground.need(next((n for n in (source.used_bytes, around, system) if n is not None), None), gap)
     room = (1.0 - FREE_SHARE) * drive.size_bytes
-    link = link_ceiling_mb_s(bay, bay.link_mb_s) if bay.link_mb_s is not None else None
+    rate = link_of(bay, drive)
+    link = link_ceiling_mb_s(bay, rate, drive.interface) if rate is not None else None
     copy = copy_time(used, source, drive, link_mb_s=link)
     facts = (
         Fact("in use", drive_size(used), Origin.MEASURED if around is not None else Origin.TYPED),
@@ -221,7 +255,7 @@ def health(ground: FitGround, subject: Subject) -> Verdict:
 
 STORAGE_START_RULES: tuple[Rule, ...] = (
     Rule("STO-BOOT", "Start from the drive", _placed, start),
-    Rule("STO-MODE", "Controller mode", _solid_sata, mode),
+    Rule("STO-MODE", "Controller mode", _on_controller, mode),
     Rule("STO-CACHE", "Cache pairs", _broken_pairs, cache),
     Rule("STO-DATA", "Data fits", _replacing, data),
     Rule("STO-HEALTH", "Health of the drives", _judged, health),

@@ -1,4 +1,4 @@
-"""Supply rules: PSU-LOAD, PSU-FORM, PSU-ADAPTER, BAT-STATE."""
+"""Supply rules: PSU-LOAD, PSU-SPIN, PSU-FORM."""
 
 from __future__ import annotations
 
@@ -6,15 +6,15 @@ from collections.abc import Hashable
 
 from brachium.core.base.why import Fact, Origin
 from brachium.core.fit.answers import Answers, either_side, on_machine, on_part
-from brachium.core.fit.assumptions import HEADROOM, WORN
+from brachium.core.fit.assumptions import BOARD_12V_W, HEADROOM, SPIN_UP_W
 from brachium.core.fit.engine import FitGround, Rule, Subject, nameless
 from brachium.core.fit.load import LoadPart, load_parts
 from brachium.core.fit.verdict import Gap, Verdict
 from brachium.core.machine.card_parts import Card
-from brachium.core.machine.kinds import ON_ADAPTER, PORTABLE
+from brachium.core.machine.kinds import ON_ADAPTER
 from brachium.core.machine.parts import Drive, DriveInterface, Part
-from brachium.core.machine.platform import BATTERY, SUPPLY
-from brachium.core.machine.power_parts import Adapter, Battery, Supply
+from brachium.core.machine.platform import SUPPLY
+from brachium.core.machine.power_parts import Supply
 from brachium.core.machine.processor_part import ProcessorPart
 
 POWER_CHANGES = (ProcessorPart, Card, Drive, Supply)
@@ -55,7 +55,8 @@ def load(ground: FitGround, subject: Subject) -> Verdict:
     )  # fmt: skip
     says = Answers("PSU-LOAD", subject, text, facts)
     if watts > most:
-        return says.refused(f"{watts:.0f} W on a supply for {most:.0f} W", "A larger supply.")
+        words = f"{watts:.0f} W on a supply for {most:.0f} W{_card_left(parts, most)}"
+        return says.refused(words, "A larger supply.")
     rail_gap = Gap("parts.supply.rated_12v_w", "rating of its 12 V output", either_side(on_12v / factor),
                    "read its label",
                    1, "W")  # fmt: skip
@@ -67,6 +68,56 @@ def load(ground: FitGround, subject: Subject) -> Verdict:
         return says.limited(f"{watts:.0f} of {most:.0f} W: {left:.0f} % headroom, not 25 %", f"{left:.0f} % headroom",
                             "A larger supply.")  # fmt: skip
     return says.fits(f"{watts:.0f} of {most:.0f} W, 25 % headroom kept")
+
+
+def _card_left(parts: tuple[LoadPart, ...], most: float) -> str:
+    """The largest card that the supply carries with its headroom, where cards are part of the load."""
+    cards = sum(p.watts for p in parts if p.label == "cards")
+    if not cards:
+        return ""
+    left = most / HEADROOM - sum(p.watts for p in parts) + cards
+    return f"; the largest card that fits draws {left:.0f} W" if left >= 1.0 else "; no card fits it"
+
+
+def _spinning(ground: FitGround) -> tuple[Subject, ...]:
+    """All disks on the supply, whenever the plan brings one in and there are two or more."""
+    if ground.machine.kind in ON_ADAPTER:
+        return ()
+    new = [s for s in ground.fresh(Drive) if isinstance(s.part, Drive) and s.part.rotational]
+    disks = sum(d.rotational for d in ground.config.drives().values())
+    return (Subject(tuple(s.places[0] for s in new)),) if new and disks > 1 else ()
+
+
+def spin(ground: FitGround, subject: Subject) -> Verdict:
+    """Disks draw most while they start: about 2 A each at 12 V, all at once unless they are started one by one."""
+    disks = sum(d.rotational for d in ground.config.drives().values())
+    asked = disks * SPIN_UP_W + BOARD_12V_W + _at_rest_w(ground)
+    supply, board = ground.config.parts.get(SUPPLY), ground.machine.platform.board
+    text = "Every disk draws about 2 A at 12 V while it starts; all start at once unless controller or board staggers."
+    words = f"{asked:.0f} W on 12 V while the disks start"
+    if board.staggered_start:
+        says = Answers("PSU-SPIN", subject, text, (on_machine(ground, "staggered start", True, "platform.board"),))
+        return says.fits(f"{disks} disks, started one after another")
+    rail = supply.rated_12v_w if isinstance(supply, Supply) else None
+    gap = Gap("parts.supply.rated_12v_w", "rating of its 12 V output", either_side(asked), "read its label", 1, "W")
+    gives = ground.need(rail, gap) * (1.0 - ground.around.age_derating)
+    facts = (Fact("starting", f"{disks} disks at {SPIN_UP_W:g} W", Origin.ASSUMED),
+             Fact("processor and board at rest", f"{asked - disks * SPIN_UP_W:.0f} W", Origin.ASSUMED),
+             on_machine(ground, "12 V output", gives, "supply", "W"))  # fmt: skip
+    says = Answers("PSU-SPIN", subject, text, facts)
+    turn = Gap("platform.board.staggered_start", "disks started in turn", (True, False), "look into the set-up", 3)
+    if asked > gives and ground.need(board.staggered_start, turn):
+        return says.fits(f"{disks} disks, started one after another")
+    if asked > gives:
+        return says.refused(f"{words}, the supply gives {gives:.0f} W", "A larger supply, or disks started in turn.")
+    return says.fits(f"{asked:.0f} of {gives:.0f} W on 12 V while the disks start")
+
+
+def _at_rest_w(ground: FitGround) -> float:
+    """What the processor may draw beside the starting disks [W]: its design power, where that is known."""
+    chip = ground.config.processor()
+    own = chip.power_w if chip is not None else ground.machine.processor.design_power_w
+    return own or 0.0
 
 
 def _loads(ground: FitGround) -> tuple[LoadPart, ...]:
@@ -106,62 +157,6 @@ def form(ground: FitGround, subject: Subject) -> Verdict:
     return says.fits(f"{supply.form}, plugs alike")
 
 
-def adapter(ground: FitGround, subject: Subject) -> Verdict:
-    part = subject.part
-    assert isinstance(part, Adapter)
-    usb = (
-        None if part.usb_c_v is None or part.usb_c_a is None else part.usb_c_v * min(part.usb_c_a, part.cable_a or 3.0)
-    )
-    given = ground.need(usb if usb is not None else part.rated_w, Gap(f"rating of {part.name}", "adapter's rating",
-                        (45.0, 65.0, 90.0, 130.0), "read its label", 1, "W"))  # fmt: skip
-    gap = Gap("platform.power.adapter_w", "power that the machine asks for", either_side(given),
-              "read the label of its own "
-              "adapter", 1, "W")  # fmt: skip
-    asked = ground.need(ground.machine.platform.power.adapter_w, gap)
-    facts = (on_part("adapter gives", given, "W"), on_part("recognised", part.recognised),
-             on_machine(ground, "machine asks for", asked, "platform.power.adapter_w", "W"))  # fmt: skip
-    text = "A weak or unrecognised adapter limits clock and charging; over USB-C the weakest link counts."
-    says = Answers("PSU-ADAPTER", subject, text, facts)
-    if given < asked:
-        return says.limited(
-            f"gives {given:g} W, the machine asks for {asked:g} W",
-            "clock and charging limited",
-            f"An adapter of {asked:g} W" + (" and a cable for 5 A." if usb is not None else "."),
-        )
-    known_gap = Gap(f"recognition of {part.name}", "whether the machine recognises it", (True, False),
-                    "plug it in and look "
-                    "into the firmware", 2)  # fmt: skip
-    if usb is None and not ground.need(part.recognised, known_gap):
-        return says.limited("not recognised: clock and charging limited", "clock limited", "The maker's own adapter.")
-    return says.fits(f"{given:g} W, {asked:g} W asked for")
-
-
-def _batteries(ground: FitGround) -> tuple[Subject, ...]:
-    """A new battery, and the one of a laptop whenever the plan is about speed or power."""
-    if ground.machine.kind not in PORTABLE:
-        return ()
-    return (Subject((BATTERY,), ground.config.parts.get(BATTERY)),) if BATTERY in ground.changed else ()
-
-
-def battery(ground: FitGround, subject: Subject) -> Verdict:
-    part = subject.part
-    text = "Under 60 % of its design capacity a new one is advised; without one many laptops limit their power."
-    if not isinstance(part, Battery):
-        return Answers("BAT-STATE", subject, text).limited(
-            "no battery: power may be limited", "power limited", "A battery."
-        )
-    full = ground.need(part.full_wh, Gap(f"capacity of {part.name}", "battery's full charge", (10.0, 30.0, 60.0),
-                                         "let the system read it", 2, "Wh"))  # fmt: skip
-    design = ground.need(part.design_wh, Gap(f"design of {part.name}", "battery's design capacity", (30.0, 60.0, 90.0),
-                                             "read its label", 1, "Wh"))  # fmt: skip
-    facts = (on_part("when full", full, "Wh"), on_part("by design", design, "Wh"))
-    says = Answers("BAT-STATE", subject, text, facts)
-    share = full / design
-    if share < WORN:
-        return says.limited(f"{100 * share:.0f} % of its design capacity", f"{full:g} Wh", "A battery above 60 %.")
-    return says.fits(f"{100 * share:.0f} % of its design capacity")
-
-
 def _seen_by_load(part: Part) -> Hashable:
     if isinstance(part, Drive):
         return part.rotational, part.interface is DriveInterface.NVME
@@ -179,7 +174,6 @@ SUPPLY_RULES: tuple[Rule, ...] = (
         ("processor", "card", "drive", "memory", "supply"),
         _seen_by_load,
     ),
+    Rule("PSU-SPIN", "Starting disks", _spinning, spin, ("drive", "supply", "processor"), _seen_by_load),
     Rule("PSU-FORM", "Form and plugs", lambda ground: ground.fresh(Supply), form),
-    Rule("PSU-ADAPTER", "Adapter", lambda ground: ground.fresh(Adapter), adapter),
-    Rule("BAT-STATE", "Battery", _batteries, battery),
 )

@@ -65,7 +65,7 @@ def card_places(scan: Scan) -> tuple[tuple[CardSlot, ...], tuple[Fitted, ...]]:
     """Card places as the firmware lists them; a graphics device at a place's address is a card in it."""
     slots, fitted = [], []
     for number, listed in enumerate((s for s in scan.slots if (s.kind or "").startswith("PCIe") and s.lanes), 1):
-        place = CardSlot(f"card-{number}", listed.name or f"Card place {number}", listed.lanes or 1,
+        place = CardSlot(f"card-{number}", listed.name or f"Card place {number}", listed.lanes,
                          generation=_number(GENERATION, listed.kind))  # fmt: skip
         slots.append(place)
         device = _device_in(listed, scan.devices)
