@@ -62,7 +62,7 @@ _MODULE = MemoryModule(
     Buffering.UNBUFFERED,
     False,
 )
-_BATTERY = Battery("Battery, 44 Wh", 35.6, 44.0)
+_BATTERY = Battery("Battery, 44 Wh", 35.6, 44.0, 11.1, "8 contacts")
 _DISK = Drive("Sandpiper 500 GB disk, 5400 /min", DriveInterface.SATA, BayForm.IN_2_5, 9.5, 500 * GB, True,
               108.0, 52.0, 14.0)  # fmt: skip
 
@@ -89,7 +89,7 @@ MACHINE = Machine(
             network_mbit_s=1000.0,
         ),
         contacts=Contacts(148.0, True, False, True, 0.5, 1, False),
-        power=PowerInput(65.0, False, False),
+        power=PowerInput(65.0, False, False, 19.5, "4.5 x 3.0 mm", "centre +", 11.1, "8 contacts"),
         system=InstalledSystem(64, boot_mode=BootMode.UEFI, used_bytes=390 * GB),
     ),
     origins={

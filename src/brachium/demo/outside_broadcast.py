@@ -53,7 +53,8 @@ MACHINE = Machine(
     fitted=(Fitted("slot-1", _MODULE), Fitted("slot-2", _MODULE), Fitted("m2", _SSD)),
     platform=Platform(
         Board(True, boot_modes=(BootMode.UEFI,), nvme_start=True, drive_mode=DriveMode.AHCI, network_mbit_s=1000.0),
-        contacts=Contacts(120.0, True, False, True, 0.5, 1, False), power=PowerInput(65.0, False),
+        contacts=Contacts(120.0, True, False, True, 0.5, 1, False),
+        power=PowerInput(65.0, False, None, 19.5, "4.5 x 3.0 mm", "centre +", 11.1, "8 contacts"),
         system=InstalledSystem(64, boot_mode=BootMode.UEFI),
     ),
     origins={"identity.model": Origin.SCANNED, "identity.serial": Origin.SCANNED, "slots": Origin.SCANNED,

@@ -12,17 +12,9 @@ from brachium.core.condition.trials import TestResult, TrialOutcome
 from brachium.core.drives.health import DriveState
 from brachium.core.drives.readings import HealthReading
 from brachium.core.fit.circumstances_of import around_of
-from brachium.core.fit.recorded_facts import (
-    can_record,
-    gap_words,
-    gaps_of,
-    is_typed,
-    typed_value,
-    unit_of_gap,
-    value_words,
-    with_job_fact,
-)
-from brachium.core.fit.verdict import Gap
+from brachium.core.fit.gap_words import gap_words, is_typed, told_value, typed_value, unit_of_gap, value_words
+from brachium.core.fit.recorded_facts import can_record, gaps_of, with_answer, with_job_fact
+from brachium.core.fit.verdict import Gap, Level
 from brachium.core.machine.drive_part import M2Key
 from brachium.core.machine.facts.fact_units import Unit
 from brachium.core.machine.locks import LockState
@@ -31,7 +23,7 @@ from brachium.core.record.shop_rules import ShopRules
 from brachium.core.record.systems import SYSTEMS
 from brachium.core.use.profile import profile_of
 from brachium.demo.newsroom import newsroom_job
-from tests.core.fit.bench_machines import TOWER, FitCase
+from tests.core.fit.bench_machines import CHIP, TOWER, FitCase
 from tests.core.fit.cases_storage import STORAGE_CASES
 
 RULES = ShopRules("2026-11-24", age_derating=0.1)
@@ -108,6 +100,19 @@ def test_gaps_come_quickest_first_and_say_whether_the_record_takes_them() -> Non
     assert [g.minutes for g in gaps] == sorted(g.minutes for g in gaps) and len({g.key for g in gaps}) == len(gaps) >= 2
     job = Job("a", "a", whole.machine())
     assert all(can_record(job, g) for g in gaps)
-    assert not can_record(job, Gap("ranks of m", "ranks", (1, 2), "", 1)) and can_record(
-        job, Gap("locks.licence", "l", (1,), "", 1)
-    )
+    assert can_record(job, Gap("locks.licence", "l", (1,), "", 1))
+    assert not can_record(job, Gap("platform.case.colour", "colour", (1, 2), "", 1))
+
+
+def test_what_was_found_out_of_a_part_for_sale_is_kept_beside_the_plan_and_settles_it() -> None:
+    """A used processor's contacts are answered in place; the price list stays as it is."""
+    case = FitCase("CPU-USED", Level.NOT_KNOWN, "", {"socket": replace(CHIP, used=True)})
+    gap = case.verdicts()["CPU-USED"].gap
+    assert gap is not None and can_record(Job("a", "a", TOWER), gap)
+    for answer, level in ((True, Level.FITS), (False, Level.REFUSED)):
+        job = with_answer(Job("a", "a", TOWER), gap, answer)
+        assert replace(case, around={"part_facts": job.part_facts}).verdicts()["CPU-USED"].level is level
+        assert with_answer(job, gap, None).part_facts == {}
+    weight = Gap("power of card", "card's power", (20.0, 75.0), "", 1, "W")
+    assert told_value(with_answer(Job("a", "a", TOWER), weight, 47.5).part_facts["power of card"], weight) == 47.5
+    assert told_value("heavy", weight) is None, "words of another day are no answer"

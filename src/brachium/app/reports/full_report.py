@@ -154,6 +154,8 @@ def _cost(view: JobView) -> tuple[Row, ...]:
     rows = [Row("parts and consumables", money(cost.parts + cost.consumables)),
             Row("work", money(cost.labour), f"{minutes(cost.attended_min)} attended at "
                 f"{money(view.job.rate_per_hour)} an hour" + (f"; {minutes(spent)} logged" if done else "")),
+            *([Row("vouchers", money(-cost.discount), "; ".join(v.words for v in view.job.vouchers))]
+              if cost.discount else []),
             Row("all together", money(cost.total),
                 f"of {money(view.job.budget)} budget" if view.job.budget is not None else "")]  # fmt: skip
     return tuple(rows)

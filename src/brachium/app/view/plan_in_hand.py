@@ -19,6 +19,7 @@ from brachium.core.machine.machine import Machine
 from brachium.core.plan.candidates import Candidate, planned, replaces, services_of
 from brachium.core.record.job import Job
 from brachium.core.record.money import NO_PRICES, Prices
+from brachium.core.record.voucher import discount_of
 from brachium.core.work.consumables import cost_of_uses, uses_of
 from brachium.core.work.step import Step
 
@@ -111,4 +112,6 @@ def cost_of(job: Job, chosen: tuple[Candidate, ...], steps: tuple[Step, ...], pr
     unattended = sum(s.unattended_min for s in steps)
     labour = (job.rate_per_hour * Decimal(str(attended)) / 60).quantize(Decimal("0.01"), rounding=ROUND_HALF_UP)
     used = cost_of_uses(uses_of(job.machine, steps, job.pads), prices)
-    return PlanCost(sum((c.price for c in chosen), Decimal(0)), attended, unattended, labour, used)
+    parts = sum((c.price for c in chosen), Decimal(0))
+    off = discount_of(job.vouchers, parts, labour + used)
+    return PlanCost(parts, attended, unattended, labour, used, off)

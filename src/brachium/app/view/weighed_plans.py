@@ -179,7 +179,7 @@ def _targets(job: Job, ground: OddsGround, front: Front, by_id: Mapping[str, Can
         known = [(o.target.words, o.chance) for o in odds if o.chance is not None]
         if not known:
             return "", ()
-        if all(chance >= ASKED for _, chance in known):
+        if all(chance >= ASKED for _, chance in known):  # of each, and of all together
             only = "; plans that miss one are left out" if front.targets is TargetsAsked.MET else ""
             return f"From {plan.cost:.0f} EUR on every target is met with {asked}{only}", plan.ids
         for words, chance in known:
@@ -193,7 +193,7 @@ def _targets(job: Job, ground: OddsGround, front: Front, by_id: Mapping[str, Can
 def limits_of(job: Job) -> Limits:
     """What plans of a job must keep."""
     budget = float(job.budget) if job.budget is not None else None
-    return Limits(float(job.rate_per_hour), budget, job.attended_limit_min)
+    return Limits(float(job.rate_per_hour), budget, job.attended_limit_min, vouchers=job.vouchers)
 
 
 def _worth(ask: Ask, front: Front, draws: Draws, met: TargetsMet) -> str:

@@ -16,6 +16,7 @@ SCATTER = 0.007  # of a measured gain from one pair of sessions to the next, as 
 LONG_READS = 0.4  # at most so much of the waiting for storage is long reads; small ones make up the rest
 # Log-normal spread of what another die, another cooler and rated work rates bring against their figures.
 DIE_SPREAD, SINK_SPREAD, RATE_SPREAD = 0.25, 0.15, 0.06
+FRAMES_BY_GRAPHICS = (0.5, 1.0)  # share of the time of a frame that is the graphics chip's; the rest the processor's
 CHANNEL_USE_RANGE = (0.75, 0.98)  # share of the added bandwidth that work really uses; every value alike
 ASKED = 0.8  # the chance 0..1 with which a target is to be met
 LEAST_GAIN = 1.01  # gain of work per time (1 = today) below which a shelf part is left on the shelf

@@ -15,7 +15,8 @@ class PlanCost:
     unattended_min: float
     labour: Decimal
     consumables: Decimal = Decimal(0)  # by use: paste by gram, alcohol, wipes, pads, screws
+    discount: Decimal = Decimal(0)  # what vouchers take off
 
     @property
     def total(self) -> Decimal:
-        return self.parts + self.labour + self.consumables
+        return self.parts + self.labour + self.consumables - self.discount

@@ -50,8 +50,18 @@ def _ratio(new: float | None, old: float | None) -> float | None:
 def graphics_ratio(machine: Machine, chosen: tuple[Candidate, ...]) -> float | None:
     """Rated graphics work of a new card over the fitted one's; None = not known or no change."""
     new = max((p.graphics_rate for p in _parts(chosen) if isinstance(p, Card) and p.graphics_rate), default=None)
-    old = max((c.graphics_rate for c in machine.configuration().cards().values() if c.graphics_rate), default=None)
+    old = graphics_today(machine)
     return new / old if new and old else None
+
+
+def graphics_today(machine: Machine) -> float | None:
+    """Rated graphics work today: of the fitted cards, else of the processor's own graphics, the baseline of a first
+    card; None = not known."""
+    cards = [c for c in machine.configuration().cards().values() if c.display is not False]
+    if cards:
+        return max((c.graphics_rate for c in cards if c.graphics_rate), default=None)
+    chip = machine.configuration().processor()
+    return (chip.graphics_rate if chip is not None else None) or machine.processor.graphics_rate
 
 
 def _parts(chosen: tuple[Candidate, ...]) -> list[Part]:

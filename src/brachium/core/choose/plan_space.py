@@ -31,6 +31,7 @@ from brachium.core.heat.before_figures import BeforeFigures
 from brachium.core.machine.machine import Machine
 from brachium.core.plan.candidates import Candidate, Group
 from brachium.core.record.money import WORTH_PER_EUR
+from brachium.core.record.voucher import OffFrom, Voucher, in_order
 from brachium.core.use.profile import UseProfile
 
 GROUPS: tuple[Group, ...] = tuple(Group)
@@ -61,6 +62,7 @@ class Limits:
     budget: float | None = None
     attended_min: float | None = None
     worth_per_eur: float = WORTH_PER_EUR
+    vouchers: tuple[Voucher, ...] = ()
 
 
 @dataclass(frozen=True)
@@ -183,11 +185,11 @@ def _compiled(ground: _Ground, axes: tuple[tuple[Option | None, ...], ...], besi
     shape = tuple(len(a) for a in axes)
     price = _sum([np.array([0.0 if o is None else float(o.candidate.price) for o in a]) for a in axes], shape)
     attended, used = _of_the_work(ground, axes, shape, base)
-    price = price + used
     if board is not None:
         price = price + float(board.candidate.price)
         attended = attended + ground.effort.first_min(board.preconditions)
-    cost = price + attended * ground.limits.rate_per_hour / 60.0
+    rest = used + attended * ground.limits.rate_per_hour / 60.0
+    cost = price + rest - _taken_off(ground.limits.vouchers, price, rest)
     central = Central.of(ground.machine, axes, ground.profile, ground.figures, ground.draws, ground.around.heat, base)
     fits = go_together(ground.machine, axes, ground.around, ground.accepted, board)
     for k, group in enumerate(GROUPS):
@@ -195,6 +197,21 @@ def _compiled(ground: _Ground, axes: tuple[tuple[Option | None, ...], ...], besi
             fits[(slice(None),) * k + (0,)] = False  # the old part cannot stay
     gain = central_gain(central) * np.exp(_bias(ground.draws, axes, base))
     return PlanTable(axes, cost, attended, gain, fits, board)
+
+
+def _taken_off(vouchers: Sequence[Voucher], parts: FloatArray, rest: FloatArray) -> FloatArray | float:
+    """What vouchers take off every plan [EUR], as `discount_of` does, without its rounding to cents."""
+    if not vouchers:
+        return 0.0
+    left_parts, left, whole = parts, parts + rest, parts + rest
+    for v in in_order(vouchers):
+        of_parts = v.off is OffFrom.PARTS
+        base = left_parts if of_parts else left
+        off = np.minimum(base * float(v.percent) / 100.0 + float(v.amount), base)
+        off = np.where((parts if of_parts else whole) >= float(v.floor) - 1e-9, off, 0.0)
+        left = left - off
+        left_parts = left_parts - off if of_parts else left_parts
+    return np.asarray(whole - left)
 
 
 def _bias(

@@ -35,7 +35,7 @@ def why_not(option: Option, front: Front, space: PlanSpace, limits: Limits) -> s
         return "It brings no work per time by itself: plan it for its own sake"
     best = space.best_with(option.candidate.id, limits)
     if best is None:
-        without = Limits(limits.rate_per_hour)
+        without = Limits(limits.rate_per_hour, vouchers=limits.vouchers)
         fits = space.best_with(option.candidate.id, without) is not None
         over = "over the budget" if limits.attended_min is None else "over the budget or the minutes"
         return f"Every plan with it is {over}" if fits else "It goes together with nothing that is to be had"

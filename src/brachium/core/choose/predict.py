@@ -44,6 +44,8 @@ from brachium.core.machine.machine import Configuration, Machine
 from brachium.core.machine.memory_rates import bandwidth_mb_s
 from brachium.core.machine.new_board import as_it_will_be
 from brachium.core.machine.parts import Drive, Service
+from brachium.core.machine.platform import BATTERY
+from brachium.core.machine.power_parts import Battery
 from brachium.core.machine.system_drive import system_drive
 from brachium.core.plan.candidates import Candidate, planned, services_of
 from brachium.core.record.correction import NONE, Correction
@@ -207,6 +209,12 @@ def speedups_of(
         speedups["chip"] = change.all_ratio * draws.rated  # read by the odds of targets
     if change.single_ratio is not None:
         speedups["single"] = change.single_ratio * draws.rated
+    rise = rise_ratio(services_of(subset), figures, draws, change)
+    if rise is not None:
+        speedups["cooling"] = 1.0 / rise  # read by the odds of a peak temperature
+    charge = charge_ratio(today, later)
+    if charge is not None:
+        speedups["charge"] = np.full(draws.overlap.size, charge)  # read by the odds of a runtime
     graphics = graphics_ratio(machine, subset)
     if graphics is not None:
         speedups["graphics"] = graphics * draws.rated
@@ -244,6 +252,36 @@ def clock_ratio(
     allowed = np.maximum((change.limit_c - heat.room_c) / (die + slow * sink), 1.0)
     then = np.minimum((allowed / change.power_w) ** (1.0 / draws.exponent), 1.0)
     return np.asarray(then * figures.full_clock_mhz / figures.sustained_clock_mhz)
+
+
+def rise_ratio(
+    services: tuple[Service, ...], figures: BeforeFigures, draws: Draws, change: ProcessorChange
+) -> FloatArray | None:
+    """How far the chip rises over the room then, by how far it rises today, at the same clock or at another processor's
+    design power; shape (DRAWS,), None = as today or not measured."""
+    fast, slow = figures.r_fast_k_w, figures.r_slow_k_w
+    if fast is None or slow is None or not (services or change.cooler_ratio is not None or change.power_w):
+        return None
+    one = np.ones(draws.overlap.size)
+    paste = draws.paste if Service.NEW_PASTE in services or change.power_w else one
+    clean = draws.clean if Service.CLEAN_FINS in services else one
+    sink = clean if change.cooler_ratio is None else draws.sink / change.cooler_ratio
+    die = paste * (draws.die if change.power_w else one)
+    power = 1.0
+    if change.power_w:
+        today_w = figures.reading.power_ref_w if figures.reading is not None else float("nan")
+        if not today_w > 0.0:
+            return None
+        power = change.power_w / today_w
+    return np.asarray(power * (fast * die + slow * sink) / (fast + slow))
+
+
+def charge_ratio(today: Configuration, later: Configuration) -> float | None:
+    """Charge of the battery that will be there over today's; None = as today or not known."""
+    old, new = today.parts.get(BATTERY), later.parts.get(BATTERY)
+    if not isinstance(old, Battery) or not isinstance(new, Battery) or old == new:
+        return None
+    return new.full_wh / old.full_wh if new.full_wh and old.full_wh else None
 
 
 def _storage(

@@ -12,14 +12,19 @@ from __future__ import annotations
 from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from functools import cached_property, lru_cache
+from zlib import crc32
 
 import numpy as np
 
-from brachium.core.base.arrays import FloatArray
+from brachium.core.base.arrays import BoolArray, FloatArray
+from brachium.core.choose.assumptions import FRAMES_BY_GRAPHICS, LONG_READS
 from brachium.core.choose.predict import DRAWS, SEED, Draws, speedups_of
+from brachium.core.choose.work_ratio import work_ratio
 from brachium.core.fit.circumstances import HeatFacts
 from brachium.core.heat.before_figures import BeforeFigures
+from brachium.core.heat.run_traces import heat_traces
 from brachium.core.machine.machine import Machine
+from brachium.core.measure.own_tests import PREFIX
 from brachium.core.measure.run import Run
 from brachium.core.measure.waiting import Limit
 from brachium.core.plan.candidates import Candidate
@@ -29,6 +34,8 @@ from brachium.core.use.profile import UseProfile
 SCATTER = float(np.hypot(0.02, 0.05))
 RATES = {"mem_bandwidth": "memory", "drive_seq": "sequential", "drive_rand_q1": "random"}
 SUSTAINED = "sustained"
+HELD_BACK, PEAK = "held_back", "peak_c"
+SENSOR_K = 1.0  # spread of a sensor that is read again [K]: most tell whole degrees
 START = "start_up"  # memory is not short while a system starts: what looks like paging is reading
 
 
@@ -59,66 +66,141 @@ class OddsGround:
         results = {spec.key: self.run.results(spec.key) for spec in self.run.tests}
         return {key: float(np.median(np.concatenate(found))) for key, found in results.items() if found}
 
+    @cached_property
+    def peak_c(self) -> float | None:
+        """Highest chip temperature under load [degC]; None where none was sampled."""
+        traces = heat_traces(self.run, self.machine.processor.limit_c)
+        return max((float(np.nanmax(t.temp_c)) for t in traces), default=None)
+
+    def predicts(self, speed: Mapping[str, FloatArray], targets: Sequence[Target]) -> bool:
+        """Whether any of the targets can be predicted."""
+        return any(_met(self, t, speed) is not None for t in targets)
+
+
+TOGETHER = "together"
+
 
 def odds_of(ground: OddsGround, chosen: tuple[Candidate, ...], targets: Sequence[Target]) -> tuple[Odds, ...]:
-    """Odds of every target with a plan; an empty plan is today's machine."""
+    """Odds of every target with a plan, and of all of them together where two or more are known; an empty plan is
+    today's machine."""
     speed = speedups_of(ground.machine, chosen, ground.profile, ground.figures, ground.draws, ground.heat)
-    return tuple(_odds(ground, t, speed) for t in targets)
+    found = tuple(_odds(ground, t, speed) for t in targets)
+    known = [t for t, o in zip(targets, found, strict=True) if o.chance is not None]
+    if len(known) < 2:
+        return found
+    whole = Target(TOGETHER, f"all {len(known)} targets together", 100.0, "%", False)
+    return (*found, Odds(whole, chance_of_all(ground, speed, known), "in the same draw, not one by one"))
 
 
 def chances_of(ground: OddsGround, speed: Mapping[str, FloatArray], targets: Sequence[Target]) -> Iterator[float]:
-    """Chance of each target that can be predicted, at these speed-ups, worked out as it is asked for."""
-    found = (_chance(ground, t, speed) for t in targets)
-    return (c for c in found if c is not None)
+    """Chance of each target that can be predicted, at these speed-ups, then of all together; each as it is asked
+    for."""
+    together: BoolArray | None = None
+    count = 0
+    for target in targets:
+        met = _met(ground, target, speed)
+        if met is not None:
+            count += 1
+            together = met if together is None else together & met
+            yield float(met.mean())
+    if together is not None and count > 1:
+        yield float(together.mean())
 
 
-def _chance(ground: OddsGround, target: Target, speed: Mapping[str, FloatArray]) -> float | None:
-    if target.key == "held_back":
+def chance_of_all(ground: OddsGround, speed: Mapping[str, FloatArray], targets: Sequence[Target]) -> float | None:
+    """Chance that every target that can be predicted is met at once; None where none can."""
+    return list(chances_of(ground, speed, targets))[-1] if ground.predicts(speed, targets) else None
+
+
+def _met(ground: OddsGround, target: Target, speed: Mapping[str, FloatArray]) -> BoolArray | None:
+    """In which draws a target is met, shape (DRAWS,); None where it cannot be predicted."""
+    if target.key == HELD_BACK:
         return _not_held_back(ground, target, speed)
     after = _after(ground, target, speed)
-    return None if isinstance(after, str) else _met(target, after)
-
-
-def _met(target: Target, after: FloatArray) -> float:
-    return float((after <= target.limit if target.at_most else after >= target.limit).mean())
+    if isinstance(after, str):
+        return None
+    return after <= target.limit if target.at_most else after >= target.limit
 
 
 def _odds(ground: OddsGround, target: Target, speed: Mapping[str, FloatArray]) -> Odds:
-    if target.key == "held_back":
+    if target.key == HELD_BACK:
         share = 100 * ground.figures.throttled_share
         words = f"held back {share:.0f} % today" if ground.figures.throttled else "not held back today"
-        return Odds(target, _not_held_back(ground, target, speed), words)
+        return Odds(target, float(_not_held_back(ground, target, speed).mean()), words)
     after = _after(ground, target, speed)
     if isinstance(after, str):
         return Odds(target, None, after)
     low, mid, high = np.percentile(after, [10.0, 50.0, 90.0])
-    words = f"{mid:.3g} ({low:.3g} to {high:.3g}) {target.unit}, today {ground.today[target.key]:.3g}"
-    return Odds(target, _met(target, after), words)
+    today = ground.peak_c if target.key == PEAK else ground.today[target.key]
+    words = f"{mid:.3g} ({low:.3g} to {high:.3g}) {target.unit}, today {today:.3g}"
+    met = after <= target.limit if target.at_most else after >= target.limit
+    return Odds(target, float(met.mean()), words)
 
 
 def _after(ground: OddsGround, target: Target, speed: Mapping[str, FloatArray]) -> FloatArray | str:
     """Draws of a target's figure after the plan, shape (DRAWS,); in words why there are none."""
+    if target.key == PEAK:
+        return peak_after_c(ground, speed)
     spec, before = ground.run.test(target.key), ground.today.get(target.key)
     if spec is None or before is None:
         return "not measured before the work"
-    ratio = _ratio(ground, target.key, speed)
+    ratio = own_ratio(ground, target.key, speed) if target.key.startswith(PREFIX) else _ratio(ground, target.key, speed)
     if ratio is None:
-        return "no plan is known to change it"
-    return np.asarray((before * ratio if spec.higher_is_better else before / ratio) * _scatter())
+        return "what a plan does to it is not known: nobody sampled where its time goes"
+    return np.asarray((before * ratio if spec.higher_is_better else before / ratio) * _scatter(target.key))
 
 
-@lru_cache(maxsize=1)
-def _scatter() -> FloatArray:
-    return np.random.default_rng(SEED + 1).lognormal(0.0, SCATTER, DRAWS)
+@lru_cache(maxsize=64)
+def _scatter(key: str) -> FloatArray:
+    """From one session to the next; of each test by itself."""
+    return np.random.default_rng([SEED, crc32(key.encode())]).lognormal(0.0, SCATTER, DRAWS)
 
 
-def _not_held_back(ground: OddsGround, target: Target, speed: Mapping[str, FloatArray]) -> float:
-    """Not held back = the sustained clock reaches the full one."""
+def peak_after_c(ground: OddsGround, speed: Mapping[str, FloatArray]) -> FloatArray | str:
+    """Peak temperature after the plan [degC], shape (DRAWS,): room + what it rose by, by the power of the full clock
+    and the resistance of the new heat path, at most where it is held back. Why there is none, in words.
+
+    Power goes with the clock to the drawn exponent (2.4 +- 0.3); SENSOR_K is the spread of a sensor that is read again.
+    """
+    figures, peak, room = ground.figures, ground.peak_c, ground.run.conditions.room_c
+    if peak is None or room is None:
+        return "no temperature or no room temperature was measured before the work"
+    if figures.r_fast_k_w is None and "cooling" in speed:
+        return "the heat path was not measured"
+    rise = np.full(DRAWS, peak - room)
+    limit = max(peak, ground.machine.processor.limit_c or peak)
+    if figures.throttled:
+        rise = rise * (figures.full_clock_mhz / figures.sustained_clock_mhz) ** ground.draws.exponent
+        limit = peak
+    after = np.minimum(room + rise / speed.get("cooling", np.ones(DRAWS)), limit)
+    noise = np.random.default_rng([SEED, crc32(PEAK.encode())]).normal(0.0, SENSOR_K, DRAWS)
+    return np.asarray(after + noise)
+
+
+def own_ratio(ground: OddsGround, key: str, speed: Mapping[str, FloatArray]) -> FloatArray | None:
+    """How much better an own test becomes, shape (DRAWS,), by its kind; None where nothing is known of it.
+
+    A task of the owner's follows the profile of use; frames follow graphics and processor by a drawn share; runtime
+    follows the battery's charge.
+    """
+    one = np.ones(DRAWS)
+    kind = key.removeprefix(PREFIX).rpartition("-")[0]
+    if kind == "task":
+        return work_ratio(ground.draws.shares, speed, ground.draws.overlap)
+    if kind in ("frames", "low1"):
+        low, high = FRAMES_BY_GRAPHICS
+        share = low + (high - low) * ground.draws.long_reads / LONG_READS
+        return np.asarray(1.0 / (share / speed.get("graphics", one) + (1.0 - share) / speed.get("all", one)))
+    return speed.get("charge", one) if kind == "battery" else None
+
+
+def _not_held_back(ground: OddsGround, target: Target, speed: Mapping[str, FloatArray]) -> BoolArray:
+    """Not held back = the sustained clock reaches the full one, shape (DRAWS,)."""
     figures = ground.figures
     if not figures.throttled:
-        return 1.0 if target.at_most else 0.0
+        return np.full(DRAWS, target.at_most)
     ceiling = figures.full_clock_mhz / figures.sustained_clock_mhz
-    return float((speed.get("all", np.ones(DRAWS)) >= 0.995 * ceiling).mean())
+    return np.asarray(speed.get("all", np.ones(DRAWS)) >= 0.995 * ceiling)
 
 
 def _ratio(ground: OddsGround, key: str, speed: Mapping[str, FloatArray]) -> FloatArray | None:

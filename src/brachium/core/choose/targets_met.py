@@ -16,7 +16,7 @@ from brachium.core.choose.target_odds import OddsGround, chances_of
 from brachium.core.plan.candidates import Candidate, Group
 from brachium.core.record.target import Target
 
-SEEN = (Group.BOARD, Group.MEMORY, Group.DRIVE, Group.PASTE, Group.CLEANING, Group.PROCESSOR, Group.COOLER)
+SEEN = (Group.BOARD, Group.MEMORY, Group.DRIVE, Group.PASTE, Group.CLEANING, Group.PROCESSOR, Group.COOLER, Group.CARD)
 
 
 class TargetsMet:
@@ -64,12 +64,14 @@ class TargetsMet:
     ) -> dict[str, FloatArray]:  # fmt: skip
         """Each speed-up at its best with a board and a processor."""
         cooling = product(by_group[Group.COOLER], by_group[Group.PASTE][:2], by_group[Group.CLEANING][:2])
+        cards = _largest(self._speed((*board, *chip, *c)) for c in by_group[Group.CARD])
         best = _largest(self._speed((*board, *chip, *cooler, *p, *c)) for cooler, p, c in cooling)
         memory = _largest(self._speed((*board, *chip, *m)) for m in by_group[Group.MEMORY])
         drives = _largest(self._speed((*board, *d)) for d in by_group[Group.DRIVE])
         paging = memory.get("paging", np.ones(1)) * drives.get("paging", np.ones(1))
         rates = {k: v for k, v in (memory | drives).items() if k in ("memory", "random", "sequential")}
-        return best | rates | ({"paging": paging} if "paging" in memory or "paging" in drives else {})
+        graphics = {k: v for k, v in cards.items() if k == "graphics"}
+        return best | graphics | rates | ({"paging": paging} if "paging" in memory or "paging" in drives else {})
 
 
 def _trait(candidate: Candidate) -> Hashable:

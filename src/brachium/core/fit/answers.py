@@ -7,6 +7,7 @@ from dataclasses import dataclass, replace
 from brachium.core.base.why import Because, Fact, Origin
 from brachium.core.fit.engine import FitGround, Subject
 from brachium.core.fit.verdict import Level, Verdict
+from brachium.core.machine.parts import Part
 
 
 @dataclass(frozen=True)
@@ -64,6 +65,11 @@ def _words(value: object, unit: str) -> str:
     elif isinstance(value, tuple):
         value = ", ".join(str(v) for v in value) or "none"
     return f"{value} {unit}".rstrip()
+
+
+def key_of(ground: FitGround, place: str, part: Part, attribute: str) -> str:
+    """The key of a gap about a part: its place in the record where it sits there today, else the part's own."""
+    return f"parts.{place}.{attribute}" if ground.today.parts.get(place) == part else f"{attribute} of {part.name}"
 
 
 def either_side(threshold: float) -> tuple[float, ...]:

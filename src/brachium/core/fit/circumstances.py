@@ -24,7 +24,8 @@ class HeatFacts:
 class Circumstances:
     """`today` is an ISO date or empty. `used_bytes` of the system drive, `drives` the state of each drive place,
     `starts` whether the machine starts now, `age_derating` the shop's own share off a supply's rating, `data_safe`
-    whether the owner's data is settled, `network_heavy` whether the owner's work leans on the network."""
+    whether the owner's data is settled, `network_heavy` whether the owner's work leans on the network, `part_facts`
+    what was found out of parts for sale, in words by the key of its gap."""
 
     today: str = ""
     locks: Locks = field(default_factory=Locks)
@@ -39,3 +40,4 @@ class Circumstances:
     data_safe: bool = True
     network_heavy: bool = False
     age_derating: float = 0.0
+    part_facts: Mapping[str, str] = field(default_factory=dict)

@@ -25,6 +25,7 @@ def around_of(
         system_of(job.machine.platform.system.planned, shop.systems), (),
         not (fails or "does not start" in job.no_before),
         job.data_safe.state.settled, profile.shares.get("network", 0.0) >= NETWORK_HEAVY, shop.age_derating,
+        job.part_facts,
     )  # fmt: skip
 
 

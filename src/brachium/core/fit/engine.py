@@ -9,6 +9,7 @@ from typing import TypeVar, cast
 
 from brachium.core.base.why import Because, Fact, Origin
 from brachium.core.fit.circumstances import Circumstances
+from brachium.core.fit.gap_words import told_value
 from brachium.core.fit.range_words import one_of_many
 from brachium.core.fit.verdict import Gap, Level, Verdict
 from brachium.core.machine.machine import Configuration, Machine
@@ -37,9 +38,16 @@ class FitGround:
     before: Machine | None = None  # the machine as it is, where a new board changes it
 
     def need(self, value: T | None, gap: Gap) -> T:
-        """The value, or the one being tried for it; raises MissingFact where there is neither."""
+        """The value, or what was found out of a part for sale, or the one being tried for it.
+
+        Raises MissingFact where there is none of them.
+        """
         if value is not None:
             return value
+        if gap.key in self.around.part_facts:
+            told = told_value(self.around.part_facts[gap.key], gap)
+            if told is not None:
+                return cast(T, told)
         if gap.key in self.tried:
             return cast(T, self.tried[gap.key])
         raise MissingFact(gap)

@@ -56,6 +56,7 @@ class Processor:
     memory_channels: int | None = None
     features: tuple[str, ...] | None = None
     count: int | None = None
+    graphics_rate: float | None = None  # of its own graphics, in the unit of cards
 
 
 @dataclass(frozen=True)

@@ -40,4 +40,5 @@ class ProcessorPart:
     boost_mhz: float | None = None
     boost_power_w: float | None = None
     boost_s: float | None = None
+    graphics_rate: float | None = None
     kind: Literal["processor"] = "processor"

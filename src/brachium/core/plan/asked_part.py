@@ -177,4 +177,6 @@ def no_place(machine: Machine, asked: AskedPart, place: str = "") -> str:
     if isinstance(part, Drive) and not machine.bays:
         return "no drive place is recorded: say the kind of machine, or its places"
     group = PART_GROUPS[part.kind] if part is not None else Group.CARD
+    if group is Group.PROCESSOR and machine.platform.board.soldered:
+        return "the processor is soldered to the board"
     return f"{machine.kind}: no place for it" if group is not Group.CARD else "no card place is recorded"

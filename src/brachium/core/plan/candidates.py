@@ -6,6 +6,8 @@ from dataclasses import dataclass, replace
 from decimal import Decimal
 from enum import StrEnum
 
+from brachium.core.machine.card_parts import Card
+from brachium.core.machine.carried_places import carried_place_id
 from brachium.core.machine.kinds import ON_ADAPTER, PORTABLE, MachineKind
 from brachium.core.machine.machine import Configuration, Machine
 from brachium.core.machine.parts import BayForm, Drive, MemoryModule, Part, Service
@@ -43,7 +45,7 @@ SINGLE = {
     Group.PROCESSOR: SOCKET, Group.COOLER: COOLER, Group.SUPPLY: SUPPLY, Group.BOARD: BOARD, Group.ADAPTER: ADAPTER,
     Group.BATTERY: BATTERY, Group.RADIO: RADIO, Group.PASTE: PASTE, Group.PADS: PADS,
 }  # fmt: skip
-STANDING_ONLY = (Group.SUPPLY, Group.BOARD, Group.COOLER, Group.PROCESSOR)
+STANDING_ONLY = (Group.SUPPLY, Group.BOARD, Group.COOLER)
 
 
 @dataclass(frozen=True)
@@ -118,6 +120,7 @@ def changed_by(chosen: tuple[Candidate, ...]) -> frozenset[str]:
 def candidates(machine: Machine, catalogue: tuple[CatalogueItem, ...]) -> tuple[Candidate, ...]:
     """Every item at every place where it could be put; whether it fits is for the rules to say."""
     out: list[Candidate] = []
+    carriers = tuple(i for i in catalogue if isinstance(i.part, Card) and i.part.carries is not None)
     for item in catalogue:
         if item.offers:
             item = replace(item, note=f"Offers: {offer_words(item.offers)}.")
@@ -125,6 +128,7 @@ def candidates(machine: Machine, catalogue: tuple[CatalogueItem, ...]) -> tuple[
             out += _memory(machine, item, item.part)
         elif isinstance(item.part, Drive):
             out += _drive(machine, item, item.part)
+            out += _on_cards(machine, item, item.part, carriers)
         elif item.part is not None:
             out += _other(machine, item, item.part)
         else:
@@ -217,6 +221,21 @@ def _drive(machine: Machine, item: CatalogueItem, drive: Drive) -> list[Candidat
     ]  # fmt: skip
 
 
+def _on_cards(
+    machine: Machine, item: CatalogueItem, drive: Drive, carriers: tuple[CatalogueItem, ...]
+) -> list[Candidate]:
+    """An M.2 drive together with a card that carries it, at every free place for cards."""
+    fitted = machine.configuration().parts
+    free = [c for c in machine.platform.cards if c.id not in fitted and not c.outside]
+    return [
+        Candidate(f"{item.id}+{carrier.id}@{slot.id}", item.group, f"{item.title} on {carrier.title.lower()}",
+                  slot.label.lower(), item.price + carrier.price,
+                  (Assignment(slot.id, carrier.part), Assignment(carried_place_id(slot.id), drive)), (), item.note)
+        for carrier in carriers for slot in free
+        if isinstance(carrier.part, Card) and (drive.form, drive.interface) == (BayForm.M2, carrier.part.carries)
+    ]  # fmt: skip
+
+
 def _other(machine: Machine, item: CatalogueItem, part: Part) -> list[Candidate]:
     """Cards and fans at each of their places; of the rest a machine has one place, or none for its kind."""
     group = PART_GROUPS[part.kind]
@@ -224,7 +243,7 @@ def _other(machine: Machine, item: CatalogueItem, part: Part) -> list[Candidate]
         places = [c.id for c in machine.platform.cards]
     elif group is Group.FAN:
         places = [h.id for h in machine.platform.headers]
-    elif not _may_have(machine.kind, group):
+    elif not _may_have(machine.kind, group) or (group is Group.PROCESSOR and machine.platform.board.soldered is True):
         places = []
     else:
         places = [SINGLE[group]]

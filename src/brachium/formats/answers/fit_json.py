@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
-from brachium.core.fit.recorded_facts import gap_words, unit_of_gap
+from brachium.core.fit.gap_words import gap_words, unit_of_gap
 from brachium.core.fit.verdict import Level, Verdict
 from brachium.core.plan.asked_part import AskedPart
 from brachium.core.plan.candidates import Candidate

@@ -10,6 +10,7 @@ from brachium.core.fit.verdict import Gap, Verdict
 from brachium.core.machine.cooling_parts import Cooler, Pad, Paste, PasteKind
 from brachium.core.machine.kinds import MachineKind
 from brachium.core.machine.parts import Service
+from brachium.core.machine.platform import ChipContact
 
 BARE = Gap("platform.contacts.bare_contacts", "bare contacts near the plate", (True, False), "look around the chip", 2)
 SHARED = Gap("platform.contacts.chips", "chips under the heatsink", (1, 2, 3), "follow the plate and the pipes", 3)
@@ -47,12 +48,21 @@ def _pads_there(ground: FitGround, own: float) -> tuple[float, float]:
     """Least and most thickness of the pads that are there [mm]: of each chip as recorded, else of all together."""
     chips = [c for c in ground.machine.platform.chips if c.pad_min_mm is not None or c.pad_max_mm is not None]
     if chips and ground.machine.platform.contacts.pad_mm is None:
-        ends = [x for c in chips for x in (c.pad_min_mm, c.pad_max_mm) if x is not None]
-        return min(ends), max(ends)
+        return (min(_end(ground, c, "pad_min_mm", own) for c in chips),
+                max(_end(ground, c, "pad_max_mm", own) for c in chips))  # fmt: skip
     gap = Gap("platform.contacts.pad_mm", "thickness of the pads there", either_side(own),
               "measure a fresh offcut, or the print it left", 4, "mm")  # fmt: skip
     there = ground.need(ground.machine.platform.contacts.pad_mm, gap)
     return there, there
+
+
+def _end(ground: FitGround, chip: ChipContact, end: str, own: float) -> float:
+    """One end of the thickness of the pad on a chip [mm]."""
+    known: float | None = getattr(chip, end)
+    word = "thinnest" if end == "pad_min_mm" else "thickest"
+    gap = Gap(f"platform.chips.{chip.id}.{end}", f"{word} pad on {chip.label.lower()}", either_side(own),
+              "measure the print it left", 4, "mm")  # fmt: skip
+    return ground.need(known, gap)
 
 
 def paste(ground: FitGround, subject: Subject) -> Verdict:

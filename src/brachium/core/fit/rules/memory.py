@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from brachium.core.base.why import Because, Fact, Origin
+from brachium.core.fit.answers import key_of
 from brachium.core.fit.engine import FitGround, Rule, Subject
 from brachium.core.fit.verdict import Gap, Level, Verdict
 from brachium.core.machine.machine import ModuleSlot
@@ -85,7 +86,7 @@ def voltage(ground: FitGround, subject: Subject) -> Verdict:
     if slot.generation is not MemoryGeneration.DDR3:
         return _verdict("MEM-VOLT", Level.FITS, subject, "one voltage in this generation",
                         "Only DDR3 came in two voltages.", ())  # fmt: skip
-    volts_gap = Gap(f"parts.{slot.id}.volts", f"voltage of {module.name}", ((1.5,), (1.35, 1.5)),
+    volts_gap = Gap(key_of(ground, slot.id, module, "volts"), f"voltage of {module.name}", ((1.5,), (1.35, 1.5)),
                     "read its label: PC3L needs 1.35 V, PC3 1.5 V", 1)  # fmt: skip
     volts = ground.need(module.volts or None, volts_gap)
     rated = " and ".join(f"{v:g} V" for v in volts)

@@ -6,7 +6,7 @@ from dataclasses import replace
 
 from brachium.core.base.units import GIB
 from brachium.core.base.why import Fact, Origin
-from brachium.core.fit.answers import Answers, on_machine, on_part
+from brachium.core.fit.answers import Answers, key_of, on_machine, on_part
 from brachium.core.fit.engine import FitGround, Rule, Subject
 from brachium.core.fit.rules.memory import all_modules, module_in, modules_of
 from brachium.core.fit.rules.memory_size import PUBLISHED
@@ -29,7 +29,7 @@ BUS_BITS = 64  # of a rank, without those for ECC
 
 def buffering(ground: FitGround, subject: Subject) -> Verdict:
     slot, module = module_in(ground, subject)
-    kind = ground.need(_kind(module), _kind_gap(slot, module))
+    kind = ground.need(_kind(module), _kind_gap(ground, slot, module))
     runs = ground.need(_runs(ground, module), BUFFERING)
     beside = {_kind(m) for k, m in ground.config.modules().items() if k != subject.places[0]}
     others = {k for k in beside if k is not None} - {kind}
@@ -68,9 +68,9 @@ def _kind(module: MemoryModule) -> Buffering | None:
     return Buffering.UNBUFFERED if module.form in (MemoryForm.SO_DIMM, MemoryForm.RIMM) else None
 
 
-def _kind_gap(slot: ModuleSlot, module: MemoryModule) -> Gap:
+def _kind_gap(ground: FitGround, slot: ModuleSlot, module: MemoryModule) -> Gap:
     values = (Buffering.UNBUFFERED, Buffering.REGISTERED, Buffering.LOAD_REDUCED)
-    return Gap(f"parts.{slot.id}.buffering", f"kind of {module.name}", values,
+    return Gap(key_of(ground, slot.id, module, "buffering"), f"kind of {module.name}", values,
                "read the letter after the rate on its label: U, E, R or L", 1)  # fmt: skip
 
 
@@ -100,10 +100,10 @@ def density(ground: FitGround, subject: Subject) -> Verdict:
     )
     if module == ground.today.parts.get(slot.id):
         return Answers("MEM-DENS", subject, text, (on_part("module", module.name),)).fits("runs here today")
-    ranks_gap = Gap(f"parts.{slot.id}.ranks", f"ranks of {module.name}", (1, 2, 4),
+    ranks_gap = Gap(key_of(ground, slot.id, module, "ranks"), f"ranks of {module.name}", (1, 2, 4),
                     "read them off its label (1Rx8, 2Rx8)", 1)  # fmt: skip
     ranks = ground.need(module.ranks, ranks_gap)
-    width_gap = Gap(f"parts.{slot.id}.chip_width", f"chip width of {module.name}", (4, 8, 16),
+    width_gap = Gap(key_of(ground, slot.id, module, "chip_width"), f"chip width of {module.name}", (4, 8, 16),
                     "read it off its label (1Rx8, 2Rx4)", 1)  # fmt: skip
     chip = chip_gbit(module.size_bytes, ranks, ground.need(module.chip_width, width_gap))
     limit, stated = _addressed(ground, slot, chip)

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from brachium.core.base.text import Text
 from brachium.core.base.why import Because, Fact, Origin
-from brachium.core.fit.answers import Answers, on_machine, on_part
+from brachium.core.fit.answers import Answers, key_of, on_machine, on_part
 from brachium.core.fit.assumptions import PCIE_PRACTICAL, SATA_PRACTICAL
 from brachium.core.fit.engine import FitGround, Rule, Subject
 from brachium.core.fit.verdict import Gap, Level, Verdict
@@ -86,7 +86,7 @@ def _by_height(ground: FitGround, subject: Subject, text: str) -> Verdict:
     bay, drive = drive_in(ground, subject)
     gap = Gap(f"bays.{bay.id}.max_height_mm", f"height of {bay.label.lower()}", HEIGHTS, "measure the bay with a rule",
               3, "mm")  # fmt: skip
-    drive_gap = Gap(f"drive.{drive.name}.height", "drive's height", HEIGHTS,
+    drive_gap = Gap(key_of(ground, bay.id, drive, "height_mm"), "drive's height", HEIGHTS,
                     "read it off the label or measure it", 2, "mm")  # fmt: skip
     there = ground.today.parts.get(bay.id)
     proven = there.height_mm if isinstance(there, Drive) and there.form is bay.form else None

@@ -6,14 +6,8 @@ from collections.abc import Sequence
 
 from PySide6.QtWidgets import QDialog, QHBoxLayout, QVBoxLayout, QWidget
 
-from brachium.core.fit.recorded_facts import (
-    can_record,
-    gap_words,
-    is_typed,
-    typed_value,
-    unit_of_gap,
-    with_job_fact,
-)
+from brachium.core.fit.gap_words import gap_words, is_typed, typed_value, unit_of_gap
+from brachium.core.fit.recorded_facts import can_record, with_answer
 from brachium.core.fit.verdict import Gap
 from brachium.ui.session import Session
 from brachium.ui.widgets.fields import ChoiceField, LineField
@@ -69,7 +63,7 @@ class FactSheet(QDialog):
     def _put(self, gap: Gap, value: object) -> None:
         job = self._session.job()
         if job is not None:
-            self._session.edit(f"{gap.label} recorded", with_job_fact(job, gap.key, value))
+            self._session.edit(f"{gap.label} recorded", with_answer(job, gap, value))
 
 
 def _sentence(text: str) -> str:

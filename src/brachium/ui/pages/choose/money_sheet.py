@@ -11,6 +11,7 @@ from PySide6.QtWidgets import QDialog, QGridLayout, QHBoxLayout, QVBoxLayout, QW
 from brachium.core.base.units import money
 from brachium.core.choose.resale import energy_a_year, margin_of
 from brachium.core.record.money import EnergyUse, Resale
+from brachium.core.record.voucher import SHOWN, read_vouchers, vouchers_text
 from brachium.ui.session import Session
 from brachium.ui.widgets.fields import LineField
 from brachium.ui.widgets.labels import button, label, paragraph
@@ -39,6 +40,8 @@ class MoneySheet(QDialog):
         layout.addWidget(label("What a plan may take", "title"))
         self.minutes = number_field("Attended minutes at most", 1, 10_000, self._put_minutes, "no limit")
         layout.addWidget(self.minutes)
+        self.vouchers = LineField("Vouchers", self._put_vouchers, f"such as {SHOWN}")
+        layout.addWidget(self.vouchers)
         layout.addWidget(label("If it is sold afterwards", "title"))
         layout.addLayout(self._grid(RESALE, self._put_resale))
         self.margin = paragraph("", "soft")
@@ -69,6 +72,17 @@ class MoneySheet(QDialog):
             limit = None if value is None else float(value)
             self._session.edit("attended minutes", replace(job, attended_limit_min=limit))
 
+    def _put_vouchers(self, text: str) -> str | None:
+        job = self._session.job()
+        if job is None:
+            return None
+        try:
+            found = read_vouchers(text)
+        except ValueError as error:
+            return str(error)
+        self._session.edit("vouchers", replace(job, vouchers=found))
+        return None
+
     def _put_resale(self, key: str, value: Decimal | None) -> None:
         job = self._session.job()
         if job is None:
@@ -94,6 +108,7 @@ class MoneySheet(QDialog):
         if job is None:
             return
         self.minutes.show_value(f"{job.attended_limit_min:g}" if job.attended_limit_min else "")
+        self.vouchers.show_value(vouchers_text(job.vouchers))
         resale, energy = job.resale or Resale(), job.energy or EnergyUse()
         for key, _, _ in RESALE:
             value = getattr(resale, key)

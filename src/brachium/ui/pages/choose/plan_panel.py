@@ -219,7 +219,8 @@ class PlanPanel(QWidget):
 
 def _parts(view: JobView) -> str:
     cost = view.choice.cost
-    return f"{money(cost.parts)} parts, {money(cost.labour)} work; {minutes(cost.unattended_min)} by itself."
+    off = f", {money(cost.discount)} off" if cost.discount else ""
+    return f"{money(cost.parts)} parts, {money(cost.labour)} work{off}; {minutes(cost.unattended_min)} by itself."
 
 
 def _waits(view: JobView) -> str:

@@ -11,7 +11,8 @@ from PySide6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
 
 from brachium.core.base.typed_numbers import typed_int
 from brachium.core.fit.fill import fact_of
-from brachium.core.fit.recorded_facts import value_words, with_job_fact
+from brachium.core.fit.gap_words import value_words
+from brachium.core.fit.recorded_facts import with_job_fact
 from brachium.core.machine.facts.fact_units import figure, figure_words, unit_of
 from brachium.core.machine.facts.place_facts import COOLING, FactSpec, facts_of
 from brachium.core.machine.facts.record_facts import RecordFact, record_facts

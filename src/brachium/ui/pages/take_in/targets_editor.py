@@ -3,10 +3,13 @@
 from __future__ import annotations
 
 from dataclasses import replace
+from statistics import median
 
 from PySide6.QtWidgets import QComboBox, QHBoxLayout, QLineEdit, QVBoxLayout, QWidget
 
+from brachium.app.bench.run_roles import BEFORE
 from brachium.core.base.typed_numbers import typed_float
+from brachium.core.measure.own_tests import OwnTest
 from brachium.core.record.job import Job
 from brachium.core.record.target import Target
 from brachium.ui.session import Session
@@ -21,6 +24,16 @@ KINDS: tuple[Target, ...] = (
 )
 
 
+def wishes_of(job: Job) -> tuple[Target, ...]:
+    """What can be wished for: what every machine is measured by, and the job's own tests at what they gave before."""
+    own = []
+    for test in job.own_tests:
+        before = [r.value for r in job.own_results if r.test_id == test.id and r.role == BEFORE and not r.invalid]
+        words = f"{test.title.lower()} at {'least' if test.higher_is_better else 'most'}"
+        own.append(Target(test.key, words, median(before) if before else 1.0, test.unit, not test.higher_is_better))
+    return (*KINDS, *own)
+
+
 class TargetsEditor(QWidget):
     """Rows of targets; limits are edited in place."""
 
@@ -28,6 +41,7 @@ class TargetsEditor(QWidget):
         super().__init__()
         self._session = session
         self._targets: tuple[Target, ...] | None = None
+        self._shown: tuple[tuple[Target, ...], tuple[OwnTest, ...]] | None = None
         outer = QVBoxLayout(self)
         outer.setContentsMargins(0, 4, 0, 0)
         outer.setSpacing(0)
@@ -42,8 +56,9 @@ class TargetsEditor(QWidget):
         outer.addWidget(self.add)
 
     def show_job(self, job: Job) -> None:
-        if job.targets == self._targets:
+        if (job.targets, job.own_tests) == self._shown:
             return
+        self._shown = job.targets, job.own_tests
         self._targets = job.targets
         clear(self._rows)
         for index, target in enumerate(job.targets):
@@ -51,7 +66,7 @@ class TargetsEditor(QWidget):
         self.add.clear()
         self.add.addItem("Add a target…", "")
         present = {t.key for t in job.targets}
-        for kind in KINDS:
+        for kind in wishes_of(job):
             if kind.key not in present:
                 self.add.addItem(f"{kind.title} {kind.limit:g} {kind.unit}", kind.key)
 
@@ -113,6 +128,7 @@ class TargetsEditor(QWidget):
         self._put("target removed", tuple(targets))
 
     def _add(self, _: int) -> None:
-        kind = next((k for k in KINDS if k.key == self.add.currentData()), None)
+        job = self._session.job()
+        kind = next((k for k in wishes_of(job) if k.key == self.add.currentData()), None) if job is not None else None
         if kind is not None:
             self._put("target added", (*(self._targets or ()), kind))
