@@ -99,7 +99,7 @@ def test_a_fact_is_found_typed_over_with_its_unit_and_forgotten(empty: Bench) ->
     assert "processor.design_power_w" in shown and "processor.limit_c" not in shown
     assert "typical" in page.facts.foot.text()
     page.facts.find_facts("processor")
-    assert {f.group for f in page.facts.model.rows} <= {"Processor", "Memory", "Build"}
+    assert {f.group for f in page.facts.model.rows} <= {"Processor", "Memory", "Build", "Radio place"}
     _edit_fact(empty, "processor.base_mhz", "2.4 GHz")
     assert empty.job().machine.processor.base_mhz == 2400.0
     _edit_fact(empty, "processor.base_mhz", "2400000")

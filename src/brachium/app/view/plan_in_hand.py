@@ -18,8 +18,7 @@ from brachium.core.fit.verdict import Level, Verdict, worst
 from brachium.core.machine.machine import Machine
 from brachium.core.plan.candidates import Candidate, planned, replaces, services_of
 from brachium.core.record.job import Job
-from brachium.core.record.money import NO_PRICES, Prices
-from brachium.core.record.voucher import discount_of
+from brachium.core.record.money import NO_PRICES, Prices, discount_of
 from brachium.core.work.consumables import cost_of_uses, uses_of
 from brachium.core.work.step import Step
 

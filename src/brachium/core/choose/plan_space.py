@@ -30,8 +30,7 @@ from brachium.core.fit.verdict import Level
 from brachium.core.heat.before_figures import BeforeFigures
 from brachium.core.machine.machine import Machine
 from brachium.core.plan.candidates import Candidate, Group
-from brachium.core.record.money import WORTH_PER_EUR
-from brachium.core.record.voucher import OffFrom, Voucher, in_order
+from brachium.core.record.money import WORTH_PER_EUR, OffFrom, Voucher, in_order
 from brachium.core.use.profile import UseProfile
 
 GROUPS: tuple[Group, ...] = tuple(Group)

@@ -10,8 +10,7 @@ from PySide6.QtWidgets import QDialog, QGridLayout, QHBoxLayout, QVBoxLayout, QW
 
 from brachium.core.base.units import money
 from brachium.core.choose.resale import energy_a_year, margin_of
-from brachium.core.record.money import EnergyUse, Resale
-from brachium.core.record.voucher import SHOWN, read_vouchers, vouchers_text
+from brachium.core.record.money import SHOWN, EnergyUse, Resale, read_vouchers, vouchers_text
 from brachium.ui.session import Session
 from brachium.ui.widgets.fields import LineField
 from brachium.ui.widgets.labels import button, label, paragraph
