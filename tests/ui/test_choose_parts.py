@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from decimal import Decimal
+
 from PySide6.QtCore import QMimeData, QPoint, QPointF, Qt
 from PySide6.QtGui import QDragEnterEvent, QDragMoveEvent, QDropEvent
 from PySide6.QtTest import QTest
@@ -169,3 +171,33 @@ def test_socket_and_supply_are_recorded_at_take_in(whole: Bench) -> None:
     page._add_place("card-x4")
     whole.settled()
     assert [c.lanes for c in whole.job().machine.platform.cards] == [16, 4, 4]
+
+
+def test_a_part_is_asked_about_while_it_is_typed_then_priced_and_planned(fresh: Bench) -> None:
+    """Judged beside the plan, off the window's thread; a part that lacks words says which; Escape leaves it."""
+    page = fresh.choose()
+    place = page._place
+    QTest.keyClicks(page.ask.edit, "blue")
+    fresh.until(lambda: page.ask.answer is not None)
+    assert page.ask.answer is not None and page.ask.answer.offers == () and page.ask.note.text()
+    page.ask.edit.clear()
+    QTest.keyClicks(page.ask.edit, "8gb ddr3l 1600 sodimm 2rx8")
+    fresh.until(lambda: page.ask.answer is not None and len(page.ask.answer.offers) == 2)
+    best = page.ask.answer.offers[0]
+    assert best.candidate.where == "memory place 2" and best.level < Level.NOT_KNOWN
+    assert page.offers.regions()[0].id == "asked" and page.toggle.text().startswith("Price it")
+    because = fresh.window.because.because()
+    assert because is not None and because.title.startswith("8gb ddr3l 1600 sodimm 2rx8")
+    QTest.mouseClick(page.toggle, Qt.MouseButton.LeftButton)
+    page.sheet.price.setText("21.50")
+    QTest.mouseClick(page.sheet.save, Qt.MouseButton.LeftButton)
+    fresh.settled()
+    view = fresh.window.session.view()
+    assert view is not None and page.ask.answer is None and page._place == place
+    (planned,) = [o for o in view.choice.offers if o.chosen]
+    assert planned.candidate.price == Decimal("21.50") and "memory place 2" in planned.candidate.where
+    QTest.keyClicks(page.ask.edit, "500gb nvme m.2 2280")
+    fresh.until(lambda: page.ask.answer is not None and bool(page.ask.answer.offers))
+    assert page.toggle.text() == "Does not fit" and not page.toggle.isEnabled()
+    QTest.keyClick(page.ask.edit, Qt.Key.Key_Escape)
+    assert page.ask.answer is None and page.ask.edit.text() == ""

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from dataclasses import replace
 from datetime import date
-from decimal import Decimal
+from decimal import ROUND_HALF_UP, Decimal
 from pathlib import Path
 
 import pytest
@@ -55,6 +55,16 @@ def test_a_sale_and_the_energy_are_worked_out(done: Bench) -> None:
     for key, text in (("idle_w", "20"), ("idle_h", "10"), ("tariff", "0,30")):
         done.type_in(sheet.fields[key], text)
     assert sheet.energy.text().startswith("21.90 EUR a year as it is")
+    before = done.window.session.view()
+    done.type_in(sheet.vouchers, "10 % from 20; 2 USD")
+    assert sheet.vouchers._problem.text().startswith("“2 USD”") and done.job().vouchers == ()
+    done.type_in(sheet.vouchers, "10 % from 20; 2 EUR on all")
+    done.settled()
+    after = done.window.session.view()
+    assert before is not None and after is not None
+    parts, off = after.choice.cost.parts, after.choice.cost.discount
+    assert off == (parts / 10).quantize(Decimal("0.01"), ROUND_HALF_UP) + 2
+    assert after.choice.cost.total == before.choice.cost.total - off
     sheet.close()
 
 

@@ -51,7 +51,15 @@ def fit(
             raise ExpectedProblem(what, "--place", f"It has {', '.join(known) or 'none recorded'}.") from error
         if as_json:
             say_json(
-                fit_values(view.job.id, answer.level, answer.verdicts, answer.asked, answer.candidate, answer.lacks)
+                fit_values(
+                    view.job.id,
+                    answer.level,
+                    answer.verdicts,
+                    answer.asked,
+                    answer.candidate,
+                    answer.lacks,
+                    answer.elsewhere,
+                )
             )
             return
         where = f" in {answer.candidate.where}" if answer.candidate is not None and answer.candidate.where else ""

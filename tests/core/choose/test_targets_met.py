@@ -13,9 +13,10 @@ from brachium.core.choose.assumptions import ASKED
 from brachium.core.choose.compatibility import option_alone
 from brachium.core.choose.front import TargetsAsked, front_of, pareto
 from brachium.core.choose.plan_space import Plan, compile_plans
-from brachium.core.choose.predict import draw
-from brachium.core.choose.target_odds import OddsGround, odds_of
+from brachium.core.choose.predict import draw, speedups_of
+from brachium.core.choose.target_odds import TOGETHER, OddsGround, odds_of, own_ratio, peak_after_c
 from brachium.core.choose.targets_met import TargetsMet
+from brachium.core.heat.run_traces import heat_traces
 from brachium.core.record.target import Target
 from brachium.core.work.effort import Effort
 
@@ -84,3 +85,55 @@ def test_the_hardest_wish_is_out_of_reach_and_no_target_at_all_is_not_asked(fini
     hard = TargetsMet(ground, found, (Target("start_up", "starts", 0.5, "s", True),))
     assert not hard.reachable([c.id for c in found])
     assert not TargetsMet(ground, found, (Target("battery", "long", 5.0, "h", False),)).predictable
+
+
+def _ground(view: JobView) -> OddsGround:
+    assert view.measured.before is not None and view.causes.figures is not None
+    return OddsGround(view.job.machine, view.causes.profile, view.causes.figures, view.measured.before,
+                      view.causes.assessment.limits, draw(view.causes.profile, view.causes.figures),
+                      view.choice.around.heat)  # fmt: skip
+
+
+def test_the_peak_temperature_is_foretold_from_the_measured_resistance(finished_view: JobView) -> None:
+    """The run after the work lies within what was foretold before it; without heat work nothing changes."""
+    view = finished_view
+    ground, after = _ground(view), view.measured.after
+    assert after is not None and ground.peak_c is not None
+    then = max(float(np.nanmax(t.temp_c)) for t in heat_traces(after, view.job.machine.processor.limit_c))
+    foretold = peak_after_c(ground, speedups_of(ground.machine, view.choice.chosen(), ground.profile, ground.figures,
+                                                ground.draws, ground.heat))  # fmt: skip
+    assert not isinstance(foretold, str)
+    low, high = np.percentile(foretold, [2.5, 97.5])
+    assert low <= then <= high and then < ground.peak_c - 2.0
+    today = peak_after_c(ground, {})
+    assert not isinstance(today, str) and abs(float(np.median(today)) - ground.peak_c) < 0.5
+    hotter = peak_after_c(ground, {"cooling": np.full(ground.draws.overlap.size, 0.5)})
+    assert not isinstance(hotter, str) and float(np.median(hotter)) < ground.peak_c + 1.0, "it is held back there"
+
+
+def test_several_targets_are_met_together_no_oftener_than_the_hardest(finished_view: JobView) -> None:
+    ground = _ground(finished_view)
+    chosen = finished_view.choice.chosen()
+    alone = odds_of(ground, chosen, (Target("own_task", "exports", 70.0, "s", True),))
+    two = (Target("own_task", "exports", 70.0, "s", True), Target("peak_c", "stays under", 85.0, "°C", True))
+    found = odds_of(ground, chosen, (*two, Target("battery", "long", 5.0, "h", False)))
+    assert len(alone) == 1 and [o.target.key for o in found] == ["own_task", "peak_c", "battery", TOGETHER]
+    chances = [o.chance for o in found if o.chance is not None]
+    assert found[2].chance is None and chances[-1] <= min(chances[:-1])
+    assert chances[-1] >= sum(chances[:-1]) - 1.0 - 1e-9, "nor less often than both at worst"
+
+
+@pytest.mark.parametrize(("test", "speed", "ratio"), [
+    ("own:frames-1", {"graphics": 3.0}, (1.5, 3.0)),
+    ("own:low1-1", {"graphics": 3.0, "all": 3.0}, (3.0, 3.0)),
+    ("own:battery-1", {"charge": 1.25}, (1.25, 1.25)),
+    ("own:battery-1", {"all": 2.0}, (1.0, 1.0)),
+    ("own:task-1", {}, (1.0, 1.0)),
+])  # fmt: skip
+def test_own_tests_follow_what_they_hang_on(
+    finished_view: JobView, test: str, speed: dict[str, float], ratio: tuple[float, float]
+) -> None:
+    ground = _ground(finished_view)
+    found = own_ratio(ground, test, {k: np.full(ground.draws.overlap.size, v) for k, v in speed.items()})
+    assert found is not None and found.min() >= ratio[0] - 1e-9 and found.max() <= ratio[1] + 1e-9
+    assert own_ratio(ground, "own:noise-1", {}) is None

@@ -170,6 +170,12 @@ class FitCase:
                 machine, key, value)  # fmt: skip
         return machine
 
+    def all_of_rule(self, machine: Machine) -> tuple[Verdict, ...]:
+        """Everything that the case's rule says of its plan on a machine."""
+        rules = tuple(r for r in ALL_RULES if r.id == self.rule)
+        config = machine.configuration().with_changes(self.plan)
+        return evaluate(rules, machine, config, replace(AROUND, **dict(self.around)))  # type: ignore[arg-type]
+
     def about(self, verdict: Verdict, machine: Machine) -> Verdict | None:
         """What the same rule says of the same places on a machine."""
         config = machine.configuration().with_changes(self.plan)

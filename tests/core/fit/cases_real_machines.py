@@ -136,7 +136,7 @@ STORAGE_ROWS: tuple[C, ...] = (
     C("STO-IF", F, "SATA drive on a SAS port", {"bay-2": SSD}, {"bays.bay-2.interface": DriveInterface.SAS}),
     C("STO-IF", F, "SAS on a SAS port", {"bay-2": replace(SAS, height_mm=9.5)},
       {"bays.bay-2.interface": DriveInterface.SAS}),
-    C("STO-BAY", R, "a 2.5 in drive has no place in a M.2", {"m2": U2}, figure="U.2"),
+    C("STO-BAY", R, "a 2.5 in drive has no place in an M.2", {"m2": U2}, figure="U.2"),
     C("STO-IF", R, "NVMe drive, but the port is SATA", {"bay-2": U2}),
     C("STO-BAY", N, "needs a 2.5 mm spacer first", {"bay-main": SSD}, SPACER, on="laptop"),
     C("STO-BAY", F, "2.5 mm spacer, which is at hand", {"bay-main": SSD},

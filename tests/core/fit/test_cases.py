@@ -52,13 +52,13 @@ def test_every_rule_is_shown_at_least_twice_in_both_directions() -> None:
     assert len(CASES) >= 150
 
 
-def _facts(here: object, path: str = "") -> list[str]:
+def facts_of(here: object, path: str = "") -> list[str]:
     """Paths of everything in a record that may be unknown."""
     out: list[str] = []
     if isinstance(here, tuple):
         for x in here:
             if is_dataclass(x) and hasattr(x, "id"):
-                out += _facts(x, f"{path}.{x.id}")
+                out += facts_of(x, f"{path}.{x.id}")
         return out
     assert is_dataclass(here)
     for f in fields(here):
@@ -66,11 +66,11 @@ def _facts(here: object, path: str = "") -> list[str]:
         if "None" in str(f.type) and value is not None:
             out.append(name)
         elif is_dataclass(value) or (isinstance(value, tuple) and value and is_dataclass(value[0])):
-            out += _facts(value, name)
+            out += facts_of(value, name)
     return out
 
 
-def _is_fact(path: str) -> bool:
+def is_fact(path: str) -> bool:
     parts = path.split(".")
     return f"{parts[0]}.{parts[-1]}" not in NOT_FACTS and path not in NOT_FACTS
 
@@ -88,7 +88,7 @@ def test_forgetting_any_fact_leaves_the_verdict_or_makes_it_not_known_and_the_na
             continue
         machine = case.machine()
         full = case.verdicts(machine)[case.rule]
-        for path in filter(_is_fact, _facts(machine)):
+        for path in filter(is_fact, facts_of(machine)):
             forgot = with_fact(machine, path, None)
             verdict = case.about(full, forgot)
             if verdict is None and full.level is not Level.REFUSED and case.rule in SOFT:

@@ -6,10 +6,15 @@ from dataclasses import replace
 from decimal import Decimal
 
 from brachium.core.base.units import GIB
+from brachium.core.fit.engine import evaluate
+from brachium.core.fit.every_rule import ALL_RULES
+from brachium.core.machine.drive_part import DriveInterface
 from brachium.core.machine.kinds import MachineKind
 from brachium.core.machine.machine import Fitted, Machine, ModuleSlot
 from brachium.core.machine.memory_part import MemoryForm, MemoryGeneration, MemoryModule
-from brachium.core.plan.candidates import Candidate, CatalogueItem, Group, candidates
+from brachium.core.plan.candidates import Candidate, CatalogueItem, Group, candidates, planned
+from tests.core.fit.bench_machines import AROUND, CARD, CHIP, NVME
+from tests.core.fit.bench_machines import TOWER as BENCH
 
 OLD = MemoryModule("old", MemoryForm.DIMM, MemoryGeneration.DDR3, 2 * GIB)
 SLOTS = tuple(ModuleSlot(f"s{k}", f"Place {k}", MemoryForm.DIMM, MemoryGeneration.DDR3, k % 2) for k in range(4))
@@ -45,3 +50,26 @@ def test_with_another_board_the_old_modules_leave_and_free_places_stay_untouched
     dead = replace(TOWER, bad_places=("s0",))
     assert moves(dead, other) == [("s1", True), ("s2", True), ("s3", False)], "the dead place comes last and alone"
     assert moves(TOWER, item(5, MemoryGeneration.DDR4)) == []
+
+
+def test_a_processor_is_offered_wherever_it_may_sit_in_a_socket() -> None:
+    chip = CatalogueItem("c", Group.PROCESSOR, "c", Decimal(40), 1, CHIP)
+    for kind in (MachineKind.LAPTOP, MachineKind.TOWER, MachineKind.ALL_IN_ONE):
+        for soldered, there in ((False, True), (None, True), (True, False)):
+            board = replace(TOWER.platform.board, soldered=soldered)
+            machine = replace(TOWER, kind=kind, platform=replace(TOWER.platform, board=board))
+            assert bool(candidates(machine, (chip,))) is there, (kind, soldered)
+
+
+def test_a_drive_on_a_card_is_offered_at_free_places_for_cards_and_judged_by_their_lanes() -> None:
+    drive, card = replace(NVME, name="drive"), replace(CARD, name="carrier", lanes=4, carries=DriveInterface.NVME,
+                                                       carries_lengths_mm=(80,), power_w=8.0, plugs=())  # fmt: skip
+    items = (CatalogueItem("d", Group.DRIVE, "Drive", Decimal(30), 1, drive),
+             CatalogueItem("k", Group.CARD, "Carrier", Decimal(9), 1, card))  # fmt: skip
+    found = {c.id: c for c in candidates(BENCH, items) if "+" in c.id}
+    assert set(found) == {"d+k@card-1", "d+k@card-2"} and found["d+k@card-1"].price == Decimal(39)
+    config = planned(BENCH, (found["d+k@card-2"],))
+    link = next(v for v in evaluate(ALL_RULES, BENCH, config, AROUND) if v.rule == "STO-LINK" and "m2" in v.places[0])
+    assert "1740 MB/s" in link.sentence, "gen 2 on four lanes"
+    taken = BENCH.with_part("card-1", CARD)
+    assert {c.id for c in candidates(taken, items) if "+" in c.id} == {"d+k@card-2"}

@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass, replace
 
 from brachium.app.view.job_view import JobView
-from brachium.app.view.plan_in_hand import verdicts_of
+from brachium.app.view.plan_in_hand import Offer, offer_beside, verdicts_of
 from brachium.core.fit.engine import evaluate
 from brachium.core.fit.every_rule import ALL_RULES
 from brachium.core.fit.verdict import Level, Verdict, ranked, worst
@@ -25,6 +25,7 @@ class FitAnswer:
     asked: AskedPart | None = None
     candidate: Candidate | None = None
     lacks: str = ""
+    elsewhere: tuple[tuple[Candidate, tuple[Verdict, ...]], ...] = ()  # at its other places, worst verdict first
 
 
 def fit_of_machine(view: JobView) -> FitAnswer:
@@ -35,6 +36,32 @@ def fit_of_machine(view: JobView) -> FitAnswer:
     machine = view.job.machine
     own = ranked(evaluate(ALL_RULES, machine, machine.configuration(), choice.around))
     return FitAnswer(worst(own), own)
+
+
+@dataclass(frozen=True)
+class AskedOffers:
+    """A part that is asked about, judged beside the plan in hand at every place where it could go, the best first.
+
+    `lacks` says what has to be said or recorded before anything can be judged.
+    """
+
+    asked: AskedPart
+    offers: tuple[Offer, ...] = ()
+    lacks: str = ""
+
+
+def offers_of_part(view: JobView, text: str) -> AskedOffers:
+    """The part of a line at its places. Never raises."""
+    machine = view.job.machine
+    asked = read_part(machine, text)
+    if asked.part is None:
+        return AskedOffers(asked, lacks=asked.lacks)
+    found = places_for(machine, asked)
+    if not found:
+        return AskedOffers(asked, lacks=no_place(machine, asked))
+    chosen = view.choice.chosen()
+    offers = [offer_beside(view.job, c, chosen, view.choice.around) for c in found]
+    return AskedOffers(asked, tuple(sorted(offers, key=lambda o: o.level)))
 
 
 def fit_of_part(view: JobView, text: str, place: str = "") -> FitAnswer:
@@ -53,7 +80,8 @@ def fit_of_part(view: JobView, text: str, place: str = "") -> FitAnswer:
     around = replace(view.choice.around, services=())
     judged = [(c, ranked(verdicts_of(machine, (c,), around)[0])) for c in found]
     candidate, verdicts = min(judged, key=lambda pair: worst(pair[1]))
-    return FitAnswer(worst(verdicts), verdicts, asked, candidate)
+    others = tuple((c, v) for c, v in judged if c is not candidate)
+    return FitAnswer(worst(verdicts), verdicts, asked, candidate, "", others)
 
 
 def _level_without_place(view: JobView, asked: AskedPart) -> Level:

@@ -67,14 +67,14 @@ class PlanInHand:
 def plan_in_hand(job: Job, everything: tuple[Candidate, ...], around: Circumstances) -> PlanInHand:
     """The plan of a job among everything that can be had."""
     chosen = tuple(c for c in everything if c.id in job.plan)
-    offers = tuple(_offer(job, c, chosen, around) for c in everything)
+    offers = tuple(offer_beside(job, c, chosen, around) for c in everything)
     verdicts, preconditions = verdicts_of(job.machine, chosen, around)
     whole = evaluate(WHOLE, job.machine, planned(job.machine, chosen), around)
     unsettled = still_open(verdicts, job.acceptances)
     return PlanInHand(everything, chosen, offers, around, verdicts, preconditions, whole, unsettled)
 
 
-def _offer(job: Job, candidate: Candidate, chosen: tuple[Candidate, ...], around: Circumstances) -> Offer:
+def offer_beside(job: Job, candidate: Candidate, chosen: tuple[Candidate, ...], around: Circumstances) -> Offer:
     """Judge a candidate together with the rest of the plan, its own group's choice replaced."""
     rest = tuple(c for c in chosen if not replaces(candidate, c))
     own = verdicts_about(job.machine, (*rest, candidate), candidate, around)

@@ -188,7 +188,7 @@ def _compiled(ground: _Ground, axes: tuple[tuple[Option | None, ...], ...], besi
         price = price + float(board.candidate.price)
         attended = attended + ground.effort.first_min(board.preconditions)
     rest = used + attended * ground.limits.rate_per_hour / 60.0
-    cost = price + rest - _taken_off(ground.limits.vouchers, price, rest)
+    cost = price + rest - taken_off(ground.limits.vouchers, price, rest)
     central = Central.of(ground.machine, axes, ground.profile, ground.figures, ground.draws, ground.around.heat, base)
     fits = go_together(ground.machine, axes, ground.around, ground.accepted, board)
     for k, group in enumerate(GROUPS):
@@ -198,7 +198,7 @@ def _compiled(ground: _Ground, axes: tuple[tuple[Option | None, ...], ...], besi
     return PlanTable(axes, cost, attended, gain, fits, board)
 
 
-def _taken_off(vouchers: Sequence[Voucher], parts: FloatArray, rest: FloatArray) -> FloatArray | float:
+def taken_off(vouchers: Sequence[Voucher], parts: FloatArray, rest: FloatArray) -> FloatArray | float:
     """What vouchers take off every plan [EUR], as `discount_of` does, without its rounding to cents."""
     if not vouchers:
         return 0.0

@@ -160,7 +160,7 @@ def peak_after_c(ground: OddsGround, speed: Mapping[str, FloatArray]) -> FloatAr
     """Peak temperature after the plan [degC], shape (DRAWS,): room + what it rose by, by the power of the full clock
     and the resistance of the new heat path, at most where it is held back. Why there is none, in words.
 
-    Power goes with the clock to the drawn exponent (2.4 +- 0.3); SENSOR_K is the spread of a sensor that is read again.
+    SENSOR_K is the spread of a sensor that is read again.
     """
     figures, peak, room = ground.figures, ground.peak_c, ground.run.conditions.room_c
     if peak is None or room is None:
@@ -170,11 +170,19 @@ def peak_after_c(ground: OddsGround, speed: Mapping[str, FloatArray]) -> FloatAr
     rise = np.full(DRAWS, peak - room)
     limit = max(peak, ground.machine.processor.limit_c or peak)
     if figures.throttled:
-        rise = rise * (figures.full_clock_mhz / figures.sustained_clock_mhz) ** ground.draws.exponent
-        limit = peak
+        rise, limit = rise * _power_of_full_clock(figures, ground.draws), peak
     after = np.minimum(room + rise / speed.get("cooling", np.ones(DRAWS)), limit)
     noise = np.random.default_rng([SEED, crc32(PEAK.encode())]).normal(0.0, SENSOR_K, DRAWS)
     return np.asarray(after + noise)
+
+
+def _power_of_full_clock(figures: BeforeFigures, draws: Draws) -> FloatArray:
+    """Power at the full clock over that at the clock which heat lets it hold, shape (DRAWS,): as measured while the
+    load began, else by the drawn exponent."""
+    base, held_w = figures.base, figures.reading.power_ref_w if figures.reading is not None else float("nan")
+    if base is not None and held_w > 0.0:
+        return np.full(DRAWS, (base.idle_w + base.dynamic_w) / held_w)
+    return np.asarray((figures.full_clock_mhz / figures.sustained_clock_mhz) ** draws.exponent)
 
 
 def own_ratio(ground: OddsGround, key: str, speed: Mapping[str, FloatArray]) -> FloatArray | None:

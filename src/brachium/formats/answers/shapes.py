@@ -89,9 +89,26 @@ class VerdictFound(TypedDict):
     facts: list[FactFound]
     why: str
     notes: list[str]
+    result: str | None
+    open: bool
     needs_first: str | None
     settled_by: Settled | None
     would_change: str | None
+
+
+class Move(TypedDict):
+    """What a candidate puts into a place; null empties it."""
+
+    place: str
+    part: dict[str, Any] | None
+
+
+class Elsewhere(TypedDict):
+    """The part at another of its places, with the verdict that decides there."""
+
+    places: list[str]
+    level: str
+    sentence: str
 
 
 class PartRead(TypedDict):
@@ -111,6 +128,8 @@ class FitAnswer(TypedDict):
     level: str
     part: PartRead | None
     places: list[str]
+    moves: list[Move]
+    elsewhere: list[Elsewhere]
     lacks: str | None
     verdicts: list[VerdictFound]
 

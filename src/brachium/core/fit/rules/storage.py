@@ -70,10 +70,15 @@ def bay_form(ground: FitGround, subject: Subject) -> Verdict:
     via_caddy = drive.form is BayForm.IN_2_5 and bay.form in (BayForm.OPTICAL, BayForm.OPTICAL_HIGH)
     if drive.form != bay.form and not via_caddy:
         change = "A U.2 place with its cable, or a card for it." if u2 else f"A {bay.form} drive."
-        return says.refused(f"a {drive.form} drive has no place in a {bay.form} bay", change)
+        return says.refused(f"{_a(drive.form)} drive has no place in {_a(bay.form)} bay", change)
     if drive.form is BayForm.IN_3_5 and bay.max_height_mm is None:
         return says.fits("3.5 in in a bay of that form")
     return _by_height(ground, subject, text)
+
+
+def _a(form: BayForm) -> str:
+    """The form with its article: `a 2.5 in`, `an M.2`."""
+    return f"{'an' if form[0] in 'Mmo' and form is not BayForm.MINI_CARD else 'a'} {form}"
 
 
 def _through(says: Answers, needs: str, at_hand: bool) -> Verdict:
@@ -117,6 +122,15 @@ def link_ceiling_mb_s(bay: DriveBay, link_mb_s: float, carried: DriveInterface |
 def link_of(bay: DriveBay, drive: Drive) -> float | None:
     """Payload of the link that a drive would run on [MB/s]: a place that carries two kinds has one of each."""
     return bay.link_mb_s if drive.interface not in bay.also else bay.also_link_mb_s
+
+
+def _linked(ground: FitGround) -> tuple[Subject, ...]:
+    """Drives whose place carries what they speak; of others there is no link to speak of."""
+    bays = {b.id: b for b in ground.machine.bays}
+    return tuple(
+        s for s in drives_of(ground)
+        if isinstance(s.part, Drive) and s.part.interface in (bays[s.places[0]].interface, *bays[s.places[0]].also)
+    )  # fmt: skip
 
 
 def link(ground: FitGround, subject: Subject) -> Verdict:
@@ -169,5 +183,5 @@ def _any_link(bay: DriveBay, drive: Drive, says: Answers) -> Verdict:
 STORAGE_RULES: tuple[Rule, ...] = (
     Rule("STO-IF", "Interface of drive and port", drives_of, interface),
     Rule("STO-BAY", "Bay form and height", drives_of, bay_form),
-    Rule("STO-LINK", "Ceiling of the link", drives_of, link),
+    Rule("STO-LINK", "Ceiling of the link", _linked, link),
 )

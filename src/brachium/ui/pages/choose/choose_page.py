@@ -7,6 +7,7 @@ from dataclasses import replace
 from PySide6.QtCore import QSize, Qt
 from PySide6.QtWidgets import QHBoxLayout, QScrollArea, QVBoxLayout, QWidget
 
+from brachium.app.shop.price_list import with_added
 from brachium.app.view.job_view import JobView
 from brachium.app.view.plan_in_hand import Offer, usable_together
 from brachium.core.base.units import money
@@ -23,13 +24,17 @@ from brachium.core.machine.machine import Machine
 from brachium.core.machine.platform import COOLER, PADS, PASTE, SUPPLY
 from brachium.core.machine.power_parts import Supply
 from brachium.core.machine.processor_part import ProcessorPart
+from brachium.core.plan.asked_part import ASKED
 from brachium.core.plan.candidates import Group, planned, replaces
 from brachium.core.plan.shelf_items import part_of
 from brachium.core.record.job import Job
 from brachium.ui.pages.base.page import Page
+from brachium.ui.pages.choose.ask_line import AskLine
 from brachium.ui.pages.choose.evidence_sheet import EvidenceSheet
 from brachium.ui.pages.choose.fact_sheet import FactSheet
 from brachium.ui.pages.choose.plan_panel import PlanPanel
+from brachium.ui.pages.shop.part_sheet import MadePart, PartSheet
+from brachium.ui.pages.shop.prices_page import made_item
 from brachium.ui.widgets.labels import button, label
 
 LONGEST_TITLE = 38
@@ -52,6 +57,10 @@ class ChoosePage(Page):
         columns.addWidget(self.board, 3)
         right = QVBoxLayout()
         right.setSpacing(2)
+        self.ask = AskLine(self.session)
+        self.ask.answered.connect(self._show_asked)
+        right.addWidget(self.ask)
+        right.addSpacing(6)
         self._place_title = label("", "section")
         right.addWidget(self._place_title)
         self.offers = self.figure()
@@ -98,6 +107,7 @@ class ChoosePage(Page):
             "Choose parts", "What is in the machine, what could be, and what it would bring. Choose a place."
         )
         self._show_board(job, view)
+        self.ask.show_job(job.id)
         self._show_offers(job, view)
         self.plan.show_view(view)
         if view.choice.prediction is not self._explained and self.isVisible():
@@ -117,7 +127,20 @@ class ChoosePage(Page):
         self.board.setMinimumHeight(max(260, round(board_height(job.machine))))
         self.board.set_builder(lambda w, h: fit_board(state, w, h))
 
+    def _show_asked(self) -> None:
+        """What was asked about stands in the list while the question does."""
+        view = self.session.view()
+        if view is None:
+            return
+        self.offers.selected = ""
+        self._show_offers(view.job, view)
+        offer = self._selected(view)
+        if self.ask.answer is not None and offer is not None:
+            self.session.explain(offer_because(offer))
+
     def _for_place(self, view: JobView) -> tuple[Offer, ...]:
+        if self.ask.answer is not None:
+            return self.ask.answer.offers
         if self._place == COOLING:
             found = [o for o in view.choice.offers if o.candidate.group in COOLING_GROUPS]
         else:
@@ -127,9 +150,11 @@ class ChoosePage(Page):
     def _show_offers(self, job: Job, view: JobView) -> None:
         offers = self._for_place(view)
         name = "paste, fins and cooler" if self._place == COOLING else job.machine.place_label(self._place).lower()
-        self._place_title.setText(f"For {name}")
+        asked = self.ask.answer is not None
+        self._place_title.setText("Asked about" if asked else f"For {name}")
         rows = tuple(
-            (o.candidate.id, o.candidate.title, o.headline, money(o.candidate.price), o.level, o.chosen,
+            (o.candidate.id, f"To {o.candidate.where}" if asked else o.candidate.title, o.headline,
+             "" if asked else money(o.candidate.price), o.level, o.chosen,
              o.verdicts[0].because if o.verdicts else None)
             for o in offers
         )  # fmt: skip
@@ -225,6 +250,8 @@ class ChoosePage(Page):
             self.toggle.setText("Plan it")
         elif offer.level is Level.REFUSED and not offer.chosen:
             self.toggle.setText("Does not fit")
+        elif self.ask.answer is not None:
+            self.toggle.setText("Price it and plan it…")
         else:
             self.toggle.setText("Take out of the plan" if offer.chosen else _plan_words(offer.candidate.title))
 
@@ -286,6 +313,9 @@ class ChoosePage(Page):
     def _toggle(self, candidate_id: str) -> None:
         job, view = self.session.job(), self.session.view()
         offer = next((o for o in view.choice.offers if o.candidate.id == candidate_id), None) if view else None
+        if self.ask.answer is not None:
+            self._price_asked(candidate_id)
+            return
         if job is None or view is None or offer is None:
             return
         if offer.chosen:
@@ -295,6 +325,30 @@ class ChoosePage(Page):
             same = {o.candidate.id for o in view.choice.offers if replaces(offer.candidate, o.candidate)}
             plan = (*(p for p in job.plan if p not in same), candidate_id)
             self._put(job, offer, plan, True)
+
+    def _price_asked(self, candidate_id: str) -> None:
+        """What was asked about comes into Parts and prices with its price, and into the plan."""
+        answer, view = self.ask.answer, self.session.view()
+        offer = self._selected(view) if view is not None else None
+        if answer is None or answer.asked.part is None or offer is None or offer.level is Level.REFUSED:
+            return
+        made = MadePart(answer.asked.part, answer.asked.count, None)
+        self.sheet = PartSheet(self.window(), "Price it", lambda made: self._keep_asked(offer, made), made)
+        self.sheet.open()
+
+    def _keep_asked(self, offer: Offer, made: MadePart) -> None:
+        job, view, workspace = self.session.job(), self.session.view(), self.session.workspace
+        if job is None or view is None:
+            return
+        same = {o.candidate.id for o in view.choice.offers if replaces(offer.candidate, o.candidate)}
+        items = with_added(workspace.catalogue, made_item(made))
+        workspace.set_catalogue(items)
+        planned_id = items[-1].id + offer.candidate.id.removeprefix(ASKED)
+        self.ask.edit.clear()
+        self.ask.read()
+        self.session.edit(
+            f"{items[-1].title} planned", replace(job, plan=(*(p for p in job.plan if p not in same), planned_id))
+        )
 
     def _put(self, job: Job, offer: Offer, plan: tuple[str, ...], planned_now: bool) -> None:
         """A part of the shop's own is kept for the machine, so that no other plan takes it."""
