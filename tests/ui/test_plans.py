@@ -36,7 +36,8 @@ def test_a_point_of_the_front_is_taken_and_the_recommended_plan_too(done: Bench)
     done.settled()
     assert set(done.job().plan) == set(best.ids) and not page.plan.recommended.isVisible()
     odds = {r.id: r.label for r in page.plan.list.regions() if r.id.startswith("odds:")}
-    assert odds["odds:start_up"].endswith("100 %") and set(odds) == {"odds:start_up", "odds:own_task", "odds:held_back"}
+    asked = {"start_up", "own_task", "held_back", "together"}
+    assert odds["odds:start_up"].endswith("100 %") and set(odds) == {f"odds:{a}" for a in asked}
     assert "No plan meets every target" in page.plan.note.text()
     done.ctrl(Qt.Key.Key_Z)
     assert done.job().plan == ("mem-4-l",), "undone"

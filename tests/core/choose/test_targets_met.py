@@ -13,8 +13,8 @@ from brachium.core.choose.assumptions import ASKED
 from brachium.core.choose.compatibility import option_alone
 from brachium.core.choose.front import TargetsAsked, front_of, pareto
 from brachium.core.choose.plan_space import Plan, compile_plans
-from brachium.core.choose.predict import draw, speedups_of
-from brachium.core.choose.target_odds import TOGETHER, OddsGround, odds_of, own_ratio, peak_after_c
+from brachium.core.choose.predict import draw
+from brachium.core.choose.target_odds import TOGETHER, OddsGround, odds_of, own_ratio, peak_after_c, speed_for
 from brachium.core.choose.targets_met import TargetsMet
 from brachium.core.heat.run_traces import heat_traces
 from brachium.core.record.target import Target
@@ -100,8 +100,8 @@ def test_the_peak_temperature_is_foretold_from_the_measured_resistance(finished_
     ground, after = _ground(view), view.measured.after
     assert after is not None and ground.peak_c is not None
     then = max(float(np.nanmax(t.temp_c)) for t in heat_traces(after, view.job.machine.processor.limit_c))
-    foretold = peak_after_c(ground, speedups_of(ground.machine, view.choice.chosen(), ground.profile, ground.figures,
-                                                ground.draws, ground.heat))  # fmt: skip
+    wish = (Target("peak_c", "stays under", 85.0, "°C", True),)
+    foretold = peak_after_c(ground, speed_for(ground, view.choice.chosen(), wish))
     assert not isinstance(foretold, str)
     low, high = np.percentile(foretold, [2.5, 97.5])
     assert low <= then <= high and then < ground.peak_c - 2.0

@@ -138,6 +138,16 @@ def test_every_value_a_gap_offers_is_one_the_rule_understands() -> None:
     assert len(seen) > 25
 
 
+def test_every_verdict_speaks_of_the_places_of_its_subject() -> None:
+    """So that what a plan does not touch need not be judged anew."""
+    for case in CASES:
+        config = case.machine().configuration().with_changes(case.plan)
+        ground = FitGround(case.machine(), config, replace(AROUND, **dict(case.around)))  # type: ignore[arg-type]
+        for rule in (r for r in ALL_RULES if r.id == case.rule):
+            for subject in rule.subjects(ground):
+                assert settle_gap(rule, ground, subject).places == subject.places
+
+
 def test_a_path_that_the_record_does_not_have_is_refused() -> None:
     for key in ("memory.colour", "bays.nowhere.link_mb_s", "ranks of m", "parts.slot-9.height_mm"):
         with pytest.raises(KeyError):

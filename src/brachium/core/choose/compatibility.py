@@ -54,10 +54,10 @@ def verdicts_about(
     if not candidate.places and not candidate.services:
         return ()
     around = replace(around, services=services_of(chosen))
-    verdicts = evaluate(ALL_RULES, machine, planned(machine, chosen), around)
     touched = set(candidate.places)
     if touched:
-        return ranked(tuple(v for v in verdicts if touched & set(v.places)))
+        return ranked(evaluate(ALL_RULES, machine, planned(machine, chosen), around, touched))
+    verdicts = evaluate(ALL_RULES, machine, planned(machine, chosen), around)
     return ranked(tuple(v for v in verdicts if v.rule in OF_SERVICES))
 
 

@@ -209,12 +209,6 @@ def speedups_of(
         speedups["chip"] = change.all_ratio * draws.rated  # read by the odds of targets
     if change.single_ratio is not None:
         speedups["single"] = change.single_ratio * draws.rated
-    rise = rise_ratio(services_of(subset), figures, draws, change)
-    if rise is not None:
-        speedups["cooling"] = 1.0 / rise  # read by the odds of a peak temperature
-    charge = charge_ratio(today, later)
-    if charge is not None:
-        speedups["charge"] = np.full(draws.overlap.size, charge)  # read by the odds of a runtime
     graphics = graphics_ratio(machine, subset)
     if graphics is not None:
         speedups["graphics"] = graphics * draws.rated

@@ -9,7 +9,7 @@ no odds.
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Mapping, Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from functools import cached_property, lru_cache
 from zlib import crc32
@@ -18,7 +18,8 @@ import numpy as np
 
 from brachium.core.base.arrays import BoolArray, FloatArray
 from brachium.core.choose.assumptions import FRAMES_BY_GRAPHICS, LONG_READS
-from brachium.core.choose.predict import DRAWS, SEED, Draws, speedups_of
+from brachium.core.choose.new_processor import change_of
+from brachium.core.choose.predict import DRAWS, SEED, Draws, charge_ratio, rise_ratio, speedups_of
 from brachium.core.choose.work_ratio import work_ratio
 from brachium.core.fit.circumstances import HeatFacts
 from brachium.core.heat.before_figures import BeforeFigures
@@ -27,7 +28,7 @@ from brachium.core.machine.machine import Machine
 from brachium.core.measure.own_tests import PREFIX
 from brachium.core.measure.run import Run
 from brachium.core.measure.waiting import Limit
-from brachium.core.plan.candidates import Candidate
+from brachium.core.plan.candidates import Candidate, planned, services_of
 from brachium.core.record.target import Target
 from brachium.core.use.profile import UseProfile
 
@@ -72,10 +73,6 @@ class OddsGround:
         traces = heat_traces(self.run, self.machine.processor.limit_c)
         return max((float(np.nanmax(t.temp_c)) for t in traces), default=None)
 
-    def predicts(self, speed: Mapping[str, FloatArray], targets: Sequence[Target]) -> bool:
-        """Whether any of the targets can be predicted."""
-        return any(_met(self, t, speed) is not None for t in targets)
-
 
 TOGETHER = "together"
 
@@ -83,36 +80,32 @@ TOGETHER = "together"
 def odds_of(ground: OddsGround, chosen: tuple[Candidate, ...], targets: Sequence[Target]) -> tuple[Odds, ...]:
     """Odds of every target with a plan, and of all of them together where two or more are known; an empty plan is
     today's machine."""
-    speed = speedups_of(ground.machine, chosen, ground.profile, ground.figures, ground.draws, ground.heat)
+    speed = speed_for(ground, chosen, targets)
     found = tuple(_odds(ground, t, speed) for t in targets)
-    known = [t for t, o in zip(targets, found, strict=True) if o.chance is not None]
+    known = [m for t in targets if (m := met_draws(ground, t, speed)) is not None]
     if len(known) < 2:
         return found
     whole = Target(TOGETHER, f"all {len(known)} targets together", 100.0, "%", False)
-    return (*found, Odds(whole, chance_of_all(ground, speed, known), "in the same draw, not one by one"))
+    chance = float(np.logical_and.reduce(known).mean())
+    return (*found, Odds(whole, chance, "in the same draw, not one by one"))
 
 
-def chances_of(ground: OddsGround, speed: Mapping[str, FloatArray], targets: Sequence[Target]) -> Iterator[float]:
-    """Chance of each target that can be predicted, at these speed-ups, then of all together; each as it is asked
-    for."""
-    together: BoolArray | None = None
-    count = 0
-    for target in targets:
-        met = _met(ground, target, speed)
-        if met is not None:
-            count += 1
-            together = met if together is None else together & met
-            yield float(met.mean())
-    if together is not None and count > 1:
-        yield float(together.mean())
+def speed_for(ground: OddsGround, chosen: tuple[Candidate, ...], targets: Sequence[Target]) -> Mapping[str, FloatArray]:
+    """Speed-ups of a plan, with what peak temperatures and runtimes read where they are asked for."""
+    g = ground
+    speed = speedups_of(g.machine, chosen, g.profile, g.figures, g.draws, g.heat)
+    if any(t.key == PEAK for t in targets):
+        rise = rise_ratio(services_of(chosen), g.figures, g.draws, change_of(g.machine, chosen))
+        if rise is not None:
+            speed["cooling"] = 1.0 / rise
+    if any(t.key.startswith(PREFIX) for t in targets):
+        charge = charge_ratio(g.machine.configuration(), planned(g.machine, chosen))
+        if charge is not None:
+            speed["charge"] = np.full(DRAWS, charge)
+    return speed
 
 
-def chance_of_all(ground: OddsGround, speed: Mapping[str, FloatArray], targets: Sequence[Target]) -> float | None:
-    """Chance that every target that can be predicted is met at once; None where none can."""
-    return list(chances_of(ground, speed, targets))[-1] if ground.predicts(speed, targets) else None
-
-
-def _met(ground: OddsGround, target: Target, speed: Mapping[str, FloatArray]) -> BoolArray | None:
+def met_draws(ground: OddsGround, target: Target, speed: Mapping[str, FloatArray]) -> BoolArray | None:
     """In which draws a target is met, shape (DRAWS,); None where it cannot be predicted."""
     if target.key == HELD_BACK:
         return _not_held_back(ground, target, speed)

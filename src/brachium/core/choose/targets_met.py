@@ -2,50 +2,73 @@
 
 from __future__ import annotations
 
-from collections.abc import Hashable, Iterable, Iterator, Mapping, Sequence
+from collections.abc import Hashable, Iterable, Mapping, Sequence
 from dataclasses import replace
 from itertools import product
 
 import numpy as np
 
-from brachium.core.base.arrays import FloatArray
+from brachium.core.base.arrays import BoolArray, FloatArray
 from brachium.core.choose.assumptions import ASKED
 from brachium.core.choose.plan_space import Plan
-from brachium.core.choose.predict import speedups_of
-from brachium.core.choose.target_odds import OddsGround, chances_of
+from brachium.core.choose.target_odds import (
+    HELD_BACK,
+    PEAK,
+    START,
+    SUSTAINED,
+    OddsGround,
+    met_draws,
+    speed_for,
+)
+from brachium.core.measure.own_tests import PREFIX
 from brachium.core.plan.candidates import Candidate, Group
 from brachium.core.record.target import Target
 
-SEEN = (Group.BOARD, Group.MEMORY, Group.DRIVE, Group.PASTE, Group.CLEANING, Group.PROCESSOR, Group.COOLER, Group.CARD)
+HEAT = (Group.BOARD, Group.PASTE, Group.CLEANING, Group.PROCESSOR, Group.COOLER)
+SEEN = (*HEAT, Group.MEMORY, Group.DRIVE, Group.CARD)
+READS: Mapping[str, tuple[Group, ...]] = {
+    HELD_BACK: HEAT, PEAK: HEAT, SUSTAINED: HEAT, START: (*HEAT, Group.DRIVE),
+    "mem_bandwidth": (Group.BOARD, Group.PROCESSOR, Group.MEMORY), "drive_seq": (Group.BOARD, Group.DRIVE),
+    "drive_rand_q1": (Group.BOARD, Group.DRIVE),
+}  # fmt: skip
+OTHERS = (*HEAT, Group.MEMORY, Group.DRIVE)
+
+
+def groups_read(target: Target) -> tuple[Group, ...]:
+    """The kinds of change that a target's figure hangs on."""
+    return READS.get(target.key, SEEN if target.key.startswith(PREFIX) else OTHERS)
 
 
 class TargetsMet:
-    """Asks of plans; those alike in everything that odds look at are computed once."""
+    """Asks of plans; those alike in everything that a target's figure hangs on are computed once for it."""
 
     def __init__(self, ground: OddsGround, found: Iterable[Candidate], targets: Sequence[Target]) -> None:
-        self._ground, self._targets = ground, targets
+        self._ground = ground
+        self._targets = tuple(sorted(targets, key=lambda t: len(groups_read(t))))  # what is quickly refused comes first
         self._found = {c.id: c for c in found if c.group in SEEN}
         self._traits: dict[str, Hashable] = {c.id: _trait(c) for c in self._found.values()}
-        self._known: dict[Hashable, bool] = {}
+        self._known: dict[Hashable, BoolArray | None] = {}
 
     @property
     def predictable(self) -> bool:
         """Whether any target can be predicted at all."""
-        return any(True for _ in chances_of(self._ground, {}, self._targets))
+        return any(self._met(t, ()) is not None for t in self._targets)
 
     def __call__(self, plan: Plan) -> bool:
-        seen = tuple(i for i in plan.ids if i in self._found)
-        key = tuple(self._traits[i] for i in seen)
+        chosen = [self._found[i] for i in plan.ids if i in self._found]
+        return _enough(self._met(t, tuple(chosen)) for t in self._targets)
+
+    def _met(self, target: Target, chosen: tuple[Candidate, ...]) -> BoolArray | None:
+        """In which draws a plan meets a target; None where that cannot be predicted."""
+        groups = groups_read(target)
+        matter = tuple(c for c in chosen if c.group in groups)
+        key = target, tuple(self._traits[c.id] for c in matter)
         if key not in self._known:
-            self._known[key] = _enough(self._chances(tuple(self._found[i] for i in seen)))
+            self._known[key] = met_draws(self._ground, target, speed_for(self._ground, matter, (target,)))
         return self._known[key]
 
-    def _chances(self, chosen: tuple[Candidate, ...]) -> Iterator[float]:
-        return chances_of(self._ground, self._speed(chosen), self._targets)
-
-    def _speed(self, chosen: tuple[Candidate, ...]) -> dict[str, FloatArray]:
-        g = self._ground
-        return speedups_of(g.machine, chosen, g.profile, g.figures, g.draws, g.heat)
+    def _speed(self, chosen: tuple[Candidate, ...]) -> Mapping[str, FloatArray]:
+        return speed_for(self._ground, chosen, self._targets)
 
     def reachable(self, usable: Iterable[str]) -> bool:
         """Whether some plan might meet them: false is certain. Every speed-up is taken at the best of its options, draw
@@ -54,9 +77,12 @@ class TargetsMet:
         for candidate in (self._found[i] for i in usable if i in self._found):
             by_group[candidate.group].append((candidate,))
         return any(
-            _enough(chances_of(self._ground, self._best(board, chip, by_group), self._targets))
+            self._all_met(self._best(board, chip, by_group))
             for board, chip in product(by_group[Group.BOARD], by_group[Group.PROCESSOR])
         )
+
+    def _all_met(self, speed: Mapping[str, FloatArray]) -> bool:
+        return _enough(met_draws(self._ground, t, speed) for t in self._targets)
 
     def _best(
         self, board: tuple[Candidate, ...], chip: tuple[Candidate, ...],
@@ -79,9 +105,16 @@ def _trait(candidate: Candidate) -> Hashable:
     return parts, candidate.services
 
 
-def _enough(chances: Iterable[float]) -> bool:
-    """Whether every chance is as large as asked; the first that is not ends the work."""
-    return all(c >= ASKED for c in chances)
+def _enough(met: Iterable[BoolArray | None]) -> bool:
+    """Whether all that can be predicted is met together in as many draws as asked; the first that is not ends the
+    work."""
+    together: BoolArray | None = None
+    for draws in met:
+        if draws is not None:
+            together = draws if together is None else together & draws
+            if together.mean() < ASKED:
+                return False
+    return True
 
 
 def _largest(speeds: Iterable[Mapping[str, FloatArray]]) -> dict[str, FloatArray]:

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Hashable, Mapping
+from collections.abc import Callable, Hashable, Mapping, Set
 from dataclasses import dataclass, field, replace
 from functools import cached_property
 from typing import TypeVar, cast
@@ -103,11 +103,15 @@ class Rule:
 
 
 def evaluate(
-    rules: tuple[Rule, ...], machine: Machine, config: Configuration, around: Circumstances | None = None
-) -> tuple[Verdict, ...]:
-    """Every rule on every subject of the configuration as it will be."""
+    rules: tuple[Rule, ...], machine: Machine, config: Configuration, around: Circumstances | None = None,
+    touched: Set[str] | None = None,
+) -> tuple[Verdict, ...]:  # fmt: skip
+    """Every rule on every subject of the configuration as it will be; with `touched` on those at these places only."""
     ground = FitGround(as_it_will_be(machine, config), config, around or Circumstances(), before=machine)
-    return tuple(settle_gap(rule, ground, subject) for rule in rules for subject in rule.subjects(ground))
+    return tuple(
+        settle_gap(rule, ground, subject) for rule in rules for subject in rule.subjects(ground)
+        if touched is None or not touched.isdisjoint(subject.places)
+    )  # fmt: skip
 
 
 def settle_gap(rule: Rule, ground: FitGround, subject: Subject) -> Verdict:

@@ -19,12 +19,13 @@ from brachium.core.figures.plots.fit_board_state import Frame
 from brachium.core.machine.facts.place_facts import COOLING as COOLING
 from brachium.core.machine.kinds import MachineKind
 from brachium.core.machine.machine import DriveBay, Lead, LeadKind, Machine, ModuleSlot
-from brachium.core.machine.memory_rates import bandwidth_mb_s
+from brachium.core.machine.memory_rates import bandwidth_mb_s, channel_sizes
 from brachium.core.machine.part_words import short_words
 from brachium.core.machine.parts import Part
 from brachium.core.machine.platform import CardSlot
 from brachium.core.machine.typical_places import is_typical
 
+OUT = "out"
 SPLIT = 0.565  # of the unit drawing: cooling and memory above, bays, cards and leads below
 LEADS_IN_ROW, LEAD_ROW, SLOT_ROW, BAY_ROW = 4, 34.0, 23.0, 27.0
 
@@ -84,7 +85,7 @@ def _slots(sketch: Sketch, state: BoardState, frame: Frame) -> None:
         _slot(sketch, state, slot, spot)
     rate = bandwidth_mb_s(state.machine, state.planned)
     if rate:
-        active = len({s.channel for s in slots if s.id in state.planned.parts})
+        active = len(channel_sizes(state.machine, state.planned) or ())
         x, y, w, _ = frame.box(0.555, 0.525, 0.41, 0)
         text = f"{active} channel{'s' if active != 1 else ''}, {rate / 1000:.1f} GB/s peak"
         sketch.add(Text(x + w, y, text, "soft", 12, 400, "end"))
@@ -210,13 +211,25 @@ def _content(
         sketch.add(Box(x + inset, y + inset, w - 2 * inset, h - 2 * inset - (0 if flat else 2), role, fill))
     ink, weight = ("soft", 400) if part is None else ("on_cool" if changed else "ink", 600)
     title = words(part) if part is not None else "usual, to confirm" if is_typical(state.machine, place_id) else "free"
-    line = f"{_short(label)}  {title}" if flat else title
+    coming, going = moves_of(state, place_id, part, today)
+    line = f"{_short(label)}  {title}{f', {coming}' if coming else ''}" if flat else title
     sketch.add(Text(x + inset + 8, y + h / 2 + 4, line, ink, 11 if h < 20 else 13, weight, condensed=True))
     if not flat:
         sketch.add(Text(x, y - 4, label, "soft", 11))
-        if changed and today is not None:
-            sketch.add(Text(x + w, y - 4, f"out: {words(today)}", "warm", 11, 500, "end", True))
+        if going or coming:
+            shown = f"out: {words(today)}" if today is not None and going == OUT else going or coming
+            sketch.add(Text(x + w, y - 4, shown, "warm" if going == OUT else "cool", 11, 500, "end", True))
     _marks(sketch, state, place_id, spot)
+
+
+def moves_of(state: BoardState, place_id: str, part: Part | None, today: Part | None) -> tuple[str, str]:
+    """Where what will be in a place comes from, and where what is in it goes: `from place 2`, `to place 3`, `out`."""
+    machine, now, later = state.machine, state.machine.configuration().parts, state.planned.parts
+    came = [p for p, x in now.items() if part is not None and x == part and later.get(p) != part and p != place_id]
+    went = [p for p, x in later.items() if today is not None and x == today and now.get(p) != today and p != place_id]
+    coming = f"from {machine.place_label(came[0]).lower()}" if came and part != today else ""
+    going = f"to {machine.place_label(went[0]).lower()}" if went else OUT if today is not None else ""
+    return coming, going if part != today else ""
 
 
 def _marks(sketch: Sketch, state: BoardState, place_id: str, spot: _Spot) -> None:

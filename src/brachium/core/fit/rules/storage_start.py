@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from dataclasses import dataclass
+
 from brachium.core.base.units import drive_size
 from brachium.core.base.why import Fact, Origin
 from brachium.core.drives.copy_time import copy_time
@@ -223,15 +225,30 @@ def data(ground: FitGround, subject: Subject) -> Verdict:
                         f"A drive of at least {drive_size(int(used / (1.0 - FREE_SHARE)))}.")  # fmt: skip
 
 
+@dataclass(frozen=True)
+class _Counted(Subject):
+    """A drive whose counters are known, by its place; what is said of it may be said of more places."""
+
+    place: str = ""
+
+
 def _judged(ground: FitGround) -> tuple[Subject, ...]:
-    """Drive places with known counters that the plan touches or keeps."""
-    return tuple(Subject((p,), ground.today.parts[p]) for p in ground.around.drives if p in ground.today.parts)
+    """Drives with known counters that the plan touches or keeps. What fails speaks of the whole plan, so that no drive
+    of it can do without an image."""
+    fresh = tuple(s.places[0] for s in new_drives(ground))
+    out = []
+    for place, state in ground.around.drives.items():
+        fails, goes = state is DriveState.MEDIA, place in ground.changed
+        places = (place,) if not fails else (place, *fresh) if goes or fresh else ()
+        if place in ground.today.parts:
+            out.append(_Counted(places, ground.today.parts[place], place))
+    return tuple(out)
 
 
 def health(ground: FitGround, subject: Subject) -> Verdict:
-    place = subject.places[0]
+    assert isinstance(subject, _Counted)
+    place = subject.place
     state, goes = ground.around.drives[place], place in ground.changed
-    fresh = tuple(s.places[0] for s in new_drives(ground))
     facts = (
         Fact("drive's own counters", state, Origin.MEASURED),
         Fact("stays", "no" if goes else "yes", Origin.PLANNED),
@@ -241,12 +258,11 @@ def health(ground: FitGround, subject: Subject) -> Verdict:
         "its cable. A drive with pending sectors is imaged before anything else, whatever place a new one takes, and "
         "what was on it comes back from the image."
     )
-    if state is DriveState.MEDIA:  # speaks of the whole plan, so that no plan can do without it
-        says = Answers("STO-HEALTH", Subject((place, *fresh) if goes or fresh else (), subject.part), text, facts)
+    says = Answers("STO-HEALTH", subject, text, facts)
+    if state is DriveState.MEDIA:
         label = ground.machine.place_label(place).lower()
         words = "the old drive fails" if goes else f"the drive in {label} fails, and stays"
         return says.needs(IMAGE, "Nothing: read it while it still reads.", f"{words}: image it before anything else")
-    says = Answers("STO-HEALTH", subject, text, facts)
     if state is DriveState.INTERFACE and not goes:
         return says.needs("new data cable", "Reseating the cable and reading the counter again.",
                           "interface errors rise: new cable first")  # fmt: skip
