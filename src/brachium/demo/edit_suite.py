@@ -104,7 +104,7 @@ MACHINE = Machine(
 
 _BEFORE = Conditions(
     room_c=21.8, room_note="at the intake", boot_medium="installed system", mains=True, power_profile="balanced",
-    fan_mode="automatic", panel_on=True, system="Linux 6.1", firmware="2.07", free_space_frac=0.31,
+    fan_mode="automatic", panel_on=True, system="Linux 6.1", firmware="2.07", free_space_frac=0.82,
 )  # fmt: skip
 SIMULATION = Simulation(
     MACHINE,

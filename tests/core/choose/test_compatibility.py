@@ -59,7 +59,7 @@ def tower(rng: np.random.Generator) -> object:
     return TOWER.with_part("supply", weak)
 
 
-@pytest.mark.parametrize("seed", range(6))
+@pytest.mark.parametrize("seed", range(4))
 def test_tables_say_what_all_rules_say_plan_by_plan(seed: int) -> None:
     rng = np.random.default_rng(seed)
     machine = tower(rng)

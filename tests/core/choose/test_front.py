@@ -99,9 +99,9 @@ def by_hand(options: list[Option], figures: BeforeFigures, limits: Limits, profi
             and not any(q.cost < p.cost - 1e-9 and q.gain >= p.gain - 1e-12 for q in plans)]  # fmt: skip
 
 
-@pytest.mark.parametrize("seed", range(16))
+@pytest.mark.parametrize("seed", range(10))
 def test_the_front_is_that_of_brute_force(seed: int, figures: BeforeFigures) -> None:
-    for k in range(5):  # eighty catalogues in all
+    for k in range(5):  # fifty catalogues in all
         rng = np.random.default_rng([seed, k])
         options = judged(candidates(MACHINE, random_items(rng)))
         limits = Limits(32.0, float(rng.choice([60.0, 100.0, 1e9])))

@@ -9,13 +9,23 @@ import pytest
 
 from brachium.app.view.job_view import JobView
 from brachium.app.view.weighed_plans import limits_of
+from brachium.core.base.band import Band
 from brachium.core.choose.assumptions import ASKED
 from brachium.core.choose.compatibility import option_alone
 from brachium.core.choose.front import TargetsAsked, front_of, pareto
 from brachium.core.choose.plan_space import Plan, compile_plans
 from brachium.core.choose.predict import draw
-from brachium.core.choose.target_odds import TOGETHER, OddsGround, odds_of, own_ratio, peak_after_c, speed_for
-from brachium.core.choose.targets_met import TargetsMet
+from brachium.core.choose.target_odds import (
+    TOGETHER,
+    Odds,
+    OddsGround,
+    odds_of,
+    own_ratio,
+    peak_after_c,
+    speed_for,
+    worth_words,
+)
+from brachium.core.choose.targets_met import SEEN, TargetsMet
 from brachium.core.heat.run_traces import heat_traces
 from brachium.core.record.target import Target
 from brachium.core.work.effort import Effort
@@ -137,3 +147,26 @@ def test_own_tests_follow_what_they_hang_on(
     found = own_ratio(ground, test, {k: np.full(ground.draws.overlap.size, v) for k, v in speed.items()})
     assert found is not None and found.min() >= ratio[0] - 1e-9 and found.max() <= ratio[1] + 1e-9
     assert own_ratio(ground, "own:noise-1", {}) is None
+
+
+@pytest.mark.parametrize(("change", "cost", "words"), [
+    (Band(-15.0, -12.0, -9.0), 50.0, "24 s less (18 to 30)"),
+    (Band(-2.0, 5.0, 12.0), 200.0, "2.5 s more (-1 to 6)"),
+    (Band(-15.0, -12.0, -9.0), 0.0, "costs nothing"),
+    (None, 50.0, "not known"),
+])  # fmt: skip
+def test_what_the_money_brings_to_the_owners_own_figure(change: Band | None, cost: float, words: str) -> None:
+    assert worth_words(Odds(Target("own_task", "exports", 70.0, "s", True), 0.5, "", change), cost) == words
+
+
+def test_speed_ups_put_together_of_parts_are_those_of_the_whole_plan(finished_view: JobView) -> None:
+    ground = _ground(finished_view)
+    every = [o.candidate for o in finished_view.choice.offers]
+    wishes = (Target("peak_c", "stays under", 85.0, "°C", True),)
+    met = TargetsMet(ground, every, wishes)
+    rng = np.random.default_rng(9)
+    for _ in range(40):
+        some = [c for g in SEEN if (of := [c for c in every if c.group is g]) and rng.random() < 0.6
+                for c in [of[int(rng.integers(len(of)))]]]  # fmt: skip
+        whole, parts = speed_for(ground, tuple(some), wishes), met._speed(tuple(some))
+        assert set(whole) == set(parts) and all(np.allclose(whole[k], parts[k]) for k in whole)

@@ -7,6 +7,7 @@ from itertools import pairwise
 
 import pytest
 
+from brachium.core.base.units import GIB
 from brachium.core.day.blocks import Block, DayJob, Placed, Sheet, ShopDay
 from brachium.core.day.opening import DAY_MIN
 from brachium.core.figures.base.drawing import Box, Drawing, Hatch, Line, Text, text_width
@@ -26,7 +27,7 @@ from brachium.core.record.screws import ScrewGroup
 from brachium.core.work.hazards import HAZARDS
 from brachium.core.work.paste import paste_amount
 from brachium.core.work.screws import tighten_plan
-from tests.core.fit.bench_machines import CARD, LAPTOP, TOWER
+from tests.core.fit.bench_machines import CARD, D3, LAPTOP, TOWER
 
 HOURS = ((540, 750), (810, 1080), (DAY_MIN + 540, DAY_MIN + 1080))
 SHOP = ShopDay(1, 2, HOURS, 535)
@@ -167,3 +168,17 @@ def test_a_planned_card_is_solid_with_its_verdict_and_a_lead_stays_a_lead() -> N
     assert "gen 3 x16" in label and "free" in next(r.label for r in before.regions if r.id == "card-1")
     flat = replace(TOWER, leads=())
     assert not any(r.id == "l1" for r in fit_board(BoardState(flat, flat.configuration(), {}), 640, 420).regions)
+
+
+def test_a_module_that_moves_says_from_where_and_one_that_leaves_that_it_is_out() -> None:
+    """The chosen population on the board: kept, moved, added, taken out."""
+    big, small = replace(D3, name="big", size_bytes=8 * GIB), replace(D3, name="small", size_bytes=2 * GIB)
+    machine = TOWER.with_part("slot-1", small).with_part("slot-3", D3)
+    planned = machine.configuration().with_changes({"slot-1": big, "slot-2": small, "slot-3": None})
+    for height, said in (
+        (520, {"from 1"}),
+        (1400, {"from memory place 1", "to memory place 2", "out: 4 GiB DDR3-1600"}),
+    ):
+        drawing = fit_board(BoardState(machine, planned, {}), 640, height)
+        words = " | ".join(i.text for i in drawing.items if isinstance(i, Text))
+        assert all(w in words for w in said), words

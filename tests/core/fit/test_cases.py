@@ -12,6 +12,7 @@ from brachium.core.fit.every_rule import ALL_RULES
 from brachium.core.fit.fill import fact_of, with_fact
 from brachium.core.fit.verdict import Level
 from brachium.core.machine.machine import Machine
+from brachium.core.machine.new_board import as_it_will_be
 from tests.core.fit.bench_machines import AROUND, TOWER, FitCase
 from tests.core.fit.cases_memory import MEMORY_CASES
 from tests.core.fit.cases_other import BOARD_CASES, CARD_CASES, PLATFORM_CASES, SUPPLY_CASES
@@ -129,10 +130,10 @@ def test_every_value_a_gap_offers_is_one_the_rule_understands() -> None:
                 continue
             seen.add(verdict.gap.key)
             rule = next(r for r in ALL_RULES if r.id == verdict.rule)
-            subject = next(s for s in rule.subjects(FitGround(machine, config, around)) if s.places == verdict.places)
+            ground = FitGround(as_it_will_be(machine, config), config, around, before=machine)
+            subject = next(s for s in rule.subjects(ground) if s.places == verdict.places)
             levels = {
-                settle_gap(rule, FitGround(machine, config, around, {verdict.gap.key: v}), subject).level
-                for v in verdict.gap.values
+                settle_gap(rule, replace(ground, tried={verdict.gap.key: v}), subject).level for v in verdict.gap.values
             }
             assert levels != {Level.NOT_KNOWN}, verdict.gap.key
     assert len(seen) > 25
@@ -141,8 +142,10 @@ def test_every_value_a_gap_offers_is_one_the_rule_understands() -> None:
 def test_every_verdict_speaks_of_the_places_of_its_subject() -> None:
     """So that what a plan does not touch need not be judged anew."""
     for case in CASES:
-        config = case.machine().configuration().with_changes(case.plan)
-        ground = FitGround(case.machine(), config, replace(AROUND, **dict(case.around)))  # type: ignore[arg-type]
+        machine = case.machine()
+        config = machine.configuration().with_changes(case.plan)
+        around = replace(AROUND, **dict(case.around))  # type: ignore[arg-type]
+        ground = FitGround(as_it_will_be(machine, config), config, around, before=machine)
         for rule in (r for r in ALL_RULES if r.id == case.rule):
             for subject in rule.subjects(ground):
                 assert settle_gap(rule, ground, subject).places == subject.places

@@ -17,6 +17,7 @@ from zlib import crc32
 import numpy as np
 
 from brachium.core.base.arrays import BoolArray, FloatArray
+from brachium.core.base.band import Band
 from brachium.core.choose.assumptions import FRAMES_BY_GRAPHICS, LONG_READS
 from brachium.core.choose.new_processor import change_of
 from brachium.core.choose.predict import DRAWS, SEED, Draws, charge_ratio, rise_ratio, speedups_of
@@ -42,11 +43,25 @@ START = "start_up"  # memory is not short while a system starts: what looks like
 
 @dataclass(frozen=True)
 class Odds:
-    """Chance that a target is met by a plan; None with the reason where it cannot be predicted."""
+    """Chance that a target is met by a plan; None with the reason where it cannot be predicted.
+
+    `change` is what the plan brings to its figure against today [its unit], None where no figure is foretold.
+    """
 
     target: Target
     chance: float | None
     words: str
+    change: Band | None = None
+
+
+def worth_words(odds: Odds, cost_eur: float) -> str:
+    """What 100 EUR of a plan bring to the owner's own figure: `12 s less (9 to 15)`; in words where there is none."""
+    if odds.change is None or cost_eur <= 0.0:
+        return "not known" if odds.change is None else "costs nothing"
+    ends = [100.0 * v / cost_eur for v in (odds.change.low, odds.change.mid, odds.change.high)]
+    word = "less" if ends[1] < 0.0 else "more"
+    least, middle, most = sorted(abs(e) if e * ends[1] > 0.0 else -abs(e) for e in ends)
+    return f"{middle:.2g} {odds.target.unit} {word} ({least:.2g} to {most:.2g})"
 
 
 @dataclass(frozen=True)
@@ -127,7 +142,7 @@ def _odds(ground: OddsGround, target: Target, speed: Mapping[str, FloatArray]) -
     today = ground.peak_c if target.key == PEAK else ground.today[target.key]
     words = f"{mid:.3g} ({low:.3g} to {high:.3g}) {target.unit}, today {today:.3g}"
     met = after <= target.limit if target.at_most else after >= target.limit
-    return Odds(target, float(met.mean()), words)
+    return Odds(target, float(met.mean()), words, Band.of(after - today) if today is not None else None)
 
 
 def _after(ground: OddsGround, target: Target, speed: Mapping[str, FloatArray]) -> FloatArray | str:

@@ -32,6 +32,13 @@ READS: Mapping[str, tuple[Group, ...]] = {
     "drive_rand_q1": (Group.BOARD, Group.DRIVE),
 }  # fmt: skip
 OTHERS = (*HEAT, Group.MEMORY, Group.DRIVE)
+# kinds of change that speed-ups hang on together, and those speed-ups: worked out once for all plans that share them
+SPEEDS: tuple[tuple[tuple[Group, ...], tuple[str, ...]], ...] = (
+    (HEAT, ("all", "chip", "single", "cooling")),
+    ((Group.BOARD, Group.MEMORY, Group.DRIVE), ("random", "sequential", "paging")),
+    ((Group.BOARD, Group.PROCESSOR, Group.MEMORY), ("memory",)),
+    ((Group.CARD,), ("graphics",)),
+)
 
 
 def groups_read(target: Target) -> tuple[Group, ...]:
@@ -48,6 +55,7 @@ class TargetsMet:
         self._found = {c.id: c for c in found if c.group in SEEN}
         self._traits: dict[str, Hashable] = {c.id: _trait(c) for c in self._found.values()}
         self._known: dict[Hashable, BoolArray | None] = {}
+        self._parts: dict[Hashable, Mapping[str, FloatArray]] = {}
 
     @property
     def predictable(self) -> bool:
@@ -64,11 +72,20 @@ class TargetsMet:
         matter = tuple(c for c in chosen if c.group in groups)
         key = target, tuple(self._traits[c.id] for c in matter)
         if key not in self._known:
-            self._known[key] = met_draws(self._ground, target, speed_for(self._ground, matter, (target,)))
+            self._known[key] = met_draws(self._ground, target, self._speed(matter))
         return self._known[key]
 
     def _speed(self, chosen: tuple[Candidate, ...]) -> Mapping[str, FloatArray]:
-        return speed_for(self._ground, chosen, self._targets)
+        """Speed-ups of a plan, put together of those that its changes of some kinds bring."""
+        out: dict[str, FloatArray] = {}
+        for groups, names in SPEEDS:
+            matter = tuple(c for c in chosen if c.group in groups)
+            key = tuple(self._traits[c.id] for c in matter)
+            if (names, key) not in self._parts:
+                found = speed_for(self._ground, matter, self._targets) if matter else {}
+                self._parts[names, key] = {k: v for k, v in found.items() if k in names}
+            out |= self._parts[names, key]
+        return out
 
     def reachable(self, usable: Iterable[str]) -> bool:
         """Whether some plan might meet them: false is certain. Every speed-up is taken at the best of its options, draw

@@ -6,6 +6,7 @@ from brachium.core.condition.trials import TrialOutcome
 from brachium.core.fit.assumptions import NETWORK_HEAVY
 from brachium.core.fit.circumstances import Circumstances, HeatFacts
 from brachium.core.heat.before_figures import BeforeFigures
+from brachium.core.machine.system_drive import system_today
 from brachium.core.measure.run import Run
 from brachium.core.record.drive_states import drive_states
 from brachium.core.record.job import Job
@@ -31,11 +32,8 @@ def around_of(
 
 def _used_bytes(job: Job, before: Run | None) -> int | None:
     """In use on the system drive, from the free share that the before-run noted."""
-    drives = job.machine.configuration().drives()
-    free = before.conditions.free_space_frac if before is not None else None
-    if free is None or not drives:
-        return None
-    return int((1.0 - free) * min(drives.values(), key=lambda d: d.read_latency_ms).size_bytes)
+    free, system = before.conditions.free_space_frac if before is not None else None, system_today(job.machine)
+    return None if free is None or system is None else int((1.0 - free) * system[1].size_bytes)
 
 
 def _heat(before: Run | None, figures: BeforeFigures | None) -> HeatFacts | None:

@@ -27,6 +27,8 @@ COMES_BEFORE: tuple[tuple[str, tuple[str, ...]], ...] = (
     ("firmware ", ("processor",)), ("AHCI", ("drive", CLONE)), ("system made ready", (CLONE, "drive")),
     ("cache pair", (CLONE, "drive")), ("data thinned", (CLONE,)),
 )  # fmt: skip
+# and one whose words begin so after the tasks of these ids
+COMES_AFTER: tuple[tuple[str, tuple[str, ...]], ...] = (("memory profile", ("memory",)),)
 INNER_ORDER = ("board", "processor", "pads", "cooler", CLEAN)
 
 
@@ -54,6 +56,8 @@ def _needs_first(by_need: Mapping[str, Step]) -> dict[str, set[str]]:
     after: dict[str, set[str]] = {}
     order = list(by_need.values())
     for k, (need, step) in enumerate(by_need.items()):
+        leaders = [i for begins, ids in COMES_AFTER if need.startswith(begins) for i in ids]
+        after.setdefault(step.id, set()).update([*leaders, *(f"{i}-2" for i in leaders)])
         for follower in _followers(need):
             after.setdefault(follower, set()).add(step.id)
         if need.startswith("firmware ") and not need.startswith("firmware password"):

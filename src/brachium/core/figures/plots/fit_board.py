@@ -14,6 +14,7 @@ from brachium.core.figures.base.drawing import Box, Dot, Drawing, Line, Region, 
 from brachium.core.figures.base.verdict_shape import verdict_shape
 from brachium.core.figures.plots.fit_board_cooling import draw_cooling
 from brachium.core.figures.plots.fit_board_fittings import draw_fittings, fittings_height
+from brachium.core.figures.plots.fit_board_moves import OUT, comes_from, goes_to, source_of
 from brachium.core.figures.plots.fit_board_state import BoardState as BoardState
 from brachium.core.figures.plots.fit_board_state import Frame
 from brachium.core.machine.facts.place_facts import COOLING as COOLING
@@ -25,7 +26,6 @@ from brachium.core.machine.parts import Part
 from brachium.core.machine.platform import CardSlot
 from brachium.core.machine.typical_places import is_typical
 
-OUT = "out"
 SPLIT = 0.565  # of the unit drawing: cooling and memory above, bays, cards and leads below
 LEADS_IN_ROW, LEAD_ROW, SLOT_ROW, BAY_ROW = 4, 34.0, 23.0, 27.0
 
@@ -210,26 +210,24 @@ def _content(
         role, fill = ("cool", "cool") if changed else ("soft", "sheet")
         sketch.add(Box(x + inset, y + inset, w - 2 * inset, h - 2 * inset - (0 if flat else 2), role, fill))
     ink, weight = ("soft", 400) if part is None else ("on_cool" if changed else "ink", 600)
-    title = words(part) if part is not None else "usual, to confirm" if is_typical(state.machine, place_id) else "free"
-    coming, going = moves_of(state, place_id, part, today)
-    line = f"{_short(label)}  {title}{f', {coming}' if coming else ''}" if flat else title
+    line = _title(state, place_id, words) if not flat else f"{_short(label)}  {_title(state, place_id, words, True)}"
     sketch.add(Text(x + inset + 8, y + h / 2 + 4, line, ink, 11 if h < 20 else 13, weight, condensed=True))
     if not flat:
         sketch.add(Text(x, y - 4, label, "soft", 11))
-        if going or coming:
-            shown = f"out: {words(today)}" if today is not None and going == OUT else going or coming
+        going = goes_to(state, place_id)
+        shown = f"out: {words(today)}" if today is not None and going == OUT else going or comes_from(state, place_id)
+        if shown:
             sketch.add(Text(x + w, y - 4, shown, "warm" if going == OUT else "cool", 11, 500, "end", True))
     _marks(sketch, state, place_id, spot)
 
 
-def moves_of(state: BoardState, place_id: str, part: Part | None, today: Part | None) -> tuple[str, str]:
-    """Where what will be in a place comes from, and where what is in it goes: `from place 2`, `to place 3`, `out`."""
-    machine, now, later = state.machine, state.machine.configuration().parts, state.planned.parts
-    came = [p for p, x in now.items() if part is not None and x == part and later.get(p) != part and p != place_id]
-    went = [p for p, x in later.items() if today is not None and x == today and now.get(p) != today and p != place_id]
-    coming = f"from {machine.place_label(came[0]).lower()}" if came and part != today else ""
-    going = f"to {machine.place_label(went[0]).lower()}" if went else OUT if today is not None else ""
-    return coming, going if part != today else ""
+def _title(state: BoardState, place_id: str, words: Callable[[Part], str], moves: bool = False) -> str:
+    """What will be in a place; with `moves` also where it comes from."""
+    part = state.planned.parts.get(place_id)
+    if part is None:
+        return "usual, to confirm" if is_typical(state.machine, place_id) else "free"
+    source = source_of(state, place_id) if moves else ""
+    return words(part) + (f", from {_short(state.machine.place_label(source))}" if source else "")
 
 
 def _marks(sketch: Sketch, state: BoardState, place_id: str, spot: _Spot) -> None:

@@ -14,7 +14,7 @@ from brachium.core.fit.engine import FitGround, Rule, Subject
 from brachium.core.fit.rules.storage import drive_in, link_ceiling_mb_s, link_of
 from brachium.core.fit.verdict import Gap, Verdict
 from brachium.core.machine.drive_part import Drive, DriveInterface, DriveRole
-from brachium.core.machine.platform import BootMode, DriveMode
+from brachium.core.machine.platform import BOARD, BootMode, DriveMode
 from brachium.core.machine.system_drive import system_today
 
 MBR_SECTORS = 2**32
@@ -32,6 +32,15 @@ def new_drives(ground: FitGround) -> tuple[Subject, ...]:
 def _placed(ground: FitGround) -> tuple[Subject, ...]:
     bays = {b.id for b in ground.machine.bays}
     return tuple(s for s in new_drives(ground) if s.places[0] in bays)
+
+
+def _started(ground: FitGround) -> tuple[Subject, ...]:
+    """New drives, and under another board the system's drive that stays: it must start there too."""
+    out = _placed(ground)
+    kept = system_today(ground.before) if ground.before is not None and ground.before_board() else None
+    if kept is not None and kept[0] not in ground.changed and kept[0] in [b.id for b in ground.machine.bays]:
+        out = (*out, Subject((kept[0], BOARD), kept[1]))
+    return out
 
 
 def role_of(ground: FitGround, subject: Subject) -> DriveRole | None:
@@ -270,7 +279,7 @@ def health(ground: FitGround, subject: Subject) -> Verdict:
 
 
 STORAGE_START_RULES: tuple[Rule, ...] = (
-    Rule("STO-BOOT", "Start from the drive", _placed, start),
+    Rule("STO-BOOT", "Start from the drive", _started, start),
     Rule("STO-MODE", "Controller mode", _on_controller, mode),
     Rule("STO-CACHE", "Cache pairs", _broken_pairs, cache),
     Rule("STO-DATA", "Data fits", _replacing, data),

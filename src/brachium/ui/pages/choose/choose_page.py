@@ -312,12 +312,16 @@ class ChoosePage(Page):
 
     def _toggle(self, candidate_id: str) -> None:
         job, view = self.session.job(), self.session.view()
-        offer = next((o for o in view.choice.offers if o.candidate.id == candidate_id), None) if view else None
         if self.ask.answer is not None:
-            self._price_asked(candidate_id)
-            return
-        if job is None or view is None or offer is None:
-            return
+            self._price_asked()
+        elif job is not None and view is not None:
+            offer = next((o for o in view.choice.offers if o.candidate.id == candidate_id), None)
+            if offer is not None:
+                self._plan(job, view, offer)
+
+    def _plan(self, job: Job, view: JobView, offer: Offer) -> None:
+        """Plan it, or take it out."""
+        candidate_id = offer.candidate.id
         if offer.chosen:
             plan = tuple(p for p in job.plan if p != candidate_id)
             self._put(job, offer, plan, False)
@@ -326,7 +330,7 @@ class ChoosePage(Page):
             plan = (*(p for p in job.plan if p not in same), candidate_id)
             self._put(job, offer, plan, True)
 
-    def _price_asked(self, candidate_id: str) -> None:
+    def _price_asked(self) -> None:
         """What was asked about comes into Parts and prices with its price, and into the plan."""
         answer, view = self.ask.answer, self.session.view()
         offer = self._selected(view) if view is not None else None
@@ -346,6 +350,7 @@ class ChoosePage(Page):
         planned_id = items[-1].id + offer.candidate.id.removeprefix(ASKED)
         self.ask.edit.clear()
         self.ask.read()
+        self._place, self.offers.selected = offer.candidate.places[0], planned_id
         self.session.edit(
             f"{items[-1].title} planned", replace(job, plan=(*(p for p in job.plan if p not in same), planned_id))
         )

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass, replace
 from pathlib import Path
 
@@ -13,6 +13,7 @@ from brachium.app.reports.report_speech import speech_of
 from brachium.app.view.weighed_plans import PlanColumn, plan_columns
 from brachium.core.base.units import minutes, money, percent, ratio_band
 from brachium.core.choose.plans import MOST_KEPT, free_name
+from brachium.core.choose.target_odds import HELD_BACK, TOGETHER, Odds, worth_words
 from brachium.core.record.kept_plans import NamedPlan
 from brachium.ui.session import Session
 from brachium.ui.widgets.fields import LineField
@@ -56,6 +57,7 @@ class PlansSheet(QDialog):
     def _show(self) -> None:
         clear(self.grid)
         view = self._session.view()
+        shop = self._session.workspace.reading().shop_rules()
         columns = (
             plan_columns(
                 view.job,
@@ -64,12 +66,15 @@ class PlansSheet(QDialog):
                 view.causes.assessment.limits,
                 view.choice.offers,
                 view.choice.around,
+                shop.prices,
+                shop.correction,
             )
             if view
             else ()
         )
-        targets = [o.target.words for o in columns[0].odds] if columns else []
-        names = [*ROWS, *(f"odds: {t}" for t in targets), "parts and work"]
+        odds = columns[0].odds if columns else ()
+        names = [*ROWS, *(f"odds: {o.target.words}" for o in odds),
+                 *(f"for 100 EUR: {o.target.words}" for o in _own_figures(odds)), "parts and work"]  # fmt: skip
         for row, name in enumerate(names, 1):
             self.grid.addWidget(label(name, "field"), row, 0)
         for at, column in enumerate(columns, 1):
@@ -139,6 +144,11 @@ class PlansSheet(QDialog):
             self.close()
 
 
+def _own_figures(odds: Sequence[Odds]) -> list[Odds]:
+    """Targets that have a figure of their own: what the money brings to it can be said."""
+    return [o for o in odds if o.target.key not in (TOGETHER, HELD_BACK)]
+
+
 def _cells(column: PlanColumn) -> list[_Cell]:
     gain = column.band
     cells = [
@@ -148,5 +158,6 @@ def _cells(column: PlanColumn) -> list[_Cell]:
         _Cell(column.verdict),
     ]  # fmt: skip
     cells += [_Cell(percent(o.chance) if o.chance is not None else "not known") for o in column.odds]
+    cells += [_Cell(worth_words(o, float(column.cost.total))) for o in _own_figures(column.odds)]
     cells.append(_Cell(", ".join(column.titles) or "nothing", "soft"))
     return cells

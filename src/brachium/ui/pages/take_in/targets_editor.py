@@ -30,7 +30,8 @@ def wishes_of(job: Job) -> tuple[Target, ...]:
     for test in job.own_tests:
         before = [r.value for r in job.own_results if r.test_id == test.id and r.role == BEFORE and not r.invalid]
         words = f"{test.title.lower()} at {'least' if test.higher_is_better else 'most'}"
-        own.append(Target(test.key, words, median(before) if before else 1.0, test.unit, not test.higher_is_better))
+        own.append(Target(test.key, words, median(before) if before else 1.0, test.unit, not test.higher_is_better,
+                          test.settings))  # fmt: skip
     return (*KINDS, *own)
 
 
