@@ -176,7 +176,7 @@ def test_a_module_that_moves_says_from_where_and_one_that_leaves_that_it_is_out(
     machine = TOWER.with_part("slot-1", small).with_part("slot-3", D3)
     planned = machine.configuration().with_changes({"slot-1": big, "slot-2": small, "slot-3": None})
     for height, said in (
-        (520, {"from 1"}),
+        (300, {"from 1"}),
         (1400, {"from memory place 1", "to memory place 2", "out: 4 GiB DDR3-1600"}),
     ):
         drawing = fit_board(BoardState(machine, planned, {}), 640, height)
