@@ -41,7 +41,7 @@ MEMORY_CASES: tuple[C, ...] = (
     C("MEM-GEN", R, "takes DDR3, not DDR4", {"slot-2": D4}),
     C("MEM-GEN", R, "takes DDR2, not DDR3", {"slot-2": D3}, ODD),
     C("MEM-VOLT", F, "rated for 1.5 V", {"slot-2": D3}),
-    C("MEM-VOLT", F, "1.35 V and 1.5 V", {"slot-2": SO3}, {"memory.low_voltage_only": None}, on="laptop"),
+    C("MEM-VOLT", F, "1.35 V and 1.5 V", {"slot-2": replace(SO3, name="new")}, {"memory.low_voltage_only": None}, on="laptop"),
     C("MEM-VOLT", F, "one voltage", {"slot-1": replace(D2, volts=(1.8,)), "slot-3": None}, ODD),
     C("MEM-VOLT", R, "gives only 1.35 V", {"slot-2": replace(SO3, volts=(1.5,))}, on="laptop"),
     C("MEM-VOLT", U, "memory voltage not known", {"slot-2": replace(SO3, volts=(1.5,))},

@@ -49,6 +49,7 @@ CARRIER = Card("drive card", 4, 3, 10.0, (), 120.0, 1, False, False, carries=Dri
                carries_lengths_mm=(60, 80))  # fmt: skip
 ON_CARD = {"card-1": CARRIER, "card-1.m2": NVME}
 ARRAY = {"fitted.bay-2": replace(DISK, form=BayForm.IN_2_5, height_mm=9.5), "leads": EIGHTS}
+NO_KIND = replace(D3, name="no kind", buffering=None)
 PROFILE = replace(D3, name="fast", speed_mts=2000, standard_mts=1600)
 FASTER = {"memory.board_max_mts": 2133, "parts.socket.memory_mts": 2133, "memory.derates": ()}
 OWN_PLUG = {"platform.power.adapter_v": 19.5, "platform.power.plug": "own", "platform.power.polarity": "centre +"}
@@ -107,7 +108,9 @@ MEMORY_ROWS: tuple[C, ...] = (
       {"memory.board_max_mts": 2400, "parts.socket.memory_mts": 2400, "memory.derates": ()}),
     C("MEM-PROFILE", None, "", {"slot-2": D3}),
     C("MEM-REG", L, "without its ECC", {"slot-2": replace(D3, ecc=True)}, {"memory.takes_ecc": False}),
-    C("MEM-DENS", F, "2 Gbit chips", {"slot-2": replace(D3, chip_width=8, ranks=2)}),
+    C("MEM-DENS", F, "2 Gbit chips", {"slot-2": replace(D3, name="new")}),
+    C("MEM-DENS", F, "runs here today", {"slot-1": None, "slot-2": D3}),
+    C("MEM-REG", F, "runs here today", {"slot-1": None, "slot-2": NO_KIND}, {"fitted.slot-1": NO_KIND}),
     C("MEM-DENS", R, "8 Gbit", {"slot-1": replace(D3, size_bytes=8 * GIB, ranks=1, chip_width=8), "slot-3": None},
       {"memory.chip_max_gbit": 2.0, "slots.slot-1.max_bytes": 4 * GIB}),
 )  # fmt: skip

@@ -7,6 +7,7 @@ from brachium.core.fit.answers import key_of
 from brachium.core.fit.engine import FitGround, Rule, Subject
 from brachium.core.fit.verdict import Gap, Level, Verdict
 from brachium.core.machine.machine import ModuleSlot
+from brachium.core.machine.memory_rates import working_modules
 from brachium.core.machine.parts import MemoryGeneration, MemoryModule
 
 VOLTAGE = Gap("memory.low_voltage_only", "board's memory voltage", (True, False),
@@ -39,6 +40,11 @@ def _verdict(
 def stays(ground: FitGround, subject: Subject) -> bool:
     """Whether a module sits where it runs today, on the same board: it proves what it needs."""
     return not ground.before_board() and subject.part == ground.today.parts.get(subject.places[0])
+
+
+def runs_here(ground: FitGround, module: MemoryModule) -> bool:
+    """Whether a module works on this board today, in whichever place: it proves what it needs of the board."""
+    return not ground.before_board() and module in working_modules(ground.machine, ground.today).values()
 
 
 def _runs(rule: str, subject: Subject, text: str, module: MemoryModule) -> Verdict:
@@ -81,7 +87,7 @@ def generation(ground: FitGround, subject: Subject) -> Verdict:
 def voltage(ground: FitGround, subject: Subject) -> Verdict:
     slot, module = module_in(ground, subject)
     unsaid = not module.volts or ground.machine.memory.low_voltage_only is None
-    if unsaid and stays(ground, subject):
+    if unsaid and runs_here(ground, module):
         return _runs("MEM-VOLT", subject, "A module that runs here has the voltage that it needs.", module)
     if slot.generation is not MemoryGeneration.DDR3:
         return _verdict("MEM-VOLT", Level.FITS, subject, "one voltage in this generation",

@@ -8,7 +8,7 @@ from brachium.core.base.units import GIB
 from brachium.core.base.why import Fact, Origin
 from brachium.core.fit.answers import Answers, key_of, on_machine, on_part
 from brachium.core.fit.engine import FitGround, Rule, Subject
-from brachium.core.fit.rules.memory import all_modules, module_in, modules_of
+from brachium.core.fit.rules.memory import all_modules, module_in, modules_of, runs_here
 from brachium.core.fit.rules.memory_size import PUBLISHED
 from brachium.core.fit.verdict import Gap, Verdict
 from brachium.core.machine.kinds import MachineKind
@@ -23,22 +23,24 @@ PAIRS = Gap("memory.pairs_required", "need for pairs of modules", (True, False),
 NEVER_REGISTERED = (MachineKind.SMALL_DESKTOP, MachineKind.MINI_PC, MachineKind.ALL_IN_ONE, MachineKind.LAPTOP,
                     MachineKind.TABLET, MachineKind.HANDHELD)  # fmt: skip
 OLD = (MemoryGeneration.DDR2, MemoryGeneration.DDR3)
+KINDS_TEXT = "Unbuffered, registered and load-reduced modules drive the bus differently and never mix."
 ALWAYS_RANKS = 2  # every controller drives two ranks of each module that its channel takes
 BUS_BITS = 64  # of a rank, without those for ECC
 
 
 def buffering(ground: FitGround, subject: Subject) -> Verdict:
     slot, module = module_in(ground, subject)
+    if _kind(module) is None and runs_here(ground, module):
+        return Answers("MEM-REG", subject, KINDS_TEXT, (on_part("module", module.name),)).fits("runs here today")
     kind = ground.need(_kind(module), _kind_gap(ground, slot, module))
     runs = ground.need(_runs(ground, module), BUFFERING)
     beside = {_kind(m) for k, m in ground.config.modules().items() if k != subject.places[0]}
     others = {k for k in beside if k is not None} - {kind}
-    text = "Unbuffered, registered and load-reduced modules drive the bus differently and never mix."
     facts = (
         on_part("module", f"{kind}{', ECC' if module.ecc else ''}"),
         on_machine(ground, "board runs", runs, "memory.buffering"),
     )
-    says = Answers("MEM-REG", subject, text, facts)
+    says = Answers("MEM-REG", subject, KINDS_TEXT, facts)
     if kind not in runs:
         return says.refused(f"{kind}, the board runs {' or '.join(runs)}", f"An {runs[0]} module.")
     if others:
@@ -98,7 +100,7 @@ def density(ground: FitGround, subject: Subject) -> Verdict:
         "An old controller cannot address chips above a density, or more than so many ranks per channel: such a module "
         "is half seen or not seen."
     )
-    if module == ground.today.parts.get(slot.id):
+    if runs_here(ground, module):
         return Answers("MEM-DENS", subject, text, (on_part("module", module.name),)).fits("runs here today")
     ranks_gap = Gap(key_of(ground, slot.id, module, "ranks"), f"ranks of {module.name}", (1, 2, 4),
                     "read them off its label (1Rx8, 2Rx8)", 1)  # fmt: skip
