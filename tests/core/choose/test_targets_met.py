@@ -151,7 +151,7 @@ def test_own_tests_follow_what_they_hang_on(
 
 @pytest.mark.parametrize(("change", "cost", "words"), [
     (Band(-15.0, -12.0, -9.0), 50.0, "24 s less (18 to 30)"),
-    (Band(-2.0, 5.0, 12.0), 200.0, "2.5 s more (-1 to 6)"),
+    (Band(-2.0, 5.0, 12.0), 200.0, "from 1 s less to 6 s more"),
     (Band(-15.0, -12.0, -9.0), 0.0, "costs nothing"),
     (None, 50.0, "not known"),
 ])  # fmt: skip

@@ -58,10 +58,12 @@ def worth_words(odds: Odds, cost_eur: float) -> str:
     """What 100 EUR of a plan bring to the owner's own figure: `12 s less (9 to 15)`; in words where there is none."""
     if odds.change is None or cost_eur <= 0.0:
         return "not known" if odds.change is None else "costs nothing"
-    ends = [100.0 * v / cost_eur for v in (odds.change.low, odds.change.mid, odds.change.high)]
-    word = "less" if ends[1] < 0.0 else "more"
-    least, middle, most = sorted(abs(e) if e * ends[1] > 0.0 else -abs(e) for e in ends)
-    return f"{middle:.2g} {odds.target.unit} {word} ({least:.2g} to {most:.2g})"
+    low, middle, high = (100.0 * v / cost_eur for v in (odds.change.low, odds.change.mid, odds.change.high))
+    unit = odds.target.unit
+    if low < 0.0 < high:
+        return f"from {-low:.2g} {unit} less to {high:.2g} {unit} more"
+    least, most = sorted((abs(low), abs(high)))
+    return f"{abs(middle):.2g} {unit} {'less' if middle < 0.0 else 'more'} ({least:.2g} to {most:.2g})"
 
 
 @dataclass(frozen=True)

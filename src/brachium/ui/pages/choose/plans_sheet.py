@@ -19,6 +19,7 @@ from brachium.ui.session import Session
 from brachium.ui.widgets.fields import LineField
 from brachium.ui.widgets.labels import button, clear, label, paragraph
 
+NAMES_W, COLUMN_W, MOST_W, LEAST_H = 200, 232, 1240, 380
 ROWS = ("cost", "of yours", "by itself", "gain, 8 of 10 draws", "verdict")
 
 
@@ -35,7 +36,7 @@ class PlansSheet(QDialog):
         super().__init__(parent)
         self._session, self._take = session, take
         self.setWindowTitle("Plans side by side")
-        self.setMinimumSize(760, 380)
+        self.setMinimumSize(760, LEAST_H)
         layout = QVBoxLayout(self)
         layout.setContentsMargins(20, 16, 20, 14)
         layout.setSpacing(8)
@@ -76,13 +77,17 @@ class PlansSheet(QDialog):
         names = [*ROWS, *(f"odds: {o.target.words}" for o in odds),
                  *(f"for 100 EUR: {o.target.words}" for o in _own_figures(odds)), "parts and work"]  # fmt: skip
         for row, name in enumerate(names, 1):
-            self.grid.addWidget(label(name, "field"), row, 0)
+            self.grid.addWidget(paragraph(name, "field"), row, 0)
+        self.grid.setColumnMinimumWidth(0, NAMES_W)
         for at, column in enumerate(columns, 1):
             self.grid.addWidget(self._name(column), 0, at)
             for row, cell in enumerate(_cells(column), 1):
                 self.grid.addWidget(paragraph(cell.text, cell.role), row, at)
             self.grid.addLayout(self._buttons(column), len(names) + 1, at)
             self.grid.setColumnStretch(at, 1)
+        width = min(NAMES_W + COLUMN_W * max(len(columns), 2) + 40, MOST_W)
+        layout = self.layout()
+        self.resize(width, max(layout.totalHeightForWidth(width) if layout is not None else 0, LEAST_H))
 
     def _name(self, column: PlanColumn) -> QWidget:
         """A kept plan's name can be typed over."""
