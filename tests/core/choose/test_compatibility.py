@@ -70,6 +70,8 @@ def test_tables_say_what_all_rules_say_plan_by_plan(seed: int) -> None:
     fits = go_together(machine, axes, around, frozenset())  # type: ignore[arg-type]
     kept = 0
     for where in product(*(range(len(a)) for a in axes)):
+        if rng.random() < 0.5:  # half of the plans tell as much
+            continue
         chosen = tuple(o.candidate for o in (a[k] for a, k in zip(axes, where, strict=True)) if o is not None)
         verdicts = evaluate(ALL_RULES, machine, planned(machine, chosen), around)  # type: ignore[arg-type]
         touched = {p for c in chosen for p in c.places}

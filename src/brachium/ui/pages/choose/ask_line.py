@@ -7,10 +7,12 @@ from PySide6.QtGui import QKeyEvent
 from PySide6.QtWidgets import QLineEdit, QVBoxLayout, QWidget
 
 from brachium.app.view.fit_answer import AskedOffers, offers_of_part
+from brachium.core.label.quick_line import read_quick_line
 from brachium.ui.session import Session
 from brachium.ui.widgets.labels import label
 from brachium.ui.widgets.tool_tips import tip_text
 
+WARMING = "1gb ddr3 sodimm; 1gb sata ssd; 1 W adapter; gpu 1gb; 1c1t"
 EXAMPLE = "Does it fit? A label or words: 8gb ddr3 1600 sodimm"
 WAIT_MS = 25  # from the last keystroke on: a first verdict is there within a tenth of a second
 
@@ -57,6 +59,9 @@ class AskLine(QWidget):
 
     def show_job(self, job_id: str) -> None:
         """Another machine is another question; the same one after an edit is asked again."""
+        if not self._job:  # the first reading of all takes longest: it is done before anybody types
+            lanes = self._session.workspace.lanes
+            lanes.submit("watch", lambda: read_quick_line(WARMING), lambda _: None, self._session.report)
         if job_id != self._job:
             self._job = job_id
             self.edit.clear()
