@@ -93,14 +93,14 @@ def test_the_share_held_back_counts_samples_below_the_full_clock() -> None:
     clock[80:110] = 4000.0 * PULLED_DOWN_FRAC - 1.0
     temp = np.full(time_s.size, 60.0) + util
     found = find_throttling(logged(time_s, util, clock_mhz=clock, temp_c=temp), load)
-    assert found.share == pytest.approx(30 / inside) and found.kind is HeldBack.UNCLEAR
+    assert found.share == pytest.approx(30 / inside) and found.kind is HeldBack.POWER
     clock[80:110] = 4000.0 * PULLED_DOWN_FRAC + 1.0
     assert find_throttling(logged(time_s, util, clock_mhz=clock, temp_c=temp), load).kind is HeldBack.NONE
     clock[80:110] = 3000.0
     hot = np.where((np.arange(time_s.size) >= 78) & (np.arange(time_s.size) < 110), 95.0, 70.0)
     stated = replace(logged(time_s, util, clock_mhz=clock, temp_c=hot), limit_c=95.0)
     assert find_throttling(stated, load).kind is HeldBack.THERMAL
-    assert find_throttling(replace(stated, limit_c=99.1), load).kind is HeldBack.UNCLEAR, "more than 4 K below it"
+    assert find_throttling(replace(stated, limit_c=99.1), load).kind is HeldBack.POWER, "more than 4 K below it"
 
 
 def test_the_half_width_is_that_of_the_fit_and_of_the_models_mismatch(runs: tuple[Run, Run]) -> None:

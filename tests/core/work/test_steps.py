@@ -112,7 +112,7 @@ def everything(machine: Machine, rng: np.random.Generator) -> tuple[tuple[Candid
 @pytest.mark.parametrize("machine", MACHINES, ids=lambda m: m.identity.model)
 def test_no_plan_breaks_a_precondition_and_nothing_comes_off_twice(machine: Machine) -> None:
     rng = np.random.default_rng(11)
-    for _ in range(60):
+    for _ in range(40):
         chosen, needs = everything(machine, rng)
         if not chosen:
             continue
@@ -151,7 +151,7 @@ def test_each_hazard_stands_at_each_step_where_it_can_occur(hazard: Hazard) -> N
     rng = np.random.default_rng(5)
     seen = 0
     for machine in MACHINES:
-        for _ in range(25):
+        for _ in range(16):
             chosen, needs = everything(machine, rng)
             for step in steps_for(machine, chosen, needs) if chosen else ():
                 due = bool(hazard.tags & step.tags) and (not hazard.kinds or machine.kind in hazard.kinds)
@@ -164,7 +164,7 @@ def test_no_step_asks_for_work_that_belongs_to_licensed_people() -> None:
     rng = np.random.default_rng(6)
     forbidden = ("open the power supply", "re-wire", "solder", "refrigerant", "repack", "bridge the")
     for machine in MACHINES:
-        for _ in range(20):
+        for _ in range(14):
             chosen, needs = everything(machine, rng)
             for step in steps_for(machine, chosen, needs) if chosen else ():
                 assert not any(word in f"{step.title} {step.detail}".lower() for word in forbidden), step.id

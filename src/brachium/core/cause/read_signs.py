@@ -85,7 +85,8 @@ def _heat(known: Known) -> list[Observation]:
     throttle, stair = reading.throttle, reading.stair
     held = throttle is not None and throttle.kind is HeldBack.THERMAL
     if throttle is not None and throttle.kind is not HeldBack.NOT_KNOWN:
-        state = {HeldBack.NONE: "not", HeldBack.THERMAL: "by heat"}.get(throttle.kind, "far from its limit")
+        held_by = {HeldBack.NONE: "not", HeldBack.BOOST_OVER: "not", HeldBack.THERMAL: "by heat"}
+        state = held_by.get(throttle.kind, "far from its limit")
         out.append(_seen("held", state, f"{percent(throttle.share)} of the load"))
     if stair is not None:
         share = stair.chip_to_sink_k / max(stair.chip_to_sink_k + stair.sink_to_room_k, 1e-6)

@@ -5,6 +5,9 @@ from __future__ import annotations
 PULLED_DOWN_FRAC = 0.97  # of the full clock, below which it is called pulled down
 NEAR_LIMIT_K = 3.0  # so near to the limit the limit is at work [K]: the sensor's step and its error
 MIN_SHARE = 0.02  # of the load, below which being pulled down is called a passing thing
+AT_LIMIT_FRAC = 0.6  # of the time of being held back, that is spent at the limit where heat is the cause
+BOOST_WITHIN_S = 150.0  # into the load, by which a boost budget is over: usual ones last 8 to 56 s
+FLAT_FRAC = 0.025  # of the clock, by which a shelf moves that nothing pulls at
 HOT_C = 80.0  # below it no machine without a stated limit is held back by heat [degC]
 SENSOR_NOISE_K = 1.0  # of a sensor that reads whole degrees [K]
 CLAIM_FACTOR = 1.5  # half-widths from which a change is claimed (docs/decisions/0004)

@@ -238,7 +238,7 @@ class _Gates:
     def of(pair: _Pair, throttles: tuple[ThrottleFinding, ThrottleFinding]) -> _Gates:
         if pair.fit.power_is_proxy:
             reason = "power was not logged, so no kelvin at a stated power can be given"
-            if any(t.kind is not HeldBack.NONE for t in throttles):
+            if any(t.kind not in (HeldBack.NONE, HeldBack.NOT_KNOWN) for t in throttles):
                 reason += ", and with a falling clock utilisation does not stand in for it"
             return _Gates(reason, reason, reason)
         short = _short_load(pair)
