@@ -56,7 +56,8 @@ def _warn(loaded: list[LoadedRun]) -> None:
 
 
 def _print(comparison: Comparison) -> None:
-    from brachium.core.base.units import number, ratio_band
+    from brachium.core.base.units import number
+    from brachium.core.prove.gain_words import gain_band
     from brachium.core.prove.verdict_words import headline, subline
 
     typer.echo(headline(comparison))
@@ -66,7 +67,7 @@ def _print(comparison: Comparison) -> None:
             typer.echo(f"  {gain.test.title:34} not compared: {gain.excluded}")
             continue
         figures = f"{number(gain.before)}, then {number(gain.after)} {gain.test.unit}"
-        band = ratio_band(gain.result.low, gain.result.ratio, gain.result.high)
+        band = gain_band(gain.test, gain.result)
         typer.echo(f"  {gain.test.title:34} {figures:32} {band:24} {gain.judgement.sentence}")
     _print_heat(comparison)
     for difference in comparison.differences:
@@ -74,6 +75,8 @@ def _print(comparison: Comparison) -> None:
 
 
 def _print_heat(comparison: Comparison) -> None:
+    from brachium.core.prove.heat_results import sustained_words
+
     heat = comparison.heat
     if heat.refusal:
         typer.echo(f"  no heat verdict: {heat.refusal}")
@@ -90,6 +93,8 @@ def _print_heat(comparison: Comparison) -> None:
     if heat.throttles is not None:
         for name, found in zip(("before", "after"), heat.throttles, strict=True):
             typer.echo(f"  held back {name:10} {found.kind.value}, {found.share:.0%} of the load")
+        if sustained_words(heat):
+            typer.echo(f"  {sustained_words(heat)}")
     for warning in heat.warnings:
         typer.echo(f"  note: {warning}")
 

@@ -65,6 +65,8 @@ def _print_preview(preview: LogPreview, room: float | None) -> None:
     reading = read_one(heat_traces(run)[0])
     if reading.throttle is not None:
         typer.echo(f"  held back          {reading.throttle.kind.value}: {reading.throttle.share:.0%} of the load")
+        if reading.throttle.sustained_clock_mhz:
+            typer.echo(f"  sustained clock    {reading.throttle.sustained_clock_mhz:.0f} MHz")
     if reading.stair is not None:
         stair = reading.stair
         typer.echo(f"  total resistance   {pm(stair.total_k_w, stair.total_half_k_w, 'K/W')}")

@@ -11,6 +11,7 @@ from brachium.core.fit.verdict import Level
 from brachium.core.heat.claims import refused
 from brachium.core.machine.locks import Locks, LockState
 from brachium.core.machine.machine import Machine
+from brachium.core.measure.own_tests import OwnResult
 from brachium.core.measure.statistics import Spread
 from brachium.core.prove.target_results import SENSOR_K, judge_alone, judge_targets
 from brachium.core.prove.verdict_words import headline, subline
@@ -49,6 +50,29 @@ def test_where_a_job_stands_and_what_comes_next(job: Job, progress: Progress, st
     assert furthest_stage(job, progress) is stage
     step = STEP if progress.steps_open else None
     assert next_action(job, progress, 33.0, step).command == command
+
+
+def test_a_machine_that_is_not_connected_is_never_asked_for_a_run() -> None:
+    """Probe, logs, typed figures, in that order; a before that was skipped with a reason is asked for once."""
+    loose = replace(READY, bench="")
+    action = next_action(loose, Progress(), 33.0, None)
+    assert action.command == "go.measure" and action.title == "Get figures of the before"
+    at = [action.detail.index(w) for w in ("probe", "logs", "typed")]
+    assert at == sorted(at) and "33 min" in action.detail
+    lift = LatchLift(Stage.FIND_CAUSE, "the owner is in a hurry", "today")
+    for skipped in (replace(loose, no_before="does not start"), replace(loose, lifts=(lift,))):
+        assert next_action(skipped, Progress(), 33.0, None).command == "go.choose"
+        assert all(latches(skipped, Progress())[s].missing == "" for s in (Stage.FIND_CAUSE, Stage.CHOOSE))
+        assert "before-run" not in latches(skipped, Progress())[Stage.WORK].missing
+    after = next_action(replace(PLANNED, bench=""), WORKED, 33.0, None)
+    assert after.command == "go.prove" and "typed as after" in after.detail
+
+
+def test_typed_figures_are_a_run_like_any_other() -> None:
+    result = OwnResult("task-1", "before", 93.0)
+    assert replace(READY, own_results=(result,)).has_typed("before")
+    assert not replace(READY, own_results=(replace(result, invalid="mistyped"),)).has_typed("before")
+    assert not replace(READY, own_results=(result,)).has_typed("after")
 
 
 def test_a_closed_latch_says_what_is_missing_and_a_reason_lifts_it() -> None:

@@ -9,10 +9,12 @@ from pathlib import Path
 from brachium.app.files.import_logs import log_to_run, read_log
 from brachium.core.base.problems import ExpectedProblem
 from brachium.core.heat.claims import HeatClaim
+from brachium.core.heat.throttle import ThrottleFinding
 from brachium.core.measure.history import History, learn_spreads
 from brachium.core.measure.run import Run
 from brachium.core.measure.statistics import Spread
 from brachium.core.prove.comparison import Comparison, compare_runs
+from brachium.core.prove.gain_words import is_level, level_db
 from brachium.core.prove.series import ConfigurationSeries, series_of
 from brachium.core.prove.verdict_words import headline, subline
 from brachium.formats.run_file import is_run_file, read_run_file
@@ -109,7 +111,8 @@ def _one_plain(comparison: Comparison) -> dict[str, object]:
         "run": _run_plain(comparison.after), "headline": headline(comparison), "subline": subline(comparison),
         "tests": [
             {"key": g.test.key, "title": g.test.title, "unit": g.test.unit, "before": _finite(g.before),
-             "after": _finite(g.after), "ratio": g.result.ratio if g.result else None,
+             "after": _finite(g.after), "ratio": g.result.ratio if g.result and not is_level(g.test) else None,
+             "difference_db": level_db(g.result.ratio) if g.result and is_level(g.test) else None,
              "low": g.result.low if g.result else None, "high": g.result.high if g.result else None,
              "p": g.result.p_value if g.result else None, "word": g.judgement.word.value,
              "sentence": g.judgement.sentence, "excluded": g.excluded}
@@ -118,10 +121,16 @@ def _one_plain(comparison: Comparison) -> dict[str, object]:
         "heat": {"refusal": heat.refusal, "power_w": _finite(heat.power_ref_w), "fan_rpm": _finite(heat.fan_ref_rpm),
                  "paste": _claim_plain(heat.paste), "airflow": _claim_plain(heat.airflow),
                  "total": _claim_plain(heat.total), "warnings": list(heat.warnings),
-                 "held_back": [t.share for t in heat.throttles] if heat.throttles else None},
+                 "held_back": [t.share for t in heat.throttles] if heat.throttles else None,
+                 "throttling": [_throttle_plain(t) for t in heat.throttles] if heat.throttles else None},
         "differs": [{"name": d.name, "before": d.before, "after": d.after, "excludes": list(d.excludes),
                      "text": d.text} for d in comparison.differences],
     }  # fmt: skip
+
+
+def _throttle_plain(found: ThrottleFinding) -> dict[str, object]:
+    return {"kind": found.kind.value, "share": found.share, "full_mhz": found.full_clock_mhz,
+            "sustained_mhz": found.sustained_clock_mhz, "reason": found.reason}  # fmt: skip
 
 
 def _claim_plain(claim: HeatClaim | None) -> dict[str, object] | None:

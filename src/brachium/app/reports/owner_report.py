@@ -14,9 +14,11 @@ from brachium.core.figures.lists.gain_ledger import gain_ledger
 from brachium.core.measure.statistics import Word
 from brachium.core.plan.candidates import Group
 from brachium.core.prove.comparison import Comparison, Gain
+from brachium.core.prove.gain_words import is_level, level_db, level_word
+from brachium.core.prove.heat_results import heat_results
 from brachium.report.content import OwnerContent, Row
 
-WIDTH, MOST_TESTS = 660.0, 4
+WIDTH, MOST_TESTS, MOST_LINES = 660.0, 4, 5
 REACHED = {True: "reached", False: "not reached"}
 PLAIN = {
     "start_up": "It starts", "own_task": "Your own task is done", "sustained": "Long work with all threads is done",
@@ -68,13 +70,18 @@ def tellable(comparison: Comparison | None) -> tuple[Gain, ...]:
 
 
 def brought(comparison: Comparison | None) -> tuple[str, ...]:
-    """What is better or worse, in plain words; what cannot be told is left out."""
-    return tuple(_plain(gain) for gain in tellable(comparison))
+    """What is better or worse, in plain words, what heat work brought first; what cannot be told is left out."""
+    heat = heat_results(comparison.heat) if comparison is not None and not comparison.refusal else ()
+    return (*heat, *(_plain(gain) for gain in tellable(comparison)))[:MOST_LINES]
 
 
 def _plain(gain: Gain) -> str:
     ratio = gain.result.ratio if gain.result is not None else 1.0
     what = PLAIN.get(gain.test.key, gain.test.title)
+    if is_level(gain.test):
+        return f"{what}: {abs(level_db(ratio)):.0f} dB {level_word(gain.test, level_db(ratio))} than before."
+    if gain.test.key not in PLAIN:
+        return f"{what}: {percent(abs(ratio - 1))} {'better' if ratio > 1 else 'worse'} than before."
     if ratio >= 2:
         times = "more than a hundred" if ratio > 100 else f"{ratio:.0f}" if ratio >= 10 else f"{ratio:.1f}"
         return f"{what} {times} times as fast."

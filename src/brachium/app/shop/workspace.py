@@ -184,7 +184,9 @@ class Workspace(ShopReading):
             return None
         done = {d.step_id for d in record.steps_done}
         left = sum(s.id not in done for s in view.work.steps)
-        has_before, has_after = (self.run(job_id, role) is not None for role in (BEFORE, AFTER))
+        has_before, has_after = (
+            self.run(job_id, role) is not None or view.job.has_typed(role) for role in (BEFORE, AFTER)
+        )
         progress = replace(view.standing.progress, steps_open=left, has_before=has_before, has_after=has_after)
         return GateGround(view.work.steps, progress)
 

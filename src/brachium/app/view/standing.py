@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Mapping
 from dataclasses import dataclass
 
+from brachium.app.bench.run_roles import AFTER, BEFORE
 from brachium.app.view.measured import Measured
 from brachium.app.view.plan_in_hand import PlanInHand
 from brachium.app.view.proof import Proof
@@ -27,7 +28,7 @@ class Standing:
 
 def standing_of(job: Job, measured: Measured, plan: PlanInHand, work: Work, proof: Proof) -> Standing:
     """What track, rail and Next show."""
-    progress = _progress(measured, plan, work, proof)
+    progress = _progress(job, measured, plan, work, proof)
     before = latches(job, progress)
     shut = "" if before[Stage.WORK].open else before[Stage.WORK].missing
     step = (work.upcoming.title, work.upcoming.attended_min) if work.upcoming is not None else None
@@ -35,9 +36,10 @@ def standing_of(job: Job, measured: Measured, plan: PlanInHand, work: Work, proo
     return Standing(progress, before, furthest_stage(job, progress), action)
 
 
-def _progress(measured: Measured, plan: PlanInHand, work: Work, proof: Proof) -> Progress:
+def _progress(job: Job, measured: Measured, plan: PlanInHand, work: Work, proof: Proof) -> Progress:
     return Progress(
-        measured.before is not None, measured.after is not None, worst(plan.verdicts) if plan.chosen else None,
+        measured.before is not None or job.has_typed(BEFORE), measured.after is not None or job.has_typed(AFTER),
+        worst(plan.verdicts) if plan.chosen else None,
         work.left, len(work.steps), frozenset(c.group.value for c in plan.chosen),
         proof.comparison.refusal if proof.comparison is not None else "", tuple(v.sentence for v in plan.unsettled),
     )  # fmt: skip

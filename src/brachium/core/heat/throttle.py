@@ -28,6 +28,9 @@ from brachium.core.heat.trace import HeatTrace, LoadPhase
 
 SMOOTHED_OVER = 3  # samples, by their median: a burst of other work is no fall of the clock
 BEGAN_S = 15.0  # at the start of a load, before heat or a budget can hold much back
+BRIEF_S = 4.0  # shorter than any boost budget
+BRIEF_FALL = 0.9  # of the clock of those moments, below which what follows is held down
+ALL_BUSY = 0.9  # of all threads
 LATE_FRAC = 0.5  # of the load, its end, whose clock is called sustained
 
 
@@ -76,6 +79,9 @@ def find_throttling(trace: HeatTrace, load: LoadPhase) -> ThrottleFinding:
     shelf = None if _counters_rose(trace) else _shelf(trace.time_s, level, temp, inside, load, trace.limit_c)
     if shelf is not None:
         return _on_shelf(trace, finding, level, temp, shelf)
+    brief = _brief_full(trace, load, float(np.median(level[inside])) if inside.any() else 0.0)
+    if brief is not None and not _counters_rose(trace):
+        finding = replace(finding, full_clock_mhz=brief)
     return _judged(trace, finding, level, temp, inside, inside)
 
 
@@ -85,6 +91,21 @@ def _full_level(time_s: FloatArray, level: FloatArray) -> float:
         return 0.0
     began = level[time_s <= time_s[0] + BEGAN_S]
     return float(max(np.percentile(level, 90.0), np.percentile(began, 90.0)))
+
+
+def _brief_full(trace: HeatTrace, load: LoadPhase, held_mhz: float) -> float | None:
+    """The clock of the first moments of a load, with all threads busy, where it is far above what is held from then on
+    and the chip never comes near a limit: a power limit that was there from the start, no budget that ran out."""
+    assert trace.clock_mhz is not None
+    t = trace.time_s
+    first = (t >= load.start_s) & (t <= load.start_s + BRIEF_S)
+    if trace.util_frac is not None:
+        first &= np.nan_to_num(trace.util_frac) >= ALL_BUSY
+    if not first.any():
+        return None
+    brief = float(np.nanmax(trace.clock_mhz[first]))
+    hottest, limit = float(np.nanmax(trace.temp_c)), trace.limit_c if trace.limit_c is not None else HOT_C
+    return brief if held_mhz < BRIEF_FALL * brief and hottest < limit - 2.0 * NEAR_LIMIT_K else None
 
 
 def _judged(

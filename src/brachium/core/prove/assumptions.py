@@ -4,3 +4,6 @@ from __future__ import annotations
 
 SENSOR_K = 0.6  # error of a chip's sensor [K], one standard deviation
 SHARED_SPREAD = 0.08  # log-normal spread that both runs of a machine share, so that it does not count between them
+CLOCK_CHANGED = 0.02  # of a sustained clock, from which on it is called changed: logs of one machine agree better
+LEVEL_SPREAD = 0.12  # of the power that a level stands for, from one reading to the next: half a decibel
+LEVEL_MARGIN_DB = 1.0  # below it nobody hears a difference between two levels

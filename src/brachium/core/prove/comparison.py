@@ -7,7 +7,8 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
-from brachium.core.base.units import number, percent, ratio_band
+from brachium.core.base.arrays import FloatArray
+from brachium.core.base.units import number, percent
 from brachium.core.base.why import Because, Fact, Origin
 from brachium.core.heat import claims
 from brachium.core.heat.claims import HeatVerdict
@@ -25,7 +26,8 @@ from brachium.core.measure.statistics import (
     ratio_of,
 )
 from brachium.core.measure.workloads import spread_for
-from brachium.core.prove.assumptions import SHARED_SPREAD
+from brachium.core.prove.assumptions import LEVEL_MARGIN_DB, LEVEL_SPREAD, SHARED_SPREAD
+from brachium.core.prove.gain_words import gain_band, is_level
 
 
 @dataclass(frozen=True)
@@ -124,8 +126,21 @@ def _ratio(
         return None, "not measured on both sides"
     if other.version != test.version:
         return None, f"workload version {test.version} against {other.version}"
-    result = ratio_of(before.results(test.key), after.results(test.key), test.higher_is_better, spread)
+    sides = before.results(test.key), after.results(test.key)
+    if is_level(test):
+        sides, spread = (_as_power(sides[0]), _as_power(sides[1])), _for_levels(spread)
+    result = ratio_of(*sides, test.higher_is_better, spread)
     return result, "" if result is not None else "a result is not positive"
+
+
+def _as_power(sessions: tuple[FloatArray, ...]) -> tuple[FloatArray, ...]:
+    """Levels [dB] as the powers that they stand for: the difference of two levels is the logarithm of their ratio."""
+    return tuple(np.asarray(10.0 ** (x / 10.0)) for x in sessions)
+
+
+def _for_levels(spread: Spread) -> Spread:
+    """Readings of a level scatter by decibels; a spread learned from them in percent of a level says nothing."""
+    return replace(spread, between=LEVEL_SPREAD, within=LEVEL_SPREAD)
 
 
 def _no_result(key: str, run: Run, side: str) -> str:
@@ -142,9 +157,9 @@ def _gain(test: TestSpec, result: RatioResult | None, reason: str, p_adjusted: f
     if result is None:
         because = Because(f"{test.title}: not compared", "comparability", f"{reason[0].upper()}{reason[1:]}.")
         return Gain(test, None, Judgement(Word.CANNOT_TELL, "not compared"), medians[0], medians[1], reason, because)
-    verdict = judge(result, p_adjusted)
+    verdict = judge(result, p_adjusted, LEVEL_MARGIN_DB if is_level(test) else None)
     because = Because(
-        f"{test.title}: {ratio_band(result.low, result.ratio, result.high)}",
+        f"{test.title}: {gain_band(test, result)}",
         "ratio of runs, 95 % interval",
         f"{test.about[0].upper()}{test.about[1:]}. Logarithms of the results are compared; every session counts as "
         "one, because repeats within a session share its offset.",

@@ -218,6 +218,15 @@ class Job:
     wording: Mapping[str, str] = of_stay(factory=dict)  # sentences of the reports worded by hand, by the text
 
     @property
+    def before_skipped(self) -> bool:
+        """Whether somebody said why there is no before-run, or went on without one: it is not asked for again."""
+        return bool(self.no_before) or any(x.stage in (Stage.FIND_CAUSE, Stage.WORK) for x in self.lifts)
+
+    def has_typed(self, role: str) -> bool:
+        """Whether figures were typed for a role (before, after): they are a run like any other."""
+        return any(r.role == role and not r.invalid for r in self.own_results)
+
+    @property
     def can_be_scanned(self) -> bool:
         """Whether its machine can be read from here: it is this one, or a simulated one."""
         return self.bench in (LOCAL, SIMULATED) or bool(self.simulated_as)

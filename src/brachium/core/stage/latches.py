@@ -89,8 +89,8 @@ def _before_measuring(job: Job) -> str:
 
 
 def _begun(job: Job, progress: Progress) -> bool:
-    """A before-run, or the recorded reason why there can be none."""
-    return progress.has_before or bool(job.no_before)
+    """A before-run, or the recorded reason why there is none."""
+    return progress.has_before or job.before_skipped
 
 
 def _before_choosing(job: Job, progress: Progress) -> str:

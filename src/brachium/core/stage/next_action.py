@@ -6,8 +6,14 @@ from dataclasses import dataclass
 
 from brachium.core.base.units import minutes
 from brachium.core.condition.findings import kind_of, stopping
-from brachium.core.record.job import IMPORTED, KEPT, LOCAL, Hold, Job, Stage
+from brachium.core.record.job import CONNECTED, IMPORTED, KEPT, LOCAL, Hold, Job, Stage
 from brachium.core.stage.latches import Progress
+
+PROBE_MIN, LOG_MIN, TYPED_MIN = (
+    4,
+    2,
+    2,
+)  # a person's minutes: to start a stick and take its file, to drop a log, to type
 
 
 @dataclass(frozen=True)
@@ -28,9 +34,28 @@ def next_action(
     return (
         _standing_still(job) or _after_the_work(job, progress, run_minutes) or _at_the_start(job, progress, run_minutes)
         or _work(job, next_step, work_shut)
-        or NextAction("Measure the after", f"{minutes(run_minutes)}, runs by itself; same conditions as before",
-                      "measure.start_after", Stage.PROVE)
+        or _measure_after(job, run_minutes)
     )  # fmt: skip
+
+
+def _measure_after(job: Job, run_minutes: float) -> NextAction:
+    if not _connected(job):
+        return NextAction("Get figures of the after", _ways(run_minutes, "after"), "go.prove", Stage.PROVE)
+    words = f"{minutes(run_minutes)}, runs by itself; same conditions as before"
+    return NextAction("Measure the after", words, "measure.start_after", Stage.PROVE)
+
+
+def _connected(job: Job) -> bool:
+    """Whether a run can be started from here."""
+    return job.bench in CONNECTED
+
+
+def _ways(run_minutes: float, role: str) -> str:
+    """How a machine that is not connected gets figures, the way that tells most first."""
+    return (
+        f"the probe on a stick, {minutes(run_minutes)} by itself and {PROBE_MIN} min of yours; else its logs, "
+        f"{LOG_MIN} min; else three numbers typed as {role}, {TYPED_MIN} min"
+    )
 
 
 def _standing_still(job: Job) -> NextAction | None:
@@ -56,7 +81,7 @@ def _after_the_work(job: Job, progress: Progress, run_minutes: float) -> NextAct
         )
     if not progress.has_after:
         return None
-    if progress.after_refused and job.bench != IMPORTED:
+    if progress.after_refused and job.bench != IMPORTED and _connected(job):
         detail = f"{progress.after_refused}: put it back as it was; {minutes(run_minutes)}, runs by itself"
         return NextAction("Measure the after again, as before", detail, "measure.start_after", Stage.PROVE)
     return NextAction("Save the hand-over report", "PDF and HTML; 2 min of yours", "report.save", Stage.HAND_OVER)
@@ -71,8 +96,10 @@ def _at_the_start(job: Job, progress: Progress, run_minutes: float) -> NextActio
     if not job.data_safe.state.settled:
         words = "backed up and verified, or declared not needed; 1 min of yours"
         return NextAction("Settle the owner's data", words, "data.backed_up", Stage.TAKE_IN)
-    if job.no_before:
+    if job.before_skipped:
         return None
+    if not _connected(job):
+        return NextAction("Get figures of the before", _ways(run_minutes, "before"), "go.measure", Stage.MEASURE)
     words = f"{minutes(run_minutes)}, runs by itself; panel stays closed"
     return NextAction("Measure the before", words, "measure.start", Stage.MEASURE)
 

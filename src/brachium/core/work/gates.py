@@ -38,7 +38,7 @@ def _own_gate(step: Step, steps: Sequence[Step], job: Job, has_before: bool) -> 
         case Gate.DATA_SAFE:
             return "" if job.data_safe.state.settled else "the owner's data is not settled"
         case Gate.LAST_CHANCE:
-            if not (has_before or job.no_before or _lifted(job)):
+            if not (has_before or job.before_skipped):
                 return "there is no before-run, and it cannot be taken afterwards"
             left = open_items(job, has_before, [s.id for s in steps])
             return f"last chance: {left[0].title.lower()}" if left else ""
@@ -69,8 +69,3 @@ def first_missing(step: Step, steps: Sequence[Step], job: Job) -> Step | None:
             wanted.add(step_id)
             left += by_id[step_id].needs
     return next((s for s in steps if s.id in wanted and s.id not in done), None)
-
-
-def _lifted(job: Job) -> bool:
-    """Whether the latch before Work was lifted with a reason."""
-    return any(lift.stage == "Work" for lift in job.lifts)

@@ -30,7 +30,7 @@ class Item:
 
 
 def _run(job: Job, has_before: bool) -> bool:
-    return has_before or bool(job.no_before) or any(lift.stage == "Work" for lift in job.lifts)
+    return has_before or job.before_skipped
 
 
 def _always(_: Job, __: Collection[str]) -> bool:

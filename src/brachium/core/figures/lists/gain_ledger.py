@@ -4,12 +4,13 @@ from __future__ import annotations
 
 import math
 
-from brachium.core.base.units import number, ratio_band
+from brachium.core.base.units import number
 from brachium.core.figures.base.drawing import Box, Dot, Drawing, Line, Region, Sketch, Text
 from brachium.core.figures.base.scale import Scale
 from brachium.core.measure.assumptions import EQUIVALENCE_MARGIN
 from brachium.core.measure.statistics import Word
 from brachium.core.prove.comparison import Gain
+from brachium.core.prove.gain_words import gain_band, is_level
 
 NAME_W, WORD_W, FOOT = 226.0, 300.0, 22.0
 LONGEST = 46  # letters that fit the column of words
@@ -21,7 +22,7 @@ def gain_ledger(gains: tuple[Gain, ...], width: float, row: float = 28.0) -> Dra
     ordered = sorted(gains, key=lambda g: (g.result is None, -(g.result.ratio if g.result else 0.0)))
     height = row * len(ordered) + FOOT
     sketch = Sketch(width, height)
-    results = [g.result for g in ordered if g.result is not None]
+    results = [g.result for g in ordered if g.result is not None and not is_level(g.test)]
     low = min([0.9, *(r.low for r in results)]) * 0.97
     high = max([1.3, *(r.high for r in results)]) * 1.05
     scale = Scale(low, high, NAME_W, width - WORD_W, log=True)
@@ -61,11 +62,12 @@ def _row(sketch: Sketch, gain: Gain, scale: Scale, top: float, row: float, width
         result = gain.result
         plain = gain.judgement.word in (Word.SAME, Word.CANNOT_TELL)
         role = "soft" if plain else "cool" if gain.judgement.word is Word.BETTER else "alarm"
-        sketch.add(Line(scale(result.low), middle, scale(result.high), middle, role, 2.0))
-        sketch.add(Dot(scale(result.ratio), middle, 4.5, role, "film" if plain else role, 1.6))
+        if not is_level(gain.test):  # a level has no place on an axis of ratios
+            sketch.add(Line(scale(result.low), middle, scale(result.high), middle, role, 2.0))
+            sketch.add(Dot(scale(result.ratio), middle, 4.5, role, "film" if plain else role, 1.6))
         figures = f"{number(gain.before)}, then {number(gain.after)} {gain.test.unit}"
         sketch.add(Text(right + 16, middle + 4, figures, "soft", 12, condensed=True))
-        word = gain.judgement.sentence if plain else ratio_band(result.low, result.ratio, result.high)
+        word = gain.judgement.sentence if plain else gain_band(gain.test, result)
         size, weight = (12, 400) if plain else (13, 600)
         sketch.add(Text(width - 8, middle + 4, _short(word), role, size, weight, "end", True))
     sketch.regions.append(Region(f"gain:{gain.test.key}", 0, top, width, row, gain.because.title, gain.because))

@@ -4,13 +4,13 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
-from brachium.core.base.units import ratio_band
 from brachium.core.figures.base.drawing import Box, Dot, Drawing, Line, Region, Sketch, Text
 from brachium.core.figures.base.scale import Scale
 from brachium.core.measure.assumptions import EQUIVALENCE_MARGIN
 from brachium.core.measure.run import TestSpec
 from brachium.core.measure.statistics import RatioResult
 from brachium.core.prove.comparison import Gain
+from brachium.core.prove.gain_words import gain_band
 from brachium.core.prove.series import ConfigurationSeries
 
 NAME_W, RIGHT, STEP, HEAD, FOOT = 226.0, 20.0, 15.0, 8.0, 24.0
@@ -63,6 +63,6 @@ def _gain(sketch: Sketch, across: Scale, gain: Gain, result: RatioResult, number
     sketch.add(Line(low, y, high, y, role, 1.2))
     sketch.add(Dot(across(result.ratio), y, 4.0, role, role if final else "sheet", 1.4))
     sketch.add(Text(NAME_W - 10, y + 4, str(number + 2), role, 11, 600, "end"))
-    label = f"{number + 2}, {gain.test.title}: {ratio_band(result.low, result.ratio, result.high)}"
+    label = f"{number + 2}, {gain.test.title}: {gain_band(gain.test, result)}"
     region = Region(f"series:{gain.test.key}:{number}", low - 6, y - 7, high - low + 12, 14, label, gain.because)
     sketch.regions.append(region)

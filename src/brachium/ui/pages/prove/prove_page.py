@@ -10,9 +10,11 @@ from brachium.app.view.job_view import JobView
 from brachium.core.base.why import Because, Fact, Origin
 from brachium.core.figures.lists.attribution_list import attribution_list
 from brachium.core.figures.lists.claim_list import claim_list
+from brachium.core.heat.throttle import HeldBack, ThrottleFinding
 from brachium.core.measure.run import Run
 from brachium.core.measure.run_checks import Flag
 from brachium.core.prove.comparison import Comparison
+from brachium.core.prove.heat_results import sustained_words
 from brachium.core.prove.verdict_words import headline, subline
 from brachium.core.record.job import Job
 from brachium.ui.pages.base.page import Page
@@ -156,13 +158,22 @@ class ProvePage(QStackedWidget):
         return page.default_because() if isinstance(page, Page) else None
 
 
+def _held_words(found: ThrottleFinding) -> str:
+    if found.kind in (HeldBack.NOT_KNOWN, HeldBack.BOOST_OVER, HeldBack.NONE):
+        return found.kind.value
+    return f"{100 * found.share:.0f} % of the load, {found.kind.value}"
+
+
 def verdict_because(comparison: Comparison) -> Because:
     """How the headline came about."""
     heat = comparison.heat
     facts = []
     if heat.throttles is not None:
-        facts += [Fact(f"held back {name}", f"{100 * t.share:.0f} % of the load", Origin.MEASURED)
+        facts += [Fact(f"held back {name}", _held_words(t), Origin.MEASURED)
                   for name, t in zip(("before", "after"), heat.throttles, strict=True)]  # fmt: skip
+        if sustained_words(heat):
+            facts.append(Fact("sustained clock", sustained_words(heat).removeprefix("sustained clock "),
+                              Origin.MEASURED))  # fmt: skip
     if heat.peaks_c is not None:
         facts.append(Fact("peak", f"{heat.peaks_c[0]:.0f}, then {heat.peaks_c[1]:.0f} °C", Origin.MEASURED))
     for name, claim in (("paste and mounting", heat.paste), ("fins, fan and vents", heat.airflow)):

@@ -1,0 +1,72 @@
+"""Levels compare by their difference, and what heat work brought is told in whole sentences."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+
+import numpy as np
+import pytest
+
+from brachium.core.base.arrays import frozen
+from brachium.core.base.why import Because
+from brachium.core.heat.claims import ClaimKind, HeatClaim, HeatVerdict, refused
+from brachium.core.heat.throttle import HeldBack, ThrottleFinding
+from brachium.core.measure.own_tests import KINDS, OwnResult, with_own
+from brachium.core.measure.statistics import Word
+from brachium.core.prove.comparison import Comparison, compare_runs
+from brachium.core.prove.gain_words import gain_band
+from brachium.core.prove.heat_results import heat_results, sustained_words
+
+NOISE = next(k for k in KINDS if k.id == "noise")
+
+
+def levels(before: list[float], after: list[float]) -> Comparison:
+    sides = [OwnResult("noise", role, v) for role, values in (("before", before), ("after", after)) for v in values]
+    runs = [with_own(None, role, (NOISE,), sides) for role in ("before", "after")]
+    assert runs[0] is not None and runs[1] is not None
+    return compare_runs(*runs)
+
+
+@pytest.mark.parametrize(
+    ("before", "after", "word", "says"),
+    [
+        ([42.0, 42.4, 41.8], [36.0, 36.3, 35.9], Word.BETTER, "6.0 dB quieter"),
+        ([36.0, 36.3, 35.9], [42.0, 42.4, 41.8], Word.WORSE, "6.0 dB louder"),
+        ([42.0, 42.4, 41.8], [42.1, 42.0, 42.2], Word.CANNOT_TELL, ""),
+    ],
+)
+def test_a_level_is_louder_by_decibels_and_never_a_ratio(
+    before: list[float], after: list[float], word: Word, says: str
+) -> None:
+    (gain,) = levels(before, after).gains
+    assert gain.result is not None and gain.judgement.word in (word, Word.SAME if not says else word)
+    text = gain_band(gain.test, gain.result)
+    assert "×" not in text and "%" not in gain.judgement.sentence
+    if says:
+        assert text.startswith(says)
+        low, high = (float(x) for x in text.partition("(")[2].rstrip(")").split(" to "))
+        assert 3.0 < low < 6.1 < high < 9.0, "half a decibel from one reading to the next"
+
+
+def finding(kind: HeldBack, sustained: float | None, share: float = 0.0) -> ThrottleFinding:
+    return ThrottleFinding(kind, share, frozen(np.zeros(3)) > 0, 3300.0, sustained, 95.0, True, "")
+
+
+def verdict(before: ThrottleFinding, after: ThrottleFinding, cooler_k: float | None) -> HeatVerdict:
+    claim = HeatClaim(ClaimKind.CHANGED, cooler_k, 1.5, "", Because("", "", "")) if cooler_k is not None else None
+    return replace(refused(""), throttles=(before, after), total=claim)
+
+
+def test_heat_work_is_told_of_like_any_result() -> None:
+    held, free = finding(HeldBack.THERMAL, 2760.0, 0.4), finding(HeldBack.NONE, 3312.0)
+    assert heat_results(verdict(held, free, 16.4)) == (
+        "Heat no longer slows it down under long load.", "Under long load it keeps 3312 MHz instead of 2760 MHz.",
+        "At the same power the chip is 16 K cooler.",
+    )  # fmt: skip
+    assert sustained_words(verdict(held, free, None)) == "sustained clock 2760, then 3312 MHz, 20 % more"
+    assert heat_results(verdict(free, held, -3.0))[0] == "Heat now slows it down under long load."
+    same = verdict(free, finding(HeldBack.BOOST_OVER, 3330.0), None)
+    assert heat_results(same) == () and sustained_words(same).endswith("about the same")
+    blind = verdict(held, finding(HeldBack.NOT_KNOWN, None), None)
+    assert heat_results(blind) == () and sustained_words(blind) == ""
+    assert heat_results(refused("no sensor")) == ()
