@@ -70,6 +70,15 @@ def test_typed_results_are_compared_like_any_other(done: Bench) -> None:
             panel.typed.edit.clear()
     job = _job(done)
     assert [r.value for r in job.own_results] == [84.2, 83.1, 85.0, 61.8, 62.2, 61.1]
+    leave = next(b for b in panel.findChildren(QPushButton) if b.text() == "Leave out")
+    QTest.mouseClick(leave, Qt.MouseButton.LeftButton)
+    assert panel.reason is not None and panel.reason.edit.hasFocus()
+    QTest.keyClicks(panel.reason.edit, "an update ran")
+    QTest.keyClick(panel.reason.edit, Qt.Key.Key_Return)
+    assert _job(done).own_results[0].invalid == "an update ran", "in the person's own words"
+    again = next(b for b in panel.findChildren(QPushButton) if b.text() == "Count it")
+    QTest.mouseClick(again, Qt.MouseButton.LeftButton)
+    assert _job(done).own_results[0].invalid == ""
     done.settled()
     view = done.window.session.view()
     assert view is not None and view.proof.comparison is not None

@@ -43,6 +43,12 @@ def test_without_a_run_the_results_make_one_of_their_own() -> None:
 def test_invalid_and_stale_results_keep_their_value_and_do_not_count() -> None:
     changed = redefined_test(EXPORT, settings="2160 lines, preset 3")
     assert changed.version == 2 and redefined_test(EXPORT, title="other name").version == 1
+    back = redefined_test(changed, settings=EXPORT.settings)
+    assert back.version == 1, "a typo corrected back keeps its results"
+    assert redefined_test(back, settings="720 lines").version == 3, "and no version means two things"
+    assert (
+        redefined_test(redefined_test(back, unit="min"), unit=back.unit, settings="2160 lines, preset 3").version == 2
+    )
     results = [*_results("before", 91), replace(_results("before", 55)[0], version=2),
                replace(_results("before", 300)[0], version=2, invalid="update ran")]  # fmt: skip
     run = with_own(None, "before", (changed,), results)

@@ -24,10 +24,21 @@ class How(StrEnum):
 
 
 @dataclass(frozen=True)
+class EarlierSettings:
+    """What a test was under an earlier version: its unit, direction and settings."""
+
+    version: int
+    unit: str
+    higher_is_better: bool
+    settings: str
+
+
+@dataclass(frozen=True)
 class OwnTest:
     """A test of the owner's. `settings` (resolution, preset, cap, file) must be the same before and after.
 
-    `version` counts changes of unit, direction or settings: results of another version are not compared.
+    `version` counts changes of unit, direction or settings: results of another version are not compared. `earlier` are
+    the versions before, so that a typo that is corrected back brings its results back.
     """
 
     id: str
@@ -36,6 +47,7 @@ class OwnTest:
     higher_is_better: bool = False
     settings: str = ""
     version: int = 1
+    earlier: tuple[EarlierSettings, ...] = ()
 
     @property
     def key(self) -> str:
@@ -75,10 +87,16 @@ KINDS: tuple[OwnTest, ...] = (
 
 
 def redefined_test(test: OwnTest, **changes: object) -> OwnTest:
-    """The test changed; what would make old results incomparable counts up its version."""
+    """The test changed; what would make old results incomparable counts up its version, back to an earlier one where
+    it was the same then."""
     out = replace(test, **changes)  # type: ignore[arg-type]
-    matters = (test.unit, test.higher_is_better, test.settings) != (out.unit, out.higher_is_better, out.settings)
-    return replace(out, version=test.version + 1) if matters else out
+    now = out.unit, out.higher_is_better, out.settings
+    if (test.unit, test.higher_is_better, test.settings) == now:
+        return out
+    was = EarlierSettings(test.version, test.unit, test.higher_is_better, test.settings)
+    earlier = (*(e for e in test.earlier if e.version != test.version), was)
+    known = next((e.version for e in earlier if (e.unit, e.higher_is_better, e.settings) == now), None)
+    return replace(out, version=known or max(e.version for e in earlier) + 1, earlier=earlier)
 
 
 def free_test_id(tests: Sequence[OwnTest], stem: str) -> str:

@@ -28,7 +28,8 @@ def with_nothing_unsaid(plain: Any) -> Any:
 
 def with_lanes_said(plain: Any) -> Any:
     """Version 5: lanes of a card place that nobody counted are not known; one that did not say them had 16. Profiles,
-    16-pin plugs, drive adapters, places of boxes outside, vouchers and facts of parts for sale come in."""
+    16-pin plugs, drive adapters, places of boxes outside, vouchers, facts of parts for sale, and what an own test was
+    before it was changed come in."""
     if not isinstance(plain, dict):
         return plain
     said = {k: _lanes_said(plain[k]) for k in ("machine", "handed_machine") if k in plain}

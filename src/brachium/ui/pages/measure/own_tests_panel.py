@@ -80,9 +80,11 @@ class OwnTestsPanel(QWidget):
         columns.addLayout(left, 2)
         columns.addLayout(right, 3)
         self.typed: LineField | None = None
+        self.reason: LineField | None = None
+        self._leaving: int | None = None
 
     def show_job(self, job: Job) -> None:
-        state = (job.id, job.own_tests, job.own_results, self._test, self._role, self._machine_start)
+        state = (job.id, job.own_tests, job.own_results, self._test, self._role, self._machine_start, self._leaving)
         if state == self._shown:
             return
         self._shown = state
@@ -183,13 +185,33 @@ class OwnTestsPanel(QWidget):
             why = result.invalid or ("other settings: not counted" if stale else "")
             about = ", ".join(t for t in (f"start {result.session}", str(result.how), result.when, result.note) if t)
             self._results.addWidget(label(f"{about}. {why}" if why else about, "warm" if why else "soft", True), row, 2)
-            count = not result.invalid
-            text, tip = ("Leave out", "It stays listed with your reason") if count else ("Count it", "")
-            self._results.addWidget(button(text, lambda i=index, c=count: self._void(i, c), "quiet", tip), row, 3)  # type: ignore[misc]
+            self._results.addWidget(self._counting(index, result), row, 3)
         if not mine:
             self._results.addWidget(label("No results yet.", "soft"), 0, 0, 1, 3)
 
+    def _counting(self, index: int, result: OwnResult) -> QWidget:
+        """Leaves a result out, with the person's own reason, or counts it again."""
+        if result.invalid:
+            return button("Count it", lambda: self._void(index, ""), "quiet")
+        if self._leaving != index:
+            return button("Leave out", lambda: self._ask_reason(index), "quiet", "It stays listed with your reason")
+        self.reason = LineField("Why it does not count", lambda text: self._leave_out(index, text),
+                                "such as: an update ran")  # fmt: skip
+        return self.reason
+
     # -- edits
+
+    def _ask_reason(self, index: int) -> None:
+        self._leaving = index
+        self._again()
+        if self.reason is not None:
+            self.reason.edit.setFocus()
+
+    def _leave_out(self, index: int, reason: str) -> str | None:
+        if not reason.strip():
+            return "Say why in a few words."
+        self._void(index, reason.strip())
+        return None
 
     def _put(self, text: str, **changes: object) -> None:
         job = self._session.job()
@@ -291,12 +313,13 @@ class OwnTestsPanel(QWidget):
         invalid = f"capped at {f.cap:g}: it says nothing of the machine" if f.cap is not None else ""
         self.keep_results(test, (round(f.low1 if low else f.average, 2),), How.FRAMES, note, invalid, side)
 
-    def _void(self, index: int, leave_out: bool) -> None:
+    def _void(self, index: int, reason: str) -> None:
         job = self._session.job()
+        self._leaving, self.reason = None, None
         if job is not None:
             results = list(job.own_results)
-            results[index] = replace(results[index], invalid="left out by hand" if leave_out else "")
-            self._put("result left out" if leave_out else "result counted", own_results=tuple(results))
+            results[index] = replace(results[index], invalid=reason)
+            self._put("result left out" if reason else "result counted", own_results=tuple(results))
 
 
 def _waiting(test: OwnTest) -> Because:
