@@ -1,0 +1,118 @@
+"""A machine that is never connected, from an empty shop to three reports, with typed figures alone."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from pathlib import Path
+
+import pytest
+from PySide6.QtCore import Qt
+from PySide6.QtTest import QTest
+from PySide6.QtWidgets import QFileDialog, QPushButton
+from pytestqt.qtbot import QtBot
+
+from brachium.core.fit.verdict import Level
+from brachium.core.record.job import Stage
+from brachium.ui.pages.hand_over.hand_over_page import HandOverPage
+from brachium.ui.pages.measure.measure_page import MeasurePage
+from brachium.ui.pages.measure.own_tests_panel import OwnTestsPanel
+from brachium.ui.pages.take_in.take_in_page import TakeInPage
+from brachium.ui.pages.work.work_page import WorkPage
+from tests.ui.conftest import Bench
+
+LINE = ("laptop; slot 1 4gb 2Rx8 PC3L-12800S; slot 2 free; max 16gb; 500gb 2.5 sata hdd 9.5mm; 64-bit; "
+        "35w 2c4t")  # fmt: skip
+
+
+@pytest.fixture
+def empty(qtbot: QtBot, tmp_path: Path) -> Iterator[Bench]:
+    from brachium.ui.run import make_window
+
+    window, _poster = make_window(tmp_path / "empty.db", False)
+    qtbot.addWidget(window)
+    window.resize(1280, 800)
+    window.show()
+    yield Bench(qtbot, window)
+    window.close()
+    window.session.workspace.close()
+
+
+def _own(bench: Bench) -> OwnTestsPanel:
+    bench.window.session.select_stage(Stage.MEASURE)
+    page = bench.window.pages[Stage.MEASURE]
+    assert isinstance(page, MeasurePage)
+    QTest.mouseClick(page.part.buttons["own"], Qt.MouseButton.LeftButton)
+    return page.own
+
+
+def _type(panel: OwnTestsPanel, *values: str) -> None:
+    for text in values:
+        assert panel.typed is not None
+        QTest.keyClicks(panel.typed.edit, text)
+        QTest.keyClick(panel.typed.edit, Qt.Key.Key_Return)
+
+
+def _next(bench: Bench) -> str:
+    bench.settled()
+    bench.window.next.clear_message()
+    title: str = bench.window.next.texts()[0]
+    return title
+
+
+def test_three_numbers_on_paper_go_all_the_way(empty: Bench, tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
+    monkeypatch.setattr(QFileDialog, "getExistingDirectory", lambda *_: str(tmp_path))
+    empty.ctrl(Qt.Key.Key_N)
+    empty.settled()
+    take_in = empty.window.pages[Stage.TAKE_IN]
+    assert isinstance(take_in, TakeInPage)
+    QTest.keyClicks(take_in.quick.edit, LINE)
+    QTest.keyClick(take_in.quick.edit, Qt.Key.Key_Return)
+    empty.until(lambda: bool(empty.job().machine.bays))
+    empty.settled()
+    empty.type_in(take_in._fields["model"], "Heron 3")
+    assert _next(empty) == "Settle the owner's data"
+    QTest.mouseClick(take_in.data.buttons["BACKED_UP"], Qt.MouseButton.LeftButton)
+    assert _next(empty) == "Get figures of the before", "nothing is proposed that cannot be done"
+    empty.ctrl(Qt.Key.Key_Return)
+    panel = _own(empty)
+    panel.add.setCurrentIndex(panel.add.findData("task"))
+    panel.add.activated.emit(panel.add.currentIndex())
+    _type(panel, "93", "94.1", "92.6")
+    assert _next(empty) == "Choose parts", "typed figures are a before-run like any other"
+
+    page = empty.choose()
+    QTest.keyClicks(page.ask.edit, "4gb 2Rx8 PC3L-12800S")
+    empty.until(lambda: page.ask.answer is not None and bool(page.ask.answer.offers))
+    assert page.ask.answer is not None and page.ask.answer.offers[0].level <= Level.LIMITED
+    QTest.mouseClick(page.toggle, Qt.MouseButton.LeftButton)
+    page.sheet.price.setText("11")
+    QTest.mouseClick(page.sheet.save, Qt.MouseButton.LeftButton)
+    empty.window.activateWindow()
+    page.offers.setFocus()
+    for _ in range(40):
+        title = _next(empty)
+        if title == "Get figures of the after":
+            break
+        empty.ctrl(Qt.Key.Key_Return)
+        empty.settled()
+        work = empty.window.stack.currentWidget()
+        assert isinstance(work, WorkPage), (title, empty.window.next.texts())
+        while waive := [b for b in work.chance.findChildren(QPushButton) if b.text() == "Waive" and b.isVisible()]:
+            QTest.mouseClick(waive[0], Qt.MouseButton.LeftButton)
+            empty.settled()
+    assert title == "Get figures of the after", title
+    panel = _own(empty)
+    after = next(b for b in panel.findChildren(QPushButton) if b.accessibleName().endswith("the work: After"))
+    QTest.mouseClick(after, Qt.MouseButton.LeftButton)
+    _type(panel, "71.2", "70.4", "71.9")
+    assert _next(empty) == "Save the hand-over report"
+    view = empty.window.session.view()
+    assert view is not None and view.proof.comparison is not None
+    (gain,) = view.proof.comparison.gains
+    assert gain.result is not None and gain.result.low > 1.2
+
+    empty.click_stage(Stage.HAND_OVER)
+    hand = empty.window.pages[Stage.HAND_OVER]
+    assert isinstance(hand, HandOverPage)
+    QTest.mouseClick(hand.save, Qt.MouseButton.LeftButton)
+    empty.until(lambda: all((tmp_path / f"{n}.pdf").exists() for n in ("report", "owner", "buyer")))
