@@ -61,6 +61,8 @@ def test_columns_are_named_once_and_remembered_for_the_heading(fresh: Bench, tmp
     room = page.panels[0].room
     assert room is not None
     room.setText("22")
+    assert page.keep_as.box.currentText() == "runs of Newsroom laptop", "of the machine in view, until said otherwise"
+    choose(page.keep_as.box, "a new record")
     QTest.mouseClick(page.keep, Qt.MouseButton.LeftButton)
     fresh.until(lambda: len(fresh.window.session.workspace.cards()) == 2)
     again = open_page(fresh, strange_log(tmp_path / "two-after.csv"))
@@ -90,3 +92,24 @@ def test_a_log_that_adds_nothing_is_not_joined(fresh: Bench, tmp_path: Path, dat
     QTest.mouseClick(page.panels[1].join, Qt.MouseButton.LeftButton)
     fresh.until(lambda: "adds nothing" in " ".join(fresh.window.next.texts()))
     assert len(page.panels) == 2
+
+
+def test_three_logs_at_once_are_three_configurations_of_the_machine_in_view(fresh: Bench, tmp_path: Path) -> None:
+    names = ("1-as-found.csv", "2-cleaned.csv", "3-new-paste.csv")
+    for k, name in enumerate(names):
+        (tmp_path / name).write_text("t_s,temp_c,util_pct,power_w\n" + "\n".join(
+            f"{t},{80 - 5 * k if 60 <= t < 700 else 40},{99 if 60 <= t < 700 else 1},{35 if 60 <= t < 700 else 5}"
+            for t in range(900)))  # fmt: skip
+    page = open_page(fresh, *(tmp_path / n for n in names))
+    fresh.until(lambda: all(isinstance(f, LogPreview) for f in page._found))
+    assert [f.role for f in page._found if isinstance(f, LogPreview)] == ["before", "after", "after"]
+    for panel, room in zip(page.panels, ("22", "23", "24"), strict=True):
+        assert panel.room is not None
+        panel.room.setText(room)
+    QTest.mouseClick(page.keep, Qt.MouseButton.LeftButton)
+    workspace, job_id = fresh.window.session.workspace, fresh.window.session.job_id
+    fresh.until(lambda: len(workspace.repository.runs(job_id)[0]) == 3)
+    kept = workspace.repository.runs(job_id)[0]
+    assert sorted((s.run.configuration, s.run.conditions.room_c) for s in kept) == [
+        ("log 1-as-found", 22.0), ("log 2-cleaned", 23.0), ("log 3-new-paste", 24.0)]  # fmt: skip
+    assert len(workspace.cards()) == 1

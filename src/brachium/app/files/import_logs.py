@@ -109,20 +109,27 @@ def log_to_run(preview: LogPreview, run_id: str, room_c: float | None) -> Run:
 def keep_logs(
     workspace: Workspace, previews: tuple[LogPreview, ...], rooms: Mapping[str, float | None], job_id: str = ""
 ) -> str:
-    """Keep logs as runs of a record; without one a new record is made. `rooms` is by role. Returns its id."""
+    """Keep logs as runs of a record; without one a new record is made. Returns its id.
+
+    `rooms` is by the name of the file, else by role; of several logs of after each is a configuration of its own.
+    """
     if not job_id:
         job = new_record(workspace, previews)
         runs = tuple(
-            StoredRun(job.id, p.role, log_to_run(p, f"{job.id}-{p.role}-{number}", rooms.get(p.role)))
+            StoredRun(job.id, p.role, log_to_run(p, f"{job.id}-{p.role}-{number}", _room_of(p, rooms)))
             for number, p in enumerate(previews, 1)
         )
         workspace.add_whole(job, runs, {}, "taken in")
         return job.id
     for preview in previews:
         number = workspace.next_run_number(job_id)
-        run = log_to_run(preview, f"{job_id}-{preview.role}-{number}", rooms.get(preview.role))
+        run = log_to_run(preview, f"{job_id}-{preview.role}-{number}", _room_of(preview, rooms))
         workspace.add_run(job_id, preview.role, run)
     return job_id
+
+
+def _room_of(preview: LogPreview, rooms: Mapping[str, float | None]) -> float | None:
+    return rooms.get(preview.log.path.name, rooms.get(preview.role))
 
 
 def new_record(workspace: Workspace, previews: tuple[LogPreview, ...]) -> Job:

@@ -98,8 +98,11 @@ class ImportPage(Page):
             self.panels.append(panel)
             self._files.addWidget(panel)
         self.keep_as.box.clear()
+        cards, here = self.session.workspace.cards(), self.session.job_id
+        for card in (c for c in cards if c.id == here):  # the machine in view is what they are of, until said otherwise
+            self.keep_as.box.addItem(f"runs of {card.name}", card.id)
         self.keep_as.box.addItem("a new record", "")
-        for card in self.session.workspace.cards():
+        for card in (c for c in cards if c.id != here):
             self.keep_as.box.addItem(f"runs of {card.name}", card.id)
 
     def _again(self, index: int, reading: Reading) -> None:
@@ -141,10 +144,10 @@ class ImportPage(Page):
         previews = [f for f in self._found if isinstance(f, LogPreview)]
         try:
             for panel, preview in zip(self.panels, previews, strict=True):
-                rooms[preview.role] = _room(panel.room.text() if panel.room is not None else "", preview)
-            if len({p.role for p in previews}) < len(previews):
-                raise ExpectedProblem("two logs are marked the same", "import",
-                                      "Mark one Before and one After, or join those of the same run.")  # fmt: skip
+                rooms[preview.log.path.name] = _room(panel.room.text() if panel.room is not None else "", preview)
+            if sum(p.role == BEFORE for p in previews) > 1:
+                remedy = "Mark one Before, the others After in their order, or join those of one run."
+                raise ExpectedProblem("two logs are marked Before", "import", remedy)
             job_id = keep_logs(self.session.workspace, tuple(previews), rooms, str(self.keep_as.box.currentData()))
         except Problem as problem:
             self.session.report(problem)
@@ -157,10 +160,12 @@ class ImportPage(Page):
 
 
 def _with_roles(found: Found) -> Found:
-    """Two logs of one role are taken for before and after in the order of their names; before comes first."""
+    """Before first. Where the names do not single one out as before, it is the first of them; every further log is a
+    configuration of its own."""
     read = [f for f in found if isinstance(f, LogPreview)]
-    if len(found) == 2 and len(read) == 2 and read[0].role == read[1].role:
-        return replace(read[0], role=BEFORE), replace(read[1], role=AFTER)
+    before = [f for f in read if f.role == BEFORE]
+    if len(found) > 1 and len(read) == len(found) and len(before) != 1:
+        return replace(read[0], role=BEFORE), *(replace(f, role=AFTER) for f in read[1:])
     return tuple(sorted(found, key=lambda f: not isinstance(f, LogPreview) or f.role != BEFORE))
 
 
