@@ -11,11 +11,13 @@ from brachium.core.base.arrays import frozen
 from brachium.core.base.why import Because
 from brachium.core.heat.claims import ClaimKind, HeatClaim, HeatVerdict, refused
 from brachium.core.heat.throttle import HeldBack, ThrottleFinding
+from brachium.core.measure.conditions import Conditions
 from brachium.core.measure.own_tests import KINDS, OwnResult, with_own
 from brachium.core.measure.statistics import Word
 from brachium.core.prove.comparison import Comparison, compare_runs
 from brachium.core.prove.gain_words import gain_band
 from brachium.core.prove.heat_results import heat_results, sustained_words
+from brachium.core.prove.verdict_words import subline
 
 NOISE = next(k for k in KINDS if k.id == "noise")
 
@@ -70,3 +72,15 @@ def test_heat_work_is_told_of_like_any_result() -> None:
     blind = verdict(held, finding(HeldBack.NOT_KNOWN, None), None)
     assert heat_results(blind) == () and sustained_words(blind) == ""
     assert heat_results(refused("no sensor")) == ()
+
+
+def test_what_nobody_stated_is_never_called_the_same() -> None:
+    found = levels([42.0, 42.4], [36.0, 36.3])
+    bare = [replace(r, conditions=Conditions(room_c=22.0)) for r in (found.before, found.after)]
+    assert subline(compare_runs(*bare)).endswith("same as far as stated, 6 conditions not.")
+    said = Conditions(mains=True, power_profile="balanced", fan_mode="automatic", panel_on=True, system="Linux 6.1",
+                      firmware="1.2", room_c=22.0)  # fmt: skip
+    both = [replace(r, conditions=said) for r in (found.before, found.after)]
+    assert subline(compare_runs(*both)).endswith("same conditions.")
+    one = compare_runs(both[0], replace(both[1], conditions=replace(said, fan_mode="")))
+    assert subline(one).endswith("same as far as stated, 1 condition not.")

@@ -72,6 +72,17 @@ def condition_differences(
     return tuple(out)
 
 
+def unstated(before: Conditions, after: Conditions) -> tuple[str, ...]:
+    """Conditions that one side at least does not state: nobody can say that they were the same."""
+    both = (before, after)
+    stated = {
+        "mains": all(c.mains is not None for c in both), "power profile": all(c.power_profile for c in both),
+        "fan mode": all(c.fan_mode for c in both), "panel or lid": all(c.panel_on is not None for c in both),
+        "system": all(c.system for c in both), "firmware": all(c.firmware for c in both),
+    }  # fmt: skip
+    return tuple(name for name, known in stated.items() if not known)
+
+
 def _room(before: Conditions, after: Conditions) -> list[Difference]:
     if before.room_c is None or after.room_c is None:
         missing = "" if before.room_c is after.room_c else " before" if before.room_c is None else " after"

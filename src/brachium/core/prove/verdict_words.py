@@ -5,6 +5,7 @@ from __future__ import annotations
 from brachium.core.base.units import many, percent
 from brachium.core.heat.claims import ClaimKind, HeatVerdict
 from brachium.core.heat.throttle import HeldBack
+from brachium.core.measure.conditions import unstated
 from brachium.core.measure.statistics import Word
 from brachium.core.prove.comparison import Comparison
 
@@ -88,6 +89,8 @@ def subline(comparison: Comparison) -> str:
     if rooms[0] is not None and rooms[1] is not None:
         parts.append(f"room {rooms[0]:.1f} and {rooms[1]:.1f} °C")
     count = len(comparison.differences)
-    parts.append("same conditions" if not count else f"{count} condition{'s' if count > 1 else ''} differ"
+    open_ = len(unstated(before.conditions, after.conditions))
+    same = "same conditions" if not open_ else f"same as far as stated, {many(open_, 'condition')} not"
+    parts.append(same if not count else f"{count} condition{'s' if count > 1 else ''} differ"
                  + ("s" if count == 1 else ""))  # fmt: skip
     return ", ".join(parts) + "."
