@@ -9,10 +9,12 @@ import pytest
 
 from brachium.core.base.arrays import frozen
 from brachium.core.base.why import Because
-from brachium.core.heat.claims import ClaimKind, HeatClaim, HeatVerdict, refused
+from brachium.core.heat.claims import ClaimKind, HeatClaim, HeatVerdict, limited_words, refused
 from brachium.core.heat.throttle import HeldBack, ThrottleFinding
+from brachium.core.heat.trace import HeatTrace
 from brachium.core.measure.conditions import Conditions
 from brachium.core.measure.own_tests import KINDS, OwnResult, with_own
+from brachium.core.measure.run import Run
 from brachium.core.measure.statistics import Word
 from brachium.core.prove.comparison import Comparison, compare_runs
 from brachium.core.prove.gain_words import gain_band
@@ -84,3 +86,39 @@ def test_what_nobody_stated_is_never_called_the_same() -> None:
     assert subline(compare_runs(*both)).endswith("same conditions.")
     one = compare_runs(both[0], replace(both[1], conditions=replace(said, fan_mode="")))
     assert subline(one).endswith("same as far as stated, 1 condition not.")
+
+
+def test_sustained_work_is_not_claimed_where_heat_held_it_back_in_another_room(runs: tuple[Run, Run]) -> None:
+    """35 then 12 degC: the machine does more because of the window."""
+    before, after = runs
+    whole = compare_runs(before, after)
+    assert whole.gain("sustained").judgement.word is Word.BETTER  # type: ignore[union-attr]
+    assert whole.heat.throttles is not None and whole.heat.throttles[0].kind is HeldBack.THERMAL
+    hot, cold = (replace(r, conditions=replace(r.conditions, room_c=c)) for r, c in ((before, 35.0), (after, 12.0)))
+    apart = compare_runs(hot, cold, heat=whole.heat)
+    gain = apart.gain("sustained")
+    assert gain is not None and gain.result is None and "follows it" in gain.excluded
+    assert apart.gain("start_up").result is not None, "what heat does not reach is compared"  # type: ignore[union-attr]
+    near = replace(cold, conditions=replace(cold.conditions, room_c=33.0))
+    assert compare_runs(hot, near, heat=whole.heat).gain("sustained").result is not None  # type: ignore[union-attr]
+
+
+@pytest.mark.parametrize(
+    ("watts", "mhz", "kind", "says"),
+    [
+        ((40.0, 24.0), (3300.0, 2600.0), HeldBack.NONE, "after it ran at 60 % of the power and 21 % less clock"),
+        ((24.0, 40.0), (2600.0, 3300.0), HeldBack.NONE, "before it ran at 60 %"),
+        ((24.0, 40.0), (2600.0, 3300.0), HeldBack.THERMAL, ""),  # heat took it, which is what is compared
+        ((40.0, 36.0), (3300.0, 2600.0), HeldBack.NONE, ""),
+        ((40.0, 24.0), (3300.0, 3200.0), HeldBack.NONE, ""),
+    ],
+)
+def test_a_run_that_was_held_down_by_power_has_no_temperatures_beside_another(
+    watts: tuple[float, float], mhz: tuple[float, float], kind: HeldBack, says: str
+) -> None:
+    time = np.arange(600.0)
+    busy = (time >= 100) & (time < 500)
+    traces = [HeatTrace(time, np.where(busy, 80.0, 40.0), np.where(busy, w, 4.0), None, None, np.where(busy, 1.0, 0.02))
+              for w in watts]  # fmt: skip
+    found = limited_words((traces[0], traces[1]), (finding(kind, mhz[0]), finding(kind, mhz[1])))
+    assert found.startswith(says) and bool(found) is bool(says)

@@ -25,3 +25,4 @@ LEAST_CLOCK = 0.2  # of the full clock, below which no state is looked for
 # the shape over time counts; scale drops out of every claim that such a trace allows.
 PROXY_IDLE_W, PROXY_LOAD_W, PROXY_EXPONENT = 3.0, 27.0, 2.5
 PROXY_FAN_RPM, PROXY_FAN_RANGE_RPM = 800.0, 1000.0  # without a fan reading: at rest, and up to the hottest
+LIMITED_POWER, LIMITED_CLOCK = 0.75, 0.88  # of the other run's, below which both say that a run was held down by power

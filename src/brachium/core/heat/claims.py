@@ -20,6 +20,8 @@ from brachium.core.base.why import Because, Fact, Origin
 from brachium.core.heat.assumptions import (
     AIRFLOW_TERMS,
     CLAIM_FACTOR,
+    LIMITED_CLOCK,
+    LIMITED_POWER,
     MIN_TAUS,
     PASTE_TERMS,
     PLATEAU_TAUS,
@@ -29,7 +31,7 @@ from brachium.core.heat.assumptions import (
 )
 from brachium.core.heat.fit import CannotFit, HeatFit, PreparedTrace, fit_prepared, prepare
 from brachium.core.heat.throttle import HeldBack, ThrottleFinding, find_throttling
-from brachium.core.heat.trace import HeatTrace
+from brachium.core.heat.trace import HeatTrace, find_load, plateau_power_w
 from brachium.core.heat.what_if import Base, base_of
 
 SIDES = ("before", "after")
@@ -215,11 +217,30 @@ def _judge(
     widen = 2.0 if fit.fan_is_proxy else 1.0
     airflow = _claim(pair, "fins, fan and vents", (1,), reference, gates.airflow, widen)
     total = _claim(pair, "both together", (0, 1), reference, gates.total, widen)
-    peaks = (_peak_c(before), _peak_c(after))
+    limited = limited_words((before[0], after[0]), throttles)
+    peaks = None if limited else (_peak_c(before), _peak_c(after))
     return HeatVerdict(
         stairs, throttles, paste, airflow, total, _helped_more(paste, airflow), fit.power_ref_w,
-        fit.fan_ref_rpm, peaks, _warnings(pair, stairs), "",
+        fit.fan_ref_rpm, peaks, (*((limited,) if limited else ()), *_warnings(pair, stairs)), "",
     )  # fmt: skip
+
+
+def limited_words(traces: tuple[HeatTrace, HeatTrace], throttles: tuple[ThrottleFinding, ThrottleFinding]) -> str:
+    """That one of two runs ran at far less power and clock than the other: its temperatures say nothing beside the
+    other's, its resistances do; empty where neither did."""
+    watts = [plateau_power_w(t, load) if (load := find_load(t)) is not None else None for t in traces]
+    clocks = [t.sustained_clock_mhz for t in throttles]
+    if watts[0] is None or watts[1] is None or not clocks[0] or not clocks[1]:
+        return ""
+    power, clock = watts[1] / watts[0], clocks[1] / clocks[0]
+    side = 1 if power < 1.0 else 0
+    power, clock = (power, clock) if side else (1.0 / power, 1.0 / clock)
+    if power > LIMITED_POWER or clock > LIMITED_CLOCK or throttles[side].kind is HeldBack.THERMAL:
+        return ""
+    return (
+        f"{SIDES[side]} it ran at {100 * power:.0f} % of the power and {100 * (1 - clock):.0f} % less clock: held down, "
+        "so that temperatures are not compared; resistances are"
+    )
 
 
 def _peak_c(traces: tuple[HeatTrace, ...]) -> float:

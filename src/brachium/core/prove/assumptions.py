@@ -7,3 +7,6 @@ SHARED_SPREAD = 0.08  # log-normal spread that both runs of a machine share, so 
 CLOCK_CHANGED = 0.02  # of a sustained clock, from which on it is called changed: logs of one machine agree better
 LEVEL_SPREAD = 0.12  # of the power that a level stands for, from one reading to the next: half a decibel
 LEVEL_MARGIN_DB = 1.0  # below it nobody hears a difference between two levels
+ROOM_HELD_K = (
+    3.0  # between two rooms, beyond which what heat lets a machine sustain says more of the room than of the work
+)

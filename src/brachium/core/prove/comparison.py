@@ -13,6 +13,7 @@ from brachium.core.base.why import Because, Fact, Origin
 from brachium.core.heat import claims
 from brachium.core.heat.claims import HeatVerdict
 from brachium.core.heat.run_traces import heat_traces
+from brachium.core.heat.throttle import HeldBack
 from brachium.core.measure.conditions import ALL_TESTS, NOTHING, Difference, condition_differences
 from brachium.core.measure.run import Run, TestSpec
 from brachium.core.measure.statistics import (
@@ -26,8 +27,10 @@ from brachium.core.measure.statistics import (
     ratio_of,
 )
 from brachium.core.measure.workloads import spread_for
-from brachium.core.prove.assumptions import LEVEL_MARGIN_DB, LEVEL_SPREAD, SHARED_SPREAD
+from brachium.core.prove.assumptions import LEVEL_MARGIN_DB, LEVEL_SPREAD, ROOM_HELD_K, SHARED_SPREAD
 from brachium.core.prove.gain_words import gain_band, is_level
+
+SUSTAINED = ("sustained", "probe_sustained")  # tests that run as long as heat needs
 
 
 @dataclass(frozen=True)
@@ -78,14 +81,32 @@ def compare_runs(
     known = dict(spreads or {})
     if any(_is_shared(run) for run in (before, after)):
         known = {t.key: _for_shared(known.get(t.key) or spread_for(t.key)) for t in before.tests}
-    raw = [(t, *_ratio(t, before, after, found, known.get(t.key) or spread_for(t.key))) for t in before.tests]
+    heat = heat or heat_verdict(before, after, limit_c)
+    by_room = _held_in_another_room(before, after, heat)
+    raw = [
+        (t, None, by_room) if by_room and t.key in SUSTAINED
+        else (t, *_ratio(t, before, after, found, known.get(t.key) or spread_for(t.key)))
+        for t in before.tests
+    ]  # fmt: skip
     p_values = adjusted_p_values(tuple(r.p_value for _, r, _ in raw if r is not None))
     queue = list(p_values)
     gains = []
     for test, result, reason in raw:
         p_adjusted = queue.pop(0) if result is not None else 1.0
         gains.append(_gain(test, result, reason, p_adjusted, before, after))
-    return Comparison(before, after, tuple(gains), heat or heat_verdict(before, after, limit_c), found)
+    return Comparison(before, after, tuple(gains), heat, found)
+
+
+def _held_in_another_room(before: Run, after: Run, heat: HeatVerdict) -> str:
+    """Why sustained work is not compared: heat held the machine back, and the rooms differ; empty where it is."""
+    rooms = before.conditions.room_c, after.conditions.room_c
+    if heat.throttles is None or rooms[0] is None or rooms[1] is None or abs(rooms[0] - rooms[1]) <= ROOM_HELD_K:
+        return ""
+    if not any(t.kind is HeldBack.THERMAL for t in heat.throttles):
+        return ""
+    return (
+        f"room differs: {rooms[0]:.1f} °C, then {rooms[1]:.1f} °C, and heat held it back: what it sustains follows it"
+    )
 
 
 def _is_shared(run: Run) -> bool:
