@@ -238,8 +238,8 @@ def limited_words(traces: tuple[HeatTrace, HeatTrace], throttles: tuple[Throttle
     if power > LIMITED_POWER or clock > LIMITED_CLOCK or throttles[side].kind is HeldBack.THERMAL:
         return ""
     return (
-        f"{SIDES[side]} it ran at {100 * power:.0f} % of the power and {100 * (1 - clock):.0f} % less clock: held down, "
-        "so that temperatures are not compared; resistances are"
+        f"{SIDES[side]} it ran at {100 * power:.0f} % of the power and {100 * (1 - clock):.0f} % less clock: "
+        "held down, so that temperatures are not compared; resistances are"
     )
 
 
