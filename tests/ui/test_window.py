@@ -246,6 +246,7 @@ def test_dropped_logs_become_a_record_with_a_verdict(fresh: Bench, data: Path) -
     assert "no room temperature" in window.next.texts()[0]
     rooms[0].setText("25,0")
     rooms[1].setText("25.5")
+    page.keep_as.box.setCurrentIndex(page.keep_as.box.findText("a new record"))
     QTest.mouseClick(page.keep, Qt.MouseButton.LeftButton)
     fresh.until(lambda: (v := window.session.view()) is not None and v.proof.comparison is not None)
     view = window.session.view()
