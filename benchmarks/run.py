@@ -27,9 +27,8 @@ from brachium.core.plan.candidates import Group
 
 if TYPE_CHECKING:
     from brachium.app.view.job_view import JobView
-    from brachium.app.view.measured import JobRuns
+    from brachium.core.base.band import Band
     from brachium.core.choose.compatibility import Option
-    from brachium.core.choose.predict import Band
     from brachium.core.heat.before_figures import BeforeFigures
 
 os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
@@ -160,16 +159,16 @@ def numbers() -> list[Figure]:
     from brachium.app.view.cause_record import assessment_of
     from brachium.app.view.figures import traces_of
     from brachium.app.view.job_view import compute_view
+    from brachium.app.view.measured import JobRuns
     from brachium.core.cause.kinds import KINDS
-    from brachium.core.cause.swap_grid import Axis
-    from brachium.core.cause.swap_grid import solve_grid as solve_grid
+    from brachium.core.cause.swap_grid import Axis, solve_grid
     from brachium.core.choose.front import build_front
     from brachium.core.choose.plan_space import Limits
     from brachium.core.choose.predict import predict
     from brachium.core.heat.claims import compare, read_one
     from brachium.core.heat.model import TwoNode, simulate
     from brachium.core.heat.run_traces import heat_traces
-    from brachium.core.heat.what_if import Changes
+    from brachium.core.heat.what_if import Changes, solve
     from brachium.core.prove.comparison import compare_runs
     from brachium.core.work.effort import Effort
     from brachium.demo.shop import demo_catalogue
@@ -215,7 +214,7 @@ def numbers() -> list[Figure]:
             Figure("heat fit, a pair", median_s(lambda: compare(traces[0][:1], traces[1][:1])), "2 traces", "0.3 s"),
             Figure("heat fit, two sessions each", median_s(lambda: compare(traces[0], traces[1])), "4 traces", "",
                    peak_mb),
-            Figure("what if: balance and transient", median_s(lambda: solve_grid(base, Changes(paste=0.5))), "900 s of load", "0.05 s"),
+            Figure("what if: balance and transient", median_s(lambda: solve(base, Changes(paste=0.5))), "900 s of load", "0.05 s"),
             Figure("causes ranked", median_s(lambda: assessment_of(view.job, before, figures)), f"{len(KINDS)} causes"),
             Figure("plan front", median_s(lambda: build_front(machine, many, view.causes.profile, figures, Limits(32.0), Effort(machine)), 3),
                    "1 000 000 plans", "3 s"),
@@ -242,6 +241,8 @@ def _whole_view(view: JobView) -> JobView:
     from brachium.demo.shop import demo_catalogue
 
     choosing._REMEMBERED.clear()
+    from brachium.app.view.measured import JobRuns
+
     return compute_view(view.job, JobRuns(view.measured.before, view.measured.after), demo_catalogue())
 
 
