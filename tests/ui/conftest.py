@@ -14,6 +14,8 @@ from brachium.app.demo.demo_shop import add_newsroom
 from brachium.app.shop.open_shop import open_shop
 from brachium.core.record.job import Job, Stage
 from brachium.ui.pages.choose.choose_page import ChoosePage
+from brachium.ui.pages.measure.measure_page import MeasurePage
+from brachium.ui.pages.measure.own_tests_panel import OwnTestsPanel
 from brachium.ui.run import make_window
 from brachium.ui.shell.window import MainWindow
 from brachium.ui.widgets.drawing_view import DrawingView
@@ -70,6 +72,14 @@ class Bench:
         self.settled()
         return page
 
+    def own_tests(self) -> OwnTestsPanel:
+        """Measure, with the list of one's own tests open."""
+        self.window.session.select_stage(Stage.MEASURE)
+        page = self.window.pages[Stage.MEASURE]
+        assert isinstance(page, MeasurePage)
+        QTest.mouseClick(page.part.buttons["own"], Qt.MouseButton.LeftButton)
+        return page.own
+
     def type_in(self, field: LineField, text: str) -> str:
         """Type over a field and leave it with Return; what it complains of."""
         field.edit.setText(text)
@@ -91,6 +101,18 @@ def _open(qtbot: QtBot, path: Path, demo: bool) -> Iterator[Bench]:
     bench = Bench(qtbot, window)
     bench.settled()
     yield bench
+    window.close()
+    window.session.workspace.close()
+
+
+@pytest.fixture
+def empty(qtbot: QtBot, tmp_path: Path) -> Iterator[Bench]:
+    """A shop with nothing in it."""
+    window, _poster = make_window(tmp_path / "empty.db", False)
+    qtbot.addWidget(window)
+    window.resize(1280, 800)
+    window.show()
+    yield Bench(qtbot, window)
     window.close()
     window.session.workspace.close()
 

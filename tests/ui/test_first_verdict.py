@@ -2,14 +2,10 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
-from pathlib import Path
-
 import pytest
 from PySide6.QtCore import Qt
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QComboBox, QLineEdit
-from pytestqt.qtbot import QtBot
 
 from brachium.core.fit.verdict import Level
 from brachium.core.machine.parts import Drive, MemoryModule
@@ -27,20 +23,6 @@ LINES = {
     "all-in-one": "all-in-one; 4GB PC3L-12800S; one slot free; max 16gb; 500gb 2.5 sata hdd 9.5mm; 64-bit",
     "handheld": "handheld; 8gb lpddr4; 256gb m.2 2230 nvme ssd; 40Wh battery; 64-bit",
 }
-
-
-@pytest.fixture
-def empty(qtbot: QtBot, tmp_path: Path) -> Iterator[Bench]:
-    """A shop with nothing in it."""
-    from brachium.ui.run import make_window
-
-    window, _poster = make_window(tmp_path / "empty.db", False)
-    qtbot.addWidget(window)
-    window.resize(1280, 800)
-    window.show()
-    yield Bench(qtbot, window)
-    window.close()
-    window.session.workspace.close()
 
 
 def _take_in(bench: Bench, line: str) -> TakeInPage:

@@ -31,14 +31,6 @@ def _job(bench: Bench) -> Job:
     return job
 
 
-def _own(bench: Bench) -> OwnTestsPanel:
-    bench.window.session.select_stage(Stage.MEASURE)
-    page = bench.window.pages[Stage.MEASURE]
-    assert isinstance(page, MeasurePage)
-    QTest.mouseClick(page.part.buttons["own"], Qt.MouseButton.LeftButton)
-    return page.own
-
-
 def _add(panel: OwnTestsPanel, kind: str) -> None:
     panel.add.setCurrentIndex(panel.add.findData(kind))
     panel.add.activated.emit(panel.add.currentIndex())
@@ -58,7 +50,7 @@ def _role(panel: OwnTestsPanel, role: str) -> None:
 
 
 def test_typed_results_are_compared_like_any_other(done: Bench) -> None:
-    panel = _own(done)
+    panel = done.own_tests()
     _add(panel, "task")
     for text in ("84,2", "83.1", "85"):
         _type(panel, text)
@@ -142,7 +134,7 @@ class _Watch:
 def _own_without_run(bench: Bench) -> OwnTestsPanel:
     bench.window.run_command("data.backed_up")
     bench.settled()
-    return _own(bench)
+    return bench.own_tests()
 
 
 def test_a_capped_frame_log_is_kept_and_does_not_count(fresh: Bench, tmp_path: Path) -> None:

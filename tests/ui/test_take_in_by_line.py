@@ -2,14 +2,10 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
-from pathlib import Path
-
 import pytest
 from PySide6.QtCore import QModelIndex, Qt
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication, QComboBox, QLineEdit
-from pytestqt.qtbot import QtBot
 
 from brachium.core.base.units import GIB
 from brachium.core.base.why import Origin
@@ -20,22 +16,15 @@ from brachium.ui.pages.shop.prices_page import PricesPage
 from brachium.ui.pages.shop.shelf_page import ShelfPage
 from brachium.ui.pages.take_in.facts_panel import VALUE
 from brachium.ui.pages.take_in.take_in_page import TakeInPage
-from brachium.ui.run import make_window
 from tests.ui.conftest import Bench
 
 
 @pytest.fixture
-def empty(qtbot: QtBot, tmp_path: Path) -> Iterator[Bench]:
-    window, _poster = make_window(tmp_path / "empty.db", False)
-    qtbot.addWidget(window)
-    window.resize(1280, 800)
-    window.show()
-    bench = Bench(qtbot, window)
-    window.records.take_by_hand()
-    bench.settled()
-    yield bench
-    window.close()
-    window.session.workspace.close()
+def empty(empty: Bench) -> Bench:
+    """An empty shop with a machine taken in by hand."""
+    empty.window.records.take_by_hand()
+    empty.settled()
+    return empty
 
 
 def _page(bench: Bench) -> TakeInPage:

@@ -2,19 +2,16 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
 from pathlib import Path
 
 import pytest
 from PySide6.QtCore import Qt
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QFileDialog, QPushButton
-from pytestqt.qtbot import QtBot
 
 from brachium.core.fit.verdict import Level
 from brachium.core.record.job import Stage
 from brachium.ui.pages.hand_over.hand_over_page import HandOverPage
-from brachium.ui.pages.measure.measure_page import MeasurePage
 from brachium.ui.pages.measure.own_tests_panel import OwnTestsPanel
 from brachium.ui.pages.take_in.take_in_page import TakeInPage
 from brachium.ui.pages.work.work_page import WorkPage
@@ -22,27 +19,6 @@ from tests.ui.conftest import Bench
 
 LINE = ("laptop; slot 1 4gb 2Rx8 PC3L-12800S; slot 2 free; max 16gb; 500gb 2.5 sata hdd 9.5mm; 64-bit; "
         "35w 2c4t")  # fmt: skip
-
-
-@pytest.fixture
-def empty(qtbot: QtBot, tmp_path: Path) -> Iterator[Bench]:
-    from brachium.ui.run import make_window
-
-    window, _poster = make_window(tmp_path / "empty.db", False)
-    qtbot.addWidget(window)
-    window.resize(1280, 800)
-    window.show()
-    yield Bench(qtbot, window)
-    window.close()
-    window.session.workspace.close()
-
-
-def _own(bench: Bench) -> OwnTestsPanel:
-    bench.window.session.select_stage(Stage.MEASURE)
-    page = bench.window.pages[Stage.MEASURE]
-    assert isinstance(page, MeasurePage)
-    QTest.mouseClick(page.part.buttons["own"], Qt.MouseButton.LeftButton)
-    return page.own
 
 
 def _type(panel: OwnTestsPanel, *values: str) -> None:
@@ -74,7 +50,7 @@ def test_three_numbers_on_paper_go_all_the_way(empty: Bench, tmp_path: Path, mon
     QTest.mouseClick(take_in.data.buttons["BACKED_UP"], Qt.MouseButton.LeftButton)
     assert _next(empty) == "Get figures of the before", "nothing is proposed that cannot be done"
     empty.ctrl(Qt.Key.Key_Return)
-    panel = _own(empty)
+    panel = empty.own_tests()
     panel.add.setCurrentIndex(panel.add.findData("task"))
     panel.add.activated.emit(panel.add.currentIndex())
     _type(panel, "93", "94.1", "92.6")
@@ -101,7 +77,7 @@ def test_three_numbers_on_paper_go_all_the_way(empty: Bench, tmp_path: Path, mon
             QTest.mouseClick(waive[0], Qt.MouseButton.LeftButton)
             empty.settled()
     assert title == "Get figures of the after", title
-    panel = _own(empty)
+    panel = empty.own_tests()
     after = next(b for b in panel.findChildren(QPushButton) if b.accessibleName().endswith("the work: After"))
     QTest.mouseClick(after, Qt.MouseButton.LeftButton)
     _type(panel, "71.2", "70.4", "71.9")

@@ -18,6 +18,7 @@ GB = 10**9
     ("500gb 2.5 hdd", "drive", {"size_bytes": 500 * GB, "form": "2.5 in", "rotational": True}),
     ("HDD 1TB 5400 rpm 2,5\" 9,5mm SATA 6Gb/s 512e", "drive",
      {"size_bytes": 1000 * GB, "rpm": 5400, "height_mm": 9.5, "link_mb_s": 600.0, "sector_bytes": 512}),
+    ("1tb u.2 nvme ssd", "drive", {"interface": "NVMe", "form": "2.5 in", "rotational": False}),
     ("1TB NVMe M.2 2280 PCIe gen 3 x4", "drive",
      {"interface": "NVMe", "length_mm": 80, "link_mb_s": 3940.0, "rotational": False}),
     ("256gb m.2 2242 sata b+m", "drive", {"interface": "SATA", "key": "B+M", "length_mm": 42, "link_mb_s": None}),

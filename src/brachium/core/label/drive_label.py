@@ -87,7 +87,7 @@ class _Reader(LabelWords):
         self.take(r"\b(512n|512e|4kn)\b", lambda m: self.say(sector_bytes=4096 if m[1].lower() == "4kn" else 512))
 
     def _link(self) -> None:
-        """`SATA III`, `SATA 6Gb/s`, `6Gb/s`, `PCIe 3.0 x4`, `gen 3 x4`, `NVMe`."""
+        """`SATA III`, `SATA 6Gb/s`, `6Gb/s`, `PCIe 3.0 x4`, `gen 3 x4`, `NVMe`; U.2 is a 2.5 in drive (SFF-8639)."""
 
         def sata(m: re.Match[str]) -> None:
             gen = (_SATA_RATES if m[2] else _SATA_NAMES).get((m[1] or "").lower())
@@ -106,6 +106,7 @@ class _Reader(LabelWords):
                   lambda m: self.say(link_mb_s=SATA_GEN_MB_S[_SATA_RATES[m[1]]]))  # fmt: skip
         self.take(r"\b(?:pci-?e(?:xpress)?|gen)\s*(?:gen)?\s*\.?([1-6])?(?:\.0)?\s*(?:x\s?([1248]|16))?(?!\w)", pcie)
         self.take(r"\b(?:p-?ata|e?ide)\b", lambda _: self.say(interface=INTERFACE.PATA))
+        self.take(r"\bu\.?2\b", lambda _: self.say(interface=INTERFACE.NVME, form=BAY.IN_2_5, rotational=False))
         self.take(r"\bm-?sata\b",
                   lambda _: self.say(interface=INTERFACE.MSATA, form=BAY.MINI_CARD, rotational=False))  # fmt: skip
 

@@ -23,6 +23,7 @@ SIX_W, EIGHT_W = 75.0, 150.0  # of a 6-pin and an 8-pin plug (PCI-SIG, Card Elec
 WIDE_W = (150.0, 300.0, 450.0, 600.0)  # of a 16-pin plug, by its sense pins (PCI-SIG, same)
 PLUG_CHOICES = ((), ("6-pin",), ("8-pin",), ("6-pin", "8-pin"), ("8-pin", "8-pin"), ("16-pin",))
 OF_CARDS = {"6-pin": LeadKind.CARD_6, "8-pin": LeadKind.CARD_8, "16-pin": LeadKind.CARD_16}
+OF_DRIVES = (LeadKind.SATA, LeadKind.DRIVE_4)
 FULL_W, SMALL_W = 75.0, 25.0
 FULL_LANES = 16
 TEXT = (
@@ -87,18 +88,27 @@ def _without_plugs(asked: _Asked, spare: Counter[LeadKind], says: Answers) -> Ve
 
 
 def _spare(ground: FitGround, place: str) -> Counter[LeadKind]:
-    """Free card plugs of the supply that will be there; of one whose plugs nobody counted they are asked for."""
+    """Free card plugs of the supply that will be there; of one whose plugs nobody counted they are asked for.
+
+    Drive leads alone are no count of the card plugs: nobody says that there are none by naming those.
+    """
     supply, leads = ground.config.parts.get(SUPPLY), ground.machine.leads
-    if leads:
+    if any(lead.kind not in OF_DRIVES for lead in leads):
         return Counter(lead.kind for lead in leads if lead.feeds in ("", place))
     choices = ((), ("6-pin card power",), ("8-pin card power",), ("8-pin card power", "8-pin card power"))
     if isinstance(supply, Supply) and supply != ground.today.parts.get(SUPPLY):
         gap = Gap(
             f"connectors of {supply.name}", f"connectors of {supply.name}", choices, "look into its data sheet", 2
         )
-        return Counter(LeadKind(c) for c in ground.need(supply.connectors, gap))
+        return Counter(LeadKind(c) for c in ground.need(_counted(supply), gap))
     gap = Gap("parts.supply.connectors", "supply's plugs for cards", choices, "look at the plugs of the supply", 2)
-    return Counter(LeadKind(c) for c in ground.need(supply.connectors if isinstance(supply, Supply) else None, gap))
+    return Counter(LeadKind(c) for c in ground.need(_counted(supply), gap))
+
+
+def _counted(supply: Part | None) -> tuple[str, ...] | None:
+    """The plugs that were stated of a supply; None where only those of drives were."""
+    plugs = supply.connectors if isinstance(supply, Supply) else None
+    return None if plugs and all(plug in OF_DRIVES for plug in plugs) else plugs
 
 
 def _plug_w(ground: FitGround, plug: str, spare: Counter[LeadKind]) -> float:
