@@ -240,7 +240,7 @@ def _whole_view(view: JobView) -> JobView:
     from brachium.app.view.job_view import compute_view
     from brachium.demo.shop import demo_catalogue
 
-    choosing._REMEMBERED.clear()
+    choosing._REMEMBERED.forget()
     from brachium.app.view.measured import JobRuns
 
     return compute_view(view.job, JobRuns(view.measured.before, view.measured.after), demo_catalogue())

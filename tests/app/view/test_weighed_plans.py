@@ -12,6 +12,7 @@ from brachium.app.bench.run_roles import BEFORE
 from brachium.app.demo.demo_shop import ARCHIVES
 from brachium.app.view import weighed_plans as choosing
 from brachium.app.view.job_view import JobView, compute_view
+from brachium.app.view.lately import Lately
 from brachium.app.view.measured import JobRuns
 from brachium.app.view.weighed_plans import Ask, WeighedPlans
 from brachium.core.choose.cost import PlanCost
@@ -70,7 +71,7 @@ def asked(monkeypatch: pytest.MonkeyPatch) -> list[Ask]:
     def weighed(ask: Ask, cost: PlanCost) -> None:
         found.append(ask)
 
-    monkeypatch.setattr(choosing, "_REMEMBERED", {})
+    monkeypatch.setattr(choosing, "_REMEMBERED", Lately(choosing.MOST_REMEMBERED))
     monkeypatch.setattr(choosing, "weighed_plans", weighed)
     return found
 
@@ -91,8 +92,9 @@ def test_the_shops_own_rules_and_another_run_make_it_anew(tower: tuple[Job, Run]
     view_of(job, run, replace(PLAIN, worth_per_eur=0.01))
     view_of(job, run, replace(PLAIN, correction=Correction({"drive": -0.2}, 0.0, 1.0, 9)))
     view_of(job, run)
+    assert len(asked) == 3, "an edit taken back asks what was asked before"
     view_of(job, replace(run, id="another"))
-    assert len(asked) == 5 and asked[-1].before.id == "another"
+    assert len(asked) == 4 and asked[-1].before.id == "another"
 
 
 def test_what_is_made_anew_beside_a_remembered_one_is_what_a_fresh_program_says(tower: tuple[Job, Run]) -> None:
@@ -100,5 +102,5 @@ def test_what_is_made_anew_beside_a_remembered_one_is_what_a_fresh_program_says(
     view_of(job, run)
     edited = EDITS["lock"](EDITS["plan"](job))
     remembered = view_of(edited, run)
-    choosing._REMEMBERED.clear()
+    choosing._REMEMBERED.forget()
     assert told(remembered.choice.weighed) == told(view_of(edited, run).choice.weighed)

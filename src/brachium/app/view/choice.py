@@ -53,10 +53,11 @@ def choice_of(
 ) -> Choice:
     """What Choose shows."""
     cost = cost_of(job, plan.chosen, steps, shop.prices)
+    uncorrected = _predicted(job, causes, plan, NONE)
+    corrected = uncorrected if shop.correction == NONE else _predicted(job, causes, plan, shop.correction)
     return Choice(
         plan.offers, plan.verdicts, plan.whole, plan.unsettled, plan.around, cost,
-        _predicted(job, causes, plan, shop.correction), _predicted(job, causes, plan, NONE),
-        _weighed(job, measured, causes, plan, cost, shop),
+        corrected, uncorrected, _weighed(job, measured, causes, plan, cost, shop),
     )  # fmt: skip
 
 

@@ -6,6 +6,7 @@ from collections.abc import Hashable, Mapping, Sequence
 from dataclasses import dataclass, field, replace
 from functools import cached_property
 
+from brachium.app.view.lately import Lately
 from brachium.app.view.plan_in_hand import Offer, cost_of, verdicts_of
 from brachium.core.base.band import Band
 from brachium.core.choose.assumptions import ASKED
@@ -139,26 +140,16 @@ def weighed_plans(ask: Ask, cost: PlanCost) -> WeighedPlans | None:
     return WeighedPlans(front, bands, titles, present, odds, why, worth, said, meets, unknown)
 
 
-_REMEMBERED: dict[str, tuple[Ask, PlanCost, WeighedPlans | None]] = {}
-MOST_REMEMBERED = 8  # each holds its before-run
+MOST_REMEMBERED = 24  # each holds its before-run
+_REMEMBERED: Lately[tuple[Ask, PlanCost], WeighedPlans | None] = Lately(MOST_REMEMBERED)
 
 
 def remembered_plans(ask: Ask, cost: PlanCost) -> WeighedPlans | None:
-    """`weighed_plans`, or the last answer for this job where nothing that it asks changed: ticking a step, a note, a
-    photo do not make the front anew."""
+    """`weighed_plans`, or an answer given lately where nothing that it asks differs: ticking a step, a note, a photo
+    do not make the front anew, and neither does an edit that is taken back.
+    """
     asked = replace(ask, job=_planned_part(ask.job))
-    known = _REMEMBERED.get(ask.job.id)
-    try:
-        if known is not None and known[0] == asked and known[1] == cost:
-            return known[2]
-    except ValueError:  # arrays of another run: it is another question
-        pass
-    choice = weighed_plans(ask, cost)
-    _REMEMBERED.pop(ask.job.id, None)
-    if len(_REMEMBERED) >= MOST_REMEMBERED:
-        del _REMEMBERED[next(iter(_REMEMBERED))]
-    _REMEMBERED[ask.job.id] = (asked, cost, choice)
-    return choice
+    return _REMEMBERED.answer((asked, cost), lambda: weighed_plans(ask, cost))
 
 
 def _planned_part(job: Job) -> Job:

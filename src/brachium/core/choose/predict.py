@@ -105,8 +105,13 @@ def predict(
         return None
     draws = draw(profile, figures)
 
+    known: dict[tuple[str, ...], FloatArray] = {}
+
     def log_gain(subset: tuple[Candidate, ...]) -> FloatArray:
-        return np.log(_gain(machine, subset, profile, figures, draws, heat))
+        ids = tuple(c.id for c in subset)
+        if ids not in known:
+            known[ids] = np.log(_gain(machine, subset, profile, figures, draws, heat))
+        return known[ids]
 
     total = np.exp(log_gain(chosen))
     parts = tuple(
