@@ -1,12 +1,16 @@
 """How often unchanged machines are said to have changed, and how often a true gain is found.
 
-`python -m benchmarks.null_pairs` simulates pairs of runs whose log results are configuration + session + repeat, learns
-the spread as the program does, and judges them as the program does.
+`python -m benchmarks.null_pairs` makes pairs of runs for every cell of spreads, repeats, sessions, kinds of noise and
+histories, learns the spread as the program does and judges them as the program does. The noise is not the model's:
+repeats are normal, with the tails of a t of three degrees, skewed by slow outliers or warming up differently in each
+session; sessions are normal or have tails. `--pairs 500` is the number of pairs a cell.
 """
 
 from __future__ import annotations
 
+import argparse
 from dataclasses import dataclass, replace
+from itertools import product
 
 import numpy as np
 
@@ -14,77 +18,133 @@ from brachium.core.base.arrays import FloatArray, frozen
 from brachium.core.measure.conditions import Conditions
 from brachium.core.measure.history import History, learn_spread
 from brachium.core.measure.run import MeasuredSession, Repeat, Run, Trace
-from brachium.core.measure.statistics import Spread, Word, judge, ratio_of
+from brachium.core.measure.session_model import difference
+from brachium.core.measure.spread import Spread
+from brachium.core.measure.statistics import ALPHA, adjusted_p_values
 from brachium.core.measure.workloads import STANDARD, spec_of, spread_for
 
 TEST = "cpu_all"
-PAIRS = 500
+PAIRS, SHOPS, HISTORY_RUNS, PAGE = 500, 20, 20, 10
+NOISE = ("normal", "t3", "skewed", "warming")
+HISTORIES = ("no", "right", "half", "half between")
+SPREADS, REPEATS, SESSIONS = (0.005, 0.01, 0.02, 0.03), (2, 3, 5), (1, 2, 3)
 
 
 @dataclass(frozen=True)
-class Case:
-    """Noise of a kind of machine: relative spread of sessions and of repeats, true gain, earlier runs of the shop."""
+class Cell:
+    """One kind of machine: relative deviations, numbers, kind of noise of the repeats, history, true gain."""
 
-    title: str
     between: float
     within: float
-    gain: float
-    sessions: int
     repeats: int
-    history: int
+    sessions: int
+    noise: str = "normal"
+    history: str = "no"
+    gain: float = 0.0
+    session_tails: bool = False
 
 
-CASES = (
-    Case("no change, 1 % between, 1 % within, no history", 0.01, 0.01, 0.0, 2, 5, 0),
-    Case("no change, 1 % between, 1 % within, 20 runs of history", 0.01, 0.01, 0.0, 2, 5, 20),
-    Case("no change, 2 % between, 1 % within, 20 runs of history", 0.02, 0.01, 0.0, 2, 5, 20),
-    Case("no change, 0.5 % between, 2 % within, 20 runs of history", 0.005, 0.02, 0.0, 2, 5, 20),
-    Case("no change, 3 % between, 3 % within, no history", 0.03, 0.03, 0.0, 2, 5, 0),
-    Case("5 % gain, 0.5 % between, 2 % within, 20 runs of history", 0.005, 0.02, 0.05, 2, 5, 20),
-    Case("5 % gain, 0.5 % between, 2 % within, no history", 0.005, 0.02, 0.05, 2, 5, 0),
-)
+def repeats_of(cell: Cell, rng: np.random.Generator, shape: tuple[int, ...]) -> FloatArray:
+    """Noise of repeats with the cell's deviation, shape (..., sessions, repeats)."""
+    sd = cell.within
+    if cell.noise == "t3":
+        return np.asarray(sd * rng.standard_t(3, shape) / np.sqrt(3.0))
+    if cell.noise == "skewed":  # one repeat in seven is slowed by other work, by five deviations in the mean
+        slowed = np.where(rng.random(shape) < 0.15, rng.exponential(5.0 * sd, shape), 0.0)
+        return np.asarray(rng.normal(0.0, 0.8 * sd, shape) - slowed)
+    noise = rng.normal(0.0, sd, shape)
+    if cell.noise == "warming":
+        amount = 0.02 * rng.uniform(0.5, 1.5, (*shape[:-1], 1))
+        noise = noise - amount * np.exp(-np.arange(shape[-1]) / 1.5)
+    return np.asarray(noise)
 
 
-def results(case: Case, rng: np.random.Generator, gain: float = 0.0) -> tuple[FloatArray, ...]:
-    """Results of one run, per session."""
-    return tuple(
-        frozen(100.0 * (1 + gain) * np.exp(rng.normal(0, case.between) + rng.normal(0, case.within, case.repeats)))
-        for _ in range(case.sessions)
-    )
+def logs_of(cell: Cell, rng: np.random.Generator, pairs: int) -> FloatArray:
+    """Logarithms of so many pairs, before first; shape (pairs, 2 sessions, repeats)."""
+    shape = (pairs, 2 * cell.sessions)
+    offset = rng.standard_t(3, shape) / np.sqrt(3.0) if cell.session_tails else rng.normal(size=shape)
+    logs = cell.between * offset[..., None] + repeats_of(cell, rng, (*shape, cell.repeats))
+    logs[:, cell.sessions :] += np.log1p(cell.gain)
+    return logs
 
 
-def history(case: Case, rng: np.random.Generator) -> tuple[History, ...]:
-    """Earlier runs of other machines of the shop."""
+def learned(cell: Cell, rng: np.random.Generator) -> Spread:
+    """What the program learns from other machines of a shop; `half` = machines half as wild, in both spreads or in the
+    one between sessions."""
+    if cell.history == "no":
+        return spread_for(TEST)
+    between = cell.between * (1.0 if cell.history == "right" else 0.5)
+    within = cell.within * (0.5 if cell.history == "half" else 1.0)
+    like = replace(cell, between=between, within=within, sessions=1, repeats=3, gain=0.0)
     bare = Trace(frozen([]), (), ())
-    out = []
-    for k in range(case.history):
+    found = []
+    for k, logs in enumerate(logs_of(like, rng, HISTORY_RUNS)):
         sessions = tuple(
-            MeasuredSession(n, bare, tuple(Repeat(TEST, float(v)) for v in values))
-            for n, values in enumerate(results(case, rng), 1)
+            MeasuredSession(n, bare, tuple(Repeat(TEST, float(np.exp(v))) for v in row))
+            for n, row in enumerate(logs, 1)
         )
         run = Run(f"h{k}", "", STANDARD, Conditions(), (spec_of(TEST),), sessions, "", "")
-        out.append(History((run,), own=False))
-    return tuple(out)
+        found.append(History((run,), own=False))
+    return learn_spread(TEST, 1, found)
 
 
-def claimed(case: Case, seed: int, pairs: int = PAIRS) -> float:
-    """Share of pairs for which a difference is claimed; each shop has a history of its own."""
+def p_values(cell: Cell, seed: int, pairs: int = PAIRS) -> FloatArray:
+    """Two-sided values of so many pairs, shared out over shops that each have a history of their own."""
     rng = np.random.default_rng(seed)
-    count = 0
-    for _ in range(pairs):
-        spread: Spread = learn_spread(TEST, 1, history(case, rng)) if case.history else spread_for(TEST)
-        result = ratio_of(results(case, rng), results(case, rng, case.gain), True, spread)
-        assert result is not None
-        word = judge(result, result.p_value).word
-        count += word is Word.BETTER if case.gain > 0 else word in (Word.BETTER, Word.WORSE)
-    return count / pairs
+    after = np.repeat([False, True], cell.sessions)
+    shops = SHOPS if cell.history != "no" else 1
+    return np.concatenate(
+        [
+            difference(logs_of(cell, rng, pairs // shops), after, learned(cell, rng)).two_sided()
+            for _ in range(shops)
+        ]
+    )  # fmt: skip
+
+
+def pages_claimed(values: FloatArray) -> float:
+    """Share of pages of ten unchanged tests on which anything at all is claimed after correction."""
+    pages = values[: values.size // PAGE * PAGE].reshape(-1, PAGE)
+    return float(np.mean([min(adjusted_p_values(tuple(page))) < ALPHA for page in pages]))
+
+
+def table(pairs: int, tails: bool = False) -> None:
+    """Print one line per history and number of sessions."""
+    print("| history | sessions a side | cells | claimed, mean | worst cell | cells over 7 % | pages of ten, mean |")
+    print("|---|---|---|---|---|---|---|")
+    for history, sessions in product(HISTORIES, SESSIONS):
+        claims, pages, names = [], [], []
+        for seed, (between, within, repeats, noise) in enumerate(product(SPREADS, (0.01, 0.0), REPEATS, NOISE)):
+            cell = Cell(between, within or between, repeats, sessions, noise, history, session_tails=tails)
+            values = p_values(cell, seed, pairs)
+            claims.append(float((values < ALPHA).mean()))
+            pages.append(pages_claimed(values))
+            names.append(f"{100 * between:g} % and {100 * cell.within:g} %, {repeats} repeats, {noise}")
+        worst = int(np.argmax(claims))
+        over = sum(c > 0.07 for c in claims)
+        print(
+            f"| {history} | {sessions} | {len(claims)} | {100 * np.mean(claims):.1f} % | {100 * claims[worst]:.1f} % "
+            f"({names[worst]}) | {over} | {100 * np.mean(pages):.1f} % |", flush=True,
+        )  # fmt: skip
+
+
+def power(pairs: int) -> None:
+    """Print how often a true gain of 5 % is found by two sessions of five, 1 % between and 1 % within."""
+    print("| history | noise | 5 % found |\n|---|---|---|")
+    for history, noise in product(("no", "right"), NOISE):
+        values = p_values(Cell(0.01, 0.01, 5, 2, noise, history, 0.05), 99, pairs)
+        print(f"| {history} | {noise} | {100 * float((values < ALPHA).mean()):.1f} % |", flush=True)
 
 
 def main() -> None:
-    """Print one line per case."""
-    print("| pairs of runs | claimed |\n|---|---|")
-    for seed, case in enumerate(CASES, 1):
-        print(f"| {case.title} | {100 * claimed(replace(case), seed):.1f} % |")
+    """Print the tables."""
+    parser = argparse.ArgumentParser(description=__doc__)
+    parser.add_argument("--pairs", type=int, default=PAIRS)
+    pairs = parser.parse_args().pairs
+    table(pairs)
+    print("\nSessions with tails (t of three degrees):\n")
+    table(pairs, tails=True)
+    print()
+    power(4 * pairs)
 
 
 if __name__ == "__main__":

@@ -85,7 +85,7 @@ def test_three_numbers_on_paper_go_all_the_way(empty: Bench, tmp_path: Path, mon
     view = empty.window.session.view()
     assert view is not None and view.proof.comparison is not None
     (gain,) = view.proof.comparison.gains
-    assert gain.result is not None and gain.result.low > 1.2
+    assert gain.result is not None and gain.result.low > 1.15
 
     empty.click_stage(Stage.HAND_OVER)
     hand = empty.window.pages[Stage.HAND_OVER]

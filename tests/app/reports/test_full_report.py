@@ -29,7 +29,7 @@ def test_html_is_whole_and_fetches_nothing(finished_view: JobView) -> None:
     assert outside == []
     assert html.count("@font-face") == 6 and html.count("<svg") == 4
     for words in (
-        "22 % (19 to 25) more sustained work",
+        "22 % (16 to 28) more sustained work",
         "480 GB SATA SSD",
         "91.87 EUR",
         "starts in under 25 s",

@@ -10,7 +10,8 @@ import pytest
 
 from brachium.app.view.job_view import JobView
 from brachium.core.figures.lists.series_ledger import series_ledger
-from brachium.core.measure.statistics import Spread, Word, adjusted_p_values, judge, ratio_of
+from brachium.core.measure.spread import Spread
+from brachium.core.measure.statistics import Word, adjusted_p_values, judge, ratio_of
 from brachium.core.prove.series import series_of
 from tests.support.some_runs import some_run
 

@@ -12,7 +12,7 @@ from brachium.core.heat.claims import refused
 from brachium.core.machine.locks import Locks, LockState
 from brachium.core.machine.machine import Machine
 from brachium.core.measure.own_tests import OwnResult
-from brachium.core.measure.statistics import Spread
+from brachium.core.measure.spread import Spread
 from brachium.core.prove.target_results import SENSOR_K, judge_alone, judge_targets
 from brachium.core.prove.verdict_words import headline, subline
 from brachium.core.record.job import IMPORTED, STAGES, DataSafe, DataState, Job, LatchLift, Stage
@@ -116,7 +116,7 @@ def test_headline_speaks_of_sustained_work_not_of_the_peak(finished_view: JobVie
     comparison = finished_view.proof.comparison
     assert comparison is not None
     text = headline(comparison)
-    assert text.startswith("Heat no longer holds it back: 22 % (19 to 25) more sustained work")
+    assert text.startswith("Heat no longer holds it back: 22 % (16 to 28) more sustained work")
     assert "2 sessions of 3 repeats" in subline(comparison)
     same = replace(comparison, heat=replace(comparison.heat, peaks_c=(95.0, 94.0)))
     assert "nearly the same peak temperature" in headline(same)
@@ -133,7 +133,7 @@ def test_targets_are_judged_by_an_after_run_alone(finished_view: JobView) -> Non
     assert finished_view.measured.after is not None
     found = {r.target.key: r for r in judge_alone(finished_view.job.targets, finished_view.measured.after, 95.0)}
     assert found["start_up"].met is True and found["start_up"].before is None
-    assert found["start_up"].figures == "15.3 s (14.9 to 15.8)" and found["held_back"].figures == "0 %"
+    assert found["start_up"].figures == "15.3 s (15.0 to 15.6)" and found["held_back"].figures == "0 %"
     hard = judge_alone((Target("start_up", "fast", 5.0, "s", True), Target("battery", "long", 5.0, "h", False)),
                        finished_view.measured.after, 95.0)  # fmt: skip
     assert [r.met for r in hard] == [False, None]

@@ -12,7 +12,7 @@ from brachium.core.heat.claims import HeatClaim
 from brachium.core.heat.throttle import ThrottleFinding
 from brachium.core.measure.history import History, learn_spreads
 from brachium.core.measure.run import Run
-from brachium.core.measure.statistics import Spread
+from brachium.core.measure.spread import Spread
 from brachium.core.prove.comparison import Comparison, compare_runs
 from brachium.core.prove.gain_words import is_level, level_db
 from brachium.core.prove.series import ConfigurationSeries, series_of
@@ -60,7 +60,11 @@ def spreads_from(history: Sequence[Run], compared: Sequence[Run]) -> Mapping[str
     for run in history:
         if run.id not in busy:
             groups.setdefault((run.machine, run.configuration), []).append(run)
-    found = [History(tuple(runs), bool(machine) and key[0] == machine) for key, runs in groups.items()]
+    processor = machine.partition(",")[0]
+    found = [
+        History(tuple(runs), bool(machine) and name == machine, bool(processor) and name.startswith(f"{processor},"))
+        for (name, _), runs in groups.items()
+    ]
     return learn_spreads(found)
 
 

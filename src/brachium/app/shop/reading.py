@@ -139,9 +139,14 @@ class ShopReading:
         """A number for another run of a job that no run of it bears yet."""
         return self._runs.next_number(job_id)
 
-    def history(self, job_id: str) -> tuple[History, ...]:
+    def history(self, job: Job) -> tuple[History, ...]:
         """Earlier runs that teach how much sessions scatter; the runs being compared are left out."""
-        return self._runs.history(job_id, (BEFORE, AFTER))
+        return self._runs.history(job.id, (BEFORE, AFTER), self._alike(job))
+
+    def _alike(self, job: Job) -> set[str]:
+        """Other jobs whose machine has the same processor."""
+        key = hardware_key(job.machine.processor.name)
+        return {c.id for c in self._cards.values() if key and c.hardware == key and c.id != job.id}
 
     def twin(self, run: Run) -> str:
         """The job that already holds this very run, whatever id it was given there; empty where none does."""
@@ -150,9 +155,8 @@ class ShopReading:
     def references(self, job: Job) -> Mapping[str, ReferenceBand]:
         """Bands of results from other machines with the same processor, and from the shop's reference table."""
         key = hardware_key(job.machine.processor.name)
-        alike = {c.id for c in self._cards.values() if key and c.hardware == key and c.id != job.id}
         text = self.kept(REFERENCE_TABLE) if key else ""
-        return reference_bands(self._runs.befores(alike), parse_table(text, "").get(key, {}) if text else {})
+        return reference_bands(self._runs.befores(self._alike(job)), parse_table(text, "").get(key, {}) if text else {})
 
     # -- views
 
@@ -163,7 +167,7 @@ class ShopReading:
 
         before, after = self.run(job.id, BEFORE), self.run(job.id, AFTER)
         runs = JobRuns(
-            before, after, self._between(job.id, before, after), self.run(job.id, LATER), self.history(job.id),
+            before, after, self._between(job.id, before, after), self.run(job.id, LATER), self.history(job),
             self.references(job), date_doubts([s.run for s in self.all_runs(job.id)]),
         )  # fmt: skip
         offered = (*shelf_items(self.shelf_parts, job.id), *worth_judging(job.machine, self.catalogue))

@@ -75,15 +75,16 @@ class RunCache:
                 self._teaching.pop(run_id, None)
             return runs[index].run
 
-    def history(self, job_id: str, roles: tuple[str, ...]) -> tuple[History, ...]:
-        """What earlier runs teach: all of this machine and the shop's latest, without those shown in `roles`."""
+    def history(self, job_id: str, roles: tuple[str, ...], alike: Collection[str] = ()) -> tuple[History, ...]:
+        """What earlier runs teach: all of this machine and the shop's latest, without those shown in `roles`; `alike`
+        are machines of the same hardware."""
         shown = {run.id for role in roles if (run := self.latest(job_id, role)) is not None}
         teaching = {**self._taught(), **{s.run.id: s for s in self.of(job_id)}}
         groups: dict[tuple[str, str], list[Run]] = {}
         for stored in teaching.values():
             if stored.run.complete and not stored.run.void_reason and stored.run.id not in shown:
                 groups.setdefault((stored.job_id, stored.role), []).append(stored.run)
-        return tuple(History(tuple(runs), other == job_id) for (other, _), runs in groups.items())
+        return tuple(History(tuple(runs), other == job_id, other in alike) for (other, _), runs in groups.items())
 
     def befores(self, job_ids: Collection[str]) -> dict[str, list[Run]]:
         """Latest complete before-runs of other jobs, by job, without their traces."""

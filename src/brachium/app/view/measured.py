@@ -14,7 +14,8 @@ from brachium.core.measure.own_tests import with_own
 from brachium.core.measure.reference import ReferenceBand, outside_reference
 from brachium.core.measure.run import Protocol, Run
 from brachium.core.measure.run_checks import Flag
-from brachium.core.measure.statistics import Spread, smallest_provable
+from brachium.core.measure.spread import Spread
+from brachium.core.measure.statistics import smallest_provable
 from brachium.core.measure.workloads import TESTS, spread_for
 from brachium.core.record.job import Job
 from brachium.core.record.protocol_of_job import protocol_of

@@ -2,9 +2,11 @@
 
 from __future__ import annotations
 
-UNSTEADY_SHARE, UNSTEADY_UNKNOWN = 0.5, 1.0  # of a test's usual spread that sessions add, known and not known
+# Of the spread between sessions (docs/decisions/0020): how much further up than down it may lie from what was learned
+# and from the stated default, and how much of a wider spread within sessions it shares, of the logarithms
+UPWARD_LEARNED, UPWARD_STATED, SESSIONS_FOLLOW = 1.8, 0.75, 0.4
+UPWARD_ONCE = 1.45  # what was learned, with one session on each side
 EQUIVALENCE_MARGIN = 0.05  # share within which two results are called the same
-CONTRADICTION = 0.10  # share by which sessions may differ before they contradict one another
 ROOM_ABSOLUTE_K = 5.0  # between two rooms, from which on temperatures are not compared as they are [K]
 FREE_SPACE_FRAC = 0.15  # between two free shares of a drive, from which on its tests are not compared
 BACKGROUND_CPU_FRAC, BACKGROUND_DISK_FRAC = 0.05, 0.10  # shares of other programs from which on a repeat is invalid
@@ -15,4 +17,7 @@ MEMORY_FULL, ALL_BUSY, GRAPHICS_BUSY = 0.93, 0.80, 0.90  # shares from which on 
 SHORT_LOAD_S = 240.0  # a load below it rarely settles [s]
 ROOM_DRIFT_K, JUMP_K = 2.0, 25.0  # of the room within a run, and of a chip from one sample to the next [K]
 DRIFT_SHARE, STRAY_SHARE, STRAY_MADS = 0.02, 0.03, 3.5  # of repeats: drift, stray ones by share and by deviations
-SHOP_DF = 12.0  # degrees of freedom that the usual spreads stand for beside a shop's own history
+SHOP_DF = 12.0  # degrees of freedom that other machines' sessions are worth together, beside a machine's own
+# By how much a machine's spread may differ from that of: itself on another day, its like, any other; of the logarithm
+DOUBT_OWN, DOUBT_ALIKE, DOUBT_OTHER = 0.3, 0.4, 0.5
+STRAY_CAP = 2.5  # robust deviations from which on a repeat teaches no more about the spread

@@ -1,7 +1,8 @@
 """Spread between and within sessions, learned from what was measured before.
 
-A stated default counts as a few earlier sessions; sessions of other machines of the shop are worth so many at the most,
-because machines differ; the machine's own sessions count in full. So the default fades as the history grows.
+A stated default counts as a session or two; sessions of other machines of the shop are worth so many at the most,
+because machines differ; the machine's own sessions count in full. So the default fades as the history grows. How far
+this machine may differ from those that it was learned from is carried along: the fewer and the less alike, the more.
 """
 
 from __future__ import annotations
@@ -13,18 +14,25 @@ import numpy as np
 
 from brachium.core.base.arrays import FloatArray
 from brachium.core.base.units import many
-from brachium.core.measure.assumptions import SHOP_DF
+from brachium.core.measure.assumptions import DOUBT_ALIKE, DOUBT_OTHER, DOUBT_OWN, SHOP_DF, STRAY_CAP
 from brachium.core.measure.run import Run
-from brachium.core.measure.statistics import STATED_DEFAULT, Spread
+from brachium.core.measure.spread import STATED_DEFAULT, Spread
 from brachium.core.measure.workloads import spread_for
 
 
 @dataclass(frozen=True)
 class History:
-    """Runs of one machine in one configuration, taken together. `own` = the machine in question."""
+    """Runs of one machine in one configuration, taken together. `own` = the machine in question, `alike` = one of the
+    same hardware."""
 
     runs: tuple[Run, ...]
     own: bool
+    alike: bool = False
+
+    @property
+    def doubt(self) -> float:
+        """By how much the machine in question may differ from this one [of the logarithm of its spread]."""
+        return DOUBT_OWN if self.own else DOUBT_ALIKE if self.alike else DOUBT_OTHER
 
 
 @dataclass(frozen=True)
@@ -58,30 +66,55 @@ def learn_spreads(histories: Sequence[History]) -> Mapping[str, Spread]:
 def learn_spread(test: str, version: int, histories: Sequence[History]) -> Spread:
     """The spread of one test (one version of its workload)."""
     own, shop = _Scatter(), _Scatter()
+    doubts: list[tuple[float, float, bool]] = []  # (weight, doubt, own)
     for history in histories:
         found = _scatter([x for run in history.runs for x in _results(run, test, version)])
         own, shop = (own.plus(found), shop) if history.own else (own, shop.plus(found))
+        if found.sessions:
+            doubts.append((found.between_df + found.within_df, history.doubt, history.own))
     start = spread_for(test)
+    if not doubts:
+        return start
     both = own.plus(shop.at_most(SHOP_DF))
     within_df = start.within_df + both.within_df
     within = (start.within_df * start.within**2 + both.within) / within_df
-    repeats = both.repeats / both.sessions if both.sessions else 1.0
+    repeats = both.repeats / both.sessions
     # the scatter of session means holds the repeat noise too; what exceeds it is the sessions' own
     excess = max(both.between - both.between_df * within / max(repeats, 1.0), 0.0)
     between_df = start.between_df + both.between_df
     between = (start.between_df * start.between**2 + excess) / between_df
-    return Spread(float(np.sqrt(between)), between_df, float(np.sqrt(within)), within_df, _source(own, shop))
+    return Spread(
+        float(np.sqrt(between)), between_df, float(np.sqrt(within)), within_df, _source(own, shop), _doubt(own, doubts)
+    )  # fmt: skip
+
+
+def _doubt(own: _Scatter, doubts: Sequence[tuple[float, float, bool]]) -> float:
+    """Variance of what was learned against this machine: by weight, more where it was learned from few others."""
+    if own.between_df >= SHOP_DF:
+        return DOUBT_OWN
+    weights = np.array([w for w, _, _ in doubts])
+    squares = np.array([d**2 for _, d, _ in doubts])
+    others = sum(not is_own for _, _, is_own in doubts)
+    few = 1.0 + 1.0 / others if others else 1.0
+    return float(np.sqrt(few * (weights * squares).sum() / weights.sum())) if weights.sum() else DOUBT_OTHER
 
 
 def _scatter(sessions: Sequence[FloatArray]) -> _Scatter:
+    """Sums of squares around each session's median; strays teach no more than STRAY_CAP deviations."""
     logs = [np.log(x) for x in sessions if x.size and np.all(x > 0)]
     if not logs:
         return _Scatter()
-    within = sum(float(((x - x.mean()) ** 2).sum()) for x in logs)
-    means = np.array([x.mean() for x in logs])
+    centres = np.array([float(np.median(x)) if x.size > 2 else float(x.mean()) for x in logs])
+    away = np.concatenate([x - c for x, c in zip(logs, centres, strict=True)])
+    repeated = np.concatenate([np.full(x.size, x.size > 1) for x in logs])
+    if repeated.any():
+        # a middle repeat lies on its own median: of n repeats the deviation is read from n - 1
+        moved = np.abs(away[repeated & (away != 0.0)])
+        far = STRAY_CAP * 1.4826 * float(np.median(moved)) if moved.size else 0.0
+        away = np.clip(away, -far, far)
     return _Scatter(
-        float(((means - means.mean()) ** 2).sum()), float(len(logs) - 1), within, float(sum(x.size - 1 for x in logs)),
-        float(sum(x.size for x in logs)), len(logs),
+        float(((centres - centres.mean()) ** 2).sum()), float(len(logs) - 1), float((away**2).sum()),
+        float(sum(x.size - 1 for x in logs)), float(sum(x.size for x in logs)), len(logs),
     )  # fmt: skip
 
 

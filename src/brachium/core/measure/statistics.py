@@ -1,36 +1,25 @@
-"""Ratio of two runs' results: log result = configuration + session + repeat.
+"""Two runs' results compared: the ratio with its intervals, the word for it, and what more measuring would tell.
 
-The session has an offset of its own, so repeats of one session are not independent. Variances are pooled over both
-runs and moderated by a stated prior (scaled inverse chi-squared, i.e. so many earlier sessions like these), which the
-shop's history replaces as it grows; the degrees of freedom of the sum follow Satterthwaite (1946).
+The model is that of `session_model.py`: log result = configuration + session + repeat, with neither spread known.
 """
 
 from __future__ import annotations
 
 from dataclasses import dataclass
 from enum import StrEnum
+from functools import lru_cache
 
 import numpy as np
 
 from brachium.core.base.arrays import FloatArray
-from brachium.core.measure.assumptions import CONTRADICTION, EQUIVALENCE_MARGIN, UNSTEADY_SHARE, UNSTEADY_UNKNOWN
+from brachium.core.measure.assumptions import EQUIVALENCE_MARGIN
+from brachium.core.measure.session_model import difference, level
+from brachium.core.measure.spread import Spread
 
-"""A machine's sessions scatter at least by this share of its repeats; without any history by as much as its repeats
-(`python -m benchmarks.null_pairs` shows what either costs)."""
-STATED_DEFAULT = "stated default"
 ALPHA = 0.05
+ENDS = (ALPHA / 2, 1 - ALPHA / 2, ALPHA, 1 - ALPHA)  # of the 95 % and the 90 % interval
 MAX_SESSIONS = 6
-
-
-@dataclass(frozen=True)
-class Spread:
-    """Relative spread between and within sessions with the weight of what is behind it [degrees of freedom]."""
-
-    between: float = 0.01
-    between_df: float = 3.0
-    within: float = 0.01
-    within_df: float = 8.0
-    source: str = STATED_DEFAULT
+POWER_REACH = 0.8416  # of a standard normal: 8 times in 10
 
 
 class Word(StrEnum):
@@ -44,7 +33,8 @@ class Word(StrEnum):
 class RatioResult:
     """Gain of a test as after/before in the direction of better, with 95 % and 90 % intervals and two-sided p.
 
-    `source` says what the spread between sessions was learned from, beside the two runs themselves.
+    `between` and `within` are the spreads as these runs and what was learned before them leave them; `source` says what
+    it was learned from.
     """
 
     ratio: float
@@ -53,7 +43,6 @@ class RatioResult:
     low90: float
     high90: float
     p_value: float
-    df: float
     between: float
     within: float
     sessions: tuple[int, int]
@@ -73,26 +62,16 @@ def ratio_of(
     before: tuple[FloatArray, ...], after: tuple[FloatArray, ...], higher_is_better: bool, spread: Spread
 ) -> RatioResult | None:
     """Ratio with intervals; None where a side has no positive result. Inputs: results per session, any unit."""
-    from scipy.special import stdtr, stdtrit  # far lighter to import than scipy.stats
-
-    if not before or not after or any(np.any(r <= 0) for r in before + after):
+    if not before or not after or not _positive(before + after):
         return None
-    logs = [[np.log(r) for r in side] for side in (before, after)]
-    between, df_b, within, df_w = _variances(logs, spread)
+    sides = np.array([False] * len(before) + [True] * len(after))
     sign = 1.0 if higher_is_better else -1.0
-    difference = sign * (_mean(logs[1]) - _mean(logs[0]))
-    part_b = sum(between / len(side) for side in logs)
-    part_w = sum(within / sum(x.size for x in side) for side in logs)
-    variance = part_b + part_w
-    df = variance**2 / (part_b**2 / df_b + part_w**2 / df_w)
-    se = float(np.sqrt(variance))
-    wide, narrow = stdtrit(df, 1 - ALPHA / 2) * se, stdtrit(df, 1 - ALPHA) * se
-    p_value = float(2 * stdtr(df, -abs(difference) / se))
+    found = difference(sign * _logs(before + after), sides, spread)
+    low, high, low90, high90 = (float(q) for q in np.exp(found.quantiles(ENDS)))
     return RatioResult(
-        float(np.exp(difference)), float(np.exp(difference - wide)), float(np.exp(difference + wide)),
-        float(np.exp(difference - narrow)), float(np.exp(difference + narrow)), p_value, float(df),
-        float(np.sqrt(between)), float(np.sqrt(within)), (len(before), len(after)),
-        (sum(r.size for r in before), sum(r.size for r in after)), spread.source,
+        float(np.exp(found.middle)), low, high, low90, high90, float(found.two_sided()), float(found.between),
+        float(found.within), (len(before), len(after)), (sum(r.size for r in before), sum(r.size for r in after)),
+        spread.source,
     )  # fmt: skip
 
 
@@ -100,52 +79,22 @@ def interval_of(sessions: tuple[FloatArray, ...], spread: Spread) -> tuple[float
     """95 % interval of what a run's results stand for, in their unit; None without a positive result.
 
     The same model as for a ratio, with one side: sessions scatter, repeats within them do."""
-    from scipy.special import stdtrit
-
-    if not sessions or any(np.any(r <= 0) for r in sessions):
+    if not sessions or not _positive(sessions):
         return None
-    logs = [np.log(r) for r in sessions]
-    between, df_b, within, df_w = _variances([logs], spread)
-    part_b, part_w = between / len(logs), within / sum(x.size for x in logs)
-    df = (part_b + part_w) ** 2 / (part_b**2 / df_b + part_w**2 / df_w)
-    half = float(stdtrit(df, 1 - ALPHA / 2) * np.sqrt(part_b + part_w))
-    middle = _mean(logs)
-    return float(np.exp(middle - half)), float(np.exp(middle + half))
+    low, high, *_ = np.exp(level(_logs(sessions), spread).quantiles(ENDS))
+    return float(low), float(high)
 
 
-def _mean(side: list[FloatArray]) -> float:
-    """Mean of the session means: every session counts alike."""
-    return float(np.mean([x.mean() for x in side]))
+def _positive(sessions: tuple[FloatArray, ...]) -> bool:
+    return not any(np.any(r <= 0) for r in sessions)
 
 
-def _variances(logs: list[list[FloatArray]], spread: Spread) -> tuple[float, float, float, float]:
-    """Moderated between- and within-session variances with their degrees of freedom."""
-    sessions = [x for side in logs for x in side]
-    own_w = sum(float(((x - x.mean()) ** 2).sum()) for x in sessions)
-    df_own_w = sum(x.size - 1 for x in sessions)
-    within = (spread.within_df * spread.within**2 + own_w) / (spread.within_df + df_own_w)
-    own_b, df_own_b = 0.0, 0
-    for side in logs:
-        means = np.array([x.mean() for x in side])
-        own_b += float(((means - means.mean()) ** 2).sum())
-        df_own_b += len(side) - 1
-    repeats = float(np.mean([x.size for x in sessions]))
-    # the scatter of session means holds the repeat noise too; what exceeds it is the session's own
-    own_b = max(own_b - df_own_b * within / repeats, 0.0)
-    # a machine whose repeats scatter widely is not steadier from one start to the next
-    unsteady = UNSTEADY_UNKNOWN if spread.source == STATED_DEFAULT else UNSTEADY_SHARE
-    prior = max(spread.between, unsteady * float(np.sqrt(within)))
-    between, df_b = _moderated(own_b, df_own_b, prior, spread.between_df)
-    return between, df_b, within, spread.within_df + df_own_w
-
-
-def _moderated(own_sum: float, own_df: int, prior: float, prior_df: float) -> tuple[float, float]:
-    """Own and prior variance pooled; where the own sessions contradict the prior (F, 10 %) they stand alone."""
-    from scipy.special import fdtri
-
-    if own_df and own_sum / own_df / prior**2 > fdtri(own_df, prior_df, 1 - CONTRADICTION):
-        return own_sum / own_df, float(own_df)
-    return (prior_df * prior**2 + own_sum) / (prior_df + own_df), prior_df + own_df
+def _logs(sessions: tuple[FloatArray, ...]) -> FloatArray:
+    """Logarithms, shape (sessions, repeats of the longest), NaN where a session has fewer."""
+    out = np.full((len(sessions), max(r.size for r in sessions)), np.nan)
+    for row, results in zip(out, sessions, strict=True):
+        row[: results.size] = np.log(results)
+    return out
 
 
 def adjusted_p_values(p_values: tuple[float, ...]) -> tuple[float, ...]:
@@ -180,7 +129,7 @@ def judge(result: RatioResult, p_adjusted: float, margin_db: float | None = None
 def _what_would(result: RatioResult) -> str:
     effect = abs(float(np.log(result.ratio)))
     repeats = max(min(result.repeats) // max(min(result.sessions), 1), 1)
-    spread = Spread(result.between, 30.0, result.within, 30.0)
+    spread = Spread(result.between, 30.0, result.within, 30.0, result.source, 0.0)
     for sessions in range(min(result.sessions) + 1, MAX_SESSIONS + 1):
         if np.log1p(smallest_provable(spread, sessions, repeats)) <= effect:
             extra = sessions - min(result.sessions)
@@ -188,14 +137,25 @@ def _what_would(result: RatioResult) -> str:
     return f"a change this small is beyond {MAX_SESSIONS} sessions"
 
 
-def smallest_provable(spread: Spread, sessions: int, repeats: int, power: float = 0.8) -> float:
-    """Smallest gain (0.05 = 5 %) that so many sessions of so many repeats on each side prove 8 times in 10."""
-    from scipy.special import stdtrit
+@lru_cache(maxsize=512)
+def smallest_provable(spread: Spread, sessions: int, repeats: int) -> float:
+    """Smallest gain (0.05 = 5 %) that so many sessions of so many repeats on each side prove 8 times in 10.
 
-    part_b = 2 * spread.between**2 / sessions
-    part_w = 2 * spread.within**2 / (sessions * repeats)
-    df_b = spread.between_df + 2 * (sessions - 1)
-    df_w = spread.within_df + 2 * sessions * (repeats - 1)
-    df = (part_b + part_w) ** 2 / (part_b**2 / df_b + part_w**2 / df_w)
-    reach = stdtrit(df, 1 - ALPHA / 2) + stdtrit(df, power)
-    return float(np.expm1(reach * np.sqrt(part_b + part_w)))
+    Worked out on results that scatter as the spread says and do not differ: where their 95 % interval ends a claim
+    begins, and the noise of the difference takes the rest.
+    """
+    quiet = spread.within * _typical(repeats) + (spread.between * _typical(sessions))[:, None]
+    found = difference(np.vstack([quiet, quiet]), np.repeat([False, True], sessions), spread)
+    noise = np.sqrt(2.0 * (spread.between**2 / sessions + spread.within**2 / (sessions * repeats)))
+    return float(np.expm1(found.quantiles((1 - ALPHA / 2,))[0] + POWER_REACH * noise))
+
+
+def _typical(count: int) -> FloatArray:
+    """So many normal scores, scaled to unit variance and in no order that looks like a drift; shape (count,)."""
+    if count < 2:
+        return np.zeros(count)
+    from scipy.special import ndtri
+
+    scores = ndtri((np.arange(count) + 0.5) / count)
+    scores = scores[np.argsort(np.abs(scores), kind="stable")]
+    return np.asarray(scores / scores.std(ddof=1))

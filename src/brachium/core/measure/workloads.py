@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Mapping
 
 from brachium.core.measure.run import PhaseStep, Protocol, TestSpec
-from brachium.core.measure.statistics import Spread
+from brachium.core.measure.spread import Spread
 
 TESTS: tuple[TestSpec, ...] = (
     TestSpec("sustained", "All threads, sustained", "work/s", True, 1,
@@ -27,8 +27,8 @@ TESTS: tuple[TestSpec, ...] = (
 
 COUNTED = "start_counted"  # read once a session, no workload
 _DEFAULT = Spread()
-_DRIVE = Spread(0.02, 3.0, 0.03, 8.0)
-_TIMED = Spread(0.015, 3.0, 0.02, 8.0)
+_DRIVE = Spread(between=0.035, within=0.03)
+_TIMED = Spread(between=0.03, within=0.02)
 SPREADS: Mapping[str, Spread] = {
     "drive_seq": _DRIVE,
     "drive_rand_q1": _DRIVE,

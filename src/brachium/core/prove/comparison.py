@@ -16,16 +16,8 @@ from brachium.core.heat.run_traces import heat_traces
 from brachium.core.heat.throttle import HeldBack
 from brachium.core.measure.conditions import ALL_TESTS, NOTHING, Difference, condition_differences
 from brachium.core.measure.run import Run, TestSpec
-from brachium.core.measure.statistics import (
-    STATED_DEFAULT,
-    Judgement,
-    RatioResult,
-    Spread,
-    Word,
-    adjusted_p_values,
-    judge,
-    ratio_of,
-)
+from brachium.core.measure.spread import STATED_DEFAULT, Spread
+from brachium.core.measure.statistics import Judgement, RatioResult, Word, adjusted_p_values, judge, ratio_of
 from brachium.core.measure.workloads import spread_for
 from brachium.core.prove.assumptions import LEVEL_MARGIN_DB, LEVEL_SPREAD, ROOM_HELD_K, SHARED_SPREAD
 from brachium.core.prove.gain_words import gain_band, is_level

@@ -13,7 +13,8 @@ from dataclasses import dataclass, replace
 from brachium.core.heat.claims import SeriesStairs, stairs_of_series
 from brachium.core.heat.run_traces import heat_traces
 from brachium.core.measure.run import Run, TestSpec
-from brachium.core.measure.statistics import Spread, adjusted_p_values, judge
+from brachium.core.measure.spread import Spread
+from brachium.core.measure.statistics import adjusted_p_values, judge
 from brachium.core.prove.comparison import Comparison, Gain, compare_runs
 
 

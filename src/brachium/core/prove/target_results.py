@@ -18,7 +18,8 @@ from brachium.core.heat.run_traces import heat_traces
 from brachium.core.heat.throttle import find_throttling
 from brachium.core.heat.trace import find_load
 from brachium.core.measure.run import Run
-from brachium.core.measure.statistics import Spread, interval_of
+from brachium.core.measure.spread import Spread
+from brachium.core.measure.statistics import interval_of
 from brachium.core.measure.workloads import spread_for
 from brachium.core.prove.assumptions import SENSOR_K
 from brachium.core.prove.comparison import Comparison

@@ -9,7 +9,8 @@ from brachium.core.base.why import Because, Fact, Origin
 from brachium.core.figures.base.drawing import Drawing, Line, Region, Sketch, Text, dimension, path
 from brachium.core.figures.plots.repeats import short_title
 from brachium.core.measure.run import Protocol, TestSpec
-from brachium.core.measure.statistics import STATED_DEFAULT, Spread, smallest_provable
+from brachium.core.measure.spread import STATED_DEFAULT, Spread
+from brachium.core.measure.statistics import smallest_provable
 
 LEFT, RIGHT = 8.0, 10.0
 BAND = 124.0
