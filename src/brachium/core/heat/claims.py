@@ -1,9 +1,10 @@
 """What a joint heat fit allows one to say, and what must be refused, each with its reason.
 
 Half-widths (95 %) of a change, with D = reference power x total resistance before:
-    paste    sqrt((1.96 se)^2 + (0.009 D)^2 + (0.10 change)^2)
-    airflow  sqrt((1.96 se)^2 + (0.020 D)^2 + (0.15 change)^2)
-The added terms stand for model mismatch (docs/decisions/0004). A change is claimed from 1.5 half-widths on.
+    paste    sqrt((1.96 se)^2 + (0.014 D)^2 + (0.13 change)^2 + (0.055 change of the airflow)^2)
+    airflow  sqrt((1.96 se)^2 + (0.025 D)^2 + (0.20 change)^2 + (0.10 change of the paste)^2)
+The added terms stand for model mismatch (docs/decisions/0021); without a fan column they are 1.25 and 4 times as wide.
+A change is claimed from 1.5 half-widths on.
 """
 
 from __future__ import annotations
@@ -23,6 +24,8 @@ from brachium.core.heat.assumptions import (
     LIMITED_CLOCK,
     LIMITED_POWER,
     MIN_TAUS,
+    NO_FAN_AIRFLOW,
+    NO_FAN_PASTE,
     PASTE_TERMS,
     PLATEAU_TAUS,
     ROOM_DIFFERENCE_K,
@@ -213,8 +216,8 @@ def _judge(
     stairs = (_stair(pair, 0), _stair(pair, 1))
     reference = pair.step_k(0, (0, 1))
     gates = _Gates.of(pair, throttles)
-    paste = _claim(pair, "paste and mounting", (0,), reference, gates.paste, 1.0)
-    widen = 2.0 if fit.fan_is_proxy else 1.0
+    narrow, widen = (NO_FAN_PASTE, NO_FAN_AIRFLOW) if fit.fan_is_proxy else (1.0, 1.0)
+    paste = _claim(pair, "paste and mounting", (0,), reference, gates.paste, narrow)
     airflow = _claim(pair, "fins, fan and vents", (1,), reference, gates.airflow, widen)
     total = _claim(pair, "both together", (0, 1), reference, gates.total, widen)
     limited = limited_words((before[0], after[0]), throttles)
@@ -301,8 +304,12 @@ def _gradient(pair: _Pair, parts: tuple[int, ...]) -> tuple[float, FloatArray]:
     return pair.step_k(0, parts) - pair.step_k(1, parts), grad
 
 
-def _terms(parts: tuple[int, ...]) -> tuple[float, float]:
-    return PASTE_TERMS if parts == (0,) else AIRFLOW_TERMS
+def _mismatch_k(pair: _Pair, parts: tuple[int, ...], reference_k: float, value_k: float) -> float:
+    """What the model's mismatch may add to a change [K]: two nodes give some of one step's change to the other."""
+    of_total, of_change, of_other = PASTE_TERMS if parts == (0,) else AIRFLOW_TERMS
+    other = tuple({0, 1} - set(parts))
+    spilt = _gradient(pair, other)[0] if other else 0.0
+    return float(np.sqrt((of_total * reference_k) ** 2 + (of_change * value_k) ** 2 + (of_other * spilt) ** 2))
 
 
 def _claim(pair: _Pair, name: str, parts: tuple[int, ...], reference_k: float, refusal: str, widen: float) -> HeatClaim:
@@ -313,8 +320,7 @@ def _claim(pair: _Pair, name: str, parts: tuple[int, ...], reference_k: float, r
         return HeatClaim(ClaimKind.CANNOT_SEPARATE, np.nan, np.nan, f"cannot separate: {refusal}", because)
     value, grad = _gradient(pair, parts)
     se = float(np.sqrt(max(float(grad @ fit.covariance @ grad), 0.0)))
-    of_total, of_change = _terms(parts)
-    half = widen * float(np.sqrt((1.96 * se) ** 2 + (of_total * reference_k) ** 2 + (of_change * value) ** 2))
+    half = widen * float(np.hypot(1.96 * se, _mismatch_k(pair, parts, reference_k, value)))
     kind = ClaimKind.CHANGED if abs(value) >= CLAIM_FACTOR * half else ClaimKind.NO_CHANGE
     text = (
         f"{pm(abs(value), half, 'K')} {'less' if value > 0 else 'more'}"
@@ -385,7 +391,7 @@ def _warnings(pair: _Pair, stairs: tuple[Stair, Stair]) -> tuple[str, ...]:
     fit, runs = pair.fit, pair.runs
     out = list(fit.notes)
     if fit.fan_is_proxy:
-        out.append("no fan speed was logged: temperature stands in for it, the airflow interval is doubled")
+        out.append("no fan speed was logged: temperature stands in for it, the airflow interval is four times as wide")
     gap = abs(runs[0].room_c - runs[-1].room_c)
     if gap > 5.0:
         out.append(f"the rooms differ by {gap:.1f} K: only rises are compared, not absolute temperatures")
