@@ -38,7 +38,7 @@ def run(*arguments: str) -> tuple[int, str]:
 def test_compare_gives_the_heat_verdict(data: Path) -> None:
     code, text = run("compare", str(data / "laptop-repaste-before.csv"), str(data / "laptop-repaste-after.csv"))
     assert code == 0
-    assert "16.3 ± 1.8 K less" in text and "no change above 2.3 K" in text
+    assert "16 ± 2 K less" in text and "no change above 3.7 K" in text
     assert "Paste helped more than airflow" in text and "thermal, 19% of the load" in text
 
 

@@ -11,6 +11,7 @@ from brachium_probe.tree import Tree
 
 LIVE_ROOTS = ("squashfs", "overlay", "overlayfs", "aufs", "tmpfs", "ramfs")
 CPU0 = "/sys/devices/system/cpu/cpu0/cpufreq"
+CHARGE = {"charging": "charging", "full": "full", "not charging": "full", "discharging": "running down"}
 
 
 def conditions(tree: Tree, room_c: float | None, folder: str) -> dict[str, object]:
@@ -29,7 +30,28 @@ def conditions(tree: Tree, room_c: float | None, folder: str) -> dict[str, objec
         "battery_fitted": any(s[3] != "0" for s in batteries) if batteries else None,
         "power_profile": profile, "system": system_name(tree),
         "firmware": tree.text("/sys/class/dmi/id/bios_version") or "", "free_space_frac": free,
+        **_battery_state(tree), "boost": _boost(tree),
     }  # fmt: skip
+
+
+def _battery_state(tree: Tree) -> dict[str, object]:
+    """Charge and what the battery does, of the first one that the machine runs from."""
+    for name in tree.names("/sys/class/power_supply"):
+        base = f"/sys/class/power_supply/{name}"
+        if tree.text(f"{base}/type") == "Battery" and tree.text(f"{base}/scope") != "Device":
+            level = tree.number(f"{base}/capacity")
+            state = CHARGE.get((tree.text(f"{base}/status") or "").lower(), "")
+            return {"charge": state, "charge_frac": level / 100.0 if level is not None and 0 <= level <= 100 else None}
+    return {"charge": "", "charge_frac": None}
+
+
+def _boost(tree: Tree) -> bool | None:
+    """Whether the clock may go above its base; None where the system has no such switch."""
+    off = tree.text("/sys/devices/system/cpu/intel_pstate/no_turbo")
+    on = tree.text("/sys/devices/system/cpu/cpufreq/boost")
+    if off in ("0", "1"):
+        return off == "0"
+    return on == "1" if on in ("0", "1") else None
 
 
 def system_name(tree: Tree) -> str:

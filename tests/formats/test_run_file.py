@@ -85,7 +85,7 @@ def test_a_journal_that_ended_is_the_run(tmp_path: Path) -> None:
     assert read.damaged == () and same(read.run, run)
 
 
-@pytest.mark.parametrize("share", [0.3, 0.6, 0.93])
+@pytest.mark.parametrize("share", [0.45, 0.6, 0.93])
 def test_a_journal_cut_anywhere_is_a_partial_run(tmp_path: Path, share: float) -> None:
     run = some_run()
     journal_of(run, tmp_path / "j").close()

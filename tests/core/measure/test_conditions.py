@@ -46,7 +46,60 @@ def test_room_on_a_drive_is_judged_from_fifteen_percent_on() -> None:
 
 def test_agreeing_or_unrecorded_conditions_are_no_difference() -> None:
     assert condition_differences(BASE, replace(BASE, room_c=23.5)) == ()
-    assert condition_differences(BASE, replace(BASE, system="", mains=None)) == ()
+    assert condition_differences(replace(BASE, system=""), replace(BASE, system="")) == ()
+
+
+def test_what_one_side_states_alone_is_never_the_same_and_takes_nothing_out() -> None:
+    found = condition_differences(BASE, replace(BASE, system="", mains=None))
+    assert {d.name for d in found} == {"mains", "system"}
+    assert all(d.one_sided and d.excludes == () and not d.hangs("start_up") for d in found)
+
+
+@pytest.mark.parametrize(
+    ("change", "hangs", "free"),
+    [
+        (
+            {"firmware": "2.0"},
+            ("start_up", "mem_gather", "own:start-1", "probe_mem_gather"),
+            ("cpu_single", "drive_seq"),
+        ),
+        ({"graphics_driver": "25"}, ("own:frames-1", "own:low1-2"), ("own:noise-1", "sustained")),
+        (
+            {"memory_profile": "rated profile"},
+            ("mem_bandwidth", "sustained", "own:frames-1"),
+            ("drive_seq", "cpu_single"),
+        ),
+        ({"encryption": True}, ("drive_rand_q1", "start_up", "own:task-1"), ("cpu_all", "own:frames-1")),
+        ({"charge": "charging"}, ("sustained", "own:frames-1"), ("drive_seq", "cpu_single")),
+        ({"charge_frac": 0.12}, ("sustained",), ("drive_seq",)),
+        ({"fan_mode": "full speed"}, ("own:noise-1",), ("sustained", "start_up")),
+    ],
+)
+def test_a_result_that_hangs_on_a_condition_is_marked_and_no_other(
+    change: dict[str, object], hangs: tuple[str, ...], free: tuple[str, ...]
+) -> None:
+    full = replace(BASE, firmware="1.0", graphics_driver="24", memory_profile="standard", encryption=False,
+                   charge="full", charge_frac=0.9, fan_mode="automatic")  # fmt: skip
+    (found,) = condition_differences(full, replace(full, **change))  # type: ignore[arg-type]
+    assert all(found.hangs(t) for t in hangs) and not any(found.hangs(t) for t in free)
+    assert found.excludes == () and condition_differences(full, replace(full, charge_frac=0.6)) == ()
+    (own,) = condition_differences(full, replace(full, **change), frozenset({found.name}))  # type: ignore[arg-type]
+    assert own.text == "the work itself" and own.marks == ()
+
+
+@pytest.mark.parametrize(
+    "change",
+    [
+        {"adapter_w": 45.0},
+        {"power_limit": "undervolted"},
+        {"boost": False},
+        {"power_profile": "power saving"},
+    ],
+)
+def test_what_limits_power_forbids_the_tests_and_leaves_resistances(change: dict[str, object]) -> None:
+    full = replace(BASE, adapter_w=90.0, power_limit="as delivered", boost=True, power_profile="balanced")
+    (found,) = condition_differences(full, replace(full, **change))  # type: ignore[arg-type]
+    assert found.excludes == ("*",)
 
 
 def test_a_difference_takes_out_its_results_and_no_others(runs: tuple[Run, Run]) -> None:

@@ -21,3 +21,4 @@ SHOP_DF = 12.0  # degrees of freedom that other machines' sessions are worth tog
 # By how much a machine's spread may differ from that of: itself on another day, its like, any other; of the logarithm
 DOUBT_OWN, DOUBT_ALIKE, DOUBT_OTHER = 0.3, 0.4, 0.5
 STRAY_CAP = 2.5  # robust deviations from which on a repeat teaches no more about the spread
+CHARGE_LOW, CHARGE_APART = 0.3, 0.2  # of a battery: below it power is cut, and apart by so much it is another condition

@@ -3,12 +3,19 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from fnmatch import fnmatchcase
 
-from brachium.core.measure.assumptions import FREE_SPACE_FRAC, ROOM_ABSOLUTE_K
+from brachium.core.base.units import percent
+from brachium.core.measure.assumptions import CHARGE_APART, CHARGE_LOW, FREE_SPACE_FRAC, ROOM_ABSOLUTE_K
 
 ALL_TESTS = "*"
 NOTHING: frozenset[str] = frozenset()
-DRIVE_TESTS = ("drive_seq", "drive_rand_q1", "drive_rand_q32", "start_up", "start_counted", "own_task")
+STARTS = ("start_up", "start_counted", "own:start*")
+DRIVE_TESTS = ("drive_*", *STARTS, "own_task", "own:task*")
+MEMORY_TESTS = ("mem_*", "cpu_all", "sustained", "own_task", "own:*")
+LOADED = ("cpu_all", "sustained", "own_task", "own:task*", "own:frames*", "own:low1*")
+FRAMES = ("own:frames*", "own:low1*")
+NOISE = ("own:noise*",)
 
 
 @dataclass(frozen=True)
@@ -30,17 +37,35 @@ class Conditions:
     background_disk_frac: float | None = None
     stand: str = ""
     remark: str = ""
+    adapter_w: float | None = None
+    charge: str = ""
+    charge_frac: float | None = None
+    power_limit: str = ""
+    boost: bool | None = None
+    memory_profile: str = ""
+    graphics_driver: str = ""
+    encryption: bool | None = None
+    temp_source: str = ""
 
 
 @dataclass(frozen=True)
 class Difference:
-    """One condition that differs: what it says on each side, which results it takes out ("heat", test keys, "*")."""
+    """One condition that differs: what it says on each side, which results it takes out ("heat", test keys, "*").
+
+    `marks` are patterns of tests whose result hangs on it: they are compared, but what they show is not claimed.
+    """
 
     name: str
     before: str
     after: str
     excludes: tuple[str, ...]
     text: str
+    marks: tuple[str, ...] = ()
+    one_sided: bool = False  # stated on one side only
+
+    def hangs(self, test: str) -> bool:
+        """Whether a test's result depends on it."""
+        return any(fnmatchcase(test.removeprefix("probe_"), pattern) for pattern in self.marks)
 
 
 def condition_differences(
@@ -51,36 +76,68 @@ def condition_differences(
     `changed` names conditions that the work itself changed: they are what is compared, and take nothing out."""
     out: list[Difference] = []
     out += _room(before, after)
-    for name, a, b, excludes, text in (
-        ("boot medium", before.boot_medium, after.boot_medium, (ALL_TESTS,), "another system was started"),
-        ("mains", _yes(before.mains), _yes(after.mains), (ALL_TESTS, "heat"), "battery runs limit power"),
-        ("battery", _yes(before.battery_fitted), _yes(after.battery_fitted), (ALL_TESTS,),
-         "a missing battery limits power; resistances stay comparable"),
-        ("power profile", before.power_profile, after.power_profile, (ALL_TESTS,), "the governor differs"),
-        ("fan mode", before.fan_mode, after.fan_mode, (), "compared at equal fan speed instead"),
-        ("panel or lid", _yes(before.panel_on), _yes(after.panel_on), ("heat",), "airflow differs"),
-        ("stand", before.stand, after.stand, ("heat",), "the air comes in another way"),
-        ("system", before.system, after.system, (), "results that depend on it are marked"),
-        ("firmware", before.firmware, after.firmware, (), "results that depend on it are marked"),
-        ("in words", before.remark, after.remark, (), "judge yourself whether it matters"),
-    ):  # fmt: skip
-        if (a and b and a != b) or (name == "in words" and a != b):
-            if name in changed:
-                excludes, text = (), "the work itself"
-            out.append(Difference(name, a or "nothing said", b or "nothing said", excludes, text))
+    words = in_words(before), in_words(after)
+    for name in CONSEQUENCES:
+        if name != "charge" or not _charged_alike(before.charge_frac, after.charge_frac):
+            out += _difference(name, words[0][name], words[1][name], name in changed)
     out += _free_space(before, after)
     return tuple(out)
 
 
-def unstated(before: Conditions, after: Conditions) -> tuple[str, ...]:
-    """Conditions that one side at least does not state: nobody can say that they were the same."""
-    both = (before, after)
-    stated = {
-        "mains": all(c.mains is not None for c in both), "power profile": all(c.power_profile for c in both),
-        "fan mode": all(c.fan_mode for c in both), "panel or lid": all(c.panel_on is not None for c in both),
-        "system": all(c.system for c in both), "firmware": all(c.firmware for c in both),
+def _difference(name: str, before: str, after: str, changed: bool) -> list[Difference]:
+    """The difference of one condition; none where both sides say the same or neither says anything."""
+    if before == after:
+        return []
+    excludes, text, marks = ((), "the work itself", ()) if changed else CONSEQUENCES[name]
+    if name == "in words" or (before and after):
+        return [Difference(name, before or "nothing said", after or "nothing said", excludes, text, marks)]
+    text = "stated on one side only: nobody can say that it was the same"
+    return [Difference(name, before or "not stated", after or "not stated", (), text, (), True)]
+
+
+def in_words(c: Conditions) -> dict[str, str]:
+    """Every condition by its name as it is told; empty where nobody stated it."""
+    return {
+        "boot medium": c.boot_medium, "mains": _yes(c.mains), "battery": _yes(c.battery_fitted),
+        "adapter": "" if c.adapter_w is None else f"{c.adapter_w:g} W", "charging": c.charge,
+        "charge": _share(c.charge_frac), "power profile": c.power_profile, "power limits": c.power_limit,
+        "boost": _on(c.boost), "fan mode": c.fan_mode, "panel or lid": _yes(c.panel_on), "stand": c.stand,
+        "temperature from": c.temp_source, "memory profile": c.memory_profile, "graphics driver": c.graphics_driver,
+        "encryption": _on(c.encryption), "system": c.system, "firmware": c.firmware, "in words": c.remark,
     }  # fmt: skip
-    return tuple(name for name, known in stated.items() if not known)
+
+
+_LIMITS = "power is limited another way; resistances stay comparable"
+# (what a difference takes out, why, whose results hang on it) of every condition, by its name
+CONSEQUENCES: dict[str, tuple[tuple[str, ...], str, tuple[str, ...]]] = {
+    "boot medium": ((ALL_TESTS,), "another system was started", ()),
+    "mains": ((ALL_TESTS, "heat"), "battery runs limit power", ()),
+    "battery": ((ALL_TESTS,), "a missing battery limits power; resistances stay comparable", ()),
+    "adapter": ((ALL_TESTS,), _LIMITS, ()),
+    "charging": ((), "charging takes part of what the adapter gives", LOADED),
+    "charge": ((), "a low battery limits power", LOADED),
+    "power profile": ((ALL_TESTS,), "the governor differs", ()),
+    "power limits": ((ALL_TESTS,), _LIMITS, ()),
+    "boost": ((ALL_TESTS,), "the clock's upper end differs", ()),
+    "fan mode": ((), "compared at equal fan speed instead", NOISE),
+    "panel or lid": (("heat",), "airflow differs", ()),
+    "stand": (("heat",), "the air comes in another way", NOISE),
+    "temperature from": (("heat",), "another sensor tells another temperature", ()),
+    "memory profile": ((), "memory runs at other timings", MEMORY_TESTS),
+    "graphics driver": ((), "frames hang on it", FRAMES),
+    "encryption": ((), "every read and write passes through it", DRIVE_TESTS),
+    "system": ((), "starts hang on it", STARTS),
+    "firmware": ((), "starts and memory hang on it", (*STARTS, "mem_*")),
+    "in words": ((), "judge yourself whether it matters", ()),
+}
+
+
+def unstated(before: Conditions, after: Conditions) -> tuple[str, ...]:
+    """Conditions that neither side states: nobody can say that they were the same."""
+    words = in_words(before), in_words(after)
+    on_battery = any(c.battery_fitted is not None or c.charge for c in (before, after))
+    skipped = ("in words", "charge", *(() if on_battery else ("battery", "charging", "adapter")))
+    return tuple(name for name in CONSEQUENCES if name not in skipped and not words[0][name] and not words[1][name])
 
 
 def _room(before: Conditions, after: Conditions) -> list[Difference]:
@@ -102,9 +159,25 @@ def _free_space(before: Conditions, after: Conditions) -> list[Difference]:
     gap = abs(before.free_space_frac - after.free_space_frac)
     if low >= FREE_SPACE_FRAC and gap < 0.2:
         return []
-    text = "under 15 % free slows a drive" if low < FREE_SPACE_FRAC else "both have room enough"
-    a, b = (f"{100 * f:.0f} % free" for f in (before.free_space_frac, after.free_space_frac))
-    return [Difference("free space", a, b, (), text)]
+    full = low < FREE_SPACE_FRAC
+    text = "under 15 % free slows a drive" if full else "both have room enough"
+    a, b = (f"{percent(f)} free" for f in (before.free_space_frac, after.free_space_frac))
+    return [Difference("free space", a, b, (), text, DRIVE_TESTS if full and gap >= 0.05 else ())]
+
+
+def _charged_alike(before: float | None, after: float | None) -> bool:
+    """Levels are alike unless they lie far apart and one is low."""
+    if before is None or after is None:
+        return False
+    return min(before, after) >= CHARGE_LOW or abs(before - after) < CHARGE_APART
+
+
+def _share(value: float | None) -> str:
+    return "" if value is None else percent(value)
+
+
+def _on(value: bool | None) -> str:
+    return "" if value is None else "on" if value else "off"
 
 
 def _yes(value: bool | None) -> str:

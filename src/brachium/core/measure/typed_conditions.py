@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Mapping
 from dataclasses import dataclass, replace
 
+from brachium.core.base.typed_numbers import typed_float
 from brachium.core.measure.conditions import Conditions
 
 AS_READ = "as read"
@@ -28,9 +29,45 @@ FIELDS: tuple[TypedCondition, ...] = (
     TypedCondition("fan_mode", "Fan", "F", ("automatic", "full speed", "quiet", "own curve")),
     TypedCondition("power_profile", "Power profile", "W", ("balanced", "performance", "power saving")),
     TypedCondition("boot_medium", "Started from", "T", ("installed system", "live stick")),
+    TypedCondition("charge", "Battery is", "C", ("full", "charging", "running down")),
+    TypedCondition("power_limit", "Power limits", "L", ("as delivered", "raised", "lowered", "undervolted")),
+    TypedCondition("boost", "Boost", "O", ("on", "off")),
+    TypedCondition("memory_profile", "Memory profile", "Y", ("standard", "rated profile", "own timings")),
+    TypedCondition("encryption", "Encryption", "E", ("on", "off")),
+    TypedCondition("temp_source", "Temperature from", "R", ("hottest core", "package", "board sensor", "graphics")),
 )  # fmt: skip
+
+
+@dataclass(frozen=True)
+class WrittenCondition:
+    """A condition that is written, not chosen: a number in `unit` within a plausible range times `scale`, or words."""
+
+    key: str
+    title: str
+    unit: str = ""
+    low: float = 0.0
+    high: float = 0.0
+    scale: float = 1.0
+
+    def problem(self, text: str) -> str:
+        """What is wrong with a number; empty where nothing is."""
+        if not self.unit or not text:
+            return ""
+        try:
+            good = self.low <= typed_float(text) <= self.high
+        except ValueError:
+            good = False
+        return "" if good else f"{self.title}: state {self.low:g} to {self.high:g} {self.unit}"
+
+
+WRITTEN: tuple[WrittenCondition, ...] = (
+    WrittenCondition("adapter_w", "Adapter", "W", 5.0, 500.0),
+    WrittenCondition("charge_frac", "Battery charge", "%", 0.0, 100.0, 0.01),
+    WrittenCondition("free_space_frac", "Free on the drive", "%", 0.0, 100.0, 0.01),
+    WrittenCondition("graphics_driver", "Graphics driver"),
+)
 REMARK, REMARK_LENGTH = "remark", 120
-_YES = {"panel_on": "closed", "mains": "plugged in", "battery_fitted": "fitted"}
+_YES = {"panel_on": "closed", "mains": "plugged in", "battery_fitted": "fitted", "boost": "on", "encryption": "on"}
 
 
 def next_choice(field: TypedCondition, present: str) -> str:
@@ -42,6 +79,7 @@ def next_choice(field: TypedCondition, present: str) -> str:
 def stated_text(typed: Mapping[str, str]) -> str:
     """What a person stated, in words; empty where nothing was."""
     fields = [f"{f.title.lower()} {typed[f.key]}" for f in FIELDS if f.key in typed]
+    fields += [f"{w.title.lower()} {typed[w.key]} {w.unit}".rstrip() for w in WRITTEN if typed.get(w.key)]
     return ", ".join([*fields, *([f"“{typed[REMARK]}”"] if typed.get(REMARK) else [])])
 
 
@@ -52,6 +90,10 @@ def with_typed_conditions(conditions: Conditions, typed: Mapping[str, str]) -> C
         value = typed.get(field.key, AS_READ)
         if value in field.values:
             changes[field.key] = value == _YES[field.key] if field.key in _YES else value
+    for written in WRITTEN:
+        text = typed.get(written.key, "")
+        if text and not written.problem(text):
+            changes[written.key] = typed_float(text) * written.scale if written.unit else text
     if typed.get(REMARK):
         changes[REMARK] = typed[REMARK][:REMARK_LENGTH]
     return replace(conditions, **changes)  # type: ignore[arg-type]

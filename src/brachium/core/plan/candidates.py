@@ -36,6 +36,11 @@ class Group(StrEnum):
     PADS = "pads"
 
 
+CHANGED_BY: dict[Group, tuple[str, ...]] = {
+    Group.BATTERY: ("battery", "charging", "charge"), Group.ADAPTER: ("adapter", "charging"),
+    Group.BOARD: ("firmware", "memory profile", "temperature from"), Group.CARD: ("graphics driver",),
+    Group.MEMORY: ("memory profile",),
+}  # fmt: skip
 PART_GROUPS: dict[str, Group] = {
     "memory": Group.MEMORY, "drive": Group.DRIVE, "processor": Group.PROCESSOR, "cooler": Group.COOLER,
     "fan": Group.FAN, "card": Group.CARD, "supply": Group.SUPPLY, "board": Group.BOARD, "adapter": Group.ADAPTER,
@@ -114,7 +119,8 @@ def replaces(new: Candidate, old: Candidate) -> bool:
 
 def changed_by(chosen: tuple[Candidate, ...]) -> frozenset[str]:
     """Conditions of a run that the plan itself changes, by their names: a battery that was missing is fitted."""
-    return frozenset({"battery"} if any(c.group is Group.BATTERY for c in chosen) else ())
+    groups = {c.group for c in chosen}
+    return frozenset(name for group in groups for name in CHANGED_BY.get(group, ()))
 
 
 def candidates(machine: Machine, catalogue: tuple[CatalogueItem, ...]) -> tuple[Candidate, ...]:

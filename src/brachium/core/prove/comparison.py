@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Iterator, Mapping
 from dataclasses import dataclass, replace
 
 import numpy as np
@@ -27,7 +27,8 @@ SUSTAINED = ("sustained", "probe_sustained")  # tests that run as long as heat n
 
 @dataclass(frozen=True)
 class Gain:
-    """One row of the gain ledger. `result` is None where the test is excluded; `excluded` says why."""
+    """One row of the gain ledger. `result` is None where the test is excluded; `excluded` says why. `hangs_on` names
+    conditions that differ and that the result depends on: it is shown, and not claimed."""
 
     test: TestSpec
     result: RatioResult | None
@@ -36,6 +37,7 @@ class Gain:
     after: float
     excluded: str
     because: Because
+    hangs_on: tuple[str, ...] = ()
 
 
 @dataclass(frozen=True)
@@ -74,31 +76,44 @@ def compare_runs(
     if any(_is_shared(run) for run in (before, after)):
         known = {t.key: _for_shared(known.get(t.key) or spread_for(t.key)) for t in before.tests}
     heat = heat or heat_verdict(before, after, limit_c)
-    by_room = _held_in_another_room(before, after, heat)
+    elsewise = _held_elsewise(before, after, heat)
     raw = [
-        (t, None, by_room) if by_room and t.key in SUSTAINED
+        (t, None, elsewise) if elsewise and t.key in SUSTAINED
         else (t, *_ratio(t, before, after, found, known.get(t.key) or spread_for(t.key)))
         for t in before.tests
     ]  # fmt: skip
-    p_values = adjusted_p_values(tuple(r.p_value for _, r, _ in raw if r is not None))
-    queue = list(p_values)
-    gains = []
+    return Comparison(before, after, tuple(_gains(raw, before, after, found)), heat, found)
+
+
+def _gains(
+    raw: list[tuple[TestSpec, RatioResult | None, str]], before: Run, after: Run, found: tuple[Difference, ...]
+) -> Iterator[Gain]:
+    """The rows, claims corrected over all of them."""
+    queue = iter(adjusted_p_values(tuple(r.p_value for _, r, _ in raw if r is not None)))
     for test, result, reason in raw:
-        p_adjusted = queue.pop(0) if result is not None else 1.0
-        gains.append(_gain(test, result, reason, p_adjusted, before, after))
-    return Comparison(before, after, tuple(gains), heat, found)
+        hangs_on = tuple(d.name for d in found if d.hangs(test.key))
+        yield _gain(test, result, reason, next(queue) if result is not None else 1.0, before, after, hangs_on)
 
 
-def _held_in_another_room(before: Run, after: Run, heat: HeatVerdict) -> str:
-    """Why sustained work is not compared: heat held the machine back, and the rooms differ; empty where it is."""
-    rooms = before.conditions.room_c, after.conditions.room_c
-    if heat.throttles is None or rooms[0] is None or rooms[1] is None or abs(rooms[0] - rooms[1]) <= ROOM_HELD_K:
+def _held_elsewise(before: Run, after: Run, heat: HeatVerdict) -> str:
+    """Why sustained work is not compared: heat held the machine back, and room or fan differ; empty where it is."""
+    if heat.throttles is None or not any(t.kind is HeldBack.THERMAL for t in heat.throttles):
         return ""
-    if not any(t.kind is HeldBack.THERMAL for t in heat.throttles):
-        return ""
-    return (
-        f"room differs: {rooms[0]:.1f} °C, then {rooms[1]:.1f} °C, and heat held it back: what it sustains follows it"
-    )
+    follows = "and heat held it back: what it sustains follows"
+    x, y = before.conditions, after.conditions
+    if x.room_c is not None and y.room_c is not None and abs(x.room_c - y.room_c) > ROOM_HELD_K:
+        return f"room differs: {x.room_c:.1f} °C, then {y.room_c:.1f} °C, {follows} the room"
+    if x.fan_mode and y.fan_mode and x.fan_mode != y.fan_mode:
+        return f"fan mode differs: {x.fan_mode}, then {y.fan_mode}, {follows} the fan"
+    return ""
+
+
+def judged(test: TestSpec, result: RatioResult, p_adjusted: float, hangs_on: tuple[str, ...]) -> Judgement:
+    """The word for a result, corrected; nothing is claimed of one that hangs on a condition that differs."""
+    if hangs_on:
+        names = " and ".join(hangs_on)
+        return Judgement(Word.CANNOT_TELL, f"not claimed: {names} differ{'' if len(hangs_on) > 1 else 's'}")
+    return judge(result, p_adjusted, LEVEL_MARGIN_DB if is_level(test) else None)
 
 
 def _is_shared(run: Run) -> bool:
@@ -165,12 +180,15 @@ def _no_result(key: str, run: Run, side: str) -> str:
     return f"it failed {side}: {failed[0]}" if failed else f"not measured {side}"
 
 
-def _gain(test: TestSpec, result: RatioResult | None, reason: str, p_adjusted: float, before: Run, after: Run) -> Gain:
+def _gain(
+    test: TestSpec, result: RatioResult | None, reason: str, p_adjusted: float, before: Run, after: Run,
+    hangs_on: tuple[str, ...],
+) -> Gain:  # fmt: skip
     medians = [_median(run, test.key) for run in (before, after)]
     if result is None:
         because = Because(f"{test.title}: not compared", "comparability", f"{reason[0].upper()}{reason[1:]}.")
         return Gain(test, None, Judgement(Word.CANNOT_TELL, "not compared"), medians[0], medians[1], reason, because)
-    verdict = judge(result, p_adjusted, LEVEL_MARGIN_DB if is_level(test) else None)
+    verdict = judged(test, result, p_adjusted, hangs_on)
     because = Because(
         f"{test.title}: {gain_band(test, result)}",
         "ratio of runs, 95 % interval",
@@ -190,7 +208,7 @@ def _gain(test: TestSpec, result: RatioResult | None, reason: str, p_adjusted: f
         verdict.sentence,
         "More sessions narrow the interval; more repeats of the same session hardly do.",
     )  # fmt: skip
-    return Gain(test, result, verdict, medians[0], medians[1], "", because)
+    return Gain(test, result, verdict, medians[0], medians[1], "", because, hangs_on)
 
 
 def _median(run: Run, key: str) -> float:

@@ -14,8 +14,8 @@ from brachium.core.heat.claims import SeriesStairs, stairs_of_series
 from brachium.core.heat.run_traces import heat_traces
 from brachium.core.measure.run import Run, TestSpec
 from brachium.core.measure.spread import Spread
-from brachium.core.measure.statistics import adjusted_p_values, judge
-from brachium.core.prove.comparison import Comparison, Gain, compare_runs
+from brachium.core.measure.statistics import adjusted_p_values
+from brachium.core.prove.comparison import Comparison, Gain, compare_runs, judged
 
 
 @dataclass(frozen=True)
@@ -66,7 +66,8 @@ def _together(comparisons: Sequence[Comparison]) -> tuple[Comparison, ...]:
     out = []
     for comparison in comparisons:
         gains = [
-            g if g.result is None else replace(g, judgement=judge(g.result, queue.pop(0))) for g in comparison.gains
+            g if g.result is None else replace(g, judgement=judged(g.test, g.result, queue.pop(0), g.hangs_on))
+            for g in comparison.gains
         ]
         out.append(replace(comparison, gains=tuple(gains)))
     return tuple(out)

@@ -74,7 +74,12 @@ def _heat_words(heat: HeatVerdict) -> str:
             return f"paste and mounting run {abs(heat.paste.value_k):.0f} K {word}; the airflow cannot be judged"
         return total.text
     if total.kind is ClaimKind.NO_CHANGE:
-        return f"the heat path is unchanged: {total.text}"
+        parts = [
+            f"{name} {abs(claim.value_k):.0f} K {'cooler' if claim.value_k > 0 else 'warmer'}"
+            for name, claim in (("paste and mounting", heat.paste), ("fins, fan and vents", heat.airflow))
+            if claim is not None and claim.kind is ClaimKind.CHANGED
+        ]
+        return f"{' and '.join(parts)}; together {total.text}" if parts else f"the heat path is unchanged: {total.text}"
     word = "cooler" if total.value_k > 0 else "warmer"
     return f"{abs(total.value_k):.0f} K {word} at {heat.power_ref_w:.0f} W and equal fan speed"
 
@@ -88,9 +93,17 @@ def subline(comparison: Comparison) -> str:
         parts.append(f"{many(len(before.sessions), 'session')} of {many(before.protocol.repeats, 'repeat')}")
     if rooms[0] is not None and rooms[1] is not None:
         parts.append(f"room {rooms[0]:.1f} and {rooms[1]:.1f} °C")
-    count = len(comparison.differences)
-    open_ = len(unstated(before.conditions, after.conditions))
-    same = "same conditions" if not open_ else f"same as far as stated, {many(open_, 'condition')} not"
-    parts.append(same if not count else f"{count} condition{'s' if count > 1 else ''} differ"
-                 + ("s" if count == 1 else ""))  # fmt: skip
+    parts += _condition_words(comparison)
     return ", ".join(parts) + "."
+
+
+def _condition_words(comparison: Comparison) -> list[str]:
+    """How many conditions differ, are stated on one side only, or on neither."""
+    differ = [d for d in comparison.differences if not d.one_sided]
+    half = len(comparison.differences) - len(differ)
+    open_ = len(unstated(comparison.before.conditions, comparison.after.conditions))
+    out = [f"{many(len(differ), 'condition')} differ{'s' if len(differ) == 1 else ''}"] if differ else []
+    out += [f"{many(half, 'condition')} stated on one side only"] if half else []
+    if not out:
+        return ["same conditions" if not open_ else f"same as far as stated, {many(open_, 'condition')} not"]
+    return out

@@ -8,8 +8,13 @@ from brachium.app.bench.recorder import LiveView
 from brachium.core.base.units import percent
 from brachium.core.figures.base.drawing import Drawing
 from brachium.core.figures.plots.repeats import repeat_dots
+from brachium.core.measure.conditions import in_words
 from brachium.core.measure.run import NOT_MEASURED, Protocol, Run, missing_of
 from brachium.core.measure.workloads import TESTS
+
+TOLD = (("fan", "fan mode"), ("adapter", "adapter"), ("battery", "charging"), ("power limits", "power limits"),
+        ("boost", "boost"), ("memory", "memory profile"), ("encryption", "encryption"),
+        ("temperature from", "temperature from"))  # fmt: skip
 
 
 def phases_s(protocol: Protocol) -> float:
@@ -19,9 +24,10 @@ def phases_s(protocol: Protocol) -> float:
 def run_text(run: Run) -> str:
     """Conditions, then what was checked and found, what is missing."""
     c = run.conditions
+    words = in_words(c)
     parts = [
         c.boot_medium, "on mains" if c.mains else "", "battery fitted" if c.battery_fitted else "", c.power_profile,
-        f"fan {c.fan_mode}" if c.fan_mode else "", c.system,
+        *(f"{name} {words[key]}" for name, key in TOLD if words[key]), c.system, c.graphics_driver,
         f"{percent(c.free_space_frac)} free" if c.free_space_frac is not None else "",
         f"“{c.remark}”" if c.remark else "",
     ]  # fmt: skip

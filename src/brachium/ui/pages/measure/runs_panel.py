@@ -22,6 +22,7 @@ from PySide6.QtWidgets import (
 from brachium.app.files.run_export import export_run
 from brachium.core.base.units import many, percent
 from brachium.core.base.why import Because, Fact, Origin
+from brachium.core.measure.conditions import in_words
 from brachium.core.measure.dates import date_doubts
 from brachium.core.measure.run import Run
 from brachium.core.record.job import Job
@@ -223,14 +224,9 @@ def _cells(stored: StoredRun, doubt: str = "") -> tuple[str, ...]:
 def run_because(stored: StoredRun, doubt: str = "") -> Because:
     """What a run was taken under."""
     run, c = stored.run, stored.run.conditions
-    words = (
-        ("started from", c.boot_medium), ("power profile", c.power_profile), ("fan", c.fan_mode), ("system", c.system),
-        ("firmware", c.firmware), ("room", f"{c.room_c:.1f} °C {c.room_note}" if c.room_c is not None else ""),
-        ("mains", "" if c.mains is None else "yes" if c.mains else "no"),
-        ("battery", "" if c.battery_fitted is None else "fitted" if c.battery_fitted else "missing"),
-        ("free space", percent(c.free_space_frac) if c.free_space_frac is not None else ""),
-    )  # fmt: skip
-    facts = tuple(Fact(name, value, Origin.MEASURED) for name, value in words if value)
+    words = {**in_words(c), "room": f"{c.room_c:.1f} °C {c.room_note}" if c.room_c is not None else "",
+             "free space": percent(c.free_space_frac) if c.free_space_frac is not None else ""}  # fmt: skip
+    facts = tuple(Fact(name, value, Origin.MEASURED) for name, value in words.items() if value)
     checks = tuple(f"{k.title}: {k.detail}." for k in run.checks)
     lost = sum(not r.valid for s in run.sessions for r in s.repeats)
     notes = (
