@@ -58,6 +58,7 @@ def _warn(loaded: list[LoadedRun]) -> None:
 def _print(comparison: Comparison) -> None:
     from brachium.core.base.units import number
     from brachium.core.prove.gain_words import gain_band
+    from brachium.core.prove.offered_causes import offered_causes
     from brachium.core.prove.verdict_words import headline, subline
 
     typer.echo(headline(comparison))
@@ -70,6 +71,8 @@ def _print(comparison: Comparison) -> None:
         band = gain_band(gain.test, gain.result)
         typer.echo(f"  {gain.test.title:34} {figures:32} {band:24} {gain.judgement.sentence}")
     _print_heat(comparison)
+    for cause in offered_causes(comparison):
+        typer.echo(f"  may be the cause: {cause}")
     for difference in comparison.differences:
         typer.echo(f"  differs: {difference.name} {difference.before}, then {difference.after}; {difference.text}")
 

@@ -59,10 +59,24 @@ def _warmer(t: np.ndarray, v: Values) -> tuple[np.ndarray, Values]:
     return t, {**v, "room_c": 22 + t / 250}
 
 
+def _power(first: int, past: int, watts: float, every: int = 0) -> Change:
+    def change(t: np.ndarray, v: Values) -> tuple[np.ndarray, Values]:
+        busy = (t >= first) & (t < past) & ((t % every < every / 2) if every else True)
+        return t, {**v, "power_w": v["power_w"] + watts * busy}
+
+    return change
+
+
 @pytest.mark.parametrize(
     ("trace", "kind", "says"),
     [
         (made(), "", ""),
+        (made(_power(40, 60, 15.0)), "burst", "other work before the load: 19 s"),
+        (made(_power(400, 430, 14.0)), "burst", "other work in the load: 29 s"),
+        (made(_power(500, 512, -20.0)), "burst", "rests in the load: 11 s"),
+        (made(_power(800, 830, 12.0)), "burst", "other work in the cool-down: 29 s"),
+        (made(_power(120, 150, 20.0)), "", ""),  # a boost budget
+        (made(_power(300, 700, 14.0, every=20)), "", ""),  # a limit that is enforced over a window
         (made(_stuck("temp_c")), "stuck", "chip temperature stuck for 79 s from 100 s on"),
         (made(_stuck("power_w")), "stuck", "power stuck for"),
         (made(_gap), "gap", "1 gap over 5 s, the longest 19 s at 299 s"),
@@ -70,7 +84,21 @@ def _warmer(t: np.ndarray, v: Values) -> tuple[np.ndarray, Values]:
         (made(_warmer), "room", "the room changed by 4.0 K"),
         (made(load_s=90.0), "short load", "90 s of load do not settle a heatsink"),
     ],
-    ids=["nothing", "stuck", "stuck power", "gap", "unit", "room", "short"],
+    ids=[
+        "nothing",
+        "burst before",
+        "burst in",
+        "rests",
+        "burst after",
+        "boost",
+        "hunting",
+        "stuck",
+        "stuck power",
+        "gap",
+        "unit",
+        "room",
+        "short",
+    ],
 )
 def test_each_fault_has_its_flag_and_no_other(trace: Trace, kind: str, says: str) -> None:
     found = trace_flags(trace)

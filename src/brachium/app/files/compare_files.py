@@ -9,12 +9,15 @@ from pathlib import Path
 from brachium.app.files.import_logs import log_to_run, read_log
 from brachium.core.base.problems import ExpectedProblem
 from brachium.core.heat.claims import HeatClaim
+from brachium.core.heat.fan_work import FanWork
 from brachium.core.heat.throttle import ThrottleFinding
 from brachium.core.measure.history import History, learn_spreads
 from brachium.core.measure.run import Run
+from brachium.core.measure.run_checks import run_flags
 from brachium.core.measure.spread import Spread
 from brachium.core.prove.comparison import Comparison, compare_runs
 from brachium.core.prove.gain_words import is_level, level_db
+from brachium.core.prove.offered_causes import offered_causes
 from brachium.core.prove.series import ConfigurationSeries, series_of
 from brachium.core.prove.verdict_words import headline, subline
 from brachium.formats.run_file import is_run_file, read_run_file
@@ -119,7 +122,7 @@ def _one_plain(comparison: Comparison) -> dict[str, object]:
              "difference_db": level_db(g.result.ratio) if g.result and is_level(g.test) else None,
              "low": g.result.low if g.result else None, "high": g.result.high if g.result else None,
              "p": g.result.p_value if g.result else None, "word": g.judgement.word.value,
-             "sentence": g.judgement.sentence, "excluded": g.excluded}
+             "sentence": g.judgement.sentence, "excluded": g.excluded, "hangs_on": list(g.hangs_on)}
             for g in comparison.gains
         ],
         "heat": {"refusal": heat.refusal, "power_w": _finite(heat.power_ref_w), "fan_rpm": _finite(heat.fan_ref_rpm),
@@ -127,9 +130,22 @@ def _one_plain(comparison: Comparison) -> dict[str, object]:
                  "total": _claim_plain(heat.total), "warnings": list(heat.warnings),
                  "held_back": [t.share for t in heat.throttles] if heat.throttles else None,
                  "throttling": [_throttle_plain(t) for t in heat.throttles] if heat.throttles else None},
+        "offered_causes": list(offered_causes(comparison)), "fan": _fan_plain(heat.fan),
+        "flags": [*_flags_plain("before", comparison.before), *_flags_plain("after", comparison.after)],
         "differs": [{"name": d.name, "before": d.before, "after": d.after, "excludes": list(d.excludes),
-                     "text": d.text} for d in comparison.differences],
+                     "one_sided": d.one_sided, "text": d.text} for d in comparison.differences],
     }  # fmt: skip
+
+
+def _flags_plain(side: str, run: Run) -> list[dict[str, str]]:
+    return [{"run": side, "kind": f.kind, "text": f.text} for f in run_flags(run)]
+
+
+def _fan_plain(fan: FanWork | None) -> dict[str, object] | None:
+    if fan is None:
+        return None
+    return {"before_rpm": fan.before_rpm, "after_rpm": fan.after_rpm, "cooler_k": _finite(fan.cooler_k),
+            "half_width_k": _finite(fan.half_width_k), "curve_changed": fan.same_c is not None}  # fmt: skip
 
 
 def _throttle_plain(found: ThrottleFinding) -> dict[str, object]:

@@ -28,3 +28,5 @@ LEAST_CLOCK = 0.2  # of the full clock, below which no state is looked for
 PROXY_IDLE_W, PROXY_LOAD_W, PROXY_EXPONENT = 3.0, 27.0, 2.5
 PROXY_FAN_RPM, PROXY_FAN_RANGE_RPM = 800.0, 1000.0  # without a fan reading: at rest, and up to the hottest
 LIMITED_POWER, LIMITED_CLOCK = 0.75, 0.88  # of the other run's, below which both say that a run was held down by power
+FAN_CHANGED, CURVE_CHANGED = 1.1, 1.15  # ratio of fan speeds under load, and at one temperature, that is a change
+FAN_LAW_SURE, FAN_LAW_MISMATCH = 0.4, 0.25  # half-width of the fan's exponent up to which it is used; of the kelvin

@@ -32,6 +32,7 @@ from brachium.core.heat.assumptions import (
     SEPARATE_K,
     SHARES_K,
 )
+from brachium.core.heat.fan_work import FanWork, fan_work
 from brachium.core.heat.fit import CannotFit, HeatFit, PreparedTrace, fit_prepared, prepare
 from brachium.core.heat.throttle import HeldBack, ThrottleFinding, find_throttling
 from brachium.core.heat.trace import HeatTrace, find_load, plateau_power_w
@@ -106,6 +107,7 @@ class HeatVerdict:
     peaks_c: tuple[float, float] | None
     warnings: tuple[str, ...]
     refusal: str
+    fan: FanWork | None = None
 
 
 def read_one(trace: HeatTrace) -> HeatReading:
@@ -225,6 +227,7 @@ def _judge(
     return HeatVerdict(
         stairs, throttles, paste, airflow, total, _helped_more(paste, airflow), fit.power_ref_w,
         fit.fan_ref_rpm, peaks, (*((limited,) if limited else ()), *_warnings(pair, stairs)), "",
+        fan_work(fit, pair.runs, pair.sides),
     )  # fmt: skip
 
 

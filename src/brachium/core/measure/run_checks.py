@@ -18,6 +18,8 @@ from brachium.core.measure.sampling import GAP_S, STUCK_S
 DRIVEN = (("temp_c", "chip temperature"), ("power_w", "power"))  # fan and clock may well keep to a limit
 EDGE_S, AROUND = 8.0, 15
 LEAST_REPEATS = 4
+BURST_EDGE_S, BURST_S, BURST_SHARE = 12.0, 3.0, 0.3  # beside the load's edges; least length; of the load's rise
+BOOST_WITHIN_S, MOST_BURSTS = 150.0, 6
 
 
 @dataclass(frozen=True)
@@ -41,7 +43,9 @@ def trace_flags(trace: Trace) -> tuple[Flag, ...]:
     """What stands out in a trace."""
     if trace.time_s.size < 10:
         return ()
-    return (*_gaps(trace), *_stuck(trace), *_jumps(trace), *_load(trace), *_room(trace))
+    stuck = _stuck(trace)
+    bursts = [] if stuck else _bursts(trace)
+    return (*_gaps(trace), *stuck, *_jumps(trace), *_load(trace), *bursts, *_room(trace))
 
 
 def _gaps(trace: Trace) -> list[Flag]:
@@ -101,6 +105,41 @@ def _load(trace: Trace) -> list[Flag]:
         return []
     seconds = load.end_s - load.start_s
     return [Flag("short load", f"{seconds:.0f} s of load do not settle a heatsink; 10 minutes do")]
+
+
+def _bursts(trace: Trace) -> list[Flag]:
+    """Other work in the calm stretches, and rests or extra work within the load, that last a few seconds.
+
+    Told by power, which other work raises even where every thread is busy; by utilisation where it was not logged. A
+    boost at the start of the load is none, and what comes back again and again is a limit at work, not another program.
+    """
+    load = trace.phase("load")
+    drive = trace.values("power_w")
+    drive = trace.values("util_frac") if drive is None or not np.isfinite(drive).any() else drive
+    if load is None or drive is None or not np.isfinite(drive).any():
+        return []
+    level, time = filled(drive), trace.time_s
+    inside = (time > load.start_s + BOOST_WITHIN_S) & (time < load.end_s - BURST_EDGE_S)
+    calm = (time < load.start_s - BURST_EDGE_S) | (time > load.end_s + BURST_EDGE_S)
+    if inside.sum() < 2 * AROUND or calm.sum() < 2 * AROUND:
+        return []
+    rest, full = float(np.median(level[calm])), float(np.median(level[inside]))
+    step = BURST_SHARE * (full - rest)
+    after = time > load.end_s
+    found = (
+        ("before the load", "other work", calm & ~after & (level > rest + step)),
+        ("in the load", "rests", inside & (level < full - step)),
+        ("in the load", "other work", inside & (level > full + step)),
+        ("in the cool-down", "other work", calm & after & (level > rest + step)),
+    )
+    out = []
+    for where, what, mask in found:
+        runs = [float(time[past - 1] - time[first]) for first, past in stretches(mask)]
+        seconds = sum(r for r in runs if r >= BURST_S)
+        if seconds > 0.0 and len(runs) <= MOST_BURSTS:
+            out.append(Flag("burst", f"{what} {where}: {seconds:.0f} s, the heat fit follows the power through it"
+                            if drive is trace.values("power_w") else f"{what} {where}: {seconds:.0f} s"))  # fmt: skip
+    return out
 
 
 def _room(trace: Trace) -> list[Flag]:

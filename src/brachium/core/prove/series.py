@@ -9,6 +9,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
+from itertools import pairwise
 
 from brachium.core.heat.claims import SeriesStairs, stairs_of_series
 from brachium.core.heat.run_traces import heat_traces
@@ -20,11 +21,13 @@ from brachium.core.prove.comparison import Comparison, Gain, compare_runs, judge
 
 @dataclass(frozen=True)
 class ConfigurationSeries:
-    """`comparisons` are of every later run with the first; `stairs` at one power and fan speed for all of them."""
+    """`comparisons` are of every later run with the first; `stairs` at one power and fan speed for all of them,
+    `steps` of every run with the one before it: what changed in between."""
 
     runs: tuple[Run, ...]
     comparisons: tuple[Comparison, ...]
     stairs: SeriesStairs
+    steps: tuple[Comparison, ...] = ()
 
     @property
     def tests(self) -> tuple[TestSpec, ...]:
@@ -56,7 +59,8 @@ def series_of(
     ordered = tuple(runs if arrived else sorted(runs, key=lambda r: (r.taken_at, r.id)))
     found = [compare_runs(ordered[0], later, limit_c, spreads) for later in ordered[1:]]
     stairs = stairs_of_series([heat_traces(r, limit_c) for r in ordered])
-    return ConfigurationSeries(ordered, _together(found), stairs)
+    steps = (compare_runs(a, b, limit_c, spreads) for a, b in pairwise(ordered[1:]))
+    return ConfigurationSeries(ordered, _together(found), stairs, (found[0], *steps))
 
 
 def _together(comparisons: Sequence[Comparison]) -> tuple[Comparison, ...]:

@@ -15,6 +15,7 @@ from brachium.core.figures.plots.repeats import repeat_dots
 from brachium.core.measure.permutation import permutation
 from brachium.core.measure.run import Run
 from brachium.core.prove.comparison import Comparison
+from brachium.core.prove.offered_causes import offered_causes
 from brachium.core.prove.series import ConfigurationSeries
 from brachium.core.prove.verdict_words import headline, subline
 from brachium.ui.session import Session
@@ -94,6 +95,9 @@ class ComparisonSheet(QDialog):
             figure = self._figure(lambda w, h: heat_stair(columns, stairs.power_ref_w, stairs.fan_ref_rpm, w, h))
             figure.setMinimumSize(QSize(500, 220))
             self._list.addWidget(figure)
+        for number, step in enumerate(series.steps, 1):
+            for cause in offered_causes(step):
+                self._list.addWidget(label(f"{number} to {number + 1}: {cause}.", "", True))
         out = [f"{name}: {test}, {why}" for name, test, why in series.left_out()]
         if out:
             self._list.addWidget(label(f"Left out: {'; '.join(out)}.", "soft", True))
@@ -122,6 +126,8 @@ class ComparisonSheet(QDialog):
             ledger.setMinimumHeight(round(25 * len(comparison.gains) + 24))
         said = [f"{d.name}: {d.before}, then {d.after} ({d.text})" for d in comparison.differences]
         said += _permutations(comparison)
+        for cause in offered_causes(comparison):
+            self._list.addWidget(label(f"{cause}.", "", True))
         if said:
             self._list.addWidget(label(". ".join(said) + ".", "soft", True))
         self._list.addSpacing(14)

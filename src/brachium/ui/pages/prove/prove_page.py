@@ -15,6 +15,7 @@ from brachium.core.measure.run import Run
 from brachium.core.measure.run_checks import Flag
 from brachium.core.prove.comparison import Comparison
 from brachium.core.prove.heat_results import sustained_words
+from brachium.core.prove.offered_causes import offered_causes
 from brachium.core.prove.verdict_words import headline, subline
 from brachium.core.record.job import Job
 from brachium.ui.pages.base.page import Page
@@ -130,6 +131,8 @@ def _conditions_text(comparison: Comparison) -> str:
     """What differs between the runs, then what else has to be said."""
     parts = [f"{d.name} {d.before}, then {d.after} ({d.text})" for d in comparison.differences]
     text = f"Differs: {'; '.join(parts)}." if parts else "All recorded conditions agree."
+    causes = offered_causes(comparison)
+    text += f" May be the cause: {'; '.join(causes)}." if causes else ""
     notes = comparison.heat.warnings
     return f"{text} Note: {'; '.join(notes)}." if notes else text
 
