@@ -14,7 +14,7 @@ from brachium.core.figures.lists.gain_ledger import gain_ledger
 from brachium.core.measure.statistics import Word
 from brachium.core.plan.candidates import Group
 from brachium.core.prove.comparison import Comparison, Gain
-from brachium.core.prove.gain_words import is_level, level_db, level_word
+from brachium.core.prove.gain_words import is_level, level_db, level_unit, level_word
 from brachium.core.prove.heat_results import heat_results
 from brachium.report.content import OwnerContent, Row
 
@@ -79,7 +79,8 @@ def _plain(gain: Gain) -> str:
     ratio = gain.result.ratio if gain.result is not None else 1.0
     what = PLAIN.get(gain.test.key, gain.test.title)
     if is_level(gain.test):
-        return f"{what}: {abs(level_db(ratio)):.0f} dB {level_word(gain.test, level_db(ratio))} than before."
+        by = level_db(ratio)
+        return f"{what}: {abs(by):.0f} {level_unit(gain.test)} {level_word(gain.test, by)} than before."
     if gain.test.key not in PLAIN:
         return f"{what}: {percent(abs(ratio - 1))} {'better' if ratio > 1 else 'worse'} than before."
     if ratio >= 2:

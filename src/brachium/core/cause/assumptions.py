@@ -16,3 +16,5 @@ CALLED, SETTLED = 0.6, 0.9  # chances 0..1 from which a cause is named, and from
 LITTLE_BITS_MIN = 0.004  # bits a minute below which a check is not worth its time
 LEAST_COST = 0.03  # of the expected minutes, so that a check that costs nothing is not put before everything
 STORAGE_COST, SLOW_MEMORY_COST = 0.8, 0.5  # of the profile's time on storage and memory, lost where they are the cause
+DISK_BUSY, DISK_IDLE = 80.0, 30.0  # of the time [%], from which on work waits for a drive, and below which it does not
+NEAR_LIMIT_TYPED_K, COOL_K = 4.0, 12.0  # of a read-off temperature to the chip's limit: at it, and far from it

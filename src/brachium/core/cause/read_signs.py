@@ -30,6 +30,7 @@ from brachium.core.cause.assumptions import (
     WORN,
 )
 from brachium.core.cause.ranking import Observation
+from brachium.core.cause.typed_signs import typed_signs
 from brachium.core.condition.findings import Finding, Severity, kind_of
 from brachium.core.condition.trials import TestResult, TrialOutcome
 from brachium.core.drives.health import DriveVerdict
@@ -70,7 +71,8 @@ def observations(known: Known) -> tuple[Observation, ...]:
     found = [
         *_heat(known), *_power(known), *_memory(known), *_drive(known), *_task(known), *_looked_at(known),
     ]  # fmt: skip
-    return tuple(found)
+    read = {o.sign for o in found}
+    return (*found, *(o for o in typed_signs(known.machine, known.own_results) if o.sign not in read))
 
 
 def _seen(sign: str, state: str, figure: str, origin: Origin = Origin.MEASURED) -> Observation:

@@ -16,6 +16,7 @@ MEMORY_TESTS = ("mem_*", "cpu_all", "sustained", "own_task", "own:*")
 LOADED = ("cpu_all", "sustained", "own_task", "own:task*", "own:frames*", "own:low1*")
 FRAMES = ("own:frames*", "own:low1*")
 NOISE = ("own:noise*",)
+TEMPERATURES = ("own:chip*",)
 
 
 @dataclass(frozen=True)
@@ -144,12 +145,13 @@ def _room(before: Conditions, after: Conditions) -> list[Difference]:
     if before.room_c is None or after.room_c is None:
         missing = "" if before.room_c is after.room_c else " before" if before.room_c is None else " after"
         text = f"the room temperature{missing} is not known: no heat claim"
-        return [Difference("room", _deg(before.room_c), _deg(after.room_c), ("heat",), text)]
+        return [Difference("room", _deg(before.room_c), _deg(after.room_c), ("heat",), text, TEMPERATURES)]
     gap = abs(before.room_c - after.room_c)
     if gap < 0.75:
         return []
     text = "rises are compared, not absolute temperatures" if gap > ROOM_ABSOLUTE_K else "rises are compared"
-    return [Difference("room", _deg(before.room_c), _deg(after.room_c), (), text)]
+    marks = TEMPERATURES if gap > ROOM_ABSOLUTE_K else ()
+    return [Difference("room", _deg(before.room_c), _deg(after.room_c), (), text, marks)]
 
 
 def _free_space(before: Conditions, after: Conditions) -> list[Difference]:

@@ -81,9 +81,26 @@ KINDS: tuple[OwnTest, ...] = (
     OwnTest("start", "Start-up by hand timer", "s", False, "from the power button to usable, no updates pending"),
     OwnTest("battery", "Battery runtime", "min", True, "from full, same brightness, same work"),
     OwnTest("noise", "Fan noise", "dB(A)", False, "at one metre, room quiet, under load"),
+    OwnTest("memidle", "Memory in use, idle", "GiB", False, "a minute after the start, nothing opened"),
+    OwnTest("memwork", "Memory in use while working", "GiB", False, "the owner's programs open"),
+    OwnTest("diskbusy", "Drive busy while working", "%", False, "the owner's work, as the system counts it"),
+    OwnTest("diskrate", "Drive rate while working", "MB/s", True, "the owner's work, reads and writes together"),
+    OwnTest("chipidle", "Chip temperature, idle", "°C", False, "after five calm minutes, same room"),
+    OwnTest("chipload", "Chip temperature under load", "°C", False, "after ten minutes of full load, same room"),
+    OwnTest("clock", "Clock sustained under load", "MHz", True, "after ten minutes of full load"),
     OwnTest("frames", "Frame rate, average", "1/s", True, "resolution, preset, cap, the same stretch"),
     OwnTest("low1", "Frame rate, slowest 1 %", "1/s", True, "resolution, preset, cap, the same stretch"),
 )
+
+PLAUSIBLE = {
+    "GiB": (0.01, 8192.0), "%": (0.01, 100.0), "MB/s": (0.01, 40_000.0), "°C": (1.0, 130.0), "MHz": (20.0, 8000.0),
+    "dB(A)": (10.0, 110.0),
+}  # fmt: skip
+
+
+def kind_of_test(test_id: str) -> str:
+    """The kind that a test was made from, by its id."""
+    return test_id.rpartition("-")[0]
 
 
 def redefined_test(test: OwnTest, **changes: object) -> OwnTest:

@@ -110,17 +110,20 @@ def adjusted_p_values(p_values: tuple[float, ...]) -> tuple[float, ...]:
     return tuple(float(x) for x in out)
 
 
-def judge(result: RatioResult, p_adjusted: float, margin_db: float | None = None) -> Judgement:
+def judge(
+    result: RatioResult, p_adjusted: float, margin_db: float | None = None, unit: str = "dB"
+) -> Judgement:  # fmt: skip
     """The word: claimed after correction, else equivalence by two one-sided tests, else what would tell.
 
-    With `margin_db` the ratio is one of powers, and equivalence is said in decibel.
+    With `margin_db` the ratio is one of powers, and equivalence is said in decibel, or in the `unit` that is carried as
+    one.
     """
     if p_adjusted < ALPHA:
         word = Word.BETTER if result.ratio > 1 else Word.WORSE
         return Judgement(word, word.value)
     bound = max(result.high90 - 1.0, 1.0 / result.low90 - 1.0)
     if margin_db is not None and 10.0 * np.log10(1.0 + bound) <= margin_db:
-        return Judgement(Word.SAME, f"no difference above {10.0 * np.log10(1.0 + bound):.1f} dB")
+        return Judgement(Word.SAME, f"no difference above {10.0 * np.log10(1.0 + bound):.1f} {unit}")
     if margin_db is None and bound <= EQUIVALENCE_MARGIN:
         return Judgement(Word.SAME, f"no difference above {max(100 * bound, 0.5):.1f} %")
     return Judgement(Word.CANNOT_TELL, f"cannot tell: {_what_would(result)}")

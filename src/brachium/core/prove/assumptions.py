@@ -10,3 +10,5 @@ LEVEL_MARGIN_DB = 1.0  # below it nobody hears a difference between two levels
 ROOM_HELD_K = (
     3.0  # between two rooms, beyond which what heat lets a machine sustain says more of the room than of the work
 )
+TEMPERATURE_MARGIN_K = 2.0  # below it no two read-off temperatures differ
+TEMPERATURE_SPREAD = 0.35  # of a read-off temperature, carried as ten times its decimal logarithm: 1.5 K

@@ -19,9 +19,17 @@ from brachium.core.measure.run import Run, TestSpec
 from brachium.core.measure.spread import STATED_DEFAULT, Spread
 from brachium.core.measure.statistics import Judgement, RatioResult, Word, adjusted_p_values, judge, ratio_of
 from brachium.core.measure.workloads import spread_for
-from brachium.core.prove.assumptions import LEVEL_MARGIN_DB, LEVEL_SPREAD, ROOM_HELD_K, SHARED_SPREAD
-from brachium.core.prove.gain_words import gain_band, is_level
+from brachium.core.prove.assumptions import (
+    LEVEL_MARGIN_DB,
+    LEVEL_SPREAD,
+    ROOM_HELD_K,
+    SHARED_SPREAD,
+    TEMPERATURE_MARGIN_K,
+    TEMPERATURE_SPREAD,
+)
+from brachium.core.prove.gain_words import TEMPERATURE, gain_band, is_level, level_unit
 
+ROOM_NOT_KNOWN = "room not known"
 SUSTAINED = ("sustained", "probe_sustained")  # tests that run as long as heat needs
 
 
@@ -91,8 +99,13 @@ def _gains(
     """The rows, claims corrected over all of them."""
     queue = iter(adjusted_p_values(tuple(r.p_value for _, r, _ in raw if r is not None)))
     for test, result, reason in raw:
-        hangs_on = tuple(d.name for d in found if d.hangs(test.key))
+        hangs_on = tuple(_hung(d) for d in found if d.hangs(test.key))
         yield _gain(test, result, reason, next(queue) if result is not None else 1.0, before, after, hangs_on)
+
+
+def _hung(difference: Difference) -> str:
+    unknown = "not known" in (difference.before, difference.after)
+    return f"{difference.name} not known" if unknown else difference.name
 
 
 def _held_elsewise(before: Run, after: Run, heat: HeatVerdict) -> str:
@@ -112,8 +125,10 @@ def judged(test: TestSpec, result: RatioResult, p_adjusted: float, hangs_on: tup
     """The word for a result, corrected; nothing is claimed of one that hangs on a condition that differs."""
     if hangs_on:
         names = " and ".join(hangs_on)
-        return Judgement(Word.CANNOT_TELL, f"not claimed: {names} differ{'' if len(hangs_on) > 1 else 's'}")
-    return judge(result, p_adjusted, LEVEL_MARGIN_DB if is_level(test) else None)
+        verb = "not known" if hangs_on == (ROOM_NOT_KNOWN,) else f"differ{'' if len(hangs_on) > 1 else 's'}"
+        return Judgement(Word.CANNOT_TELL, f"not claimed: {names.removesuffix(' not known')} {verb}")
+    margin = TEMPERATURE_MARGIN_K if test.unit == TEMPERATURE else LEVEL_MARGIN_DB
+    return judge(result, p_adjusted, margin if is_level(test) else None, level_unit(test))
 
 
 def _is_shared(run: Run) -> bool:
@@ -156,7 +171,7 @@ def _ratio(
         return None, f"workload version {test.version} against {other.version}"
     sides = before.results(test.key), after.results(test.key)
     if is_level(test):
-        sides, spread = (_as_power(sides[0]), _as_power(sides[1])), _for_levels(spread)
+        sides, spread = (_as_power(sides[0]), _as_power(sides[1])), _for_levels(spread, test)
     result = ratio_of(*sides, test.higher_is_better, spread)
     return result, "" if result is not None else "a result is not positive"
 
@@ -166,9 +181,10 @@ def _as_power(sessions: tuple[FloatArray, ...]) -> tuple[FloatArray, ...]:
     return tuple(np.asarray(10.0 ** (x / 10.0)) for x in sessions)
 
 
-def _for_levels(spread: Spread) -> Spread:
-    """Readings of a level scatter by decibels; a spread learned from them in percent of a level says nothing."""
-    return replace(spread, between=LEVEL_SPREAD, within=LEVEL_SPREAD)
+def _for_levels(spread: Spread, test: TestSpec) -> Spread:
+    """Readings scatter by decibels or kelvin; a spread learned from them in percent says nothing."""
+    scatter = TEMPERATURE_SPREAD if test.unit == TEMPERATURE else LEVEL_SPREAD
+    return replace(spread, between=scatter, within=scatter)
 
 
 def _no_result(key: str, run: Run, side: str) -> str:

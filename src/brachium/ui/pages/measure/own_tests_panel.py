@@ -14,7 +14,7 @@ from brachium.app.shop.workspace import AFTER, BEFORE, now_text
 from brachium.core.base.typed_numbers import typed_float
 from brachium.core.base.units import many, number, percent
 from brachium.core.base.why import Because, Fact, Origin
-from brachium.core.measure.own_tests import KINDS, How, OwnResult, OwnTest, free_test_id, redefined_test
+from brachium.core.measure.own_tests import KINDS, PLAUSIBLE, How, OwnResult, OwnTest, free_test_id, redefined_test
 from brachium.core.record.job import Job
 from brachium.formats.frame_log import FrameLog, read_frame_log
 from brachium.ui.pages.measure.hand_timer import HandTimer, can_time
@@ -259,6 +259,9 @@ class OwnTestsPanel(QWidget):
             value = -1.0
         if not np.isfinite(value) or value <= 0:
             return f"A number above zero in {test.unit}, such as 61.8."
+        low, high = PLAUSIBLE.get(test.unit, (0.0, np.inf))
+        if not low <= value <= high:
+            return f"{number(value)} {test.unit} cannot be; {low:g} to {high:g} {test.unit} can."
         self.keep_results(test, (value,), How.TYPED)
         if self.typed is not None:
             self.typed.edit.setFocus()  # for the next one
