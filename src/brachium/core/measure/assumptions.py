@@ -4,7 +4,7 @@ from __future__ import annotations
 
 # Of the spread between sessions (docs/decisions/0020): how much further up than down it may lie from what was learned
 # and from the stated default, and how much of a wider spread within sessions it shares, of the logarithms
-UPWARD_LEARNED, UPWARD_STATED, SESSIONS_FOLLOW = 1.8, 0.75, 0.4
+UPWARD_LEARNED, UPWARD_STATED, SESSIONS_FOLLOW = 1.65, 0.75, 0.4
 UPWARD_ONCE = 1.45  # what was learned, with one session on each side
 EQUIVALENCE_MARGIN = 0.05  # share within which two results are called the same
 ROOM_ABSOLUTE_K = 5.0  # between two rooms, from which on temperatures are not compared as they are [K]
