@@ -20,6 +20,7 @@ from brachium.core.base.problems import ExpectedProblem
 from brachium.core.measure.run import PhaseStep, Protocol
 from brachium.core.measure.workloads import QUICK
 from brachium.devices.live.bench import LiveBench
+from brachium.devices.live.busy_programs import LEAST_SHARE, BusyPrograms
 from brachium.devices.live.workloads import COMMAND, LiveWorkload, SustainedLoad, WorkloadPlan, live_workload
 from brachium.devices.workloads import drive, processor
 from brachium_probe import kernels
@@ -263,6 +264,14 @@ def burner() -> Iterator[None]:
     yield
     process.kill()
     process.wait()
+
+
+def test_a_busy_program_is_named_with_its_share(burner: None) -> None:
+    busy = BusyPrograms(Tree())
+    assert busy.look(1.0, []) == [], "the first look has nothing to compare with"
+    time.sleep(0.5)
+    name, share = busy.look(0.5, [])[0]
+    assert name.startswith("python") and share > LEAST_SHARE
 
 
 def test_a_second_load_beside_the_run_is_flagged_and_its_repeats_do_not_count(burner: None) -> None:

@@ -109,6 +109,9 @@ class Bench(Protocol):
     def alarm(self) -> str:
         """Why the load must stop at once, judged at the last sample; empty while all is well."""
 
+    def busy_programs(self) -> tuple[str, ...]:
+        """Other programs that took processor time since the last call, in words, the busiest first."""
+
     def conditions(self) -> Conditions:
         """The conditions of the run, as far as the machine can tell."""
 

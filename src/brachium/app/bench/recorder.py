@@ -35,6 +35,7 @@ class LiveView:
     finished: tuple[MeasuredSession, ...]
     progress: RunProgress
     checks: tuple[RunCheck, ...] = ()
+    others: tuple[str, ...] = ()  # programs at work beside the run, where it should be calm
 
 
 class Recorder:
@@ -47,6 +48,7 @@ class Recorder:
         self._channels = channels
         self._journal = journal
         self._finished: list[MeasuredSession] = []
+        self._others: tuple[str, ...] = ()
         self._checks: list[RunCheck] = []
         self._progress = RunProgress(1, protocol.sessions, "", 0.0, 0.0)
         self._clear(1, 0.0, "")
@@ -105,6 +107,11 @@ class Recorder:
         if self._journal is not None:
             self._journal.quiet = quiet
 
+    def set_others(self, others: tuple[str, ...]) -> None:
+        """Programs at work beside the run."""
+        with self._lock:
+            self._others = others
+
     def set_progress(self, progress: RunProgress) -> None:
         with self._lock:
             self._progress = progress
@@ -144,7 +151,13 @@ class Recorder:
         with self._lock:
             trace = session.trace if session else None
             return LiveView(
-                self._number, trace, tuple(self._repeats), tuple(self._finished), self._progress, tuple(self._checks)
+                self._number,
+                trace,
+                tuple(self._repeats),
+                tuple(self._finished),
+                self._progress,
+                tuple(self._checks),
+                self._others,
             )
 
     def mark(self) -> tuple[int, int]:

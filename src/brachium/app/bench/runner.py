@@ -21,6 +21,7 @@ QUICK_REST_S = 1.0
 FIRST_REST_S = 20.0
 HOST_SHARE = 0.02
 PAUSED, PAUSE_LOOK_S, BREATH_S = "paused", 0.5, 0.002
+CALM, LOOK_S = ("settle", "idle"), 5.0  # phases in which nothing else should work, and how often that is looked at [s]
 OPENING = {"mem_test": "memory test", "drive_layout": "test file"}
 OPENING_TITLES = {"mem_test": "Memory test by patterns", "drive_layout": "Test file on the drive"}
 
@@ -28,9 +29,9 @@ OPENING_TITLES = {"mem_test": "Memory test by patterns", "drive_layout": "Test f
 class Runner:
     """Runs a protocol on a bench. `cancelled` is asked between samples; a stopped run is marked incomplete.
 
-    `paused` is asked between tests and before a session, never within idle, load and cool-down: a pause there would
-    spoil the heat figures. After a pause the machine rests as before the first test. `rest` is what a run that was
-    cut off still lacks.
+    `paused` is asked between tests, before a session, and in settle and idle, which then begin anew; never within load
+    and cool-down: a pause there would spoil the heat figures. After a pause the machine rests as before the first test.
+    `rest` is what a run that was cut off still lacks.
     """
 
     def __init__(
@@ -149,13 +150,22 @@ class Runner:
             if busy:
                 self._bench.set_load(True)
             start = self._bench.clock.now_s()
-            finished = self._pass(phase.name, phase.duration_s, number)
+            finished = self._calmly(phase, number)
             if busy:
                 self._bench.set_load(False)
                 self._keep_load(finished, start)
             if not finished:
                 return False
         return self._short_tests(number)
+
+    def _calmly(self, phase: PhaseStep, number: int) -> bool:
+        """One phase; a pause in settle or idle begins it anew, so that what disturbs it can be ended first."""
+        finished = self._pass(phase.name, phase.duration_s, number)
+        while not finished and phase.name in CALM and self._paused() and not self._halted:
+            if not self._wait_out(number):
+                return False
+            finished = self._pass(phase.name, phase.duration_s, number)
+        return finished
 
     def _read_start(self, number: int) -> None:
         """A session begins with the machine's start, so its length belongs to the session, once."""
@@ -211,15 +221,25 @@ class Runner:
     def _pass(self, name: str, duration_s: float, number: int) -> bool:
         start = self._bench.clock.now_s()
         self.recorder.enter(name, start)
-        finished = self._until(lambda: self._bench.clock.now_s() - start >= duration_s - 1e-6, number, name)
+        calm = name in CALM
+        finished = self._until(lambda: self._bench.clock.now_s() - start >= duration_s - 1e-6, number, name, calm)
+        self.recorder.set_others(())
+        if not finished and calm and self._paused():
+            return False
         self.recorder.add_phase(name, start, self._bench.clock.now_s())
         return finished
 
-    def _until(self, over: Callable[[], bool], number: int, phase: str) -> bool:
-        """Sample until something is over; False where the run was stopped meanwhile."""
+    def _until(self, over: Callable[[], bool], number: int, phase: str, calm: bool = False) -> bool:
+        """Sample until something is over; False where the run was stopped meanwhile.
+
+        Where it is to be `calm` also where it was paused, and other programs at work are looked for."""
+        looked = self._bench.clock.now_s()
         while not over():
-            if not self._sample(number, phase):
+            if not self._sample(number, phase) or (calm and self._paused()):
                 return False
+            if calm and self._bench.clock.now_s() - looked >= LOOK_S:
+                looked = self._bench.clock.now_s()
+                self.recorder.set_others(self._bench.busy_programs())
         return True
 
     def _sample(self, number: int, phase: str) -> bool:

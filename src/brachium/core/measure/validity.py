@@ -4,8 +4,12 @@ from __future__ import annotations
 
 import numpy as np
 
+from brachium.core.base.units import percent
 from brachium.core.measure.assumptions import ALLOWED_SHARE, BACKGROUND_CPU_FRAC, BACKGROUND_DISK_FRAC
 from brachium.core.measure.run import Trace
+
+LIMITS = (("util_frac", BACKGROUND_CPU_FRAC, "processor"), ("disk_busy_frac", BACKGROUND_DISK_FRAC, "drive"))
+EARLY_S = 20.0
 
 
 def settle_problem(trace: Trace) -> str:
@@ -14,13 +18,25 @@ def settle_problem(trace: Trace) -> str:
     if idle is None:
         return ""
     calm = trace.cut(idle.start_s, idle.end_s)
-    for key, limit, name in (
-        ("util_frac", BACKGROUND_CPU_FRAC, "processor"),
-        ("disk_busy_frac", BACKGROUND_DISK_FRAC, "drive"),
-    ):
+    for key, limit, name in LIMITS:
         share = _share_above(calm, key, limit)
         if share > ALLOWED_SHARE:
             return f"background load: {name} over {100 * limit:.0f} % for {100 * share:.0f} % of the calm phase"
+    return ""
+
+
+def early_problem(trace: Trace, phase: str) -> str:
+    """Why a run would not count that is still in its first calm phase: said once 20 s of it were seen; empty else."""
+    calm = trace.phase(phase)
+    if phase not in ("settle", "idle") or calm is None or calm.end_s - calm.start_s < EARLY_S:
+        return ""
+    seen = trace.cut(max(calm.start_s, calm.end_s - 2.0 * EARLY_S), calm.end_s)
+    for key, limit, name in LIMITS:
+        share = _share_above(seen, key, limit)
+        values = seen.values(key)
+        if values is not None and share > ALLOWED_SHARE:
+            level = float(np.nanmedian(values))
+            return f"other programs keep the {name} busy ({percent(level)}): repeats after it would not count"
     return ""
 
 

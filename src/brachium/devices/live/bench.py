@@ -9,9 +9,11 @@ from dataclasses import replace
 from pathlib import Path
 
 from brachium.core.base.problems import ExpectedProblem, from_os_error
+from brachium.core.base.units import percent
 from brachium.core.measure.conditions import Conditions
 from brachium.core.measure.run import Protocol
 from brachium.core.measure.workloads import COUNTED
+from brachium.devices.live.busy_programs import BusyPrograms
 from brachium.devices.live.clock import LiveClock
 from brachium.devices.live.workloads import GIB, LiveWorkload, SustainedLoad, WorkloadPlan, live_workload
 from brachium.devices.protocols import ChannelInfo, Missing
@@ -51,6 +53,7 @@ class LiveBench:
         )
         self._load = SustainedLoad(self._plan, self.sampler.set_own)
         self._running: LiveWorkload | None = None
+        self._busy, self._looked_s = BusyPrograms(self.tree), self.clock.now_s()
 
     def restart(self) -> None:
         """A restart is the user's: every run on this machine is one session."""
@@ -94,6 +97,12 @@ class LiveBench:
 
     def alarm(self) -> str:
         return self.sampler.inner.over_limit
+
+    def busy_programs(self) -> tuple[str, ...]:
+        now = self.clock.now_s()
+        found = self._busy.look(now - self._looked_s, self.sampler.inner.own_pids)
+        self._looked_s = now
+        return tuple(f"{name} ({percent(share)} of a core)" for name, share in found)
 
     def conditions(self) -> Conditions:
         found = facts.conditions(self.tree, self._room_c, str(self._folder or ""))

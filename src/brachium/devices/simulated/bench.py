@@ -41,6 +41,9 @@ class SimulatedBench:
     def signature(self) -> str:
         return ""
 
+    def busy_programs(self) -> tuple[str, ...]:
+        return ()
+
     def opening(self) -> tuple[str, ...]:
         return ("mem_test",)
 

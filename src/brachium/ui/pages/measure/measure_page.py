@@ -22,7 +22,7 @@ from brachium.core.record.job import CONNECTED, LOCAL, SIMULATED, Job
 from brachium.core.stage.before_start import drive_warning, power_warnings
 from brachium.ui.pages.base.page import Page
 from brachium.ui.pages.measure.measure_setup import MeasureSetupRow, MissingList
-from brachium.ui.pages.measure.measure_words import dots, live_dots, phases_s, run_text
+from brachium.ui.pages.measure.measure_words import dots, live_dots, live_words, phases_s, run_text
 from brachium.ui.pages.measure.own_tests_panel import OwnTestsPanel
 from brachium.ui.pages.measure.protocol_sheet import ProtocolSheet
 from brachium.ui.pages.measure.runs_panel import RunsPanel
@@ -127,7 +127,7 @@ class MeasurePage(Page):
         tip = "What it holds stays; only what is missing is measured"
         self.go_on = button("Finish the cut-off run", lambda: self._start(True), "primary", tip)
         self.stop = button("Stop", self.session.measure.stop)
-        tip = "After the present test; idle, load and cool-down are never interrupted"
+        tip = "After the present test; settle and idle begin anew, load and cool-down are never interrupted"
         self.pause = button("Pause", self._pause, "", tip)
         names = [*((k, p.name) for k, p in PROTOCOLS.items()), ("own", "Own…")]
         self.protocol = Switch(names, self._set_protocol, "Protocol")
@@ -356,11 +356,7 @@ class MeasurePage(Page):
         self._now_title.setText("Now")
         self._dots_title.setText("Repeats as they arrive")
         failed = [c for c in live.checks if c.passed is False]
-        self._now.setText(
-            f"{failed[-1].title}: {failed[-1].detail}."
-            if failed
-            else "Leave the panel closed and the machine alone; the run goes on by itself."
-        )
+        self._now.setText(f"{failed[-1].title}: {failed[-1].detail}." if failed else live_words(live))
         trace = live.trace
         self._show_missing((), False)
         if trace is not None and trace.time_s.size > 2:

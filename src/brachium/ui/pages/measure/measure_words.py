@@ -10,6 +10,7 @@ from brachium.core.figures.base.drawing import Drawing
 from brachium.core.figures.plots.repeats import repeat_dots
 from brachium.core.measure.conditions import in_words
 from brachium.core.measure.run import NOT_MEASURED, Protocol, Run, missing_of
+from brachium.core.measure.validity import early_problem
 from brachium.core.measure.workloads import TESTS
 
 TOLD = (("fan", "fan mode"), ("adapter", "adapter"), ("battery", "charging"), ("power limits", "power limits"),
@@ -39,6 +40,16 @@ def run_text(run: Run) -> str:
     if missing:
         lines.append(f"Not measured here: {', '.join(missing)}.")
     return "\n".join(lines)
+
+
+def live_words(live: LiveView) -> str:
+    """What to do while a run goes on; where its calm phase is not calm, by what and how to wait for it."""
+    problem = early_problem(live.trace, live.progress.phase) if live.trace is not None else ""
+    if not problem:
+        return "Leave the panel closed and the machine alone; the run goes on by itself."
+    named = f" At work: {', '.join(live.others)}." if live.others else ""
+    return (f"{problem[0].upper()}{problem[1:]}.{named} Press Pause, close them or let updates end, then Go on: "
+            "the calm phase begins anew.")  # fmt: skip
 
 
 def dots(run: Run, width: float, height: float, after: bool) -> Drawing:
