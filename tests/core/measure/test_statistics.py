@@ -167,11 +167,11 @@ def test_the_posterior_is_that_of_brute_force() -> None:
     logs = np.stack([before, after])
     found = difference(logs, np.array([False, True]), spread)
     up, down = spread.between_log_sds(repeated=False)
-    z = np.linspace(-4, 4, 81)
-    d = np.linspace(-0.12, 0.2, 321)
+    z = np.linspace(-4, 4, 41)
+    d = np.linspace(-0.12, 0.2, 161)
     places = np.linspace(-0.15, 0.25, 801)
     density = np.zeros(d.size)
-    for zw in np.linspace(-3.5, 3.5, 41):
+    for zw in np.linspace(-3.5, 3.5, 21):
         within = SCALE_OF_SD * spread.within * np.exp(spread.within_log_sd * zw)
         shape = [stats.t.pdf((x[:, None] - places) / within, TAILS_DF).prod(0) / within**3 for x in (before, after)]
         both = np.convolve(shape[1], shape[0][::-1])  # of the difference of the two sessions' places

@@ -87,7 +87,7 @@ def series_all(
     Raises ExpectedProblem for different machines.
     """
     _of_one_machine(runs)
-    return series_of(runs, limit_c, spreads_from(history, runs), arrived)
+    return series_of(runs, limit_c, spreads_from(history, runs), arrived, True)
 
 
 def _of_one_machine(runs: Sequence[Run]) -> Run:

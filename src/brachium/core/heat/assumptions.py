@@ -15,7 +15,7 @@ MIN_TAUS, PLATEAU_TAUS = 1.5, 3.0  # time constants that a load must last to be 
 SEPARATE_K, SHARES_K = 4.0, 5.0  # rise that a step must show to be told from another, and to have a share [K]
 ROOM_DIFFERENCE_K = 10.0  # between two runs' rooms, beyond which air itself differs too much [K]
 # Mismatch of the model, of the rise, of the change itself and of the other step's change (docs/decisions/0021)
-PASTE_TERMS, AIRFLOW_TERMS = (0.014, 0.13, 0.055), (0.025, 0.20, 0.10)
+PASTE_TERMS, AIRFLOW_TERMS = (0.013, 0.125, 0.05), (0.025, 0.20, 0.10)
 NO_FAN_PASTE, NO_FAN_AIRFLOW = 1.25, 4.0  # times as wide without a fan column
 SIGMA_K = 0.6  # error of a chip's sensor [K], one standard deviation
 HUBER_SIGMAS = 3.0  # standard deviations from which a sample counts by its distance only

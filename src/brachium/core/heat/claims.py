@@ -1,7 +1,7 @@
 """What a joint heat fit allows one to say, and what must be refused, each with its reason.
 
 Half-widths (95 %) of a change, with D = reference power x total resistance before:
-    paste    sqrt((1.96 se)^2 + (0.014 D)^2 + (0.13 change)^2 + (0.055 change of the airflow)^2)
+    paste    sqrt((1.96 se)^2 + (0.013 D)^2 + (0.125 change)^2 + (0.05 change of the airflow)^2)
     airflow  sqrt((1.96 se)^2 + (0.025 D)^2 + (0.20 change)^2 + (0.10 change of the paste)^2)
 The added terms stand for model mismatch (docs/decisions/0021); without a fan column they are 1.25 and 4 times as wide.
 A change is claimed from 1.5 half-widths on.

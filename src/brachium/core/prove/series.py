@@ -49,18 +49,19 @@ class ConfigurationSeries:
 
 def series_of(
     runs: Sequence[Run], limit_c: float | None = None, spreads: Mapping[str, Spread] | None = None,
-    arrived: bool = False,
+    arrived: bool = False, steps: bool = False,
 ) -> ConfigurationSeries:  # fmt: skip
     """Compare two or more runs of one machine, ordered by the time they were taken; `arrived`: they stand in the order
-    in which they arrived, and keep it whatever their dates say. Raises ValueError for fewer.
+    in which they arrived, and keep it whatever their dates say; `steps`: also each with the one before it. Raises
+    ValueError for fewer.
     """
     if len(runs) < 2:
         raise ValueError("a series needs two runs or more")
     ordered = tuple(runs if arrived else sorted(runs, key=lambda r: (r.taken_at, r.id)))
     found = [compare_runs(ordered[0], later, limit_c, spreads) for later in ordered[1:]]
     stairs = stairs_of_series([heat_traces(r, limit_c) for r in ordered])
-    steps = (compare_runs(a, b, limit_c, spreads) for a, b in pairwise(ordered[1:]))
-    return ConfigurationSeries(ordered, _together(found), stairs, (found[0], *steps))
+    each = [compare_runs(a, b, limit_c, spreads) for a, b in pairwise(ordered[1:])] if steps else []
+    return ConfigurationSeries(ordered, _together(found), stairs, (found[0], *each) if steps else ())
 
 
 def _together(comparisons: Sequence[Comparison]) -> tuple[Comparison, ...]:
