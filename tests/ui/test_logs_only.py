@@ -1,4 +1,4 @@
-"""Machines that have only logs, from an empty shop to three reports: a pair, and five configurations with a typed one."""
+"""Machines that have only logs, from empty shop to three reports: a pair, and five configurations and typed noise."""
 
 from __future__ import annotations
 
@@ -72,6 +72,9 @@ def folder(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> Path:
 def test_two_logs_go_all_the_way(empty: Bench, folder: Path, data: Path) -> None:
     taken_in(empty)
     keep(empty, [data / f"laptop-repaste-{side}.csv" for side in ("before", "after")])
+    empty.click_stage(Stage.PROVE)
+    prove = empty.window.stack.currentWidget()
+    assert prove is empty.window.pages[Stage.PROVE], "what was measured is shown, whoever did the work"
     owner = reports_saved(empty, folder)
     assert "Heat no longer slows it down under long load." in owner and "16 K cooler" in owner
 

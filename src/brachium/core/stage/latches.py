@@ -59,6 +59,8 @@ def latches(job: Job, progress: Progress) -> Mapping[Stage, Latch]:
     for stage, (missing, remedy) in checks.items():
         if _imported(job) and (stage is Stage.MEASURE or progress.has_after):
             missing = ""
+        if stage in (Stage.WORK, Stage.PROVE) and _worked_elsewhere(progress):
+            missing = ""
         reason = lifted.get(stage, "")
         if stop is not None:  # nothing else counts, and no reason lifts it
             missing, remedy, reason = _stop_words(stop), Stage.TAKE_IN, ""
@@ -155,6 +157,11 @@ def lock_questions(job: Job, progress: Progress) -> tuple[LockQuestion, ...]:
             word = "not asked yet" if state is LockState.NOT_ASKED else "there is no key"
             out.append(LockQuestion(key, title, f"{title[:1].lower()}{title[1:]}, {word}: {missing}"))
     return tuple(out)
+
+
+def _worked_elsewhere(progress: Progress) -> bool:
+    """Whether before and after are there and no work was planned here: the figures speak all the same."""
+    return progress.has_before and progress.has_after and progress.steps_total == 0
 
 
 def _before_proof(progress: Progress) -> str:

@@ -83,10 +83,11 @@ class ComparisonSheet(QDialog):
         names = [f"{k}: {r.configuration or r.id}, {r.taken_at}" for k, r in enumerate(series.runs, 1)]
         self._list.addWidget(label("All in time order", "section"))
         self._list.addWidget(label(". ".join(names) + ".", "soft", True))
-        ledger = self._figure(lambda w, h: series_ledger(series, w))
-        ledger.setMinimumHeight(40)
-        self._list.addWidget(ledger)
-        ledger.fit_height()
+        if any(g.result is not None for c in series.comparisons for g in c.gains):
+            ledger = self._figure(lambda w, h: series_ledger(series, w))
+            ledger.setMinimumHeight(40)
+            self._list.addWidget(ledger)
+            ledger.fit_height()
         stairs = series.stairs
         if stairs.refusal:
             self._list.addWidget(label(f"No heat stairs: {stairs.refusal}.", "soft", True))

@@ -130,7 +130,7 @@ class ComparisonPage(Page):
 def _conditions_text(comparison: Comparison) -> str:
     """What differs between the runs, then what else has to be said."""
     parts = [f"{d.name} {d.before}, then {d.after} ({d.text})" for d in comparison.differences]
-    text = f"Differs: {'; '.join(parts)}." if parts else "All recorded conditions agree."
+    text = f"Differs: {'; '.join(parts)}." if parts else "No recorded condition differs."
     causes = offered_causes(comparison)
     text += f" May be the cause: {'; '.join(causes)}." if causes else ""
     notes = comparison.heat.warnings
