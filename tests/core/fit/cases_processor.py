@@ -57,6 +57,8 @@ PROCESSOR_CASES: tuple[C, ...] = (
     C("CPU-FIRMWARE", N, "firmware 2.0 first", NEW, {"identity.firmware": "1.8"}),
     C("CPU-FIRMWARE", R, "circular", NEW, around={"starts": False}),
     C("CPU-FIRMWARE", U, "first firmware version that knows it", {"socket": replace(CHIP, first_firmware="")}),
+    C("CPU-FIRMWARE", U, "first firmware version that knows it", {"socket": replace(CHIP, first_firmware="")},
+      {"identity.firmware": ""}),
     C("CPU-POWER", F, "84 W of at most 95 W", NEW),
     C("CPU-POWER", F, "65 W, no more than the fitted one draws", SIX, {"platform.board.power_w": None}),
     C("CPU-POWER", L, "125 W on a board for 95 W", {"socket": HOT}),

@@ -106,6 +106,9 @@ def firmware(ground: FitGround, subject: Subject) -> Verdict:
     first_gap = Gap(f"first firmware of {chip.name}", "first firmware version that knows it", (now or "1.0", "another"),
                     "look into the maker's list for the board", 5)  # fmt: skip
     first = ground.need(chip.first_firmware or None, first_gap)
+    if now is None and first_gap.key in ground.tried:  # a version that is only tried on names no step
+        says = Answers("CPU-FIRMWARE", subject, FIRMWARE_TEXT)
+        return says.unknown("the first firmware version that knows it is not known", "The maker's list for the board.")
     if now is None and ground.around.starts and VERSION.key not in ground.tried:
         return _read_first(ground, subject, first)
     now = ground.need(now, VERSION)
