@@ -11,7 +11,9 @@ from brachium_probe.tree import Tree
 
 LIVE_ROOTS = ("squashfs", "overlay", "overlayfs", "aufs", "tmpfs", "ramfs")
 CPU0 = "/sys/devices/system/cpu/cpu0/cpufreq"
-CHARGE = {"charging": "charging", "full": "full", "not charging": "full", "discharging": "running down"}
+CHARGE = {
+    "charging": "charging", "full": "not charging", "not charging": "not charging", "discharging": "running down",
+}  # fmt: skip
 
 
 def conditions(tree: Tree, room_c: float | None, folder: str) -> dict[str, object]:
@@ -47,8 +49,10 @@ def _battery_state(tree: Tree) -> dict[str, object]:
 
 def _boost(tree: Tree) -> bool | None:
     """Whether the clock may go above its base; None where the system has no such switch."""
-    off = tree.text("/sys/devices/system/cpu/intel_pstate/no_turbo")
-    on = tree.text("/sys/devices/system/cpu/cpufreq/boost")
+    base = "/sys/devices/system/cpu"
+    found = (tree.text(f"{base}/{name}/no_turbo") for name in tree.names(base) if name.endswith("_pstate"))
+    off = next((text for text in found if text is not None), None)
+    on = tree.text(f"{base}/cpufreq/boost")
     if off in ("0", "1"):
         return off == "0"
     return on == "1" if on in ("0", "1") else None

@@ -17,27 +17,12 @@ from brachium.core.prove.offered_causes import offered_causes
 from brachium.core.record.job import Stage
 from brachium.devices.simulated.physics import Thermals
 from brachium.ui.pages.hand_over.hand_over_page import HandOverPage
-from brachium.ui.pages.take_in.take_in_page import TakeInPage
 from tests.core.heat.test_fan_work import COOLING, LOUD, QUIET, SILICON
 from tests.support.fleet import record
 from tests.ui.conftest import Bench
-from tests.ui.test_typed_only import LINE, _next, _type
+from tests.ui.test_typed_only import _next, _type, taken_in
 
 REPORTS = ("report", "owner", "buyer")
-
-
-def taken_in(bench: Bench) -> None:
-    bench.ctrl(Qt.Key.Key_N)
-    bench.settled()
-    page = bench.window.pages[Stage.TAKE_IN]
-    assert isinstance(page, TakeInPage)
-    QTest.keyClicks(page.quick.edit, LINE)
-    QTest.keyClick(page.quick.edit, Qt.Key.Key_Return)
-    bench.until(lambda: bool(bench.job().machine.bays))
-    bench.settled()
-    bench.type_in(page._fields["model"], "Heron 3")
-    QTest.mouseClick(page.data.buttons["BACKED_UP"], Qt.MouseButton.LeftButton)
-    assert _next(bench) == "Get figures of the before"
 
 
 def keep(bench: Bench, paths: Sequence[Path]) -> None:

@@ -35,20 +35,25 @@ def _next(bench: Bench) -> str:
     return title
 
 
+def taken_in(bench: Bench) -> None:
+    """A laptop by one line, its data safe; Next asks for figures."""
+    bench.ctrl(Qt.Key.Key_N)
+    bench.settled()
+    page = bench.window.pages[Stage.TAKE_IN]
+    assert isinstance(page, TakeInPage)
+    QTest.keyClicks(page.quick.edit, LINE)
+    QTest.keyClick(page.quick.edit, Qt.Key.Key_Return)
+    bench.until(lambda: bool(bench.job().machine.bays))
+    bench.settled()
+    bench.type_in(page._fields["model"], "Heron 3")
+    assert _next(bench) == "Settle the owner's data"
+    QTest.mouseClick(page.data.buttons["BACKED_UP"], Qt.MouseButton.LeftButton)
+    assert _next(bench) == "Get figures of the before", "nothing is proposed that cannot be done"
+
+
 def test_three_numbers_on_paper_go_all_the_way(empty: Bench, tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
     monkeypatch.setattr(QFileDialog, "getExistingDirectory", lambda *_: str(tmp_path))
-    empty.ctrl(Qt.Key.Key_N)
-    empty.settled()
-    take_in = empty.window.pages[Stage.TAKE_IN]
-    assert isinstance(take_in, TakeInPage)
-    QTest.keyClicks(take_in.quick.edit, LINE)
-    QTest.keyClick(take_in.quick.edit, Qt.Key.Key_Return)
-    empty.until(lambda: bool(empty.job().machine.bays))
-    empty.settled()
-    empty.type_in(take_in._fields["model"], "Heron 3")
-    assert _next(empty) == "Settle the owner's data"
-    QTest.mouseClick(take_in.data.buttons["BACKED_UP"], Qt.MouseButton.LeftButton)
-    assert _next(empty) == "Get figures of the before", "nothing is proposed that cannot be done"
+    taken_in(empty)
     empty.ctrl(Qt.Key.Key_Return)
     panel = empty.own_tests()
     panel.add.setCurrentIndex(panel.add.findData("task"))

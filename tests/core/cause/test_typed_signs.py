@@ -36,11 +36,18 @@ def typed(**figures: float) -> tuple[OwnResult, ...]:
     ({"clock": 800.0, "chipload": 52.0}, {"held": "far from its limit", "top_clock": "below its rating"}),
     ({"clock": 800.0}, {}),  # without a temperature nobody knows by what
     ({"clock": 2600.0, "chipload": 80.0}, {"held": "not", "top_clock": "as rated"}),  # a boost that ended
+    ({"clock": 2600.0, "chipload": 96.0}, {"top_clock": "as rated"}),  # heat may take the boost away
     ({"noise": 41.0, "task": 93.0}, {}),
 ])  # fmt: skip
 def test_a_typed_figure_is_the_sign_that_it_tells(figures: dict[str, float], states: dict[str, str]) -> None:
     found = typed_signs(MACHINE, typed(**figures))
     assert {o.sign: o.state for o in found} == states and all(o.origin is Origin.TYPED for o in found)
+
+
+def test_below_a_boost_clock_alone_nothing_is_said() -> None:
+    """Without its base clock nobody knows whether only the boost ended."""
+    boost = replace(MACHINE, processor=replace(MACHINE.processor, base_mhz=None))
+    assert typed_signs(boost, typed(clock=2300.0, chipload=60.0)) == ()
 
 
 def test_an_invalid_figure_tells_nothing_and_several_tell_their_median() -> None:

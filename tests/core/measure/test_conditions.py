@@ -79,7 +79,7 @@ def test_a_result_that_hangs_on_a_condition_is_marked_and_no_other(
     change: dict[str, object], hangs: tuple[str, ...], free: tuple[str, ...]
 ) -> None:
     full = replace(BASE, firmware="1.0", graphics_driver="24", memory_profile="standard", encryption=False,
-                   charge="full", charge_frac=0.9, fan_mode="automatic")  # fmt: skip
+                   charge="not charging", charge_frac=0.9, fan_mode="automatic")  # fmt: skip
     (found,) = condition_differences(full, replace(full, **change))  # type: ignore[arg-type]
     assert all(found.hangs(t) for t in hangs) and not any(found.hangs(t) for t in free)
     assert found.excludes == () and condition_differences(full, replace(full, charge_frac=0.6)) == ()

@@ -160,10 +160,13 @@ class Runner:
 
     def _calmly(self, phase: PhaseStep, number: int) -> bool:
         """One phase; a pause in settle or idle begins it anew, so that what disturbs it can be ended first."""
+        before_s = self._done_s
         finished = self._pass(phase.name, phase.duration_s, number)
         while not finished and phase.name in CALM and self._paused() and not self._halted:
+            self._left_s += self._done_s - before_s  # it is all to be done again
             if not self._wait_out(number):
                 return False
+            before_s = self._done_s
             finished = self._pass(phase.name, phase.duration_s, number)
         return finished
 

@@ -15,8 +15,8 @@ from brachium.core.measure.history import History, learn_spreads
 from brachium.core.measure.run import Run
 from brachium.core.measure.run_checks import run_flags
 from brachium.core.measure.spread import Spread
-from brachium.core.prove.comparison import Comparison, compare_runs
-from brachium.core.prove.gain_words import is_level, level_db
+from brachium.core.prove.comparison import Comparison, Gain, compare_runs
+from brachium.core.prove.gain_words import is_level, level_db, level_unit
 from brachium.core.prove.offered_causes import offered_causes
 from brachium.core.prove.series import ConfigurationSeries, series_of
 from brachium.core.prove.verdict_words import headline, subline
@@ -119,7 +119,7 @@ def _one_plain(comparison: Comparison) -> dict[str, object]:
         "tests": [
             {"key": g.test.key, "title": g.test.title, "unit": g.test.unit, "before": _finite(g.before),
              "after": _finite(g.after), "ratio": g.result.ratio if g.result and not is_level(g.test) else None,
-             "difference_db": level_db(g.result.ratio) if g.result and is_level(g.test) else None,
+             "difference_db": _difference(g, "dB"), "difference_k": _difference(g, "K"),
              "low": g.result.low if g.result else None, "high": g.result.high if g.result else None,
              "p": g.result.p_value if g.result else None, "word": g.judgement.word.value,
              "sentence": g.judgement.sentence, "excluded": g.excluded, "hangs_on": list(g.hangs_on)}
@@ -135,6 +135,13 @@ def _one_plain(comparison: Comparison) -> dict[str, object]:
         "differs": [{"name": d.name, "before": d.before, "after": d.after, "excludes": list(d.excludes),
                      "one_sided": d.one_sided, "text": d.text} for d in comparison.differences],
     }  # fmt: skip
+
+
+def _difference(gain: Gain, unit: str) -> float | None:
+    """By how much a level [dB] or a temperature [K] is better; None of other tests."""
+    if gain.result is None or not is_level(gain.test) or level_unit(gain.test) != unit:
+        return None
+    return level_db(gain.result.ratio)
 
 
 def _flags_plain(side: str, run: Run) -> list[dict[str, str]]:

@@ -52,21 +52,29 @@ def _storage(figures: dict[str, float]) -> Observation | None:
 
 def _heat(machine: Machine, figures: dict[str, float]) -> list[Observation]:
     """Clock against its rating, and whether the chip stood at its limit when it fell."""
-    chip = machine.processor
-    clock, rated = figures.get("clock"), chip.boost_mhz or chip.base_mhz
+    chip, clock = machine.processor, figures.get("clock")
+    rated = chip.boost_mhz or chip.base_mhz
     if clock is None or rated is None:
         return []
-    words = f"{clock:.0f} of {rated:.0f} MHz, typed"
-    if clock >= TOP_CLOCK * (chip.base_mhz or rated):  # a boost that ends is no fault
-        return [
-            Observation("top_clock", "as rated", words, Origin.TYPED),
-            Observation("held", "not", words, Origin.TYPED),
-        ]
     hot, limit = figures.get("chipload"), chip.limit_c
-    if hot is None or limit is None:
-        return []  # nobody knows by what
-    words = f"{words}, at {hot:.0f} °C of {limit:.0f} °C"
-    if hot >= limit - NEAR_LIMIT_TYPED_K:  # the highest clock is not told where heat pulls it down
-        return [Observation("held", "by heat", words, Origin.TYPED)]
-    states = (("top_clock", "below its rating"), ("held", "far from its limit")) if hot <= limit - COOL_K else ()
-    return [Observation(sign, state, words, Origin.TYPED) for sign, state in states]
+    room_k = limit - hot if hot is not None and limit is not None else None
+    words = f"{clock:.0f} of {rated:.0f} MHz, typed"
+    at = f", at {hot:.0f} °C of {limit:.0f} °C" if room_k is not None else ""
+    states = _states(clock, chip.base_mhz, rated, room_k)
+    return [Observation(sign, state, f"{words}{at}", Origin.TYPED) for sign, state in states]
+
+
+def _states(clock: float, base: float | None, rated: float, room_k: float | None) -> tuple[tuple[str, str], ...]:
+    """(sign, state) of a clock [MHz] with so much room to the chip's limit [K]; a boost that ends is no fault."""
+    if clock >= TOP_CLOCK * rated:
+        return ("top_clock", "as rated"), ("held", "not")
+    if base is None:
+        return ()  # nobody knows whether only the boost ended
+    at_limit = room_k is not None and room_k <= NEAR_LIMIT_TYPED_K
+    if clock >= TOP_CLOCK * base:  # at the limit heat may well take the boost away
+        known = room_k is not None and not at_limit
+        return (("top_clock", "as rated"), ("held", "not")) if known else (("top_clock", "as rated"),)
+    if at_limit:  # the highest clock is not told where heat pulls it down
+        return (("held", "by heat"),)
+    cool = room_k is not None and room_k >= COOL_K
+    return (("top_clock", "below its rating"), ("held", "far from its limit")) if cool else ()

@@ -29,7 +29,7 @@ FIELDS: tuple[TypedCondition, ...] = (
     TypedCondition("fan_mode", "Fan", "F", ("automatic", "full speed", "quiet", "own curve")),
     TypedCondition("power_profile", "Power profile", "W", ("balanced", "performance", "power saving")),
     TypedCondition("boot_medium", "Started from", "T", ("installed system", "live stick")),
-    TypedCondition("charge", "Battery is", "C", ("full", "charging", "running down")),
+    TypedCondition("charge", "Battery is", "C", ("not charging", "charging", "running down")),
     TypedCondition("power_limit", "Power limits", "L", ("as delivered", "raised", "lowered", "undervolted")),
     TypedCondition("boost", "Boost", "O", ("on", "off")),
     TypedCondition("memory_profile", "Memory profile", "Y", ("standard", "rated profile", "own timings")),
