@@ -24,7 +24,7 @@ from brachium.core.measure.statistics import ALPHA, adjusted_p_values
 from brachium.core.measure.workloads import STANDARD, spec_of, spread_for
 
 TEST = "cpu_all"
-PAIRS, SHOPS, HISTORY_RUNS, PAGE = 500, 20, 20, 10
+PAIRS, SHOPS, HISTORY_RUNS, PAGE = 500, 100, 20, 10
 NOISE = ("normal", "t3", "skewed", "warming")
 HISTORIES = ("no", "right", "half", "half between")
 SPREADS, REPEATS, SESSIONS = (0.005, 0.01, 0.02, 0.03), (2, 3, 5), (1, 2, 3)

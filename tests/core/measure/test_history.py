@@ -118,7 +118,7 @@ def test_another_protocol_or_machine_is_said() -> None:
 
 def test_a_shared_processor_is_not_taken_for_steady_until_its_history_says_so() -> None:
     shared = (RunCheck("host", "Processor shared with other machines", False, "the host took 9 % away"),)
-    before, after = some_run("a", [[100.0, 101.0, 99.0]]), some_run("b", [[112.0, 113.0, 111.5]])
+    before, after = some_run("a", [[100.0, 101.0, 99.0]]), some_run("b", [[117.0, 118.0, 116.5]])
     plain = compare_runs(before, after).gains[0]
     careful = compare_runs(before, replace(after, checks=shared)).gains[0]
     assert plain.judgement.word is Word.BETTER and careful.judgement.word is Word.CANNOT_TELL

@@ -8,7 +8,6 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 from scipy import stats
 
-from brachium.core.measure.assumptions import SESSIONS_FOLLOW
 from brachium.core.measure.session_model import SCALE_OF_SD, TAILS_DF, difference
 from brachium.core.measure.spread import Spread
 from brachium.core.measure.statistics import RatioResult, Word, adjusted_p_values, judge, ratio_of, smallest_provable
@@ -177,9 +176,8 @@ def test_the_posterior_is_that_of_brute_force() -> None:
         both = np.convolve(shape[1], shape[0][::-1])  # of the difference of the two sessions' places
         lags = (np.arange(both.size) - places.size + 1) * (places[1] - places[0])
         for zb in z:
-            between = spread.between * np.exp(
-                SESSIONS_FOLLOW * spread.within_log_sd * zw + (up if zb > 0 else down) * zb
-            )
+            follow = spread.sessions_follow[0 if zw > 0 else 1]
+            between = spread.between * np.exp(follow * spread.within_log_sd * zw + (up if zb > 0 else down) * zb)
             weight = np.exp(-0.5 * zw**2 - 0.5 * zb**2) * (up if zb > 0 else down)
             smear = stats.norm.pdf(d[:, None], lags[None, ::8], np.sqrt(2.0) * between)
             density += weight * (smear * both[None, ::8]).sum(1)

@@ -68,7 +68,8 @@ def learn_spread(test: str, version: int, histories: Sequence[History]) -> Sprea
     own, shop = _Scatter(), _Scatter()
     doubts: list[tuple[float, float, bool]] = []  # (weight, doubt, own)
     for history in histories:
-        found = _scatter([x for run in history.runs for x in _results(run, test, version)])
+        steady = [_steady(_results(run, test, version)) for run in history.runs]
+        found = _scatter([x for sessions, _ in steady for x in sessions], sum(lines for _, lines in steady))
         own, shop = (own.plus(found), shop) if history.own else (own, shop.plus(found))
         if found.sessions:
             doubts.append((found.between_df + found.within_df, history.doubt, history.own))
@@ -99,7 +100,7 @@ def _doubt(own: _Scatter, doubts: Sequence[tuple[float, float, bool]]) -> float:
     return float(np.sqrt(few * (weights * squares).sum() / weights.sum())) if weights.sum() else DOUBT_OTHER
 
 
-def _scatter(sessions: Sequence[FloatArray]) -> _Scatter:
+def _scatter(sessions: Sequence[FloatArray], lines: int) -> _Scatter:
     """Sums of squares around each session's median; strays teach no more than STRAY_CAP deviations."""
     logs = [np.log(x) for x in sessions if x.size and np.all(x > 0)]
     if not logs:
@@ -114,13 +115,26 @@ def _scatter(sessions: Sequence[FloatArray]) -> _Scatter:
         away = np.clip(away, -far, far)
     return _Scatter(
         float(((centres - centres.mean()) ** 2).sum()), float(len(logs) - 1), float((away**2).sum()),
-        float(sum(x.size - 1 for x in logs)), float(sum(x.size for x in logs)), len(logs),
+        float(sum(x.size - 1 for x in logs) - lines), float(sum(x.size for x in logs)), len(logs),
     )  # fmt: skip
 
 
 def _results(run: Run, test: str, version: int) -> tuple[FloatArray, ...]:
     spec = run.test(test)
     return run.results(test) if spec is not None and spec.version == version and not run.void_reason else ()
+
+
+def _steady(sessions: tuple[FloatArray, ...]) -> tuple[tuple[FloatArray, ...], int]:
+    """The results of one run without the line that its sessions share over their repeats, and the degrees it costs.
+
+    Machines that all warm up would otherwise teach that repeats scatter more than they do.
+    """
+    free = sum(x.size - 1 for x in sessions)
+    if free < 2 or not all(np.all(x > 0) for x in sessions):
+        return sessions, 0
+    order = [np.arange(x.size) - (x.size - 1) / 2.0 for x in sessions]
+    slope = sum(float(o @ np.log(x)) for o, x in zip(order, sessions, strict=True)) / sum(float(o @ o) for o in order)
+    return tuple(x * np.exp(-slope * o) for o, x in zip(order, sessions, strict=True)), 1
 
 
 def _fields(s: _Scatter) -> tuple[float, ...]:

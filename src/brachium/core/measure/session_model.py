@@ -17,7 +17,6 @@ import numpy as np
 import numpy.typing as npt
 
 from brachium.core.base.arrays import FloatArray
-from brachium.core.measure.assumptions import SESSIONS_FOLLOW
 from brachium.core.measure.spread import Spread
 
 BoolArray = npt.NDArray[np.bool_]
@@ -132,7 +131,8 @@ def _sessions(logs: FloatArray, spread: Spread, repeated: bool) -> _Sessions:
     nodes = np.linspace(-REACH_BETWEEN, REACH_BETWEEN, BETWEEN_NODES)
     up, down = spread.between_log_sds(repeated)
     sds = np.where(nodes > 0.0, up, down)
-    centre = np.log(spread.between) + SESSIONS_FOLLOW * spread.within_log_sd * step
+    follow = np.where(step > 0.0, *spread.sessions_follow)
+    centre = np.log(spread.between) + follow * spread.within_log_sd * step
     between = np.exp(centre[:, None] + sds * nodes)
     prior = -0.5 * step[:, None] ** 2 - 0.5 * nodes**2 + np.log(sds)
     return _Sessions(mean, variance + TINY**2, log_repeats[..., None] + prior, between, within)

@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 from math import sqrt
 
-from brachium.core.measure.assumptions import UPWARD_LEARNED, UPWARD_ONCE, UPWARD_STATED
+from brachium.core.measure.assumptions import FOLLOW_LEARNED, FOLLOW_STATED, UPWARD_LEARNED, UPWARD_ONCE, UPWARD_STATED
 
 STATED_DEFAULT = "stated default"
 
@@ -26,9 +26,23 @@ class Spread:
     doubt: float = 0.5
 
     @property
+    def is_stated(self) -> bool:
+        """Nothing was learned: a default, of any machine or of one kind of it."""
+        return self.source.startswith(STATED_DEFAULT)
+
+    @property
     def within_log_sd(self) -> float:
         """Deviation of the logarithm of the spread within sessions; that of a variance of n df is sqrt(1 / 2n)."""
         return sqrt(0.5 / self.within_df + self.doubt**2)
+
+    @property
+    def sessions_follow(self) -> tuple[float, float]:
+        """Shares (upward, downward) of another spread within sessions that the spread between them has too.
+
+        A machine whose repeats are wilder than those learned from is wilder in its sessions as well, and one with calm
+        repeats less surely calmer; of stated defaults only the former is taken.
+        """
+        return FOLLOW_STATED if self.is_stated else FOLLOW_LEARNED
 
     def between_log_sds(self, repeated: bool) -> tuple[float, float]:
         """(upward, downward) deviations of the logarithm of the spread between sessions.
@@ -36,7 +50,7 @@ class Spread:
         Where sessions were `repeated` they can tell against a spread that is too wide, and much more is allowed for;
         with one session a side the width decides alone.
         """
-        if self.source == STATED_DEFAULT:
+        if self.is_stated:
             down = sqrt(0.5 / self.between_df)
             return UPWARD_STATED * down, down
         down = sqrt(0.5 / self.between_df + self.doubt**2)

@@ -9,7 +9,7 @@ from brachium.core.base.why import Because, Fact, Origin
 from brachium.core.figures.base.drawing import Drawing, Line, Region, Sketch, Text, dimension, path
 from brachium.core.figures.plots.repeats import short_title
 from brachium.core.measure.run import Protocol, TestSpec
-from brachium.core.measure.spread import STATED_DEFAULT, Spread
+from brachium.core.measure.spread import Spread
 from brachium.core.measure.statistics import smallest_provable
 
 LEFT, RIGHT = 8.0, 10.0
@@ -99,7 +99,7 @@ def _instead(protocol: Protocol, spread: Spread) -> tuple[Fact, ...]:
 
 def provable_because(test: TestSpec, protocol: Protocol, spread: Spread, gain: float) -> Because:
     """Why a test can prove a gain only from some size on."""
-    learned = Origin.ASSUMED if spread.source == STATED_DEFAULT else Origin.LOGGED
+    learned = Origin.ASSUMED if spread.is_stated else Origin.LOGGED
     return Because(
         f"{test.title}: proves a gain from {percent(gain, 1)} on", "power of the comparison",
         "Repeats of one session share its offset, so a second session is worth more than many repeats. A gain of this "
