@@ -10,9 +10,10 @@ import numpy as np
 import pytest
 from PySide6.QtCore import Qt
 from PySide6.QtTest import QTest
-from PySide6.QtWidgets import QFileDialog, QPushButton
+from PySide6.QtWidgets import QFileDialog
 
 from brachium.app.files.compare_files import series_all
+from brachium.core.measure.statistics import Word
 from brachium.core.prove.offered_causes import offered_causes
 from brachium.core.record.job import Stage
 from brachium.devices.simulated.physics import Thermals
@@ -20,7 +21,7 @@ from brachium.ui.pages.hand_over.hand_over_page import HandOverPage
 from tests.core.heat.test_fan_work import COOLING, LOUD, QUIET, SILICON
 from tests.support.fleet import record
 from tests.ui.conftest import Bench
-from tests.ui.test_typed_only import _next, _type, taken_in
+from tests.ui.test_typed_only import _next, _side, _type, taken_in
 
 REPORTS = ("report", "owner", "buyer")
 
@@ -94,8 +95,10 @@ def test_five_configurations_and_typed_noise_go_all_the_way(empty: Bench, folder
     panel.add.setCurrentIndex(panel.add.findData("noise"))
     panel.add.activated.emit(panel.add.currentIndex())
     _type(panel, "44", "44.3")
-    after = next(b for b in panel.findChildren(QPushButton) if b.accessibleName().endswith("the work: After"))
-    QTest.mouseClick(after, Qt.MouseButton.LeftButton)
+    _side(panel, "Between…")
+    empty.type_in(panel.name, "log 2-fan-curve")
+    _type(panel, "52", "52.5")
+    _side(panel, "After")
     _type(panel, "38", "38.4")
     runs = [s.run for s in empty.window.session.workspace.all_runs(empty.job().id)]
     assert [r.configuration for r in runs] == [f"log {n}" for n in names]
@@ -109,3 +112,32 @@ def test_five_configurations_and_typed_noise_go_all_the_way(empty: Bench, folder
     assert all("warmer are the fan's work" in cause and "curve was changed" not in cause for cause in slower), slower
     owner = reports_saved(empty, folder)
     assert "6 dB quieter" in owner and "K cooler" in owner
+    report = (folder / "report.html").read_text()
+    assert "8.1 dB louder" in report, "typed beside the log of its name"
+    assert "the fan&#39;s work, not the paste&#39;s" in report
+
+
+def test_figures_typed_before_meet_a_log_of_after(empty: Bench, folder: Path, data: Path) -> None:
+    """Three numbers of the machine as it came in, a log and the same numbers of it now."""
+    taken_in(empty)
+    panel = empty.own_tests()
+    for kind, values in (("chipload", ("96", "95.5", "96.2")), ("noise", ("47", "47.2"))):
+        panel.add.setCurrentIndex(panel.add.findData(kind))
+        panel.add.activated.emit(panel.add.currentIndex())
+        _type(panel, *values)
+    page = empty.window.entry_pages.import_page
+    empty.window.files.open_files((data / "laptop-repaste-after.csv",))
+    empty.until(lambda: len(page.panels) == 1)
+    QTest.mouseClick(page.keep, Qt.MouseButton.LeftButton)
+    empty.until(lambda: (v := empty.window.session.view()) is not None and v.measured.after is not None)
+    empty.settled()
+    panel = empty.own_tests()
+    _side(panel, "After")
+    _type(panel, "41", "40.8")
+    empty.settled()
+    view = empty.window.session.view()
+    assert view is not None and view.proof.comparison is not None
+    noise = view.proof.comparison.gain("own:noise-1")
+    assert noise is not None and noise.result is not None and noise.judgement.word is Word.BETTER
+    owner = reports_saved(empty, folder)
+    assert "6 dB quieter" in owner

@@ -12,7 +12,10 @@ from PySide6.QtWidgets import QFileDialog, QPushButton
 from brachium.core.fit.verdict import Level
 from brachium.core.record.job import Stage
 from brachium.ui.pages.hand_over.hand_over_page import HandOverPage
+from brachium.ui.pages.measure.comparison_sheet import ComparisonSheet
+from brachium.ui.pages.measure.measure_page import MeasurePage
 from brachium.ui.pages.measure.own_tests_panel import OwnTestsPanel
+from brachium.ui.pages.prove.prove_page import ProvePage
 from brachium.ui.pages.take_in.take_in_page import TakeInPage
 from brachium.ui.pages.work.work_page import WorkPage
 from tests.ui.conftest import Bench
@@ -26,6 +29,22 @@ def _type(panel: OwnTestsPanel, *values: str) -> None:
         assert panel.typed is not None
         QTest.keyClicks(panel.typed.edit, text)
         QTest.keyClick(panel.typed.edit, Qt.Key.Key_Return)
+
+
+def _side(panel: OwnTestsPanel, title: str) -> None:
+    key = next(b for b in panel.findChildren(QPushButton) if b.accessibleName().endswith(f"the work: {title}"))
+    QTest.mouseClick(key, Qt.MouseButton.LeftButton)
+
+
+def _listed(bench: Bench) -> list[tuple[str, ...]]:
+    """What All runs lists: kept as, configuration, and so on."""
+    bench.own_tests()
+    page = bench.window.pages[Stage.MEASURE]
+    assert isinstance(page, MeasurePage)
+    page.show_part("runs")
+    table = page.runs.table
+    cells = [[table.item(row, column) for column in range(table.columnCount())] for row in range(table.rowCount())]
+    return [tuple(c.text() if c is not None else "" for c in row) for row in cells]
 
 
 def _next(bench: Bench) -> str:
@@ -83,17 +102,37 @@ def test_three_numbers_on_paper_go_all_the_way(empty: Bench, tmp_path: Path, mon
             empty.settled()
     assert title == "Get figures of the after", title
     panel = empty.own_tests()
-    after = next(b for b in panel.findChildren(QPushButton) if b.accessibleName().endswith("the work: After"))
-    QTest.mouseClick(after, Qt.MouseButton.LeftButton)
+    _side(panel, "Between…")
+    _type(panel, "85")
+    assert panel.typed is not None and "Name the configuration first" in panel.typed._problem.text()
+    panel.typed.edit.clear()
+    empty.type_in(panel.name, "second module")
+    _type(panel, "84.8", "85.3", "84.1")
+    _side(panel, "After")
     _type(panel, "71.2", "70.4", "71.9")
     assert _next(empty) == "Save the hand-over report"
     view = empty.window.session.view()
     assert view is not None and view.proof.comparison is not None
     (gain,) = view.proof.comparison.gains
-    assert gain.result is not None and gain.result.low > 1.15
+    assert gain.result is not None and gain.result.low > 1.1
+    empty.click_stage(Stage.PROVE)
+    prove = empty.window.pages[Stage.PROVE]
+    assert isinstance(prove, ProvePage) and prove.currentWidget() is prove.comparison, "typed on both sides is proof"
+    assert prove.comparison.all.text() == "All 3 configurations…" and prove.comparison.measure_after.isHidden()
+    QTest.mouseClick(prove.comparison.all, Qt.MouseButton.LeftButton)
+    sheet = empty.window.findChild(ComparisonSheet)
+    assert sheet is not None
+    empty.until(lambda: sheet.series is not None)
+    assert sheet.series is not None
+    assert [r.configuration for r in sheet.series.runs] == ["before", "second module", "after"]
+    sheet.close()
+    listed = _listed(empty)
+    assert [row[:2] for row in listed] == [("before", "before"), ("between", "second module"), ("after", "after")]
 
     empty.click_stage(Stage.HAND_OVER)
     hand = empty.window.pages[Stage.HAND_OVER]
     assert isinstance(hand, HandOverPage)
     QTest.mouseClick(hand.save, Qt.MouseButton.LeftButton)
     empty.until(lambda: all((tmp_path / f"{n}.pdf").exists() for n in ("report", "owner", "buyer")))
+    report = (tmp_path / "report.html").read_text()
+    assert "Configurations in time order" in report and "second module" in report

@@ -37,6 +37,7 @@ class ReportContent:
     figures: tuple[tuple[str, Drawing], ...]
     work: tuple[Row, ...] = ()  # times, screws, the layer of paste, steps left out
     drives: tuple[Row, ...] = ()  # that came out, with their erasure
+    configurations: tuple[Row, ...] = ()  # more than two of them, each against the one before
 
 
 @dataclass(frozen=True)

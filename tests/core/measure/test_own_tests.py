@@ -8,10 +8,11 @@ import numpy as np
 import pytest
 from scipy import stats
 
-from brachium.core.measure.own_tests import How, OwnResult, OwnTest, redefined_test, with_own
+from brachium.core.measure.own_tests import BETWEEN, How, OwnResult, OwnTest, redefined_test
 from brachium.core.measure.permutation import permutation
 from brachium.core.measure.run import Run
 from brachium.core.measure.statistics import Word
+from brachium.core.measure.typed_runs import between_with_own, is_typed, with_own
 from brachium.core.prove.comparison import compare_runs
 
 EXPORT = OwnTest("task-1", "exports the magazine", "s", False, "1080 lines, preset 3")
@@ -38,6 +39,38 @@ def test_without_a_run_the_results_make_one_of_their_own() -> None:
     run = with_own(None, "before", (EXPORT,), _results("before", 91, 92))
     assert run is not None and run.origin == "typed by hand" and run.results(EXPORT.key)[0].size == 2
     assert with_own(None, "before", (EXPORT,), _results("after", 91)) is None
+
+
+def test_typed_results_make_any_number_of_named_configurations(runs: tuple[Run, Run]) -> None:
+    """Measured ones keep their order and get the results typed for their name; typed ones lie before later ones."""
+    first = replace(runs[0], configuration="fan curve", taken_at="2026-11-24 09:00")
+    last = replace(runs[1], configuration="new paste", taken_at="2026-11-26 09:00")
+
+    def typed(name: str, when: str, value: float) -> OwnResult:
+        return OwnResult("task-1", BETWEEN, value, configuration=name, when=when)
+
+    results = [typed("cleaned", "2026-11-25 10:00", 80), typed("new paste", "2026-11-27 10:00", 70),
+               typed("last", "2026-11-28 10:00", 60), *_results("before", 91)]  # fmt: skip
+    found = between_with_own((first, last), (EXPORT,), results)
+    assert [r.configuration for r in found] == ["fan curve", "cleaned", "new paste", "last"]
+    assert [is_typed(r) for r in found] == [False, True, False, True] and len({r.id for r in found}) == 4
+    assert [float(r.results(EXPORT.key)[0][0]) for r in found[1:]] == [80, 70, 60]
+    assert not found[0].results(EXPORT.key) and found[0].tests == first.tests
+
+
+def test_own_tests_are_of_the_same_length_under_any_protocol(runs: tuple[Run, Run]) -> None:
+    """A typed before against a measured after: the owner's task is compared, the tests of the bench are not."""
+    typed = with_own(None, "before", (EXPORT,), _results("before", 91, 92, 90.5))
+    other = replace(runs[0], protocol=replace(runs[0].protocol, version=9))
+    after = with_own(runs[1], "after", (EXPORT,), _results("after", 60, 61, 60.4))
+    assert typed is not None and after is not None
+    gain = compare_runs(typed, after).gain(EXPORT.key)
+    assert gain is not None and gain.result is not None and gain.judgement.word is Word.BETTER
+    both = with_own(other, "before", (EXPORT,), _results("before", 91, 92, 90.5))
+    assert both is not None
+    mixed = compare_runs(both, after)
+    own, bench = mixed.gain(EXPORT.key), mixed.gain("cpu_all")
+    assert own is not None and own.result is not None and bench is not None and bench.excluded.startswith("protocol")
 
 
 def test_invalid_and_stale_results_keep_their_value_and_do_not_count() -> None:

@@ -2,12 +2,16 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
+
 import numpy as np
 import pytest
 
 from brachium.core.base.problems import ExpectedProblem
+from brachium.core.measure.own_tests import KINDS, OwnResult, OwnTest
 from brachium.core.measure.reference import band_of, hardware_key, outside_reference, reference_bands
 from brachium.core.measure.run import Run
+from brachium.core.measure.typed_runs import with_own
 from brachium.core.measure.workloads import spec_of
 from brachium.formats.reference_table import parse_table
 
@@ -32,10 +36,29 @@ def test_few_machines_are_no_reference_and_several_runs_of_one_no_machines(runs:
 def test_a_result_outside_is_said_in_the_tests_direction(runs: tuple[Run, Run]) -> None:
     table = {"cpu_all": (90.0, 91.0, 92.0, 93.0, 90.5), "start_up": (90.0, 91.0, 92.0, 93.0)}
     bands = reference_bands({}, table)
-    said = outside_reference(runs[0], bands)
+    said = tuple(outside_reference(runs[0], bands).values())
     assert len(said) == 2 and "All threads, short" in said[0] and "is worse than 5 machines like it give" in said[0]
     assert "Start-up" in said[1] and "is better than 4 machines" in said[1]
     assert bands["cpu_all"].words(91.0, spec_of("cpu_all")) == ""
+
+
+def test_typed_figures_have_bands_where_the_machine_decides_them() -> None:
+    """A clock on paper beside other machines' clocks; a task of the owner's, or other settings, beside nothing."""
+    clock, task = (next(k for k in KINDS if k.id == kind) for kind in ("clock", "task"))
+
+    def typed(test: OwnTest, value: float) -> Run:
+        run = with_own(None, "before", (test,), [OwnResult(test.id, "before", value)])
+        assert run is not None
+        return run
+
+    mine = [replace(t, id=f"{t.id}-1") for t in (clock, task)]
+    others = {f"m{k}": [typed(replace(mine[0], id=f"clock-{k}"), v)] for k, v in enumerate((2600, 2650, 2580, 2620))}
+    others |= {f"t{k}": [typed(mine[1], v)] for k, v in enumerate((60, 61, 62, 63))}
+    bands = reference_bands(others, {})
+    assert set(bands) == {"own:clock"} and bands["own:clock"].machines == 4
+    said = outside_reference(typed(mine[0], 1900), bands)
+    assert "1 900 MHz is worse than 4 machines like it give" in said["own:clock-1"].replace("1900", "1 900")
+    assert not outside_reference(typed(replace(mine[0], settings="one core"), 1900), bands)
 
 
 def test_tables_are_read_and_bad_lines_named() -> None:

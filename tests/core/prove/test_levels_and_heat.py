@@ -13,9 +13,10 @@ from brachium.core.heat.claims import ClaimKind, HeatClaim, HeatVerdict, limited
 from brachium.core.heat.throttle import HeldBack, ThrottleFinding
 from brachium.core.heat.trace import HeatTrace
 from brachium.core.measure.conditions import Conditions
-from brachium.core.measure.own_tests import KINDS, OwnResult, with_own
+from brachium.core.measure.own_tests import KINDS, OwnResult
 from brachium.core.measure.run import Run
 from brachium.core.measure.statistics import Word
+from brachium.core.measure.typed_runs import with_own
 from brachium.core.prove.comparison import Comparison, compare_runs
 from brachium.core.prove.gain_words import gain_band
 from brachium.core.prove.heat_results import heat_results, sustained_words

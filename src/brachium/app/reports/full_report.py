@@ -8,6 +8,7 @@ from datetime import date
 from pathlib import Path
 
 from brachium.app.reports.buyer_report import buyer_content
+from brachium.app.reports.configuration_rows import configuration_rows
 from brachium.app.reports.owner_report import owner_content
 from brachium.app.reports.work_section import drive_rows, work_rows
 from brachium.app.view.figures import ledger_of, stair_of, traces_of
@@ -60,7 +61,7 @@ def report_content(view: JobView, today: str = "") -> ReportContent:
         + tuple(Row(f"gate of “{x.step_id}”", x.when, OwnWords(x.reason)) for x in job.gate_lifts)
         + tuple(Row(f"{a.rule}, {a.sentence}", a.when, OwnWords(a.reason)) for a in job.acceptances), _condition(job),
         _watch(view),
-        _limits(view), figures, work_rows(view), drive_rows(view),
+        _limits(view), figures, work_rows(view), drive_rows(view), configuration_rows(view),
     )  # fmt: skip
 
 

@@ -21,6 +21,7 @@ from brachium.core.measure.dates import date_doubts
 from brachium.core.measure.history import History
 from brachium.core.measure.reference import ReferenceBand, hardware_key, reference_bands
 from brachium.core.measure.run import Run
+from brachium.core.measure.typed_runs import with_own
 from brachium.core.plan.candidates import CatalogueItem, with_weighed_offers
 from brachium.core.plan.prefilter import worth_judging
 from brachium.core.plan.shelf_items import shelf_items
@@ -36,6 +37,7 @@ from brachium.store.repository import Repository, StoredRun
 if TYPE_CHECKING:
     from brachium.app.view.job_view import JobView
 
+MOST_TYPED = 24  # other machines' records that are read for their typed figures
 ASIDE = "_unreadable"  # behind the key of what could not be read
 T = TypeVar("T")
 
@@ -156,7 +158,20 @@ class ShopReading:
         """Bands of results from other machines with the same processor, and from the shop's reference table."""
         key = hardware_key(job.machine.processor.name)
         text = self.kept(REFERENCE_TABLE) if key else ""
-        return reference_bands(self._runs.befores(self._alike(job)), parse_table(text, "").get(key, {}) if text else {})
+        alike = self._alike(job)
+        return reference_bands(
+            self._with_typed(self._runs.befores(alike), alike), parse_table(text, "").get(key, {}) if text else {}
+        )
+
+    def _with_typed(self, befores: dict[str, list[Run]], alike: set[str]) -> dict[str, list[Run]]:
+        """Before-runs of other machines with what was typed of them, of the latest so many."""
+        for job_id in [c for c in self._cards if c in alike][-MOST_TYPED:]:
+            with suppress(Problem, KeyError):
+                other = self.job(job_id)
+                run = with_own(next(iter(befores.get(job_id, [])), None), BEFORE, other.own_tests, other.own_results)
+                if run is not None:
+                    befores[job_id] = [run]
+        return befores
 
     # -- views
 
@@ -185,8 +200,8 @@ class ShopReading:
                     yield self.job(card.id)
 
     def _between(self, job_id: str, before: Run | None, after: Run | None) -> tuple[Run, ...]:
-        """Runs that count and arrived between the two that are compared."""
-        runs = [s.run for s in self._runs.of(job_id)]
+        """Runs of the machine's configurations that count and arrived between the two that are compared."""
+        runs = [s.run for s in self._runs.of(job_id) if s.role in (BEFORE, AFTER)]
         ids = [r.id for r in runs]
         if before is None or after is None or before.id not in ids or after.id not in ids:
             return ()

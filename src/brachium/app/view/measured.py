@@ -7,15 +7,15 @@ from dataclasses import dataclass, field
 from types import MappingProxyType
 
 from brachium.app.bench.benches import expected_minutes, offered_here
-from brachium.app.bench.run_roles import AFTER, BEFORE
+from brachium.app.bench.run_roles import AFTER, BEFORE, LATER
 from brachium.app.view.read_once import flags_once
 from brachium.core.measure.history import History, learn_spreads
-from brachium.core.measure.own_tests import with_own
 from brachium.core.measure.reference import ReferenceBand, outside_reference
 from brachium.core.measure.run import Protocol, Run
 from brachium.core.measure.run_checks import Flag
 from brachium.core.measure.spread import Spread
 from brachium.core.measure.statistics import smallest_provable
+from brachium.core.measure.typed_runs import between_with_own, with_own
 from brachium.core.measure.workloads import TESTS, spread_for
 from brachium.core.record.job import Job
 from brachium.core.record.protocol_of_job import protocol_of
@@ -42,9 +42,10 @@ class JobRuns:
 class Measured:
     """Runs are None where they do not exist yet.
 
-    `shown_before` and `shown_after` hold the owner's own results beside the measured ones; the runs stay as captured.
+    `shown_before`, `shown_after` and `shown_later` hold the owner's own results beside the measured ones, and so does
+    `shown_between`, the configurations on the way, measured or typed; the runs stay as captured.
     `known` are spreads by test that the history taught, `spreads` those or the usual ones. `offered` are keys of tests
-    that the bench can do, `missing` (what, why) of what it cannot.
+    that the bench can do, `missing` (what, why) of what it cannot; `outside` is a sentence by test.
     """
 
     before: Run | None
@@ -52,6 +53,8 @@ class Measured:
     later: Run | None
     shown_before: Run | None
     shown_after: Run | None
+    shown_later: Run | None
+    shown_between: tuple[Run, ...]
     known: Mapping[str, Spread]
     spreads: Mapping[str, Spread]
     protocol: Protocol
@@ -60,7 +63,12 @@ class Measured:
     run_minutes: float
     flags_before: tuple[Flag, ...]
     flags_after: tuple[Flag, ...]
-    outside: tuple[str, ...]
+    outside: Mapping[str, str]
+
+    @property
+    def configurations(self) -> tuple[Run, ...]:
+        """Every configuration of the machine from before to after, in order."""
+        return tuple(r for r in (self.shown_before, *self.shown_between, self.shown_after) if r is not None)
 
     def provable(self, test: str) -> float:
         """Smallest gain of a test (0.05 = 5 %) that the protocol proves on this machine, before and after alike."""
@@ -72,13 +80,15 @@ def measured_of(job: Job, runs: JobRuns) -> Measured:
     shown = tuple(History((run,), True) for run in (runs.before, runs.after) if run is not None)
     known = learn_spreads((*runs.history, *shown))
     offered, missing = offered_here(job)
+    shown_before = with_own(runs.before, BEFORE, job.own_tests, job.own_results)
     return Measured(
-        runs.before, runs.after, runs.later,
-        with_own(runs.before, BEFORE, job.own_tests, job.own_results),
+        runs.before, runs.after, runs.later, shown_before,
         with_own(runs.after, AFTER, job.own_tests, job.own_results),
+        with_own(runs.later, LATER, job.own_tests, job.own_results),
+        between_with_own(runs.between, job.own_tests, job.own_results),
         known, {t.key: known.get(t.key) or spread_for(t.key) for t in TESTS}, protocol_of(job), offered, missing,
         expected_minutes(job), _flagged(runs.before, runs.doubts), _flagged(runs.after, runs.doubts),
-        outside_reference(runs.before, runs.references) if runs.before is not None else (),
+        outside_reference(shown_before, runs.references) if shown_before is not None else {},
     )  # fmt: skip
 
 

@@ -35,7 +35,7 @@ def proof_of(job: Job, runs: JobRuns, measured: Measured, causes: Causes, plan: 
     comparison = _comparison(job, runs, measured, plan)
     return Proof(
         comparison, _targets(job, measured, comparison), _attributed(job, measured, causes, plan, runs.between),
-        _drift(job, measured.after, measured.later),
+        _drift(job, measured.shown_after, measured.shown_later),
     )  # fmt: skip
 
 

@@ -14,7 +14,9 @@ from datetime import date, timedelta
 from brachium.core.drives.readings import HealthReading
 from brachium.core.heat.claims import ClaimKind, HeatClaim
 from brachium.core.learn.assumptions import DAYS_A_MONTH, MOST_MONTHS, NEAR_K, SPENT_PCT
+from brachium.core.measure.statistics import Word
 from brachium.core.prove.comparison import Comparison
+from brachium.core.prove.gain_words import gain_band
 
 
 def first_look(handed: date) -> str:
@@ -24,7 +26,8 @@ def first_look(handed: date) -> str:
 
 @dataclass(frozen=True)
 class Drift:
-    """`rows` are (what, how much in words); `look_again` an ISO date, `why` in words."""
+    """`rows` are (what, how much in words): heat path, tests that changed, drives; `look_again` an ISO date, `why` in
+    words."""
 
     months: float
     rows: tuple[tuple[str, str], ...]
@@ -48,6 +51,8 @@ def drift_of(later: Comparison, health: Sequence[HealthReading], limit_c: float 
             if claim is not None]  # fmt: skip
     if heat.refusal:
         rows = [("heat", f"cannot be told: {heat.refusal}")]
+    rows += [(str(g.test.title), gain_band(g.test, g.result)) for g in later.gains
+             if g.result is not None and g.judgement.word in (Word.BETTER, Word.WORSE)]  # fmt: skip
     worn = _worn(health, start, end, months)
     rows += worn
     wait, why = _wait(later, months, limit_c)

@@ -6,13 +6,11 @@ from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from enum import StrEnum
 
-from brachium.core.base.arrays import frozen
 from brachium.core.base.own_words import OwnWords
-from brachium.core.measure.conditions import Conditions
-from brachium.core.measure.run import MeasuredSession, Protocol, Repeat, Run, TestSpec, Trace
+from brachium.core.measure.run import TestSpec
 
 PREFIX = "own:"
-BARE = Protocol("Typed by hand", 1, (), (), 0, 1)
+BETWEEN = "between"
 
 
 class How(StrEnum):
@@ -60,7 +58,8 @@ class OwnTest:
 
 @dataclass(frozen=True)
 class OwnResult:
-    """One result. `role` is before or after; `session` counts the times that the machine was started for it.
+    """One result. `role` is before, after, or between, which has the name of its `configuration` (cleaned, new paste,
+    other fan curve); `session` counts the times that the machine was started for it.
 
     A result that does not count keeps its value and says why.
     """
@@ -74,6 +73,7 @@ class OwnResult:
     version: int = 1
     note: str = ""
     invalid: str = ""
+    configuration: str = ""
 
 
 KINDS: tuple[OwnTest, ...] = (
@@ -122,41 +122,3 @@ def free_test_id(tests: Sequence[OwnTest], stem: str) -> str:
     while f"{stem}-{number}" in taken:
         number += 1
     return f"{stem}-{number}"
-
-
-def with_own(run: Run | None, role: str, tests: Sequence[OwnTest], results: Sequence[OwnResult]) -> Run | None:
-    """The run of a role with the owner's results beside the measured ones; the stored run is left as it is.
-
-    Without a run the results make one of their own, which knows no conditions. None where there is nothing at all.
-    """
-    of_role = [r for r in results if r.role == role]
-    if not of_role:
-        return run
-    by_id = {t.id: t for t in tests}
-    mine = [r for r in of_role if r.test_id in by_id]
-    used = {r.test_id for r in mine}
-    specs = tuple(t.spec() for t in tests if t.id in used)
-    run = run or _typed_run(role, mine)
-    sessions = {s.number: s for s in run.sessions}
-    for result in mine:
-        session = sessions.get(result.session) or MeasuredSession(result.session, _bare_trace())
-        repeat = _repeat(result, by_id[result.test_id])
-        sessions[result.session] = replace(session, repeats=(*session.repeats, repeat))
-    return replace(run, tests=(*run.tests, *specs), sessions=tuple(sessions[k] for k in sorted(sessions)))
-
-
-def _typed_run(role: str, results: Sequence[OwnResult]) -> Run:
-    """A run that holds nothing but typed results, dated by the last of them."""
-    when = max((r.when for r in results), default="")
-    return Run(f"own-{role}", role, BARE, Conditions(), (), (), when, "typed by hand")
-
-
-def _repeat(result: OwnResult, test: OwnTest) -> Repeat:
-    """A result that counts unless it was called invalid, or was taken before the test was changed."""
-    stale = result.version != test.version
-    why = result.invalid or ("taken under other settings of the test" if stale else "")
-    return Repeat(test.key, result.value, not why, why)
-
-
-def _bare_trace() -> Trace:
-    return Trace(frozen([]), (), ())

@@ -8,9 +8,11 @@ from dataclasses import dataclass
 import numpy as np
 
 from brachium.core.base.units import number
+from brachium.core.measure.own_tests import KINDS, PREFIX, kind_of_test
 from brachium.core.measure.run import Run, TestSpec
 
 LEAST_MACHINES = 4
+TYPED_KINDS = ("start", "noise", "chipidle", "chipload", "clock")  # that the machine decides, not its owner's work
 COLUMNS = ("hardware", "test", "value")
 
 
@@ -38,6 +40,19 @@ def hardware_key(text: str) -> str:
     return "".join(c for c in text.lower() if c.isalnum())
 
 
+def band_key(test: TestSpec) -> str:
+    """Under what a test's results are gathered from many machines: its key, of a typed figure its kind (`own:clock`).
+
+    Empty for typed figures that hang on the owner's work, or whose unit or settings are not the usual ones.
+    """
+    if not test.key.startswith(PREFIX):
+        return test.key
+    kind = kind_of_test(test.key.removeprefix(PREFIX))
+    usual = next((k.spec() for k in KINDS if k.id == kind and kind in TYPED_KINDS), None)
+    same = usual is not None and (usual.unit, usual.about) == (test.unit, test.about)
+    return f"{PREFIX}{kind}" if same else ""
+
+
 def band_of(values: Sequence[float]) -> ReferenceBand | None:
     """Predictive t limits on the logarithms of one value per machine; None with fewer than four machines.
 
@@ -62,18 +77,18 @@ def reference_bands(
     for machine in runs.values():
         for run in machine[:1]:  # one run a machine: several of one machine are no several machines
             for test in run.tests:
-                found = run.results(test.key)
-                if found:
-                    values.setdefault(test.key, []).append(float(np.median(np.concatenate(found))))
+                found, key = run.results(test.key), band_key(test)
+                if found and key:
+                    values.setdefault(key, []).append(float(np.median(np.concatenate(found))))
     bands = {key: band_of(v) for key, v in values.items()}
     return {k: b for k, b in bands.items() if b is not None}
 
 
-def outside_reference(run: Run, bands: Mapping[str, ReferenceBand]) -> tuple[str, ...]:
-    """A sentence for every test whose result lies outside its band."""
-    out = []
+def outside_reference(run: Run, bands: Mapping[str, ReferenceBand]) -> Mapping[str, str]:
+    """A sentence for every test whose result lies outside its band, by the test's key."""
+    out = {}
     for test in run.tests:
-        found = run.results(test.key)
-        if found and test.key in bands:
-            out.append(bands[test.key].words(float(np.median(np.concatenate(found))), test))
-    return tuple(t for t in out if t)
+        found, key = run.results(test.key), band_key(test)
+        if found and key in bands:
+            out[test.key] = bands[key].words(float(np.median(np.concatenate(found))), test)
+    return {key: words for key, words in out.items() if words}

@@ -15,6 +15,7 @@ from brachium.core.heat.claims import HeatVerdict
 from brachium.core.heat.run_traces import heat_traces
 from brachium.core.heat.throttle import HeldBack
 from brachium.core.measure.conditions import ALL_TESTS, NOTHING, Difference, condition_differences
+from brachium.core.measure.own_tests import PREFIX
 from brachium.core.measure.run import Run, TestSpec
 from brachium.core.measure.spread import STATED_DEFAULT, Spread
 from brachium.core.measure.statistics import Judgement, RatioResult, Word, adjusted_p_values, judge, ratio_of
@@ -137,17 +138,23 @@ def _is_shared(run: Run) -> bool:
 
 def _for_shared(spread: Spread) -> Spread:
     """A machine whose host takes processor time away is not steady; until its own history says how much, assume so."""
-    if spread.source != STATED_DEFAULT:
+    if not spread.is_stated:
         return spread
-    return replace(spread, between=max(spread.between, SHARED_SPREAD), source="stated default for a shared processor")
+    source = f"{STATED_DEFAULT} for a shared processor"
+    return replace(spread, between=max(spread.between, SHARED_SPREAD), source=source)
 
 
 def _run_differences(before: Run, after: Run) -> tuple[Difference, ...]:
-    """Protocol and machine: tests of another length are other tests, and so are those of another machine."""
+    """Protocol and machine: tests of another length are other tests, and so are those of another machine.
+
+    The owner's own tests belong to no protocol.
+    """
     out = []
     protocols = [f"{r.protocol.name} {r.protocol.version}" for r in (before, after)]
-    if before.tests and after.tests and protocols[0] != protocols[1]:
-        out.append(Difference("protocol", protocols[0], protocols[1], (ALL_TESTS,), "tests of another length"))
+    given = [tuple(t.key for t in r.tests if not t.key.startswith(PREFIX)) for r in (before, after)]
+    if all(given) and protocols[0] != protocols[1]:
+        excluded = (ALL_TESTS,) if len(given[0]) == len(before.tests) else given[0]
+        out.append(Difference("protocol", protocols[0], protocols[1], excluded, "tests of another length"))
     machines = [r.machine.rpartition(", ")[0] for r in (before, after)]
     if all(machines) and machines[0] != machines[1]:
         text = "processor or board were changed, or these are two machines"

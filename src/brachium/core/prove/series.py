@@ -7,16 +7,16 @@ comparisons do not make a chance difference more likely to be claimed.
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, replace
 from itertools import pairwise
 
-from brachium.core.heat.claims import SeriesStairs, stairs_of_series
+from brachium.core.heat.claims import HeatVerdict, SeriesStairs, stairs_of_series
 from brachium.core.heat.run_traces import heat_traces
 from brachium.core.measure.run import Run, TestSpec
 from brachium.core.measure.spread import Spread
 from brachium.core.measure.statistics import adjusted_p_values
-from brachium.core.prove.comparison import Comparison, Gain, compare_runs, judged
+from brachium.core.prove.comparison import Comparison, Gain, compare_runs, heat_verdict, judged
 
 
 @dataclass(frozen=True)
@@ -50,17 +50,22 @@ class ConfigurationSeries:
 def series_of(
     runs: Sequence[Run], limit_c: float | None = None, spreads: Mapping[str, Spread] | None = None,
     arrived: bool = False, steps: bool = False,
+    heat_of: Callable[[Run, Run, float | None], HeatVerdict] = heat_verdict,
 ) -> ConfigurationSeries:  # fmt: skip
     """Compare two or more runs of one machine, ordered by the time they were taken; `arrived`: they stand in the order
-    in which they arrived, and keep it whatever their dates say; `steps`: also each with the one before it. Raises
-    ValueError for fewer.
+    in which they arrived, and keep it whatever their dates say; `steps`: also each with the one before it; `heat_of`
+    judges the heat of a pair, or knows it. Raises ValueError for fewer.
     """
     if len(runs) < 2:
         raise ValueError("a series needs two runs or more")
     ordered = tuple(runs if arrived else sorted(runs, key=lambda r: (r.taken_at, r.id)))
-    found = [compare_runs(ordered[0], later, limit_c, spreads) for later in ordered[1:]]
+
+    def compared(a: Run, b: Run) -> Comparison:
+        return compare_runs(a, b, limit_c, spreads, heat_of(a, b, limit_c))
+
+    found = [compared(ordered[0], later) for later in ordered[1:]]
     stairs = stairs_of_series([heat_traces(r, limit_c) for r in ordered])
-    each = [compare_runs(a, b, limit_c, spreads) for a, b in pairwise(ordered[1:])] if steps else []
+    each = [compared(a, b) for a, b in pairwise(ordered[1:])] if steps else []
     return ConfigurationSeries(ordered, _together(found), stairs, (found[0], *each) if steps else ())
 
 

@@ -9,6 +9,7 @@ from PySide6.QtWidgets import QDialog, QHBoxLayout, QScrollArea, QVBoxLayout, QW
 
 from brachium.app.files.compare_files import series_all
 from brachium.app.view.figures import is_sampled, ledger_of, traces_of
+from brachium.app.view.listed_runs import listed_runs
 from brachium.core.figures.lists.series_ledger import series_ledger
 from brachium.core.figures.plots.heat_stair import StairColumn, heat_stair
 from brachium.core.figures.plots.repeats import repeat_dots
@@ -30,14 +31,15 @@ class ComparisonSheet(QDialog):
     def __init__(self, parent: QWidget, session: Session, runs: Sequence[Run], limit_c: float | None) -> None:
         super().__init__(parent)
         self._session, self._limit_c = session, limit_c
-        arrived = [s.run.id for s in session.workspace.all_runs(session.job_id)]
+        stored, job = session.workspace.all_runs(session.job_id), session.job()
+        arrived = [s.run.id for s in (listed_runs(job, stored) if job is not None else stored)]
         runs = sorted(runs, key=lambda r: arrived.index(r.id) if r.id in arrived else len(arrived))
         first = runs[0]
         self.setWindowTitle("Runs compared")
         self.resize(min(parent.width() - 60, 1000), min(parent.height() - 60, 720))
         layout = QVBoxLayout(self)
         layout.setContentsMargins(20, 16, 20, 12)
-        layout.addWidget(label(f"Against {first.configuration}, {first.taken_at}", "title"))
+        layout.addWidget(label(f"Against {first.configuration}{_on(first)}", "title"))
         area = QScrollArea()
         area.setWidgetResizable(True)
         area.setFrameShape(QScrollArea.Shape.NoFrame)
@@ -54,9 +56,7 @@ class ComparisonSheet(QDialog):
         layout.addLayout(row)
         self.comparisons: tuple[Comparison, ...] = ()
         self.series: ConfigurationSeries | None = None
-        history = [
-            s.run for s in session.workspace.all_runs(session.job_id) if s.run.complete and not s.run.void_reason
-        ]
+        history = [s.run for s in stored if s.run.complete and not s.run.void_reason]
         session.workspace.lanes.submit(
             "compute", lambda: series_all(list(runs), history, limit_c, True), self._show, self._failed
         )
@@ -80,7 +80,7 @@ class ComparisonSheet(QDialog):
 
     def _whole(self, series: ConfigurationSeries) -> None:
         """All configurations at once, before each alone."""
-        names = [f"{k}: {r.configuration or r.id}, {r.taken_at}" for k, r in enumerate(series.runs, 1)]
+        names = [f"{k}: {r.configuration or r.id}{_on(r)}" for k, r in enumerate(series.runs, 1)]
         self._list.addWidget(label("All in time order", "section"))
         self._list.addWidget(label(". ".join(names) + ".", "soft", True))
         if any(g.result is not None for c in series.comparisons for g in c.gains):
@@ -106,7 +106,7 @@ class ComparisonSheet(QDialog):
 
     def _one(self, comparison: Comparison) -> None:
         after = comparison.after
-        self._list.addWidget(label(f"{after.configuration}, {after.taken_at}", "section"))
+        self._list.addWidget(label(f"{after.configuration}{_on(after)}", "section"))
         self._list.addWidget(label(headline(comparison), "title", True))
         self._list.addWidget(label(subline(comparison), "soft", True))
         if is_sampled(comparison.before) and is_sampled(after):
@@ -139,6 +139,10 @@ class ComparisonSheet(QDialog):
         view.chosen.connect(lambda region: self._session.explain(region.because))
         view.save_asked.connect(lambda drawing: save_figure(self, drawing, self._session))
         return view
+
+
+def _on(run: Run) -> str:
+    return f", {run.taken_at}" if run.taken_at else ""
 
 
 def _permutations(comparison: Comparison) -> list[str]:

@@ -298,7 +298,7 @@ class MeasurePage(Page):
             return []
         targets = view.proof.targets if view.measured.before is None else ()
         out = [f"{t.words[:1].upper()}{t.words[1:]}: {t.target.words} ({t.figures})." for t in targets if t.figures]
-        out += [f"{t}." for t in view.measured.outside] if self.role == "before" else []
+        out += [f"{t}." for t in view.measured.outside.values()] if self.role == "before" else []
         flags = self._flags(view)
         out += [f"{f.text[:1].upper()}{f.text[1:]}." for f in flags[:MOST_FLAGS]]
         return [*out, f"And {len(flags) - MOST_FLAGS} more."] if len(flags) > MOST_FLAGS else out

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 from pathlib import Path
 
@@ -10,11 +10,21 @@ import numpy as np
 from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QFileDialog, QGridLayout, QHBoxLayout, QVBoxLayout, QWidget
 
+from brachium.app.bench.run_roles import LATER
 from brachium.app.shop.workspace import AFTER, BEFORE, now_text
 from brachium.core.base.typed_numbers import typed_float
 from brachium.core.base.units import many, number, percent
 from brachium.core.base.why import Because, Fact, Origin
-from brachium.core.measure.own_tests import KINDS, PLAUSIBLE, How, OwnResult, OwnTest, free_test_id, redefined_test
+from brachium.core.measure.own_tests import (
+    BETWEEN,
+    KINDS,
+    PLAUSIBLE,
+    How,
+    OwnResult,
+    OwnTest,
+    free_test_id,
+    redefined_test,
+)
 from brachium.core.record.job import Job
 from brachium.formats.frame_log import FrameLog, read_frame_log
 from brachium.ui.pages.measure.hand_timer import HandTimer, can_time
@@ -22,18 +32,20 @@ from brachium.ui.session import Session
 from brachium.ui.widgets.fields import ChoiceField, LineField, PlainChoice, Switch
 from brachium.ui.widgets.labels import button, clear, label
 
-ROLES = ((BEFORE, "Before"), (AFTER, "After"))
+ROLES = ((BEFORE, "Before"), (BETWEEN, "Between…"), (AFTER, "After"))
+LATER_ROLE = (LATER, "Months later")
 DIRECTIONS = (("low", "less is better"), ("high", "more is better"))
 SESSIONS = tuple((str(n), f"start {n}") for n in range(1, 7))
 
 
 @dataclass(frozen=True)
 class Side:
-    """Where a result belongs: the machine, before or after, the start of the machine."""
+    """Where a result belongs: the machine, its configuration, the start of the machine."""
 
     job_id: str
     role: str
     start: int
+    configuration: str = ""
 
 
 class OwnTestsPanel(QWidget):
@@ -44,6 +56,7 @@ class OwnTestsPanel(QWidget):
         self._session = session
         self._test = ""
         self._role = BEFORE
+        self._configuration = ""
         self._machine_start = 1
         self._shown: object = None
         columns = QHBoxLayout(self)
@@ -84,7 +97,10 @@ class OwnTestsPanel(QWidget):
         self._leaving: int | None = None
 
     def show_job(self, job: Job) -> None:
-        state = (job.id, job.own_tests, job.own_results, self._test, self._role, self._machine_start, self._leaving)
+        state = (
+            job.id, tuple(self._outside().items()), job.own_tests, job.own_results, bool(job.handed_over),
+            self._test, self._role, self._configuration, self._machine_start, self._leaving,
+        )  # fmt: skip
         if state == self._shown:
             return
         self._shown = state
@@ -99,7 +115,7 @@ class OwnTestsPanel(QWidget):
         chosen = next((t for t in job.own_tests if t.id == self._test), None)
         if chosen is not None:
             self._show_definition(chosen)
-            self._show_entry(chosen)
+            self._show_entry(job, chosen)
             self._show_results(job, chosen)
 
     def _again(self) -> None:
@@ -108,7 +124,7 @@ class OwnTestsPanel(QWidget):
             self.show_job(job)
 
     def _test_row(self, job: Job, test: OwnTest) -> QWidget:
-        words = "  ".join(w for role, _ in ROLES if (w := _median_words(job, test, role)))
+        words = "  ".join(_median_words(job, test))
         out = button(f"{test.title}\n{words or 'no results yet'}", lambda: self._choose(test.id), "card")
         out.setCheckable(True)
         out.setChecked(test.id == self._test)
@@ -152,10 +168,11 @@ class OwnTestsPanel(QWidget):
         settings.show_value(test.settings)
         self._definition.addWidget(settings)
 
-    def _show_entry(self, test: OwnTest) -> None:
+    def _show_entry(self, job: Job, test: OwnTest) -> None:
         row = QHBoxLayout()
         row.setSpacing(12)
-        role = Switch(ROLES, self._set_role, "Before or after the work")
+        roles = (*ROLES, LATER_ROLE) if job.handed_over else ROLES
+        role = Switch(roles, self._set_role, "Before or after the work")
         role.show_value(self._role)
         row.addWidget(role, 0, Qt.AlignmentFlag.AlignBottom)
         start = ChoiceField("Machine's start", SESSIONS, self._set_start)
@@ -173,21 +190,57 @@ class OwnTestsPanel(QWidget):
         row.addWidget(self.frames, 0, Qt.AlignmentFlag.AlignBottom)
         self._entry.addSpacing(8)
         self._entry.addLayout(row)
+        if self._role == BETWEEN:
+            self._entry.addLayout(self._naming(job))
         self._entry.addSpacing(6)
+
+    def _naming(self, job: Job) -> QHBoxLayout:
+        """Which configuration on the way it is: a new name, or one that has figures already."""
+        row = QHBoxLayout()
+        row.setSpacing(12)
+        self.name = LineField(
+            "Configuration between", self._set_configuration, "such as: cleaned, new paste, other fan curve"
+        )
+        self.name.show_value(self._configuration)
+        row.addWidget(self.name, 1)
+        known = self._known(job)
+        if known:
+            choices = [("", "One that is there…"), *((n, n) for n in known)]
+            row.addWidget(PlainChoice(choices, self._set_configuration, "Configurations that are there"), 0,
+                          Qt.AlignmentFlag.AlignBottom)  # fmt: skip
+        return row
+
+    def _known(self, job: Job) -> tuple[str, ...]:
+        """Names of configurations between before and after, measured and typed, in order."""
+        view = self._session.view()
+        measured = [r.configuration for r in view.measured.shown_between] if view is not None else []
+        return tuple(dict.fromkeys(n for n in (*measured, *(r.configuration for r in job.own_results)) if n))
 
     def _show_results(self, job: Job, test: OwnTest) -> None:
         mine = [(k, r) for k, r in enumerate(job.own_results) if r.test_id == test.id]
         for row, (index, result) in enumerate(mine):
             stale = result.version != test.version
-            role = "warm" if result.role == BEFORE else "cool"
-            self._results.addWidget(label(result.role, role), row, 0)
-            self._results.addWidget(label(f"{number(result.value, 4)} {test.unit}"), row, 1)
+            role = {BEFORE: "warm", BETWEEN: ""}.get(result.role, "cool")
             why = result.invalid or ("other settings: not counted" if stale else "")
             about = ", ".join(t for t in (f"start {result.session}", str(result.how), result.when, result.note) if t)
-            self._results.addWidget(label(f"{about}. {why}" if why else about, "warm" if why else "soft", True), row, 2)
-            self._results.addWidget(self._counting(index, result), row, 3)
+            cells = (
+                label(result.configuration or result.role, role),
+                label(f"{number(result.value, 4)} {test.unit}"),
+                label(f"{about}. {why}" if why else about, "warm" if why else "soft", True),
+                self._counting(index, result),
+            )
+            for column, cell in enumerate(cells):
+                self._results.addWidget(cell, row, column)
         if not mine:
             self._results.addWidget(label("No results yet.", "soft"), 0, 0, 1, 3)
+        outside = self._outside().get(test.key, "")
+        if outside:
+            self._results.addWidget(label(f"{outside}.", "warm", True), len(mine), 0, 1, 4)
+
+    def _outside(self) -> Mapping[str, str]:
+        """What lies outside the results of machines like this one, by test."""
+        view = self._session.view()
+        return view.measured.outside if view is not None else {}
 
     def _counting(self, index: int, result: OwnResult) -> QWidget:
         """Leaves a result out, with the person's own reason, or counts it again."""
@@ -246,6 +299,12 @@ class OwnTestsPanel(QWidget):
         self._role = role
         self._again()
 
+    def _set_configuration(self, name: str) -> str | None:
+        if name:
+            self._configuration = name
+            self._again()
+        return None
+
     def _set_start(self, key: str) -> None:
         self._machine_start = int(key)
         self._again()
@@ -262,6 +321,8 @@ class OwnTestsPanel(QWidget):
         low, high = PLAUSIBLE.get(test.unit, (0.0, np.inf))
         if not low <= value <= high:
             return f"{number(value)} {test.unit} cannot be; {low:g} to {high:g} {test.unit} can."
+        if self._role == BETWEEN and not self._configuration:
+            return "Name the configuration first, such as: cleaned."
         self.keep_results(test, (value,), How.TYPED)
         if self.typed is not None:
             self.typed.edit.setFocus()  # for the next one
@@ -277,14 +338,16 @@ class OwnTestsPanel(QWidget):
             return
         job, when = workspace.job(side.job_id), now_text()
         new = tuple(
-            OwnResult(test.id, side.role, v, how, side.start, when, test.version, note, invalid) for v in values
+            OwnResult(test.id, side.role, v, how, side.start, when, test.version, note, invalid, side.configuration)
+            for v in values
         )
         text = "result added" if len(new) == 1 else f"{len(new)} results added"
         self._session.edit(text, replace(job, own_results=(*job.own_results, *new)))
         self._again()
 
     def _side(self) -> Side:
-        return Side(self._session.job_id, self._role, self._machine_start)
+        name = self._configuration if self._role == BETWEEN else ""
+        return Side(self._session.job_id, self._role, self._machine_start, name)
 
     def _time(self, test: OwnTest) -> HandTimer:
         side = self._side()
@@ -338,10 +401,16 @@ def _waiting(test: OwnTest) -> Because:
     return Because(test.title, "own test", text, facts, "not compared yet", "Results before and after, three or more.")
 
 
-def _median_words(job: Job, test: OwnTest, role: str) -> str:
-    values = [r.value for r in job.own_results
-              if r.test_id == test.id and r.role == role and not r.invalid and r.version == test.version]  # fmt: skip
-    if not values:
-        return ""
-    spread = f" ± {percent(float(np.std(values, ddof=1) / np.mean(values)), 1)}" if len(values) > 1 else ""
-    return f"{role} {number(float(np.median(values)))} {test.unit}{spread}"
+def _median_words(job: Job, test: OwnTest) -> list[str]:
+    """The median of each configuration in the order of before, between, after, later; with its scatter."""
+    values: dict[tuple[str, str], list[float]] = {}
+    for r in job.own_results:
+        if r.test_id == test.id and not r.invalid and r.version == test.version:
+            values.setdefault((r.role, r.configuration), []).append(r.value)
+    order = [BEFORE, BETWEEN, AFTER, LATER]
+    out = []
+    for role, name in sorted(values, key=lambda k: order.index(k[0]) if k[0] in order else len(order)):
+        one = values[role, name]
+        spread = f" ± {percent(float(np.std(one, ddof=1) / np.mean(one)), 1)}" if len(one) > 1 else ""
+        out.append(f"{name or role} {number(float(np.median(one)))} {test.unit}{spread}")
+    return out

@@ -20,11 +20,13 @@ from PySide6.QtWidgets import (
 )
 
 from brachium.app.files.run_export import export_run
+from brachium.app.view.listed_runs import listed_runs
 from brachium.core.base.units import many, percent
 from brachium.core.base.why import Because, Fact, Origin
 from brachium.core.measure.conditions import in_words
 from brachium.core.measure.dates import date_doubts
 from brachium.core.measure.run import Run
+from brachium.core.measure.typed_runs import is_typed
 from brachium.core.record.job import Job
 from brachium.formats.ids import file_stem
 from brachium.store.repository import StoredRun
@@ -100,8 +102,8 @@ class RunsPanel(QWidget):
     def show_job(self, job: Job) -> None:
         arrived = self._session.workspace.all_runs(job.id)
         self._doubts = date_doubts([s.run for s in arrived])
-        runs = by_configuration(arrived)
-        state = (job.id, tuple((s.role, s.run.id, s.run.void_reason) for s in runs))
+        runs = by_configuration(listed_runs(job, arrived))
+        state = (job.id, tuple((s.role, s.run.id, s.run.void_reason) for s in runs), job.own_tests, job.own_results)
         if state == self._shown:
             return
         self._shown, self._job, self._runs = state, job, runs
@@ -142,9 +144,11 @@ class RunsPanel(QWidget):
         self.compare.setText(f"Compare {len(chosen)} runs" if len(chosen) >= 2 else "Compare")
         sampled = all(s.run.sessions and s.run.sessions[0].trace.time_s.size > 2 for s in chosen)
         self.closer.setEnabled(1 <= len(chosen) <= 2 and sampled)
-        self.conditions.setEnabled(one is not None)
         self.export.setEnabled(one is not None)
-        self.reason.setEnabled(one is not None and not one.void_reason)
+        typed = one is not None and is_typed(one)
+        self.conditions.setEnabled(one is not None and not typed)
+        self.reason.setEnabled(one is not None and not one.void_reason and not typed)
+        self.reason.setPlaceholderText("left out under Own tests, one by one" if typed else "why void")
         self.void.setEnabled(self.reason.isEnabled() and bool(self.reason.text().strip()))
         if one is not None and self.isVisible():
             self._session.explain(run_because(chosen[0], self._doubts.get(chosen[0].run.id, "")))

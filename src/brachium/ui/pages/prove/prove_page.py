@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from PySide6.QtCore import QSize
+from PySide6.QtCore import QSize, Qt, Signal
 from PySide6.QtWidgets import QHBoxLayout, QStackedWidget, QVBoxLayout
 
 from brachium.app.view.figures import is_sampled, ledger_of, stair_of, traces_of
@@ -17,11 +17,12 @@ from brachium.core.prove.comparison import Comparison
 from brachium.core.prove.heat_results import sustained_words
 from brachium.core.prove.offered_causes import offered_causes
 from brachium.core.prove.verdict_words import headline, subline
-from brachium.core.record.job import Job
+from brachium.core.record.job import CONNECTED, Job
 from brachium.ui.pages.base.page import Page
+from brachium.ui.pages.measure.comparison_sheet import ComparisonSheet
 from brachium.ui.pages.measure.measure_page import MeasurePage
 from brachium.ui.session import Session
-from brachium.ui.widgets.labels import label
+from brachium.ui.widgets.labels import button, label
 
 
 class AfterRunPage(MeasurePage):
@@ -44,9 +45,16 @@ class AfterRunPage(MeasurePage):
 
 
 class ComparisonPage(Page):
-    """Two runs against each other."""
+    """Before and after against each other."""
+
+    measuring_asked = Signal()
 
     def build(self) -> None:
+        tip = "Every configuration from before to after, against the first and against the one before"
+        self.all = button("", self._compare_all, "", tip)
+        self._heading_row.addWidget(self.all, 0, Qt.AlignmentFlag.AlignTop)
+        self.measure_after = button("Measure the after", self.measuring_asked.emit, "", "The typed results stay")
+        self._heading_row.addWidget(self.measure_after, 0, Qt.AlignmentFlag.AlignTop)
         self.body.addSpacing(6)
         columns = QHBoxLayout()
         columns.setSpacing(20)
@@ -90,6 +98,10 @@ class ComparisonPage(Page):
             self.set_heading("Prove", "Comparing the runs…")
             return
         self.set_heading(headline(comparison), subline(comparison))
+        count = len(view.measured.configurations)
+        self.all.setVisible(count > 2)
+        self.all.setText(f"All {count} configurations…")
+        self.measure_after.setVisible(view.measured.after is None and job.bench in CONNECTED)
         limit = job.machine.processor.limit_c
         sampled = is_sampled(comparison.before) and is_sampled(comparison.after)
         self.traces.setVisible(sampled)
@@ -111,6 +123,11 @@ class ComparisonPage(Page):
         if has_tests:
             self.ledger.set_builder(lambda w, h: ledger_of(comparison, w, 25.0))
             self.ledger.fit_height()
+        self._show_brought(view, comparison)
+        self._conditions.setText(_conditions_text(comparison))
+
+    def _show_brought(self, view: JobView, comparison: Comparison) -> None:
+        """What each change brought of the measured gain."""
         found = view.proof.attribution if not comparison.refusal else None
         for w in (self._brought_title, self.brought):
             w.setVisible(found is not None and bool(found.parts))
@@ -119,7 +136,14 @@ class ComparisonPage(Page):
             self._brought_title.setText(f"What each change brought of the work per time, {how}")
             self.brought.set_builder(lambda w, h: attribution_list(found, w))
             self.brought.fit_height()
-        self._conditions.setText(_conditions_text(comparison))
+
+    def _compare_all(self) -> None:
+        view = self.session.view()
+        if view is not None:
+            limit = view.job.machine.processor.limit_c
+            sheet = ComparisonSheet(self.window(), self.session, view.measured.configurations, limit)
+            sheet.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
+            sheet.show()
 
     def default_because(self) -> Because | None:
         view = self.session.view()
@@ -147,11 +171,20 @@ class ProvePage(QStackedWidget):
         self.comparison = ComparisonPage(session)
         self.addWidget(self.after)
         self.addWidget(self.comparison)
+        self._measuring = ""  # the job whose after is to be measured though results were typed
+        self.comparison.measuring_asked.connect(self._measure)
+
+    def _measure(self) -> None:
+        self._measuring = self._session.job_id
+        job = self._session.job()
+        if job is not None:
+            self.show_job(job, self._session.view())
 
     def show_job(self, job: Job, view: JobView | None) -> None:
         active = self._session.measure.active
         measuring = active is not None and active.job_id == job.id
-        alone = view is None or view.measured.after is None or view.measured.before is None
+        alone = view is None or view.proof.comparison is None
+        alone = alone or (self._measuring == job.id and view is not None and view.measured.after is None)
         page: Page = self.after if measuring or alone else self.comparison
         self.setCurrentWidget(page)
         page.show_job(job, view)
