@@ -23,6 +23,7 @@ from brachium.ui.pages.measure.own_tests_panel import OwnTestsPanel
 from brachium.ui.pages.measure.protocol_sheet import ProtocolSheet
 from brachium.ui.pages.measure.runs_panel import RunsPanel
 from tests.ui.conftest import Bench
+from tests.ui.test_typed_only import taken_in
 
 
 def _job(bench: Bench) -> Job:
@@ -91,6 +92,40 @@ def test_typed_results_are_compared_like_any_other(done: Bench) -> None:
     assert view is not None and view.proof.comparison is not None
     gain = view.proof.comparison.gain(job.own_tests[0].key)
     assert gain is not None and gain.result is not None
+
+
+def test_a_typed_temperature_is_claimed_where_both_rooms_are_stated(empty: Bench) -> None:
+    taken_in(empty)
+    panel = empty.own_tests()
+    _add(panel, "chipload")
+    for role, values in (("Before", ("96", "95.5", "96.3")), ("After", ("81", "80.6", "81.2"))):
+        _role(panel, role)
+        for text in values:
+            _type(panel, text)
+    empty.settled()
+
+    def word() -> Word:
+        view = empty.window.session.view()
+        assert view is not None and view.proof.comparison is not None
+        gain = view.proof.comparison.gain("own:chipload-1")
+        assert gain is not None
+        return gain.judgement.word
+
+    assert word() is Word.CANNOT_TELL
+    for role in ("Before", "After"):
+        _role(panel, role)
+        QTest.mouseClick(panel.conditions, Qt.MouseButton.LeftButton)
+        sheet = empty.window.findChildren(ConditionsSheet)[-1]
+        QTest.keyClicks(sheet.written["room_c"], "222" if role == "Before" else "22.3")
+        QTest.keyClick(sheet.written["room_c"], Qt.Key.Key_Return)
+        if role == "Before":
+            assert "Room: state -20 to 55 °C" in sheet.problem.text()
+            sheet.written["room_c"].clear()
+            QTest.keyClicks(sheet.written["room_c"], "22")
+        sheet.done(0)
+        empty.settled()
+    assert _job(empty).own_conditions == {"before": {"room_c": "22"}, "after": {"room_c": "22.3"}}
+    assert word() is Word.BETTER
 
 
 def test_the_hand_timer_needs_one_key(fresh: Bench, monkeypatch: pytest.MonkeyPatch) -> None:

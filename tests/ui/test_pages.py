@@ -74,7 +74,7 @@ def test_measure_says_what_it_could_prove_before_it_starts(fresh: Bench) -> None
     fresh.click_stage(Stage.MEASURE)
     page = window.pages[Stage.MEASURE]
     assert isinstance(page, MeasurePage)
-    assert "Proves a gain from 9.2 % on" in page._subline.text()
+    assert "Proves a gain from 9.6 % on" in page._subline.text()
     assert "never be measured again" in texts(page)
     because = window.because.because()
     assert because is not None and {f.label for f in because.facts} >= {"between sessions", "within a session"}

@@ -55,7 +55,7 @@ def report_content(view: JobView, today: str = "") -> ReportContent:
         headline(comparison) if comparison else _alone(view),
         subline(comparison) if comparison else "", tuple(done),
         _targets(view), _cost(view), _heat(view),
-        tuple(Row(d.name, OwnWords(f"{d.before}, then {d.after}"), d.text) for d in comparison.differences)
+        tuple(Row(d.name, OwnWords(d.sides), d.text) for d in comparison.differences)
         if comparison else (),
         tuple(Row(f"before {x.stage.value}", x.when, OwnWords(x.reason)) for x in job.lifts)
         + tuple(Row(f"gate of “{x.step_id}”", x.when, OwnWords(x.reason)) for x in job.gate_lifts)
@@ -108,7 +108,7 @@ def comparison_html(comparisons: Sequence[Comparison]) -> str:
     sections = tuple(
         ComparisonSection(
             f"{first.configuration}, then {c.after.configuration}", headline(c), subline(c), _pair_figures(c, None),
-            _heat_rows(c), tuple(Row(d.name, f"{d.before}, then {d.after}", d.text) for d in c.differences),
+            _heat_rows(c), tuple(Row(d.name, d.sides, d.text) for d in c.differences),
             tuple(Row(g.test.title, g.judgement.sentence, g.excluded) for g in c.gains),
         )
         for c in comparisons

@@ -29,10 +29,12 @@ def _with_typed(job: Job, arrived: Sequence[StoredRun]) -> list[StoredRun]:
     latest = {role: _latest(arrived, role) for role in (BEFORE, AFTER, LATER)}
     out = []
     for role, stored in latest.items():
-        run = with_own(stored.run if stored is not None else None, role, job.own_tests, job.own_results)
+        run = with_own(
+            stored.run if stored is not None else None, role, job.own_tests, job.own_results, job.own_conditions
+        )
         out += [StoredRun(job.id, role, run)] if run is not None else []
     between = {s.run.id: s for s in _between(arrived, latest[BEFORE], latest[AFTER])}
-    for run in between_with_own([s.run for s in between.values()], job.own_tests, job.own_results):
+    for run in between_with_own([s.run for s in between.values()], job.own_tests, job.own_results, job.own_conditions):
         known = between.get(run.id)
         found = replace(known, run=run) if known is not None else StoredRun(job.id, BETWEEN, run)
         out.append(found)

@@ -80,12 +80,12 @@ def measured_of(job: Job, runs: JobRuns) -> Measured:
     shown = tuple(History((run,), True) for run in (runs.before, runs.after) if run is not None)
     known = learn_spreads((*runs.history, *shown))
     offered, missing = offered_here(job)
-    shown_before = with_own(runs.before, BEFORE, job.own_tests, job.own_results)
+    shown_before = with_own(runs.before, BEFORE, job.own_tests, job.own_results, job.own_conditions)
     return Measured(
         runs.before, runs.after, runs.later, shown_before,
-        with_own(runs.after, AFTER, job.own_tests, job.own_results),
-        with_own(runs.later, LATER, job.own_tests, job.own_results),
-        between_with_own(runs.between, job.own_tests, job.own_results),
+        with_own(runs.after, AFTER, job.own_tests, job.own_results, job.own_conditions),
+        with_own(runs.later, LATER, job.own_tests, job.own_results, job.own_conditions),
+        between_with_own(runs.between, job.own_tests, job.own_results, job.own_conditions),
         known, {t.key: known.get(t.key) or spread_for(t.key) for t in TESTS}, protocol_of(job), offered, missing,
         expected_minutes(job), _flagged(runs.before, runs.doubts), _flagged(runs.after, runs.doubts),
         outside_reference(shown_before, runs.references) if shown_before is not None else {},

@@ -23,3 +23,4 @@ SHOP_DF = 12.0  # degrees of freedom that other machines' sessions are worth tog
 DOUBT_OWN, DOUBT_ALIKE, DOUBT_OTHER = 0.3, 0.4, 0.5
 STRAY_CAP = 2.5  # robust deviations from which on a repeat teaches no more about the spread
 CHARGE_LOW, CHARGE_APART = 0.3, 0.2  # of a battery: below it power is cut, and apart by so much it is another condition
+PROMISE_APART = 0.15  # share by which a run may prove less than it promised before that is said

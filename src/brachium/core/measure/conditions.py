@@ -12,7 +12,7 @@ ALL_TESTS = "*"
 NOTHING: frozenset[str] = frozenset()
 STARTS = ("start_up", "start_counted", "own:start*")
 DRIVE_TESTS = ("drive_*", *STARTS, "own_task", "own:task*")
-MEMORY_TESTS = ("mem_*", "cpu_all", "sustained", "own_task", "own:*")
+MEMORY_TESTS = ("mem_*", "cpu_all", "sustained", "own_task", "own:task*", "own:frames*", "own:low1*")
 LOADED = ("cpu_all", "sustained", "own_task", "own:task*", "own:frames*", "own:low1*")
 FRAMES = ("own:frames*", "own:low1*")
 NOISE = ("own:noise*",)
@@ -63,6 +63,16 @@ class Difference:
     text: str
     marks: tuple[str, ...] = ()
     one_sided: bool = False  # stated on one side only
+
+    @property
+    def unknown(self) -> bool:
+        """Whether neither side is known: nobody can say that it differs."""
+        return self.before == self.after
+
+    @property
+    def sides(self) -> str:
+        """What it says on both sides."""
+        return self.before if self.unknown else f"{self.before}, then {self.after}"
 
     def hangs(self, test: str) -> bool:
         """Whether a test's result depends on it."""

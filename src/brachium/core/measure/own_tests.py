@@ -75,6 +75,15 @@ class OwnResult:
     invalid: str = ""
     configuration: str = ""
 
+    @property
+    def key(self) -> str:
+        """What tells its configuration from others."""
+        return configuration_key(self.role, self.configuration)
+
+
+def configuration_key(role: str, configuration: str) -> str:
+    return f"{role}:{configuration}" if configuration else role
+
 
 KINDS: tuple[OwnTest, ...] = (
     OwnTest("task", "A task of the owner's", "s", False),

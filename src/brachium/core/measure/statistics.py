@@ -5,7 +5,7 @@ The model is that of `session_model.py`: log result = configuration + session + 
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from enum import StrEnum
 from functools import lru_cache
 
@@ -151,6 +151,18 @@ def smallest_provable(spread: Spread, sessions: int, repeats: int) -> float:
     found = difference(np.vstack([quiet, quiet]), np.repeat([False, True], sessions), spread)
     noise = np.sqrt(2.0 * (spread.between**2 / sessions + spread.within**2 / (sessions * repeats)))
     return float(np.expm1(found.quantiles((1 - ALPHA / 2,))[0] + POWER_REACH * noise))
+
+
+def as_shown(spread: Spread, sessions: tuple[FloatArray, ...]) -> Spread:
+    """The spread as the results of a run that still goes on leave it; unchanged before there are two in a session."""
+    repeated = sum(r.size - 1 for r in sessions if r.size)
+    if repeated < 1 or not _positive(sessions):
+        return spread
+    found = level(_logs(tuple(r for r in sessions if r.size)), spread)
+    return replace(
+        spread, between=float(found.between), within=float(found.within), within_df=spread.within_df + repeated,
+        between_df=spread.between_df + sum(r.size > 0 for r in sessions) - 1,
+    )  # fmt: skip
 
 
 def _typical(count: int) -> FloatArray:

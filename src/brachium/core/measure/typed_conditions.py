@@ -66,6 +66,7 @@ WRITTEN: tuple[WrittenCondition, ...] = (
     WrittenCondition("free_space_frac", "Free on the drive", "%", 0.0, 100.0, 0.01),
     WrittenCondition("graphics_driver", "Graphics driver"),
 )
+ROOM = WrittenCondition("room_c", "Room", "°C", -20.0, 55.0)  # of figures on paper; a run asks for it where it starts
 REMARK, REMARK_LENGTH = "remark", 120
 _YES = {"panel_on": "closed", "mains": "plugged in", "battery_fitted": "fitted", "boost": "on", "encryption": "on"}
 
@@ -79,7 +80,7 @@ def next_choice(field: TypedCondition, present: str) -> str:
 def stated_text(typed: Mapping[str, str]) -> str:
     """What a person stated, in words; empty where nothing was."""
     fields = [f"{f.title.lower()} {typed[f.key]}" for f in FIELDS if f.key in typed]
-    fields += [f"{w.title.lower()} {typed[w.key]} {w.unit}".rstrip() for w in WRITTEN if typed.get(w.key)]
+    fields += [f"{w.title.lower()} {typed[w.key]} {w.unit}".rstrip() for w in (ROOM, *WRITTEN) if typed.get(w.key)]
     return ", ".join([*fields, *([f"“{typed[REMARK]}”"] if typed.get(REMARK) else [])])
 
 
@@ -90,7 +91,7 @@ def with_typed_conditions(conditions: Conditions, typed: Mapping[str, str]) -> C
         value = typed.get(field.key, AS_READ)
         if value in field.values:
             changes[field.key] = value == _YES[field.key] if field.key in _YES else value
-    for written in WRITTEN:
+    for written in (ROOM, *WRITTEN):
         text = typed.get(written.key, "")
         if text and not written.problem(text):
             changes[written.key] = typed_float(text) * written.scale if written.unit else text

@@ -19,6 +19,7 @@ from brachium.core.measure.own_tests import PREFIX
 from brachium.core.measure.run import Run, TestSpec
 from brachium.core.measure.spread import STATED_DEFAULT, Spread
 from brachium.core.measure.statistics import Judgement, RatioResult, Word, adjusted_p_values, judge, ratio_of
+from brachium.core.measure.typed_runs import is_typed
 from brachium.core.measure.workloads import spread_for
 from brachium.core.prove.assumptions import (
     LEVEL_MARGIN_DB,
@@ -105,8 +106,7 @@ def _gains(
 
 
 def _hung(difference: Difference) -> str:
-    unknown = "not known" in (difference.before, difference.after)
-    return f"{difference.name} not known" if unknown else difference.name
+    return f"{difference.name} not known" if "not known" in (difference.before, difference.after) else difference.name
 
 
 def _held_elsewise(before: Run, after: Run, heat: HeatVerdict) -> str:
@@ -247,6 +247,8 @@ def heat_verdict(before: Run, after: Run, limit_c: float | None) -> HeatVerdict:
     if blocked is not None:
         return claims.refused(f"{blocked.name} differs: {blocked.text}")
     for name, side in zip(claims.SIDES, traces, strict=True):
+        if not side and is_typed(before if name == claims.SIDES[0] else after):
+            return claims.refused(f"{name}: typed by hand, nothing was sampled")
         if not side:
             return claims.refused(f"{name}: no chip temperature was sampled, this machine shows no sensor for it")
     return claims.compare(traces[0], traces[1])

@@ -7,7 +7,9 @@ from brachium.core.heat.claims import ClaimKind, HeatVerdict
 from brachium.core.heat.throttle import HeldBack
 from brachium.core.measure.conditions import unstated
 from brachium.core.measure.statistics import Word
+from brachium.core.measure.typed_runs import is_typed
 from brachium.core.prove.comparison import Comparison
+from brachium.core.prove.gain_words import gain_band
 
 
 def headline(comparison: Comparison) -> str:
@@ -19,11 +21,26 @@ def headline(comparison: Comparison) -> str:
     if _throttle_words(comparison.heat) or _sustained_words(comparison):
         text = ": ".join(parts)
         return f"{text[0].upper()}{text[1:]}."
-    better = [g for g in comparison.gains if g.judgement.word is Word.BETTER]
-    heat = _heat_words(comparison.heat)
-    if better and not heat:
-        return f"{len(better)} of {len(comparison.gains)} tests are better."
+    heat = "" if comparison.heat.refusal else _heat_words(comparison.heat)
+    tests = _test_words(comparison)
+    if tests and not heat:
+        return tests
+    heat = heat or _heat_words(comparison.heat)
     return f"{heat[0].upper()}{heat[1:]}." if heat else "No difference that can be claimed."
+
+
+def _test_words(comparison: Comparison) -> str:
+    """How many tests changed; a single one by its figure."""
+    claimed = {w: [g for g in comparison.gains if g.judgement.word is w] for w in (Word.BETTER, Word.WORSE)}
+    better, worse = len(claimed[Word.BETTER]), len(claimed[Word.WORSE])
+    one = (*claimed[Word.BETTER], *claimed[Word.WORSE])
+    if len(one) == 1 and one[0].result is not None:
+        return f"{one[0].test.title}: {gain_band(one[0].test, one[0].result)}."
+    if better and worse:
+        return f"{better} of {len(comparison.gains)} tests are better, {worse} worse."
+    if better:
+        return f"{better} of {len(comparison.gains)} tests are better."
+    return f"{worse} of {len(comparison.gains)} tests are worse." if worse else ""
 
 
 def _throttle_words(heat: HeatVerdict) -> str:
@@ -89,7 +106,10 @@ def subline(comparison: Comparison) -> str:
     before, after = comparison.before, comparison.after
     rooms = [r.conditions.room_c for r in (before, after)]
     parts = [f"Before {before.taken_at[:10]}, after {after.taken_at[:10]}"]
-    if before.tests:
+    if is_typed(before) or is_typed(after):
+        both = is_typed(before) and is_typed(after)
+        parts.append("typed by hand" if both else f"{'before' if is_typed(before) else 'after'} typed by hand")
+    elif before.tests:
         parts.append(f"{many(len(before.sessions), 'session')} of {many(before.protocol.repeats, 'repeat')}")
     if rooms[0] is not None and rooms[1] is not None:
         parts.append(f"room {rooms[0]:.1f} and {rooms[1]:.1f} °C")
@@ -99,9 +119,11 @@ def subline(comparison: Comparison) -> str:
 
 def _condition_words(comparison: Comparison) -> list[str]:
     """How many conditions differ, are stated on one side only, or on neither."""
-    differ = [d for d in comparison.differences if not d.one_sided]
-    half = len(comparison.differences) - len(differ)
-    open_ = len(unstated(comparison.before.conditions, comparison.after.conditions))
+    differ = [d for d in comparison.differences if not d.one_sided and not d.unknown]
+    half = sum(d.one_sided for d in comparison.differences)
+    open_ = sum(d.unknown for d in comparison.differences) + len(
+        unstated(comparison.before.conditions, comparison.after.conditions)
+    )
     out = [f"{many(len(differ), 'condition')} differ{'s' if len(differ) == 1 else ''}"] if differ else []
     out += [f"{many(half, 'condition')} stated on one side only"] if half else []
     if not out:

@@ -180,6 +180,9 @@ class Job:
     photos: tuple[Photo, ...] = of_stay(())
     own_tests: tuple[OwnTest, ...] = of_model(())
     own_results: tuple[OwnResult, ...] = of_stay(())
+    own_conditions: Mapping[str, Mapping[str, str]] = of_stay(
+        factory=dict
+    )  # under which results were typed: by the key of their configuration, as stated
     scan_kept: tuple[str, ...] = of_machine(())  # what a person kept against the scan, as key=seen
     checks: tuple[CheckDone, ...] = of_machine(())  # made while the cause was looked for
     health: tuple[HealthReading, ...] = of_machine(())  # drives' own counters, in the order they were read

@@ -125,7 +125,7 @@ class ComparisonSheet(QDialog):
             ledger = self._figure(lambda w, h, c=comparison: ledger_of(c, w, 25.0))
             self._list.addWidget(ledger)
             ledger.setMinimumHeight(round(25 * len(comparison.gains) + 24))
-        said = [f"{d.name}: {d.before}, then {d.after} ({d.text})" for d in comparison.differences]
+        said = [f"{d.name}: {d.sides} ({d.text})" for d in comparison.differences]
         said += _permutations(comparison)
         for cause in offered_causes(comparison):
             self._list.addWidget(label(f"{cause}.", "", True))

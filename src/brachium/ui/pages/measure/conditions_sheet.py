@@ -1,4 +1,4 @@
-"""Conditions of the next run: each changes by its letter or a press; what is not stated is taken as read."""
+"""Conditions of the next run, or of figures on paper: each changes by its letter or a press."""
 
 from __future__ import annotations
 
@@ -12,6 +12,7 @@ from brachium.core.measure.typed_conditions import (
     FIELDS,
     REMARK,
     REMARK_LENGTH,
+    ROOM,
     WRITTEN,
     TypedCondition,
     WrittenCondition,
@@ -21,20 +22,24 @@ from brachium.ui.session import Session
 from brachium.ui.widgets.labels import button, label
 from brachium.ui.widgets.tool_tips import tip_text
 
+NOT_STATED = "not stated"
+
 
 class ConditionsSheet(QDialog):
     """Writes at once; Ctrl+Z takes it back. Escape closes."""
 
-    def __init__(self, parent: QWidget, session: Session) -> None:
+    def __init__(self, parent: QWidget, session: Session, key: str = "", title: str = "") -> None:
+        """`key` is of a configuration whose results were typed, `title` its name; the next run otherwise."""
         super().__init__(parent)
-        self._session = session
+        self._session, self._key = session, key
         self.setWindowTitle("Conditions")
         self.setMinimumWidth(680)
         layout = QVBoxLayout(self)
         layout.setContentsMargins(20, 16, 20, 14)
         layout.setSpacing(6)
-        layout.addWidget(label("Conditions of the next run", "title"))
-        layout.addWidget(label("Press the letter, or the value. They are remembered with the machine.", "soft", True))
+        layout.addWidget(label(f"Conditions of {title or 'the next run'}", "title"))
+        kept = "They stand beside the typed results." if key else "They are remembered with the machine."
+        layout.addWidget(label(f"Press the letter, or the value. {kept}", "soft", True))
         grid = QGridLayout()
         grid.setHorizontalSpacing(12)
         grid.setVerticalSpacing(4)
@@ -70,34 +75,61 @@ class ConditionsSheet(QDialog):
         grid = QGridLayout()
         grid.setHorizontalSpacing(12)
         self.written: dict[str, QLineEdit] = {}
-        for index, field in enumerate(WRITTEN):
-            row, column = index % 2, 2 * (index // 2)
+        fields = self._fields()
+        half = (len(fields) + 1) // 2
+        for index, field in enumerate(fields):
+            row, column = index % half, 2 * (index // half)
             unit = f", {field.unit}" if field.unit else ""
             grid.addWidget(label(f"{field.title}{unit}", "field"), row, column)
             edit = QLineEdit()
             edit.setMaxLength(REMARK_LENGTH)
-            edit.setPlaceholderText(AS_READ)
+            edit.setPlaceholderText(self._unstated)
             edit.setAccessibleName(f"{field.title}{unit}")
             if field.unit:
-                edit.setToolTip(tip_text(f"{field.low:g} to {field.high:g} {field.unit}; empty: as read"))
+                edit.setToolTip(tip_text(f"{field.low:g} to {field.high:g} {field.unit}; empty: {self._unstated}"))
             edit.editingFinished.connect(lambda f=field: self._write(f))
             self.written[field.key] = edit
             grid.addWidget(edit, row, column + 1)
         self.problem = label("", "warm", True)
         self.problem.hide()
-        grid.addWidget(self.problem, 2, 0, 1, 4)
+        grid.addWidget(self.problem, half, 0, 1, 4)
         return grid
+
+    def _fields(self) -> tuple[WrittenCondition, ...]:
+        return (ROOM, *WRITTEN) if self._key else WRITTEN
+
+    @property
+    def _unstated(self) -> str:
+        """What stands where nothing is stated: of figures on paper nothing was read."""
+        return NOT_STATED if self._key else AS_READ
+
+    def _typed(self) -> dict[str, str]:
+        """What is stated now."""
+        job = self._session.job()
+        if job is None:
+            return {}
+        return dict(job.own_conditions.get(self._key, {}) if self._key else job.setup.typed)
+
+    def _state(self, key: str, value: str, words: str) -> None:
+        """State one condition, or take it back where the value is empty; nothing where it stands already."""
+        job, typed = self._session.job(), self._typed()
+        if job is None or value == typed.pop(key, ""):
+            return
+        typed |= {key: value} if value else {}
+        if self._key:
+            changed = replace(job, own_conditions={**job.own_conditions, self._key: typed})
+        else:
+            changed = replace(job, setup=replace(job.setup, typed=typed))
+        self._session.edit(words, changed)
 
     def _write(self, field: WrittenCondition) -> None:
         """Keep a written condition; a value that cannot be stays in its field and says so."""
-        job, said = self._session.job(), self.written[field.key].text().strip()
+        said = self.written[field.key].text().strip()
         wrong = field.problem(said)
         self.problem.setText(f"{wrong}." if wrong else "")
         self.problem.setVisible(bool(wrong))
-        if job is None or wrong or said == job.setup.typed.get(field.key, ""):
-            return
-        typed = {k: v for k, v in job.setup.typed.items() if k != field.key} | ({field.key: said} if said else {})
-        self._session.edit(field.title.lower(), replace(job, setup=replace(job.setup, typed=typed)))
+        if not wrong:
+            self._state(field.key, said, field.title.lower())
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
         field = next((f for f in FIELDS if event.text().upper() == f.letter), None)
@@ -109,37 +141,25 @@ class ConditionsSheet(QDialog):
     def done(self, result: int) -> None:
         """Words still being typed count."""
         self._say()
-        for field in WRITTEN:
+        for field in self._fields():
             self._write(field)
         super().done(result)
 
     def change(self, field: TypedCondition) -> None:
         """The next value of a condition."""
-        job = self._session.job()
-        if job is None:
-            return
-        typed = dict(job.setup.typed)
-        value = next_choice(field, typed.pop(field.key, AS_READ))
-        if value != AS_READ:
-            typed[field.key] = value
-        self._session.edit(f"{field.title.lower()}: {value}", replace(job, setup=replace(job.setup, typed=typed)))
+        value = next_choice(field, self._typed().get(field.key, AS_READ))
+        self._state(field.key, "" if value == AS_READ else value, f"{field.title.lower()}: {value}")
         self._show()
 
     def _say(self) -> None:
-        job = self._session.job()
-        said = self.remark.text().strip()
-        if job is None or said == job.setup.typed.get(REMARK, ""):
-            return
-        typed = {k: v for k, v in job.setup.typed.items() if k != REMARK} | ({REMARK: said} if said else {})
-        self._session.edit("condition in words", replace(job, setup=replace(job.setup, typed=typed)))
+        self._state(REMARK, self.remark.text().strip(), "condition in words")
 
     def _show(self) -> None:
-        job = self._session.job()
-        typed = job.setup.typed if job is not None else {}
+        typed = self._typed()
         self.remark.setText(typed.get(REMARK, ""))
-        for written in WRITTEN:
+        for written in self._fields():
             self.written[written.key].setText(typed.get(written.key, ""))
         for field in FIELDS:
-            value = typed.get(field.key, AS_READ)
+            value = typed.get(field.key, self._unstated)
             self.values[field.key].setText(value)
             self.values[field.key].setAccessibleName(f"{field.title}: {value}")

@@ -7,6 +7,7 @@ from dataclasses import replace
 from PySide6.QtCore import QSize, Qt, QTimer
 from PySide6.QtWidgets import QHBoxLayout, QSizePolicy, QVBoxLayout, QWidget
 
+from brachium.app.bench.live_proof import LiveProof
 from brachium.app.bench.recorder import LiveView
 from brachium.app.view.figures import is_sampled, run_strand
 from brachium.app.view.job_view import JobView
@@ -97,7 +98,8 @@ class MeasurePage(Page):
         self._timer = QTimer(self)
         self._timer.setInterval(LIVE_MS)
         self._timer.timeout.connect(self._tick)
-        self.session.run_started.connect(lambda _: self._timer.start())
+        self._proof = LiveProof()
+        self.session.run_started.connect(self._began)
         self.session.run_finished.connect(lambda _a, _r: self._timer.stop())
 
     def show_part(self, key: str) -> None:
@@ -335,6 +337,10 @@ class MeasurePage(Page):
         if job is not None:
             self.session.edit("protocol changed", replace(job, setup=replace(job.setup, protocol=key)))
 
+    def _began(self, _active: object) -> None:
+        self._proof = LiveProof()
+        self._timer.start()
+
     def _tick(self) -> None:
         """Draw only what is new: a look at the run must not become a load beside it."""
         active, mark = self.session.measure.active, self.session.measure.samples()
@@ -356,13 +362,16 @@ class MeasurePage(Page):
         self._now_title.setText("Now")
         self._dots_title.setText("Repeats as they arrive")
         failed = [c for c in live.checks if c.passed is False]
-        self._now.setText(f"{failed[-1].title}: {failed[-1].detail}." if failed else live_words(live))
+        now = [f"{failed[-1].title}: {failed[-1].detail}." if failed else live_words(live)]
+        now += [self._proof.look(live, protocol, view.measured.spreads)] if view is not None else []
+        self._now.setText("\n".join(n for n in now if n))
         trace = live.trace
         self._show_missing((), False)
         if trace is not None and trace.time_s.size > 2:
-            now = strand(trace, self.role, self.role == "after")
+            present = strand(trace, self.role, self.role == "after")
             end = max(phases_s(protocol), float(trace.time_s[-1]))
-            self.traces.set_builder(lambda w, h: twin_traces((now,), w, h, span_s=(-now.onset_s, end - now.onset_s)))
+            span = (-present.onset_s, end - present.onset_s)
+            self.traces.set_builder(lambda w, h: twin_traces((present,), w, h, span_s=span))
         offered = view.measured.offered if view is not None else ()
         self.dots.set_builder(lambda w, h: live_dots(live, protocol, offered, w, h, self.role == "after"))
 

@@ -8,12 +8,12 @@ from pathlib import Path
 
 import numpy as np
 from PySide6.QtCore import Qt
-from PySide6.QtWidgets import QFileDialog, QGridLayout, QHBoxLayout, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QFileDialog, QGridLayout, QHBoxLayout, QSizePolicy, QVBoxLayout, QWidget
 
 from brachium.app.bench.run_roles import LATER
 from brachium.app.shop.workspace import AFTER, BEFORE, now_text
 from brachium.core.base.typed_numbers import typed_float
-from brachium.core.base.units import many, number, percent
+from brachium.core.base.units import many, number
 from brachium.core.base.why import Because, Fact, Origin
 from brachium.core.measure.own_tests import (
     BETWEEN,
@@ -22,11 +22,14 @@ from brachium.core.measure.own_tests import (
     How,
     OwnResult,
     OwnTest,
+    configuration_key,
     free_test_id,
     redefined_test,
 )
+from brachium.core.measure.typed_conditions import stated_text
 from brachium.core.record.job import Job
 from brachium.formats.frame_log import FrameLog, read_frame_log
+from brachium.ui.pages.measure.conditions_sheet import ConditionsSheet
 from brachium.ui.pages.measure.hand_timer import HandTimer, can_time
 from brachium.ui.session import Session
 from brachium.ui.widgets.fields import ChoiceField, LineField, PlainChoice, Switch
@@ -87,7 +90,7 @@ class OwnTestsPanel(QWidget):
         self._results = QGridLayout()
         self._results.setHorizontalSpacing(16)
         self._results.setVerticalSpacing(2)
-        self._results.setColumnStretch(2, 1)
+        self._results.setColumnStretch(1, 1)
         right.addLayout(self._results)
         right.addStretch(1)
         columns.addLayout(left, 2)
@@ -98,7 +101,8 @@ class OwnTestsPanel(QWidget):
 
     def show_job(self, job: Job) -> None:
         state = (
-            job.id, tuple(self._outside().items()), job.own_tests, job.own_results, bool(job.handed_over),
+            job.id, tuple(self._outside().items()), job.own_tests, job.own_results, job.own_conditions,
+            bool(job.handed_over),
             self._test, self._role, self._configuration, self._machine_start, self._leaving,
         )  # fmt: skip
         if state == self._shown:
@@ -124,8 +128,9 @@ class OwnTestsPanel(QWidget):
             self.show_job(job)
 
     def _test_row(self, job: Job, test: OwnTest) -> QWidget:
-        words = "  ".join(_median_words(job, test))
+        words = ", ".join(_median_words(job, test))
         out = button(f"{test.title}\n{words or 'no results yet'}", lambda: self._choose(test.id), "card")
+        out.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Fixed)  # the field beside it keeps its room
         out.setCheckable(True)
         out.setChecked(test.id == self._test)
         out.setAccessibleName(f"{test.title}: {words or 'no results yet'}")
@@ -152,10 +157,10 @@ class OwnTestsPanel(QWidget):
         title.show_value(test.title)
         unit = LineField("Unit", lambda t: self._redefine(test, "unit changed", unit=t or test.unit))
         unit.show_value(test.unit)
-        unit.setFixedWidth(80)
+        unit.setFixedWidth(56)
         better = ChoiceField("Better", DIRECTIONS, lambda k: self._set_direction(test, k == "high"))
         better.show_value("high" if test.higher_is_better else "low")
-        better.setFixedWidth(150)
+        better.setFixedWidth(126)
         for widget in (title, unit, better):
             row.addWidget(widget)
         remove = button("×", lambda: self._remove(test), "quiet", "Take this test and its results away")
@@ -169,30 +174,50 @@ class OwnTestsPanel(QWidget):
         self._definition.addWidget(settings)
 
     def _show_entry(self, job: Job, test: OwnTest) -> None:
+        self._entry.addSpacing(8)
+        self._entry.addLayout(self._belongs_to(job))
+        if self._role == BETWEEN:
+            self._entry.addLayout(self._naming(job))
         row = QHBoxLayout()
         row.setSpacing(12)
-        roles = (*ROLES, LATER_ROLE) if job.handed_over else ROLES
-        role = Switch(roles, self._set_role, "Before or after the work")
-        role.show_value(self._role)
-        row.addWidget(role, 0, Qt.AlignmentFlag.AlignBottom)
         start = ChoiceField("Machine's start", SESSIONS, self._set_start)
         start.show_value(str(self._machine_start))
         start.setFixedWidth(110)
         start.setToolTip("Results after a restart count as a session of their own")
         row.addWidget(start)
         self.typed = LineField(f"Result, {test.unit}", lambda t: self._type(test, t), "type it, Return")
-        row.addWidget(self.typed)
+        row.addWidget(self.typed, 1)
         self.time = button("Time it…", lambda: self._time(test), "", "A hand timer with one big key")
         self.time.setVisible(can_time(test))
         row.addWidget(self.time, 0, Qt.AlignmentFlag.AlignBottom)
         self.frames = button("Frame log…", lambda: self._ask_frames(test), "", "Frame times, one a line")
         self.frames.setVisible(test.unit == "1/s")
         row.addWidget(self.frames, 0, Qt.AlignmentFlag.AlignBottom)
-        self._entry.addSpacing(8)
         self._entry.addLayout(row)
-        if self._role == BETWEEN:
-            self._entry.addLayout(self._naming(job))
         self._entry.addSpacing(6)
+
+    def _belongs_to(self, job: Job) -> QHBoxLayout:
+        """Which configuration the next result is of, and under which conditions it was taken."""
+        row = QHBoxLayout()
+        row.setSpacing(12)
+        roles = (*ROLES, LATER_ROLE) if job.handed_over else ROLES
+        role = Switch(roles, self._set_role, "Before or after the work")
+        role.show_value(self._role)
+        row.addWidget(role)
+        row.addStretch(1)
+        tip = "Room, fan, power and what else a result hangs on; what is stated on neither side is not called the same"
+        self.conditions = button("Conditions…", self._state_conditions, "", tip)
+        self.conditions.setEnabled(self._role != BETWEEN or bool(self._configuration))
+        row.addWidget(self.conditions)
+        return row
+
+    def _state_conditions(self) -> ConditionsSheet:
+        name = self._configuration if self._role == BETWEEN else ""
+        sheet = ConditionsSheet(self.window(), self._session, configuration_key(self._role, name),
+                                f"the typed results of {name or self._role}")  # fmt: skip
+        sheet.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
+        sheet.show()
+        return sheet
 
     def _naming(self, job: Job) -> QHBoxLayout:
         """Which configuration on the way it is: a new name, or one that has figures already."""
@@ -217,25 +242,33 @@ class OwnTestsPanel(QWidget):
         return tuple(dict.fromkeys(n for n in (*measured, *(r.configuration for r in job.own_results)) if n))
 
     def _show_results(self, job: Job, test: OwnTest) -> None:
+        """Grouped by configuration, each with the conditions that were stated for it."""
         mine = [(k, r) for k, r in enumerate(job.own_results) if r.test_id == test.id]
-        for row, (index, result) in enumerate(mine):
-            stale = result.version != test.version
-            role = {BEFORE: "warm", BETWEEN: ""}.get(result.role, "cool")
-            why = result.invalid or ("other settings: not counted" if stale else "")
-            about = ", ".join(t for t in (f"start {result.session}", str(result.how), result.when, result.note) if t)
-            cells = (
-                label(result.configuration or result.role, role),
-                label(f"{number(result.value, 4)} {test.unit}"),
-                label(f"{about}. {why}" if why else about, "warm" if why else "soft", True),
-                self._counting(index, result),
-            )
-            for column, cell in enumerate(cells):
-                self._results.addWidget(cell, row, column)
+        row = 0
+        for key in dict.fromkeys(r.key for _, r in mine):
+            group = [(k, r) for k, r in mine if r.key == key]
+            self._results.addWidget(self._group_head(job, group[0][1]), row, 0, 1, 3)
+            for place, (index, result) in enumerate(group, row + 1):
+                self._result_row(place, index, result, result.version != test.version)
+            row += len(group) + 1
         if not mine:
             self._results.addWidget(label("No results yet.", "soft"), 0, 0, 1, 3)
         outside = self._outside().get(test.key, "")
         if outside:
-            self._results.addWidget(label(f"{outside}.", "warm", True), len(mine), 0, 1, 4)
+            self._results.addWidget(label(f"{outside}.", "warm", True), row, 0, 1, 3)
+
+    def _group_head(self, job: Job, result: OwnResult) -> QWidget:
+        stated = stated_text(job.own_conditions.get(result.key, {}))
+        name = result.configuration or result.role
+        role = {BEFORE: "warm", BETWEEN: ""}.get(result.role, "cool")
+        return label(f"{name}: {stated}" if stated else name, role, True)
+
+    def _result_row(self, row: int, index: int, result: OwnResult, stale: bool) -> None:
+        why = result.invalid or ("other settings: not counted" if stale else "")
+        about = ", ".join(t for t in (f"start {result.session}", str(result.how), result.when, result.note) if t)
+        self._results.addWidget(label(number(result.value, 4)), row, 0)
+        self._results.addWidget(label(f"{about}. {why}" if why else about, "warm" if why else "soft", True), row, 1)
+        self._results.addWidget(self._counting(index, result), row, 2)
 
     def _outside(self) -> Mapping[str, str]:
         """What lies outside the results of machines like this one, by test."""
@@ -278,6 +311,7 @@ class OwnTestsPanel(QWidget):
         if job is not None and chosen is not None:
             test = replace(chosen, id=free_test_id(job.own_tests, chosen.id))
             self._test = test.id
+            self.add.setCurrentIndex(0)
             self._put("test added", own_tests=(*job.own_tests, test))
 
     def _redefine(self, test: OwnTest, text: str, **changes: object) -> None:
@@ -402,15 +436,11 @@ def _waiting(test: OwnTest) -> Because:
 
 
 def _median_words(job: Job, test: OwnTest) -> list[str]:
-    """The median of each configuration in the order of before, between, after, later; with its scatter."""
-    values: dict[tuple[str, str], list[float]] = {}
+    """The medians of before, after and later, and how many configurations lie between."""
+    values: dict[str, list[float]] = {}
     for r in job.own_results:
         if r.test_id == test.id and not r.invalid and r.version == test.version:
-            values.setdefault((r.role, r.configuration), []).append(r.value)
-    order = [BEFORE, BETWEEN, AFTER, LATER]
-    out = []
-    for role, name in sorted(values, key=lambda k: order.index(k[0]) if k[0] in order else len(order)):
-        one = values[role, name]
-        spread = f" ± {percent(float(np.std(one, ddof=1) / np.mean(one)), 1)}" if len(one) > 1 else ""
-        out.append(f"{name or role} {number(float(np.median(one)))} {test.unit}{spread}")
-    return out
+            values.setdefault(r.key, []).append(r.value)
+    between = len(values.keys() - {BEFORE, AFTER, LATER})
+    out = [f"{role} {number(float(np.median(values[role])))}" for role in (BEFORE, AFTER, LATER) if role in values]
+    return [*out[:-1], *(f"{o} {test.unit}" for o in out[-1:]), *([f"{between} between"] if between else [])]

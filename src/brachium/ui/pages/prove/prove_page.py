@@ -2,16 +2,21 @@
 
 from __future__ import annotations
 
+from functools import partial
+
 from PySide6.QtCore import QSize, Qt, Signal
-from PySide6.QtWidgets import QHBoxLayout, QStackedWidget, QVBoxLayout
+from PySide6.QtWidgets import QHBoxLayout, QStackedWidget, QVBoxLayout, QWidget
 
 from brachium.app.view.figures import is_sampled, ledger_of, stair_of, traces_of
 from brachium.app.view.job_view import JobView
+from brachium.core.base.arrays import FloatArray
 from brachium.core.base.why import Because, Fact, Origin
+from brachium.core.figures.base.drawing import Drawing
 from brachium.core.figures.lists.attribution_list import attribution_list
 from brachium.core.figures.lists.claim_list import claim_list
+from brachium.core.figures.plots.repeats import repeat_dots
 from brachium.core.heat.throttle import HeldBack, ThrottleFinding
-from brachium.core.measure.run import Run
+from brachium.core.measure.run import Run, TestSpec
 from brachium.core.measure.run_checks import Flag
 from brachium.core.prove.comparison import Comparison
 from brachium.core.prove.heat_results import sustained_words
@@ -23,6 +28,8 @@ from brachium.ui.pages.measure.comparison_sheet import ComparisonSheet
 from brachium.ui.pages.measure.measure_page import MeasurePage
 from brachium.ui.session import Session
 from brachium.ui.widgets.labels import button, label
+
+RESULT_ROW = 38
 
 
 class AfterRunPage(MeasurePage):
@@ -56,7 +63,9 @@ class ComparisonPage(Page):
         self.measure_after = button("Measure the after", self.measuring_asked.emit, "", "The typed results stay")
         self._heading_row.addWidget(self.measure_after, 0, Qt.AlignmentFlag.AlignTop)
         self.body.addSpacing(6)
-        columns = QHBoxLayout()
+        self._heat = QWidget()
+        columns = QHBoxLayout(self._heat)
+        columns.setContentsMargins(0, 0, 0, 0)
         columns.setSpacing(20)
         self.traces = self.figure()
         self.traces.setMinimumSize(QSize(400, 262))
@@ -72,7 +81,7 @@ class ComparisonPage(Page):
         self.claims.setMinimumHeight(60)
         right.addWidget(self.claims)
         columns.addLayout(right, 3)
-        self.body.addLayout(columns, 1)
+        self.body.addWidget(self._heat, 1)
         self.body.addSpacing(6)
         row = QHBoxLayout()
         self._ledger_title = label("Gain per test", "section")
@@ -89,8 +98,18 @@ class ComparisonPage(Page):
         self.brought = self.figure()
         self.brought.setMinimumHeight(50)
         self.body.addWidget(self.brought)
+        self._results_title = label("Results, before and after", "section")
+        self.body.addWidget(self._results_title)
+        sides = QHBoxLayout()
+        sides.setSpacing(20)
+        self.dots = (self.figure(), self.figure())
+        for figure in self.dots:
+            sides.addWidget(figure)
+        self.body.addLayout(sides)
         self._conditions = label("", "soft", True)
         self.body.addWidget(self._conditions)
+        self._rest = QWidget()  # takes the room of the traces where there are none
+        self.body.addWidget(self._rest, 1)
 
     def show_job(self, job: Job, view: JobView | None) -> None:
         comparison = view.proof.comparison if view is not None else None
@@ -107,6 +126,9 @@ class ComparisonPage(Page):
         self.traces.setVisible(sampled)
         self.traces.set_builder((lambda w, h: traces_of(comparison, limit, w, h)) if sampled else None)
         heat = comparison.heat
+        self._heat.setVisible(sampled or heat.stairs is not None or bool(view.proof.targets))
+        self._rest.setVisible(not sampled)
+        self._show_results(comparison, not sampled)
         if heat.stairs is None:
             self._stair_title.setText(f"No heat verdict: {heat.refusal}")
             self.stair.set_builder(None)
@@ -125,6 +147,17 @@ class ComparisonPage(Page):
             self.ledger.fit_height()
         self._show_brought(view, comparison)
         self._conditions.setText(_conditions_text(comparison))
+
+    def _show_results(self, comparison: Comparison, shown: bool) -> None:
+        """Every repeat of both sides, where there are no traces to look at."""
+        tests = [g.test for g in comparison.gains if g.result is not None]
+        self._results_title.setVisible(shown and bool(tests))
+        for figure, run, last in zip(self.dots, (comparison.before, comparison.after), (False, True), strict=True):
+            figure.setVisible(shown and bool(tests))
+            rows = tuple((t, run.results(t.key)) for t in tests)
+            figure.set_builder(partial(_dots, rows, last) if shown and rows else None)
+            figure.setMinimumSize(QSize(300, RESULT_ROW * len(rows)))
+            figure.setMaximumHeight(RESULT_ROW * max(len(rows), 1))
 
     def _show_brought(self, view: JobView, comparison: Comparison) -> None:
         """What each change brought of the measured gain."""
@@ -151,10 +184,16 @@ class ComparisonPage(Page):
         return verdict_because(comparison) if comparison is not None else None
 
 
+def _dots(rows: tuple[tuple[TestSpec, tuple[FloatArray, ...]], ...], last: bool, w: float, h: float) -> Drawing:
+    return repeat_dots(rows, w, h, last)
+
+
 def _conditions_text(comparison: Comparison) -> str:
     """What differs between the runs, then what else has to be said."""
-    parts = [f"{d.name} {d.before}, then {d.after} ({d.text})" for d in comparison.differences]
+    parts = [f"{d.name} {d.sides} ({d.text})" for d in comparison.differences if not d.unknown]
     text = f"Differs: {'; '.join(parts)}." if parts else "No recorded condition differs."
+    unknown = [d.text for d in comparison.differences if d.unknown]
+    text += "".join(f" {t[:1].upper()}{t[1:]}." for t in unknown)
     causes = offered_causes(comparison)
     text += f" May be the cause: {'; '.join(causes)}." if causes else ""
     notes = comparison.heat.warnings
