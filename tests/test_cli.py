@@ -55,8 +55,9 @@ def test_import_log_shows_and_keeps(data: Path, tmp_path: Path) -> None:
     code, text = run("import-log", str(data / "tower-cleaned-before.csv"), "--keep", str(shop))
     assert code == 0
     assert "Chip [°F] [°F]" in text and "21.0 °C, comment line" in text and "kept in" in text
-    code, text = run("import-log", str(data / "tower-cleaned-after.csv"), "--keep", str(shop), "--job", "tower-cleaned")
-    assert code == 0 and "after-run of tower-cleaned" in text
+    code, text = run("import-log", str(data / "tower-cleaned-after.csv"), "--keep", str(shop), "--job", "tower-cleaned",
+                     "--condition", "fan=quiet", "--condition", "Power profile=balanced")  # fmt: skip
+    assert code == 0 and "after-run of tower-cleaned" in text and "fan quiet, power profile balanced" in text
     code, text = run("import-log", str(data / "tower-cleaned-after.csv"), "--keep", str(shop), "--job", "nobody")
     assert code == 1 and "Known: tower-cleaned" in text
 
@@ -69,6 +70,15 @@ def test_import_log_shows_and_keeps(data: Path, tmp_path: Path) -> None:
         (["import-log", "{data}/tower-cleaned-before.csv", "--unit", "temp"], "not column=unit"),
         (["import-log", "{data}/tower-cleaned-before.csv", "--unit", "temp=k"], "cannot be a chip temperature"),
         (["import-log", "{data}/tower-cleaned-before.csv", "--as", "later"], "neither before nor after"),
+        (
+            ["import-log", "{data}/tower-cleaned-before.csv", "--condition", "moon=full"],
+            "no condition; there are panel",
+        ),
+        (
+            ["import-log", "{data}/tower-cleaned-before.csv", "--condition", "fan=fast"],
+            "fan is automatic or full speed",
+        ),
+        (["import-log", "{data}/tower-cleaned-before.csv", "--condition", "adapter=9 W"], "Adapter: state 5 to 500 W"),
         (["compare", "{data}/tower-cleaned-before.csv", "none.csv"], "no such file"),
         (["demo", "--headless", "--out", "{data}/truth.json"], "in the way"),
     ],

@@ -11,6 +11,7 @@ from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QComboBox
 
 from brachium.app.files.import_logs import LogPreview, UnreadLog
+from brachium.ui.pages.measure.conditions_sheet import ConditionsSheet
 from brachium.ui.pages.shop.import_page import ImportPage
 from tests.ui.conftest import Bench
 
@@ -106,10 +107,22 @@ def test_three_logs_at_once_are_three_configurations_of_the_machine_in_view(fres
     for panel, room in zip(page.panels, ("22", "23", "24"), strict=True):
         assert panel.room is not None
         panel.room.setText(room)
+    second = page.panels[1]
+    QTest.keyClicks(second.configuration, "cleaned, fan raised")
+    QTest.mouseClick(second.conditions, Qt.MouseButton.LeftButton)
+    sheet = fresh.window.findChildren(ConditionsSheet)[-1]
+    QTest.keyClick(sheet, Qt.Key.Key_F)  # automatic
+    QTest.keyClick(sheet, Qt.Key.Key_F)  # full speed
+    QTest.keyClicks(sheet.written["graphics_driver"], "driver 9")
+    sheet.done(0)
+    assert "fan full speed, graphics driver driver 9" in second._words.text()
     QTest.mouseClick(page.keep, Qt.MouseButton.LeftButton)
     workspace, job_id = fresh.window.session.workspace, fresh.window.session.job_id
     fresh.until(lambda: len(workspace.repository.runs(job_id)[0]) == 3)
     kept = workspace.repository.runs(job_id)[0]
     assert sorted((s.run.configuration, s.run.conditions.room_c) for s in kept) == [
-        ("log 1-as-found", 22.0), ("log 2-cleaned", 23.0), ("log 3-new-paste", 24.0)]  # fmt: skip
+        ("cleaned, fan raised", 23.0), ("log 1-as-found", 22.0), ("log 3-new-paste", 24.0)]  # fmt: skip
+    stated = {s.run.configuration: (s.run.conditions.fan_mode, s.run.conditions.graphics_driver) for s in kept}
+    assert stated == {"cleaned, fan raised": ("full speed", "driver 9"), "log 1-as-found": ("", ""),
+                      "log 3-new-paste": ("", "")}  # fmt: skip
     assert len(workspace.cards()) == 1

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
+from dataclasses import replace
 from pathlib import Path
 from typing import TYPE_CHECKING, Annotated
 
@@ -21,10 +23,14 @@ def import_log(
     keep: Annotated[Path | None, typer.Option(help="Shop file to keep the log in.")] = None,
     job: Annotated[str, typer.Option(help="Record to keep it under; empty makes a new one.")] = "",
     role: Annotated[str, typer.Option("--as", help="before or after; guessed from the name.")] = "",
+    name: Annotated[str, typer.Option(help="Its configuration, such as: cleaned; the file's name otherwise.")] = "",
+    condition: Annotated[
+        list[str] | None, typer.Option(help="A condition of it, such as fan=quiet; as often as there are any.")
+    ] = None,
 ) -> None:
     """Read a sensor log: what was recognised, the load found, the heat figures of this one run."""
     with print_problem():
-        preview = _read(log, unit, role)
+        preview = replace(_read(log, unit, role), configuration=name, stated=_stated(condition or ()))
         _print_preview(preview, room)
         if keep is not None:
             _keep(preview, room, keep, job)
@@ -39,11 +45,22 @@ def _read(log: Path, unit: list[str] | None, role: str = "") -> LogPreview:
     return read_log(log, role, units_of(unit))
 
 
+def _stated(conditions: Sequence[str]) -> dict[str, str]:
+    from brachium.core.base.problems import ExpectedProblem
+    from brachium.core.measure.typed_conditions import stated_from
+
+    try:
+        return stated_from(conditions)
+    except ValueError as problem:
+        raise ExpectedProblem(str(problem), "--condition", "State it as name=value.") from problem
+
+
 def _print_preview(preview: LogPreview, room: float | None) -> None:
     from brachium.app.files.import_logs import log_to_run
     from brachium.core.base.units import pm
     from brachium.core.heat.claims import read_one
     from brachium.core.heat.run_traces import heat_traces
+    from brachium.core.measure.typed_conditions import stated_text
     from brachium.formats.log_columns import ROLE_NAMES
 
     log = preview.log
@@ -62,6 +79,8 @@ def _print_preview(preview: LogPreview, room: float | None) -> None:
     shown = run.conditions.room_c
     typer.echo(f"  room               {shown:.1f} °C, {run.conditions.room_note}" if shown is not None
                else "  room               not known: state it with --room")  # fmt: skip
+    if preview.stated:
+        typer.echo(f"  conditions         {stated_text(preview.stated)}")
     reading = read_one(heat_traces(run)[0])
     if reading.throttle is not None:
         typer.echo(f"  held back          {reading.throttle.kind.value}: {reading.throttle.share:.0%} of the load")

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import re
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from datetime import datetime
 from pathlib import Path
 
@@ -14,6 +14,7 @@ from brachium.app.shop.workspace import AFTER, BEFORE, Workspace
 from brachium.core.base.problems import ExpectedProblem
 from brachium.core.machine.machine import Machine
 from brachium.core.measure.run import Run
+from brachium.core.measure.typed_conditions import with_typed_conditions
 from brachium.core.record.job import IMPORTED, Job
 from brachium.formats.log_join import join_logs
 from brachium.formats.log_run import run_from_log
@@ -23,7 +24,10 @@ from brachium.store.repository import StoredRun
 
 @dataclass(frozen=True)
 class LogPreview:
-    """A log that was read and holds a load, with the role guessed from its name; `note` says what it lacks."""
+    """A log that was read and holds a load, with the role guessed from its name; `note` says what it lacks.
+
+    `configuration` is a person's name for it, `stated` the conditions that a person states.
+    """
 
     log: SensorLog
     role: str
@@ -31,6 +35,8 @@ class LogPreview:
     run: Run
     note: str = ""
     reading: Reading = field(default_factory=Reading)
+    configuration: str = ""
+    stated: Mapping[str, str] = field(default_factory=dict)
 
 
 @dataclass(frozen=True)
@@ -101,9 +107,11 @@ def _lacking(run: Run) -> str:
 
 
 def log_to_run(preview: LogPreview, run_id: str, room_c: float | None) -> Run:
-    """The run of a previewed log; it is dated by the file."""
+    """The run of a previewed log under the conditions that were stated; it is dated by the file."""
     taken = datetime.fromtimestamp(preview.log.path.stat().st_mtime).strftime("%Y-%m-%d %H:%M")
-    return run_from_log(preview.log, run_id, f"log {preview.log.path.stem}", taken, room_c)
+    name = preview.configuration or f"log {preview.log.path.stem}"
+    run = run_from_log(preview.log, run_id, name, taken, room_c)
+    return replace(run, conditions=with_typed_conditions(run.conditions, preview.stated))
 
 
 def keep_logs(

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 
 from brachium.core.base.typed_numbers import typed_float
@@ -67,6 +67,7 @@ WRITTEN: tuple[WrittenCondition, ...] = (
     WrittenCondition("graphics_driver", "Graphics driver"),
 )
 ROOM = WrittenCondition("room_c", "Room", "°C", -20.0, 55.0)  # of figures on paper; a run asks for it where it starts
+ALL_FIELDS: tuple[TypedCondition | WrittenCondition, ...] = (*FIELDS, ROOM, *WRITTEN)
 REMARK, REMARK_LENGTH = "remark", 120
 _YES = {"panel_on": "closed", "mains": "plugged in", "battery_fitted": "fitted", "boost": "on", "encryption": "on"}
 
@@ -98,3 +99,23 @@ def with_typed_conditions(conditions: Conditions, typed: Mapping[str, str]) -> C
     if typed.get(REMARK):
         changes[REMARK] = typed[REMARK][:REMARK_LENGTH]
     return replace(conditions, **changes)  # type: ignore[arg-type]
+
+
+def stated_from(texts: Sequence[str]) -> dict[str, str]:
+    """Conditions from texts as `fan=quiet` or `power profile=balanced`, by key or title.
+
+    Raises ValueError naming what is wrong and what can be stated.
+    """
+    out = {}
+    for text in texts:
+        name, _, value = (part.strip() for part in text.partition("="))
+        field = next((f for f in ALL_FIELDS if name.lower() in (f.key, f.title.lower())), None)
+        if field is None:
+            names = ", ".join(f.title.lower() for f in ALL_FIELDS)
+            raise ValueError(f"{name!r} is no condition; there are {names}")
+        if isinstance(field, TypedCondition) and value not in field.values:
+            raise ValueError(f"{field.title.lower()} is {' or '.join(field.values)}, not {value!r}")
+        if isinstance(field, WrittenCondition) and (problem := field.problem(value)):
+            raise ValueError(problem)
+        out[field.key] = value
+    return out

@@ -161,9 +161,9 @@ def _pause(w: Shell) -> None:
 
 
 def _conditions(w: Shell) -> None:
-    from brachium.ui.pages.measure.conditions_sheet import ConditionsSheet
+    from brachium.ui.pages.measure.conditions_sheet import ConditionsSheet, of_next_run
 
-    sheet = ConditionsSheet(w.window(), w.session)
+    sheet = ConditionsSheet(w.window(), of_next_run(w.session))
     sheet.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
     sheet.show()
 

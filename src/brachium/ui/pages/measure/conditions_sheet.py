@@ -1,8 +1,9 @@
-"""Conditions of the next run, or of figures on paper: each changes by its letter or a press."""
+"""Conditions of the next run, of figures on paper or of a log: each changes by its letter or a press."""
 
 from __future__ import annotations
 
-from dataclasses import replace
+from collections.abc import Callable, Mapping
+from dataclasses import dataclass, replace
 
 from PySide6.QtGui import QKeyEvent
 from PySide6.QtWidgets import QDialog, QGridLayout, QHBoxLayout, QLineEdit, QPushButton, QVBoxLayout, QWidget
@@ -25,21 +26,65 @@ from brachium.ui.widgets.tool_tips import tip_text
 NOT_STATED = "not stated"
 
 
+@dataclass(frozen=True)
+class Stated:
+    """What is stated of one thing: `of` in words, where it is read and kept (with words for the undo), `kept` in words.
+
+    `unstated` is what stands where nothing is; `fields` are the written ones.
+    """
+
+    of: str
+    kept: str
+    read: Callable[[], Mapping[str, str]]
+    write: Callable[[Mapping[str, str], str], None]
+    unstated: str = NOT_STATED
+    fields: tuple[WrittenCondition, ...] = WRITTEN
+
+
+def of_next_run(session: Session) -> Stated:
+    """Conditions that the job remembers for every run."""
+
+    def read() -> Mapping[str, str]:
+        job = session.job()
+        return job.setup.typed if job is not None else {}
+
+    def write(typed: Mapping[str, str], words: str) -> None:
+        job = session.job()
+        if job is not None:
+            session.edit(words, replace(job, setup=replace(job.setup, typed=typed)))
+
+    return Stated("the next run", "They are remembered with the machine.", read, write, AS_READ)
+
+
+def of_typed_results(session: Session, key: str, name: str) -> Stated:
+    """Conditions of one configuration whose results were typed."""
+
+    def read() -> Mapping[str, str]:
+        job = session.job()
+        return job.own_conditions.get(key, {}) if job is not None else {}
+
+    def write(typed: Mapping[str, str], words: str) -> None:
+        job = session.job()
+        if job is not None:
+            session.edit(words, replace(job, own_conditions={**job.own_conditions, key: typed}))
+
+    kept = "They stand beside the typed results."
+    return Stated(f"the typed results of {name}", kept, read, write, fields=(ROOM, *WRITTEN))
+
+
 class ConditionsSheet(QDialog):
     """Writes at once; Ctrl+Z takes it back. Escape closes."""
 
-    def __init__(self, parent: QWidget, session: Session, key: str = "", title: str = "") -> None:
-        """`key` is of a configuration whose results were typed, `title` its name; the next run otherwise."""
+    def __init__(self, parent: QWidget, stated: Stated) -> None:
         super().__init__(parent)
-        self._session, self._key = session, key
+        self._stated = stated
         self.setWindowTitle("Conditions")
         self.setMinimumWidth(680)
         layout = QVBoxLayout(self)
         layout.setContentsMargins(20, 16, 20, 14)
         layout.setSpacing(6)
-        layout.addWidget(label(f"Conditions of {title or 'the next run'}", "title"))
-        kept = "They stand beside the typed results." if key else "They are remembered with the machine."
-        layout.addWidget(label(f"Press the letter, or the value. {kept}", "soft", True))
+        layout.addWidget(label(f"Conditions of {stated.of}", "title"))
+        layout.addWidget(label(f"Press the letter, or the value. {stated.kept}", "soft", True))
         grid = QGridLayout()
         grid.setHorizontalSpacing(12)
         grid.setVerticalSpacing(4)
@@ -75,7 +120,7 @@ class ConditionsSheet(QDialog):
         grid = QGridLayout()
         grid.setHorizontalSpacing(12)
         self.written: dict[str, QLineEdit] = {}
-        fields = self._fields()
+        fields = self._stated.fields
         half = (len(fields) + 1) // 2
         for index, field in enumerate(fields):
             row, column = index % half, 2 * (index // half)
@@ -83,10 +128,12 @@ class ConditionsSheet(QDialog):
             grid.addWidget(label(f"{field.title}{unit}", "field"), row, column)
             edit = QLineEdit()
             edit.setMaxLength(REMARK_LENGTH)
-            edit.setPlaceholderText(self._unstated)
+            edit.setPlaceholderText(self._stated.unstated)
             edit.setAccessibleName(f"{field.title}{unit}")
             if field.unit:
-                edit.setToolTip(tip_text(f"{field.low:g} to {field.high:g} {field.unit}; empty: {self._unstated}"))
+                edit.setToolTip(
+                    tip_text(f"{field.low:g} to {field.high:g} {field.unit}; empty: {self._stated.unstated}")
+                )
             edit.editingFinished.connect(lambda f=field: self._write(f))
             self.written[field.key] = edit
             grid.addWidget(edit, row, column + 1)
@@ -95,32 +142,11 @@ class ConditionsSheet(QDialog):
         grid.addWidget(self.problem, half, 0, 1, 4)
         return grid
 
-    def _fields(self) -> tuple[WrittenCondition, ...]:
-        return (ROOM, *WRITTEN) if self._key else WRITTEN
-
-    @property
-    def _unstated(self) -> str:
-        """What stands where nothing is stated: of figures on paper nothing was read."""
-        return NOT_STATED if self._key else AS_READ
-
-    def _typed(self) -> dict[str, str]:
-        """What is stated now."""
-        job = self._session.job()
-        if job is None:
-            return {}
-        return dict(job.own_conditions.get(self._key, {}) if self._key else job.setup.typed)
-
     def _state(self, key: str, value: str, words: str) -> None:
         """State one condition, or take it back where the value is empty; nothing where it stands already."""
-        job, typed = self._session.job(), self._typed()
-        if job is None or value == typed.pop(key, ""):
-            return
-        typed |= {key: value} if value else {}
-        if self._key:
-            changed = replace(job, own_conditions={**job.own_conditions, self._key: typed})
-        else:
-            changed = replace(job, setup=replace(job.setup, typed=typed))
-        self._session.edit(words, changed)
+        typed = dict(self._stated.read())
+        if value != typed.pop(key, ""):
+            self._stated.write(typed | ({key: value} if value else {}), words)
 
     def _write(self, field: WrittenCondition) -> None:
         """Keep a written condition; a value that cannot be stays in its field and says so."""
@@ -141,13 +167,13 @@ class ConditionsSheet(QDialog):
     def done(self, result: int) -> None:
         """Words still being typed count."""
         self._say()
-        for field in self._fields():
+        for field in self._stated.fields:
             self._write(field)
         super().done(result)
 
     def change(self, field: TypedCondition) -> None:
         """The next value of a condition."""
-        value = next_choice(field, self._typed().get(field.key, AS_READ))
+        value = next_choice(field, self._stated.read().get(field.key, AS_READ))
         self._state(field.key, "" if value == AS_READ else value, f"{field.title.lower()}: {value}")
         self._show()
 
@@ -155,11 +181,11 @@ class ConditionsSheet(QDialog):
         self._state(REMARK, self.remark.text().strip(), "condition in words")
 
     def _show(self) -> None:
-        typed = self._typed()
+        typed = self._stated.read()
         self.remark.setText(typed.get(REMARK, ""))
-        for written in self._fields():
+        for written in self._stated.fields:
             self.written[written.key].setText(typed.get(written.key, ""))
         for field in FIELDS:
-            value = typed.get(field.key, self._unstated)
+            value = typed.get(field.key, self._stated.unstated)
             self.values[field.key].setText(value)
             self.values[field.key].setAccessibleName(f"{field.title}: {value}")

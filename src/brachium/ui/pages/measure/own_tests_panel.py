@@ -29,7 +29,7 @@ from brachium.core.measure.own_tests import (
 from brachium.core.measure.typed_conditions import stated_text
 from brachium.core.record.job import Job
 from brachium.formats.frame_log import FrameLog, read_frame_log
-from brachium.ui.pages.measure.conditions_sheet import ConditionsSheet
+from brachium.ui.pages.measure.conditions_sheet import ConditionsSheet, of_typed_results
 from brachium.ui.pages.measure.hand_timer import HandTimer, can_time
 from brachium.ui.session import Session
 from brachium.ui.widgets.fields import ChoiceField, LineField, PlainChoice, Switch
@@ -213,8 +213,8 @@ class OwnTestsPanel(QWidget):
 
     def _state_conditions(self) -> ConditionsSheet:
         name = self._configuration if self._role == BETWEEN else ""
-        sheet = ConditionsSheet(self.window(), self._session, configuration_key(self._role, name),
-                                f"the typed results of {name or self._role}")  # fmt: skip
+        stated = of_typed_results(self._session, configuration_key(self._role, name), name or self._role)
+        sheet = ConditionsSheet(self.window(), stated)
         sheet.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
         sheet.show()
         return sheet

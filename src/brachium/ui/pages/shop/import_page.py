@@ -89,11 +89,15 @@ class ImportPage(Page):
         if not found:
             return
         unread = sum(isinstance(f, UnreadLog) for f in found)
-        told = f"{many(unread, 'log')} needs a word from you" if unread else "Check columns and room, then keep."
+        told = (
+            f"{many(unread, 'log')} needs a word from you"
+            if unread
+            else "Check columns, room and conditions, then keep."
+        )
         self.set_heading(f"{many(len(found), 'log')} read", told)
         for index, one in enumerate(found):
             panel = LogPanel(
-                one, index == 0, partial(self._again, index), partial(self._join, index), partial(self._set_role, index)
+                one, index == 0, partial(self._again, index), partial(self._join, index), partial(self._said, index)
             )
             self.panels.append(panel)
             self._files.addWidget(panel)
@@ -114,7 +118,7 @@ class ImportPage(Page):
         def work() -> Found:
             (new,) = preview_logs((path,), presets, {path: reading})
             if isinstance(new, LogPreview) and isinstance(old, LogPreview):
-                new = replace(new, role=old.role)
+                new = replace(new, role=old.role, configuration=old.configuration, stated=old.stated)
             found[index] = new
             return tuple(found)
 
@@ -134,10 +138,11 @@ class ImportPage(Page):
 
         self._work(work)
 
-    def _set_role(self, index: int, role: str) -> None:
+    def _said(self, index: int, changes: dict[str, object]) -> None:
+        """Role, configuration or conditions of a log, as a person says."""
         one = self._found[index]
         if isinstance(one, LogPreview):
-            self._found[index] = replace(one, role=role)
+            self._found[index] = replace(one, **changes)  # type: ignore[arg-type]
 
     def _keep(self) -> None:
         rooms: dict[str, float | None] = {}

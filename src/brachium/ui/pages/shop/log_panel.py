@@ -1,8 +1,9 @@
-"""One dropped log: what was recognised in it, column by column, to be put right; its room temperature; its role."""
+"""One dropped log: what was recognised in it, column by column, to be put right; its room and conditions; its role and
+configuration."""
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Mapping
 from dataclasses import replace
 
 from PySide6.QtCore import QSize, Qt
@@ -14,8 +15,10 @@ from brachium.app.view.figures import run_strand
 from brachium.core.base.units import many
 from brachium.core.figures.plots.traces import twin_traces
 from brachium.core.measure.run_checks import run_flags
+from brachium.core.measure.typed_conditions import stated_text
 from brachium.formats.log_columns import ROLE_NAMES, ROLES, unit_names
 from brachium.formats.sensor_log import Reading
+from brachium.ui.pages.measure.conditions_sheet import ConditionsSheet, Stated
 from brachium.ui.widgets.drawing_view import DrawingView
 from brachium.ui.widgets.fields import Switch
 from brachium.ui.widgets.labels import button, label
@@ -27,14 +30,15 @@ PER_ROW = 5  # quantities beside each other
 
 
 class LogPanel(QWidget):
-    """`changed` gets another way to read the file, `joined` asks to join it to the one before, `role` its role."""
+    """`changed` gets another way to read the file, `joined` asks to join it to the one before, `said` gets what a
+    person says of a log that was read: its role, configuration, conditions."""
 
     def __init__(
         self, found: LogPreview | UnreadLog, first: bool, changed: Callable[[Reading], None],
-        joined: Callable[[], None], role: Callable[[str], None],
+        joined: Callable[[], None], said: Callable[[dict[str, object]], None],
     ) -> None:  # fmt: skip
         super().__init__()
-        self._found, self._changed = found, changed
+        self._found, self._changed, self._said = found, changed, said
         self.columns: dict[str, QComboBox] = {}
         self.units: dict[str, QComboBox] = {}
         self._shown: dict[str, str] = {}
@@ -51,7 +55,7 @@ class LogPanel(QWidget):
             self.join = button("Join to the one before", joined, "quiet", tip)
             head.addWidget(self.join)
         if isinstance(found, LogPreview):
-            switch = Switch(((BEFORE, "Before"), (AFTER, "After")), role, path.name)
+            switch = Switch(((BEFORE, "Before"), (AFTER, "After")), lambda role: said({"role": role}), path.name)
             switch.show_value(found.role)
             head.addWidget(switch)
         layout.addLayout(head)
@@ -63,6 +67,9 @@ class LogPanel(QWidget):
         layout.addLayout(self._mapping())
         if isinstance(found, LogPreview):
             layout.addLayout(self._room(found))
+            self._words = label("", "soft", True)
+            layout.addWidget(self._words)
+            self._say_stated()
             self._picture(layout, found)
 
     def _about(self, layout: QVBoxLayout, found: LogPreview) -> None:
@@ -139,7 +146,38 @@ class LogPanel(QWidget):
         words = f"from the log ({log.room_source})" if known else "not in the log; without it no heat claim"
         row.addWidget(label(words, "soft" if known else "warm"), 0, Qt.AlignmentFlag.AlignVCenter)
         row.addStretch(1)
+        row.addWidget(label("Configuration", "field"))
+        self.configuration = QLineEdit(found.configuration)
+        self.configuration.setPlaceholderText(f"log {log.path.stem}")
+        self.configuration.setAccessibleName(f"Configuration of {log.path.name}")
+        self.configuration.setToolTip(tip_text("Such as: as found, other fan curve, cleaned, new paste"))
+        self.configuration.textEdited.connect(lambda text: self._said({"configuration": text.strip()}))
+        self.configuration.setMinimumWidth(210)
+        row.addWidget(self.configuration)
+        self._stated: Mapping[str, str] = found.stated
+        self.conditions = button("Conditions…", self._state, "", "Fan, power, profile, panel, drivers of this log")
+        row.addWidget(self.conditions)
         return row
+
+    def _state(self) -> ConditionsSheet:
+        """Conditions of this log; they go into its run when it is kept."""
+
+        def write(stated: Mapping[str, str], _words: str) -> None:
+            self._stated = stated
+            self._said({"stated": stated})
+            self._say_stated()
+
+        name = self._found.log.path.name if isinstance(self._found, LogPreview) else ""
+        kept = "They go into the run that is kept."
+        sheet = ConditionsSheet(self.window(), Stated(name, kept, lambda: self._stated, write))
+        sheet.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
+        sheet.show()
+        return sheet
+
+    def _say_stated(self) -> None:
+        words = stated_text(self._stated)
+        self._words.setText(f"Conditions stated: {words}." if words else "")
+        self._words.setVisible(bool(words))
 
     def _picture(self, layout: QVBoxLayout, found: LogPreview) -> None:
         """The traces as they were read: a wrong unit or column is seen at once."""
