@@ -7,23 +7,35 @@ from __future__ import annotations
 
 import sys
 from collections import Counter
+from collections.abc import Mapping
 from concurrent.futures import ProcessPoolExecutor
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
+from functools import partial
 from pathlib import Path
+from types import MappingProxyType
+
+import numpy as np
 
 from brachium.app.bench.runner import Runner
 from brachium.app.intake.practice import PROTOCOL, made_check, practice_job
 from brachium.app.view.cause_record import assessment_of
+from brachium.core.base.units import GIB
 from brachium.core.cause.assess import Assessment
 from brachium.core.cause.kinds import BY_ID, KINDS
-from brachium.core.heat.before_figures import figures_of
+from brachium.core.heat.before_figures import BeforeFigures, figures_of
+from brachium.core.measure.own_tests import OwnResult
+from brachium.core.measure.run import Run
+from brachium.core.record.job import Job
 from brachium.devices.simulated.bench import SimulatedBench
 from brachium.devices.simulated.practice_machine import HEALTHY, causes_for, make_practice_machine
 
-MACHINES = 600
+MACHINES = 900
 CHECKS = 3
 FIRST_SEED = 10_000
 WELL, NONE = "well", "no cause"
+LOGS, TYPED, SCAN = "a run, scan, looks", "typed figures, looks", "scan and looks alone"
+
+NOTHING: Mapping[str, list[Found]] = MappingProxyType({})
 
 
 @dataclass(frozen=True)
@@ -36,12 +48,20 @@ class Found:
     minutes: float
 
 
-def find(seed: int) -> Found:
-    """Measure one machine, make the proposed checks, and note what ranks first."""
-    job = practice_job(seed)
+def find(seed: int, known_by: str = LOGS) -> Found:
+    """Measure one machine, make the proposed checks, and note what ranks first.
+
+    `known_by`: a run with what was scanned and looked at; figures typed from one, without scan and counters; or the
+    scan and the looks alone.
+    """
+    job, run, figures = practice_job(seed), None, None
     one = make_practice_machine(seed)
-    run = Runner(SimulatedBench(one.spec), PROTOCOL).execute("r", "as taken in", "")
-    figures = figures_of(run, job.machine.processor.limit_c)
+    if known_by != SCAN:
+        run = Runner(SimulatedBench(one.spec), PROTOCOL).execute("r", "as taken in", "")
+        figures = figures_of(run, job.machine.processor.limit_c)
+    if known_by == TYPED:
+        job = replace(job, scan=None, health=(), own_results=(*one.own_results, *typed_from(run, figures, job)))
+        run = figures = None
     firsts, called, paid = [], [], 0.0
     for k in range(CHECKS + 1):
         assessment = assessment_of(job, run, figures)
@@ -51,6 +71,21 @@ def find(seed: int) -> Found:
             job = made_check(job, assessment.next.check.id, "")
             paid += assessment.next.check.cost_min
     return Found(one.cause, tuple(firsts), tuple(called), paid)
+
+
+def typed_from(run: Run, figures: BeforeFigures, job: Job) -> list[OwnResult]:
+    """The guided figures as a technician reads them off a system's own monitor, rounded."""
+    size = job.machine.configuration().memory_bytes() / GIB
+    trace = run.sessions[0].trace
+    found = {"clock": round(figures.sustained_clock_mhz, -1)}
+    load, chip = trace.phase("load"), trace.values("temp_c")
+    if load is not None and chip is not None:
+        found["chipload"] = float(np.nanmax(chip[(trace.time_s > load.end_s - 60.0) & (trace.time_s <= load.end_s)]))
+    if figures.memory_used_frac is not None:
+        found["memwork"] = round(figures.memory_used_frac * size, 1)
+    if figures.disk_busy_share is not None:
+        found["diskbusy"] = round(100.0 * figures.disk_busy_share)
+    return [OwnResult(f"{kind}-1", "before", value) for kind, value in found.items() if value > 0]
 
 
 def _any_called(assessment: Assessment) -> bool:
@@ -70,8 +105,8 @@ def share(found: list[Found], checks: int, well: bool) -> tuple[int, int]:
     return sum(right(f, checks) for f in some), len(some)
 
 
-def report(found: list[Found]) -> str:
-    """The document."""
+def report(found: list[Found], by_input: Mapping[str, list[Found]] = NOTHING) -> str:
+    """The document; `by_input` is the same machines known in other ways."""
     lines = [
         "# How well causes are found", "",
         f"{len(found)} simulated machines (`benchmarks/cause_finding.py`, seeds from {FIRST_SEED}), laptops and "
@@ -92,9 +127,14 @@ def report(found: list[Found]) -> str:
     ):
         cells = [share(found, k, well) for k in range(CHECKS + 1)]
         lines.append(f"| {name} | " + " | ".join(f"{a} of {n} ({100 * a / n:.1f} %)" for a, n in cells) + " |")
+    lines += ["", "The same machines by what was known of them, after three checks:", "",
+              "| known by | cause ranks first | well: nothing is called |", "|---|---|---|"]  # fmt: skip
+    for name, some in by_input.items():
+        cells = [share(some, CHECKS, well) for well in (False, True)]
+        lines.append(f"| {name} | " + " | ".join(f"{a} of {n} ({100 * a / n:.1f} %)" for a, n in cells) + " |")
     paid = sorted(f.minutes for f in found)
     lines += ["", f"Three checks cost {paid[len(paid) // 2]:.0f} minutes (median; minutes that run by themselves count "
-              "a quarter).", "", "## Confusion after three checks", "",
+              "little).", "", "## Confusion after three checks", "",
               "Rows: the truth. What ranked first instead, where it was not right, and how often.", "",
               "| truth | machines | right at once | right after three | else |", "|---|---|---|---|---|"]  # fmt: skip
     for truth in ("", *(k.id for k in KINDS)):
@@ -115,9 +155,11 @@ def _row(truth: str, some: list[Found]) -> str:
 
 def main() -> int:
     count = int(sys.argv[1]) if len(sys.argv) > 1 else MACHINES
+    seeds = range(FIRST_SEED, FIRST_SEED + count)
     with ProcessPoolExecutor() as pool:
-        found = list(pool.map(find, range(FIRST_SEED, FIRST_SEED + count), chunksize=8))
-    Path("docs/cause-finding.md").write_text(report(found), encoding="utf-8")
+        every = {k: list(pool.map(partial(find, known_by=k), seeds, chunksize=8)) for k in (LOGS, TYPED, SCAN)}
+    found = every[LOGS]
+    Path("docs/cause-finding.md").write_text(report(found, every), encoding="utf-8")
     for well in (False, True):
         print(WELL if well else "with a cause", [share(found, k, well) for k in range(CHECKS + 1)])
     print(len(causes_for(practice_job(FIRST_SEED).machine.kind)), "kinds a machine")

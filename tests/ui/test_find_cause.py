@@ -55,7 +55,9 @@ def test_an_answer_changes_the_ranking_and_can_be_taken_back(done: Bench) -> Non
     assert view is not None
     before = view.causes.assessment.cause("bits").chance
     page.causes.note.setText("3.1 of 4 GiB")
-    press(done, page.causes, "About 3 GiB or a part")
+    assert [b.text()[0] for b in page.causes.findChildren(QPushButton) if b.text()[:1].isdigit()] == ["1", "2"]
+    page.causes.setFocus()
+    QTest.keyClick(page.causes, Qt.Key.Key_2)  # an answer is one key
     done.settled()
     view = done.window.session.view()
     assert view is not None and view.causes.assessment.cause("bits").chance > 0.8 > 0.3 > before
@@ -68,6 +70,11 @@ def test_an_answer_changes_the_ranking_and_can_be_taken_back(done: Bench) -> Non
     weights = {r.id: r.label for r in page.causes.balance.regions()}
     assert "3.1 of 4 GiB" in weights["weight:Read how much memory the system can use"]
     done.click_region(page.causes.checks, "check:usable")
+    QTest.keyClick(page.causes, Qt.Key.Key_1)
+    done.settled()
+    assert [c.answer for c in done.job().checks] == ["all of it"], "what it showed is corrected by another key"
+    QTest.keyClick(page.causes, Qt.Key.Key_2)
+    done.settled()
     press(done, page.causes, "Take the answer back")
     done.settled()
     assert done.job().checks == () and page._headline.text() == "Memory is too small for the task."

@@ -11,6 +11,7 @@ from hypothesis import strategies as st
 
 from brachium.core.base.why import Origin
 from brachium.core.cause import checks, signs
+from brachium.core.cause.assumptions import ENDS
 from brachium.core.cause.kinds import BY_ID as KIND
 from brachium.core.cause.kinds import HEAT, KINDS
 from brachium.core.cause.ranking import Observation, expected_bits, next_checks, rank
@@ -25,7 +26,7 @@ def seen(sign_id: str, state: str) -> Observation:
 def test_log_odds_are_the_base_and_the_weights_and_nothing_else() -> None:
     ranked = {r.kind.id: r for r in rank((seen("held", "by heat"), seen("split", "mostly chip to heatsink")), {})}
     paste = ranked["paste"]
-    by_hand = KIND["paste"].base + log(0.88 / 0.02) + log(0.80 / 0.08)
+    by_hand = KIND["paste"].base + log(0.88 / 0.01) + log(0.80 / 0.08)
     assert paste.log_odds == pytest.approx(by_hand) and len(paste.weights) == 2
     odds = {c: exp(ranked[c].log_odds) for c in HEAT}
     assert paste.chance == pytest.approx(odds["paste"] / (1.0 + sum(odds.values())))
@@ -70,7 +71,10 @@ def information(one: Sign, prior: dict[str, float]) -> float:
     return float((joint[some] * np.log2(joint[some] / outer[some])).sum())
 
 
-@given(st.lists(st.floats(0.001, 0.19), min_size=5, max_size=5), st.sampled_from(["look_fins", "fan_full", "repaste"]))
+@given(
+    st.lists(st.floats(0.001, 0.16), min_size=len(HEAT), max_size=len(HEAT)),
+    st.sampled_from(["look_fins", "fan_full", "repaste"]),
+)
 def test_expected_bits_are_the_mutual_information(shares: list[float], check_id: str) -> None:
     chances = dict.fromkeys((k.id for k in KINDS), 0.0) | dict(zip(HEAT, shares, strict=True))
     one = checks.BY_ID[check_id].sign
@@ -87,8 +91,11 @@ def test_a_sure_matter_leaves_nothing_to_ask_and_a_perfect_question_tells_all() 
 def test_checks_come_by_what_they_tell_for_a_minute_and_made_ones_are_gone() -> None:
     ranked = rank((seen("held", "by heat"),), {})
     found = next_checks(ranked, checks.possible(MACHINE))
-    rates = [c.bits_per_minute for c in found]
-    assert rates == sorted(rates, reverse=True) and found[0].check.rung > 0, "it runs hot: a rung of the ladder"
+    ends = [ranked[0].kind.id in c.check.sign.decides.values() for c in found]
+    rates = [c.bits_per_minute * (ENDS if end else 1.0) for c, end in zip(found, ends, strict=True)]
+    assert any(ends) and rates == sorted(rates, reverse=True) and found[0].check.rung > 0, (
+        "it runs hot: a rung of the ladder"
+    )
     assert found[0].check.attended_min <= 2, "cheap looks before the machine is opened"
     rest = next_checks(ranked, checks.possible(MACHINE), frozenset({found[0].check.id}))
     assert found[0].check.id not in {c.check.id for c in rest} and rest[0].check.id == found[1].check.id

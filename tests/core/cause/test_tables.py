@@ -4,8 +4,10 @@ from __future__ import annotations
 
 import pytest
 
+from brachium.core.base.why import Origin
 from brachium.core.cause import checks, kinds, signs
 from brachium.core.cause.kinds import KINDS
+from brachium.core.cause.ranking import Observation, rank
 from brachium.core.cause.signs import CUT, Sign
 from brachium.demo.newsroom import MACHINE
 
@@ -23,8 +25,23 @@ def test_ids_are_unique_and_no_single_sign_settles_a_matter() -> None:
     assert len({s.id for s in EVERY}) == len(EVERY)
     for sign in EVERY:
         for cause in sign.given:
-            assert all(abs(sign.weight(state, cause)) <= CUT for state in sign.states)
+            plain = [s for s in sign.states if sign.decides.get(s) != cause]
+            assert all(abs(sign.weight(state, cause)) <= CUT for state in plain)
             assert sum(c * (sign.weight(s, cause) > 0) for c, s in zip(sign.given[cause], sign.states, strict=True)) > 0
+
+
+def test_a_decisive_answer_calls_its_cause_against_everything_else() -> None:
+    """Each alone, and beside one strong sign against it."""
+    decided = [(s, state, cause) for s in EVERY for state, cause in s.decides.items()]
+    assert {"dying", "cable", "adapter", "fan", "bad_memory", "battery", "worn"} <= {c for _, _, c in decided}
+    for sign, state, cause in decided:
+        assert state in sign.states and sign.given[cause][sign.states.index(state)] > 0.4
+        against = min(
+            ((s.weight(x, cause), s.id, x) for s in EVERY if s.id != sign.id for x in s.states), default=(0.0, "", "")
+        )
+        for beside in ((), (Observation(against[1], against[2], "", Origin.MEASURED),)):
+            ranked = {r.kind.id: r for r in rank((Observation(sign.id, state, "", Origin.MEASURED), *beside), {})}
+            assert ranked[cause].called, (sign.id, state, against)
 
 
 def test_every_cause_has_a_check_that_can_prove_it() -> None:

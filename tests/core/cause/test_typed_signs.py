@@ -8,7 +8,7 @@ import pytest
 
 from brachium.core.base.why import Origin
 from brachium.core.cause.assess import assess
-from brachium.core.cause.read_signs import Known
+from brachium.core.cause.known import Known
 from brachium.core.cause.typed_signs import typed_signs
 from brachium.core.machine.kinds import MachineKind
 from brachium.core.measure.own_tests import OwnResult
@@ -33,7 +33,7 @@ def typed(**figures: float) -> tuple[OwnResult, ...]:
     ({"diskbusy": 97.0}, {"stall": "much"}),
     ({"diskbusy": 55.0}, {}),
     ({"clock": 1400.0, "chipload": 96.0}, {"held": "by heat"}),
-    ({"clock": 800.0, "chipload": 52.0}, {"held": "far from its limit", "top_clock": "below its rating"}),
+    ({"clock": 800.0, "chipload": 52.0}, {"held": "far from its limit", "top_clock": "below its base clock"}),
     ({"clock": 800.0}, {}),  # without a temperature nobody knows by what
     ({"clock": 2600.0, "chipload": 80.0}, {"held": "not", "top_clock": "as rated"}),  # a boost that ended
     ({"clock": 2600.0, "chipload": 96.0}, {"top_clock": "as rated"}),  # heat may take the boost away

@@ -8,18 +8,18 @@ from zlib import crc32
 import numpy as np
 
 from brachium.app.view.cause_record import assessment_of, with_check
-from brachium.core.cause.checks import BY_ID
+from brachium.core.cause.checks import BY_ID, on_kind
 from brachium.core.cause.kinds import BY_ID as KINDS
 from brachium.core.heat.before_figures import BeforeFigures
 from brachium.core.machine.locks import Locks, LockState
 from brachium.core.measure.run import PhaseStep, Protocol, Run
 from brachium.core.record.checks import CheckDone
 from brachium.core.record.job import SIMULATED, DataSafe, DataState, Job, MeasureSetup
+from brachium.devices.simulated.practice_answers import answer_of
 from brachium.devices.simulated.practice_machine import (
     HEALTHY,
     PRACTICE_PREFIX,
     PracticeMachine,
-    answer_of,
     make_practice_machine,
     practice_machine_of,
 )
@@ -72,7 +72,8 @@ def made_check(job: Job, check_id: str, when: str) -> Job:
 def _done(one: PracticeMachine, check_id: str, when: str) -> CheckDone:
     rng = np.random.default_rng([one.seed, crc32(check_id.encode())])
     check = BY_ID[check_id]
-    return CheckDone(check_id, answer_of(one, check_id, rng), check.attended_min, when)
+    taken = on_kind(check, one.machine.kind).attended_min
+    return CheckDone(check_id, answer_of(one, check_id, rng), taken, when)
 
 
 @dataclass(frozen=True)

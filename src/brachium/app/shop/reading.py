@@ -159,9 +159,11 @@ class ShopReading:
         key = hardware_key(job.machine.processor.name)
         text = self.kept(REFERENCE_TABLE) if key else ""
         alike = self._alike(job)
+        own = self.run(job.id, BEFORE)
         return reference_bands(
-            self._with_typed(self._runs.befores(alike), alike), parse_table(text, "").get(key, {}) if text else {}
-        )
+            self._with_typed(self._runs.befores(alike), alike), parse_table(text, "").get(key, {}) if text else {},
+            own.conditions if own is not None else None,
+        )  # fmt: skip
 
     def _with_typed(self, befores: dict[str, list[Run]], alike: set[str]) -> dict[str, list[Run]]:
         """Before-runs of other machines with what was typed of them, of the latest so many."""

@@ -6,13 +6,14 @@ from collections.abc import Mapping
 from dataclasses import replace
 
 from brachium.core.cause.assess import Assessment, assess
-from brachium.core.cause.read_signs import Known
+from brachium.core.cause.known import Known
 from brachium.core.drives.health import DriveVerdict, judge
 from brachium.core.drives.readings import HealthReading
 from brachium.core.heat.before_figures import BeforeFigures
 from brachium.core.machine.kinds import PORTABLE
 from brachium.core.machine.scanned.scan import Scan
 from brachium.core.measure.run import Run
+from brachium.core.prove.target_results import judge_alone
 from brachium.core.record.checks import CheckDone, SwapTry
 from brachium.core.record.drive_states import failing_places
 from brachium.core.record.job import Job
@@ -20,13 +21,25 @@ from brachium.core.record.use_of_job import typed_use
 from brachium.core.stage.before_start import power_warnings
 
 
-def known_of(job: Job, run: Run | None, figures: BeforeFigures | None) -> Known:
-    """All that is known of a machine when its cause is looked for."""
+def known_of(
+    job: Job, run: Run | None, figures: BeforeFigures | None, beside_others: Mapping[str, bool] | None = None
+) -> Known:  # fmt: skip
+    """All that is known of a machine when its cause is looked for; `beside_others` against the results of its like."""
     adapter = next((w for w in power_warnings(job) if "adapter" in w.lower()), "")
     return Known(
         job.machine, run, figures, (), job.scan, job.findings, job.tried, drive_verdicts(job),
-        tuple(r for r in job.own_results if r.role == "before"), adapter, failing_places(job),
+        tuple(r for r in job.own_results if r.role == "before"), adapter, failing_places(job), job.health,
+        beside_others or {}, _wish_met(job, run),
     )  # fmt: skip
+
+
+def _wish_met(job: Job, run: Run | None) -> bool | None:
+    """Whether the before-run keeps what was asked of the owner's task; None where nothing was, or nobody can tell."""
+    if run is None:
+        return None
+    asked = tuple(t for t in job.targets if t.key in ("own_task", "sustained") or t.key.startswith("own:task"))
+    found = [r.met for r in judge_alone(asked, run, job.machine.processor.limit_c)]
+    return None if None in found or not found else all(found)
 
 
 def drive_verdicts(job: Job) -> Mapping[str, DriveVerdict]:
@@ -38,8 +51,10 @@ def drive_verdicts(job: Job) -> Mapping[str, DriveVerdict]:
     }
 
 
-def assessment_of(job: Job, run: Run | None, figures: BeforeFigures | None) -> Assessment:
-    return assess(known_of(job, run, figures), typed_use(job), job.checks)
+def assessment_of(
+    job: Job, run: Run | None, figures: BeforeFigures | None, beside_others: Mapping[str, bool] | None = None
+) -> Assessment:  # fmt: skip
+    return assess(known_of(job, run, figures, beside_others), typed_use(job), job.checks)
 
 
 def readings_of(job: Job, scan: Scan, when: str) -> tuple[HealthReading, ...]:

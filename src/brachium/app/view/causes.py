@@ -27,7 +27,7 @@ def causes_of(job: Job, measured: Measured) -> Causes:
     """What Find cause shows."""
     before = measured.before
     figures = figures_once(before, job.machine.processor.limit_c) if before is not None else None
-    assessment = assessment_of(job, before, figures)
+    assessment = assessment_of(job, before, figures, measured.beside_others)
     if figures is not None:
         figures = replace(figures, paste_chance=assessment.cause("paste").chance,
                           fins_chance=assessment.cause("fins").chance)  # fmt: skip

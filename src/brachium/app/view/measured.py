@@ -10,7 +10,7 @@ from brachium.app.bench.benches import expected_minutes, offered_here
 from brachium.app.bench.run_roles import AFTER, BEFORE, LATER
 from brachium.app.view.read_once import flags_once
 from brachium.core.measure.history import History, learn_spreads
-from brachium.core.measure.reference import ReferenceBand, outside_reference
+from brachium.core.measure.reference import ReferenceBand, outside_reference, within_reference
 from brachium.core.measure.run import Protocol, Run
 from brachium.core.measure.run_checks import Flag
 from brachium.core.measure.spread import Spread
@@ -46,6 +46,7 @@ class Measured:
     `shown_between`, the configurations on the way, measured or typed; the runs stay as captured.
     `known` are spreads by test that the history taught, `spreads` those or the usual ones. `offered` are keys of tests
     that the bench can do, `missing` (what, why) of what it cannot; `outside` is a sentence by test.
+    `beside_others` says of every test with a band whether its result is as good as theirs.
     """
 
     before: Run | None
@@ -64,6 +65,7 @@ class Measured:
     flags_before: tuple[Flag, ...]
     flags_after: tuple[Flag, ...]
     outside: Mapping[str, str]
+    beside_others: Mapping[str, bool]
 
     @property
     def configurations(self) -> tuple[Run, ...]:
@@ -89,6 +91,7 @@ def measured_of(job: Job, runs: JobRuns) -> Measured:
         known, {t.key: known.get(t.key) or spread_for(t.key) for t in TESTS}, protocol_of(job), offered, missing,
         expected_minutes(job), _flagged(runs.before, runs.doubts), _flagged(runs.after, runs.doubts),
         outside_reference(shown_before, runs.references) if shown_before is not None else {},
+        within_reference(shown_before, runs.references) if shown_before is not None else {},
     )  # fmt: skip
 
 

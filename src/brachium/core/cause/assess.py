@@ -7,11 +7,12 @@ from dataclasses import dataclass, replace
 
 from brachium.core.base.units import minutes, percent
 from brachium.core.base.why import Because, Fact, Origin
-from brachium.core.cause.assumptions import PROVES, SLOW_MEMORY_COST, STORAGE_COST, UNLIKELY
-from brachium.core.cause.checks import BY_ID, LADDER, Check, possible
-from brachium.core.cause.kinds import HEAT, POWER
+from brachium.core.cause.assumptions import LEAST_SHARE, LOADED_BY, PROVES, SLOW_MEMORY_COST, STORAGE_COST, UNLIKELY
+from brachium.core.cause.checks import BY_ID, LADDER, Check, needs_met, possible
+from brachium.core.cause.kinds import DRIVES, GRAPHICS, HEAT, POWER
+from brachium.core.cause.known import Known
 from brachium.core.cause.ranking import NextCheck, Observation, Ranked, next_checks, rank
-from brachium.core.cause.read_signs import Known, observations
+from brachium.core.cause.read_signs import observations
 from brachium.core.heat.throttle import HeldBack
 from brachium.core.machine.machine import Machine
 from brachium.core.machine.memory_rates import channel_sizes, possible_channels
@@ -54,9 +55,12 @@ def assess(known: Known, profile: UseProfile, done: Sequence[CheckDone] = ()) ->
     known = _with_limits(known, limits)
     answered = tuple(_answer(d) for d in done if d.check in BY_ID and not _says_nothing(d, known))
     seen = (*observations(known), *answered)
-    ranked = rank(seen, cost_of_checks(known, profile, limits))
-    checks = next_checks(ranked, possible(known.machine, bool(known.failing)), frozenset(d.check for d in done))
-    return Assessment(ranked, checks, seen, limits, headline(known, ranked))
+    ranked = rank(seen, cost_of_checks(known, profile, limits), needs_met(known.machine))
+    dying = bool(known.failing) or any(r.kind.id == "dying" and r.chance >= LOADED_BY for r in ranked)
+    said = {(o.sign, o.state) for o in seen}
+    worth = [c for c in possible(known.machine, dying) if c.moot not in said]
+    checks = next_checks(ranked, worth, frozenset(d.check for d in done))
+    return Assessment(ranked, checks, seen, limits, headline(known, ranked, not_looked_at(seen, profile)))
 
 
 def _with_limits(known: Known, limits: tuple[Limit, ...]) -> Known:
@@ -92,13 +96,32 @@ def cost_of_checks(known: Known, profile: UseProfile, limits: tuple[Limit, ...])
         **dict.fromkeys(HEAT, heat), **dict.fromkeys(POWER, heat),
         "memory": figures.stall_share, "bits": figures.stall_share, "channels": channels,
         "slow_memory": SLOW_MEMORY_COST * shares["memory"], "disk": slow_disk,
-        **dict.fromkeys(("dying", "cable", "link", "full"), waiting),
-        "graphics": task.shares["graphics"] if task is not None else 0.0,
+        **dict.fromkeys(DRIVES, waiting),
+        **dict.fromkeys(GRAPHICS, task.shares["graphics"] if task is not None else 0.0),
+        "slow_chip": shares["all"] + shares["single"], "network": shares.get("network", 0.0),
     }  # fmt: skip
 
 
-def headline(known: Known, ranked: Sequence[Ranked]) -> str:
-    """One sentence: what holds the machine back, or that nothing shows."""
+LOOKED_AT: tuple[tuple[str, tuple[str, ...], tuple[str, ...]], ...] = (
+    ("processor", ("single", "all"), ("held", "task_processor", "band_processor", "watch_processor")),
+    ("memory", ("memory",), ("memory_use", "rate", "stall", "band_memory", "task_alone")),
+    ("drives", ("random", "sequential"), ("drive_rate", "stall", "health", "band_drive", "other_drive")),
+    ("graphics", ("graphics",), ("graphics", "watch_graphics", "cap", "band_graphics", "cap_off")),
+    ("network", ("network",), ("task_free", "net_speed")),
+)
+
+
+def not_looked_at(seen: Sequence[Observation], profile: UseProfile) -> tuple[str, ...]:
+    """Resources that the use takes some of its time of, and that no sign or check looked at."""
+    signs = {o.sign for o in seen}
+    return tuple(
+        name for name, resources, told_by in LOOKED_AT
+        if sum(profile.shares.get(r, 0.0) for r in resources) >= LEAST_SHARE and not signs & set(told_by)
+    )  # fmt: skip
+
+
+def headline(known: Known, ranked: Sequence[Ranked], unseen: Sequence[str] = ()) -> str:
+    """One sentence: what holds the machine back, or that nothing shows; `unseen` was not looked at."""
     called = [r for r in ranked if r.called]
     reading = known.figures.reading if known.figures is not None else None
     hot = reading is not None and reading.throttle is not None and reading.throttle.kind is HeldBack.THERMAL
@@ -106,7 +129,8 @@ def headline(known: Known, ranked: Sequence[Ranked]) -> str:
         first = "Heat holds the chip back; which part of the way out is to be found"
         return f"{first}, and {len(called)} more" if called else first
     if not called:
-        return "Nothing that was measured holds this machine back"
+        left = f" yet; not looked at: {', '.join(unseen)}" if unseen else ""
+        return f"Nothing found{left}" if unseen else "Nothing that was measured holds this machine back"
     return called[0].kind.title
 
 

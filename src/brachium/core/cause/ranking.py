@@ -18,12 +18,21 @@ import numpy as np
 from brachium.core.base.arrays import FloatArray
 from brachium.core.base.why import Origin
 from brachium.core.cause import checks, signs
-from brachium.core.cause.assumptions import CALLED, LEAST_COST, LITTLE_BITS_MIN, SETTLED
+from brachium.core.cause.assumptions import (
+    CALLED,
+    ENDS,
+    IMPOSSIBLE,
+    LEAST_COST,
+    LITTLE_BITS_MIN,
+    SETTLED,
+    SETTLED_BY_CHECK,
+    UNLIKELY,
+)
 from brachium.core.cause.checks import Check
-from brachium.core.cause.kinds import HEAT, KINDS, POWER, CauseKind
+from brachium.core.cause.kinds import BESIDE, DRIVES, GRAPHICS, HEAT, KINDS, POWER, CauseKind
 from brachium.core.cause.signs import Sign
 
-RIVALS: tuple[tuple[str, ...], ...] = (HEAT, POWER, ("memory", "bits"), ("dying", "cable", "link", "full"))
+RIVALS: tuple[tuple[str, ...], ...] = (HEAT, POWER, ("memory", "bits"), DRIVES, GRAPHICS, BESIDE)
 
 
 @dataclass(frozen=True)
@@ -87,21 +96,30 @@ def sign_of(sign_id: str) -> Sign | None:
     return check.sign if check is not None else signs.BY_ID.get(sign_id)
 
 
-def rank(seen: Sequence[Observation], costs: Mapping[str, float]) -> tuple[Ranked, ...]:
+def rank(
+    seen: Sequence[Observation], costs: Mapping[str, float], has: frozenset[str] | None = None
+) -> tuple[Ranked, ...]:  # fmt: skip
     """All causes, the one to see to first in front.
 
-    Called causes that put data at risk come first, then by chance times the share of time lost (unknown = 3 %).
+    Called causes that put data at risk come first, then other called ones, then by chance times the share of time lost
+    (unknown = 3 %). `has`
+    is what the machine has of the things that causes need; None = not looked at.
     """
     weights = {k.id: _weights(k.id, seen) for k in KINDS}
-    log_odds = {k.id: k.base + sum(w.log_odds for w in weights[k.id]) for k in KINDS}
+    log_odds = {k.id: _base(k, has) + sum(w.log_odds for w in weights[k.id]) for k in KINDS}
     chances = _chances(log_odds)
     out = [Ranked(k, log_odds[k.id], chances[k.id], costs.get(k.id, 0.0), weights[k.id]) for k in KINDS]
     return tuple(sorted(out, key=_order))
 
 
-def _order(cause: Ranked) -> tuple[bool, float, float]:
+def _base(kind: CauseKind, has: frozenset[str] | None) -> float:
+    """A cause in a part that the machine does not have is next to impossible."""
+    return kind.base - (IMPOSSIBLE if has is not None and kind.needs and kind.needs not in has else 0.0)
+
+
+def _order(cause: Ranked) -> tuple[bool, bool, float, float]:
     first = cause.called and cause.kind.at_risk
-    return not first, -cause.chance * max(cause.cost_frac, LEAST_COST), -cause.log_odds
+    return not first, not cause.called, -cause.chance * max(cause.cost_frac, LEAST_COST), -cause.log_odds
 
 
 def _weights(cause: str, seen: Sequence[Observation]) -> tuple[Weight, ...]:
@@ -131,11 +149,19 @@ def _chances(log_odds: Mapping[str, float]) -> dict[str, float]:
 def next_checks(
     ranked: Sequence[Ranked], possible: Sequence[Check], made: frozenset[str] = frozenset()
 ) -> tuple[NextCheck, ...]:
-    """Checks not made yet, the one that tells most for a minute first; those that tell next to nothing are left out."""
+    """Checks not made yet, the one that tells most for a minute first; those that tell next to nothing are left out.
+
+    What can decide for the cause in front is worth more than its bits: its answer ends the search.
+    """
     chances = {r.kind.id: r.chance for r in ranked}
     found = [NextCheck(c, expected_bits(c.sign, chances)) for c in possible if c.id not in made]
     worth = [c for c in found if c.bits_per_minute >= LITTLE_BITS_MIN]
-    return tuple(sorted(worth, key=lambda c: -c.bits_per_minute))
+    front = ranked[0].kind.id if ranked and UNLIKELY <= ranked[0].chance < SETTLED_BY_CHECK else ""
+
+    def worth_a_minute(one: NextCheck) -> float:
+        return one.bits_per_minute * (ENDS if front in one.check.sign.decides.values() else 1.0)
+
+    return tuple(sorted(worth, key=lambda c: -worth_a_minute(c)))
 
 
 def expected_bits(sign: Sign, chances: Mapping[str, float]) -> float:

@@ -77,4 +77,4 @@ def _states(clock: float, base: float | None, rated: float, room_k: float | None
     if at_limit:  # the highest clock is not told where heat pulls it down
         return (("held", "by heat"),)
     cool = room_k is not None and room_k >= COOL_K
-    return (("top_clock", "below its rating"), ("held", "far from its limit")) if cool else ()
+    return (("top_clock", "below its base clock"), ("held", "far from its limit")) if cool else ()

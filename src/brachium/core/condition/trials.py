@@ -40,6 +40,7 @@ _EVERY = (
     FunctionalTest("firmware", "Reaches the firmware"),
     FunctionalTest("system", "Starts the system", "one that stops in the firmware may only have a wrong boot setting"),
     FunctionalTest("fan", "Fan turns, without noise"),
+    FunctionalTest("stays", "Stays on under load", "a supply that gives way, memory, or heat"),
     FunctionalTest("ports", "Every port takes a stick"),
     FunctionalTest("sound", "Sound in and out"),
 )

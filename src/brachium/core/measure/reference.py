@@ -8,6 +8,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from brachium.core.base.units import number
+from brachium.core.measure.conditions import Conditions
 from brachium.core.measure.own_tests import KINDS, PREFIX, kind_of_test
 from brachium.core.measure.run import Run, TestSpec
 
@@ -70,9 +71,14 @@ def band_of(values: Sequence[float]) -> ReferenceBand | None:
 
 
 def reference_bands(
-    runs: Mapping[str, Sequence[Run]], table: Mapping[str, Sequence[float]]
+    runs: Mapping[str, Sequence[Run]], table: Mapping[str, Sequence[float]], own: Conditions | None = None
 ) -> Mapping[str, ReferenceBand]:
-    """Bands by test. `runs` holds the runs of every other machine by its id, `table` further values by test."""
+    """Bands by test. `runs` holds the runs of every other machine by its id, `table` further values by test.
+
+    Runs in another power state than `own` (mains, profile, limits, boost, where both state it) are left out.
+    """
+    if own is not None:
+        runs = {k: [r for r in v if _same_power(r.conditions, own)] for k, v in runs.items()}
     values: dict[str, list[float]] = {k: list(v) for k, v in table.items()}
     for machine in runs.values():
         for run in machine[:1]:  # one run a machine: several of one machine are no several machines
@@ -84,6 +90,12 @@ def reference_bands(
     return {k: b for k, b in bands.items() if b is not None}
 
 
+def _same_power(one: Conditions, other: Conditions) -> bool:
+    """Nothing that both state of their power differs."""
+    states = [(c.mains, c.power_profile, c.power_limit, c.boost) for c in (one, other)]
+    return all(a == b or a in (None, "") or b in (None, "") for a, b in zip(*states, strict=True))
+
+
 def outside_reference(run: Run, bands: Mapping[str, ReferenceBand]) -> Mapping[str, str]:
     """A sentence for every test whose result lies outside its band, by the test's key."""
     out = {}
@@ -92,3 +104,14 @@ def outside_reference(run: Run, bands: Mapping[str, ReferenceBand]) -> Mapping[s
         if found and key in bands:
             out[test.key] = bands[key].words(float(np.median(np.concatenate(found))), test)
     return {key: words for key, words in out.items() if words}
+
+
+def within_reference(run: Run, bands: Mapping[str, ReferenceBand]) -> Mapping[str, bool]:
+    """By every test that has a band: whether its result is at least as good as the band's worse end."""
+    out = {}
+    for test in run.tests:
+        found, key = run.results(test.key), band_key(test)
+        if found and key in bands:
+            value, band = float(np.median(np.concatenate(found))), bands[key]
+            out[test.key] = value >= band.low if test.higher_is_better else value <= band.high
+    return out

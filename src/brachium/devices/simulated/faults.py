@@ -15,7 +15,8 @@ class Faults:
 
     Without a battery a laptop holds itself to a share of its full power, however cool it is. `place` is the resistance
     that a bad stand adds at the fins, `power` the share of full power that the adapter gives, `clock` the share of the
-    highest clock that the power profile allows, `design` the power of the chip over what the cooler was built for.
+    highest clock that the power profile allows, `design` the power of the chip over what the cooler was built for,
+    `pipe` the resistance of a heat pipe that dries out, `neighbours_w` heat of regulators beside the chip [W].
     """
 
     paste: float = 1.0
@@ -27,6 +28,8 @@ class Faults:
     power: float = 1.0
     clock: float = 1.0
     design: float = 1.0
+    pipe: float = 1.0
+    neighbours_w: float = 0.0
 
 
 def with_faults(healthy: Thermals, faults: Faults) -> Thermals:
@@ -34,6 +37,8 @@ def with_faults(healthy: Thermals, faults: Faults) -> Thermals:
     cooling = replace(
         healthy.cooling,
         paste_k_w=healthy.cooling.paste_k_w * faults.paste,
+        pipe_k_w=healthy.cooling.pipe_k_w * faults.pipe,
+        hidden_load_w=healthy.cooling.hidden_load_w + faults.neighbours_w,
         fins_k_w=healthy.cooling.fins_k_w * faults.dust * faults.place,
         intake_share=min(healthy.cooling.intake_share * faults.place, 0.8),
     )

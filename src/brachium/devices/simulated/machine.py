@@ -18,13 +18,14 @@ IDLE_UTIL = 0.012
 @dataclass(frozen=True)
 class OwnTask:
     """The owner's task: processor seconds at full clock, working set [GiB], page touches that could miss, reads of its
-    own, how busy it keeps the graphics (0 = there is none to speak of)."""
+    own, how busy it keeps the graphics (0 = there is none to speak of), seconds in which it waits for the network."""
 
     cpu_s: float = 62.0
     working_set_gib: float = 6.6
     touches: float = 38_000.0
     reads: float = 0.0
     graphics: float = 0.0
+    waits_s: float = 0.0
 
 
 @dataclass(frozen=True)

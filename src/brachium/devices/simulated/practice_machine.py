@@ -12,8 +12,7 @@ from dataclasses import dataclass, replace
 import numpy as np
 
 from brachium.core.base.units import GB, GIB
-from brachium.core.cause.checks import BY_ID
-from brachium.core.cause.kinds import HEAT, KINDS
+from brachium.core.cause.kinds import KINDS
 from brachium.core.condition.findings import Finding, Severity
 from brachium.core.condition.trials import TestResult, TrialOutcome
 from brachium.core.drives.readings import HealthReading
@@ -21,7 +20,14 @@ from brachium.core.machine.kinds import MachineKind
 from brachium.core.machine.machine import DriveBay, Fitted, Identity, Machine, MemoryPlatform, ModuleSlot, Processor
 from brachium.core.machine.memory_part import Buffering
 from brachium.core.machine.parts import BayForm, Drive, DriveInterface, MemoryForm, MemoryGeneration, MemoryModule
-from brachium.core.machine.scanned.scan import Scan, ScannedDrive, ScannedField, ScannedPlace, ScannedSupply
+from brachium.core.machine.scanned.scan import (
+    Scan,
+    ScannedDevice,
+    ScannedDrive,
+    ScannedField,
+    ScannedPlace,
+    ScannedSupply,
+)
 from brachium.core.measure.conditions import Conditions
 from brachium.core.measure.own_tests import How, OwnResult
 from brachium.devices.simulated.drive import SimulatedDrive
@@ -31,11 +37,11 @@ from brachium.devices.simulated.physics import Cooling, FanCurve, Silicon, Therm
 
 HEALTHY = ""
 PAST_LIMIT_K = 15.0
-MISJUDGED = 0.08  # a look through a grille or behind a machine
-SLIPS = 0.02  # a reading noted wrongly
-CLEAR_FANS, CLEAR_STAND_K, CLEAR_STEP_K, STEP_NOISE_K = 0.75, 4.0, 3.0, 0.8
+BASE_SHARE = 0.6  # base clock of the highest
 PORTABLE_ONLY = ("battery", "adapter")
-CABLED_ONLY = ("cable", "link")
+CABLED_ONLY = ("cable", "link", "gpu_width", "supply")
+FLASH_ONLY, DISK_ONLY = ("worn", "hot_drive"), ("disk", "shingled")
+OWN_DRIVER, BASIC_DRIVER = "orrin 24.1", "basic display"
 
 
 @dataclass(frozen=True)
@@ -64,10 +70,10 @@ def _noticeable(healthy: Thermals, faults: Faults) -> Faults:
         sick = with_faults(healthy, faults)
         power = sick.silicon.idle_w + sick.silicon.dynamic_w + 1.5 * sick.silicon.leakage_w
         rise = sum(steady_rises_k(sick.cooling, power, sick.fan.target_rpm(200.0)))
-        heat = faults.paste * faults.dust * faults.place * faults.design / faults.fan
+        heat = faults.paste * faults.dust * faults.place * faults.design * faults.pipe / faults.fan
         if heat == 1.0 or healthy.room_c + rise > chip.limit_c + PAST_LIMIT_K:
             return faults
-        factors = {"paste": 1.12, "dust": 1.12, "place": 1.12, "design": 1.12, "fan": 0.85}
+        factors = {"paste": 1.12, "dust": 1.12, "place": 1.12, "design": 1.12, "pipe": 1.15, "fan": 0.85}
         faults = replace(faults, **{k: getattr(faults, k) * f for k, f in factors.items() if getattr(faults, k) != 1.0})
     return faults
 
@@ -143,6 +149,9 @@ class _Maker:
             "fan": Faults(fan=self._among(0.20, 0.42)), "place": Faults(place=self._among(1.9, 2.5)),
             "cooler": Faults(design=self._among(1.65, 2.0)), "battery": Faults(battery_missing=True),
             "adapter": Faults(power=self._among(0.5, 0.66)), "governor": Faults(clock=self._among(0.5, 0.8)),
+            "pipe": Faults(pipe=self._among(4.0, 8.0)), "boost_off": Faults(clock=self._among(0.62, 0.85)),
+            "external": Faults(power=self._among(0.25, 0.45)),
+            "regulators": Faults(power=self._among(0.60, 0.75), neighbours_w=self._among(3.0, 7.0)),
         }.get(self._cause, Faults())  # fmt: skip
 
     def _machine(self, thermals: Thermals) -> Machine:
@@ -167,13 +176,14 @@ class _Maker:
         full = thermals.silicon
         return Machine(
             self._kind, Identity("Brindlecote", "Practice", f"BC-{self._seed:05d}", 2016, "1.07", "Linux, 64-bit"),
-            Processor("Kestrion P4", 4, 8, round(full.idle_w + full.dynamic_w + full.leakage_w), full.limit_c),
+            Processor("Kestrion P4", 4, 8, round(full.idle_w + full.dynamic_w + full.leakage_w), full.limit_c,
+                      base_mhz=BASE_SHARE * full.max_mhz),
             MemoryPlatform(2, 2400, 2400, 32 * GIB, 32 * GIB, False), slots, (bay,),
             (*fitted, Fitted("bay-1", drive)), fan_max_rpm=round(thermals.fan.high_rpm, -1),
         )  # fmt: skip
 
     def _drive(self) -> Drive:
-        flash = not self._is("disk") and self._rng.random() < 0.75
+        flash = (self._is(*FLASH_ONLY) or self._rng.random() < 0.75) and not self._is(*DISK_ONLY)
         if flash:
             return Drive("Sandpiper 250 GB SSD", DriveInterface.SATA, BayForm.IN_2_5, 7.0, 250 * GB, False, 510.0,
                          510.0, 0.10)  # fmt: skip
@@ -187,23 +197,51 @@ class _Maker:
             behaves = replace(behaves, long_factor=self._among(0.10, 0.40), small_factor=self._among(0.10, 0.40))
         if self._is("cable"):
             behaves = replace(behaves, long_factor=self._among(0.12, 0.40), small_factor=self._among(0.2, 0.45))
-        if self._is("full"):
+        if self._is("full", "drive_mode"):
             behaves = replace(behaves, small_factor=self._among(0.2, 0.45))
+        if self._is("shingled"):
+            behaves = replace(behaves, small_factor=self._among(0.12, 0.35))
+        if self._is("worn"):
+            behaves = replace(behaves, long_factor=self._among(0.15, 0.45), small_factor=self._among(0.15, 0.45))
+        if self._is("hot_drive"):
+            behaves = replace(behaves, long_factor=self._among(0.15, 0.45))
         size = machine.configuration().memory_bytes() / GIB
-        short = self._is("memory", "bits")
-        touches = self._among(25_000.0, 60_000.0) if drive.rotational else self._among(300_000.0, 500_000.0)
-        task = OwnTask(
-            60.0, self._among(6.2, 6.9) if short else self._among(2.5, 5.0), touches,
-            self._among(2500.0, 5000.0) if self._is("disk") else self._among(50.0, 300.0),
-            self._among(0.95, 0.99) if self._is("graphics") else self._among(0.1, 0.5),
-        )  # fmt: skip
         channels = 1 if self._is("channels", "slow_memory") else 2
         bad = int(self._rng.integers(1, 40)) if self._is("bad_memory") and self._rng.random() < 0.75 else 0
         return SimulatedSpec(
             thermals, behaves, min(size, 3.2) if self._is("bits") else size, 19_200.0 * channels, 45_000.0,
-            threads=8, task=task, conditions=self._conditions(thermals.room_c), seed=self._seed, bad_words=bad,
-            idle_util=self._among(0.08, 0.30) if self._is("background") else IDLE_UTIL, graphics=True,
+            threads=8, task=self._task(drive), conditions=self._conditions(thermals.room_c), seed=self._seed,
+            bad_words=bad, idle_util=self._beside(), graphics=True,
         )  # fmt: skip
+
+    def _task(self, drive: Drive) -> OwnTask:
+        short = self._is("memory", "bits")
+        touches = self._among(25_000.0, 60_000.0) if drive.rotational else self._among(1.6e6, 3.5e6)
+        return OwnTask(
+            self._work_s(), self._among(6.2, 6.9) if short else self._among(2.5, 5.0), touches,
+            self._among(2500.0, 5000.0) if self._is("disk") else self._among(50.0, 300.0),
+            self._graphics_busy(), self._among(70.0, 160.0) if self._is("network") else 0.0,
+        )  # fmt: skip
+
+    def _beside(self) -> float:
+        """Utilisation while nothing should work."""
+        if self._is("background"):
+            return self._among(0.08, 0.30)
+        return self._among(0.12, 0.40) if self._is("updates") else IDLE_UTIL
+
+    def _work_s(self) -> float:
+        """Processor seconds of the owner's task at full clock."""
+        if self._is("slow_chip"):
+            return self._among(140.0, 220.0)
+        return self._among(95.0, 130.0) if self._is("no_decode") else 60.0
+
+    def _graphics_busy(self) -> float:
+        """Share of the task in which graphics works."""
+        if self._is("graphics", "gpu_memory"):
+            return self._among(0.95, 0.99)
+        if self._is("gpu_driver", "gpu_width"):
+            return self._among(0.93, 0.97) if self._rng.random() < 0.5 else self._among(0.55, 0.8)
+        return self._among(0.1, 0.5)
 
     def _conditions(self, room_c: float) -> Conditions:
         saving = self._is("governor") and self._rng.random() < 0.85
@@ -211,8 +249,18 @@ class _Maker:
             room_c=room_c, room_note="at the intake", boot_medium="installed system", mains=True,
             battery_fitted=None if not self._portable else not self._is("battery"),
             power_profile="power saving" if saving else "balanced", fan_mode="automatic", panel_on=True,
+            boost=self._boost(), graphics_driver=self._driver(),
             system="Linux 6.1", free_space_frac=self._among(0.02, 0.10) if self._is("full") else self._among(0.2, 0.7),
         )  # fmt: skip
+
+    def _boost(self) -> bool | None:
+        """Seven machines in ten say whether boost is on."""
+        return not self._is("boost_off") if self._rng.random() < 0.7 else None
+
+    def _driver(self) -> str:
+        if self._rng.random() >= 0.7:
+            return ""
+        return BASIC_DRIVER if self._is("gpu_driver") else OWN_DRIVER
 
     def _scan(self, machine: Machine, thermals: Thermals) -> Scan | None:
         """Four machines in five were scanned."""
@@ -228,10 +276,20 @@ class _Maker:
             ScannedPlace(k, 0 if lost and k == 1 else m.size_bytes)
             for k, m in enumerate(machine.configuration().modules().values())
         )
+        return Scan(fields, places, (self._scanned_drive(),), supplies=self._supplies(), devices=self._cards())
+
+    def _supplies(self) -> tuple[ScannedSupply, ...]:
+        return (ScannedSupply(max_w=65),) if self._portable and not self._is("adapter") else ()
+
+    def _cards(self) -> tuple[ScannedDevice, ...]:
+        lanes = "gen 3 x4" if self._is("gpu_width") else "gen 3 x16"
+        return () if self._portable else (ScannedDevice("0000:01:00.0", "0x030000", lanes, "gen 3 x16"),)
+
+    def _scanned_drive(self) -> ScannedDrive:
         slow = self._is("link") or (self._is("cable") and self._rng.random() < 0.5)
-        drive = ScannedDrive("sda", "SATA", link="1.5 Gbps" if slow else "6.0 Gbps", link_max="6.0 Gbps")
-        supplies = (ScannedSupply(max_w=65),) if self._portable and not self._is("adapter") else ()
-        return Scan(fields, places, (drive,), supplies=supplies)
+        warm = int(self._among(68.0, 78.0)) if self._is("hot_drive") else int(self._among(32.0, 52.0))
+        return ScannedDrive("sda", "SATA", link="1.5 Gbps" if slow else "6.0 Gbps", link_max="6.0 Gbps",
+                            temperature_c=warm if self._rng.random() < 0.6 else None)  # fmt: skip
 
     def _findings(self) -> tuple[Finding, ...]:
         out = [Finding("screw", "bottom", Severity.SLIGHT)] if self._rng.random() < 0.3 else []
@@ -239,11 +297,16 @@ class _Maker:
                                            ("fan", "fan", 0.65, 0.04), ("dying", "noise", 0.35, 0.02),
                                            ("cable", "cable", 0.3, 0.02)):  # fmt: skip
             if self._rng.random() < (chance if self._is(cause) else stray):
-                out.append(Finding(kind, "case", Severity.CLEAR))
+                out.append(Finding(kind, "drives" if kind == "cable" else "case", Severity.CLEAR))
         return tuple(out)
 
     def _tried(self) -> tuple[TestResult, ...]:
         out = [TestResult("starts", TrialOutcome.WORKS)]
+        stops = self._is("start_setting") and self._rng.random() < 0.88
+        out.append(TestResult("system", TrialOutcome.FAILS if stops else TrialOutcome.WORKS))
+        restarts = self._is("supply") and self._rng.random() < 0.85
+        if restarts or self._rng.random() < 0.5:
+            out.append(TestResult("stays", TrialOutcome.FAILS if restarts else TrialOutcome.WORKS))
         if self._portable:
             out.append(TestResult("battery", TrialOutcome.ABSENT if self._is("battery") else TrialOutcome.WORKS))
             if not self._is("adapter"):
@@ -257,8 +320,9 @@ class _Maker:
     def _frames(self) -> tuple[OwnResult, ...]:
         if self._is("cap"):
             return (OwnResult("frames", "before", 60.0, How.FRAMES, invalid="capped at 60 frames a second"),)
-        free = OwnResult("frames", "before", self._among(45.0, 110.0), How.FRAMES)
-        return (free,) if self._rng.random() < 0.3 else ()
+        stutters = int(self._rng.integers(12, 60)) if self._is("gpu_memory") else int(self._rng.integers(0, 5))
+        free = OwnResult("frames", "before", self._among(45.0, 110.0), How.FRAMES, note=f"{stutters} stutters")
+        return (free,) if self._rng.random() < (0.6 if self._is("gpu_memory") else 0.3) else ()
 
     def _adapter(self, machine: Machine) -> str:
         return "45 W on its label" if self._is("adapter") and self._rng.random() < 0.6 else ""
@@ -271,61 +335,6 @@ def health_of(cause: str, rng: np.random.Generator, later: bool = False) -> Heal
                 "interface": int(rng.integers(20, 900)) if cause == "cable" else 0, "hours": 14_000}  # fmt: skip
     if later and cause == "cable":
         counters["interface"] += 300
+    if cause == "worn":
+        counters["used_pct"] = int(rng.integers(70, 100))
     return HealthReading("bay-1", "later" if later else "as taken in", counters, "simulated")
-
-
-def answer_of(one: PracticeMachine, check_id: str, rng: np.random.Generator) -> str:
-    """What a check says on this machine: one of the states of its sign. Raises KeyError for an unknown check."""
-    states = BY_ID[check_id].sign.states
-    hot = one.cause in HEAT
-    if check_id in ("look_place", "look_fins"):
-        truth = one.cause == {"look_place": "place", "look_fins": "fins"}[check_id]
-        return states[int(truth != (rng.random() < MISJUDGED))]
-    if check_id == "fan_full":
-        if one.faults.fan < CLEAR_FANS:
-            return states[2]
-        return states[int(_gain_of_full_fan(one) + rng.normal(0.0, STEP_NOISE_K) > 6.0)]
-    if check_id in ("stand_free", "clean", "repaste"):
-        clear = CLEAR_STAND_K if check_id == "stand_free" else CLEAR_STEP_K
-        gain = _gain(one, check_id) if hot else 0.0
-        return states[int(gain + rng.normal(0.0, STEP_NOISE_K) > clear)]
-    if check_id in ("read_health", "counters_rise"):
-        k = {"dying": 1, "cable": 2}.get(one.cause, 0)
-        return states[k] if rng.random() > SLIPS else states[0]
-    return states[int(_speaks(one, check_id) != (rng.random() < SLIPS))]
-
-
-def _speaks(one: PracticeMachine, check_id: str) -> bool:
-    """Whether the truth gives the second answer of a check."""
-    drive = one.machine.configuration().drives()["bay-1"]
-    if check_id == "other_drive":
-        return one.cause in ("disk", "dying") or (one.cause == "full" and not drive.rotational)
-    if check_id == "task_alone":
-        return one.cause == "background" or (one.cause == "memory" and one.seed % 2 == 0)
-    if check_id == "read_link":
-        return one.cause == "link" or (one.cause == "cable" and one.seed % 2 == 0)
-    return one.cause in {
-        "rating": ("cooler",), "other_battery": ("battery",), "other_adapter": ("adapter",),
-        "set_profile": ("governor",), "borrow_module": ("channels",), "usable": ("bits",), "speeds": ("slow_memory",),
-        "long_memory_test": ("bad_memory",), "swap_cable": ("cable",), "other_port": ("link",), "read_space": ("full",),
-        "watch_graphics": ("graphics",), "cap_off": ("cap",), "who_works": ("background",),
-    }[check_id]  # fmt: skip
-
-
-def _gain(one: PracticeMachine, check_id: str) -> float:
-    """Fall of the chip's rise at equal power and fan speed when the check takes its fault away [K]."""
-    mended = {"stand_free": replace(one.faults, place=1.0), "clean": replace(one.faults, dust=1.0),
-              "repaste": replace(one.faults, paste=1.0)}[check_id]  # fmt: skip
-    return _rise(one, one.faults, 1.0) - _rise(one, mended, 1.0)
-
-
-def _gain_of_full_fan(one: PracticeMachine) -> float:
-    """Fall of the rise between the fan's speed near the limit and its highest [K]."""
-    return _rise(one, one.faults, 0.92) - _rise(one, one.faults, 1.0)
-
-
-def _rise(one: PracticeMachine, faults: Faults, fan_share: float) -> float:
-    thermals = with_faults(one.healthy, faults)
-    chip = one.healthy.silicon
-    power = chip.idle_w + 0.8 * chip.dynamic_w
-    return sum(steady_rises_k(thermals.cooling, power, fan_share * thermals.fan.target_rpm(200.0)))

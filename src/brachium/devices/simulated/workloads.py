@@ -83,19 +83,28 @@ class DriveWorkload(TimedWorkload):
         return self._score * self._machine.drive_offset * self._machine.noise()
 
 
-class WorkToDo(TimedWorkload):
-    """Ends when its work is done; the result is the time it took [s]. Processor and storage take turns."""
+OUTSIDE_TURN_S = 8.0  # in which work and waiting for something outside take turns
 
-    def __init__(self, machine: SimulatedMachine, cpu_s: float, storage_s: float, util: float, fixed_s: float) -> None:
+
+class WorkToDo(TimedWorkload):
+    """Ends when its work is done; the result is the time it took [s]. Processor, storage and what is waited for outside
+    take turns."""
+
+    def __init__(
+        self, machine: SimulatedMachine, cpu_s: float, storage_s: float, util: float, fixed_s: float,
+        outside_s: float = 0.0,
+    ) -> None:  # fmt: skip
         super().__init__(machine, 0.0, util, lambda _: 0.0)
-        self._cpu_s, self._storage_s, self._fixed_s = cpu_s, storage_s, fixed_s
+        self._cpu_s, self._storage_s, self._fixed_s, self._outside_s = cpu_s, storage_s, fixed_s, outside_s
         self._left_s = cpu_s
 
     def start(self) -> None:
         machine = self._machine
-        total = self._cpu_s / max(machine.clock_ratio, 0.5) + self._storage_s
+        total = self._cpu_s / max(machine.clock_ratio, 0.5) + self._storage_s + self._outside_s
         self._left_s, self._elapsed_s = self._cpu_s, 0.0
         self._stall = self._storage_s / total if total else 0.0
+        self._outside = self._outside_s / total if total else 0.0
+        self._stall /= max(1.0 - self._outside, 1e-9)  # of the time in which it works
         machine.set_util(self._util * (1.0 - self._stall) + 0.03)
         machine.io_stall = self._stall
         machine.gpu_util = max(machine.spec.task.graphics, 0.02)
@@ -107,7 +116,11 @@ class WorkToDo(TimedWorkload):
         if self._left_s <= 0.0:
             return
         self._elapsed_s += dt_s
-        self._left_s -= dt_s * (1.0 - self._stall) * self._machine.clock_ratio
+        waits = self._elapsed_s % OUTSIDE_TURN_S < self._outside * OUTSIDE_TURN_S
+        if self._outside:
+            self._machine.set_util(0.02 if waits else self._util * (1.0 - self._stall) + 0.03)
+        if not waits:
+            self._left_s -= dt_s * (1.0 - self._stall) * self._machine.clock_ratio
 
     def done(self) -> bool:
         return self._left_s <= 0.0
@@ -116,7 +129,7 @@ class WorkToDo(TimedWorkload):
         return (self._elapsed_s + self._fixed_s) / self._machine.offset * self._machine.noise()
 
     def expected_s(self) -> float:
-        return self._cpu_s + self._storage_s
+        return self._cpu_s + self._storage_s + self._outside_s
 
 
 def build_workload(machine: SimulatedMachine, key: str) -> TimedWorkload:
@@ -157,7 +170,7 @@ def _own_task(machine: SimulatedMachine) -> WorkToDo:
     share = miss_share(machine.spec.memory_gib - SYSTEM_GIB, task.working_set_gib)
     reads_s = (task.touches * share + task.reads) / machine.spec.drive.random_reads_s(2, 0.3, machine.rng)
     util = 0.8 * (1.0 - 0.7 * task.graphics)
-    return WorkToDo(machine, task.cpu_s, reads_s / machine.drive_offset, util, 0.0)
+    return WorkToDo(machine, task.cpu_s, reads_s / machine.drive_offset, util, 0.0, task.waits_s)
 
 
 def sustained_rate(machine: SimulatedMachine) -> float:

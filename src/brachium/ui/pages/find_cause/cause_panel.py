@@ -4,7 +4,8 @@ from __future__ import annotations
 
 from collections.abc import Callable
 
-from PySide6.QtCore import QSize
+from PySide6.QtCore import QSize, Qt
+from PySide6.QtGui import QKeySequence, QShortcut
 from PySide6.QtWidgets import QHBoxLayout, QLineEdit, QVBoxLayout, QWidget
 
 from brachium.app.intake.practice import is_practice, made_check
@@ -14,7 +15,7 @@ from brachium.app.view.job_view import JobView
 from brachium.core.base.units import minutes
 from brachium.core.base.why import Because
 from brachium.core.cause.assess import Assessment, because_of
-from brachium.core.cause.checks import BY_ID, possible
+from brachium.core.cause.checks import BY_ID, Check, on_kind, possible
 from brachium.core.cause.ranking import NextCheck, Ranked
 from brachium.core.figures.base.drawing import Region
 from brachium.core.figures.lists.cause_list import cause_list
@@ -28,6 +29,7 @@ from brachium.ui.widgets.drawing_view import DrawingView
 from brachium.ui.widgets.labels import button, clear, label, paragraph
 
 CHECK_ROWS = 6
+MOST_ANSWERS = 5
 
 
 class CausePanel(QWidget):
@@ -77,6 +79,10 @@ class CausePanel(QWidget):
         right.addStretch(1)
         columns.addLayout(left, 5)
         columns.addLayout(right, 4)
+        for number in range(1, MOST_ANSWERS + 1):
+            key = QShortcut(QKeySequence(str(number)), self, lambda n=number: self._by_number(n))
+            key.setContext(Qt.ShortcutContext.WidgetWithChildrenShortcut)
+        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
 
     def show_view(self, view: JobView) -> None:
         """The view's assessment, with the cause and check that are chosen."""
@@ -130,18 +136,34 @@ class CausePanel(QWidget):
         self._check_caution.setText(check.caution)
         self._check_caution.setVisible(bool(check.caution))
         done = next((c for c in job.checks if c.check == check.id), None)
-        self.note.setVisible(done is None and not is_practice(job))
-        if done is not None:
-            self._answers.addWidget(paragraph(f"Answer: {done.answer}{f' ({done.note})' if done.note else ''}.", ""))
-            if not is_practice(job):
-                self._answers.addWidget(button("Take the answer back", lambda: self._take_back(check.id), "quiet"))
-        elif is_practice(job):
-            text = f"Do it, {minutes(check.attended_min)}"
-            self._answers.addWidget(button(text, lambda: self.make(check.id), "primary"))
+        self.note.setVisible(not is_practice(job))
+        if not is_practice(job):
+            self._show_answers(check, done)
+        elif done is not None:
+            self._answers.addWidget(paragraph(f"Answer: {done.answer}.", ""))
         else:
-            for state in check.sign.states:
-                answer = button(state[:1].upper() + state[1:], lambda s=state: self.answer(check.id, s))  # type: ignore[misc]
-                self._answers.addWidget(answer)
+            text = f"Do it, {minutes(on_kind(check, job.machine.kind).attended_min)}"
+            self._answers.addWidget(button(text, lambda: self.make(check.id), "primary"))
+
+    def _show_answers(self, check: Check, done: CheckDone | None) -> None:
+        """One key each, by its number or letter; the one that was given stays correctable."""
+        for number, state in enumerate(check.sign.states, 1):
+            text = f"{number}   {state[:1].upper()}{state[1:]}"
+            answer = button(text, lambda s=state: self.answer(check.id, s), "", f"Key {number}")  # type: ignore[misc]
+            answer.setCheckable(done is not None)
+            answer.setChecked(done is not None and done.answer == state)
+            answer.setAccessibleName(state[:1].upper() + state[1:])
+            self._answers.addWidget(answer)
+        if done is not None:
+            if done.note:
+                self._answers.addWidget(paragraph(done.note, "soft"))
+            self._answers.addWidget(button("Take the answer back", lambda: self._take_back(check.id), "quiet"))
+
+    def _by_number(self, number: int) -> None:
+        """The answer of that number, of the check that is shown."""
+        job, check = self._session.job(), BY_ID.get(self._check)
+        if job is not None and check is not None and not is_practice(job) and number <= len(check.sign.states):
+            self.answer(check.id, check.sign.states[number - 1])
 
     def _choose_cause(self, region: Region) -> None:
         self._cause = region.id.removeprefix("cause:")
@@ -165,9 +187,11 @@ class CausePanel(QWidget):
         """Enter what a check said."""
         job = self._session.job()
         if job is not None:
-            done = CheckDone(check_id, state, BY_ID[check_id].attended_min, now_text(), self.note.text().strip())
+            taken = on_kind(BY_ID[check_id], job.machine.kind).attended_min
+            done = CheckDone(check_id, state, taken, now_text(), self.note.text().strip())
             self.note.clear()
-            self._check = ""
+            if check_id not in {c.check for c in job.checks}:
+                self._check = ""  # on to the next one; one that is corrected stays in view
             self._session.edit(f"check: {BY_ID[check_id].title.lower()}", with_check(job, done))
 
     def make(self, check_id: str) -> None:
