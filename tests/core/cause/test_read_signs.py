@@ -11,6 +11,7 @@ from brachium.app.view.cause_record import known_of
 from brachium.app.view.job_view import JobView
 from brachium.core.base.units import GIB
 from brachium.core.cause.assess import assess, headline, ladder, strength
+from brachium.core.cause.checks import ACCEPTED
 from brachium.core.cause.known import Known
 from brachium.core.cause.read_signs import observations
 from brachium.core.condition.findings import Finding, Severity
@@ -185,6 +186,8 @@ def test_the_ladder_stops_where_it_found_the_cause(known: Known) -> None:
     assert [r.state for r in fresh] == ["next", *["later"] * (len(fresh) - 1)]
     minutes = [r.check.rung for r in fresh]
     assert minutes == sorted(minutes) and fresh[0].check.id == "look_place"
+    assert minutes[-1] == ACCEPTED and set(minutes) == set(range(1, ACCEPTED + 1)), "every rung is there"
+    assert {r.state for r in ladder({}, known.machine, met=True)} == {"stop"}, "a configuration keeps the target"
     looked = {r.check.id: r.state for r in ladder({"look_place": "free", "look_fins": "felt or lint"}, known.machine)}
     assert looked["look_place"] == "made" and looked["look_fins"] == "found" and looked["repaste"] == "later"
     found = {r.check.id: r.state for r in ladder({"clean": "clearly cooler"}, known.machine)}

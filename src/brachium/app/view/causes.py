@@ -9,18 +9,23 @@ from brachium.app.view.measured import Measured
 from brachium.app.view.read_once import figures_once
 from brachium.core.cause.assess import Assessment
 from brachium.core.heat.before_figures import BeforeFigures
+from brachium.core.prove.target_results import judge_alone
 from brachium.core.record.job import Job
 from brachium.core.record.use_of_job import use_of
 from brachium.core.use.profile import UseProfile
 
+HEAT_TARGETS = ("peak_c", "held_back", "own:chip", "own:clock")  # beginnings of their keys
+
 
 @dataclass(frozen=True)
 class Causes:
-    """`figures` of the before-run, with the chances that paste or fins are at fault; None without one."""
+    """`figures` of the before-run, with the chances that paste or fins are at fault; None without one. `met_by` is the
+    first configuration after the first that keeps every target about heat; empty where none does."""
 
     assessment: Assessment
     profile: UseProfile
     figures: BeforeFigures | None
+    met_by: str = ""
 
 
 def causes_of(job: Job, measured: Measured) -> Causes:
@@ -31,4 +36,12 @@ def causes_of(job: Job, measured: Measured) -> Causes:
     if figures is not None:
         figures = replace(figures, paste_chance=assessment.cause("paste").chance,
                           fins_chance=assessment.cause("fins").chance)  # fmt: skip
-    return Causes(assessment, use_of(job, assessment.limits), figures)
+    return Causes(assessment, use_of(job, assessment.limits), figures, _met_by(job, measured))
+
+
+def _met_by(job: Job, measured: Measured) -> str:
+    asked = tuple(t for t in job.targets if t.key.startswith(HEAT_TARGETS))
+    for run in measured.configurations[1:] if asked else ():
+        if all(r.met for r in judge_alone(asked, run, job.machine.processor.limit_c, measured.known)):
+            return run.configuration or run.id
+    return ""

@@ -170,10 +170,11 @@ class Rung:
     state: str
 
 
-def ladder(made: Mapping[str, str], machine: Machine) -> tuple[Rung, ...]:
-    """The overheating ladder, cheapest first. It stops at the first rung whose answer explains the heat."""
+def ladder(made: Mapping[str, str], machine: Machine, met: bool = False) -> tuple[Rung, ...]:
+    """The overheating ladder, cheapest first. It stops at the first rung whose answer explains the heat, and where a
+    configuration has `met` what the owner asked for."""
     out: list[Rung] = []
-    stopped = False
+    stopped = met
     allowed = {c.id for c in possible(machine)}
     for check in (c for c in LADDER if c.id in allowed):
         answer = made.get(check.id, "")
@@ -186,5 +187,5 @@ def ladder(made: Mapping[str, str], machine: Machine) -> tuple[Rung, ...]:
 
 
 def _main(check: Check) -> str:
-    """The cause that a check of the ladder speaks of most."""
-    return max(check.sign.given, key=lambda c: max(check.sign.weight(s, c) for s in check.sign.states))
+    """The cause that a check of the ladder speaks of most; empty where it speaks of none."""
+    return max(check.sign.given, key=lambda c: max(check.sign.weight(s, c) for s in check.sign.states), default="")

@@ -13,6 +13,8 @@ BESIDE = 0.15  # of an attended minute, that one costs which runs by itself
 # Minutes of a check that opens a machine, against those of a laptop: towers open by two screws, glued ones by heat
 OPENING = {MachineKind.TOWER: 0.6, MachineKind.SMALL_DESKTOP: 0.8, MachineKind.ALL_IN_ONE: 1.6,
            MachineKind.HANDHELD: 1.6, MachineKind.TABLET: 2.5}  # fmt: skip
+# Rungs of the overheating ladder, cheapest first
+SURFACE, OUTSIDE, STAND, FAN, OPEN, PASTE, LIMITS, ACCEPTED = range(1, 9)
 HOT = "Hot heatsinks: let it cool before you touch it."
 LIVE = "Shut down, unplug, take the battery out or unplug it first, hold the power button 10 s; wrist strap."
 DUST = "Blow outdoors or at an extraction, with a mask; hold the fan's blades still."
@@ -54,34 +56,45 @@ class Check:
 CHECKS: tuple[Check, ...] = (
     Check(sign("look_place", "Look where it stands and what covers its vents", "free|covered or against a wall",
                 (0.95, 0.05), place=(0.06, 0.94)),
-          "Lift it, look under and behind it; a blanket, a wall, papers, a closed cupboard.", 1, rung=1),
+          "Lift it, look under and behind it; a blanket, a wall, papers, a closed cupboard.", 1, rung=SURFACE),
     Check(sign("stand_free", "Stand it free and load it again", "as hot as before|clearly cooler=>place",
                 (0.97, 0.03), place=(0.04, 0.96)),
-          "Free on all sides for five minutes of load; clearly = 4 K at equal power.", 2, 6, rung=1),
+          "Free on all sides for five minutes of load; clearly = 4 K at equal power.", 2, 6, rung=STAND),
     Check(sign("look_fins", "Look through the grille with a lamp", "fins bright|felt or lint",
                 (0.88, 0.12), fins=(0.10, 0.90)),
-          "Lamp from the outlet side: light must show between the fins.", 2, rung=2),
+          "Lamp from the outlet side: light must show between the fins.", 2, rung=SURFACE),
+    Check(sign("blow_out", "Clean the vents from outside, load it again", "no cooler|clearly cooler",
+                (0.98, 0.02), fins=(0.70, 0.30), place=(0.85, 0.15)),
+          "Short bursts of air from the outlet side, fan held still; 3 K at equal power is clear.", 5, 6,
+          "Blow outdoors or at an extraction, with a mask; hold the fan's blades still.", rung=OUTSIDE),
     Check(sign("fan_full", "Hold the fan at full speed under load",
                 "reaches its speed, little gained|reaches its speed, much cooler|does not reach its speed=>fan",
                 (0.90, 0.08, 0.02), fan=(0.03, 0.03, 0.94), paste=(0.93, 0.05, 0.02), fins=(0.62, 0.36, 0.02),
                 place=(0.80, 0.18, 0.02), cooler=(0.88, 0.10, 0.02), pipe=(0.93, 0.05, 0.02)),
-          "Fan control to full for four minutes of load; compare with the speed on its label.", 2, 5, rung=2),
+          "Fan control to full for four minutes of load; compare with the speed on its label.", 2, 5, rung=FAN),
     Check(sign("feel_pipe", "Feel both ends of the heat pipe under load",
                 "both warm|warm at the chip, cool at the fins=>pipe",
                 (0.97, 0.03), pipe=(0.05, 0.95), paste=(0.95, 0.05)),
           "Panel off, three minutes of load, a probe or a fingertip at a distance: a pipe that works is equally warm.",
-          4, 3, HOT, 3, True),
+          4, 3, HOT, OPEN, True),
     Check(sign("clean", "Open, clean fan and fins, load it again", "no cooler|clearly cooler=>fins",
                 (0.98, 0.02), fins=(0.03, 0.97)),
-          "Airflow step before and after at equal power and fan speed; 3 K is clear.", 30, 12, f"{LIVE} {DUST}", 3,
-          True),
+          "Airflow step before and after at equal power and fan speed; 3 K is clear.", 30, 12, f"{LIVE} {DUST}",
+          OPEN, True),
     Check(sign("repaste", "New paste, load it again", "no cooler|clearly cooler=>paste",
                 (0.98, 0.02), paste=(0.03, 0.97)),
           "Paste step before and after at equal power; 3 K is clear. Two passes, crosswise.", 35, 12,
-          f"{LIVE} {HOT}", 4, True),
+          f"{LIVE} {HOT}", PASTE, True),
     Check(sign("rating", "Compare the processor with what the maker fitted", "as fitted|above its design power",
                 (0.97, 0.03), cooler=(0.04, 0.96)),
-          "Design power of the chip against the largest that the maker sold in this model.", 3, rung=5),
+          "Design power of the chip against the largest that the maker sold in this model.", 3, rung=LIMITS),
+    Check(sign("lower_limit", "Lower the processor's power limit, load it again",
+                "as hot, or much slower|cooler, and hardly slower",
+                (0.70, 0.30), cooler=(0.15, 0.85)),
+          "In steps of a tenth, boost off last; note clock and temperature of each.", 6, 12, rung=LIMITS),
+    Check(sign("accept_heat", "Agree with the owner on what stays hot", "not agreed|agreed", (0.90, 0.10)),
+          "What it costs in clock, what it would cost to mend, what a hot chip means for its life.", 5,
+          rung=ACCEPTED),
     Check(sign("other_battery", "Fit a good battery and load it again", "clock as before|clock rises=>battery",
                 (0.98, 0.02), battery=(0.03, 0.97), adapter=(0.95, 0.05)),
           "A battery of the same model from the shelf, charged above half.", 4, 4, "No swollen or dented cell."),
@@ -275,8 +288,3 @@ def needs_met(machine: Machine) -> frozenset[str]:
     has |= {"disk"} if any(d.rotational for d in drives) else set()
     has |= {"card"} if not portable else set()
     return frozenset(has)
-
-
-def heat_only(check: Check) -> bool:
-    """Whether it says something of heat alone."""
-    return set(check.sign.given) <= set(HEAT)

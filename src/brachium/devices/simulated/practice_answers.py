@@ -46,6 +46,7 @@ SPEAKS: Mapping[str, tuple[tuple[str, ...], tuple[str, ...], int]] = {
     "net_speed": (("network",), (), 1), "start_order": (("start_setting",), (), 1),
     "reset_settings": (("start_setting", "boost_off"), ("drive_mode",), 2),
     "cell_volts": ((), ("start_setting",), 2), "other_supply": (("supply",), (), 1),
+    "blow_out": ((), ("fins",), 2), "lower_limit": (("cooler",), (), 1), "accept_heat": ((), (), 1),
     "graphics_out": ((), ("supply",), 2), "minimum": (("supply",), ("bad_memory",), 2),
 }  # fmt: skip
 

@@ -11,6 +11,7 @@ from brachium.core.figures.lists.candidate_list import clipped
 from brachium.core.figures.lists.check_list import because_check
 
 ROW = 27.0
+LETTER = 6.0  # width of one of a word at the right
 WORDS = {"found": "found it: stop here", "made": "not it", "next": "next", "later": "", "stop": "not needed"}
 
 
@@ -27,7 +28,14 @@ def ladder_list(rungs: Sequence[Rung], width: float) -> Drawing:
         soft = rung.state in ("later", "stop", "made")
         word = WORDS[rung.state] or minutes(rung.check.attended_min)
         sketch.add(
-            Text(32, y + 18, clipped(rung.check.title, width - 110, 12, 500), "soft" if soft else "ink", 12, 500)
+            Text(
+                32,
+                y + 18,
+                clipped(rung.check.title, width - 44 - LETTER * len(word), 12, 500),
+                "soft" if soft else "ink",
+                12,
+                500,
+            )
         )
         role = "warm" if rung.state == "found" else "cool" if rung.state == "next" else "soft"
         sketch.add(Text(width - 4, y + 18, word, role, 11, 500, "end", True))

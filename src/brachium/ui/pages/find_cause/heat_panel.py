@@ -32,6 +32,8 @@ SLIDERS: tuple[tuple[str, str, int, int, int, float, str, str], ...] = (
     ("power", "Chip's power", 50, 160, 100, 0.01, "%", "Another processor, or a power limit"),
 )
 
+HOT_FIRST = "If it runs hot: cheapest first"
+
 
 class HeatPanel(QWidget):
     """Stair and ladder at the left, traces and what-if at the right."""
@@ -55,7 +57,8 @@ class HeatPanel(QWidget):
         left.addWidget(self.stair, 1)
         self.missing = MissingList("What could not be judged")
         left.addWidget(self.missing)
-        left.addWidget(label("If it runs hot: cheapest first", "section"))
+        self._ladder_title = label("", "section", True)
+        left.addWidget(self._ladder_title)
         self.ladder = figure()
         self.ladder.setMinimumSize(QSize(250, 100))
         self.ladder.activated.connect(lambda region: to_check(region.id.removeprefix("rung:")))
@@ -139,7 +142,9 @@ class HeatPanel(QWidget):
             self.stair.set_builder(None)
             self.missing.show_lines((("resistance", why), *_still(view)), "What can be said, and what not")
         made = {c.check: c.answer for c in view.job.checks}
-        rungs = ladder(made, view.job.machine)
+        met = view.causes.met_by
+        self._ladder_title.setText(f"“{met}” keeps the target: stop here" if met else HOT_FIRST)
+        rungs = ladder(made, view.job.machine, bool(met))
         self.ladder.set_builder(lambda w, h: ladder_list(rungs, w))
         self.ladder.fit_height()
         self.traces.setVisible(view.measured.before is not None)
