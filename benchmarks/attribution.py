@@ -18,7 +18,7 @@ import numpy as np
 
 from benchmarks.prediction import CAUSES, after_work, measured, plan_for
 from brachium.app.intake.practice import practice_job
-from brachium.app.view.cause_record import with_chances
+from brachium.app.view.cause_record import figures_with_chances
 from brachium.core.choose.predict import draw
 from brachium.core.choose.work_ratio import work_ratio
 from brachium.core.heat.before_figures import BeforeFigures, figures_of
@@ -64,7 +64,7 @@ def attributed(seed: int) -> Attributed:
         for subset in combinations(chosen, size):
             state = one.spec if not subset else after_work(one, subset, np.random.default_rng([7, seed]))
             runs[tuple(c.id for c in subset)] = measured(state)
-    figures = with_chances(job, runs[()], figures_of(runs[()], limit))
+    figures = figures_with_chances(job, runs[()], figures_of(runs[()], limit))
     gains = {ids: _log_gain(one, profile, figures, runs[()], run, limit) for ids, run in runs.items()}
     everything = tuple(c.id for c in chosen)
     last = runs[everything]

@@ -15,7 +15,7 @@ import numpy as np
 
 from brachium.app.bench.runner import Runner
 from brachium.app.intake.practice import PROTOCOL, practice_job
-from brachium.app.view.cause_record import with_chances
+from brachium.app.view.cause_record import figures_with_chances
 from brachium.core.base.band import Band
 from brachium.core.base.units import GB, GIB
 from brachium.core.choose.predict import bands_of, draw
@@ -125,7 +125,7 @@ def outcome(seed: int) -> Outcome:
     one = replace(one, machine=machine)
     profile = replace(profile, working_set_gib=one.spec.task.working_set_gib + 0.9)
     before = measured(one.spec)
-    figures = with_chances(job, before, figures_of(before, one.machine.processor.limit_c))
+    figures = figures_with_chances(job, before, figures_of(before, one.machine.processor.limit_c))
     chosen = plan_for(one, rng)
     heat = None
     if figures.r_fast_k_w is not None and figures.r_slow_k_w is not None and before.conditions.room_c is not None:

@@ -7,7 +7,7 @@ from dataclasses import dataclass, replace
 
 from brachium.app.bench.run_roles import BEFORE
 from brachium.app.shop.reading import ShopReading
-from brachium.app.view.cause_record import with_chances
+from brachium.app.view.cause_record import figures_with_chances
 from brachium.core.base.problems import Problem
 from brachium.core.choose.shelf_assignment import Use, Waiting, best_use
 from brachium.core.fit.circumstances_of import around_of
@@ -48,7 +48,7 @@ def find_best_use(
         if run is None or not job.data_safe.state.settled:
             left_out.append(card.name)
             continue
-        figures = with_chances(job, run, figures_of(run, job.machine.processor.limit_c))
+        figures = figures_with_chances(job, run, figures_of(run, job.machine.processor.limit_c))
         profile = use_of(job, limits_of(run, job.machine.processor.threads or 1))
         around = around_of(job, run, figures, profile, workspace.shop_rules())
         waiting.append(Waiting(job.id, job.name, job.machine, profile, figures, around))

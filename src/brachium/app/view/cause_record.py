@@ -6,6 +6,7 @@ from collections.abc import Mapping
 from dataclasses import replace
 
 from brachium.core.cause.assess import Assessment, assess
+from brachium.core.cause.cures import with_chances
 from brachium.core.cause.known import Known
 from brachium.core.drives.health import DriveVerdict, judge
 from brachium.core.drives.readings import HealthReading
@@ -74,11 +75,9 @@ def readings_of(job: Job, scan: Scan, when: str) -> tuple[HealthReading, ...]:
     return tuple(out)
 
 
-def with_chances(job: Job, run: Run, figures: BeforeFigures) -> BeforeFigures:
-    """The figures with the chances that paste or fins are at fault: predictions of their services start from them."""
-    assessment = assessment_of(job, run, figures)
-    return replace(figures, paste_chance=assessment.cause("paste").chance,
-                   fins_chance=assessment.cause("fins").chance)  # fmt: skip
+def figures_with_chances(job: Job, run: Run, figures: BeforeFigures) -> BeforeFigures:
+    """The figures with what Find cause says of their cures: predictions start from them."""
+    return with_chances(figures, assessment_of(job, run, figures), job.machine.processor.base_mhz)
 
 
 def with_check(job: Job, done: CheckDone) -> Job:

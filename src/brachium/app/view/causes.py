@@ -2,12 +2,13 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 
 from brachium.app.view.cause_record import assessment_of
 from brachium.app.view.measured import Measured
 from brachium.app.view.read_once import figures_once
 from brachium.core.cause.assess import Assessment
+from brachium.core.cause.cures import with_chances
 from brachium.core.heat.before_figures import BeforeFigures
 from brachium.core.prove.target_results import judge_alone
 from brachium.core.record.job import Job
@@ -34,8 +35,7 @@ def causes_of(job: Job, measured: Measured) -> Causes:
     figures = figures_once(before, job.machine.processor.limit_c) if before is not None else None
     assessment = assessment_of(job, before, figures, measured.beside_others)
     if figures is not None:
-        figures = replace(figures, paste_chance=assessment.cause("paste").chance,
-                          fins_chance=assessment.cause("fins").chance)  # fmt: skip
+        figures = with_chances(figures, assessment, job.machine.processor.base_mhz)
     return Causes(assessment, use_of(job, assessment.limits), figures, _met_by(job, measured))
 
 

@@ -85,4 +85,11 @@ def _weighed(
 
 def _evidence(before: Run, figures: BeforeFigures) -> Hashable:
     """The run, and what a look at the machine added to its figures."""
-    return run_key(before), figures.paste_chance, figures.fins_chance
+    return (
+        run_key(before),
+        figures.paste_chance,
+        figures.fins_chance,
+        figures.power_clock,
+        figures.battery_chance,
+        figures.adapter_chance,
+    )

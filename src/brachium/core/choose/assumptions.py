@@ -20,3 +20,5 @@ FRAMES_BY_GRAPHICS = (0.5, 1.0)  # share of the time of a frame that is the grap
 CHANNEL_USE_RANGE = (0.75, 0.98)  # share of the added bandwidth that work really uses; every value alike
 ASKED = 0.8  # the chance 0..1 with which a target is to be met
 LEAST_GAIN = 1.01  # gain of work per time (1 = today) below which a shelf part is left on the shelf
+POWER_BACK = 0.06  # scatter of the clock that a cured power limit gives back, of the logarithm
+CURE_LIKELY = 0.05  # chance from which a battery or adapter is weighed as a cure of a power limit

@@ -14,7 +14,7 @@ import numpy as np
 
 from brachium.core.base.arrays import FloatArray
 from brachium.core.choose.new_processor import ProcessorChange, change_of, graphics_ratio
-from brachium.core.choose.predict import Draws, draw, miss_share, sequential_mb_s
+from brachium.core.choose.predict import Draws, carried, draw, miss_share, sequential_mb_s
 from brachium.core.fit.circumstances import HeatFacts
 from brachium.core.heat.before_figures import BeforeFigures
 from brachium.core.machine.machine import Machine
@@ -172,11 +172,25 @@ class _Compiler:
         latency, rate = self._drives()
         return Central(
             shares, _one_value(self.draws.overlap),
-            self._held(changes) * self._along(Group.PROCESSOR, [_rated(rated, c.all_ratio) for c in changes]),
+            self._held(changes) * self._along(Group.PROCESSOR, [_rated(rated, c.all_ratio) for c in changes])
+            * self._power_back(changes),
             self._along(Group.PROCESSOR, [_rated(rated, c.single_ratio) for c in changes]),
             self._bandwidth(), latency, rate, self._pictures(rated), self._fewer_misses(),
             tuple(len(a) for a in self.axes),
         )  # fmt: skip
+
+    def _power_back(self, changes: list[ProcessorChange]) -> FloatArray | float:
+        """Factor on the clock of battery and adapter, where the processor stays."""
+        if self.figures.power_clock is None:
+            return 1.0
+        factors = ((Group.BATTERY, self.draws.battery), (Group.ADAPTER, self.draws.adapter))
+        battery, adapter = (
+            self._along(g, [1.0 if o is None else _one_value(f) for o in self._options(g)]) for g, f in factors
+        )
+        most = carried(self.machine, self.figures, self.heat, _one_value(self.draws.exponent))
+        back = np.minimum(np.maximum(battery, adapter), np.maximum(most, 1.0))
+        stays = self._along(Group.PROCESSOR, [float(c.all_ratio is None) for c in changes])
+        return np.where(stays > 0.0, back, 1.0)
 
     def _options(self, group: Group) -> tuple[Option | None, ...]:
         return self.axes[AXIS[group]]

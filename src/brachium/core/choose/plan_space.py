@@ -3,15 +3,15 @@
 A plan takes at most one candidate of each group. Most rules judge a candidate alone, so its verdict holds in every
 plan; those that weigh kinds of parts against each other are compiled into tables (together.py); a test compares with
 all rules evaluated plan by plan. Another main board changes the places themselves, so that its plans are a table of
-their own (other_board.py). What brings no work per time and enables nothing (fans, adapters, batteries, radio cards,
-pads) can never lie on the front and is left out. Minutes depend on which groups a plan touches, because opening and
-closing are shared; they are compiled once per set of groups. The median gain is the functional of the prediction with
-its central values, in closed form, over the whole product at once.
+their own (other_board.py). What brings no work per time and enables nothing (fans, radio cards, pads; batteries and
+adapters, where no power limit may be cured by them) can never lie on the front and is left out. Minutes depend on which
+groups a plan touches, because opening and closing are shared; they are compiled once per set of groups. The median gain
+is the functional of the prediction with its central values, in closed form, over the whole product at once.
 """
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Collection, Sequence
 from dataclasses import dataclass
 from functools import cached_property
 from itertools import product
@@ -21,6 +21,7 @@ from typing import Protocol
 import numpy as np
 
 from brachium.core.base.arrays import FloatArray
+from brachium.core.choose.assumptions import CURE_LIKELY
 from brachium.core.choose.compatibility import BoolArray, Option, go_together
 from brachium.core.choose.median_gain import Central, central_gain
 from brachium.core.choose.other_board import Beside
@@ -148,7 +149,8 @@ def compile_plans(
     around: Circumstances = NOTHING_SAID, boards: Sequence[Beside] = (),
 ) -> PlanSpace:  # fmt: skip
     """All plans as arrays. Raises TooManyPlans beyond ten million."""
-    every = [(None, _axes(options, accepted)), *((b, _axes(b.options, accepted)) for b in boards)]
+    left_out = (*not_weighed(figures), Group.BOARD)
+    every = [(None, _axes(options, accepted, left_out)), *((b, _axes(b.options, accepted, left_out)) for b in boards)]
     count = sum(prod(len(a) for a in axes) for _, axes in every)
     if count > MOST_PLANS:
         raise TooManyPlans(f"{count} plans are more than are looked at; leave some parts out of the catalogue")
@@ -159,8 +161,16 @@ def compile_plans(
         raise TooManyPlans(str(error)) from error
 
 
-def _axes(options: Sequence[Option], accepted: frozenset[str]) -> tuple[tuple[Option | None, ...], ...]:
-    left_out = (*NOT_WEIGHED, Group.BOARD)
+def not_weighed(figures: BeforeFigures) -> tuple[Group, ...]:
+    """Kinds of change that bring no work per time on this machine."""
+    chances = {Group.BATTERY: figures.battery_chance, Group.ADAPTER: figures.adapter_chance}
+    cures = {g for g, chance in chances.items() if figures.power_clock is not None and (chance or 0.0) >= CURE_LIKELY}
+    return tuple(g for g in NOT_WEIGHED if g not in cures)
+
+
+def _axes(
+    options: Sequence[Option], accepted: frozenset[str], left_out: Collection[Group]
+) -> tuple[tuple[Option | None, ...], ...]:  # fmt: skip
     usable = [o for o in options if usable_option(o, accepted) and o.candidate.group not in left_out
               and not o.candidate.aside]  # fmt: skip
     return tuple((None, *(o for o in usable if o.candidate.group is g)) for g in GROUPS)

@@ -31,7 +31,7 @@ def why_not(option: Option, front: Front, space: PlanSpace, limits: Limits) -> s
         gap = next((v.gap for v in option.verdicts if v.gap is not None), None)
         how = f": {gap.how}, {gap.minutes:.0f} min" if gap is not None else ""
         return f"Whether it fits is not known{how}"
-    if option.candidate.group in NOT_WEIGHED:
+    if option.candidate.group in NOT_WEIGHED and option.candidate.id not in space.ids:
         return "It brings no work per time by itself: plan it for its own sake"
     best = space.best_with(option.candidate.id, limits)
     if best is None:

@@ -6,7 +6,7 @@ so that contributions add up. Contributions average the gain in its logarithm ov
 
 from __future__ import annotations
 
-from collections.abc import Callable, Mapping
+from collections.abc import Callable, Collection, Mapping
 from dataclasses import dataclass
 from itertools import combinations
 from math import factorial
@@ -26,6 +26,7 @@ from brachium.core.choose.assumptions import (
     NOT_JUDGED,
     PASTE_AT_FAULT,
     PASTE_SOUND,
+    POWER_BACK,
     POWER_EXPONENT,
     RATE_SPREAD,
     RESERVED_GIB,
@@ -47,7 +48,7 @@ from brachium.core.machine.parts import Drive, Service
 from brachium.core.machine.platform import BATTERY
 from brachium.core.machine.power_parts import Battery
 from brachium.core.machine.system_drive import system_drive
-from brachium.core.plan.candidates import Candidate, planned, services_of
+from brachium.core.plan.candidates import Candidate, Group, planned, services_of
 from brachium.core.record.correction import NONE, Correction
 from brachium.core.use.profile import UseProfile
 
@@ -92,6 +93,8 @@ class Draws:
     die: FloatArray  # factor on chip to plate where the processor is another
     sink: FloatArray  # factor on plate to room where the cooler is another
     rated: FloatArray  # factor on the ratio of rated work rates
+    battery: FloatArray  # factor on the clock with a good battery, and with an adapter that is strong enough
+    adapter: FloatArray
     correction: Correction = NONE  # what the shop's own record says of predictions like these
 
 
@@ -174,7 +177,41 @@ def draw(profile: UseProfile, figures: BeforeFigures, count: int = DRAWS) -> Dra
         rng.lognormal(0.0, DIE_SPREAD, count),
         rng.lognormal(0.0, SINK_SPREAD, count),
         rng.lognormal(0.0, RATE_SPREAD, count),
+        *_power_back(rng, figures, count),
     )
+
+
+def _power_back(rng: np.random.Generator, figures: BeforeFigures, count: int) -> tuple[FloatArray, FloatArray]:
+    """Factors on the clock of a battery and of an adapter: one of them gives it back, by the chance that it is at
+    fault."""
+    ratio = (figures.power_clock or 1.0) * rng.lognormal(0.0, POWER_BACK, count)
+    at_fault = rng.random(count)
+    battery, adapter = figures.battery_chance or 0.0, figures.adapter_chance or 0.0
+    hits = at_fault < battery, (at_fault >= battery) & (at_fault < battery + adapter)
+    known = figures.power_clock is not None
+    first, second = (np.where(hit & known, np.maximum(ratio, 1.0), 1.0) for hit in hits)
+    return first, second
+
+
+def power_ratio(
+    groups: Collection[Group], machine: Machine, figures: BeforeFigures, draws: Draws, heat: HeatFacts | None
+) -> FloatArray:  # fmt: skip
+    """Factor on the clock that battery and adapter of a plan give back, at most what the heat path carries."""
+    back = np.ones(draws.overlap.size)
+    for group, factor in ((Group.BATTERY, draws.battery), (Group.ADAPTER, draws.adapter)):
+        back = np.maximum(back, factor) if group in groups else back
+    return np.minimum(back, np.maximum(carried(machine, figures, heat, draws.exponent), 1.0))
+
+
+def carried(
+    machine: Machine, figures: BeforeFigures, heat: HeatFacts | None, exponent: FloatArray | float
+) -> FloatArray | float:  # fmt: skip
+    """Clock at which the chip would come to its limit over the sustained one; infinite where nobody can tell."""
+    fast, slow, reading, limit_c = figures.r_fast_k_w, figures.r_slow_k_w, figures.reading, machine.processor.limit_c
+    if fast is None or slow is None or reading is None or heat is None or limit_c is None:
+        return np.inf
+    rise = (fast + slow) * reading.power_ref_w
+    return np.asarray(((limit_c - heat.room_c) / rise) ** (1.0 / exponent)) if rise > 0 else np.inf
 
 
 def _service(
@@ -214,6 +251,9 @@ def speedups_of(
         speedups["chip"] = change.all_ratio * draws.rated  # read by the odds of targets
     if change.single_ratio is not None:
         speedups["single"] = change.single_ratio * draws.rated
+    groups = {c.group for c in subset}
+    if figures.power_clock is not None and groups & {Group.BATTERY, Group.ADAPTER} and change.all_ratio is None:
+        speedups["all"] = speedups.get("all", 1.0) * power_ratio(groups, machine, figures, draws, heat)
     graphics = graphics_ratio(machine, subset)
     if graphics is not None:
         speedups["graphics"] = graphics * draws.rated

@@ -35,6 +35,9 @@ class BeforeFigures:
     base: Base | None = None  # for what-if; needs power and clock under load
     paste_chance: float | None = None  # of Find cause, that paste or mounting is at fault; None = not judged
     fins_chance: float | None = None
+    power_clock: float | None = None  # clock without what limits its power, over the sustained one; None = not so held
+    battery_chance: float | None = None  # that a good battery, or a stronger adapter, gives it back
+    adapter_chance: float | None = None
 
 
 # complex: one condition a figure that may not have been sampled

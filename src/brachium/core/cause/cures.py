@@ -1,0 +1,30 @@
+"""What Find cause hands to the prediction: how likely each cure helps, and the clock that a cured power limit gives
+back."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+
+from brachium.core.cause.assess import Assessment
+from brachium.core.heat.before_figures import BeforeFigures
+
+LEAST = 1.02  # of the sustained clock, below which nothing is given back
+
+
+def with_chances(figures: BeforeFigures, found: Assessment, base_mhz: float | None) -> BeforeFigures:
+    """The figures with the chances that paste, fins, battery or adapter are at fault.
+
+    A clock held far from the chip's limit comes back to what it was before the limit set in, else to the base clock.
+    """
+    held = any(o.sign == "held" and o.state == "far from its limit" for o in found.seen)
+    return replace(
+        figures, paste_chance=found.cause("paste").chance, fins_chance=found.cause("fins").chance,
+        battery_chance=found.cause("battery").chance, adapter_chance=found.cause("adapter").chance,
+        power_clock=_given_back(figures, base_mhz) if held else None,
+    )  # fmt: skip
+
+
+def _given_back(figures: BeforeFigures, base_mhz: float | None) -> float | None:
+    full = max(figures.full_clock_mhz, base_mhz or 0.0)
+    ratio = full / figures.sustained_clock_mhz if figures.sustained_clock_mhz > 0 else 1.0
+    return ratio if ratio >= LEAST else None
