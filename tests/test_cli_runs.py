@@ -140,7 +140,7 @@ def test_three_runs_are_compared_with_the_first_and_written_as_html_and_json(tmp
         write_run_file(some_run(name, results), tmp_path / f"{name}.json")
     code, text = run("compare", *(tmp_path / f"{n}.json" for n in "abc"), "--html", tmp_path / "c.html", "--json",
                      tmp_path / "c.json")  # fmt: skip
-    assert code == 0 and text.count("All threads, short") == 2 and "better" in text and "no difference above" in text
+    assert code == 0 and text.count("All threads, short") == 3 and "better" in text and "no difference above" in text
     figures = json.loads((tmp_path / "c.json").read_text())
     assert figures["format"] == "brachium-comparison" and figures["first"]["id"] == "a"
     gains = [later["tests"][0] for later in figures["later"]]

@@ -20,6 +20,7 @@ from brachium.core.choose.predict import Draws, bands_of, draw
 from brachium.core.choose.sensitivity import Unknown, widest_unknown
 from brachium.core.choose.target_odds import Odds, OddsGround, odds_of
 from brachium.core.choose.targets_met import TargetsMet
+from brachium.core.choose.unknown_gain import unknown_gain
 from brachium.core.condition.findings import added_minutes
 from brachium.core.fit.circumstances import Circumstances
 from brachium.core.fit.verdict import Level, worst
@@ -133,11 +134,19 @@ def weighed_plans(ask: Ask, cost: PlanCost) -> WeighedPlans | None:
     shown = {front.plans[k].ids for k in front.hull} | {mine}
     bands = {ids: bands_of(job.machine, parts(ids), ask.profile, ask.figures, draws, around.heat) for ids in shown}
     present = Plan(mine, float(cost.total), cost.attended_min, bands[mine].mid)
-    why = {o.candidate.id: why_not(o, front, space, ask.keep) for o in ask.options if not o.candidate.aside}
+    why = {o.candidate.id: _why(ask, o, front, space) for o in ask.options if not o.candidate.aside}
     titles = {c.id: c.title for c in found}
     said, meets = _targets(job, ask.ground(draws), front, by_id)
     odds = odds_of(ask.ground(draws), in_hand, job.targets)
     return WeighedPlans(front, bands, titles, present, odds, why, worth, said, meets, unknown)
+
+
+def _why(ask: Ask, option: Option, front: Front, space: PlanSpace) -> str:
+    """Why an option is not in the recommended plan; first of all that nobody can say what it brings."""
+    unknown = unknown_gain(ask.job.machine, option.candidate, ask.profile, ask.figures)
+    said = why_not(option, front, space, ask.keep)
+    weighs = unknown and said and option.level not in (Level.REFUSED, Level.NOT_KNOWN)
+    return f"What it brings is not known: {unknown}" if weighs else said
 
 
 MOST_REMEMBERED = 24  # each holds its before-run

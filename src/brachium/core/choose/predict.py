@@ -36,6 +36,7 @@ from brachium.core.choose.assumptions import (
     SINK_SPREAD,
 )
 from brachium.core.choose.new_processor import ProcessorChange, change_of, graphics_ratio
+from brachium.core.choose.unknown_gain import unknown_gain
 from brachium.core.choose.work_ratio import work_ratio
 from brachium.core.drives.copy_time import mean_rate_mb_s
 from brachium.core.fit.circumstances import HeatFacts
@@ -59,12 +60,13 @@ CHANNEL_USE = sum(CHANNEL_USE_RANGE) / 2
 
 @dataclass(frozen=True)
 class Contribution:
-    """What one change brings as part of the plan, and what it would bring alone."""
+    """What one change brings as part of the plan, and what it would bring alone; `unknown` says why nobody can tell."""
 
     candidate_id: str
     title: str
     band: Band
     alone: Band
+    unknown: str = ""
 
 
 @dataclass(frozen=True)
@@ -122,6 +124,7 @@ def predict(
             c.id, c.title,
             correction.applied(Band.of(np.exp(_average_gain(c, chosen, log_gain))), [c.group.value]),
             correction.applied(Band.of(np.exp(log_gain((c,)))), [c.group.value]),
+            unknown_gain(machine, c, profile, figures),
         )
         for c in chosen
     )  # fmt: skip
@@ -195,8 +198,11 @@ def _power_back(rng: np.random.Generator, figures: BeforeFigures, count: int) ->
 
 def power_ratio(
     groups: Collection[Group], machine: Machine, figures: BeforeFigures, draws: Draws, heat: HeatFacts | None
-) -> FloatArray:  # fmt: skip
-    """Factor on the clock that battery and adapter of a plan give back, at most what the heat path carries."""
+) -> FloatArray | None:  # fmt: skip
+    """Factor on the clock that battery and adapter of a plan give back, at most what the heat path carries; None where
+    the plan has neither, or power holds nothing."""
+    if figures.power_clock is None or not {Group.BATTERY, Group.ADAPTER} & set(groups):
+        return None
     back = np.ones(draws.overlap.size)
     for group, factor in ((Group.BATTERY, draws.battery), (Group.ADAPTER, draws.adapter)):
         back = np.maximum(back, factor) if group in groups else back
@@ -243,17 +249,16 @@ def speedups_of(
     today, later = machine.configuration(), planned(machine, subset)
     speedups: dict[str, FloatArray] = {}
     change = change_of(machine, subset)
-    clock = clock_ratio(services_of(subset), figures, draws, change, heat)
-    rated = draws.rated if change.all_ratio is not None else 1.0
-    if clock is not None or change.all_ratio is not None:
-        speedups["all"] = np.asarray((1.0 if clock is None else clock) * (change.all_ratio or 1.0) * rated)
+    cooled = clock_ratio(services_of(subset), figures, draws, change, heat)
+    back = power_ratio({c.group for c in subset}, machine, figures, draws, heat)
+    rated = None if change.all_ratio is None else change.all_ratio * draws.rated
+    factors = [f for f in (cooled, back if rated is None else None, rated) if f is not None]
+    if factors:
+        speedups["all"] = np.prod(np.stack(factors), axis=0)
     if change.all_ratio is not None:
         speedups["chip"] = change.all_ratio * draws.rated  # read by the odds of targets
     if change.single_ratio is not None:
         speedups["single"] = change.single_ratio * draws.rated
-    groups = {c.group for c in subset}
-    if figures.power_clock is not None and groups & {Group.BATTERY, Group.ADAPTER} and change.all_ratio is None:
-        speedups["all"] = speedups.get("all", 1.0) * power_ratio(groups, machine, figures, draws, heat)
     graphics = graphics_ratio(machine, subset)
     if graphics is not None:
         speedups["graphics"] = graphics * draws.rated

@@ -1,0 +1,72 @@
+"""Why nobody can say what a change brings: never a factor of one; empty where it can be said, or is surely nothing."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+
+from brachium.core.choose.assumptions import CURE_LIKELY
+from brachium.core.choose.new_processor import change_of, graphics_ratio
+from brachium.core.heat.before_figures import BeforeFigures
+from brachium.core.machine.card_parts import Card
+from brachium.core.machine.machine import Machine
+from brachium.core.plan.candidates import Candidate, Group
+from brachium.core.use.profile import UseProfile
+
+Reason = Callable[[Machine, Candidate, UseProfile, BeforeFigures], str]
+
+
+def unknown_gain(machine: Machine, candidate: Candidate, profile: UseProfile, figures: BeforeFigures) -> str:
+    """What is missing, in words; the change is then neither counted as nothing nor recommended for it."""
+    reason = _REASONS.get(candidate.group)
+    return reason(machine, candidate, profile, figures) if reason is not None else ""
+
+
+def _processor(machine: Machine, one: Candidate, profile: UseProfile, figures: BeforeFigures) -> str:
+    change = change_of(machine, (one,))
+    same = machine.configuration().processor() in [a.part for a in one.assignments]
+    if same or (change.all_ratio is not None and change.single_ratio is not None):
+        return ""
+    return "the rated work of one of the two processors is not recorded"
+
+
+def _card(machine: Machine, one: Candidate, profile: UseProfile, figures: BeforeFigures) -> str:
+    shows = any(isinstance(a.part, Card) and a.part.display is not False for a in one.assignments)
+    if not shows:
+        return "what work leans on it, and its rate, are not recorded"
+    if profile.shares.get("graphics", 0.0) <= 0.0 or graphics_ratio(machine, (one,)) is not None:
+        return ""
+    return "the rated graphics work of the card, or of what is fitted today, is not recorded"
+
+
+def _cooler(machine: Machine, one: Candidate, profile: UseProfile, figures: BeforeFigures) -> str:
+    if not figures.throttled:
+        return ""  # heat takes nothing from the work
+    if figures.r_fast_k_w is None or figures.r_slow_k_w is None:
+        return "the way of the heat was not measured: power and temperature under load"
+    return "" if change_of(machine, (one,)).cooler_ratio is not None else "a rating of the old or new cooler is missing"
+
+
+def _fan(machine: Machine, one: Candidate, profile: UseProfile, figures: BeforeFigures) -> str:
+    return "what more air brings is measured, not predicted: hold the fan at full speed" if figures.throttled else ""
+
+
+def _service(machine: Machine, one: Candidate, profile: UseProfile, figures: BeforeFigures) -> str:
+    unmeasured = figures.r_fast_k_w is None or figures.r_slow_k_w is None
+    return "the way of the heat was not measured: power and temperature under load" if unmeasured else ""
+
+
+def _power(machine: Machine, one: Candidate, profile: UseProfile, figures: BeforeFigures) -> str:
+    chance = figures.battery_chance if one.group is Group.BATTERY else figures.adapter_chance
+    if (chance or 0.0) < CURE_LIKELY or figures.power_clock is not None:
+        return ""
+    return "the clock that it gives back is not known: base clock, or a load with another one"
+
+
+def _radio(machine: Machine, one: Candidate, profile: UseProfile, figures: BeforeFigures) -> str:
+    return "rates of the old and new radio are not recorded" if profile.shares.get("network", 0.0) > 0.0 else ""
+
+
+_REASONS: dict[Group, Reason] = {
+    Group.PROCESSOR: _processor, Group.CARD: _card, Group.COOLER: _cooler, Group.FAN: _fan, Group.PASTE: _service,
+    Group.CLEANING: _service, Group.BATTERY: _power, Group.ADAPTER: _power, Group.RADIO: _radio,
+}  # fmt: skip
