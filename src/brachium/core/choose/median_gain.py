@@ -63,11 +63,13 @@ class Central:
 
 @dataclass(frozen=True)
 class _Cooling:
-    """Factors on chip to plate and plate to room, each along its axis; `cooler` 0 = the old one stays."""
+    """Factors on chip to plate and plate to room, each along its axis; `cooler` 0 = the old one stays, a new one goes
+    on with a `fresh` layer of paste."""
 
     paste: FloatArray
     clean: FloatArray
     cooler: FloatArray
+    fresh: float
 
 
 def _held(
@@ -79,10 +81,11 @@ def _held(
     if fast is None or slow is None:
         return along([1.0] * len(changes))
     sink = np.where(cooling.cooler > 0.0, cooling.cooler, cooling.clean)
+    paste = np.where(cooling.cooler > 0.0, cooling.fresh, cooling.paste)
     ceiling = figures.full_clock_mhz / figures.sustained_clock_mhz
-    same = np.ones(np.broadcast_shapes(cooling.paste.shape, sink.shape))
+    same = np.ones(np.broadcast_shapes(paste.shape, sink.shape))
     if figures.throttled:
-        same = np.clip(((fast + slow) / (fast * cooling.paste + slow * sink)) ** (1.0 / exponent), 1.0, ceiling)
+        same = np.clip(((fast + slow) / (fast * paste + slow * sink)) ** (1.0 / exponent), 1.0, ceiling)
     new = [k for k, c in enumerate(changes) if c.power_w is not None and heat is not None]
     if not new or heat is None:
         return same * along([1.0] * len(changes))
@@ -232,7 +235,7 @@ class _Compiler:
                                       for o in self._options(Group.PASTE)]),
             self._along(Group.CLEANING, [clean if _serves(o, Service.CLEAN_FINS) else 1.0
                                          for o in self._options(Group.CLEANING)]),
-            self._along(Group.COOLER, [0.0 if c is None else sink / c for c in coolers]),
+            self._along(Group.COOLER, [0.0 if c is None else sink / c for c in coolers]), paste,
         )  # fmt: skip
         return _held(cooling, changes, lambda values: self._along(Group.PROCESSOR, values), self.figures,
                      _one_value(draws.exponent), paste * _one_value(draws.die), self.heat)  # fmt: skip

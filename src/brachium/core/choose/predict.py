@@ -282,7 +282,8 @@ def clock_ratio(
     cooled = bool(services) or change.cooler_ratio is not None
     if fast is None or slow is None or not (cooled or change.power_w):
         return None
-    paste = draws.paste if Service.NEW_PASTE in services else np.ones(draws.overlap.size)
+    fresh = Service.NEW_PASTE in services or change.cooler_ratio is not None  # a new cooler goes on with a new layer
+    paste = draws.paste if fresh else np.ones(draws.overlap.size)
     clean = draws.clean if Service.CLEAN_FINS in services else np.ones(draws.overlap.size)
     sink = clean if change.cooler_ratio is None else draws.sink / change.cooler_ratio
     if change.power_w is None:
@@ -307,7 +308,8 @@ def rise_ratio(
     if fast is None or slow is None or not (services or change.cooler_ratio is not None or change.power_w):
         return None
     one = np.ones(draws.overlap.size)
-    paste = draws.paste if Service.NEW_PASTE in services or change.power_w else one
+    fresh = Service.NEW_PASTE in services or change.power_w or change.cooler_ratio is not None
+    paste = draws.paste if fresh else one
     clean = draws.clean if Service.CLEAN_FINS in services else one
     sink = clean if change.cooler_ratio is None else draws.sink / change.cooler_ratio
     die = paste * (draws.die if change.power_w else one)
