@@ -521,3 +521,19 @@ def test_a_machine_without_memory_or_drive_is_no_bug(fresh: Bench) -> None:
         fresh.window.next.clear_message()
         session.workspace.undo(session.job_id)
         fresh.settled()
+
+
+def test_another_use_says_what_it_changes(done: Bench) -> None:
+    """Causes and gains are weighed anew, and the sentence names what is first and recommended now."""
+    done.window.session.select_stage(Stage.TAKE_IN)
+    done.settled()
+    page = done.window.pages[Stage.TAKE_IN]
+    assert isinstance(page, TakeInPage)
+    box = page._profile.box
+    box.setCurrentIndex(box.findData("games"))
+    box.activated.emit(box.currentIndex())
+    done.until(lambda: "Light games in place of video editing" in " ".join(done.window.next.texts()))
+    said = " ".join(done.window.next.texts())
+    view = done.window.session.view()
+    assert view is not None and view.causes.profile.id == "games"
+    assert "recommended now" in said or "stay" in said, said

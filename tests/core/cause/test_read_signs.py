@@ -114,7 +114,9 @@ CHANGES: tuple[tuple[str, Callable[[Known], Known], str, str | None], ...] = (
      "stops before the system"),
     ("restarts", lambda k: replace(k, tried=(TestResult("stays", TrialOutcome.FAILS),)), "stays",
      "restarts or goes off"),
-    ("boost off", lambda k: _conditions(k, boost=False), "boost", "off"),
+    ("boost off", lambda k: replace(_conditions(k, boost=False), machine=replace(k.machine, processor=replace(
+        k.machine.processor, base_mhz=2000.0, boost_mhz=3400.0))), "boost", "off"),
+    ("a chip that may have none", lambda k: _conditions(k, boost=False), "boost", None),
     ("basic driver", lambda k: _conditions(k, graphics_driver="simpledrm"), "gpu_driver", "basic or none"),
     ("own driver", lambda k: _conditions(k, graphics_driver="orrin 24.1"), "gpu_driver", "the chip's own"),
     ("below its base clock", lambda k: replace(k, machine=replace(k.machine, processor=replace(

@@ -94,10 +94,9 @@ def test_a_hotter_room_and_a_hungrier_chip_never_do_more() -> None:
         return float(np.median(found["all"]))
 
     table = np.array([[held(watts, room) for room in (10.0, 20.0, 30.0, 40.0)] for watts in (10.0, 45.0, 95.0, 165.0)])
-    assert (
-        np.isfinite(table).all() and (np.diff(table, axis=0) <= 1e-9).all() and (np.diff(table, axis=1) <= 1e-9).all()
-    )
-    assert table[0, 0] > 1.5 * table[-1, -1], "it does change"
+    assert np.isfinite(table).all()
+    assert all((np.diff(table, axis=axis) <= 1e-9).all() for axis in (0, 1))
+    assert table[0, 0] > 1.2 * table[-1, -1], "it does change"
 
 
 def test_a_new_cooler_goes_on_with_a_new_layer() -> None:

@@ -25,3 +25,4 @@ TASK_BUSY = 0.85  # of a task's time that the processor worked at its full clock
 TASK_FREE, MANY_STUTTERS = 0.35, 10  # share of a task's time in which nothing of the machine limits; in one frame log
 ENDS, SETTLED_BY_CHECK = 2.0, 0.99  # worth of a check that can end the search, and the chance from which none is needed
 LEAST_SHARE = 0.05  # of the use's time, from which on a resource has to be looked at before nothing is said to hold it
+HAS_BOOST = 1.03  # of the base clock, above which the highest one is a boost

@@ -16,6 +16,7 @@ from brachium.core.cause.assumptions import (
     CHIP_SHARE,
     COOL_K,
     FAN_FAR,
+    HAS_BOOST,
     RATE,
     SINK_SHARE,
     TOP_CLOCK,
@@ -91,12 +92,20 @@ def _power(known: Known) -> list[Observation]:
             state = "above its design" if ratio > ABOVE else "well below" if ratio < BELOW else "as designed"
             out.append(observed("power", state, f"{top:.0f} W, designed for {chip.design_power_w:.0f} W"))
         out += _top_clock(known, _highest(run, "clock_mhz", 3))
-        if run.conditions.boost is not None:
+        if run.conditions.boost or (run.conditions.boost is False and _has_boost(known)):
             out.append(observed("boost", "on" if run.conditions.boost else "off", "as the run says"))
         if run.conditions.power_profile:
             saving = any(w in run.conditions.power_profile.lower() for w in ("sav", "quiet", "low-power", "cool"))
             out.append(observed("profile", "saving" if saving else "balanced or faster", run.conditions.power_profile))
     return out + _supply(known)
+
+
+def _has_boost(known: Known) -> bool:
+    """Whether the chip is known to have a clock above its base: one without reads as switched off for ever."""
+    scanned = known.scan.field("processor.max_mhz") if known.scan is not None else None
+    chip = known.machine.processor
+    most = float(scanned.value) if scanned is not None else chip.boost_mhz
+    return most is not None and chip.base_mhz is not None and most > HAS_BOOST * chip.base_mhz
 
 
 def _top_clock(known: Known, clock: float | None) -> list[Observation]:

@@ -210,7 +210,7 @@ def _blind_checks(job: Job) -> tuple[NextCheck, ...]:
     """Checks to practise with: what would tell little must not be told from what tells much."""
     made = {c.check for c in job.checks}
     every = possible(job.machine, bool(failing_places(job)))
-    return tuple(NextCheck(c, 0.0) for c in every if c.id not in made)
+    return tuple(NextCheck(c, 0.0) for c in every if c.id not in made and c.sign.given)
 
 
 def _proposed(assessment: Assessment) -> str:

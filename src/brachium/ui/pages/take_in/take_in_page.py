@@ -38,6 +38,7 @@ from brachium.ui.widgets.labels import label
 
 if TYPE_CHECKING:
     from brachium.app.view.job_view import JobView
+from brachium.app.view.other_use import changed_by_use
 
 ORIGINS = {
     "maker": ("identity.maker", "identity.maker"), "model": ("identity.model", "identity.model"),
@@ -59,6 +60,7 @@ class TakeInPage(Page):
     """Everything is saved as it is left; Ctrl+Z takes it back."""
 
     def build(self) -> None:
+        self._before_use: JobView | None = None  # while another use is judged
         self._fields: dict[str, LineField] = {}
         self.part = Switch(PARTS, self.show_part, "Part of Take in")
         self.part.show_value("record")
@@ -215,6 +217,7 @@ class TakeInPage(Page):
         return self._fields[key]
 
     def show_job(self, job: Job, view: JobView | None) -> None:
+        self._say_what_changed(job, view)
         machine = job.machine
         waiting = "Everything needed is recorded." if view is None else self._waiting(view)
         self.set_heading(f"Take in: {job.name}", waiting)
@@ -289,7 +292,18 @@ class TakeInPage(Page):
     def _set_profile(self, key: str) -> None:
         job = self.session.job()
         if job is not None:
+            self._before_use = self.session.view()
             self.session.edit("kind of use changed", replace(job, profile_id=key))
+
+    def _say_what_changed(self, job: Job, view: JobView | None) -> None:
+        """Once the machine was judged anew for another use: what that changes."""
+        before = self._before_use
+        if before is None or view is None or view.job.profile_id != job.profile_id or view is before:
+            return
+        self._before_use = None
+        words = changed_by_use(before, view)
+        if words:
+            self.session.say(words)
 
     def _set_condition(self, lines: tuple[str, ...]) -> None:
         job = self.session.job()
