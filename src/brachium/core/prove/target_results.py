@@ -80,7 +80,8 @@ class TargetResult:
             return ""
         word = "to spare" if self.margin >= 0 else "short of it"
         digits = 2 if self.target.unit == "%" else 3
-        return f"{number(abs(self.margin), digits)} {self.target.unit} {word}".replace("  ", " ")
+        unit = {"°C": "K", "dB(A)": "dB"}.get(self.target.unit, self.target.unit)  # a margin is a difference
+        return f"{number(abs(self.margin), digits)} {unit} {word}".replace("  ", " ")
 
 
 def judge_targets(

@@ -14,6 +14,9 @@ SPAN = 0.08
 ROW_MAX = 44.0
 
 
+LONGEST = 30  # letters of a name that fit
+
+
 def repeat_dots(
     rows: tuple[tuple[TestSpec, tuple[FloatArray, ...]], ...], width: float, height: float, after: bool
 ) -> Drawing:
@@ -59,5 +62,6 @@ def repeat_dots(
 
 def short_title(title: str) -> str:
     """A test's name where there is little room."""
-    short = title.replace("Drive, ", "").replace("random 4 KiB, ", "4 KiB, ").replace("Owner's task: ", "")[:26]
+    short = title.replace("Drive, ", "").replace("random 4 KiB, ", "4 KiB, ").replace("Owner's task: ", "")
+    short = short if len(short) <= LONGEST else f"{short[: LONGEST - 1]}…"
     return short[0].upper() + short[1:]

@@ -98,7 +98,8 @@ class FindCausePage(Page):
         called = len(assessment.called)
         if view.measured.before is None:
             why = f"No before-run ({job.no_before})" if job.no_before else "No before-run yet"
-            line = f"{why}: what the record, the scan and what was looked at say."
+            typed = "typed figures, " if view.measured.shown_before is not None else ""
+            line = f"{why}: what {typed}the record, the scan and what was looked at say."
         else:
             blind = [what for what, _ in missing_of(view.measured.before)]
             line = f"{many(called, 'cause')} called, {len(assessment.open) - called} possible; "

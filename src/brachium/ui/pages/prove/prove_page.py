@@ -5,6 +5,7 @@ from __future__ import annotations
 from functools import partial
 
 from PySide6.QtCore import QSize, Qt, Signal
+from PySide6.QtGui import QHideEvent
 from PySide6.QtWidgets import QHBoxLayout, QStackedWidget, QVBoxLayout, QWidget
 
 from brachium.app.view.figures import is_sampled, ledger_of, stair_of, traces_of
@@ -25,11 +26,12 @@ from brachium.core.prove.verdict_words import headline, subline
 from brachium.core.record.job import CONNECTED, Job
 from brachium.ui.pages.base.page import Page
 from brachium.ui.pages.measure.comparison_sheet import ComparisonSheet
-from brachium.ui.pages.measure.measure_page import MeasurePage
+from brachium.ui.pages.measure.measure_page import WIDGET_MAX, MeasurePage
 from brachium.ui.session import Session
 from brachium.ui.widgets.labels import button, label
 
 RESULT_ROW = 38
+TITLE = 36  # height of a title with the room around it
 
 
 class AfterRunPage(MeasurePage):
@@ -132,13 +134,17 @@ class ComparisonPage(Page):
         if heat.stairs is None:
             self._stair_title.setText(f"No heat verdict: {heat.refusal}")
             self.stair.set_builder(None)
+            self.stair.hide()
         else:
+            self.stair.show()
             self._stair_title.setText(
                 f"Where the heat falls, at {heat.power_ref_w:.0f} W and {heat.fan_ref_rpm:.0f} /min"
             )
             self.stair.set_builder(lambda w, h: stair_of(comparison, w, h))
         self.claims.set_builder(lambda w, h: claim_list(heat, view.proof.targets, w))
         self.claims.fit_height()
+        drawn = sampled or heat.stairs is not None
+        self._heat.setMaximumHeight(WIDGET_MAX if drawn else self.claims.minimumHeight() + TITLE)
         has_tests = bool(comparison.gains)
         for w in (self._ledger_title, self._ledger_note, self.ledger):
             w.setVisible(has_tests)
@@ -218,6 +224,11 @@ class ProvePage(QStackedWidget):
         job = self._session.job()
         if job is not None:
             self.show_job(job, self._session.view())
+
+    def hideEvent(self, event: QHideEvent) -> None:
+        """Who comes back sees the proof again."""
+        super().hideEvent(event)
+        self._measuring = ""
 
     def show_job(self, job: Job, view: JobView | None) -> None:
         active = self._session.measure.active
