@@ -124,6 +124,9 @@ def test_a_typed_temperature_is_claimed_where_both_rooms_are_stated(empty: Bench
             QTest.keyClicks(sheet.written["room_c"], "22")
         sheet.done(0)
         empty.settled()
+    panel.show_job(replace(_job(empty), id="another"))
+    assert panel._configuration == "", "a name of another machine's configuration is not carried over"
+    panel.show_job(_job(empty))
     assert _job(empty).own_conditions == {"before": {"room_c": "22"}, "after": {"room_c": "22.3"}}
     assert word() is Word.BETTER
 

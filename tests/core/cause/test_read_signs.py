@@ -12,6 +12,7 @@ from brachium.app.view.job_view import JobView
 from brachium.core.base.units import GIB
 from brachium.core.cause.assess import assess, headline, ladder, strength
 from brachium.core.cause.checks import ACCEPTED
+from brachium.core.cause.cures import with_chances
 from brachium.core.cause.known import Known
 from brachium.core.cause.read_signs import observations
 from brachium.core.condition.findings import Finding, Severity
@@ -208,3 +209,27 @@ def test_frames_of_a_log_show_a_cap_or_none_and_typed_results_show_neither(known
     assert "cap" not in states(replace(known, own_results=(replace(result, how=How.TYPED),)))
     capped = replace(result, invalid="a cap at 60 /s")
     assert states(replace(known, own_results=(capped,)))["cap"] == "on one even step"
+
+
+def test_results_below_those_of_machines_like_it_speak_by_their_titles(known: Known) -> None:
+    beside = {"mem_bandwidth": False, "cpu_all": True, "own:chipload-1": False}
+    found = {o.sign: (o.state, o.figure) for o in observations(replace(known, beside_others=beside))}
+    assert found["band_memory"] == ("below them", "Memory bandwidth")
+    assert found["band_heat"] == ("worse than theirs", "Chip temperature under load")
+    assert found["band_processor"] == ("as they do", "1 result within")
+
+
+def test_without_a_logged_clock_nothing_is_given_back(known: Known) -> None:
+    """A typed clock may say that power holds it; the figures of a log without one stand for nothing."""
+    assert known.figures is not None and known.figures.reading is not None
+    slow = (OwnResult("clock-1", "before", 790.0), OwnResult("chipload-1", "before", 50.0))
+    machine = replace(known.machine, processor=replace(known.machine.processor, base_mhz=2400.0, limit_c=95.0))
+    blind = replace(_throttle(known, HeldBack.NOT_KNOWN), machine=machine, own_results=slow)
+    assert blind.figures is not None and blind.figures.reading is not None
+    assert blind.figures.reading.throttle is not None
+    bare = replace(blind.figures.reading.throttle, full_clock_mhz=None, sustained_clock_mhz=None)
+    figures = replace(blind.figures, reading=replace(blind.figures.reading, throttle=bare), full_clock_mhz=1.0,
+                      sustained_clock_mhz=1.0)  # fmt: skip
+    found = assess(replace(blind, figures=figures), VIDEO)
+    assert ("held", "far from its limit") in {(o.sign, o.state) for o in found.seen}
+    assert with_chances(figures, found, 2400.0).power_clock is None

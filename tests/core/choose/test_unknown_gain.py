@@ -12,6 +12,7 @@ from brachium.core.choose.unknown_gain import unknown_gain
 from brachium.core.figures.base.drawing import Text
 from brachium.core.figures.lists.plan_list import plan_list
 from brachium.core.heat.before_figures import BeforeFigures
+from brachium.core.heat.throttle import HeldBack
 from brachium.core.plan.candidates import Group, candidates
 from brachium.demo.newsroom import MACHINE
 from brachium.demo.shop import demo_catalogue
@@ -30,7 +31,10 @@ def figures(finished_view: JobView) -> BeforeFigures:
 def test_services_are_known_where_the_heat_path_was_measured_and_not_where_it_was_not(figures: BeforeFigures) -> None:
     paste = BY_GROUP[Group.PASTE]
     assert unknown_gain(MACHINE, paste, VIDEO, figures) == ""
+    assert figures.reading is not None and figures.reading.throttle is not None
     blind = replace(figures, r_fast_k_w=None, r_slow_k_w=None)
+    cool = replace(figures.reading, throttle=replace(figures.reading.throttle, kind=HeldBack.NONE))
+    assert unknown_gain(MACHINE, paste, VIDEO, replace(blind, reading=cool)) == "", "heat takes nothing"
     assert "way of the heat was not measured" in unknown_gain(MACHINE, paste, VIDEO, blind)
     assert unknown_gain(MACHINE, BY_GROUP[Group.DRIVE], VIDEO, blind) == "", "drives hang on other figures"
 

@@ -159,7 +159,7 @@ class ShopReading:
         key = hardware_key(job.machine.processor.name)
         text = self.kept(REFERENCE_TABLE) if key else ""
         alike = self._alike(job)
-        own = self.run(job.id, BEFORE)
+        own = with_own(self.run(job.id, BEFORE), BEFORE, job.own_tests, job.own_results, job.own_conditions)
         return reference_bands(
             self._with_typed(self._runs.befores(alike), alike), parse_table(text, "").get(key, {}) if text else {},
             own.conditions if own is not None else None,
@@ -170,7 +170,8 @@ class ShopReading:
         for job_id in [c for c in self._cards if c in alike][-MOST_TYPED:]:
             with suppress(Problem, KeyError):
                 other = self.job(job_id)
-                run = with_own(next(iter(befores.get(job_id, [])), None), BEFORE, other.own_tests, other.own_results)
+                run = with_own(next(iter(befores.get(job_id, [])), None), BEFORE, other.own_tests, other.own_results,
+                               other.own_conditions)  # fmt: skip
                 if run is not None:
                     befores[job_id] = [run]
         return befores

@@ -106,7 +106,7 @@ LOOKED_AT: tuple[tuple[str, tuple[str, ...], tuple[str, ...]], ...] = (
     ("processor", ("single", "all"), ("held", "task_processor", "band_processor", "watch_processor")),
     ("memory", ("memory",), ("memory_use", "rate", "stall", "band_memory", "task_alone")),
     ("drives", ("random", "sequential"), ("drive_rate", "stall", "health", "band_drive", "other_drive")),
-    ("graphics", ("graphics",), ("graphics", "watch_graphics", "cap", "band_graphics", "cap_off")),
+    ("graphics", ("graphics",), ("graphics", "watch_graphics", "cap", "cap_off")),
     ("network", ("network",), ("task_free", "net_speed")),
 )
 

@@ -25,6 +25,8 @@ def with_chances(figures: BeforeFigures, found: Assessment, base_mhz: float | No
 
 
 def _given_back(figures: BeforeFigures, base_mhz: float | None) -> float | None:
-    full = max(figures.full_clock_mhz, base_mhz or 0.0)
-    ratio = full / figures.sustained_clock_mhz if figures.sustained_clock_mhz > 0 else 1.0
+    throttle = figures.reading.throttle if figures.reading is not None else None
+    if throttle is None or not throttle.sustained_clock_mhz:
+        return None  # no clock was logged: the figures' own stand for nothing
+    ratio = max(figures.full_clock_mhz, base_mhz or 0.0) / throttle.sustained_clock_mhz
     return ratio if ratio >= LEAST else None

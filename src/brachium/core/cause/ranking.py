@@ -102,8 +102,7 @@ def rank(
     """All causes, the one to see to first in front.
 
     Called causes that put data at risk come first, then other called ones, then by chance times the share of time lost
-    (unknown = 3 %). `has`
-    is what the machine has of the things that causes need; None = not looked at.
+    (unknown = 3 %). `has` is what the machine has of the things that causes need; None = not looked at.
     """
     weights = {k.id: _weights(k.id, seen) for k in KINDS}
     log_odds = {k.id: _base(k, has) + sum(w.log_odds for w in weights[k.id]) for k in KINDS}

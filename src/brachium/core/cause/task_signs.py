@@ -8,9 +8,12 @@ from brachium.core.base.units import many, percent
 from brachium.core.cause.assumptions import GRAPHICS, MANY_STUTTERS, MEMORY_FULL, STALL, TASK_BUSY, TASK_FREE
 from brachium.core.cause.known import Known, observed
 from brachium.core.cause.ranking import Observation
+from brachium.core.cause.signs import BY_ID
 from brachium.core.heat.before_figures import BeforeFigures
+from brachium.core.measure.own_tests import KINDS, PREFIX, kind_of_test
 from brachium.core.measure.validity import settle_problem
 from brachium.core.measure.waiting import Limit
+from brachium.core.measure.workloads import TESTS
 
 BASIC_DRIVERS = ("basic", "vesa", "simpledrm", "efifb", "llvmpipe", "none", "standard display")
 STUTTERS = re.compile(r"(\d+) stutter")
@@ -49,8 +52,9 @@ def _shares(own: Limit) -> list[Observation]:
 
 BANDS = (
     ("band_processor", ("cpu_", "sustained", "own:clock")), ("band_memory", ("mem_",)),
-    ("band_drive", ("drive_", "start", "own:start")), ("band_graphics", ("own:frames", "own:low1")),
+    ("band_drive", ("drive_", "start", "own:start")), ("band_heat", ("own:chip", "own:noise")),
 )  # fmt: skip
+TITLES = {t.key: t.title for t in TESTS} | {k.key: k.title for k in KINDS}
 
 
 def _beside_others(known: Known) -> list[Observation]:
@@ -60,9 +64,16 @@ def _beside_others(known: Known) -> list[Observation]:
         found = {k: good for k, good in known.beside_others.items() if k.removeprefix("probe_").startswith(starts)}
         if found:
             below = [k for k, good in found.items() if not good]
-            words = ", ".join(below) or f"{many(len(found), 'result')} within"
-            out.append(observed(sign, "below them" if below else "as they do", words))
+            words = ", ".join(_title(k) for k in below) or f"{many(len(found), 'result')} within"
+            out.append(observed(sign, BY_ID[sign].states[bool(below)], words))
     return out
+
+
+def _title(key: str) -> str:
+    """Of a test, or of the kind that a typed one was made from."""
+    plain = key.removeprefix("probe_")
+    kind = f"{PREFIX}{kind_of_test(plain.removeprefix(PREFIX))}" if plain.startswith(PREFIX) else plain
+    return TITLES.get(kind, plain)
 
 
 def _wishes(known: Known) -> list[Observation]:

@@ -7,11 +7,13 @@ from collections.abc import Callable
 from brachium.core.choose.assumptions import CURE_LIKELY
 from brachium.core.choose.new_processor import change_of, graphics_ratio
 from brachium.core.heat.before_figures import BeforeFigures
+from brachium.core.heat.throttle import HeldBack
 from brachium.core.machine.card_parts import Card
 from brachium.core.machine.machine import Machine
 from brachium.core.plan.candidates import Candidate, Group
 from brachium.core.use.profile import UseProfile
 
+NO_HEAT = "the way of the heat was not measured: power, clock and temperature under load"
 Reason = Callable[[Machine, Candidate, UseProfile, BeforeFigures], str]
 
 
@@ -39,20 +41,27 @@ def _card(machine: Machine, one: Candidate, profile: UseProfile, figures: Before
 
 
 def _cooler(machine: Machine, one: Candidate, profile: UseProfile, figures: BeforeFigures) -> str:
-    if not figures.throttled:
-        return ""  # heat takes nothing from the work
+    if _heat_takes_nothing(figures):
+        return ""
     if figures.r_fast_k_w is None or figures.r_slow_k_w is None:
-        return "the way of the heat was not measured: power and temperature under load"
+        return NO_HEAT
     return "" if change_of(machine, (one,)).cooler_ratio is not None else "a rating of the old or new cooler is missing"
 
 
 def _fan(machine: Machine, one: Candidate, profile: UseProfile, figures: BeforeFigures) -> str:
-    return "what more air brings is measured, not predicted: hold the fan at full speed" if figures.throttled else ""
+    known = _heat_takes_nothing(figures)
+    return "" if known else "what more air brings is measured, not predicted: hold the fan at full speed"
 
 
 def _service(machine: Machine, one: Candidate, profile: UseProfile, figures: BeforeFigures) -> str:
     unmeasured = figures.r_fast_k_w is None or figures.r_slow_k_w is None
-    return "the way of the heat was not measured: power and temperature under load" if unmeasured else ""
+    return NO_HEAT if unmeasured and not _heat_takes_nothing(figures) else ""
+
+
+def _heat_takes_nothing(figures: BeforeFigures) -> bool:
+    """Whether a run with a clock shows that heat takes nothing from the work."""
+    throttle = figures.reading.throttle if figures.reading is not None else None
+    return throttle is not None and throttle.kind in (HeldBack.NONE, HeldBack.BOOST_OVER)
 
 
 def _power(machine: Machine, one: Candidate, profile: UseProfile, figures: BeforeFigures) -> str:

@@ -10,6 +10,7 @@ from brachium.core.measure.assumptions import CHARGE_APART, CHARGE_LOW, FREE_SPA
 
 ALL_TESTS = "*"
 NOTHING: frozenset[str] = frozenset()
+NOT_KNOWN = "not known"
 STARTS = ("start_up", "start_counted", "own:start*")
 DRIVE_TESTS = ("drive_*", *STARTS, "own_task", "own:task*")
 MEMORY_TESTS = ("mem_*", "cpu_all", "sustained", "own_task", "own:task*", "own:frames*", "own:low1*")
@@ -67,12 +68,12 @@ class Difference:
     @property
     def unknown(self) -> bool:
         """Whether neither side is known: nobody can say that it differs."""
-        return self.before == self.after
+        return self.before == self.after == NOT_KNOWN
 
     @property
     def sides(self) -> str:
         """What it says on both sides."""
-        return self.before if self.unknown else f"{self.before}, then {self.after}"
+        return self.before if self.before == self.after else f"{self.before}, then {self.after}"
 
     def hangs(self, test: str) -> bool:
         """Whether a test's result depends on it."""
@@ -197,4 +198,4 @@ def _yes(value: bool | None) -> str:
 
 
 def _deg(value: float | None) -> str:
-    return "not known" if value is None else f"{value:.1f} °C"
+    return NOT_KNOWN if value is None else f"{value:.1f} °C"

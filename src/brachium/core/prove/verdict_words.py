@@ -37,7 +37,8 @@ def _test_words(comparison: Comparison) -> str:
     if len(one) == 1 and one[0].result is not None:
         return f"{one[0].test.title}: {gain_band(one[0].test, one[0].result)}."
     if better and worse:
-        return f"{better} of {len(comparison.gains)} tests are better, {worse} worse."
+        verb = "is" if better == 1 else "are"
+        return f"{better} of {len(comparison.gains)} tests {verb} better, {worse} worse."
     if better:
         return f"{better} of {len(comparison.gains)} tests are better."
     return f"{worse} of {len(comparison.gains)} tests are worse." if worse else ""

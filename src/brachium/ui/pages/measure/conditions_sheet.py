@@ -19,6 +19,7 @@ from brachium.core.measure.typed_conditions import (
     WrittenCondition,
     next_choice,
 )
+from brachium.core.record.job import Job
 from brachium.ui.session import Session
 from brachium.ui.widgets.labels import button, label
 from brachium.ui.widgets.tool_tips import tip_text
@@ -42,34 +43,40 @@ class Stated:
 
 
 def of_next_run(session: Session) -> Stated:
-    """Conditions that the job remembers for every run."""
+    """Conditions that the machine in view remembers for every run."""
 
-    def read() -> Mapping[str, str]:
-        job = session.job()
-        return job.setup.typed if job is not None else {}
+    def write(job: Job, typed: Mapping[str, str]) -> Job:
+        return replace(job, setup=replace(job.setup, typed=typed))
 
-    def write(typed: Mapping[str, str], words: str) -> None:
-        job = session.job()
-        if job is not None:
-            session.edit(words, replace(job, setup=replace(job.setup, typed=typed)))
-
-    return Stated("the next run", "They are remembered with the machine.", read, write, AS_READ)
+    about = "They are remembered with the machine."
+    return _of_job(session, "the next run", about, lambda job: job.setup.typed, write, AS_READ, WRITTEN)
 
 
 def of_typed_results(session: Session, key: str, name: str) -> Stated:
-    """Conditions of one configuration whose results were typed."""
+    """Conditions of one configuration of the machine in view whose results were typed."""
 
-    def read() -> Mapping[str, str]:
-        job = session.job()
-        return job.own_conditions.get(key, {}) if job is not None else {}
+    def write(job: Job, typed: Mapping[str, str]) -> Job:
+        return replace(job, own_conditions={**job.own_conditions, key: typed})
 
-    def write(typed: Mapping[str, str], words: str) -> None:
-        job = session.job()
-        if job is not None:
-            session.edit(words, replace(job, own_conditions={**job.own_conditions, key: typed}))
+    of, kept = f"the typed results of {name}", "They stand beside the typed results."
+    return _of_job(session, of, kept, lambda job: job.own_conditions.get(key, {}), write, NOT_STATED, (ROOM, *WRITTEN))
 
-    kept = "They stand beside the typed results."
-    return Stated(f"the typed results of {name}", kept, read, write, fields=(ROOM, *WRITTEN))
+
+def _of_job(
+    session: Session, of: str, kept: str, read: Callable[[Job], Mapping[str, str]],
+    write: Callable[[Job, Mapping[str, str]], Job], unstated: str, fields: tuple[WrittenCondition, ...],
+) -> Stated:  # fmt: skip
+    """They belong to the machine that was in view when they were asked for, whatever is in view now."""
+    job_id, workspace = session.job_id, session.workspace
+
+    def stated() -> Mapping[str, str]:
+        return read(workspace.job(job_id)) if job_id in workspace.job_ids() else {}
+
+    def keep(typed: Mapping[str, str], words: str) -> None:
+        if job_id in workspace.job_ids():
+            session.edit(words, write(workspace.job(job_id), typed))
+
+    return Stated(of, kept, stated, keep, unstated, fields)
 
 
 class ConditionsSheet(QDialog):

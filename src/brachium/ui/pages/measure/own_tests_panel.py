@@ -59,7 +59,7 @@ class OwnTestsPanel(QWidget):
         self._session = session
         self._test = ""
         self._role = BEFORE
-        self._configuration = ""
+        self._of_job = self._configuration = ""
         self._machine_start = 1
         self._shown: object = None
         columns = QHBoxLayout(self)
@@ -100,6 +100,8 @@ class OwnTestsPanel(QWidget):
         self._leaving: int | None = None
 
     def show_job(self, job: Job) -> None:
+        if job.id != self._of_job:
+            self._of_job, self._configuration, self._role = job.id, "", BEFORE
         state = (
             job.id, tuple(self._outside().items()), job.own_tests, job.own_results, job.own_conditions,
             bool(job.handed_over),

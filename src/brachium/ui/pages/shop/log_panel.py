@@ -171,6 +171,7 @@ class LogPanel(QWidget):
         kept = "They go into the run that is kept."
         sheet = ConditionsSheet(self.window(), Stated(name, kept, lambda: self._stated, write))
         sheet.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
+        sheet.setWindowModality(Qt.WindowModality.WindowModal)  # the log may not be kept meanwhile
         sheet.show()
         return sheet
 
