@@ -82,6 +82,8 @@ class ComparisonPage(Page):
         self.claims = self.figure()
         self.claims.setMinimumHeight(60)
         right.addWidget(self.claims)
+        self._no_stair = QWidget()  # takes the room of the stair where there is none
+        right.addWidget(self._no_stair, 1)
         columns.addLayout(right, 3)
         self.body.addWidget(self._heat, 1)
         self.body.addSpacing(6)
@@ -131,12 +133,12 @@ class ComparisonPage(Page):
         self._heat.setVisible(sampled or heat.stairs is not None or bool(view.proof.targets))
         self._rest.setVisible(not sampled)
         self._show_results(comparison, not sampled)
+        self.stair.setVisible(heat.stairs is not None)
+        self._no_stair.setVisible(heat.stairs is None)
         if heat.stairs is None:
             self._stair_title.setText(f"No heat verdict: {heat.refusal}")
             self.stair.set_builder(None)
-            self.stair.hide()
         else:
-            self.stair.show()
             self._stair_title.setText(
                 f"Where the heat falls, at {heat.power_ref_w:.0f} W and {heat.fan_ref_rpm:.0f} /min"
             )
