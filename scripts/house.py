@@ -11,6 +11,7 @@ import tomllib
 from collections import Counter
 from collections.abc import Iterable, Iterator, Mapping
 from dataclasses import dataclass
+from functools import lru_cache
 from pathlib import Path
 
 ROOT = Path(__file__).parents[1]
@@ -50,10 +51,17 @@ def modules(source: Path = SOURCE) -> dict[str, Path]:
     return found
 
 
+@lru_cache(maxsize=None)
+def _parsed(path: Path) -> tuple[str, ast.Module]:
+    """Text and tree of a file, read once: both the graph and the functions need them."""
+    text = path.read_text()
+    return text, ast.parse(text)
+
+
 def import_graph(source: Path = SOURCE) -> Graph:
     """Which module imports which of ours: type-only imports and those inside functions too."""
     known = modules(source)
-    return {name: frozenset(_imported(ast.parse(path.read_text()), known) - {name}) for name, path in known.items()}
+    return {name: frozenset(_imported(_parsed(path)[1], known) - {name}) for name, path in known.items()}
 
 
 def _imported(tree: ast.AST, known: Mapping[str, Path]) -> set[str]:
@@ -132,9 +140,9 @@ def crowded(source: Path = SOURCE) -> list[str]:
 def functions(source: Path = SOURCE) -> Iterator[Function]:
     """Every function, methods and inner ones too; an inner one counts for the outer one as well."""
     for name, path in modules(source).items():
-        text = path.read_text()
+        text, tree = _parsed(path)
         lines = text.splitlines()
-        for node in ast.walk(ast.parse(text)):
+        for node in ast.walk(tree):
             if isinstance(node, ast.FunctionDef | ast.AsyncFunctionDef):
                 yield Function(f"{name}:{node.name}", (node.end_lineno or node.lineno) - node.lineno + 1,
                                complexity(node), _excuse(lines[: node.lineno], node.decorator_list))  # fmt: skip

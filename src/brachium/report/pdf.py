@@ -2,17 +2,26 @@
 
 from __future__ import annotations
 
+from typing import TYPE_CHECKING
+
 from brachium.core.base.problems import EnvironmentProblem
 from brachium.report.html import with_font_files
+
+if TYPE_CHECKING:
+    from weasyprint.document import Document
 
 
 def html_to_pdf(html: str) -> bytes:
     """Raises EnvironmentProblem where the PDF engine's libraries are missing."""
-    return html_to_pages(html)[0]
+    return bytes(_laid_out(html).write_pdf())
 
 
-def html_to_pages(html: str) -> tuple[bytes, int]:
-    """The PDF with its number of pages. Raises EnvironmentProblem where the PDF engine's libraries are missing."""
+def page_count(html: str) -> int:
+    """How many pages the PDF would have. Raises EnvironmentProblem where the PDF engine's libraries are missing."""
+    return len(_laid_out(html).pages)
+
+
+def _laid_out(html: str) -> Document:
     try:
         from weasyprint import HTML
     except OSError as error:
@@ -20,5 +29,4 @@ def html_to_pages(html: str) -> tuple[bytes, int]:
             "the PDF engine's libraries (Pango, HarfBuzz) are missing", "report",
             "Install libpango-1.0-0, libpangoft2-1.0-0 and libharfbuzz-subset0; the HTML report works without them.",
         ) from error  # fmt: skip
-    document = HTML(string=with_font_files(html)).render()
-    return bytes(document.write_pdf()), len(document.pages)
+    return HTML(string=with_font_files(html)).render()

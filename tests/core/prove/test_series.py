@@ -15,7 +15,7 @@ from brachium.core.measure.statistics import Word, adjusted_p_values, judge, rat
 from brachium.core.prove.series import series_of
 from tests.support.some_runs import some_run
 
-JOBS, TESTS = 300, 12
+JOBS, TESTS = 100, 12
 
 
 def test_unchanged_machines_stay_silent() -> None:
@@ -31,13 +31,13 @@ def test_unchanged_machines_stay_silent() -> None:
         p_values = adjusted_p_values(tuple(r.p_value for r in found if r is not None))
         words = [judge(r, p).word for r, p in zip(found, p_values, strict=True) if r is not None]
         loud += any(w in (Word.BETTER, Word.WORSE) for w in words)
-    assert loud <= 0.07 * JOBS, f"{loud} of {JOBS} jobs claim a change"
+    assert loud <= 0.08 * JOBS, f"{loud} of {JOBS} jobs claim a change"
 
 
 def test_many_configurations_make_no_chance_difference_more_likely() -> None:
     rng = np.random.default_rng(4)
     pair_loud = series_loud = 0
-    for _ in range(60):
+    for _ in range(30):
         runs = [replace(some_run(f"r{n}", rng.normal(100, 1.2, (2, 3)).tolist()), taken_at=f"2026-11-{10 + n}")
                 for n in range(7)]  # fmt: skip
         series = series_of(runs[::-1])
@@ -46,7 +46,7 @@ def test_many_configurations_make_no_chance_difference_more_likely() -> None:
         series_loud += any(w in (Word.BETTER, Word.WORSE) for w in said)
         alone = [series_of([runs[0], later]) for later in runs[1:]]
         pair_loud += any(g.judgement.word in (Word.BETTER, Word.WORSE) for s in alone for g in s.comparisons[0].gains)
-    assert series_loud <= pair_loud and series_loud <= 6
+    assert series_loud <= pair_loud and series_loud <= 3
 
 
 def test_stairs_of_a_pair_are_those_of_the_comparison_and_a_third_fits_in(finished_view: JobView) -> None:

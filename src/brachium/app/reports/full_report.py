@@ -27,7 +27,7 @@ from brachium.core.record.job import Job
 from brachium.formats.atomic import write_atomically
 from brachium.report.content import ComparisonContent, ComparisonSection, OwnerContent, ReportContent, Row
 from brachium.report.html import render_buyer, render_comparison, render_html, render_owner
-from brachium.report.pdf import html_to_pages, html_to_pdf
+from brachium.report.pdf import html_to_pdf, page_count
 from brachium.report.speech import PLAIN, Speech
 
 FIGURE_W = 660.0
@@ -88,10 +88,9 @@ def _on_one_page(content: OwnerContent, speech: Speech) -> tuple[str, bytes]:
         shown = replace(content, figures=content.figures[:count])
         for tight in (False, True):
             html = render_owner(shown, speech, tight)
-            pdf, pages = html_to_pages(html)
-            if pages <= 1:
-                return html, pdf
-    return html, pdf  # all words and nothing else still take more than a page
+            if page_count(html) <= 1:
+                return html, html_to_pdf(html)
+    return html, html_to_pdf(html)  # all words and nothing else still take more than a page
 
 
 def _alone(view: JobView) -> str:
