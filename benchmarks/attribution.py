@@ -16,7 +16,7 @@ from math import factorial
 
 import numpy as np
 
-from benchmarks.prediction import CAUSES, after_work, measured, plan_for
+from benchmarks.prediction import after_work, measured, plan_for
 from brachium.app.intake.practice import practice_job
 from brachium.app.view.cause_record import figures_with_chances
 from brachium.core.choose.predict import draw
@@ -29,6 +29,7 @@ from brachium.core.use.profile import PROFILES, UseProfile
 from brachium.devices.simulated.practice_machine import PracticeMachine, make_practice_machine
 
 MACHINES = 100
+CAUSES = ("paste", "fins", "memory", "disk", "channels", "")
 FIRST_SEED = 81_000
 
 
@@ -56,8 +57,8 @@ def attributed(seed: int) -> Attributed:
                   health=one.health, own_results=one.own_results, profile_id=profile.id)  # fmt: skip
     profile = replace(profile, working_set_gib=one.spec.task.working_set_gib + 0.9)
     chosen: tuple[Candidate, ...] = ()
-    while len(chosen) < 2 or any(c.id == "processor" for c in chosen):
-        chosen = plan_for(one, rng)
+    while len(chosen) < 2:
+        chosen = tuple(c for c in plan_for("all", one, rng) if rng.random() < 0.5)
     limit = one.machine.processor.limit_c
     runs: dict[tuple[str, ...], Run] = {}
     for size in range(len(chosen) + 1):
@@ -82,7 +83,7 @@ def _log_gain(
     one: PracticeMachine, profile: UseProfile, figures: BeforeFigures, before: Run, after: Run, limit: float | None
 ) -> float:
     stretch = Stretch(before, after, figures, figures_of(after, limit), one.machine, ())
-    draws = draw(profile, figures, COUNT)
+    draws = draw(profile, figures, one.machine, COUNT)
     speeds = {k: np.full(COUNT, v) for k, v in measured_speeds(stretch).items()}
     return float(np.median(np.log(work_ratio(draws.shares, speeds, draws.overlap))))
 

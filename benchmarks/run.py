@@ -257,7 +257,7 @@ def _bands(view: JobView, figures: BeforeFigures) -> list[Band]:
     """Bands of fifty plans of up to four changes."""
     from brachium.core.choose.predict import bands_of, draw
 
-    draws = draw(view.causes.profile, figures, 10_000)
+    draws = draw(view.causes.profile, figures, view.job.machine, 10_000)
     usable = [o.candidate for o in view.choice.offers if o.level <= Level.NEEDS_FIRST]
     by_group = [[c for c in usable if c.group is g] for g in (Group.MEMORY, Group.DRIVE, Group.PASTE, Group.CLEANING)]
     plans = [tuple(group[k % len(group)] for group in by_group if group) for k in range(50)]

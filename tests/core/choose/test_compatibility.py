@@ -111,7 +111,9 @@ def board_plans(rng: np.random.Generator) -> int:
     by_id = {c.id: c for c in found}
     for k in offered[:: max(offered.size // 10, 1)]:
         plan = space.plan(int(k))
-        band = bands_of(machine, tuple(by_id[i] for i in plan.ids), VIDEO, WARM, draw(VIDEO, WARM), around.heat)
+        band = bands_of(
+            machine, tuple(by_id[i] for i in plan.ids), VIDEO, WARM, draw(VIDEO, WARM, machine), around.heat
+        )
         assert plan.gain == pytest.approx(band.mid, rel=0.03), plan.ids
     return sum("other@board" in ids for ids in mine)
 
@@ -154,7 +156,7 @@ def test_the_closed_form_of_a_new_processor_is_the_middle_of_its_draws() -> None
     items = (item(chip, 80), item(COOLER, 30), item(replace(D3, name="big", size_bytes=8 << 30), 20))
     options = [option_alone(TOWER, c, around) for c in candidates(TOWER, items)]
     by_id = {o.candidate.id: o.candidate for o in options}
-    draws = draw(VIDEO, WARM)
+    draws = draw(VIDEO, WARM, TOWER)
     table = compile_plans(TOWER, options, VIDEO, WARM, Limits(30.0), Effort(TOWER), around=around)
     seen = 0
     for k in range(table.cost.size):

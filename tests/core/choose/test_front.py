@@ -155,7 +155,7 @@ def test_the_closed_form_is_the_middle_of_the_draws(figures: BeforeFigures, prof
     options = judged(candidates(MACHINE, demo_catalogue()))
     by_id = {o.candidate.id: o.candidate for o in options}
     front = build_front(MACHINE, options, profile, figures, Limits(32.0), Effort(MACHINE))
-    draws = draw(profile, figures)
+    draws = draw(profile, figures, MACHINE)
     for plan in front.plans:
         band = bands_of(MACHINE, tuple(by_id[i] for i in plan.ids), profile, figures, draws)
         assert band.low * 0.98 <= plan.gain <= band.high * 1.02

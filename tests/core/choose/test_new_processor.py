@@ -81,7 +81,7 @@ def test_ratios_come_from_one_table_and_are_left_out_where_a_rate_is_missing() -
 
 
 def test_a_cool_processor_gains_its_rated_ratio_and_a_hot_one_less() -> None:
-    draws = draw(VIDEO, COOL)
+    draws = draw(VIDEO, COOL, TOWER)
     speed = speedups_of(TOWER, (NEW,), VIDEO, COOL, draws, HEAT)
     assert np.median(speed["all"]) == pytest.approx(2.0, rel=0.03) and np.median(speed["single"]) > 1.05
     hot = candidate(replace(CHIP, all_rate=660.0, power_w=160.0), "socket")
@@ -92,9 +92,9 @@ def test_a_cool_processor_gains_its_rated_ratio_and_a_hot_one_less() -> None:
 
 
 def test_without_throttling_a_better_cooler_brings_no_clock() -> None:
-    draws, change = draw(VIDEO, COOL), change_of(TOWER, (candidate(COOLER, "cooler"),))
+    draws, change = draw(VIDEO, COOL, TOWER), change_of(TOWER, (candidate(COOLER, "cooler"),))
     assert clock_ratio((), COOL, draws, change, HEAT) is None
-    gain = clock_ratio((), WARM, draw(VIDEO, WARM), change, HEAT)
+    gain = clock_ratio((), WARM, draw(VIDEO, WARM, TOWER), change, HEAT)
     assert gain is not None and 1.0 < float(np.median(gain)) <= 3400.0 / 2900.0
     blind = replace(WARM, r_fast_k_w=None)
     assert clock_ratio((), blind, draws, change, HEAT) is None
@@ -103,7 +103,7 @@ def test_without_throttling_a_better_cooler_brings_no_clock() -> None:
 @settings(max_examples=15, deadline=None)
 @given(st.floats(1.0, 3.0), st.floats(40.0, 180.0))
 def test_more_rate_never_brings_less_and_more_power_never_more(ratio: float, power: float) -> None:
-    draws = draw(VIDEO, COOL)
+    draws = draw(VIDEO, COOL, TOWER)
 
     def gain(rate: float, watts: float) -> float:
         part = candidate(replace(CHIP, all_rate=330.0 * rate, power_w=watts), "socket")

@@ -33,7 +33,7 @@ def held(finished_view: JobView) -> BeforeFigures:
 
 
 def test_a_sure_cause_gives_the_clock_to_the_work_that_hangs_on_it(held: BeforeFigures) -> None:
-    draws = draw(VIDEO, held)
+    draws = draw(VIDEO, held, MACHINE)
     band = bands_of(MACHINE, (BATTERY.candidate,), VIDEO, held, draws, HeatFacts(0.1, 22.0))
     by_hand = work_ratio(draws.shares, {"all": np.full(DRAWS, 1.5)}, draws.overlap)
     assert band.mid == pytest.approx(float(np.median(by_hand)), rel=0.01) and band.mid > 1.1
@@ -42,7 +42,7 @@ def test_a_sure_cause_gives_the_clock_to_the_work_that_hangs_on_it(held: BeforeF
 
 def test_an_unsure_cause_gives_it_in_so_many_cases(held: BeforeFigures) -> None:
     unsure = replace(held, battery_chance=0.3, adapter_chance=0.5)
-    draws = draw(VIDEO, unsure)
+    draws = draw(VIDEO, unsure, MACHINE)
     battery, adapter = (
         speedups_of(MACHINE, (o.candidate,), VIDEO, unsure, draws)["all"] > 1.01 for o in (BATTERY, ADAPTER)
     )
@@ -58,7 +58,9 @@ def test_heat_caps_what_comes_back(held: BeforeFigures) -> None:
     r = rise / held.reading.power_ref_w / 1.1**2.4  # carries a tenth more clock and no more
     tight = replace(held, r_fast_k_w=r / 2, r_slow_k_w=r / 2)
     assert carried(MACHINE, tight, HeatFacts(r, 22.0), 2.4) == pytest.approx(1.1)
-    found = speedups_of(MACHINE, (BATTERY.candidate,), VIDEO, tight, draw(VIDEO, tight), HeatFacts(r, 22.0))["all"]
+    found = speedups_of(MACHINE, (BATTERY.candidate,), VIDEO, tight, draw(VIDEO, tight, MACHINE), HeatFacts(r, 22.0))[
+        "all"
+    ]
     assert float(np.median(found)) == pytest.approx(1.1, abs=0.01) and found.min() >= 1.0
 
 
@@ -68,5 +70,5 @@ def test_the_front_weighs_a_cure_and_leaves_out_what_cures_nothing(held: BeforeF
 
     assert ids(held) == {BATTERY.candidate.id} and ids(replace(held, power_clock=None)) == frozenset()
     space = compile_plans(MACHINE, [BATTERY], VIDEO, held, Limits(32.0), Effort(MACHINE))
-    predicted = bands_of(MACHINE, (BATTERY.candidate,), VIDEO, held, draw(VIDEO, held)).mid
+    predicted = bands_of(MACHINE, (BATTERY.candidate,), VIDEO, held, draw(VIDEO, held, MACHINE)).mid
     assert float(space.gain[-1]) == pytest.approx(predicted, rel=0.02), "in closed form as by the draws"

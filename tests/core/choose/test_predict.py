@@ -10,7 +10,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from brachium.app.view.job_view import JobView
-from brachium.core.choose.predict import miss_share, predict
+from brachium.core.choose.predict import predict
 from brachium.core.choose.work_ratio import work_ratio
 from brachium.core.heat.before_figures import BeforeFigures
 from brachium.core.plan.candidates import Candidate, candidates
@@ -101,12 +101,3 @@ def test_memory_and_drive_hide_each_other(figures: BeforeFigures) -> None:
     assert both is not None
     drive = next(c for c in both.contributions if c.candidate_id.startswith("ssd"))
     assert drive.alone.mid > drive.band.mid
-
-
-def test_misses_fall_with_memory_and_stop_at_the_working_set() -> None:
-    profile = profile_of("video")
-    sizes = [MACHINE.configuration().with_changes(c) for c in (
-        {}, {"slot-2": MACHINE.fitted[0].part}, {p.place_id: p.part for p in ALL["mem-2x8-l"].assignments},
-    )]  # fmt: skip
-    misses = [miss_share(profile, c) for c in sizes]
-    assert misses[0] > misses[1] >= misses[2] == 0.0

@@ -12,7 +12,8 @@ from hypothesis import strategies as st
 
 from brachium.app.view.job_view import JobView
 from brachium.core.base.units import GIB
-from brachium.core.choose.predict import DRAWS, bands_of, draw, miss_share, speedups_of
+from brachium.core.choose.paging import miss_share, usable_gib
+from brachium.core.choose.predict import DRAWS, bands_of, draw, speedups_of
 from brachium.core.choose.work_ratio import work_ratio
 from brachium.core.fit.circumstances import HeatFacts
 from brachium.core.heat.before_figures import BeforeFigures
@@ -64,7 +65,7 @@ def test_no_gain_is_more_than_the_use_allows(
     )  # fmt: skip
     by_group: dict[object, Candidate] = {EVERY[k].group: EVERY[k] for k in sorted(picked)}
     chosen = tuple(by_group.values())
-    draws, heat = draw(profile, extreme), HeatFacts(resistance, room)
+    draws, heat = draw(profile, extreme, machine), HeatFacts(resistance, room)
     band = bands_of(machine, chosen, profile, extreme, draws, heat)
     assert np.isfinite([band.low, band.mid, band.high]).all() and 0.0 < band.low <= band.mid <= band.high
     speeds = speedups_of(machine, chosen, profile, extreme, draws, heat)
@@ -74,10 +75,9 @@ def test_no_gain_is_more_than_the_use_allows(
 
 @given(st.floats(0.6, 200.0), st.floats(0.1, 1.5))
 def test_more_memory_never_misses_more_and_without_a_cliff(working_set: float, skew: float) -> None:
-    profile = replace(one_resource("memory", working_set, 0.2), skew=skew)
-
     def share(gib: float) -> float:
-        return miss_share(profile, Configuration({"slot-1": sized(gib).fitted[0].part}))
+        config = Configuration({"slot-1": sized(gib).fitted[0].part})
+        return float(miss_share(usable_gib(config), working_set, skew))
 
     found = [share(gib) for gib in SIZES]
     assert all(0.0 <= b <= a <= 1.0 for a, b in pairwise(found))
@@ -86,7 +86,7 @@ def test_more_memory_never_misses_more_and_without_a_cliff(working_set: float, s
 
 def test_a_hotter_room_and_a_hungrier_chip_never_do_more() -> None:
     profile = one_resource("all", 4.0, 0.2)
-    draws = draw(profile, WARM)
+    draws = draw(profile, WARM, TOWER)
 
     def held(watts: float, room: float) -> float:
         chip = candidate(replace(CHIP, all_rate=660.0, single_rate=120.0, power_w=watts), "socket")
@@ -106,6 +106,6 @@ def test_a_new_cooler_goes_on_with_a_new_layer() -> None:
     old = TOWER.configuration().cooler()
     assert old is not None
     same = candidate(replace(COOLER, rated_w=old.rated_w), "cooler")
-    draws = draw(profile, dry)
+    draws = draw(profile, dry, TOWER)
     fresh = float(np.median(speedups_of(TOWER, (same,), profile, dry, draws, HeatFacts(0.6, 22.0))["all"]))
     assert fresh > 1.03

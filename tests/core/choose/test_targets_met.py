@@ -51,7 +51,7 @@ def test_the_front_of_targets_is_that_of_asking_every_plan(
         Effort(view.job.machine),
         around=view.choice.around,
     )
-    draws = draw(view.causes.profile, view.causes.figures)
+    draws = draw(view.causes.profile, view.causes.figures, view.job.machine)
     ground = OddsGround(
         view.job.machine,
         view.causes.profile,
@@ -89,7 +89,7 @@ def test_the_hardest_wish_is_out_of_reach_and_no_target_at_all_is_not_asked(fini
         view.causes.figures,
         view.measured.before,
         view.causes.assessment.limits,
-        draw(view.causes.profile, view.causes.figures),
+        draw(view.causes.profile, view.causes.figures, view.job.machine),
     )
     found = [o.candidate for o in view.choice.offers]
     hard = TargetsMet(ground, found, (Target("start_up", "starts", 0.5, "s", True),))
@@ -100,7 +100,7 @@ def test_the_hardest_wish_is_out_of_reach_and_no_target_at_all_is_not_asked(fini
 def _ground(view: JobView) -> OddsGround:
     assert view.measured.before is not None and view.causes.figures is not None
     return OddsGround(view.job.machine, view.causes.profile, view.causes.figures, view.measured.before,
-                      view.causes.assessment.limits, draw(view.causes.profile, view.causes.figures),
+                      view.causes.assessment.limits, draw(view.causes.profile, view.causes.figures, view.job.machine),
                       view.choice.around.heat)  # fmt: skip
 
 

@@ -113,7 +113,7 @@ def weighed_plans(ask: Ask, cost: PlanCost) -> WeighedPlans | None:
     found = [o.candidate for o in (*ask.options, *(b.board for b in ask.boards))]
     by_id = {c.id: c for c in found}
     accepted = frozenset(job.plan)  # what a person planned counts as accepted
-    draws = replace(draw(ask.profile, ask.figures), correction=ask.correction)
+    draws = replace(draw(ask.profile, ask.figures, job.machine), correction=ask.correction)
     try:
         space = ask.space(accepted, draws)
         met = ask.met(draws)
@@ -231,7 +231,7 @@ def plan_columns(
         plans.insert(0, ("In hand", job.plan, False))
     by_id = {o.candidate.id: o.candidate for o in offers}
     profile = use_of(job, limits)
-    draws = replace(draw(profile, figures), correction=correction) if figures is not None else None
+    draws = replace(draw(profile, figures, job.machine), correction=correction) if figures is not None else None
     out = []
     for name, ids, kept in plans:
         chosen = tuple(by_id[i] for i in ids if i in by_id)

@@ -8,13 +8,15 @@ from dataclasses import replace
 from brachium.core.cause.assess import Assessment
 from brachium.core.heat.before_figures import BeforeFigures
 
+ALL_OF_ONE = 0.95  # of the highest clock, which one thread is let to: where all threads come to without a limit
 LEAST = 1.02  # of the sustained clock, below which nothing is given back
 
 
 def with_chances(figures: BeforeFigures, found: Assessment, base_mhz: float | None) -> BeforeFigures:
     """The figures with the chances that paste, fins, battery or adapter are at fault.
 
-    A clock held far from the chip's limit comes back to what it was before the limit set in, else to the base clock.
+    A clock held far from the chip's limit comes back to what it was before the limit set in, else to the base clock, or
+    near the highest that one thread was let to.
     """
     held = any(o.sign == "held" and o.state == "far from its limit" for o in found.seen)
     return replace(
@@ -26,7 +28,11 @@ def with_chances(figures: BeforeFigures, found: Assessment, base_mhz: float | No
 
 def _given_back(figures: BeforeFigures, base_mhz: float | None) -> float | None:
     throttle = figures.reading.throttle if figures.reading is not None else None
-    if throttle is None or not throttle.sustained_clock_mhz:
-        return None  # no clock was logged: the figures' own stand for nothing
-    ratio = max(figures.full_clock_mhz, base_mhz or 0.0) / throttle.sustained_clock_mhz
+    if throttle is not None and throttle.sustained_clock_mhz:
+        one = ALL_OF_ONE * (figures.highest_clock_mhz or 0.0)
+        ratio = max(figures.full_clock_mhz, base_mhz or 0.0, one) / throttle.sustained_clock_mhz
+    elif figures.typed_clock_mhz and base_mhz:
+        ratio = base_mhz / figures.typed_clock_mhz
+    else:
+        return None  # no clock was logged or typed: the figures' own stand for nothing
     return ratio if ratio >= LEAST else None

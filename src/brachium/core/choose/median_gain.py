@@ -14,7 +14,8 @@ import numpy as np
 
 from brachium.core.base.arrays import FloatArray
 from brachium.core.choose.new_processor import ProcessorChange, change_of, graphics_ratio
-from brachium.core.choose.predict import Draws, carried, draw, miss_share, sequential_mb_s
+from brachium.core.choose.paging import fewer_waits
+from brachium.core.choose.predict import LEAST_LATENCY, Draws, carried, draw, sequential_mb_s, waits_ratio
 from brachium.core.fit.circumstances import HeatFacts
 from brachium.core.heat.before_figures import BeforeFigures
 from brachium.core.machine.machine import Machine
@@ -28,8 +29,6 @@ from brachium.core.use.profile import UseProfile
 if TYPE_CHECKING:
     from brachium.core.choose.compatibility import Option
 
-LEAST_MISSES = 1e-3
-
 
 @dataclass(frozen=True)
 class Central:
@@ -41,6 +40,7 @@ class Central:
     single: FloatArray
     bandwidth: FloatArray
     latency: FloatArray
+    waits: FloatArray
     rate: FloatArray
     graphics: FloatArray
     fewer_misses: FloatArray
@@ -57,7 +57,7 @@ class Central:
         base: tuple[Candidate, ...] = (),
     ) -> Central:
         """Compile the options of a machine; central values are the medians of the draws. `base` is in every plan."""
-        draws = draw(profile, figures) if draws is None else draws
+        draws = draw(profile, figures, machine) if draws is None else draws
         return _Compiler(machine, axes, profile, figures, draws, heat, base).compiled()
 
 
@@ -112,15 +112,17 @@ def _bandwidth(machine: Machine, chosen: tuple[Candidate, ...], use: float) -> f
     return 1.0 + (after / before - 1.0) * use if before and after else 1.0
 
 
-def _drive(machine: Machine, chosen: tuple[Candidate, ...], late: float, fast: float) -> tuple[float, float]:
-    """(speed-up of small reads, of long ones)."""
+def _drive(machine: Machine, chosen: tuple[Candidate, ...], draws: Draws) -> tuple[float, float, float]:
+    """(speed-up of small reads, of waiting for them in the task, of long ones)."""
     later = planned(machine, chosen)
     then = as_it_will_be(machine, later)
     old, new = system_drive(machine, machine.configuration()), system_drive(then, later)
     if old is None or new is None or old[1] is new[1]:
-        return 1.0, 1.0
-    latency = max(old[1].read_latency_ms / new[1].read_latency_ms * late, 0.2)
-    return latency, sequential_mb_s(then, *new) / sequential_mb_s(machine, *old) * fast
+        return 1.0, 1.0, 1.0
+    late, fast = _one_value(draws.latency), _one_value(draws.rate)
+    latency = max(old[1].read_latency_ms / new[1].read_latency_ms * late, LEAST_LATENCY)
+    rate = sequential_mb_s(then, *new) / sequential_mb_s(machine, *old) * fast
+    return latency, _one_value(waits_ratio(old[1], new[1], draws)), rate
 
 
 def central_gain(c: Central) -> FloatArray:
@@ -151,7 +153,7 @@ def _speed(c: Central, key: str) -> FloatArray | float:
     if key == "sequential":
         return c.rate
     if key == "paging":
-        return c.latency * c.fewer_misses
+        return c.waits * c.fewer_misses
     return 1.0
 
 
@@ -172,13 +174,13 @@ class _Compiler:
         shares = {k: v / sum(middle.values()) for k, v in middle.items()}
         rated = _one_value(self.draws.rated)
         changes = [change_of(self.machine, _one(o)) for o in self._options(Group.PROCESSOR)]
-        latency, rate = self._drives()
+        latency, waits, rate = self._drives()
         return Central(
             shares, _one_value(self.draws.overlap),
             self._held(changes) * self._along(Group.PROCESSOR, [_rated(rated, c.all_ratio) for c in changes])
             * self._power_back(changes),
             self._along(Group.PROCESSOR, [_rated(rated, c.single_ratio) for c in changes]),
-            self._bandwidth(), latency, rate, self._pictures(rated), self._fewer_misses(),
+            self._bandwidth(), latency, waits, rate, self._pictures(rated), self._fewer_misses(),
             tuple(len(a) for a in self.axes),
         )  # fmt: skip
 
@@ -201,17 +203,17 @@ class _Compiler:
     def _along(self, group: Group, values: Sequence[float]) -> FloatArray:
         return np.array(values).reshape([-1 if k == AXIS[group] else 1 for k in range(len(self.axes))])
 
-    def _drives(self) -> tuple[FloatArray, FloatArray]:
-        """Speed-ups of small and of long reads."""
-        latency, rate = _one_value(self.draws.latency), _one_value(self.draws.rate)
-        found = [_drive(self.machine, (*self.base, *_one(o)), latency, rate) for o in self._options(Group.DRIVE)]
-        return self._along(Group.DRIVE, [d[0] for d in found]), self._along(Group.DRIVE, [d[1] for d in found])
+    def _drives(self) -> tuple[FloatArray, FloatArray, FloatArray]:
+        """Speed-ups of small reads, of waiting for them in the task, and of long reads."""
+        found = [_drive(self.machine, (*self.base, *_one(o)), self.draws) for o in self._options(Group.DRIVE)]
+        latency, waits, rate = (self._along(Group.DRIVE, list(column)) for column in zip(*found, strict=True))
+        return latency, waits, rate
 
     def _fewer_misses(self) -> FloatArray:
-        """Speed-up of paging: less of the working set is missing."""
-        today = miss_share(self.profile, self.machine.configuration())
-        misses = [miss_share(self.profile, planned(self.machine, _one(o))) for o in self._options(Group.MEMORY)]
-        return self._along(Group.MEMORY, [1.0 / max(m / today, LEAST_MISSES) if today > 0 else 1.0 for m in misses])
+        """Speed-up of the task's waiting: less of the working set is missing."""
+        today = self.machine.configuration()
+        later = [planned(self.machine, _one(o)) for o in self._options(Group.MEMORY)]
+        return self._along(Group.MEMORY, [_one_value(fewer_waits(self.draws.paging, today, c)) for c in later])
 
     def _pictures(self, rated: float) -> FloatArray:
         found = [graphics_ratio(self.machine, _one(o)) for o in self._options(Group.CARD)]

@@ -15,7 +15,7 @@ import numpy as np
 
 from brachium.core.base.arrays import FloatArray
 from brachium.core.base.band import Band
-from brachium.core.base.units import GIB, gib, percent, ratio_band
+from brachium.core.base.units import gib, percent, ratio_band
 from brachium.core.base.why import Because, Fact, Origin
 from brachium.core.choose.assumptions import (
     CHANNEL_USE_RANGE,
@@ -29,13 +29,15 @@ from brachium.core.choose.assumptions import (
     POWER_BACK,
     POWER_EXPONENT,
     RATE_SPREAD,
-    RESERVED_GIB,
+    REQUEST_MS,
     SCATTER,
     SHARE_SPREAD,
     SHARE_SPREAD_MEASURED,
     SINK_SPREAD,
+    WAIT_SCATTER,
 )
 from brachium.core.choose.new_processor import ProcessorChange, change_of, graphics_ratio
+from brachium.core.choose.paging import PagingDraws, draw_paging, fewer_waits
 from brachium.core.choose.unknown_gain import unknown_gain
 from brachium.core.choose.work_ratio import work_ratio
 from brachium.core.drives.copy_time import mean_rate_mb_s
@@ -56,6 +58,7 @@ from brachium.core.use.profile import UseProfile
 DRAWS = 4000
 SEED = 20
 CHANNEL_USE = sum(CHANNEL_USE_RANGE) / 2
+LEAST_LATENCY = 0.2  # no drive that is offered answers five times later
 
 
 @dataclass(frozen=True)
@@ -97,6 +100,8 @@ class Draws:
     rated: FloatArray  # factor on the ratio of rated work rates
     battery: FloatArray  # factor on the clock with a good battery, and with an adapter that is strong enough
     adapter: FloatArray
+    paging: PagingDraws
+    request_ms: FloatArray  # what a request costs beside the drive
     correction: Correction = NONE  # what the shop's own record says of predictions like these
 
 
@@ -108,7 +113,7 @@ def predict(
     `correction` from the shop's own record."""
     if not chosen:
         return None
-    draws = draw(profile, figures)
+    draws = draw(profile, figures, machine)
 
     known: dict[tuple[str, ...], FloatArray] = {}
 
@@ -129,7 +134,7 @@ def predict(
         for c in chosen
     )  # fmt: skip
     band = correction.applied(Band.of(total * draws.scatter), [c.group.value for c in chosen])
-    return Prediction(band, parts, _because(machine, chosen, profile, figures, band))
+    return Prediction(band, parts, _because(machine, chosen, profile, figures, draws, band))
 
 
 def bands_of(
@@ -157,15 +162,15 @@ def _average_gain(
     return out
 
 
-def draw(profile: UseProfile, figures: BeforeFigures, count: int = DRAWS) -> Draws:
+def draw(profile: UseProfile, figures: BeforeFigures, machine: Machine, count: int = DRAWS) -> Draws:
     """Common random numbers of a machine's predictions, always the same ones for a count."""
     rng = np.random.default_rng(SEED)
-    paging = np.clip(figures.stall_share * rng.lognormal(0.0, 0.10, count), 0.0, 0.95)
+    paging = draw_paging(np.random.default_rng([SEED, 1]), profile, figures, machine, count)
     spread = SHARE_SPREAD_MEASURED if profile.measured else SHARE_SPREAD
     raw = {k: v * rng.lognormal(0.0, spread, count) for k, v in profile.shares.items() if v > 0}
     whole = np.sum(np.stack(list(raw.values())), axis=0)
-    shares = {k: v / whole * (1.0 - paging) for k, v in raw.items()}
-    shares["paging"] = paging
+    shares = {k: v / whole * (1.0 - paging.waiting) for k, v in raw.items()}
+    shares["paging"] = paging.waiting
     return Draws(
         shares,
         np.clip(profile.overlap + rng.normal(0.0, 0.07, count), 0.0, 1.0),
@@ -176,12 +181,13 @@ def draw(profile: UseProfile, figures: BeforeFigures, count: int = DRAWS) -> Dra
         rng.lognormal(0.0, 0.25, count),
         rng.lognormal(0.0, 0.10, count),
         rng.uniform(0.0, LONG_READS, count),
-        rng.lognormal(0.0, SCATTER, count),
+        rng.lognormal(0.0, float(np.hypot(SCATTER, WAIT_SCATTER * np.median(paging.waiting))), count),
         rng.lognormal(0.0, DIE_SPREAD, count),
         rng.lognormal(0.0, SINK_SPREAD, count),
         rng.lognormal(0.0, RATE_SPREAD, count),
         *_power_back(rng, figures, count),
-    )
+        paging, rng.uniform(*REQUEST_MS, count),
+    )  # fmt: skip
 
 
 def _power_back(rng: np.random.Generator, figures: BeforeFigures, count: int) -> tuple[FloatArray, FloatArray]:
@@ -266,7 +272,7 @@ def speedups_of(
     rates = bandwidth_mb_s(machine, today), bandwidth_mb_s(then, later)
     if rates[0] and rates[1] and rates[0] != rates[1]:
         speedups["memory"] = 1.0 + (rates[1] / rates[0] - 1.0) * draws.channel_use
-    return speedups | _storage((machine, then), today, later, profile, draws)
+    return speedups | _storage((machine, then), today, later, draws)
 
 
 def clock_ratio(
@@ -331,24 +337,26 @@ def charge_ratio(today: Configuration, later: Configuration) -> float | None:
 
 
 def _storage(
-    machines: tuple[Machine, Machine], today: Configuration, later: Configuration, profile: UseProfile, draws: Draws
+    machines: tuple[Machine, Machine], today: Configuration, later: Configuration, draws: Draws
 ) -> dict[str, FloatArray]:
     """`machines` as it is and as it will be: another board has other links."""
     out: dict[str, FloatArray] = {}
     machine, then = machines
     old, new = system_drive(machine, today), system_drive(then, later)
-    latency = np.ones(draws.overlap.size)
     if old is not None and new is not None and old[1] is not new[1]:
-        latency = np.maximum(old[1].read_latency_ms / new[1].read_latency_ms * draws.latency, 0.2)
-        out["random"] = latency
+        out["random"] = np.maximum(old[1].read_latency_ms / new[1].read_latency_ms * draws.latency, LEAST_LATENCY)
         out["sequential"] = sequential_mb_s(then, *new) / sequential_mb_s(machine, *old) * draws.rate
-    misses = miss_share(profile, today), miss_share(profile, later)
-    if misses[0] == 0.0 and "random" in out:
-        out["paging"] = latency  # memory suffices: the task waits for reads of its own
-    elif misses[0] > 0.0 and (misses[0] != misses[1] or "random" in out):
-        remaining = max(misses[1] / misses[0], 1e-3)
-        out["paging"] = latency / remaining
+        out["paging"] = waits_ratio(old[1], new[1], draws)
+    if today.memory_bytes() != later.memory_bytes():
+        out["paging"] = out.get("paging", 1.0) * fewer_waits(draws.paging, today, later)
     return out
+
+
+def waits_ratio(old: Drive, new: Drive, draws: Draws) -> FloatArray:
+    """How much shorter a task waits for the same requests of another drive: drive, kernel and link together, shape
+    (DRAWS,)."""
+    before = old.read_latency_ms + draws.request_ms
+    return np.maximum(before / (new.read_latency_ms / draws.latency + draws.request_ms), LEAST_LATENCY)
 
 
 def sequential_mb_s(machine: Machine, place_id: str, drive: Drive) -> float:
@@ -359,16 +367,13 @@ def sequential_mb_s(machine: Machine, place_id: str, drive: Drive) -> float:
     return mean if bay is None or rate is None else min(mean, link_ceiling_mb_s(bay, rate, drive.interface))
 
 
-def miss_share(profile: UseProfile, config: Configuration) -> float:
-    """Share of memory accesses that miss: 1 - (M/W)^k below the working set W, 0 above it."""
-    usable = config.memory_bytes() / GIB - RESERVED_GIB
-    if usable >= profile.working_set_gib:
-        return 0.0
-    return float(1.0 - max(usable / profile.working_set_gib, 0.0) ** profile.skew)
-
-
 def _because(
-    machine: Machine, chosen: tuple[Candidate, ...], profile: UseProfile, figures: BeforeFigures, band: Band
+    machine: Machine,
+    chosen: tuple[Candidate, ...],
+    profile: UseProfile,
+    figures: BeforeFigures,
+    draws: Draws,
+    band: Band,
 ) -> Because:
     later = planned(machine, chosen)
     return Because(
@@ -377,8 +382,7 @@ def _because(
         f"How {profile.title.lower()} spends its time, divided by what each planned change speeds up. "
         "The band holds 8 of 10 draws.",
         (
-            Fact("waiting for paging", percent(figures.stall_share), Origin.MEASURED),
-            Fact("working set", f"{profile.working_set_gib:g} GiB", Origin.ASSUMED),
+            *_waiting_facts(figures, draws.paging),
             Fact("memory then", gib(later.memory_bytes()), Origin.PLANNED),
             Fact("all-thread share", percent(profile.shares["all"]), Origin.MEASURED if profile.measured else
                  Origin.ASSUMED),
@@ -390,3 +394,22 @@ def _because(
         f"{ratio_band(band.low, band.mid, band.high)} of today's work per time",
         "Measured shares of the owner's own work, and the shop's own record of repastes.",
     )  # fmt: skip
+
+
+def _waiting_facts(figures: BeforeFigures, paging: PagingDraws) -> tuple[Fact, ...]:
+    """What the work waits for storage, what of it is paging, how much memory it needs; with ranges."""
+    seen = figures.memory_used_frac is not None or figures.memory_used_gib is not None
+    waiting = Origin.MEASURED if figures.stall_measured else Origin.COMPUTED
+    need, part = Band.of(paging.working_gib), Band.of(paging.paged)
+    share = percent(figures.stall_share) if figures.stall_measured else _shares(Band.of(paging.waiting))
+    return (
+        Fact("waiting for storage", share, waiting),
+        Fact("of it paging", _shares(part), Origin.COMPUTED),
+        Fact("memory the work needs", f"{need.low:.1f} to {need.high:.1f} GiB", Origin.COMPUTED if seen else
+             Origin.ASSUMED),
+    )  # fmt: skip
+
+
+def _shares(band: Band) -> str:
+    low, high = percent(band.low), percent(band.high)
+    return low if low == high else f"{low} to {high}"

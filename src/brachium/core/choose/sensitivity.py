@@ -14,6 +14,7 @@ from typing import Any
 import numpy as np
 
 from brachium.core.base.band import Band
+from brachium.core.choose.paging import paging_held
 from brachium.core.choose.predict import Draws, bands_of
 from brachium.core.fit.circumstances import HeatFacts
 from brachium.core.heat.before_figures import BeforeFigures
@@ -24,6 +25,7 @@ from brachium.core.use.profile import UseProfile
 LEAST = 0.05
 UNKNOWNS: tuple[tuple[str, str, str], ...] = (
     ("shares", "how the owner's work spends its time", "time the owner's own task with the sampler on"),
+    ("paging", "how much memory the work needs", "read the memory in use while the owner works"),
     ("paste", "whether the paste is at fault", "make the checks of the ladder in Find cause"),
     ("clean", "whether the fins are at fault", "look through the grille, then clean"),
     ("exponent", "how power rises with the clock", "a longer load that is held back"),
@@ -85,6 +87,8 @@ def figures_held(draws: Draws, key: str, percentile: float) -> Draws:
         fixed = {k: float(np.percentile(v, percentile)) for k, v in draws.shares.items()}
         whole = sum(fixed.values())
         return replace(draws, shares={k: np.full(v.size, fixed[k] / whole) for k, v in draws.shares.items()})
+    if key == "paging":
+        return replace(draws, paging=paging_held(draws.paging, percentile))
     values = getattr(draws, key)
     one: dict[str, Any] = {key: np.full(values.size, float(np.percentile(values, percentile)))}
     return replace(draws, **one)

@@ -63,7 +63,7 @@ def best_use(waiting: Sequence[Waiting], shelf: Sequence[ShelfPart]) -> tuple[Us
 
 def possible_uses(waiting: Waiting, free: Sequence[ShelfPart]) -> tuple[Use, ...]:
     """Every set of parts that fits a machine and brings at least one per cent."""
-    draws = draw(waiting.profile, waiting.figures)
+    draws = draw(waiting.profile, waiting.figures, waiting.machine)
     out = []
     for memory, drive in product(_memory_sets(waiting.machine, free), _drive_sets(waiting.machine, free)):
         placed = (*memory, *drive)

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 
-from brachium.core.choose.assumptions import CURE_LIKELY
+from brachium.core.choose.assumptions import CURE_LIKELY, CURE_UNLIKELY
 from brachium.core.choose.new_processor import change_of, graphics_ratio
 from brachium.core.heat.before_figures import BeforeFigures
 from brachium.core.heat.throttle import HeldBack
@@ -66,7 +66,10 @@ def _heat_takes_nothing(figures: BeforeFigures) -> bool:
 
 def _power(machine: Machine, one: Candidate, profile: UseProfile, figures: BeforeFigures) -> str:
     chance = figures.battery_chance if one.group is Group.BATTERY else figures.adapter_chance
-    if (chance or 0.0) < CURE_LIKELY or figures.power_clock is not None:
+    throttle = figures.reading.throttle if figures.reading is not None else None
+    boost_over = throttle is not None and throttle.kind is HeldBack.BOOST_OVER
+    least = CURE_UNLIKELY if boost_over else CURE_LIKELY  # a limit above the base clock looks like the end of a boost
+    if (chance or 0.0) < least or figures.power_clock is not None:
         return ""
     return "the clock that it gives back is not known: base clock, or a load with another one"
 

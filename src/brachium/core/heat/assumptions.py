@@ -30,3 +30,7 @@ PROXY_FAN_RPM, PROXY_FAN_RANGE_RPM = 800.0, 1000.0  # without a fan reading: at 
 LIMITED_POWER, LIMITED_CLOCK = 0.75, 0.88  # of the other run's, below which both say that a run was held down by power
 FAN_CHANGED, CURVE_CHANGED = 1.1, 1.15  # ratio of fan speeds under load, and at one temperature, that is a change
 FAN_LAW_SURE, FAN_LAW_MISMATCH = 0.4, 0.25  # half-width of the fan's exponent up to which it is used; of the kelvin
+# Of the task's share of time waiting for storage, log-normal: sampled, and told from a typed share of the drive's time;
+# and how much of a time in which the drive is busy the task waits for it (0.5 to 1.0: some of it is read ahead)
+STALL_SPREAD, STALL_SPREAD_TYPED = 0.10, 0.35
+WAITS_WHILE_BUSY = 0.7

@@ -6,12 +6,14 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from brachium.core.heat.assumptions import STALL_SPREAD, STALL_SPREAD_TYPED, WAITS_WHILE_BUSY
 from brachium.core.heat.claims import HeatReading, read_one
 from brachium.core.heat.run_traces import heat_traces
 from brachium.core.heat.throttle import HeldBack
 from brachium.core.heat.what_if import Base
+from brachium.core.measure.own_tests import PREFIX
 from brachium.core.measure.run import Run, Trace
-from brachium.core.measure.waiting import top_clock_mhz
+from brachium.core.measure.waiting import highest_clock_mhz, top_clock_mhz
 
 OWN_TASK_PHASE = "test own_task"
 
@@ -38,6 +40,11 @@ class BeforeFigures:
     power_clock: float | None = None  # clock without what limits its power, over the sustained one; None = not so held
     battery_chance: float | None = None  # that a good battery, or a stronger adapter, gives it back
     adapter_chance: float | None = None
+    memory_used_gib: float | None = None  # typed, while the owner works
+    typed_clock_mhz: float | None = None  # sustained under load
+    highest_clock_mhz: float | None = None  # held for some samples at any load: one thread is let higher than all
+    memory_stall_share: float | None = None  # of the task's time waiting because memory is short
+    stall_spread: float = STALL_SPREAD  # log-normal, of the share of time waiting for storage
 
 
 # complex: one condition a figure that may not have been sampled
@@ -54,13 +61,24 @@ def figures_of(run: Run, limit_c: float | None) -> BeforeFigures:
     stair = reading.stair if reading else None
     power = reading.power_ref_w if reading else float("nan")
     task = [t for s in run.sessions if (t := _task_part(s.trace)) is not None]
-    stall = _mean(task, "io_stall_frac")
+    stall, spread = _mean(task, "io_stall_frac"), STALL_SPREAD
+    if stall is None and (busy := _typed(run, "diskbusy")) is not None:
+        stall, spread = WAITS_WHILE_BUSY * busy / 100.0, STALL_SPREAD_TYPED
     return BeforeFigures(
         reading, held, throttle.share if throttle else 0.0, full, min(sustained, full),
         stair.chip_to_sink_k / power if stair else None, stair.sink_to_room_k / power if stair else None,
         stall or 0.0, stall is not None, _mean(task, "disk_busy_frac"), _mean(task, "disk_mb_s"),
         _mean(task, "memory_used_frac"), reading.base if reading is not None else None,
+        memory_used_gib=_typed(run, "memwork"), typed_clock_mhz=_typed(run, "clock"),
+        highest_clock_mhz=highest_clock_mhz(run),
+        memory_stall_share=_mean(task, "memory_stall_frac"), stall_spread=spread,
     )  # fmt: skip
+
+
+def _typed(run: Run, kind: str) -> float | None:
+    """Median of what was typed of a kind [its unit]; None where nothing was."""
+    found = [r for t in run.tests if t.key.startswith(f"{PREFIX}{kind}-") for r in run.results(t.key)]
+    return float(np.median(np.concatenate(found))) if found else None
 
 
 def _task_part(trace: Trace) -> Trace | None:

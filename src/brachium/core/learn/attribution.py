@@ -148,7 +148,7 @@ def attribute(
     if not stretches or not all(measured_speeds(s) for s in stretches):
         return None
     first = stretches[0]
-    draws = draw(profile, first.figures, COUNT)
+    draws = draw(profile, first.figures, first.machine, COUNT)
     parts: list[Part] = []
     rest = total = np.zeros(COUNT)
     so_far: dict[str, FloatArray] = {}

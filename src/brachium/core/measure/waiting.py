@@ -82,6 +82,12 @@ def top_clock_mhz(run: Run) -> float:
     return max(found, default=float("nan"))
 
 
+def highest_clock_mhz(run: Run) -> float | None:
+    """Highest clock held for three samples at any load [MHz]; None without a clock."""
+    clocks = [c for s in run.sessions if (c := s.trace.values("clock_mhz")) is not None and np.isfinite(c).sum() > 3]
+    return max((float(smoothed(filled(c), 3).max()) for c in clocks), default=None)
+
+
 def _limit(name: str, parts: list[Trace], threads: int, top_mhz: float) -> Limit | None:
     parts = [p for p in parts if p.time_s.size >= 2]
     if not parts or all(p.values("util_frac") is None for p in parts):
