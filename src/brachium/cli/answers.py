@@ -73,12 +73,12 @@ def fit(
 
 @app.command()
 def causes(shop: Shop = None, job: Job = "", as_json: Json = False) -> None:
-    """What holds a machine back, with the evidence and the next check."""
+    """What holds a machine back, or keeps it from starting, with the evidence and the next check."""
     with _view(shop, job) as view:
         from brachium.core.cause.assess import strength
         from brachium.formats.answers.job_json import causes_values
 
-        found = view.causes.assessment
+        found = view.causes.in_front
         if as_json:
             say_json(causes_values(view.job.id, found))
             return

@@ -9,20 +9,24 @@ from brachium.core.cause import checks, kinds, signs
 from brachium.core.cause.kinds import KINDS
 from brachium.core.cause.ranking import Observation, rank
 from brachium.core.cause.signs import CUT, Sign
+from brachium.core.cause.start.assess import START
+from brachium.core.cause.start.kinds import ALL
 from brachium.demo.newsroom import MACHINE
 
 EVERY = (*signs.SIGNS, *(c.sign for c in checks.CHECKS))
+TO_START = tuple(START.signs.values())
 
 
-@pytest.mark.parametrize("sign", EVERY, ids=lambda s: s.id)
+@pytest.mark.parametrize("sign", (*EVERY, *TO_START), ids=lambda s: s.id)
 def test_chances_of_every_sign_add_up_and_name_known_causes(sign: Sign) -> None:
-    assert set(sign.given) <= set(kinds.BY_ID) and len(set(sign.states)) == len(sign.states) >= 2
+    known = set(kinds.BY_ID) if sign in EVERY else set(ALL)
+    assert set(sign.given) <= known and len(set(sign.states)) == len(sign.states) >= 2
     for row in (sign.well, *sign.given.values()):
         assert len(row) == len(sign.states) and sum(row) == pytest.approx(1.0) and min(row) > 0.0
 
 
 def test_ids_are_unique_and_no_single_sign_settles_a_matter() -> None:
-    assert len({s.id for s in EVERY}) == len(EVERY)
+    assert len({s.id for s in (*EVERY, *TO_START)}) == len(EVERY) + len(TO_START)
     for sign in EVERY:
         for cause in sign.given:
             plain = [s for s in sign.states if sign.decides.get(s) != cause]

@@ -8,6 +8,7 @@ from dataclasses import replace
 from brachium.core.cause.assess import Assessment, assess
 from brachium.core.cause.cures import with_chances
 from brachium.core.cause.known import Known
+from brachium.core.cause.start.assess import assess_start, does_not_start
 from brachium.core.drives.health import DriveVerdict, judge
 from brachium.core.drives.readings import HealthReading
 from brachium.core.heat.before_figures import BeforeFigures
@@ -30,7 +31,7 @@ def known_of(
     return Known(
         job.machine, run, figures, (), job.scan, job.findings, job.tried, drive_verdicts(job),
         tuple(r for r in job.own_results if r.role == "before"), adapter, failing_places(job), job.health,
-        beside_others or {}, _wish_met(job, run),
+        beside_others or {}, job.swap_tries, _wish_met(job, run),
     )  # fmt: skip
 
 
@@ -56,6 +57,16 @@ def assessment_of(
     job: Job, run: Run | None, figures: BeforeFigures | None, beside_others: Mapping[str, bool] | None = None
 ) -> Assessment:  # fmt: skip
     return assess(known_of(job, run, figures, beside_others), typed_use(job), job.checks)
+
+
+def start_assessment(job: Job) -> Assessment:
+    """What keeps it from starting, or would."""
+    return assess_start(known_of(job, None, None), job.checks)
+
+
+def no_start(job: Job) -> bool:
+    """Whether anything says that it does not start, or stops early."""
+    return does_not_start(job.tried, job.checks, job.no_before)
 
 
 def readings_of(job: Job, scan: Scan, when: str) -> tuple[HealthReading, ...]:

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from brachium.app.view.cause_record import assessment_of
+from brachium.app.view.cause_record import assessment_of, no_start, start_assessment
 from brachium.app.view.measured import Measured
 from brachium.app.view.read_once import figures_once
 from brachium.core.cause.assess import Assessment
@@ -21,12 +21,20 @@ HEAT_TARGETS = ("peak_c", "held_back", "own:chip", "own:clock")  # beginnings of
 @dataclass(frozen=True)
 class Causes:
     """`figures` of the before-run, with the chances that paste or fins are at fault; None without one. `met_by` is the
-    first configuration after the first that keeps every target about heat; empty where none does."""
+    first configuration after the first that keeps every target about heat; empty where none does. `start` is what keeps
+    it from starting, where `no_start` says that it does not."""
 
     assessment: Assessment
     profile: UseProfile
     figures: BeforeFigures | None
-    met_by: str = ""
+    met_by: str
+    start: Assessment
+    no_start: bool
+
+    @property
+    def in_front(self) -> Assessment:
+        """What is to be found first: why it does not start, where it does not, else what holds it back."""
+        return self.start if self.no_start and self.figures is None else self.assessment
 
 
 def causes_of(job: Job, measured: Measured) -> Causes:
@@ -36,7 +44,14 @@ def causes_of(job: Job, measured: Measured) -> Causes:
     assessment = assessment_of(job, before, figures, measured.beside_others)
     if figures is not None:
         figures = with_chances(figures, assessment, job.machine.processor.base_mhz)
-    return Causes(assessment, use_of(job, assessment.limits), figures, _met_by(job, measured))
+    return Causes(
+        assessment,
+        use_of(job, assessment.limits),
+        figures,
+        _met_by(job, measured),
+        start_assessment(job),
+        no_start(job),
+    )
 
 
 def _met_by(job: Job, measured: Measured) -> str:

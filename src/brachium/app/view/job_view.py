@@ -43,4 +43,4 @@ def compute_view(
     work = planned_work(job, plan, shop)
     choice = choice_of(job, measured, causes, plan, work.steps, shop)
     proof = proof_of(job, runs, measured, causes, plan)
-    return JobView(job, measured, causes, choice, work, proof, standing_of(job, measured, plan, work, proof))
+    return JobView(job, measured, causes, choice, work, proof, standing_of(job, measured, causes, plan, work, proof))

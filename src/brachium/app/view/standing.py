@@ -6,6 +6,7 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 
 from brachium.app.bench.run_roles import AFTER, BEFORE
+from brachium.app.view.causes import Causes
 from brachium.app.view.measured import Measured
 from brachium.app.view.plan_in_hand import PlanInHand
 from brachium.app.view.proof import Proof
@@ -26,14 +27,24 @@ class Standing:
     next: NextAction
 
 
-def standing_of(job: Job, measured: Measured, plan: PlanInHand, work: Work, proof: Proof) -> Standing:
+def standing_of(
+    job: Job, measured: Measured, causes: Causes, plan: PlanInHand, work: Work, proof: Proof
+) -> Standing:  # fmt: skip
     """What track, rail and Next show."""
     progress = _progress(job, measured, plan, work, proof)
     before = latches(job, progress)
     shut = "" if before[Stage.WORK].open else before[Stage.WORK].missing
     step = (work.upcoming.title, work.upcoming.attended_min) if work.upcoming is not None else None
-    action = next_action(job, progress, measured.run_minutes, step, shut)
+    action = next_action(job, progress, measured.run_minutes, step, shut, _start_check(causes))
     return Standing(progress, before, furthest_stage(job, progress), action)
+
+
+def _start_check(causes: Causes) -> tuple[str, float] | None:
+    """Title and minutes of the next check of a machine that does not start; None where it is found, or starts."""
+    if not causes.no_start or causes.start.ranked[0].settled or causes.start.next is None:
+        return None
+    check = causes.start.next.check
+    return check.title, check.attended_min
 
 
 def _progress(job: Job, measured: Measured, plan: PlanInHand, work: Work, proof: Proof) -> Progress:

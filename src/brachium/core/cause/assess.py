@@ -30,6 +30,7 @@ class Assessment:
     seen: tuple[Observation, ...]
     limits: tuple[Limit, ...]
     headline: str
+    least: float = UNLIKELY  # chance from which a cause is worth showing
 
     @property
     def called(self) -> tuple[Ranked, ...]:
@@ -39,7 +40,7 @@ class Assessment:
     @property
     def open(self) -> tuple[Ranked, ...]:
         """Causes worth showing: called, or not yet unlikely."""
-        return tuple(r for r in self.ranked if r.chance >= UNLIKELY)
+        return tuple(r for r in self.ranked if r.chance >= self.least)
 
     def cause(self, cause_id: str) -> Ranked:
         return next(r for r in self.ranked if r.kind.id == cause_id)

@@ -6,7 +6,7 @@ from dataclasses import dataclass, replace
 
 from brachium.core.cause.kinds import HEAT
 from brachium.core.cause.signs import Sign, sign
-from brachium.core.machine.kinds import PORTABLE, MachineKind
+from brachium.core.machine.kinds import ON_ADAPTER, PORTABLE, MachineKind
 from brachium.core.machine.machine import Machine
 
 BESIDE = 0.15  # of an attended minute, that one costs which runs by itself
@@ -26,7 +26,7 @@ class Check:
 
     `rung` is its place on the overheating ladder (0 = not on it), `opens` whether the machine is opened for it,
     `loads_drive` whether a drive is read or copied at length, which a dying one may not survive. `moot` is a sign
-    in the state that says already what the check would.
+    in the state that says already what the check would; `tools` what is needed for it.
     """
 
     sign: Sign
@@ -38,6 +38,7 @@ class Check:
     opens: bool = False
     loads_drive: bool = False
     moot: tuple[str, str] = ("", "")
+    tools: str = ""
 
     @property
     def id(self) -> str:
@@ -283,7 +284,9 @@ def needs_met(machine: Machine) -> frozenset[str]:
     """What a machine has of the things that causes and checks need (kinds.py)."""
     drives = machine.configuration().drives().values()
     portable = machine.kind in PORTABLE
-    has = {"battery"} if portable else {"supply"}
+    has = {"battery"} if portable else set()
+    has |= {"adapter"} if machine.kind in ON_ADAPTER else {"supply"}
+    has |= {"screen"} if portable or machine.kind is MachineKind.ALL_IN_ONE else {"monitor"}
     has |= {"flash"} if any(not d.rotational for d in drives) else set()
     has |= {"disk"} if any(d.rotational for d in drives) else set()
     has |= {"card"} if not portable else set()

@@ -20,7 +20,7 @@ class CauseKind:
     remedy: str
     alike: str = ""
     at_risk: bool = False  # the owner's data may be lost: comes before anything that only costs time
-    needs: str = ""  # what a machine has to have for it: "battery", "flash", "disk", "card", "supply"
+    needs: str = ""  # what a machine has to have for it, as checks.needs_met names it
 
     @property
     def group(self) -> str:

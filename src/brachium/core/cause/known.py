@@ -19,6 +19,7 @@ from brachium.core.machine.scanned.scan import Scan
 from brachium.core.measure.own_tests import OwnResult
 from brachium.core.measure.run import Run
 from brachium.core.measure.waiting import Limit
+from brachium.core.record.checks import SwapTry
 
 
 @dataclass(frozen=True)
@@ -38,6 +39,7 @@ class Known:
     failing: frozenset[str] = frozenset()  # places of dying drives
     health: tuple[HealthReading, ...] = ()
     beside_others: Mapping[str, bool] = field(default_factory=dict)  # by test: whether it is as good as of its like
+    swap_tries: tuple[SwapTry, ...] = ()
     wish_met: bool | None = None  # whether the before-run keeps what the owner asked of a time; None = nothing asked
 
 

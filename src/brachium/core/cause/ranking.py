@@ -36,6 +36,23 @@ RIVALS: tuple[tuple[str, ...], ...] = (HEAT, POWER, ("memory", "bits"), DRIVES, 
 
 
 @dataclass(frozen=True)
+class Field:
+    """What is looked for: kinds of causes, which of them rule each other out, and every sign and check by its id."""
+
+    kinds: tuple[CauseKind, ...]
+    rivals: tuple[tuple[str, ...], ...]
+    signs: Mapping[str, Sign]
+
+    def sets(self) -> tuple[tuple[str, ...], ...]:
+        """Rival sets; a cause without rivals is one by itself."""
+        rivals = {c for group in self.rivals for c in group}
+        return (*self.rivals, *((k.id,) for k in self.kinds if k.id not in rivals))
+
+
+SLOW_OR_HOT = Field(KINDS, RIVALS, signs.BY_ID | {c.id: c.sign for c in checks.CHECKS})
+
+
+@dataclass(frozen=True)
 class Observation:
     """A sign in one of its states, with the figure behind it and where that came from."""
 
@@ -90,24 +107,19 @@ class NextCheck:
         return self.bits / self.check.cost_min
 
 
-def sign_of(sign_id: str) -> Sign | None:
-    """The sign or check of that id; None where this program does not know it."""
-    check = checks.BY_ID.get(sign_id)
-    return check.sign if check is not None else signs.BY_ID.get(sign_id)
-
-
 def rank(
-    seen: Sequence[Observation], costs: Mapping[str, float], has: frozenset[str] | None = None
+    seen: Sequence[Observation], costs: Mapping[str, float], has: frozenset[str] | None = None,
+    field: Field = SLOW_OR_HOT,
 ) -> tuple[Ranked, ...]:  # fmt: skip
     """All causes, the one to see to first in front.
 
     Called causes that put data at risk come first, then other called ones, then by chance times the share of time lost
     (unknown = 3 %). `has` is what the machine has of the things that causes need; None = not looked at.
     """
-    weights = {k.id: _weights(k.id, seen) for k in KINDS}
-    log_odds = {k.id: _base(k, has) + sum(w.log_odds for w in weights[k.id]) for k in KINDS}
-    chances = _chances(log_odds)
-    out = [Ranked(k, log_odds[k.id], chances[k.id], costs.get(k.id, 0.0), weights[k.id]) for k in KINDS]
+    weights = {k.id: _weights(k.id, seen, field) for k in field.kinds}
+    log_odds = {k.id: _base(k, has) + sum(w.log_odds for w in weights[k.id]) for k in field.kinds}
+    chances = _chances(log_odds, field)
+    out = [Ranked(k, log_odds[k.id], chances[k.id], costs.get(k.id, 0.0), weights[k.id]) for k in field.kinds]
     return tuple(sorted(out, key=_order))
 
 
@@ -121,24 +133,19 @@ def _order(cause: Ranked) -> tuple[bool, bool, float, float]:
     return not first, not cause.called, -cause.chance * max(cause.cost_frac, LEAST_COST), -cause.log_odds
 
 
-def _weights(cause: str, seen: Sequence[Observation]) -> tuple[Weight, ...]:
+def _weights(cause: str, seen: Sequence[Observation], field: Field) -> tuple[Weight, ...]:
     out = []
     for one in seen:
-        sign = sign_of(one.sign)
+        sign = field.signs.get(one.sign)
         value = sign.weight(one.state, cause) if sign is not None else 0.0
         if sign is not None and abs(value) > 0.05:
             out.append(Weight(sign.title, one.state, one.figure, one.origin, value, one.checked))
     return tuple(sorted(out, key=lambda w: -abs(w.log_odds)))
 
 
-def _sets() -> tuple[tuple[str, ...], ...]:
-    rivals = {c for group in RIVALS for c in group}
-    return (*RIVALS, *((k.id,) for k in KINDS if k.id not in rivals))
-
-
-def _chances(log_odds: Mapping[str, float]) -> dict[str, float]:
+def _chances(log_odds: Mapping[str, float], field: Field) -> dict[str, float]:
     out: dict[str, float] = {}
-    for group in _sets():
+    for group in field.sets():
         odds = {c: exp(min(log_odds[c], 30.0)) for c in group}
         whole = 1.0 + sum(odds.values())
         out |= {c: o / whole for c, o in odds.items()}
@@ -146,14 +153,15 @@ def _chances(log_odds: Mapping[str, float]) -> dict[str, float]:
 
 
 def next_checks(
-    ranked: Sequence[Ranked], possible: Sequence[Check], made: frozenset[str] = frozenset()
-) -> tuple[NextCheck, ...]:
+    ranked: Sequence[Ranked], possible: Sequence[Check], made: frozenset[str] = frozenset(),
+    field: Field = SLOW_OR_HOT,
+) -> tuple[NextCheck, ...]:  # fmt: skip
     """Checks not made yet, the one that tells most for a minute first; those that tell next to nothing are left out.
 
     What can decide for the cause in front is worth more than its bits: its answer ends the search.
     """
     chances = {r.kind.id: r.chance for r in ranked}
-    found = [NextCheck(c, expected_bits(c.sign, chances)) for c in possible if c.id not in made]
+    found = [NextCheck(c, expected_bits(c.sign, chances, field)) for c in possible if c.id not in made]
     worth = [c for c in found if c.bits_per_minute >= LITTLE_BITS_MIN]
     front = ranked[0].kind.id if ranked and UNLIKELY <= ranked[0].chance < SETTLED_BY_CHECK else ""
 
@@ -163,10 +171,10 @@ def next_checks(
     return tuple(sorted(worth, key=lambda c: -worth_a_minute(c)))
 
 
-def expected_bits(sign: Sign, chances: Mapping[str, float]) -> float:
+def expected_bits(sign: Sign, chances: Mapping[str, float], field: Field = SLOW_OR_HOT) -> float:
     """Expected information of a sign over all rival sets [bit]."""
     bits = 0.0
-    for group in _sets():
+    for group in field.sets():
         inside = [c for c in group if c in sign.given]
         if inside:
             left = 1.0 - sum(chances[c] for c in inside)  # well, or a rival that the sign does not tell from well

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Mapping
 from dataclasses import dataclass
 
+from brachium.core.cause.start.assess import does_not_start
 from brachium.core.condition.findings import Finding, kind_of, stopping
 from brachium.core.fit.verdict import Level
 from brachium.core.machine.locks import LockState
@@ -91,8 +92,8 @@ def _before_measuring(job: Job) -> str:
 
 
 def _begun(job: Job, progress: Progress) -> bool:
-    """A before-run, or the recorded reason why there is none."""
-    return progress.has_before or job.before_skipped
+    """A before-run, the recorded reason why there is none, or a machine that does not start."""
+    return progress.has_before or job.before_skipped or does_not_start(job.tried, job.checks, job.no_before)
 
 
 def _before_choosing(job: Job, progress: Progress) -> str:

@@ -5,6 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from brachium.core.base.units import minutes
+from brachium.core.cause.start.assess import cannot_run
 from brachium.core.condition.findings import kind_of, stopping
 from brachium.core.record.job import CONNECTED, IMPORTED, KEPT, LOCAL, Hold, Job, Stage
 from brachium.core.stage.latches import Progress
@@ -27,12 +28,14 @@ class NextAction:
 
 
 def next_action(
-    job: Job, progress: Progress, run_minutes: float, next_step: tuple[str, float] | None, work_shut: str = ""
-) -> NextAction:
+    job: Job, progress: Progress, run_minutes: float, next_step: tuple[str, float] | None, work_shut: str = "",
+    start_check: tuple[str, float] | None = None,
+) -> NextAction:  # fmt: skip
     """What to do now. `run_minutes` is the length of a run, `next_step` title and minutes of the next work step,
-    `work_shut` what the latch before Work waits for."""
+    `work_shut` what the latch before Work waits for, `start_check` the next check of a machine that does not start."""
     return (
-        _standing_still(job) or _after_the_work(job, progress, run_minutes) or _at_the_start(job, progress, run_minutes)
+        _standing_still(job) or _after_the_work(job, progress, run_minutes)
+        or _at_the_start(job, progress, run_minutes, start_check)
         or _work(job, next_step, work_shut)
         or _measure_after(job, run_minutes)
     )  # fmt: skip
@@ -87,16 +90,21 @@ def _after_the_work(job: Job, progress: Progress, run_minutes: float) -> NextAct
     return NextAction("Save the hand-over report", "PDF and HTML; 2 min of yours", "report.save", Stage.HAND_OVER)
 
 
-def _at_the_start(job: Job, progress: Progress, run_minutes: float) -> NextAction | None:
+def _at_the_start(
+    job: Job, progress: Progress, run_minutes: float, start_check: tuple[str, float] | None
+) -> NextAction | None:
     """Record, data and before-run."""
     if not job.machine.identity.model or not (job.machine.fitted or job.bench == LOCAL):
         return NextAction("Record the machine", "model and what sits in its places", "go.take_in", Stage.TAKE_IN)
     if progress.has_before:
         return None
+    if start_check is not None and not job.plan:
+        words = f"{start_check[0][:1].lower()}{start_check[0][1:].rstrip('?')}; {minutes(start_check[1])} of yours"
+        return NextAction("Find why it does not start", words, "cause.start", Stage.FIND_CAUSE)
     if not job.data_safe.state.settled:
         words = "backed up and verified, or declared not needed; 1 min of yours"
         return NextAction("Settle the owner's data", words, "data.backed_up", Stage.TAKE_IN)
-    if job.before_skipped:
+    if job.before_skipped or cannot_run(job.tried):
         return None
     if not _connected(job):
         return NextAction("Get figures of the before", _ways(run_minutes, "before"), "go.measure", Stage.MEASURE)

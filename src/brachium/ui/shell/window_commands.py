@@ -69,6 +69,7 @@ def _job(w: Shell) -> tuple[Command, ...]:
     connected = lambda: "" if _bench(w) else "This machine is not connected: drop sensor logs instead."  # noqa: E731
     return (
         Command("condition.show", "Condition map", "Job", lambda: _condition(w), "Ctrl+Shift+M"),
+        Command("cause.start", "Find why it does not start", "Job", lambda: _no_start(w)),
         Command("data.backed_up", "Owner's data is backed up and verified", "Job", lambda: _data_safe(w)),
         Command("measure.start", "Measure the before", "Job", lambda: _measure(w, "before"), "", "play", connected),
         Command("measure.start_after", "Measure the after", "Job", lambda: _measure(w, "after"), "", "play", connected),
@@ -152,6 +153,15 @@ def _condition(w: Shell) -> None:
     page = w.pages[Stage.TAKE_IN]
     assert isinstance(page, TakeInPage)
     page.show_part("condition")
+
+
+def _no_start(w: Shell) -> None:
+    from brachium.ui.pages.find_cause.find_cause_page import FindCausePage
+
+    w.session.select_stage(Stage.FIND_CAUSE)
+    page = w.pages[Stage.FIND_CAUSE]
+    assert isinstance(page, FindCausePage)
+    page.begin_start_path()
 
 
 def _pause(w: Shell) -> None:

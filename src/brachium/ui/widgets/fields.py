@@ -145,6 +145,10 @@ class Switch(QWidget):
         for k, b in self.buttons.items():
             b.setChecked(k == key)
 
+    def show_option(self, key: str, shown: bool) -> None:
+        """Whether a choice is offered at all."""
+        self.buttons[key].setVisible(shown)
+
     def _clicked(self, key: str, changed: Callable[[str], object]) -> None:
         self.show_value(key)
         changed(key)

@@ -6,13 +6,16 @@ from collections.abc import Sequence
 
 from brachium.core.base.units import minutes
 from brachium.core.base.why import Because, Fact, Origin
-from brachium.core.cause.checks import BY_ID, Check
+from brachium.core.cause.checks import BY_ID as SLOW_OR_HOT
+from brachium.core.cause.checks import Check
 from brachium.core.cause.ranking import NextCheck
+from brachium.core.cause.start.checks import BY_ID as NO_START
 from brachium.core.figures.base.drawing import Box, Dot, Drawing, Line, Region, Sketch, Text
 from brachium.core.figures.lists.candidate_list import clipped
 from brachium.core.record.checks import CheckDone
 
 ROW = 34.0
+BY_ID = SLOW_OR_HOT | NO_START
 BAR_W = 60.0
 
 

@@ -16,7 +16,7 @@ def evidence_balance(cause: Ranked, width: float) -> Drawing:
     """The strongest signs first: solid to the right = for, hollow to the left = against."""
     weights = cause.weights[:MOST]
     sketch = Sketch(width, TOP + ROW * (len(weights) + 1) + FOOT)
-    middle, reach = width * 0.72, width * 0.26
+    middle, reach = width * 0.68, width * 0.22  # what is left at the right holds the figure
     sketch.add(Text(middle - 8, 12, "against", "soft", 11, anchor="end", condensed=True))
     sketch.add(Text(middle + 8, 12, "for", "soft", 11, condensed=True))
     base = Weight("How common it is", "before anything was known", "", Origin.ASSUMED, cause.kind.base, False)
@@ -47,7 +47,8 @@ def _row(
     figure = (Fact("figure", weight.figure, weight.origin),) if weight.figure else ()
     because = Because(
         f"{weight.title}: {weight.state}", "weight of evidence",
-        "ln of how often this is seen with the cause over how often on a machine that is well; at most 4.5.",
+        "ln of how often this is seen with the cause over how often on a machine that is well; "
+        "at most 4.5, and 9 where it settles the matter alone.",
         (Fact("says", f"{value:+.2f}", weight.origin), *figure),
     )  # fmt: skip
     label = f"{weight.title}: {state}, {value:+.1f}"

@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Mapping
+from dataclasses import dataclass
 
 from PySide6.QtCore import QSize, Qt
 from PySide6.QtGui import QKeySequence, QShortcut
@@ -17,6 +18,7 @@ from brachium.core.base.why import Because
 from brachium.core.cause.assess import Assessment, because_of
 from brachium.core.cause.checks import BY_ID, Check, on_kind, possible
 from brachium.core.cause.ranking import NextCheck, Ranked
+from brachium.core.cause.start.checks import BY_ID as START_CHECKS
 from brachium.core.figures.base.drawing import Region
 from brachium.core.figures.lists.cause_list import cause_list
 from brachium.core.figures.lists.check_list import check_list
@@ -29,15 +31,28 @@ from brachium.ui.widgets.drawing_view import DrawingView
 from brachium.ui.widgets.labels import button, clear, label, paragraph
 
 CHECK_ROWS = 6
-MOST_ANSWERS = 5
+MOST_ANSWERS = 7
+
+
+@dataclass(frozen=True)
+class Search:
+    """What a panel looks for: its assessment in a view, the checks that it knows, an example of a note."""
+
+    assessment: Callable[[JobView], Assessment]
+    checks: Mapping[str, Check]
+    note: str
+
+
+SLOW_OR_HOT = Search(lambda view: view.causes.assessment, BY_ID, "Figure or note, such as 4.2 K cooler")
+DOES_NOT_START = Search(lambda view: view.causes.start, START_CHECKS, "Note, such as the code that was heard")
 
 
 class CausePanel(QWidget):
     """`figure` makes drawing views that explain themselves in Because."""
 
-    def __init__(self, session: Session, figure: Callable[[], DrawingView]) -> None:
+    def __init__(self, session: Session, figure: Callable[[], DrawingView], search: Search = SLOW_OR_HOT) -> None:
         super().__init__()
-        self._session = session
+        self._session, self._search = session, search
         self._cause = self._check = ""
         self._shown: Assessment | None = None
         columns = QHBoxLayout(self)
@@ -73,7 +88,7 @@ class CausePanel(QWidget):
         self._answers.setSpacing(4)
         right.addLayout(self._answers)
         self.note = QLineEdit()
-        self.note.setPlaceholderText("Figure or note, such as 4.2 K cooler")
+        self.note.setPlaceholderText(search.note)
         self.note.setAccessibleName("Note on the check")
         right.addWidget(self.note)
         right.addStretch(1)
@@ -86,21 +101,21 @@ class CausePanel(QWidget):
 
     def show_view(self, view: JobView) -> None:
         """The view's assessment, with the cause and check that are chosen."""
-        assessment = view.causes.assessment
+        assessment = self._search.assessment(view)
         if self._cause not in {r.kind.id for r in assessment.open} and assessment.open:
             self._cause = assessment.open[0].kind.id
         blind = is_practice(view.job) and not view.job.named_cause
         checks = _blind_checks(view.job) if blind else assessment.checks
-        if self._check not in {c.check.id for c in checks} | {c.check for c in view.job.checks}:
+        if self._check not in {c.check.id for c in checks} | {c.check for c in self._made(view.job)}:
             self._check = "" if blind else _proposed(assessment)
         self._checks_title.setText("Checks" if blind else "Checks, by what they tell for a minute")
         for w in (self.causes, self.balance, self._balance_title):
-            w.setVisible(not blind)
+            w.setVisible(not blind and assessment.least < 1.0)
         self.causes.selected = f"cause:{self._cause}"
         self.causes.set_builder(lambda w, h: cause_list(assessment, w))
         self.causes.fit_height()
         self.checks.selected = f"check:{self._check}"
-        self.checks.set_builder(lambda w, h: check_list(checks, view.job.checks, w, CHECK_ROWS, blind))
+        self.checks.set_builder(lambda w, h: check_list(checks, self._made(view.job), w, CHECK_ROWS, blind))
         self.checks.fit_height()
         self._show_balance(view)
         self._show_check(view.job)
@@ -113,10 +128,15 @@ class CausePanel(QWidget):
         if view is not None and is_practice(view.job) and not view.job.named_cause:
             return None
         cause = self._chosen(view) if view is not None else None
-        return because_of(cause, view.causes.assessment.next) if view is not None and cause is not None else None
+        found = self._search.assessment(view) if view is not None else None
+        return because_of(cause, found.next) if found is not None and cause is not None else None
 
     def _chosen(self, view: JobView) -> Ranked | None:
-        return next((r for r in view.causes.assessment.ranked if r.kind.id == self._cause), None)
+        return next((r for r in self._search.assessment(view).ranked if r.kind.id == self._cause), None)
+
+    def _made(self, job: Job) -> tuple[CheckDone, ...]:
+        """Checks of this search that were made."""
+        return tuple(c for c in job.checks if c.check in self._search.checks)
 
     def _show_balance(self, view: JobView) -> None:
         cause = self._chosen(view)
@@ -126,13 +146,13 @@ class CausePanel(QWidget):
 
     def _show_check(self, job: Job) -> None:
         clear(self._answers)
-        check = BY_ID.get(self._check)
+        check = self._search.checks.get(self._check)
         for w in (self._check_title, self._check_how, self._check_caution, self.note):
             w.setVisible(check is not None)
         if check is None:
             return
         self._check_title.setText(check.title)
-        self._check_how.setText(check.how)
+        self._check_how.setText(f"{check.how} Tools: {check.tools}." if check.tools else check.how)
         self._check_caution.setText(check.caution)
         self._check_caution.setVisible(bool(check.caution))
         done = next((c for c in job.checks if c.check == check.id), None)
@@ -161,7 +181,7 @@ class CausePanel(QWidget):
 
     def _by_number(self, number: int) -> None:
         """The answer of that number, of the check that is shown."""
-        job, check = self._session.job(), BY_ID.get(self._check)
+        job, check = self._session.job(), self._search.checks.get(self._check)
         if job is not None and check is not None and not is_practice(job) and number <= len(check.sign.states):
             self.answer(check.id, check.sign.states[number - 1])
 
@@ -187,12 +207,13 @@ class CausePanel(QWidget):
         """Enter what a check said."""
         job = self._session.job()
         if job is not None:
-            taken = on_kind(BY_ID[check_id], job.machine.kind).attended_min
+            check = self._search.checks[check_id]
+            taken = on_kind(check, job.machine.kind).attended_min
             done = CheckDone(check_id, state, taken, now_text(), self.note.text().strip())
             self.note.clear()
             if check_id not in {c.check for c in job.checks}:
                 self._check = ""  # on to the next one; one that is corrected stays in view
-            self._session.edit(f"check: {BY_ID[check_id].title.lower()}", with_check(job, done))
+            self._session.edit(f"check: {check.title.lower()}", with_check(job, done))
 
     def make(self, check_id: str) -> None:
         """Have the simulated machine answer."""

@@ -15,15 +15,23 @@ from brachium.core.figures.plots.limit_bars import limit_bars
 from brachium.core.measure.run import missing_of
 from brachium.core.record.job import Job
 from brachium.ui.pages.base.page import Page
-from brachium.ui.pages.find_cause.cause_panel import CausePanel
+from brachium.ui.pages.find_cause.cause_panel import DOES_NOT_START, CausePanel
 from brachium.ui.pages.find_cause.drive_panel import DrivePanel
 from brachium.ui.pages.find_cause.heat_panel import HeatPanel
 from brachium.ui.pages.find_cause.practice_bar import PracticeBar
 from brachium.ui.pages.find_cause.swap_panel import SwapPanel
 from brachium.ui.widgets.fields import Switch
 
-PARTS = (("causes", "Causes"), ("heat", "Heat"), ("limits", "Limits"), ("drives", "Drives"), ("swap", "Swap grid"))
+PARTS = (
+    ("causes", "Causes"),
+    ("start", "No start"),
+    ("heat", "Heat"),
+    ("limits", "Limits"),
+    ("drives", "Drives"),
+    ("swap", "Swap grid"),
+)
 SUBLINES = {
+    "start": "One thing at a time, the cheapest first; nothing is bought before it is found.",
     "heat": "Changes speak, absolute steps do not: only the same machine is compared with itself.",
     "limits": "What the machine waited for, as shares of the time of each phase and test.",
     "drives": "Sectors speak against the drive, new interface errors against its cable.",
@@ -41,6 +49,7 @@ class FindCausePage(Page):
         self.practice = PracticeBar(self.session)
         self.body.addWidget(self.practice)
         self.causes = CausePanel(self.session, self.figure)
+        self.start = CausePanel(self.session, self.figure, DOES_NOT_START)
         self.heat = HeatPanel(self.session, self.figure, self._to_check)
         self.limits = QWidget()
         layout = QVBoxLayout(self.limits)
@@ -52,12 +61,13 @@ class FindCausePage(Page):
         self.drives = DrivePanel(self.session, self.figure)
         self.swap = SwapPanel(self.session, self.figure)
         self._parts: dict[str, QWidget] = {
-            "causes": self.causes, "heat": self.heat, "limits": self.limits, "drives": self.drives, "swap": self.swap,
+            "causes": self.causes, "start": self.start, "heat": self.heat, "limits": self.limits,
+            "drives": self.drives, "swap": self.swap,
         }  # fmt: skip
         for key, part in self._parts.items():
             self.body.addWidget(part, 1)  # first: shown without a parent it would be a window of its own
             part.setVisible(key == "causes")
-        self._key = "causes"
+        self._key, self._job_id = "causes", ""
 
     def show_part(self, key: str) -> None:
         """Causes, heat, limits, drives or the swap grid."""
@@ -70,6 +80,11 @@ class FindCausePage(Page):
             self.show_job(job, self.session.view())
             self.session.explain(self.default_because())
 
+    def begin_start_path(self) -> None:
+        """The path of a machine that does not start, also where nobody said yet that it does not."""
+        self.part.show_option("start", True)
+        self.show_part("start")
+
     def _to_check(self, check_id: str) -> None:
         self.show_part("causes")
         self.causes.choose_check(check_id)
@@ -79,9 +94,17 @@ class FindCausePage(Page):
         if view is None:
             self.set_heading("Find cause", "Reading the before-run…")
             return
+        if job.id != self._job_id and (begins := _first_part(view, self._key)) != self._key:
+            self._job_id = job.id
+            self.show_part(begins)
+            return
+        self._job_id = job.id
+        self.part.show_option("start", view.causes.no_start or self._key == "start")
         self._head(job, view)
         if self._key == "causes":
             self.causes.show_view(replace(view, job=job))
+        elif self._key == "start":
+            self.start.show_view(replace(view, job=job))
         elif self._key == "heat":
             self.heat.show_view(view)
         elif self._key == "limits":
@@ -94,6 +117,10 @@ class FindCausePage(Page):
             self.swap.show_job(job)
 
     def _head(self, job: Job, view: JobView) -> None:
+        start = view.causes.start
+        if self._key == "start":
+            self.set_heading(f"{start.headline}.", SUBLINES["start"])
+            return
         assessment = view.causes.assessment
         called = len(assessment.called)
         if view.measured.before is None:
@@ -118,6 +145,8 @@ class FindCausePage(Page):
             return None
         if self._key == "causes":
             return self.causes.because()
+        if self._key == "start":
+            return self.start.because()
         if self._key == "heat":
             return self.heat.because()
         if self._key == "drives":
@@ -126,3 +155,10 @@ class FindCausePage(Page):
             return self.swap.because()
         regions = self.bars.regions() if self._key == "limits" else ()
         return regions[0].because if regions else None
+
+
+def _first_part(view: JobView, now: str) -> str:
+    """What is shown of another job first: why it does not start, where it does not."""
+    if view.causes.in_front is view.causes.start:
+        return "start" if now == "causes" else now
+    return "causes" if now == "start" else now
