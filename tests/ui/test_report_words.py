@@ -50,12 +50,12 @@ def test_a_job_speaks_its_owners_language_and_currency(done: Bench, tmp_path: Pa
     done.type_in(settings.rules.rates, "GBP 1.17")
     choose(settings.rules.language, "fr")
     page = hand_over(done)
-    assert "Votre travail prend 51 % du temps" in page.preview.toPlainText(), "the shop's"
+    assert "Votre travail prend 50 % du temps" in page.preview.toPlainText(), "the shop's"
     choose(page.language, "de")
     choose(page.currency, "GBP")
     done.settled()
     text = page.preview.toPlainText()
-    assert "Ihre Arbeit braucht noch 51 %" in text and "78,52 GBP" in text and "1,17 EUR" in text and "51.0" not in text
+    assert "Ihre Arbeit braucht noch 50 %" in text and "78,52 GBP" in text and "1,17 EUR" in text and "50.0" not in text
     QTest.mouseClick(page.reader.buttons["buyer"], Qt.MouseButton.LeftButton)
     text = page.preview.toPlainText()
     assert "480 GB, angezeigt als 447 GiB" in text and "1.18" in text and "GBP" not in text and not page.untold.text()
@@ -83,11 +83,11 @@ def test_a_sentence_is_worded_by_hand_but_no_figure_is(done: Bench) -> None:
     sheet = page.sheet
     assert isinstance(sheet, WordingSheet)
     headline = next(t for t in sheet.fields if t.startswith("Your work takes"))
-    assert "51 is missing" in done.type_in(sheet.fields[headline], "Your work takes half the time.")
+    assert "50 is missing" in done.type_in(sheet.fields[headline], "Your work takes half the time.")
     assert not done.job().wording
-    assert done.type_in(sheet.fields[headline], "51 % of the waiting is left.") == ""
+    assert done.type_in(sheet.fields[headline], "50 % of the waiting is left.") == ""
     done.settled()
-    assert "51 % of the waiting is left." in page.preview.toPlainText()
+    assert "50 % of the waiting is left." in page.preview.toPlainText()
     backup = "A new drive does not replace a backup."
     leave = [b for b in sheet.findChildren(QPushButton) if b.text() == "Leave out"]
     assert len(leave) == len([t for t in sheet.fields if t.endswith(".")]) - 1, "every sentence but the headline"
@@ -101,7 +101,7 @@ def test_a_sentence_is_worded_by_hand_but_no_figure_is(done: Bench) -> None:
     sheet.close()
     done.window.run_command("undo")
     done.settled()
-    assert "51 % of the waiting is left." in page.preview.toPlainText()
+    assert "50 % of the waiting is left." in page.preview.toPlainText()
 
 
 def test_findings_and_what_got_slower_have_to_be_said(done: Bench) -> None:

@@ -47,7 +47,7 @@ class Walk:
     def go(self) -> None:
         """Do what Next says until it says to save the report."""
         moves = {"Take it up": self.take_up, "Settle the owner": self.settle_data, "Measure the": self.measure,
-                 "Choose parts": self.plan}  # fmt: skip
+                 "Choose parts": self.plan, "Find why": self.find_start}  # fmt: skip
         for _ in range(60):
             self.bench.settled()
             self.bench.window.next.clear_message()
@@ -74,6 +74,14 @@ class Walk:
         assert isinstance(page, TakeInPage)
         click(page.data.buttons["BACKED_UP"])
         assert self.job().data_safe.state.settled
+
+    def find_start(self) -> None:
+        """One check of the path of a machine that does not start: one of its modules is at fault."""
+        self.press()
+        page = self.bench.window.pages[Stage.FIND_CAUSE]
+        assert isinstance(page, FindCausePage) and page.start.isVisible()
+        states = page.start._search.checks[page.start._check].sign.states
+        page.start.answer(page.start._check, next((s for s in states if s.startswith("starts with some")), states[0]))
 
     def measure(self) -> None:
         """Simulated time, as fast as it computes."""

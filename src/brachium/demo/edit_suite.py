@@ -7,6 +7,7 @@ from decimal import Decimal
 
 from brachium.core.base.units import GB, GIB
 from brachium.core.base.why import Origin
+from brachium.core.cause.first_checks import COMPLAINT
 from brachium.core.condition.findings import Finding, Severity
 from brachium.core.condition.trials import TestResult, TrialOutcome
 from brachium.core.machine.cooling_parts import AirPath, Cooler, FanPlug
@@ -40,6 +41,7 @@ from brachium.core.machine.platform import (
 from brachium.core.machine.power_parts import Supply
 from brachium.core.machine.processor_part import ProcessorPart
 from brachium.core.measure.conditions import Conditions
+from brachium.core.record.checks import CheckDone
 from brachium.core.record.job import SIMULATED, DataSafe, DataState, Job
 from brachium.core.record.target import Target
 from brachium.demo.simulation import Simulation
@@ -143,4 +145,5 @@ def edit_suite_job() -> Job:
         data_safe=DataSafe(DataState.BACKED_UP, "edit desk", "2026-11-24 17:40", "shared drive", "1.3 TB",
                            "listing compared, ten files opened", True),
         bench=SIMULATED, simulated_as=JOB_ID, locks=Locks(LockState.NONE, LockState.NONE),
+        checks=(CheckDone(COMPLAINT.id, "slow in heavy or long work", 1.0),),
     )  # fmt: skip

@@ -7,6 +7,7 @@ from decimal import Decimal
 
 from brachium.core.base.units import GB, GIB
 from brachium.core.base.why import Origin
+from brachium.core.cause.first_checks import COMPLAINT
 from brachium.core.condition.findings import Finding, Severity
 from brachium.core.condition.trials import TestResult, TrialOutcome
 from brachium.core.machine.kinds import MachineKind
@@ -34,6 +35,7 @@ from brachium.core.machine.parts import (
 from brachium.core.machine.platform import Board, BootMode, Contacts, DriveMode, InstalledSystem, Platform, PowerInput
 from brachium.core.machine.power_parts import Battery
 from brachium.core.measure.conditions import Conditions
+from brachium.core.record.checks import CheckDone
 from brachium.core.record.job import SIMULATED, Job
 from brachium.core.record.target import Target
 from brachium.demo.simulation import Simulation
@@ -125,6 +127,7 @@ def newsroom_job() -> Job:
                TestResult("battery", TrialOutcome.WORKS),
                TestResult("fan", TrialOutcome.FAILS, "loud within a minute")),
         bench=SIMULATED, simulated_as=JOB_ID, locks=Locks(LockState.NONE, LockState.NONE),
+        checks=(CheckDone(COMPLAINT.id, "hot, loud, slow once it is warm", 1.0),),
     )  # fmt: skip
 
 

@@ -7,6 +7,7 @@ from decimal import Decimal
 
 from brachium.core.base.units import GB, GIB
 from brachium.core.base.why import Origin
+from brachium.core.cause.first_checks import COMPLAINT
 from brachium.core.condition.findings import Finding, Severity
 from brachium.core.condition.trials import TestResult, TrialOutcome
 from brachium.core.machine.drive_part import M2Key
@@ -17,6 +18,7 @@ from brachium.core.machine.memory_part import Buffering
 from brachium.core.machine.parts import BayForm, Drive, DriveInterface, MemoryForm, MemoryGeneration, MemoryModule
 from brachium.core.machine.platform import Board, BootMode, Contacts, DriveMode, InstalledSystem, Platform, PowerInput
 from brachium.core.measure.conditions import Conditions
+from brachium.core.record.checks import CheckDone
 from brachium.core.record.job import SIMULATED, DataSafe, DataState, Job
 from brachium.core.record.provenance import ClaimState, MissingPiece, Provenance, SellerClaim
 from brachium.core.record.target import Target
@@ -93,4 +95,5 @@ def outside_broadcast_job() -> Job:
          TestResult("battery", TrialOutcome.ABSENT), TestResult("adapter", TrialOutcome.WORKS)),
         DataSafe(DataState.NOT_NEEDED, "outside broadcast", "2026-11-24 10:10"),
         bench=SIMULATED, simulated_as=JOB_ID, locks=Locks(LockState.NONE, LockState.NONE),
+        checks=(CheckDone(COMPLAINT.id, "slow in heavy or long work", 1.0),),
     )  # fmt: skip

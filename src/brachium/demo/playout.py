@@ -7,6 +7,7 @@ from decimal import Decimal
 
 from brachium.core.base.units import GB, GIB
 from brachium.core.base.why import Origin
+from brachium.core.cause.first_checks import COMPLAINT
 from brachium.core.condition.findings import Finding, Severity
 from brachium.core.condition.trials import TestResult, TrialOutcome
 from brachium.core.machine.cooling_parts import AirPath
@@ -28,6 +29,7 @@ from brachium.core.machine.parts import BayForm, Drive, DriveInterface, MemoryFo
 from brachium.core.machine.platform import Board, BootMode, Case, Contacts, DriveMode, InstalledSystem, Platform
 from brachium.core.measure.conditions import Conditions
 from brachium.core.measure.own_tests import How, OwnResult, OwnTest
+from brachium.core.record.checks import CheckDone
 from brachium.core.record.job import SIMULATED, DataSafe, DataState, Job
 from brachium.core.record.target import Target
 from brachium.demo.simulation import Simulation
@@ -118,4 +120,5 @@ def playout_job() -> Job:
                            "every file read back", True),
         own_tests=(_RENDER, _NOISE), own_results=_RESULTS,
         plan=PLAN, bench=SIMULATED, simulated_as=JOB_ID, locks=Locks(LockState.NONE, LockState.NONE),
+        checks=(CheckDone(COMPLAINT.id, "hot, loud, slow once it is warm", 1.0),),
     )  # fmt: skip

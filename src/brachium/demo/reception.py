@@ -7,6 +7,7 @@ from decimal import Decimal
 
 from brachium.core.base.units import GB, GIB
 from brachium.core.base.why import Origin
+from brachium.core.cause.first_checks import COMPLAINT
 from brachium.core.condition.findings import Finding, Severity
 from brachium.core.condition.trials import TestResult, TrialOutcome
 from brachium.core.machine.kinds import MachineKind
@@ -16,6 +17,7 @@ from brachium.core.machine.memory_part import Buffering
 from brachium.core.machine.parts import BayForm, Drive, DriveInterface, MemoryForm, MemoryGeneration, MemoryModule
 from brachium.core.machine.platform import Board, BootMode, Contacts, DriveMode, InstalledSystem, Platform
 from brachium.core.measure.conditions import Conditions
+from brachium.core.record.checks import CheckDone
 from brachium.core.record.job import SIMULATED, WAITS_OWNER, DataSafe, DataState, Hold, Job
 from brachium.core.record.target import Target
 from brachium.demo.simulation import Simulation
@@ -90,4 +92,5 @@ def reception_job() -> Job:
                            "every file read back", True),
         plan=PLAN, bench=SIMULATED, simulated_as=JOB_ID, locks=Locks(LockState.NONE, LockState.NONE),
         hold=Hold(WAITS_OWNER, "told that memory alone will not help", "2026-11-24 15:20"),
+        checks=(CheckDone(COMPLAINT.id, "slow to start and to open things", 1.0),),
     )  # fmt: skip

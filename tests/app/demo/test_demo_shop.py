@@ -62,7 +62,7 @@ def test_each_machine_teaches_its_lesson(station: Workspace) -> None:
 
     outside = station.compute_now("outside-broadcast-laptop")
     assert [c.kind.id for c in outside.causes.assessment.called] == ["battery"], "no part bought for speed helps"
-    assert outside.causes.assessment.next is not None and outside.causes.assessment.next.check.id == "other_battery"
+    assert outside.causes.assessment.next is not None and outside.causes.assessment.next.check.id == "read_power"
 
     reception = station.compute_now("reception-all-in-one")
     assert reception.choice.prediction is not None and reception.choice.prediction.band.high < 1.02

@@ -28,6 +28,24 @@ def test_money_a_year_by_hand() -> None:
     assert alike is not None and "about alike" in alike.words
 
 
+def test_a_faster_machine_may_be_the_cheaper_one_for_the_same_work() -> None:
+    found = keep_or_replace(Decimal("91.87"), OTHER, Decimal("32"), keep_gain=1.1)
+    assert found is not None and found.words.startswith("Keeping it is cheaper")
+    # 30.62 / 1.1 and 53.60 / 2.2
+    assert found.work == "The other does 2.0 times the work: today's work costs 27.84 EUR a year here, 24.36 EUR there."
+    slower = keep_or_replace(Decimal("91.87"), replace(OTHER, gain=0.8), Decimal("32"), keep_gain=1.2)
+    assert slower is not None and slower.work.startswith("This one does 1.5 times the work")
+    assert keep_or_replace(Decimal("91.87"), OTHER, Decimal("32")).work == ""  # type: ignore[union-attr]
+
+
+def test_nothing_planned_is_not_free() -> None:
+    sold = keep_or_replace(Decimal(0), OTHER, Decimal("32"), Decimal("12.00"))
+    # 40 / 3 + 12 = 25.33; the sale is given up, so it does not help to pay the other: (260 + 48) / 5 = 61.60
+    assert sold is not None and (sold.keep, sold.replace) == (Decimal("25.33"), Decimal("61.60"))
+    blind = keep_or_replace(Decimal(0), replace(OTHER, resale=0.0), Decimal("32"))
+    assert blind is not None and blind.keep is None and "not known" in blind.words and "0.00" not in blind.words
+
+
 @pytest.mark.parametrize("missing", [{"years": 0.0}, {"keep_years": 0.0}])
 def test_without_years_nothing_is_said(missing: dict[str, float]) -> None:
     assert keep_or_replace(Decimal(90), replace(OTHER, **missing), Decimal(32)) is None  # type: ignore[arg-type]
@@ -38,5 +56,5 @@ def test_cents_are_exact_to_half_a_cent(total: Decimal, keep: int, years: int, p
     other = Replacement(float(price), 1.0, 30.0, "", float(years), float(keep), 0.0)
     found = keep_or_replace(total, other, Decimal("32"))
     assert found is not None
-    assert abs(Fraction(found.keep) - Fraction(total) / keep) <= Fraction(1, 200)
+    assert found.keep is not None and abs(Fraction(found.keep) - Fraction(total) / keep) <= Fraction(1, 200)
     assert abs(Fraction(found.replace) - (Fraction(price) + 16) / years) <= Fraction(1, 200)

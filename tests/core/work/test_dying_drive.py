@@ -83,11 +83,14 @@ def test_no_check_that_loads_it_is_offered_and_standing_still_clears_nothing() -
     loading = {c.id for c in CHECKS if c.loads_drive}
     assert {"counters_rise", "swap_cable", "other_drive"} <= loading
     calm = CheckDone("counters_rise", "nothing rises", 8.0)
-    sick, after = assessment_of(dying(), None, None), assessment_of(dying(checks=(calm,)), None, None)
+    sick, after = (
+        assessment_of(dying(), None, None),
+        assessment_of(dying(checks=(*newsroom_job().checks, calm)), None, None),
+    )
     assert not loading & {c.check.id for c in sick.checks}
     assert loading & {c.check.id for c in assessment_of(newsroom_job(), None, None).checks}
     assert after.cause("dying").log_odds == sick.cause("dying").log_odds
-    well = assessment_of(replace(newsroom_job(), checks=(calm,)), None, None)
+    well = assessment_of(replace(newsroom_job(), checks=(*newsroom_job().checks, calm)), None, None)
     assert well.cause("dying").log_odds < assessment_of(newsroom_job(), None, None).cause("dying").log_odds
 
 

@@ -34,14 +34,15 @@ PROTOCOL = Protocol(
 )  # fmt: skip
 
 
-def practice_job(seed: int) -> Job:
-    """A machine with a hidden cause as it is taken in; the same seed hides the same cause."""
-    one = make_practice_machine(seed)
+def practice_job(seed: int, paired: bool = False) -> Job:
+    """A machine with a hidden cause as it is taken in, `paired` with a second one; the same seed hides the same."""
+    name = f"{PRACTICE_PREFIX}{seed}{'+' if paired else ''}"
+    one = practice_machine_of(name)
     nothing = Locks(LockState.NONE, LockState.NONE, LockState.NONE, LockState.NONE)
     return Job(
         f"{PRACTICE_PREFIX}{seed}", f"Practice machine {seed}", one.machine, "find what holds it back", "video",
         findings=one.findings, tried=one.tried,
-        data_safe=DataSafe(DataState.NOT_NEEDED, "practice"), bench=SIMULATED, simulated_as=f"{PRACTICE_PREFIX}{seed}",
+        data_safe=DataSafe(DataState.NOT_NEEDED, "practice"), bench=SIMULATED, simulated_as=name,
         setup=MeasureSetup("own", own=PROTOCOL), locks=nothing, scan=one.scan, health=one.health,
         own_results=one.own_results,
     )  # fmt: skip

@@ -96,9 +96,10 @@ def _remarks(view: JobView) -> tuple[str, ...]:
     if job.energy is not None and job.energy.stated:
         out.append(f"Energy: {money(energy_a_year(job.energy))} a year as it is, {money(energy)} after the work.")
     if job.other_machine is not None:
-        found = keep_or_replace(view.choice.cost.total, job.other_machine, job.rate_per_hour, energy)
+        total, gain = view.choice.cost.total, view.choice.gain
+        found = keep_or_replace(total, job.other_machine, job.rate_per_hour, energy, gain)
         if found is not None:
-            out.append(f"{found.words}.")
+            out += [f"{found.words}.", *([found.work] if found.work else [])]
     if any(c.kind.at_risk for c in view.causes.assessment.called):
         out.append("Your data may be at risk on this machine: let us make a copy before anything else.")
     return tuple(out)

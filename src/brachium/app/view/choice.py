@@ -43,6 +43,13 @@ class Choice:
     uncorrected: Prediction | None
     weighed: WeighedPlans | None
 
+    @property
+    def gain(self) -> float | None:
+        """Work per time with the plan in hand, 1 = as today; None where it is not known."""
+        if not self.chosen():
+            return 1.0
+        return self.prediction.band.mid if self.prediction is not None else None
+
     def chosen(self) -> tuple[Candidate, ...]:
         """The candidates of the plan in hand."""
         return tuple(o.candidate for o in self.offers if o.chosen)

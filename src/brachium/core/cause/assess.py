@@ -8,7 +8,8 @@ from dataclasses import dataclass, replace
 from brachium.core.base.units import minutes, percent
 from brachium.core.base.why import Because, Fact, Origin
 from brachium.core.cause.assumptions import LEAST_SHARE, LOADED_BY, PROVES, SLOW_MEMORY_COST, STORAGE_COST, UNLIKELY
-from brachium.core.cause.checks import BY_ID, LADDER, Check, needs_met, possible
+from brachium.core.cause.check import Check
+from brachium.core.cause.checks import BY_ID, LADDER, needs_met, possible
 from brachium.core.cause.kinds import DRIVES, GRAPHICS, HEAT, POWER
 from brachium.core.cause.known import Known
 from brachium.core.cause.ranking import NextCheck, Observation, Ranked, next_checks, rank
@@ -58,8 +59,8 @@ def assess(known: Known, profile: UseProfile, done: Sequence[CheckDone] = ()) ->
     seen = (*observations(known), *answered)
     ranked = rank(seen, cost_of_checks(known, profile, limits), needs_met(known.machine))
     dying = bool(known.failing) or any(r.kind.id == "dying" and r.chance >= LOADED_BY for r in ranked)
-    said = {(o.sign, o.state) for o in seen}
-    worth = [c for c in possible(known.machine, dying) if c.moot not in said]
+    said = {(o.sign, state) for o in seen for state in (o.state, "")}
+    worth = [c for c in possible(known.machine, dying) if not said.intersection(c.moot)]
     checks = next_checks(ranked, worth, frozenset(d.check for d in done))
     return Assessment(ranked, checks, seen, limits, headline(known, ranked, not_looked_at(seen, profile)))
 

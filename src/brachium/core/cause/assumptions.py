@@ -13,6 +13,7 @@ GRAPHICS = 0.30  # of a task during which graphics were fully busy and the proce
 UNLIKELY = 0.08  # chance 0..1 below which a cause is not listed
 PROVES = 3.0  # natural log-odds from which one answer explains the heat; a look does not
 CALLED, SETTLED = 0.5, 0.9  # chances 0..1 from which a cause is named, and from which nothing more is checked
+OVERHEAD_MIN = 5.0  # of a person, around every check
 LITTLE_BITS_MIN = 0.004  # bits a minute below which a check is not worth its time
 LEAST_COST = 0.03  # of the expected minutes, so that a check that costs nothing is not put before everything
 STORAGE_COST, SLOW_MEMORY_COST = 0.8, 0.5  # of the profile's time on storage and memory, lost where they are the cause
@@ -23,6 +24,7 @@ LOADED_BY = 0.3  # chance of a dying drive from which on no check loads it
 DRIVE_HOT_C, LIFE_USED, SPARE_LEFT = 65, 90, 10  # of a drive's own figures [degC, %, %]
 TASK_BUSY = 0.85  # of a task's time that the processor worked at its full clock
 TASK_FREE, MANY_STUTTERS = 0.35, 10  # share of a task's time in which nothing of the machine limits; in one frame log
-ENDS, SETTLED_BY_CHECK = 2.0, 0.99  # worth of a check that can end the search, and the chance from which none is needed
+# worth of a check that can end the search; the chances of the cause in front from which on and up to which it counts
+ENDS, ENDS_FROM, SETTLED_BY_CHECK = 2.0, 0.25, 0.99
 LEAST_SHARE = 0.05  # of the use's time, from which on a resource has to be looked at before nothing is said to hold it
 HAS_BOOST = 1.03  # of the base clock, above which the highest one is a boost

@@ -2,59 +2,35 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, replace
+from dataclasses import replace
 
+from brachium.core.cause.check import (
+    ACCEPTED,
+    DUST,
+    FAN,
+    HOT,
+    LIMITS,
+    LIVE,
+    OPEN,
+    OUTSIDE,
+    PASTE,
+    STAND,
+    SURFACE,
+    Check,
+)  # fmt: skip
+from brachium.core.cause.first_checks import FIRST_CHECKS, HOT_PROCESSOR
 from brachium.core.cause.kinds import HEAT
-from brachium.core.cause.signs import Sign, sign
+from brachium.core.cause.second_looks import SECOND_LOOKS
+from brachium.core.cause.signs import sign
 from brachium.core.machine.kinds import ON_ADAPTER, PORTABLE, MachineKind
 from brachium.core.machine.machine import Machine
 
-BESIDE = 0.15  # of an attended minute, that one costs which runs by itself
 # Minutes of a check that opens a machine, against those of a laptop: towers open by two screws, glued ones by heat
 OPENING = {MachineKind.TOWER: 0.6, MachineKind.SMALL_DESKTOP: 0.8, MachineKind.ALL_IN_ONE: 1.6,
            MachineKind.HANDHELD: 1.6, MachineKind.TABLET: 2.5}  # fmt: skip
-# Rungs of the overheating ladder, cheapest first
-SURFACE, OUTSIDE, STAND, FAN, OPEN, PASTE, LIMITS, ACCEPTED = range(1, 9)
-HOT = "Hot heatsinks: let it cool before you touch it."
-LIVE = "Shut down, unplug, take the battery out or unplug it first, hold the power button 10 s; wrist strap."
-DUST = "Blow outdoors or at an extraction, with a mask; hold the fan's blades still."
-
-
-@dataclass(frozen=True)
-class Check:
-    """A sign that costs time: minutes of a person, minutes that run by themselves, how it is done, cautions.
-
-    `rung` is its place on the overheating ladder (0 = not on it), `opens` whether the machine is opened for it,
-    `loads_drive` whether a drive is read or copied at length, which a dying one may not survive. `moot` is a sign
-    in the state that says already what the check would; `tools` what is needed for it.
-    """
-
-    sign: Sign
-    how: str
-    attended_min: float
-    unattended_min: float = 0.0
-    caution: str = ""
-    rung: int = 0
-    opens: bool = False
-    loads_drive: bool = False
-    moot: tuple[str, str] = ("", "")
-    tools: str = ""
-
-    @property
-    def id(self) -> str:
-        return self.sign.id
-
-    @property
-    def title(self) -> str:
-        return self.sign.title
-
-    @property
-    def cost_min(self) -> float:
-        """What it costs: minutes that run by themselves count little."""
-        return self.attended_min + BESIDE * self.unattended_min
-
 
 CHECKS: tuple[Check, ...] = (
+    *FIRST_CHECKS, *SECOND_LOOKS,
     Check(sign("look_place", "Look where it stands and what covers its vents", "free|covered or against a wall",
                 (0.95, 0.05), place=(0.06, 0.94)),
           "Lift it, look under and behind it; a blanket, a wall, papers, a closed cupboard.", 1, rung=SURFACE),
@@ -86,7 +62,7 @@ CHECKS: tuple[Check, ...] = (
                 (0.98, 0.02), paste=(0.03, 0.97)),
           "Paste step before and after at equal power; 3 K is clear. Two passes, crosswise.", 35, 12,
           f"{LIVE} {HOT}", PASTE, True),
-    Check(sign("rating", "Compare the processor with what the maker fitted", "as fitted|above its design power",
+    Check(sign("rating", "Compare the processor with what the maker fitted", "as fitted|above its design power=>cooler",
                 (0.97, 0.03), cooler=(0.04, 0.96)),
           "Design power of the chip against the largest that the maker sold in this model.", 3, rung=LIMITS),
     Check(sign("lower_limit", "Lower the processor's power limit, load it again",
@@ -114,7 +90,7 @@ CHECKS: tuple[Check, ...] = (
                 adapter=(0.20, 0.01, 0.45, 0.34), regulators=(0.10, 0.03, 0.60, 0.27),
                 **dict.fromkeys(HEAT, (0.08, 0.90, 0.01, 0.01))),
           "Limit-reason flags under load; a signal from outside comes from regulators, adapter or battery circuit.",
-          3, 2, moot=("held", "by heat")),
+          3, 2, moot=(("held", "by heat"), ("watch_monitor", HOT_PROCESSOR))),
     Check(sign("hand_sensor", "Compare the sensor with the hand", "they agree|it says hot, the hand does not=>external",
                 (0.98, 0.02), external=(0.55, 0.45)),
           "Cold start after an hour off: every sensor within 10 K of the room. Under load, air at the outlet.", 3,
@@ -137,10 +113,10 @@ CHECKS: tuple[Check, ...] = (
     Check(sign("task_alone", "Close everything else and time the task again", "as slow as before|faster",
                 (0.94, 0.06), memory=(0.45, 0.55), bits=(0.60, 0.40), background=(0.04, 0.96), updates=(0.30, 0.70)),
           "Start the system fresh, nothing but the task.", 3, 5),
-    Check(sign("usable", "Read how much memory the system can use", "all of it|about 3 GiB or a part",
+    Check(sign("usable", "Read how much memory the system can use", "all of it|about 3 GiB or a part=>bits",
                 (0.985, 0.015), bits=(0.02, 0.98)),
           "System information, or the firmware's count against the system's.", 1),
-    Check(sign("speeds", "Read each module's configured speed and width", "as rated|below its rating",
+    Check(sign("speeds", "Read each module's configured speed and width", "as rated|below its rating=>slow_memory",
                 (0.97, 0.03), slow_memory=(0.05, 0.95)),
           "A scan, or the firmware's memory page.", 2),
     Check(sign("long_memory_test", "Test memory for an hour", "nothing found|wrong words=>bad_memory",

@@ -35,7 +35,7 @@ KINDS: tuple[CauseKind, ...] = (
     CauseKind("pipe", "The heat pipe no longer carries", -4.0, "another heatsink with its pipe"),
     CauseKind("cooler", "The processor is beyond what its cooler was built for", -4.0, "a larger cooler, or accept it"),
     CauseKind("battery", "No good battery: it holds itself back", -3.2, "a battery", needs="battery"),
-    CauseKind("adapter", "The adapter is too weak", -3.8, "an adapter of the right rating"),
+    CauseKind("adapter", "The adapter is too weak", -3.8, "an adapter of the right rating", needs="adapter"),
     CauseKind("governor", "The power profile holds the clock down", -3.4, "another power profile"),
     CauseKind("boost_off", "Boost is switched off", -4.0, "switch it on, in firmware and system"),
     CauseKind("external", "A signal from outside holds it down, or a sensor is wrong", -4.1,

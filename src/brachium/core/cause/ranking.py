@@ -21,14 +21,15 @@ from brachium.core.cause import checks, signs
 from brachium.core.cause.assumptions import (
     CALLED,
     ENDS,
+    ENDS_FROM,
     IMPOSSIBLE,
     LEAST_COST,
     LITTLE_BITS_MIN,
+    OVERHEAD_MIN,
     SETTLED,
     SETTLED_BY_CHECK,
-    UNLIKELY,
 )
-from brachium.core.cause.checks import Check
+from brachium.core.cause.check import Check
 from brachium.core.cause.kinds import BESIDE, DRIVES, GRAPHICS, HEAT, KINDS, POWER, CauseKind
 from brachium.core.cause.signs import Sign
 
@@ -104,7 +105,8 @@ class NextCheck:
 
     @property
     def bits_per_minute(self) -> float:
-        return self.bits / self.check.cost_min
+        """For what it costs and the way to it: every check has to be fetched, begun and written down."""
+        return self.bits / (self.check.cost_min + OVERHEAD_MIN)
 
 
 def rank(
@@ -163,7 +165,7 @@ def next_checks(
     chances = {r.kind.id: r.chance for r in ranked}
     found = [NextCheck(c, expected_bits(c.sign, chances, field)) for c in possible if c.id not in made]
     worth = [c for c in found if c.bits_per_minute >= LITTLE_BITS_MIN]
-    front = ranked[0].kind.id if ranked and UNLIKELY <= ranked[0].chance < SETTLED_BY_CHECK else ""
+    front = ranked[0].kind.id if ranked and ENDS_FROM <= ranked[0].chance < SETTLED_BY_CHECK else ""
 
     def worth_a_minute(one: NextCheck) -> float:
         return one.bits_per_minute * (ENDS if front in one.check.sign.decides.values() else 1.0)

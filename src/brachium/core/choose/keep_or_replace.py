@@ -2,6 +2,10 @@
 
 keep     (plan all in) / (years this machine gains) + its energy a year
 replace  (price + set-up minutes x rate - resale of this machine) / (years the other one lasts) + its energy a year
+
+Where nothing is planned keeping costs what this machine would fetch, spread over its years, and its energy; neither
+stated, it is not known. The work that either does a year stands beside the money: a cheaper machine may be the dearer
+one for the same work.
 """
 
 from __future__ import annotations
@@ -14,50 +18,78 @@ from brachium.core.base.why import Because, Fact, Origin
 from brachium.core.record.kept_plans import Replacement
 
 CENT = Decimal("0.01")
+ALIKE = 0.05  # share within which two speeds are called the same
 
 
 @dataclass(frozen=True)
 class KeepOrReplace:
-    """Cost a year of keeping and of replacing; `words` is the answer in one sentence."""
+    """Cost a year of keeping (None = not known) and of replacing; `words` is the answer, `work` what either does."""
 
-    keep: Decimal
+    keep: Decimal | None
     replace: Decimal
     words: str
     because: Because
+    work: str = ""
 
 
 def keep_or_replace(
-    plan_total: Decimal, other: Replacement, rate_per_hour: Decimal, energy: Decimal = Decimal(0)
-) -> KeepOrReplace | None:
-    """Compare; None where the years of either are not stated. `energy` of this machine a year after the work [EUR]."""
+    plan_total: Decimal, other: Replacement, rate_per_hour: Decimal, energy: Decimal = Decimal(0),
+    keep_gain: float | None = None,
+) -> KeepOrReplace | None:  # fmt: skip
+    """Compare; None where the years of either are not stated. `energy` of this machine a year after the work [EUR],
+    `keep_gain` its work per time with the plan (1 = as today), None = not known."""
     if other.keep_years <= 0 or other.years <= 0:
         return None
     labour = Decimal(str(other.minutes)) / 60 * rate_per_hour
     price, resale = Decimal(str(other.price)), Decimal(str(other.resale))
     its_energy = Decimal(str(other.energy))
-    keep = _cents(plan_total / Decimal(str(other.keep_years)) + energy)
-    replace = _cents((price + labour - resale) / Decimal(str(other.years)) + its_energy)
-    gap = abs(keep - replace)
-    if gap < max(keep, replace) * Decimal("0.10"):
-        words = f"Keeping and replacing cost about alike: {money(keep)} and {money(replace)} a year"
-    elif keep < replace:
-        words = f"Keeping it is cheaper: {money(keep)} a year against {money(replace)}"
-    else:
-        words = f"Another machine is cheaper: {money(replace)} a year against {money(keep)}"
+    given_up = resale if plan_total == 0 else Decimal(0)  # what is not sold is paid with
+    keep = _cents((plan_total + given_up) / Decimal(str(other.keep_years)) + energy)
+    replace = _cents((price + labour - (resale - given_up)) / Decimal(str(other.years)) + its_energy)
+    known = plan_total + given_up + energy > 0
+    words = _words(keep, replace) if known else (
+        f"Nothing is planned: what keeping costs is not known without its energy or what it would fetch; another "
+        f"machine costs {money(replace)} a year"
+    )  # fmt: skip
+    work = _work(keep if known else None, replace, keep_gain, other.gain)
     facts = (
-        Fact("plan, all in", money(plan_total), Origin.COMPUTED),
+        Fact("plan, all in", money(plan_total) if plan_total else "nothing planned", Origin.COMPUTED),
         Fact("years it gains", f"{other.keep_years:g}", Origin.TYPED),
         Fact("other machine", money(price), Origin.TYPED),
         Fact("setting it up", money(_cents(labour)), Origin.COMPUTED),
-        Fact("this one sold", money(resale), Origin.TYPED),
+        Fact("given up by keeping it" if given_up else "this one sold", money(resale), Origin.TYPED),
         Fact("years it lasts", f"{other.years:g}", Origin.TYPED),
         *((Fact("energy a year", f"{money(energy)} here, {money(its_energy)} there", Origin.COMPUTED),)
           if energy or its_energy else ()),
     )  # fmt: skip
     text = "What is paid from today on, over the years that it buys; what was paid before counts for nothing."
-    result = f"{money(keep)} against {money(replace)} a year"
-    because = Because(words, "cost a year", text, facts, result, "Years, prices, and what either can do.")
-    return KeepOrReplace(keep, replace, words, because)
+    result = f"{money(keep) if known else 'not known'} against {money(replace)} a year"
+    because = Because(words, "cost a year", f"{text} {work}".strip(), facts, result, "Years, prices, speeds, energy.")
+    return KeepOrReplace(keep if known else None, replace, words, because, work)
+
+
+def _words(keep: Decimal, replace: Decimal) -> str:
+    if abs(keep - replace) < max(keep, replace) * Decimal("0.10"):
+        return f"Keeping and replacing cost about alike: {money(keep)} and {money(replace)} a year"
+    if keep < replace:
+        return f"Keeping it is cheaper: {money(keep)} a year against {money(replace)}"
+    return f"Another machine is cheaper: {money(replace)} a year against {money(keep)}"
+
+
+def _work(keep: Decimal | None, replace: Decimal, keep_gain: float | None, gain: float) -> str:
+    """What either does, and what a year of today's work costs on each; empty where a speed is not known."""
+    if keep_gain is None or keep_gain <= 0.0 or gain <= 0.0:
+        return ""
+    ratio = gain / keep_gain
+    if abs(ratio - 1.0) < ALIKE:
+        return "Both do about the same work."
+    who, times = ("The other", ratio) if ratio > 1.0 else ("This one", 1.0 / ratio)
+    faster = f"{who} does {times:.1f} times the work"
+    if keep is None:
+        return f"{faster}."
+    each = (_cents(c / Decimal(str(g))) for c, g in ((keep, keep_gain), (replace, gain)))
+    here, there = (money(c) for c in each)
+    return f"{faster}: today's work costs {here} a year here, {there} there."
 
 
 def _cents(amount: Decimal) -> Decimal:

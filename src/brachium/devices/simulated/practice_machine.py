@@ -7,12 +7,12 @@ clock rise), and from a stated share of misjudged looks where a person looks.
 
 from __future__ import annotations
 
-from dataclasses import dataclass, replace
+from dataclasses import dataclass, fields, replace
 
 import numpy as np
 
 from brachium.core.base.units import GB, GIB
-from brachium.core.cause.kinds import KINDS
+from brachium.core.cause.kinds import BESIDE, DRIVES, GRAPHICS, HEAT, KINDS, POWER
 from brachium.core.condition.findings import Finding, Severity
 from brachium.core.condition.trials import TestResult, TrialOutcome
 from brachium.core.drives.readings import HealthReading
@@ -60,6 +60,12 @@ class PracticeMachine:
     health: tuple[HealthReading, ...]
     own_results: tuple[OwnResult, ...]
     weak_adapter: str
+    second: str = ""  # another cause beside it
+
+    @property
+    def causes(self) -> tuple[str, ...]:
+        """What is wrong with it; empty = nothing."""
+        return tuple(c for c in (self.cause, self.second) if c)
 
 
 def _noticeable(healthy: Thermals, faults: Faults) -> Faults:
@@ -88,8 +94,9 @@ PRACTICE_PREFIX = "practice-"  # of the name that a job gives its simulated mach
 
 
 def practice_machine_of(simulated_as: str) -> PracticeMachine:
-    """The practice machine of that name. Raises ValueError where it is none."""
-    return make_practice_machine(int(simulated_as.removeprefix(PRACTICE_PREFIX)))
+    """The machine of that name; one that ends with `+` has a second cause. Raises ValueError where it is none."""
+    number = simulated_as.removeprefix(PRACTICE_PREFIX)
+    return make_paired_machine(int(number[:-1])) if number.endswith("+") else make_practice_machine(int(number))
 
 
 def make_practice_machine(seed: int, cause: str | None = None) -> PracticeMachine:
@@ -106,9 +113,29 @@ def make_practice_machine(seed: int, cause: str | None = None) -> PracticeMachin
     return _Maker(seed, kind, cause, rng).make()
 
 
+# causes of which a machine has one at most: they hold the same part
+ONE_OF = (
+    HEAT, POWER, ("memory", "bits", "channels", "slow_memory", "bad_memory"), (*DRIVES, "disk"), (*GRAPHICS, "cap"),
+    BESIDE, ("slow_chip", "no_decode"),
+)  # fmt: skip
+
+
+def make_paired_machine(seed: int) -> PracticeMachine:
+    """The machine of a seed with a second cause beside its own, in another part of it; one that is well stays so."""
+    one = make_practice_machine(seed)
+    rng = np.random.default_rng([6021, seed, 2])
+    taken = next((group for group in ONE_OF if one.cause in group), (one.cause,))
+    left = [c for c in causes_for(one.machine.kind) if c not in taken]
+    if one.cause == HEALTHY:
+        return one
+    second = str(left[rng.integers(len(left))])
+    return _Maker(seed, one.machine.kind, one.cause, rng, second).make()
+
+
 class _Maker:
-    def __init__(self, seed: int, kind: MachineKind, cause: str, rng: np.random.Generator) -> None:
+    def __init__(self, seed: int, kind: MachineKind, cause: str, rng: np.random.Generator, second: str = "") -> None:
         self._seed, self._kind, self._cause, self._rng = seed, kind, cause, rng
+        self._causes = (cause, second) if second else (cause,)
         self._portable = kind is MachineKind.LAPTOP
 
     def make(self) -> PracticeMachine:
@@ -120,13 +147,14 @@ class _Maker:
             self._seed, self._cause, machine, spec, thermals, faults, self._scan(machine, thermals),
             self._findings(),
             self._tried(), self._health(machine), self._frames(), self._adapter(machine),
+            self._causes[1] if len(self._causes) > 1 else "",
         )  # fmt: skip
 
     def _among(self, low: float, high: float) -> float:
         return float(self._rng.uniform(low, high))
 
     def _is(self, *causes: str) -> bool:
-        return self._cause in causes
+        return any(c in causes for c in self._causes)
 
     def _thermals(self) -> Thermals:
         """A healthy machine that stays some kelvin below its limit under full load."""
@@ -144,6 +172,15 @@ class _Maker:
         return Thermals(silicon, replace(cooling, fan_ref_rpm=0.9 * fan.high_rpm), fan, self._among(19.0, 26.0))
 
     def _faults(self) -> Faults:
+        """Of all its causes: heat and power are two parts of it."""
+        found = [self._fault(c) for c in self._causes]
+        out = found[0]
+        for other in found[1:]:
+            out = replace(out, **{f.name: getattr(other, f.name) for f in fields(Faults)
+                                  if getattr(other, f.name) != f.default})  # fmt: skip
+        return out
+
+    def _fault(self, cause: str) -> Faults:
         return {
             "paste": Faults(paste=self._among(2.6, 4.0)), "fins": Faults(dust=self._among(1.9, 2.6)),
             "fan": Faults(fan=self._among(0.20, 0.42)), "place": Faults(place=self._among(1.9, 2.5)),
@@ -152,7 +189,7 @@ class _Maker:
             "pipe": Faults(pipe=self._among(4.0, 8.0)), "boost_off": Faults(clock=self._among(0.62, 0.85)),
             "external": Faults(power=self._among(0.25, 0.45)),
             "regulators": Faults(power=self._among(0.60, 0.75), neighbours_w=self._among(3.0, 7.0)),
-        }.get(self._cause, Faults())  # fmt: skip
+        }.get(cause, Faults())  # fmt: skip
 
     def _machine(self, thermals: Thermals) -> Machine:
         form = MemoryForm.SO_DIMM if self._portable else MemoryForm.DIMM
@@ -170,9 +207,11 @@ class _Maker:
         one = MemoryModule(
             "Plover 8 GiB DDR4-2400", form, MemoryGeneration.DDR4, 8 * GIB, 2400, (1.2,), Buffering.UNBUFFERED, False
         )
-        fitted = {
-            "memory": (Fitted("slot-1", small), Fitted("slot-2", small)), "channels": (Fitted("slot-1", one),)
-        }.get(self._cause, (Fitted("slot-1", module), Fitted("slot-2", module)))  # fmt: skip
+        fitted: tuple[Fitted, ...] = (Fitted("slot-1", module), Fitted("slot-2", module))
+        if self._is("memory"):
+            fitted = (Fitted("slot-1", small), Fitted("slot-2", small))
+        if self._is("channels"):
+            fitted = (Fitted("slot-1", one),)
         full = thermals.silicon
         return Machine(
             self._kind, Identity("Brindlecote", "Practice", f"BC-{self._seed:05d}", 2016, "1.07", "Linux, 64-bit"),
@@ -315,7 +354,10 @@ class _Maker:
 
     def _health(self, machine: Machine) -> tuple[HealthReading, ...]:
         """Three machines in five had their drive's counters read."""
-        return (health_of(self._cause, self._rng),) if self._rng.random() < 0.6 else ()
+        return (health_of(self._drive_cause(), self._rng),) if self._rng.random() < 0.6 else ()
+
+    def _drive_cause(self) -> str:
+        return next((c for c in self._causes if c in ("dying", "cable", "worn")), self._cause)
 
     def _frames(self) -> tuple[OwnResult, ...]:
         if self._is("cap"):

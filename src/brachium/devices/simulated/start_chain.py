@@ -103,16 +103,19 @@ def answer_of(chain: StartChain, check: str, states: tuple[str, ...]) -> str:
     if check == "start_code":
         heard = chain.symptom() == shown.BEEPS or rng.random() < 0.1
         return states[CODES.get(chain.broken, 0) if heard and not wrong else 0]
+    return states[int(_second_answer(chain, check) != wrong)]
+
+
+def _second_answer(chain: StartChain, check: str) -> bool:
+    """Whether the second answer of a check is the true one."""
     if check == "start_listed":
-        lost = chain.broken == "drive_lead" or (chain.broken == "dead_drive" and chain.variant < 0.65)
-        lost = lost or (chain.broken == "plug" and chain.plug == "drive")
-        return states[int(lost != wrong)]
+        dead = chain.broken == "dead_drive" and chain.variant < 0.65
+        return dead or chain.broken == "drive_lead" or (chain.broken == "plug" and chain.plug == "drive")
     if check == "start_stick":
-        return states[int((not _stops_a_stick(chain)) != wrong)]
+        return not _stops_a_stick(chain)
     if check == "start_other_board":
-        return states[0 if (chain.broken == "board") != wrong else 1]
-    found = chain.broken in MENDS.get(check, ()) or chain.broken in SHOWS.get(check, ())
-    return states[int(found != wrong)] if len(states) == 2 else states[0]
+        return chain.broken != "board"
+    return chain.broken in MENDS.get(check, ()) or chain.broken in SHOWS.get(check, ())
 
 
 def _stops_a_stick(chain: StartChain) -> bool:

@@ -32,6 +32,7 @@ START = Field(KINDS, (ALL,), {s.id: s for s in LOOKED} | {i: c.sign for i, c in 
 MARKS = (("pin", "a bent pin"), ("liquid", "liquid"), ("burnt", "burnt or bulging"), ("capacitors", "burnt or bulging"))
 LEAST = 0.04  # chance from which a cause is listed: one of two dozen is at work
 HEARD = ("beep", "tone", "light", "code")  # of a note on what failed
+SO_FAR = (("firmware", "system", FIRMWARE), ("starts", "firmware", NO_PICTURE), ("system", "stays", UNDER_LOAD))
 NO_START = ("starts", "firmware", "system", "stays")
 
 
@@ -54,11 +55,13 @@ def assess_start(known: Known, done: Sequence[CheckDone] = ()) -> Assessment:
     seen = (*_looked(known), *(() if SYMPTOM.id in answered else _symptom(known.tried)), *answered.values())
     ranked = rank(seen, {}, needs_met(known.machine), START)
     checks = next_checks(ranked, possible(known.machine), frozenset(answered), START)
-    if SYMPTOM.id not in answered:  # it costs a minute and parts the field
-        checks = (*(c for c in checks if c.check.id == SYMPTOM.id), *(c for c in checks if c.check.id != SYMPTOM.id))
+    asked = tuple(c for c in checks if c.check.id == SYMPTOM.id)
+    rest = tuple(c for c in checks if c.check.id != SYMPTOM.id)
+    told = any(o.sign == SYMPTOM.id for o in seen)  # as answered, or as it was tried out
+    checks = rest if told else (*asked, *rest)  # it costs a minute and parts the field
     called = [r for r in ranked if r.called]
     headline = _found_words(called[0]) if called else _open_words(answered, checks)
-    return Assessment(ranked, checks, seen, (), headline, LEAST if seen else 1.0)  # before any answer all are open
+    return Assessment(ranked, checks, seen, (), headline, LEAST if told else 1.0)  # before any answer all are open
 
 
 def _found_words(cause: Ranked) -> str:
@@ -82,12 +85,9 @@ def _symptom(tried: Sequence[TestResult]) -> list[Observation]:
     words = " ".join(t.note.lower() for t in tried if t.outcome is TrialOutcome.FAILS)
     if any(word in words for word in HEARD):
         return [observed(SYMPTOM.id, BEEPS, words, Origin.TYPED)]
-    if is_("system", TrialOutcome.FAILS) and is_("firmware", TrialOutcome.WORKS):
-        return [observed(SYMPTOM.id, FIRMWARE, outcome["system"].note or "as tried", Origin.TYPED)]
-    if is_("starts", TrialOutcome.WORKS) and is_("firmware", TrialOutcome.FAILS):
-        return [observed(SYMPTOM.id, NO_PICTURE, outcome["firmware"].note or "as tried", Origin.TYPED)]
-    if is_("system", TrialOutcome.WORKS) and is_("stays", TrialOutcome.FAILS):
-        return [observed(SYMPTOM.id, UNDER_LOAD, outcome["stays"].note or "as tried", Origin.TYPED)]
+    for works, fails, state in SO_FAR:
+        if is_(works, TrialOutcome.WORKS) and is_(fails, TrialOutcome.FAILS):
+            return [observed(SYMPTOM.id, state, outcome[fails].note or "as tried", Origin.TYPED)]
     return []
 
 

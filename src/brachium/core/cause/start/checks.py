@@ -4,7 +4,8 @@ from __future__ import annotations
 
 from dataclasses import replace
 
-from brachium.core.cause.checks import LIVE, Check, needs_met, on_kind
+from brachium.core.cause.check import LIVE, Check
+from brachium.core.cause.checks import needs_met, on_kind
 from brachium.core.cause.signs import Chances, sign
 from brachium.core.cause.start.symptoms import SYMPTOM
 from brachium.core.machine.machine import Machine
@@ -20,8 +21,9 @@ NEVER_OPENED = "A power supply is never opened: what is inside it stays charged.
 
 
 def _cures(title: str, id_: str, after: str, *causes: str, **others: Chances) -> Check:
-    """A check that takes a cause away and looks whether it starts then: one that cures decides."""
-    decided = f"=>{causes[0]}" if len(causes) == 1 and not others else ""
+    """A check that takes a cause away and looks whether it starts then: one that cures decides for
+    its own cause, `others` may be cured by it as well."""
+    decided = f"=>{causes[0]}" if len(causes) == 1 else ""
     return Check(
         sign(id_, title, f"as before|{after}{decided}", STAYS, **dict.fromkeys(causes, CURES), **others), "", 0
     )
@@ -56,7 +58,7 @@ CHECKS: tuple[Check, ...] = (
           "Against the table of its own maker; a speaker on the board where it has a header for one.", 3),
     _timed(_cures("Press every plug down", "start_plugs", "one was loose, it starts", "plug", drive_lead=(0.60, 0.40),
                   card=(0.75, 0.25)),
-           "Large plug, processor plug, card, front panel, drives, screen lead: each pressed until it clicks.", 5,
+           "Large plug, processor plug, card, front panel, drives, screen lead: each pressed until it clicks.", 4,
            LIVE, True),
     _timed(_cures("Bridge the power pins", "start_button", "starts", "button"),
            "Front-panel plug off, both power pins touched for a moment with a screwdriver.", 4, LIVE, True),
@@ -77,7 +79,7 @@ CHECKS: tuple[Check, ...] = (
           LIVE, 0, True),
     Check(sign("start_other_supply", "Another supply beside the case", "as before|starts, and stays on", STAYS,
                dead_supply=(0.03, 0.97), weak_supply=(0.04, 0.96)),
-          "One known to be good, of the same plugs, at least of the same rating.", 10, 0.0, f"{LIVE} {NEVER_OPENED}", 0,
+          "One known to be good, of the same plugs, at least of the same rating.", 20, 0.0, f"{LIVE} {NEVER_OPENED}", 0,
           True),
     Check(sign("start_socket", "Look into the socket and behind the board",
                "clean|a bent pin, a drop, a wrong standoff=>short",

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from brachium.core.cause.checks import Check
+from brachium.core.cause.check import Check
 from brachium.core.cause.signs import sign
 
 NOTHING, A_MOMENT, NO_PICTURE, BEEPS, FIRMWARE, LOADER, UNDER_LOAD = SYMPTOMS = (

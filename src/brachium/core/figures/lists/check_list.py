@@ -6,8 +6,8 @@ from collections.abc import Sequence
 
 from brachium.core.base.units import minutes
 from brachium.core.base.why import Because, Fact, Origin
+from brachium.core.cause.check import Check
 from brachium.core.cause.checks import BY_ID as SLOW_OR_HOT
-from brachium.core.cause.checks import Check
 from brachium.core.cause.ranking import NextCheck
 from brachium.core.cause.start.checks import BY_ID as NO_START
 from brachium.core.figures.base.drawing import Box, Dot, Drawing, Line, Region, Sketch, Text

@@ -101,7 +101,11 @@ class OtherMachineSheet(QDialog):
         for field, value in rows:
             field.show_value(f"{value:g}" if value else "")
         found = self._found(other)
-        words = f"{found.words}." if found is not None else "State both years, and the cost a year is compared."
+        words = (
+            f"{found.words}. {found.work}".strip()
+            if found is not None
+            else "State both years, and the cost a year is compared."
+        )
         self.answer.setText(words)
         self._session.explain(found.because if found is not None else None)
 
@@ -111,4 +115,4 @@ class OtherMachineSheet(QDialog):
         if job is None or view is None or other is None:
             return None
         energy = energy_a_year(job.energy, True) if job.energy is not None else Decimal(0)
-        return keep_or_replace(view.choice.cost.total, other, job.rate_per_hour, energy)
+        return keep_or_replace(view.choice.cost.total, other, job.rate_per_hour, energy, view.choice.gain)

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Mapping
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass
 
 from PySide6.QtCore import QSize, Qt
@@ -16,7 +16,8 @@ from brachium.app.view.job_view import JobView
 from brachium.core.base.units import minutes
 from brachium.core.base.why import Because
 from brachium.core.cause.assess import Assessment, because_of
-from brachium.core.cause.checks import BY_ID, Check, on_kind, possible
+from brachium.core.cause.check import Check
+from brachium.core.cause.checks import BY_ID, on_kind, possible
 from brachium.core.cause.ranking import NextCheck, Ranked
 from brachium.core.cause.start.checks import BY_ID as START_CHECKS
 from brachium.core.figures.base.drawing import Region
@@ -31,7 +32,7 @@ from brachium.ui.widgets.drawing_view import DrawingView
 from brachium.ui.widgets.labels import button, clear, label, paragraph
 
 CHECK_ROWS = 6
-MOST_ANSWERS = 7
+MOST_ANSWERS = 10
 
 
 @dataclass(frozen=True)
@@ -95,7 +96,7 @@ class CausePanel(QWidget):
         columns.addLayout(left, 5)
         columns.addLayout(right, 4)
         for number in range(1, MOST_ANSWERS + 1):
-            key = QShortcut(QKeySequence(str(number)), self, lambda n=number: self._by_number(n))
+            key = QShortcut(QKeySequence(str(number % 10)), self, lambda n=number: self._by_number(n))
             key.setContext(Qt.ShortcutContext.WidgetWithChildrenShortcut)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
 
@@ -108,6 +109,17 @@ class CausePanel(QWidget):
         checks = _blind_checks(view.job) if blind else assessment.checks
         if self._check not in {c.check.id for c in checks} | {c.check for c in self._made(view.job)}:
             self._check = "" if blind else _proposed(assessment)
+        self._show_lists(assessment, checks, self._made(view.job), blind)
+        self._show_balance(view)
+        self._show_check(view.job)
+        if assessment is not self._shown and self.isVisible() and not blind:
+            self._session.explain(self.because())
+        self._shown = assessment
+
+    def _show_lists(
+        self, assessment: Assessment, checks: Sequence[NextCheck], made: Sequence[CheckDone], blind: bool
+    ) -> None:
+        """Causes, where any stands out yet, and checks; `blind` to practise, without the ranking."""
         self._checks_title.setText("Checks" if blind else "Checks, by what they tell for a minute")
         for w in (self.causes, self.balance, self._balance_title):
             w.setVisible(not blind and assessment.least < 1.0)
@@ -115,13 +127,8 @@ class CausePanel(QWidget):
         self.causes.set_builder(lambda w, h: cause_list(assessment, w))
         self.causes.fit_height()
         self.checks.selected = f"check:{self._check}"
-        self.checks.set_builder(lambda w, h: check_list(checks, self._made(view.job), w, CHECK_ROWS, blind))
+        self.checks.set_builder(lambda w, h: check_list(checks, made, w, CHECK_ROWS, blind))
         self.checks.fit_height()
-        self._show_balance(view)
-        self._show_check(view.job)
-        if assessment is not self._shown and self.isVisible() and not blind:
-            self._session.explain(self.because())
-        self._shown = assessment
 
     def because(self) -> Because | None:
         view = self._session.view()
@@ -168,8 +175,8 @@ class CausePanel(QWidget):
     def _show_answers(self, check: Check, done: CheckDone | None) -> None:
         """One key each, by its number or letter; the one that was given stays correctable."""
         for number, state in enumerate(check.sign.states, 1):
-            text = f"{number}   {state[:1].upper()}{state[1:]}"
-            answer = button(text, lambda s=state: self.answer(check.id, s), "", f"Key {number}")  # type: ignore[misc]
+            text = f"{number % 10}   {state[:1].upper()}{state[1:]}"
+            answer = button(text, lambda s=state: self.answer(check.id, s), "", f"Key {number % 10}")  # type: ignore[misc]
             answer.setCheckable(done is not None)
             answer.setChecked(done is not None and done.answer == state)
             answer.setAccessibleName(state[:1].upper() + state[1:])

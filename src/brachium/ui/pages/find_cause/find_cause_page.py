@@ -119,7 +119,10 @@ class FindCausePage(Page):
     def _head(self, job: Job, view: JobView) -> None:
         start = view.causes.start
         if self._key == "start":
-            self.set_heading(f"{start.headline}.", SUBLINES["start"])
+            why = f"No before-run ({job.no_before}). " if job.no_before else ""
+            risk = next((r.kind for r in view.causes.assessment.called if r.kind.at_risk), None)
+            first = f"{risk.title}: {risk.remedy}. " if risk is not None else ""
+            self.set_heading(f"{start.headline}.", f"{first}{why}{SUBLINES['start']}")
             return
         assessment = view.causes.assessment
         called = len(assessment.called)

@@ -1,0 +1,81 @@
+"""What parts the field first: what the owner complains of, and one look at the system's monitor and at a load.
+
+Three minutes with the system's own monitor tell more than any reading of a single part, and need neither scan nor log.
+"""
+
+from __future__ import annotations
+
+from brachium.core.cause.check import Check
+from brachium.core.cause.kinds import BESIDE, HEAT, POWER
+from brachium.core.cause.signs import Chances, sign
+
+HOT_PROCESSOR, COOL_PROCESSOR = "the processor, hot, its clock falls", "the processor, cool, at a low clock"
+COMPLAINTS = (
+    "nothing, a look-over", "hot, loud, slow once it is warm", "slow to start and to open things",
+    "slow with many things open", "slow in heavy or long work", "pictures, games or videos stutter",
+    "the network or copies are slow", "freezes, errors, lost files", "goes off, or does not start by itself",
+)  # fmt: skip
+SLOW_DRIVES = ("worn", "shingled", "full", "drive_mode", "link", "hot_drive")
+PICTURES = ("graphics", "gpu_driver", "gpu_memory", "gpu_width")
+
+
+def _each(causes: tuple[str, ...], chances: Chances) -> dict[str, Chances]:
+    return dict.fromkeys(causes, chances)
+
+
+COMPLAINT = Check(
+    sign(
+        "complaint", "What does the owner complain of most?", "|".join(COMPLAINTS),
+        (0.30, 0.10, 0.16, 0.10, 0.12, 0.08, 0.05, 0.06, 0.03),
+        **_each(HEAT, (0.03, 0.66, 0.05, 0.03, 0.17, 0.03, 0.01, 0.01, 0.01)),
+        **_each(POWER, (0.06, 0.05, 0.21, 0.12, 0.48, 0.05, 0.01, 0.01, 0.01)),
+        slow_chip=(0.03, 0.05, 0.24, 0.20, 0.34, 0.10, 0.02, 0.01, 0.01),
+        **_each(("channels", "slow_memory"), (0.12, 0.03, 0.12, 0.16, 0.44, 0.09, 0.02, 0.01, 0.01)),
+        **_each(("memory", "bits"), (0.02, 0.03, 0.14, 0.62, 0.10, 0.04, 0.01, 0.03, 0.01)),
+        bad_memory=(0.03, 0.02, 0.04, 0.06, 0.05, 0.03, 0.01, 0.66, 0.10),
+        disk=(0.03, 0.03, 0.66, 0.14, 0.06, 0.03, 0.02, 0.02, 0.01),
+        dying=(0.02, 0.03, 0.34, 0.06, 0.05, 0.02, 0.03, 0.41, 0.04),
+        cable=(0.03, 0.02, 0.30, 0.05, 0.06, 0.02, 0.06, 0.44, 0.02),
+        **_each(SLOW_DRIVES, (0.06, 0.04, 0.44, 0.12, 0.14, 0.03, 0.10, 0.06, 0.01)),
+        **_each(PICTURES, (0.03, 0.05, 0.02, 0.02, 0.06, 0.78, 0.01, 0.02, 0.01)),
+        cap=(0.15, 0.01, 0.01, 0.02, 0.04, 0.74, 0.01, 0.01, 0.01),
+        no_decode=(0.04, 0.12, 0.02, 0.03, 0.24, 0.52, 0.01, 0.01, 0.01),
+        network=(0.05, 0.01, 0.04, 0.03, 0.03, 0.03, 0.79, 0.01, 0.01),
+        **_each(BESIDE, (0.04, 0.12, 0.44, 0.20, 0.10, 0.05, 0.02, 0.02, 0.01)),
+        start_setting=(0.03, 0.01, 0.10, 0.01, 0.01, 0.01, 0.01, 0.02, 0.80),
+        supply=(0.01, 0.02, 0.02, 0.01, 0.02, 0.03, 0.01, 0.14, 0.74),
+    ),
+    "In the owner's own words; the one thing that would make it worth its price.", 1,
+)  # fmt: skip
+MONITOR = Check(
+    sign(
+        "watch_monitor", "Watch the system's own monitor while it is slow",
+        f"nothing is busy|the processor, at its full clock|{HOT_PROCESSOR}|{COOL_PROCESSOR}|memory is full|the drive|"
+        "the graphics|the network",
+        (0.43, 0.42, 0.015, 0.015, 0.04, 0.03, 0.03, 0.02),
+        **_each(HEAT, (0.07, 0.12, 0.74, 0.03, 0.01, 0.01, 0.01, 0.01)),
+        **_each(POWER, (0.07, 0.12, 0.03, 0.74, 0.01, 0.01, 0.01, 0.01)),
+        **_each(("slow_chip", "no_decode"), (0.03, 0.92, 0.01, 0.01, 0.01, 0.005, 0.01, 0.005)),
+        **_each(("channels", "slow_memory"), (0.25, 0.62, 0.02, 0.02, 0.04, 0.02, 0.02, 0.01)),
+        **_each(("memory", "bits"), (0.02, 0.02, 0.005, 0.005, 0.86, 0.07, 0.01, 0.01)),
+        **_each(("disk", "dying", "cable", *SLOW_DRIVES), (0.10, 0.05, 0.005, 0.005, 0.06, 0.76, 0.01, 0.01)),
+        **_each(PICTURES, (0.10, 0.10, 0.005, 0.005, 0.01, 0.01, 0.76, 0.01)),
+        network=(0.10, 0.02, 0.005, 0.005, 0.01, 0.01, 0.01, 0.84),
+        cap=(0.84, 0.05, 0.01, 0.01, 0.02, 0.02, 0.03, 0.02),
+        **_each(BESIDE, (0.06, 0.73, 0.02, 0.02, 0.05, 0.10, 0.01, 0.01)),
+        start_setting=(0.80, 0.11, 0.01, 0.01, 0.02, 0.02, 0.02, 0.01),
+    ),
+    "A quarter of an hour of what the owner complains of: processor with its clock and temperature, memory, drive, "
+    "graphics, network; which of them stands at its end.", 4, 11, moot=(("task_free", ""),),
+)  # fmt: skip
+LOADED_ALREADY = (("held", ""), ("watch_monitor", HOT_PROCESSOR), ("watch_monitor", COOL_PROCESSOR))
+LOAD = Check(
+    sign(
+        "watch_load", "Load it for a quarter of an hour, read clock and temperature",
+        "full clock, below its limit|at its limit, the clock falls|a low clock, and cool", (0.95, 0.025, 0.025),
+        **_each(HEAT, (0.05, 0.93, 0.02)), **_each(POWER, (0.10, 0.03, 0.87)),
+    ),
+    "All threads busy; after 15 minutes the clock against its rating, the chip against its limit.", 2, 15,
+    "Hot heatsinks: let it cool before you touch it.", moot=LOADED_ALREADY,
+)  # fmt: skip
+FIRST_CHECKS = (COMPLAINT, MONITOR, LOAD)
