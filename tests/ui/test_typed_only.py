@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
 from pathlib import Path
 
 import pytest
@@ -9,6 +10,7 @@ from PySide6.QtCore import Qt
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QFileDialog, QPushButton
 
+from brachium.core.base.why import Origin
 from brachium.core.fit.verdict import Level
 from brachium.core.record.job import Stage
 from brachium.ui.pages.hand_over.hand_over_page import HandOverPage
@@ -136,3 +138,26 @@ def test_three_numbers_on_paper_go_all_the_way(empty: Bench, tmp_path: Path, mon
     empty.until(lambda: all((tmp_path / f"{n}.pdf").exists() for n in ("report", "owner", "buyer")))
     report = (tmp_path / "report.html").read_text()
     assert "Configurations in time order" in report and "second module" in report
+
+
+def test_memory_in_use_on_paper_gives_choose_a_wide_gain_of_the_right_side(whole: Bench) -> None:
+    """In a shop with parts to be had: 3.9 of 4 GiB in use while the owner works, and nothing else."""
+    taken_in(whole)
+    panel = whole.own_tests()
+    panel.add.setCurrentIndex(panel.add.findData("memwork"))
+    panel.add.activated.emit(panel.add.currentIndex())
+    _type(panel, "3.9")
+    whole.choose()
+    view = whole.window.session.view()
+    assert view is not None and view.measured.before is None and view.choice.weighed is not None
+    weighed, parts = view.choice.weighed, {o.candidate.id: o.candidate for o in view.choice.offers}
+    memory = next(i for i, c in parts.items() if c.group.value == "memory" and weighed.front.plans and any(
+        i in p.ids for p in weighed.front.plans))  # fmt: skip
+    whole.window.session.edit("planned", replace(whole.job(), plan=(memory,)))
+    whole.settled()
+    view = whole.window.session.view()
+    assert view is not None and view.choice.prediction is not None
+    band = view.choice.prediction.band
+    assert 1.0 < band.low < band.mid and band.high / band.low > 1.3, band
+    facts = {f.label: f for f in view.choice.prediction.because.facts}
+    assert facts["waiting for storage"].origin is Origin.COMPUTED, "nobody measured it"

@@ -20,9 +20,10 @@ HEAT_TARGETS = ("peak_c", "held_back", "own:chip", "own:clock")  # beginnings of
 
 @dataclass(frozen=True)
 class Causes:
-    """`figures` of the before-run, with the chances that paste or fins are at fault; None without one. `met_by` is the
-    first configuration after the first that keeps every target about heat; empty where none does. `start` is what keeps
-    it from starting, where `no_start` says that it does not."""
+    """`figures` of the before-run, or of what was typed of the work, with the chances that paste or fins are at fault;
+    None without either; `sampled` that there is a run. `met_by` is the first configuration after the first that keeps
+    every target about heat; empty where none does. `start` is what keeps it from starting, where `no_start` says that
+    it does not."""
 
     assessment: Assessment
     profile: UseProfile
@@ -30,18 +31,21 @@ class Causes:
     met_by: str
     start: Assessment
     no_start: bool
+    sampled: bool
 
     @property
     def in_front(self) -> Assessment:
         """What is to be found first: why it does not start, where it does not, else what holds it back."""
-        return self.start if self.no_start and self.figures is None else self.assessment
+        return self.start if self.no_start and not self.sampled else self.assessment
 
 
 def causes_of(job: Job, measured: Measured) -> Causes:
     """What Find cause shows."""
-    before = measured.before
-    figures = figures_once(before, job.machine.processor.limit_c) if before is not None else None
-    assessment = assessment_of(job, before, figures, measured.beside_others)
+    before, shown = measured.before, measured.shown_before
+    figures = figures_once(shown, job.machine.processor.limit_c) if shown is not None else None
+    assessment = assessment_of(job, before, figures if before is not None else None, measured.beside_others)
+    if before is None and figures is not None and not figures.typed_of_work:
+        figures = None
     if figures is not None:
         figures = with_chances(figures, assessment, job.machine.processor.base_mhz)
     return Causes(
@@ -51,6 +55,7 @@ def causes_of(job: Job, measured: Measured) -> Causes:
         _met_by(job, measured),
         start_assessment(job),
         no_start(job),
+        before is not None,
     )
 
 

@@ -29,8 +29,8 @@ from brachium.core.work.step import Step
 class Choice:
     """`verdicts` of the plan in hand, `whole` of the machine with it, `unsettled` those that wait for a person's word.
 
-    `prediction` is None without a before-run, `uncorrected` leaves out the shop's own record; `weighed` is the front
-    and what follows from it, None without a before-run.
+    `prediction` is None without a before-run or typed figures of the work, `uncorrected` leaves out the shop's own
+    record; `weighed` is the front and what follows from it, None without either too.
     """
 
     offers: tuple[Offer, ...]
@@ -77,15 +77,16 @@ def _predicted(job: Job, causes: Causes, plan: PlanInHand, correction: Correctio
 def _weighed(
     job: Job, measured: Measured, causes: Causes, plan: PlanInHand, cost: PlanCost, shop: ShopRules
 ) -> WeighedPlans | None:
-    if measured.before is None or causes.figures is None:
+    before = measured.shown_before if measured.before is None else measured.before
+    if before is None or causes.figures is None:
         return None
     options = options_once(job, plan)
     weighed = tuple(o.candidate for o in options)
     boards = beside_boards(job.machine, weighed, plan.around, frozenset(job.plan))
     ask = Ask(
-        job, options, boards, causes.profile, measured.before, causes.figures, causes.assessment.limits,
+        job, options, boards, causes.profile, before, causes.figures, causes.assessment.limits,
         measured.provable("sustained"), plan.around, shop.worth_per_eur, shop.prices, shop.correction,
-        _evidence(measured.before, causes.figures),
+        _evidence(before, causes.figures),
     )  # fmt: skip
     return remembered_plans(ask, cost)
 

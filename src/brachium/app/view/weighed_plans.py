@@ -149,6 +149,7 @@ def _why(ask: Ask, option: Option, front: Front, space: PlanSpace) -> str:
     return f"What it brings is not known: {unknown}" if weighs else said
 
 
+LEAST_CHANCE = 0.005  # below which no plan comes near a target
 MOST_REMEMBERED = 24  # each holds its before-run
 _REMEMBERED: Lately[tuple[Ask, PlanCost], WeighedPlans | None] = Lately(MOST_REMEMBERED)
 
@@ -173,7 +174,7 @@ def _planned_part(job: Job) -> Job:
 def _targets(job: Job, ground: OddsGround, front: Front, by_id: Mapping[str, Candidate]) -> tuple[str, tuple[str, ...]]:
     """What is to be said of the targets, and the cheapest plan that meets all that can be predicted."""
     asked = f"{100 * ASKED:.0f} %"
-    best: dict[str, float] = {}
+    best: dict[str, tuple[float, tuple[str, ...]]] = {}
     for plan in front.plans:
         odds = odds_of(ground, tuple(by_id[i] for i in plan.ids), job.targets)
         known = [(o.target.words, o.chance) for o in odds if o.chance is not None]
@@ -183,11 +184,19 @@ def _targets(job: Job, ground: OddsGround, front: Front, by_id: Mapping[str, Can
             only = "; plans that miss one are left out" if front.targets is TargetsAsked.MET else ""
             return f"From {plan.cost:.0f} EUR on every target is met with {asked}{only}", plan.ids
         for words, chance in known:
-            best[words] = max(best.get(words, 0.0), chance)
+            if words not in best or chance > best[words][0] + 1e-9:  # of equals the cheapest
+                best[words] = chance, plan.ids
     if front.targets is TargetsAsked.NOT_SETTLED:
         return "Too many plans miss the targets to look at each: all that fit are shown", ()
-    words, chance = min(best.items(), key=lambda b: b[1])
-    return f"No plan meets every target with {asked}: “{words}” at best {100 * chance:.0f} %", ()
+    return f"No plan meets every target with {asked}: {_nearest(best, by_id)}", ()
+
+
+def _nearest(best: Mapping[str, tuple[float, tuple[str, ...]]], by_id: Mapping[str, Candidate]) -> str:
+    """The target that is hardest to meet, and the plan that comes nearest to it; `best` is chance and plan by target."""
+    words, (chance, ids) = min(best.items(), key=lambda b: b[1][0])
+    titles = ", ".join(by_id[i].title for i in ids)
+    with_it = f", with {titles}" if titles and chance >= LEAST_CHANCE else ""
+    return f"“{words}” at best {100 * chance:.0f} %{with_it}"
 
 
 def limits_of(job: Job) -> Limits:

@@ -10,6 +10,7 @@ from brachium.core.base.why import Because, Fact, Origin
 from brachium.core.cause.assumptions import LEAST_SHARE, LOADED_BY, PROVES, SLOW_MEMORY_COST, STORAGE_COST, UNLIKELY
 from brachium.core.cause.check import Check
 from brachium.core.cause.checks import BY_ID, LADDER, needs_met, possible
+from brachium.core.cause.first_checks import COMPLAINT
 from brachium.core.cause.kinds import DRIVES, GRAPHICS, HEAT, POWER
 from brachium.core.cause.known import Known
 from brachium.core.cause.ranking import NextCheck, Observation, Ranked, next_checks, rank
@@ -75,7 +76,8 @@ def _says_nothing(done: CheckDone, known: Known) -> bool:
 
 
 def _answer(done: CheckDone) -> Observation:
-    return Observation(done.check, done.answer, done.note or done.when, Origin.MEASURED, True)
+    origin = Origin.TYPED if done.check == COMPLAINT.id else Origin.MEASURED  # an owner's words are no reading
+    return Observation(done.check, done.answer, done.note or done.when, origin, True)
 
 
 def cost_of_checks(known: Known, profile: UseProfile, limits: tuple[Limit, ...]) -> dict[str, float]:

@@ -386,14 +386,22 @@ def _because(
             Fact("memory then", gib(later.memory_bytes()), Origin.PLANNED),
             Fact("all-thread share", percent(profile.shares["all"]), Origin.MEASURED if profile.measured else
                  Origin.ASSUMED),
-            Fact("full over held clock", f"{figures.full_clock_mhz / figures.sustained_clock_mhz:.2f}",
-                 Origin.MEASURED),
+            *_clock_facts(figures),
             Fact("paste at fault", percent(figures.paste_chance) if figures.paste_chance is not None else "not judged",
                  Origin.COMPUTED),
         ),
         f"{ratio_band(band.low, band.mid, band.high)} of today's work per time",
         "Measured shares of the owner's own work, and the shop's own record of repastes.",
     )  # fmt: skip
+
+
+def _clock_facts(figures: BeforeFigures) -> tuple[Fact, ...]:
+    """Nothing where no clock was logged."""
+    throttle = figures.reading.throttle if figures.reading is not None else None
+    if throttle is None or not throttle.sustained_clock_mhz:
+        return ()
+    ratio = figures.full_clock_mhz / figures.sustained_clock_mhz
+    return (Fact("full over held clock", f"{ratio:.2f}", Origin.MEASURED),)
 
 
 def _waiting_facts(figures: BeforeFigures, paging: PagingDraws) -> tuple[Fact, ...]:

@@ -46,6 +46,11 @@ class BeforeFigures:
     memory_stall_share: float | None = None  # of the task's time waiting because memory is short
     stall_spread: float = STALL_SPREAD  # log-normal, of the share of time waiting for storage
 
+    @property
+    def typed_of_work(self) -> bool:
+        """Whether figures on paper say anything that a prediction can start from."""
+        return self.memory_used_gib is not None or self.stall_measured or self.typed_clock_mhz is not None
+
 
 # complex: one condition a figure that may not have been sampled
 def figures_of(run: Run, limit_c: float | None) -> BeforeFigures:

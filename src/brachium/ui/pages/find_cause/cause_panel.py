@@ -32,7 +32,7 @@ from brachium.ui.widgets.drawing_view import DrawingView
 from brachium.ui.widgets.labels import button, clear, label, paragraph
 
 CHECK_ROWS = 6
-MOST_ANSWERS = 10
+FEW_ANSWERS, MOST_ANSWERS = 6, 10
 
 
 @dataclass(frozen=True)
@@ -174,9 +174,12 @@ class CausePanel(QWidget):
 
     def _show_answers(self, check: Check, done: CheckDone | None) -> None:
         """One key each, by its number or letter; the one that was given stays correctable."""
+        many = len(check.sign.states) > FEW_ANSWERS
+        self._answers.setSpacing(2 if many else 4)
         for number, state in enumerate(check.sign.states, 1):
             text = f"{number % 10}   {state[:1].upper()}{state[1:]}"
             answer = button(text, lambda s=state: self.answer(check.id, s), "", f"Key {number % 10}")  # type: ignore[misc]
+            answer.setProperty("dense", many)  # all of them in view
             answer.setCheckable(done is not None)
             answer.setChecked(done is not None and done.answer == state)
             answer.setAccessibleName(state[:1].upper() + state[1:])
