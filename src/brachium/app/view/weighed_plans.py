@@ -192,7 +192,7 @@ def _targets(job: Job, ground: OddsGround, front: Front, by_id: Mapping[str, Can
 
 
 def _nearest(best: Mapping[str, tuple[float, tuple[str, ...]]], by_id: Mapping[str, Candidate]) -> str:
-    """The target that is hardest to meet, and the plan that comes nearest to it; `best` is chance and plan by target."""
+    """The target that is hardest to meet, with the plan that comes nearest; `best` is chance and plan by target."""
     words, (chance, ids) = min(best.items(), key=lambda b: b[1][0])
     titles = ", ".join(by_id[i].title for i in ids)
     with_it = f", with {titles}" if titles and chance >= LEAST_CHANCE else ""
