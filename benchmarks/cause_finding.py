@@ -33,6 +33,7 @@ from brachium.devices.simulated.practice_machine import HEALTHY, causes_for, mak
 MACHINES = 900
 CHECKS = 3
 FIRST_SEED = 10_000
+CONFUSION = "| truth | machines | right at once | right after three | else |"
 WELL, NONE = "well", "no cause"
 LOGS, TYPED, SCAN = "a run, scan, looks", "typed figures, looks", "scan and looks alone"
 
@@ -121,7 +122,7 @@ def report(found: list[Found], by_input: Mapping[str, list[Found]] = NOTHING) ->
         "readings noted wrongly in 2 %, and a machine may show signs that have nothing to do with its cause.", "",
         "The machines come from a physics of their own, with four thermal nodes, but the kinds of causes and what is "
         "noticed of them were chosen by the same hands as the ranking: read this as *the ranking does what it means "
-        "to do*, not as a rate for your shop. Of two causes at once either may rank first; the other is found after it.",
+        "to do*, not as a rate for your shop. Of two causes at once either may rank first.",
         "",
         "| | right at once | after 1 check | after 2 | after 3 |", "|---|---|---|---|---|",
     ]  # fmt: skip
@@ -141,8 +142,7 @@ def report(found: list[Found], by_input: Mapping[str, list[Found]] = NOTHING) ->
               "little).", "", "## Confusion after three checks", "",
               "Rows: the truth. What ranked first instead, where it was not right, and how often."]  # fmt: skip
     for name, known in (by_input or {LOGS: found}).items():
-        lines += ["", f"### {name[:1].upper()}{name[1:]}", "",
-                  "| truth | machines | right at once | right after three | else |", "|---|---|---|---|---|"]  # fmt: skip
+        lines += ["", f"### {name[:1].upper()}{name[1:]}", "", CONFUSION, "|---|---|---|---|---|"]
         rows = ((truth, [f for f in known if f.truth == truth]) for truth in ("", *(k.id for k in KINDS)))
         lines += [_row(truth, some) for truth, some in rows if some]
     return "\n".join([*lines, ""])
