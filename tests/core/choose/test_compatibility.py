@@ -132,12 +132,13 @@ def passing(machine: Machine, found: tuple[Candidate, ...], around: Circumstance
 
 def test_a_processor_that_needs_another_supply_is_on_the_front_with_it_only() -> None:
     machine = TOWER.with_part("supply", replace(SUPPLY, rated_w=125.0, rated_12v_w=120.0))
+    machine = machine.with_part("socket", replace(CHIP, graphics_rate=100.0))
     around = replace(AROUND, claims=(replace(AROUND.claims[0], part="cpu"),))
     strong = replace(CHIP, name="cpu", power_w=95.0, all_rate=900.0)
     items = (
         item(strong, 80),
         item(replace(SUPPLY, name="psu"), 40),
-        item(replace(CARD, name="card", power_w=70.0), 30),
+        item(replace(CARD, name="card", power_w=70.0, graphics_rate=100.0), 30),
     )
     options = [option_alone(machine, c, around) for c in candidates(machine, items)]
     front = build_front(machine, options, VIDEO, WARM, Limits(30.0), Effort(machine), around=around)
@@ -148,6 +149,15 @@ def test_a_processor_that_needs_another_supply_is_on_the_front_with_it_only() ->
     assert bare.best_with(only_card[0].candidate.id, Limits(30.0)) is None
     assert why_not(only_card[0], front, bare, Limits(30.0)) == "It goes together with nothing that is to be had"
     assert why_not(only_card[0], front, table, Limits(30.0)).startswith("The best plan with it ")
+
+
+def test_what_nobody_can_say_the_gain_of_is_in_no_plan() -> None:
+    """Neither dominated, as if it brought nothing, nor recommended: it is left out of the front."""
+    machine = TOWER.with_part("socket", replace(CHIP, graphics_rate=100.0))
+    cards = [replace(CARD, name=n, graphics_rate=r, power_w=30.0) for n, r in (("known", 400.0), ("unknown", None))]
+    options = [option_alone(machine, c, AROUND) for c in candidates(machine, tuple(item(c, 30) for c in cards))]
+    space = compile_plans(machine, options, VIDEO, WARM, Limits(30.0), Effort(machine), around=AROUND)
+    assert any("known@" in i for i in space.ids) and not any(i.startswith("unknown@") for i in space.ids)
 
 
 def test_the_closed_form_of_a_new_processor_is_the_middle_of_its_draws() -> None:

@@ -50,6 +50,11 @@ class Choice:
             return 1.0
         return self.prediction.band.mid if self.prediction is not None else None
 
+    @property
+    def partly_unknown(self) -> bool:
+        """Whether the plan in hand holds a change whose gain nobody knows."""
+        return self.prediction is not None and any(c.unknown for c in self.prediction.contributions)
+
     def chosen(self) -> tuple[Candidate, ...]:
         """The candidates of the plan in hand."""
         return tuple(o.candidate for o in self.offers if o.chosen)

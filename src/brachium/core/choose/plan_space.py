@@ -11,7 +11,7 @@ is the functional of the prediction with its central values, in closed form, ove
 
 from __future__ import annotations
 
-from collections.abc import Collection, Sequence
+from collections.abc import Callable, Collection, Sequence
 from dataclasses import dataclass
 from functools import cached_property
 from itertools import product
@@ -26,6 +26,7 @@ from brachium.core.choose.compatibility import BoolArray, Option, go_together
 from brachium.core.choose.median_gain import Central, central_gain
 from brachium.core.choose.other_board import Beside
 from brachium.core.choose.predict import Draws
+from brachium.core.choose.unknown_gain import unknown_gain
 from brachium.core.fit.circumstances import Circumstances
 from brachium.core.fit.verdict import Level
 from brachium.core.heat.before_figures import BeforeFigures
@@ -150,7 +151,12 @@ def compile_plans(
 ) -> PlanSpace:  # fmt: skip
     """All plans as arrays. Raises TooManyPlans beyond ten million."""
     left_out = (*not_weighed(figures), Group.BOARD)
-    every = [(None, _axes(options, accepted, left_out)), *((b, _axes(b.options, accepted, left_out)) for b in boards)]
+
+    def known(option: Option) -> bool:
+        return not unknown_gain(machine, option.candidate, profile, figures)
+
+    every = [(None, _axes(options, accepted, left_out, known)),
+             *((b, _axes(b.options, accepted, left_out, known)) for b in boards)]  # fmt: skip
     count = sum(prod(len(a) for a in axes) for _, axes in every)
     if count > MOST_PLANS:
         raise TooManyPlans(f"{count} plans are more than are looked at; leave some parts out of the catalogue")
@@ -169,10 +175,11 @@ def not_weighed(figures: BeforeFigures) -> tuple[Group, ...]:
 
 
 def _axes(
-    options: Sequence[Option], accepted: frozenset[str], left_out: Collection[Group]
+    options: Sequence[Option], accepted: frozenset[str], left_out: Collection[Group], known: Callable[[Option], bool]
 ) -> tuple[tuple[Option | None, ...], ...]:  # fmt: skip
+    """What may be part of a plan, by kind; what nobody can say the gain of is neither dominated nor recommended."""
     usable = [o for o in options if usable_option(o, accepted) and o.candidate.group not in left_out
-              and not o.candidate.aside]  # fmt: skip
+              and not o.candidate.aside and known(o)]  # fmt: skip
     return tuple((None, *(o for o in usable if o.candidate.group is g)) for g in GROUPS)
 
 

@@ -41,6 +41,7 @@ class FrontState:
     kept: Sequence[NamedPlan] = ()
     budget: float | None = None
     other: Replacement | None = None
+    more: bool = False  # the plan in hand holds changes whose gain nobody knows
 
 
 def plan_front(state: FrontState, width: float, height: float) -> Drawing:
@@ -133,7 +134,12 @@ def _present(sketch: Sketch, state: FrontState, across: Scale, up: Scale) -> Non
         x, y = across(state.present.cost), up(max(state.present.gain, up.low))
         sketch.add(Dot(x, y, 10.0, "ink", "", 1.6))
         named = next((k.name for k in state.kept if set(k.ids) == set(state.present.ids)), "in hand")
-        sketch.add(Text(x, y - 14, named, "ink", 11, 600, "middle", True))
+        if state.more:  # at least so much: an arrow to where it may lie
+            tip = max(y - 34.0, TOP)
+            sketch.add(Line(x, y - 10.0, x, tip, "ink", 1.4), Line(x - 4, tip + 5, x, tip, "ink", 1.4),
+                       Line(x + 4, tip + 5, x, tip, "ink", 1.4))  # fmt: skip
+            named = f"{named}, and more"
+        sketch.add(Text(x, y + 24 if state.more else y - 14, named, "ink", 11, 600, "middle", True))
 
 
 def _other(sketch: Sketch, state: FrontState, across: Scale, up: Scale) -> None:

@@ -112,6 +112,7 @@ class PlanPanel(QWidget):
         state = FrontState(
             front, choice.bands, choice.titles, choice.present, job.kept_plans,
             float(job.budget) if job.budget is not None else None, job.other_machine,
+            view.choice.partly_unknown,
         )  # fmt: skip
         self.front.set_builder(lambda w, h: plan_front(state, w, h))
 
