@@ -60,18 +60,22 @@ def _heat(machine: Machine, figures: dict[str, float]) -> list[Observation]:
     room_k = limit - hot if hot is not None and limit is not None else None
     words = f"{clock:.0f} of {rated:.0f} MHz, typed"
     at = f", at {hot:.0f} °C of {limit:.0f} °C" if room_k is not None else ""
-    states = _states(clock, chip.base_mhz, rated, room_k)
+    states = _states(clock, chip.base_mhz, chip.boost_mhz, room_k)
     return [Observation(sign, state, f"{words}{at}", Origin.TYPED) for sign, state in states]
 
 
-def _states(clock: float, base: float | None, rated: float, room_k: float | None) -> tuple[tuple[str, str], ...]:
+def _states(
+    clock: float, base: float | None, boost: float | None, room_k: float | None
+) -> tuple[tuple[str, str], ...]:  # fmt: skip
     """(sign, state) of a clock [MHz] with so much room to the chip's limit [K]; a boost that ends is no fault."""
-    if clock >= TOP_CLOCK * rated:
+    if boost is not None and clock >= TOP_CLOCK * boost:
         return ("top_clock", "as rated"), ("held", "not")
     if base is None:
         return ()  # nobody knows whether only the boost ended
     at_limit = room_k is not None and room_k <= NEAR_LIMIT_TYPED_K
     if clock >= TOP_CLOCK * base:  # at the limit heat may well take the boost away
+        if boost is None:
+            return ()  # nobody knows how high it could go
         known = room_k is not None and not at_limit
         return (("top_clock", "as rated"), ("held", "not")) if known else (("top_clock", "as rated"),)
     if at_limit:  # the highest clock is not told where heat pulls it down
