@@ -100,7 +100,9 @@ def _at_the_start(
         return None
     if start_check is not None and not job.plan:
         words = f"{start_check[0][:1].lower()}{start_check[0][1:].rstrip('?')}; {minutes(start_check[1])} of yours"
-        return NextAction("Find why it does not start", words, "cause.start", Stage.FIND_CAUSE)
+        dead = cannot_run(job.tried) or job.no_before
+        title = "Find why it does not start" if dead else "Find why it stops"
+        return NextAction(title, words, "cause.start", Stage.FIND_CAUSE)
     if not job.data_safe.state.settled:
         words = "backed up and verified, or declared not needed; 1 min of yours"
         return NextAction("Settle the owner's data", words, "data.backed_up", Stage.TAKE_IN)
