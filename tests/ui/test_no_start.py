@@ -67,6 +67,21 @@ def test_the_symptom_is_asked_first_and_answers_lead_to_the_module(empty: Bench)
     empty.key(getattr(Qt.Key, f"Key_{SYMPTOMS.index(BEEPS) + 1}"))
     empty.settled()
     assert empty.job().checks[-1].answer == BEEPS
+    assert _next(empty)[0] == "Settle the owner's data", "the next check opens it"
+    shown = panel._search.checks[panel._check]
+    assert shown.opens
+    panel.setFocus()
+    empty.key(Qt.Key.Key_1)
+    panel.answer(shown.id, shown.sign.states[0])
+    empty.settled()
+    assert len(empty.job().checks) == 1, "neither key nor button gets past it"
+    page = empty.window.pages[Stage.TAKE_IN]
+    assert isinstance(page, TakeInPage)
+    empty.click_stage(Stage.TAKE_IN)
+    QTest.mouseClick(page.data.buttons["RESCUE"], Qt.MouseButton.LeftButton)
+    empty.settled()
+    empty.click_stage(Stage.FIND_CAUSE)
+    empty.settled()
     first = _shown(panel)
     assert first in ("Count the beeps or read the lights", "Seat the modules anew, contacts wiped")
     asked = []

@@ -13,6 +13,7 @@ from PySide6.QtWidgets import QFileDialog, QPushButton
 from brachium.core.base.why import Origin
 from brachium.core.fit.verdict import Level
 from brachium.core.record.job import Stage
+from brachium.core.record.target import Target
 from brachium.ui.pages.hand_over.hand_over_page import HandOverPage
 from brachium.ui.pages.measure.comparison_sheet import ComparisonSheet
 from brachium.ui.pages.measure.measure_page import MeasurePage
@@ -153,11 +154,13 @@ def test_memory_in_use_on_paper_gives_choose_a_wide_gain_of_the_right_side(whole
     weighed, parts = view.choice.weighed, {o.candidate.id: o.candidate for o in view.choice.offers}
     memory = next(i for i, c in parts.items() if c.group.value == "memory" and weighed.front.plans and any(
         i in p.ids for p in weighed.front.plans))  # fmt: skip
-    whole.window.session.edit("planned", replace(whole.job(), plan=(memory,)))
+    asked = Target("held_back", "not held back by heat", 0.0, "%", True)
+    whole.window.session.edit("planned", replace(whole.job(), plan=(memory,), targets=(asked,)))
     whole.settled()
     view = whole.window.session.view()
     assert view is not None and view.choice.prediction is not None
     band = view.choice.prediction.band
     assert 1.0 < band.low < band.mid and band.high / band.low > 1.3, band
+    assert view.choice.weighed is not None and view.choice.weighed.odds[0].chance is None, "nobody saw a clock"
     facts = {f.label: f for f in view.choice.prediction.because.facts}
     assert facts["waiting for storage"].origin is Origin.COMPUTED, "nobody measured it"

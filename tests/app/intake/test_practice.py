@@ -17,10 +17,11 @@ from brachium.app.intake.practice import (
     practice_machine_behind,
     seed_with,
 )
-from brachium.app.view.cause_record import assessment_of
+from brachium.app.view.cause_record import assessment_of, no_start
 from brachium.core.cause.checks import BY_ID as BY_CHECK
 from brachium.core.cause.checks import on_kind
 from brachium.core.cause.kinds import BY_ID
+from brachium.core.condition.trials import TrialOutcome
 from brachium.core.heat.before_figures import BeforeFigures, figures_of
 from brachium.core.measure.run import Run
 from brachium.core.record.job import Job
@@ -98,3 +99,10 @@ def test_naming_is_judged_and_the_efficient_path_shown(machines: list[tuple[Job,
         assert good.truth_title == (BY_ID[truth].title if truth != "well" else "Nothing was wrong with it")
     assert all(len(efficient_path(*m)) <= 6 for m in machines)
     assert sum(sum(c.minutes for c in efficient_path(*m)) for m in machines) / len(machines) < 30.0
+
+
+def test_a_practice_machine_that_restarts_has_no_path_of_its_own() -> None:
+    """Its checks are answered by the simulated machine, which knows none of that path."""
+    job = next(j for j in map(practice_job, range(1, 900)) if any(
+        t.id in ("stays", "system") and t.outcome is TrialOutcome.FAILS for t in j.tried))  # fmt: skip
+    assert not no_start(job) and no_start(replace(job, simulated_as=""))

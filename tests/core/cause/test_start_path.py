@@ -117,3 +117,5 @@ def test_who_is_on_this_path() -> None:
     assert does_not_start((holds,)) and not cannot_run((holds,)), "what goes off under load can be measured at rest"
     assert does_not_start((), [CheckDone(SYMPTOM.id, BEEPS, 1)]) and does_not_start((), (), "does not start")
     assert not does_not_start((TestResult("starts", TrialOutcome.WORKS),), (), "log of the shop")
+    mended = tuple(TestResult(i, TrialOutcome.WORKS) for i in ("starts", "firmware", "system", "stays"))
+    assert not does_not_start(mended, [CheckDone(SYMPTOM.id, BEEPS, 1)]), "it runs again"

@@ -11,6 +11,7 @@ import pytest
 from brachium.core.base.band import Band
 from brachium.core.base.units import GIB
 from brachium.core.choose.predict import bands_of, draw
+from brachium.core.choose.unknown_gain import unknown_gain
 from brachium.core.heat.before_figures import BeforeFigures
 from brachium.core.machine.machine import Machine
 from brachium.core.machine.parts import MemoryModule
@@ -83,8 +84,14 @@ def test_typed_memory_in_use_alone_gives_a_wide_but_right_sided_band() -> None:
     assert gain(1, replace(BLIND, memory_used_gib=0.99), MEMORY).mid > gain(2, full, MEMORY).mid, "shorter still"
 
 
+def test_of_a_memory_that_nobody_recorded_nothing_is_said() -> None:
+    machine = with_memory(4).with_part("slot-1", None)
+    assert unknown_gain(machine, MEMORY, OFFICE, BLIND) == "the memory that is fitted today is not recorded"
+    assert float(draw(OFFICE, BLIND, machine).paging.waiting.max()) == 0.0
+
+
 def test_a_typed_share_of_drive_time_counts_and_is_wider_than_a_sampled_one() -> None:
-    typed = timed(0.4, 0.985, stall_spread=0.35)
+    typed = replace(BLIND, memory_used_frac=0.985, typed_stall_share=0.4)
     sampled = timed(0.4, 0.985)
     wide, narrow = (gain(2, f, MEMORY) for f in (typed, sampled))
     assert wide.high / wide.low > narrow.high / narrow.low and wide.mid == pytest.approx(narrow.mid, rel=0.05)

@@ -21,6 +21,7 @@ from brachium.core.record.drive_states import failing_places
 from brachium.core.record.job import Job
 from brachium.core.record.use_of_job import typed_use
 from brachium.core.stage.before_start import power_warnings
+from brachium.devices.simulated.practice_machine import PRACTICE_PREFIX
 
 
 def known_of(
@@ -65,7 +66,9 @@ def start_assessment(job: Job) -> Assessment:
 
 
 def no_start(job: Job) -> bool:
-    """Whether anything says that it does not start, or stops early."""
+    """Whether anything says that it does not start, or stops early; practice machines have no such path."""
+    if job.simulated_as.startswith(PRACTICE_PREFIX):
+        return False
     return does_not_start(job.tried, job.checks, job.no_before)
 
 

@@ -48,7 +48,7 @@ class Choice:
         """Work per time with the plan in hand, 1 = as today; None where it is not known."""
         if not self.chosen():
             return 1.0
-        return self.prediction.band.mid if self.prediction is not None else None
+        return self.prediction.band.mid if self.prediction is not None and not self.partly_unknown else None
 
     @property
     def partly_unknown(self) -> bool:

@@ -14,7 +14,7 @@ from brachium.app.view.work import Work
 from brachium.core.fit.verdict import worst
 from brachium.core.record.job import Job, Stage
 from brachium.core.stage.latches import Latch, Progress, furthest_stage, latches
-from brachium.core.stage.next_action import NextAction, next_action
+from brachium.core.stage.next_action import NextAction, StartCheck, next_action
 
 
 @dataclass(frozen=True)
@@ -39,12 +39,12 @@ def standing_of(
     return Standing(progress, before, furthest_stage(job, progress), action)
 
 
-def _start_check(causes: Causes) -> tuple[str, float] | None:
-    """Title and minutes of the next check of a machine that does not start; None where it is found, or starts."""
+def _start_check(causes: Causes) -> StartCheck | None:
+    """The next check of a machine that does not start; None where it is found, or starts."""
     if not causes.no_start or causes.start.ranked[0].settled or causes.start.next is None:
         return None
     check = causes.start.next.check
-    return check.title, check.attended_min
+    return StartCheck(check.title, check.attended_min, check.opens)
 
 
 def _progress(job: Job, measured: Measured, plan: PlanInHand, work: Work, proof: Proof) -> Progress:

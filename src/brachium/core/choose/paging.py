@@ -34,6 +34,7 @@ from brachium.core.choose.assumptions import (
     WORKING_MEASURED,
     WORKING_SPREAD,
 )
+from brachium.core.heat.assumptions import STALL_SPREAD, STALL_SPREAD_TYPED
 from brachium.core.heat.before_figures import BeforeFigures
 from brachium.core.machine.machine import Configuration, Machine
 from brachium.core.machine.system_drive import system_drive
@@ -72,20 +73,28 @@ def draw_paging(
     working = _working_set(rng, profile, figures, today, count)
     skew = profile.skew * rng.lognormal(0.0, SKEW_SPREAD, count)
     drive = system_drive(machine, today)
-    disk = drive is None or drive[1].rotational
-    paging = (PAGED_BY_DISK if disk else PAGED_BY_FLASH) * rng.lognormal(0.0, PAGED_SPREAD, count)
-    paging = paging * miss_share(usable, working, skew)
+    disk = rng.random(count) < 0.5 if drive is None else np.full(count, drive[1].rotational)  # either where not known
+    paging = np.where(disk, PAGED_BY_DISK, PAGED_BY_FLASH) * rng.lognormal(0.0, PAGED_SPREAD, count)
+    paging = paging * miss_share(usable, working, skew) * (today.memory_bytes() > 0)  # of no memory nothing is known
     stated = profile.shares.get("random", 0.0) + profile.shares.get("sequential", 0.0)
-    own = OWN_READS[disk] * stated * rng.lognormal(0.0, OWN_READS_SPREAD, count)
-    if not figures.stall_measured:  # the use's own reads are among its shares already
+    own = np.where(disk, OWN_READS[1], OWN_READS[0]) * stated * rng.lognormal(0.0, OWN_READS_SPREAD, count)
+    share, spread = waiting_share(figures)
+    if share is None:  # the use's own reads are among its shares already
         return PagingDraws(working, skew, paging / (1.0 + paging), np.ones(count))
-    waiting = np.clip(figures.stall_share * rng.lognormal(0.0, figures.stall_spread, count), 0.0, 0.95)
-    if figures.memory_stall_share is not None and figures.stall_share > 0.0:
+    waiting = np.clip(share * rng.lognormal(0.0, spread, count), 0.0, 0.95)
+    if figures.memory_stall_share is not None and figures.stall_measured and figures.stall_share > 0.0:
         paged = np.full(count, min(figures.memory_stall_share / figures.stall_share, 1.0))
         return PagingDraws(np.where(paged > 0.0, np.maximum(working, usable * 1.01), working), skew, waiting, paged)
     kept = _believed(rng, waiting, paging + own)
     working, skew, paging, own = (v[kept] for v in (working, skew, paging, own))
     return PagingDraws(working, skew, waiting, _shared_out(waiting, paging, own))
+
+
+def waiting_share(figures: BeforeFigures) -> tuple[float | None, float]:
+    """(share of time waiting for storage, its log-normal spread): sampled, else told from a typed figure, else None."""
+    if figures.stall_measured:
+        return figures.stall_share, STALL_SPREAD
+    return figures.typed_stall_share, STALL_SPREAD_TYPED
 
 
 def _working_set(

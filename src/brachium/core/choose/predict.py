@@ -15,8 +15,7 @@ import numpy as np
 
 from brachium.core.base.arrays import FloatArray
 from brachium.core.base.band import Band
-from brachium.core.base.units import gib, percent, ratio_band
-from brachium.core.base.why import Because, Fact, Origin
+from brachium.core.base.why import Because
 from brachium.core.choose.assumptions import (
     CHANNEL_USE_RANGE,
     DIE_SPREAD,
@@ -38,6 +37,7 @@ from brachium.core.choose.assumptions import (
 )
 from brachium.core.choose.new_processor import ProcessorChange, change_of, graphics_ratio
 from brachium.core.choose.paging import PagingDraws, draw_paging, fewer_waits
+from brachium.core.choose.prediction_reasons import reasons_of
 from brachium.core.choose.unknown_gain import unknown_gain
 from brachium.core.choose.work_ratio import work_ratio
 from brachium.core.drives.copy_time import mean_rate_mb_s
@@ -134,7 +134,7 @@ def predict(
         for c in chosen
     )  # fmt: skip
     band = correction.applied(Band.of(total * draws.scatter), [c.group.value for c in chosen])
-    return Prediction(band, parts, _because(machine, chosen, profile, figures, draws, band))
+    return Prediction(band, parts, reasons_of(planned(machine, chosen), profile, figures, draws.paging, band))
 
 
 def bands_of(
@@ -365,59 +365,3 @@ def sequential_mb_s(machine: Machine, place_id: str, drive: Drive) -> float:
     bay = next((b for b in machine.bays if b.id == place_id), None)
     rate = link_of(bay, drive) if bay is not None else None
     return mean if bay is None or rate is None else min(mean, link_ceiling_mb_s(bay, rate, drive.interface))
-
-
-def _because(
-    machine: Machine,
-    chosen: tuple[Candidate, ...],
-    profile: UseProfile,
-    figures: BeforeFigures,
-    draws: Draws,
-    band: Band,
-) -> Because:
-    later = planned(machine, chosen)
-    return Because(
-        f"Work per time {ratio_band(band.low, band.mid, band.high)}",
-        "use profile, sampled",
-        f"How {profile.title.lower()} spends its time, divided by what each planned change speeds up. "
-        "The band holds 8 of 10 draws.",
-        (
-            *_waiting_facts(figures, draws.paging),
-            Fact("memory then", gib(later.memory_bytes()), Origin.PLANNED),
-            Fact("all-thread share", percent(profile.shares["all"]), Origin.MEASURED if profile.measured else
-                 Origin.ASSUMED),
-            *_clock_facts(figures),
-            Fact("paste at fault", percent(figures.paste_chance) if figures.paste_chance is not None else "not judged",
-                 Origin.COMPUTED),
-        ),
-        f"{ratio_band(band.low, band.mid, band.high)} of today's work per time",
-        "Measured shares of the owner's own work, and the shop's own record of repastes.",
-    )  # fmt: skip
-
-
-def _clock_facts(figures: BeforeFigures) -> tuple[Fact, ...]:
-    """Nothing where no clock was logged."""
-    throttle = figures.reading.throttle if figures.reading is not None else None
-    if throttle is None or not throttle.sustained_clock_mhz:
-        return ()
-    ratio = figures.full_clock_mhz / figures.sustained_clock_mhz
-    return (Fact("full over held clock", f"{ratio:.2f}", Origin.MEASURED),)
-
-
-def _waiting_facts(figures: BeforeFigures, paging: PagingDraws) -> tuple[Fact, ...]:
-    """What the work waits for storage, what of it is paging, how much memory it needs; with ranges."""
-    seen = figures.memory_used_frac is not None or figures.memory_used_gib is not None
-    waiting = Origin.MEASURED if figures.stall_measured else Origin.COMPUTED
-    need, part = Band.of(paging.working_gib), Band.of(paging.paged)
-    share = percent(figures.stall_share) if figures.stall_measured else _shares(Band.of(paging.waiting))
-    return (
-        Fact("waiting for storage", share, waiting),
-        Fact("of it paging", _shares(part), Origin.COMPUTED),
-        Fact("memory the work needs", f"{need.low:.1f} to {need.high:.1f} GiB", Origin.COMPUTED if seen else
-             Origin.ASSUMED),
-    )  # fmt: skip
-
-
-def _shares(band: Band) -> str:
-    low, high = percent(band.low), percent(band.high)
-    return low if low == high else f"{low} to {high}"

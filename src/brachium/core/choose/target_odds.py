@@ -25,6 +25,7 @@ from brachium.core.choose.work_ratio import work_ratio
 from brachium.core.fit.circumstances import HeatFacts
 from brachium.core.heat.before_figures import BeforeFigures
 from brachium.core.heat.run_traces import heat_traces
+from brachium.core.heat.throttle import HeldBack
 from brachium.core.machine.machine import Machine
 from brachium.core.measure.own_tests import PREFIX
 from brachium.core.measure.run import Run
@@ -125,14 +126,22 @@ def speed_for(ground: OddsGround, chosen: tuple[Candidate, ...], targets: Sequen
 def met_draws(ground: OddsGround, target: Target, speed: Mapping[str, FloatArray]) -> BoolArray | None:
     """In which draws a target is met, shape (DRAWS,); None where it cannot be predicted."""
     if target.key == HELD_BACK:
-        return _not_held_back(ground, target, speed)
+        return _not_held_back(ground, target, speed) if _clock_seen(ground) else None
     after = _after(ground, target, speed)
     if isinstance(after, str):
         return None
     return after <= target.limit if target.at_most else after >= target.limit
 
 
+def _clock_seen(ground: OddsGround) -> bool:
+    """Whether the before-run tells at all if anything held the chip back."""
+    throttle = ground.figures.reading.throttle if ground.figures.reading is not None else None
+    return throttle is not None and throttle.kind is not HeldBack.NOT_KNOWN
+
+
 def _odds(ground: OddsGround, target: Target, speed: Mapping[str, FloatArray]) -> Odds:
+    if target.key == HELD_BACK and not _clock_seen(ground):
+        return Odds(target, None, "no clock under load was measured before the work")
     if target.key == HELD_BACK:
         share = 100 * ground.figures.throttled_share
         words = f"held back {share:.0f} % today" if ground.figures.throttled else "not held back today"

@@ -31,6 +31,10 @@ def _processor(machine: Machine, one: Candidate, profile: UseProfile, figures: B
     return "the rated work of one of the two processors is not recorded"
 
 
+def _memory(machine: Machine, one: Candidate, profile: UseProfile, figures: BeforeFigures) -> str:
+    return "" if machine.configuration().memory_bytes() else "the memory that is fitted today is not recorded"
+
+
 def _card(machine: Machine, one: Candidate, profile: UseProfile, figures: BeforeFigures) -> str:
     shows = any(isinstance(a.part, Card) and a.part.display is not False for a in one.assignments)
     if not shows:
@@ -79,6 +83,7 @@ def _radio(machine: Machine, one: Candidate, profile: UseProfile, figures: Befor
 
 
 _REASONS: dict[Group, Reason] = {
+    Group.MEMORY: _memory,
     Group.PROCESSOR: _processor, Group.CARD: _card, Group.COOLER: _cooler, Group.FAN: _fan, Group.PASTE: _service,
     Group.CLEANING: _service, Group.BATTERY: _power, Group.ADAPTER: _power, Group.RADIO: _radio,
 }  # fmt: skip

@@ -6,7 +6,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from brachium.core.heat.assumptions import STALL_SPREAD, STALL_SPREAD_TYPED, WAITS_WHILE_BUSY
+from brachium.core.heat.assumptions import WAITS_WHILE_BUSY
 from brachium.core.heat.claims import HeatReading, read_one
 from brachium.core.heat.run_traces import heat_traces
 from brachium.core.heat.throttle import HeldBack
@@ -44,12 +44,12 @@ class BeforeFigures:
     typed_clock_mhz: float | None = None  # sustained under load
     highest_clock_mhz: float | None = None  # held for some samples at any load: one thread is let higher than all
     memory_stall_share: float | None = None  # of the task's time waiting because memory is short
-    stall_spread: float = STALL_SPREAD  # log-normal, of the share of time waiting for storage
+    typed_stall_share: float | None = None  # told from a typed share of the drive's time
 
     @property
     def typed_of_work(self) -> bool:
         """Whether figures on paper say anything that a prediction can start from."""
-        return self.memory_used_gib is not None or self.stall_measured or self.typed_clock_mhz is not None
+        return any(x is not None for x in (self.memory_used_gib, self.typed_stall_share, self.typed_clock_mhz))
 
 
 # complex: one condition a figure that may not have been sampled
@@ -66,9 +66,7 @@ def figures_of(run: Run, limit_c: float | None) -> BeforeFigures:
     stair = reading.stair if reading else None
     power = reading.power_ref_w if reading else float("nan")
     task = [t for s in run.sessions if (t := _task_part(s.trace)) is not None]
-    stall, spread = _mean(task, "io_stall_frac"), STALL_SPREAD
-    if stall is None and (busy := _typed(run, "diskbusy")) is not None:
-        stall, spread = WAITS_WHILE_BUSY * busy / 100.0, STALL_SPREAD_TYPED
+    stall, busy = _mean(task, "io_stall_frac"), _typed(run, "diskbusy")
     return BeforeFigures(
         reading, held, throttle.share if throttle else 0.0, full, min(sustained, full),
         stair.chip_to_sink_k / power if stair else None, stair.sink_to_room_k / power if stair else None,
@@ -76,7 +74,8 @@ def figures_of(run: Run, limit_c: float | None) -> BeforeFigures:
         _mean(task, "memory_used_frac"), reading.base if reading is not None else None,
         memory_used_gib=_typed(run, "memwork"), typed_clock_mhz=_typed(run, "clock"),
         highest_clock_mhz=highest_clock_mhz(run),
-        memory_stall_share=_mean(task, "memory_stall_frac"), stall_spread=spread,
+        memory_stall_share=_mean(task, "memory_stall_frac"),
+        typed_stall_share=WAITS_WHILE_BUSY * busy / 100.0 if busy is not None else None,
     )  # fmt: skip
 
 

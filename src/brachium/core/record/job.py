@@ -62,6 +62,11 @@ class DataState(StrEnum):
         """Whether anything may put the data at risk; a machine opened to rescue it may not."""
         return self in (DataState.BACKED_UP, DataState.NOT_NEEDED)
 
+    @property
+    def may_open(self) -> bool:
+        """Whether the machine may be opened while its cause is looked for: also to get at the data at all."""
+        return self is not DataState.OPEN
+
 
 @dataclass(frozen=True)
 class DataSafe:

@@ -27,9 +27,18 @@ class NextAction:
     stage: Stage
 
 
+@dataclass(frozen=True)
+class StartCheck:
+    """The next check of a machine that does not start: a person's minutes, and whether the machine is opened for it."""
+
+    title: str
+    minutes: float
+    opens: bool
+
+
 def next_action(
     job: Job, progress: Progress, run_minutes: float, next_step: tuple[str, float] | None, work_shut: str = "",
-    start_check: tuple[str, float] | None = None,
+    start_check: StartCheck | None = None,
 ) -> NextAction:  # fmt: skip
     """What to do now. `run_minutes` is the length of a run, `next_step` title and minutes of the next work step,
     `work_shut` what the latch before Work waits for, `start_check` the next check of a machine that does not start."""
@@ -91,18 +100,15 @@ def _after_the_work(job: Job, progress: Progress, run_minutes: float) -> NextAct
 
 
 def _at_the_start(
-    job: Job, progress: Progress, run_minutes: float, start_check: tuple[str, float] | None
+    job: Job, progress: Progress, run_minutes: float, start_check: StartCheck | None
 ) -> NextAction | None:
     """Record, data and before-run."""
     if not job.machine.identity.model or not (job.machine.fitted or job.bench == LOCAL):
         return NextAction("Record the machine", "model and what sits in its places", "go.take_in", Stage.TAKE_IN)
     if progress.has_before:
         return None
-    if start_check is not None and not job.plan:
-        words = f"{start_check[0][:1].lower()}{start_check[0][1:].rstrip('?')}; {minutes(start_check[1])} of yours"
-        dead = cannot_run(job.tried) or job.no_before
-        title = "Find why it does not start" if dead else "Find why it stops"
-        return NextAction(title, words, "cause.start", Stage.FIND_CAUSE)
+    if start_check is not None and not job.plan and (job.data_safe.state.may_open or not start_check.opens):
+        return _start_path(job, start_check)
     if not job.data_safe.state.settled:
         words = "backed up and verified, or declared not needed; 1 min of yours"
         return NextAction("Settle the owner's data", words, "data.backed_up", Stage.TAKE_IN)
@@ -112,6 +118,12 @@ def _at_the_start(
         return NextAction("Get figures of the before", _ways(run_minutes, "before"), "go.measure", Stage.MEASURE)
     words = f"{minutes(run_minutes)}, runs by itself; panel stays closed"
     return NextAction("Measure the before", words, "measure.start", Stage.MEASURE)
+
+
+def _start_path(job: Job, check: StartCheck) -> NextAction:
+    words = f"{check.title[:1].lower()}{check.title[1:].rstrip('?')}; {minutes(check.minutes)} of yours"
+    title = "Find why it does not start" if cannot_run(job.tried) or job.no_before else "Find why it stops"
+    return NextAction(title, words, "cause.start", Stage.FIND_CAUSE)
 
 
 def _work(job: Job, next_step: tuple[str, float] | None, work_shut: str) -> NextAction | None:

@@ -69,7 +69,8 @@ def _job(w: Shell) -> tuple[Command, ...]:
     connected = lambda: "" if _bench(w) else "This machine is not connected: drop sensor logs instead."  # noqa: E731
     return (
         Command("condition.show", "Condition map", "Job", lambda: _condition(w), "Ctrl+Shift+M"),
-        Command("cause.start", "Find why it does not start", "Job", lambda: _no_start(w)),
+        Command("cause.start", "Find why it does not start", "Job", lambda: _no_start(w), "", "",
+                lambda: _start_shut(w)),
         Command("data.backed_up", "Owner's data is backed up and verified", "Job", lambda: _data_safe(w)),
         Command("measure.start", "Measure the before", "Job", lambda: _measure(w, "before"), "", "play", connected),
         Command("measure.start_after", "Measure the after", "Job", lambda: _measure(w, "after"), "", "play", connected),
@@ -153,6 +154,13 @@ def _condition(w: Shell) -> None:
     page = w.pages[Stage.TAKE_IN]
     assert isinstance(page, TakeInPage)
     page.show_part("condition")
+
+
+def _start_shut(w: Shell) -> str:
+    """Why its path cannot be gone now, and how it opens."""
+    shut = _shut(w, Stage.FIND_CAUSE)
+    how = "Mark in the condition map what fails, such as Starts, or say in Measure that it does not."
+    return f"{shut} {how}" if shut else ""
 
 
 def _no_start(w: Shell) -> None:

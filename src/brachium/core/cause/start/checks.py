@@ -17,6 +17,7 @@ BEFORE_IT_LOADS = (
     "mains", "dead_adapter", "charge", "dead_supply", "button", "monitor", "screen", "card", "seat", "processor",
     "short", "board", "flat_battery",
 )  # fmt: skip
+PINS = "Under power: these two pins alone, one hand, nothing of metal near the board; never inside the supply."
 NEVER_OPENED = "A power supply is never opened: what is inside it stays charged."
 
 
@@ -61,7 +62,7 @@ CHECKS: tuple[Check, ...] = (
            "Large plug, processor plug, card, front panel, drives, screen lead: each pressed until it clicks.", 4,
            LIVE, True),
     _timed(_cures("Bridge the power pins", "start_button", "starts", "button"),
-           "Front-panel plug off, both power pins touched for a moment with a screwdriver.", 4, LIVE, True),
+           "Front-panel plug off, both power pins touched for a moment with a screwdriver.", 4, PINS, True),
     _timed(_cures("Seat the modules anew, contacts wiped", "start_reseat", "starts", "seat", module=(0.90, 0.10)),
            "Out, contacts wiped with alcohol, the places blown out; in until both latches close.", 6, LIVE, True),
     _timed(_cures("One module alone, each in turn, then another place", "start_one_module", "starts with some of them",

@@ -32,6 +32,7 @@ from brachium.ui.widgets.drawing_view import DrawingView
 from brachium.ui.widgets.labels import button, clear, label, paragraph
 
 CHECK_ROWS = 6
+DATA_FIRST = "The machine is opened for this: settle the owner's data first, in Take in, or open it to rescue them."
 FEW_ANSWERS, MOST_ANSWERS = 6, 10
 
 
@@ -174,6 +175,9 @@ class CausePanel(QWidget):
 
     def _show_answers(self, check: Check, done: CheckDone | None) -> None:
         """One key each, by its number or letter; the one that was given stays correctable."""
+        if self._shut(check):
+            self._answers.addWidget(paragraph(DATA_FIRST, "warm"))
+            return
         many = len(check.sign.states) > FEW_ANSWERS
         self._answers.setSpacing(2 if many else 4)
         for number, state in enumerate(check.sign.states, 1):
@@ -189,10 +193,17 @@ class CausePanel(QWidget):
                 self._answers.addWidget(paragraph(done.note, "soft"))
             self._answers.addWidget(button("Take the answer back", lambda: self._take_back(check.id), "quiet"))
 
+    def _shut(self, check: Check) -> bool:
+        """Nothing is opened before the owner's data is settled, or the machine opened to rescue it."""
+        job = self._session.job()
+        return job is not None and check.opens and not job.data_safe.state.may_open
+
     def _by_number(self, number: int) -> None:
         """The answer of that number, of the check that is shown."""
         job, check = self._session.job(), self._search.checks.get(self._check)
-        if job is not None and check is not None and not is_practice(job) and number <= len(check.sign.states):
+        if job is None or check is None or self._shut(check):
+            return
+        if not is_practice(job) and number <= len(check.sign.states):
             self.answer(check.id, check.sign.states[number - 1])
 
     def _choose_cause(self, region: Region) -> None:
@@ -215,9 +226,8 @@ class CausePanel(QWidget):
 
     def answer(self, check_id: str, state: str) -> None:
         """Enter what a check said."""
-        job = self._session.job()
-        if job is not None:
-            check = self._search.checks[check_id]
+        job, check = self._session.job(), self._search.checks[check_id]
+        if job is not None and not self._shut(check):
             taken = on_kind(check, job.machine.kind).attended_min
             done = CheckDone(check_id, state, taken, now_text(), self.note.text().strip())
             self.note.clear()

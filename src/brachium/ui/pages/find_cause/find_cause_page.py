@@ -82,6 +82,8 @@ class FindCausePage(Page):
 
     def begin_start_path(self) -> None:
         """The path of a machine that does not start, also where nobody said yet that it does not."""
+        job = self.session.job()
+        self._job_id = job.id if job is not None else ""  # chosen, whatever this machine would begin with
         self.part.show_option("start", True)
         self.show_part("start")
 
