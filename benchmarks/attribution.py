@@ -19,7 +19,7 @@ import numpy as np
 from benchmarks.prediction import after_work, measured, plan_for
 from brachium.app.intake.practice import practice_job
 from brachium.app.view.cause_record import figures_with_chances
-from brachium.core.choose.predict import draw
+from brachium.core.choose.draws import draw
 from brachium.core.choose.work_ratio import work_ratio
 from brachium.core.heat.before_figures import BeforeFigures, figures_of
 from brachium.core.learn.attribution import COUNT, Stretch, attribute, measured_speeds

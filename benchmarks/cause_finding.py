@@ -137,6 +137,9 @@ def report(found: list[Found], by_input: Mapping[str, list[Found]] = NOTHING) ->
     for name, some in by_input.items():
         cells = [share(some, CHECKS, well) for well in (False, True)]
         lines.append(f"| {name} | " + " | ".join(f"{a} of {n} ({100 * a / n:.1f} %)" for a, n in cells) + " |")
+    if by_input:
+        whole = [share([f for some in by_input.values() for f in some], CHECKS, well) for well in (False, True)]
+        lines.append("| all three | " + " | ".join(f"{a} of {n} ({100 * a / n:.1f} %)" for a, n in whole) + " |")
     paid = sorted(f.minutes for f in found)
     lines += ["", f"Three checks cost {paid[len(paid) // 2]:.0f} minutes (median; minutes that run by themselves count "
               "little).", "", "## Confusion after three checks", "",

@@ -24,15 +24,18 @@ from brachium.app.intake.practice import PROTOCOL, practice_job
 from brachium.app.view.cause_record import figures_with_chances
 from brachium.core.base.band import Band
 from brachium.core.base.units import GB, GIB
-from brachium.core.choose.predict import bands_of, draw
+from brachium.core.choose.draws import draw
+from brachium.core.choose.predict import bands_of
 from brachium.core.choose.unknown_gain import unknown_gain
 from brachium.core.choose.work_ratio import work_ratio
 from brachium.core.fit.circumstances import HeatFacts
 from brachium.core.heat.before_figures import BeforeFigures, figures_of
 from brachium.core.machine.card_parts import Card
+from brachium.core.machine.cooling_parts import Fan, FanPlug
 from brachium.core.machine.machine import Machine
 from brachium.core.machine.memory_rates import bandwidth_mb_s
 from brachium.core.machine.parts import BayForm, Drive, DriveInterface, MemoryModule, Part, Service
+from brachium.core.machine.platform import FanHeader
 from brachium.core.machine.processor_part import ProcessorPart
 from brachium.core.measure.run import Run
 from brachium.core.plan.candidates import Assignment, Candidate, Group, planned
@@ -56,6 +59,7 @@ KINDS: Mapping[str, tuple[tuple[str, ...], tuple[str, ...]]] = {
     "paste": (("paste",), HEAT), "clean": (("clean",), HEAT), "service": (("paste", "clean"), HEAT),
     "processor": (("processor",), HEAT), "battery": (("battery",), POWER), "adapter": (("adapter",), POWER),
     "graphics": (("graphics",), ("graphics",)), "all": (("memory", "drive", "paste", "clean"), (*HEAT, "memory")),
+    "fan": (("fan",), ("fan", "fins")),
 }  # fmt: skip
 FLASH = Drive("SSD", DriveInterface.SATA, BayForm.IN_2_5, 7.0, 480 * GB, False, 530.0, 530.0, 0.09)
 
@@ -93,6 +97,7 @@ def machine_for(kind: str, seed: int, rng: np.random.Generator) -> PracticeMachi
         one = make_practice_machine(seed, cause)
     machine = replace(one.machine, processor=replace(one.machine.processor, single_rate=100.0, all_rate=100.0,
                                                      graphics_rate=100.0))  # fmt: skip
+    machine = replace(machine, platform=replace(machine.platform, headers=(FanHeader("fan-1", "Processor fan"),)))
     machine = _with_memory(machine, kind, rng)
     drive = _drive(rng)
     machine = machine.with_part("bay-1", drive)
@@ -144,6 +149,7 @@ def plan_for(kind: str, one: PracticeMachine, rng: np.random.Generator) -> tuple
         "processor": lambda: _candidate(Group.PROCESSOR, ("socket", _processor(one, rng))),
         "battery": lambda: _candidate(Group.BATTERY), "adapter": lambda: _candidate(Group.ADAPTER),
         "graphics": lambda: _candidate(Group.CARD, ("card", _card(rng))),
+        "fan": lambda: _candidate(Group.FAN, ("fan-1", Fan("fan", FanPlug.PIN_4))),
     }  # fmt: skip
     return tuple(made[part]() for part in KINDS[kind][0])
 
@@ -182,7 +188,7 @@ def after_work(one: PracticeMachine, chosen: tuple[Candidate, ...], rng: np.rand
     fresh = float(rng.lognormal(np.log(0.95), 0.05))
     faults = replace(
         one.faults, paste=fresh if Group.PASTE in groups else one.faults.paste,
-        dust=0.97 if Group.CLEANING in groups else one.faults.dust,
+        fan=1.0 if Group.FAN in groups else one.faults.fan, dust=0.97 if Group.CLEANING in groups else one.faults.dust,
         battery_missing=one.faults.battery_missing and Group.BATTERY not in groups,
         power=1.0 if Group.ADAPTER in groups and one.cause == "adapter" else one.faults.power,
     )  # fmt: skip

@@ -255,7 +255,8 @@ def _reports(view: JobView) -> None:
 
 def _bands(view: JobView, figures: BeforeFigures) -> list[Band]:
     """Bands of fifty plans of up to four changes."""
-    from brachium.core.choose.predict import bands_of, draw
+    from brachium.core.choose.draws import draw
+    from brachium.core.choose.predict import bands_of
 
     draws = draw(view.causes.profile, figures, view.job.machine, 10_000)
     usable = [o.candidate for o in view.choice.offers if o.level <= Level.NEEDS_FIRST]

@@ -11,7 +11,8 @@ from hypothesis import strategies as st
 
 from brachium.core.base.why import Origin
 from brachium.core.cause import checks, signs
-from brachium.core.cause.assumptions import ENDS
+from brachium.core.cause.assumptions import ENDS, ENDS_FROM
+from brachium.core.cause.first_checks import COMPLAINT
 from brachium.core.cause.kinds import BY_ID as KIND
 from brachium.core.cause.kinds import HEAT, KINDS
 from brachium.core.cause.ranking import Observation, expected_bits, next_checks, rank
@@ -89,12 +90,17 @@ def test_a_sure_matter_leaves_nothing_to_ask_and_a_perfect_question_tells_all() 
 
 
 def test_checks_come_by_what_they_tell_for_a_minute_and_made_ones_are_gone() -> None:
+    sure = rank((seen("held", "by heat"), seen("split", "mostly chip to heatsink")), {})
+    likely = next_checks(sure, checks.possible(MACHINE))
+    ends = [sure[0].kind.id in c.check.sign.decides.values() for c in likely]
+    rates = [c.bits_per_minute * (ENDS if end else 1.0) for c, end in zip(likely, ends, strict=True)]
+    assert sure[0].chance > ENDS_FROM and any(ends) and rates == sorted(rates, reverse=True)
     ranked = rank((seen("held", "by heat"),), {})
     found = next_checks(ranked, checks.possible(MACHINE))
-    ends = [ranked[0].kind.id in c.check.sign.decides.values() for c in found]
-    rates = [c.bits_per_minute * (ENDS if end else 1.0) for c, end in zip(found, ends, strict=True)]
-    assert any(ends) and rates == sorted(rates, reverse=True)
-    assert set(found[0].check.sign.given) <= set(HEAT), "it runs hot: a look at the way of the heat"
-    assert found[0].check.attended_min <= 3 and not found[0].check.opens, "cheap looks before the machine is opened"
+    rates = [c.bits_per_minute for c in found]
+    assert ranked[0].chance < ENDS_FROM and rates == sorted(rates, reverse=True)
+    assert found[0].check is COMPLAINT, "what brought the owner is asked first"
+    ways = [c.check for c in found if set(c.check.sign.given) <= {*HEAT, "regulators"}]
+    assert ways[0].attended_min <= 3 and not ways[0].opens, "cheap looks before the machine is opened"
     rest = next_checks(ranked, checks.possible(MACHINE), frozenset({found[0].check.id}))
     assert found[0].check.id not in {c.check.id for c in rest} and rest[0].check.id == found[1].check.id

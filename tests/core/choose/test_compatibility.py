@@ -10,11 +10,12 @@ import numpy as np
 import pytest
 
 from brachium.core.choose.compatibility import go_together, option_alone, verdicts_concerning
+from brachium.core.choose.draws import draw
 from brachium.core.choose.front import build_front
 from brachium.core.choose.other_board import beside_boards
 from brachium.core.choose.plan_space import GROUPS, Limits, compile_plans, usable_option
 from brachium.core.choose.plans import why_not
-from brachium.core.choose.predict import bands_of, draw
+from brachium.core.choose.predict import bands_of
 from brachium.core.fit.circumstances import Circumstances
 from brachium.core.fit.engine import evaluate
 from brachium.core.fit.every_rule import ALL_RULES

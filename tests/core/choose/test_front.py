@@ -15,11 +15,12 @@ from brachium.app.view.job_view import JobView
 from brachium.app.view.plan_in_hand import cost_of
 from brachium.core.base.units import GB, GIB
 from brachium.core.choose.compatibility import WEIGHED, Option, option_alone
+from brachium.core.choose.draws import draw
 from brachium.core.choose.front import build_front, concave_hull, pareto, recommend
 from brachium.core.choose.front_meeting_targets import NotSettled, meeting_front
 from brachium.core.choose.plan_space import GROUPS, Limits, Plan, TooManyPlans, compile_plans, usable_option
 from brachium.core.choose.plans import free_name, why_not
-from brachium.core.choose.predict import bands_of, draw
+from brachium.core.choose.predict import bands_of
 from brachium.core.fit.engine import evaluate
 from brachium.core.fit.every_rule import ALL_RULES
 from brachium.core.fit.verdict import Level, worst

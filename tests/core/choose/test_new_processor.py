@@ -14,10 +14,12 @@ from brachium.app.view.job_view import JobView
 from brachium.app.view.plan_in_hand import cost_of
 from brachium.app.view.weighed_plans import Ask, limits_of, weighed_plans
 from brachium.core.choose.compatibility import option_alone
+from brachium.core.choose.draws import draw
 from brachium.core.choose.front import TargetsAsked, build_front
+from brachium.core.choose.held_clock import clock_ratio
 from brachium.core.choose.new_processor import change_of, graphics_ratio
 from brachium.core.choose.plan_space import Limits
-from brachium.core.choose.predict import bands_of, clock_ratio, draw, predict, speedups_of
+from brachium.core.choose.predict import bands_of, predict, speedups_of
 from brachium.core.fit.circumstances import HeatFacts
 from brachium.core.fit.load import BOARD_W, load_parts
 from brachium.core.fit.rules.processor_heat import at_least, sustained_share
@@ -85,10 +87,14 @@ def test_a_cool_processor_gains_its_rated_ratio_and_a_hot_one_less() -> None:
     speed = speedups_of(TOWER, (NEW,), VIDEO, COOL, draws, HEAT)
     assert np.median(speed["all"]) == pytest.approx(2.0, rel=0.03) and np.median(speed["single"]) > 1.05
     hot = candidate(replace(CHIP, all_rate=660.0, power_w=160.0), "socket")
-    held = speedups_of(TOWER, (hot,), VIDEO, COOL, draws, HEAT)
+    strong = replace(TOWER, platform=replace(TOWER.platform, board=replace(TOWER.platform.board, power_w=None)))
+    held = speedups_of(strong, (hot,), VIDEO, COOL, draws, HEAT)
     expected = ((90.0 - 22.0) / 0.60 / 160.0) ** (1 / 2.4)
     assert np.median(held["all"]) == pytest.approx(2.0 * expected, rel=0.06)
-    assert "all" in speedups_of(TOWER, (hot,), VIDEO, COOL, draws, None), "without heat its rate alone counts"
+    assert np.median(speedups_of(strong, (hot,), VIDEO, COOL, draws, None)["all"]) == pytest.approx(2.0, rel=0.02)
+    limited = speedups_of(TOWER, (hot,), VIDEO, COOL, draws, None)["all"]
+    watts = TOWER.platform.board.power_w
+    assert watts is not None and np.median(limited) == pytest.approx(2.0 * (watts / 160.0) ** (1 / 2.4), rel=0.02)
 
 
 def test_without_throttling_a_better_cooler_brings_no_clock() -> None:

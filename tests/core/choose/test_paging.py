@@ -10,7 +10,8 @@ import pytest
 
 from brachium.core.base.band import Band
 from brachium.core.base.units import GIB
-from brachium.core.choose.predict import bands_of, draw
+from brachium.core.choose.draws import draw
+from brachium.core.choose.predict import bands_of
 from brachium.core.choose.unknown_gain import unknown_gain
 from brachium.core.heat.before_figures import BeforeFigures
 from brachium.core.machine.machine import Machine

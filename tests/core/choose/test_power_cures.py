@@ -8,8 +8,10 @@ import numpy as np
 import pytest
 
 from brachium.app.view.job_view import JobView
+from brachium.core.choose.draws import DRAWS, draw
+from brachium.core.choose.held_clock import carried
 from brachium.core.choose.plan_space import Limits, compile_plans
-from brachium.core.choose.predict import DRAWS, bands_of, carried, draw, speedups_of
+from brachium.core.choose.predict import bands_of, speedups_of
 from brachium.core.choose.work_ratio import work_ratio
 from brachium.core.fit.circumstances import HeatFacts
 from brachium.core.heat.before_figures import BeforeFigures

@@ -12,8 +12,9 @@ from hypothesis import strategies as st
 
 from brachium.app.view.job_view import JobView
 from brachium.core.base.units import GIB
+from brachium.core.choose.draws import DRAWS, draw
 from brachium.core.choose.paging import miss_share, usable_gib
-from brachium.core.choose.predict import DRAWS, bands_of, draw, speedups_of
+from brachium.core.choose.predict import bands_of, speedups_of
 from brachium.core.choose.work_ratio import work_ratio
 from brachium.core.fit.circumstances import HeatFacts
 from brachium.core.heat.before_figures import BeforeFigures

@@ -8,9 +8,10 @@ import numpy as np
 import pytest
 
 from brachium.app.view.job_view import JobView
+from brachium.core.choose.draws import Draws, draw
 from brachium.core.choose.front import build_front
 from brachium.core.choose.plan_space import Limits
-from brachium.core.choose.predict import Draws, bands_of, draw
+from brachium.core.choose.predict import bands_of
 from brachium.core.choose.sensitivity import UNKNOWNS, figures_held, widest_unknown
 from brachium.core.heat.before_figures import BeforeFigures
 from brachium.core.plan.candidates import candidates

@@ -12,9 +12,9 @@ from brachium.app.view.weighed_plans import limits_of
 from brachium.core.base.band import Band
 from brachium.core.choose.assumptions import ASKED
 from brachium.core.choose.compatibility import option_alone
+from brachium.core.choose.draws import draw
 from brachium.core.choose.front import TargetsAsked, front_of, pareto
 from brachium.core.choose.plan_space import Plan, compile_plans
-from brachium.core.choose.predict import draw
 from brachium.core.choose.target_odds import (
     TOGETHER,
     Odds,

@@ -26,7 +26,7 @@ def test_what_comes_off_lies_open_by_then(kind: MachineKind) -> None:
         off = closure(layers, reach(machine, group))
         for k, layer in enumerate(off):
             assert set(layers[layer].under) <= set(off[:k]), (group, layer)
-        from_outside = (Group.ADAPTER, Group.BATTERY) if kind in PORTABLE else (Group.ADAPTER,)
+        from_outside = (Group.ADAPTER, Group.VOLTAGE, *((Group.BATTERY,) if kind in PORTABLE else ()))
         assert (COVER in off) is (group not in from_outside), "this machine's battery comes out from outside"
 
 

@@ -21,9 +21,8 @@ from brachium.core.day.fixing import with_fixed_starts
 from brachium.core.day.greedy import greedy_sheet
 from brachium.core.day.opening import DAY_MIN, minute_of, open_hours
 from brachium.core.fit.circumstances_of import around_of
+from brachium.core.plan.bench_services import offered_items
 from brachium.core.plan.candidates import candidates
-from brachium.core.plan.prefilter import worth_judging
-from brachium.core.plan.shelf_items import shelf_items
 from brachium.core.record.card import Waits
 from brachium.core.record.job import Job
 from brachium.core.record.shop_settings import MOST_HANDS, USUAL_HOURS
@@ -101,7 +100,7 @@ def open_steps(workspace: ShopReading, job: Job) -> tuple[Step, ...]:
 
 
 def _steps(workspace: ShopReading, job: Job) -> tuple[Step, ...]:
-    items = (*shelf_items(workspace.shelf_parts, job.id), *worth_judging(job.machine, workspace.catalogue))
+    items = offered_items(job.machine, workspace.shelf_parts, workspace.catalogue, job.id)
     chosen = tuple(c for c in candidates(job.machine, items) if c.id in job.plan)
     if not chosen:
         return ()

@@ -32,6 +32,7 @@ DONE = {
     Group.COOLER: "another cooler fitted", Group.FAN: "a fan fitted", Group.CARD: "a card fitted",
     Group.SUPPLY: "the power supply changed", Group.BOARD: "the main board changed", Group.BATTERY: "a battery fitted",
     Group.ADAPTER: "an adapter supplied", Group.RADIO: "a radio card fitted", Group.PADS: "thermal pads renewed",
+    Group.VOLTAGE: "the processor's voltage lowered",
 }  # fmt: skip
 
 

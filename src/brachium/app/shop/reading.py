@@ -22,9 +22,8 @@ from brachium.core.measure.history import History
 from brachium.core.measure.reference import ReferenceBand, hardware_key, reference_bands
 from brachium.core.measure.run import Run
 from brachium.core.measure.typed_runs import with_own
+from brachium.core.plan.bench_services import offered_items
 from brachium.core.plan.candidates import CatalogueItem, with_weighed_offers
-from brachium.core.plan.prefilter import worth_judging
-from brachium.core.plan.shelf_items import shelf_items
 from brachium.core.record.card import JobCard, Waits
 from brachium.core.record.job import Job
 from brachium.core.record.parts_shelf import ShelfPart
@@ -188,7 +187,7 @@ class ShopReading:
             before, after, self._between(job.id, before, after), self.run(job.id, LATER), self.history(job),
             self.references(job), date_doubts([s.run for s in self.all_runs(job.id)]),
         )  # fmt: skip
-        offered = (*shelf_items(self.shelf_parts, job.id), *worth_judging(job.machine, self.catalogue))
+        offered = offered_items(job.machine, self.shelf_parts, self.catalogue, job.id)
         rules = self.shop_rules()
         names = {i.id: i.part.name for i in self.catalogue if i.part is not None}
         rules = replace(rules, claims=with_own_jobs(job, rules.claims, self._finished(job), names))

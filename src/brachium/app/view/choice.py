@@ -102,7 +102,10 @@ def _evidence(before: Run, figures: BeforeFigures) -> Hashable:
         run_key(before),
         figures.paste_chance,
         figures.fins_chance,
+        figures.fan_chance,
         figures.power_clock,
         figures.battery_chance,
         figures.adapter_chance,
+        figures.network_chance,
+        figures.lower_voltage,
     )

@@ -12,11 +12,12 @@ from brachium.core.base.band import Band
 from brachium.core.choose.assumptions import ASKED
 from brachium.core.choose.compatibility import Option
 from brachium.core.choose.cost import PlanCost
+from brachium.core.choose.draws import Draws, draw
 from brachium.core.choose.front import Front, TargetsAsked, front_of
 from brachium.core.choose.other_board import Beside
 from brachium.core.choose.plan_space import Limits, Plan, PlanSpace, TooManyPlans, compile_plans
 from brachium.core.choose.plans import why_not, worth_knowing
-from brachium.core.choose.predict import Draws, bands_of, draw
+from brachium.core.choose.predict import bands_of
 from brachium.core.choose.sensitivity import Unknown, widest_unknown
 from brachium.core.choose.target_odds import Odds, OddsGround, odds_of
 from brachium.core.choose.targets_met import TargetsMet

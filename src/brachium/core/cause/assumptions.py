@@ -25,6 +25,6 @@ DRIVE_HOT_C, LIFE_USED, SPARE_LEFT = 65, 90, 10  # of a drive's own figures [deg
 TASK_BUSY = 0.85  # of a task's time that the processor worked at its full clock
 TASK_FREE, MANY_STUTTERS = 0.35, 10  # share of a task's time in which nothing of the machine limits; in one frame log
 # worth of a check that can end the search; the chances of the cause in front from which on and up to which it counts
-ENDS, ENDS_FROM, SETTLED_BY_CHECK = 2.0, 0.25, 0.99
+ENDS, ENDS_FROM, SETTLED_BY_CHECK = 2.0, 0.40, 0.99
 LEAST_SHARE = 0.05  # of the use's time, from which on a resource has to be looked at before nothing is said to hold it
 HAS_BOOST = 1.03  # of the base clock, above which the highest one is a boost

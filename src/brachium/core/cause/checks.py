@@ -18,13 +18,14 @@ from brachium.core.cause.check import (
     SURFACE,
     Check,
 )  # fmt: skip
-from brachium.core.cause.first_checks import FIRST_CHECKS, HOT_PROCESSOR
+from brachium.core.cause.first_checks import FIRST_CHECKS, FULL_CLOCK, HOT_PROCESSOR
 from brachium.core.cause.kinds import HEAT
 from brachium.core.cause.second_looks import SECOND_LOOKS
 from brachium.core.cause.signs import sign
 from brachium.core.machine.kinds import ON_ADAPTER, PORTABLE, MachineKind
 from brachium.core.machine.machine import Machine
 
+NET_SPEED, TRY_VOLTAGE, HELPS = "net_speed", "try_voltage", "cooler, or a higher clock"
 # Minutes of a check that opens a machine, against those of a laptop: towers open by two screws, glued ones by heat
 OPENING = {MachineKind.TOWER: 0.6, MachineKind.SMALL_DESKTOP: 0.8, MachineKind.ALL_IN_ONE: 1.6,
            MachineKind.HANDHELD: 1.6, MachineKind.TABLET: 2.5}  # fmt: skip
@@ -69,6 +70,11 @@ CHECKS: tuple[Check, ...] = (
                 "as hot, or much slower|cooler, and hardly slower",
                 (0.70, 0.30), cooler=(0.15, 0.85)),
           "In steps of a tenth, boost off last; note clock and temperature of each.", 6, 12, rung=LIMITS),
+    Check(sign(TRY_VOLTAGE, "Lower the processor's voltage a little, load it again",
+                f"it cannot be set|no cooler, or it errs|{HELPS}", (0.35, 0.25, 0.40), cooler=(0.35, 0.15, 0.50)),
+          "In the firmware or by the system's own tool, 25 mV at a time down to 75 mV; note the old value, go back at "
+          "the first error.", 8, 15, "A voltage that is too low corrupts data without a word: test memory and an hour "
+          "of load before it stays.", rung=LIMITS),
     Check(sign("accept_heat", "Agree with the owner on what stays hot", "not agreed|agreed", (0.90, 0.10)),
           "What it costs in clock, what it would cost to mend, what a hot chip means for its life.", 5,
           rung=ACCEPTED),
@@ -85,12 +91,12 @@ CHECKS: tuple[Check, ...] = (
                 (0.98, 0.02), boost_off=(0.03, 0.97)),
           "In the firmware and in the system's profile; then one minute of load.", 4, 2),
     Check(sign("limit_flags", "Read which limit the chip itself names",
-                "none|temperature|power or current|a signal from outside",
-                (0.93, 0.02, 0.04, 0.01), external=(0.08, 0.02, 0.05, 0.85), battery=(0.25, 0.01, 0.40, 0.34),
-                adapter=(0.20, 0.01, 0.45, 0.34), regulators=(0.10, 0.03, 0.60, 0.27),
-                **dict.fromkeys(HEAT, (0.08, 0.90, 0.01, 0.01))),
+                "none|temperature|power or current|heat of the voltage stage|a signal from outside",
+                (0.925, 0.02, 0.04, 0.005, 0.01), external=(0.08, 0.02, 0.05, 0.02, 0.83),
+                battery=(0.25, 0.01, 0.40, 0.01, 0.33), adapter=(0.20, 0.01, 0.45, 0.01, 0.33),
+                regulators=(0.10, 0.03, 0.22, 0.50, 0.15), **dict.fromkeys(HEAT, (0.08, 0.89, 0.01, 0.01, 0.01))),
           "Limit-reason flags under load; a signal from outside comes from regulators, adapter or battery circuit.",
-          3, 2, moot=(("held", "by heat"), ("watch_monitor", HOT_PROCESSOR))),
+          3, 2, moot=(("held", "by heat"), ("watch_monitor", HOT_PROCESSOR), ("watch_load", FULL_CLOCK))),
     Check(sign("hand_sensor", "Compare the sensor with the hand", "they agree|it says hot, the hand does not=>external",
                 (0.98, 0.02), external=(0.55, 0.45)),
           "Cold start after an hour off: every sensor within 10 K of the room. Under load, air at the outlet.", 3,
@@ -115,10 +121,10 @@ CHECKS: tuple[Check, ...] = (
           "Start the system fresh, nothing but the task.", 3, 5),
     Check(sign("usable", "Read how much memory the system can use", "all of it|about 3 GiB or a part=>bits",
                 (0.985, 0.015), bits=(0.02, 0.98)),
-          "System information, or the firmware's count against the system's.", 1),
+          "System information, or the firmware's count against the system's.", 1, moot=(("read_system", ""),)),
     Check(sign("speeds", "Read each module's configured speed and width", "as rated|below its rating=>slow_memory",
                 (0.97, 0.03), slow_memory=(0.05, 0.95)),
-          "A scan, or the firmware's memory page.", 2),
+          "A scan, or the firmware's memory page.", 2, moot=(("read_system", ""),)),
     Check(sign("long_memory_test", "Test memory for an hour", "nothing found|wrong words=>bad_memory",
                 (0.997, 0.003), bad_memory=(0.08, 0.92)),
           "All of it, by patterns; then the swap grid finds which module or place.", 2, 60),
@@ -157,6 +163,12 @@ CHECKS: tuple[Check, ...] = (
                 (0.97, 0.03), shingled=(0.05, 0.95), worn=(0.50, 0.50), dying=(0.60, 0.40)),
           "On free space, in a folder of one's own; shingles rewrite whole bands once their buffer is full.", 2, 10,
           loads_drive=True),
+    Check(sign("long_read", "Read the whole drive for three minutes, watch the rate",
+                "at its rate throughout|falls after a minute or two|slow in places, or from the start",
+                (0.95, 0.02, 0.03), hot_drive=(0.06, 0.89, 0.05), worn=(0.14, 0.08, 0.78), link=(0.10, 0.02, 0.88),
+                cable=(0.30, 0.10, 0.60), dying=(0.20, 0.08, 0.72), drive_mode=(0.70, 0.02, 0.28)),
+          "Reads only. Old cells answer slowly where they lie, a hot controller slows down all of it together.", 2, 3,
+          loads_drive=True),
     Check(sign("recording", "Look its recording up on the label or the maker's sheet", "plain|shingled=>shingled",
                 (0.97, 0.03), shingled=(0.04, 0.96)),
           "The maker's table of recording methods, by the model on its label.", 3),
@@ -194,7 +206,7 @@ CHECKS: tuple[Check, ...] = (
                 "the graphics or a unit of its own|the processor=>no_decode",
                 (0.96, 0.04), no_decode=(0.03, 0.97)),
           "The decoder's own figure while the video plays; processor features against the encryption in use.", 3),
-    Check(sign("net_speed", "Read the port's rate and time a long copy",
+    Check(sign(NET_SPEED, "Read the port's rate and time a long copy",
                 "as the use needs|slower than the use=>network",
                 (0.97, 0.03), network=(0.03, 0.97)),
           "Rate of the link, lead and switch; a copy from another machine with a fast drive.", 4, 2),
@@ -204,7 +216,7 @@ CHECKS: tuple[Check, ...] = (
     Check(sign("who_works", "List what works while nothing should",
                 "nothing|a program that stays busy|an update or index that never ends=>updates",
                 (0.95, 0.04, 0.01), background=(0.04, 0.93, 0.03), updates=(0.03, 0.07, 0.90)),
-          "Ten minutes after the start, sorted by processor and by drive; the same again after an hour.", 3),
+          "Ten minutes after the start, sorted by processor and by drive; the same again after an hour.", 3, 60),
     Check(sign("reset_settings", "Set the firmware back to its defaults", "as before|better",
                 (0.97, 0.03), start_setting=(0.20, 0.80), boost_off=(0.20, 0.80), drive_mode=(0.50, 0.50)),
           "Photograph every page first; drive mode and start mode as they were, or the system does not start.", 6, 2),
@@ -231,7 +243,7 @@ LADDER: tuple[Check, ...] = tuple(sorted((c for c in CHECKS if c.rung), key=lamb
 _ONLY_PORTABLE = ("other_battery", "other_adapter")
 _CABLED = ("swap_cable", "other_port")
 _BY_NEED = {"other_supply": "supply", "trim": "flash", "cool_drive": "flash", "recording": "disk",
-            "long_write": "disk", "reseat_card": "card", "graphics_out": "card"}  # fmt: skip
+            "long_write": "disk", "long_read": "flash", "reseat_card": "card", "graphics_out": "card"}  # fmt: skip
 
 
 def possible(machine: Machine, drive_fails: bool = False) -> tuple[Check, ...]:

@@ -5,6 +5,8 @@ Three minutes with the system's own monitor tell more than any reading of a sing
 
 from __future__ import annotations
 
+from dataclasses import replace
+
 from brachium.core.cause.check import Check
 from brachium.core.cause.kinds import BESIDE, HEAT, POWER
 from brachium.core.cause.signs import Chances, sign
@@ -15,6 +17,9 @@ COMPLAINTS = (
     "slow with many things open", "slow in heavy or long work", "pictures, games or videos stutter",
     "the network or copies are slow", "freezes, errors, lost files", "goes off, or does not start by itself",
 )  # fmt: skip
+FULL_CLOCK, LOW_COOL = "full clock, below its limit", "a low clock, and cool"
+AT_LIMIT = ("at its limit within a minute", "at its limit in one to three minutes", "at its limit later, slowly")
+HEAT_OR_POWER_SEEN = tuple(("watch_load", state) for state in (*AT_LIMIT, LOW_COOL))
 SLOW_DRIVES = ("worn", "shingled", "full", "drive_mode", "link", "hot_drive")
 PICTURES = ("graphics", "gpu_driver", "gpu_memory", "gpu_width")
 
@@ -23,7 +28,11 @@ def _each(causes: tuple[str, ...], chances: Chances) -> dict[str, Chances]:
     return dict.fromkeys(causes, chances)
 
 
-COMPLAINT = Check(
+def _names_one(check: Check) -> Check:
+    return replace(check, sign=replace(check.sign, names_one=True))
+
+
+COMPLAINT = _names_one(Check(
     sign(
         "complaint", "What does the owner complain of most?", "|".join(COMPLAINTS),
         (0.30, 0.10, 0.16, 0.10, 0.12, 0.08, 0.05, 0.06, 0.03),
@@ -32,22 +41,22 @@ COMPLAINT = Check(
         slow_chip=(0.03, 0.05, 0.24, 0.20, 0.34, 0.10, 0.02, 0.01, 0.01),
         **_each(("channels", "slow_memory"), (0.12, 0.03, 0.12, 0.16, 0.44, 0.09, 0.02, 0.01, 0.01)),
         **_each(("memory", "bits"), (0.02, 0.03, 0.14, 0.62, 0.10, 0.04, 0.01, 0.03, 0.01)),
-        bad_memory=(0.03, 0.02, 0.04, 0.06, 0.05, 0.03, 0.01, 0.66, 0.10),
+        bad_memory=(0.03, 0.02, 0.03, 0.04, 0.04, 0.02, 0.01, 0.64, 0.17),
         disk=(0.03, 0.03, 0.66, 0.14, 0.06, 0.03, 0.02, 0.02, 0.01),
         dying=(0.02, 0.03, 0.34, 0.06, 0.05, 0.02, 0.03, 0.41, 0.04),
         cable=(0.03, 0.02, 0.30, 0.05, 0.06, 0.02, 0.06, 0.44, 0.02),
-        **_each(SLOW_DRIVES, (0.06, 0.04, 0.44, 0.12, 0.14, 0.03, 0.10, 0.06, 0.01)),
-        **_each(PICTURES, (0.03, 0.05, 0.02, 0.02, 0.06, 0.78, 0.01, 0.02, 0.01)),
-        cap=(0.15, 0.01, 0.01, 0.02, 0.04, 0.74, 0.01, 0.01, 0.01),
+        **_each(SLOW_DRIVES, (0.05, 0.03, 0.56, 0.14, 0.09, 0.03, 0.06, 0.03, 0.01)),
+        **_each(PICTURES, (0.03, 0.04, 0.02, 0.02, 0.13, 0.72, 0.01, 0.02, 0.01)),
+        cap=(0.22, 0.01, 0.01, 0.02, 0.04, 0.67, 0.01, 0.01, 0.01),
         no_decode=(0.04, 0.12, 0.02, 0.03, 0.24, 0.52, 0.01, 0.01, 0.01),
-        network=(0.05, 0.01, 0.04, 0.03, 0.03, 0.03, 0.79, 0.01, 0.01),
+        network=(0.05, 0.01, 0.14, 0.03, 0.03, 0.03, 0.69, 0.01, 0.01),
         **_each(BESIDE, (0.04, 0.12, 0.44, 0.20, 0.10, 0.05, 0.02, 0.02, 0.01)),
         start_setting=(0.03, 0.01, 0.10, 0.01, 0.01, 0.01, 0.01, 0.02, 0.80),
         supply=(0.01, 0.02, 0.02, 0.01, 0.02, 0.03, 0.01, 0.14, 0.74),
     ),
     "In the owner's own words; the one thing that would make it worth its price.", 1,
-)  # fmt: skip
-MONITOR = Check(
+))  # fmt: skip
+MONITOR = _names_one(Check(
     sign(
         "watch_monitor", "Watch the system's own monitor while it is slow",
         f"nothing is busy|the processor, at its full clock|{HOT_PROCESSOR}|{COOL_PROCESSOR}|memory is full|the drive|"
@@ -66,16 +75,22 @@ MONITOR = Check(
         start_setting=(0.80, 0.11, 0.01, 0.01, 0.02, 0.02, 0.02, 0.01),
     ),
     "A quarter of an hour of what the owner complains of: processor with its clock and temperature, memory, drive, "
-    "graphics, network; which of them stands at its end.", 4, 11, moot=(("task_free", ""),),
-)  # fmt: skip
-LOADED_ALREADY = (("held", ""), ("watch_monitor", HOT_PROCESSOR), ("watch_monitor", COOL_PROCESSOR))
+    "graphics, network; which of them stands at its end.", 4, 11, moot=(("task_free", ""), *HEAT_OR_POWER_SEEN),
+))  # fmt: skip
+LOADED_ALREADY = (("held", ""), ("watch_monitor", COOL_PROCESSOR))
+# How soon it gets there parts the way of the heat by its time constants: die to plate some 10 s, plate to fins about a
+# minute, fins and case minutes (07, power limits; the same four nodes as in heat/model.py)
 LOAD = Check(
     sign(
         "watch_load", "Load it for a quarter of an hour, read clock and temperature",
-        "full clock, below its limit|at its limit, the clock falls|a low clock, and cool", (0.95, 0.025, 0.025),
-        **_each(HEAT, (0.05, 0.93, 0.02)), **_each(POWER, (0.10, 0.03, 0.87)),
+        "|".join((FULL_CLOCK, *AT_LIMIT, LOW_COOL)),
+        (0.95, 0.008, 0.008, 0.009, 0.025),
+        paste=(0.05, 0.72, 0.17, 0.04, 0.02), pipe=(0.05, 0.16, 0.62, 0.15, 0.02),
+        cooler=(0.06, 0.34, 0.48, 0.10, 0.02), **_each(("fins", "fan", "place"), (0.05, 0.06, 0.24, 0.63, 0.02)),
+        **_each(POWER, (0.10, 0.01, 0.01, 0.01, 0.87)),
     ),
-    "All threads busy; after 15 minutes the clock against its rating, the chip against its limit.", 2, 15,
+    "All threads busy, the clock against its rating, the chip against its limit, and by a watch when it gets there: "
+    "with bad paste it leaps up, behind a felted fin stack it creeps.", 2, 15,
     "Hot heatsinks: let it cool before you touch it.", moot=LOADED_ALREADY,
 )  # fmt: skip
 FIRST_CHECKS = (COMPLAINT, MONITOR, LOAD)

@@ -10,8 +10,8 @@ which are taken as independent [bit]; it is divided by what the check costs in m
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass
-from math import exp, log2
+from dataclasses import dataclass, replace
+from math import exp, log, log2
 
 import numpy as np
 
@@ -31,7 +31,7 @@ from brachium.core.cause.assumptions import (
 )
 from brachium.core.cause.check import Check
 from brachium.core.cause.kinds import BESIDE, DRIVES, GRAPHICS, HEAT, KINDS, POWER, CauseKind
-from brachium.core.cause.signs import Sign
+from brachium.core.cause.signs import CUT, Sign
 
 RIVALS: tuple[tuple[str, ...], ...] = (HEAT, POWER, ("memory", "bits"), DRIVES, GRAPHICS, BESIDE)
 
@@ -121,8 +121,42 @@ def rank(
     weights = {k.id: _weights(k.id, seen, field) for k in field.kinds}
     log_odds = {k.id: _base(k, has) + sum(w.log_odds for w in weights[k.id]) for k in field.kinds}
     chances = _chances(log_odds, field)
+    for one in (o for o in seen if o.sign in field.signs and field.signs[o.sign].names_one):
+        sign = field.signs[one.sign]
+        shared = _shared_weights(sign, one.state, chances, field)
+        weights = {c: _instead(weights[c], sign, value) for c, value in shared.items()} | {
+            c: w for c, w in weights.items() if c not in shared
+        }
+        log_odds = log_odds | {c: log_odds[c] + value - sign.weight(one.state, c) for c, value in shared.items()}
+    chances = _chances(log_odds, field)
     out = [Ranked(k, log_odds[k.id], chances[k.id], costs.get(k.id, 0.0), weights[k.id]) for k in field.kinds]
     return tuple(sorted(out, key=_order))
+
+
+def _shared_weights(sign: Sign, state: str, chances: Mapping[str, float], field: Field) -> dict[str, float]:
+    """Weights of a sign that names one thing, where a cause of another set may be what it names.
+
+    With q the chance of the set that explains it best and R its ratio, a cause of ratio r makes it
+        ((1 - q) r + q (r + R) / 2) / (1 - q + q R)
+    times as likely: of two causes at once either is named.
+    """
+    explained = [
+        (g, sum(chances[c] for c in g), sum(chances[c] * sign.ratio(state, c) for c in g)) for g in field.sets()
+    ]
+    explained.sort(key=lambda e: -e[2])
+    out = {}
+    for cause in sign.given:
+        own = sign.ratio(state, cause)
+        present, by_it = next(((q, r) for g, q, r in explained if cause not in g), (0.0, 0.0))
+        with_it = (1.0 - present) * own + 0.5 * (present * own + by_it)
+        out[cause] = max(-CUT, min(CUT, log(with_it / (1.0 - present + by_it))))
+    return out
+
+
+def _instead(weights: tuple[Weight, ...], sign: Sign, value: float) -> tuple[Weight, ...]:
+    """The weights with another one for a sign."""
+    out = (replace(w, log_odds=value) if w.title == sign.title else w for w in weights)
+    return tuple(sorted((w for w in out if abs(w.log_odds) > 0.05), key=lambda w: -abs(w.log_odds)))
 
 
 def _base(kind: CauseKind, has: frozenset[str] | None) -> float:

@@ -21,8 +21,8 @@ AIR = Check(
 OVER = Check(
     sign(
         "look_over", "Look it over from outside: stand, grille, fan",
-        "free, bright, the fan turns|covered or against a wall=>place|felt or lint in the grille=>fins|"
-        "the fan stands, rubs or rattles=>fan",
+        "free, bright, the fan turns|covered or against a wall|felt or lint in the grille|"
+        "the fan stands, rubs or rattles",
         (0.88, 0.05, 0.05, 0.02), place=(0.10, 0.86, 0.03, 0.01), fins=(0.12, 0.05, 0.81, 0.02),
         fan=(0.20, 0.04, 0.06, 0.70),
     ),
@@ -69,12 +69,23 @@ GRAPHICS_SHEET = Check(
     ),
     "While the owner's task runs: an idle card rests on fewer lanes.", 3,
 )  # fmt: skip
-BESIDE_SHEET = Check(
+SYSTEM_SHEET = Check(
     sign(
-        "busy_names", "See which programs are busy while it is slow",
-        "the owner's own|a program nobody asked for=>background|an update or index=>updates",
-        (0.93, 0.05, 0.02), background=(0.05, 0.90, 0.05), updates=(0.05, 0.07, 0.88),
+        "read_system", "Read programs and memory in the system's own pages",
+        "the owner's programs, all memory|a program nobody asked for=>background|an update or index=>updates|"
+        "decoding or encrypting by the processor=>no_decode|a part of the memory is not usable=>bits|"
+        "memory below its rating=>slow_memory|one channel is empty|less memory than is fitted",
+        (0.84, 0.05, 0.02, 0.02, 0.01, 0.02, 0.035, 0.005),
+        background=(0.05, 0.86, 0.04, 0.01, 0.01, 0.01, 0.01, 0.01),
+        updates=(0.05, 0.07, 0.83, 0.01, 0.01, 0.01, 0.01, 0.01),
+        no_decode=(0.12, 0.02, 0.02, 0.80, 0.01, 0.01, 0.01, 0.01),
+        bits=(0.03, 0.01, 0.01, 0.01, 0.91, 0.01, 0.01, 0.01),
+        slow_memory=(0.07, 0.02, 0.01, 0.01, 0.01, 0.85, 0.02, 0.01),
+        channels=(0.07, 0.02, 0.01, 0.01, 0.01, 0.03, 0.84, 0.01),
+        bad_memory=(0.57, 0.04, 0.02, 0.01, 0.01, 0.01, 0.02, 0.32),
+        slow_chip=(0.86, 0.04, 0.02, 0.01, 0.01, 0.02, 0.035, 0.005),
     ),
-    "The system's list of programs, by processor and by drive.", 2, moot=(("who_works", ""),),
+    "While it is slow: programs by processor and by drive, what decodes or encrypts; then memory, usable against "
+    "fitted, configured speed and width, places filled. The worst of it counts.", 3, moot=(("who_works", ""),),
 )  # fmt: skip
-SECOND_LOOKS = (AIR, OVER, POWER_SHEET, DRIVE_SHEET, GRAPHICS_SHEET, BESIDE_SHEET)
+SECOND_LOOKS = (AIR, OVER, POWER_SHEET, DRIVE_SHEET, GRAPHICS_SHEET, SYSTEM_SHEET)

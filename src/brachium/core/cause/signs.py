@@ -22,7 +22,8 @@ Chances = tuple[float, ...]
 @dataclass(frozen=True)
 class Sign:
     """A question with a few answers (states). `well` and each of `given` are chances over the states; `decides` names
-    the cause that a state calls alone."""
+    the cause that a state calls alone. One that `names_one` has one answer whatever is wrong: of two causes it shows
+    one, so that a cause that explains it takes it from the others."""
 
     id: str
     title: str
@@ -30,10 +31,18 @@ class Sign:
     well: Chances
     given: Mapping[str, Chances]
     decides: Mapping[str, str] = field(default_factory=dict)
+    names_one: bool = False
 
     def chances(self, cause: str) -> Chances:
         """Chances of the states with a cause; empty id = a machine that is well."""
         return self.given.get(cause, self.well)
+
+    def ratio(self, state: str, cause: str) -> float:
+        """Chance of a state with a cause over that on a machine that is well."""
+        if state not in self.states or cause not in self.given:
+            return 1.0
+        k = self.states.index(state)
+        return self.given[cause][k] / self.well[k]
 
     def weight(self, state: str, cause: str) -> float:
         """What a state says for a cause, in natural log-odds against a machine that is well."""
@@ -41,8 +50,7 @@ class Sign:
             return 0.0
         if self.decides.get(state) == cause:
             return DECISIVE
-        k = self.states.index(state)
-        return max(-CUT, min(CUT, log(self.given[cause][k] / self.well[k])))
+        return max(-CUT, min(CUT, log(self.ratio(state, cause))))
 
 
 def sign(id_: str, title: str, states: str, well: Chances, **given: Chances) -> Sign:

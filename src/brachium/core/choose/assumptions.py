@@ -8,6 +8,11 @@ POWER_EXPONENT = (2.4, 0.3)
 # what fresh paste and clean fins brought at benches; the shop's own repastes take their place where there are any.
 PASTE_AT_FAULT, PASTE_SOUND = (0.45, 0.25), (0.93, 0.06)
 FINS_AT_FAULT, FINS_SOUND = (0.58, 0.20), (0.95, 0.04)
+# Another fan in place of one that no longer reaches its speed: air rises three- to fivefold, a heatsink's resistance
+# falls with its half to eight tenths of a power; one that is sound brings what its own wear took
+FAN_AT_FAULT, FAN_SOUND = (0.50, 0.30), (0.985, 0.02)
+# Power at the same clock with a voltage lowered by 25 to 75 mV of about 1.1 V, by its square: every value alike
+VOLTAGE_POWER = (0.86, 0.955)
 NOT_JUDGED = 0.5  # chance 0..1 of a fault that nobody looked for: neither believed nor ruled out
 RESERVED_GIB = 0.6  # memory that system and graphics keep for themselves; 0.3 to 1.0
 # Log-normal spreads of the working set: of a use that is only stated, and of memory in use that was seen; of its skew
@@ -26,7 +31,7 @@ EXPLAINED_SPREAD, LEAST_BELIEVED, LEAST_ODDS = 0.5, 1e-3, 0.01
 REQUEST_MS = (0.01, 0.06)  # what a request costs beside the drive: kernel, link, writing out what makes room [ms]
 # Log-normal spread of the shares of time: of a profile that is only stated, and of shares that a run measured.
 SHARE_SPREAD, SHARE_SPREAD_MEASURED = 0.20, 0.12
-SCATTER = 0.008  # of a measured gain from one pair of sessions to the next, as a share
+SCATTER = 0.009  # of a measured gain from one pair of sessions to the next, as a share
 WAIT_SCATTER = 0.03  # the same of the time that is waited for storage: a drive's sessions lie further apart
 LONG_READS = 0.4  # at most so much of the waiting for storage is long reads; small ones make up the rest
 # Log-normal spread of what another die, another cooler and rated work rates bring against their figures.

@@ -15,10 +15,10 @@ import numpy.typing as npt
 
 from brachium.core.base.arrays import FloatArray
 from brachium.core.choose.compatibility import Option
+from brachium.core.choose.draws import Draws
 from brachium.core.choose.front_meeting_targets import NotSettled, meeting_front
 from brachium.core.choose.other_board import Beside
 from brachium.core.choose.plan_space import NOTHING_SAID, Effort, Limits, Plan, PlanSpace, compile_plans
-from brachium.core.choose.predict import Draws
 from brachium.core.fit.circumstances import Circumstances
 from brachium.core.heat.before_figures import BeforeFigures
 from brachium.core.machine.machine import Machine

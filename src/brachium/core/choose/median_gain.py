@@ -13,9 +13,11 @@ from typing import TYPE_CHECKING
 import numpy as np
 
 from brachium.core.base.arrays import FloatArray
-from brachium.core.choose.new_processor import ProcessorChange, change_of, graphics_ratio
+from brachium.core.choose.draws import Draws, draw
+from brachium.core.choose.held_clock import carried, power_ceiling
+from brachium.core.choose.new_processor import ProcessorChange, change_of, graphics_ratio, network_ratio
 from brachium.core.choose.paging import fewer_waits
-from brachium.core.choose.predict import LEAST_LATENCY, Draws, carried, draw, sequential_mb_s, waits_ratio
+from brachium.core.choose.predict import LEAST_LATENCY, sequential_mb_s, waits_ratio
 from brachium.core.fit.circumstances import HeatFacts
 from brachium.core.heat.before_figures import BeforeFigures
 from brachium.core.machine.machine import Machine
@@ -43,6 +45,7 @@ class Central:
     waits: FloatArray
     rate: FloatArray
     graphics: FloatArray
+    network: FloatArray
     fewer_misses: FloatArray
     shape: tuple[int, ...]
 
@@ -64,11 +67,12 @@ class Central:
 @dataclass(frozen=True)
 class _Cooling:
     """Factors on chip to plate and plate to room, each along its axis; `cooler` 0 = the old one stays, a new one goes
-    on with a `fresh` layer of paste."""
+    on with a `fresh` layer of paste; `voltage` on the power at the same clock."""
 
     paste: FloatArray
     clean: FloatArray
     cooler: FloatArray
+    voltage: FloatArray
     fresh: float
 
 
@@ -76,24 +80,26 @@ def _held(
     cooling: _Cooling, changes: list[ProcessorChange], along: Callable[[list[float]], FloatArray],
     figures: BeforeFigures, exponent: float, die: float, heat: HeatFacts | None,
 ) -> FloatArray:  # fmt: skip
-    """Share of the full clock held then over today's, for every set of cooling options and processor."""
+    """Share of the full clock held then over today's, for every set of cooling options, voltage and processor."""
     fast, slow = figures.r_fast_k_w, figures.r_slow_k_w
-    if fast is None or slow is None:
-        return along([1.0] * len(changes))
     sink = np.where(cooling.cooler > 0.0, cooling.cooler, cooling.clean)
     paste = np.where(cooling.cooler > 0.0, cooling.fresh, cooling.paste)
-    ceiling = figures.full_clock_mhz / figures.sustained_clock_mhz
-    same = np.ones(np.broadcast_shapes(paste.shape, sink.shape))
-    if figures.throttled:
-        same = np.clip(((fast + slow) / (fast * paste + slow * sink)) ** (1.0 / exponent), 1.0, ceiling)
-    new = [k for k, c in enumerate(changes) if c.power_w is not None and heat is not None]
-    if not new or heat is None:
-        return same * along([1.0] * len(changes))
+    held = figures.full_clock_mhz / figures.sustained_clock_mhz
+    ceiling = held if figures.throttled else power_ceiling(figures) or 1.0
+    path = np.ones(np.broadcast_shapes(paste.shape, sink.shape))
+    if fast is not None and slow is not None and figures.throttled:
+        path = (fast + slow) / (fast * paste + slow * sink)
+    same = np.clip((path / cooling.voltage) ** (1.0 / exponent), 1.0, ceiling)
+    new = [float(c.power_w is not None) for c in changes]
     watts = along([c.power_w or 1.0 for c in changes])
-    limit = along([c.limit_c for c in changes])
-    allowed = np.maximum((limit - heat.room_c) / (fast * die + slow * sink), 1.0)
-    other = np.minimum((allowed / watts) ** (1.0 / exponent), 1.0) * ceiling
-    return np.where(along([float(k in new) for k in range(len(changes))]) > 0.0, other, same)
+    most = along([np.inf if c.board_w is None else c.board_w for c in changes])
+    known = along([float(c.board_w is not None) for c in changes])
+    if fast is not None and slow is not None and heat is not None:
+        limit = along([c.limit_c for c in changes])
+        most = np.minimum(most, np.maximum((limit - heat.room_c) / (fast * die + slow * sink), 1.0))
+        known = np.ones_like(known)
+    other = np.where(known > 0.0, np.minimum((most / watts) ** (1.0 / exponent), 1.0) * held, 1.0)
+    return np.where(along(new) > 0.0, other, same)
 
 
 def _one(option: Option | None) -> tuple[Candidate, ...]:
@@ -146,6 +152,8 @@ def _speed(c: Central, key: str) -> FloatArray | float:
         return c.single
     if key == "graphics":
         return c.graphics
+    if key == "network":
+        return c.network
     if key == "memory":
         return c.bandwidth
     if key == "random":
@@ -180,7 +188,7 @@ class _Compiler:
             self._held(changes) * self._along(Group.PROCESSOR, [_rated(rated, c.all_ratio) for c in changes])
             * self._power_back(changes),
             self._along(Group.PROCESSOR, [_rated(rated, c.single_ratio) for c in changes]),
-            self._bandwidth(), latency, waits, rate, self._pictures(rated), self._fewer_misses(),
+            self._bandwidth(), latency, waits, rate, self._pictures(rated), self._network(), self._fewer_misses(),
             tuple(len(a) for a in self.axes),
         )  # fmt: skip
 
@@ -219,6 +227,10 @@ class _Compiler:
         found = [graphics_ratio(self.machine, _one(o)) for o in self._options(Group.CARD)]
         return self._along(Group.CARD, [_rated(rated, g) for g in found])
 
+    def _network(self) -> FloatArray:
+        found = [network_ratio(self.machine, _one(o)) for o in self._options(Group.CARD)]
+        return self._along(Group.CARD, [1.0 if n is None else n ** _one_value(self.draws.port) for n in found])
+
     def _bandwidth(self) -> FloatArray:
         use = _one_value(self.draws.channel_use)
         memory, chips = self._options(Group.MEMORY), self._options(Group.PROCESSOR)
@@ -236,8 +248,13 @@ class _Compiler:
             self._along(Group.PASTE, [paste if _serves(o, Service.NEW_PASTE) else 1.0
                                       for o in self._options(Group.PASTE)]),
             self._along(Group.CLEANING, [clean if _serves(o, Service.CLEAN_FINS) else 1.0
-                                         for o in self._options(Group.CLEANING)]),
-            self._along(Group.COOLER, [0.0 if c is None else sink / c for c in coolers]), paste,
+                                         for o in self._options(Group.CLEANING)])
+            * self._along(Group.FAN, [_one_value(draws.fan) if change_of(self.machine, _one(o)).fan else 1.0
+                                      for o in self._options(Group.FAN)]),
+            self._along(Group.COOLER, [0.0 if c is None else sink / c for c in coolers]),
+            self._along(Group.VOLTAGE, [_one_value(draws.voltage) if _serves(o, Service.LOWER_VOLTAGE)
+                                        and self.figures.lower_voltage else 1.0
+                                        for o in self._options(Group.VOLTAGE)]), paste,
         )  # fmt: skip
         return _held(cooling, changes, lambda values: self._along(Group.PROCESSOR, values), self.figures,
                      _one_value(draws.exponent), paste * _one_value(draws.die), self.heat)  # fmt: skip

@@ -6,9 +6,10 @@ from dataclasses import dataclass
 
 from brachium.core.fit.assumptions import USUAL_LIMIT_C
 from brachium.core.machine.card_parts import Card
-from brachium.core.machine.cooling_parts import Cooler
+from brachium.core.machine.cooling_parts import Cooler, Fan
 from brachium.core.machine.machine import Machine
-from brachium.core.machine.parts import Part
+from brachium.core.machine.one_fan import blows_on_chip
+from brachium.core.machine.parts import Part, Service
 from brachium.core.machine.processor_part import ProcessorPart
 from brachium.core.plan.candidates import Candidate
 
@@ -16,13 +17,17 @@ from brachium.core.plan.candidates import Candidate
 @dataclass(frozen=True)
 class ProcessorChange:
     """Ratios of the rated rates, None = not known or no change; power [W] and limit [degC] of another processor; rating
-    of the new cooler over the old one's."""
+    of the new cooler over the old one's; `fan`: another fan blows on its heatsink; `board_w`: what the board supplies
+    another processor with [W]."""
 
     single_ratio: float | None = None
     all_ratio: float | None = None
     power_w: float | None = None
     limit_c: float = USUAL_LIMIT_C
     cooler_ratio: float | None = None
+    fan: bool = False
+    lower_voltage: bool = False
+    board_w: float | None = None
 
 
 def change_of(machine: Machine, chosen: tuple[Candidate, ...]) -> ProcessorChange:
@@ -33,18 +38,35 @@ def change_of(machine: Machine, chosen: tuple[Candidate, ...]) -> ProcessorChang
     old_cooler = machine.configuration().cooler()
     old_rated = old_cooler.rated_w if old_cooler is not None else machine.processor.design_power_w
     cooling = _ratio(cooler.rated_w, old_rated) if cooler is not None else None
+    fan = any(isinstance(a.part, Fan) and blows_on_chip(machine, a.place_id) for c in chosen for a in c.assignments)
+    lower = any(Service.LOWER_VOLTAGE in c.services for c in chosen)
     if chip is None:
-        return ProcessorChange(cooler_ratio=cooling)
+        return ProcessorChange(cooler_ratio=cooling, fan=fan, lower_voltage=lower)
     old = machine.configuration().processor() or machine.processor
     return ProcessorChange(
         _ratio(chip.single_rate, old.single_rate), _ratio(chip.all_rate, old.all_rate), chip.power_w,
-        chip.limit_c or machine.processor.limit_c or USUAL_LIMIT_C, cooling,
+        chip.limit_c or machine.processor.limit_c or USUAL_LIMIT_C, cooling, fan,
+        board_w=machine.platform.board.power_w,
     )  # fmt: skip
 
 
 def _ratio(new: float | None, old: float | None) -> float | None:
     """None where either is not stated."""
     return new / old if new and old else None
+
+
+def network_ratio(machine: Machine, chosen: tuple[Candidate, ...]) -> float | None:
+    """Rate of a new network port over the fastest there is; None = not known or no change."""
+    new = max((p.network_mbit_s for p in _parts(chosen) if isinstance(p, Card) and p.network_mbit_s), default=None)
+    old = network_today(machine)
+    return max(new / old, 1.0) if new and old else None
+
+
+def network_today(machine: Machine) -> float | None:
+    """Rate of the fastest network port there is [Mbit/s]; None = not known."""
+    cards = [c.network_mbit_s for c in machine.configuration().cards().values() if c.network_mbit_s]
+    return max([*cards, *([machine.platform.board.network_mbit_s] if machine.platform.board.network_mbit_s else [])],
+               default=None)  # fmt: skip
 
 
 def graphics_ratio(machine: Machine, chosen: tuple[Candidate, ...]) -> float | None:

@@ -23,9 +23,9 @@ import numpy as np
 from brachium.core.base.arrays import FloatArray
 from brachium.core.choose.assumptions import CURE_LIKELY
 from brachium.core.choose.compatibility import BoolArray, Option, go_together
+from brachium.core.choose.draws import Draws
 from brachium.core.choose.median_gain import Central, central_gain
 from brachium.core.choose.other_board import Beside
-from brachium.core.choose.predict import Draws
 from brachium.core.choose.unknown_gain import unknown_gain
 from brachium.core.fit.circumstances import Circumstances
 from brachium.core.fit.verdict import Level
@@ -36,7 +36,7 @@ from brachium.core.record.money import WORTH_PER_EUR, OffFrom, Voucher, in_order
 from brachium.core.use.profile import UseProfile
 
 GROUPS: tuple[Group, ...] = tuple(Group)
-NOT_WEIGHED = (Group.FAN, Group.ADAPTER, Group.BATTERY, Group.RADIO, Group.PADS)
+NOT_WEIGHED = (Group.FAN, Group.ADAPTER, Group.BATTERY, Group.RADIO, Group.PADS, Group.VOLTAGE)
 MOST_PLANS = 10_000_000
 NOTHING_SAID = Circumstances()
 
@@ -171,6 +171,10 @@ def not_weighed(figures: BeforeFigures) -> tuple[Group, ...]:
     """Kinds of change that bring no work per time on this machine."""
     chances = {Group.BATTERY: figures.battery_chance, Group.ADAPTER: figures.adapter_chance}
     cures = {g for g, chance in chances.items() if figures.power_clock is not None and (chance or 0.0) >= CURE_LIKELY}
+    if figures.throttled and (figures.fan_chance or 0.0) >= CURE_LIKELY:
+        cures.add(Group.FAN)
+    if figures.lower_voltage:
+        cures.add(Group.VOLTAGE)
     return tuple(g for g in NOT_WEIGHED if g not in cures)
 
 

@@ -14,8 +14,9 @@ from typing import Any
 import numpy as np
 
 from brachium.core.base.band import Band
+from brachium.core.choose.draws import Draws
 from brachium.core.choose.paging import paging_held
-from brachium.core.choose.predict import Draws, bands_of
+from brachium.core.choose.predict import bands_of
 from brachium.core.fit.circumstances import HeatFacts
 from brachium.core.heat.before_figures import BeforeFigures
 from brachium.core.machine.machine import Machine

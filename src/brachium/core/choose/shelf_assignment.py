@@ -17,8 +17,9 @@ from math import exp, log
 import numpy as np
 
 from brachium.core.choose.assumptions import LEAST_GAIN
+from brachium.core.choose.draws import Draws, draw
 from brachium.core.choose.plan_space import NOTHING_SAID
-from brachium.core.choose.predict import Draws, bands_of, draw
+from brachium.core.choose.predict import bands_of
 from brachium.core.fit.circumstances import Circumstances
 from brachium.core.fit.engine import evaluate
 from brachium.core.fit.every_rule import ALL_RULES

@@ -19,8 +19,10 @@ import numpy as np
 from brachium.core.base.arrays import BoolArray, FloatArray
 from brachium.core.base.band import Band
 from brachium.core.choose.assumptions import FRAMES_BY_GRAPHICS, LONG_READS
+from brachium.core.choose.draws import DRAWS, SEED, Draws
+from brachium.core.choose.held_clock import rise_ratio
 from brachium.core.choose.new_processor import change_of
-from brachium.core.choose.predict import DRAWS, SEED, Draws, charge_ratio, rise_ratio, speedups_of
+from brachium.core.choose.predict import charge_ratio, speedups_of
 from brachium.core.choose.work_ratio import work_ratio
 from brachium.core.fit.circumstances import HeatFacts
 from brachium.core.heat.before_figures import BeforeFigures

@@ -5,7 +5,8 @@ from __future__ import annotations
 from collections.abc import Callable
 
 from brachium.core.choose.assumptions import CURE_LIKELY, CURE_UNLIKELY
-from brachium.core.choose.new_processor import change_of, graphics_ratio
+from brachium.core.choose.held_clock import power_ceiling
+from brachium.core.choose.new_processor import change_of, graphics_ratio, network_ratio
 from brachium.core.heat.before_figures import BeforeFigures
 from brachium.core.heat.throttle import HeldBack
 from brachium.core.machine.card_parts import Card
@@ -37,11 +38,22 @@ def _memory(machine: Machine, one: Candidate, profile: UseProfile, figures: Befo
 
 def _card(machine: Machine, one: Candidate, profile: UseProfile, figures: BeforeFigures) -> str:
     shows = any(isinstance(a.part, Card) and a.part.display is not False for a in one.assignments)
+    if any(isinstance(a.part, Card) and a.part.network_mbit_s for a in one.assignments):
+        return _network(machine, one, profile, figures)
     if not shows:
         return "what work leans on it, and its rate, are not recorded"
     if profile.shares.get("graphics", 0.0) <= 0.0 or graphics_ratio(machine, (one,)) is not None:
         return ""
     return "the rated graphics work of the card, or of what is fitted today, is not recorded"
+
+
+def _network(machine: Machine, one: Candidate, profile: UseProfile, figures: BeforeFigures) -> str:
+    if profile.shares.get("network", 0.0) <= 0.0:
+        return ""
+    if network_ratio(machine, (one,)) is None:
+        return "the rate of today's network port is not recorded"
+    known = figures.network_chance is not None
+    return "" if known else "whether the port or the line behind it is slow: time a long copy on Find cause"
 
 
 def _cooler(machine: Machine, one: Candidate, profile: UseProfile, figures: BeforeFigures) -> str:
@@ -53,8 +65,11 @@ def _cooler(machine: Machine, one: Candidate, profile: UseProfile, figures: Befo
 
 
 def _fan(machine: Machine, one: Candidate, profile: UseProfile, figures: BeforeFigures) -> str:
-    known = _heat_takes_nothing(figures)
-    return "" if known else "what more air brings is measured, not predicted: hold the fan at full speed"
+    if _heat_takes_nothing(figures):
+        return ""
+    if not change_of(machine, (one,)).fan:
+        return "what more air through the case brings is measured, not predicted: hold the fan at full speed"
+    return NO_HEAT if figures.r_fast_k_w is None or figures.r_slow_k_w is None else ""
 
 
 def _service(machine: Machine, one: Candidate, profile: UseProfile, figures: BeforeFigures) -> str:
@@ -78,6 +93,15 @@ def _power(machine: Machine, one: Candidate, profile: UseProfile, figures: Befor
     return "the clock that it gives back is not known: base clock, or a load with another one"
 
 
+def _voltage(machine: Machine, one: Candidate, profile: UseProfile, figures: BeforeFigures) -> str:
+    if not figures.throttled and power_ceiling(figures) is None:
+        seen = figures.reading is not None and figures.reading.throttle is not None
+        return "" if seen else "what holds the clock under load was not measured"
+    if figures.lower_voltage is None:
+        return "whether its firmware lets the voltage be lowered: try it on Find cause"
+    return ""
+
+
 def _radio(machine: Machine, one: Candidate, profile: UseProfile, figures: BeforeFigures) -> str:
     return "rates of the old and new radio are not recorded" if profile.shares.get("network", 0.0) > 0.0 else ""
 
@@ -85,5 +109,6 @@ def _radio(machine: Machine, one: Candidate, profile: UseProfile, figures: Befor
 _REASONS: dict[Group, Reason] = {
     Group.MEMORY: _memory,
     Group.PROCESSOR: _processor, Group.CARD: _card, Group.COOLER: _cooler, Group.FAN: _fan, Group.PASTE: _service,
+    Group.VOLTAGE: _voltage,
     Group.CLEANING: _service, Group.BATTERY: _power, Group.ADAPTER: _power, Group.RADIO: _radio,
 }  # fmt: skip

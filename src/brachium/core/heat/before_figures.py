@@ -37,6 +37,7 @@ class BeforeFigures:
     base: Base | None = None  # for what-if; needs power and clock under load
     paste_chance: float | None = None  # of Find cause, that paste or mounting is at fault; None = not judged
     fins_chance: float | None = None
+    fan_chance: float | None = None
     power_clock: float | None = None  # clock without what limits its power, over the sustained one; None = not so held
     battery_chance: float | None = None  # that a good battery, or a stronger adapter, gives it back
     adapter_chance: float | None = None
@@ -44,6 +45,8 @@ class BeforeFigures:
     typed_clock_mhz: float | None = None  # sustained under load
     highest_clock_mhz: float | None = None  # held for some samples at any load: one thread is let higher than all
     memory_stall_share: float | None = None  # of the task's time waiting because memory is short
+    network_chance: float | None = None  # that the network port is slower than the use; None = not looked at
+    lower_voltage: bool | None = None  # whether the voltage can be lowered to some gain; None = not tried
     typed_stall_share: float | None = None  # told from a typed share of the drive's time
 
     @property

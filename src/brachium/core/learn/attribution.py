@@ -19,7 +19,8 @@ import numpy as np
 
 from brachium.core.base.arrays import FloatArray
 from brachium.core.base.band import Band
-from brachium.core.choose.predict import Draws, draw, speedups_of
+from brachium.core.choose.draws import Draws, draw
+from brachium.core.choose.predict import speedups_of
 from brachium.core.choose.work_ratio import work_ratio
 from brachium.core.fit.circumstances import HeatFacts
 from brachium.core.heat.before_figures import BeforeFigures

@@ -25,7 +25,7 @@ class Card:
 
     None = not known. `plugs` are the supply plugs it needs; `needs_uefi` = its firmware shows no picture under the old
     start mode, `legacy_only` = none under UEFI start. `carries` is the kind of M.2 drive that it has a place for, and
-    `carries_lengths_mm` the lengths of it.
+    `carries_lengths_mm` the lengths of it; `network_mbit_s` the rate of a network card's port [Mbit/s].
     """
 
     name: str
@@ -46,6 +46,7 @@ class Card:
     legacy_only: bool | None = None
     carries: DriveInterface | None = None
     carries_lengths_mm: tuple[int, ...] | None = None
+    network_mbit_s: float | None = None
     kind: Literal["card"] = "card"
 
 

@@ -27,3 +27,4 @@ class Service(StrEnum):
 
     NEW_PASTE = "new paste"
     CLEAN_FINS = "fins and fan cleaned"
+    LOWER_VOLTAGE = "voltage lowered"

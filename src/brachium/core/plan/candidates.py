@@ -34,6 +34,7 @@ class Group(StrEnum):
     BATTERY = "battery"
     RADIO = "radio"
     PADS = "pads"
+    VOLTAGE = "voltage"
 
 
 CHANGED_BY: dict[Group, tuple[str, ...]] = {
@@ -253,9 +254,10 @@ def _other(machine: Machine, item: CatalogueItem, part: Part) -> list[Candidate]
         places = []
     else:
         places = [SINGLE[group]]
+    services = item.services or ((Service.NEW_PASTE,) if group is Group.PASTE else ())
     return [
         Candidate(f"{item.id}@{p}", item.group, item.title, machine.place_label(p).lower(), item.price,
-                  (Assignment(p, part),), item.services, item.note)
+                  (Assignment(p, part),), services, item.note)
         for p in places
     ]  # fmt: skip
 

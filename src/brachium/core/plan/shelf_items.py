@@ -6,8 +6,7 @@ from collections.abc import Sequence
 from decimal import Decimal
 
 from brachium.core.machine.part_words import part_title
-from brachium.core.machine.parts import MemoryModule
-from brachium.core.plan.candidates import CatalogueItem, Group
+from brachium.core.plan.candidates import PART_GROUPS, CatalogueItem
 from brachium.core.record.parts_shelf import PartState, ShelfPart
 
 PREFIX = "shelf-"
@@ -19,7 +18,7 @@ def shelf_items(shelf: Sequence[ShelfPart], job_id: str) -> tuple[CatalogueItem,
 
 
 def _item(part: ShelfPart, job_id: str) -> CatalogueItem:
-    group = Group.MEMORY if isinstance(part.part, MemoryModule) else Group.DRIVE
+    group = PART_GROUPS[part.part.kind]
     kept = ", kept for this machine" if part.reserved_for == job_id else ""
     doubt = "" if part.state is PartState.TESTED else f", {part.state}"
     price = part.price if part.price is not None else Decimal(0)

@@ -109,7 +109,7 @@ def first_inside(machine: Machine) -> str:
 
 def reach(machine: Machine, group: Group) -> tuple[str, ...]:
     """The innermost layers that must be off for a kind of change; what they lie under comes off with them."""
-    if group is Group.ADAPTER:
+    if group in (Group.ADAPTER, Group.VOLTAGE):
         return ()
     if group is Group.BATTERY and machine.kind in PORTABLE and machine.platform.power.battery_inside is False:
         return ()

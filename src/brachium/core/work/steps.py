@@ -135,6 +135,15 @@ def _on(layer: Layer, tail: str, services: set[Service], part: list[Task]) -> St
                 layer=f"+{layer.id}", tags=layer.on_tags)  # fmt: skip
 
 
+_VOLTAGE = Step(
+    "voltage", "Lower the processor's voltage",
+    "Note the value that is set. 25 mV at a time, ten minutes of load each, to 75 mV at most; at the first error, "
+    "freeze or restart two steps back. Then an hour of load and one pass of the memory test. A voltage that is too low "
+    "corrupts data without a word.", attended_min=15, unattended_min=120, undo="2 min: the noted value",
+    mode=Mode.RUNNING,
+)  # fmt: skip
+
+
 def _proof(machine: Machine, chosen: tuple[Candidate, ...]) -> list[Step]:
     seen = "memory total and channels" if any(c.group is Group.MEMORY for c in chosen) else "memory"
     drives = [a.part for c in chosen for a in c.assignments if isinstance(a.part, Drive)]
@@ -145,6 +154,7 @@ def _proof(machine: Machine, chosen: tuple[Candidate, ...]) -> list[Step]:
         Step("memory-test", "Test the memory",
              "One full pass before any benchmark: results of faulty memory mean nothing.", attended_min=2,
              unattended_min=35, mode=Mode.RUNNING),
+        *([_VOLTAGE] if any(Service.LOWER_VOLTAGE in c.services for c in chosen) else []),
     ]  # fmt: skip
 
 

@@ -136,6 +136,8 @@ def _change(machine: Machine, candidate: Candidate, layers: dict) -> list[Task]:
         return [Task(_memory(machine, candidate), off)]
     if candidate.group in SIMPLE:
         return [Task(simple_step(candidate, bool(off)), off)]
+    if candidate.group is Group.VOLTAGE:
+        return []  # a setting: done after the first start
     if Service.CLEAN_FINS in candidate.services:
         return [Task(_clean(), off)]
     return [Task(Step("wipe", "Wipe both contacts clean", "", attended_min=0), off)] if candidate.services else []

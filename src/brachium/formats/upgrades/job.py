@@ -41,6 +41,11 @@ def with_configurations(plain: Any) -> Any:
     return plain
 
 
+def with_network_cards(plain: Any) -> Any:
+    """Version 7: a card may say the rate of its network port."""
+    return plain
+
+
 def _lanes_said(machine: Any) -> Any:
     platform = machine.get("platform") if isinstance(machine, dict) else None
     cards = platform.get("cards") if isinstance(platform, dict) else None
@@ -56,4 +61,5 @@ UPGRADES: tuple[Callable[[Any], Any], ...] = (
     with_nothing_unsaid,
     with_lanes_said,
     with_configurations,
+    with_network_cards,
 )

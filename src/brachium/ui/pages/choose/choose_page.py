@@ -38,7 +38,7 @@ from brachium.ui.pages.shop.prices_page import made_item
 from brachium.ui.widgets.labels import button, label
 
 LONGEST_TITLE = 38
-COOLING_GROUPS = (Group.PASTE, Group.CLEANING, Group.COOLER, Group.PADS)
+COOLING_GROUPS = (Group.PASTE, Group.CLEANING, Group.COOLER, Group.PADS, Group.VOLTAGE)
 
 
 class ChoosePage(Page):
