@@ -7,6 +7,7 @@ from dataclasses import replace
 
 from brachium.core.cause.assess import Assessment, assess
 from brachium.core.cause.cures import with_chances
+from brachium.core.cause.first_checks import COMPLAINT
 from brachium.core.cause.known import Known
 from brachium.core.cause.start.assess import assess_start, does_not_start
 from brachium.core.drives.health import DriveVerdict, judge
@@ -101,6 +102,18 @@ def with_check(job: Job, done: CheckDone) -> Job:
 
 def without_check(job: Job, check_id: str) -> Job:
     return replace(job, checks=tuple(c for c in job.checks if c.check != check_id))
+
+
+def complaint_of(job: Job) -> str:
+    """What the owner complains of, in the words of the check; empty where nobody asked."""
+    return next((c.answer for c in job.checks if c.check == COMPLAINT.id), "")
+
+
+def with_complaint(job: Job, words: str, when: str) -> Job:
+    """The job with what brought the owner; empty words take it back."""
+    if not words:
+        return without_check(job, COMPLAINT.id)
+    return with_check(job, CheckDone(COMPLAINT.id, words, COMPLAINT.attended_min, when))
 
 
 def with_reading(job: Job, reading: HealthReading) -> Job:

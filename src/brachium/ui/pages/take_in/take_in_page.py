@@ -25,6 +25,7 @@ from brachium.core.record.job import DataState, Job
 from brachium.core.use.profile import PROFILES
 from brachium.ui.pages.base.page import Page
 from brachium.ui.pages.take_in.backup_fields import BackupFields
+from brachium.ui.pages.take_in.complaint_field import ComplaintField
 from brachium.ui.pages.take_in.condition_panel import ConditionPanel
 from brachium.ui.pages.take_in.facts_panel import FactsPanel
 from brachium.ui.pages.take_in.kind_figure import KindFigure
@@ -135,9 +136,14 @@ class TakeInPage(Page):
         grid.setVerticalSpacing(2)
         grid.addWidget(self._field("goal", "Goal", "in the owner's words"), 0, 0)
         self._profile = ChoiceField("Kind of use", [(p.id, p.title) for p in PROFILES], self._set_profile)
-        grid.addWidget(self._profile, 0, 1)
-        grid.addWidget(self._field("budget", "Budget, EUR", "ceiling, parts and work"), 1, 0)
-        grid.addWidget(self._field("needed_by", "Needed by", "year-month-day"), 1, 1)
+        self.complaint = ComplaintField(self.session)
+        grid.addWidget(self.complaint, 0, 1, 1, 2)
+        grid.addWidget(self._profile, 1, 0)
+        grid.addWidget(self._field("budget", "Budget, EUR", "ceiling, parts and work"), 1, 1)
+        grid.addWidget(self._field("needed_by", "Needed by", "year-month-day"), 1, 2)
+        grid.setColumnStretch(0, 1)
+        grid.setColumnStretch(1, 1)
+        grid.setColumnStretch(2, 1)
         layout.addLayout(grid)
         self.targets = TargetsEditor(self.session)
         layout.addWidget(self.targets)
@@ -231,6 +237,7 @@ class TakeInPage(Page):
         for key, value in values.items():
             self._fields[key].show_value(value)
         self._profile.show_value(job.profile_id)
+        self.complaint.show_job(job)
         self.notes.show_lines(job.condition)
         self.data.show_value(job.data_safe.state.name)
         self.backup.show_job(job)
