@@ -20,6 +20,7 @@ from brachium.core.choose.held_clock import clock_ratio
 from brachium.core.choose.new_processor import change_of, graphics_ratio
 from brachium.core.choose.plan_space import Limits
 from brachium.core.choose.predict import bands_of, predict, speedups_of
+from brachium.core.choose.unknown_gain import unknown_gain
 from brachium.core.fit.circumstances import HeatFacts
 from brachium.core.fit.load import BOARD_W, load_parts
 from brachium.core.fit.rules.processor_heat import at_least, sustained_share
@@ -95,6 +96,21 @@ def test_a_cool_processor_gains_its_rated_ratio_and_a_hot_one_less() -> None:
     limited = speedups_of(TOWER, (hot,), VIDEO, COOL, draws, None)["all"]
     watts = TOWER.platform.board.power_w
     assert watts is not None and np.median(limited) == pytest.approx(2.0 * (watts / 160.0) ** (1 / 2.4), rel=0.02)
+
+
+def test_in_one_family_clocks_and_cores_stand_in_for_rates() -> None:
+    old = replace(CHIP, family="B4", single_rate=None, all_rate=None, cores=4, base_mhz=3000.0, boost_mhz=3600.0)
+    new = replace(old, name="new", cores=6, base_mhz=2800.0, boost_mhz=4140.0)
+    machine = TOWER.with_part("socket", old)
+    change = change_of(machine, (candidate(new, "socket"),))
+    assert change.single_ratio == pytest.approx(1.15) and change.all_ratio == pytest.approx(1.5 * 2800 / 3000)
+    rated = replace(new, all_rate=500.0)
+    half = change_of(machine.with_part("socket", replace(old, all_rate=250.0)), (candidate(rated, "socket"),))
+    assert half.all_ratio == 2.0 and half.single_ratio == pytest.approx(1.15), "a rated rate comes before clocks"
+    for strange in (replace(new, family="C1"), replace(new, family=""), replace(new, boost_mhz=None, cores=None)):
+        other = change_of(machine, (candidate(strange, "socket"),))
+        assert other.all_ratio is None and other.single_ratio is None
+        assert "not recorded" in unknown_gain(machine, candidate(strange, "socket"), VIDEO, COOL)
 
 
 def test_without_throttling_a_better_cooler_brings_no_clock() -> None:

@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from brachium.core.fit.assumptions import USUAL_LIMIT_C
 from brachium.core.machine.card_parts import Card
 from brachium.core.machine.cooling_parts import Cooler, Fan
-from brachium.core.machine.machine import Machine
+from brachium.core.machine.machine import Machine, Processor
 from brachium.core.machine.one_fan import blows_on_chip
 from brachium.core.machine.parts import Part, Service
 from brachium.core.machine.processor_part import ProcessorPart
@@ -43,11 +43,25 @@ def change_of(machine: Machine, chosen: tuple[Candidate, ...]) -> ProcessorChang
     if chip is None:
         return ProcessorChange(cooler_ratio=cooling, fan=fan, lower_voltage=lower)
     old = machine.configuration().processor() or machine.processor
+    by_clock = _by_clocks(chip, old)
     return ProcessorChange(
-        _ratio(chip.single_rate, old.single_rate), _ratio(chip.all_rate, old.all_rate), chip.power_w,
+        _ratio(chip.single_rate, old.single_rate) or by_clock[0], _ratio(chip.all_rate, old.all_rate) or by_clock[1],
+        chip.power_w,
         chip.limit_c or machine.processor.limit_c or USUAL_LIMIT_C, cooling, fan,
         board_w=machine.platform.board.power_w,
     )  # fmt: skip
+
+
+def _by_clocks(chip: ProcessorPart, old: ProcessorPart | Processor) -> tuple[float | None, float | None]:
+    """Ratios of one thread and of all of two processors of one family, which do alike in a clock: one thread runs at
+    the boost clock, all cores at the base clock, which is what the design power keeps up. None where not recorded."""
+    if not isinstance(old, ProcessorPart) or not chip.family or chip.family != old.family:
+        return None, None
+    one = _ratio(chip.boost_mhz, old.boost_mhz)
+    if chip.boost_mhz is None and old.boost_mhz is None:
+        one = _ratio(chip.base_mhz, old.base_mhz)
+    cores, base = _ratio(chip.cores, old.cores), _ratio(chip.base_mhz, old.base_mhz)
+    return one, cores * base if cores and base else None
 
 
 def _ratio(new: float | None, old: float | None) -> float | None:

@@ -29,7 +29,7 @@ def _processor(machine: Machine, one: Candidate, profile: UseProfile, figures: B
     same = machine.configuration().processor() in [a.part for a in one.assignments]
     if same or (change.all_ratio is not None and change.single_ratio is not None):
         return ""
-    return "the rated work of one of the two processors is not recorded"
+    return "the rated work of one of the two processors is not recorded, nor family, cores and clocks of both"
 
 
 def _memory(machine: Machine, one: Candidate, profile: UseProfile, figures: BeforeFigures) -> str:
