@@ -46,6 +46,12 @@ def test_nothing_planned_is_not_free() -> None:
     assert blind is not None and blind.keep is None and "not known" in blind.words and "0.00" not in blind.words
 
 
+def test_a_plan_that_vouchers_pay_is_a_plan() -> None:
+    found = keep_or_replace(Decimal(0), OTHER, Decimal("32"), planned=True)
+    assert found is not None and (found.keep, found.replace) == (Decimal("0.00"), Decimal("53.60"))
+    assert found.because.facts[0].value == "0.00 EUR" and found.words.startswith("Keeping it is cheaper")
+
+
 @pytest.mark.parametrize("missing", [{"years": 0.0}, {"keep_years": 0.0}])
 def test_without_years_nothing_is_said(missing: dict[str, float]) -> None:
     assert keep_or_replace(Decimal(90), replace(OTHER, **missing), Decimal(32)) is None  # type: ignore[arg-type]

@@ -97,7 +97,7 @@ def _remarks(view: JobView) -> tuple[str, ...]:
         out.append(f"Energy: {money(energy_a_year(job.energy))} a year as it is, {money(energy)} after the work.")
     if job.other_machine is not None:
         total, gain = view.choice.cost.total, view.choice.gain
-        found = keep_or_replace(total, job.other_machine, job.rate_per_hour, energy, gain)
+        found = keep_or_replace(total, job.other_machine, job.rate_per_hour, energy, gain, bool(view.choice.chosen()))
         if found is not None:
             out += [f"{found.words}.", *([found.work] if found.work else [])]
     if any(c.kind.at_risk for c in view.causes.assessment.called):

@@ -34,26 +34,28 @@ class KeepOrReplace:
 
 def keep_or_replace(
     plan_total: Decimal, other: Replacement, rate_per_hour: Decimal, energy: Decimal = Decimal(0),
-    keep_gain: float | None = None,
+    keep_gain: float | None = None, planned: bool = False,
 ) -> KeepOrReplace | None:  # fmt: skip
     """Compare; None where the years of either are not stated. `energy` of this machine a year after the work [EUR],
-    `keep_gain` its work per time with the plan (1 = as today), None = not known."""
+    `keep_gain` its work per time with the plan (1 = as today), None = not known; `planned`: something is, though vouchers
+    or parts at hand may make it cost nothing."""
     if other.keep_years <= 0 or other.years <= 0:
         return None
     labour = Decimal(str(other.minutes)) / 60 * rate_per_hour
     price, resale = Decimal(str(other.price)), Decimal(str(other.resale))
     its_energy = Decimal(str(other.energy))
-    given_up = resale if plan_total == 0 else Decimal(0)  # what is not sold is paid with
+    planned = planned or plan_total > 0
+    given_up = Decimal(0) if planned else resale  # what is not sold is paid with
     keep = _cents((plan_total + given_up) / Decimal(str(other.keep_years)) + energy)
     replace = _cents((price + labour - (resale - given_up)) / Decimal(str(other.years)) + its_energy)
-    known = plan_total + given_up + energy > 0
+    known = planned or plan_total + given_up + energy > 0
     words = _words(keep, replace) if known else (
         f"Nothing is planned: what keeping costs is not known without its energy or what it would fetch; another "
         f"machine costs {money(replace)} a year"
     )  # fmt: skip
     work = _work(keep if known else None, replace, keep_gain, other.gain)
     facts = (
-        Fact("plan, all in", money(plan_total) if plan_total else "nothing planned", Origin.COMPUTED),
+        Fact("plan, all in", money(plan_total) if planned else "nothing planned", Origin.COMPUTED),
         Fact("years it gains", f"{other.keep_years:g}", Origin.TYPED),
         Fact("other machine", money(price), Origin.TYPED),
         Fact("setting it up", money(_cents(labour)), Origin.COMPUTED),

@@ -115,4 +115,6 @@ class OtherMachineSheet(QDialog):
         if job is None or view is None or other is None:
             return None
         energy = energy_a_year(job.energy, True) if job.energy is not None else Decimal(0)
-        return keep_or_replace(view.choice.cost.total, other, job.rate_per_hour, energy, view.choice.gain)
+        return keep_or_replace(
+            view.choice.cost.total, other, job.rate_per_hour, energy, view.choice.gain, bool(view.choice.chosen())
+        )
