@@ -37,8 +37,8 @@ def keep_or_replace(
     keep_gain: float | None = None, planned: bool = False,
 ) -> KeepOrReplace | None:  # fmt: skip
     """Compare; None where the years of either are not stated. `energy` of this machine a year after the work [EUR],
-    `keep_gain` its work per time with the plan (1 = as today), None = not known; `planned`: something is, though vouchers
-    or parts at hand may make it cost nothing."""
+    `keep_gain` its work per time with the plan (1 = as today), None = not known; `planned`: something
+    is, though vouchers or parts at hand may make it cost nothing."""
     if other.keep_years <= 0 or other.years <= 0:
         return None
     labour = Decimal(str(other.minutes)) / 60 * rate_per_hour
