@@ -9,6 +9,7 @@ from __future__ import annotations
 
 import json
 from collections.abc import Callable, Sequence
+from functools import cached_property
 from typing import Any, Generic, TypeVar
 
 from pydantic import ConfigDict, TypeAdapter, ValidationError
@@ -32,8 +33,12 @@ class Document(Generic[T]):
         """
         self.noun, self.version, self.kind = noun, len(upgrades) + 1, kind
         self._upgrades = tuple(upgrades)
-        self._kind: TypeAdapter[T] = TypeAdapter(kind)
-        self._adapter: TypeAdapter[tuple[T]] = TypeAdapter(tuple[kind], config=_STRICT if strict else None)
+        self._strict = strict
+
+    @cached_property
+    def _adapter(self) -> TypeAdapter[tuple[T]]:
+        """Made when the first record of the kind is met: one takes up to a third of a second."""
+        return TypeAdapter(tuple[self.kind], config=_STRICT if self._strict else None)  # type: ignore[name-defined]
 
     def plain(self, record: T) -> Any:
         """As JSON-ready values; an object carries its version, the first one by its absence."""
@@ -69,7 +74,8 @@ class Document(Generic[T]):
 
     def schema(self) -> dict[str, object]:
         """JSON Schema of the record."""
-        return self._kind.json_schema()
+        kind: TypeAdapter[T] = TypeAdapter(self.kind)
+        return kind.json_schema()
 
 
 class TextDocument(Generic[T]):

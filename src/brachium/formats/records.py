@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 from dataclasses import dataclass, replace
+from functools import cache
 
 from pydantic import TypeAdapter, ValidationError
 
@@ -19,7 +20,11 @@ from brachium.formats.upgrades import job as job_upgrades
 from brachium.formats.upgrades import run as run_upgrades
 
 JOB: Document[Job] = Document(Job, "job", job_upgrades.UPGRADES)
-_CARD = TypeAdapter(JobCard)
+
+
+@cache
+def _card() -> TypeAdapter[JobCard]:
+    return TypeAdapter(JobCard)
 
 
 @dataclass(frozen=True)
@@ -150,13 +155,13 @@ def run_heading(text: str, place: str) -> Run:
 
 
 def card_to_json(card: JobCard) -> str:
-    return _CARD.dump_json(card).decode()
+    return _card().dump_json(card).decode()
 
 
 def card_from_json(text: str) -> JobCard | None:
     """None where the text is no card of this version: it is made anew from the record then."""
     try:
-        return _CARD.validate_json(text)
+        return _card().validate_json(text)
     except ValidationError:
         return None
 

@@ -10,8 +10,8 @@ from pathlib import Path
 from PySide6.QtCore import QSettings
 from PySide6.QtWidgets import QApplication
 
-from brachium.app.demo.demo_shop import fill_demo_shop
 from brachium.app.shop.open_shop import open_shop
+from brachium.app.shop.workspace import Workspace
 from brachium.core.base.problems import Problem
 from brachium.ui import bug_dialog
 from brachium.ui.cannot_open import CannotOpen
@@ -39,7 +39,7 @@ def make_window(path: Path, demo: bool) -> tuple[MainWindow, Poster]:
     assert isinstance(app, QApplication)
     app.setApplicationName("Brachium")
     poster = Poster()
-    workspace = open_shop(path, poster.post, fill_demo_shop if demo else None)
+    workspace = open_shop(path, poster.post, _filled if demo else None)
     settings = settings_for(path)
     theme.apply(app, is_true(settings, "dark"))
     return MainWindow(Session(workspace), settings), poster
@@ -53,6 +53,12 @@ def is_true(settings: QSettings, key: str) -> bool:
 def has_display() -> bool:
     """Whether a window can be shown; Qt would end the process where it cannot."""
     return any(os.environ.get(name) for name in ("DISPLAY", "WAYLAND_DISPLAY", "QT_QPA_PLATFORM"))
+
+
+def _filled(workspace: Workspace) -> None:
+    from brachium.app.demo.demo_shop import fill_demo_shop  # late: a shop of one's own needs none of it
+
+    fill_demo_shop(workspace)
 
 
 def run(path: Path, demo: bool) -> int:

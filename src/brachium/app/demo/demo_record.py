@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from functools import cache
 from pathlib import Path
 from typing import TYPE_CHECKING
 
@@ -26,15 +27,17 @@ class ShopRecord:
     repastes: tuple[Repaste, ...]
 
 
-_RECORD = TypeAdapter(ShopRecord)
+@cache
+def _record() -> TypeAdapter[ShopRecord]:
+    return TypeAdapter(ShopRecord)
 
 
 def record_to_json(record: ShopRecord) -> str:
-    return _RECORD.dump_json(record, indent=1).decode() + "\n"
+    return _record().dump_json(record, indent=1).decode() + "\n"
 
 
 def demo_record() -> ShopRecord:
-    return _RECORD.validate_json(RECORD.read_bytes())
+    return _record().validate_json(RECORD.read_bytes())
 
 
 def add_record(workspace: Workspace) -> None:

@@ -160,15 +160,15 @@ def remembered_plans(ask: Ask, cost: PlanCost) -> WeighedPlans | None:
     do not make the front anew, and neither does an edit that is taken back.
     """
     asked = replace(ask, job=_planned_part(ask.job))
-    return _REMEMBERED.answer((asked, cost), lambda: weighed_plans(ask, cost))
+    return _REMEMBERED.answer((asked, cost), lambda: weighed_plans(asked, cost))  # asked from nothing but the question
 
 
 def _planned_part(job: Job) -> Job:
-    """The record without what is written down while the plan is carried out and afterwards."""
-    return replace(
-        job, steps_done=(), gate_lifts=(), lifts=(), screws=(), last_chance=(), photos=(), first_start={}, shelved=(),
-        condition=(), hold=None, handed_over="", handed_machine=None, archived="", warranty_until="", look_again="",
-        sold_for=None, remarks={}, wording={}, report_language="", report_currency="", paste=None, erasures=(),
+    """What of a record the front is asked from; nothing else makes it anew."""
+    return Job(
+        "", "", job.machine, "", "", findings=job.findings, plan=job.plan, targets=job.targets,
+        targets_asked=job.targets_asked, budget=job.budget, rate_per_hour=job.rate_per_hour,
+        attended_limit_min=job.attended_limit_min, vouchers=job.vouchers,
     )  # fmt: skip
 
 

@@ -120,17 +120,22 @@ class SimulatedMachine:
         power = self._energy_j / self._since_s if self._since_s > 0 else state.power_w
         self._energy_j = self._since_s = 0.0
         values = {
-            "temp_c": float(np.round(state.sensed_c + rng.normal(0.0, 0.2))),
+            "temp_c": float(round(state.sensed_c + rng.normal(0.0, 0.2))),
             "clock_mhz": float(max(state.clock_mhz + rng.normal(0.0, 12.0), 100.0)),
             "power_w": float(power * (1.0 + rng.normal(0.0, 0.008))),
-            "fan_rpm": float(np.round(state.fan_rpm / 10.0) * 10.0),
-            "util_frac": float(np.clip(state.util + rng.normal(0.0, 0.004), 0.0, 1.0)),
+            "fan_rpm": 10.0 * round(state.fan_rpm / 10.0),
+            "util_frac": _share(state.util + rng.normal(0.0, 0.004)),
             "throttle_count": float(state.throttle_events),
-            "memory_used_frac": float(np.clip(self.memory_used + rng.normal(0.0, 0.004), 0.0, 1.0)),
-            "disk_busy_frac": float(np.clip(self.disk_busy + rng.normal(0.0, 0.01), 0.0, 1.0)),
+            "memory_used_frac": _share(self.memory_used + rng.normal(0.0, 0.004)),
+            "disk_busy_frac": _share(self.disk_busy + rng.normal(0.0, 0.01)),
             "disk_mb_s": float(max(self.disk_mb_s * (1.0 + rng.normal(0.0, 0.05)), 0.0)),
-            "io_stall_frac": float(np.clip(self.io_stall + rng.normal(0.0, 0.01), 0.0, 1.0)),
+            "io_stall_frac": _share(self.io_stall + rng.normal(0.0, 0.01)),
         }
         if self.spec.graphics:
-            values["gpu_util_frac"] = float(np.clip(self.gpu_util + rng.normal(0.0, 0.01), 0.0, 1.0))
+            values["gpu_util_frac"] = _share(self.gpu_util + rng.normal(0.0, 0.01))
         return values
+
+
+def _share(value: float) -> float:
+    """Kept within 0..1; plain comparisons, for a sample has many of them."""
+    return float(min(max(value, 0.0), 1.0))
