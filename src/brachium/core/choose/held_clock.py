@@ -133,12 +133,13 @@ def rise_ratio(
     paste = draws.paste if fresh else one
     sink = _sink(services, draws, change)
     die = paste * (draws.die if change.power_w else one)
-    power: FloatArray | float = 1.0
+    power = _power_then(figures, draws, change)
+    return None if power is None else np.asarray(power * (fast * die + slow * sink) / (fast + slow))
+
+
+def _power_then(figures: BeforeFigures, draws: Draws, change: ProcessorChange) -> FloatArray | float | None:
+    """Power at the same clock, or at another processor's design power, over today's; None where that is not known."""
     if change.power_w:
-        today_w = figures.reading.power_ref_w if figures.reading is not None else float("nan")
-        if not today_w > 0.0:
-            return None
-        power = change.power_w / today_w
-    if change.lower_voltage and figures.lower_voltage:
-        power = power * draws.voltage
-    return np.asarray(power * (fast * die + slow * sink) / (fast + slow))
+        today_w = figures.reading.power_ref_w if figures.reading is not None else 0.0
+        return change.power_w / today_w if today_w > 0.0 else None
+    return draws.voltage if change.lower_voltage and figures.lower_voltage else 1.0

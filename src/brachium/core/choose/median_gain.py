@@ -90,16 +90,24 @@ def _held(
     if fast is not None and slow is not None and figures.throttled:
         path = (fast + slow) / (fast * paste + slow * sink)
     same = np.clip((path / cooling.voltage) ** (1.0 / exponent), 1.0, ceiling)
-    new = [float(c.power_w is not None) for c in changes]
-    watts = along([c.power_w or 1.0 for c in changes])
-    most = along([np.inf if c.board_w is None else c.board_w for c in changes])
-    known = along([float(c.board_w is not None) for c in changes])
+    new = along([float(c.power_w is not None) for c in changes])
+    limits = None
     if fast is not None and slow is not None and heat is not None:
-        limit = along([c.limit_c for c in changes])
-        most = np.minimum(most, np.maximum((limit - heat.room_c) / (fast * die + slow * sink), 1.0))
-        known = np.ones_like(known)
-    other = np.where(known > 0.0, np.minimum((most / watts) ** (1.0 / exponent), 1.0) * held, 1.0)
-    return np.where(along(new) > 0.0, other, same)
+        limits = np.maximum((along([c.limit_c for c in changes]) - heat.room_c) / (fast * die + slow * sink), 1.0)
+    return np.where(new > 0.0, _of_another(changes, along, limits, exponent, held), same)
+
+
+def _of_another(
+    changes: list[ProcessorChange], along: Callable[[list[float]], FloatArray], carried_w: FloatArray | None,
+    exponent: float, held: float,
+) -> FloatArray:  # fmt: skip
+    """Share of its rated clock that another processor holds by the heat that is carried, None = not known, and by what
+    the board supplies, over today's share 1 / `held`; 1 where neither is known."""
+    most = along([np.inf if c.board_w is None else c.board_w for c in changes])
+    if carried_w is not None:
+        most = np.minimum(most, carried_w)
+    share = np.minimum((most / along([c.power_w or 1.0 for c in changes])) ** (1.0 / exponent), 1.0)
+    return np.where(np.isfinite(most), share * held, 1.0)
 
 
 def _one(option: Option | None) -> tuple[Candidate, ...]:

@@ -8,8 +8,8 @@ from brachium.core.fit.assumptions import USUAL_LIMIT_C
 from brachium.core.machine.card_parts import Card
 from brachium.core.machine.cooling_parts import Cooler, Fan
 from brachium.core.machine.machine import Machine, Processor
-from brachium.core.machine.one_fan import blows_on_chip
 from brachium.core.machine.parts import Part, Service
+from brachium.core.machine.places import blows_on_chip
 from brachium.core.machine.processor_part import ProcessorPart
 from brachium.core.plan.candidates import Candidate
 
@@ -32,12 +32,8 @@ class ProcessorChange:
 
 def change_of(machine: Machine, chosen: tuple[Candidate, ...]) -> ProcessorChange:
     """What candidates change of processor and cooler. Rates come from one table, so that only their ratio counts."""
-    parts = _parts(chosen)
-    chip = next((p for p in parts if isinstance(p, ProcessorPart)), None)
-    cooler = next((p for p in parts if isinstance(p, Cooler)), None)
-    old_cooler = machine.configuration().cooler()
-    old_rated = old_cooler.rated_w if old_cooler is not None else machine.processor.design_power_w
-    cooling = _ratio(cooler.rated_w, old_rated) if cooler is not None else None
+    chip = next((p for p in _parts(chosen) if isinstance(p, ProcessorPart)), None)
+    cooling = _cooler_ratio(machine, chosen)
     fan = any(isinstance(a.part, Fan) and blows_on_chip(machine, a.place_id) for c in chosen for a in c.assignments)
     lower = any(Service.LOWER_VOLTAGE in c.services for c in chosen)
     if chip is None:
@@ -50,6 +46,14 @@ def change_of(machine: Machine, chosen: tuple[Candidate, ...]) -> ProcessorChang
         chip.limit_c or machine.processor.limit_c or USUAL_LIMIT_C, cooling, fan,
         board_w=machine.platform.board.power_w,
     )  # fmt: skip
+
+
+def _cooler_ratio(machine: Machine, chosen: tuple[Candidate, ...]) -> float | None:
+    """Rating of a new cooler over the old one's; one that came with the machine was built for its processor."""
+    new = next((p for p in _parts(chosen) if isinstance(p, Cooler)), None)
+    old = machine.configuration().cooler()
+    rated = old.rated_w if old is not None else machine.processor.design_power_w
+    return _ratio(new.rated_w, rated) if new is not None else None
 
 
 def _by_clocks(chip: ProcessorPart, old: ProcessorPart | Processor) -> tuple[float | None, float | None]:

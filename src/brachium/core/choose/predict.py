@@ -18,7 +18,7 @@ from brachium.core.base.band import Band
 from brachium.core.base.why import Because
 from brachium.core.choose.draws import DRAWS, Draws, draw
 from brachium.core.choose.held_clock import clock_ratio, power_ratio
-from brachium.core.choose.new_processor import change_of, graphics_ratio, network_ratio
+from brachium.core.choose.new_processor import ProcessorChange, change_of, graphics_ratio, network_ratio
 from brachium.core.choose.paging import fewer_waits
 from brachium.core.choose.prediction_reasons import reasons_of
 from brachium.core.choose.unknown_gain import unknown_gain
@@ -133,14 +133,9 @@ def speedups_of(
     today, later = machine.configuration(), planned(machine, subset)
     speedups: dict[str, FloatArray] = {}
     change = change_of(machine, subset)
-    cooled = clock_ratio(services_of(subset), figures, draws, change, heat)
-    back = power_ratio({c.group for c in subset}, machine, figures, draws, heat)
-    rated = None if change.all_ratio is None else change.all_ratio * draws.rated
-    if rated is None and cooled is not None and back is not None:
-        cooled, back = np.maximum(cooled, back), None  # what holds the power back goes once
-    factors = [f for f in (cooled, back if rated is None else None, rated) if f is not None]
-    if factors:
-        speedups["all"] = np.prod(np.stack(factors), axis=0)
+    clock = _clock(machine, subset, figures, draws, change, heat)
+    if clock is not None:
+        speedups["all"] = clock
     if change.all_ratio is not None:
         speedups["chip"] = change.all_ratio * draws.rated  # read by the odds of targets
     if change.single_ratio is not None:
@@ -164,6 +159,21 @@ def charge_ratio(today: Configuration, later: Configuration) -> float | None:
     if not isinstance(old, Battery) or not isinstance(new, Battery) or old == new:
         return None
     return new.full_wh / old.full_wh if new.full_wh and old.full_wh else None
+
+
+def _clock(
+    machine: Machine, subset: tuple[Candidate, ...], figures: BeforeFigures, draws: Draws, change: ProcessorChange,
+    heat: HeatFacts | None,
+) -> FloatArray | None:  # fmt: skip
+    """Speed-up of work on all threads: what cooling, power and another processor do to its clock; None = as today."""
+    cooled = clock_ratio(services_of(subset), figures, draws, change, heat)
+    if change.all_ratio is not None:
+        rated = change.all_ratio * draws.rated
+        return rated if cooled is None else cooled * rated
+    back = power_ratio({c.group for c in subset}, machine, figures, draws, heat)
+    if cooled is None or back is None:
+        return back if cooled is None else cooled
+    return np.maximum(cooled, back)  # what holds the power back goes once
 
 
 def _storage(

@@ -2,13 +2,17 @@
 
 from __future__ import annotations
 
+import re
 from dataclasses import dataclass, replace
 
 from brachium.core.base.why import Origin
+from brachium.core.machine.kinds import ON_ADAPTER, PORTABLE
 from brachium.core.machine.machine import Lead, LeadKind, Machine
 from brachium.core.machine.parts import BayForm, DriveInterface, MemoryForm, MemoryGeneration
 from brachium.core.machine.platform import ChipContact, FanHeader
 from brachium.core.machine.typical_places import free_id, noted, with_bay, with_card_place, with_slot
+
+OF_CHIP = re.compile(r"processor|cpu|cooler|heatsink", re.IGNORECASE)  # names of a fan's place on the processor
 
 
 @dataclass(frozen=True)
@@ -91,6 +95,16 @@ def _with_chip(machine: Machine) -> tuple[Machine, str]:
     made = ChipContact(free_id("chip", [c.id for c in chips]), f"Chip {len(chips) + 1}")
     platform = replace(machine.platform, chips=(*chips, made))
     return noted(replace(machine, platform=platform), f"platform.chips.{made.id}", Origin.TYPED), made.id
+
+
+def blows_on_chip(machine: Machine, place_id: str) -> bool:
+    """Whether a fan there blows on the processor's heatsink: of a flat machine its only fan does, elsewhere one whose
+    place is named after processor or cooler."""
+    header = next((h for h in machine.platform.headers if h.id == place_id), None)
+    if header is None:
+        return False
+    flat = machine.kind in PORTABLE or machine.kind in ON_ADAPTER
+    return (flat and len(machine.platform.headers) == 1) or OF_CHIP.search(header.label) is not None
 
 
 # complex: one filter a list of places
