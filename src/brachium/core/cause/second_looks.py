@@ -85,7 +85,7 @@ SYSTEM_SHEET = Check(
         bad_memory=(0.57, 0.04, 0.02, 0.01, 0.01, 0.01, 0.02, 0.32),
         slow_chip=(0.86, 0.04, 0.02, 0.01, 0.01, 0.02, 0.035, 0.005),
     ),
-    "While it is slow: programs by processor and by drive, what decodes or encrypts; then memory, usable against "
-    "fitted, configured speed and width, places filled. The worst of it counts.", 3, moot=(("who_works", ""),),
+    "While it is slow: programs by processor and drive, what decodes or encrypts; memory usable, its speed, places "
+    "filled. The worst of it counts.", 3, moot=(("who_works", ""),),
 )  # fmt: skip
 SECOND_LOOKS = (AIR, OVER, POWER_SHEET, DRIVE_SHEET, GRAPHICS_SHEET, SYSTEM_SHEET)
