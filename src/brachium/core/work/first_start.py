@@ -100,8 +100,12 @@ def _processor(machine: Machine, config: Configuration) -> Expected:
     chip = config.processor()
     threads = (chip.threads if chip is not None else None) or machine.processor.threads
     name = chip.name if chip is not None else machine.processor.name
-    about = f", {threads} threads" if threads else ""
-    return Expected("processor", "Processor", f"{name}{about}" if name else about.strip(", "), threads)
+    own = machine.processor
+    cores = chip.cores if chip is not None else own.cores
+    clock = chip.base_mhz if chip is not None else own.base_mhz
+    about = [f"{cores} cores" if cores else "", f"{threads} threads" if threads else "",
+             f"{clock / 1000:.2f} GHz" if clock else ""]  # fmt: skip
+    return Expected("processor", "Processor", ", ".join(w for w in (name, *about) if w), threads)
 
 
 def _memory(machine: Machine, config: Configuration) -> list[Expected]:

@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
+from brachium.core.machine.machine import Machine
 from brachium.core.plan.candidates import Candidate, Group
+from brachium.core.work.fitting_steps import processor_words
 from brachium.core.work.hazards import Tag
 from brachium.core.work.step import Mode, Step
 
@@ -10,9 +12,7 @@ from brachium.core.work.step import Mode, Step
 _STEPS: dict[Group, tuple[str, str, str, tuple[Tag, ...], float, str]] = {
     Group.PROCESSOR: (
         "Change the processor",
-        "Firmware first, with the old one still fitted. Open the lever, lift it straight up by its edges; the new one "
-        "drops in by its own weight, corner mark to corner mark: never press. Touch neither pins nor lands.",
-        "", (Tag.INSIDE,), 8, "15 min and new paste"),
+        "", "", (Tag.INSIDE,), 8, "15 min and new paste"),
     Group.PADS: ("Lay the thermal pads", "Same thickness as before, films off both sides, none stretched.", "scissors",
                  (Tag.INSIDE,), 5, "10 min and new pads"),
     Group.COOLER: (
@@ -45,9 +45,11 @@ _STEPS: dict[Group, tuple[str, str, str, tuple[Tag, ...], float, str]] = {
 SIMPLE = tuple(_STEPS)
 
 
-def simple_step(candidate: Candidate, opened: bool = True) -> Step:
+def simple_step(machine: Machine, candidate: Candidate, opened: bool = True) -> Step:
     """The step that fits a candidate of one of these kinds; `opened`: the machine is open for it."""
     title, detail, tools, tags, minutes, undo = _STEPS[candidate.group]
+    if candidate.group is Group.PROCESSOR:
+        detail = processor_words(machine)
     mode = Mode.RUNNING if candidate.group is Group.ADAPTER else Mode.OPEN
     if candidate.group is Group.BATTERY and not opened:
         mode, tags = Mode.BENCH, (Tag.CELL, Tag.UNPLUG)

@@ -16,6 +16,7 @@ from brachium.core.machine.machine import Machine
 from brachium.core.machine.parts import Drive, Service
 from brachium.core.plan.candidates import Candidate, Group
 from brachium.core.record.drive_records import Transfer
+from brachium.core.work.fitting_steps import paste_words
 from brachium.core.work.hazards import Tag, hazards_at
 from brachium.core.work.layers import COOLER_LAYER, COVER, Layer, closure, first_inside, layers_of
 from brachium.core.work.order import Task, segments, sorted_tasks
@@ -23,7 +24,11 @@ from brachium.core.work.step import Gate, Mode, Step
 from brachium.core.work.tasks import AS_USUAL, tasks_for
 
 OFF_IDS, ON_IDS = {COVER: "open"}, {COVER: "close", COOLER_LAYER: "paste"}
-SPREAD = "Wipe both contacts clean, then cover the whole bare die thinly: an uncovered corner has no other way out. "
+NEW_COOLER = (
+    "Fit the new cooler with fresh paste",
+    4.0,
+    "Mounting for this socket, back plate seated; set it down straight and tighten crosswise in two passes, by hand.",
+)  # title, minutes beyond those of refitting the old one, words
 BROKEN = "Lifting the cooler breaks the old bond: new paste is needed even when only the fins were cleaned. "
 
 
@@ -67,9 +72,9 @@ def _opening(
     for layer in off:
         steps += [*_at_depth(down, depth, depth[layer] - 1), _off(layers[layer], tail)]
     for layer in reversed(off):
-        steps += [s for s in _at_depth(up, depth, depth[layer]) if s.id != "wipe"]
+        steps += [s for s in _at_depth(up, depth, depth[layer]) if s.id not in ("wipe", "cooler")]
         steps += [_look(tail)] if layer == COVER else []
-        steps.append(_on(layers[layer], tail, services, part))
+        steps.append(_on(machine, layers[layer], tail, services, part))
     return steps + (_proof(machine, chosen) if chosen else [_start(f"start{tail or '-1'}", "Start it once")])
 
 
@@ -122,16 +127,19 @@ def _off(layer: Layer, tail: str) -> Step:
                 layer=f"-{layer.id}", tags=layer.tags)  # fmt: skip
 
 
-def _on(layer: Layer, tail: str, services: set[Service], part: list[Task]) -> Step:
+def _on(machine: Machine, layer: Layer, tail: str, services: set[Service], part: list[Task]) -> Step:
     step_id = ON_IDS.get(layer.id, f"{layer.id}-on") + tail
     detail, tools = layer.on, layer.tools
+    title, minutes = layer.on_title, layer.on_min
     if layer.id == COOLER_LAYER:
         beneath = {t.id for t in part} & {"processor", "cooler", "pads"}
         asked = Service.NEW_PASTE in services or bool(beneath)
-        detail = (SPREAD if asked else BROKEN) + detail
+        detail = ("" if asked else BROKEN) + paste_words(machine) + detail
+        if "cooler" in beneath:
+            title, minutes, detail = NEW_COOLER[0], minutes + NEW_COOLER[1], f"{paste_words(machine)}{NEW_COOLER[2]}"
         tools = "lint-free wipes, alcohol, spatula, PH1"
     undo = "6 min" if layer.id == COVER else layer.undo
-    return Step(step_id, layer.on_title, detail, tools, (), layer.on_min, layer.on_wait_min, None, undo,
+    return Step(step_id, title, detail, tools, (), minutes, layer.on_wait_min, None, undo,
                 layer=f"+{layer.id}", tags=layer.on_tags)  # fmt: skip
 
 

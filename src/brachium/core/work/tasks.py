@@ -9,19 +9,19 @@ from itertools import pairwise
 from brachium.core.fit.rules.storage_start import IMAGE
 from brachium.core.machine.machine import Machine
 from brachium.core.machine.parts import Service
-from brachium.core.plan.candidates import Candidate, Group, memory_words
+from brachium.core.plan.candidates import Candidate, Group
 from brachium.core.record.drive_records import Transfer, Way
+from brachium.core.work.fitting_steps import CLEAN, clean_step, cleaned_in_place, drive_step, memory_step
 from brachium.core.work.hazards import Tag
-from brachium.core.work.layers import closure, first_inside, layers_of, reach
+from brachium.core.work.layers import Layer, closure, first_inside, layers_of, reach
 from brachium.core.work.order import Task
 from brachium.core.work.part_steps import SIMPLE, simple_step
 from brachium.core.work.precondition_steps import precondition_step
 from brachium.core.work.step import Gate, Mode, Step
 from brachium.core.work.transfer import TransferPlan, transfer_plan
 
-CLONE, INSTALL, CLEAN = "clone", "install", "clean"
+CLONE, INSTALL = "clone", "install"
 AS_USUAL = Transfer()
-INSIDE = frozenset({Tag.INSIDE})
 # a precondition whose words begin so comes before the tasks of these ids
 COMES_BEFORE: tuple[tuple[str, tuple[str, ...]], ...] = (
     ("firmware ", ("processor",)), ("AHCI", ("drive", CLONE)), ("system made ready", (CLONE, "drive")),
@@ -29,6 +29,7 @@ COMES_BEFORE: tuple[tuple[str, tuple[str, ...]], ...] = (
 )  # fmt: skip
 # and one whose words begin so after the tasks of these ids
 COMES_AFTER: tuple[tuple[str, tuple[str, ...]], ...] = (("memory profile", ("memory",)),)
+LIFTS_COOLER = frozenset({Group.BOARD, Group.PROCESSOR, Group.COOLER, Group.PADS, Group.PASTE})
 INNER_ORDER = ("board", "processor", "pads", "cooler", CLEAN)
 
 
@@ -44,7 +45,7 @@ def tasks_for(
     move = transfer_plan(machine, chosen, transfer, used_bytes, failing)
     tasks += _system(move, move is not None and move.old_place in failing)
     for candidate in chosen:
-        tasks += _numbered(tasks, _change(machine, candidate, layers))
+        tasks += _numbered(tasks, _change(machine, candidate, layers, [c.group for c in chosen]))
     after = _needs_first(by_need)
     _order_inside([t.id for t in tasks], after)
     _image_first([t.id for t in tasks], by_need, after)
@@ -127,38 +128,21 @@ def _system(move: TransferPlan | None, dying: bool = False) -> list[Task]:
     return [Task(step, after=frozenset({"drive"}))]
 
 
-def _change(machine: Machine, candidate: Candidate, layers: dict) -> list[Task]:  # type: ignore[type-arg]
-    """The tasks of one candidate; paste has none of its own: it is renewed whenever the cooler goes back."""
+def _change(machine: Machine, candidate: Candidate, layers: dict[str, Layer], groups: Collection[Group]) -> list[Task]:
+    """The tasks of one candidate; paste has none of its own: it is renewed whenever the cooler goes back. `groups`
+    are the kinds of change of the whole plan."""
     off = frozenset(closure(layers, reach(machine, candidate.group)))
     if candidate.group is Group.DRIVE:
-        return [Task(_drive(candidate), off)]
+        return [Task(drive_step(machine, candidate), off)]
     if candidate.group is Group.MEMORY:
-        return [Task(_memory(machine, candidate), off)]
+        return [Task(memory_step(machine, candidate), off)]
     if candidate.group in SIMPLE:
-        return [Task(simple_step(candidate, bool(off)), off)]
+        return [Task(simple_step(machine, candidate, bool(off)), off)]
     if candidate.group is Group.VOLTAGE:
         return []  # a setting: done after the first start
     if Service.CLEAN_FINS in candidate.services:
-        return [Task(_clean(), off)]
+        lifted = bool(LIFTS_COOLER & set(groups))
+        if cleaned_in_place(machine) and not lifted:
+            off = frozenset(closure(layers, (first_inside(machine),)))
+        return [Task(clean_step(machine, lifted, Group.COOLER in groups), off)]
     return [Task(Step("wipe", "Wipe both contacts clean", "", attended_min=0), off)] if candidate.services else []
-
-
-def _drive(candidate: Candidate) -> Step:
-    return Step("drive", f"Fit the {candidate.title}",
-                f"Into the {candidate.where}. M3 fine screws only: a coarse screw strips the drive's thread. "
-                f"Push the connector home, do not lever it.", "PH1", (), 6, 0, None, "6 min",
-                tags=INSIDE)  # fmt: skip
-
-
-def _memory(machine: Machine, candidate: Candidate) -> Step:
-    places = memory_words(machine, candidate.assignments)
-    return Step("memory", f"Fit {candidate.title}",
-                f"Into {places}: edge in at a slant until no gold shows, then down until both clips close.",
-                "", (), 3, 0, None, "2 min", tags=INSIDE)  # fmt: skip
-
-
-def _clean() -> Step:
-    return Step(CLEAN, "Clean fan and fin stack",
-                "Lift the felt between fan and fins out in one piece, then blow through from the fin side.",
-                "hand pump or blower, soft brush", (), 10, 0, None, "none",
-                tags=frozenset({Tag.INSIDE, Tag.BLOW}))  # fmt: skip
