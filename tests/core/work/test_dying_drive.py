@@ -77,6 +77,8 @@ def test_the_system_comes_back_from_the_image(ids: tuple[str, ...], way: Way) ->
     assert (clone is not None and "from the image" in clone.title) is (way is Way.COPY)
     install = next((s for s in steps if s.id == "install"), None)
     assert (install is not None and "from the image, never" in install.detail) is (way is Way.FRESH)
+    if install is not None:
+        assert "stick" in install.needs, "the stick is ready before there is no system"
 
 
 def test_no_check_that_loads_it_is_offered_and_standing_still_clears_nothing() -> None:

@@ -118,6 +118,25 @@ def test_a_lowered_voltage_is_set_after_the_memory_test_and_opens_nothing() -> N
     assert [s.id for s in made(LAPTOP, VOLTAGE, PASTE)][-2:] == ["memory-test", "voltage"]
 
 
+def test_what_a_firmware_forgets_is_noted_before_and_set_after() -> None:
+    own = replace(TOWER.platform.settings, start_order="disk first", secure_start=False)
+    machine = replace(TOWER, platform=replace(TOWER.platform, settings=own))
+    steps = made(machine, candidate(CHIP, "socket"))
+    ids = [s.id for s in steps]
+    assert ids.index("settings-noted") < ids.index("power-off") < ids.index("first-start") < ids.index("settings")
+    words = steps[ids.index("settings")].detail
+    assert "start order disk first" in words and "secure start off" in words and "virtualisation" not in words
+    assert "By the photographs." in step(TOWER, candidate(CHIP, "socket"), "settings").detail or "start mode" in words
+    assert "settings-noted" not in [s.id for s in made(machine, candidate(SSD, TOWER.bays[0].id))]
+
+
+def test_a_board_is_looked_at_before_the_old_system_starts_on_it() -> None:
+    ids = [s.id for s in made(TOWER, candidate(BOARD, "board"))]
+    assert ids.index("close") < ids.index("board-firmware") < ids.index("first-start") < ids.index("board-drivers")
+    words = step(TOWER, candidate(BOARD, "board"), "board").detail
+    assert all(w in words for w in ("standoffs", "back plate", "front leads", "carried over"))
+
+
 TASKS: dict[str, Part | None] = {
     "memory": D3, "drive": SSD, "processor": CHIP, "cooler": COOLER, "card": CARD, "supply": SUPPLY, "board": BOARD,
     "adapter": ADAPTER,

@@ -10,8 +10,8 @@ from brachium.core.machine.kinds import PORTABLE, MachineKind
 from brachium.core.plan.candidates import Group
 from brachium.core.work.hazards import HAZARDS, Tag, hazards_at
 from brachium.core.work.layers import BOARD_LAYER, CAGE, COOLER_LAYER, COVER, STAND, closure, layers_of, reach
-from brachium.core.work.precondition_steps import precondition_step
 from brachium.core.work.step import Gate, Mode
+from brachium.core.work.step_kinds.preconditions import precondition_step
 from brachium.core.work.steps import steps_for
 from brachium.demo.newsroom import MACHINE
 from tests.core.choose.test_new_processor import candidate

@@ -6,7 +6,7 @@ from brachium.core.machine.machine import Machine
 from brachium.core.plan.candidates import Candidate
 from brachium.core.record.money import NO_PRICES, Prices
 from brachium.core.work.consumables import cost_of_uses, uses_of
-from brachium.core.work.precondition_steps import precondition_step
+from brachium.core.work.step_kinds.preconditions import precondition_step
 from brachium.core.work.steps import steps_for
 
 

@@ -16,11 +16,12 @@ from brachium.core.machine.machine import Machine
 from brachium.core.machine.parts import Drive, Service
 from brachium.core.plan.candidates import Candidate, Group
 from brachium.core.record.drive_records import Transfer
-from brachium.core.work.fitting_steps import paste_words
 from brachium.core.work.hazards import Tag, hazards_at
 from brachium.core.work.layers import COOLER_LAYER, COVER, Layer, closure, first_inside, layers_of
 from brachium.core.work.order import Task, segments, sorted_tasks
 from brachium.core.work.step import Gate, Mode, Step
+from brachium.core.work.step_kinds.fitting import paste_words
+from brachium.core.work.step_kinds.system import board_drivers, board_first, settings_back, settings_matter
 from brachium.core.work.tasks import AS_USUAL, tasks_for
 
 OFF_IDS, ON_IDS = {COVER: "open"}, {COVER: "close", COOLER_LAYER: "paste"}
@@ -155,13 +156,17 @@ _VOLTAGE = Step(
 def _proof(machine: Machine, chosen: tuple[Candidate, ...]) -> list[Step]:
     seen = "memory total and channels" if any(c.group is Group.MEMORY for c in chosen) else "memory"
     drives = [a.part for c in chosen for a in c.assignments if isinstance(a.part, Drive)]
+    board = any(c.group is Group.BOARD for c in chosen)
     sizes = "".join(f" ({drive_size(d.size_bytes)} reads as {gib(d.size_bytes, 0)})" for d in drives)
     return [
+        *([board_first()] if board else []),
         _start("first-start", "First start: is everything seen?",
                f"Firmware shows processor, {seen}, drive{sizes}, fan turning, date right."),
+        *([settings_back(machine)] if settings_matter(machine, [c.group for c in chosen]) else []),
         Step("memory-test", "Test the memory",
              "One full pass before any benchmark: results of faulty memory mean nothing.", attended_min=2,
              unattended_min=35, mode=Mode.RUNNING),
+        *([board_drivers()] if board else []),
         *([_VOLTAGE] if any(Service.LOWER_VOLTAGE in c.services for c in chosen) else []),
     ]  # fmt: skip
 

@@ -11,13 +11,14 @@ from brachium.core.machine.machine import Machine
 from brachium.core.machine.parts import Service
 from brachium.core.plan.candidates import Candidate, Group
 from brachium.core.record.drive_records import Transfer, Way
-from brachium.core.work.fitting_steps import CLEAN, clean_step, cleaned_in_place, drive_step, memory_step
 from brachium.core.work.hazards import Tag
 from brachium.core.work.layers import Layer, closure, first_inside, layers_of, reach
 from brachium.core.work.order import Task
-from brachium.core.work.part_steps import SIMPLE, simple_step
-from brachium.core.work.precondition_steps import precondition_step
 from brachium.core.work.step import Gate, Mode, Step
+from brachium.core.work.step_kinds.fitting import CLEAN, clean_step, cleaned_in_place, drive_step, memory_step
+from brachium.core.work.step_kinds.parts import SIMPLE, simple_step
+from brachium.core.work.step_kinds.preconditions import precondition_step
+from brachium.core.work.step_kinds.system import note_settings, settings_matter, stick_step
 from brachium.core.work.transfer import TransferPlan, transfer_plan
 
 CLONE, INSTALL = "clone", "install"
@@ -43,9 +44,12 @@ def tasks_for(
     opened = frozenset(closure(layers, (first_inside(machine),)))
     tasks = [Task(s, opened if s.mode is Mode.OPEN else frozenset()) for s in by_need.values()]
     move = transfer_plan(machine, chosen, transfer, used_bytes, failing)
-    tasks += _system(move, move is not None and move.old_place in failing)
+    groups = [c.group for c in chosen]
+    if settings_matter(machine, groups):
+        tasks.append(Task(note_settings()))
+    tasks += _system(machine, move, move is not None and move.old_place in failing)
     for candidate in chosen:
-        tasks += _numbered(tasks, _change(machine, candidate, layers, [c.group for c in chosen]))
+        tasks += _numbered(tasks, _change(machine, candidate, layers, groups))
     after = _needs_first(by_need)
     _order_inside([t.id for t in tasks], after)
     _image_first([t.id for t in tasks], by_need, after)
@@ -101,7 +105,7 @@ def _numbered(there: list[Task], new: list[Task]) -> list[Task]:
     return out
 
 
-def _system(move: TransferPlan | None, dying: bool = False) -> list[Task]:
+def _system(machine: Machine, move: TransferPlan | None, dying: bool = False) -> list[Task]:
     """`dying`: the old drive is not read a second time, its image is."""
     if move is None:
         return []
@@ -125,7 +129,8 @@ def _system(move: TransferPlan | None, dying: bool = False) -> list[Task]:
                 "stick", (),
                 move.attended_min, away, Gate.DATA_SAFE, "none: the old drive stays", mode=Mode.RUNNING,
                 tags=frozenset({Tag.COPY}))  # fmt: skip
-    return [Task(step, after=frozenset({"drive"}))]
+    stick = stick_step(machine)
+    return [Task(stick), Task(step, after=frozenset({"drive", stick.id}))]
 
 
 def _change(machine: Machine, candidate: Candidate, layers: dict[str, Layer], groups: Collection[Group]) -> list[Task]:

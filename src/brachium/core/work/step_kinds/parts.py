@@ -4,9 +4,9 @@ from __future__ import annotations
 
 from brachium.core.machine.machine import Machine
 from brachium.core.plan.candidates import Candidate, Group
-from brachium.core.work.fitting_steps import processor_words
 from brachium.core.work.hazards import Tag
 from brachium.core.work.step import Mode, Step
+from brachium.core.work.step_kinds.fitting import processor_words
 
 # title, what to do, tools, what is done in it, attended minutes, what taking it back costs
 _STEPS: dict[Group, tuple[str, str, str, tuple[Tag, ...], float, str]] = {
@@ -29,8 +29,10 @@ _STEPS: dict[Group, tuple[str, str, str, tuple[Tag, ...], float, str]] = {
         "force.", "PH2", (Tag.INSIDE, Tag.SUPPLY), 20, "20 min"),
     Group.BOARD: (
         "Change the main board",
-        "Photograph everything. Count the standoffs: one under every screw place, none where there is no hole. Front "
-        "plugs by their names.", "PH2, tweezers", (Tag.INSIDE, Tag.COOLER), 45, "45 min", ),
+        "Photograph everything. Processor, cooler with its back plate, memory, drives and cards are carried over, none "
+        "by force. Count the standoffs: one under every screw place, none where there is no hole. Shield of the "
+        "outlets in first. Both supply plugs; front leads by their names, polarity of the lights.", "PH2, tweezers",
+        (Tag.INSIDE, Tag.COOLER), 45, "45 min"),
     Group.ADAPTER: ("Try the new adapter", "Plugged in, recognised in the firmware, charging.", "", (), 2, "none"),
     Group.BATTERY: ("Fit the new battery", "Plug first, no screw forced; a swollen old one is isolated and handed in.",
                     "PH1", (Tag.INSIDE, Tag.CELL, Tag.ADHESIVE), 6, "6 min"),

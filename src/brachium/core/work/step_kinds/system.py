@@ -1,0 +1,88 @@
+"""What is done in firmware and system around the work: settings before and after, the installation stick, drivers."""
+
+from __future__ import annotations
+
+from collections.abc import Collection
+
+from brachium.core.machine.machine import Machine
+from brachium.core.plan.candidates import Group
+from brachium.core.work.hazards import Tag
+from brachium.core.work.step import Mode, Step
+
+FORGETS = frozenset({Group.PROCESSOR, Group.BOARD})  # after these a firmware starts from its defaults
+
+
+def stick_step(machine: Machine) -> Step:
+    """The installation stick, made before the machine has no system."""
+    mode = machine.platform.system.boot_mode
+    started = f"in {mode.value} mode" if mode is not None else "in the mode that the system will have"
+    return Step(
+        "stick", "Prepare the installation stick",
+        "8 GB or more, FAT32, named after the system. Image from the system's own source, its checksum compared; "
+        f"started once on this machine {started}. Note whether it needs a network, and the licence key.",
+        "USB stick", (), 8, 20, None, "none", mode=Mode.BENCH,
+    )  # fmt: skip
+
+
+def settings_matter(machine: Machine, groups: Collection[Group]) -> bool:
+    """Whether the work can make the firmware forget what is set."""
+    profile = machine.platform.settings.memory_profile is not None
+    return bool(FORGETS & set(groups)) or (Group.MEMORY in groups and profile)
+
+
+def note_settings() -> Step:
+    """Before: what is set now."""
+    return Step(
+        "settings-noted", "Note the firmware's settings",
+        "Where it still starts: photograph every page, or type them into All facts. Start mode and order, secure "
+        "start, drive mode, memory profile, fan curve, virtualisation, power on after mains.", "", (), 4, 0, None,
+        "none", mode=Mode.RUNNING,
+    )  # fmt: skip
+
+
+def settings_back(machine: Machine) -> Step:
+    """After: what was set, as far as it was recorded."""
+    known = recorded_settings(machine)
+    said = f"Recorded: {'; '.join(known)}. The rest by the photographs." if known else "By the photographs."
+    return Step(
+        "settings", "Set the firmware as noted", f"{said} What the new part needs comes before what was.", "", (), 5, 0,
+        None, "5 min", mode=Mode.RUNNING, tags=frozenset({Tag.START}),
+    )  # fmt: skip
+
+
+def recorded_settings(machine: Machine) -> tuple[str, ...]:
+    """Settings that somebody recorded, in words."""
+    own, system, board = machine.platform.settings, machine.platform.system, machine.platform.board
+    switches = (
+        ("secure start", own.secure_start), ("virtualisation", own.virtualisation),
+        ("power on after mains", own.power_on_after_mains),
+    )  # fmt: skip
+    texts = (
+        ("start mode", system.boot_mode.value if system.boot_mode is not None else None),
+        ("start order", own.start_order), ("drive mode", board.drive_mode.value if board.drive_mode else None),
+        ("memory profile", own.memory_profile), ("fan curve", own.fan_curve),
+    )  # fmt: skip
+    return (
+        *(f"{name} {text}" for name, text in texts if text),
+        *(f"{name} {'on' if value else 'off'}" for name, value in switches if value is not None),
+    )
+
+
+def board_first() -> Step:
+    """A new board is looked at before the old system starts on it."""
+    return Step(
+        "board-firmware", "Into the firmware before the old system starts",
+        "Version read, updated where the processor asks for it; every module, drive and fan seen; start mode and drive "
+        "mode as the old system needs them, date set. Only then the system.", "", (), 6, 0, None, "none",
+        mode=Mode.RUNNING, tags=frozenset({Tag.START}),
+    )  # fmt: skip
+
+
+def board_drivers() -> Step:
+    """The system on its new board."""
+    return Step(
+        "board-drivers", "Drivers and licence on the new board",
+        "Board, network, sound, graphics; nothing left unknown in the list of devices. The licence is told of its new "
+        "board, with the key at hand; an encrypted drive asks for its recovery key.", "", (), 12, 15, None, "none",
+        mode=Mode.RUNNING,
+    )  # fmt: skip
