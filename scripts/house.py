@@ -9,7 +9,7 @@ import ast
 import sys
 import tomllib
 from collections import Counter
-from collections.abc import Iterable, Iterator, Mapping
+from collections.abc import Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from functools import lru_cache
 from pathlib import Path
@@ -51,25 +51,56 @@ def modules(source: Path = SOURCE) -> dict[str, Path]:
     return found
 
 
+@dataclass(frozen=True)
+class _Read:
+    """A file read once: its lines, its imports, its functions with their complexity."""
+
+    lines: tuple[str, ...]
+    imports: tuple[ast.Import | ast.ImportFrom, ...]
+    functions: tuple[tuple[ast.FunctionDef | ast.AsyncFunctionDef, int], ...]
+
+
 @lru_cache(maxsize=None)
-def _parsed(path: Path) -> tuple[str, ast.Module]:
-    """Text and tree of a file, read once: both the graph and the functions need them."""
+def _read(path: Path) -> _Read:
+    """One walk through the tree: both the graph and the functions need it."""
     text = path.read_text()
-    return text, ast.parse(text)
+    imports: list[ast.Import | ast.ImportFrom] = []
+    found: list[tuple[ast.FunctionDef | ast.AsyncFunctionDef, int]] = []
+
+    def visit(node: ast.AST) -> int:
+        if isinstance(node, ast.Import | ast.ImportFrom):
+            imports.append(node)
+        inside = sum(visit(child) for child in ast.iter_child_nodes(node) if not isinstance(child, ast.expr_context))
+        if isinstance(node, ast.FunctionDef | ast.AsyncFunctionDef):
+            found.append((node, 1 + inside))
+        return inside + _branches(node)
+
+    visit(ast.parse(text))
+    return _Read(tuple(text.splitlines()), tuple(imports), tuple(found))
+
+
+def _branches(node: ast.AST) -> int:
+    """What a node adds to a function's complexity: one for every branch, loop, conditional expression, comprehension
+    (each `for` and `if` of it), handler, case and boolean operator."""
+    if isinstance(node, ast.If | ast.For | ast.While | ast.IfExp | ast.ExceptHandler | ast.match_case | ast.Assert):
+        return 1
+    if isinstance(node, ast.comprehension):
+        return 1 + len(node.ifs)
+    return len(node.values) - 1 if isinstance(node, ast.BoolOp) else 0
 
 
 def import_graph(source: Path = SOURCE) -> Graph:
     """Which module imports which of ours: type-only imports and those inside functions too."""
     known = modules(source)
-    return {name: frozenset(_imported(_parsed(path)[1], known) - {name}) for name, path in known.items()}
+    return {name: frozenset(_imported(_read(path).imports, known) - {name}) for name, path in known.items()}
 
 
-def _imported(tree: ast.AST, known: Mapping[str, Path]) -> set[str]:
+def _imported(imports: Iterable[ast.Import | ast.ImportFrom], known: Mapping[str, Path]) -> set[str]:
     found: set[str] = set()
-    for node in ast.walk(tree):
+    for node in imports:
         if isinstance(node, ast.Import):
             found |= {alias.name for alias in node.names}
-        elif isinstance(node, ast.ImportFrom) and node.module and not node.level:
+        elif node.module and not node.level:
             inside = {f"{node.module}.{alias.name}" for alias in node.names}
             found |= inside & set(known)
             if inside - set(known):
@@ -140,29 +171,13 @@ def crowded(source: Path = SOURCE) -> list[str]:
 def functions(source: Path = SOURCE) -> Iterator[Function]:
     """Every function, methods and inner ones too; an inner one counts for the outer one as well."""
     for name, path in modules(source).items():
-        text, tree = _parsed(path)
-        lines = text.splitlines()
-        for node in ast.walk(tree):
-            if isinstance(node, ast.FunctionDef | ast.AsyncFunctionDef):
-                yield Function(f"{name}:{node.name}", (node.end_lineno or node.lineno) - node.lineno + 1,
-                               complexity(node), _excuse(lines[: node.lineno], node.decorator_list))  # fmt: skip
+        read = _read(path)
+        for node, complexity in read.functions:
+            yield Function(f"{name}:{node.name}", (node.end_lineno or node.lineno) - node.lineno + 1, complexity,
+                           _excuse(read.lines[: node.lineno], node.decorator_list))  # fmt: skip
 
 
-def complexity(node: ast.AST) -> int:
-    """One, and one for every branch, loop, conditional expression, comprehension (each `for` and `if` of it), handler,
-    case and boolean operator."""
-    total = 1
-    for one in ast.walk(node):
-        if isinstance(one, ast.If | ast.For | ast.While | ast.IfExp | ast.ExceptHandler | ast.match_case | ast.Assert):
-            total += 1
-        elif isinstance(one, ast.comprehension):
-            total += 1 + len(one.ifs)
-        elif isinstance(one, ast.BoolOp):
-            total += len(one.values) - 1
-    return total
-
-
-def _excuse(before: list[str], decorators: Iterable[ast.AST]) -> str:
+def _excuse(before: Sequence[str], decorators: Iterable[ast.AST]) -> str:
     """The reason that stands above a complex function as `# complex: ...`."""
     above = before[: -1 - len(list(decorators))]
     line = above[-1].strip() if above else ""
