@@ -119,7 +119,7 @@ def at_work(bench: Bench) -> WorkPage:
 def test_a_step_is_ticked_noted_and_timed_by_single_keys(whole: Bench) -> None:
     page = at_work(whole)
     session = whole.window.session
-    assert page.title.text() == "Update to firmware 2.10" and "weak" not in page.title.text()
+    assert page.title.text() == "Note the firmware's settings", "an update would forget them"
     page.steps.setFocus()
     QTest.keyClick(page.steps, Qt.Key.Key_A)
     assert page.away.isChecked()
@@ -131,17 +131,23 @@ def test_a_step_is_ticked_noted_and_timed_by_single_keys(whole: Bench) -> None:
     whole.settled()
     (entry,) = session.job().steps_done  # type: ignore[union-attr]
     assert entry.note == "two restarts" and entry.minutes == 0.0 and not page.away.isChecked()
-    assert page.title.text() == "Shut down, unplug, discharge"
+    assert page.title.text() == "Update to firmware 2.10" and "weak" not in page.title.text()
 
 
 def test_the_first_screw_waits_for_the_last_chance_and_a_gate_is_lifted_with_a_reason(whole: Bench) -> None:
     page = at_work(whole)
     session = whole.window.session
-    page.tick()
+    job = session.job()
+    assert job is not None
+    session.edit("nothing noted", replace(job, condition=(), findings=(), photos=()))
     whole.settled()
-    assert page.chance.isVisible() and "last chance: firmware settings noted" in page._problem.text()
+    for _ in range(2):
+        page.tick()
+        whole.settled()
+    said = page._problem.text()
+    assert page.chance.isVisible() and "last chance: condition noted" in said, "the settings were noted by their step"
     page.tick()
-    assert len(session.job().steps_done) == 1, "it waits"  # type: ignore[union-attr]
+    assert len(session.job().steps_done) == 2, "it waits"  # type: ignore[union-attr]
     QTest.mouseClick(page.lift, Qt.MouseButton.LeftButton)
     assert session.job().gate_lifts == (), "no reason, no lift"  # type: ignore[union-attr]
     waive = [b for b in page.chance.findChildren(QPushButton) if b.text() == "Waive"]
@@ -150,7 +156,7 @@ def test_the_first_screw_waits_for_the_last_chance_and_a_gate_is_lifted_with_a_r
     assert not page.chance.isVisible() and not page._problem.isVisible()
     page.tick()
     whole.settled()
-    assert len(session.job().steps_done) == 2  # type: ignore[union-attr]
+    assert len(session.job().steps_done) == 3  # type: ignore[union-attr]
     page.steps.choose("close")
     page.note.setText("owner is waiting")
     QTest.mouseClick(page.lift, Qt.MouseButton.LeftButton)

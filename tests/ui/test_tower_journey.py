@@ -115,7 +115,10 @@ def test_from_the_wish_to_the_bench(whole: Bench, tower: ChoosePage) -> None:
 
     whole.click_stage(Stage.WORK)
     page = whole.window.stack.currentWidget()
-    assert isinstance(page, WorkPage) and page.title.text() == "Update to firmware 2.10"
+    assert isinstance(page, WorkPage) and page.title.text() == "Note the firmware's settings"
+    page.tick()
+    whole.settled()
+    assert page.title.text() == "Update to firmware 2.10"
     assert any("loses power" in r.label for r in page.cautions.regions())
     view = session.view()
     assert view is not None

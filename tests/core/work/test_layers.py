@@ -69,12 +69,13 @@ def test_a_weak_cell_costs_a_second_opening_and_the_cooler_comes_off_once() -> N
     steps = steps_for(TOWER, chosen, ("new date cell", "firmware 2.0"))
     ids = [s.id for s in steps]
     assert [i for i in ids if i.startswith("power-off")] == ["power-off", "power-off-2"]
+    assert ids[0] == "settings-noted", "a new cell and an update forget them"
     assert (
         ids.index("first-0") < ids.index("close") < ids.index("start-1") < ids.index("first-1") < ids.index("processor")
     )
     assert sum(i.startswith("cooler-off") for i in ids) == 1 and ids[-1] == "memory-test"
     one = [s.id for s in steps_for(TOWER, chosen, ("firmware 2.0",))]
-    assert sum(i.startswith("power-off") for i in one) == 1 and one[0] == "first-0"
+    assert sum(i.startswith("power-off") for i in one) == 1 and one[:2] == ["settings-noted", "first-0"]
 
 
 def test_a_new_board_takes_everything_out_and_puts_it_back_in_turn() -> None:

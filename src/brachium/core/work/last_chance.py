@@ -8,6 +8,7 @@ from enum import StrEnum
 
 from brachium.core.machine.kinds import PORTABLE
 from brachium.core.record.job import Job
+from brachium.core.work.step_kinds.system import SETTINGS_NOTED
 
 
 class LastMark(StrEnum):
@@ -37,10 +38,6 @@ def _always(_: Job, __: Collection[str]) -> bool:
     return True
 
 
-def _never(_: Job, __: bool) -> bool:
-    return False
-
-
 ITEMS: tuple[Item, ...] = (
     Item("run", "Before-run", "A gain cannot be shown without it.", _run, _always),
     Item("task", "The owner's own task timed", "It is what the owner will judge by.",
@@ -50,7 +47,8 @@ ITEMS: tuple[Item, ...] = (
          lambda job, _: bool(job.photos or job.condition or job.findings), _always),
     Item("counters", "Drives' own counters", "Only their rise tells cable from disk.", lambda job, _: bool(job.health),
          lambda _, steps: "drive" in steps),
-    Item("firmware", "Firmware settings noted", "A flat cell or an update forgets start order and modes.", _never,
+    Item("firmware", "Firmware settings noted", "A flat cell or an update forgets start order and modes.",
+         lambda job, _: any(d.step_id == SETTINGS_NOTED for d in job.steps_done),
          lambda _, steps: "processor" in steps or "board" in steps),
     Item("battery", "Battery capacity read", "It cannot be read with the battery out.",
          lambda job, _: job.scan is not None and bool(job.scan.batteries),

@@ -18,7 +18,7 @@ from brachium.core.work.step import Gate, Mode, Step
 from brachium.core.work.step_kinds.fitting import CLEAN, clean_step, cleaned_in_place, drive_step, memory_step
 from brachium.core.work.step_kinds.parts import SIMPLE, simple_step
 from brachium.core.work.step_kinds.preconditions import precondition_step
-from brachium.core.work.step_kinds.system import note_settings, settings_matter, stick_step
+from brachium.core.work.step_kinds.system import SETTINGS_NOTED, note_settings, settings_matter, stick_step
 from brachium.core.work.transfer import TransferPlan, transfer_plan
 
 CLONE, INSTALL = "clone", "install"
@@ -51,6 +51,7 @@ def tasks_for(
     for candidate in chosen:
         tasks += _numbered(tasks, _change(machine, candidate, layers, groups))
     after = _needs_first(by_need)
+    _noted_first([*by_need.values()], tasks, after)
     _order_inside([t.id for t in tasks], after)
     _image_first([t.id for t in tasks], by_need, after)
     return [Task(t.step, t.layers, t.after | frozenset(after.get(t.id, ()))) for t in tasks]
@@ -71,6 +72,13 @@ def _needs_first(by_need: Mapping[str, Step]) -> dict[str, set[str]]:
         elif k and step.mode is Mode.BENCH:
             after.setdefault(step.id, set()).update(s.id for s in order[:k] if s.mode is Mode.BENCH)
     return after
+
+
+def _noted_first(needs: Sequence[Step], tasks: Sequence[Task], after: dict[str, set[str]]) -> None:
+    """Settings are noted before an update or a new date cell makes the firmware forget them."""
+    if any(t.id == SETTINGS_NOTED for t in tasks):
+        for step in (s for s in needs if s.mode is not Mode.BENCH):
+            after.setdefault(step.id, set()).add(SETTINGS_NOTED)
 
 
 def _followers(need: str) -> list[str]:

@@ -9,6 +9,7 @@ from brachium.core.plan.candidates import Group
 from brachium.core.work.hazards import Tag
 from brachium.core.work.step import Mode, Step
 
+SETTINGS_NOTED = "settings-noted"
 FORGETS = frozenset({Group.PROCESSOR, Group.BOARD})  # after these a firmware starts from its defaults
 
 
@@ -33,7 +34,7 @@ def settings_matter(machine: Machine, groups: Collection[Group]) -> bool:
 def note_settings() -> Step:
     """Before: what is set now."""
     return Step(
-        "settings-noted", "Note the firmware's settings",
+        SETTINGS_NOTED, "Note the firmware's settings",
         "Where it still starts: photograph every page, or type them into All facts. Start mode and order, secure "
         "start, drive mode, memory profile, fan curve, virtualisation, power on after mains.", "", (), 4, 0, None,
         "none", mode=Mode.RUNNING,
