@@ -130,7 +130,7 @@ def test_from_the_wish_to_the_bench(whole: Bench, tower: ChoosePage) -> None:
     for waive in [b for b in page.chance.findChildren(QPushButton) if b.text() == "Waive"]:
         QTest.mouseClick(waive, Qt.MouseButton.LeftButton)
         whole.settled()
-    for _ in range(len(order) - 1):
+    for _ in range(len(order) - 2):
         page.steps.setFocus()
         QTest.keyClick(page.steps, Qt.Key.Key_Space)
         whole.settled()
