@@ -106,7 +106,7 @@ def test_a_new_cooler_is_one_step_with_its_paste() -> None:
     ids = [s.id for s in steps]
     assert "cooler" not in ids and ids.count("paste") == 1
     fitted = steps[ids.index("paste")]
-    assert fitted.title == "Fit the new cooler with fresh paste" and "back plate" in fitted.detail
+    assert fitted.title == "Fit new cooler, fresh paste" and "back plate" in fitted.detail
     assert fitted.layer == "+cooler" and ids.index("cooler-off") < ids.index("paste")
     old = step(TOWER, PASTE, "paste")
     assert old.title == "Renew the paste and refit the cooler" and old.attended_min < fitted.attended_min

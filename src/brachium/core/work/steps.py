@@ -26,7 +26,7 @@ from brachium.core.work.tasks import AS_USUAL, tasks_for
 
 OFF_IDS, ON_IDS = {COVER: "open"}, {COVER: "close", COOLER_LAYER: "paste"}
 NEW_COOLER = (
-    "Fit the new cooler with fresh paste",
+    "Fit new cooler, fresh paste",
     4.0,
     "Mounting for this socket, back plate seated; set it down straight and tighten crosswise in two passes, by hand.",
 )  # title, minutes beyond those of refitting the old one, words

@@ -112,13 +112,13 @@ def _monitor(one: PracticeMachine, rng: np.random.Generator) -> int:
     healthy = SimulatedDrive.of(one.machine.configuration().drives()["bay-1"], 600.0)
     slower = min(spec.drive.small_factor, spec.drive.long_factor, spec.drive.link_mb_s / healthy.link_mb_s)
     waits_s = task.reads / spec.drive.random_reads_s(2, 0.3, np.random.default_rng(1))
-    if waits_s > 0.15 * task.cpu_s or (slower < 0.5 and rng.random() < 0.85):
+    if waits_s > 0.15 * task.cpu_s or (slower < 0.5 and rng.random() > MISJUDGED):
         return 5
     if spec.idle_util > 0.07:
-        return 1 if rng.random() < 0.85 else 5
+        return 1 if rng.random() > MISJUDGED else 5
     loaded = _load(one, rng)
     if loaded > 0:
-        return (3 if loaded == 4 else 2) if rng.random() < 0.85 else 1
+        return (3 if loaded == 4 else 2) if rng.random() > MISJUDGED else 1
     if task.cpu_s > 90.0:
         return 1
     return int(rng.random() < 0.5)
