@@ -105,3 +105,11 @@ def test_what_cannot_be_recorded_is_said_and_a_second_line_adds() -> None:
     two = record_line(one, read_quick_line("1x4gb ddr3-1600; 240gb sata ssd 2.5; 500 W supply 3x sata")).machine
     assert two.configuration().memory_bytes() == 8 * GIB and len(two.configuration().drives()) == 2
     assert [lead.feeds for lead in two.leads] == ["bay-1", "bay-2", ""], "a plug that feeds something is not free"
+
+
+@pytest.mark.parametrize(("line", "places"), [
+    ("laptop; 4gb 2Rx8 PC3L-12800S; slot 2 free", 2), ("laptop; 4gb ddr3 sodimm; slot 2 free; slot 4 is empty", 3),
+    ("laptop; 4gb ddr3 sodimm; 2 free", 3), ("tower; 2x2gb ddr3; memory slot 3 free", 3),
+])  # fmt: skip
+def test_the_number_of_a_free_place_is_a_name_not_a_count(line: str, places: int) -> None:
+    assert len(record_line(Machine(), read_quick_line(line)).machine.slots) == places

@@ -118,10 +118,16 @@ class _Reader(LabelWords):
         self.take(rf"(?<![\w.]){COUNT}\s+(?:free|empty)\s+(?:{memory}\s+)?(?:slots?|places?)\b", self._free)
         self.take(rf"(?<![\w.]){COUNT}\s+{memory}?[- ]*(?:slots?|places?)\b",
                   lambda m: self.say(memory_places=_number(m[1])))  # fmt: skip
+        numbered = rf"\b(?:{memory}\s+)?(?:slot|place|bank)\s*(\d{{1,2}})\s+(?:is\s+)?(?:free|empty)\b"
+        self.take(numbered, self._free_by_number)
         self.take(rf"(?<![\w.]){COUNT}\s+(?:is\s+)?(?:free|empty)\b", self._free)
 
     def _limit(self, m: re.Match[str]) -> None:
         self.say(memory_max_mib=int(m[1]) * (1024 if m[2].upper() == "G" else 1))
+
+    def _free_by_number(self, m: re.Match[str]) -> None:
+        """`slot 2 free` names one place; it does not count two."""
+        self.say(memory_free=1)
 
     def _free(self, m: re.Match[str]) -> None:
         self.say(memory_free=_number(m[1]))

@@ -102,7 +102,11 @@ class _Writer:
 
     def _words_on_places(self) -> MachineWords | None:
         whole = [p.reading for p in self._line.of("machine") if isinstance(p.reading, MachineWords)]
-        return next((w for w in whole if w.memory_places or w.memory_free is not None), None)
+        said = [w for w in whole if w.memory_places or w.memory_free is not None]
+        free = sum(w.memory_free or 0 for w in said)  # each piece names its own: `slot 2 free; slot 4 free`
+        return (
+            replace(said[0], memory_free=free) if said and said[0].memory_free is not None else next(iter(said), None)
+        )
 
     def _piece(self, index: int, piece: QuickPiece) -> None:
         match piece.reading:
