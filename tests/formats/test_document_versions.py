@@ -104,3 +104,13 @@ def test_upgrades_go_one_after_the_other_and_name_what_does_not_fit() -> None:
     with pytest.raises(ExpectedProblem, match="no settings of version 1"):
         document.read('{"opening_hours": "9-5"}', "x")
     assert document.plain(ShopSettings())[VERSION] == 3, "a run in a file says its version too"
+
+
+def test_a_look_that_became_part_of_a_wider_one_keeps_what_it_said() -> None:
+    plain = json.loads((FOLDER / "job-6.json").read_text())
+    look = {"check": "busy_names", "minutes": 2.0, "when": "2026-11-30 10:00", "note": "indexer"}
+    answers = ("an update or index", "the owner's own")
+    plain["checks"] = [{**look, "answer": answer} for answer in answers]
+    read = JOB.take(plain, "x").checks
+    assert [(c.check, c.answer) for c in read] == [("read_system", answers[0]), ("busy_names", answers[1])]
+    assert read[0].note == "indexer", "the other says less than the wider look asks, and stays as it was noted"

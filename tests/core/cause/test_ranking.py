@@ -104,3 +104,26 @@ def test_checks_come_by_what_they_tell_for_a_minute_and_made_ones_are_gone() -> 
     assert ways[0].attended_min <= 3 and not ways[0].opens, "cheap looks before the machine is opened"
     rest = next_checks(ranked, checks.possible(MACHINE), frozenset({found[0].check.id}))
     assert found[0].check.id not in {c.check.id for c in rest} and rest[0].check.id == found[1].check.id
+
+
+def test_a_complaint_names_one_thing_and_every_weight_is_shown() -> None:
+    said = seen("complaint", "slow in heavy or long work")
+    hot = seen("watch_load", "at its limit within a minute")
+    alone, explained = (
+        next(w.log_odds for r in rank(s, {}) if r.kind.id == "governor" for w in r.weights if w.state == said.state)
+        for s in ((said,), (said, hot))
+    )
+    assert 0.0 < explained < 0.85 * alone, "heat explains it, so it accuses power less"
+    for one in rank((said, hot, seen("watch_monitor", "nothing is busy")), {}):
+        assert one.log_odds == pytest.approx(one.kind.base + sum(w.log_odds for w in one.weights))
+
+
+def test_a_limit_that_nobody_timed_speaks_for_every_way_of_the_heat_alike() -> None:
+    bases = {k.id: k.base for k in KINDS}
+    found = {
+        r.kind.id: r.log_odds - bases[r.kind.id]
+        for r in rank((seen("watch_load", "at its limit, the clock falls"),), {})
+    }
+    assert min(found[c] for c in HEAT) > 3.0 and max(found[c] for c in HEAT) == pytest.approx(
+        min(found[c] for c in HEAT)
+    )

@@ -87,6 +87,8 @@ def test_a_tower_is_cleaned_with_its_heatsink_on_and_a_laptop_is_not() -> None:
     new = next(s for s in made(TOWER, CLEAN, candidate(COOLER, "cooler")) if s.id == "clean")
     assert new.title == "Clean vents, filters and case fans", "the old fins do not come back"
     assert "cooler-off" in [s.id for s in made(LAPTOP, CLEAN)]
+    unsaid = replace(TOWER, kind=MachineKind.NOT_KNOWN)
+    assert "stays on" not in step(unsaid, CLEAN, "clean").detail, "nobody said that it is one"
 
 
 @pytest.mark.parametrize(("bare", "says", "never"), [

@@ -19,7 +19,8 @@ COMPLAINTS = (
 )  # fmt: skip
 FULL_CLOCK, LOW_COOL = "full clock, below its limit", "a low clock, and cool"
 AT_LIMIT = ("at its limit within a minute", "at its limit in one to three minutes", "at its limit later, slowly")
-HEAT_OR_POWER_SEEN = tuple(("watch_load", state) for state in (*AT_LIMIT, LOW_COOL))
+UNTIMED = "at its limit, the clock falls"  # where nobody looked at a watch
+HEAT_OR_POWER_SEEN = tuple(("watch_load", state) for state in (*AT_LIMIT, LOW_COOL, UNTIMED))
 SLOW_DRIVES = ("worn", "shingled", "full", "drive_mode", "link", "hot_drive")
 PICTURES = ("graphics", "gpu_driver", "gpu_memory", "gpu_width")
 
@@ -83,11 +84,12 @@ LOADED_ALREADY = (("held", ""), ("watch_monitor", COOL_PROCESSOR))
 LOAD = Check(
     sign(
         "watch_load", "Load it for a quarter of an hour, read clock and temperature",
-        "|".join((FULL_CLOCK, *AT_LIMIT, LOW_COOL)),
-        (0.95, 0.008, 0.008, 0.009, 0.025),
-        paste=(0.05, 0.72, 0.17, 0.04, 0.02), pipe=(0.05, 0.16, 0.62, 0.15, 0.02),
-        cooler=(0.06, 0.34, 0.48, 0.10, 0.02), **_each(("fins", "fan", "place"), (0.05, 0.06, 0.24, 0.63, 0.02)),
-        **_each(POWER, (0.10, 0.01, 0.01, 0.01, 0.87)),
+        "|".join((FULL_CLOCK, *AT_LIMIT, LOW_COOL, UNTIMED)),
+        (0.949, 0.008, 0.008, 0.009, 0.025, 0.001),
+        paste=(0.05, 0.69, 0.17, 0.04, 0.02, 0.03), pipe=(0.05, 0.16, 0.59, 0.15, 0.02, 0.03),
+        cooler=(0.06, 0.34, 0.45, 0.10, 0.02, 0.03),
+        **_each(("fins", "fan", "place"), (0.05, 0.06, 0.24, 0.60, 0.02, 0.03)),
+        **_each(POWER, (0.10, 0.01, 0.01, 0.009, 0.87, 0.001)),
     ),
     "All threads busy, the clock against its rating, the chip against its limit, and by a watch when it gets there: "
     "with bad paste it leaps up, behind a felted fin stack it creeps.", 2, 15,

@@ -10,7 +10,7 @@ which are taken as independent [bit]; it is divided by what the check costs in m
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 from math import exp, log, log2
 
 import numpy as np
@@ -118,17 +118,12 @@ def rank(
     Called causes that put data at risk come first, then other called ones, then by chance times the share of time lost
     (unknown = 3 %). `has` is what the machine has of the things that causes need; None = not looked at.
     """
-    weights = {k.id: _weights(k.id, seen, field) for k in field.kinds}
-    log_odds = {k.id: _base(k, has) + sum(w.log_odds for w in weights[k.id]) for k in field.kinds}
-    chances = _chances(log_odds, field)
-    for one in (o for o in seen if o.sign in field.signs and field.signs[o.sign].names_one):
-        sign = field.signs[one.sign]
-        shared = _shared_weights(sign, one.state, chances, field)
-        weights = {c: _instead(weights[c], sign, value) for c, value in shared.items()} | {
-            c: w for c, w in weights.items() if c not in shared
-        }
-        log_odds = log_odds | {c: log_odds[c] + value - sign.weight(one.state, c) for c, value in shared.items()}
-    chances = _chances(log_odds, field)
+    weights, chances = _weighed(seen, has, field, {})
+    spoken = {o.sign: o.state for o in seen if o.sign in field.signs and field.signs[o.sign].names_one}
+    if spoken:
+        shared = {i: _shared_weights(field.signs[i], state, chances, field) for i, state in spoken.items()}
+        weights, chances = _weighed(seen, has, field, shared)
+    log_odds = _log_odds(weights, has, field)
     out = [Ranked(k, log_odds[k.id], chances[k.id], costs.get(k.id, 0.0), weights[k.id]) for k in field.kinds]
     return tuple(sorted(out, key=_order))
 
@@ -153,10 +148,18 @@ def _shared_weights(sign: Sign, state: str, chances: Mapping[str, float], field:
     return out
 
 
-def _instead(weights: tuple[Weight, ...], sign: Sign, value: float) -> tuple[Weight, ...]:
-    """The weights with another one for a sign."""
-    out = (replace(w, log_odds=value) if w.title == sign.title else w for w in weights)
-    return tuple(sorted((w for w in out if abs(w.log_odds) > 0.05), key=lambda w: -abs(w.log_odds)))
+def _weighed(
+    seen: Sequence[Observation], has: frozenset[str] | None, field: Field, shared: Mapping[str, Mapping[str, float]]
+) -> tuple[dict[str, tuple[Weight, ...]], dict[str, float]]:
+    """(weights, chances) by cause; `shared` weights, by sign and cause, stand in for those of its tables."""
+    weights = {k.id: _weights(k.id, seen, field, shared) for k in field.kinds}
+    return weights, _chances(_log_odds(weights, has, field), field)
+
+
+def _log_odds(
+    weights: Mapping[str, tuple[Weight, ...]], has: frozenset[str] | None, field: Field
+) -> dict[str, float]:  # fmt: skip
+    return {k.id: _base(k, has) + sum(w.log_odds for w in weights[k.id]) for k in field.kinds}
 
 
 def _base(kind: CauseKind, has: frozenset[str] | None) -> float:
@@ -169,11 +172,14 @@ def _order(cause: Ranked) -> tuple[bool, bool, float, float]:
     return not first, not cause.called, -cause.chance * max(cause.cost_frac, LEAST_COST), -cause.log_odds
 
 
-def _weights(cause: str, seen: Sequence[Observation], field: Field) -> tuple[Weight, ...]:
+def _weights(
+    cause: str, seen: Sequence[Observation], field: Field, shared: Mapping[str, Mapping[str, float]]
+) -> tuple[Weight, ...]:
     out = []
     for one in seen:
         sign = field.signs.get(one.sign)
-        value = sign.weight(one.state, cause) if sign is not None else 0.0
+        own = sign.weight(one.state, cause) if sign is not None else 0.0
+        value = shared.get(one.sign, {}).get(cause, own)
         if sign is not None and abs(value) > 0.05:
             out.append(Weight(sign.title, one.state, one.figure, one.origin, value, one.checked))
     return tuple(sorted(out, key=lambda w: -abs(w.log_odds)))

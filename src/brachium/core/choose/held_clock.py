@@ -71,9 +71,8 @@ def clock_ratio(
 
 
 def power_ceiling(figures: BeforeFigures) -> float | None:
-    """Up to what factor the clock can rise where power, not heat, holds it; None where neither does."""
-    if figures.power_clock is not None:
-        return figures.power_clock
+    """Up to what factor the clock rises where a power budget holds it; None where none does. A profile, a signal from
+    outside or a weak adapter may hold the clock itself: then less power lifts nothing."""
     throttle = figures.reading.throttle if figures.reading is not None else None
     over = throttle is not None and throttle.kind is HeldBack.BOOST_OVER
     if throttle is None or not over or not throttle.sustained_clock_mhz or figures.highest_clock_mhz is None:

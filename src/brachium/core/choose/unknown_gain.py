@@ -94,6 +94,8 @@ def _power(machine: Machine, one: Candidate, profile: UseProfile, figures: Befor
 
 
 def _voltage(machine: Machine, one: Candidate, profile: UseProfile, figures: BeforeFigures) -> str:
+    if figures.power_clock is not None and not figures.throttled:
+        return "whether it is power or the clock itself that is held: cure what holds it first"
     if not figures.throttled and power_ceiling(figures) is None:
         seen = figures.reading is not None and figures.reading.throttle is not None
         return "" if seen else "what holds the clock under load was not measured"

@@ -103,7 +103,7 @@ def _processor(machine: Machine, config: Configuration) -> Expected:
     own = machine.processor
     cores = chip.cores if chip is not None else own.cores
     clock = chip.base_mhz if chip is not None else own.base_mhz
-    about = [f"{cores} cores" if cores else "", f"{threads} threads" if threads else "",
+    about = [f"{cores} core{'s' if cores > 1 else ''}" if cores else "", f"{threads} threads" if threads else "",
              f"{clock / 1000:.2f} GHz" if clock else ""]  # fmt: skip
     return Expected("processor", "Processor", ", ".join(w for w in (name, *about) if w), threads)
 

@@ -148,7 +148,8 @@ _VOLTAGE = Step(
     "voltage", "Lower the processor's voltage",
     "Note the value that is set. 25 mV at a time, ten minutes of load each, to 75 mV at most; at the first error, "
     "freeze or restart two steps back. Then an hour of load and one pass of the memory test. A voltage that is too low "
-    "corrupts data without a word.", attended_min=15, unattended_min=120, undo="2 min: the noted value",
+    "corrupts data without a word.", attended_min=15, unattended_min=120, gate=Gate.DATA_SAFE,
+    undo="2 min: the noted value",
     mode=Mode.RUNNING,
 )  # fmt: skip
 

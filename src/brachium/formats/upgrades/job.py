@@ -42,8 +42,17 @@ def with_configurations(plain: Any) -> Any:
 
 
 def with_network_cards(plain: Any) -> Any:
-    """Version 7: a card may say the rate of its network port."""
-    return plain
+    """Version 7: a card may say the rate of its network port; the look at busy programs is part of a wider look, and
+    keeps the answers that say the same there."""
+    checks = plain.get("checks") if isinstance(plain, dict) else None
+    return plain if not isinstance(checks, list) else {**plain, "checks": [_wider_look(c) for c in checks]}
+
+
+def _wider_look(check: Any) -> Any:
+    same = ("a program nobody asked for", "an update or index")
+    if isinstance(check, dict) and check.get("check") == "busy_names" and check.get("answer") in same:
+        return {**check, "check": "read_system"}
+    return check
 
 
 def _lanes_said(machine: Any) -> Any:

@@ -77,8 +77,8 @@ def processor_words(machine: Machine) -> str:
 
 def cleaned_in_place(machine: Machine) -> bool:
     """Whether fan and fins are cleaned with the heatsink staying on: its fan comes off by itself."""
-    kind = machine.kind
-    return kind is not MachineKind.MINI_PC and kind.build in IN_PLACE
+    other = (MachineKind.MINI_PC, MachineKind.NOT_KNOWN)
+    return machine.kind not in other and machine.kind.build in IN_PLACE
 
 
 def clean_step(machine: Machine, lifted: bool = False, new_cooler: bool = False) -> Step:
