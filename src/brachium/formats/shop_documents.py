@@ -21,7 +21,7 @@ from brachium.formats.documents import Document, TextDocument
 from brachium.formats.reference_table import parse_table
 from brachium.formats.sensor_log import Reading
 from brachium.formats.shop_tables import systems_from_csv, systems_to_csv
-from brachium.formats.upgrades import kinds, mappings, parts_shelf, price_list, settings
+from brachium.formats.upgrades import kinds, mappings, parts_shelf, price_list, settings, work_templates
 
 T = TypeVar("T")
 
@@ -113,7 +113,7 @@ LOG_PRESETS: ShopDocument[LogReadings] = ShopDocument(
     "log_presets", Document(LogReadings, "log presets", (mappings.wrapped("by_heading"),)), LogReadings()
 )
 TEMPLATES: ShopDocument[tuple[Template, ...]] = ShopDocument(
-    "work_templates", Document(tuple[Template, ...], "work templates"), ()
+    "work_templates", Document(tuple[Template, ...], "work templates", work_templates.UPGRADES), ()
 )
 REPASTES: ShopDocument[tuple[Repaste, ...]] = ShopDocument(
     "repastes", Document(tuple[Repaste, ...], "repastes", kinds.UPGRADES), ()

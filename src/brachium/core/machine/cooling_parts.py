@@ -70,10 +70,20 @@ class Paste:
     kind: Literal["paste"] = "paste"
 
 
+class PadOn(StrEnum):
+    """What a pad lies on."""
+
+    CHIPS = "chips under the cooler"
+    MEMORY = "memory modules"
+    DRIVE = "a drive"
+
+
 @dataclass(frozen=True)
 class Pad:
-    """A thermal pad by thickness [mm]."""
+    """A thermal pad by thickness [mm], and what it lies on; only chips under the cooler ask for the cooler to come
+    off."""
 
     name: str
     thickness_mm: float
     kind: Literal["pad"] = "pad"
+    pad_on: PadOn | None = None

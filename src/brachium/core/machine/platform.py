@@ -123,15 +123,30 @@ class HeldBy(StrEnum):
     SLIDE = "a sliding panel"
 
 
+class CoolerHold(StrEnum):
+    """What holds the processor's cooler down."""
+
+    SCREWS = "screws"
+    BACK_PLATE = "screws into a back plate"
+    PUSH_PINS = "push pins"
+    CLIP = "a clip with a lever"
+
+
 @dataclass(frozen=True)
 class Build:
-    """How the machine is put together: what holds it shut, heads and number of its screws, trim that breaks."""
+    """How the machine is put together: what holds it shut, heads and number of its screws, trim that breaks, what lies
+    over other parts inside, a ribbon that still holds the lid when it is open."""
 
     held_by: HeldBy | None = None
     screw_head: str | None = None
     screws: int | None = None
     trim_breaks: bool | None = None
     processor_lock: str | None = None  # lever, screw lock
+    cooler_hold: CoolerHold | None = None
+    lid_ribbon: bool | None = None
+    glass_glued: bool | None = None
+    optical_over: bool | None = None
+    shroud: bool | None = None
 
 
 @dataclass(frozen=True)

@@ -27,6 +27,7 @@ from brachium.core.record.plan_edits import PlanEdits
 from brachium.core.record.provenance import Provenance
 from brachium.core.record.screws import ScrewGroup
 from brachium.core.record.target import Target
+from brachium.core.record.trouble import Trouble
 from brachium.core.use.profile import UseProfile
 
 
@@ -172,6 +173,7 @@ class Job:
     lifts: tuple[LatchLift, ...] = of_stay(())
     gate_lifts: tuple[GateLift, ...] = of_stay(())
     screws: tuple[ScrewGroup, ...] = of_stay(())
+    troubles: tuple[Trouble, ...] = of_stay(())  # met at steps of the work
     last_chance: tuple[tuple[str, str], ...] = of_stay(())  # items of the last chance and what was said of them
     handed_over: str = of_stay("")
     archived: str = of_stay("")  # when it was put away

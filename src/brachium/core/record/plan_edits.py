@@ -9,7 +9,8 @@ OWN = "own-"
 
 @dataclass(frozen=True)
 class OwnStep:
-    """A step of the shop's own, done right after another and in its state; empty `after` = before everything."""
+    """A step of the shop's own, done right after another and in its state; empty `after` = before everything.
+    `touches` are the names of what it touches that can hurt or be hurt (`Tag` of core/work/hazards.py)."""
 
     id: str
     after: str
@@ -18,6 +19,7 @@ class OwnStep:
     tools: str = ""
     attended_min: float = 2.0
     unattended_min: float = 0.0
+    touches: tuple[str, ...] = ()
 
 
 @dataclass(frozen=True)

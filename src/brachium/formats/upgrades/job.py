@@ -48,6 +48,12 @@ def with_network_cards(plain: Any) -> Any:
     return plain if not isinstance(checks, list) else {**plain, "checks": [_wider_look(c) for c in checks]}
 
 
+def with_troubles(plain: Any) -> Any:
+    """Version 8: trouble met at steps, what own steps touch, how a cooler is held and what lies over other parts come
+    in; nothing that is written changes."""
+    return plain
+
+
 def _wider_look(check: Any) -> Any:
     same = ("a program nobody asked for", "an update or index")
     if isinstance(check, dict) and check.get("check") == "busy_names" and check.get("answer") in same:
@@ -71,4 +77,5 @@ UPGRADES: tuple[Callable[[Any], Any], ...] = (
     with_lanes_said,
     with_configurations,
     with_network_cards,
+    with_troubles,
 )

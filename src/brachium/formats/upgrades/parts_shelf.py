@@ -32,10 +32,16 @@ def with_network_cards(plain: Any) -> Any:
     return plain
 
 
+def with_places_of_pads(plain: Any) -> Any:
+    """Version 7: a pad may say what it lies on."""
+    return plain
+
+
 UPGRADES: tuple[Callable[[Any], Any], ...] = (
     with_more_memory_kinds,
     with_more_of_parts,
     with_nothing_unsaid,
     with_more_of_cards,
     with_network_cards,
+    with_places_of_pads,
 )

@@ -44,10 +44,16 @@ def with_network_cards(text: Any) -> Any:
     return text
 
 
+def with_places_of_pads(text: Any) -> Any:
+    """Version 7: a pad may say what it lies on."""
+    return text
+
+
 UPGRADES: tuple[Callable[[Any], Any], ...] = (
     with_unknown_buffering,
     with_more_of_parts,
     with_nothing_unsaid,
     with_more_of_cards,
     with_network_cards,
+    with_places_of_pads,
 )
