@@ -77,7 +77,7 @@ def test_a_pulled_drive_is_erased_last_and_only_with_a_record() -> None:
     job = erased(Pulled.ERASED)
     steps = work_of(job, (SSD,), ())
     last = steps[-1]
-    assert last.id == "erase" and last.no_return and last.cautions and last.needs == ("memory-test",)
+    assert last.id == "erase" and last.no_return and last.cautions and last.needs == ("load-test",)
     done = replace(job, steps_done=tuple(StepDone(s.id, "now", 1.0) for s in steps[:-1]))
     assert "no record yet" in gate_problem(last, steps, done, True)
     record = Erasure("disk", EraseMethod.OVERWRITE, Verified.SAMPLES, "kl", "2026-11-25")

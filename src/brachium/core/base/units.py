@@ -73,6 +73,12 @@ def drive_size(size_bytes: int) -> str:
     return f"{value / 1000:.3g} TB" if value >= 1000 else f"{value:.0f} GB"
 
 
+def shown_size(size_bytes: int) -> str:
+    """Size of a drive as systems show it, binary: 2 TB is `1.82 TiB`, 480 GB is `447 GiB`."""
+    value = size_bytes / GIB
+    return f"{value / 1024:.2f} TiB" if value >= 1000 else f"{value:.0f} GiB"
+
+
 def minutes(value_min: float) -> str:
     """`2 h 10 min`, `45 min`."""
     whole = round(value_min)

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
+
 from brachium.core.machine.drive_part import Drive, DriveInterface, DriveRole
 from brachium.core.machine.machine import Configuration, Machine
 
@@ -29,3 +31,19 @@ def system_today(machine: Machine) -> tuple[str, Drive] | None:
              if len(pair) > 1 and all(k in drives for k in pair)}  # fmt: skip
     loose = {k: d for k, d in drives.items() if d.role is None and k not in small}
     return system_drive(machine, Configuration(loose)) or system_drive(machine, config)
+
+
+def system_target(machine: Machine, new: Mapping[str, Drive], later: Configuration) -> tuple[str, Drive] | None:
+    """Where the system goes when drives `new` (by place) are fitted and the machine is `later`; None where it stays.
+
+    A system whose own drive leaves its place goes to a new one in any case: to the fastest that the machine starts
+    from. Else it goes to a new drive that is faster than all others, and that nobody gave another role.
+    """
+    today = system_today(machine)
+    free = {k: d for k, d in new.items() if d.role in (None, DriveRole.SYSTEM)} or dict(new)
+    if not free:
+        return None
+    if today is None or later.drives().get(today[0]) is not today[1]:
+        return system_drive(machine, Configuration(free)) or next(iter(free.items()))
+    fastest = system_drive(machine, later)
+    return fastest if fastest is not None and fastest[0] in free else None

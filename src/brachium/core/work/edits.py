@@ -12,7 +12,7 @@ from dataclasses import replace
 
 from brachium.core.machine.kinds import MachineKind
 from brachium.core.record.plan_edits import OWN, OwnMinutes, OwnStep, PlanEdits
-from brachium.core.work.hazards import Tag, hazards_at
+from brachium.core.work.hazards import Tag, hazards_at, touched_in
 from brachium.core.work.step import Mode, Step
 
 
@@ -87,7 +87,8 @@ def _with_own(steps: list[Step], own: OwnStep, kind: MachineKind) -> list[Step]:
     if own.after and at < 0:
         at = len(steps) - 1
     mode = steps[at].mode if at >= 0 else Mode.RUNNING
-    tags = frozenset({Tag.INSIDE}) if mode is Mode.OPEN else frozenset()
+    tags = touched_in(f"{own.title} {own.detail}", own.touches)
+    tags |= {Tag.INSIDE} if mode is Mode.OPEN else frozenset()
     found = hazards_at(tags, kind)
     step = Step(own.id, own.title, own.detail, own.tools, tuple(h.words for h in found), own.attended_min,
                 own.unattended_min, mode=mode, needs=(steps[at].id,) if at >= 0 else (), tags=tags,

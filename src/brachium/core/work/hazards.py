@@ -1,11 +1,13 @@
 """Hazards of the bench: what can hurt, the caution with its sign, and at which steps it can occur.
 
-A step carries tags of what is done in it; the table says which hazards follow for which kind of machine, so that no
-step that somebody adds can go without its caution. Local codes and licensed people come first.
+A step carries tags of what it touches; the table says which hazards follow for which kind of machine, so that no step
+that somebody adds can go without its caution: `touched_in` reads what a step of the shop's own touches from its words.
+Local codes and licensed people come first.
 """
 
 from __future__ import annotations
 
+from collections.abc import Iterable
 from dataclasses import dataclass
 from enum import StrEnum
 
@@ -24,6 +26,10 @@ class Tag(StrEnum):
     SUPPLY = "supply"
     CELL = "cell"
     ADHESIVE = "adhesive"
+    GLASS = "glass"
+    SCREEN = "screen"  # and what feeds its back-light
+    SHARP = "sharp"
+    HEAVY = "heavy"
     COPY = "copy"
     IMAGE = "image"  # of a drive that is dying: everything else waits for it
     ERASE = "erase"
@@ -51,7 +57,7 @@ def _h(id_: str, sign: str, words: str, *tags: Tag, kinds: tuple[MachineKind, ..
 
 
 HAZARDS: tuple[Hazard, ...] = (
-    _h("mains", "bolt", 
+    _h("mains", "bolt",
        "Adapter off before any cover. A battery outside comes out first; one inside is unplugged first thing under "
        "the cover, before anything else is touched. Never open a power supply.",
        Tag.UNPLUG,
@@ -59,6 +65,8 @@ HAZARDS: tuple[Hazard, ...] = (
     _h("mains-standing", "bolt",
        "Pull the mains plug; a power supply is never opened and holds its charge for minutes.",
        Tag.UNPLUG, Tag.SUPPLY, kinds=STANDING),
+    _h("mains-adapter", "bolt", "The adapter out of the machine and out of the wall; it is never opened.",
+       Tag.UNPLUG, Tag.SUPPLY, kinds=(K.MINI_PC,)),
     _h("supply-repair", "bolt", "Repair of supplies and fixed wiring belongs to licensed people; no lead is re-wired.",
        Tag.SUPPLY),
     _h("lithium", "cell",
@@ -66,17 +74,27 @@ HAZARDS: tuple[Hazard, ...] = (
        "follow local rules.", Tag.UNPLUG, Tag.CELL, kinds=PORTABLE),
     _h("backlight", "bolt",
        "Back-light inverters carry high voltage, also after unplugging: keep off the screen's own board.",
-       Tag.INSIDE, Tag.OPEN, kinds=(K.ALL_IN_ONE,)),
+       Tag.INSIDE, Tag.OPEN, Tag.SCREEN, kinds=(K.ALL_IN_ONE,)),
+    _h("screen", "bolt", "Behind an older screen an inverter carries high voltage: touch neither it nor its leads.",
+       Tag.SCREEN, kinds=(K.LAPTOP, K.TABLET, K.HANDHELD)),
     _h("static", "strap", "Wear the anti-static strap and clip it to bare metal.", Tag.INSIDE, Tag.OPEN),
-    _h("edges", "edge", "Sheet-metal edges cut; the heatsink may still be hot.", Tag.OPEN, Tag.COOLER, Tag.SUPPLY),
+    _h("edges", "edge", "Sheet-metal edges cut; the heatsink may still be hot.", Tag.OPEN, Tag.COOLER, Tag.SUPPLY,
+       Tag.SHARP),
     _h("glass", "edge", "Glass lies on a soft surface, face down, nothing under its edge.", Tag.OPEN,
-       kinds=(K.ALL_IN_ONE,)),
-    _h("heavy", "lift", "Heavy: lift it with somebody, back straight.", Tag.OPEN, kinds=(K.TOWER, K.ALL_IN_ONE)),
+       kinds=(K.ALL_IN_ONE, K.TABLET)),
+    _h("glass-lifted", "edge", "Glass may crack: eye protection, tape over cracks, no force on a corner.", Tag.GLASS),
+    _h("heavy", "lift", "Heavy: lift it with somebody, back straight.", Tag.OPEN,
+       kinds=(K.TOWER, K.ALL_IN_ONE, K.WORKSTATION, K.STORAGE_BOX, K.RETRO)),
+    _h("heavy-part", "lift", "Two pairs of hands, or a support, until it lies or stands by itself.", Tag.HEAVY,
+       kinds=(K.LAPTOP, K.TABLET, K.HANDHELD, K.MINI_PC, K.SMALL_DESKTOP)),
     _h("dust", "mask", "Blow dust outdoors or at an extraction, with a mask. Hold the fan blades still.", Tag.BLOW),
     _h("cans", "mask", "Canned air freezes skin: not tilted, not breathed. Keep a vacuum nozzle off components.",
        Tag.BLOW),
     _h("alcohol", "flame", "Isopropyl alcohol burns: air the room, no flame, no spark.", Tag.ALCOHOL),
     _h("adhesive", "flame", "Heat on adhesive low and brief, never over a battery.", Tag.ADHESIVE),
+    _h("heat-cell", "cell",
+       "A cell lies under the warmed edge: find it first, keep heat and blade off it; too hot to hold is too hot.",
+       Tag.ADHESIVE, kinds=PORTABLE),
     _h("data", "data",
        "Backed up and verified before anything is written; nothing of the owner's is opened without consent.",
        Tag.COPY),
@@ -85,6 +103,31 @@ HAZARDS: tuple[Hazard, ...] = (
     _h("firmware", "bolt", "On mains and with a good battery; a firmware update that loses power may not start again.",
        Tag.FIRMWARE),
 )  # fmt: skip
+
+
+# stems of words, in the languages of the window, by what a step that holds one of them touches
+_WORDS: tuple[tuple[Tag, tuple[str, ...]], ...] = (
+    (Tag.CELL, ("battery", "cell ", "akku", "zelle", "batterie")),
+    (Tag.ADHESIVE, ("heat gun", "hot air", "warm", "glue", "adhesive", "kleb", "heißluft", "colle", "chauff")),
+    (Tag.GLASS, ("glass", "glas", "verre", "vitre", "screen", "display", "bildschirm", "écran")),
+    (Tag.SCREEN, ("back-light", "backlight", "inverter", "screen", "display", "bildschirm", "écran")),
+    (Tag.SUPPLY, ("power supply", "mains", "netzteil", "alimentation", "secteur")),
+    (Tag.ALCOHOL, ("alcohol", "alkohol", "alcool", "isoprop", "wipe")),
+    (Tag.BLOW, ("blow", "dust", "vacuum", "canned air", "staub", "pustel", "poussi", "souffl")),
+    (Tag.FIRMWARE, ("firmware update", "flash",)),
+    (Tag.ERASE, ("erase", "wipe the drive", "lösch", "effac")),
+    (Tag.COPY, ("copy", "clone", "image of", "kopier", "copie")),
+    (Tag.SHARP, ("sheet metal", "sharp", "blech", "scharf", "tôle")),
+    (Tag.HEAVY, ("heavy", "schwer", "lourd")),
+    (Tag.COOLER, ("heatsink", "cooler", "kühler", "dissipateur")),
+)  # fmt: skip
+
+
+def touched_in(words: str, stated: Iterable[str] = ()) -> frozenset[Tag]:
+    """What a step touches: as stated by the names of tags, and as far as its words name it."""
+    plain = f"{words.lower()} "
+    said = {t for t in Tag if t.value in stated}
+    return frozenset(said | {tag for tag, stems in _WORDS if any(stem in plain for stem in stems)})
 
 
 def hazards_at(tags: frozenset[Tag], kind: MachineKind) -> tuple[Hazard, ...]:

@@ -1,21 +1,27 @@
-"""What has to come off before a place can be reached, by kind of machine: covers, cages, the cooler, the board."""
+"""What has to come off before a place can be reached, by kind of machine and by how it is built: covers, glass, trim,
+ribbons, cages, shrouds, the cooler, the board."""
 
 from __future__ import annotations
 
 from dataclasses import dataclass, replace
+from itertools import pairwise
 
 from brachium.core.machine.kinds import PORTABLE, MachineKind
 from brachium.core.machine.machine import Machine
+from brachium.core.machine.platform import CoolerHold, HeldBy
 from brachium.core.plan.candidates import Group
 from brachium.core.work.hazards import Tag
 
 COVER, CAGE, COOLER_LAYER, BOARD_LAYER, STAND = "cover", "cage", "cooler", "board-out", "stand"
-BATTERY_LAYER = "battery"
+BATTERY_LAYER, TRIM, GLASS, RIBBON, OPTICAL, SHROUD = "battery", "trim", "glass", "ribbon", "optical", "shroud"
+INSIDE = frozenset({Tag.INSIDE})
+GLUED_KINDS = (MachineKind.TABLET,)
 
 
 @dataclass(frozen=True)
 class Layer:
-    """Something that comes off and goes back. `under` must be off first. Minutes are attended ones."""
+    """Something that comes off and goes back. `under` must be off first. Minutes are attended ones; `buys` is what is
+    used up by taking it off."""
 
     id: str
     off_title: str
@@ -31,95 +37,251 @@ class Layer:
     on_tags: frozenset[Tag] = frozenset()
     undo: str = ""
     no_return: bool = False
+    buys: str = ""
 
 
 _COOLER = Layer(
-    COOLER_LAYER, "Lift the cooler off",
-    "Unplug the fan by its plug, not its wires. Loosen the numbered screws backwards, a turn each; twist, never prise.",
-    "Renew the paste and refit the cooler",
-    "Check that every pad is still in place. Tighten in numbered order or crosswise, in two passes, by hand.",
-    "PH1", (COVER,), 8, 14, 5, frozenset({Tag.INSIDE, Tag.COOLER}), frozenset({Tag.INSIDE, Tag.ALCOHOL}),
-    "15 min and new paste", True,
+    COOLER_LAYER, "Lift the cooler off", "", "Renew the paste and refit the cooler", "", "", (), 8, 14, 5,
+    INSIDE | {Tag.COOLER}, INSIDE | {Tag.ALCOHOL}, "15 min and new paste", True,
 )  # fmt: skip
-_BOARD = Layer(
+UNPLUGGED = "Unplug the fan by its plug, not its wires. "
+TWISTED = "Twist, never prise."
+# how a cooler that is held so comes off, how it goes on, and the tool
+_HELD: dict[CoolerHold | None, tuple[str, str, str]] = {
+    CoolerHold.SCREWS: (
+        f"{UNPLUGGED}Loosen the numbered screws backwards, a turn each. {TWISTED}",
+        "Check that every pad is still in place. Tighten in numbered order or crosswise, in two passes, by hand.",
+        "PH1"),
+    CoolerHold.BACK_PLATE: (
+        f"{UNPLUGGED}Screws crosswise, a turn each, a hand on the back plate: it falls when the last one is out. "
+        f"{TWISTED}",
+        "Back plate seated behind the board and held; screws crosswise in two passes until they stop, by hand.", "PH2"),
+    CoolerHold.PUSH_PINS: (
+        f"{UNPLUGGED}Turn each pin a quarter turn against its arrow and pull its head up. {TWISTED}",
+        "Every pin turned back and up first. Press opposite pins, one pair after the other, until each clicks; then "
+        "look behind the board: both legs of each are through and spread.", "slot driver"),
+    CoolerHold.CLIP: (
+        f"{UNPLUGGED}Lever open slowly, it stands under tension; unhook the near side, then the far one. {TWISTED}",
+        "Hook the far side first, then the near one; lever down with the flat of the hand.", "slot driver"),
+}  # fmt: skip
+_NUMBERED = _HELD[CoolerHold.SCREWS]
+_LOOK_FIRST = (
+    f"{UNPLUGGED}Look what holds it. Screws: crosswise, a turn each, a hand on a back plate that may fall. Push pins: "
+    f"a quarter turn against the arrow, head up. A clip: lever up slowly. {TWISTED}",
+    "Straight down. Screws crosswise in two passes, by hand; opposite pins until they click, looked at from behind; a "
+    "clip from the far side.", "PH2, slot driver",
+)  # fmt: skip
+_FLAT_BOARD = Layer(
     BOARD_LAYER, "Take the main board out",
-    "Photograph every plug. Ribbons: lift the lock, then pull the ribbon. All screws, also the odd one under a ribbon.",
-    "Put the main board back", "No wire underneath. Every ribbon on top and locked, every plug home.", "PH1, tweezers",
-    (COVER,), 18, 20, 0, frozenset({Tag.INSIDE}), frozenset({Tag.INSIDE}), "40 min",
+    "Photograph every plug. Ribbons: lift the lock, then pull the ribbon. Radio leads straight up by their heads, "
+    "which goes where noted. All screws, also the odd one under a ribbon.",
+    "Put the main board back",
+    "No wire underneath. Every ribbon on top and locked, radio leads pressed until they click, every plug home.",
+    "PH1, tweezers", (), 18, 20, 0, INSIDE, INSIDE, "40 min",
 )  # fmt: skip
+_WIDE_BOARD = Layer(
+    BOARD_LAYER, "Take the main board out",
+    "Photograph every plug. Both supply plugs, data cables, front leads by their names; cards out. Count the screws: "
+    "as many standoffs stay behind.",
+    "Put the main board back",
+    "Shield of the outlets in first, no wire underneath, one screw on every standoff. Both supply plugs, front leads "
+    "by their names, cards and cables as photographed.", "PH2, tweezers", (), 20, 24, 0, INSIDE | {Tag.SHARP},
+    INSIDE | {Tag.SHARP}, "45 min",
+)  # fmt: skip
+_LAID_DOWN = "Photograph first. Lay the screws down in the order they come out; note any that are longer."
 _FLAT_COVER = Layer(
-    COVER, "Take the bottom cover off",
-    "Photograph first. Lay the screws down in the order they come out; note any that are longer.", "Close and connect",
-    "Screws back in reverse order, {battery}adapter on.", "PH1, plastic pick", (), 6, 5, 0,
-    frozenset({Tag.OPEN, Tag.INSIDE}), frozenset({Tag.INSIDE}), "5 min to close again",
+    COVER, "Take the bottom cover off", _LAID_DOWN, "Close and connect",
+    "Screws back in reverse order, {battery}adapter on.", "", (), 6, 5, 0, frozenset({Tag.OPEN, Tag.INSIDE}), INSIDE,
+    "5 min to close again",
 )  # fmt: skip
 _BATTERY = Layer(
     BATTERY_LAYER, "Unplug the battery inside",
     "The first thing under the cover: pull its plug by the plug's body, never by the wires, with nothing of metal. "
     "Then hold the power button for 10 s, so that the charge goes.",
-    "Plug the battery in again", "The last plug of all, until it sits level.", "plastic pick", (COVER,), 2, 1, 0,
-    frozenset({Tag.INSIDE, Tag.CELL}), frozenset({Tag.INSIDE, Tag.CELL}), "2 min",
+    "Plug the battery in again", "The last plug of all, until it sits level.", "plastic pick", (), 2, 1, 0,
+    INSIDE | {Tag.CELL}, INSIDE | {Tag.CELL}, "2 min",
 )  # fmt: skip
 _PERHAPS = "Where it came out from outside, see that it is out, hold the power button for 10 s, and go on. "
 _PANEL = Layer(
-    COVER, "Take the side panel off",
-    "Photograph first. Lay the screws down in the order they come out; note any that are longer.", "Close and connect",
-    "Screws back in reverse order, plugs in.", "PH2", (), 6, 5, 0, frozenset({Tag.OPEN, Tag.INSIDE}),
-    frozenset({Tag.INSIDE}), "5 min to close again",
+    COVER, "Take the side panel off", _LAID_DOWN, "Close and connect", "Screws back in reverse order, plugs in.", "",
+    (), 6, 5, 0, frozenset({Tag.OPEN, Tag.INSIDE}), INSIDE, "5 min to close again",
 )  # fmt: skip
 _CAGE = Layer(
     CAGE, "Swing the drive cage out", "Unplug its data and power leads, unlatch, tilt or lift it out.",
-    "Put the drive cage back", "Until the latch clicks; data and power leads back on.", "", (COVER,), 3, 3, 0,
-    frozenset({Tag.INSIDE}), frozenset({Tag.INSIDE}), "5 min",
+    "Put the drive cage back", "Until the latch clicks; data and power leads back on.", "", (), 3, 3, 0,
+    INSIDE | {Tag.SHARP}, INSIDE | {Tag.SHARP}, "5 min",
 )  # fmt: skip
 _STAND = Layer(
     STAND, "Lay it face down and take the stand off", "On a soft surface. Screws of the stand, then the stand.",
     "Put the stand back and set it up", "Screws tight, hinge tried with both hands on it.", "PH2", (), 3, 3, 0,
-    frozenset({Tag.OPEN}), frozenset({Tag.OPEN}), "4 min",
+    frozenset({Tag.OPEN, Tag.HEAVY}), frozenset({Tag.OPEN, Tag.HEAVY}), "4 min",
+)  # fmt: skip
+_TRIM = Layer(
+    TRIM, "Take the trim off", "Plastic pick, clip by clip, slowly: on this model some of it breaks.",
+    "Put the new trim on", "Clip by clip from one end; what broke is replaced, not glued.", "plastic pick", (), 4, 3, 0,
+    frozenset({Tag.OPEN}), frozenset({Tag.OPEN}), "new trim", True, "trim or clips to replace what breaks",
+)  # fmt: skip
+_GLASS = Layer(
+    GLASS, "Lift the glued glass",
+    "Warm the edge to some 60 °C, a hand's width at a time; thin picks into the gap, never a blade. Lift it a little: "
+    "its ribbons are still on. Unlock them, then lay the glass down.",
+    "Glue the glass on again", "Old glue off, new strips laid, ribbons locked and the screen tried before the strips "
+    "are pressed; an hour under a light weight.", "heat pad or hot air, thin picks", (), 25, 15, 60,
+    frozenset({Tag.OPEN, Tag.ADHESIVE, Tag.GLASS, Tag.SCREEN}), frozenset({Tag.OPEN, Tag.GLASS, Tag.SCREEN}),
+    "30 min and new strips", True, "adhesive strips for the glass",
+)  # fmt: skip
+_GLUED_COVER = replace(
+    _FLAT_COVER, off_title="Open the glued case",
+    off="Warm the edge to some 60 °C, a hand's width at a time; thin picks into the gap, never deeper than 5 mm, never "
+    "a blade. Lift a little: a ribbon may still hold it.",
+    on="Old glue off, new strips laid; everything tried before they are pressed, then an hour under a light weight. "
+    "{battery}Adapter on.",
+    tools="heat pad or hot air, thin picks", off_min=20, on_min=12, on_wait_min=60,
+    tags=frozenset({Tag.OPEN, Tag.INSIDE, Tag.ADHESIVE, Tag.GLASS, Tag.SCREEN}),
+    on_tags=INSIDE | {Tag.GLASS, Tag.SCREEN}, undo="20 min and new strips", no_return=True,
+    buys="adhesive strips for the case",
+)  # fmt: skip
+_LOOK_AT_CASE = replace(
+    _FLAT_COVER, off_title="Open the case",
+    off="Look first what holds it. Screws hide under feet and covers; a glued edge is warmed to some 60 °C and parted "
+    "by thin picks, never a blade. Lift a little: a ribbon may still hold it.",
+    on="As it was held: screws in reverse order, or new strips and an hour under a light weight. {battery}Adapter on.",
+    off_min=15, on_min=10, tags=_GLUED_COVER.tags, on_tags=_GLUED_COVER.on_tags, undo="15 min",
+)  # fmt: skip
+_RIBBON = Layer(
+    RIBBON, "Free the ribbon that holds the lid",
+    "The lid is open a hand's width and no more: lift the ribbon's lock, pull it out level, then lay the lid away.",
+    "Lock the lid's ribbon again", "In level to its mark, lock down, a light pull proves it.", "plastic pick", (), 2, 2,
+    0, INSIDE, INSIDE, "2 min",
+)  # fmt: skip
+_OPTICAL = Layer(
+    OPTICAL, "Take the optical drive out", "Its screw or latch, then out to the side; data and power leads off.",
+    "Put the optical drive back", "In until it is level, screw or latch, both leads on.", "PH1", (), 3, 3, 0, INSIDE,
+    INSIDE, "4 min",
+)  # fmt: skip
+_SHROUD = Layer(
+    SHROUD, "Take the fan shroud off", "Its latches, then straight up; fan plugs off by the plug, each noted.",
+    "Put the fan shroud back", "Straight down until every latch clicks, each fan on its own plug, no wire caught.", "",
+    (), 2, 2, 0, INSIDE, INSIDE, "3 min",
 )  # fmt: skip
 
 
+_OPENED = {
+    MachineKind.ALL_IN_ONE: "Take the back off", MachineKind.MINI_PC: "Take the bottom cover off",
+    MachineKind.STORAGE_BOX: "Take the cover off", MachineKind.RETRO: "Take the cover off",
+    MachineKind.NOT_KNOWN: "Open the case",
+}  # fmt: skip
+
+
 def layers_of(machine: Machine) -> dict[str, Layer]:
-    """The layers of a kind of machine."""
-    kind = machine.kind
+    """The layers of a machine by its kind and build, in the order in which equal needs take them off."""
+    build, kind = machine.platform.build, machine.kind
+    outside: list[Layer] = []
     if kind is MachineKind.ALL_IN_ONE:
-        cover = Layer(**{**_PANEL.__dict__, "off_title": "Take the back off", "under": (STAND,)})
-        return {x.id: x for x in (_STAND, cover, _COOLER, _BOARD)}
-    if kind in PORTABLE:
-        return {x.id: x for x in _portable(machine.platform.power.battery_inside)}
-    cage = (_CAGE,) if kind.build is MachineKind.SMALL_DESKTOP else ()
-    return {x.id: x for x in (_PANEL, *cage, _COOLER, _BOARD)}
+        outside.append(_STAND)
+    outside += [_TRIM] if build.trim_breaks else []
+    outside += [_GLASS] if build.glass_glued else []
+    cover = replace(_cover(machine), under=tuple(x.id for x in outside))
+    inner = [_RIBBON] if build.lid_ribbon else []
+    inner += [_battery(machine)] if kind in PORTABLE and machine.platform.power.battery_inside is not False else []
+    chain = _chained([cover, *inner])
+    base = (chain[-1].id,)
+    return {x.id: x for x in (*outside, *chain, *_inside(machine, base))}
 
 
-def _portable(battery_inside: bool | None) -> tuple[Layer, ...]:
+def _chained(layers: list[Layer]) -> list[Layer]:
+    """Each under the one before it."""
+    return [layers[0], *(replace(b, under=(a.id,)) for a, b in pairwise(layers))]
+
+
+def _inside(machine: Machine, base: tuple[str, ...]) -> list[Layer]:
+    """What lies under the cover: over other parts, the cooler, the board."""
+    build, flat = machine.platform.build, machine.kind in PORTABLE or machine.kind is MachineKind.ALL_IN_ONE
+    over = [replace(_OPTICAL, under=base)] if build.optical_over else []
+    if machine.kind is MachineKind.SMALL_DESKTOP:
+        over.append(replace(_CAGE, under=(OPTICAL,) if build.optical_over else base))
+    over += [replace(_SHROUD, under=base)] if build.shroud else []
+    below = (SHROUD,) if build.shroud else base
+    board = replace(_FLAT_BOARD if flat else _WIDE_BOARD, under=(*below, *((OPTICAL,) if build.optical_over else ())))
+    off, on, tools = _HELD.get(build.cooler_hold, _NUMBERED if flat else _LOOK_FIRST)
+    cooler = replace(_COOLER, off=off, on=on, tools=tools, under=below)
+    if machine.platform.contacts.board_out:  # the cooler lies on the far side of the board
+        return [*over, board, replace(cooler, under=(BOARD_LAYER,))]
+    return [*over, cooler, board]
+
+
+def _cover(machine: Machine) -> Layer:
+    """The cover as it is held: by screws with their head, clips, glue, or a panel that slides."""
+    build, power = machine.platform.build, machine.platform.power
+    if machine.kind in PORTABLE:
+        held = build.held_by
+        cover = _GLUED_COVER if held is HeldBy.GLUE else _FLAT_COVER
+        if held is None and machine.kind in GLUED_KINDS:
+            cover = _LOOK_AT_CASE
+        back = "" if power.battery_inside else "battery in, "
+        cover = replace(cover, on=cover.on.format(battery=back if cover is _FLAT_COVER else back.capitalize()))
+    else:
+        cover = replace(_PANEL, off_title=_OPENED.get(machine.kind, _PANEL.off_title))
+    return _by_fastening(cover, machine)
+
+
+def _by_fastening(cover: Layer, machine: Machine) -> Layer:
+    """Words and driver by what holds the cover."""
+    build = machine.platform.build
+    if build.held_by is HeldBy.CLIPS:
+        return replace(cover, off="Photograph first. Plastic pick along the edge from a corner, clip by clip.",
+                       on=cover.on.replace("Screws back in reverse order", "Clips pressed home all round"),
+                       tools="plastic pick")  # fmt: skip
+    if build.held_by is HeldBy.SLIDE:
+        return replace(cover, off="Photograph first. Its latch or thumb screw, then the panel slides back and lifts.",
+                       on=cover.on.replace("Screws back in reverse order", "Hooked in, slid until it locks"),
+                       tools="none, or PH2")  # fmt: skip
+    if build.held_by is HeldBy.GLUE:
+        return cover
+    counted = f"{build.screws} screws. " if build.screws else ""
+    clips = " Then clip by clip from a corner." if build.held_by is HeldBy.BOTH else ""
+    return replace(cover, off=f"{counted}{cover.off}{clips}", tools=_drivers(machine, cover.tools))
+
+
+def _drivers(machine: Machine, beside: str) -> str:
+    """The driver of the case's screws as recorded, else those that its kind may ask for."""
+    head = machine.platform.build.screw_head
+    usual = {MachineKind.HANDHELD: "PH00, PH0, tri-wing or T5", MachineKind.TABLET: "PH00, T5 or five-lobe"}
+    flat = "PH0, PH1 or T5 to T8, by the head"
+    asked = head or usual.get(machine.kind, flat if machine.kind in PORTABLE else "PH2, T15 or hex, by the head")
+    pick = "plastic pick" if machine.kind in PORTABLE else ""
+    return ", ".join(dict.fromkeys(t for t in (asked, pick, beside) if t))
+
+
+def _battery(machine: Machine) -> Layer:
     """A battery inside lies over everything else; one that nobody recorded is taken to be inside, and that is said."""
-    cover = replace(_FLAT_COVER, on=_FLAT_COVER.on.format(battery="" if battery_inside else "battery in, "))
-    if battery_inside is False:
-        return cover, _COOLER, _BOARD
-    battery = _BATTERY if battery_inside else replace(_BATTERY, off=_PERHAPS + _BATTERY.off)
-    under = (BATTERY_LAYER,)
-    return cover, battery, replace(_COOLER, under=under), replace(_BOARD, under=under)
+    return _BATTERY if machine.platform.power.battery_inside else replace(_BATTERY, off=_PERHAPS + _BATTERY.off)
 
 
 def first_inside(machine: Machine) -> str:
-    """The layer below which work inside begins: the battery where it sits inside, or may; else the cover."""
-    inside = machine.kind in PORTABLE and machine.platform.power.battery_inside is not False
-    return BATTERY_LAYER if inside else COVER
+    """The layer below which work inside begins: the battery where it sits inside, or may; else ribbon or cover."""
+    if machine.kind in PORTABLE and machine.platform.power.battery_inside is not False:
+        return BATTERY_LAYER
+    return RIBBON if machine.platform.build.lid_ribbon else COVER
 
 
-def reach(machine: Machine, group: Group) -> tuple[str, ...]:
-    """The innermost layers that must be off for a kind of change; what they lie under comes off with them."""
+def reach(machine: Machine, group: Group, lifts: bool = True) -> tuple[str, ...]:
+    """The innermost layers that must be off for a kind of change; what they lie under comes off with them. `lifts`: the
+    change is made under the cooler, as far as its kind can be."""
+    build, base = machine.platform.build, (first_inside(machine),)
     if group in (Group.ADAPTER, Group.VOLTAGE):
         return ()
     if group is Group.BATTERY and machine.kind in PORTABLE and machine.platform.power.battery_inside is False:
         return ()
-    if group in (Group.PROCESSOR, Group.COOLER, Group.PADS, Group.PASTE, Group.CLEANING):
+    if lifts and group in (Group.PROCESSOR, Group.COOLER, Group.PADS, Group.PASTE, Group.CLEANING):
         return (BOARD_LAYER, COOLER_LAYER) if machine.platform.contacts.board_out else (COOLER_LAYER,)
     if group is Group.BOARD:
         return (BOARD_LAYER, COOLER_LAYER)
-    if machine.kind.build is MachineKind.SMALL_DESKTOP and group in (Group.MEMORY, Group.DRIVE):
-        return (CAGE,)
-    return (first_inside(machine),)
+    if group not in (Group.MEMORY, Group.DRIVE):
+        return base
+    over = [CAGE] if machine.kind is MachineKind.SMALL_DESKTOP else [OPTICAL] if build.optical_over else []
+    over += [SHROUD] if build.shroud and group is Group.MEMORY else []
+    return tuple(over) or base
 
 
 def closure(layers: dict[str, Layer], wanted: tuple[str, ...]) -> tuple[str, ...]:

@@ -23,6 +23,17 @@ class Mode(StrEnum):
     OPEN = "unplugged and open"
 
 
+class Motion(StrEnum):
+    """Which way the hands move what the step touches; the picture draws it."""
+
+    NONE = ""
+    OUT = "lifted off"
+    IN = "pressed straight in"
+    SLANT = "in at a slant, then flat"
+    SLIDE = "slid in"
+    TURN = "turned"
+
+
 @dataclass(frozen=True)
 class Step:
     """One step. `gate` is what must be true before it may be ticked; `needs` the steps before it; `undo` what taking it
@@ -43,3 +54,5 @@ class Step:
     layer: str = ""
     tags: frozenset[Tag] = frozenset()
     signs: tuple[str, ...] = ()  # one for each caution
+    places: tuple[str, ...] = ()  # where the hands go, by the machine's place ids
+    motion: Motion = Motion.NONE

@@ -10,60 +10,57 @@ from __future__ import annotations
 from collections.abc import Collection, Mapping
 from dataclasses import replace
 
-from brachium.core.base.units import drive_size, gib
 from brachium.core.machine.kinds import PORTABLE
 from brachium.core.machine.machine import Machine
-from brachium.core.machine.parts import Drive, Service
-from brachium.core.plan.candidates import Candidate, Group
+from brachium.core.machine.parts import Service
+from brachium.core.plan.candidates import Candidate
 from brachium.core.record.drive_records import Transfer
 from brachium.core.work.hazards import Tag, hazards_at
-from brachium.core.work.layers import COOLER_LAYER, COVER, Layer, closure, first_inside, layers_of
+from brachium.core.work.layers import BATTERY_LAYER, COOLER_LAYER, COVER, Layer, closure, first_inside, layers_of
 from brachium.core.work.order import Task, segments, sorted_tasks
-from brachium.core.work.step import Gate, Mode, Step
+from brachium.core.work.seen import NOTHING_SEEN, Seen
+from brachium.core.work.step import Gate, Mode, Motion, Step
 from brachium.core.work.step_kinds.fitting import paste_words
-from brachium.core.work.step_kinds.system import board_drivers, board_first, settings_back, settings_matter
+from brachium.core.work.step_kinds.proof import proof_steps, start_step
 from brachium.core.work.tasks import AS_USUAL, tasks_for
 
 OFF_IDS, ON_IDS = {COVER: "open"}, {COVER: "close", COOLER_LAYER: "paste"}
 NEW_COOLER = (
     "Fit new cooler, fresh paste",
     4.0,
-    "Mounting for this socket, back plate seated; set it down straight and tighten crosswise in two passes, by hand.",
+    "Mounting for this socket, back plate seated. Straight down; screws crosswise in two passes, by hand, pins until "
+    "they click. Fan plug on.",
 )  # title, minutes beyond those of refitting the old one, words
 BROKEN = "Lifting the cooler breaks the old bond: new paste is needed even when only the fins were cleaned. "
 
 
 def steps_for(
     machine: Machine, chosen: tuple[Candidate, ...], preconditions: tuple[str, ...], transfer: Transfer = AS_USUAL,
-    used_bytes: int | None = None, failing: Collection[str] = (),
+    used_bytes: int | None = None, failing: Collection[str] = (), seen: Seen = NOTHING_SEEN,
 ) -> tuple[Step, ...]:  # fmt: skip
     """The steps of a plan in working order. `transfer` is how the system moves, `used_bytes` what the old drive holds,
-    `failing` the places of dying drives.
+    `failing` the places of dying drives, `seen` what else of the machine the work hangs on.
 
     Raises CircularTasks where tasks wait for each other."""
-    tasks = tasks_for(machine, chosen, preconditions, transfer, used_bytes, failing)
+    tasks = tasks_for(machine, chosen, preconditions, transfer, used_bytes, failing, seen)
     services = {s for c in chosen for s in c.services}
     parts = segments(tasks)
     opened = [k for k, part in enumerate(parts) if k % 2 == 1 and part]
+    last = opened[-1] if opened else len(parts) - 1
     steps: list[Step] = []
-    for k, part in enumerate(parts):
+    for k, part in enumerate(parts[: last + 1]):
         if k % 2 == 0:
             steps += [t.step for t in part]
         elif part:
-            later = any(parts[k + 1 :])
-            steps += _opening(machine, part, services, opened.index(k), () if later else chosen)
-    if chosen and not any(s.id == "first-start" for s in steps):
-        steps += _proof(machine, chosen)
+            steps += _opening(machine, part, services, opened.index(k))
+            steps += [start_step(f"start-{opened.index(k) + 1}", "Start it once")] if k < last or not chosen else []
+    trailing = [t.step for part in parts[last + 1 :] for t in part]
+    steps += proof_steps(machine, chosen, trailing) if chosen else trailing
     return _finished(machine, tasks, steps)
 
 
-def _opening(
-    machine: Machine, part: list[Task], services: set[Service], number: int, chosen: tuple[Candidate, ...]
-) -> list[Step]:
-    """One open stretch, from unplugging to the next start; `number` from 0 makes ids of later ones their own.
-
-    `chosen` is the plan where nothing follows, which is proven then; empty where more follows.
-    """
+def _opening(machine: Machine, part: list[Task], services: set[Service], number: int) -> list[Step]:
+    """One open stretch, from unplugging to closing; `number` from 0 makes ids of later ones their own."""
     tail = f"-{number + 1}" if number else ""
     layers = layers_of(machine)
     off = closure(layers, tuple({x for t in part for x in t.layers} or {first_inside(machine)}))
@@ -76,7 +73,7 @@ def _opening(
         steps += [s for s in _at_depth(up, depth, depth[layer]) if s.id not in ("wipe", "cooler")]
         steps += [_look(tail)] if layer == COVER else []
         steps.append(_on(machine, layers[layer], tail, services, part))
-    return steps + (_proof(machine, chosen) if chosen else [_start(f"start{tail or '-1'}", "Start it once")])
+    return steps
 
 
 def _at_depth(tasks: list[Task], depth: Mapping[str, int], at: int) -> list[Step]:
@@ -124,8 +121,13 @@ def _unplug(tail: str, title: str, detail: str) -> Step:
 def _off(layer: Layer, tail: str) -> Step:
     step_id = OFF_IDS.get(layer.id, f"{layer.id}-off") + tail
     return Step(step_id, layer.off_title, layer.off, layer.tools, (), layer.off_min, 0, None, layer.undo,
-                layer.no_return,
-                layer=f"-{layer.id}", tags=layer.tags)  # fmt: skip
+                layer.no_return, layer=f"-{layer.id}", tags=layer.tags, places=_places_of(layer),
+                motion=Motion.OUT)  # fmt: skip
+
+
+def _places_of(layer: Layer) -> tuple[str, ...]:
+    """Where the hands are while a layer comes off or goes back, by the machine's places."""
+    return {COOLER_LAYER: ("cooling",), BATTERY_LAYER: ("battery",)}.get(layer.id, ())
 
 
 def _on(machine: Machine, layer: Layer, tail: str, services: set[Service], part: list[Task]) -> Step:
@@ -138,42 +140,11 @@ def _on(machine: Machine, layer: Layer, tail: str, services: set[Service], part:
         detail = ("" if asked else BROKEN) + paste_words(machine) + detail
         if "cooler" in beneath:
             title, minutes, detail = NEW_COOLER[0], minutes + NEW_COOLER[1], f"{paste_words(machine)}{NEW_COOLER[2]}"
-        tools = "lint-free wipes, alcohol, spatula, PH1"
+            tools = "PH2"
+        tools = f"lint-free wipes, alcohol, spatula, {tools}"
     undo = "6 min" if layer.id == COVER else layer.undo
     return Step(step_id, title, detail, tools, (), minutes, layer.on_wait_min, None, undo,
-                layer=f"+{layer.id}", tags=layer.on_tags)  # fmt: skip
-
-
-_VOLTAGE = Step(
-    "voltage", "Lower the processor's voltage",
-    "Note the value that is set. 25 mV at a time, ten minutes of load each, to 75 mV at most; at the first error, "
-    "freeze or restart two steps back. Then an hour of load and one pass of the memory test. A voltage that is too low "
-    "corrupts data without a word.", attended_min=15, unattended_min=120, gate=Gate.DATA_SAFE,
-    undo="2 min: the noted value",
-    mode=Mode.RUNNING,
-)  # fmt: skip
-
-
-def _proof(machine: Machine, chosen: tuple[Candidate, ...]) -> list[Step]:
-    seen = "memory total and channels" if any(c.group is Group.MEMORY for c in chosen) else "memory"
-    drives = [a.part for c in chosen for a in c.assignments if isinstance(a.part, Drive)]
-    board = any(c.group is Group.BOARD for c in chosen)
-    sizes = "".join(f" ({drive_size(d.size_bytes)} reads as {gib(d.size_bytes, 0)})" for d in drives)
-    return [
-        *([board_first()] if board else []),
-        _start("first-start", "First start: is everything seen?",
-               f"Firmware shows processor, {seen}, drive{sizes}, fan turning, date right."),
-        *([settings_back(machine)] if settings_matter(machine, [c.group for c in chosen]) else []),
-        Step("memory-test", "Test the memory",
-             "One full pass before any benchmark: results of faulty memory mean nothing.", attended_min=2,
-             unattended_min=35, mode=Mode.RUNNING),
-        *([board_drivers()] if board else []),
-        *([_VOLTAGE] if any(Service.LOWER_VOLTAGE in c.services for c in chosen) else []),
-    ]  # fmt: skip
-
-
-def _start(step_id: str, title: str, detail: str = "Firmware reached, date set, nothing new reported.") -> Step:
-    return Step(step_id, title, detail, attended_min=4, mode=Mode.RUNNING, tags=frozenset({Tag.START}))
+                layer=f"+{layer.id}", tags=layer.on_tags, places=_places_of(layer), motion=Motion.IN)  # fmt: skip
 
 
 def _finished(machine: Machine, tasks: list[Task], steps: list[Step]) -> tuple[Step, ...]:
@@ -197,13 +168,22 @@ def _finished(machine: Machine, tasks: list[Task], steps: list[Step]) -> tuple[S
     return tuple(out)
 
 
+_FOLLOWS = {
+    "install": ("first-start",),
+    "memory-test": ("first-start",),
+    "load-test": ("memory-test",),
+    "voltage": ("memory-test",),
+}
+
+
 def _by_state(step: Step, stretch: list[str], before: list[Step]) -> set[str]:
     """What a step needs because the machine is open, is started, or its memory is tested."""
     if step.mode is Mode.OPEN:
         return set(_needs(step, stretch, before))
     if stretch and Tag.START in step.tags:
         return {stretch[-1]}
-    return {"first-start"} if step.id == "memory-test" else set()
+    there = {s.id for s in before}
+    return {n for n in _FOLLOWS.get(step.id, ()) if n in there}
 
 
 def _needs(step: Step, stretch: list[str], earlier: list[Step]) -> set[str]:

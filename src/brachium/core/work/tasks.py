@@ -7,6 +7,7 @@ from dataclasses import replace
 from itertools import pairwise
 
 from brachium.core.fit.rules.storage_start import IMAGE
+from brachium.core.machine.cooling_parts import Pad, PadOn
 from brachium.core.machine.machine import Machine
 from brachium.core.machine.parts import Service
 from brachium.core.plan.candidates import Candidate, Group
@@ -14,19 +15,27 @@ from brachium.core.record.drive_records import Transfer, Way
 from brachium.core.work.hazards import Tag
 from brachium.core.work.layers import Layer, closure, first_inside, layers_of, reach
 from brachium.core.work.order import Task
+from brachium.core.work.seen import NOTHING_SEEN, Seen
 from brachium.core.work.step import Gate, Mode, Step
-from brachium.core.work.step_kinds.fitting import CLEAN, clean_step, cleaned_in_place, drive_step, memory_step
+from brachium.core.work.step_kinds.fitting import (
+    CLEAN,
+    clean_step,
+    cleaned_in_place,
+    drive_step,
+    memory_step,
+    wash_step,
+)
 from brachium.core.work.step_kinds.parts import SIMPLE, simple_step
-from brachium.core.work.step_kinds.preconditions import precondition_step
+from brachium.core.work.step_kinds.preconditions import imaged, precondition_step
 from brachium.core.work.step_kinds.system import SETTINGS_NOTED, note_settings, settings_matter, stick_step
 from brachium.core.work.transfer import TransferPlan, transfer_plan
 
-CLONE, INSTALL = "clone", "install"
+CLONE, INSTALL, READY = "clone", "install", "ready"
 AS_USUAL = Transfer()
 # a precondition whose words begin so comes before the tasks of these ids
 COMES_BEFORE: tuple[tuple[str, tuple[str, ...]], ...] = (
     ("firmware ", ("processor",)), ("AHCI", ("drive", CLONE)), ("system made ready", (CLONE, "drive")),
-    ("cache pair", (CLONE, "drive")), ("data thinned", (CLONE,)),
+    ("cache pair", (CLONE, "drive")), ("array", (CLONE, "drive")), ("data thinned", (CLONE,)),
 )  # fmt: skip
 # and one whose words begin so after the tasks of these ids
 COMES_AFTER: tuple[tuple[str, tuple[str, ...]], ...] = (("memory profile", ("memory",)),)
@@ -36,25 +45,44 @@ INNER_ORDER = ("board", "processor", "pads", "cooler", CLEAN)
 
 def tasks_for(
     machine: Machine, chosen: tuple[Candidate, ...], preconditions: tuple[str, ...], transfer: Transfer = AS_USUAL,
-    used_bytes: int | None = None, failing: Collection[str] = (),
+    used_bytes: int | None = None, failing: Collection[str] = (), seen: Seen = NOTHING_SEEN,
 ) -> list[Task]:  # fmt: skip
     """Every task of a plan; what several changes share appears once. A dying drive is imaged before all others."""
     layers = layers_of(machine)
     by_need = {need: precondition_step(k, need) for k, need in enumerate(preconditions)}
+    by_need |= {n: imaged(s, machine, failing, seen.bad_sectors) for n, s in by_need.items() if n.startswith(IMAGE)}
     opened = frozenset(closure(layers, (first_inside(machine),)))
     tasks = [Task(s, opened if s.mode is Mode.OPEN else frozenset()) for s in by_need.values()]
-    move = transfer_plan(machine, chosen, transfer, used_bytes, failing)
+    move = transfer_plan(machine, chosen, transfer, used_bytes, failing, seen.bad_sectors)
     groups = [c.group for c in chosen]
     if settings_matter(machine, groups):
         tasks.append(Task(note_settings()))
     tasks += _system(machine, move, move is not None and move.old_place in failing)
     for candidate in chosen:
         tasks += _numbered(tasks, _change(machine, candidate, layers, groups))
+    tasks += _washed(tasks, seen)
+    tasks = [*_bought([t for t in tasks if t.open], layers), *tasks]
     after = _needs_first(by_need)
     _noted_first([*by_need.values()], tasks, after)
     _order_inside([t.id for t in tasks], after)
     _image_first([t.id for t in tasks], by_need, after)
     return [Task(t.step, t.layers, t.after | frozenset(after.get(t.id, ()))) for t in tasks]
+
+
+def _washed(tasks: Sequence[Task], seen: Seen) -> list[Task]:
+    """What does not blow out is washed, and dries before it goes back."""
+    cleaned = next((t for t in tasks if t.id == CLEAN), None)
+    return [Task(wash_step(), cleaned.layers, frozenset({CLEAN}))] if cleaned is not None and seen.washes else []
+
+
+def _bought(opened: Sequence[Task], layers: Mapping[str, Layer]) -> list[Task]:
+    """What taking layers off uses up is there before the first of them comes off."""
+    off = closure(dict(layers), tuple({x for t in opened for x in t.layers}))
+    buys = [layers[x].buys for x in off if layers[x].buys]
+    if not buys:
+        return []
+    return [Task(Step(READY, "Have ready: what opening uses up", f"{'; '.join(buys)}. Bought before it is opened.",
+                      attended_min=3, undo="none", mode=Mode.BENCH))]  # fmt: skip
 
 
 def _needs_first(by_need: Mapping[str, Step]) -> dict[str, set[str]]:
@@ -141,10 +169,16 @@ def _system(machine: Machine, move: TransferPlan | None, dying: bool = False) ->
     return [Task(stick), Task(step, after=frozenset({"drive", stick.id}))]
 
 
+def _under_cooler(candidate: Candidate) -> bool:
+    """Whether a change is made under the cooler: a pad on memory or on a drive is not."""
+    pads = [a.part for a in candidate.assignments if isinstance(a.part, Pad)]
+    return not any(p.pad_on in (PadOn.MEMORY, PadOn.DRIVE) for p in pads)
+
+
 def _change(machine: Machine, candidate: Candidate, layers: dict[str, Layer], groups: Collection[Group]) -> list[Task]:
     """The tasks of one candidate; paste has none of its own: it is renewed whenever the cooler goes back. `groups`
     are the kinds of change of the whole plan."""
-    off = frozenset(closure(layers, reach(machine, candidate.group)))
+    off = frozenset(closure(layers, reach(machine, candidate.group, _under_cooler(candidate))))
     if candidate.group is Group.DRIVE:
         return [Task(drive_step(machine, candidate), off)]
     if candidate.group is Group.MEMORY:
@@ -154,7 +188,7 @@ def _change(machine: Machine, candidate: Candidate, layers: dict[str, Layer], gr
     if candidate.group is Group.VOLTAGE:
         return []  # a setting: done after the first start
     if Service.CLEAN_FINS in candidate.services:
-        lifted = bool(LIFTS_COOLER & set(groups))
+        lifted = bool(LIFTS_COOLER & set(groups))  # by another change
         if cleaned_in_place(machine) and not lifted:
             off = frozenset(closure(layers, (first_inside(machine),)))
         return [Task(clean_step(machine, lifted, Group.COOLER in groups), off)]

@@ -7,22 +7,25 @@ usual ones.
 
 from __future__ import annotations
 
-from collections.abc import Collection, Sequence
+from collections.abc import Collection, Mapping, Sequence
 from dataclasses import dataclass
 
-from brachium.core.base.units import drive_size, gib, percent
+from brachium.core.base.units import drive_size, percent, shown_size
 from brachium.core.drives.copy_time import copy_time
 from brachium.core.fit.assumptions import FREE_SHARE
 from brachium.core.fit.rules.storage import link_ceiling_mb_s, link_of
 from brachium.core.machine.machine import Machine
 from brachium.core.machine.parts import Drive
 from brachium.core.machine.platform import BootMode
-from brachium.core.machine.system_drive import system_drive
+from brachium.core.machine.system_drive import system_target, system_today
 from brachium.core.plan.candidates import Candidate, Group, planned
 from brachium.core.record.drive_records import Transfer, Way
 from brachium.core.work.assumptions import ASSUMED_USED, COPY_ATTENDED, FRESH_ATTENDED, INSTALL_MIN, UPDATES_MIN
 
 MBR_LIMIT = 2 << 40  # byte that an MBR partition table addresses with 512-byte sectors
+
+
+NONE_READ: Mapping[str, int] = {}
 
 
 @dataclass(frozen=True)
@@ -65,23 +68,26 @@ class TransferPlan:
 
 def transfer_plan(
     machine: Machine, chosen: Sequence[Candidate], transfer: Transfer, used_bytes: int | None = None,
-    failing: Collection[str] = (),
+    failing: Collection[str] = (), bad_sectors: Mapping[str, int] = NONE_READ,
 ) -> TransferPlan | None:  # fmt: skip
     """The move that a plan asks for; None where the system stays on its drive. `used_bytes` as measured, else typed.
 
     `failing` are places of dying drives: what was on them comes back from the image that the plan takes first.
     """
     later = planned(machine, tuple(chosen))
-    new = system_drive(machine, later)
-    if new is None or not any(c.group is Group.DRIVE and new[0] in c.places for c in chosen):
+    fitted = {a.place_id: a.part for c in chosen if c.group is Group.DRIVE for a in c.assignments
+              if isinstance(a.part, Drive)}  # fmt: skip
+    new = system_target(machine, fitted, later)
+    if new is None:
         return None
-    old_place, old = system_drive(machine, machine.configuration()) or ("", None)
+    old_place, old = system_today(machine) or ("", None)
     used, assumed = _used(old, new[1], transfer, used_bytes)
     dying = old_place in failing
     way = _way(old, dying, transfer.way)
-    copy = copy_time(used, None if dying else old, new[1], transfer.bridge_mb_s, _link(machine, *new))
+    bad = bad_sectors.get(old_place, 0)
+    copy = copy_time(used, None if dying else old, new[1], transfer.bridge_mb_s, _link(machine, *new), bad)
     if way is not Way.FRESH:
-        times = copy.minutes, copy.minutes, COPY_ATTENDED
+        times = copy.minutes, copy.minutes - copy.bad_min, COPY_ATTENDED
     else:  # the owner's files are copied back afterwards
         times = INSTALL_MIN + UPDATES_MIN + transfer.programs_min + copy.minutes, 0.0, FRESH_ATTENDED
     return TransferPlan(
@@ -148,9 +154,11 @@ def _table(machine: Machine, new: Drive, way: Way) -> Condition:
         )
     if mode is BootMode.LEGACY and BootMode.UEFI not in (machine.platform.board.boot_modes or ()):
         return Condition(
-            f"a legacy start uses only {gib(MBR_LIMIT, 0)} of {gib(new.size_bytes, 0)}", False, "a drive up to 2 TiB"
+            f"a legacy start uses only {shown_size(MBR_LIMIT)} of {shown_size(new.size_bytes)}",
+            False,
+            "a drive up to 2 TiB",
         )
-    return Condition(f"GPT, because {gib(new.size_bytes, 0)} are more than MBR addresses", None, "convert it first")
+    return Condition(f"GPT, because {shown_size(new.size_bytes)} are more than MBR addresses", None, "convert it first")
 
 
 def _mode(machine: Machine, way: Way) -> Condition:

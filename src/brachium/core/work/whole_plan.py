@@ -7,11 +7,12 @@ from dataclasses import replace
 
 from brachium.core.plan.candidates import Candidate
 from brachium.core.record.drive_records import Pulled
-from brachium.core.record.drive_states import drive_states, failing_places
+from brachium.core.record.drive_states import bad_sectors, drive_states, failing_places
 from brachium.core.record.job import Job
 from brachium.core.work.edits import apply_edits
 from brachium.core.work.erasure import erase_plan
 from brachium.core.work.hazards import Tag, hazards_at
+from brachium.core.work.seen import Seen
 from brachium.core.work.step import Gate, Mode, Step
 from brachium.core.work.steps import steps_for
 from brachium.core.work.transfer import replaced_drives
@@ -25,7 +26,8 @@ def work_of(
     """The steps of a job's plan, empty without one. `used_bytes` of the old system drive as the before-run noted it."""
     if not chosen:
         return ()
-    steps = steps_for(job.machine, chosen, preconditions, job.transfer, used_bytes, failing_places(job))
+    seen = Seen(bad_sectors(job), frozenset(f.kind for f in job.findings))
+    steps = steps_for(job.machine, chosen, preconditions, job.transfer, used_bytes, failing_places(job), seen)
     return apply_edits((*steps, *_erasing(job, chosen, steps)), job.plan_edits, job.machine.kind)
 
 

@@ -181,8 +181,18 @@ def cache(ground: FitGround, subject: Subject) -> Verdict:
     )
     says = Answers("STO-CACHE", subject, text, facts)
     after = () if ground.around.data_safe else ("owner's data settled",)
+    if _is_array(ground, subject):
+        return says.needs("array backed up, then dissolved by its own tool", "Leaving the array together.",
+                          f"{names} are one array: back it up and dissolve it first", after)  # fmt: skip
     return says.needs("cache pair dissolved by its own tool", "Leaving the pair together.",
                       f"{names} work as one: dissolve them first", after)  # fmt: skip
+
+
+def _is_array(ground: FitGround, subject: Subject) -> bool:
+    """Drives that hold one array: more than two, or said to be members; a pair is a cache in front of a disk else."""
+    drives = ground.today.drives()
+    roles = {drives[p].role for p in subject.places if p in drives}
+    return len(subject.places) > 2 or DriveRole.ARRAY in roles
 
 
 def _replacing(ground: FitGround) -> tuple[Subject, ...]:

@@ -10,7 +10,7 @@ from brachium.core.machine.machine import Machine
 from brachium.core.machine.parts import BayForm, Drive, DriveInterface, MemoryForm, MemoryModule
 from brachium.core.plan.candidates import Candidate, memory_words
 from brachium.core.work.hazards import Tag
-from brachium.core.work.step import Step
+from brachium.core.work.step import Motion, Step
 
 CLEAN = "clean"
 INSIDE = frozenset({Tag.INSIDE})
@@ -42,8 +42,9 @@ def memory_step(machine: Machine, candidate: Candidate) -> Step:
     forms = {a.part.form for a in candidate.assignments if isinstance(a.part, MemoryModule)}
     ways = " ".join(_MEMORY.get(f, STRAIGHT) for f in sorted(forms)) or STRAIGHT
     places = memory_words(machine, candidate.assignments)
+    motion = Motion.SLANT if MemoryForm.SO_DIMM in forms else Motion.IN
     return Step("memory", f"Fit {candidate.title}", f"Into {places}: {ways}", "", (), 3, 0, None, "2 min",
-                tags=INSIDE)  # fmt: skip
+                tags=INSIDE, places=candidate.places, motion=motion)  # fmt: skip
 
 
 def drive_step(machine: Machine, candidate: Candidate) -> Step:
@@ -61,7 +62,8 @@ def drive_step(machine: Machine, candidate: Candidate) -> Step:
     if drive.interface is DriveInterface.PATA:
         said.append("Jumper as the cable asks; no pin bent.")
     return Step("drive", f"Fit the {candidate.title}", " ".join(said), tools, (), minutes, 0, None,
-                f"{minutes:.0f} min", tags=INSIDE)  # fmt: skip
+                f"{minutes:.0f} min", tags=INSIDE, places=(place,),
+                motion=Motion.SLANT if drive.form in (BayForm.M2, BayForm.MINI_CARD) else Motion.SLIDE)  # fmt: skip
 
 
 def processor_words(machine: Machine) -> str:
@@ -88,16 +90,27 @@ def clean_step(machine: Machine, lifted: bool = False, new_cooler: bool = False)
     if new_cooler:
         return Step(CLEAN, "Clean vents, filters and case fans",
                     "The new cooler brings clean fins: what stays is blown out before it goes in, fans held still.",
-                    tools, attended_min=8, undo="none", tags=tags)  # fmt: skip
+                    tools, attended_min=8, undo="none", tags=tags, places=("cooling",))  # fmt: skip
     if cleaned_in_place(machine) and not lifted:
         words = ("Fan off the heatsink by its clips or screws, its plug by the plug; the heatsink stays on and its "
                  "paste untouched. Lift the felt out in one piece, then blow through from the far side; vents too. "
                  "Fan back as it blew.")  # fmt: skip
         return Step(CLEAN, "Clean fan and fins, heatsink left on", words, f"{tools}, PH2", attended_min=12, undo="none",
-                    tags=tags)  # fmt: skip
+                    tags=tags, places=("cooling",))  # fmt: skip
     return Step(CLEAN, "Clean fan and fin stack",
                 "Lift the felt between fan and fins out in one piece, then blow through from the fin side.",
-                tools, attended_min=10, undo="none", tags=tags)  # fmt: skip
+                tools, attended_min=10, undo="none", tags=tags, places=("cooling",))  # fmt: skip
+
+
+def wash_step() -> Step:
+    """What tar, droppings or a spilled drink left does not blow out."""
+    return Step(
+        "wash", "Wash what may be washed, let it dry",
+        "Filters, grilles, covers and the fan's wheel once it is off its motor: lukewarm water and a little soap. "
+        "Never board, motor or supply: those by brush and alcohol. Back only when it is dry to the touch everywhere.",
+        "soft brush, bowl, alcohol", attended_min=12, unattended_min=240, undo="none",
+        tags=INSIDE | {Tag.ALCOHOL},
+    )  # fmt: skip
 
 
 def paste_words(machine: Machine) -> str:

@@ -2,10 +2,11 @@
 
 from __future__ import annotations
 
+from brachium.core.machine.cooling_parts import Pad, PadOn
 from brachium.core.machine.machine import Machine
 from brachium.core.plan.candidates import Candidate, Group
 from brachium.core.work.hazards import Tag
-from brachium.core.work.step import Mode, Step
+from brachium.core.work.step import Mode, Motion, Step
 from brachium.core.work.step_kinds.fitting import processor_words
 
 # title, what to do, tools, what is done in it, attended minutes, what taking it back costs
@@ -34,8 +35,10 @@ _STEPS: dict[Group, tuple[str, str, str, tuple[Tag, ...], float, str]] = {
         "outlets in first. Both supply plugs; front leads by their names, polarity of the lights.", "PH2, tweezers",
         (Tag.INSIDE, Tag.COOLER), 45, "45 min"),
     Group.ADAPTER: ("Try the new adapter", "Plugged in, recognised in the firmware, charging.", "", (), 2, "none"),
-    Group.BATTERY: ("Fit the new battery", "Plug first, no screw forced; a swollen old one is isolated and handed in.",
-                    "PH1", (Tag.INSIDE, Tag.CELL, Tag.ADHESIVE), 6, "6 min"),
+    Group.BATTERY: ("Fit the new battery", "The old one out by its screws; glued, by pulling its tabs flat and slowly, "
+                    "never levered or heated. Plug and place as the old one, no screw forced; a swollen old one is "
+                    "isolated and handed in.", "PH0 or PH1, plastic pick", (Tag.INSIDE, Tag.CELL, Tag.ADHESIVE), 6,
+                    "6 min"),
     Group.RADIO: ("Fit the radio card", "In at a slant, screw, antenna plugs straight down until they click.", "PH1",
                   (Tag.INSIDE,), 5, "5 min"),
     Group.FAN: ("Fit the fan", "Arrow with the air, plug with its guide, no wire near the blades.", "PH2",
@@ -45,6 +48,16 @@ _STEPS: dict[Group, tuple[str, str, str, tuple[Tag, ...], float, str]] = {
 
 
 SIMPLE = tuple(_STEPS)
+_LIT = {Group.PROCESSOR: ("cooling",), Group.PADS: ("cooling",), Group.COOLER: ("cooling",)}
+_MOTIONS = {Group.RADIO: Motion.SLANT, Group.SUPPLY: Motion.SLIDE, Group.ADAPTER: Motion.SLIDE}
+
+
+_PADS_ON = {
+    PadOn.MEMORY: ("Lay the pads on the memory", "Memory stays in its place. Films off both sides; the pad reaches the "
+                   "plate and gives, no chip is bent. The cooler stays on."),
+    PadOn.DRIVE: ("Lay the pad on the drive", "On its controller, film off both sides, under its plate or the cover; "
+                  "the label of the drive stays on. The cooler stays on."),
+}  # fmt: skip
 
 
 def simple_step(machine: Machine, candidate: Candidate, opened: bool = True) -> Step:
@@ -52,10 +65,14 @@ def simple_step(machine: Machine, candidate: Candidate, opened: bool = True) -> 
     title, detail, tools, tags, minutes, undo = _STEPS[candidate.group]
     if candidate.group is Group.PROCESSOR:
         detail = processor_words(machine)
+    aside = next((a.part.pad_on for a in candidate.assignments if isinstance(a.part, Pad) and a.part.pad_on), None)
+    if aside in _PADS_ON:
+        title, detail = _PADS_ON[aside]
     mode = Mode.RUNNING if candidate.group is Group.ADAPTER else Mode.OPEN
     if candidate.group is Group.BATTERY and not opened:
         mode, tags = Mode.BENCH, (Tag.CELL, Tag.UNPLUG)
         detail = f"Shut down, adapter off; the old one out from outside, the new one in. {detail}"
     return Step(
-        candidate.group.value, title, detail, tools, (), minutes, 0, None, undo, mode=mode, tags=frozenset(tags)
-    )
+        candidate.group.value, title, detail, tools, (), minutes, 0, None, undo, mode=mode, tags=frozenset(tags),
+        places=_LIT.get(candidate.group, candidate.places), motion=_MOTIONS.get(candidate.group, Motion.IN),
+    )  # fmt: skip

@@ -2,8 +2,12 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from collections.abc import Collection, Mapping
+from dataclasses import dataclass, replace
 
+from brachium.core.base.units import minutes
+from brachium.core.drives.copy_time import copy_time
+from brachium.core.machine.machine import Machine
 from brachium.core.work.hazards import Tag
 from brachium.core.work.step import Gate, Mode, Step
 
@@ -48,6 +52,10 @@ _KINDS: tuple[_Kind, ...] = (
     _Kind("cache pair", "Dissolve the cache pair",
           "By the tool that made it, until both drives show apart; then one start.",
           Mode.RUNNING, 8, 15, frozenset({Tag.COPY}), True, "cannot be taken back without data loss", Gate.DATA_SAFE),
+    _Kind("array backed up", "Back the array up, then dissolve it",
+          "A copy of everything on it outside the machine, read back once. Then the array is taken apart by the tool "
+          "that made it, its drives noted by place and order; never pulled before.",
+          Mode.RUNNING, 15, 180, frozenset({Tag.COPY}), True, "restoring the copy", Gate.DATA_SAFE),
     _Kind("image of", "Take an image of the failing drive",
           "Sector by sector with retries last, onto a drive with room; never "
           "mount it for writing.", Mode.BENCH, 10, 120, frozenset({Tag.COPY, Tag.IMAGE})),
@@ -75,3 +83,16 @@ def precondition_step(index: int, need: str) -> Step:
         f"first-{index}", title[:1].upper() + title[1:], kind.detail, "", (), kind.attended_min, kind.unattended_min,
         kind.gate, kind.undo, kind.no_return, kind.mode, (), "", kind.tags,
     )  # fmt: skip
+
+
+def imaged(step: Step, machine: Machine, failing: Collection[str], bad_sectors: Mapping[str, int]) -> Step:
+    """The image of dying drives: every sector of each, at its own rate, and what its bad areas cost, which is said."""
+    drives = machine.configuration().drives()
+    found = [(drives[p], bad_sectors.get(p)) for p in sorted(failing) if p in drives]
+    if not found:
+        return step
+    times = [copy_time(d.size_bytes, d, None, bad_sectors=n or 0) for d, n in found]
+    bad = sum(t.bad_min for t in times)
+    said = "Bad areas come on top, as long as each is tried." if any(n is None for _, n in found) else (
+        f"Of that {minutes(bad)} on bad areas, more where it goes on failing." if bad else "")  # fmt: skip
+    return replace(step, detail=f"{step.detail} {said}".strip(), unattended_min=round(sum(t.minutes for t in times)))

@@ -87,3 +87,12 @@ def board_drivers() -> Step:
         "board, with the key at hand; an encrypted drive asks for its recovery key.", "", (), 12, 15, None, "none",
         mode=Mode.RUNNING,
     )  # fmt: skip
+
+
+def card_drivers() -> Step:
+    """A new card's driver."""
+    return Step(
+        "card-drivers", "Driver of the new card",
+        "From the system's own source or the maker's, the old card's taken off first; nothing left unknown in the list "
+        "of devices, outputs or network tried.", "", (), 5, 5, None, "5 min", mode=Mode.RUNNING,
+    )  # fmt: skip

@@ -1,0 +1,82 @@
+"""What follows the last opening: first start, settings, memory test, drivers, first load, the run that proves it."""
+
+from __future__ import annotations
+
+from collections.abc import Collection, Sequence
+
+from brachium.core.base.units import drive_size, shown_size
+from brachium.core.machine.machine import Machine
+from brachium.core.machine.parts import Drive, Service
+from brachium.core.plan.candidates import Candidate, Group
+from brachium.core.work.hazards import Tag
+from brachium.core.work.step import Gate, Mode, Step
+from brachium.core.work.step_kinds.system import (
+    board_drivers,
+    board_first,
+    card_drivers,
+    settings_back,
+    settings_matter,
+)
+
+AFTER_RUN, LOAD_TEST, PROFILE = "after-run", "load-test", "memory profile"
+COLD = frozenset({Group.ADAPTER, Group.RADIO})  # changes that heat and load say nothing about
+_VOLTAGE = Step(
+    "voltage", "Lower the processor's voltage",
+    "Note the value that is set. 25 mV at a time, ten minutes of load each, to 75 mV at most; at the first error, "
+    "freeze or restart two steps back. Then an hour of load and one pass of the memory test. A voltage that is too low "
+    "corrupts data without a word.", attended_min=15, unattended_min=120, gate=Gate.DATA_SAFE,
+    undo="2 min: the noted value", mode=Mode.RUNNING,
+)  # fmt: skip
+_LOAD = Step(
+    LOAD_TEST, "First load: ten minutes",
+    "Every thread busy. The temperature settles below its limit, the fan follows, nothing restarts. Smell, noise or a "
+    "temperature that runs to its limit within a minute: stop, and look at cooler and plugs again.",
+    attended_min=3, unattended_min=10, undo="none", mode=Mode.RUNNING,
+)  # fmt: skip
+_MEMORY = Step(
+    "memory-test", "Test the memory", "One full pass before any benchmark: results of faulty memory mean nothing.",
+    attended_min=2, unattended_min=35, mode=Mode.RUNNING,
+)  # fmt: skip
+
+
+def proof_steps(machine: Machine, chosen: Sequence[Candidate], trailing: Sequence[Step]) -> list[Step]:
+    """The steps from the first start on; `trailing` are closed tasks that wait for what was done inside, such as a
+    memory profile or an installation."""
+    groups = [c.group for c in chosen]
+    early = [s for s in trailing if s.title.lower().startswith(PROFILE) or Tag.FIRMWARE in s.tags]  # tested then
+    board, lowered = Group.BOARD in groups, any(Service.LOWER_VOLTAGE in c.services for c in chosen)
+    return [
+        *([board_first()] if board else []),
+        _first_start(chosen),
+        *([settings_back(machine)] if settings_matter(machine, groups) else []),
+        *early,
+        _MEMORY,
+        *(s for s in trailing if s not in early),
+        *([board_drivers()] if board else []),
+        *([card_drivers()] if {Group.CARD, Group.RADIO} & set(groups) and not board else []),
+        *([] if lowered or not set(groups) - COLD else [_LOAD]),
+        *([_VOLTAGE] if lowered else []),
+    ]
+
+
+def _first_start(chosen: Sequence[Candidate]) -> Step:
+    seen = "memory total and channels" if any(c.group is Group.MEMORY for c in chosen) else "memory"
+    drives = [a.part for c in chosen for a in c.assignments if isinstance(a.part, Drive)]
+    sizes = "".join(f" ({drive_size(d.size_bytes)} reads as {shown_size(d.size_bytes)})" for d in drives)
+    return start_step("first-start", "First start: is everything seen?",
+                      f"Firmware shows processor, {seen}, drive{sizes}, fan turning, date right.")  # fmt: skip
+
+
+def start_step(step_id: str, title: str, detail: str = "Firmware reached, date set, nothing new reported.") -> Step:
+    """The machine is started."""
+    return Step(step_id, title, detail, attended_min=4, mode=Mode.RUNNING, tags=frozenset({Tag.START}))
+
+
+def after_run_step(before: Collection[str]) -> Step:
+    """The last step of every plan: measured, not ticked."""
+    return Step(
+        AFTER_RUN, "Measure the after-run",
+        "Same room, power, profile and panel as before; idle first, then the run by itself. Without a connection: the "
+        "stick, a log, or three typed numbers. It is done when the run is there.", attended_min=0, undo="none",
+        mode=Mode.RUNNING, needs=tuple(before),
+    )  # fmt: skip
