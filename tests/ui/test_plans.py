@@ -76,7 +76,7 @@ def test_plans_are_kept_by_name_and_compared_side_by_side(done: Bench) -> None:
     texts = [w.text() for w in sheet.findChildren(QLabel)]
     view = done.window.session.view()
     assert view is not None and view.job.plan == ("mem-4-l",)
-    assert "91.87 EUR" in texts and money(view.choice.cost.total) in texts and texts.count("fits") == 2
+    assert "93.47 EUR" in texts and money(view.choice.cost.total) in texts and texts.count("fits") == 2
     first = next(b for b in sheet.findChildren(QPushButton) if b.text() == "Take it")
     QTest.mouseClick(first, Qt.MouseButton.LeftButton)
     done.settled()

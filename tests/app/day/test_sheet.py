@@ -12,15 +12,16 @@ from brachium.app.day.sheet import (
     fix_block,
     fixed_blocks,
     gather_day_jobs,
-    learned_durations,
     open_steps,
     plan_day,
     shop_day,
+    timed_by_kind,
 )
 from brachium.app.shop.kept import keep_settings, settings_of
 from brachium.app.shop.reading import ASIDE
 from brachium.app.shop.rules import keep_claim
 from brachium.app.shop.workspace import Workspace
+from brachium.core.day.durations import learn_durations
 from brachium.core.record.evidence import CompatibilityClaim, Source, SourceKind
 from brachium.core.record.job import DataSafe, DataState, StepDone
 from brachium.core.record.shop_settings import ShopSettings
@@ -112,10 +113,10 @@ def test_the_shops_rules_survive_broken_tables(shop: Workspace) -> None:
 
 
 def test_minutes_are_learned_from_jobs_whose_plan_is_known(ready: Workspace) -> None:
-    assert learned_durations(ready) == {}
+    assert not any(timed_by_kind(ready).values())
     steps = open_steps(ready, ready.job(JOB_ID))
     done = tuple(StepDone(s.id, "now", 2.0 * s.attended_min) for s in steps)
     ready.add_job(replace(ready.job(JOB_ID), steps_done=done))
     ready.compute_now(JOB_ID)
-    learned = learned_durations(ready)
+    learned = learn_durations(timed_by_kind(ready)[ready.job(JOB_ID).machine.kind])
     assert learned["paste"].count == 1 and all(x.factor > 1.0 for x in learned.values())

@@ -31,7 +31,7 @@ def test_html_is_whole_and_fetches_nothing(finished_view: JobView) -> None:
     for words in (
         "22 % (16 to 28) more sustained work",
         "480 GB SATA SSD",
-        "91.87 EUR",
+        "93.47 EUR",
         "starts in under 25 s",
         "23.4 °C",
         "Felted lint, slight: Vents and fan",
@@ -94,7 +94,7 @@ def test_an_offer_says_each_plan_in_plain_words(finished_view: JobView, tmp_path
     other = Replacement(260.0, 2.2, 90.0, "", 5.0, 3.0, 40.0)
     offered = replace(view, job=replace(view.job, kept_plans=kept, other_machine=other))
     content = offer_content(offered, "2026-11-25")
-    assert [p.title for p in content.plans] == ["Plan A", "Plan B"] and content.plans[0].price == "91.87 EUR"
+    assert [p.title for p in content.plans] == ["Plan A", "Plan B"] and content.plans[0].price == "93.47 EUR"
     assert "memory is too small for the task" in content.found
     assert "of the time it takes now; in 8 of 10 such cases between" in content.plans[0].brings
     words = {r.label: r.value for r in content.plans[0].odds}

@@ -28,7 +28,7 @@ def test_the_owners_page_is_one_page_in_plain_words(finished_view: JobView) -> N
     assert heat[0] == "Heat no longer slows it down under long load." and "MHz instead of" in heat[1]
     assert heat[2].startswith("At the same power the chip is ") and heat[2].endswith(" K cooler.")
     assert tests[0] == "It starts 3.4 times as fast." and tests[1].startswith("Your own task is done")
-    assert content.cost == "91.87 EUR" and "It cost 91.87 EUR" in html
+    assert content.cost == "93.47 EUR" and "It cost 93.47 EUR" in html
     for jargon in ("p, corrected", "K/W", "log-odds", "sessions"):
         assert jargon not in html, jargon
     assert brought(None) == ()

@@ -15,12 +15,20 @@ from brachium.core.base.problems import Problem
 from brachium.core.day.assumptions import LONGEST_MIN
 from brachium.core.day.blocks import DayJob, Sheet, ShopDay, blocks_of
 from brachium.core.day.chance import chances
-from brachium.core.day.durations import Learned, expected_minutes_of, learn_durations, learned_spreads
+from brachium.core.day.durations import (
+    Entry,
+    Learned,
+    expected_minutes_of,
+    learn_durations,
+    learn_durations_of_kind,
+    learned_spreads,
+)
 from brachium.core.day.exact import SECONDS, best_sheet
 from brachium.core.day.fixing import with_fixed_starts
 from brachium.core.day.greedy import greedy_sheet
 from brachium.core.day.opening import DAY_MIN, minute_of, open_hours
 from brachium.core.fit.circumstances_of import around_of
+from brachium.core.machine.kinds import MachineKind
 from brachium.core.plan.bench_services import offered_items
 from brachium.core.plan.candidates import candidates
 from brachium.core.record.card import Waits
@@ -62,7 +70,10 @@ def gather_day_jobs(workspace: ShopReading, now: datetime, cancelled: Callable[[
     tuple[DayJob, ...], tuple[str, ...]
 ]:  # fmt: skip
     """Every machine with work planned and not done, as blocks; and those that are left out, with why."""
-    learned = learned_durations(workspace)
+    timed = timed_by_kind(workspace)
+    every = [step for some in timed.values() for step in some]
+    learned = {k: learn_durations_of_kind(every, some) for k, some in timed.items()}
+    other = learn_durations(every)
     fixed = fixed_blocks(workspace, now.date(), minute_of(now, now.date()))
     stretch = max(b - a for a, b in shop_day(workspace, now).hours)
     jobs, left_out = [], []
@@ -80,7 +91,7 @@ def gather_day_jobs(workspace: ShopReading, now: datetime, cancelled: Callable[[
         if not job.plan:
             left_out.append(f"{job.name}: nothing is planned")
         elif steps:
-            day_job = _day_job(job, steps, learned, fixed, now, stretch)
+            day_job = _day_job(job, steps, learned.get(job.machine.kind, other), fixed, now, stretch)
             long = next((b for b in day_job.blocks if b.attended > stretch), None)
             if long is None:
                 jobs.append(day_job)
@@ -131,18 +142,21 @@ def _day_minute(text: str, first: date, at: int) -> int:
         return 0
 
 
-def learned_durations(workspace: ShopReading) -> dict[str, Learned]:
-    """From finished jobs and from those whose steps are known now; nothing where the shop's record does not correct."""
+def timed_by_kind(workspace: ShopReading) -> dict[MachineKind, list[Entry]]:
+    """What steps took, by kind of machine: of finished jobs and of those whose steps are known now; nothing where the
+    shop's record does not correct."""
     if not corrects_predictions(workspace):
         return {}
+    out: dict[MachineKind, list[Entry]] = {}
     outcomes = outcomes_of(workspace)
-    entries = [step for o in outcomes for step in o.steps]
+    for outcome in outcomes:
+        out.setdefault(outcome.kind, []).extend(outcome.steps)
     told = {o.job_id for o in outcomes}
     for card in workspace.cards():
         view = workspace.view(card.id)
         if view is not None and card.id not in told:
-            entries += timed_steps(view)
-    return learn_durations(entries)
+            out.setdefault(view.job.machine.kind, []).extend(timed_steps(view))
+    return out
 
 
 def plan_day(

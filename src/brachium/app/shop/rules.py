@@ -6,7 +6,7 @@ from datetime import date
 
 from brachium.app.shop.consumables import prices_of
 from brachium.app.shop.kept import KeepsShop, ReadsShop, settings_of
-from brachium.app.shop.shop_record import correction_for, repastes_of
+from brachium.app.shop.shop_record import correction_for, repastes_of, step_minutes_of
 from brachium.core.record.evidence import CompatibilityClaim
 from brachium.core.record.shop_rules import ShopRules
 from brachium.formats.shop_documents import CLAIMS, SYSTEM_TABLE
@@ -18,7 +18,7 @@ def shop_rules(shop: ReadsShop) -> ShopRules:
     return ShopRules(
         date.today().isoformat(), shop.kept(SYSTEM_TABLE), shop.kept(CLAIMS), settings.evidence_threshold,
         settings.age_derating, settings.tax, settings.worth_per_eur, prices_of(shop), repastes_of(shop),
-        correction_for(shop),
+        correction_for(shop), step_minutes_of(shop),
     )  # fmt: skip
 
 

@@ -2,15 +2,19 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from typing import TYPE_CHECKING
 
 from brachium.app.shop.kept import KeepsShop, ReadsShop, settings_of
 from brachium.core.base.band import Band
+from brachium.core.day.durations import learn_durations, learn_durations_of_kind
 from brachium.core.learn.correction import correction_of
 from brachium.core.learn.outcomes import ChangeOutcome, JobOutcome, Ratio
+from brachium.core.machine.kinds import MachineKind
 from brachium.core.record.correction import NONE, Correction
 from brachium.core.record.job import Job
 from brachium.core.record.repaste import Repaste
+from brachium.core.record.step_minutes import StepMinutes
 from brachium.core.work.template import Template, learned_template, model_key
 from brachium.formats.shop_documents import OUTCOMES, REPASTES, TEMPLATES
 
@@ -50,6 +54,19 @@ def outcomes_of(shop: ReadsShop) -> tuple[JobOutcome, ...]:
 def correction_for(shop: ReadsShop) -> Correction:
     """How predictions are corrected by the shop's own record; not at all where that is switched off."""
     return correction_of(outcomes_of(shop)) if corrects_predictions(shop) else NONE
+
+
+def step_minutes_of(shop: ReadsShop) -> Mapping[MachineKind, Mapping[str, StepMinutes]]:
+    """What kinds of step take on kinds of machine that were finished here; empty where the record is not to correct."""
+    outcomes = outcomes_of(shop) if corrects_predictions(shop) else ()
+    every = [s for o in outcomes for s in o.steps]
+    out = {}
+    for kind in {o.kind for o in outcomes}:
+        mine = [s for o in outcomes if o.kind is kind for s in o.steps]
+        timed = learn_durations(mine)
+        found = learn_durations_of_kind(every, mine)
+        out[kind] = {step: StepMinutes(found[step].factor, timed[step].count) for step in timed}
+    return out
 
 
 def corrects_predictions(shop: ReadsShop) -> bool:

@@ -1,7 +1,8 @@
 """How long steps really take in this shop: median and spread of the log against the plan, shrunk where there is little.
 
 The ratio of logged to planned minutes is pooled by step; with n entries it moves the plan's figure by n / (n + 5) of
-its logarithm, and its spread replaces the usual one likewise.
+its logarithm, and its spread replaces the usual one likewise. What machines of one kind took moves it from there, in
+the same way.
 """
 
 from __future__ import annotations
@@ -16,6 +17,7 @@ from brachium.core.day.assumptions import PRIOR, USUAL_SPREAD
 from brachium.core.work.step import Step
 
 LEAST_MIN, MOST_RATIO = 0.5, 8.0
+Entry = tuple[str, float, float]  # step id, minutes planned, minutes logged
 
 
 @dataclass(frozen=True)
@@ -32,7 +34,7 @@ def kind_of(step_id: str) -> str:
     return step_id.rstrip("0123456789").rstrip("-") if step_id[-1:].isdigit() else step_id
 
 
-def learn_durations(entries: Iterable[tuple[str, float, float]]) -> dict[str, Learned]:
+def learn_durations(entries: Iterable[Entry]) -> dict[str, Learned]:
     """From (step id, planned minutes, logged minutes); what nobody timed (zero, or wildly off) is left out."""
     logs: dict[str, list[float]] = {}
     for step_id, planned, logged in entries:
@@ -45,6 +47,19 @@ def learn_durations(entries: Iterable[tuple[str, float, float]]) -> dict[str, Le
         own = float(np.std(values)) if n > 1 else USUAL_SPREAD
         spread = sqrt((1.0 - weight) * USUAL_SPREAD**2 + weight * own**2)
         out[kind] = Learned(exp(weight * float(np.median(values))), spread, n)
+    return out
+
+
+def learn_durations_of_kind(entries: Sequence[Entry], of_kind: Sequence[Entry]) -> dict[str, Learned]:
+    """As `learn_durations` of all entries, moved by those of machines of one kind."""
+    every, own = learn_durations(entries), learn_durations(of_kind)
+    out = dict(every)
+    for step, found in own.items():
+        weight = found.count / (found.count + PRIOR)
+        median = log(found.factor) / weight  # of this kind alone, before it was moved towards the plan
+        towards = log(every[step].factor)
+        spread = sqrt(weight * found.spread**2 + (1.0 - weight) * every[step].spread ** 2)
+        out[step] = Learned(exp(weight * median + (1.0 - weight) * towards), spread, found.count)
     return out
 
 

@@ -2,12 +2,15 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from dataclasses import dataclass, field
 
+from brachium.core.machine.kinds import MachineKind
 from brachium.core.record.correction import NONE, Correction
 from brachium.core.record.evidence import THRESHOLD, CompatibilityClaim
 from brachium.core.record.money import NO_PRICES, WORTH_PER_EUR, Prices, Tax
 from brachium.core.record.repaste import Repaste
+from brachium.core.record.step_minutes import StepMinutes
 from brachium.core.record.systems import SYSTEMS, SystemSpec
 
 NO_TAX = Tax()
@@ -28,3 +31,4 @@ class ShopRules:
     prices: Prices = field(default_factory=lambda: NO_PRICES)  # of consumables
     repastes: tuple[Repaste, ...] = ()  # what they brought here
     correction: Correction = NONE  # of predictions, by the shop's own record
+    step_minutes: Mapping[MachineKind, Mapping[str, StepMinutes]] = field(default_factory=dict)  # by kind of step

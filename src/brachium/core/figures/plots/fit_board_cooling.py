@@ -34,7 +34,8 @@ def draw_cooling(sketch: Sketch, state: BoardState, frame: Frame) -> None:
     _chip(sketch, state, (px, top, side))
     lx, ly, _, _ = frame.box(0.05, 0.525, 0, 0)
     done = _done_to_it(state)
-    sketch.add(Text(lx, ly, ", ".join(done) or "paste and fins as found", "cool" if done else "warm", 12, 500))
+    if done or state.says_as_found:
+        sketch.add(Text(lx, ly, ", ".join(done) or "paste and fins as found", "cool" if done else "warm", 12, 500))
     if done or COOLER in state.levels:
         sketch.extend(verdict_shape(state.levels.get(COOLER, Level.FITS), cx - 11, cy - 11, 22))
     if state.selected == COOLING:

@@ -18,6 +18,7 @@ class BoardState:
     levels: Mapping[str, Level]
     services: tuple[str, ...] = ()
     selected: str = ""
+    says_as_found: bool = True  # of paste and fins that no service is planned for
 
 
 @dataclass(frozen=True)

@@ -48,7 +48,7 @@ _STEPS: dict[Group, tuple[str, str, str, tuple[Tag, ...], float, str]] = {
 
 
 SIMPLE = tuple(_STEPS)
-_LIT = {Group.PROCESSOR: ("cooling",), Group.PADS: ("cooling",), Group.COOLER: ("cooling",)}
+_LIT = {Group.PADS: ("cooling",), Group.COOLER: ("cooling",)}
 _MOTIONS = {Group.RADIO: Motion.SLANT, Group.SUPPLY: Motion.SLIDE, Group.ADAPTER: Motion.SLIDE}
 
 

@@ -82,6 +82,7 @@ def precondition_step(index: int, need: str) -> Step:
     return Step(
         f"first-{index}", title[:1].upper() + title[1:], kind.detail, "", (), kind.attended_min, kind.unattended_min,
         kind.gate, kind.undo, kind.no_return, kind.mode, (), "", kind.tags,
+        places=("date-cell",) if kind.begins == "new date cell" else (),
     )  # fmt: skip
 
 

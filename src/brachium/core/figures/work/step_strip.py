@@ -1,0 +1,44 @@
+"""All steps as a strip: done ones solid, the one at hand warm, the rest hollow; the point of no return marked."""
+
+from __future__ import annotations
+
+from collections.abc import Collection, Sequence
+
+from brachium.core.figures.base.drawing import Box, Drawing, Line, Region, Sketch, Text
+from brachium.core.figures.lists.candidate_list import clipped
+from brachium.core.work.step import Step
+
+HEIGHT, BAR, LEAST = 44.0, 9.0, 58.0
+
+
+def step_strip(steps: Sequence[Step], done: Collection[str], current: str, width: float) -> Drawing:
+    """One bar a step; a name under every one that has the room, always under the one at hand and its neighbours."""
+    sketch = Sketch(width, HEIGHT)
+    each = width / max(len(steps), 1)
+    at = next((k for k, s in enumerate(steps) if s.id == current), -1)
+    every = max(1, round(LEAST / each + 0.49))
+    for k, step in enumerate(steps):
+        x = k * each
+        role, fill = ("warm", "warm") if k == at else ("cool", "cool") if step.id in done else ("soft", "")
+        sketch.add(Box(x + 1, 6, max(each - 4, 3.0), BAR, role, fill, 1.2, 1.0))
+        if step.no_return:
+            sketch.add(Line(x + each - 1, 0, x + each - 1, 22, "alarm", 1.8, (4.0, 3.0)))
+        label = f"{k + 1} of {len(steps)}: {step.title}, {'done' if step.id in done else 'to do'}"
+        sketch.regions.append(Region(step.id, x, 1, max(each - 2, 4.0), HEIGHT - 4, label))
+    _names(sketch, steps, at, every, each, width)
+    return sketch.done("Steps", f"{len(done)} of {len(steps)} done")
+
+
+def _names(sketch: Sketch, steps: Sequence[Step], at: int, every: int, each: float, width: float) -> None:
+    if at >= 0:
+        own = clipped(f"{at + 1}  {steps[at].title}", 260.0, 13, 600)
+        x = min(max(at * each, 0.0), width - 180.0)
+        sketch.add(Text(x, 34, own, "ink", 13, 600, condensed=True))
+        taken = (x - 70.0, x + 190.0)
+    else:
+        taken = (-1.0, -1.0)
+    for k, step in enumerate(steps):
+        x = k * each
+        if k % every == 0 and not taken[0] <= x <= taken[1]:
+            words = clipped(f"{k + 1}  {step.title}", every * each - 10, 12, 400)
+            sketch.add(Text(x + 1, 34, words, "soft", 12, 400, condensed=True))

@@ -1,0 +1,48 @@
+"""Ticks made on paper, typed back in one line: `1-5 7:12 9` ticks steps 1 to 5, 7 in 12 minutes, and 9.
+
+Numbers are those of the printed sheet. A step without minutes was not timed, and is not counted as if it had been.
+"""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+from brachium.core.work.step import Step
+
+NOT_TIMED = 0.0  # minutes of a step that nobody timed: learning and averages leave it out
+_ONE = re.compile(r"(\d+)(?:\s*[-–]\s*(\d+))?(?:\s*:\s*(\d+(?:[.,]\d+)?))?")
+
+
+@dataclass(frozen=True)
+class Tick:
+    """A step that was ticked on paper, and its minutes."""
+
+    step_id: str
+    minutes: float
+
+
+def read_ticks(text: str, steps: Sequence[Step]) -> tuple[Tick, ...]:
+    """The ticks of a line, in the order of the steps. Raises ValueError with a sentence for people: a word that is no
+    number, a number that is no step, minutes of a range or of more than a day."""
+    found: dict[int, float] = {}
+    for word in re.sub(r"\s*([-–:])\s*", r"\1", text.replace(";", " ").replace(", ", " ")).split():
+        word = word.strip(",.")
+        match = _ONE.fullmatch(word)
+        if match is None:
+            raise ValueError(f"“{word}” is not understood: numbers of steps, such as 1-5 7:12 9.")
+        first, last, minutes = match.groups()
+        numbers = range(int(first), int(last or first) + 1)
+        if not numbers:
+            raise ValueError(f"“{word}” runs backwards.")
+        if minutes and last:
+            raise ValueError(f"“{word}”: minutes belong to one step, not to a range.")
+        if numbers[0] < 1 or numbers[-1] > len(steps):
+            wrong = numbers[-1] if numbers[0] >= 1 else numbers[0]
+            raise ValueError(f"There are {len(steps)} steps: {wrong} is not one of them.")
+        took = float(minutes.replace(",", ".")) if minutes else NOT_TIMED
+        if took > 24 * 60:
+            raise ValueError(f"“{word}”: minutes of more than a day.")
+        found.update(dict.fromkeys((n for n in numbers if minutes or n not in found), took))
+    return tuple(Tick(steps[n - 1].id, found[n]) for n in sorted(found))
