@@ -11,7 +11,7 @@ import tomllib
 from collections import Counter
 from collections.abc import Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass
-from functools import lru_cache
+from functools import cache
 from pathlib import Path
 
 ROOT = Path(__file__).parents[1]
@@ -60,7 +60,7 @@ class _Read:
     functions: tuple[tuple[ast.FunctionDef | ast.AsyncFunctionDef, int], ...]
 
 
-@lru_cache(maxsize=None)
+@cache
 def _read(path: Path) -> _Read:
     """One walk through the tree: both the graph and the functions need it."""
     text = path.read_text()

@@ -14,7 +14,7 @@ from PySide6.QtWidgets import QPushButton
 from brachium.app.day import sheet as app_day
 from brachium.app.day.sheet import fixed_blocks
 from brachium.core.record.job import DataState, LatchLift, Stage
-from brachium.core.record.screws import ScrewGroup
+from brachium.core.record.work.screws import ScrewGroup
 from brachium.formats.shop_documents import FIXED_BLOCKS
 from brachium.ui.pages.shop.day_page import DayPage
 from brachium.ui.pages.work.work_page import WorkPage
@@ -144,7 +144,7 @@ def test_the_first_screw_waits_for_the_last_chance_and_a_gate_is_lifted_with_a_r
     for _ in range(2):
         page.tick()
         whole.settled()
-    said = page._problem.text()
+    said = page.words.problem.text()
     assert page.chance.isVisible() and "last chance: condition noted" in said, "the settings were noted by their step"
     page.tick()
     assert len(session.job().steps_done) == 2, "it waits"  # type: ignore[union-attr]
@@ -153,7 +153,7 @@ def test_the_first_screw_waits_for_the_last_chance_and_a_gate_is_lifted_with_a_r
     waive = [b for b in page.chance.findChildren(QPushButton) if b.text() == "Waive"]
     QTest.mouseClick(waive[0], Qt.MouseButton.LeftButton)
     whole.settled()
-    assert not page.chance.isVisible() and not page._problem.isVisible()
+    assert not page.chance.isVisible() and not page.words.problem.isVisible()
     page.tick()
     whole.settled()
     assert len(session.job().steps_done) == 3  # type: ignore[union-attr]

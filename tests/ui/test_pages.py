@@ -120,7 +120,7 @@ def test_a_gate_holds_a_step_back_and_says_why(done: Bench) -> None:
     assert isinstance(page, WorkPage)
     done.click_region(page.steps, "paste")
     done.until(lambda: "Not yet: first: Shut down, unplug, discharge." in texts(page))
-    assert any("Isopropyl alcohol burns" in r.label for r in page.cautions.regions())
+    assert any("Isopropyl alcohol burns" in r.label for r in page.words.cautions.regions())
     QTest.mouseClick(page.done, Qt.MouseButton.LeftButton)
     assert window.next.texts()[0] == "Not yet: first: Shut down, unplug, discharge."
     assert len(session.workspace.job(session.job_id).steps_done) == 1

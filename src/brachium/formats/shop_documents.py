@@ -11,9 +11,9 @@ from brachium.core.learn.outcomes import JobOutcome
 from brachium.core.plan.candidates import CatalogueItem
 from brachium.core.record.evidence import CompatibilityClaim
 from brachium.core.record.parts_shelf import ShelfPart
-from brachium.core.record.repaste import Repaste
 from brachium.core.record.shop_settings import ShopSettings
 from brachium.core.record.systems import SYSTEMS, SystemSpec
+from brachium.core.record.work.repaste import Repaste
 from brachium.core.work.consumables import Consumable
 from brachium.core.work.template import Template
 from brachium.formats.catalogue import catalogue_text, read_catalogue

@@ -133,6 +133,34 @@ class DayContent:
 
 
 @dataclass(frozen=True)
+class SheetStep:
+    """A step on the work sheet: its number, words, the numbers of its cautions, its picture."""
+
+    number: int
+    title: str
+    minutes: str
+    detail: str
+    tools: str
+    cautions: str
+    note: str
+    no_return: bool
+    done: bool
+    figure: Drawing
+
+
+@dataclass(frozen=True)
+class WorkSheetContent:
+    """The work on paper: each caution once, numbered, then every step with a box to tick."""
+
+    title: str
+    machine: str
+    date: str
+    headline: str
+    cautions: tuple[str, ...]
+    steps: tuple[SheetStep, ...]
+
+
+@dataclass(frozen=True)
 class ComparisonContent:
     """Runs compared without a job around them."""
 

@@ -17,6 +17,7 @@ from brachium.report.content import (
     OfferContent,
     OwnerContent,
     ReportContent,
+    WorkSheetContent,
 )
 from brachium.report.speech import PLAIN, Speech
 from brachium.report.svg import drawing_to_svg
@@ -83,6 +84,12 @@ def render_offer(content: OfferContent, speech: Speech = PLAIN) -> str:
 def render_day(content: DayContent) -> str:
     """A day sheet for the wall as HTML text."""
     return _render("day.html.j2", PLAIN, c=content, days=[(d, _svgs((("day", d.figure),))) for d in content.days])
+
+
+def render_work_sheet(content: WorkSheetContent, tight: int = 0) -> str:
+    """The steps of the work as HTML text; each level of `tight` (0 to 3) sets words and pictures smaller."""
+    steps = [(s, _svgs((("step", s.figure),))) for s in content.steps]
+    return _render("work_sheet.html.j2", PLAIN, c=content, steps=steps, tight=tight)
 
 
 def _svgs(figures: tuple[tuple[str, Drawing], ...]) -> list[tuple[str, object]]:

@@ -13,7 +13,7 @@ from brachium.app.reports.full_report import report_content, write_report
 from brachium.app.reports.owner_report import brought, owner_content
 from brachium.app.view.job_view import JobView
 from brachium.core.record.drive_records import EraseMethod, Erasure, Verified
-from brachium.core.record.screws import ScrewGroup
+from brachium.core.record.work.screws import ScrewGroup
 from brachium.report.html import render_buyer, render_owner, with_font_files
 from brachium.report.language import languages
 from brachium.report.speech import Speech

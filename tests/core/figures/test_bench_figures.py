@@ -22,8 +22,8 @@ from brachium.core.fit.load import load_parts
 from brachium.core.fit.verdict import Level
 from brachium.core.machine.kinds import MachineKind
 from brachium.core.machine.places import with_place
-from brachium.core.record.paste import Contact, Method
-from brachium.core.record.screws import ScrewGroup
+from brachium.core.record.work.paste import Contact, Method
+from brachium.core.record.work.screws import ScrewGroup
 from brachium.core.work.hazards import HAZARDS
 from brachium.core.work.paste import paste_amount
 from brachium.core.work.screws import tighten_plan

@@ -7,7 +7,7 @@ import pytest
 
 from brachium.core.learn.repastes import _variances, expectation
 from brachium.core.machine.kinds import MachineKind
-from brachium.core.record.repaste import Repaste
+from brachium.core.record.work.repaste import Repaste
 
 KINDS = (MachineKind.LAPTOP, MachineKind.TOWER)
 

@@ -8,7 +8,7 @@ from decimal import Decimal
 import pytest
 
 from brachium.core.machine.machine import Machine
-from brachium.core.record.paste import Contact
+from brachium.core.record.work.paste import Contact
 from brachium.core.work.consumables import ALCOHOL, PASTE, SCREWS, USUAL, WIPES, cost_of_uses, stock_of, uses_of
 from brachium.core.work.paste import paste_amount
 from brachium.core.work.steps import steps_for

@@ -9,8 +9,8 @@ import numpy as np
 import pytest
 
 from brachium.core.record.job import Job, StepDone
-from brachium.core.record.plan_edits import LeftOut, OwnMinutes, OwnStep, PlanEdits
-from brachium.core.record.screws import ScrewGroup
+from brachium.core.record.work.plan_edits import LeftOut, OwnMinutes, OwnStep, PlanEdits
+from brachium.core.record.work.screws import ScrewGroup
 from brachium.core.work.edits import apply_edits, free_own_id, why_kept, why_not_swapped
 from brachium.core.work.hazards import HAZARDS
 from brachium.core.work.step import Mode, Step

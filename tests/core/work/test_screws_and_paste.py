@@ -10,8 +10,8 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from brachium.core.record.paste import Contact
-from brachium.core.record.screws import ScrewGroup
+from brachium.core.record.work.paste import Contact
+from brachium.core.record.work.screws import ScrewGroup
 from brachium.core.work.paste import BOND_MM, paste_amount
 from brachium.core.work.screws import all_open, open_screws, tighten_plan, tray_groups
 from brachium.core.work.stopwatch import Stopwatch, clock_words

@@ -11,7 +11,7 @@ from pydantic import TypeAdapter
 
 from brachium.app.shop.shop_record import keep_record
 from brachium.core.learn.outcomes import JobOutcome
-from brachium.core.record.repaste import Repaste
+from brachium.core.record.work.repaste import Repaste
 
 if TYPE_CHECKING:
     from brachium.app.shop.workspace import Workspace

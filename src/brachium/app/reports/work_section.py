@@ -7,7 +7,9 @@ from brachium.app.view.paste_expectation import layer_found
 from brachium.core.base.own_words import OwnWords
 from brachium.core.base.units import minutes
 from brachium.core.record.job import Job
+from brachium.core.record.work.trouble import Trouble
 from brachium.core.work.transfer import replaced_drives
+from brachium.core.work.trouble import kind_of
 from brachium.report.content import Row
 
 
@@ -25,7 +27,16 @@ def work_rows(view: JobView) -> tuple[Row, ...]:
     names = {s.id: s.title for s in view.work.steps}
     rows += [Row("left out", names.get(x.step_id, x.step_id), OwnWords(x.reason)) for x in job.plan_edits.left_out]
     rows += [Row("differently", names.get(d.step_id, d.step_id), OwnWords(d.note)) for d in job.steps_done if d.note]
+    rows += [_trouble_row(t, names.get(t.step_id, t.step_id)) for t in job.troubles]
     return tuple(rows)
+
+
+def _trouble_row(trouble: Trouble, step: str) -> Row:
+    """What went wrong at a step, and what it cost beyond the plan."""
+    price = f", {trouble.price} EUR" if trouble.price is not None else ""
+    cost = f"{minutes(trouble.minutes)}{price}"
+    words = OwnWords(trouble.words) if trouble.words else step
+    return Row(kind_of(trouble).title, cost, words)
 
 
 def _screw_row(job: Job) -> Row:

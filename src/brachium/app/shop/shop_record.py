@@ -13,8 +13,8 @@ from brachium.core.learn.outcomes import ChangeOutcome, JobOutcome, Ratio
 from brachium.core.machine.kinds import MachineKind
 from brachium.core.record.correction import NONE, Correction
 from brachium.core.record.job import Job
-from brachium.core.record.repaste import Repaste
-from brachium.core.record.step_minutes import StepMinutes
+from brachium.core.record.work.repaste import Repaste
+from brachium.core.record.work.step_minutes import StepMinutes
 from brachium.core.work.template import Template, learned_template, model_key
 from brachium.formats.shop_documents import OUTCOMES, REPASTES, TEMPLATES
 

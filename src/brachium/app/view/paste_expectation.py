@@ -9,7 +9,7 @@ from brachium.app.view.job_view import JobView
 from brachium.core.heat.claims import ClaimKind
 from brachium.core.learn.repastes import LEAST, Expectation, expectation
 from brachium.core.machine.parts import Service
-from brachium.core.record.repaste import Repaste
+from brachium.core.record.work.repaste import Repaste
 from brachium.core.work.paste import paste_amount
 
 

@@ -8,9 +8,9 @@ from dataclasses import dataclass
 from brachium.app.view.plan_in_hand import PlanInHand
 from brachium.core.day.durations import kind_of
 from brachium.core.record.job import Job
-from brachium.core.record.repaste import Repaste
 from brachium.core.record.shop_rules import ShopRules
-from brachium.core.record.step_minutes import StepMinutes
+from brachium.core.record.work.repaste import Repaste
+from brachium.core.record.work.step_minutes import StepMinutes
 from brachium.core.work.step import Step
 from brachium.core.work.step_kinds.proof import after_run_step
 from brachium.core.work.whole_plan import work_of

@@ -17,7 +17,7 @@ import numpy.typing as npt
 
 from brachium.core.base.arrays import FloatArray
 from brachium.core.machine.kinds import MachineKind
-from brachium.core.record.repaste import Repaste
+from brachium.core.record.work.repaste import Repaste
 
 LEAST = 3  # repastes before anything is foretold
 Z80 = 1.2816

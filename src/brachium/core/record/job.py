@@ -21,13 +21,13 @@ from brachium.core.record.checks import CheckDone, SwapTry
 from brachium.core.record.drive_records import Erasure, Transfer
 from brachium.core.record.kept_plans import NamedPlan, Replacement
 from brachium.core.record.money import EnergyUse, Resale, Voucher
-from brachium.core.record.pads import PadRow
-from brachium.core.record.paste import PasteLayer
-from brachium.core.record.plan_edits import PlanEdits
 from brachium.core.record.provenance import Provenance
-from brachium.core.record.screws import ScrewGroup
 from brachium.core.record.target import Target
-from brachium.core.record.trouble import Trouble
+from brachium.core.record.work.pads import PadRow
+from brachium.core.record.work.paste import PasteLayer
+from brachium.core.record.work.plan_edits import PlanEdits
+from brachium.core.record.work.screws import ScrewGroup
+from brachium.core.record.work.trouble import Trouble
 from brachium.core.use.profile import UseProfile
 
 

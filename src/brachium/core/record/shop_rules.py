@@ -9,9 +9,9 @@ from brachium.core.machine.kinds import MachineKind
 from brachium.core.record.correction import NONE, Correction
 from brachium.core.record.evidence import THRESHOLD, CompatibilityClaim
 from brachium.core.record.money import NO_PRICES, WORTH_PER_EUR, Prices, Tax
-from brachium.core.record.repaste import Repaste
-from brachium.core.record.step_minutes import StepMinutes
 from brachium.core.record.systems import SYSTEMS, SystemSpec
+from brachium.core.record.work.repaste import Repaste
+from brachium.core.record.work.step_minutes import StepMinutes
 
 NO_TAX = Tax()
 

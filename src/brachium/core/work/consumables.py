@@ -12,7 +12,7 @@ from decimal import ROUND_HALF_UP, Decimal
 
 from brachium.core.machine.machine import Machine
 from brachium.core.record.money import Prices
-from brachium.core.record.pads import PadRow
+from brachium.core.record.work.pads import PadRow
 from brachium.core.work.assumptions import ASSUMED_PASTE_G
 from brachium.core.work.pads import pad_sums
 from brachium.core.work.paste import contact_of, paste_amount

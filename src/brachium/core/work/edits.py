@@ -11,7 +11,7 @@ from collections.abc import Sequence
 from dataclasses import replace
 
 from brachium.core.machine.kinds import MachineKind
-from brachium.core.record.plan_edits import OWN, OwnMinutes, OwnStep, PlanEdits
+from brachium.core.record.work.plan_edits import OWN, OwnMinutes, OwnStep, PlanEdits
 from brachium.core.work.hazards import Tag, hazards_at, touched_in
 from brachium.core.work.step import Mode, Step
 

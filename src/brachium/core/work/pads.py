@@ -12,7 +12,7 @@ from dataclasses import dataclass
 from decimal import ROUND_HALF_UP, Decimal
 from math import ceil
 
-from brachium.core.record.pads import PadRow
+from brachium.core.record.work.pads import PadRow
 from brachium.core.work.assumptions import OFFCUT, PRESSED
 
 _SIZE = r"(\d+(?:\.\d+)?)"

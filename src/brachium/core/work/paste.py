@@ -14,7 +14,7 @@ from math import pi
 from brachium.core.fit.assumptions import BOND_MM
 from brachium.core.machine.kinds import PORTABLE
 from brachium.core.machine.machine import Machine
-from brachium.core.record.paste import Contact, Method
+from brachium.core.record.work.paste import Contact, Method
 from brachium.core.work.assumptions import DENSITY_G_CM3, GROOVE_MM, GROOVE_SHARE
 
 DEFAULT = {Contact.SPREADER: Method.DOT, Contact.DIE: Method.SPREAD, Contact.PIPES: Method.LINE}

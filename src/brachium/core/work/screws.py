@@ -6,10 +6,10 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from math import atan2, pi
 
-from brachium.core.record.screws import ScrewGroup
+from brachium.core.record.work.screws import ScrewGroup
 
-HEADS = ("PH0", "PH1", "PH2", "T5", "T8", "T10", "H5", "slot")
-THREADS = ("M2", "M2.5", "M3", "M4", "6-32", "own")
+HEADS = ("PH00", "PH0", "PH1", "PH2", "T5", "T6", "T8", "T10", "T15", "five-lobe", "tri-wing", "hex", "slot")
+THREADS = ("M1.6", "M2", "M2.5", "M3", "M4", "6-32", "own")
 
 
 def tray_groups(screws: Sequence[ScrewGroup], removed: Sequence[str]) -> tuple[ScrewGroup, ...]:

@@ -47,16 +47,26 @@ def steps_for(
     parts = segments(tasks)
     opened = [k for k, part in enumerate(parts) if k % 2 == 1 and part]
     last = opened[-1] if opened else len(parts) - 1
-    steps: list[Step] = []
-    for k, part in enumerate(parts[: last + 1]):
-        if k % 2 == 0:
-            steps += [t.step for t in part]
-        elif part:
-            steps += _opening(machine, part, services, opened.index(k))
-            steps += [start_step(f"start-{opened.index(k) + 1}", "Start it once")] if k < last or not chosen else []
+    steps = _by_turns(machine, parts[: last + 1], services, not chosen)
     trailing = [t.step for part in parts[last + 1 :] for t in part]
     steps += proof_steps(machine, chosen, trailing) if chosen else trailing
     return _finished(machine, tasks, steps)
+
+
+def _by_turns(machine: Machine, parts: list[list[Task]], services: set[Service], starts: bool) -> list[Step]:
+    """Closed and open parts by turns; after each opening but the last the machine is started once, after that one too
+    where `starts`."""
+    steps: list[Step] = []
+    number = 0
+    for k, part in enumerate(parts):
+        if k % 2 == 0:
+            steps += [t.step for t in part]
+        elif part:
+            steps += _opening(machine, part, services, number)
+            number += 1
+            if k < len(parts) - 1 or starts:
+                steps.append(start_step(f"start-{number}", "Start it once"))
+    return steps
 
 
 def _opening(machine: Machine, part: list[Task], services: set[Service], number: int) -> list[Step]:

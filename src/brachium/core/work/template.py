@@ -9,8 +9,8 @@ from statistics import median
 from brachium.core.base.units import many
 from brachium.core.machine.machine import Machine
 from brachium.core.record.job import Job
-from brachium.core.record.plan_edits import Hint, OwnMinutes, PlanEdits
-from brachium.core.record.screws import ScrewGroup
+from brachium.core.record.work.plan_edits import Hint, OwnMinutes, PlanEdits
+from brachium.core.record.work.screws import ScrewGroup
 from brachium.core.work.step import Step
 
 LEAST_MIN, MOST_JOBS = 0.5, 5

@@ -11,7 +11,7 @@ from brachium.core.condition.findings import Finding, Severity
 from brachium.core.condition.zones import ZONES
 from brachium.core.machine.kinds import MachineKind
 from brachium.core.record.job import Job
-from brachium.core.record.trouble import Trouble
+from brachium.core.record.work.trouble import Trouble
 from brachium.core.work.step import Step
 
 CENT = Decimal("0.01")

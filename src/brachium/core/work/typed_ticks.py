@@ -11,6 +11,7 @@ from dataclasses import dataclass
 
 from brachium.core.work.step import Step
 
+MOST_MIN = 24 * 60.0
 NOT_TIMED = 0.0  # minutes of a step that nobody timed: learning and averages leave it out
 _ONE = re.compile(r"(\d+)(?:\s*[-–]\s*(\d+))?(?:\s*:\s*(\d+(?:[.,]\d+)?))?")
 
@@ -28,21 +29,26 @@ def read_ticks(text: str, steps: Sequence[Step]) -> tuple[Tick, ...]:
     number, a number that is no step, minutes of a range or of more than a day."""
     found: dict[int, float] = {}
     for word in re.sub(r"\s*([-–:])\s*", r"\1", text.replace(";", " ").replace(", ", " ")).split():
-        word = word.strip(",.")
-        match = _ONE.fullmatch(word)
-        if match is None:
-            raise ValueError(f"“{word}” is not understood: numbers of steps, such as 1-5 7:12 9.")
-        first, last, minutes = match.groups()
-        numbers = range(int(first), int(last or first) + 1)
-        if not numbers:
-            raise ValueError(f"“{word}” runs backwards.")
-        if minutes and last:
-            raise ValueError(f"“{word}”: minutes belong to one step, not to a range.")
-        if numbers[0] < 1 or numbers[-1] > len(steps):
-            wrong = numbers[-1] if numbers[0] >= 1 else numbers[0]
-            raise ValueError(f"There are {len(steps)} steps: {wrong} is not one of them.")
-        took = float(minutes.replace(",", ".")) if minutes else NOT_TIMED
-        if took > 24 * 60:
-            raise ValueError(f"“{word}”: minutes of more than a day.")
-        found.update(dict.fromkeys((n for n in numbers if minutes or n not in found), took))
+        numbers, took = _read(word.strip(",."), len(steps))
+        found.update(dict.fromkeys((n for n in numbers if took or n not in found), took))
     return tuple(Tick(steps[n - 1].id, found[n]) for n in sorted(found))
+
+
+def _read(word: str, count: int) -> tuple[range, float]:
+    """The steps of a word of the line, by their numbers, and minutes where it says some."""
+    match = _ONE.fullmatch(word)
+    if match is None:
+        raise ValueError(f"“{word}” is not understood: numbers of steps, such as 1-5 7:12 9.")
+    first, last, minutes = match.groups()
+    numbers = range(int(first), int(last or first) + 1)
+    if not numbers:
+        raise ValueError(f"“{word}” runs backwards.")
+    wrong = next((n for n in (numbers[0], numbers[-1]) if not 1 <= n <= count), None)
+    if wrong is not None:
+        raise ValueError(f"There are {count} steps: {wrong} is not one of them.")
+    if minutes and last:
+        raise ValueError(f"“{word}”: minutes belong to one step, not to a range.")
+    took = float(minutes.replace(",", ".")) if minutes else NOT_TIMED
+    if took > MOST_MIN:
+        raise ValueError(f"“{word}”: minutes of more than a day.")
+    return numbers, took

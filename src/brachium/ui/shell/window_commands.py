@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from dataclasses import replace
 from functools import partial
+from typing import TYPE_CHECKING
 
 from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QApplication
@@ -15,6 +16,9 @@ from brachium.ui.shell.menus import show_finder, show_keys, show_menu
 from brachium.ui.shell.shell import Shell
 from brachium.ui.shell.shop_pages import SHOP_PAGES
 from brachium.ui.theme import theme
+
+if TYPE_CHECKING:
+    from brachium.ui.pages.work.work_page import WorkPage
 
 
 def register_commands(w: Shell) -> None:
@@ -82,6 +86,10 @@ def _job(w: Shell) -> tuple[Command, ...]:
                 lambda: "" if w.session.measure.active else "No run is in progress."),
         Command("work.tick", "Tick the next work step", "Job", lambda: _tick(w), "", "check",
                 lambda: _shut(w, Stage.WORK)),
+        Command("work.bench", "Bench mode: twice the type, three keys", "Job", lambda: _bench_mode(w), "Ctrl+Shift+B",
+                "", lambda: _no_work(w)),
+        Command("work.paper", "Print the work sheet…", "Job", lambda: _work_page(w).bar.ask_paper(), "", "file-text",
+                lambda: _no_work(w)),
         Command("report.save", "Save the hand-over report…", "Job", lambda: _report(w), "Ctrl+S", "file-text",
                 lambda: _shut(w, Stage.HAND_OVER)),
     )  # fmt: skip
@@ -204,11 +212,30 @@ def _measure(w: Shell, role: str) -> None:
     w.show_page()
 
 
-def _tick(w: Shell) -> None:
+def _no_work(w: Shell) -> str:
+    """Why there are no steps to show; empty where there are."""
+    view = w.session.view()
+    return "" if view is not None and view.work.steps else "There are no steps yet: choose parts first."
+
+
+def _work_page(w: Shell) -> WorkPage:
     from brachium.ui.pages.work.work_page import WorkPage
 
     page = w.pages[Stage.WORK]
     assert isinstance(page, WorkPage)
+    return page
+
+
+def _bench_mode(w: Shell) -> None:
+    """The step at hand over the whole screen; where Work is shut, its latch says why."""
+    w.session.select_stage(Stage.WORK)
+    w.show_page()
+    if not _shut(w, Stage.WORK):
+        _work_page(w).bench_mode()
+
+
+def _tick(w: Shell) -> None:
+    page = _work_page(w)
     w.session.select_stage(Stage.WORK)
     view = w.session.view()
     step = view.work.upcoming if view is not None else None

@@ -15,6 +15,13 @@ QLabel[role="clock"] {{ font-size: 56px; font-weight: 500; }}
 QLabel[role="headline"] {{ font-size: {TYPE.headline}px; font-weight: 600; }}
 QLabel[role="title"] {{ font-size: {TYPE.title}px; font-weight: 600; }}
 QLabel[role="large"] {{ font-size: {TYPE.strong + 1}px; }}
+QLabel[role="step"] {{ font-size: 17px; font-weight: 500; }}
+QLabel[role="bench title"] {{ font-size: 40px; font-weight: 600; }}
+QLabel[role="bench clock"] {{ font-size: 40px; font-weight: 500; color: {c.soft}; }}
+QLabel[role="step bench"] {{ font-size: 28px; font-weight: 500; }}
+QLabel[role="soft bench"] {{ font-size: 24px; color: {c.soft}; }}
+QLabel[role="alarm bench"] {{ font-size: 26px; font-weight: 500; color: {c.alarm}; }}
+QLabel[role="warm bench"] {{ font-size: 24px; font-weight: 500; color: {c.warm}; }}
 QLabel[role="section"] {{ font-size: {TYPE.strong}px; font-weight: 600; }}
 QLabel[role="soft"] {{ color: {c.soft}; }}
 QLabel[role="field"] {{ color: {c.soft}; font-size: {TYPE.small}px; }}
@@ -44,6 +51,11 @@ QPushButton[kind="primary"] {{ background: {c.cool}; border-color: {c.cool}; col
 QPushButton[kind="primary"]:hover {{ background: {c.ink}; border-color: {c.ink}; color: {c.film}; }}
 QPushButton[kind="primary"]:focus {{ border: 2px solid {c.ink}; }}
 QPushButton[kind="primary"]:disabled {{ background: {c.grid}; border-color: {c.grid}; color: {c.soft}; }}
+QPushButton[kind="trouble"] {{ border: 1px solid {c.warm}; color: {c.warm}; font-weight: 600; }}
+QPushButton[kind="trouble"]:hover {{ background: {c.warm_wash}; border-color: {c.warm}; }}
+QPushButton[kind="trouble"]:focus {{ border: 2px solid {c.warm}; }}
+QPushButton[bench="true"] {{ font-size: 30px; min-height: 84px; font-weight: 600; }}
+QPushButton[large="true"] {{ font-size: 17px; min-height: 50px; font-weight: 600; }}
 QPushButton[kind="card"] {{ border: 0; border-left: 3px solid {c.hair}; border-radius: 0; text-align: left;
   padding: 6px 12px; min-height: 38px; }}
 QPushButton[kind="card"]:hover {{ background: {c.cool_wash}; }}
@@ -87,6 +99,7 @@ QListView {{ background: {c.sheet}; border: 0; outline: 0; }}
 QListWidget::item {{ min-height: 28px; padding: 0 6px; border-radius: {SPACE.radius}px; }}
 QListWidget::item:selected {{ background: {c.cool_wash}; color: {c.ink}; }}
 QDialog {{ background: {c.sheet}; border: 1px solid {c.hair}; }}
+QDialog#bench {{ background: {c.film}; border: 0; }}
 QTextBrowser {{ background: {c.sheet}; border: 1px solid {c.hair}; padding: 12px; }}
 QCheckBox {{ min-height: {SPACE.target}px; spacing: 8px; }}
 """

@@ -5,7 +5,7 @@ from __future__ import annotations
 from math import sqrt
 
 from brachium.core.figures.base.drawing import Box, Dot, Drawing, Line, Sketch, Text
-from brachium.core.record.paste import Method
+from brachium.core.record.work.paste import Method
 from brachium.core.work.paste import Amount
 
 SIZE = 190.0

@@ -3,10 +3,11 @@
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
+from math import cos, pi, sin
 
 from brachium.core.base.why import Because, Fact, Origin
-from brachium.core.figures.base.drawing import Box, Dot, Drawing, Line, Region, Sketch, Text
-from brachium.core.record.screws import ScrewGroup
+from brachium.core.figures.base.drawing import Box, Dot, Drawing, Line, Region, Sketch, Text, path
+from brachium.core.record.work.screws import ScrewGroup
 from brachium.core.work.screws import TightenPlan, open_screws
 
 HEIGHT, PLATE = 96.0, 92.0
@@ -46,16 +47,25 @@ def screw_tray(groups: Sequence[ScrewGroup], titles: Mapping[str, str], refittin
 def _screw(sketch: Sketch, group: ScrewGroup, x: float, y: float) -> None:
     """Head with its drive, shank to scale: 4 px a millimetre, at most 70."""
     sketch.add(Dot(x + 6, y, 8, "ink", "", 1.4))
-    if group.head.startswith("PH"):
-        sketch.add(Line(x + 2, y, x + 10, y, "ink", 1.4), Line(x + 6, y - 4, x + 6, y + 4, "ink", 1.4))
-    elif group.head.startswith("T"):
-        sketch.add(Dot(x + 6, y, 3, "ink", "ink"))
-    else:
-        sketch.add(Line(x + 2, y, x + 10, y, "ink", 1.6))
+    _drive(sketch, group.head, x + 6, y)
     long = min(4.0 * group.length_mm, 70.0)
     sketch.add(Box(x + 20, y - 4, 4, 8, "ink"), Box(x + 24, y - 2.5, long, 5, "ink"))
     for k in range(int(long / 4)):
         sketch.add(Line(x + 26 + 4 * k, y - 2.5, x + 24 + 4 * k, y + 2.5, "soft", 0.8))
+
+
+def _drive(sketch: Sketch, head: str, x: float, y: float) -> None:
+    """What the driver reaches into: a cross, a star of five or six, three wings, a hexagon, a slot."""
+    rays = {"five-lobe": 5, "tri-wing": 3}.get(head, 4 if head.startswith("PH") else 6 if head.startswith("T") else 0)
+    if rays:
+        for k in range(rays):
+            angle = 2 * pi * k / rays - pi / 2
+            sketch.add(Line(x, y, x + 4.5 * cos(angle), y + 4.5 * sin(angle), "ink", 1.4))
+    elif head == "hex":
+        corners = [(x + 4.5 * cos(pi * k / 3), y + 4.5 * sin(pi * k / 3)) for k in range(6)]
+        sketch.add(path(*corners, role="ink", width=1.4, closed=True))
+    else:
+        sketch.add(Line(x - 4, y, x + 4, y, "ink", 1.6))
 
 
 def tighten_figure(plan: TightenPlan, numbered: bool, size: float = PLATE) -> Drawing:

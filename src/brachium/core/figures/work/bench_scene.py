@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from brachium.core.base.units import drive_size, minutes
 from brachium.core.figures.base.drawing import Box, Dot, Drawing, Line, Sketch, Text
+from brachium.core.figures.base.placing import scaled
 from brachium.core.figures.lists.candidate_list import clipped
 from brachium.core.figures.work.marks import arrow, caption
 from brachium.core.figures.work.scene import Scene
@@ -14,7 +15,12 @@ DRIVE_H = 84.0
 
 
 def bench(scene: Scene, width: float, height: float) -> Drawing:
-    """What lies on the bench."""
+    """What lies on the bench, as large as there is room."""
+    factor = max(min(width / 390.0, height / 250.0), 0.5)
+    return scaled(_drawn(scene, width / factor, height / factor), factor)
+
+
+def _drawn(scene: Scene, width: float, height: float) -> Drawing:
     sketch = Sketch(width, height)
     caption(sketch, "on the bench")
     step, move = scene.step, scene.move

@@ -30,11 +30,7 @@ def _plate(sketch: Sketch, scene: Scene, x: float, y: float, side: float) -> Non
     hold = scene.machine.platform.build.cooler_hold
     count = sum(g.count for g in scene.screws) or (2 if hold is CoolerHold.CLIP else TYPICAL)
     plan = tighten_plan(count)
-    if scene.comes_off:
-        sketch.add(Hatch(x, y, side, side, "cool", 9.0))
-    sketch.add(Box(x, y, side, side, "ink", "" if scene.comes_off else "sheet", 1.6, 4))
-    for k in range(1, 7):
-        sketch.add(Line(x + side * k / 7, y + side * 0.24, x + side * k / 7, y + side * 0.76, "hair"))
+    _metal(sketch, scene, x, y, side)
     at = [(x + u * side, y + v * side) for u, v in plan.places]
     order = plan.order if not scene.comes_off else plan.order[::-1]
     if hold is not CoolerHold.CLIP:
@@ -46,13 +42,29 @@ def _plate(sketch: Sketch, scene: Scene, x: float, y: float, side: float) -> Non
     cx = x + side * 0.5
     ends = (y + side * 0.4, y - 16) if scene.comes_off else (y - 22, y + side * 0.34)
     arrow(sketch, cx, ends[0], cx, ends[1])
-    known = ", ".join(f"{g.count} × {g.head}" for g in scene.screws)
-    words = known or (hold.value if hold is not None else "not recorded how it is held: look first")
-    sketch.add(Text(cx, y + side + 20, words, "ink" if known or hold else "warm", 13, 600, "middle"))
-    pins = hold is CoolerHold.PUSH_PINS
-    turned = "opposite pins, one pair after the other" if pins else "loosened in this order" if scene.comes_off else (
-        "far side first" if hold is CoolerHold.CLIP else "two passes, by hand, in this order")  # fmt: skip
-    sketch.add(Text(cx, y + side + 38, turned, "soft", 12, 400, "middle"))
+    known = ", ".join(f"{g.count} × {g.head}" for g in scene.screws) or (hold.value if hold is not None else "")
+    words = known or "how it is held: look first"
+    sketch.add(Text(cx, y + side + 20, words, "ink" if known else "warm", 13, 600, "middle"))
+    sketch.add(Text(cx, y + side + 38, _order_words(scene), "soft", 12, 400, "middle"))
+
+
+def _metal(sketch: Sketch, scene: Scene, x: float, y: float, side: float) -> None:
+    """The plate itself; shaded while it comes off."""
+    if scene.comes_off:
+        sketch.add(Hatch(x, y, side, side, "cool", 9.0))
+    sketch.add(Box(x, y, side, side, "ink", "" if scene.comes_off else "sheet", 1.6, 4))
+    for k in range(1, 7):
+        sketch.add(Line(x + side * k / 7, y + side * 0.24, x + side * k / 7, y + side * 0.76, "hair"))
+
+
+def _order_words(scene: Scene) -> str:
+    """In which order its fastenings are worked."""
+    hold = scene.machine.platform.build.cooler_hold
+    if hold is CoolerHold.PUSH_PINS:
+        return "opposite pins, one pair after the other"
+    if scene.comes_off:
+        return "loosened in this order"
+    return "far side first" if hold is CoolerHold.CLIP else "two passes, by hand, in this order"
 
 
 def _paste(sketch: Sketch, scene: Scene, x: float, y: float, side: float) -> None:

@@ -13,6 +13,7 @@ from brachium.core.machine.platform import HeldBy
 from brachium.core.work.layers import GLASS, STAND, TRIM
 
 MOST_DOTS = 24
+EDGES = {HeldBy.CLIPS: "clips all round", HeldBy.GLUE: "glued all round", HeldBy.SLIDE: "slides in its rails"}
 
 
 @dataclass(frozen=True)
@@ -192,19 +193,25 @@ def _cover(sketch: Sketch, scene: Scene) -> None:
 
 def _screws(sketch: Sketch, scene: Scene, x: float, y: float, w: float, h: float, flat: bool) -> None:
     """Screws of the layer as recorded, else those that the build names; where nobody counted them, dashed."""
-    build = scene.machine.platform.build
-    groups = sum(g.count for g in scene.screws) or build.screws or 0
-    said = ", ".join(f"{g.count} × {g.head}, {g.thread} × {g.length_mm:g} mm" for g in scene.screws) or (
-        f"{groups} × {build.screw_head or 'screw'}" if groups else "")  # fmt: skip
-    if build.held_by in (HeldBy.CLIPS, HeldBy.GLUE, HeldBy.SLIDE) and not scene.screws:
-        words = {HeldBy.CLIPS: "clips all round", HeldBy.GLUE: "glued all round", HeldBy.SLIDE: "slides in its rails"}
-        sketch.add(Text(sketch.width / 2, sketch.height - 8, words[build.held_by], "ink", 13, 600, "middle"))
+    held = scene.machine.platform.build.held_by
+    if held in EDGES and not scene.screws:
+        sketch.add(Text(sketch.width / 2, sketch.height - 8, EDGES[held], "ink", 13, 600, "middle"))
         return
-    count = min(groups or (6 if flat else 2), MOST_DOTS)
+    known, said = _counted(scene)
+    count = min(known or (6 if flat else 2), MOST_DOTS)
     for px, py in around(count, x, y, w, h) if flat else at_back(count, x + w, y, h):
-        screw(sketch, px, py, groups > 0)
-    words_ = said or "screws: not counted yet, count them as they come out"
-    sketch.add(Text(sketch.width / 2, sketch.height - 8, words_, "ink" if said else "warm", 13, 600, "middle"))
+        screw(sketch, px, py, known > 0)
+    words = said or "screws: not counted yet, count them as they come out"
+    sketch.add(Text(sketch.width / 2, sketch.height - 8, words, "ink" if said else "warm", 13, 600, "middle"))
+
+
+def _counted(scene: Scene) -> tuple[int, str]:
+    """How many screws there are, and which: as they came out, else as the build names them; 0 = nobody said."""
+    if scene.screws:
+        said = ", ".join(f"{g.count} × {g.head}, {g.thread} × {g.length_mm:g} mm" for g in scene.screws)
+        return sum(g.count for g in scene.screws), said
+    build = scene.machine.platform.build
+    return (build.screws, f"{build.screws} × {build.screw_head or 'screw'}") if build.screws else (0, "")
 
 
 def around(count: int, x: float, y: float, w: float, h: float) -> list[tuple[float, float]]:

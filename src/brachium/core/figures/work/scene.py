@@ -7,7 +7,7 @@ from dataclasses import dataclass, replace
 
 from brachium.core.machine.machine import Configuration, Machine
 from brachium.core.plan.candidates import Candidate, planned
-from brachium.core.record.screws import ScrewGroup
+from brachium.core.record.work.screws import ScrewGroup
 from brachium.core.work.first_start import expected_of
 from brachium.core.work.step import Step
 from brachium.core.work.step_kinds.system import recorded_settings

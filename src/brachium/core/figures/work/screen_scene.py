@@ -10,7 +10,7 @@ from brachium.core.figures.work.marks import caption
 from brachium.core.figures.work.scene import Scene
 from brachium.core.work.step_kinds.proof import AFTER_RUN, LOAD_TEST
 
-ROW = 21.0
+ROW = 19.0
 
 
 def screen(scene: Scene, width: float, height: float) -> Drawing:

@@ -8,7 +8,7 @@ from brachium.core.figures.base.drawing import Box, Drawing, Line, Region, Sketc
 from brachium.core.figures.lists.candidate_list import clipped
 from brachium.core.work.step import Step
 
-HEIGHT, BAR, LEAST = 44.0, 9.0, 58.0
+HEIGHT, BAR, LEAST = 44.0, 9.0, 96.0
 
 
 def step_strip(steps: Sequence[Step], done: Collection[str], current: str, width: float) -> Drawing:

@@ -42,21 +42,32 @@ _MEMORY = Step(
 def proof_steps(machine: Machine, chosen: Sequence[Candidate], trailing: Sequence[Step]) -> list[Step]:
     """The steps from the first start on; `trailing` are closed tasks that wait for what was done inside, such as a
     memory profile or an installation."""
-    groups = [c.group for c in chosen]
+    groups = {c.group for c in chosen}
     early = [s for s in trailing if s.title.lower().startswith(PROFILE) or Tag.FIRMWARE in s.tags]  # tested then
-    board, lowered = Group.BOARD in groups, any(Service.LOWER_VOLTAGE in c.services for c in chosen)
     return [
-        *([board_first()] if board else []),
+        *([board_first()] if Group.BOARD in groups else []),
         _first_start(chosen),
         *([settings_back(machine)] if settings_matter(machine, groups) else []),
         *early,
         _MEMORY,
         *(s for s in trailing if s not in early),
-        *([board_drivers()] if board else []),
-        *([card_drivers()] if {Group.CARD, Group.RADIO} & set(groups) and not board else []),
-        *([] if lowered or not set(groups) - COLD else [_LOAD]),
-        *([_VOLTAGE] if lowered else []),
+        *_drivers(groups),
+        *_loads(groups, any(Service.LOWER_VOLTAGE in c.services for c in chosen)),
     ]
+
+
+def _drivers(groups: Collection[Group]) -> list[Step]:
+    """A board's drivers are those of its cards too."""
+    if Group.BOARD in groups:
+        return [board_drivers()]
+    return [card_drivers()] if {Group.CARD, Group.RADIO} & set(groups) else []
+
+
+def _loads(groups: Collection[Group], lowered: bool) -> list[Step]:
+    """The first load; a lowered voltage brings its own, an adapter and a radio card need none."""
+    if lowered:
+        return [_VOLTAGE]
+    return [_LOAD] if set(groups) - COLD else []
 
 
 def _first_start(chosen: Sequence[Candidate]) -> Step:

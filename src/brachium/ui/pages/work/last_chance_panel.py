@@ -26,8 +26,7 @@ class LastChancePanel(QWidget):
         layout = QVBoxLayout(self)
         layout.setContentsMargins(0, 0, 0, 6)
         layout.setSpacing(2)
-        layout.addWidget(label("Last chance before the first screw", "title"))
-        layout.addWidget(label("None of this can be measured or saved afterwards.", "soft"))
+        layout.addWidget(label("Last chance before the first screw: none of this can be had afterwards", "section"))
         self._grid = QGridLayout()
         self._grid.setHorizontalSpacing(10)
         self._grid.setVerticalSpacing(2)
@@ -41,7 +40,12 @@ class LastChancePanel(QWidget):
             return
         self._shown = state
         clear(self._grid)
-        for row, chance in enumerate(found):
+        said = [c for c in found if c.state and not dict(self._marks()).get(c.item.id)]
+        rest = [c for c in found if c not in said]
+        if said:
+            words = ", ".join(c.title.lower() for c in said)
+            self._grid.addWidget(label(f"Done: {words}.", "soft", True), 0, 0, 1, 5)
+        for row, chance in enumerate(rest, 1):
             self._row(row, chance)
 
     def _row(self, row: int, chance: Chance) -> None:

@@ -15,8 +15,8 @@ from brachium.core.base.units import many, money
 from brachium.core.figures.plots.paste_figure import paste_figure
 from brachium.core.machine.cooling_parts import Paste
 from brachium.core.machine.machine import Machine
-from brachium.core.record.pads import PadRow
-from brachium.core.record.paste import Contact, Method, PasteLayer
+from brachium.core.record.work.pads import PadRow
+from brachium.core.record.work.paste import Contact, Method, PasteLayer
 from brachium.core.work.assumptions import DENSITY_G_CM3
 from brachium.core.work.pads import pad_sums, pads_text, read_pads
 from brachium.core.work.paste import DEFAULT, Amount, contact_of, paste_amount

@@ -10,9 +10,10 @@ from PySide6.QtWidgets import QDialog, QHBoxLayout, QLineEdit, QScrollArea, QVBo
 
 from brachium.core.base.units import many
 from brachium.core.figures.lists.step_list import step_list
-from brachium.core.record.plan_edits import OWN, LeftOut, OwnMinutes, OwnStep, PlanEdits
+from brachium.core.record.work.plan_edits import OWN, LeftOut, OwnMinutes, OwnStep, PlanEdits
 from brachium.core.work.edits import free_own_id, why_kept, why_not_swapped
 from brachium.core.work.step import Step
+from brachium.ui.pages.work.touches_field import TouchesField
 from brachium.ui.session import Session
 from brachium.ui.widgets.drawing_view import DrawingView
 from brachium.ui.widgets.labels import button, label, paragraph
@@ -26,7 +27,7 @@ class PlanEditSheet(QDialog):
         super().__init__(parent)
         self._session = session
         self.setWindowTitle("Change the work plan")
-        self.resize(760, 560)
+        self.resize(800, 640)
         layout = QVBoxLayout(self)
         layout.setContentsMargins(20, 16, 20, 14)
         layout.setSpacing(8)
@@ -78,6 +79,11 @@ class PlanEditSheet(QDialog):
         self.own_detail = _line("How", "how, with what (optional)")
         right.addWidget(self.own_title)
         right.addWidget(self.own_detail)
+        right.addWidget(label("It touches", "field"))
+        self.touches = TouchesField()
+        right.addWidget(self.touches)
+        for line in (self.own_title, self.own_detail):
+            line.textChanged.connect(lambda _: self.touches.follow(f"{self.own_title.text()} {self.own_detail.text()}"))
         self.add = button("Add the step", self.add_step)
         right.addWidget(self.add)
         right.addSpacing(8)
@@ -173,9 +179,11 @@ class PlanEditSheet(QDialog):
             self.said.setText("Say what is done in it first.")
             self.own_title.setFocus()
             return
-        own = OwnStep(free_own_id(job.plan_edits), step.id, title, self.own_detail.text().strip())
+        own = OwnStep(free_own_id(job.plan_edits), step.id, title, self.own_detail.text().strip(),
+                      touches=self.touches.stated())  # fmt: skip
         self.own_title.clear()
         self.own_detail.clear()
+        self.touches.empty()
         self._keep("own step added", own=(*job.plan_edits.own, own))
         self.steps.selected = own.id
 

@@ -5,13 +5,14 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import replace
 
+from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
 
 from brachium.core.base.typed_numbers import typed_float, typed_int
 from brachium.core.figures.plots.screw_tray import screw_tray, tighten_figure
 from brachium.core.record.job import Job
-from brachium.core.record.screws import ScrewGroup
-from brachium.core.work.layers import BATTERY_LAYER
+from brachium.core.record.work.screws import ScrewGroup
+from brachium.core.work.layers import BATTERY_LAYER, GLASS, RIBBON, SHROUD, TRIM
 from brachium.core.work.screws import HEADS, THREADS, open_screws, tighten_plan, tray_groups
 from brachium.core.work.step import Step
 from brachium.ui.session import Session
@@ -19,7 +20,13 @@ from brachium.ui.widgets.drawing_view import DrawingView
 from brachium.ui.widgets.fields import ChoiceField, LineField
 from brachium.ui.widgets.labels import button, clear, label, paragraph
 
-NAMES = {"cover": "Cover", "cooler": "Cooler", "cage": "Drive cage", "board-out": "Main board", "stand": "Stand"}
+NAMES = {
+    "cover": "Cover", "cooler": "Cooler", "cage": "Drive cage", "board-out": "Main board", "stand": "Stand",
+    "optical": "Optical drive",
+}  # fmt: skip
+
+
+UNSCREWED = (BATTERY_LAYER, GLASS, TRIM, RIBBON, SHROUD)  # a plug, glue, clips, a lock: no screws
 
 
 class ScrewPanel(QWidget):
@@ -45,8 +52,6 @@ class ScrewPanel(QWidget):
         row.addLayout(self._fields, 1)
         row.addWidget(self.plate)
         layout.addLayout(row)
-        self._more = QHBoxLayout()
-        layout.addLayout(self._more)
         self.problem = paragraph("", "warm")
         layout.addWidget(self.problem)
         self.count: LineField | None = None
@@ -54,7 +59,7 @@ class ScrewPanel(QWidget):
 
     def show_step(self, job: Job, step: Step | None, steps: Sequence[Step]) -> None:
         layer = step.layer[1:] if step is not None and step.layer else ""
-        if layer == BATTERY_LAYER:  # a plug, no screws
+        if layer in UNSCREWED:
             layer = ""
         self.setVisible(bool(layer))
         if step is None or not layer:
@@ -73,7 +78,6 @@ class ScrewPanel(QWidget):
         mine = [g for g in groups if g.layer == layer]
         self._show_plate(mine, refitting)
         clear(self._fields)
-        clear(self._more)
         self.back = []
         if refitting:
             self._ask_back(mine)
@@ -99,13 +103,18 @@ class ScrewPanel(QWidget):
         self.kind = ChoiceField(
             "They", [("", "come out"), ("captive", "stay in"), ("numbered", "are numbered")], lambda _: None
         )
-        self.head.show_value("PH1")
+        self.head.show_value(self._usual_head(layer))
         self.thread_kind.show_value("M2.5")
         for w in (self.count, self.head, self.length, self.thread_kind, self.kind):
             self._fields.addWidget(w)
         self.add = button("Into the tray", lambda: self._put(layer))
-        self._more.addWidget(self.add)
-        self._more.addStretch(1)
+        self._fields.addWidget(self.add, 0, Qt.AlignmentFlag.AlignBottom)
+
+    def _usual_head(self, layer: str) -> str:
+        """The driver that the record names for the cover, where the list has it; else the one that is met most."""
+        job = self._session.job()
+        named = job.machine.platform.build.screw_head if job is not None and layer == "cover" else None
+        return named if named in HEADS else "PH1"
 
     def _put(self, layer: str) -> None:
         job = self._session.job()

@@ -3,12 +3,15 @@ shelf."""
 
 from __future__ import annotations
 
+from collections.abc import Callable, Mapping
 from dataclasses import replace
+from pathlib import Path
 from typing import TypeVar
 
 from PySide6.QtCore import Qt
-from PySide6.QtWidgets import QDialog, QHBoxLayout, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QDialog, QFileDialog, QHBoxLayout, QVBoxLayout, QWidget
 
+from brachium.app.reports.work_sheet import write_work_sheet
 from brachium.app.shop.shop_record import template_for
 from brachium.app.view.job_view import JobView
 from brachium.core.base.units import many
@@ -29,11 +32,12 @@ Sheet = TypeVar("Sheet", bound=QDialog)
 class WorkBar(QWidget):
     """Buttons act on the plan of the job at hand."""
 
-    def __init__(self, session: Session) -> None:
+    def __init__(self, session: Session, run: Mapping[str, Callable[[], object]]) -> None:
+        """`run` opens the list of all steps ("list") and bench mode ("bench")."""
         super().__init__()
         self._session = session
         layout = QVBoxLayout(self)
-        layout.setContentsMargins(0, 8, 0, 0)
+        layout.setContentsMargins(0, 0, 0, 0)
         layout.setSpacing(4)
         self.template = paragraph("", "soft")
         layout.addWidget(self.template)
@@ -44,7 +48,13 @@ class WorkBar(QWidget):
             "Change the plan…", self.change_plan, "quiet", "Own steps, minutes, order, what is left out"
         )
         self.drives = button("Drives…", self.ask_drives, "quiet", "Copy or install, what becomes of the old drive")
-        for w in (self.take, self.leave, self.change, self.drives):
+        self.every = button("All steps", run["list"], "quiet", "The whole order, and ticks from paper  (L)")
+        self.every.setCheckable(True)
+        self.bench = button("Bench mode", run["bench"], "quiet", "Twice the type, three keys  (Ctrl+Shift+B)")
+        self.paper = button(
+            "Print the sheet…", self.ask_paper, "quiet", "The steps on two pages, with pictures and boxes"
+        )
+        for w in (self.take, self.leave, self.every, self.change, self.drives, self.paper, self.bench):
             row.addWidget(w)
         row.addStretch(1)
         layout.addLayout(row)
@@ -58,7 +68,8 @@ class WorkBar(QWidget):
             self.template.setText(f"Learned from {found.learned_from}, the same model: {found.words}.")
         count = view.job.plan_edits.count
         self.change.setText(f"Change the plan… ({count})" if count else "Change the plan…")
-        self.change.setVisible(bool(view.work.steps))
+        for w in (self.change, self.every, self.bench, self.paper):
+            w.setVisible(bool(view.work.steps))
         moves = any(c.group.value == "drive" for c in view.choice.chosen())
         self.drives.setVisible(moves or bool(replaced_drives(view.job.machine, view.choice.chosen())))
 
@@ -83,6 +94,22 @@ class WorkBar(QWidget):
     def ask_drives(self) -> DriveSheet:
         sheet = DriveSheet(self.window(), self._session)
         return _shown(sheet)
+
+    def ask_paper(self) -> None:
+        """Where the sheet is to go."""
+        job = self._session.job()
+        name = f"{job.name if job is not None else 'work'} steps.pdf".replace("/", "-")
+        chosen, _ = QFileDialog.getSaveFileName(self, "Work sheet", str(Path.home() / name), "PDF (*.pdf)")
+        if chosen:
+            self.write_paper(Path(chosen))
+
+    def write_paper(self, path: Path) -> None:
+        """Write the sheet off the window's thread."""
+        view = self._session.view()
+        if view is None:
+            return
+        self._session.read(lambda stopped: write_work_sheet(view, path),
+                           lambda pages: self._session.say(f"{path.name}: {many(pages, 'page')}."))  # fmt: skip
 
     def shelve(self, view: JobView, step: Step) -> None:
         """Put the old parts that a step takes out on the shelf; a drive only when its data is settled."""

@@ -1,225 +1,295 @@
-"""Work: one step large for busy hands, the whole order beside it; ticked, noted, photographed by one key each."""
+"""Work: one step over the whole page, its picture and its words, three keys; the order as a strip below."""
 
 from __future__ import annotations
 
 import time
-from collections.abc import Sequence
 from dataclasses import replace
 from pathlib import Path
 
 from PySide6.QtCore import QSize, Qt, QTimer
 from PySide6.QtGui import QKeySequence, QShortcut
-from PySide6.QtWidgets import QFileDialog, QHBoxLayout, QLineEdit, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QFileDialog, QHBoxLayout, QVBoxLayout
 
 from brachium.app.intake.photos import attach_photos, read_all
 from brachium.app.shop.workspace import now_text
 from brachium.app.view.job_view import JobView
+from brachium.app.view.step_scene import view_scene
 from brachium.core.base.typed_numbers import typed_float
 from brachium.core.base.units import minutes
-from brachium.core.base.why import Because, Fact, Origin
-from brachium.core.figures.lists.caution_list import caution_list
-from brachium.core.figures.lists.step_list import step_list
-from brachium.core.record.job import GateLift, Job, StepDone
+from brachium.core.base.why import Because
+from brachium.core.figures.work.step_figure import step_figure
+from brachium.core.figures.work.step_strip import step_strip
+from brachium.core.record.job import GateLift, Job, Stage, StepDone
 from brachium.core.work.last_chance import last_chances
 from brachium.core.work.step import Step
+from brachium.core.work.step_kinds.proof import AFTER_RUN
 from brachium.core.work.stopwatch import Stopwatch, clock_words
 from brachium.formats.photo import SUFFIXES
 from brachium.ui.pages.base.page import Page
+from brachium.ui.pages.work.bench_mode import BenchMode
 from brachium.ui.pages.work.first_start_sheet import FirstStartSheet, shown_reading
 from brachium.ui.pages.work.last_chance_panel import LastChancePanel
 from brachium.ui.pages.work.paste_sheet import PasteSheet
 from brachium.ui.pages.work.screw_panel import ScrewPanel
+from brachium.ui.pages.work.step_foot import StepFoot
+from brachium.ui.pages.work.step_overview import StepOverview
+from brachium.ui.pages.work.step_words import StepWords, expected_minutes, step_because
+from brachium.ui.pages.work.trouble_sheet import TroubleSheet
 from brachium.ui.pages.work.work_bar import WorkBar, old_places
-from brachium.ui.widgets.labels import button, label, paragraph
+from brachium.ui.widgets.drawing_view import DrawingView
+from brachium.ui.widgets.labels import button, label
 
-KEYS = "Space ticks, N notes, P photo, A runs by itself, S old part to the shelf"
+PICTURE = QSize(340, 270)
 
 
 class WorkPage(Page):
-    """Steps at the left, the step at hand large at the right; the stopwatch runs from tick to tick."""
+    """The step at hand large; the stopwatch runs from tick to tick."""
 
     def build(self) -> None:
         self._watch = Stopwatch.started(time.monotonic())
         self._shown: tuple[str, StepDone | None] = ("", None)
+        self._of_minutes = ""  # what the step at hand is expected to take, beside the stopwatch
         self._of = ""  # the machine whose step is at hand
-        columns = QHBoxLayout()
-        columns.setSpacing(24)
-        self.steps = self.figure()
-        self.steps.setMinimumSize(QSize(330, 200))
+        self._bench: BenchMode | None = None
+        self._headline.setWordWrap(False)
+        self.title = label("", "headline", True)
+        self.clock = label("", "title")
+        self.clock.setAccessibleName("Stopwatch of this step")
+        self._heading_row.setStretch(0, 0)
+        self._heading_row.setSpacing(14)
+        self._heading_row.addWidget(self.title, 1)
+        self._heading_row.addWidget(self.clock)
+        self.chance = LastChancePanel(self.session)
+        self.body.addWidget(self.chance)
+        self.body.addLayout(self._build_step(), 1)
+        self.body.addLayout(self._build_keys())
+        self.steps = DrawingView()
+        self.steps.show_selection = False
         self.steps.chosen.connect(lambda region: self._show_step(region.id))
         self.steps.activated.connect(lambda region: self.tick(region.id))
-        holder = QVBoxLayout()
-        holder.addWidget(self.steps)
-        self.bar = WorkBar(self.session)
-        holder.addWidget(self.bar)
-        holder.addStretch(1)
-        columns.addLayout(holder, 5)
-        columns.addLayout(self._build_step(), 6)
-        self.body.addSpacing(8)
-        self.body.addLayout(columns)
-        self.body.addStretch(1)
+        self.body.addSpacing(4)
+        self.body.addWidget(self.steps)
+        self.foot = StepFoot({"photo": self._ask_photo, "away": self.switch_away, "first": self.ask_first_start,
+                              "paste": self.ask_paste, "old": self.shelve, "lift": self.lift_gate})  # fmt: skip
+        self.note, self.photo, self.away, self.minutes = (
+            self.foot.note, self.foot.photo, self.foot.away, self.foot.minutes)  # fmt: skip
+        self.first, self.paste, self.old, self.lift = self.foot.of_step
+        self.body.addWidget(self.foot)
+        self.screws = ScrewPanel(self.session)
+        self.body.addWidget(self.screws)
+        self.bar = WorkBar(self.session, {"list": self.fold_list, "bench": self.bench_mode})
+        self.body.addWidget(self.bar)
         self._timer = QTimer(self)
         self._timer.setInterval(1000)
         self._timer.timeout.connect(self._show_watch)
         self._timer.start()
         for key, run in ((Qt.Key.Key_Space, self._tick_selected), (Qt.Key.Key_N, self._note_now),
-                         (Qt.Key.Key_P, self._ask_photo), (Qt.Key.Key_A, self.switch_away),
-                         (Qt.Key.Key_S, self.shelve)):  # fmt: skip
+                         (Qt.Key.Key_T, self.ask_trouble), (Qt.Key.Key_P, self._ask_photo),
+                         (Qt.Key.Key_A, self.switch_away), (Qt.Key.Key_S, self.shelve),
+                         (Qt.Key.Key_L, self.fold_list)):  # fmt: skip
             shortcut = QShortcut(QKeySequence(key), self)
             shortcut.setContext(Qt.ShortcutContext.WidgetWithChildrenShortcut)
             shortcut.activated.connect(run)
 
-    def _build_step(self) -> QVBoxLayout:
-        right = QVBoxLayout()
-        right.setSpacing(6)
-        self.chance = LastChancePanel(self.session)
-        right.addWidget(self.chance)
-        self.title = label("", "headline", True)
-        self._problem = paragraph("", "alarm")
-        self._detail = paragraph("", "large", True)
-        self._tools = paragraph("", "soft")
-        self.cautions = self.figure()
-        self._undo = paragraph("", "soft")
-        self._next = paragraph("", "soft")
-        for w in (self.title, self._problem, self._detail, self._tools, self.cautions, self._undo):
-            right.addWidget(w)
-        line = QHBoxLayout()
-        line.setSpacing(12)
-        self.clock = label("", "title")
-        self.clock.setAccessibleName("Stopwatch of this step")
-        self.away = button("Runs by itself", self.switch_away, "switch", "Splits the time  (A)")
-        self.away.setCheckable(True)
-        self.minutes = QLineEdit()
-        self.minutes.setFixedWidth(56)
-        self.minutes.setPlaceholderText("min")
-        self.minutes.setAccessibleName("Minutes for this step")
-        self.minutes.setToolTip("Minutes for this step; empty takes the stopwatch")
-        line.addWidget(self.clock)
-        line.addWidget(self.away)
-        line.addStretch(1)
-        line.addWidget(self.minutes)
-        line.addWidget(label("min", "field"))
-        right.addLayout(line)
-        self.done = button("Done", self._tick_selected, "primary", "Tick this step  (Space, Ctrl+Return)")
-        self.done.setFixedHeight(48)
-        right.addWidget(self.done)
+    def _build_step(self) -> QHBoxLayout:
         row = QHBoxLayout()
-        row.setSpacing(8)
-        self.note = QLineEdit()
-        self.note.setPlaceholderText("what went differently  (N)")
-        self.note.setAccessibleName("Note for this step")
-        self.photo = button("Photo…", self._ask_photo, "", "A photo of this step  (P)")
-        self.lift = button(
-            "Lift this gate", self.lift_gate, "quiet", "With the note as the reason; it stays in the log"
-        )
-        row.addWidget(self.note, 1)
-        row.addWidget(self.photo)
-        self.paste = button("How much paste…", self.ask_paste, "quiet", "By the contact's area, to scale")
-        self.old = button("Old part to the shelf", self.shelve, "quiet", "With its origin, untested  (S)")
-        right.addLayout(row)
-        more = QHBoxLayout()
-        self.first = button("Is everything seen?…", self.ask_first_start, "", "Expected against seen, piece by piece")
-        for b in (self.first, self.paste, self.old, self.lift):
-            more.addWidget(b)
-        more.addStretch(1)
-        right.addLayout(more)
-        right.addWidget(self._next)
-        self.screws = ScrewPanel(self.session)
-        right.addWidget(self.screws)
-        right.addWidget(paragraph(KEYS, "field"))
-        right.addStretch(1)
-        return right
+        row.setSpacing(20)
+        left = QVBoxLayout()
+        self.picture = self.figure()
+        self.picture.setMinimumSize(PICTURE)
+        self.every = StepOverview(self.session)
+        self.every.hide()
+        self.every.list.chosen.connect(lambda region: self._show_step(region.id))
+        self.every.list.activated.connect(lambda region: self.tick(region.id))
+        left.addWidget(self.picture, 1)
+        left.addWidget(self.every)
+        self.words = StepWords()
+        self.words.setMinimumWidth(250)
+        row.addLayout(left, 8)
+        row.addWidget(self.words, 5)
+        return row
+
+    def _build_keys(self) -> QHBoxLayout:
+        row = QHBoxLayout()
+        row.setSpacing(12)
+        self.done = button("Done", self._tick_selected, "primary", "Tick this step  (Space, Ctrl+Return)")
+        self.note_key = button("Note or photo", self._note_now, "", "What went differently  (N); a photo  (P)")
+        self.trouble = button("Trouble", self.ask_trouble, "trouble", "What to do now, and what it costs  (T)")
+        for key, wide in ((self.done, 4), (self.note_key, 2), (self.trouble, 2)):
+            key.setProperty("large", "true")
+            row.addWidget(key, wide)
+        return row
 
     def show_job(self, job: Job, view: JobView | None) -> None:
         if view is None:
             self.set_heading("Work", "Making the steps…")
             return
-        steps = view.work.steps
-        done = {s.step_id: s for s in job.steps_done}
-        left = [s for s in steps if s.id not in done]
-        self._show_heading(job, steps, left)
+        steps = view.work.whole
+        left = [s for s in view.work.steps if s.id not in {d.step_id for d in job.steps_done}]
         ids = [s.id for s in steps]
         found = last_chances(job, view.standing.progress.has_before, ids)
         self.chance.setVisible(bool(left) and any(not c.state for c in found))
         self.chance.show_chances(job, found)
-        self.steps.set_builder(lambda w, h: step_list(steps, done, w))
-        self.steps.fit_height()
         other = job.id != self._of
         self._of = job.id
+        done = {d.step_id for d in job.steps_done}
         if other or self.steps.selected not in ids or self.steps.selected in done:
             self.steps.selected = left[0].id if left else (ids[-1] if ids else "")
+        self.every.show_view(view)
         self.bar.show_view(view)
         self._show_step(self.steps.selected)
 
-    def _show_heading(self, job: Job, steps: Sequence[Step], left: Sequence[Step]) -> None:
-        head = "All steps are done" if steps and not left else f"{len(left)} of {len(steps)} steps to do"
+    def _show_heading(self, job: Job, view: JobView, step: Step | None) -> None:
+        steps = view.work.whole
+        if step is None:
+            self.set_heading("Work", "Nothing is planned yet.")
+            return
+        done = {d.step_id for d in job.steps_done}
+        left = [s for s in view.work.steps if s.id not in done]
         attended, away = sum(s.attended_min for s in left), sum(s.unattended_min for s in left)
-        logged = sum(s.minutes for s in job.steps_done)
+        logged = sum(d.minutes for d in job.steps_done)
         words = f"{minutes(attended)} of work left, {minutes(logged)} logged, {minutes(away)} run by themselves."
-        self.set_heading(head, words)
+        at = [s.id for s in steps].index(step.id) + 1
+        self.set_heading(f"{at} of {len(steps)}", words if left else f"All steps are done. {words}")
 
     def _show_step(self, step_id: str) -> None:
         view, job = self.session.view(), self.session.job()
-        step = next((s for s in view.work.steps if s.id == step_id), None) if view is not None else None
-        for w in (self.title, self._detail, self.done, self.note, self.photo, self.clock, self.away, self.minutes):
+        step = self.step_at(step_id)
+        for w in (self.title, self.done, self.note_key, self.trouble, self.picture, self.words, self.foot, self.clock,
+                  self.steps):  # fmt: skip
             w.setVisible(step is not None)
+        if view is not None and job is not None:
+            self._show_heading(job, view, step)
         if step is None or job is None or view is None:
+            self.screws.hide()
             return
+        self.steps.selected = step_id
         entry = next((d for d in job.steps_done if d.step_id == step_id), None)
+        problem = "" if entry is not None or step_id == AFTER_RUN else self._problem(job, step_id)
         self.title.setText(step.title)
-        self._show_gate(job, step, entry)
+        self._show_gate(step, entry, problem)
+        self._show_picture(job, view, step)
+        self.words.show_step(job, step, view, problem)
         self.paste.setVisible(step.layer == "+cooler" or step.id == "pads")
         self.first.setVisible(step.id == "first-start")
         self.old.setVisible(bool(set(old_places(view, step)) - set(job.shelved)))
-        self._show_texts(job, step, view)
-        rows = tuple(zip(step.signs, step.cautions, strict=True))
-        self.cautions.setVisible(bool(rows))
-        self.cautions.set_builder(lambda w, h: caution_list(rows, w))
-        self.cautions.fit_height()
         self.screws.show_step(job, step, view.work.steps)
+        took = expected_minutes(step, view.work.usual.get(step.id))
+        self._of_minutes = f" of {took}" if took else ""
         self._show_watch()
-        self.session.explain(step_because(step))
+        if self._bench is not None:
+            self._bench.show_step(job, view, step, problem, entry is not None)
+        self.session.explain(step_because(step, view.work.whole, view.work.usual.get(step.id)))
 
-    def _show_gate(self, job: Job, step: Step, entry: StepDone | None) -> None:
-        """Why it may not be ticked yet; what was noted where it is."""
-        problem = "" if entry is not None else self.session.workspace.tick_problem(job.id, step.id)
-        _shown_text(self._problem, f"Not yet: {problem}." if problem else "")
+    def _problem(self, job: Job, step_id: str) -> str:
+        return self.session.workspace.tick_problem(job.id, step_id)
+
+    def _show_picture(self, job: Job, view: JobView, step: Step) -> None:
+        scene, steps = view_scene(view, step), view.work.whole
+        done = done_ids(job, view)
+        self.picture.setVisible(not self.every.isVisibleTo(self))
+        self.picture.set_builder(lambda w, h: step_figure(scene, w, h))
+        self.steps.set_builder(lambda w, h: step_strip(steps, done, step.id, w))
+        self.steps.fit_height()
+        self.every.list.selected = step.id
+        self.every.list.update()
+
+    def step_at(self, step_id: str) -> Step | None:
+        """A step of the plan in view, the measurement at its end too."""
+        view = self.session.view()
+        return next((s for s in view.work.whole if s.id == step_id), None) if view is not None else None
+
+    def _show_gate(self, step: Step, entry: StepDone | None, problem: str) -> None:
+        """What the keys say; what was noted where it is done."""
         self.lift.setVisible(bool(problem))
-        self.done.setText("Undo the tick" if entry else "Done")
+        measured = step.id == AFTER_RUN
+        self.done.setText("To the measurement" if measured else "Undo the tick" if entry else "Done")
+        for w in (self.note, self.photo, self.minutes, self.away, self.note_key):
+            w.setEnabled(not measured)
         if (step.id, entry) != self._shown:  # what is being typed for this step stays
             self._shown = (step.id, entry)
             self.minutes.setText(f"{entry.minutes:g}" if entry else "")
             self.note.setText(entry.note if entry else "")
 
-    def _show_texts(self, job: Job, step: Step, view: JobView) -> None:
-        _shown_text(self._detail, step.detail)
-        hint = next((h.words for h in job.plan_edits.hints if h.step_id == step.id), "")
-        told = (f"Tools: {step.tools}" if step.tools else "", f"Last time: {hint}." if hint else "")
-        _shown_text(self._tools, "  ".join(t for t in told if t))
-        back = "Point of no return. " if step.no_return else ""
-        _shown_text(self._undo, f"{back}Taking it back costs: {step.undo}." if step.undo else back)
-        _shown_text(self._next, _what_next(view, step))
-
     def _show_watch(self) -> None:
         attended, away = self._watch.at(time.monotonic())
         tail = f"  + {clock_words(away)} by itself" if away >= 1.0 else ""
-        self.clock.setText(f"{clock_words(attended)}{tail}")
+        self.clock.setText(f"{clock_words(attended)}{self._of_minutes}{tail}")
         self.away.setChecked(self._watch.away)
+        if self._bench is not None:
+            self._bench.show_clock(self.clock.text())
 
     def switch_away(self) -> None:
         """Hands on, or it runs by itself, from now on."""
         self._watch = self._watch.switched(time.monotonic())
         self._show_watch()
 
+    def fold_list(self) -> None:
+        """All steps as a list in place of the picture, or back."""
+        shown = not self.every.isVisibleTo(self)
+        self.every.setVisible(shown)
+        self.picture.setVisible(not shown)
+        self.bar.every.setChecked(shown)
+        if shown:
+            view = self.session.view()
+            if view is not None:
+                self.every.show_view(view)
+
+    def bench_mode(self) -> BenchMode:
+        """The step at hand over the whole screen."""
+        bench = BenchMode(self.window(), self._tick_selected, self._note_on_bench, self.ask_trouble, self.go)
+        bench.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
+        bench.finished.connect(self._left_bench)
+        self._bench = bench
+        bench.show()
+        self._show_step(self.steps.selected)
+        return bench
+
+    def _left_bench(self) -> None:
+        self._bench = None
+
+    def _note_on_bench(self) -> None:
+        """A note is typed on the page, which comes to the front."""
+        if self._bench is not None:
+            self._bench.close()
+        self._note_now()
+
+    def go(self, further: int) -> None:
+        """Look at the step so many further on."""
+        view = self.session.view()
+        ids = [s.id for s in view.work.whole] if view is not None else []
+        if self.steps.selected in ids:
+            self._show_step(ids[(ids.index(self.steps.selected) + further) % len(ids)])
+
+    def ask_trouble(self) -> TroubleSheet | None:
+        """What to do now, what it costs, what it moves."""
+        step = self.step_at(self.steps.selected)
+        if step is None:
+            return None
+        sheet = TroubleSheet(self._bench or self.window(), self.session, step)
+        sheet.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
+        sheet.show()
+        return sheet
+
     def shelve(self) -> None:
         """The old part of the step at hand goes onto the shelf."""
-        view = self.session.view()
-        step = next((s for s in view.work.steps if s.id == self.steps.selected), None) if view is not None else None
+        view, step = self.session.view(), self.step_at(self.steps.selected)
         if view is not None and step is not None:
             self.bar.shelve(view, step)
 
     def _tick_selected(self) -> None:
+        if self.steps.selected == AFTER_RUN:
+            self._to_proof()
+            return
         self.tick(self.steps.selected)
+
+    def _to_proof(self) -> None:
+        """The last step is done where it is measured."""
+        view = self.session.view()
+        if view is not None and view.work.left:
+            self.session.say("The after-run is measured when every step before it is done.")
+        else:
+            self.session.select_stage(Stage.PROVE)
 
     def _note_now(self) -> None:
         self.note.setFocus()
@@ -302,37 +372,14 @@ class WorkPage(Page):
     def default_because(self) -> Because | None:
         view = self.session.view()
         step = view.work.upcoming if view is not None else None
-        return step_because(step) if step is not None else None
+        return (
+            step_because(step, view.work.whole, view.work.usual.get(step.id))
+            if step is not None and view is not None
+            else None
+        )
 
 
-def _shown_text(widget: QWidget, text: str) -> None:
-    """A line that takes no room while it is empty."""
-    widget.setVisible(bool(text))
-    widget.setText(text)  # type: ignore[attr-defined]
-
-
-def _what_next(view: JobView, step: Step) -> str:
-    """The step after this one, and what the rest takes."""
-    done = {d.step_id for d in view.job.steps_done}
-    at = next((k for k, s in enumerate(view.work.steps) if s.id == step.id), 0)
-    after = next((s for s in view.work.steps[at + 1 :] if s.id not in done), None)
-    left = sum(s.attended_min for s in view.work.steps[at:] if s.id not in done)
-    if after is None:
-        return "Nothing comes after it."
-    return f"Next: {after.title}. {minutes(left)} of yours from here to the end."
-
-
-def step_because(step: Step) -> Because:
-    """Why the step is where it is, and its cautions."""
-    facts = [
-        Fact("attended", minutes(step.attended_min), Origin.ASSUMED),
-        Fact("done", step.mode.value, Origin.COMPUTED),
-    ]
-    if step.unattended_min:
-        facts.append(Fact("runs by itself", minutes(step.unattended_min), Origin.ASSUMED))
-    if step.undo:
-        facts.append(Fact("undo", step.undo, Origin.ASSUMED))
-    local = "Local codes and licensed people come before this list." if step.cautions else ""
-    gate = f"gate: only if {step.gate.value}" if step.gate else ""
-    notes = (*step.cautions, *((local,) if local else ()))
-    return Because(step.title, "work step", step.detail, tuple(facts), gate, "", notes)
+def done_ids(job: Job, view: JobView) -> set[str]:
+    """Steps that are done: ticked, and the last one where its run is there."""
+    measured = {AFTER_RUN} if view.standing.progress.has_after else set()
+    return {d.step_id for d in job.steps_done} | measured
