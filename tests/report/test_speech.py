@@ -29,6 +29,7 @@ from brachium.core.figures.base.drawing import Drawing, Text
 from brachium.core.machine.kinds import MachineKind
 from brachium.core.measure.workloads import TESTS
 from brachium.core.record.own_wording import LEFT_OUT, wording_problem
+from brachium.core.work.doing.trouble import KINDS as TROUBLES
 from brachium.demo.shop import demo_catalogue
 from brachium.formats.job_archive import read_archive
 from brachium.report import html
@@ -88,6 +89,7 @@ def test_whatever_a_report_can_name_has_its_words(code: str) -> None:
     assert len(headings) > 20
     named = [
         *headings, *DONE.values(), *PLAIN.values(), *(t.title for t in TESTS), *(f.title for f in FINDINGS),
+        *(t.title for t in TROUBLES),
         *(t.title for kind in MachineKind for t in trials_for(kind)), *(k.value for k in MachineKind),
         *(z.title for zones in ZONES.values() for z in zones),
         *(f"{c.title[:1].lower()}{c.title[1:]}" for c in CAUSES),

@@ -55,14 +55,14 @@ def test_a_job_speaks_its_owners_language_and_currency(done: Bench, tmp_path: Pa
     choose(page.currency, "GBP")
     done.settled()
     text = page.preview.toPlainText()
-    assert "Ihre Arbeit braucht noch 50 %" in text and "78,52 GBP" in text and "1,17 EUR" in text and "50.0" not in text
+    assert "Ihre Arbeit braucht noch 50 %" in text and "79,89 GBP" in text and "1,17 EUR" in text and "50.0" not in text
     QTest.mouseClick(page.reader.buttons["buyer"], Qt.MouseButton.LeftButton)
     text = page.preview.toPlainText()
     assert "480 GB, angezeigt als 447 GiB" in text and "1.18" in text and "GBP" not in text and not page.untold.text()
     page.save_to(tmp_path)
     done.until(lambda: (tmp_path / "buyer.pdf").exists())
     owner = (tmp_path / "owner.html").read_text(encoding="utf-8")
-    assert '<html lang="de">' in owner and "78,52 GBP" in owner and "92 EUR" not in owner and "vorher" in owner
+    assert '<html lang="de">' in owner and "79,89 GBP" in owner and "92 EUR" not in owner and "vorher" in owner
     done.window.session.workspace.set_rates({})
     page.show_job(done.job(), done.window.session.view())
     assert (

@@ -3,20 +3,19 @@
 from __future__ import annotations
 
 from dataclasses import replace
-from itertools import combinations
 
 import pytest
 
-from brachium.core.machine.kinds import PORTABLE, MachineKind
+from brachium.core.machine.kinds import MachineKind
 from brachium.core.machine.machine import Machine
 from brachium.core.machine.memory_part import MemoryForm
-from brachium.core.machine.parts import BayForm, Drive, Part
+from brachium.core.machine.parts import BayForm, Drive
 from brachium.core.plan.bench_services import BENCH_SERVICES
 from brachium.core.plan.candidates import Candidate, candidates
 from brachium.core.work.step import Mode, Step
 from brachium.core.work.steps import steps_for
 from tests.core.choose.test_new_processor import candidate
-from tests.core.fit.bench_machines import ADAPTER, BOARD, CARD, CHIP, COOLER, D3, LAPTOP, NVME, PATA, SSD, SUPPLY, TOWER
+from tests.core.fit.bench_machines import BOARD, CHIP, COOLER, D3, LAPTOP, NVME, PATA, SSD, TOWER
 
 CLEAN, PASTE, VOLTAGE = candidates(TOWER, BENCH_SERVICES)
 DISK = replace(SSD, name="disk", form=BayForm.IN_3_5, height_mm=26.1, rotational=True)
@@ -49,7 +48,7 @@ def bay(machine: Machine, form: BayForm, drive: Drive | None = None) -> Machine:
     [
         (BayForm.IN_2_5, SSD, "M3 fine", "6-32"),
         (BayForm.IN_3_5, DISK, "6-32 coarse", "M3 fine"),
-        (BayForm.IN_3_5, SSD, "its bracket; the bracket takes 6-32", "Caddy"),
+        (BayForm.IN_3_5, SSD, "its bracket. M3 fine", "Caddy"),
         (BayForm.M2, NVME, "standoff of its length", "M3"),
         (BayForm.IN_3_5, PATA, "Jumper", "M3 fine"),
     ],
@@ -100,7 +99,7 @@ def test_paste_goes_on_by_the_contact(bare: bool | None, says: str, never: str) 
     machine = replace(TOWER, platform=replace(TOWER.platform, contacts=contacts))
     words = step(machine, PASTE, "paste").detail
     assert says in words and never not in words
-    assert "breaks the old bond" in step(LAPTOP, CLEAN, "paste").detail
+    assert "broke the old bond" in step(LAPTOP, CLEAN, "paste").detail
 
 
 def test_a_new_cooler_is_one_step_with_its_paste() -> None:
@@ -136,58 +135,16 @@ def test_a_board_is_looked_at_before_the_old_system_starts_on_it() -> None:
     ids = [s.id for s in made(TOWER, candidate(BOARD, "board"))]
     assert ids.index("close") < ids.index("board-firmware") < ids.index("first-start") < ids.index("board-drivers")
     words = step(TOWER, candidate(BOARD, "board"), "board").detail
-    assert all(w in words for w in ("standoffs", "back plate", "front leads", "carried over"))
+    assert all(w in words for w in ("standoffs", "back plate", "Carried over", "processor", "memory"))
+    back = step(TOWER, candidate(BOARD, "board"), "board-out-on").detail
+    assert all(w in back for w in ("front leads", "Shield", "standoff"))
 
 
-TASKS: dict[str, Part | None] = {
-    "memory": D3, "drive": SSD, "processor": CHIP, "cooler": COOLER, "card": CARD, "supply": SUPPLY, "board": BOARD,
-    "adapter": ADAPTER,
-}  # fmt: skip
-PLACES = {"memory": "slots", "drive": "bays", "processor": "socket", "cooler": "cooler", "supply": "supply",
-          "board": "board", "adapter": "adapter", "card": "card-1"}  # fmt: skip
-
-
-def task(machine: Machine, name: str) -> Candidate:
-    if name in ("clean", "paste", "voltage"):
-        return {"clean": CLEAN, "paste": PASTE, "voltage": VOLTAGE}[name]
-    part, where = TASKS[name], PLACES[name]
-    place = getattr(machine, where)[0].id if where in ("slots", "bays") else where
-    assert part is not None
-    return candidate(part, place)
-
-
-@pytest.mark.parametrize("kind", list(MachineKind))
-def test_every_plan_of_every_kind_keeps_its_layers(kind: MachineKind) -> None:
-    base = LAPTOP if kind in PORTABLE else TOWER
-    machine = replace(base, kind=kind)
-    names = [*TASKS, "clean", "paste", "voltage"]
-    plans = [*combinations(names, 1), *combinations(names, 2), *list(combinations(names, 4))[::7]]
-    for plan in plans:
-        chosen = tuple(task(machine, n) for n in plan)
-        steps = made(machine, *chosen)
-        ids = [s.id for s in steps]
-        assert len(set(ids)) == len(ids), plan
-        _layers_are_kept(steps)
-        lifted = "cooler-off" in ids
-        assert ("paste" in ids) is lifted, plan
-        wanted = {"processor", "cooler", "paste"} & set(plan) or ("board" in plan)
-        assert bool(wanted) <= lifted, plan
-        doing = {"memory", "drive", "processor", "card", "supply", "board", "adapter", "clean", "voltage"} & set(plan)
-        assert doing <= set(ids), (plan, ids)
-        for k in (k for k, s in enumerate(steps) if kind in PORTABLE and s.layer == "-cover"):
-            assert steps[k + 1].layer == "-battery", f"{plan}: the battery inside comes first"
-
-
-def _layers_are_kept(steps: tuple[Step, ...]) -> None:
-    """Layers come off from outside in and go back in reverse; nothing is done open while the cover is on."""
-    off: list[str] = []
-    for one in steps:
-        if one.layer.startswith("-"):
-            off.append(one.layer[1:])
-        elif one.layer.startswith("+"):
-            assert off and off.pop() == one.layer[1:], one.id
-        elif one.mode is Mode.OPEN and not one.id.startswith("power-off"):
-            assert off, f"{one.id} while it is shut"
-        else:
-            assert not off or one.mode is Mode.OPEN, f"{one.id} while it is open"
-    assert not off
+def test_what_goes_onto_a_new_board_is_fitted_while_it_lies_outside() -> None:
+    steps = made(TOWER, candidate(BOARD, "board"), candidate(CHIP, "socket"), candidate(D3, TOWER.slots[0].id))
+    ids = [s.id for s in steps]
+    order = ["board-out-off", "cooler-off", "board", "processor", "paste", "memory", "board-out-on"]
+    assert [i for i in ids if i in order] == order
+    words = steps[ids.index("board")].detail
+    assert "Carried over, none by force: cooler with its back plate." in words and "Processor, memory: new" in words
+    assert "lift the old one" not in steps[ids.index("processor")].detail

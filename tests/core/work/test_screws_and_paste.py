@@ -12,9 +12,9 @@ from hypothesis import strategies as st
 
 from brachium.core.record.work.paste import Contact
 from brachium.core.record.work.screws import ScrewGroup
+from brachium.core.work.doing.stopwatch import Stopwatch, clock_words
 from brachium.core.work.paste import BOND_MM, paste_amount
 from brachium.core.work.screws import all_open, open_screws, tighten_plan, tray_groups
-from brachium.core.work.stopwatch import Stopwatch, clock_words
 
 COVER = ScrewGroup("cover", 8, "PH1", 5.0, "M2.5")
 LONG, PLATE = replace(COVER, count=2, length_mm=9.0), ScrewGroup("cooler", 4, "PH1", 7.0, "M2", captive=True)

@@ -8,8 +8,8 @@ from brachium.core.base.own_words import OwnWords
 from brachium.core.base.units import minutes
 from brachium.core.record.job import Job
 from brachium.core.record.work.trouble import Trouble
+from brachium.core.work.doing.trouble import kind_of
 from brachium.core.work.transfer import replaced_drives
-from brachium.core.work.trouble import kind_of
 from brachium.report.content import Row
 
 
@@ -35,8 +35,7 @@ def _trouble_row(trouble: Trouble, step: str) -> Row:
     """What went wrong at a step, and what it cost beyond the plan."""
     price = f", {trouble.price} EUR" if trouble.price is not None else ""
     cost = f"{minutes(trouble.minutes)}{price}"
-    words = OwnWords(trouble.words) if trouble.words else step
-    return Row(kind_of(trouble).title, cost, words)
+    return Row(kind_of(trouble).title, cost, OwnWords(trouble.words or step))
 
 
 def _screw_row(job: Job) -> Row:

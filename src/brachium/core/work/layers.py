@@ -4,6 +4,7 @@ ribbons, cages, shrouds, the cooler, the board."""
 from __future__ import annotations
 
 from dataclasses import dataclass, replace
+from enum import StrEnum
 from itertools import pairwise
 
 from brachium.core.machine.kinds import PORTABLE, MachineKind
@@ -16,6 +17,14 @@ COVER, CAGE, COOLER_LAYER, BOARD_LAYER, STAND = "cover", "cage", "cooler", "boar
 BATTERY_LAYER, TRIM, GLASS, RIBBON, OPTICAL, SHROUD = "battery", "trim", "glass", "ribbon", "optical", "shroud"
 INSIDE = frozenset({Tag.INSIDE})
 GLUED_KINDS = (MachineKind.TABLET,)
+FLAT_BOARDS = (*PORTABLE, MachineKind.ALL_IN_ONE, MachineKind.MINI_PC)  # ribbons and small plugs, no card places
+
+
+class Seals(StrEnum):
+    """Whether something is glued shut at the end."""
+
+    GLUED = "glued"
+    PERHAPS = "perhaps"  # nobody recorded how it is held
 
 
 @dataclass(frozen=True)
@@ -38,6 +47,7 @@ class Layer:
     undo: str = ""
     no_return: bool = False
     buys: str = ""
+    seals: Seals | None = None  # held by tape until everything was seen
 
 
 _COOLER = Layer(
@@ -121,32 +131,44 @@ _TRIM = Layer(
     "Put the new trim on", "Clip by clip from one end; what broke is replaced, not glued.", "plastic pick", (), 4, 3, 0,
     frozenset({Tag.OPEN}), frozenset({Tag.OPEN}), "new trim", True, "trim or clips to replace what breaks",
 )  # fmt: skip
+_TAPED_TRIM = replace(_TRIM, on_title="Hang the new trim on, by tape",
+                      on="Loosely: it is pressed home when what lies under it is glued.")  # fmt: skip
 _GLASS = Layer(
     GLASS, "Lift the glued glass",
     "Warm the edge to some 60 °C, a hand's width at a time; thin picks into the gap, never a blade. Lift it a little: "
     "its ribbons are still on. Unlock them, then lay the glass down.",
-    "Glue the glass on again", "Old glue off, new strips laid, ribbons locked and the screen tried before the strips "
-    "are pressed; an hour under a light weight.", "heat pad or hot air, thin picks", (), 25, 15, 60,
+    "Set the glass back, held by tape", "Old glue off, new strips laid with their films on, ribbons locked. Tape holds "
+    "it until everything was seen.", "heat pad or hot air, thin picks", (), 25, 12, 0,
     frozenset({Tag.OPEN, Tag.ADHESIVE, Tag.GLASS, Tag.SCREEN}), frozenset({Tag.OPEN, Tag.GLASS, Tag.SCREEN}),
-    "30 min and new strips", True, "adhesive strips for the glass",
+    "30 min and new strips", True, "adhesive strips for the glass", Seals.GLUED,
 )  # fmt: skip
 _GLUED_COVER = replace(
     _FLAT_COVER, off_title="Open the glued case",
     off="Warm the edge to some 60 °C, a hand's width at a time; thin picks into the gap, never deeper than 5 mm, never "
     "a blade. Lift a little: a ribbon may still hold it.",
-    on="Old glue off, new strips laid; everything tried before they are pressed, then an hour under a light weight. "
-    "{battery}Adapter on.",
-    tools="heat pad or hot air, thin picks", off_min=20, on_min=12, on_wait_min=60,
+    on="Old glue off, new strips laid with their films on. Tape holds it until everything was seen. {battery}Adapter "
+    "on.",
+    tools="heat pad or hot air, thin picks", off_min=20, on_min=10,
     tags=frozenset({Tag.OPEN, Tag.INSIDE, Tag.ADHESIVE, Tag.GLASS, Tag.SCREEN}),
     on_tags=INSIDE | {Tag.GLASS, Tag.SCREEN}, undo="20 min and new strips", no_return=True,
-    buys="adhesive strips for the case",
+    buys="adhesive strips for the case", seals=Seals.GLUED,
 )  # fmt: skip
 _LOOK_AT_CASE = replace(
     _FLAT_COVER, off_title="Open the case",
     off="Look first what holds it. Screws hide under feet and covers; a glued edge is warmed to some 60 °C and parted "
     "by thin picks, never a blade. Lift a little: a ribbon may still hold it.",
-    on="As it was held: screws in reverse order, or new strips and an hour under a light weight. {battery}Adapter on.",
-    off_min=15, on_min=10, tags=_GLUED_COVER.tags, on_tags=_GLUED_COVER.on_tags, undo="15 min",
+    on="As it was held: screws in reverse order, or new strips with their films on and tape until everything was seen. "
+    "{battery}Adapter on.",
+    off_min=15, on_min=10, tags=_GLUED_COVER.tags, on_tags=_GLUED_COVER.on_tags, undo="15 min", seals=Seals.PERHAPS,
+)  # fmt: skip
+_SCREEN = replace(
+    _PANEL, off_title="Lift the screen out",
+    off="Screws along its edges; tilt it forward a hand's width. Its ribbons: lock up, then pull; lay it face down "
+    "on a soft surface.",
+    on_title="Put the screen back and connect",
+    on="Ribbons in level and locked, none pinched; screws by hand. Plugs in.",
+    tools="PH1 or T8, by the head", off_min=8, on_min=8,
+    tags=frozenset({Tag.OPEN, Tag.INSIDE, Tag.SCREEN, Tag.GLASS}), on_tags=INSIDE | {Tag.SCREEN, Tag.GLASS},
 )  # fmt: skip
 _RIBBON = Layer(
     RIBBON, "Free the ribbon that holds the lid",
@@ -169,24 +191,36 @@ _SHROUD = Layer(
 _OPENED = {
     MachineKind.ALL_IN_ONE: "Take the back off", MachineKind.MINI_PC: "Take the bottom cover off",
     MachineKind.STORAGE_BOX: "Take the cover off", MachineKind.RETRO: "Take the cover off",
-    MachineKind.NOT_KNOWN: "Open the case",
+    MachineKind.NOT_KNOWN: "Open the case", MachineKind.HANDHELD: "Take the back off",
+    MachineKind.TABLET: "Take the back off",
 }  # fmt: skip
 
 
-def layers_of(machine: Machine) -> dict[str, Layer]:
-    """The layers of a machine by its kind and build, in the order in which equal needs take them off."""
-    build, kind = machine.platform.build, machine.kind
-    outside: list[Layer] = []
-    if kind is MachineKind.ALL_IN_ONE:
-        outside.append(_STAND)
-    outside += [_TRIM] if build.trim_breaks else []
-    outside += [_GLASS] if build.glass_glued else []
+def layers_of(machine: Machine, board_first: bool = False) -> dict[str, Layer]:
+    """The layers of a machine by its kind and build, in the order in which equal needs take them off. `board_first`:
+    the board comes out with its cooler on, as it does where it is changed."""
+    outside = _outside(machine)
     cover = replace(_cover(machine), under=tuple(x.id for x in outside))
-    inner = [_RIBBON] if build.lid_ribbon else []
-    inner += [_battery(machine)] if kind in PORTABLE and machine.platform.power.battery_inside is not False else []
+    if cover.seals or _GLASS in outside:
+        outside = [_TAPED_TRIM if x is _TRIM else x for x in outside]
+    inner = [_RIBBON] if machine.platform.build.lid_ribbon else []
+    inner += [_battery(machine)] if _battery_in_the_way(machine) else []
     chain = _chained([cover, *inner])
-    base = (chain[-1].id,)
-    return {x.id: x for x in (*outside, *chain, *_inside(machine, base))}
+    board_first = board_first or machine.platform.contacts.board_out
+    return {x.id: x for x in (*outside, *chain, *_inside(machine, (chain[-1].id,), board_first))}
+
+
+def _outside(machine: Machine) -> list[Layer]:
+    """What comes off before the cover: the stand, trim, glass where the way in is from the front."""
+    build = machine.platform.build
+    from_front = machine.kind is MachineKind.ALL_IN_ONE and build.glass_glued
+    stand = [_STAND] if machine.kind is MachineKind.ALL_IN_ONE and not from_front else []
+    return [*stand, *([_TRIM] if build.trim_breaks else []), *([_GLASS] if from_front else [])]
+
+
+def _battery_in_the_way(machine: Machine) -> bool:
+    """Whether a battery sits inside, or may."""
+    return machine.kind in PORTABLE and machine.platform.power.battery_inside is not False
 
 
 def _chained(layers: list[Layer]) -> list[Layer]:
@@ -194,9 +228,9 @@ def _chained(layers: list[Layer]) -> list[Layer]:
     return [layers[0], *(replace(b, under=(a.id,)) for a, b in pairwise(layers))]
 
 
-def _inside(machine: Machine, base: tuple[str, ...]) -> list[Layer]:
+def _inside(machine: Machine, base: tuple[str, ...], board_first: bool) -> list[Layer]:
     """What lies under the cover: over other parts, the cooler, the board."""
-    build, flat = machine.platform.build, machine.kind in PORTABLE or machine.kind is MachineKind.ALL_IN_ONE
+    build, flat = machine.platform.build, machine.kind in FLAT_BOARDS
     over = [replace(_OPTICAL, under=base)] if build.optical_over else []
     if machine.kind is MachineKind.SMALL_DESKTOP:
         over.append(replace(_CAGE, under=(OPTICAL,) if build.optical_over else base))
@@ -205,24 +239,38 @@ def _inside(machine: Machine, base: tuple[str, ...]) -> list[Layer]:
     board = replace(_FLAT_BOARD if flat else _WIDE_BOARD, under=(*below, *((OPTICAL,) if build.optical_over else ())))
     off, on, tools = _HELD.get(build.cooler_hold, _NUMBERED if flat else _LOOK_FIRST)
     cooler = replace(_COOLER, off=off, on=on, tools=tools, under=below)
-    if machine.platform.contacts.board_out:  # the cooler lies on the far side of the board
+    if board_first:  # the cooler lies on its far side, or stays on it until it is outside
         return [*over, board, replace(cooler, under=(BOARD_LAYER,))]
     return [*over, cooler, board]
 
 
 def _cover(machine: Machine) -> Layer:
     """The cover as it is held: by screws with their head, clips, glue, or a panel that slides."""
-    build, power = machine.platform.build, machine.platform.power
+    build = machine.platform.build
     if machine.kind in PORTABLE:
-        held = build.held_by
-        cover = _GLUED_COVER if held is HeldBy.GLUE else _FLAT_COVER
-        if held is None and machine.kind in GLUED_KINDS:
-            cover = _LOOK_AT_CASE
-        back = "" if power.battery_inside else "battery in, "
-        cover = replace(cover, on=cover.on.format(battery=back if cover is _FLAT_COVER else back.capitalize()))
-    else:
-        cover = replace(_PANEL, off_title=_OPENED.get(machine.kind, _PANEL.off_title))
+        return _portable_cover(machine)
+    if machine.kind is MachineKind.ALL_IN_ONE and build.glass_glued:
+        return _SCREEN
+    cover = replace(_PANEL, off_title=_OPENED.get(machine.kind, _PANEL.off_title))
+    if machine.kind is MachineKind.MINI_PC:
+        cover = replace(cover, on=cover.on.replace("plugs in", "adapter on"))
     return _by_fastening(cover, machine)
+
+
+def _portable_cover(machine: Machine) -> Layer:
+    """Of what runs from a battery; glass that is glued is the way in of all but a laptop."""
+    build = machine.platform.build
+    glass = machine.kind is not MachineKind.LAPTOP and build.glass_glued
+    held = HeldBy.GLUE if glass else build.held_by
+    cover = replace(_FLAT_COVER, off_title=_OPENED.get(machine.kind, _FLAT_COVER.off_title))
+    if held is HeldBy.GLUE:
+        cover = _GLUED_COVER
+    elif held is None and machine.kind in GLUED_KINDS:
+        cover = _LOOK_AT_CASE
+    back = "" if machine.platform.power.battery_inside else "battery in, "
+    on = cover.on.format(battery=back)
+    cover = replace(cover, on=on.replace("battery in, A", "Battery in, a") if cover.seals else on)
+    return cover if held is HeldBy.GLUE else _by_fastening(cover, machine)
 
 
 def _by_fastening(cover: Layer, machine: Machine) -> Layer:
@@ -237,7 +285,8 @@ def _by_fastening(cover: Layer, machine: Machine) -> Layer:
                        on=cover.on.replace("Screws back in reverse order", "Hooked in, slid until it locks"),
                        tools="none, or PH2")  # fmt: skip
     if build.held_by is HeldBy.GLUE:
-        return cover
+        back = _GLUED_COVER.on.format(battery="").replace("Adapter on.", "Plugs in.")
+        return replace(_GLUED_COVER, off_title=cover.off_title, on=back, under=cover.under)
     counted = f"{build.screws} screws. " if build.screws else ""
     clips = " Then clip by clip from a corner." if build.held_by is HeldBy.BOTH else ""
     return replace(cover, off=f"{counted}{cover.off}{clips}", tools=_drivers(machine, cover.tools))

@@ -10,18 +10,19 @@ from __future__ import annotations
 from collections.abc import Collection, Mapping
 from dataclasses import replace
 
-from brachium.core.machine.kinds import PORTABLE
+from brachium.core.machine.kinds import PORTABLE, MachineKind
 from brachium.core.machine.machine import Machine
 from brachium.core.machine.parts import Service
 from brachium.core.plan.candidates import Candidate
 from brachium.core.record.drive_records import Transfer
 from brachium.core.work.hazards import Tag, hazards_at
-from brachium.core.work.layers import BATTERY_LAYER, COOLER_LAYER, COVER, Layer, closure, first_inside, layers_of
+from brachium.core.work.layers import BATTERY_LAYER, COOLER_LAYER, COVER, Layer, Seals, closure, first_inside, layers_of
 from brachium.core.work.order import Task, segments, sorted_tasks
 from brachium.core.work.seen import NOTHING_SEEN, Seen
 from brachium.core.work.step import Gate, Mode, Motion, Step
 from brachium.core.work.step_kinds.fitting import paste_words
-from brachium.core.work.step_kinds.proof import proof_steps, start_step
+from brachium.core.work.step_kinds.proof import proof_steps, seal_step, start_step
+from brachium.core.work.step_kinds.system import SETTINGS_NOTED
 from brachium.core.work.tasks import AS_USUAL, tasks_for
 
 OFF_IDS, ON_IDS = {COVER: "open"}, {COVER: "close", COOLER_LAYER: "paste"}
@@ -31,7 +32,7 @@ NEW_COOLER = (
     "Mounting for this socket, back plate seated. Straight down; screws crosswise in two passes, by hand, pins until "
     "they click. Fan plug on.",
 )  # title, minutes beyond those of refitting the old one, words
-BROKEN = "Lifting the cooler breaks the old bond: new paste is needed even when only the fins were cleaned. "
+BROKEN = "Lifting the cooler broke the old bond: new paste in any case. "
 
 
 def steps_for(
@@ -49,8 +50,16 @@ def steps_for(
     last = opened[-1] if opened else len(parts) - 1
     steps = _by_turns(machine, parts[: last + 1], services, not chosen)
     trailing = [t.step for part in parts[last + 1 :] for t in part]
-    steps += proof_steps(machine, chosen, trailing) if chosen else trailing
+    noted = any(t.id == SETTINGS_NOTED for t in tasks)
+    steps += proof_steps(machine, chosen, trailing, noted) if chosen else trailing
+    sealed = {_sealed(machine, s) for s in steps} - {None}
+    steps += [seal_step(Seals.GLUED in sealed)] if sealed else []
     return _finished(machine, tasks, steps)
+
+
+def _sealed(machine: Machine, step: Step) -> Seals | None:
+    """Whether a step sets something back that is glued when everything was seen."""
+    return layers_of(machine)[step.layer[1:]].seals if step.layer.startswith("+") else None
 
 
 def _by_turns(machine: Machine, parts: list[list[Task]], services: set[Service], starts: bool) -> list[Step]:
@@ -58,21 +67,25 @@ def _by_turns(machine: Machine, parts: list[list[Task]], services: set[Service],
     where `starts`."""
     steps: list[Step] = []
     number = 0
+    board = any(t.id == "board" for part in parts for t in part)
     for k, part in enumerate(parts):
         if k % 2 == 0:
             steps += [t.step for t in part]
         elif part:
-            steps += _opening(machine, part, services, number)
+            steps += _opening(machine, part, services, number, board)
             number += 1
             if k < len(parts) - 1 or starts:
                 steps.append(start_step(f"start-{number}", "Start it once"))
     return steps
 
 
-def _opening(machine: Machine, part: list[Task], services: set[Service], number: int) -> list[Step]:
-    """One open stretch, from unplugging to closing; `number` from 0 makes ids of later ones their own."""
+def _opening(
+    machine: Machine, part: list[Task], services: set[Service], number: int, board: bool
+) -> list[Step]:  # fmt: skip
+    """One open stretch, from unplugging to closing; `number` from 0 makes ids of later ones their own; `board` = the
+    plan changes the board."""
     tail = f"-{number + 1}" if number else ""
-    layers = layers_of(machine)
+    layers = layers_of(machine, board)
     off = closure(layers, tuple({x for t in part for x in t.layers} or {first_inside(machine)}))
     depth = {layer: k for k, layer in enumerate(off)}
     down, up = _split(part, depth)
@@ -111,6 +124,9 @@ def _deepest(task: Task, depth: Mapping[str, int]) -> int:
 
 
 def _power_off(machine: Machine, tail: str) -> Step:
+    if machine.kind is MachineKind.MINI_PC:
+        return _unplug(tail, "Shut down, unplug, discharge",
+                       "Full shut-down, adapter out, hold the power button for 10 s.")  # fmt: skip
     if machine.kind not in PORTABLE:
         return _unplug(tail, "Shut down, unplug, discharge",
                        "Full shut-down, mains plug out, hold the power button for 10 s.")  # fmt: skip
@@ -182,6 +198,7 @@ _FOLLOWS = {
     "install": ("first-start",),
     "memory-test": ("first-start",),
     "load-test": ("memory-test",),
+    "seal": ("first-start", "load-test"),
     "voltage": ("memory-test",),
 }
 

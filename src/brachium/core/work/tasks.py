@@ -13,7 +13,7 @@ from brachium.core.machine.parts import Service
 from brachium.core.plan.candidates import Candidate, Group
 from brachium.core.record.drive_records import Transfer, Way
 from brachium.core.work.hazards import Tag
-from brachium.core.work.layers import Layer, closure, first_inside, layers_of, reach
+from brachium.core.work.layers import BOARD_LAYER, Layer, closure, first_inside, layers_of, reach
 from brachium.core.work.order import Task
 from brachium.core.work.seen import NOTHING_SEEN, Seen
 from brachium.core.work.step import Gate, Mode, Step
@@ -26,7 +26,7 @@ from brachium.core.work.step_kinds.fitting import (
     wash_step,
 )
 from brachium.core.work.step_kinds.parts import SIMPLE, simple_step
-from brachium.core.work.step_kinds.preconditions import imaged, precondition_step
+from brachium.core.work.step_kinds.preconditions import imaged, on_new_board, precondition_step
 from brachium.core.work.step_kinds.system import SETTINGS_NOTED, note_settings, settings_matter, stick_step
 from brachium.core.work.transfer import TransferPlan, transfer_plan
 
@@ -40,6 +40,7 @@ COMES_BEFORE: tuple[tuple[str, tuple[str, ...]], ...] = (
 # and one whose words begin so after the tasks of these ids
 COMES_AFTER: tuple[tuple[str, tuple[str, ...]], ...] = (("memory profile", ("memory",)),)
 LIFTS_COOLER = frozenset({Group.BOARD, Group.PROCESSOR, Group.COOLER, Group.PADS, Group.PASTE})
+FITTED = tuple(g.value for g in (Group.MEMORY, Group.DRIVE, Group.CARD, Group.SUPPLY, Group.FAN, Group.RADIO))
 INNER_ORDER = ("board", "processor", "pads", "cooler", CLEAN)
 
 
@@ -48,14 +49,14 @@ def tasks_for(
     used_bytes: int | None = None, failing: Collection[str] = (), seen: Seen = NOTHING_SEEN,
 ) -> list[Task]:  # fmt: skip
     """Every task of a plan; what several changes share appears once. A dying drive is imaged before all others."""
-    layers = layers_of(machine)
-    by_need = {need: precondition_step(k, need) for k, need in enumerate(preconditions)}
-    by_need |= {n: imaged(s, machine, failing, seen.bad_sectors) for n, s in by_need.items() if n.startswith(IMAGE)}
+    groups = [c.group for c in chosen]
+    layers = layers_of(machine, Group.BOARD in groups)
+    by_need = _preconditions(machine, preconditions, failing, seen, Group.BOARD in groups)
     opened = frozenset(closure(layers, (first_inside(machine),)))
     tasks = [Task(s, opened if s.mode is Mode.OPEN else frozenset()) for s in by_need.values()]
+    failing = {*failing, *_dissolved(machine, preconditions)}
     move = transfer_plan(machine, chosen, transfer, used_bytes, failing, seen.bad_sectors)
-    groups = [c.group for c in chosen]
-    if settings_matter(machine, groups):
+    if settings_matter(machine, groups, preconditions):
         tasks.append(Task(note_settings()))
     tasks += _system(machine, move, move is not None and move.old_place in failing)
     for candidate in chosen:
@@ -65,8 +66,30 @@ def tasks_for(
     after = _needs_first(by_need)
     _noted_first([*by_need.values()], tasks, after)
     _order_inside([t.id for t in tasks], after)
+    _clean_first(tasks, after)
     _image_first([t.id for t in tasks], by_need, after)
     return [Task(t.step, t.layers, t.after | frozenset(after.get(t.id, ()))) for t in tasks]
+
+
+def _preconditions(
+    machine: Machine, needs: Sequence[str], failing: Collection[str], seen: Seen, board: bool
+) -> dict[str, Step]:  # fmt: skip
+    """What comes before the changes, by its words. Where the `board` is changed its firmware is seen to beside the
+    machine: the one that is in the machine leaves."""
+    out = {need: precondition_step(k, need) for k, need in enumerate(needs)}
+    out |= {n: imaged(s, machine, failing, seen.bad_sectors) for n, s in out.items() if n.startswith(IMAGE)}
+    return out | {n: on_new_board(s, n) for n, s in out.items() if board and _is_update(n)}
+
+
+def _dissolved(machine: Machine, needs: Sequence[str]) -> set[str]:
+    """Places of arrays that are taken apart: what was on them comes back from the backup."""
+    taken_apart = any(n.startswith("array") for n in needs)
+    return {p for pair in machine.platform.cache_pairs for p in pair} if taken_apart else set()
+
+
+def _is_update(need: str) -> bool:
+    """Whether a precondition brings the firmware to another version."""
+    return need.startswith("firmware ") and not need.startswith("firmware password")
 
 
 def _washed(tasks: Sequence[Task], seen: Seen) -> list[Task]:
@@ -94,7 +117,7 @@ def _needs_first(by_need: Mapping[str, Step]) -> dict[str, set[str]]:
         after.setdefault(step.id, set()).update([*leaders, *(f"{i}-2" for i in leaders)])
         for follower in _followers(need):
             after.setdefault(follower, set()).add(step.id)
-        if need.startswith("firmware ") and not need.startswith("firmware password"):
+        if _is_update(need) and step.mode is not Mode.BENCH:
             cells = {s.id for n, s in by_need.items() if n == "new date cell"}
             after.setdefault(step.id, set()).update(cells)
         elif k and step.mode is Mode.BENCH:
@@ -116,11 +139,25 @@ def _followers(need: str) -> list[str]:
 
 
 def _order_inside(ids: Sequence[str], after: dict[str, set[str]]) -> None:
-    """Work inside the machine in its order; the copy before the drive goes in."""
+    """Work inside the machine in its order; the copy before the drive goes in; a new board before what goes onto it and
+    before a system is installed on it."""
     for earlier, later in pairwise([i for i in INNER_ORDER if i in ids]):
         after.setdefault(later, set()).add(earlier)
+    if "board" in ids:
+        for later in ("memory", INSTALL):
+            after.setdefault(later, set()).add("board")
+    if "supply" in ids:  # which brings the plugs
+        for card in (i for i in ids if i.partition("-")[0] == "card"):
+            after.setdefault(card, set()).add("supply")
     if CLONE in ids and "drive" in ids:
         after.setdefault("drive", set()).add(CLONE)
+
+
+def _clean_first(tasks: Sequence[Task], after: dict[str, set[str]]) -> None:
+    """Dust goes out before what is new goes in; what is done under the cooler comes before the fins, by its layers."""
+    if any(t.id == CLEAN for t in tasks):
+        for task in (t for t in tasks if t.open and t.id.partition("-")[0] in FITTED):
+            after.setdefault(task.id, set()).add(CLEAN)
 
 
 def _image_first(ids: Sequence[str], by_need: Mapping[str, Step], after: dict[str, set[str]]) -> None:
@@ -182,9 +219,11 @@ def _change(machine: Machine, candidate: Candidate, layers: dict[str, Layer], gr
     if candidate.group is Group.DRIVE:
         return [Task(drive_step(machine, candidate), off)]
     if candidate.group is Group.MEMORY:
+        if Group.BOARD in groups:  # onto the new one while it lies outside
+            off |= frozenset(closure(layers, (BOARD_LAYER,)))
         return [Task(memory_step(machine, candidate), off)]
     if candidate.group in SIMPLE:
-        return [Task(simple_step(machine, candidate, bool(off)), off)]
+        return [Task(simple_step(machine, candidate, groups, bool(off)), off)]
     if candidate.group is Group.VOLTAGE:
         return []  # a setting: done after the first start
     if Service.CLEAN_FINS in candidate.services:

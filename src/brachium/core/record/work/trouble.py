@@ -8,8 +8,8 @@ from decimal import Decimal
 
 @dataclass(frozen=True)
 class Trouble:
-    """`kind` is the id of a kind of trouble (core/work/trouble.py), `minutes` and `price` what it costs beyond the
-    plan; `price` None = nobody knows yet."""
+    """`kind` is the id of a kind of trouble (core/work/doing/trouble.py), `minutes` and `price` what it costs beyond
+    the plan; `price` None = nobody knows yet."""
 
     step_id: str
     kind: str

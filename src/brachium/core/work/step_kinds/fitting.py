@@ -54,7 +54,8 @@ def drive_step(machine: Machine, candidate: Candidate) -> Step:
     bay = next((b for b in machine.bays if b.id == place), None)
     said = [f"Into the {candidate.where}."]
     if bay is not None and (bay.form, drive.form) == (BayForm.IN_3_5, BayForm.IN_2_5):
-        said.append("First into its bracket; the bracket takes 6-32 coarse screws.")
+        said.append("First into its bracket.")
+        words = f"{FINE} The bracket itself takes 6-32 coarse ones. {HOME}"
         tools, minutes = "PH1, PH2", minutes + 3.0
     elif place in machine.configuration().drives() and drive.form in (BayForm.IN_2_5, BayForm.IN_3_5):
         said.append("Caddy, rails and bumpers of the old one move over, with their screws.")
@@ -66,8 +67,13 @@ def drive_step(machine: Machine, candidate: Candidate) -> Step:
                 motion=Motion.SLANT if drive.form in (BayForm.M2, BayForm.MINI_CARD) else Motion.SLIDE)  # fmt: skip
 
 
-def processor_words(machine: Machine) -> str:
-    """How the processor comes out and another goes in, by what holds it."""
+def processor_words(machine: Machine, new_board: bool = False) -> str:
+    """How the processor comes out and another goes in, by what holds it; on a new board nothing comes out."""
+    if new_board:
+        return (
+            "Into the new board, whose firmware has to know it. Look at its pins or contacts with a lamp: a bent one "
+            "is seen to first. Lock open, down by its own weight, corner mark to corner mark: never press. Lock shut."
+        )
     lock = machine.platform.build.processor_lock or ""
     opened = _LOCKS.get(lock, "Open its lever or lock, lift the old one straight up by its edges.")
     return (

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Collection
+
 from brachium.core.machine.cooling_parts import Pad, PadOn
 from brachium.core.machine.machine import Machine
 from brachium.core.plan.candidates import Candidate, Group
@@ -29,11 +31,8 @@ _STEPS: dict[Group, tuple[str, str, str, tuple[Tag, ...], float, str]] = {
         "Photograph the plugs. All of them out, four screws, the new one in; every plug to its keyed place, none by "
         "force.", "PH2", (Tag.INSIDE, Tag.SUPPLY), 20, "20 min"),
     Group.BOARD: (
-        "Change the main board",
-        "Photograph everything. Processor, cooler with its back plate, memory, drives and cards are carried over, none "
-        "by force. Count the standoffs: one under every screw place, none where there is no hole. Shield of the "
-        "outlets in first. Both supply plugs; front leads by their names, polarity of the lights.", "PH2, tweezers",
-        (Tag.INSIDE, Tag.COOLER), 45, "45 min"),
+        "Change the main board", "", "PH2, tweezers",
+        (Tag.INSIDE, Tag.COOLER, Tag.SHARP), 25, "45 min"),
     Group.ADAPTER: ("Try the new adapter", "Plugged in, recognised in the firmware, charging.", "", (), 2, "none"),
     Group.BATTERY: ("Fit the new battery", "The old one out by its screws; glued, by pulling its tabs flat and slowly, "
                     "never levered or heated. Plug and place as the old one, no screw forced; a swollen old one is "
@@ -60,11 +59,29 @@ _PADS_ON = {
 }  # fmt: skip
 
 
-def simple_step(machine: Machine, candidate: Candidate, opened: bool = True) -> Step:
-    """The step that fits a candidate of one of these kinds; `opened`: the machine is open for it."""
+def board_words(groups: Collection[Group]) -> str:
+    """What goes over from the old board to the new one; what is new has its own step."""
+    goes = {Group.PROCESSOR: "processor", Group.COOLER: "cooler with its back plate", Group.MEMORY: "memory"}
+    carried = [name for group, name in goes.items() if group not in groups]
+    later = [name for group, name in goes.items() if group in groups]
+    over = f"Carried over, none by force: {', '.join(carried)}." if carried else ""
+    new = f"{', '.join(later).capitalize()}: new, each in its own step." if later else ""
+    return (f"Photograph everything. The new board beside the old one, on something that does not charge. {over} {new} "
+            "Count the standoffs of the case: one under every screw place of this board, none where it has no hole. "
+            "Firmware battery in.").replace("  ", " ")  # fmt: skip
+
+
+def simple_step(
+    machine: Machine, candidate: Candidate, groups: Collection[Group] = (), opened: bool = True
+) -> Step:  # fmt: skip
+    """The step that fits a candidate of one of these kinds; `groups` are those of the whole plan, `opened`: the machine
+    is open for it."""
     title, detail, tools, tags, minutes, undo = _STEPS[candidate.group]
     if candidate.group is Group.PROCESSOR:
-        detail = processor_words(machine)
+        title = "Put the new processor in" if Group.BOARD in groups else title
+        detail = processor_words(machine, Group.BOARD in groups)
+    if candidate.group is Group.BOARD:
+        detail = board_words(groups)
     aside = next((a.part.pad_on for a in candidate.assignments if isinstance(a.part, Pad) and a.part.pad_on), None)
     if aside in _PADS_ON:
         title, detail = _PADS_ON[aside]

@@ -86,6 +86,15 @@ def precondition_step(index: int, need: str) -> Step:
     )  # fmt: skip
 
 
+def on_new_board(step: Step, need: str) -> Step:
+    """Firmware of a board that is not in the machine yet."""
+    return replace(
+        step, title=f"Have the new board at {need}", mode=Mode.BENCH, undo="",
+        detail="By its seller, by a port of the board that needs no processor, or on the bench with a processor that "
+        "it knows, one module and a supply, one version after the other. Read the version before it goes in.",
+    )  # fmt: skip
+
+
 def imaged(step: Step, machine: Machine, failing: Collection[str], bad_sectors: Mapping[str, int]) -> Step:
     """The image of dying drives: every sector of each, at its own rate, and what its bad areas cost, which is said."""
     drives = machine.configuration().drives()

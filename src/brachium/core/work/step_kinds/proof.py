@@ -15,7 +15,6 @@ from brachium.core.work.step_kinds.system import (
     board_first,
     card_drivers,
     settings_back,
-    settings_matter,
 )
 
 AFTER_RUN, LOAD_TEST, PROFILE = "after-run", "load-test", "memory profile"
@@ -39,15 +38,17 @@ _MEMORY = Step(
 )  # fmt: skip
 
 
-def proof_steps(machine: Machine, chosen: Sequence[Candidate], trailing: Sequence[Step]) -> list[Step]:
+def proof_steps(
+    machine: Machine, chosen: Sequence[Candidate], trailing: Sequence[Step], noted: bool
+) -> list[Step]:  # fmt: skip
     """The steps from the first start on; `trailing` are closed tasks that wait for what was done inside, such as a
-    memory profile or an installation."""
+    memory profile or an installation; `noted`: the firmware's settings were noted, and are set again."""
     groups = {c.group for c in chosen}
     early = [s for s in trailing if s.title.lower().startswith(PROFILE) or Tag.FIRMWARE in s.tags]  # tested then
     return [
         *([board_first()] if Group.BOARD in groups else []),
         _first_start(chosen),
-        *([settings_back(machine)] if settings_matter(machine, groups) else []),
+        *([settings_back(machine)] if noted else []),
         *early,
         _MEMORY,
         *(s for s in trailing if s not in early),
@@ -81,6 +82,16 @@ def _first_start(chosen: Sequence[Candidate]) -> Step:
 def start_step(step_id: str, title: str, detail: str = "Firmware reached, date set, nothing new reported.") -> Step:
     """The machine is started."""
     return Step(step_id, title, detail, attended_min=4, mode=Mode.RUNNING, tags=frozenset({Tag.START}))
+
+
+def seal_step(certain: bool) -> Step:
+    """What was held by tape is glued when everything was seen; not `certain`: where it is glued at all."""
+    title = "Glue it shut" if certain else "Glue it shut, where it was glued"
+    return Step(
+        "seal", title, "Shut down. Tape and films off, pressed down all round by hand, trim home, then an "
+        "hour under a light weight, level.", "light weight, clamps with soft jaws", attended_min=5, unattended_min=60,
+        undo="20 min and new strips", no_return=True, mode=Mode.BENCH, tags=frozenset({Tag.GLASS}),
+    )  # fmt: skip
 
 
 def after_run_step(before: Collection[str]) -> Step:

@@ -25,9 +25,11 @@ def stick_step(machine: Machine) -> Step:
     )  # fmt: skip
 
 
-def settings_matter(machine: Machine, groups: Collection[Group]) -> bool:
-    """Whether the work can make the firmware forget what is set."""
+def settings_matter(machine: Machine, groups: Collection[Group], needs: Collection[str] = ()) -> bool:
+    """Whether the work, or what it needs first, can make the firmware forget what is set."""
     profile = machine.platform.settings.memory_profile is not None
+    if any(n.startswith(("new date cell", "firmware ")) and not n.startswith("firmware password") for n in needs):
+        return True
     return bool(FORGETS & set(groups)) or (Group.MEMORY in groups and profile)
 
 

@@ -12,7 +12,7 @@ from brachium.core.base.problems import Problem
 from brachium.core.base.units import many
 from brachium.core.figures.lists.step_list import step_list
 from brachium.core.record.job import StepDone
-from brachium.core.work.typed_ticks import read_ticks
+from brachium.core.work.doing.typed_ticks import read_ticks
 from brachium.ui.session import Session
 from brachium.ui.widgets.drawing_view import DrawingView
 from brachium.ui.widgets.fields import LineField

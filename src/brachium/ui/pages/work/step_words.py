@@ -13,8 +13,8 @@ from brachium.core.figures.base.placing import scaled
 from brachium.core.figures.lists.caution_list import caution_list
 from brachium.core.record.job import Job
 from brachium.core.record.work.step_minutes import StepMinutes
+from brachium.core.work.doing.why_now import why_now
 from brachium.core.work.step import Step
-from brachium.core.work.why_now import why_now
 from brachium.ui.widgets.drawing_view import DrawingView
 from brachium.ui.widgets.labels import paragraph
 

@@ -14,10 +14,11 @@ from brachium.app.shop.workspace import now_text
 from brachium.core.base.typed_numbers import typed_float
 from brachium.core.record.job import WAITS_PARTS, Hold
 from brachium.core.record.work.trouble import Trouble
+from brachium.core.work.doing.trouble import BY_ID, KINDS, Promises, TroubleKind, consequences, finding_of
 from brachium.core.work.step import Step
-from brachium.core.work.trouble import BY_ID, KINDS, Promises, TroubleKind, consequences, finding_of
 from brachium.ui.session import Session
 from brachium.ui.widgets.labels import button, label, paragraph
+from brachium.ui.widgets.tool_tips import tip_text
 
 MOST_MIN = 24 * 60.0
 
@@ -154,7 +155,7 @@ class TroubleSheet(QDialog):
 def _field(name: str, placeholder: str, width: int) -> QLineEdit:
     edit = QLineEdit()
     edit.setAccessibleName(name)
-    edit.setToolTip(name)
+    edit.setToolTip(tip_text(name))
     edit.setPlaceholderText(placeholder)
     if width:
         edit.setFixedWidth(width)

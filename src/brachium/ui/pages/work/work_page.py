@@ -20,10 +20,10 @@ from brachium.core.base.why import Because
 from brachium.core.figures.work.step_figure import step_figure
 from brachium.core.figures.work.step_strip import step_strip
 from brachium.core.record.job import GateLift, Job, Stage, StepDone
+from brachium.core.work.doing.stopwatch import Stopwatch, clock_words
 from brachium.core.work.last_chance import last_chances
 from brachium.core.work.step import Step
 from brachium.core.work.step_kinds.proof import AFTER_RUN
-from brachium.core.work.stopwatch import Stopwatch, clock_words
 from brachium.formats.photo import SUFFIXES
 from brachium.ui.pages.base.page import Page
 from brachium.ui.pages.work.bench_mode import BenchMode
