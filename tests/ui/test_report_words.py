@@ -74,7 +74,7 @@ def test_a_job_speaks_its_owners_language_and_currency(done: Bench, tmp_path: Pa
             window.run_command("undo")
     done.settled()
     QTest.mouseClick(page.reader.buttons["owner"], Qt.MouseButton.LeftButton)
-    assert "91,87 EUR" in page.preview.toPlainText() and "Votre travail" in page.preview.toPlainText()
+    assert "93,47 EUR" in page.preview.toPlainText() and "Votre travail" in page.preview.toPlainText()
 
 
 def test_a_sentence_is_worded_by_hand_but_no_figure_is(done: Bench) -> None:

@@ -30,6 +30,8 @@ def _drawn(scene: Scene, width: float, height: float) -> Drawing:
         place = scene.machine.place_label(move.new_place).lower()
         _from_to(sketch, (old, under), (move.new.name, f"in the end: {place}"),
                  f"{move.rate_mb_s:.0f} MB/s, by {move.limited_by}")  # fmt: skip
+    elif step.id == "clone":
+        _from_to(sketch, ("the old drive", "not named"), ("the new drive", "not named"), "copied, then read back")
     elif "image" in step.tags:
         _from_to(sketch, (_failing(scene), "sector by sector"), ("image", "on a drive with room"),
                  f"about {minutes(step.unattended_min)}")  # fmt: skip

@@ -30,7 +30,7 @@ def inside(scene: Scene, width: float, height: float) -> Drawing:
 def _drawn(scene: Scene, width: float, height: float) -> Drawing:
     board = fit_board(BoardState(scene.machine, scene.later, {}, says_as_found=False), width, height - CAPTION)
     items, regions = beside(board, 0.0, CAPTION)
-    sketch = Sketch(width, height)
+    sketch = Sketch(width, height, regions=regions)
     caption(sketch, f"{_what_is_off(scene)}, {SEEN.get(scene.machine.kind.build, 'seen from the open side')}")
     lit = _lit(scene, regions)
     washes = [Box(*_around(r), "", "cool_wash", 0, 3) for r in lit]

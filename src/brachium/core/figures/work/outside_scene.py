@@ -13,6 +13,7 @@ from brachium.core.machine.platform import HeldBy
 from brachium.core.work.layers import GLASS, STAND, TRIM
 
 MOST_DOTS = 24
+SEAL = "seal"
 EDGES = {HeldBy.CLIPS: "clips all round", HeldBy.GLUE: "glued all round", HeldBy.SLIDE: "slides in its rails"}
 
 
@@ -32,7 +33,7 @@ def outside(scene: Scene, width: float, height: float) -> Drawing:
         _unplugged(sketch, scene)
     elif scene.layer == STAND:
         _stand(sketch, scene)
-    elif scene.layer in (GLASS, TRIM):
+    elif scene.layer in (GLASS, TRIM) or scene.step.id == SEAL:
         _edge(sketch, scene)
     else:
         _cover(sketch, scene)
@@ -52,7 +53,7 @@ def _unplugged(sketch: Sketch, scene: Scene) -> None:
                    Box(x + gap, y - 9, 26, 18, "cool", "cool_wash", 2.0, 3))  # fmt: skip
         near, far = (x + 6, y - 20), (x + gap + 22, y - 20)
         arrow(sketch, *(far if fitting else near), *(near if fitting else far))
-        note_at(sketch, x + 4, y + 72, f"{word} {'in' if fitting else 'out'}", (x + gap + 13, y + 11))
+        note_at(sketch, x + 4, y - 40, f"{word} {'in' if fitting else 'out'}", (x + gap + 13, y - 9))
     if not fitting:
         bx, by = at.button
         sketch.add(Dot(bx, by, 11, "cool", "cool_wash", 2.4), Line(bx, by - 6, bx, by, "cool", 2.2))
@@ -166,7 +167,8 @@ def _edge(sketch: Sketch, scene: Scene) -> None:
     arrow(sketch, x + bw * 0.1, y + bh + 18, x + bw * 0.5, y + bh + 18)
     off = "warm, then thin picks: a hand's width at a time" if glass else "clip by clip from one end"
     on = "new strips all round, pressed" if glass else "clip by clip, what broke is new"
-    words = off if scene.comes_off else on
+    words = "pressed down all round, an hour under a light weight" if scene.step.id == SEAL else (
+        off if scene.comes_off else on)  # fmt: skip
     sketch.add(Text(w / 2, h - 6, words, "ink", 13, 600, "middle"))
 
 

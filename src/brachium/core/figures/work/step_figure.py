@@ -6,7 +6,7 @@ from brachium.core.figures.base.drawing import Drawing
 from brachium.core.figures.work.bench_scene import bench
 from brachium.core.figures.work.contact_scene import contact
 from brachium.core.figures.work.inside_scene import inside
-from brachium.core.figures.work.outside_scene import outside
+from brachium.core.figures.work.outside_scene import SEAL, outside
 from brachium.core.figures.work.scene import Scene
 from brachium.core.figures.work.screen_scene import screen
 from brachium.core.work.layers import COOLER_LAYER, COVER, GLASS, STAND, TRIM
@@ -26,7 +26,7 @@ def step_figure(scene: Scene, width: float, height: float) -> Drawing:
         return contact(scene, width, height)
     if step.mode is Mode.OPEN:
         return inside(scene, width, height)
-    if step.id == "battery":
+    if step.id in ("battery", SEAL):
         return outside(scene, width, height)
     if step.mode is Mode.BENCH or step.id.startswith(ON_BENCH):
         return bench(scene, width, height)
