@@ -144,9 +144,10 @@ def _battery(machine: Machine, steps: tuple[Step, ...]) -> Iterator[Broken]:
 
 # words of a step, and a hazard that must then stand beside it where the machine can have it
 SAID = (
-    ("warm the edge", "adhesive"), ("warm the edge", "heat-cell"), ("alcohol", "alcohol"), ("blow", "dust"),
-    ("glass", "glass-lifted"), ("supply in", "supply-repair"), ("mains plug out", "mains-standing"),
-    ("battery inside", "lithium"), ("image of the failing", "data"), ("copy the system", "data"),
+    ("warm the edge", "adhesive"), ("edge to some 60", "heat-cell"), ("warmed to some 60", "heat-cell"),
+    ("alcohol", "alcohol"), ("blow", "dust"), ("glass", "glass-lifted"), ("supply in", "supply-repair"),
+    ("mains plug out", "mains-standing"), ("battery inside", "lithium"), ("image of the failing", "data"),
+    ("copy the system", "data"),
 )  # fmt: skip
 
 

@@ -157,6 +157,9 @@ def _before_a_run(folder: Path) -> Path:
 def _picture(window: MainWindow, stage: Stage, path: Path) -> Path:
     window.session.select_stage(stage)
     _wait(lambda: False, 0.3)
+    if stage is Stage.WORK:
+        getattr(window.pages[stage], "steps").choose("memory")  # noqa: B009 - the page's own strip
+        _wait(lambda: False, 0.2)
     write_atomically(path, png_bytes(window.grab()))
     return path
 

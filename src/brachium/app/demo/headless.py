@@ -10,6 +10,7 @@ from brachium.app.demo.demo_shop import add_newsroom, fill_demo_shop
 from brachium.app.measure.simulated_run import measure_headless
 from brachium.app.reports.full_report import ReportFiles, write_report
 from brachium.app.reports.report_speech import speech_of
+from brachium.app.reports.work_sheet import write_work_sheet
 from brachium.app.shop.open_shop import open_shop
 from brachium.app.shop.workspace import AFTER, BEFORE, Workspace
 from brachium.app.view.job_view import JobView
@@ -84,6 +85,7 @@ def _raise_unsaved(workspace: Workspace, failures: list[Exception]) -> None:
 def write_demo_report(view: JobView, folder: Path, say: Say) -> ReportFiles:
     """Write the hand-over report of the demo job."""
     files = write_report(view, folder, DAYS[2][:10])
+    write_work_sheet(view, folder / "work-sheet.pdf")
     say(f"Hand over    {files.pdf} and {files.html.name}, for owner and buyer beside it")
     return files
 

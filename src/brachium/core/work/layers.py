@@ -129,7 +129,7 @@ _STAND = Layer(
 _TRIM = Layer(
     TRIM, "Take the trim off", "Plastic pick, clip by clip, slowly: on this model some of it breaks.",
     "Put the new trim on", "Clip by clip from one end; what broke is replaced, not glued.", "plastic pick", (), 4, 3, 0,
-    frozenset({Tag.OPEN}), frozenset({Tag.OPEN}), "new trim", True, "trim or clips to replace what breaks",
+    INSIDE, INSIDE, "new trim", True, "trim or clips to replace what breaks",
 )  # fmt: skip
 _TAPED_TRIM = replace(_TRIM, on_title="Hang the new trim on, by tape",
                       on="Loosely: it is pressed home when what lies under it is glued.")  # fmt: skip
@@ -139,7 +139,7 @@ _GLASS = Layer(
     "its ribbons are still on. Unlock them, then lay the glass down.",
     "Set the glass back, held by tape", "Old glue off, new strips laid with their films on, ribbons locked. Tape holds "
     "it until everything was seen.", "heat pad or hot air, thin picks", (), 25, 12, 0,
-    frozenset({Tag.OPEN, Tag.ADHESIVE, Tag.GLASS, Tag.SCREEN}), frozenset({Tag.OPEN, Tag.GLASS, Tag.SCREEN}),
+    INSIDE | {Tag.ADHESIVE, Tag.GLASS}, INSIDE | {Tag.GLASS},
     "30 min and new strips", True, "adhesive strips for the glass", Seals.GLUED,
 )  # fmt: skip
 _GLUED_COVER = replace(
@@ -149,7 +149,7 @@ _GLUED_COVER = replace(
     on="Old glue off, new strips laid with their films on. Tape holds it until everything was seen. {battery}Adapter "
     "on.",
     tools="heat pad or hot air, thin picks", off_min=20, on_min=10,
-    tags=frozenset({Tag.OPEN, Tag.INSIDE, Tag.ADHESIVE, Tag.GLASS, Tag.SCREEN}),
+    tags=INSIDE | {Tag.ADHESIVE, Tag.GLASS, Tag.SCREEN},
     on_tags=INSIDE | {Tag.GLASS, Tag.SCREEN}, undo="20 min and new strips", no_return=True,
     buys="adhesive strips for the case", seals=Seals.GLUED,
 )  # fmt: skip

@@ -46,6 +46,7 @@ class DrawingView(QWidget):
         self._hover = ""
         self.selected = ""
         self.show_selection = True
+        self.fits_height = False  # takes the height of its drawing at every width
         self.draggable = False  # regions can be dragged onto another figure
         self._pressed: QPointF | None = None
         self._over: Callable[[str, str], str] | None = None
@@ -97,6 +98,8 @@ class DrawingView(QWidget):
         super().resizeEvent(event)
         if event.size() != event.oldSize():
             self._rebuild()
+            if self.fits_height and event.size().width() != event.oldSize().width():
+                self.fit_height()
 
     def paintEvent(self, event: QPaintEvent) -> None:
         if self._drawing is None:

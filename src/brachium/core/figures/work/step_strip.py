@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Collection, Sequence
 
-from brachium.core.figures.base.drawing import Box, Drawing, Line, Region, Sketch, Text
+from brachium.core.figures.base.drawing import Box, Drawing, Line, Region, Sketch, Text, text_width
 from brachium.core.figures.lists.candidate_list import clipped
 from brachium.core.work.step import Step
 
@@ -34,11 +34,11 @@ def _names(sketch: Sketch, steps: Sequence[Step], at: int, every: int, each: flo
         own = clipped(f"{at + 1}  {steps[at].title}", 260.0, 13, 600)
         x = min(max(at * each, 0.0), width - 180.0)
         sketch.add(Text(x, 34, own, "ink", 13, 600, condensed=True))
-        taken = (x - 70.0, x + 190.0)
+        taken = (x - every * each, x + 1.15 * text_width(own, 13, 600, True) + 8.0)
     else:
         taken = (-1.0, -1.0)
     for k, step in enumerate(steps):
         x = k * each
-        if k % every == 0 and not taken[0] <= x <= taken[1]:
-            words = clipped(f"{k + 1}  {step.title}", every * each - 10, 12, 400)
+        if k % every == 0 and not taken[0] < x < taken[1]:
+            words = clipped(f"{k + 1}  {step.title}", min(every * each, width - x) - 10, 12, 400)
             sketch.add(Text(x + 1, 34, words, "soft", 12, 400, condensed=True))

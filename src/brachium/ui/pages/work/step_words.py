@@ -35,6 +35,7 @@ class StepWords(QWidget):
         self.detail = paragraph("", f"step{tail}")
         self.tools = paragraph("", f"soft{tail}")
         self.cautions = DrawingView()
+        self.cautions.fits_height = True
         self.trouble = paragraph("", f"warm{tail}")
         self.undo = paragraph("", f"soft{tail}")
         for w in (self.problem, self.detail, self.tools, self.cautions, self.trouble, self.undo):
@@ -56,7 +57,7 @@ class StepWords(QWidget):
         met = [t for t in job.troubles if t.step_id == step.id]
         _shown(self.trouble, f"Trouble here: {'; '.join(t.words or t.kind for t in met)}." if met else "")
         back = "Point of no return. " if step.no_return else ""
-        _shown(self.undo, f"{back}Taking it back costs: {step.undo}." if step.undo else back)
+        _shown(self.undo, f"{back}Taking it back costs: {step.undo}." if step.undo not in ("", "none") else back)
 
 
 def _shown(widget: QLabel, text: str) -> None:

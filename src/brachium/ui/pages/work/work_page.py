@@ -142,7 +142,7 @@ class WorkPage(Page):
     def _show_heading(self, job: Job, view: JobView, step: Step | None) -> None:
         steps = view.work.whole
         if step is None:
-            self.set_heading("Work", "Nothing is planned yet.")
+            self.set_heading("Work", "Nothing is planned yet: plan in Choose what fits, and its steps stand here.")
             return
         done = {d.step_id for d in job.steps_done}
         left = [s for s in view.work.steps if s.id not in done]
