@@ -148,6 +148,9 @@ def test_an_array_is_copied_away_before_it_is_taken_apart_and_comes_back_from_th
     ids = [s.id for s in steps]
     first, back = steps[ids.index("first-0")], steps[ids.index("clone")]
     assert ids.index("first-0") < ids.index("clone") < ids.index("drive") and first.no_return
+    disk = TOWER.configuration().drives()["bay-1"]
+    twice = 2 * copy_time(int(0.6 * disk.size_bytes), disk, None).minutes  # the only drive of it that is recorded
+    assert first.unattended_min == round(twice) and "600 GB in use, assumed" in first.detail
     assert "from the image" in back.title and "not read again" in back.detail, "there is nothing left to copy"
 
 

@@ -26,7 +26,7 @@ from brachium.core.work.step_kinds.fitting import (
     wash_step,
 )
 from brachium.core.work.step_kinds.parts import SIMPLE, simple_step
-from brachium.core.work.step_kinds.preconditions import imaged, on_new_board, precondition_step
+from brachium.core.work.step_kinds.preconditions import array_copied, imaged, on_new_board, precondition_step
 from brachium.core.work.step_kinds.system import SETTINGS_NOTED, note_settings, settings_matter, stick_step
 from brachium.core.work.transfer import TransferPlan, transfer_plan
 
@@ -78,6 +78,7 @@ def _preconditions(
     machine: the one that is in the machine leaves."""
     out = {need: precondition_step(k, need) for k, need in enumerate(needs)}
     out |= {n: imaged(s, machine, failing, seen.bad_sectors) for n, s in out.items() if n.startswith(IMAGE)}
+    out |= {n: array_copied(s, machine) for n, s in out.items() if n.startswith("array")}
     return out | {n: on_new_board(s, n) for n, s in out.items() if board and _is_update(n)}
 
 

@@ -20,15 +20,15 @@ def arrow(sketch: Sketch, x1: float, y1: float, x2: float, y2: float, role: str 
 
 def motion_arrow(sketch: Sketch, motion: Motion, x: float, y: float, w: float, h: float) -> None:
     """The arrow of a motion at a place in its box."""
-    cx, reach = x + w * 0.72, 30.0
-    top = max(y - reach + 6, 4.0)
+    cx, reach = x + w * 0.72, 36.0
+    top, edge = max(y - reach, 4.0), max(y - 5.0, 12.0)  # the arrow ends above what may be filled
     match motion:
         case Motion.OUT:
-            arrow(sketch, cx, y + min(h * 0.5, 16), cx, top)
+            arrow(sketch, cx, y + min(h * 0.5, 12), cx, top)
         case Motion.IN:
-            arrow(sketch, cx, top, cx, y + min(h * 0.5, 16))
+            arrow(sketch, cx, top, cx, edge)
         case Motion.SLANT:
-            arrow(sketch, min(cx + 40, sketch.width - 8), top, cx, y + min(h * 0.5, 16))
+            arrow(sketch, min(cx + 34, sketch.width - 8), top, cx, edge)
         case Motion.SLIDE:
             arrow(sketch, x + w * 0.92, y + h / 2, x + w * 0.62, y + h / 2)
         case Motion.TURN:

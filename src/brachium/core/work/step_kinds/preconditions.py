@@ -5,9 +5,10 @@ from __future__ import annotations
 from collections.abc import Collection, Mapping
 from dataclasses import dataclass, replace
 
-from brachium.core.base.units import minutes
-from brachium.core.drives.copy_time import copy_time
+from brachium.core.base.units import drive_size, minutes
+from brachium.core.drives.copy_time import copy_time, mean_rate_mb_s
 from brachium.core.machine.machine import Machine
+from brachium.core.work.assumptions import ASSUMED_USED
 from brachium.core.work.hazards import Tag
 from brachium.core.work.step import Gate, Mode, Step
 
@@ -93,6 +94,19 @@ def on_new_board(step: Step, need: str) -> Step:
         detail="By its seller, by a port of the board that needs no processor, or on the bench with a processor that "
         "it knows, one module and a supply, one version after the other. Read the version before it goes in.",
     )  # fmt: skip
+
+
+def array_copied(step: Step, machine: Machine) -> Step:
+    """Backing an array up and reading it back: what is in use on its drives, at the rate of the slowest of them."""
+    drives = machine.configuration().drives()
+    members = [drives[p] for pair in machine.platform.cache_pairs for p in pair if p in drives]
+    if not members:
+        return step
+    slowest = min(members, key=mean_rate_mb_s)
+    used = sum(d.used_bytes if d.used_bytes is not None else int(ASSUMED_USED * d.size_bytes) for d in members)
+    assumed = any(d.used_bytes is None for d in members)
+    said = f" {drive_size(used)} in use{', assumed' if assumed else ''}."
+    return replace(step, detail=step.detail + said, unattended_min=round(2 * copy_time(used, slowest, None).minutes))
 
 
 def imaged(step: Step, machine: Machine, failing: Collection[str], bad_sectors: Mapping[str, int]) -> Step:

@@ -80,7 +80,7 @@ def step_because(step: Step, steps: Sequence[Step], usual: StepMinutes | None = 
         Fact("done", step.mode.value, Origin.COMPUTED),
     ]
     if usual is not None:
-        facts.append(Fact(f"attended here, of {usual.count} on such machines",
+        facts.append(Fact(f"here, timed {usual.count} ×",
                           minutes(step.attended_min * usual.factor), Origin.MEASURED))  # fmt: skip
     if step.unattended_min:
         facts.append(Fact("runs by itself", minutes(step.unattended_min), Origin.ASSUMED))
