@@ -56,6 +56,16 @@ def test_every_step_has_its_picture_and_nothing_is_cut(golden: Golden) -> None:
         assert (twice.width, twice.height) == (2 * drawing.width, 2 * drawing.height) and beside(twice) == []
 
 
+def test_a_machine_that_has_only_figures_has_pictures_too() -> None:
+    """From logs or typed numbers nothing is known of kind, places or parts."""
+    machine, chosen = Machine(), (task(Machine(), "clean"), task(Machine(), "paste"), task(Machine(), "voltage"))
+    steps = (*steps_for(machine, chosen, ("new date cell",)), after_run_step(()))
+    for step in steps:
+        drawing = step_figure(scene_of(machine, chosen, steps, step), W, H)
+        assert len(drawing.items) > 4 and beside(drawing) == [], step.id
+        assert "None" not in " ".join(texts(drawing)), step.id
+
+
 def figure(machine: Machine, step_id: str, *tasks: str, screws: tuple[ScrewGroup, ...] = ()) -> Drawing:
     chosen = tuple(task(machine, n) for n in tasks)
     steps = steps_for(machine, chosen, ())

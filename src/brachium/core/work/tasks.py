@@ -105,8 +105,10 @@ def _bought(opened: Sequence[Task], layers: Mapping[str, Layer]) -> list[Task]:
     buys = [layers[x].buys for x in off if layers[x].buys]
     if not buys:
         return []
-    return [Task(Step(READY, "Have ready: what opening uses up", f"{'; '.join(buys)}. Bought before it is opened.",
-                      attended_min=3, undo="none", mode=Mode.BENCH))]  # fmt: skip
+    listed = "; ".join(buys)
+    words = f"{listed[:1].upper()}{listed[1:]}. Bought before it is opened."
+    title = "Have ready: what opening uses up"
+    return [Task(Step(READY, title, words, attended_min=3, undo="none", mode=Mode.BENCH))]
 
 
 def _needs_first(by_need: Mapping[str, Step]) -> dict[str, set[str]]:

@@ -90,7 +90,7 @@ def precondition_step(index: int, need: str) -> Step:
 def on_new_board(step: Step, need: str) -> Step:
     """Firmware of a board that is not in the machine yet."""
     return replace(
-        step, title=f"Have the new board at {need}", mode=Mode.BENCH, undo="",
+        step, title=f"Have the new board at {need}", mode=Mode.BENCH, undo="", no_return=False,
         detail="By its seller, by a port of the board that needs no processor, or on the bench with a processor that "
         "it knows, one module and a supply, one version after the other. Read the version before it goes in.",
     )  # fmt: skip
