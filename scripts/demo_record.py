@@ -22,7 +22,8 @@ from brachium.app.view.paste_expectation import repaste_of
 from brachium.core.base.units import GIB
 from brachium.core.fit.verdict import Level
 from brachium.core.machine.kinds import MachineKind
-from brachium.core.machine.machine import Identity, bandwidth_mb_s
+from brachium.core.machine.machine import Identity
+from brachium.core.machine.memory_rates import bandwidth_mb_s
 from brachium.core.machine.parts import Service
 from brachium.core.machine.platform import Board, BootMode, Contacts, DriveMode, InstalledSystem, Platform
 from brachium.core.measure.run import Run

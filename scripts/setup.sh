@@ -5,12 +5,12 @@ cd "$(dirname "$0")/.."
 
 PACKAGES="python3 python3-venv libegl1 libgl1 libxkbcommon0 libxkbcommon-x11-0 libdbus-1-3 libfontconfig1 libglib2.0-0
   libxcb-cursor0 libxcb-icccm4 libxcb-image0 libxcb-keysyms1 libxcb-randr0 libxcb-render-util0 libxcb-shape0
-  libxcb-xfixes0 libxcb-sync1 libxcb-xinerama0 xvfb libpango-1.0-0 libpangoft2-1.0-0 libharfbuzz-subset0"
+  libxcb-xfixes0 libxcb-sync1 libxcb-xinerama0 xvfb libpango-1.0-0 libpangoft2-1.0-0 libharfbuzz-subset0 gcc libc6-dev"
 
 say() { printf '%s\n' "$*" >&2; }
 
 stamp=.venv/.ready
-wanted=$(cat pyproject.toml requirements.lock scripts/setup.sh | sha256sum | cut -d' ' -f1)
+wanted=$(cat pyproject.toml requirements.lock scripts/setup.sh src/brachium/devices/native/*.[ch] | sha256sum | cut -d' ' -f1)
 if [ -f "$stamp" ] && [ "$(cat "$stamp")" = "$wanted" ]; then
   exit 0
 fi
@@ -52,4 +52,5 @@ say "Setting up Python packages in .venv (once)"
   || { say "The Python packages could not be installed. Check the network and try again."; exit 1; }
 .venv/bin/python -c 'import brachium, PySide6.QtWidgets, weasyprint, pytest' \
   || { say "Something is still missing; the line above names it."; exit 1; }
+.venv/bin/python -m brachium.devices.native.build || true
 printf '%s' "$wanted" > "$stamp"

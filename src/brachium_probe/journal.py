@@ -9,6 +9,7 @@ import json
 import math
 import os
 import time
+from typing import Sequence, Tuple
 
 FORMAT = "brachium-journal"
 FORMAT_VERSION = 1
@@ -49,8 +50,11 @@ class JournalWriter:
     def phase(self, name: str, start_s: float, end_s: float) -> None:
         self._write({"kind": "phase", "name": name, "start_s": start_s, "end_s": end_s})
 
-    def repeat(self, test: str, value: float, valid: bool, reason: str) -> None:
-        self._write({"kind": "repeat", "test": test, "value": value, "valid": valid, "reason": reason})
+    def repeat(
+        self, test: str, value: float, valid: bool, reason: str, curve: Sequence[Tuple[float, float]] = ()
+    ) -> None:  # fmt: skip
+        told = {"curve": [list(p) for p in curve]} if curve else {}
+        self._write({"kind": "repeat", "test": test, "value": value, "valid": valid, "reason": reason, **told})
 
     def check(self, key: str, title: str, passed: bool | None, detail: str) -> None:
         self._write({"kind": "check", "key": key, "title": title, "passed": passed, "detail": detail})

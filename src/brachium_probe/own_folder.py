@@ -103,9 +103,9 @@ def make_file(where: Mapping[str, object]) -> int:
     return _opened(where, os.O_WRONLY | os.O_CREAT | os.O_EXCL)
 
 
-def open_file(where: Mapping[str, object]) -> int:
-    """The file to read, past the cache. Raises OSError."""
-    handle = _opened(where, os.O_RDONLY | os.O_DIRECT)
+def open_file(where: Mapping[str, object], write: bool = False) -> int:
+    """The file to read, or to `write` too, past the cache. Raises OSError."""
+    handle = _opened(where, (os.O_RDWR if write else os.O_RDONLY) | os.O_DIRECT)
     if not stat.S_ISREG(os.fstat(handle).st_mode):
         os.close(handle)
         raise OSError(errno.EPERM, "the test file was exchanged for something else", str(where["folder"]))

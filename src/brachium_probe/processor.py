@@ -45,3 +45,15 @@ def packages(tree: Tree) -> int:
 def _stated(tree: Tree) -> int:
     match = re.search(r"^cpu cores\s*:\s*(\d{1,4})$", tree.text("/proc/cpuinfo") or "", re.MULTILINE)
     return int(match.group(1)) if match else 0
+
+
+def last_cache_bytes(tree: Tree) -> int:
+    """Size of the largest cache that the kernel shows for the first processor [byte]; 0 where it shows none."""
+    folder = f"{CPUS}/cpu0/cache"
+    sizes = [_size(tree.text(f"{folder}/{name}/size") or "") for name in tree.names(folder) if name.startswith("index")]
+    return max(sizes, default=0)
+
+
+def _size(text: str) -> int:
+    match = re.match(r"^(\d{1,9})([KM]?)$", text.strip())
+    return int(match.group(1)) * {"": 1, "K": 1 << 10, "M": 1 << 20}[match.group(2)] if match else 0

@@ -56,6 +56,9 @@ class Workload(Protocol):
 
     def result(self) -> float: ...
 
+    def curve(self) -> tuple[tuple[float, float], ...]:
+        """(x, y) of a test that measures more than one figure; empty for the others."""
+
     def problem(self) -> str:
         """Why there is no valid result: a wrong checksum, a crash, no room; empty where there is one."""
 

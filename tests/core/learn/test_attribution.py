@@ -58,8 +58,10 @@ def test_runs_that_cannot_be_compared_are_not_divided(finished_view: JobView) ->
         view.measured.before, other, view.causes.figures, view.causes.figures, view.job.machine, view.choice.chosen()
     )
     assert measured_speeds(one) == {} and attribute((one,), view.causes.profile) is None
-    longer = replace(view.measured.after, protocol=replace(view.measured.after.protocol, version=9))
+    longer = replace(view.measured.after, protocol=replace(view.measured.after.protocol, test_s=5.0))
     assert measured_speeds(replace(one, after=longer)) == {}, "tests of another length are other tests"
+    later = replace(view.measured.after, protocol=replace(view.measured.after.protocol, version=9))
+    assert measured_speeds(replace(one, after=later)) != {}, "a later version that only has more tests is the same one"
     assert set(measured_speeds(replace(one, after=view.measured.after))) >= {"all", "memory", "random", "paging"}
 
 

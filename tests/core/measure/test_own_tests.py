@@ -61,7 +61,7 @@ def test_typed_results_make_any_number_of_named_configurations(runs: tuple[Run, 
 def test_own_tests_are_of_the_same_length_under_any_protocol(runs: tuple[Run, Run]) -> None:
     """A typed before against a measured after: the owner's task is compared, the tests of the bench are not."""
     typed = with_own(None, "before", (EXPORT,), _results("before", 91, 92, 90.5))
-    other = replace(runs[0], protocol=replace(runs[0].protocol, version=9))
+    other = replace(runs[0], protocol=replace(runs[0].protocol, test_s=5.0))
     after = with_own(runs[1], "after", (EXPORT,), _results("after", 60, 61, 60.4))
     assert typed is not None and after is not None
     gain = compare_runs(typed, after).gain(EXPORT.key)

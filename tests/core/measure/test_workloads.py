@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from brachium.core.measure.workloads import COUNTED, PROTOCOLS, STABLE, TESTS
+from brachium.core.measure.workloads import COMPILED, COMPILED_DRIVE, COUNTED, PROTOCOLS, STABLE, TESTS
 
 SHORT = (
     "sustained",
@@ -17,6 +17,8 @@ SHORT = (
 KNOWN = {
     ("Standard", 1): ((180.0, 120.0, 600.0, 300.0), (*SHORT, "start_up", "own_task"), 3, 2),
     ("Quick", 1): ((15.0, 15.0, 60.0, 30.0), SHORT, 3, 1),
+    ("Standard", 2): ((180.0, 120.0, 600.0, 300.0), (*SHORT, "start_up", "own_task", *COMPILED, *COMPILED_DRIVE), 3, 2),
+    ("Quick", 2): ((15.0, 15.0, 60.0, 30.0), (*SHORT, "mem_latency", "drive_flush"), 3, 1),
     ("Stability", 1): ((30.0, 1800.0, 60.0), ("sustained",), 1, 1),
 }
 

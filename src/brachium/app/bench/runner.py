@@ -13,7 +13,7 @@ from brachium.core.base.units import percent
 from brachium.core.measure.run import PhaseStep, Protocol, Repeat, Run, RunCheck, TestSpec, not_measured
 from brachium.core.measure.validity import burst_problem, settle_problem
 from brachium.core.measure.workloads import COUNTED, TESTS
-from brachium.devices.protocols import Bench
+from brachium.devices.protocols import Bench, Workload
 from brachium_probe.journal import JournalWriter
 
 REST_BETWEEN_TESTS_S = 4.0
@@ -205,17 +205,18 @@ class Runner:
         workload.start()
         finished = self._until(workload.done, number, f"test {test.key}")
         if finished:
-            self._keep_result(test, workload.problem(), workload.result(), problem or self._burst(start))
+            self._keep_result(test, workload, problem or self._burst(start))
         workload.stop()
         self.recorder.set_quiet(False)
         self.recorder.add_phase(f"test {test.key}", start, self._bench.clock.now_s())
         return finished and self._pass("rest", self._rest_s, number)
 
-    def _keep_result(self, test: TestSpec, failed: str, value: float, invalid: str) -> None:
+    def _keep_result(self, test: TestSpec, workload: Workload, invalid: str) -> None:
+        failed, value = workload.problem(), workload.result()
         if failed or not np.isfinite(value):
             self.recorder.add_check(RunCheck(test.key, test.title, False, failed or "the test gave no result"))
         else:
-            self.recorder.add_repeat(Repeat(test.key, value, not invalid, invalid))
+            self.recorder.add_repeat(Repeat(test.key, value, not invalid, invalid, workload.curve()))
 
     def _burst(self, start_s: float) -> str:
         trace = self.recorder.since(start_s + 0.5 / self._protocol.rate_hz)

@@ -112,8 +112,7 @@ def measured_speeds(one: Stretch) -> dict[str, float]:
     What the conditions forbid to compare is left out; nothing is left where they forbid everything."""
     found = condition_differences(one.before.conditions, one.after.conditions, changed_by(one.chosen))
     out_of_it = {test for d in found for test in d.excludes}
-    protocols = {(r.protocol.name, r.protocol.version) for r in (one.before, one.after)}
-    if ALL_TESTS in out_of_it or len(protocols) > 1:
+    if ALL_TESTS in out_of_it or not one.before.protocol.measures_like(one.after.protocol):
         return {}
     rates = ((key, _speed(one, test)) for key, test in RATES if test not in out_of_it)
     out = {key: rate for key, rate in rates if rate is not None}

@@ -56,6 +56,11 @@ class Protocol:
     drive_bytes: int = 2 << 30
     cannot: tuple[str, ...] = ()
 
+    def measures_like(self, other: Protocol) -> bool:
+        """Whether tests of both are of the same length: a later version may only have more of them."""
+        own, theirs = ((p.name, p.phases, p.rate_hz, p.test_s, p.memory_test_s, p.drive_bytes) for p in (self, other))
+        return own == theirs
+
 
 @dataclass(frozen=True)
 class Series:
@@ -101,12 +106,14 @@ class Trace:
 
 @dataclass(frozen=True)
 class Repeat:
-    """One result of one test. An invalid one keeps its value and says why it does not count."""
+    """One result of one test. An invalid one keeps its value and says why it does not count. `curve` are (x, y) of a
+    test that measures more than one figure, such as latency by working set."""
 
     test: str
     value: float
     valid: bool = True
     reason: str = ""
+    curve: tuple[tuple[float, float], ...] = ()
 
 
 @dataclass(frozen=True)

@@ -23,7 +23,30 @@ TESTS: tuple[TestSpec, ...] = (
              "firmware, loader and system until its run level was reached; read once a session, sign-in not included"),
     TestSpec("own_task", "Owner's task: clip export", "s", False, 1,
              "one export of the owner's own, with its memory working set"),
+    TestSpec("mem_latency", "Memory latency", "ns", False, 1,
+             "one dependent load from a working set of four times the last cache; by working set on its curve"),
+    TestSpec("mem_read", "Memory, read", "GB/s", True, 1, "streams read on all threads, compiled"),
+    TestSpec("mem_write", "Memory, write", "GB/s", True, 1, "streams written on all threads, compiled"),
+    TestSpec("mem_copy", "Memory, copy", "GB/s", True, 1, "copied on all threads, bytes both ways, compiled"),
+    TestSpec("cpu_integer", "Integer work", "rounds/s", True, 1, "plain integer code on all threads, compiled"),
+    TestSpec("cpu_branch", "Work full of branches", "rounds/s", True, 1,
+             "sorting of short random runs on all threads: branches that nothing foresees, compiled"),
+    TestSpec("cpu_float", "Floating-point work", "rounds/s", True, 1,
+             "multiply, add, root and divide in double precision on all threads, compiled"),
+    TestSpec("cpu_hash", "Hashing", "rounds/s", True, 1,
+             "bytes hashed by a table on all threads, each step waiting for the one before, compiled"),
+    TestSpec("drive_stream", "Drive, in order, 1 MiB", "MB/s", True, 1, "four large requests at a time, direct I/O"),
+    TestSpec("drive_q1", "Drive, small, one at a time", "reads/s", True, 1, "4 KiB at random places, compiled"),
+    TestSpec("drive_q4", "Drive, small, 4 at a time", "reads/s", True, 1, "4 KiB at random places, compiled"),
+    TestSpec("drive_q32", "Drive, small, 32 at a time", "reads/s", True, 1, "4 KiB at random places, compiled"),
+    TestSpec("drive_mixed", "Drive, reads and writes mixed", "requests/s", True, 1,
+             "every third of 4 KiB requests writes, four at a time"),
+    TestSpec("drive_flush", "Drive, writes that wait", "writes/s", True, 1,
+             "4 KiB written and flushed to the drive before the next: what a database waits for"),
 )  # fmt: skip
+COMPILED = ("mem_latency", "mem_read", "mem_write", "mem_copy", "cpu_integer", "cpu_branch", "cpu_float", "cpu_hash")
+COMPILED_DRIVE = ("drive_stream", "drive_q1", "drive_q4", "drive_q32", "drive_mixed", "drive_flush")
+COMPILED_S = 4.0  # of one repeat of a compiled test at most [s]; a curve shares it among its points
 
 COUNTED = "start_counted"  # read once a session, no workload
 _DEFAULT = Spread()
@@ -33,6 +56,7 @@ SPREADS: Mapping[str, Spread] = {
     "drive_seq": _DRIVE,
     "drive_rand_q1": _DRIVE,
     "drive_rand_q32": _DRIVE,
+    **dict.fromkeys(COMPILED_DRIVE, _DRIVE),
     "start_up": _TIMED,
     COUNTED: _TIMED,
     "own_task": _TIMED,
@@ -49,20 +73,22 @@ _SHORT = (
     "drive_rand_q1",
     "drive_rand_q32",
 )
+_QUICK_COMPILED = ("mem_latency", "drive_flush")  # what nothing else of a quick run says; the rest is Standard's
 STANDARD = Protocol(
-    "Standard", 1,
+    "Standard", 2,
     (PhaseStep("settle", 180.0), PhaseStep("idle", 120.0), PhaseStep("load", 600.0), PhaseStep("cool-down", 300.0)),
-    (*_SHORT, "start_up", "own_task"), 3, 2,
+    (*_SHORT, "start_up", "own_task", *COMPILED, *COMPILED_DRIVE), 3, 2,
 )  # fmt: skip
 
 QUICK = Protocol(
-    "Quick", 1,
+    "Quick", 2,
     (PhaseStep("settle", 15.0), PhaseStep("idle", 15.0), PhaseStep("load", 60.0), PhaseStep("cool-down", 30.0)),
-    _SHORT, 3, 1, test_s=3.0, memory_test_s=10.0,
+    (*_SHORT, *_QUICK_COMPILED), 3, 1, test_s=3.0, memory_test_s=10.0,
     memory_test_bytes=512 << 20, drive_bytes=512 << 20,
     cannot=("a minute of load does not settle a heatsink: nothing is said of airflow or the total resistance",
             "one session cannot tell a small gain from the machine's mood of the day",
-            "ten seconds of memory test find only plain faults"),
+            "ten seconds of memory test find only plain faults",
+            "reads at other depths, mixed and by kind of work are measured by Standard only"),
 )  # fmt: skip
 STABLE = Protocol(
     "Stability", 1,

@@ -152,7 +152,7 @@ def _run_differences(before: Run, after: Run) -> tuple[Difference, ...]:
     out = []
     protocols = [f"{r.protocol.name} {r.protocol.version}" for r in (before, after)]
     given = [tuple(t.key for t in r.tests if not t.key.startswith(PREFIX)) for r in (before, after)]
-    if all(given) and protocols[0] != protocols[1]:
+    if all(given) and not before.protocol.measures_like(after.protocol):
         excluded = (ALL_TESTS,) if len(given[0]) == len(before.tests) else given[0]
         out.append(Difference("protocol", protocols[0], protocols[1], excluded, "tests of another length"))
     machines = [r.machine.rpartition(", ")[0] for r in (before, after)]

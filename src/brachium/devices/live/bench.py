@@ -12,10 +12,12 @@ from brachium.core.base.problems import ExpectedProblem, from_os_error
 from brachium.core.base.units import percent
 from brachium.core.measure.conditions import Conditions
 from brachium.core.measure.run import Protocol
-from brachium.core.measure.workloads import COUNTED
+from brachium.core.measure.workloads import COMPILED, COMPILED_DRIVE, COUNTED
 from brachium.devices.live.busy_programs import BusyPrograms
 from brachium.devices.live.clock import LiveClock
+from brachium.devices.live.compiled import compiled_here
 from brachium.devices.live.workloads import GIB, LiveWorkload, SustainedLoad, WorkloadPlan, live_workload
+from brachium.devices.native.library import NOT_BUILT
 from brachium.devices.protocols import ChannelInfo, Missing
 from brachium.devices.workloads.drive import IN_MEMORY
 from brachium_probe import facts, startup
@@ -133,7 +135,8 @@ class LiveBench:
 def offers_here(with_folder: bool, tree: Tree | None = None) -> tuple[str, ...]:
     """Tests that the program can do on the machine it stands on."""
     counted = (COUNTED,) if startup.start_up(tree or Tree())[0] is not None else ()
-    return (*PROCESSOR_TESTS, *(DRIVE_TESTS if with_folder else ()), *counted)
+    compiled = (*COMPILED, *(COMPILED_DRIVE if with_folder else ())) if compiled_here() else ()
+    return (*PROCESSOR_TESTS, *(DRIVE_TESTS if with_folder else ()), *compiled, *counted)
 
 
 def missing_here(with_folder: bool) -> tuple[Missing, ...]:
@@ -145,6 +148,8 @@ def _missing(sampler: SystemSampler, with_folder: bool, tree: Tree) -> tuple[Mis
     out = [Missing(what, why) for what, why in sampler.missing()]
     if not with_folder:
         out.append(Missing("drive tests", "no folder is named for them; name one on the drive in question"))
+    if not compiled_here():
+        out.append(Missing("compiled tests", NOT_BUILT))
     value, why = startup.start_up(tree)
     if value is None:
         out.append(Missing("start-up", why))

@@ -9,6 +9,8 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from brachium.core.measure.workloads import COMPILED, COMPILED_DRIVE, COMPILED_S
+from brachium.devices.live.compiled import compiled_specs
 from brachium_probe.children import ChildGroup, ChildSpec
 
 MIB = 1 << 20
@@ -56,6 +58,11 @@ class LiveWorkload:
     def result(self) -> float:
         results = self._group.results()
         return sum(results) / self._per_unit if results else float("nan")
+
+    def curve(self) -> tuple[tuple[float, float], ...]:
+        told = self._group.last_facts()
+        points = told[0].get("curve") if len(told) == 1 else None
+        return tuple((float(x), float(y)) for x, y in points) if isinstance(points, list) else ()
 
     def problem(self) -> str:
         wrong = self._group.wrong()
@@ -126,6 +133,9 @@ def live_workload(plan: WorkloadPlan, key: str, started: Callable[[list[int]], N
         return make([ChildSpec("bandwidth", {**timed, "size_bytes": BANDWIDTH_BYTES})] * several, 1e9)
     if key == "mem_gather":
         return make([ChildSpec("gather", {**timed, "size_bytes": GATHER_BYTES})], 1e6)
+    if key in (*COMPILED, *COMPILED_DRIVE):
+        specs, per_unit = compiled_specs(plan.cpus, key, min(plan.test_s, COMPILED_S), plan.where)
+        return make(specs, per_unit, min(plan.test_s, COMPILED_S) + START_S)
     if key == "mem_test":
         share = plan.memory_test_bytes // several // 8 * 8
         spec = ChildSpec("memory-test", {"duration_s": plan.memory_test_s, "size_bytes": share})

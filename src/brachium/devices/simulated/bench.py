@@ -8,7 +8,9 @@ from collections.abc import Mapping
 import numpy as np
 
 from brachium.core.measure.conditions import Conditions
+from brachium.core.measure.workloads import COMPILED, COMPILED_DRIVE
 from brachium.devices.protocols import ChannelInfo, Missing, Workload
+from brachium.devices.simulated.compiled import CompiledWorkload
 from brachium.devices.simulated.machine import CHANNELS, GRAPHICS, SimulatedMachine, SimulatedSpec
 from brachium.devices.simulated.physics import STEP_S
 from brachium.devices.simulated.workloads import TimedWorkload, build_workload, sustained_rate
@@ -16,7 +18,7 @@ from brachium.devices.simulated.workloads import TimedWorkload, build_workload, 
 MARGIN_K = 3.0
 OFFERED = (
     "sustained", "cpu_all", "cpu_single", "mem_bandwidth", "drive_seq", "drive_rand_q1", "drive_rand_q32", "start_up",
-    "own_task",
+    "own_task", *COMPILED, *COMPILED_DRIVE,
 )  # fmt: skip
 
 
@@ -28,7 +30,7 @@ class SimulatedBench:
         self.machine = SimulatedMachine(spec)
         self.clock = SimulatedClock(self, speed)
         self.sampler = SimulatedSampler(self)
-        self.running: TimedWorkload | None = None
+        self.running: TimedWorkload | CompiledWorkload | None = None
         self._rates: list[float] | None = None
 
     def restart(self) -> None:
@@ -136,7 +138,7 @@ class SimulatedSampler:
 class _Attached:
     """A workload that the bench ticks while it runs."""
 
-    def __init__(self, bench: SimulatedBench, workload: TimedWorkload) -> None:
+    def __init__(self, bench: SimulatedBench, workload: TimedWorkload | CompiledWorkload) -> None:
         self._bench, self._workload = bench, workload
 
     def start(self) -> None:
@@ -148,6 +150,9 @@ class _Attached:
 
     def result(self) -> float:
         return self._workload.result()
+
+    def curve(self) -> tuple[tuple[float, float], ...]:
+        return self._workload.curve()
 
     def problem(self) -> str:
         return self._workload.problem()

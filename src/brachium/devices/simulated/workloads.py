@@ -4,6 +4,9 @@ from __future__ import annotations
 
 from collections.abc import Callable
 
+from brachium.core.measure.workloads import COMPILED, COMPILED_DRIVE
+from brachium.devices.simulated.bandwidth import bandwidth_gb_s
+from brachium.devices.simulated.compiled import CompiledWorkload, compiled_workload
 from brachium.devices.simulated.machine import SimulatedMachine
 from brachium.devices.simulated.paging import miss_share
 
@@ -39,6 +42,9 @@ class TimedWorkload:
 
     def result(self) -> float:
         return self._sum / self._elapsed_s * self._machine.offset * self._machine.noise()
+
+    def curve(self) -> tuple[tuple[float, float], ...]:
+        return ()
 
     def problem(self) -> str:
         return ""
@@ -132,8 +138,10 @@ class WorkToDo(TimedWorkload):
         return self._cpu_s + self._storage_s + self._outside_s
 
 
-def build_workload(machine: SimulatedMachine, key: str) -> TimedWorkload:
+def build_workload(machine: SimulatedMachine, key: str) -> TimedWorkload | CompiledWorkload:
     """The workload of that key on this machine; raises KeyError for an unknown one."""
+    if key in (*COMPILED, *COMPILED_DRIVE):
+        return compiled_workload(machine, key)
     spec = machine.spec
     work = WORK_PER_THREAD
     builders: dict[str, Callable[[], TimedWorkload]] = {
@@ -142,7 +150,7 @@ def build_workload(machine: SimulatedMachine, key: str) -> TimedWorkload:
         "cpu_all": lambda: TimedWorkload(
             machine, 12.0, 1.0, lambda m: work * spec.threads / 2 * SMT_GAIN * m.clock_ratio
         ),
-        "mem_bandwidth": lambda: TimedWorkload(machine, 10.0, 0.55, _bandwidth_gb_s),
+        "mem_bandwidth": lambda: TimedWorkload(machine, 10.0, 0.55, bandwidth_gb_s),
         "drive_seq": lambda: DriveWorkload(machine, 0),
         "drive_rand_q1": lambda: DriveWorkload(machine, 1),
         "drive_rand_q32": lambda: DriveWorkload(machine, 32),
@@ -150,12 +158,6 @@ def build_workload(machine: SimulatedMachine, key: str) -> TimedWorkload:
         "own_task": lambda: _own_task(machine),
     }
     return builders[key]()
-
-
-def _bandwidth_gb_s(machine: SimulatedMachine) -> float:
-    """What processor and channels move: a soft minimum, so that either limit shows before it is reached."""
-    peak, draw = 0.82 * machine.spec.memory_peak_mb_s, machine.spec.memory_draw_mb_s
-    return float((peak**-4 + draw**-4) ** -0.25) / 1000.0 * (0.9 + 0.1 * machine.clock_ratio)
 
 
 def _start_up(machine: SimulatedMachine) -> WorkToDo:

@@ -16,6 +16,12 @@ KERNELS = {
     "layout": ("drive", "run_layout"),
     "sequential": ("drive", "run_sequential"),
     "random": ("drive", "run_random"),
+    "compiled-latency": ("compiled", "run_latency"),
+    "compiled-memory": ("compiled", "run_memory"),
+    "compiled-work": ("compiled", "run_work"),
+    "compiled-requests": ("compiled", "run_requests"),
+    "compiled-stream": ("compiled", "run_stream"),
+    "compiled-flush": ("compiled", "run_flush"),
 }
 
 

@@ -12,4 +12,9 @@ def with_more_conditions(plain: Any) -> Any:
     return plain
 
 
-UPGRADES: tuple[Callable[[Any], Any], ...] = (with_more_conditions,)
+def with_curves(plain: Any) -> Any:
+    """Version 3: a result may carry a curve, such as latency by working set; older ones have none."""
+    return plain
+
+
+UPGRADES: tuple[Callable[[Any], Any], ...] = (with_more_conditions, with_curves)

@@ -11,7 +11,7 @@ from brachium.core.figures.base.drawing import Dot, Drawing, Line, Region, Sketc
 from brachium.core.measure.run import TestSpec
 
 SPAN = 0.08
-ROW_MAX = 44.0
+ROW_MAX, DENSE, ROW_MIN = 44.0, 30.0, 16.0  # below DENSE name and figure share a line
 
 
 LONGEST = 30  # letters of a name that fit
@@ -28,21 +28,31 @@ def repeat_dots(
     for index, (test, sessions) in enumerate(rows):
         y = index * row + row / 2
         sketch.add(Line(0, (index + 1) * row, width, (index + 1) * row, "grid"))
-        sketch.add(Text(6, y - 1, short_title(test.title), "ink", 12, 500))
+        dense = row < DENSE
         values = [v for v in sessions if v.size]
         if not values:
-            sketch.add(Text(6, y + 13, "not yet", "soft", 11))
+            _name(sketch, test, "not yet", y, dense, left)
             continue
         everything = np.concatenate(values)
         middle = float(np.median(everything))
-        sketch.add(Text(6, y + 13, f"{number(middle)} {test.unit}", "soft", 11))
+        _name(sketch, test, f"{number(middle)} {test.unit}", y, dense, left)
+        tall, apart = (6.0, 4.0) if dense else (11.0, 9.0)
         centre, half = (left + right) / 2, (right - left) / 2
-        sketch.add(Line(centre, y - 11, centre, y + 11, "hair"), Line(left, y, right, y, "grid"))
+        sketch.add(Line(centre, y - tall, centre, y + tall, "hair"), Line(left, y, right, y, "grid"))
         for number_, session in enumerate(values):
-            lift = (number_ - (len(values) - 1) / 2) * 9
+            lift = (number_ - (len(values) - 1) / 2) * apart
             for value in session:
                 share = np.clip((value / middle - 1.0) / SPAN, -1.0, 1.0)
-                sketch.add(Dot(centre + float(share) * half, y + lift, 3.2, role, role if after else "film", 1.3))
+                sketch.add(
+                    Dot(
+                        centre + float(share) * half,
+                        y + lift,
+                        2.4 if dense else 3.2,
+                        role,
+                        role if after else "film",
+                        1.3,
+                    )
+                )
         spread = float(np.std(everything, ddof=1) / middle) if everything.size > 1 else 0.0
         if everything.size > 1:
             sketch.add(Text(width - 8, y + 4, percent(spread, 1), "soft", 12, 400, "end"))
@@ -58,6 +68,20 @@ def repeat_dots(
         )  # fmt: skip
         sketch.regions.append(Region(f"test:{test.key}", 0, index * row, width, row, because.title, because))
     return sketch.done("Repeats", "dots around the median, plus or minus 8 %")
+
+
+def _name(sketch: Sketch, test: TestSpec, figure: str, y: float, dense: bool, left: float) -> None:
+    """What a row is of, and its figure below or beside it."""
+    if dense:
+        sketch.add(Text(6, y + 4, short_title(test.title), "ink", 11, 500, condensed=True),
+                   Text(left - 6, y + 4, figure, "soft", 11, 400, "end", True))  # fmt: skip
+    else:
+        sketch.add(Text(6, y - 1, short_title(test.title), "ink", 12, 500), Text(6, y + 13, figure, "soft", 11))
+
+
+def rows_height(count: int) -> float:
+    """Least height of so many rows [px]."""
+    return count * ROW_MIN
 
 
 def short_title(title: str) -> str:

@@ -14,6 +14,7 @@ from brachium.app.view.job_view import JobView
 from brachium.core.base.units import many, minutes, percent, seconds_left
 from brachium.core.base.why import Because
 from brachium.core.figures.plots.protocol_plan import protocol_plan, provable_because, provable_list
+from brachium.core.figures.plots.repeats import rows_height
 from brachium.core.figures.plots.traces import strand, twin_traces
 from brachium.core.measure.run import Protocol, Run
 from brachium.core.measure.run_checks import Flag
@@ -85,7 +86,7 @@ class MeasurePage(Page):
         self._dots_title = label("", "section")
         right.addWidget(self._dots_title)
         self.dots = self.figure()
-        self.dots.setMinimumSize(QSize(250, 300))
+        self.dots.setMinimumSize(QSize(250, round(rows_height(len(TESTS)))))
         right.addWidget(self.dots, 1)
         self._now_title = label("", "section")
         self._now = label("", "soft", True, True)
