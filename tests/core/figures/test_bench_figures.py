@@ -10,10 +10,11 @@ import pytest
 from brachium.core.base.units import GIB
 from brachium.core.day.blocks import Block, DayJob, Placed, Sheet, ShopDay
 from brachium.core.day.opening import DAY_MIN
-from brachium.core.figures.base.drawing import Box, Drawing, Hatch, Line, Text, text_width
+from brachium.core.figures.base.drawing import Box, Dot, Drawing, Hatch, Line, Text, text_width
 from brachium.core.figures.lists.caution_list import caution_list, sign_shape, wrapped
 from brachium.core.figures.plots.day_sheet import LEFT, RIGHT, day_sheet, span
 from brachium.core.figures.plots.fit_board import COOLING, BoardState, board_height, fit_board
+from brachium.core.figures.plots.latency_curve import latency_curve
 from brachium.core.figures.plots.load_bar import load_bar
 from brachium.core.figures.plots.paste_figure import paste_figure
 from brachium.core.figures.plots.screw_tray import screw_tray, tighten_figure
@@ -182,3 +183,18 @@ def test_a_module_that_moves_says_from_where_and_one_that_leaves_that_it_is_out(
         drawing = fit_board(BoardState(machine, planned, {}), 640, height)
         words = " | ".join(i.text for i in drawing.items if isinstance(i, Text))
         assert all(w in words for w in said), words
+
+
+def test_a_latency_curve_shows_both_sides_and_either_alone() -> None:
+    before = tuple((4096.0 * 2**k, 1.5 * 1.4**k) for k in range(14))
+    after = tuple((x, 0.8 * y) for x, y in before)
+    both = latency_curve(before, after, 600.0, 200.0)
+    dots = [i for i in both.items if isinstance(i, Dot)]
+    assert len(dots) == 28 and {d.fill for d in dots} == {"film", "cool"}
+    warm, cool = ([d for d in dots if d.role == r] for r in ("warm", "cool"))
+    assert all(a.x == b.x and a.y < b.y for a, b in zip(warm, cool, strict=True)), "less time lies lower"
+    assert all(0 <= d.x <= 600 and 0 <= d.y <= 200 for d in dots)
+    assert "32 M" in both.regions[0].because.facts[0].label  # type: ignore[union-attr]
+    alone = latency_curve((), after, 600.0, 200.0)
+    assert sum(isinstance(i, Dot) for i in alone.items) == 14
+    assert latency_curve((), (), 600.0, 200.0).about == "not measured"

@@ -170,6 +170,15 @@ class Run:
         return tuple(r for r in per_session if r.size)
 
 
+def curve_of(run: Run, key: str) -> tuple[tuple[float, float], ...]:
+    """The curve of a test: at each x the median over its valid repeats; empty where it has none."""
+    found: dict[float, list[float]] = {}
+    for repeat in (r for s in run.sessions for r in s.repeats if r.test == key and r.valid):
+        for x, y in repeat.curve:
+            found.setdefault(x, []).append(y)
+    return tuple((x, float(np.median(found[x]))) for x in sorted(found))
+
+
 NOT_MEASURED = "not measured here: "
 
 

@@ -122,7 +122,7 @@ def _processor(machine: SimulatedMachine, key: str) -> float:
 
 def _drive(machine: SimulatedMachine, key: str) -> float:
     drive = machine.spec.drive
-    rng = np.random.default_rng([machine.spec.seed, machine.session, crc32(key.encode())])
+    rng = np.random.default_rng([machine.spec.seed, crc32(key.encode())])
     if key == "drive_stream":
         return drive.sequential_mb_s(machine.track)
     if key == "drive_flush":

@@ -7,7 +7,8 @@ import numpy as np
 from brachium.core.base.arrays import FloatArray
 from brachium.core.base.units import number, percent
 from brachium.core.base.why import Because, Fact, Origin
-from brachium.core.figures.base.drawing import Dot, Drawing, Line, Region, Sketch, Text
+from brachium.core.figures.base.drawing import Dot, Drawing, Line, Region, Sketch, Text, text_width
+from brachium.core.figures.lists.candidate_list import clipped
 from brachium.core.measure.run import TestSpec
 
 SPAN = 0.08
@@ -23,7 +24,7 @@ def repeat_dots(
     """One row per test; the field spans 8 % to either side of the median, farther dots sit at its edge."""
     sketch = Sketch(width, height)
     row = min(height / max(len(rows), 1), ROW_MAX)
-    left, right = width * 0.46, width - 66
+    left, right = width * (0.46 if row >= DENSE else 0.58), width - (66 if row >= DENSE else 52)
     role = "cool" if after else "warm"
     for index, (test, sessions) in enumerate(rows):
         y = index * row + row / 2
@@ -73,7 +74,9 @@ def repeat_dots(
 def _name(sketch: Sketch, test: TestSpec, figure: str, y: float, dense: bool, left: float) -> None:
     """What a row is of, and its figure below or beside it."""
     if dense:
-        sketch.add(Text(6, y + 4, short_title(test.title), "ink", 11, 500, condensed=True),
+        room = left - 20.0 - text_width(figure, 11, 400, True)
+        name = clipped(short_title(test.title), max(room, 40.0), 11, 500)
+        sketch.add(Text(6, y + 4, name, "ink", 11, 500, condensed=True),
                    Text(left - 6, y + 4, figure, "soft", 11, 400, "end", True))  # fmt: skip
     else:
         sketch.add(Text(6, y - 1, short_title(test.title), "ink", 12, 500), Text(6, y + 13, figure, "soft", 11))

@@ -15,9 +15,10 @@ from brachium.core.base.why import Because, Fact, Origin
 from brachium.core.figures.base.drawing import Drawing
 from brachium.core.figures.lists.attribution_list import attribution_list
 from brachium.core.figures.lists.claim_list import claim_list
+from brachium.core.figures.plots.latency_curve import latency_curve
 from brachium.core.figures.plots.repeats import repeat_dots
 from brachium.core.heat.throttle import HeldBack, ThrottleFinding
-from brachium.core.measure.run import Run, TestSpec
+from brachium.core.measure.run import Run, TestSpec, curve_of
 from brachium.core.measure.run_checks import Flag
 from brachium.core.prove.comparison import Comparison
 from brachium.core.prove.heat_results import sustained_words
@@ -31,6 +32,7 @@ from brachium.ui.session import Session
 from brachium.ui.widgets.labels import button, label
 
 RESULT_ROW = 38
+LATENCY_H = 210
 TITLE = 36  # height of a title with the room around it
 
 
@@ -110,6 +112,11 @@ class ComparisonPage(Page):
         for figure in self.dots:
             sides.addWidget(figure)
         self.body.addLayout(sides)
+        self._latency_title = label("Memory latency by working set", "section")
+        self.body.addWidget(self._latency_title)
+        self.latency = self.figure()
+        self.latency.setFixedHeight(LATENCY_H)
+        self.body.addWidget(self.latency)
         self._conditions = label("", "soft", True)
         self.body.addWidget(self._conditions)
         self._rest = QWidget()  # takes the room of the traces where there are none
@@ -154,6 +161,7 @@ class ComparisonPage(Page):
             self.ledger.set_builder(lambda w, h: ledger_of(comparison, w, 25.0))
             self.ledger.fit_height()
         self._show_brought(view, comparison)
+        self._show_latency(comparison)
         self._conditions.setText(_conditions_text(comparison))
 
     def _show_results(self, comparison: Comparison, shown: bool) -> None:
@@ -166,6 +174,14 @@ class ComparisonPage(Page):
             figure.set_builder(partial(_dots, rows, last) if shown and rows else None)
             figure.setMinimumSize(QSize(300, RESULT_ROW * len(rows)))
             figure.setMaximumHeight(RESULT_ROW * max(len(rows), 1))
+
+    def _show_latency(self, comparison: Comparison) -> None:
+        """How long one load waits, by working set, where either side measured it."""
+        before, after = (curve_of(run, "mem_latency") for run in (comparison.before, comparison.after))
+        shown = bool(before or after) and comparison.gain("mem_latency") is not None
+        for w in (self._latency_title, self.latency):
+            w.setVisible(shown)
+        self.latency.set_builder((lambda w, h: latency_curve(before, after, w, h)) if shown else None)
 
     def _show_brought(self, view: JobView, comparison: Comparison) -> None:
         """What each change brought of the measured gain."""

@@ -1,0 +1,89 @@
+"""Latency of one load against the working set, both logarithmic: before hollow and warm, after solid and cool."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from math import log2, log10
+
+from brachium.core.base.why import Because, Fact, Origin
+from brachium.core.figures.base.drawing import Dot, Drawing, Line, Region, Sketch, Text, path
+
+LEFT, RIGHT, TOP, FOOT = 46.0, 14.0, 20.0, 22.0
+KIB = 1024.0
+TICKS_NS = (1.0, 2.0, 5.0, 10.0, 20.0, 50.0, 100.0, 200.0, 500.0)
+Curve = tuple[tuple[float, float], ...]
+
+
+@dataclass(frozen=True)
+class _Axes:
+    """Both logarithmic: working set [byte] and latency [ns], mapped onto pixels."""
+
+    x0: float
+    x1: float
+    y0: float
+    y1: float
+    width: float
+    height: float
+
+    def at(self, size: float, ns: float) -> tuple[float, float]:
+        u = (log2(size) - self.x0) / max(self.x1 - self.x0, 1e-9)
+        v = (log10(ns) - self.y0) / max(self.y1 - self.y0, 1e-9)
+        return LEFT + u * (self.width - LEFT - RIGHT), self.height - FOOT - v * (self.height - TOP - FOOT)
+
+
+def latency_curve(before: Curve, after: Curve, width: float, height: float) -> Drawing:
+    """Either may be empty. A step is a cache that the working set has outgrown."""
+    sketch = Sketch(width, height)
+    points = [*before, *after]
+    if len(points) < 2:
+        return sketch.done("Latency by working set", "not measured")
+    sizes, times = [p[0] for p in points], [p[1] for p in points]
+    axes = _Axes(log2(min(sizes)), log2(max(sizes)), log10(0.8 * min(times)), log10(1.25 * max(times)), width, height)
+    _grid(sketch, axes)
+    _line(sketch, axes, before, "warm", "film")
+    _line(sketch, axes, after, "cool", "cool")
+    _legend(sketch, before, after)
+    _region(sketch, before, after, width, height)
+    return sketch.done("Latency by working set", "one dependent load; steps are caches outgrown")
+
+
+def _grid(sketch: Sketch, axes: _Axes) -> None:
+    for ns in (t for t in TICKS_NS if axes.y0 <= log10(t) <= axes.y1):
+        _, y = axes.at(2.0**axes.x0, ns)
+        sketch.add(Line(LEFT, y, axes.width - RIGHT, y, "grid"),
+                   Text(LEFT - 6, y + 4, f"{ns:g}", "soft", 11, 400, "end", True))  # fmt: skip
+    sketch.add(Text(LEFT - 6, 12, "ns", "soft", 11, 400, "end", True))
+    for k in range(int(axes.x0), int(axes.x1) + 1, 2 if axes.x1 - axes.x0 > 8 else 1):
+        x, _ = axes.at(2.0**k, 10.0**axes.y0)
+        sketch.add(Text(x, axes.height - 6, size_words(2.0**k), "soft", 11, 400, "middle", True))
+
+
+def _line(sketch: Sketch, axes: _Axes, curve: Curve, role: str, fill: str) -> None:
+    if len(curve) > 1:
+        line = [axes.at(*p) for p in curve]
+        sketch.add(path(*line, role=role, width=1.6 if fill == "film" else 2.2))
+        sketch.add(*(Dot(x, y, 3.0, role, fill, 1.4) for x, y in line))
+
+
+def size_words(size: float) -> str:
+    """`64 K`, `16 M`: a working set in little room."""
+    return f"{size / KIB:.0f} K" if size < KIB**2 else f"{size / KIB**2:.0f} M"
+
+
+def _legend(sketch: Sketch, before: Curve, after: Curve) -> None:
+    for k, (name, curve, role) in enumerate((("before", before, "warm"), ("after", after, "cool"))):
+        if curve:
+            sketch.add(Text(LEFT + 8 + 60 * k, 12, name, role, 11, 600))
+
+
+def _region(sketch: Sketch, before: Curve, after: Curve, width: float, height: float) -> None:
+    facts = tuple(
+        Fact(f"{name}, {size_words(size)}iB", f"{ns:.1f} ns", Origin.MEASURED)
+        for name, curve in (("before", before), ("after", after)) for size, ns in (curve[-1:] if curve else ())
+    )  # fmt: skip
+    text = (
+        "Each load waits for the address that the one before it brought, round a ring of lines in random order. As "
+        "long as the ring fits a cache, that cache answers; beyond the last one memory does, and the look-up of pages."
+    )
+    because = Because("Latency by working set", "median of valid repeats", text, facts)
+    sketch.regions.append(Region("latency", 0, 0, width, height, "Latency by working set", because))
