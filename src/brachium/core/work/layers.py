@@ -3,6 +3,7 @@ ribbons, cages, shrouds, the cooler, the board."""
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from dataclasses import dataclass, replace
 from enum import StrEnum
 from itertools import pairwise
@@ -333,7 +334,7 @@ def reach(machine: Machine, group: Group, lifts: bool = True) -> tuple[str, ...]
     return tuple(over) or base
 
 
-def closure(layers: dict[str, Layer], wanted: tuple[str, ...]) -> tuple[str, ...]:
+def closure(layers: Mapping[str, Layer], wanted: tuple[str, ...]) -> tuple[str, ...]:
     """All layers that have to come off for these, outermost first."""
     out: list[str] = []
 

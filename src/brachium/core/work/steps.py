@@ -48,31 +48,29 @@ def steps_for(
     parts = segments(tasks)
     opened = [k for k, part in enumerate(parts) if k % 2 == 1 and part]
     last = opened[-1] if opened else len(parts) - 1
-    steps = _by_turns(machine, parts[: last + 1], services, not chosen)
+    board = any(t.id == "board" for t in tasks)
+    layers = layers_of(machine, board)
+    steps = _by_turns(machine, layers, parts[: last + 1], services, not chosen)
     trailing = [t.step for part in parts[last + 1 :] for t in part]
     noted = any(t.id == SETTINGS_NOTED for t in tasks)
     steps += proof_steps(machine, chosen, trailing, noted) if chosen else trailing
-    sealed = {_sealed(machine, s) for s in steps} - {None}
+    sealed = {layers[s.layer[1:]].seals for s in steps if s.layer.startswith("+")} - {None}
     steps += [seal_step(Seals.GLUED in sealed)] if sealed else []
     return _finished(machine, tasks, steps)
 
 
-def _sealed(machine: Machine, step: Step) -> Seals | None:
-    """Whether a step sets something back that is glued when everything was seen."""
-    return layers_of(machine)[step.layer[1:]].seals if step.layer.startswith("+") else None
-
-
-def _by_turns(machine: Machine, parts: list[list[Task]], services: set[Service], starts: bool) -> list[Step]:
+def _by_turns(
+    machine: Machine, layers: Mapping[str, Layer], parts: list[list[Task]], services: set[Service], starts: bool
+) -> list[Step]:  # fmt: skip
     """Closed and open parts by turns; after each opening but the last the machine is started once, after that one too
     where `starts`."""
     steps: list[Step] = []
     number = 0
-    board = any(t.id == "board" for part in parts for t in part)
     for k, part in enumerate(parts):
         if k % 2 == 0:
             steps += [t.step for t in part]
         elif part:
-            steps += _opening(machine, part, services, number, board)
+            steps += _opening(machine, layers, part, services, number)
             number += 1
             if k < len(parts) - 1 or starts:
                 steps.append(start_step(f"start-{number}", "Start it once"))
@@ -80,12 +78,10 @@ def _by_turns(machine: Machine, parts: list[list[Task]], services: set[Service],
 
 
 def _opening(
-    machine: Machine, part: list[Task], services: set[Service], number: int, board: bool
+    machine: Machine, layers: Mapping[str, Layer], part: list[Task], services: set[Service], number: int
 ) -> list[Step]:  # fmt: skip
-    """One open stretch, from unplugging to closing; `number` from 0 makes ids of later ones their own; `board` = the
-    plan changes the board."""
+    """One open stretch, from unplugging to closing; `number` from 0 makes ids of later ones their own."""
     tail = f"-{number + 1}" if number else ""
-    layers = layers_of(machine, board)
     off = closure(layers, tuple({x for t in part for x in t.layers} or {first_inside(machine)}))
     depth = {layer: k for k, layer in enumerate(off)}
     down, up = _split(part, depth)
