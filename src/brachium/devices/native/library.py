@@ -63,7 +63,8 @@ class Words:
 
         ffi, _ = _loaded()
         try:
-            self._map = mmap.mmap(-1, max(size, mmap.PAGESIZE))
+            private = mmap.MAP_PRIVATE | mmap.MAP_ANONYMOUS  # shared memory would get small pages only
+            self._map = mmap.mmap(-1, max(size, mmap.PAGESIZE), flags=private)
         except OSError as error:
             raise MemoryError(str(error)) from error
         self.size = size

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from dataclasses import dataclass
+
 import numpy as np
 
 from brachium.core.base.arrays import FloatArray
@@ -18,57 +20,74 @@ ROW_MAX, DENSE, ROW_MIN = 44.0, 30.0, 16.0  # below DENSE name and figure share 
 LONGEST = 30  # letters of a name that fit
 
 
+@dataclass(frozen=True)
+class _Field:
+    """Where the dots of a page of rows lie, and how large they are; `dense` rows share one line with their name."""
+
+    left: float
+    right: float
+    dense: bool
+    after: bool
+
+    @property
+    def centre(self) -> float:
+        return (self.left + self.right) / 2
+
+    @property
+    def role(self) -> str:
+        return "cool" if self.after else "warm"
+
+
 def repeat_dots(
     rows: tuple[tuple[TestSpec, tuple[FloatArray, ...]], ...], width: float, height: float, after: bool
 ) -> Drawing:
     """One row per test; the field spans 8 % to either side of the median, farther dots sit at its edge."""
     sketch = Sketch(width, height)
     row = min(height / max(len(rows), 1), ROW_MAX)
-    left, right = width * (0.46 if row >= DENSE else 0.58), width - (66 if row >= DENSE else 52)
-    role = "cool" if after else "warm"
+    dense = row < DENSE
+    field = _Field(width * (0.58 if dense else 0.46), width - (52 if dense else 66), dense, after)
     for index, (test, sessions) in enumerate(rows):
         y = index * row + row / 2
         sketch.add(Line(0, (index + 1) * row, width, (index + 1) * row, "grid"))
-        dense = row < DENSE
         values = [v for v in sessions if v.size]
         if not values:
-            _name(sketch, test, "not yet", y, dense, left)
+            _name(sketch, test, "not yet", y, dense, field.left)
             continue
         everything = np.concatenate(values)
         middle = float(np.median(everything))
-        _name(sketch, test, f"{number(middle)} {test.unit}", y, dense, left)
-        tall, apart = (6.0, 4.0) if dense else (11.0, 9.0)
-        centre, half = (left + right) / 2, (right - left) / 2
-        sketch.add(Line(centre, y - tall, centre, y + tall, "hair"), Line(left, y, right, y, "grid"))
-        for number_, session in enumerate(values):
-            lift = (number_ - (len(values) - 1) / 2) * apart
-            for value in session:
-                share = np.clip((value / middle - 1.0) / SPAN, -1.0, 1.0)
-                sketch.add(
-                    Dot(
-                        centre + float(share) * half,
-                        y + lift,
-                        2.4 if dense else 3.2,
-                        role,
-                        role if after else "film",
-                        1.3,
-                    )
-                )
+        _name(sketch, test, f"{number(middle)} {test.unit}", y, dense, field.left)
+        _dots(sketch, field, values, middle, y)
         spread = float(np.std(everything, ddof=1) / middle) if everything.size > 1 else 0.0
         if everything.size > 1:
             sketch.add(Text(width - 8, y + 4, percent(spread, 1), "soft", 12, 400, "end"))
-        because = Because(
-            f"{test.title}: {number(middle)} {test.unit}", "median of valid repeats",
-            test.about[0].upper() + test.about[1:] + ".",
-            (
-                *(Fact(f"session {k + 1}", ", ".join(number(float(v)) for v in s), Origin.MEASURED)
-                  for k, s in enumerate(values)),
-                Fact("spread of all", percent(spread, 1), Origin.COMPUTED),
-            ),
-            notes=("Outliers are never taken out silently; an invalid repeat keeps its reason.",),
-        )  # fmt: skip
+        because = _because(test, values, middle, spread)
         sketch.regions.append(Region(f"test:{test.key}", 0, index * row, width, row, because.title, because))
     return sketch.done("Repeats", "dots around the median, plus or minus 8 %")
+
+
+def _dots(sketch: Sketch, field: _Field, values: list[FloatArray], middle: float, y: float) -> None:
+    """Sessions one above the other."""
+    tall, apart, size = (6.0, 4.0, 2.4) if field.dense else (11.0, 9.0, 3.2)
+    centre, half = field.centre, (field.right - field.left) / 2
+    sketch.add(Line(centre, y - tall, centre, y + tall, "hair"), Line(field.left, y, field.right, y, "grid"))
+    fill = field.role if field.after else "film"
+    for k, session in enumerate(values):
+        lift = (k - (len(values) - 1) / 2) * apart
+        shares = np.clip((session / middle - 1.0) / SPAN, -1.0, 1.0)
+        sketch.add(*(Dot(centre + float(s) * half, y + lift, size, field.role, fill, 1.3) for s in shares))
+
+
+def _because(test: TestSpec, values: list[FloatArray], middle: float, spread: float) -> Because:
+    return Because(
+        f"{test.title}: {number(middle)} {test.unit}", "median of valid repeats",
+        test.about[0].upper() + test.about[1:] + ".",
+        (
+            *(Fact(f"session {k + 1}", ", ".join(number(float(v)) for v in s), Origin.MEASURED)
+              for k, s in enumerate(values)),
+            Fact("spread of all", percent(spread, 1), Origin.COMPUTED),
+        ),
+        notes=("Outliers are never taken out silently; an invalid repeat keeps its reason.",),
+    )  # fmt: skip
 
 
 def _name(sketch: Sketch, test: TestSpec, figure: str, y: float, dense: bool, left: float) -> None:
