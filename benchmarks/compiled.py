@@ -1,6 +1,6 @@
 """The compiled tests beside bare loops in C that share nothing with them; writes the table of docs/workloads.md.
 
-Each figure is the median of several turns taken by turns, so that a busy neighbour slows both. `python -m
+Each figure is the best of several, measured by turns, so that a busy neighbour slows both. `python -m
 benchmarks.compiled --print` writes nothing.
 """
 
@@ -9,7 +9,6 @@ from __future__ import annotations
 import json
 import os
 import re
-import statistics
 import subprocess
 import sys
 import tempfile
@@ -35,10 +34,11 @@ def bare(program: Path, *arguments: str) -> dict[str, float]:
     return {line.split()[0]: float(line.split()[1]) for line in said.splitlines() if line.strip()}
 
 
-def by_turns(own: Callable[[], float], other: Callable[[], float]) -> tuple[float, float]:
-    """Medians of both, measured by turns."""
+def by_turns(own: Callable[[], float], other: Callable[[], float], least: bool = False) -> tuple[float, float]:
+    """The best of each, measured by turns: what a neighbour on the host takes away is nobody's."""
     pairs = [(own(), other()) for _ in range(TURNS)]
-    return statistics.median(a for a, _ in pairs), statistics.median(b for _, b in pairs)
+    best = min if least else max
+    return best(a for a, _ in pairs), best(b for _, b in pairs)
 
 
 def rows() -> list[tuple[str, str, float, float, str]]:
@@ -59,7 +59,9 @@ def rows() -> list[tuple[str, str, float, float, str]]:
         ring = library.Words(256 * MIB)
         for size in (16 << 10, 1 * MIB, 16 * MIB, 256 * MIB):
             ours, best = by_turns(
-                lambda s=size: _latency(ring, s), lambda s=size: bare(program, "latency", str(s))["latency"]
+                lambda s=size: _latency(ring, s),
+                lambda s=size: bare(program, "latency", str(s))["latency"],
+                True,
             )  # type: ignore[misc]
             out.append((f"latency, {size >> 10} KiB", "ns", ours, best, "within 5 %"))
         path = Path(folder) / "blocks.bin"

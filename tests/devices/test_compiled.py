@@ -53,6 +53,12 @@ def test_loads_from_memory_take_longer_than_those_from_the_inner_cache() -> None
 
 
 @needs_kernels
+def test_a_block_is_memory_and_not_one_page_of_zeros() -> None:
+    _, seen = words(4 * MIB)
+    assert seen.min() > 0, "every page was written before anything is read from it"
+
+
+@needs_kernels
 def test_streams_read_write_and_copy_what_is_there() -> None:
     block, seen = words(4 * MIB)
     other, copied = words(4 * MIB)

@@ -61,7 +61,7 @@ class Words:
         """Raises MemoryError where there is no room."""
         import mmap
 
-        ffi, _ = _loaded()
+        ffi, library = _loaded()
         try:
             private = mmap.MAP_PRIVATE | mmap.MAP_ANONYMOUS  # shared memory would get small pages only
             self._map = mmap.mmap(-1, max(size, mmap.PAGESIZE), flags=private)
@@ -69,6 +69,7 @@ class Words:
             raise MemoryError(str(error)) from error
         self.size = size
         self.pointer = ffi.cast("uint64_t *", ffi.from_buffer(self._map, require_writable=True))
+        library.brachium_write(self.pointer, size, 0.0)  # pages that nobody wrote are one page of zeros
 
 
 def chased(words: Words, span: int, seconds: float, step: int = 8, seed: int = 1, fresh: bool = True) -> Done:
