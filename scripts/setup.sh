@@ -5,7 +5,8 @@ cd "$(dirname "$0")/.."
 
 PACKAGES="python3 python3-venv libegl1 libgl1 libxkbcommon0 libxkbcommon-x11-0 libdbus-1-3 libfontconfig1 libglib2.0-0
   libxcb-cursor0 libxcb-icccm4 libxcb-image0 libxcb-keysyms1 libxcb-randr0 libxcb-render-util0 libxcb-shape0
-  libxcb-xfixes0 libxcb-sync1 libxcb-xinerama0 xvfb libpango-1.0-0 libpangoft2-1.0-0 libharfbuzz-subset0 gcc libc6-dev"
+  libxcb-xfixes0 libxcb-sync1 libxcb-xinerama0 xvfb libpango-1.0-0 libpangoft2-1.0-0 libharfbuzz-subset0"
+COMPILER="gcc libc6-dev"  # for the compiled tests; without it they are left out
 
 say() { printf '%s\n' "$*" >&2; }
 
@@ -22,6 +23,13 @@ else
   for p in $PACKAGES; do
     dpkg-query -W -f='${Status}' "$p" 2>/dev/null | grep -q 'ok installed' || missing="$missing $p"
   done
+  if ! command -v cc >/dev/null || [ ! -e /usr/include/stdio.h ]; then
+    if [ "$(id -u)" = 0 ] || { command -v sudo >/dev/null && sudo -n true 2>/dev/null; }; then
+      missing="$missing $COMPILER"
+    else
+      say "There is no C compiler ($COMPILER): the compiled tests are left out."
+    fi
+  fi
   if [ -n "$missing" ]; then
     if [ "$(id -u)" = 0 ]; then as=""; elif command -v sudo >/dev/null && sudo -v; then as="sudo"; else
       say "These Debian packages are missing and I may not install them:$missing"
