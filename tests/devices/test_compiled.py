@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import os
+import time
 from itertools import pairwise
 from pathlib import Path
 
@@ -129,13 +130,21 @@ def test_bad_requests_are_refused_and_a_closed_file_is_an_error(numbered: tuple[
     os.close(handle)
     for ring in (False, library.has_ring()):
         assert library.requested(handle, SIZE, 4, 0.1, ring=ring).error != 0
+    assert library.flushed(handle, SIZE, 0.1).error != 0
+    reader, writer = os.pipe()
+    try:
+        for ring in (False, library.has_ring()):
+            assert library.requested(reader, SIZE, 4, 0.1, ring=ring).error, "a pipe is never waited for"
+    finally:
+        os.close(reader)
+        os.close(writer)
 
 
 def finished(plan: WorkloadPlan, key: str) -> object:
     workload = live_workload(plan, key, lambda _: None)
     workload.start()
     while not workload.done():
-        pass
+        time.sleep(0.01)
     assert workload.problem() == "", (key, workload.problem())
     return workload
 

@@ -7,6 +7,7 @@
 #include <pthread.h>
 #include <stdlib.h>
 #include <sys/mman.h>
+#include <sys/stat.h>
 #include <sys/syscall.h>
 #include <unistd.h>
 
@@ -205,8 +206,16 @@ static brachium_result by_threads(task_t *t, int depth, double seconds) {
   return out;
 }
 
+/* Only a file can be asked: a closed handle may be something else by now, and that would be waited for without end. */
+static int not_a_file(int fd) {
+  struct stat seen;
+  if (fstat(fd, &seen)) return errno;
+  return S_ISREG(seen.st_mode) ? 0 : EINVAL;
+}
+
 static brachium_result asked(task_t *t, int depth, int ring, double seconds) {
   brachium_result bad = {0};
+  if ((bad.error = not_a_file(t->fd))) return bad;
   bad.error = EINVAL;
   if (depth < 1 || depth > MOST_DEPTH || t->block < 4096 || t->block % 4096 || t->size < t->block) return bad;
   return ring ? by_ring(t, depth, seconds) : by_threads(t, depth, seconds);
@@ -228,6 +237,7 @@ brachium_result brachium_flushes(int32_t fd, uint64_t size, uint32_t block, doub
   brachium_result out = {0};
   task_t t = {.fd = fd, .streaming = 1, .size = size, .block = block};
   char *buffer = 0;
+  if ((out.error = not_a_file(fd))) return out;
   if (posix_memalign((void **)&buffer, 4096, block)) { out.error = ENOMEM; return out; }
   double start = now_s();
   do {
