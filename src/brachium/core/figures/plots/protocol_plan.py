@@ -15,7 +15,7 @@ from brachium.core.measure.statistics import smallest_provable
 LEFT, RIGHT = 8.0, 10.0
 BAND = 124.0
 STEP_H = 46.0
-ROW = 34.0
+ROW, MANY, DENSE_ROW = 34.0, 12, 17.0  # with more rows than MANY they stand close
 
 
 def protocol_plan(protocol: Protocol, test_count: int, width: float) -> Drawing:
@@ -71,20 +71,21 @@ def provable_list(
 ) -> Drawing:
     """The smallest gain of every test that this protocol proves 8 times in 10, and what that rests on."""
     rows = [t for t in tests if t.key in protocol.tests]
-    sketch = Sketch(width, ROW * max(len(rows), 1))
+    row, size, foot = (DENSE_ROW, 12, 12) if len(rows) > MANY else (ROW, 13, 22)
+    sketch = Sketch(width, row * max(len(rows), 1))
     for index, test in enumerate(rows):
-        y = index * ROW
+        y = index * row
         here = test.key in offered
-        sketch.add(Line(0, y + ROW, width, y + ROW, "grid"))
-        sketch.add(Text(6, y + 22, short_title(test.title), "ink" if here else "soft", 13, 500 if here else 400))
+        sketch.add(Line(0, y + row, width, y + row, "grid"))
+        sketch.add(Text(6, y + foot, short_title(test.title), "ink" if here else "soft", size, 500 if here else 400))
         if not here:
-            sketch.add(Text(width - 8, y + 22, "not measured here", "soft", 12, 400, "end"))
+            sketch.add(Text(width - 8, y + foot, "not measured here", "soft", 12, 400, "end"))
             continue
         spread = spreads[test.key]
         gain = smallest_provable(spread, protocol.sessions, protocol.repeats)
-        sketch.add(Text(width - 8, y + 22, f"from {percent(gain, 1)} on", "cool", 13, 600, "end"))
+        sketch.add(Text(width - 8, y + foot, f"from {percent(gain, 1)} on", "cool", size, 600, "end"))
         because = provable_because(test, protocol, spread, gain)
-        sketch.regions.append(Region(f"provable:{test.key}", 0, y, width, ROW, because.title, because))
+        sketch.regions.append(Region(f"provable:{test.key}", 0, y, width, row, because.title, because))
     return sketch.done("Smallest provable gain", "per test, with this protocol before and after")
 
 
