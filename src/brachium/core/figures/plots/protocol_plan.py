@@ -15,7 +15,7 @@ from brachium.core.measure.statistics import smallest_provable
 LEFT, RIGHT = 8.0, 10.0
 BAND = 124.0
 STEP_H = 46.0
-ROW, MANY, DENSE_ROW = 34.0, 12, 17.0  # with more rows than MANY they stand close
+ROW, MANY, DENSE_ROW = 34.0, 12, 16.0  # with more rows than MANY they stand close
 
 
 def protocol_plan(protocol: Protocol, test_count: int, width: float) -> Drawing:
