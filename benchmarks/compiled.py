@@ -21,6 +21,8 @@ from brachium.devices.workloads.drive import filled
 
 ROOT = Path(__file__).parents[1]
 PAGE = ROOT / "docs" / "workloads.md"
+# Beside the code, since a temporary folder may be memory; never kept by git, since a killed run leaves it behind.
+SCRATCH = ROOT / ".benchmarks"
 START, END = "<!-- compiled: start -->", "<!-- compiled: end -->"
 TURNS = 5
 MIB = 1 << 20
@@ -45,7 +47,8 @@ def rows() -> list[tuple[str, str, float, float, str]]:
     """(what, unit, ours, bare, aim)."""
     found = build.compiler()
     out: list[tuple[str, str, float, float, str]] = []
-    with tempfile.TemporaryDirectory(dir=ROOT) as folder:
+    SCRATCH.mkdir(exist_ok=True)
+    with tempfile.TemporaryDirectory(dir=SCRATCH) as folder:
         program = Path(folder) / "loops"
         subprocess.run([found, *FLAGS, "-o", str(program), str(Path(__file__).parent / "bare" / "loops.c")], check=True)
         block, other = library.Words(64 * MIB), library.Words(64 * MIB)
