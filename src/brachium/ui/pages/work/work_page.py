@@ -236,7 +236,10 @@ class WorkPage(Page):
                 self.every.show_view(view)
 
     def bench_mode(self) -> BenchMode:
-        """The step at hand over the whole screen."""
+        """The step at hand over the whole screen; the one that stands there already comes to the front."""
+        if self._bench is not None:
+            self._bench.raise_()
+            return self._bench
         bench = BenchMode(self.window(), self._tick_selected, self._note_on_bench, self.ask_trouble, self.go)
         bench.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
         bench.finished.connect(self._left_bench)
