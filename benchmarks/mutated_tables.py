@@ -14,8 +14,8 @@ import sys
 import time
 import tracemalloc
 
-from brachium_probe.smbios import read_entry_point, read_table
-from brachium_probe.smbios_fields import decoded
+from brachium_probe.smbios.fields import decoded
+from brachium_probe.smbios.tables import read_entry_point, read_table
 from brachium_probe.spd import read_spd
 from tests.support.firmware_tables import entry_3, laptop_tables, spd_ddr2, spd_ddr3, spd_ddr4, spd_ddr5
 

@@ -19,6 +19,7 @@ from brachium_probe.run import ProbeRun
 from brachium_probe.sampler import SystemSampler
 from brachium_probe.scan import scan
 from brachium_probe.tree import Tree
+from brachium_probe.watching.watch import watch
 
 SYNC_S = 2.0
 IN_MEMORY = ("tmpfs", "ramfs", "rootfs", "squashfs", "overlay")
@@ -28,6 +29,8 @@ def main(arguments: List[str]) -> int:
     """Entry point; returns the exit code."""
     if arguments[:1] == ["--child"]:
         return _child(arguments[1:])
+    if arguments[:1] == ["watch"]:
+        return watch(arguments[1:])
     given = _parser().parse_args(arguments)
     try:
         return _measure(given)
@@ -43,7 +46,7 @@ class Refused(Exception):  # noqa: N818 - said to people as it is named
 def _parser() -> argparse.ArgumentParser:
     parser = argparse.ArgumentParser(
         prog="brachium-probe", description="Measures this machine in about four minutes and writes one run file beside "
-        "itself. Writes nowhere else, unless a folder is named for drive tests.",
+        "itself. Writes nowhere else, unless a folder is named for drive tests. `watch` goes along with real use.",
     )  # fmt: skip
     parser.add_argument("--room", type=float, help="room temperature at the intake [degC]; heat figures need it")
     parser.add_argument("--folder", default="", help="folder on the drive to be tested; one file is made and removed")

@@ -12,6 +12,13 @@ TICKS_S = float(os.sysconf("SC_CLK_TCK"))
 NOT_DISKS = re.compile(r"^(loop|ram|zram|dm-|md|sr|fd|nbd)")
 
 
+def clock_files(tree: Tree) -> list[str]:
+    """Where the kernel shows the clock of each processor [kHz]; empty where it does not."""
+    folder = "/sys/devices/system/cpu"
+    names = [f"{folder}/{e}/cpufreq/scaling_cur_freq" for e in tree.names(folder) if re.match(r"^cpu\d+$", e)]
+    return [n for n in names if tree.number(n)]
+
+
 class EnergyCounter:
     """Package energy of the processor [J], over its wrap-around. Only packages are added: cores lie inside them."""
 

@@ -34,6 +34,21 @@ class JournalWriter:
         self._write({"kind": "head", "format": FORMAT, "version": FORMAT_VERSION, "run": head,
                      "channels": [list(c) for c in channels], **({"scan": scan} if scan else {})})  # fmt: skip
 
+    @classmethod
+    def going_on(cls, path: str, sync_s: float) -> JournalWriter:
+        """Go on with a file that was cut off; a line that was left half written is ended. Raises OSError."""
+        writer = cls.__new__(cls)
+        writer.path, writer._sync_s, writer.quiet, writer.problem = path, sync_s, False, ""
+        with open(path, "rb") as file:
+            file.seek(0, os.SEEK_END)
+            file.seek(max(file.tell() - 1, 0))
+            whole = file.read(1) == b"\n"
+        writer._file = open(path, "a", encoding="utf-8")  # noqa: SIM115 - open as long as the run lasts
+        writer._synced = time.monotonic()
+        if not whole:
+            writer._file.write("\n")
+        return writer
+
     def begin(self, number: int, boot_id: str) -> None:
         """A session begins; times count from here."""
         self._write({"kind": "session", "number": number, "boot": boot_id})
@@ -51,9 +66,12 @@ class JournalWriter:
         self._write({"kind": "phase", "name": name, "start_s": start_s, "end_s": end_s})
 
     def repeat(
-        self, test: str, value: float, valid: bool, reason: str, curve: Sequence[Tuple[float, float]] = ()
+        self, test: str, value: float, valid: bool, reason: str, curve: Sequence[Tuple[float, float]] = (),
+        parts: Sequence[Tuple[str, float]] = (),
     ) -> None:  # fmt: skip
-        told = {"curve": [list(p) for p in curve]} if curve else {}
+        told: dict[str, object] = {"curve": [list(p) for p in curve]} if curve else {}
+        if parts:
+            told["parts"] = [[name, amount] for name, amount in parts]
         self._write({"kind": "repeat", "test": test, "value": value, "valid": valid, "reason": reason, **told})
 
     def check(self, key: str, title: str, passed: bool | None, detail: str) -> None:

@@ -18,6 +18,8 @@ from typing import Dict, List, Mapping
 PREFIX, SUFFIX = "brachium-test-", ".bin"
 _FOLDER = re.compile(rf"{PREFIX}[0-9a-f]{{16}}")
 _FILE = re.compile(rf"[0-9a-f]{{16}}\{SUFFIX}")
+WORK = "work-"
+_WORK = re.compile(rf"{WORK}[0-9a-f]{{16}}")
 _DIRECTORY = os.O_RDONLY | os.O_DIRECTORY | os.O_NOFOLLOW | os.O_CLOEXEC
 
 
@@ -96,6 +98,48 @@ def _empty(fd: int) -> None:
     for name in os.listdir(fd):
         if _FILE.fullmatch(name):
             os.unlink(name, dir_fd=fd)
+        elif _WORK.fullmatch(name):
+            remove_tree(fd, name)
+
+
+def remove_tree(parent_fd: int, name: str) -> None:
+    """Remove a folder with all that is in it, by descriptors: a link in it is removed, never followed."""
+    fd = os.open(name, _DIRECTORY, dir_fd=parent_fd)
+    try:
+        with os.scandir(fd) as entries:
+            found = [(e.name, e.is_dir(follow_symlinks=False)) for e in entries]
+        for entry, is_folder in found:
+            if is_folder:
+                remove_tree(fd, entry)
+            else:
+                os.unlink(entry, dir_fd=fd)
+    finally:
+        os.close(fd)
+    os.rmdir(name, dir_fd=parent_fd)
+
+
+class WorkPlace:
+    """A folder for one task inside the own one; the process works in it, by names relative to it. Raises OSError."""
+
+    def __init__(self, where: Mapping[str, object]) -> None:
+        self._folder = _own(where)
+        self.name = WORK + secrets.token_hex(8)
+        try:
+            os.mkdir(self.name, 0o700, dir_fd=self._folder)
+            inside = os.open(self.name, _DIRECTORY, dir_fd=self._folder)
+            os.fchdir(inside)
+            os.close(inside)
+        except OSError:
+            os.close(self._folder)
+            raise
+
+    def close(self) -> None:
+        """Leave it and remove it."""
+        os.chdir("/")
+        try:
+            remove_tree(self._folder, self.name)
+        finally:
+            os.close(self._folder)
 
 
 def make_file(where: Mapping[str, object]) -> int:
@@ -113,11 +157,18 @@ def open_file(where: Mapping[str, object], write: bool = False) -> int:
 
 
 def _opened(where: Mapping[str, object], flags: int) -> int:
-    folder = os.open(str(where["folder"]), _DIRECTORY)
+    folder = _own(where)
     try:
-        found = os.fstat(folder)
-        if found.st_ino != where["inode"] or found.st_uid != os.getuid():
-            raise OSError(errno.EPERM, "the test's own folder was exchanged for another one", str(where["folder"]))
         return os.open(str(where["file"]), flags | os.O_NOFOLLOW | os.O_CLOEXEC, 0o600, dir_fd=folder)
     finally:
         os.close(folder)
+
+
+def _own(where: Mapping[str, object]) -> int:
+    """The own folder, held open; refused where it is no longer the one that was made."""
+    folder = os.open(str(where["folder"]), _DIRECTORY)
+    found = os.fstat(folder)
+    if found.st_ino != where["inode"] or found.st_uid != os.getuid():
+        os.close(folder)
+        raise OSError(errno.EPERM, "the test's own folder was exchanged for another one", str(where["folder"]))
+    return folder

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import re
 
-from brachium_probe import counters
+from brachium_probe import counters, graphics
 from brachium_probe.sensors import FanSensor, Temperature, find_fans, find_temperatures, limits_c, main_temperature
 from brachium_probe.tree import Tree
 
@@ -37,7 +37,8 @@ class SystemSampler:
         self.limits = limits_c(self.temperatures, MARGIN_K)
         if limit_c is not None:
             self.limits.update({t.name: limit_c for t in self.temperatures if t.is_processor})
-        self._clock_files = _clock_files(tree)
+        self._graphics = graphics.GraphicsSensors(tree)
+        self._clock_files = counters.clock_files(tree)
         self._battery = _battery_file(tree)
         self._disks = [watched_disk] if watched_disk else counters.disks(tree)
         self._last: dict[str, float] = {}
@@ -92,6 +93,7 @@ class SystemSampler:
             out["battery_frac"] = charge / 100.0
         for key, resource, kind in STALLS:
             self._rate(out, key, counters.pressure_s(self.tree, resource, kind), now_s, 1.0)
+        out.update(self._graphics.read())
         self._processor(out)
         self._drives(out, now_s)
         return out
@@ -191,6 +193,7 @@ FIXED = (
     ("io_stall_frac", "1", "/proc/pressure/io, whole tasks waiting"),
     ("memory_stall_frac", "1", "/proc/pressure/memory, whole tasks waiting"),
     ("cpu_stall_frac", "1", "/proc/pressure/cpu, some tasks waiting"),
+    *graphics.CHANNELS,
 )
 
 
@@ -208,9 +211,3 @@ def _battery_file(tree: Tree) -> str:
         if own and tree.text(f"{folder}/present") != "0" and tree.number(f"{folder}/capacity") is not None:
             return f"{folder}/capacity"
     return ""
-
-
-def _clock_files(tree: Tree) -> list[str]:
-    folder = "/sys/devices/system/cpu"
-    names = [f"{folder}/{e}/cpufreq/scaling_cur_freq" for e in tree.names(folder) if re.match(r"^cpu\d+$", e)]
-    return [n for n in names if tree.number(n)]

@@ -10,9 +10,9 @@ from typing import Dict, List, Tuple
 
 from brachium_probe import counters, facts, processor, remarks, startup
 from brachium_probe.health import Health, read_health
-from brachium_probe.smbios import Table, entry_point_problem, read_entry_point, read_table
-from brachium_probe.smbios_fields import clean, decoded
-from brachium_probe.smbios_names import CHASSIS
+from brachium_probe.smbios.fields import clean, decoded
+from brachium_probe.smbios.names import CHASSIS
+from brachium_probe.smbios.tables import Table, entry_point_problem, read_entry_point, read_table
 from brachium_probe.spd import read_spd
 from brachium_probe.tree import Tree
 from brachium_probe.words import hex_digits, is_name, is_order_code, pci_class

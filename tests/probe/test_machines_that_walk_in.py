@@ -7,8 +7,8 @@ from pathlib import Path
 import pytest
 
 from brachium_probe.scan import scan
-from brachium_probe.smbios import read_entry_point, read_table
-from brachium_probe.smbios_fields import clean, decoded
+from brachium_probe.smbios.fields import clean, decoded
+from brachium_probe.smbios.tables import read_entry_point, read_table
 from brachium_probe.spd import read_spd
 from brachium_probe.tree import Tree
 from brachium_probe.words import is_order_code

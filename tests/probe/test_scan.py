@@ -12,8 +12,8 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from brachium_probe.scan import scan
-from brachium_probe.smbios import read_entry_point, read_table
-from brachium_probe.smbios_fields import clean, decoded
+from brachium_probe.smbios.fields import clean, decoded
+from brachium_probe.smbios.tables import read_entry_point, read_table
 from brachium_probe.spd import crc16, read_spd
 from brachium_probe.startup import start_up
 from brachium_probe.tree import Tree

@@ -12,8 +12,8 @@ from pathlib import Path
 
 import pytest
 
-from brachium_probe.smbios import read_entry_point, read_table
-from brachium_probe.smbios_fields import clean, decoded
+from brachium_probe.smbios.fields import clean, decoded
+from brachium_probe.smbios.tables import read_entry_point, read_table
 
 DATA = Path(__file__).parents[1] / "data/firmware"
 UNITS = {"B": 1, "kB": 1 << 10, "MB": 1 << 20, "GB": 1 << 30, "TB": 1 << 40}

@@ -85,7 +85,7 @@ def test_a_kept_run_shows_its_conditions_and_every_test(done: Bench) -> None:
     page = done.window.pages[Stage.MEASURE]
     assert isinstance(page, MeasurePage)
     assert "2 sessions, room 23.4 °C" in page._subline.text() and "Installed system, on mains" in texts(page)
-    assert len(page.dots.regions()) == 23
+    assert len(page.dots.regions()) == 20
     done.click_region(page.dots, "test:own_task")
     because = done.window.because.because()
     assert because is not None and [f.label for f in because.facts][:2] == ["session 1", "session 2"]

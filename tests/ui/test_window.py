@@ -333,7 +333,7 @@ def test_a_figure_is_copied_as_text_and_saved_as_a_picture(done: Bench) -> None:
     drawing = figure.drawing()
     assert drawing is not None
     text = as_text(drawing)
-    assert text.count("\n") == 23 and "Memory bandwidth: × 1.6" in text
+    assert text.count("\n") == 20 and "Memory bandwidth: × 1.6" in text
     image = drawing_to_png(drawing)
     assert image.startswith(b"\x89PNG") and len(image) > 5000
     QTest.mouseClick(done.window.because._copy, Qt.MouseButton.LeftButton)

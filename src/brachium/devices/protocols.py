@@ -59,6 +59,9 @@ class Workload(Protocol):
     def curve(self) -> tuple[tuple[float, float], ...]:
         """(x, y) of a test that measures more than one figure; empty for the others."""
 
+    def parts(self) -> tuple[tuple[str, float], ...]:
+        """(name, value) of what came with the result, such as seconds by where they went; empty for most."""
+
     def problem(self) -> str:
         """Why there is no valid result: a wrong checksum, a crash, no room; empty where there is one."""
 

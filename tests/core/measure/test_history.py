@@ -109,7 +109,7 @@ def test_the_comparison_uses_what_was_learned_and_says_from_where() -> None:
 def test_another_protocol_or_machine_is_said() -> None:
     before, after = some_run("a"), replace(some_run("b"), protocol=STANDARD)
     gain = compare_runs(before, after).gains[0]
-    assert gain.result is None and "protocol differs: Quick 2, then Standard 2" in gain.excluded
+    assert gain.result is None and "protocol differs: Quick 3, then Standard 3" in gain.excluded
     other = compare_runs(before, some_run("c", machine="Kestrion M6-45, 8 threads, 7.6 GiB"))
     assert [d.name for d in other.differences] == ["machine"] and other.gains[0].result is not None
     grown = compare_runs(before, some_run("d", machine="Kestrion M4-35, 4 threads, 15.5 GiB"))

@@ -12,7 +12,7 @@ from brachium.app.bench.benches import bench_for, expected_minutes
 from brachium.app.bench.runner import Runner
 from brachium.core.measure.own_protocol import BOUNDS, changed_protocol, starting_point, value_of
 from brachium.core.record.job import MeasureSetup
-from brachium.core.record.protocol_of_job import protocol_of
+from brachium.core.record.protocol_of_job import chosen_protocol, protocol_of
 from brachium.demo.newsroom import newsroom_job
 
 
@@ -37,7 +37,8 @@ def test_what_it_cannot_conclude_follows_from_it() -> None:
 
 
 def test_a_job_is_measured_with_it_and_the_limit_stops_the_load_at_once() -> None:
-    own = changed_protocol(changed_protocol(starting_point(), "load", 2.0, 2), "sessions", 1, 2)
+    needed = chosen_protocol(newsroom_job(), starting_point())
+    own = changed_protocol(changed_protocol(needed, "load", 2.0, 2), "sessions", 1, 2)
     job = replace(newsroom_job(), setup=MeasureSetup("own", own=own, limit_c=70.0))
     assert protocol_of(job) is own and expected_minutes(job) < 0.5 * expected_minutes(newsroom_job())
     bench = bench_for(job, "before", None)

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from brachium.core.measure.feel_tests import EVERYDAY, GRAPHICS, LADDER
 from brachium.core.measure.workloads import COMPILED, COMPILED_DRIVE, COUNTED, PROTOCOLS, STABLE, TESTS
 
 SHORT = (
@@ -19,6 +20,13 @@ KNOWN = {
     ("Quick", 1): ((15.0, 15.0, 60.0, 30.0), SHORT, 3, 1),
     ("Standard", 2): ((180.0, 120.0, 600.0, 300.0), (*SHORT, "start_up", "own_task", *COMPILED, *COMPILED_DRIVE), 3, 2),
     ("Quick", 2): ((15.0, 15.0, 60.0, 30.0), (*SHORT, "mem_latency", "drive_flush"), 3, 1),
+    ("Standard", 3): (
+        (180.0, 120.0, 600.0, 300.0),
+        (*SHORT, "start_up", "own_task", *COMPILED, *COMPILED_DRIVE, *EVERYDAY, LADDER, *GRAPHICS),
+        3,
+        2,
+    ),
+    ("Quick", 3): ((15.0, 15.0, 60.0, 30.0), (*SHORT, *COMPILED, *COMPILED_DRIVE, *EVERYDAY, *GRAPHICS), 3, 1),
     ("Stability", 1): ((30.0, 1800.0, 60.0), ("sustained",), 1, 1),
 }
 

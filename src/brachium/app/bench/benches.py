@@ -6,12 +6,17 @@ from contextlib import suppress
 from pathlib import Path
 from typing import TYPE_CHECKING
 
+from brachium.app.bench.need_folder import NEED_FOLDER
 from brachium.app.bench.run_roles import AFTER, LATER
 from brachium.core.base.problems import ExpectedProblem
+from brachium.core.measure.feel_tests import ONCE
 from brachium.core.measure.run import Protocol
+from brachium.core.measure.workloads import COMPILED, COMPILED_DRIVE, COMPILED_S
 from brachium.core.plan.candidates import Candidate, planned, services_of
 from brachium.core.record.job import LOCAL, SIMULATED, Job
 from brachium.core.record.protocol_of_job import protocol_of
+from brachium.devices.live.everyday import TASK_S
+from brachium.devices.live.graphics import scene_s
 from brachium.devices.protocols import Bench
 from brachium.devices.simulated.bench import OFFERED, SimulatedBench
 from brachium.devices.simulated.practice_machine import PRACTICE_PREFIX, practice_machine_of
@@ -85,7 +90,17 @@ def expected_minutes(job: Job) -> float:
 def estimated_s(protocol: Protocol, with_drive: bool) -> float:
     """Length of a run from its protocol alone [s]: every short test takes a second or two more than its time."""
     tests = [t for t in protocol.tests if t not in ("sustained", "start_up", "own_task")]
-    tests = [t for t in tests if with_drive or not t.startswith("drive_")]
+    tests = [t for t in tests if with_drive or not t.startswith(NEED_FOLDER)]
     phases = sum(p.duration_s for p in protocol.phases)
     once = protocol.memory_test_s + (protocol.drive_bytes / 150e6 if with_drive else 0.0)
-    return once + protocol.sessions * (phases + protocol.repeats * len(tests) * (protocol.test_s + 3.0))
+    short = sum((1 if t in ONCE else protocol.repeats) * _test_s(t, protocol.test_s) for t in tests)
+    return once + protocol.sessions * (phases + short)
+
+
+def _test_s(key: str, test_s: float) -> float:
+    """Length of one repeat with the rest after it [s]."""
+    if key in TASK_S:
+        return TASK_S[key] + 3.0
+    if key in (*COMPILED, *COMPILED_DRIVE):
+        return min(test_s, COMPILED_S) + 3.0
+    return (scene_s(test_s) if key in ONCE else test_s) + 3.0

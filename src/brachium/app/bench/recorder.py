@@ -94,7 +94,7 @@ class Recorder:
         with self._lock:
             self._repeats.append(repeat)
         if self._journal is not None:
-            self._journal.repeat(repeat.test, repeat.value, repeat.valid, repeat.reason, repeat.curve)
+            self._journal.repeat(repeat.test, repeat.value, repeat.valid, repeat.reason, repeat.curve, repeat.parts)
 
     def add_check(self, check: RunCheck) -> None:
         with self._lock:

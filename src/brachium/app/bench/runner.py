@@ -7,9 +7,11 @@ from collections.abc import Callable
 
 import numpy as np
 
+from brachium.app.bench.need_folder import NEED_FOLDER
 from brachium.app.bench.recorder import Recorder, RunProgress
 from brachium.app.bench.resume_run import Rest
 from brachium.core.base.units import percent
+from brachium.core.measure.feel_tests import ONCE
 from brachium.core.measure.run import PhaseStep, Protocol, Repeat, Run, RunCheck, TestSpec, not_measured
 from brachium.core.measure.validity import burst_problem, settle_problem
 from brachium.core.measure.workloads import COUNTED, TESTS
@@ -99,7 +101,8 @@ class Runner:
 
     def _repeats(self, test: TestSpec, number: int) -> int:
         """How often a test is still to be done in a session."""
-        return max(self._protocol.repeats - (self._rest.have.get(test.key, 0) if number == 1 else 0), 0)
+        wanted = 1 if test.key in ONCE else self._protocol.repeats
+        return max(wanted - (self._rest.have.get(test.key, 0) if number == 1 else 0), 0)
 
     def _short(self) -> tuple[TestSpec, ...]:
         return tuple(t for t in self._tests if t.key not in ("sustained", COUNTED))
@@ -125,7 +128,7 @@ class Runner:
                 self._halted = f"{problem}; results on such a memory mean nothing"
                 return False
             if problem:
-                self._skipped |= {t.key for t in self._tests if t.key.startswith("drive_")}
+                self._skipped |= {t.key for t in self._tests if t.key.startswith(NEED_FOLDER)}
         return True
 
     def _wait_out(self, number: int) -> bool:
@@ -200,7 +203,7 @@ class Runner:
             return False
         workload = self._bench.workload(test.key)
         start = self._bench.clock.now_s()
-        self.recorder.set_quiet(test.key.startswith("drive_"))
+        self.recorder.set_quiet(test.key.startswith(NEED_FOLDER))
         self.recorder.enter(f"test {test.key}", start)
         workload.start()
         finished = self._until(workload.done, number, f"test {test.key}")
@@ -216,7 +219,7 @@ class Runner:
         if failed or not np.isfinite(value):
             self.recorder.add_check(RunCheck(test.key, test.title, False, failed or "the test gave no result"))
         else:
-            self.recorder.add_repeat(Repeat(test.key, value, not invalid, invalid, workload.curve()))
+            self.recorder.add_repeat(Repeat(test.key, value, not invalid, invalid, workload.curve(), workload.parts()))
 
     def _burst(self, start_s: float) -> str:
         trace = self.recorder.since(start_s + 0.5 / self._protocol.rate_hz)

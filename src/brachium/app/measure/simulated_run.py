@@ -9,6 +9,7 @@ from brachium.app.view.job_view import JobView
 from brachium.core.base.problems import ExpectedProblem
 from brachium.core.measure.run import Run
 from brachium.core.measure.workloads import STANDARD
+from brachium.core.record.protocol_of_job import chosen_protocol
 from brachium.devices.protocols import Bench
 
 
@@ -23,4 +24,4 @@ def measure_headless(view: JobView, role: str, taken_at: str) -> Run:
     bench = bench_of(view, role, None)
     if bench is None:
         raise ExpectedProblem("this machine is not connected", "measure", "Import its logs instead.")
-    return Runner(bench, STANDARD).execute(f"{view.job.id}-{role}-1", TITLES[role], taken_at)
+    return Runner(bench, chosen_protocol(view.job, STANDARD)).execute(f"{view.job.id}-{role}-1", TITLES[role], taken_at)

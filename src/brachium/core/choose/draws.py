@@ -72,7 +72,7 @@ def draw(profile: UseProfile, figures: BeforeFigures, machine: Machine, count: i
     rng = np.random.default_rng(SEED)
     paging = draw_paging(np.random.default_rng([SEED, 1]), profile, figures, machine, count)
     spread = SHARE_SPREAD_MEASURED if profile.measured else SHARE_SPREAD
-    raw = {k: v * rng.lognormal(0.0, spread, count) for k, v in profile.shares.items() if v > 0}
+    raw = {k: v * rng.lognormal(0.0, spread, count) for k, v in _counted(profile, figures).items() if v > 0}
     whole = np.sum(np.stack(list(raw.values())), axis=0)
     shares = {k: v / whole * (1.0 - paging.waiting) for k, v in raw.items()}
     shares["paging"] = paging.waiting
@@ -96,6 +96,14 @@ def draw(profile: UseProfile, figures: BeforeFigures, machine: Machine, count: i
         (np.random.default_rng([SEED, 4]).random(count) < (figures.network_chance or 0.0)).astype(np.float64),
         paging, rng.uniform(*REQUEST_MS, count),
     )  # fmt: skip
+
+
+def _counted(profile: UseProfile, figures: BeforeFigures) -> Mapping[str, float]:
+    """Shares beside the waiting for storage: where both come from one measurement, its reads are that waiting."""
+    if not (profile.measured and figures.stall_measured):
+        return profile.shares
+    out = {k: v for k, v in profile.shares.items() if k not in ("random", "sequential")}
+    return out if any(v > 0 for v in out.values()) else profile.shares
 
 
 def _power_back(rng: np.random.Generator, figures: BeforeFigures, count: int) -> tuple[FloatArray, FloatArray]:

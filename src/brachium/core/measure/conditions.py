@@ -12,11 +12,13 @@ ALL_TESTS = "*"
 NOTHING: frozenset[str] = frozenset()
 NOT_KNOWN = "not known"
 STARTS = ("start_up", "start_counted", "own:start*")
-DRIVE_TESTS = ("drive_*", *STARTS, "own_task", "own:task*")
-MEMORY_TESTS = ("mem_*", "cpu_all", "sustained", "own_task", "own:task*", "own:frames*", "own:low1*")
+DRIVE_TESTS = ("drive_*", *STARTS, "own_task", "own:task*", "task_*", "ladder")
+MEMORY_TESTS = (
+    "mem_*", "cpu_all", "sustained", "own_task", "own:task*", "own:frames*", "own:low1*", "task_*", "gpu_*", "frames_*",
+)  # fmt: skip
 ALL_THREADS = ("cpu_all", "cpu_integer", "cpu_branch", "cpu_float", "cpu_hash")
-LOADED = (*ALL_THREADS, "sustained", "own_task", "own:task*", "own:frames*", "own:low1*")
-FRAMES = ("own:frames*", "own:low1*")
+LOADED = (*ALL_THREADS, "sustained", "own_task", "own:task*", "own:frames*", "own:low1*", "task_*", "gpu_*", "frames_*")
+FRAMES = ("own:frames*", "own:low1*", "gpu_*", "frames_*", "soft_*")
 NOISE = ("own:noise*",)
 TEMPERATURES = ("own:chip*",)
 

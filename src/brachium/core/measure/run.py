@@ -107,13 +107,15 @@ class Trace:
 @dataclass(frozen=True)
 class Repeat:
     """One result of one test. An invalid one keeps its value and says why it does not count. `curve` are (x, y) of a
-    test that measures more than one figure, such as latency by working set."""
+    test that measures more than one figure, such as latency by working set; `parts` are (name, value) of what came with
+    the result: the seconds of a task by where they went, the slowest frames of a scene."""
 
     test: str
     value: float
     valid: bool = True
     reason: str = ""
     curve: tuple[tuple[float, float], ...] = ()
+    parts: tuple[tuple[str, float], ...] = ()
 
 
 @dataclass(frozen=True)
@@ -177,6 +179,15 @@ def curve_of(run: Run, key: str) -> tuple[tuple[float, float], ...]:
         for x, y in repeat.curve:
             found.setdefault(x, []).append(y)
     return tuple((x, float(np.median(found[x]))) for x in sorted(found))
+
+
+def parts_of(run: Run, key: str) -> dict[str, float]:
+    """What came with the results of a test: of each name the median over its valid repeats; empty where nothing did."""
+    found: dict[str, list[float]] = {}
+    for repeat in (r for s in run.sessions for r in s.repeats if r.test == key and r.valid):
+        for name, value in repeat.parts:
+            found.setdefault(name, []).append(value)
+    return {name: float(np.median(values)) for name, values in found.items()}
 
 
 NOT_MEASURED = "not measured here: "

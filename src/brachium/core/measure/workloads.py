@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 
+from brachium.core.measure.feel_tests import EVERYDAY, FEEL_TESTS, GRAPHICS, LADDER
 from brachium.core.measure.run import PhaseStep, Protocol, TestSpec
 from brachium.core.measure.spread import Spread
 
@@ -43,6 +44,7 @@ TESTS: tuple[TestSpec, ...] = (
              "every third of 4 KiB requests writes, four at a time"),
     TestSpec("drive_flush", "Drive, writes that wait", "writes/s", True, 1,
              "4 KiB written and flushed to the drive before the next: what a database waits for"),
+    *FEEL_TESTS,
 )  # fmt: skip
 COMPILED = ("mem_latency", "mem_read", "mem_write", "mem_copy", "cpu_integer", "cpu_branch", "cpu_float", "cpu_hash")
 COMPILED_DRIVE = ("drive_stream", "drive_q1", "drive_q4", "drive_q32", "drive_mixed", "drive_flush")
@@ -62,7 +64,8 @@ SPREADS: Mapping[str, Spread] = {
     "own_task": _TIMED,
 }
 
-# A protocol names its tests: a new one joins by a new version of the protocol, never by itself
+# A protocol names the tests it may hold, a new one joins by a new version; which of them a machine and its use need is
+# chosen by tests_by_use.py
 _SHORT = (
     "sustained",
     "cpu_all",
@@ -73,22 +76,20 @@ _SHORT = (
     "drive_rand_q1",
     "drive_rand_q32",
 )
-_QUICK_COMPILED = ("mem_latency", "drive_flush")  # what nothing else of a quick run says; the rest is Standard's
 STANDARD = Protocol(
-    "Standard", 2,
+    "Standard", 3,
     (PhaseStep("settle", 180.0), PhaseStep("idle", 120.0), PhaseStep("load", 600.0), PhaseStep("cool-down", 300.0)),
-    (*_SHORT, "start_up", "own_task", *COMPILED, *COMPILED_DRIVE), 3, 2,
+    (*_SHORT, "start_up", "own_task", *COMPILED, *COMPILED_DRIVE, *EVERYDAY, LADDER, *GRAPHICS), 3, 2,
 )  # fmt: skip
 
 QUICK = Protocol(
-    "Quick", 2,
+    "Quick", 3,
     (PhaseStep("settle", 15.0), PhaseStep("idle", 15.0), PhaseStep("load", 60.0), PhaseStep("cool-down", 30.0)),
-    (*_SHORT, *_QUICK_COMPILED), 3, 1, test_s=3.0, memory_test_s=10.0,
+    (*_SHORT, *COMPILED, *COMPILED_DRIVE, *EVERYDAY, *GRAPHICS), 3, 1, test_s=3.0, memory_test_s=10.0,
     memory_test_bytes=512 << 20, drive_bytes=512 << 20,
     cannot=("a minute of load does not settle a heatsink: nothing is said of airflow or the total resistance",
             "one session cannot tell a small gain from the machine's mood of the day",
-            "ten seconds of memory test find only plain faults",
-            "reads at other depths, mixed and by kind of work are measured by Standard only"),
+            "ten seconds of memory test find only plain faults"),
 )  # fmt: skip
 STABLE = Protocol(
     "Stability", 1,

@@ -11,11 +11,14 @@ from pathlib import Path
 from brachium.core.base.problems import ExpectedProblem, from_os_error
 from brachium.core.base.units import percent
 from brachium.core.measure.conditions import Conditions
+from brachium.core.measure.feel_tests import EVERYDAY, LADDER
 from brachium.core.measure.run import Protocol
 from brachium.core.measure.workloads import COMPILED, COMPILED_DRIVE, COUNTED
 from brachium.devices.live.busy_programs import BusyPrograms
 from brachium.devices.live.clock import LiveClock
 from brachium.devices.live.compiled import compiled_here
+from brachium.devices.live.everyday import ROOM_BYTES
+from brachium.devices.live.graphics import graphics_here
 from brachium.devices.live.workloads import GIB, LiveWorkload, SustainedLoad, WorkloadPlan, live_workload
 from brachium.devices.native.library import NOT_BUILT
 from brachium.devices.protocols import ChannelInfo, Missing
@@ -108,7 +111,7 @@ class LiveBench:
 
     def conditions(self) -> Conditions:
         found = facts.conditions(self.tree, self._room_c, str(self._folder or ""))
-        return Conditions(**found)  # type: ignore[arg-type]
+        return replace(Conditions(**found), graphics_driver=graphics_here().words)  # type: ignore[arg-type]
 
     def _make_own(self) -> None:
         """The folder that the test file lies in, made anew with the file."""
@@ -136,7 +139,8 @@ def offers_here(with_folder: bool, tree: Tree | None = None) -> tuple[str, ...]:
     """Tests that the program can do on the machine it stands on."""
     counted = (COUNTED,) if startup.start_up(tree or Tree())[0] is not None else ()
     compiled = (*COMPILED, *(COMPILED_DRIVE if with_folder else ())) if compiled_here() else ()
-    return (*PROCESSOR_TESTS, *(DRIVE_TESTS if with_folder else ()), *compiled, *counted)
+    in_folder = (*DRIVE_TESTS, *EVERYDAY, LADDER) if with_folder else ()
+    return (*PROCESSOR_TESTS, *in_folder, *compiled, *graphics_here().tests(), *counted)
 
 
 def missing_here(with_folder: bool) -> tuple[Missing, ...]:
@@ -148,8 +152,11 @@ def _missing(sampler: SystemSampler, with_folder: bool, tree: Tree) -> tuple[Mis
     out = [Missing(what, why) for what, why in sampler.missing()]
     if not with_folder:
         out.append(Missing("drive tests", "no folder is named for them; name one on the drive in question"))
+        out.append(Missing("everyday tasks", "no folder is named for them; name one on the drive in question"))
     if not compiled_here():
         out.append(Missing("compiled tests", NOT_BUILT))
+    if graphics_here().why_not:
+        out.append(Missing("graphics", graphics_here().why_not))
     value, why = startup.start_up(tree)
     if value is None:
         out.append(Missing("start-up", why))
@@ -184,8 +191,8 @@ def _check_folder(folder: Path, size_bytes: int) -> None:
     with contextlib.suppress(OSError):
         sweep(str(folder))  # what a killed run left counts as free
     usage = shutil.disk_usage(folder)
-    if usage.free - size_bytes < ROOM_LEFT * size_bytes:
-        raise ExpectedProblem(f"{size_bytes / 1e6:.0f} MB are needed for the test file, "
+    if usage.free - size_bytes - ROOM_BYTES < ROOM_LEFT * size_bytes:
+        raise ExpectedProblem(f"{(size_bytes + ROOM_BYTES) / 1e6:.0f} MB are needed for the test files, "
                               f"{usage.free / 1e6:.0f} MB are free", str(folder), "Free some space.")  # fmt: skip
     try:
         OwnFolder(str(folder)).close()

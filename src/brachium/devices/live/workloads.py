@@ -3,14 +3,17 @@
 from __future__ import annotations
 
 import os
-import sys
 from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass
 
 import numpy as np
 
+from brachium.core.measure.feel_tests import EVERYDAY, GRAPHICS, LADDER
 from brachium.core.measure.workloads import COMPILED, COMPILED_DRIVE, COMPILED_S
+from brachium.devices.live.child_command import COMMAND
 from brachium.devices.live.compiled import compiled_specs
+from brachium.devices.live.everyday import TASK_S, everyday_spec
+from brachium.devices.live.graphics import graphics_spec
 from brachium_probe.children import ChildGroup, ChildSpec
 
 MIB = 1 << 20
@@ -19,7 +22,6 @@ BANDWIDTH_BYTES = 96 * MIB
 GATHER_BYTES = 128 * MIB
 RANDOM_PROCESSES = 4
 START_S = 1.5
-COMMAND = (sys.executable, "-m", "brachium.devices.workloads.child")
 
 
 @dataclass(frozen=True)
@@ -63,6 +65,11 @@ class LiveWorkload:
         told = self._group.last_facts()
         points = told[0].get("curve") if len(told) == 1 else None
         return tuple((float(x), float(y)) for x, y in points) if isinstance(points, list) else ()
+
+    def parts(self) -> tuple[tuple[str, float], ...]:
+        told = self._group.last_facts()
+        named = told[0].get("parts") if len(told) == 1 else None
+        return tuple((str(n), float(v)) for n, v in named.items()) if isinstance(named, dict) else ()
 
     def problem(self) -> str:
         wrong = self._group.wrong()
@@ -136,10 +143,15 @@ def live_workload(plan: WorkloadPlan, key: str, started: Callable[[list[int]], N
     if key in (*COMPILED, *COMPILED_DRIVE):
         specs, per_unit = compiled_specs(plan.cpus, key, min(plan.test_s, COMPILED_S), plan.where)
         return make(specs, per_unit, min(plan.test_s, COMPILED_S) + START_S)
+    if key in (*EVERYDAY, LADDER):
+        return make([everyday_spec(key, plan.where)], 1.0, TASK_S[key])
+    if key in GRAPHICS:
+        spec, per_unit, length_s = graphics_spec(key, plan.test_s)
+        return make([spec], per_unit, length_s + START_S)
     if key == "mem_test":
         share = plan.memory_test_bytes // several // 8 * 8
-        spec = ChildSpec("memory-test", {"duration_s": plan.memory_test_s, "size_bytes": share})
-        return make([spec] * several, 1.0, plan.memory_test_s + START_S)
+        patterns = ChildSpec("memory-test", {"duration_s": plan.memory_test_s, "size_bytes": share})
+        return make([patterns] * several, 1.0, plan.memory_test_s + START_S)
     return make(_drive_specs(plan, key, timed), 1e6 if key in ("drive_seq", "drive_layout") else 1.0,
                 _drive_s(plan, key))  # fmt: skip
 

@@ -8,17 +8,17 @@ from collections.abc import Mapping
 import numpy as np
 
 from brachium.core.measure.conditions import Conditions
+from brachium.core.measure.feel_tests import EVERYDAY, GRAPHICS, LADDER
 from brachium.core.measure.workloads import COMPILED, COMPILED_DRIVE
 from brachium.devices.protocols import ChannelInfo, Missing, Workload
-from brachium.devices.simulated.compiled import CompiledWorkload
-from brachium.devices.simulated.machine import CHANNELS, GRAPHICS, SimulatedMachine, SimulatedSpec
+from brachium.devices.simulated.machine import CHANNELS, GRAPHICS_BUSY, SimulatedMachine, SimulatedSpec
 from brachium.devices.simulated.physics import STEP_S
-from brachium.devices.simulated.workloads import TimedWorkload, build_workload, sustained_rate
+from brachium.devices.simulated.workloads import SimulatedWorkload, build_workload, sustained_rate
 
 MARGIN_K = 3.0
 OFFERED = (
     "sustained", "cpu_all", "cpu_single", "mem_bandwidth", "drive_seq", "drive_rand_q1", "drive_rand_q32", "start_up",
-    "own_task", *COMPILED, *COMPILED_DRIVE,
+    "own_task", *COMPILED, *COMPILED_DRIVE, *EVERYDAY, LADDER, *(k for k in GRAPHICS if k != "soft_scene"),
 )  # fmt: skip
 
 
@@ -30,7 +30,7 @@ class SimulatedBench:
         self.machine = SimulatedMachine(spec)
         self.clock = SimulatedClock(self, speed)
         self.sampler = SimulatedSampler(self)
-        self.running: TimedWorkload | CompiledWorkload | None = None
+        self.running: SimulatedWorkload | None = None
         self._rates: list[float] | None = None
 
     def restart(self) -> None:
@@ -129,7 +129,7 @@ class SimulatedSampler:
 
     def channels(self) -> tuple[ChannelInfo, ...]:
         graphics = self._bench.machine.spec.graphics
-        return (*CHANNELS, GRAPHICS) if graphics else CHANNELS
+        return (*CHANNELS, GRAPHICS_BUSY) if graphics else CHANNELS
 
     def sample(self) -> Mapping[str, float]:
         return self._bench.machine.sample()
@@ -138,7 +138,7 @@ class SimulatedSampler:
 class _Attached:
     """A workload that the bench ticks while it runs."""
 
-    def __init__(self, bench: SimulatedBench, workload: TimedWorkload | CompiledWorkload) -> None:
+    def __init__(self, bench: SimulatedBench, workload: SimulatedWorkload) -> None:
         self._bench, self._workload = bench, workload
 
     def start(self) -> None:
@@ -153,6 +153,9 @@ class _Attached:
 
     def curve(self) -> tuple[tuple[float, float], ...]:
         return self._workload.curve()
+
+    def parts(self) -> tuple[tuple[str, float], ...]:
+        return self._workload.parts()
 
     def problem(self) -> str:
         return self._workload.problem()

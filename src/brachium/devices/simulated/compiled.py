@@ -13,6 +13,7 @@ import numpy as np
 
 from brachium.core.measure.workloads import COMPILED, COMPILED_DRIVE, COMPILED_S
 from brachium.devices.simulated.bandwidth import bandwidth_gb_s
+from brachium.devices.simulated.everyday import flush_rate, own_numbers
 from brachium.devices.simulated.machine import SimulatedMachine
 
 KIB, MIB = 1 << 10, 1 << 20
@@ -23,7 +24,7 @@ BEYOND = 4
 SMT_GAIN = 1.25
 ROUNDS = {"cpu_integer": 15_000.0, "cpu_branch": 5_000.0, "cpu_float": 2_400.0, "cpu_hash": 9_000.0}  # of a thread
 READ_GAIN, WRITE_SHARE = 1.08, 0.62  # of what copies move: reads need no room made, writes fetch what they overwrite
-MIXED_SHARE, FLUSH_COST_MS, FLUSH_TIMES = 0.82, 0.25, 4.0  # flash programs slower than it reads
+MIXED_SHARE = 0.82
 
 
 class CompiledWorkload:
@@ -53,18 +54,18 @@ class CompiledWorkload:
     def result(self) -> float:
         machine = self._machine
         offset = machine.drive_offset if self._of_drive else machine.offset
-        whole = self._sum / self._elapsed_s * float(np.exp(self._drawn().normal(0.0, machine.spec.repeat_spread)))
+        whole = (
+            self._sum
+            / self._elapsed_s
+            * float(np.exp(own_numbers(machine, self._key).normal(0.0, machine.spec.repeat_spread)))
+        )
         return whole / offset if self._key == "mem_latency" else whole * offset
 
     def curve(self) -> tuple[tuple[float, float], ...]:
         return self._curve_of(self._machine)
 
-    def _drawn(self) -> np.random.Generator:
-        """Its own numbers: of the machine, the session, the test and the moment."""
-        machine = self._machine
-        return np.random.default_rng(
-            [machine.spec.seed, machine.session, crc32(self._key.encode()), round(machine.time_s * 10)]
-        )
+    def parts(self) -> tuple[tuple[str, float], ...]:
+        return ()
 
     def problem(self) -> str:
         return ""
@@ -126,9 +127,7 @@ def _drive(machine: SimulatedMachine, key: str) -> float:
     if key == "drive_stream":
         return drive.sequential_mb_s(machine.track)
     if key == "drive_flush":
-        if drive.rotational:
-            return drive.rpm / 60.0 * drive.small_factor  # one turn a write
-        return 1000.0 / (FLUSH_TIMES * drive.latency_ms + FLUSH_COST_MS) * drive.small_factor
+        return flush_rate(machine)
     depth = {"drive_q1": 1, "drive_q32": 32}.get(key, 4)
     share = MIXED_SHARE if key == "drive_mixed" else 1.0
     return share * drive.random_reads_s(depth, 0.02, rng)

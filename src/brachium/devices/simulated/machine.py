@@ -46,6 +46,8 @@ class SimulatedSpec:
     bad_words: int = 0
     idle_util: float = IDLE_UTIL
     graphics: bool = False  # whether its graphics can be sampled
+    graphics_speed: float = 1.0  # of its chip, against a plain one inside a processor
+    graphics_gib: float = 1.0  # memory that its chip may use
 
 
 CHANNELS: tuple[ChannelInfo, ...] = (
@@ -62,7 +64,7 @@ CHANNELS: tuple[ChannelInfo, ...] = (
 )
 
 
-GRAPHICS = ChannelInfo("gpu_util_frac", "1", "simulated graphics utilisation")
+GRAPHICS_BUSY = ChannelInfo("gpu_util_frac", "1", "simulated graphics utilisation")
 
 
 class SimulatedMachine:

@@ -4,9 +4,12 @@ from __future__ import annotations
 
 from collections.abc import Callable
 
+from brachium.core.measure.feel_tests import GRAPHICS, LADDER
 from brachium.core.measure.workloads import COMPILED, COMPILED_DRIVE
 from brachium.devices.simulated.bandwidth import bandwidth_gb_s
 from brachium.devices.simulated.compiled import CompiledWorkload, compiled_workload
+from brachium.devices.simulated.everyday import NEEDS, EverydayTask, MemoryLadder
+from brachium.devices.simulated.graphics import GraphicsTest
 from brachium.devices.simulated.machine import SimulatedMachine
 from brachium.devices.simulated.paging import miss_share
 
@@ -44,6 +47,9 @@ class TimedWorkload:
         return self._sum / self._elapsed_s * self._machine.offset * self._machine.noise()
 
     def curve(self) -> tuple[tuple[float, float], ...]:
+        return ()
+
+    def parts(self) -> tuple[tuple[str, float], ...]:
         return ()
 
     def problem(self) -> str:
@@ -138,8 +144,17 @@ class WorkToDo(TimedWorkload):
         return self._cpu_s + self._storage_s + self._outside_s
 
 
-def build_workload(machine: SimulatedMachine, key: str) -> TimedWorkload | CompiledWorkload:
+SimulatedWorkload = TimedWorkload | CompiledWorkload | EverydayTask | MemoryLadder | GraphicsTest
+
+
+def build_workload(machine: SimulatedMachine, key: str) -> SimulatedWorkload:
     """The workload of that key on this machine; raises KeyError for an unknown one."""
+    if key in NEEDS:
+        return EverydayTask(machine, key)
+    if key == LADDER:
+        return MemoryLadder(machine)
+    if key in GRAPHICS:
+        return GraphicsTest(machine, key)
     if key in (*COMPILED, *COMPILED_DRIVE):
         return compiled_workload(machine, key)
     spec = machine.spec

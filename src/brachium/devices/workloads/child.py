@@ -22,6 +22,12 @@ KERNELS = {
     "compiled-requests": ("compiled", "run_requests"),
     "compiled-stream": ("compiled", "run_stream"),
     "compiled-flush": ("compiled", "run_flush"),
+    "everyday": ("everyday", "run_task"),
+    "memory-ladder": ("ladder", "run_ladder"),
+    "graphics-look": ("graphics.tests", "run_look"),
+    "graphics-rate": ("graphics.tests", "run_rate"),
+    "graphics-scene": ("graphics.tests", "run_scene"),
+    "graphics-memory": ("graphics.tests", "run_memory"),
 }
 
 

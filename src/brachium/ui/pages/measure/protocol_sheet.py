@@ -4,11 +4,13 @@ from __future__ import annotations
 
 from dataclasses import replace
 
-from PySide6.QtWidgets import QDialog, QGridLayout, QHBoxLayout, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QCheckBox, QDialog, QGridLayout, QHBoxLayout, QVBoxLayout, QWidget
 
 from brachium.core.base.typed_numbers import typed_float
 from brachium.core.measure.own_protocol import BOUNDS, changed_protocol, starting_point, value_of
 from brachium.core.measure.run import Protocol
+from brachium.core.measure.workloads import STANDARD
+from brachium.core.record.protocol_of_job import chosen_protocol
 from brachium.ui.session import Session
 from brachium.ui.widgets.fields import LineField
 from brachium.ui.widgets.labels import button, label
@@ -28,7 +30,8 @@ class ProtocolSheet(QDialog):
         self._session = session
         job = session.job()
         own = job.setup.own if job is not None else None
-        self.protocol: Protocol = own or starting_point()
+        self._needed = starting_point() if job is None else chosen_protocol(job, starting_point())
+        self.protocol: Protocol = own or self._needed
         self.limit_c: float | None = job.setup.limit_c if job is not None else None
         self._version = self.protocol.version + 1 if own is not None else 1
         self.setWindowTitle("Own protocol")
@@ -51,6 +54,10 @@ class ProtocolSheet(QDialog):
         self.limit.show_value("" if self.limit_c is None else f"{self.limit_c:g}")
         grid.addWidget(self.limit, 2, 1)
         layout.addLayout(grid)
+        self.every = QCheckBox("Every test there is, also those that this use hardly needs")
+        self.every.setChecked(self.protocol.tests == STANDARD.tests)
+        self.every.toggled.connect(self._take_every)
+        layout.addWidget(self.every)
         self.cannot = label("", "warm", True)
         layout.addWidget(self.cannot)
         row = QHBoxLayout()
@@ -60,6 +67,10 @@ class ProtocolSheet(QDialog):
         row.addStretch(1)
         layout.addLayout(row)
         self._say()
+
+    def _take_every(self, every: bool) -> None:
+        tests = STANDARD.tests if every else self._needed.tests
+        self.protocol = replace(self.protocol, tests=tests, version=self._version)
 
     def _say(self) -> None:
         self.cannot.setText("\n".join(f"{c[:1].upper()}{c[1:]}." for c in self.protocol.cannot))

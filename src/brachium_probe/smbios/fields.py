@@ -4,8 +4,7 @@ from __future__ import annotations
 
 from typing import Callable, Dict, List, Tuple
 
-from brachium_probe.smbios import Structure, Table
-from brachium_probe.smbios_names import (
+from brachium_probe.smbios.names import (
     BUFFERING,
     CHASSIS,
     ECC,
@@ -17,6 +16,7 @@ from brachium_probe.smbios_names import (
     WIDTHS,
     pcie_of,
 )
+from brachium_probe.smbios.tables import Structure, Table
 
 Fields = Dict[str, object]
 PLACEHOLDERS = {

@@ -1,0 +1,1 @@
+"""The firmware's own tables (SMBIOS): their form, their fields, their code numbers."""

@@ -1,0 +1,1 @@
+"""Going along with real days of use."""
