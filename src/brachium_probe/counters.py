@@ -98,16 +98,21 @@ def processor_times(tree: Tree) -> ProcessorTimes | None:
 
 
 def user_time_s(pids: list[int]) -> float:
-    """User time [s] of these processes and of this process's children that have ended."""
-    total = os.times().children_user
-    for pid in pids:
-        try:
-            with open(f"/proc/{pid}/stat", "rb") as file:
-                fields = file.read().rpartition(b")")[2].split()
-            total += float(fields[11]) / TICKS_S
-        except (OSError, IndexError, ValueError):
-            continue
-    return total
+    """User time [s] of these processes, of what they started, and of this process's children that have ended."""
+    return os.times().children_user + sum(_user_s(pid) for pid in pids)
+
+
+def _user_s(pid: int, depth: int = 3) -> float:
+    """Of a process, its ended children, and those that still run, down to a depth (proc(5), fields 14 and 16)."""
+    try:
+        with open(f"/proc/{pid}/stat", "rb") as file:
+            fields = file.read().rpartition(b")")[2].split()
+        total = (float(fields[11]) + float(fields[13])) / TICKS_S
+        with open(f"/proc/{pid}/task/{pid}/children", "rb") as file:
+            below = [int(p) for p in file.read().split()] if depth else []
+    except (OSError, IndexError, ValueError):
+        return 0.0
+    return total + sum(_user_s(p, depth - 1) for p in below)
 
 
 def memory_used_frac(tree: Tree) -> float | None:

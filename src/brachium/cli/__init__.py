@@ -11,6 +11,7 @@ from brachium.cli import (  # noqa: F401 - each registers its commands
     measure,
     scan,
     take_in,
+    watch,
     window,
 )  # fmt: skip
 from brachium.cli.common import app

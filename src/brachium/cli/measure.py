@@ -28,6 +28,7 @@ def measure(
     room: Annotated[float | None, typer.Option(help="Room temperature at the intake [°C].")] = None,
     limit: Annotated[float | None, typer.Option(help="Stop at this processor temperature [°C].")] = None,
     configuration: Annotated[str, typer.Option(help="What state the machine is in.")] = "as taken in",
+    use: Annotated[str, typer.Option(help="What it is used for; the newer tests are chosen by it.")] = "office",
     rate: Annotated[float, typer.Option(help="Samples a second, 1 to 4.")] = 1.0,
     add_to: Annotated[Path | None, typer.Option(help="Earlier run of this machine to add this session to.")] = None,
 ) -> None:
@@ -39,7 +40,7 @@ def measure(
         from brachium.core.base.problems import ExpectedProblem
         from brachium.formats.run_file import read_run_file, write_run_file
 
-        chosen = replace(_protocol(protocol), rate_hz=rate)
+        chosen = replace(_protocol(protocol, use), rate_hz=rate)
         if not 1.0 <= rate <= 4.0:
             raise ExpectedProblem(f"{rate:g} samples a second", "--rate", "Choose 1 to 4.")
         if out.exists():
@@ -55,13 +56,20 @@ def measure(
         raise typer.Exit(1)
 
 
-def _protocol(name: str) -> Protocol:
+def _protocol(name: str, use: str) -> Protocol:
     from brachium.core.base.problems import ExpectedProblem
     from brachium.core.measure.workloads import PROTOCOLS
+    from brachium.core.use.profile import PROFILES, profile_of
+    from brachium.core.use.tests_by_use import chosen_for
+    from brachium_probe.counters import memory_total_bytes
+    from brachium_probe.tree import Tree
 
     if name not in PROTOCOLS:
         raise ExpectedProblem(f"there is no protocol {name!r}", "--protocol", f"Known: {', '.join(PROTOCOLS)}.")
-    return PROTOCOLS[name]
+    if use not in {p.id for p in PROFILES}:
+        raise ExpectedProblem(f"there is no use {use!r}", "--use", f"Known: {', '.join(p.id for p in PROFILES)}.")
+    fitted = memory_total_bytes(Tree())
+    return chosen_for(PROTOCOLS[name], profile_of(use), fitted / 2**30 if fitted else None)
 
 
 def _journal(out: Path) -> Path:

@@ -17,6 +17,7 @@ from typing import Dict, List
 
 from brachium_probe import PROBE_VERSION, facts
 from brachium_probe.journal import JournalWriter
+from brachium_probe.scan import scan
 from brachium_probe.tree import Tree
 from brachium_probe.watching.sampler import CHANNELS, WatchSampler
 
@@ -101,7 +102,7 @@ class Watch:
                 return Watch(tree, JournalWriter.going_on(path, SYNC_S), hours, number, done_s)
         path = os.path.join(folder, f"{stem}{time.strftime('%Y%m%d-%H%M%S')}.jsonl")
         head = _head(tree, os.path.basename(path).rpartition(".")[0], configuration, agreed, hours)
-        return Watch(tree, JournalWriter(path, head, list(CHANNELS), SYNC_S), hours, 0, 0.0)
+        return Watch(tree, JournalWriter(path, head, list(CHANNELS), SYNC_S, scan(tree)), hours, 0, 0.0)
 
     @property
     def problem(self) -> str:

@@ -11,7 +11,7 @@ from brachium.app.bench.need_folder import NEED_FOLDER
 from brachium.app.bench.recorder import Recorder, RunProgress
 from brachium.app.bench.resume_run import Rest
 from brachium.core.base.units import percent
-from brachium.core.measure.feel_tests import ONCE
+from brachium.core.measure.feel_tests import EVERYDAY, ONCE
 from brachium.core.measure.run import PhaseStep, Protocol, Repeat, Run, RunCheck, TestSpec, not_measured
 from brachium.core.measure.validity import burst_problem, settle_problem
 from brachium.core.measure.workloads import COUNTED, TESTS
@@ -19,6 +19,7 @@ from brachium.devices.protocols import Bench, Workload
 from brachium_probe.journal import JournalWriter
 
 REST_BETWEEN_TESTS_S = 4.0
+QUICK_TASKS = 2  # repeats of an everyday task in a quick protocol
 QUICK_REST_S = 1.0
 FIRST_REST_S = 20.0
 HOST_SHARE = 0.02
@@ -102,6 +103,8 @@ class Runner:
     def _repeats(self, test: TestSpec, number: int) -> int:
         """How often a test is still to be done in a session."""
         wanted = 1 if test.key in ONCE else self._protocol.repeats
+        if test.key in EVERYDAY and self._rest_s == QUICK_REST_S:
+            wanted = min(wanted, QUICK_TASKS)
         return max(wanted - (self._rest.have.get(test.key, 0) if number == 1 else 0), 0)
 
     def _short(self) -> tuple[TestSpec, ...]:

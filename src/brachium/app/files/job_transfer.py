@@ -6,7 +6,7 @@ from collections.abc import Callable
 from dataclasses import dataclass, replace
 from pathlib import Path
 
-from brachium.app.bench.run_roles import TITLES
+from brachium.app.bench.run_roles import DAY_AFTER, DAY_BEFORE, TITLES
 from brachium.app.intake.local_job import with_scan
 from brachium.app.shop.free_job_id import free_job_id
 from brachium.app.shop.reading import ShopReading
@@ -16,7 +16,9 @@ from brachium.core.base.problems import ExpectedProblem, Problem
 from brachium.core.base.units import many
 from brachium.core.machine.machine import Identity, Machine
 from brachium.core.machine.scanned.scan import Scan
+from brachium.core.measure.run import Run
 from brachium.core.record.job import IMPORTED, Job
+from brachium.core.use.watched_rows import WATCH
 from brachium.formats.job_archive import ArchivedRun, ReadArchive, read_archive, write_archive
 from brachium.formats.read_run import ReadRun
 from brachium.formats.records import job_to_json, run_to_json
@@ -111,7 +113,7 @@ def _same(workspace: ShopReading, job: Job, runs: tuple[ArchivedRun, ...]) -> bo
 def _keep_run(workspace: Workspace, carried: Carried, read: ReadRun, job_id: str, role: str) -> Taken:
     path, twin = carried.path, carried.twin
     if role not in TITLES:
-        raise ExpectedProblem(f"{role!r} is neither before nor after nor later", "role", "Name one of them.")
+        raise ExpectedProblem(f"{role!r} is none of {', '.join(TITLES)}", "role", "Name one of them.")
     if job_id and job_id not in workspace.job_ids():
         known = ", ".join(workspace.job_ids()) or "none yet"
         raise ExpectedProblem(f"there is no record {job_id!r}", str(path), f"Known: {known}.")
@@ -119,17 +121,51 @@ def _keep_run(workspace: Workspace, carried: Carried, read: ReadRun, job_id: str
         return Taken(twin, f"This run is here already, under {workspace.card(twin).name}.", read.damaged, False)
     if not job_id and read.scan is not None:
         job_id, role = _known(workspace, read.scan, role)
+    if is_watch(read.run):
+        role = day_role(workspace, job_id, role)
     if not job_id:
-        job = _record(workspace, read)
+        job = replace(_record(workspace, read), measured_shares=is_watch(read.run))
         stored = StoredRun(job.id, role, replace(read.run, id=f"{job.id}-{role}-1"))
         ticket = workspace.add_whole(job, (stored,), {}, "taken in")
-        return Taken(job.id, f"The run is kept as {role}-run of {job.name}.", read.damaged, tickets=(ticket,))
+        return Taken(job.id, _said(read.run, role, job.name), read.damaged, tickets=(ticket,))
     if read.scan is not None:
         workspace.edit("scanned", with_scan(workspace.job(job_id), read.scan))
+    if is_watch(read.run):
+        _void_shorter(workspace, read.run, job_id, role)
     number = workspace.next_run_number(job_id)
     ticket = workspace.add_run(job_id, role, replace(read.run, id=f"{job_id}-{role}-{number}"))
-    said = f"The run is kept as {role}-run of {workspace.job(job_id).name}."
+    if role == DAY_BEFORE and not workspace.job(job_id).measured_shares:
+        workspace.edit("use as watched", replace(workspace.job(job_id), measured_shares=True))
+    said = _said(read.run, role, workspace.job(job_id).name)
     return Taken(job_id, said, read.damaged, tickets=(ticket,))
+
+
+def _void_shorter(workspace: Workspace, run: Run, job_id: str, role: str) -> None:
+    """A watch that went on since it was taken in counts once."""
+    for stored in workspace.all_runs(job_id):
+        same = stored.role == role and stored.run.taken_at == run.taken_at and stored.run.notes[:1] == run.notes[:1]
+        if same and is_watch(stored.run) and not stored.run.void_reason:
+            workspace.void_run(job_id, stored.run.id, "it went on and was taken in again")
+
+
+def is_watch(run: Run) -> bool:
+    """Whether a run is a watched day and no measurement."""
+    return run.protocol.name == WATCH
+
+
+def day_role(workspace: Workspace, job_id: str, role: str) -> str:
+    """Before or after: as it is said, else after where the after-run is there."""
+    if role in (DAY_BEFORE, DAY_AFTER):
+        return role
+    later = role == AFTER or (bool(job_id) and workspace.run(job_id, AFTER) is not None)
+    return DAY_AFTER if later else DAY_BEFORE
+
+
+def _said(run: Run, role: str, name: str) -> str:
+    if not is_watch(run):
+        return f"The run is kept as {role}-run of {name}."
+    hours = sum(float(s.trace.time_s[-1]) for s in run.sessions if s.trace.time_s.size) / 3600.0
+    return f"{hours:.1f} h of use are kept as {TITLES[role]} of {name}; Choose starts from them."
 
 
 def _known(workspace: Workspace, scan: Scan, role: str) -> tuple[str, str]:

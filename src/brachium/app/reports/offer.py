@@ -42,6 +42,7 @@ def offer_content(view: JobView, today: str = "", tax: Tax = NO_TAX) -> OfferCon
         replace(job, kept_plans=kept),
         view.measured.before,
         view.causes.figures,
+        view.causes.profile,
         limits,
         view.choice.offers,
         view.choice.around,

@@ -11,7 +11,7 @@ from contextlib import suppress
 from dataclasses import replace
 from typing import TYPE_CHECKING, Any, TypeVar
 
-from brachium.app.bench.run_roles import AFTER, BEFORE, LATER
+from brachium.app.bench.run_roles import AFTER, BEFORE, DAY_AFTER, DAY_BEFORE, LATER
 from brachium.app.shop.kept import settings_of
 from brachium.app.shop.own_evidence import with_own_jobs
 from brachium.app.shop.rules import shop_rules
@@ -28,6 +28,7 @@ from brachium.core.record.card import JobCard, Waits
 from brachium.core.record.job import Job
 from brachium.core.record.parts_shelf import ShelfPart
 from brachium.core.record.shop_rules import ShopRules
+from brachium.core.use.watched_rows import joined_days
 from brachium.formats.limits import SHAPE
 from brachium.formats.reference_table import parse_table
 from brachium.formats.shop_documents import PRICE_LIST, REFERENCE_TABLE, ShopDocument
@@ -136,6 +137,10 @@ class ShopReading:
         """Every run of a job in the order they arrived, voided and incomplete ones too."""
         return self._runs.of(job_id)
 
+    def days(self, job_id: str, role: str) -> Run | None:
+        """All watched days of a role that are not voided, as one; also those that a power loss cut off."""
+        return joined_days([s.run for s in self._runs.of(job_id) if s.role == role and not s.run.void_reason])
+
     def next_run_number(self, job_id: str) -> int:
         """A number for another run of a job that no run of it bears yet."""
         return self._runs.next_number(job_id)
@@ -186,6 +191,7 @@ class ShopReading:
         runs = JobRuns(
             before, after, self._between(job.id, before, after), self.run(job.id, LATER), self.history(job),
             self.references(job), date_doubts([s.run for s in self.all_runs(job.id)]),
+            self.days(job.id, DAY_BEFORE), self.days(job.id, DAY_AFTER),
         )  # fmt: skip
         offered = offered_items(job.machine, self.shelf_parts, self.catalogue, job.id)
         rules = self.shop_rules()

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 from dataclasses import dataclass, replace
 
-from brachium.app.bench.run_roles import BEFORE
+from brachium.app.bench.run_roles import BEFORE, DAY_BEFORE
 from brachium.app.shop.reading import ShopReading
 from brachium.app.view.cause_record import figures_with_chances
 from brachium.core.base.problems import Problem
@@ -16,6 +16,7 @@ from brachium.core.measure.waiting import limits_of
 from brachium.core.record.card import Waits
 from brachium.core.record.parts_shelf import ShelfPart
 from brachium.core.record.use_of_job import use_of
+from brachium.core.use.day_of_use import day_of
 
 ACTIVE = (Waits.BENCH, Waits.RUNNING, Waits.PARTS, Waits.OWNER)
 
@@ -49,7 +50,9 @@ def find_best_use(
             left_out.append(card.name)
             continue
         figures = figures_with_chances(job, run, figures_of(run, job.machine.processor.limit_c))
-        profile = use_of(job, limits_of(run, job.machine.processor.threads or 1))
+        watched = workspace.days(card.id, DAY_BEFORE)
+        day = day_of(watched) if watched is not None else None
+        profile = use_of(job, limits_of(run, job.machine.processor.threads or 1), day)
         around = around_of(job, run, figures, profile, workspace.shop_rules())
         waiting.append(Waiting(job.id, job.name, job.machine, profile, figures, around))
     return BestUse(best_use(waiting, workspace.shelf_parts), len(waiting), tuple(left_out))

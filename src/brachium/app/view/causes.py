@@ -9,6 +9,7 @@ from brachium.app.view.measured import Measured
 from brachium.app.view.read_once import figures_once
 from brachium.core.cause.assess import Assessment
 from brachium.core.cause.cures import with_chances
+from brachium.core.choose.after_day import figures_with_day
 from brachium.core.heat.before_figures import BeforeFigures
 from brachium.core.prove.target_results import judge_alone
 from brachium.core.record.job import Job
@@ -20,10 +21,10 @@ HEAT_TARGETS = ("peak_c", "held_back", "own:chip", "own:clock")  # beginnings of
 
 @dataclass(frozen=True)
 class Causes:
-    """`figures` of the before-run, or of what was typed of the work, with the chances that paste or fins are at fault;
-    None without either; `sampled` that there is a run. `met_by` is the first configuration after the first that keeps
-    every target about heat; empty where none does. `start` is what keeps it from starting, where `no_start` says that
-    it does not."""
+    """`figures` of the before-run, of a watched day or of what was typed, with the chances that paste or fins are at
+    fault; None without any; `sampled` that there is a run. `met_by` is the first configuration after the first that
+    keeps every target about heat; empty where none does. `start` is what keeps it from starting, where `no_start` says
+    that it does not."""
 
     assessment: Assessment
     profile: UseProfile
@@ -46,11 +47,15 @@ def causes_of(job: Job, measured: Measured) -> Causes:
     assessment = assessment_of(job, before, figures if before is not None else None, measured.beside_others)
     if before is None and figures is not None and not figures.typed_of_work:
         figures = None
+    day, watched = measured.day_before, measured.watched[0]
+    if day is not None and watched is not None and (figures is None or job.measured_shares):
+        limit = job.machine.processor.limit_c
+        figures = figures_with_day(figures if figures is not None else figures_once(watched, limit), day)
     if figures is not None:
         figures = with_chances(figures, assessment, job.machine.processor.base_mhz)
     return Causes(
         assessment,
-        use_of(job, assessment.limits),
+        use_of(job, assessment.limits, measured.day_before),
         figures,
         _met_by(job, measured),
         start_assessment(job),

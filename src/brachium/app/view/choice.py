@@ -82,7 +82,7 @@ def _predicted(job: Job, causes: Causes, plan: PlanInHand, correction: Correctio
 def _weighed(
     job: Job, measured: Measured, causes: Causes, plan: PlanInHand, cost: PlanCost, shop: ShopRules
 ) -> WeighedPlans | None:
-    before = measured.shown_before if measured.before is None else measured.before
+    before = measured.before or measured.shown_before or measured.watched[0]
     if before is None or causes.figures is None:
         return None
     options = options_once(job, plan)
@@ -108,4 +108,7 @@ def _evidence(before: Run, figures: BeforeFigures) -> Hashable:
         figures.adapter_chance,
         figures.network_chance,
         figures.lower_voltage,
+        figures.stall_share,
+        figures.memory_stall_share,
+        figures.memory_used_frac,
     )

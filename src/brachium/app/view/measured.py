@@ -8,7 +8,7 @@ from types import MappingProxyType
 
 from brachium.app.bench.benches import expected_minutes, offered_here
 from brachium.app.bench.run_roles import AFTER, BEFORE, LATER
-from brachium.app.view.read_once import flags_once
+from brachium.app.view.read_once import day_once, flags_once
 from brachium.core.measure.history import History, learn_spreads
 from brachium.core.measure.reference import ReferenceBand, outside_reference, within_reference
 from brachium.core.measure.run import Protocol, Run
@@ -19,6 +19,7 @@ from brachium.core.measure.typed_runs import between_with_own, with_own
 from brachium.core.measure.workloads import TESTS, spread_for
 from brachium.core.record.job import Job
 from brachium.core.record.protocol_of_job import protocol_of
+from brachium.core.use.day_of_use import DayOfUse
 
 
 @dataclass(frozen=True)
@@ -26,7 +27,8 @@ class JobRuns:
     """The runs of a job and what others say about them.
 
     `between` arrived between before and after: they tell the changes apart. `history` are earlier runs without the two
-    compared: they teach how much sessions scatter. `doubts` are doubts of dates by run id.
+    compared: they teach how much sessions scatter. `doubts` are doubts of dates by run id. `day_before` and `day_after`
+    are the watched days, all of one side together.
     """
 
     before: Run | None = None
@@ -36,6 +38,8 @@ class JobRuns:
     history: Sequence[History] = ()
     references: Mapping[str, ReferenceBand] = field(default_factory=lambda: MappingProxyType({}))
     doubts: Mapping[str, str] = field(default_factory=lambda: MappingProxyType({}))
+    day_before: Run | None = None
+    day_after: Run | None = None
 
 
 @dataclass(frozen=True)
@@ -46,7 +50,8 @@ class Measured:
     `shown_between`, the configurations on the way, measured or typed; the runs stay as captured.
     `known` are spreads by test that the history taught, `spreads` those or the usual ones. `offered` are keys of tests
     that the bench can do, `missing` (what, why) of what it cannot; `outside` is a sentence by test.
-    `beside_others` says of every test with a band whether its result is as good as theirs.
+    `beside_others` says of every test with a band whether its result is as good as theirs. `day_before` and `day_after`
+    are what the watched days say, `watched` their runs.
     """
 
     before: Run | None
@@ -66,6 +71,9 @@ class Measured:
     flags_after: tuple[Flag, ...]
     outside: Mapping[str, str]
     beside_others: Mapping[str, bool]
+    watched: tuple[Run | None, Run | None]
+    day_before: DayOfUse | None
+    day_after: DayOfUse | None
 
     @property
     def configurations(self) -> tuple[Run, ...]:
@@ -92,7 +100,12 @@ def measured_of(job: Job, runs: JobRuns) -> Measured:
         expected_minutes(job), _flagged(runs.before, runs.doubts), _flagged(runs.after, runs.doubts),
         outside_reference(shown_before, runs.references) if shown_before is not None else {},
         within_reference(shown_before, runs.references) if shown_before is not None else {},
+        (runs.day_before, runs.day_after), _day(runs.day_before), _day(runs.day_after),
     )  # fmt: skip
+
+
+def _day(run: Run | None) -> DayOfUse | None:
+    return day_once(run) if run is not None else None
 
 
 def _flagged(run: Run | None, doubts: Mapping[str, str]) -> tuple[Flag, ...]:

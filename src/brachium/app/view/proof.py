@@ -6,6 +6,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 from brachium.app.view.causes import Causes
+from brachium.app.view.days import Days, days_of
 from brachium.app.view.measured import JobRuns, Measured
 from brachium.app.view.plan_in_hand import PlanInHand
 from brachium.app.view.read_once import figures_once, heat_once
@@ -22,12 +23,13 @@ from brachium.core.record.job import Job
 @dataclass(frozen=True)
 class Proof:
     """None and empty where the runs for it do not exist. `attribution` is what each change brought, `drift` how the
-    machine aged since it was handed over."""
+    machine aged since it was handed over, `days` what its watched days say."""
 
     comparison: Comparison | None
     targets: tuple[TargetResult, ...]
     attribution: Attribution | None
     drift: Drift | None
+    days: Days
 
 
 def proof_of(job: Job, runs: JobRuns, measured: Measured, causes: Causes, plan: PlanInHand) -> Proof:
@@ -35,7 +37,7 @@ def proof_of(job: Job, runs: JobRuns, measured: Measured, causes: Causes, plan: 
     comparison = _comparison(job, runs, measured, plan)
     return Proof(
         comparison, _targets(job, measured, comparison), _attributed(job, measured, causes, plan, runs.between),
-        _drift(job, measured.shown_after, measured.shown_later),
+        _drift(job, measured.shown_after, measured.shown_later), days_of(job, measured, plan),
     )  # fmt: skip
 
 

@@ -12,6 +12,8 @@ from brachium.core.heat.claims import HeatVerdict
 from brachium.core.measure.run import Run
 from brachium.core.measure.run_checks import Flag, run_flags
 from brachium.core.prove.comparison import heat_verdict
+from brachium.core.prove.days import DayComparison, compare_days
+from brachium.core.use.day_of_use import DayOfUse, day_of
 
 
 def run_key(run: Run) -> Hashable:
@@ -50,6 +52,26 @@ def heat_once(before: Run, after: Run, limit_c: float | None) -> HeatVerdict:
 def flags_once(run: Run) -> tuple[Flag, ...]:
     """What stands out in a run."""
     return _flags(_Once(run))
+
+
+def day_once(run: Run) -> DayOfUse | None:
+    """What a watched run says."""
+    return _day(_Once(run))
+
+
+@lru_cache(maxsize=16)
+def _day(run: _Once) -> DayOfUse | None:
+    return day_of(run.run)
+
+
+def days_once(before: Run, after: Run, other_processor: bool) -> DayComparison | None:
+    """Watched days against each other."""
+    return _days(_Once(before), _Once(after), other_processor)
+
+
+@lru_cache(maxsize=16)
+def _days(before: _Once, after: _Once, other_processor: bool) -> DayComparison | None:
+    return compare_days(before.run, after.run, other_processor)
 
 
 @lru_cache(maxsize=32)

@@ -32,7 +32,6 @@ from brachium.core.plan.candidates import Candidate
 from brachium.core.record.correction import NONE, Correction
 from brachium.core.record.job import Job
 from brachium.core.record.money import NO_PRICES, WORTH_PER_EUR, Prices
-from brachium.core.record.use_of_job import use_of
 from brachium.core.use.profile import UseProfile
 from brachium.core.work.effort import Effort
 from brachium.core.work.whole_plan import work_of
@@ -232,15 +231,14 @@ class PlanColumn:
 
 
 def plan_columns(
-    job: Job, before: Run | None, figures: BeforeFigures | None, limits: tuple[Limit, ...], offers: Sequence[Offer],
-    around: Circumstances, prices: Prices = NO_PRICES, correction: Correction = NONE,
+    job: Job, before: Run | None, figures: BeforeFigures | None, profile: UseProfile, limits: tuple[Limit, ...],
+    offers: Sequence[Offer], around: Circumstances, prices: Prices = NO_PRICES, correction: Correction = NONE,
 ) -> tuple[PlanColumn, ...]:  # fmt: skip
     """The plan in hand, where it is not kept, and every kept plan. Candidates that are gone are left out."""
     plans = [(k.name, k.ids, True) for k in job.kept_plans]
     if job.plan and set(job.plan) not in [set(k.ids) for k in job.kept_plans]:
         plans.insert(0, ("In hand", job.plan, False))
     by_id = {o.candidate.id: o.candidate for o in offers}
-    profile = use_of(job, limits)
     draws = replace(draw(profile, figures, job.machine), correction=correction) if figures is not None else None
     out = []
     for name, ids, kept in plans:

@@ -6,8 +6,10 @@ from collections.abc import Sequence
 
 from brachium.core.measure.waiting import Limit
 from brachium.core.record.job import Job
+from brachium.core.use.day_of_use import DayOfUse
 from brachium.core.use.measured_shares import measured_use
 from brachium.core.use.profile import UseProfile, profile_of
+from brachium.core.use.use_of_day import use_of_day
 
 
 def typed_use(job: Job) -> UseProfile:
@@ -16,7 +18,11 @@ def typed_use(job: Job) -> UseProfile:
     return own if own is not None and own.id == job.profile_id else profile_of(job.profile_id)
 
 
-def use_of(job: Job, limits: Sequence[Limit]) -> UseProfile:
-    """What predictions start from: measured shares, unless the job asks for the profile's own."""
+def use_of(job: Job, limits: Sequence[Limit], day: DayOfUse | None = None) -> UseProfile:
+    """What predictions start from: measured shares, those of watched days before those of one task, unless the job asks
+    for the profile's own."""
     profile = typed_use(job)
-    return (measured_use(profile, limits) if job.measured_shares else None) or profile
+    if not job.measured_shares:
+        return profile
+    watched = use_of_day(profile, day) if day is not None else None
+    return watched or measured_use(profile, limits) or profile

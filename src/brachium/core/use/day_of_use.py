@@ -146,7 +146,7 @@ def _need(rows: Rows, weight: FloatArray, paging: float, total: float | None) ->
     need = (rows.get("memory_gib") + np.maximum(swap - swap.min(), 0.0))[there]
     low, mid, high = (float(np.percentile(need, p)) for p in (NEED_LOW, NEED_PERCENTILE, NEED_HIGH))
     nowhere = not rows.has("swap_gib") or float(swap.max() - swap.min()) < 0.02
-    short = paging > SHORT_STALL and nowhere and total is not None
+    short = nowhere and total is not None and (paging > SHORT_STALL or mid >= ENOUGH * total)
     return MemoryNeed(low, mid, high, short)
 
 

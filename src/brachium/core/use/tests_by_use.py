@@ -1,8 +1,8 @@
 """Which tests a machine and its use need: those whose resource carries enough of the owner's time.
 
-The tests that were always there stay, so that runs of years remain comparable. Of the newer ones *Standard* takes the
-tasks of the use and those that stand for a resource with a fair share of the time, *Quick* the few that carry most of
-it. What is left out is said; a protocol of one's own may hold them all.
+In *Standard* the tests that were always there stay, so that runs of years remain comparable; of the newer ones it takes
+the tasks of the use and those that stand for a resource with a fair share of the time. *Quick* takes the few that carry
+most of it. What is left out is said; a protocol of one's own may hold them all.
 """
 
 from __future__ import annotations
@@ -17,7 +17,9 @@ from brachium.core.use.profile import UseProfile
 
 FAIR_SHARE = 0.06  # of the time from which on Standard measures what carries it
 GRAPHICS_SHARE = 0.10
-QUICK_MORE = 4  # newer tests in Quick
+QUICK_MORE = 3  # newer tests in Quick
+# older tests that Quick leaves out: what a newer one says better, and deep queues where small reads carry little
+QUICK_OUT, DEEP, DEEP_FROM = ("mem_gather",), "drive_rand_q32", 0.16
 # newer tests that stand for a resource of the use profile, the most telling first
 STAND_FOR: Mapping[str, tuple[str, ...]] = {
     "single": ("mem_latency",), "all": ("cpu_integer", "cpu_float"), "memory": ("mem_latency", "mem_copy"),
@@ -49,6 +51,7 @@ def chosen_for(protocol: Protocol, profile: UseProfile, memory_gib: float | None
     wanted = _wanted(profile, memory_gib)
     if protocol.name == "Quick":
         wanted = wanted[:QUICK_MORE]
+        newer |= {*QUICK_OUT, *(() if profile.shares.get("random", 0.0) >= DEEP_FROM else (DEEP,))}
     kept = tuple(t for t in protocol.tests if t not in newer or t in wanted)
     out = [t for t in protocol.tests if t not in kept]
     if not out:
@@ -66,6 +69,6 @@ def _wanted(profile: UseProfile, memory_gib: float | None) -> tuple[str, ...]:
     fair = [r for r in STAND_FOR if profile.shares.get(r, 0.0) >= least.get(r, FAIR_SHARE)]
     fair.sort(key=lambda r: -profile.shares[r])
     short = memory_gib is not None and memory_gib < MORE_OFTEN * profile.working_set_gib
-    first = (*tasks[:2], *(SCENES if "graphics" in fair else ()), *(STAND_FOR[r][0] for r in fair[:2]))
+    first = (tasks[0], *(SCENES if "graphics" in fair else ()), *(STAND_FOR[r][0] for r in fair[:2]), tasks[1])
     rest = (key for r in fair for key in STAND_FOR[r])
     return tuple(dict.fromkeys((*first, *tasks, *((LADDER,) if short else ()), *rest)))

@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
 
 import numpy as np
 import numpy.typing as npt
@@ -57,6 +58,15 @@ def rows_of(run: Run) -> Rows:
     if not lengths:
         return Rows(np.zeros(0), {}, np.zeros(0, dtype=np.intp))
     return Rows(np.concatenate(lengths), {k: np.concatenate(v) for k, v in parts.items()}, np.concatenate(sessions))
+
+
+def joined_days(runs: Sequence[Run]) -> Run | None:
+    """Several watched runs of one configuration as one; None without any."""
+    if not runs:
+        return None
+    sessions = [s for r in runs for s in r.sessions]
+    whole = tuple(replace(s, number=k) for k, s in enumerate(sessions, 1))
+    return replace(runs[-1], sessions=whole, notes=tuple(dict.fromkeys(n for r in runs for n in r.notes)))
 
 
 def base_cores(rows: Rows) -> float:

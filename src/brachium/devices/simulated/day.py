@@ -8,7 +8,7 @@ person who goes away.
 
 from __future__ import annotations
 
-from dataclasses import dataclass, field, replace
+from dataclasses import dataclass, field
 
 import numpy as np
 
@@ -195,11 +195,6 @@ def _seen(
         "temp_c": 42.0 + 38.0 * np.minimum(cores / machine.threads, 1.0) + rng.normal(0.0, 1.5, n),
         "gpu_util_frac": blurred(part["graphics"] * 0.97 + 0.01, 0.05),
     }  # fmt: skip
-
-
-def with_machine(machine: DayMachine, **changes: object) -> DayMachine:
-    """The same machine with something changed."""
-    return replace(machine, **changes)  # type: ignore[arg-type]
 
 
 OFFICE = KindOfWork(9.0, 1.3, 0.12, 190.0, 6.0, 2600.0, 1.2, 0.05, 2.4)

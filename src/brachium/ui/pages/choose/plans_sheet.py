@@ -64,6 +64,7 @@ class PlansSheet(QDialog):
                 view.job,
                 view.measured.before,
                 view.causes.figures,
+                view.causes.profile,
                 view.causes.assessment.limits,
                 view.choice.offers,
                 view.choice.around,

@@ -10,6 +10,7 @@ from PySide6.QtWidgets import QDialog, QGridLayout, QHBoxLayout, QVBoxLayout, QW
 from brachium.core.record.use_of_job import typed_use
 from brachium.core.use.measured_shares import measured_use
 from brachium.core.use.profile import RESOURCES, UseProfile
+from brachium.core.use.use_of_day import use_of_day
 from brachium.ui.session import Session
 from brachium.ui.widgets.fields import LineField, Switch
 from brachium.ui.widgets.labels import button, label, paragraph
@@ -61,11 +62,11 @@ class UseSheet(QDialog):
 
     def _measured(self) -> UseProfile | None:
         job, view = self._session.job(), self._session.view()
-        return (
-            measured_use(typed_use(job), view.causes.assessment.limits)
-            if job is not None and view is not None
-            else None
-        )
+        if job is None or view is None:
+            return None
+        day = view.measured.day_before
+        watched = use_of_day(typed_use(job), day) if day is not None else None
+        return watched or measured_use(typed_use(job), view.causes.assessment.limits)
 
     def _put(self, profile: UseProfile) -> None:
         job = self._session.job()
@@ -118,7 +119,12 @@ class UseSheet(QDialog):
         self._title.setText(f"{profile.title}: how the work spends its time")
         self.source.show_value("measured" if asked else "typed")
         self.source.buttons["measured"].setEnabled(measured is not None)
+        view = self._session.view()
+        day = view.measured.day_before if view is not None else None
+        self.source.buttons["measured"].setText("As the timed task showed" if day is None else "As watched")
         self.note.setText(
+            f"Watched for {day.hours_at_work:.1f} h at work: shares, overlap and working set are those of the days."
+            if day is not None else
             "The owner's own task was sampled in the before-run: choose it where that task stands for all of the work."
             if measured is not None else
             "The before-run sampled no task of the owner's: time one in Measure, and its shares can stand in."

@@ -23,6 +23,7 @@ from brachium.core.measure.workloads import PROTOCOLS, TESTS, spec_of
 from brachium.core.record.job import CONNECTED, LOCAL, SIMULATED, Job
 from brachium.core.stage.before_start import drive_warning, power_warnings
 from brachium.ui.pages.base.page import Page
+from brachium.ui.pages.measure.everyday_panel import EverydayPanel
 from brachium.ui.pages.measure.measure_setup import MeasureSetupRow, MissingList
 from brachium.ui.pages.measure.measure_words import dots, live_dots, live_words, phases_s, run_text
 from brachium.ui.pages.measure.own_tests_panel import OwnTestsPanel
@@ -40,7 +41,7 @@ NO_BEFORE_SAYS = (
     ("Not", "any gain: there is nothing to compare with"),
     ("Not", "what paste, cleaning or a part brought"),
 )
-PARTS = (("run", "Run"), ("own", "Own tests"), ("runs", "All runs"))
+PARTS = (("run", "Run"), ("everyday", "Everyday"), ("own", "Own tests"), ("runs", "All runs"))
 SPEEDS: tuple[tuple[str, str], ...] = (("1", "1×"), ("60", "60×"), ("0", "Fastest"))
 
 
@@ -59,10 +60,11 @@ class MeasurePage(Page):
         body.setSpacing(4)
         self.own = OwnTestsPanel(self.session)
         self.runs = RunsPanel(self.session)
-        for part in (self._run_part, self.own, self.runs):
+        self.everyday = EverydayPanel(self.session, self.role)
+        for part in (self._run_part, self.everyday, self.own, self.runs):
             self.body.addWidget(part, 1)
-        self.own.hide()
-        self.runs.hide()
+        for part in (self.everyday, self.own, self.runs):
+            part.hide()
         body.addSpacing(6)
         body.addLayout(self._bar())
         self.setup = MeasureSetupRow(self.session)
@@ -104,9 +106,10 @@ class MeasurePage(Page):
         self.session.run_finished.connect(lambda _a, _r: self._timer.stop())
 
     def show_part(self, key: str) -> None:
-        """The run, the owner's own tests, or all runs of the machine."""
+        """The run, what is felt of it, the owner's own tests, or all runs of the machine."""
         self.part.show_value(key)
-        for name, part in (("run", self._run_part), ("own", self.own), ("runs", self.runs)):
+        parts = (("run", self._run_part), ("everyday", self.everyday), ("own", self.own), ("runs", self.runs))
+        for name, part in parts:
             part.setVisible(name == key)
         job = self.session.job()
         if job is None:
@@ -117,7 +120,10 @@ class MeasurePage(Page):
         self.session.explain(self.default_because())
 
     def _show_parts(self, job: Job) -> None:
-        if self.own.isVisibleTo(self):
+        if self.everyday.isVisibleTo(self):
+            self.everyday.show_job(job, self.session.view())
+            self.set_heading("What the owner feels", "Everyday tasks of the before-run, and days of use.")
+        elif self.own.isVisibleTo(self):
             self.own.show_job(job)
             self.set_heading("Tests of the owner's own", "Same settings before and after; nothing else is compared.")
         elif self.runs.isVisibleTo(self):
@@ -378,6 +384,8 @@ class MeasurePage(Page):
 
     def default_because(self) -> Because | None:
         view = self.session.view()
+        if self.everyday.isVisibleTo(self):
+            return self.everyday.because()
         if self.own.isVisibleTo(self):
             return self.own.because()
         if self.runs.isVisibleTo(self):

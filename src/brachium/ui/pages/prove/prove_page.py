@@ -27,6 +27,7 @@ from brachium.core.prove.verdict_words import headline, subline
 from brachium.core.record.job import CONNECTED, Job
 from brachium.ui.pages.base.page import Page
 from brachium.ui.pages.measure.comparison_sheet import ComparisonSheet
+from brachium.ui.pages.measure.feel_figures import FeelFigures
 from brachium.ui.pages.measure.measure_page import WIDGET_MAX, MeasurePage
 from brachium.ui.session import Session
 from brachium.ui.widgets.labels import button, label
@@ -117,6 +118,8 @@ class ComparisonPage(Page):
         self.latency = self.figure()
         self.latency.setFixedHeight(LATENCY_H)
         self.body.addWidget(self.latency)
+        self.feel = FeelFigures(self.figure)
+        self.body.addWidget(self.feel)
         self._conditions = label("", "soft", True)
         self.body.addWidget(self._conditions)
         self._rest = QWidget()  # takes the room of the traces where there are none
@@ -162,6 +165,8 @@ class ComparisonPage(Page):
             self.ledger.fit_height()
         self._show_brought(view, comparison)
         self._show_latency(comparison)
+        shown = self.feel.show_runs(comparison.before, comparison.after, view.proof.days)
+        self.feel.setVisible(shown)
         self._conditions.setText(_conditions_text(comparison))
 
     def _show_results(self, comparison: Comparison, shown: bool) -> None:

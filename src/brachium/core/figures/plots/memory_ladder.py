@@ -1,0 +1,88 @@
+"""Time against memory: one task held to less memory each time; the knee marked, both scales logarithmic."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from math import log
+
+from brachium.core.base.units import ratio
+from brachium.core.base.why import Because, Fact, Origin
+from brachium.core.figures.base.drawing import Dot, Drawing, Line, Region, Sketch, Text, path
+from brachium.core.measure.knee import Knee, knee_of
+
+LEFT, RIGHT, TOP, FOOT = 46.0, 16.0, 22.0, 24.0
+MIB = 2.0**20
+TICKS_S = (0.1, 0.2, 0.5, 1.0, 2.0, 5.0, 10.0, 20.0, 50.0, 100.0, 200.0, 500.0, 1000.0)
+Curve = tuple[tuple[float, float], ...]
+
+
+@dataclass(frozen=True)
+class _Axes:
+    x: tuple[float, float]
+    y: tuple[float, float]
+    width: float
+    height: float
+
+    def at(self, memory: float, seconds: float) -> tuple[float, float]:
+        u = (log(memory) - self.x[0]) / max(self.x[1] - self.x[0], 1e-9)
+        v = (log(seconds) - self.y[0]) / max(self.y[1] - self.y[0], 1e-9)
+        return LEFT + u * (self.width - LEFT - RIGHT), self.height - FOOT - v * (self.height - TOP - FOOT)
+
+
+def memory_ladder(before: Curve, after: Curve, width: float, height: float) -> Drawing:
+    """Either may be empty. Left of the knee the task waits for the drive."""
+    sketch = Sketch(width, height)
+    points = [*before, *after]
+    if len(points) < 2:
+        return sketch.done("Time against memory", "not measured")
+    sizes, times = [p[0] for p in points], [p[1] for p in points]
+    axes = _Axes((log(min(sizes)), log(max(sizes))), (log(0.8 * min(times)), log(1.3 * max(times))), width, height)
+    for s in (t for t in TICKS_S if axes.y[0] <= log(t) <= axes.y[1]):
+        _, y = axes.at(sizes[0], s)
+        sketch.add(
+            Line(LEFT, y, width - RIGHT, y, "grid"), Text(LEFT - 6, y + 4, f"{s:g}", "soft", 11, 400, "end", True)
+        )
+    sketch.add(Text(LEFT - 6, 12, "s", "soft", 11, 400, "end", True))
+    taken = -100.0
+    for size in sorted(set(before or after), key=lambda p: p[0]):
+        x, _ = axes.at(size[0], times[0])
+        if x - taken > 44.0:
+            sketch.add(Text(x, height - 6, f"{size[0] / MIB:.0f} MiB", "soft", 11, 400, "middle", True))
+            taken = x
+    for curve, role, fill, name in ((before, "warm", "film", "before"), (after, "cool", "cool", "after")):
+        _line(sketch, axes, curve, role, fill)
+        knee = knee_of(curve)
+        if knee is not None:
+            x, _ = axes.at(knee.enough, times[0])
+            sketch.add(Line(x, TOP, x, height - FOOT, role, 1.0, (3.0, 3.0)))
+            side = "start" if x < width - 150 else "end"
+            y = TOP + (2.0 if name == "before" else 16.0)
+            words = f"{name}: enough from {knee.enough / MIB:.0f} MiB on"
+            sketch.add(Text(x + (5 if side == "start" else -5), y + 8, words, role, 11, 500, side, True))
+    because = _because(before, after)
+    sketch.regions.append(Region("ladder", 0, 0, width, height, because.title, because))
+    return sketch.done("Time against memory", "one task held to less memory each time")
+
+
+def _line(sketch: Sketch, axes: _Axes, curve: Curve, role: str, fill: str) -> None:
+    if len(curve) > 1:
+        line = [axes.at(*p) for p in sorted(curve)]
+        sketch.add(path(*line, role=role, width=1.6))
+        for x, y in line:
+            sketch.add(Dot(x, y, 3.2, role, fill))
+
+
+def _because(before: Curve, after: Curve) -> Because:
+    facts: list[Fact] = []
+    for name, curve in (("before", before), ("after", after)):
+        knee: Knee | None = knee_of(curve)
+        if knee is not None:
+            facts.append(Fact(f"{name}, enough from", f"{knee.enough / MIB:.0f} MiB on", Origin.FITTED))
+            least = f"{ratio(knee.times_slower)} as long"
+            facts.append(Fact(f"{name}, with {min(curve)[0] / MIB:.0f} MiB", least, Origin.MEASURED))
+    return Because(
+        "What too little memory costs here", "memory ladder",
+        "One task on a file of 256 MiB, held to less memory each time. What is not in memory comes from the drive: how "
+        "steeply it rises is this drive's doing, where it begins is the size of the task.",
+        tuple(facts), "", "A faster drive flattens it; more memory moves everyday work to its flat end.",
+    )  # fmt: skip

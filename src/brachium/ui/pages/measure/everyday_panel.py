@@ -1,0 +1,187 @@
+"""Everyday: what the owner feels of this machine, and days of use to be watched or read in."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+from pathlib import Path
+
+from PySide6.QtWidgets import QFileDialog, QHBoxLayout, QVBoxLayout, QWidget
+
+from brachium.app.bench.run_roles import DAY_AFTER, DAY_BEFORE
+from brachium.app.view.job_view import JobView
+from brachium.core.base.problems import Problem
+from brachium.core.base.typed_numbers import typed_float
+from brachium.core.base.why import Because
+from brachium.core.figures.plots.day_hours import day_because
+from brachium.core.measure.run import Run
+from brachium.core.record.job import LOCAL, SIMULATED, Job
+from brachium.ui.pages.measure.feel_figures import FeelFigures
+from brachium.ui.session import Session
+from brachium.ui.widgets.drawing_view import DrawingView
+from brachium.ui.widgets.fields import LineField
+from brachium.ui.widgets.labels import button, label
+
+HOW = (
+    "No day was watched yet. Start “brachium-probe watch” on the owner's own system, which asks for consent, and read "
+    "its file here. It keeps a row every 15 s of how busy the machine is; no names of programs, files or sites."
+)
+NO_TASKS = "Everyday tasks come with the before-run: name a folder for drive tests, and measure."
+LONGEST_H = 744.0
+
+
+class EverydayPanel(QWidget):
+    """Days are kept as runs of their own; the figures are those of the before-run."""
+
+    def __init__(self, session: Session, role: str) -> None:
+        super().__init__()
+        self._session, self._role = session, DAY_AFTER if role == "after" else DAY_BEFORE
+        self._hours, self._agreed = 24.0, ""
+        layout = QVBoxLayout(self)
+        layout.setContentsMargins(0, 6, 0, 0)
+        layout.setSpacing(6)
+        layout.addLayout(self._bar())
+        self.empty = label("", "soft", True)
+        layout.addWidget(self.empty)
+        self.figures = FeelFigures(self._figure)
+        layout.addWidget(self.figures)
+        layout.addStretch(1)
+
+    def _bar(self) -> QHBoxLayout:
+        row = QHBoxLayout()
+        row.setSpacing(12)
+        self.simulate = button("Watch a day", self._simulate, "primary", "One day of this use on the simulated machine")
+        self.hours = LineField("Hours", self._set_hours, "", "How long this PC is watched, in hours")
+        self.hours.setFixedWidth(90)
+        self.hours.show_value("24")
+        self.agreed = LineField("Agreed by", self._set_agreed, "a desk or a room",
+                                "Nothing is recorded without consent; it is kept with the file")  # fmt: skip
+        self.agreed.setFixedWidth(200)
+        tip = "A row every 15 s in a process of its own, also with this window closed"
+        self.watch = button("Watch this PC", self._watch, "primary", tip)
+        self.take = button("", self._take, "", "What has been recorded until now, as days of this machine")
+        self.read = button("Read a watch file…", self._ask, "", "A file that brachium-probe watch has written")
+        for w in (self.simulate, self.hours, self.agreed, self.watch, self.take, self.read):
+            row.addWidget(w)
+        row.addStretch(1)
+        return row
+
+    def _figure(self) -> DrawingView:
+        view = DrawingView()
+        view.chosen.connect(lambda region: self._session.explain(region.because))
+        return view
+
+    def show_job(self, job: Job, view: JobView | None) -> None:
+        """Keys as the bench allows them, figures as far as they are there."""
+        self.simulate.setVisible(job.bench == SIMULATED)
+        for w in (self.hours, self.agreed, self.watch):
+            w.setVisible(job.bench == LOCAL)
+        self._show_files(job)
+        if view is None:
+            return
+        run = view.measured.after if self._role == DAY_AFTER else view.measured.before
+        shown = self.figures.show_runs(run, None, view.proof.days)
+        self.figures.setVisible(shown)
+        days = view.proof.days
+        missing = [] if days.before is not None or days.after is not None else [HOW]
+        missing += [] if run is not None and any(t.key.startswith("task_") for t in run.tests) else [NO_TASKS]
+        self.empty.setText("\n".join(missing))
+        self.empty.setVisible(bool(missing))
+
+    def because(self) -> Because | None:
+        """Where the figures of the watched day come from."""
+        view = self._session.view()
+        days = view.proof.days if view is not None else None
+        day = (days.after if self._role == DAY_AFTER else days.before) if days is not None else None
+        if day is not None:
+            return day_because(day)
+        regions = self.figures.tasks.regions() if self.figures.tasks.isVisibleTo(self) else ()
+        return regions[0].because if regions else None
+
+    def _show_files(self, job: Job) -> None:
+        from brachium.app.measure.days import watch_files
+
+        files = watch_files(self._folder(job)) if job.bench == LOCAL else ()
+        hours = sum(f.hours for f in files)
+        self.take.setVisible(hours > 0.0)
+        self.take.setText(f"Take in {hours:.1f} h")
+
+    def _folder(self, job: Job) -> Path:
+        from brachium.app.measure.days import watch_folder
+
+        return watch_folder(self._session.workspace.database.path, job.id)
+
+    def _simulate(self) -> None:
+        from brachium.app.measure.days import simulated_day
+
+        job, view = self._session.job(), self._session.view()
+        if job is None or view is None:
+            return
+        workspace = self._session.workspace
+        run_id = f"{job.id}-{self._role.replace(' ', '-')}-{workspace.next_run_number(job.id)}"
+        role = self._role
+        self._session.read(lambda _: simulated_day(view, role, run_id), lambda run: self._kept(job.id, run))
+
+    def _kept(self, job_id: str, run: Run) -> None:
+        workspace = self._session.workspace
+        workspace.add_run(job_id, self._role, run)
+        job = workspace.job(job_id)
+        if self._role == DAY_BEFORE and not job.measured_shares:
+            workspace.edit("use as watched", replace(job, measured_shares=True))
+        self._session.say("A day was watched; Choose starts from it.")
+
+    def _set_hours(self, text: str) -> str | None:
+        try:
+            value = typed_float(text)
+        except ValueError:
+            value = 0.0
+        if not 0.0 < value <= LONGEST_H:
+            return f"Up to {LONGEST_H:.0f} hours."
+        self._hours = value
+        return None
+
+    def _set_agreed(self, text: str) -> str | None:
+        self._agreed = text.strip()
+        return None
+
+    def _watch(self) -> None:
+        from brachium.app.measure.days import start_watching
+
+        job = self._session.job()
+        if job is None:
+            return
+        try:
+            start_watching(self._folder(job), self._hours, self._agreed)
+        except Problem as problem:
+            self._session.report(problem)
+            return
+        self._session.say(f"Watching this PC for {self._hours:g} h, also with this window closed.")
+
+    def _take(self) -> None:
+        from brachium.app.measure.days import watch_files
+
+        job = self._session.job()
+        if job is not None:
+            for found in watch_files(self._folder(job)):
+                self._take_in(found.path)
+
+    def _ask(self) -> None:
+        name, _ = QFileDialog.getOpenFileName(self, "Read a watch file", str(Path.home()), "Watch files (*.jsonl)")
+        if name:
+            self._take_in(Path(name))
+
+    def _take_in(self, path: Path) -> None:
+        """Read off the window's thread and keep as days of this record."""
+        from brachium.app.files.job_transfer import Carried, keep_carried, read_carried
+
+        job, workspace = self._session.job(), self._session.workspace
+        if job is None:
+            return
+        shop, role = workspace.reading(), self._role
+
+        def kept(carried: Carried) -> None:
+            try:
+                self._session.say(keep_carried(workspace, carried, job.id, role).said)
+            except Problem as problem:
+                self._session.report(problem)
+
+        self._session.read(lambda stopped: read_carried(path, shop, stopped), kept)
