@@ -112,7 +112,7 @@ def test_a_killed_run_is_recovered_by_the_next_one(tmp_path: Path) -> None:
         (["export", "--out", "{here}/x.zip", "--shop", "{here}/none.db"], "no such shop file"),
         (["import", "{here}/broken.json", "--shop", "{here}/s.db"], "broken.json"),
         (["import", "{here}/none.zip", "--shop", "{here}/s.db"], "no such file"),
-        (["import", "{here}/taken.json", "--shop", "{here}/s.db", "--as", "someday"], "neither before nor after"),
+        (["import", "{here}/taken.json", "--shop", "{here}/s.db", "--as", "someday"], "is none of before, after"),
     ],
 )
 def test_bad_input_ends_with_one_and_a_sentence(tmp_path: Path, arguments: list[str], says: str) -> None:

@@ -14,7 +14,7 @@ from pathlib import Path
 
 import pytest
 
-from brachium.core.measure.feel_tests import EVERYDAY, GRAPHICS, LADDER, WHERE
+from brachium.core.measure.feel_tests import EVERYDAY, GRAPHICS, HEAT, LADDER, WHERE
 from brachium.core.measure.knee import knee_of
 from brachium.demo.newsroom import newsroom_job
 from brachium.demo.simulation import Simulation
@@ -190,7 +190,8 @@ def test_the_ladders_knee_is_within_a_step_of_the_truth(drive: SimulatedDrive) -
 
 def test_a_simulated_chip_draws_and_its_slowest_frames_stand_beside() -> None:
     bench = simulated(FLASH)
-    for key in (k for k in GRAPHICS if k != "soft_scene"):
+    assert not set(HEAT) & set(bench.offers()), "no graphics chip of its own is on its plate"
+    for key in (k for k in GRAPHICS if k not in (*HEAT, "soft_scene")):
         rate, parts, curve = run(bench, key)
         assert rate > 0.0 and bool(curve) == (key == "gpu_memory")
         if key.startswith("frames_"):

@@ -68,7 +68,7 @@ def write_archive(
     parts |= {photo_part(p.id): photos[p.id] for p in job.photos if photos.get(p.id)}
     listed = []
     for number, archived in enumerate(runs, 1):
-        stem = f"run-{number:02}-{archived.role}"
+        stem = f"run-{number:02}-{archived.role.replace(' ', '-')}"
         parts |= {f"runs/{name}": data for name, data in run_to_parts(archived.run, stem).items()}
         listed.append({"role": archived.role, "file": f"runs/{stem}.json"})
     manifest = {

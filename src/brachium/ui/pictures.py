@@ -53,7 +53,7 @@ def take_pictures(shop: Path, folder: Path, say: Callable[[str], None]) -> tuple
     return tuple(out)
 
 
-OTHERS = (("archive-workstation", Stage.TAKE_IN, "1-take-in-facts"), ("playout-pc", Stage.PROVE, "6-prove-refused"))
+OTHERS = (("archive-workstation", Stage.TAKE_IN, "1-take-in-facts"), ("playout-pc", Stage.PROVE, ""))
 
 
 def _of_the_shop(window: MainWindow, folder: Path) -> list[Path]:
@@ -66,7 +66,8 @@ def _of_the_shop(window: MainWindow, folder: Path) -> list[Path]:
             if stage is Stage.TAKE_IN:
                 window.run_command("go.take_in")
                 getattr(window.pages[stage], "show_part")("facts")  # noqa: B009 - the page's own switch
-            out.append(_picture(window, stage, folder / f"{name}.png"))
+            if name:  # another one only comes into view
+                out.append(_picture(window, stage, folder / f"{name}.png"))
     out += _parts_of_measure(window, folder)
     out += _parts_of_cause(window, folder)
     for name, file in (("shelf", "8-shelf.png"), ("prices", "8-prices.png"), ("track", "8-track-record.png")):
@@ -105,7 +106,7 @@ def _day(window: MainWindow, folder: Path) -> Path:
 
 
 def _parts_of_measure(window: MainWindow, folder: Path) -> list[Path]:
-    """Own tests of the machine in view."""
+    """Own tests and what is felt, of the machine in view."""
     from brachium.ui.pages.measure.measure_page import MeasurePage
 
     window.session.select_stage(Stage.MEASURE)
@@ -114,6 +115,8 @@ def _parts_of_measure(window: MainWindow, folder: Path) -> list[Path]:
     out = []
     page.show_part("own")
     out.append(_picture(window, Stage.MEASURE, folder / "2-measure-own.png"))
+    page.show_part("everyday")
+    out.append(_picture(window, Stage.MEASURE, folder / "2-measure-everyday.png"))
     page.show_part("run")
     return out
 

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from brachium.core.measure.feel_tests import EVERYDAY, GRAPHICS, LADDER
+from brachium.core.measure.feel_tests import EVERYDAY, GRAPHICS, HEAT, LADDER
 from brachium.core.measure.workloads import COMPILED, COMPILED_DRIVE, COUNTED, PROTOCOLS, STABLE, TESTS
 
 SHORT = (
@@ -26,7 +26,12 @@ KNOWN = {
         3,
         2,
     ),
-    ("Quick", 3): ((15.0, 15.0, 60.0, 30.0), (*SHORT, *COMPILED, *COMPILED_DRIVE, *EVERYDAY, *GRAPHICS), 3, 1),
+    ("Quick", 3): (
+        (15.0, 15.0, 60.0, 30.0),
+        (*SHORT, *COMPILED, *COMPILED_DRIVE, *EVERYDAY, *(k for k in GRAPHICS if k not in HEAT)),
+        3,
+        1,
+    ),
     ("Stability", 1): ((30.0, 1800.0, 60.0), ("sustained",), 1, 1),
 }
 

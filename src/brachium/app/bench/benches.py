@@ -9,7 +9,7 @@ from typing import TYPE_CHECKING
 from brachium.app.bench.need_folder import NEED_FOLDER
 from brachium.app.bench.run_roles import AFTER, LATER
 from brachium.core.base.problems import ExpectedProblem
-from brachium.core.measure.feel_tests import ONCE
+from brachium.core.measure.feel_tests import HEAT_LOAD_S, HEAT_REST_S, ONCE
 from brachium.core.measure.run import Protocol
 from brachium.core.measure.workloads import COMPILED, COMPILED_DRIVE, COMPILED_S
 from brachium.core.plan.candidates import Candidate, planned, services_of
@@ -103,4 +103,6 @@ def _test_s(key: str, test_s: float) -> float:
         return TASK_S[key] + 3.0
     if key in (*COMPILED, *COMPILED_DRIVE):
         return min(test_s, COMPILED_S) + 3.0
+    if key.startswith("heat_"):
+        return HEAT_REST_S + HEAT_LOAD_S + 3.0
     return (scene_s(test_s) if key in ONCE else test_s) + 3.0

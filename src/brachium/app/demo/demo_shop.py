@@ -5,8 +5,10 @@ from __future__ import annotations
 from dataclasses import replace
 from pathlib import Path
 
+from brachium.app.bench.run_roles import DAY_AFTER, DAY_BEFORE
 from brachium.app.demo.demo_record import add_record
 from brachium.app.intake.scanning import scan_of
+from brachium.app.measure.days import simulated_day
 from brachium.app.measure.simulated_run import measure_headless
 from brachium.app.shop.kept import keep_settings, settings_of
 from brachium.app.shop.workspace import AFTER, BEFORE, Workspace
@@ -83,11 +85,14 @@ def measure_demo_job(job: Job) -> tuple[Job, tuple[ArchivedRun, ...]]:
     if job.bench != SIMULATED:
         return job, ()
     before = measure_headless(compute_view(job, JobRuns(), demo_catalogue()), BEFORE, MEASURED)
-    runs = (ArchivedRun(BEFORE, before),)
+    view = compute_view(job, JobRuns(before), demo_catalogue())
+    day = simulated_day(view, DAY_BEFORE, f"{job.id}-{DAY_BEFORE.replace(' ', '-')}-1", MEASURED)
+    runs = (ArchivedRun(BEFORE, before), ArchivedRun(DAY_BEFORE, day))
     if job.id != playout.JOB_ID:
         return job, runs
-    view = compute_view(job, JobRuns(before), demo_catalogue())
     done = tuple(StepDone(s.id, WORKED, s.attended_min) for s in view.work.steps)
     job = replace(job, steps_done=done)
-    after = measure_headless(compute_view(job, JobRuns(before), demo_catalogue()), AFTER, AGAIN)
-    return job, (*runs, ArchivedRun(AFTER, after))
+    view = compute_view(job, JobRuns(before), demo_catalogue())
+    after = measure_headless(view, AFTER, AGAIN)
+    later = simulated_day(view, DAY_AFTER, f"{job.id}-{DAY_AFTER.replace(' ', '-')}-1", AGAIN)
+    return job, (*runs, ArchivedRun(AFTER, after), ArchivedRun(DAY_AFTER, later))

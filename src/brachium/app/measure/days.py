@@ -31,14 +31,14 @@ class WatchFile:
     going: bool
 
 
-def simulated_day(view: JobView, role: str, run_id: str) -> Run:
+def simulated_day(view: JobView, role: str, run_id: str, taken_at: str = "") -> Run:
     """One day on the job's simulated machine. Raises ExpectedProblem where it is none."""
     bench = bench_of(view, AFTER if role == DAY_AFTER else BEFORE, None)
     if not isinstance(bench, SimulatedBench):
         raise ExpectedProblem("this machine is not simulated", "Days", "Let the probe watch it; read its file here.")
     figures = view.causes.figures
     clock = figures.sustained_clock_mhz / figures.full_clock_mhz if figures is not None and role == DAY_BEFORE else 1.0
-    return watched_day(bench.machine.spec, view.job.profile_id, run_id, TITLES[role], now_text(), clock)
+    return watched_day(bench.machine.spec, view.job.profile_id, run_id, TITLES[role], taken_at or now_text(), clock)
 
 
 def start_watching(folder: Path, hours: float, agreed_by: str) -> None:

@@ -17,8 +17,8 @@ MEMORY_TESTS = (
     "mem_*", "cpu_all", "sustained", "own_task", "own:task*", "own:frames*", "own:low1*", "task_*", "gpu_*", "frames_*",
 )  # fmt: skip
 ALL_THREADS = ("cpu_all", "cpu_integer", "cpu_branch", "cpu_float", "cpu_hash")
-LOADED = (*ALL_THREADS, "sustained", "own_task", "own:task*", "own:frames*", "own:low1*", "task_*", "gpu_*", "frames_*")
-FRAMES = ("own:frames*", "own:low1*", "gpu_*", "frames_*", "soft_*")
+FRAMES = ("own:frames*", "own:low1*", "gpu_*", "frames_*", "soft_*", "heat_*")
+LOADED = (*ALL_THREADS, "sustained", "own_task", "own:task*", "task_*", *FRAMES)
 NOISE = ("own:noise*",)
 TEMPERATURES = ("own:chip*",)
 

@@ -31,6 +31,10 @@ GRAPHICS_TESTS: tuple[TestSpec, ...] = (
              "a landscape under mist for a minute; the slowest pictures stand beside it"),
     TestSpec("gpu_memory", "Graphics, textures in use", "1/s", True, 1,
              "textures drawn from in turn; by their size on its curve, which falls where the graphics memory ends"),
+    TestSpec("heat_graphics", "Graphics load, five minutes", "frames/s", True, 1,
+             "the scene at 1920x1080 after two minutes of rest; heat of the graphics chip alone"),
+    TestSpec("heat_both", "Processor and graphics, five minutes", "work/s", True, 1,
+             "all threads beside the scene after two minutes of rest; heat of both chips together"),
     TestSpec("soft_scene", "Drawn scene, without a graphics chip", "frames/s", True, 1,
              "1280x720 drawn by the processor, since no driver of a graphics chip is at work; never compared with one"),
 )  # fmt: skip
@@ -38,7 +42,9 @@ EVERYDAY = tuple(t.key for t in EVERYDAY_TESTS)
 LADDER = LADDER_TEST.key
 GRAPHICS = tuple(t.key for t in GRAPHICS_TESTS)
 FEEL_TESTS = (*EVERYDAY_TESTS, LADDER_TEST, *GRAPHICS_TESTS)
-ONCE = (LADDER, "frames_720", "frames_1080", "gpu_memory", "soft_scene")  # long ones, done once a session
+HEAT_REST_S, HEAT_LOAD_S = 120.0, 300.0
+HEAT = ("heat_graphics", "heat_both")
+ONCE = (LADDER, "frames_720", "frames_1080", "gpu_memory", "soft_scene", *HEAT)  # long ones, done once a session
 SCENE_S, QUICK_SCENE_S = 60.0, 12.0
 WHERE = ("processor", "storage", "paging", "other")  # where the seconds of a task went
 SPLIT_WITHIN = 0.03  # of the whole that the parts of a task may miss; more is said

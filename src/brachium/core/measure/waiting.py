@@ -28,7 +28,8 @@ TITLES = {
 SHORT_S = 5.0
 SKIPPED = ("rest", "settle", "memory test", "test file", "cool-down", "idle")
 # these load one thing alone, so that it limits; a task of every day says itself where its seconds went
-BY_DESIGN = tuple(f"test {k}" for k in ("mem_", "drive_", "probe_", "task_", "ladder", "gpu_", "frames_", "soft_"))
+_ALONE = ("mem_", "drive_", "probe_", "task_", "ladder", "gpu_", "frames_", "soft_", "heat_")
+BY_DESIGN = tuple(f"test {k}" for k in _ALONE)
 
 
 @dataclass(frozen=True)

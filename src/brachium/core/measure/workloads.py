@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 
-from brachium.core.measure.feel_tests import EVERYDAY, FEEL_TESTS, GRAPHICS, LADDER
+from brachium.core.measure.feel_tests import EVERYDAY, FEEL_TESTS, GRAPHICS, HEAT, LADDER
 from brachium.core.measure.run import PhaseStep, Protocol, TestSpec
 from brachium.core.measure.spread import Spread
 
@@ -85,8 +85,8 @@ STANDARD = Protocol(
 QUICK = Protocol(
     "Quick", 3,
     (PhaseStep("settle", 15.0), PhaseStep("idle", 15.0), PhaseStep("load", 60.0), PhaseStep("cool-down", 30.0)),
-    (*_SHORT, *COMPILED, *COMPILED_DRIVE, *EVERYDAY, *GRAPHICS), 3, 1, test_s=3.0, memory_test_s=10.0,
-    memory_test_bytes=512 << 20, drive_bytes=512 << 20,
+    (*_SHORT, *COMPILED, *COMPILED_DRIVE, *EVERYDAY, *(k for k in GRAPHICS if k not in HEAT)), 3, 1, test_s=3.0,
+    memory_test_s=10.0, memory_test_bytes=512 << 20, drive_bytes=512 << 20,
     cannot=("a minute of load does not settle a heatsink: nothing is said of airflow or the total resistance",
             "one session cannot tell a small gain from the machine's mood of the day",
             "ten seconds of memory test find only plain faults"),

@@ -11,7 +11,7 @@ from pathlib import Path
 from brachium.core.base.problems import ExpectedProblem, from_os_error
 from brachium.core.base.units import percent
 from brachium.core.measure.conditions import Conditions
-from brachium.core.measure.feel_tests import EVERYDAY, LADDER
+from brachium.core.measure.feel_tests import EVERYDAY, HEAT, LADDER
 from brachium.core.measure.run import Protocol
 from brachium.core.measure.workloads import COMPILED, COMPILED_DRIVE, COUNTED
 from brachium.devices.live.busy_programs import BusyPrograms
@@ -25,6 +25,7 @@ from brachium.devices.protocols import ChannelInfo, Missing
 from brachium.devices.workloads.drive import IN_MEMORY
 from brachium_probe import facts, startup
 from brachium_probe.counters import memory_total_bytes, memory_used_frac
+from brachium_probe.graphics import GraphicsSensors
 from brachium_probe.own_folder import OwnFolder, sweep
 from brachium_probe.sampler import SystemSampler
 from brachium_probe.tree import Tree
@@ -140,7 +141,9 @@ def offers_here(with_folder: bool, tree: Tree | None = None) -> tuple[str, ...]:
     counted = (COUNTED,) if startup.start_up(tree or Tree())[0] is not None else ()
     compiled = (*COMPILED, *(COMPILED_DRIVE if with_folder else ())) if compiled_here() else ()
     in_folder = (*DRIVE_TESTS, *EVERYDAY, LADDER) if with_folder else ()
-    return (*PROCESSOR_TESTS, *in_folder, *compiled, *graphics_here().tests(), *counted)
+    felt = {"gpu_temp_c", "gpu_power_w"} <= set(GraphicsSensors(tree or Tree()).read())
+    drawn = tuple(k for k in graphics_here().tests() if felt or k not in HEAT)
+    return (*PROCESSOR_TESTS, *in_folder, *compiled, *drawn, *counted)
 
 
 def missing_here(with_folder: bool) -> tuple[Missing, ...]:

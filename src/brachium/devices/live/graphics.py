@@ -6,7 +6,7 @@ import time
 from dataclasses import dataclass
 from functools import cache
 
-from brachium.core.measure.feel_tests import GRAPHICS, QUICK_SCENE_S, SCENE_S
+from brachium.core.measure.feel_tests import GRAPHICS, HEAT_LOAD_S, HEAT_REST_S, QUICK_SCENE_S, SCENE_S
 from brachium.devices.live.child_command import COMMAND
 from brachium_probe.children import ChildGroup, ChildSpec
 
@@ -68,6 +68,10 @@ def graphics_spec(key: str, test_s: float) -> tuple[ChildSpec, float, float]:
         width, height = SCENES[key]
         length = scene_s(test_s)
         return ChildSpec("graphics-scene", {"duration_s": length, "width": width, "height": height}), 1.0, length
+    if key in ("heat_graphics", "heat_both"):
+        length = HEAT_REST_S + HEAT_LOAD_S
+        told = {"rest_s": HEAT_REST_S, "duration_s": HEAT_LOAD_S, "beside": key == "heat_both"}
+        return ChildSpec("graphics-heat", told), 1.0, length
     if key == "gpu_memory":
         return ChildSpec("graphics-memory", {"duration_s": LADDER_S}), 1.0, LADDER_S
     raise KeyError(key)

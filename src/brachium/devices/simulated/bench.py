@@ -8,17 +8,17 @@ from collections.abc import Mapping
 import numpy as np
 
 from brachium.core.measure.conditions import Conditions
-from brachium.core.measure.feel_tests import EVERYDAY, GRAPHICS, LADDER
+from brachium.core.measure.feel_tests import EVERYDAY, GRAPHICS, HEAT, LADDER
 from brachium.core.measure.workloads import COMPILED, COMPILED_DRIVE
 from brachium.devices.protocols import ChannelInfo, Missing, Workload
-from brachium.devices.simulated.machine import CHANNELS, GRAPHICS_BUSY, SimulatedMachine, SimulatedSpec
+from brachium.devices.simulated.machine import CHANNELS, GRAPHICS_BUSY, GRAPHICS_HEAT, SimulatedMachine, SimulatedSpec
 from brachium.devices.simulated.physics import STEP_S
 from brachium.devices.simulated.workloads import SimulatedWorkload, build_workload, sustained_rate
 
 MARGIN_K = 3.0
 OFFERED = (
     "sustained", "cpu_all", "cpu_single", "mem_bandwidth", "drive_seq", "drive_rand_q1", "drive_rand_q32", "start_up",
-    "own_task", *COMPILED, *COMPILED_DRIVE, *EVERYDAY, LADDER, *(k for k in GRAPHICS if k != "soft_scene"),
+    "own_task", *COMPILED, *COMPILED_DRIVE, *EVERYDAY, LADDER, *(k for k in GRAPHICS if k not in (*HEAT, "soft_scene")),
 )  # fmt: skip
 
 
@@ -50,7 +50,7 @@ class SimulatedBench:
         return ("mem_test",)
 
     def offers(self) -> tuple[str, ...]:
-        return OFFERED
+        return (*OFFERED, *HEAT) if self.machine.spec.thermals.graphics_w else OFFERED
 
     def counted_start(self) -> tuple[float, str]:
         """Simulated starts are timed as a test of their own."""
@@ -128,8 +128,9 @@ class SimulatedSampler:
         self._bench = bench
 
     def channels(self) -> tuple[ChannelInfo, ...]:
-        graphics = self._bench.machine.spec.graphics
-        return (*CHANNELS, GRAPHICS_BUSY) if graphics else CHANNELS
+        spec = self._bench.machine.spec
+        heat = GRAPHICS_HEAT if spec.thermals.graphics_w else ()
+        return (*CHANNELS, *((GRAPHICS_BUSY,) if spec.graphics else ()), *heat)
 
     def sample(self) -> Mapping[str, float]:
         return self._bench.machine.sample()

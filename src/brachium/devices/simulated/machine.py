@@ -64,6 +64,10 @@ CHANNELS: tuple[ChannelInfo, ...] = (
 )
 
 
+GRAPHICS_HEAT = (
+    ChannelInfo("gpu_temp_c", "°C", "simulated graphics sensor, whole degrees"),
+    ChannelInfo("gpu_power_w", "W", "simulated power of the graphics chip"),
+)
 GRAPHICS_BUSY = ChannelInfo("gpu_util_frac", "1", "simulated graphics utilisation")
 
 
@@ -108,6 +112,7 @@ class SimulatedMachine:
         self.memory_used = min(1.9 / self.spec.memory_gib, 0.97)
 
     def step(self, dt_s: float = STEP_S) -> None:
+        self.state.graphics_util = self.gpu_util
         self.state.step(dt_s)
         self.time_s += dt_s
         self._energy_j += self.state.power_w * dt_s
@@ -135,6 +140,9 @@ class SimulatedMachine:
         }
         if self.spec.graphics:
             values["gpu_util_frac"] = _share(self.gpu_util + rng.normal(0.0, 0.01))
+        if self.spec.thermals.graphics_w:
+            values["gpu_temp_c"] = float(round(state.graphics_c + rng.normal(0.0, 0.2)))
+            values["gpu_power_w"] = float(state.graphics_power_w * (1.0 + rng.normal(0.0, 0.01)))
         return values
 
 

@@ -52,6 +52,8 @@ class Cooling:
     plate_j_k: float = 38.0
     fins_j_k: float = 150.0
     chassis_j_k: float = 900.0
+    graphics_paste_k_w: float = 0.5
+    graphics_j_k: float = 9.0
 
 
 @dataclass(frozen=True)
@@ -80,6 +82,7 @@ class Thermals:
     room_c: float = 23.0
     room_drift_k_h: float = 0.0
     sensor_lag_s: float = 0.8
+    graphics_w: float = 0.0  # at full load of a graphics chip on the same plate; 0 = it has none of its own there
 
 
 class ThermalState:
@@ -95,7 +98,8 @@ class ThermalState:
         self._ceiling_mhz = thermals.silicon.max_mhz
         self._hot = False
         self.die_c, self.plate_c, self.fins_c, self.chassis_c = _idle_state(thermals)
-        self.sensed_c = self.die_c
+        self.sensed_c = self.graphics_c = self.die_c
+        self.graphics_util = 0.0
         self.fan_rpm = thermals.fan.target_rpm(self.die_c)
 
     def step(self, dt_s: float = STEP_S) -> None:
@@ -142,10 +146,24 @@ class ThermalState:
         q_case = (self.fins_c - self.chassis_c) / cool.fins_to_chassis_k_w
         q_room = (self.chassis_c - room) / cool.chassis_to_room_k_w
         self.die_c += dt_s * (self.power_w - q_paste) / cool.die_j_k
-        self.plate_c += dt_s * (q_paste - q_pipe) / cool.plate_j_k
+        self.plate_c += dt_s * (q_paste + self._graphics(dt_s) - q_pipe) / cool.plate_j_k
         self.fins_c += dt_s * (q_pipe + hidden - q_fins - q_case) / cool.fins_j_k
         self.chassis_c += dt_s * (q_case + 0.15 * q_fins * cool.intake_share - q_room) / cool.chassis_j_k
         self.sensed_c += (self.die_c - self.sensed_c) * min(dt_s / self.thermals.sensor_lag_s, 1.0)
+
+    def _graphics(self, dt_s: float) -> float:
+        """Heat of the graphics chip into the plate [W]; its die follows its power."""
+        if not self.thermals.graphics_w:
+            return 0.0
+        cool = self.thermals.cooling
+        flow = (self.graphics_c - self.plate_c) / cool.graphics_paste_k_w
+        self.graphics_c += dt_s * (self.graphics_power_w - flow) / cool.graphics_j_k
+        return flow
+
+    @property
+    def graphics_power_w(self) -> float:
+        """Of the graphics chip [W], with a little at rest."""
+        return self.thermals.graphics_w * (0.04 + 0.96 * self.graphics_util)
 
 
 def fins_resistance(cool: Cooling, fan_rpm: float) -> float:

@@ -27,6 +27,7 @@ KERNELS = {
     "graphics-look": ("graphics.tests", "run_look"),
     "graphics-rate": ("graphics.tests", "run_rate"),
     "graphics-scene": ("graphics.tests", "run_scene"),
+    "graphics-heat": ("graphics.tests", "run_heat"),
     "graphics-memory": ("graphics.tests", "run_memory"),
 }
 

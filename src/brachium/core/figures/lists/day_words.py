@@ -43,6 +43,8 @@ def compared_words(found: DayComparison, foretold: Band | None) -> str:
         return f"No gain is claimed: {found.refusal}. {held}"
     g = found.gain
     said = f"The same work in like minutes goes {ratio_band(g.low, g.mid, g.high)} as fast."
+    if g.low <= 1.0 <= g.high:
+        said = f"The same work in like minutes takes as long as before, × {g.low:.2f} to {g.high:.2f}."
     told = f" {foretold_words(foretold)}" if foretold is not None else ""
     return f"{said}{told} {held}"
 

@@ -13,6 +13,8 @@ from brachium.core.measure.knee import Knee, knee_of
 LEFT, RIGHT, TOP, FOOT = 46.0, 16.0, 22.0, 24.0
 MIB = 2.0**20
 TICKS_S = (0.1, 0.2, 0.5, 1.0, 2.0, 5.0, 10.0, 20.0, 50.0, 100.0, 200.0, 500.0, 1000.0)
+FINE_S = tuple(k / 10.0 for k in (*range(1, 10), *range(10, 40, 5), *range(40, 100, 10)))  # where those are too few
+FEW = 3
 Curve = tuple[tuple[float, float], ...]
 
 
@@ -37,7 +39,8 @@ def memory_ladder(before: Curve, after: Curve, width: float, height: float) -> D
         return sketch.done("Time against memory", "not measured")
     sizes, times = [p[0] for p in points], [p[1] for p in points]
     axes = _Axes((log(min(sizes)), log(max(sizes))), (log(0.8 * min(times)), log(1.3 * max(times))), width, height)
-    for s in (t for t in TICKS_S if axes.y[0] <= log(t) <= axes.y[1]):
+    ticks = [t for t in TICKS_S if axes.y[0] <= log(t) <= axes.y[1]]
+    for s in ticks if len(ticks) >= FEW else [t for t in FINE_S if axes.y[0] <= log(t) <= axes.y[1]]:
         _, y = axes.at(sizes[0], s)
         sketch.add(
             Line(LEFT, y, width - RIGHT, y, "grid"), Text(LEFT - 6, y + 4, f"{s:g}", "soft", 11, 400, "end", True)

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import os
+import sys
 import time
 from typing import Any
 
@@ -11,9 +13,11 @@ from brachium.core.measure.frames import LEAST_FRAMES, frame_figures
 from brachium.devices.workloads.graphics.scenes import TOLERANCE, Stage, difference, grain_texture
 from brachium.devices.workloads.graphics.screen import NoGraphics, Screen
 from brachium_probe.child_protocol import say, wait_for_go
+from brachium_probe.children import ChildGroup, ChildSpec
 
 WIDTH, HEIGHT = 1920, 1080
 BATCH = 8
+COMMAND = (sys.executable, "-m", "brachium.devices.workloads.child")
 MIB = 1 << 20
 TEXTURE_SIDE = 2048
 TEXTURE_BYTES = TEXTURE_SIDE * TEXTURE_SIDE * 4 * 4 // 3  # with its smaller copies
@@ -76,6 +80,39 @@ def run_scene(duration_s: float, width: int, height: int) -> None:
     parts.update({"slowest_01": found.low01} if found.low01 is not None else {})
     parts.update({"cap": found.cap} if found.cap is not None and found.cap < 400.0 else {})
     say(result=found.average, wrong=0, parts=parts)
+
+
+def run_heat(rest_s: float, duration_s: float, beside: bool) -> None:
+    """The scene for a time after a rest, with all processors busy `beside` it; pictures, or work, a second."""
+    stage = _stage(WIDTH, HEIGHT)
+    if stage is None:
+        return
+    wait_for_go()
+    time.sleep(rest_s)
+    group = _processors(duration_s) if beside else None
+    start, count = time.monotonic(), 0
+    while time.monotonic() - start < duration_s:
+        stage.frame(count)
+        count += 1
+    seconds = time.monotonic() - start
+    if group is None:
+        say(result=count / seconds, wrong=0)
+        return
+    while not group.done():
+        time.sleep(0.05)
+    wrong, problem = group.wrong(), group.problem()
+    if problem:
+        say(problem=problem)
+    else:
+        say(result=sum(group.results()), wrong=wrong)
+
+
+def _processors(duration_s: float) -> ChildGroup:
+    """The work of the sustained load on every processor."""
+    specs = [ChildSpec("processor", {"duration_s": duration_s, "cpu": c}) for c in sorted(os.sched_getaffinity(0))]
+    group = ChildGroup(specs, COMMAND)
+    group.start()
+    return group
 
 
 def run_memory(duration_s: float) -> None:

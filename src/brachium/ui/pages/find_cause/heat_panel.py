@@ -16,6 +16,7 @@ from brachium.core.figures.lists.ladder_list import ladder_list
 from brachium.core.figures.plots.heat_stair import StairColumn, heat_stair
 from brachium.core.figures.plots.traces import twin_traces
 from brachium.core.figures.plots.what_if_curves import what_if_curves
+from brachium.core.heat.two_chips import both_words
 from brachium.core.heat.what_if import Base, Changes
 from brachium.ui.pages.measure.measure_setup import MissingList
 from brachium.ui.session import Session
@@ -55,6 +56,8 @@ class HeatPanel(QWidget):
         self.stair = figure()
         self.stair.setMinimumSize(QSize(250, 190))
         left.addWidget(self.stair, 1)
+        self.both = label("", "soft", True)
+        left.addWidget(self.both)
         self.missing = MissingList("What could not be judged")
         left.addWidget(self.missing)
         self._ladder_title = label("", "section", True)
@@ -141,6 +144,8 @@ class HeatPanel(QWidget):
             self._stair_title.setText("No heat stair")
             self.stair.set_builder(None)
             self.missing.show_lines((("resistance", why), *_still(view)), "What can be said, and what not")
+        self.both.setText(both_words(view.measured.before))
+        self.both.setVisible(bool(self.both.text()))
         made = {c.check: c.answer for c in view.job.checks}
         met = view.causes.met_by
         self._ladder_title.setText(f"“{met}” keeps the target: stop here" if met else HOT_FIRST)

@@ -75,23 +75,33 @@ class FeelFigures(QWidget):
 
     def show_runs(self, before: Run | None, after: Run | None, days: Days | None) -> bool:
         """Show what there is; False where there is nothing."""
-        has_days = self._show_days(days)
+        shown = (self._show_days(days), self._show_tasks(before, after), self._show_ladder(before, after),
+                 self._show_scenes(before, after))  # fmt: skip
+        return any(shown)
+
+    def _show_tasks(self, before: Run | None, after: Run | None) -> bool:
         tasks = any(run is not None and run.results(k) for run in (before, after) for k in EVERYDAY)
         self._tasks_title.setVisible(tasks)
         self.tasks.setVisible(tasks)
         self.tasks.set_builder((lambda w, _: task_split(before, after, w)) if tasks else None)
         if tasks:
             self.tasks.fit_height()
+        return tasks
+
+    def _show_ladder(self, before: Run | None, after: Run | None) -> bool:
         first, last = (curve_of(run, LADDER) if run is not None else () for run in (before, after))
         ladder = bool(first or last)
         self._ladder.setVisible(ladder)
         self.ladder.set_builder((lambda w, h: memory_ladder(first, last, w, h)) if ladder else None)
+        return ladder
+
+    def _show_scenes(self, before: Run | None, after: Run | None) -> bool:
         scenes = has_frames(before) or has_frames(after)
         self._scenes.setVisible(scenes)
         self.scenes.set_builder((lambda w, _: frames_list(before, after, w)) if scenes else None)
         if scenes:
             self.scenes.fit_height()
-        return has_days or tasks or ladder or scenes
+        return scenes
 
     def _show_days(self, days: Days | None) -> bool:
         first, second = (days.before, days.after) if days is not None else (None, None)
