@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import json
-import os
 import subprocess
 import sys
 import threading
@@ -179,7 +178,8 @@ def test_a_power_loss_costs_the_last_row_and_the_watch_goes_on_in_the_same_file(
 @pytest.mark.usefixtures("quick")
 def test_a_full_disk_ends_the_watch_with_words_and_keeps_what_there_is(tmp_path: Path) -> None:
     one = Watch.begun(Tree(), str(tmp_path), 1.0, "consent: desk, today", "x")
-    os.close(one._writer._file.fileno())
+    one._writer.close()
+    one._writer._file = open("/dev/full", "w", encoding="utf-8")  # noqa: SIM115 - closed by the watch
     one.run()
     assert "cannot be written any more" in one.problem and read_first(Path(one.path))["kind"] == "head"
 

@@ -131,7 +131,7 @@ def test_a_demo_that_was_stopped_while_it_filled_is_completed(tmp_path: Path) ->
         for lane in ("compute", "store", "compute", "store"):
             workspace.lanes.drain(lane)
         assert len(workspace.job_ids()) == 8 and settings_of(workspace).demo_filled and len(workspace.shelf_parts) > 2
-        assert len(workspace.all_runs("playout-pc")) == 2
+        assert len(workspace.all_runs("playout-pc")) == 4
         workspace.close()
 
 
