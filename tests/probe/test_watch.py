@@ -179,7 +179,7 @@ def test_a_power_loss_costs_the_last_row_and_the_watch_goes_on_in_the_same_file(
 def test_a_full_disk_ends_the_watch_with_words_and_keeps_what_there_is(tmp_path: Path) -> None:
     one = Watch.begun(Tree(), str(tmp_path), 1.0, "consent: desk, today", "x")
     one._writer.close()
-    one._writer._file = open("/dev/full", "w", encoding="utf-8")  # noqa: SIM115 - closed by the watch
+    one._writer._file = Path("/dev/full").open("w", encoding="utf-8")  # noqa: SIM115 - closed by the watch
     one.run()
     assert "cannot be written any more" in one.problem and read_first(Path(one.path))["kind"] == "head"
 
