@@ -24,7 +24,7 @@ PAGE = ROOT / "docs" / "workloads.md"
 # Beside the code, since a temporary folder may be memory; never kept by git, since a killed run leaves it behind.
 SCRATCH = ROOT / ".benchmarks"
 START, END = "<!-- compiled: start -->", "<!-- compiled: end -->"
-TURNS = 5
+TURNS = 12
 MIB = 1 << 20
 FILE_BYTES = 512 * MIB
 FLAGS = ("-std=gnu11", "-O3", "-Wall")

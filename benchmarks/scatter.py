@@ -1,7 +1,7 @@
 """How far repeats of a test lie apart: 20 of each, every compiled test by turns with the NumPy one that it follows, and
-the everyday tasks; writes the table of docs/workloads.md. Nothing else should run meanwhile.
+with `--tasks` the everyday tasks; writes the table of docs/workloads.md. Nothing else should run meanwhile.
 
-`python -m benchmarks.scatter [repeats] [--print]`
+`python -m benchmarks.scatter [repeats] [--tasks] [--print]`
 """
 
 from __future__ import annotations
@@ -49,7 +49,7 @@ def spread(values: list[float]) -> float:
     return float(1.4826 * np.median(np.abs(logs - np.median(logs))))
 
 
-def table(repeats: int) -> str:
+def table(repeats: int, tasks: bool) -> str:
     """Spread of each test, beside that of its forerunner."""
     lines = ["| test | spread of one repeat | follows | its spread |", "|---|---|---|---|"]
     SCRATCH.mkdir(exist_ok=True)
@@ -63,7 +63,7 @@ def table(repeats: int) -> str:
                 a, b = (spread([p[i] for p in pairs]) for i in (0, 1))
                 lines.append(f"| {spec_of(key).title} | {a:.1%} | {spec_of(older).title} | {b:.1%} |")
                 print(lines[-1], flush=True)
-            for key in EVERYDAY:
+            for key in EVERYDAY if tasks else ():
                 lines.append(f"| {spec_of(key).title} | {spread([once(plan, key) for _ in range(repeats)]):.1%} | | |")
                 print(lines[-1], flush=True)
         finally:
@@ -73,7 +73,7 @@ def table(repeats: int) -> str:
 
 def main() -> int:
     repeats = int(sys.argv[1]) if len(sys.argv) > 1 and sys.argv[1].isdigit() else REPEATS
-    made = table(repeats)
+    made = table(repeats, "--tasks" in sys.argv)
     if "--print" not in sys.argv:
         text = PAGE.read_text()
         PAGE.write_text(re.sub(f"{START}.*?{END}", f"{START}\n{made}\n{END}", text, flags=re.DOTALL))

@@ -10,12 +10,15 @@ import pytest
 from benchmarks.days import FLASH, SIX, recovered, run_of_day
 from brachium.core.choose.after_day import figures_with_day
 from brachium.core.heat.before_figures import figures_of
-from brachium.core.measure.run import Run
+from brachium.core.measure.conditions import Conditions
+from brachium.core.measure.run import MeasuredSession, Repeat, Run, Trace
 from brachium.core.measure.waiting import KEYS
+from brachium.core.measure.workloads import QUICK, spec_of
 from brachium.core.use.day_of_use import DayOfUse, day_of
 from brachium.core.use.profile import PROFILES, profile_of
 from brachium.core.use.tests_by_use import chosen_for
 from brachium.core.use.use_of_day import use_of_day
+from brachium.core.use.use_of_tasks import use_of_tasks
 from brachium.core.use.watched_rows import joined_days
 from brachium.devices.simulated import day as made
 
@@ -117,3 +120,30 @@ def test_every_use_gets_the_tests_that_carry_its_time() -> None:
         "ladder" in chosen_for(STANDARD, photo, 4.0).tests and "ladder" not in chosen_for(STANDARD, photo, 32.0).tests
     )
     assert "ladder" not in chosen_for(STANDARD, photo, None).tests
+
+
+def ran(parts: dict[str, dict[str, float]]) -> Run:
+    """A run with one repeat of each task and where its seconds went."""
+    repeats = tuple(Repeat(key, sum(told.values()), parts=tuple(told.items())) for key, told in parts.items())
+    blank = Trace(np.zeros(0), (), ())
+    tests = tuple(spec_of(key) for key in parts)
+    return Run("r", "as taken in", QUICK, Conditions(), tests, (MeasuredSession(1, blank, repeats),), "", "measured")
+
+
+def test_everyday_tasks_calibrate_a_use_on_this_machine() -> None:
+    office = profile_of("office")
+    slow = ran({"task_start_cold": {"processor": 2.0, "storage": 6.0, "paging": 1.0, "other": 0.1},
+                "task_sheet": {"processor": 3.0, "storage": 1.0, "paging": 0.0, "other": 0.0}})  # fmt: skip
+    use = use_of_tasks(office, slow)
+    assert use is not None and use.measured and sum(use.shares.values()) == pytest.approx(1.0)
+    left = 1.0 - sum(office.shares[k] for k in ("graphics", "network", "person"))
+    assert use.shares["single"] == pytest.approx(left * (0.25 + 0.75) / 2.0), "paging is told from stalls, not here"
+    assert use.shares["random"] == pytest.approx(left * 0.375) and use.shares["sequential"] == pytest.approx(
+        left * 0.125
+    )
+    assert use.shares["person"] == office.shares["person"] and "2 everyday tasks" in use.title
+    assert use_of_tasks(office, ran({"task_start_cold": {"processor": 2.0, "storage": 6.0}})) is None, "one is too few"
+    odd = ran({"task_start_cold": {"processor": 2.0, "storage": 6.0}, "task_sheet": {"processor": 3.0}})
+    session = odd.sessions[0]
+    broken = replace(session, repeats=tuple(replace(r, value=2.0 * r.value) for r in session.repeats))
+    assert use_of_tasks(office, replace(odd, sessions=(broken,))) is None, "parts that do not add up say nothing"

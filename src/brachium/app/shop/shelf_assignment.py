@@ -52,7 +52,7 @@ def find_best_use(
         figures = figures_with_chances(job, run, figures_of(run, job.machine.processor.limit_c))
         watched = workspace.days(card.id, DAY_BEFORE)
         day = day_of(watched) if watched is not None else None
-        profile = use_of(job, limits_of(run, job.machine.processor.threads or 1), day)
+        profile = use_of(job, limits_of(run, job.machine.processor.threads or 1), day, run)
         around = around_of(job, run, figures, profile, workspace.shop_rules())
         waiting.append(Waiting(job.id, job.name, job.machine, profile, figures, around))
     return BestUse(best_use(waiting, workspace.shelf_parts), len(waiting), tuple(left_out))

@@ -55,7 +55,7 @@ def causes_of(job: Job, measured: Measured) -> Causes:
         figures = with_chances(figures, assessment, job.machine.processor.base_mhz)
     return Causes(
         assessment,
-        use_of(job, assessment.limits, measured.day_before),
+        use_of(job, assessment.limits, measured.day_before, before),
         figures,
         _met_by(job, measured),
         start_assessment(job),

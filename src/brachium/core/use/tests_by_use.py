@@ -17,7 +17,8 @@ from brachium.core.use.profile import UseProfile
 
 FAIR_SHARE = 0.06  # of the time from which on Standard measures what carries it
 GRAPHICS_SHARE = 0.10
-QUICK_MORE = 3  # newer tests in Quick
+QUICK_MORE = 2  # newer tests in Quick, none that say again what an older one says
+SAID_ALREADY = ("cpu_integer", "cpu_float", "mem_copy", "drive_stream", "drive_q1")
 # older tests that Quick leaves out: what a newer one says better, and deep queues where small reads carry little
 QUICK_OUT, DEEP, DEEP_FROM = ("mem_gather",), "drive_rand_q32", 0.16
 # newer tests that stand for a resource of the use profile, the most telling first
@@ -50,7 +51,8 @@ def chosen_for(protocol: Protocol, profile: UseProfile, memory_gib: float | None
     newer = {*COMPILED, *COMPILED_DRIVE, *EVERYDAY, LADDER, *GRAPHICS}
     wanted = _wanted(profile, memory_gib)
     if protocol.name == "Quick":
-        wanted = wanted[:QUICK_MORE]
+        wanted = tuple(k for k in wanted if k not in SAID_ALREADY)[:QUICK_MORE]
+        wanted = (*wanted, *(SCENES if SCENES[0] in wanted else ()))
         newer |= {*QUICK_OUT, *(() if profile.shares.get("random", 0.0) >= DEEP_FROM else (DEEP,))}
     kept = tuple(t for t in protocol.tests if t not in newer or t in wanted)
     out = [t for t in protocol.tests if t not in kept]

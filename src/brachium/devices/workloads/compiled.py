@@ -44,12 +44,12 @@ def run_work(duration_s: float, kind: str) -> None:
     say(result=done.rate, wrong=done.wrong)
 
 
-def run_requests(duration_s: float, depth: int, mixed: bool = False, **where: object) -> None:
+def run_requests(duration_s: float, depth: int, mixed: bool = False, seed: int = 1, **where: object) -> None:
     """Single blocks at random places [requests/s]."""
     handle = open_file(where, write=mixed)
     size = os.fstat(handle).st_size
     wait_for_go()
-    _told(requested(handle, size, depth, duration_s, mixed=mixed), 1.0)
+    _told(requested(handle, size, depth, duration_s, mixed=mixed, seed=seed), 1.0)
 
 
 def run_stream(duration_s: float, depth: int, **where: object) -> None:

@@ -7,10 +7,9 @@ from decimal import Decimal
 
 from PySide6.QtWidgets import QDialog, QGridLayout, QHBoxLayout, QVBoxLayout, QWidget
 
-from brachium.core.record.use_of_job import typed_use
-from brachium.core.use.measured_shares import measured_use
+from brachium.core.record.use_of_job import measured_of, typed_use
+from brachium.core.use.day_of_use import DayOfUse
 from brachium.core.use.profile import RESOURCES, UseProfile
-from brachium.core.use.use_of_day import use_of_day
 from brachium.ui.session import Session
 from brachium.ui.widgets.fields import LineField, Switch
 from brachium.ui.widgets.labels import button, label, paragraph
@@ -64,9 +63,8 @@ class UseSheet(QDialog):
         job, view = self._session.job(), self._session.view()
         if job is None or view is None:
             return None
-        day = view.measured.day_before
-        watched = use_of_day(typed_use(job), day) if day is not None else None
-        return watched or measured_use(typed_use(job), view.causes.assessment.limits)
+        measured = view.measured
+        return measured_of(typed_use(job), view.causes.assessment.limits, measured.day_before, measured.before)
 
     def _put(self, profile: UseProfile) -> None:
         job = self._session.job()
@@ -121,14 +119,9 @@ class UseSheet(QDialog):
         self.source.buttons["measured"].setEnabled(measured is not None)
         view = self._session.view()
         day = view.measured.day_before if view is not None else None
-        self.source.buttons["measured"].setText("As the timed task showed" if day is None else "As watched")
-        self.note.setText(
-            f"Watched for {day.hours_at_work:.1f} h at work: shares, overlap and working set are those of the days."
-            if day is not None else
-            "The owner's own task was sampled in the before-run: choose it where that task stands for all of the work."
-            if measured is not None else
-            "The before-run sampled no task of the owner's: time one in Measure, and its shares can stand in."
-        )  # fmt: skip
+        name, note = _source(measured, day)
+        self.source.buttons["measured"].setText(name)
+        self.note.setText(note)  # fmt: skip
         for key in RESOURCES:
             self.fields[key].show_value(f"{100 * profile.shares.get(key, 0.0):.0f}")
             self.fields[key].edit.setReadOnly(asked)
@@ -136,3 +129,17 @@ class UseSheet(QDialog):
         self.fields["working_set_gib"].show_value(f"{profile.working_set_gib:g}")
         self.fields["skew"].show_value(f"{profile.skew:g}")
         self.reset.setVisible(job.own_use is not None or job.measured_shares)
+
+
+def _source(measured: UseProfile | None, day: DayOfUse | None) -> tuple[str, str]:
+    """(name of the measured shares, where they come from)."""
+    if day is not None:
+        note = f"Watched for {day.hours_at_work:.1f} h at work: shares, overlap and working set are those of the days."
+        return "As watched", note
+    if measured is None:
+        return "As measured", "Nothing was measured yet: watch a day or take everyday tasks in Measure, or time a task."
+    if "everyday" in measured.title:
+        note = "The everyday tasks of the before-run say how much of the work waits for what on this very machine."
+        return "By everyday tasks", note
+    note = "The owner's own task was sampled in the before-run: choose it where that task stands for all of the work."
+    return "As the timed task showed", note
