@@ -110,7 +110,7 @@ def test_every_use_gets_the_tests_that_carry_its_time() -> None:
 
     for profile in PROFILES:
         quick, standard = chosen_for(QUICK, profile, 8.0), chosen_for(STANDARD, profile, 8.0)
-        assert len(quick.tests) <= 12 and estimated_s(quick, True) <= 330.0, profile.id
+        assert len(quick.tests) <= 12 and estimated_s(quick, True) <= 340.0, profile.id
         assert set(STANDARD.tests[:10]) <= set(standard.tests), "what was always measured stays"
         assert "left out" in quick.cannot[-1] and "left out" in standard.cannot[-1]
         assert ("frames_720" in standard.tests) == (profile.shares["graphics"] >= 0.10)
