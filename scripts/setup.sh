@@ -3,7 +3,7 @@
 set -eu
 cd "$(dirname "$0")/.."
 
-PACKAGES="python3 python3-venv libegl1 libgl1 libxkbcommon0 libxkbcommon-x11-0 libdbus-1-3 libfontconfig1 libglib2.0-0
+PACKAGES="python3 python3-venv libegl1 libgl1 libgl1-mesa-dri libxkbcommon0 libxkbcommon-x11-0 libdbus-1-3 libfontconfig1 libglib2.0-0
   libxcb-cursor0 libxcb-icccm4 libxcb-image0 libxcb-keysyms1 libxcb-randr0 libxcb-render-util0 libxcb-shape0
   libxcb-xfixes0 libxcb-sync1 libxcb-xinerama0 xvfb libpango-1.0-0 libpangoft2-1.0-0 libharfbuzz-subset0"
 COMPILER="gcc libc6-dev"  # for the compiled tests; without it they are left out

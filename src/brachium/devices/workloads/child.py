@@ -53,6 +53,9 @@ def main() -> None:
     except MemoryError:
         say(problem="not enough free memory for this test")
         sys.exit(2)
+    except ImportError as error:
+        say(problem=f"a library that this test works with is missing: {error.name}; run set-up again")
+        sys.exit(2)
     except OSError as error:
         say(problem=f"{error.strerror or error} ({error.filename or arguments.get('folder', '')})")
         sys.exit(2)
