@@ -59,10 +59,9 @@ def rows() -> list[tuple[str, str, float, float, str]]:
                 lambda n=names: max(bare(program, "memory")[x] for x in n),
             )  # type: ignore[misc]
             out.append((f"memory, {kind}, one thread", "GB/s", ours, best, "at least 95 %"))
-        ring = library.Words(256 * MIB)
         for size in (16 << 10, 1 * MIB, 16 * MIB, 256 * MIB):
             ours, best = by_turns(
-                lambda s=size: _latency(ring, s),
+                lambda s=size: _latency(library.Words(s), s),  # pages anew each turn, as the bare loop has them
                 lambda s=size: bare(program, "latency", str(s))["latency"],
                 True,
             )  # type: ignore[misc]
