@@ -74,7 +74,7 @@ MEMORY_CASES: tuple[C, ...] = (
       {"memory.controller_max_bytes": 8 * GIB, "memory.published_max_bytes": 8 * GIB}),
     C("MEM-DENS", F, "4 Gbit chips", TWO),
     C("MEM-DENS", F, "4 Gbit chips of at most 4", TWO, {"memory.chip_max_gbit": None}),
-    C("MEM-DENS", L, "half seen: 8 Gbit", {"slot-1": replace(BIG, ranks=1), "slot-3": None}),
+    C("MEM-DENS", L, "half the capacity usable: 8 Gbit", {"slot-1": replace(BIG, ranks=1), "slot-3": None}),
     C("MEM-DENS", R, "16 Gbit chips", {"slot-1": replace(BIG, size_bytes=16 * GIB, ranks=1), "slot-3": None}),
     C("MEM-DENS", R, "6 ranks on the channel", {"slot-2": replace(BIG, ranks=4)}),
     C("MEM-DENS", U, "ranks of big not known", {"slot-1": replace(BIG, ranks=None), "slot-3": None}),

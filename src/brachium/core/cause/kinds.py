@@ -48,7 +48,7 @@ KINDS: tuple[CauseKind, ...] = (
     CauseKind("bits", "A 32-bit system leaves memory unused", -4.2, "a 64-bit system"),
     CauseKind("bad_memory", "A memory module or its place is faulty", -3.8,
               "find it with the swap grid, then replace or leave it empty", at_risk=True),
-    CauseKind("disk", "The disk's arm is too slow for the work", -2.4, "a solid-state drive"),
+    CauseKind("disk", "The hard disk is too slow for the work", -2.4, "a solid-state drive"),
     CauseKind("dying", "The drive is dying", -3.6, "image it before anything else, then replace it", at_risk=True),
     CauseKind("cable", "The drive's cable or plug is bad", -3.8, "another cable, plugged anew", at_risk=True),
     CauseKind("worn", "The solid-state drive is worn, full of slow cells or never trimmed", -4.0,

@@ -52,7 +52,7 @@ KINDS: tuple[FindingKind, ...] = (
                 "gas in a lithium cell; it may burn", CELL_CAUTION, True),
     FindingKind("burnt", "Smell or mark of burning", 0, "no price before the cause is known", "something failed hot",
                 MAINS_CAUTION, True),
-    FindingKind("capacitors", "Bulging capacitors", 0, "not worth parts until seen to by somebody qualified",
+    FindingKind("capacitors", "Bulging capacitors", 0, "not worth parts until repaired by a qualified person",
                 "board or supply is at its end", MAINS_CAUTION, True),
     FindingKind("liquid", "Liquid marks", 20, "less, and corrosion goes on", "open, look and clean before any test"),
     FindingKind("pin", "Bent or missing pin", 15, "less where it cannot be straightened",

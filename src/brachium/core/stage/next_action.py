@@ -116,7 +116,7 @@ def _at_the_start(
         return None
     if not _connected(job):
         return NextAction("Get figures of the before", _ways(run_minutes, "before"), "go.measure", Stage.MEASURE)
-    words = f"{minutes(run_minutes)}, runs by itself; panel stays closed"
+    words = f"{minutes(run_minutes)}, runs by itself; case stays closed"
     return NextAction("Measure the before", words, "measure.start", Stage.MEASURE)
 
 

@@ -26,9 +26,9 @@ class BecausePanel(QWidget):
         outer.setContentsMargins(1, 0, 0, 0)
         outer.setSpacing(0)
         self._bar = bar = QHBoxLayout()
-        self._heading = label("Because", "section")
+        self._heading = label("Why", "section")
         self._copy = button("", self._copy_text, "quiet", "Copy this explanation as text")
-        self._fold = button("", lambda: self.set_folded(not self.folded), "quiet", "Fold or unfold Because  (Ctrl+B)")
+        self._fold = button("", lambda: self.set_folded(not self.folded), "quiet", "Fold or unfold Why  (Ctrl+B)")
         for b in (self._copy, self._fold):
             b.setFixedSize(30, 30)
         bar.addWidget(self._heading, 1)
@@ -48,7 +48,7 @@ class BecausePanel(QWidget):
         outer.addWidget(self._area, 1)
         self._spring = QWidget()
         outer.addWidget(self._spring, 1)
-        self.setAccessibleName("Because")
+        self.setAccessibleName("Why")
         self.set_folded(False)
         self.retheme()
 
@@ -127,7 +127,7 @@ class BecausePanel(QWidget):
             painter.rotate(90)
             painter.setFont(theme.font(13, 600))
             painter.setPen(theme.qcolor("soft"))
-            painter.drawText(0, 0, "Because")
+            painter.drawText(0, 0, "Why")
         painter.end()
 
 

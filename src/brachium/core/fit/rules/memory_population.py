@@ -98,7 +98,7 @@ def density(ground: FitGround, subject: Subject) -> Verdict:
     size_gib = module.size_bytes / GIB
     text = (
         "An old controller cannot address chips above a density, or more than so many ranks per channel: such a module "
-        "is half seen or not seen."
+        "is usable to half of its capacity or not at all."
     )
     if runs_here(ground, module):
         return Answers("MEM-DENS", subject, text, (on_part("module", module.name),)).fits("runs here today")
@@ -123,7 +123,8 @@ def density(ground: FitGround, subject: Subject) -> Verdict:
     if chip > 2 * limit:
         return says.refused(f"{chip:g} Gbit chips, the controller addresses {limit:g}", f"Chips of {limit:g} Gbit.")
     if chip > limit:
-        return says.limited(f"half seen: {chip:g} Gbit chips, {limit:g} addressed", f"{size_gib / 2:g} GiB",
+        half = f"half the capacity usable: {chip:g} Gbit chips, {limit:g} addressed"
+        return says.limited(half, f"{size_gib / 2:g} GiB",
                             f"A module with {limit:g} Gbit chips: twice the ranks.")  # fmt: skip
     most_gap = Gap("memory.ranks_max", "ranks per channel", (2, 4, 8), "look up the chipset's data sheet", 5)
     if together > (most or ALWAYS_RANKS * _modules_beside(ground)) and together > ground.need(most, most_gap):

@@ -91,6 +91,8 @@ def _memory_seen(scan: Scan) -> Remark | None:
     if usable is None or not fitted or int(usable.value) >= (1.0 - MISSING_MEMORY) * fitted:
         return None
     text = f"The system uses {gib(int(usable.value))} of {gib(fitted)} fitted"
-    why = "Graphics and firmware keep a little. More is missing with a 32-bit system, a limit, or a module half seen."
+    why = (
+        "Graphics and firmware keep a little. More is missing with a 32-bit system, a limit, or half a module unusable."
+    )
     facts = (Fact("usable", gib(int(usable.value)), Origin.SCANNED), Fact("fitted", gib(fitted), Origin.SCANNED))
     return Remark(text, Because(text, "MEM-TOTAL", why, facts))

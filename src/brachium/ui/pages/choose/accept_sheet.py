@@ -41,7 +41,7 @@ class AcceptSheet(QDialog):
         self.accept_button.setEnabled(False)
         self.reason.textChanged.connect(lambda text: self.accept_button.setEnabled(bool(text.strip())))
         row.addWidget(self.accept_button)
-        row.addWidget(button("Leave it waiting", self.close, "quiet"))
+        row.addWidget(button("Decide later", self.close, "quiet"))
         row.addStretch(1)
         layout.addLayout(row)
         self.reason.setFocus()

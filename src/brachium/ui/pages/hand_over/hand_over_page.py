@@ -60,8 +60,8 @@ class HandOverPage(Page):
         self.reader = Switch(READERS, self._read_as, "For")
         self.language = ChoiceField("Language", (("", "the shop's"), *((x.code, x.name) for x in languages().values())),
                                     lambda key: self._speak(report_language=key))  # fmt: skip
-        self.currency = ChoiceField("Amounts in", (("", "the shop's"),), lambda key: self._speak(report_currency=key))
-        self.word = button("Word it otherwise…", self._reword, "", "The sentences of this page in your own words")
+        self.currency = ChoiceField("Currency", (("", "the shop's"),), lambda key: self._speak(report_currency=key))
+        self.word = button("Edit wording…", self._reword, "", "The sentences of this page in your own words")
         self.own = LineField("Words of your own", self._set_own, "a remark at the end of this page",
                              "On the owner's and the buyer's page")  # fmt: skip
         self.body.addSpacing(6)

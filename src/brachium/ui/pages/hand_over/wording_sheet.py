@@ -24,7 +24,7 @@ class WordingSheet(QDialog):
     def __init__(self, parent: QWidget, session: Session, reader: str) -> None:
         super().__init__(parent)
         self._session, self._reader = session, reader
-        self.setWindowTitle("Word it otherwise")
+        self.setWindowTitle("Edit wording")
         self.resize(760, 560)
         layout = QVBoxLayout(self)
         layout.setContentsMargins(20, 16, 20, 14)

@@ -280,7 +280,7 @@ class MeasurePage(Page):
         warned = f"Conditions stated: {stated} (Ctrl+K).\n" if stated else "Conditions are taken as read (Ctrl+K).\n"
         warned += "".join(f"{w}.\n" for w in (drive_warning(job), *power_warnings(job)) if w)
         self._now.setText(
-            f"{warned}Panel closed, adapter in, updates paused. Afterwards it can never be measured again: "
+            f"{warned}Case closed, adapter in, updates paused. Afterwards it can never be measured again: "
             "temperatures under load, start-up from the old drive, the owner's task as it was."
         )
 

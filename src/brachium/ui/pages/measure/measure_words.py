@@ -46,7 +46,7 @@ def live_words(live: LiveView) -> str:
     """What to do while a run goes on; where its calm phase is not calm, by what and how to wait for it."""
     problem = early_problem(live.trace, live.progress.phase) if live.trace is not None else ""
     if not problem:
-        return "Leave the panel closed and the machine alone; the run goes on by itself."
+        return "Leave the case closed and the machine alone; the run goes on by itself."
     named = f" At work: {', '.join(live.others)}." if live.others else ""
     return (f"{problem[0].upper()}{problem[1:]}.{named} Press Pause, close them or let updates end, then Go on: "
             "the calm phase begins anew.")  # fmt: skip

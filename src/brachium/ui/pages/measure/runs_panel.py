@@ -180,7 +180,7 @@ class RunsPanel(QWidget):
         c = run.conditions
         todo = [f"start from {c.boot_medium}" if c.boot_medium else "", f"power profile {c.power_profile}"
                 if c.power_profile else "", f"room near {c.room_c:.0f} °C" if c.room_c is not None else "",
-                "panel closed" if c.panel_on else ""]  # fmt: skip
+                "case closed" if c.panel_on else ""]  # fmt: skip
         self._session.say("Taken over. See to it yourself: " + ", ".join(t for t in todo if t) + ".")
 
     def _ask_export(self) -> None:

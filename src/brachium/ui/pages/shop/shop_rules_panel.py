@@ -58,7 +58,7 @@ class ShopRulesPanel(QWidget):
         speech.setSpacing(16)
         self.language = ChoiceField("Reports speak", [(x.code, x.name) for x in languages().values()],
                                     lambda key: self._speak("report_language", key))  # fmt: skip
-        self.currency = ChoiceField("Their amounts in", (), lambda key: self._speak("report_currency", key))
+        self.currency = ChoiceField("Their currency", (), lambda key: self._speak("report_currency", key))
         for choice in (self.language, self.currency):
             speech.addWidget(choice)
         speech.addStretch(1)
