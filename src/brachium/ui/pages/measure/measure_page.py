@@ -33,6 +33,7 @@ from brachium.ui.widgets.fields import Switch
 from brachium.ui.widgets.labels import button, label, restyle
 
 LIVE_MS = 100
+FEW_TESTS = 10  # rows that have room before it is known how many there are
 MOST_FLAGS = 4
 WIDGET_MAX = 16_777_215  # what Qt takes for no limit
 NO_BEFORE_SAYS = (
@@ -88,7 +89,7 @@ class MeasurePage(Page):
         self._dots_title = label("", "section")
         right.addWidget(self._dots_title)
         self.dots = self.figure()
-        self.dots.setMinimumSize(QSize(250, round(rows_height(len(TESTS)))))
+        self.dots.setMinimumSize(QSize(250, round(rows_height(FEW_TESTS))))
         right.addWidget(self.dots, 1)
         self._now_title = label("", "section")
         self._now = label("", "soft", True, True)
@@ -297,6 +298,7 @@ class MeasurePage(Page):
         self.traces.set_builder((lambda w, h: twin_traces((kept,), w, h)) if kept is not None else None)
         shown = self._shown(view) or run
         self.dots.set_builder(lambda w, h: dots(shown, w, h, self.role == "after"))
+        self.dots.setMinimumHeight(round(rows_height(len(shown.tests))))
         self._dots_title.setText("Repeats, by session" if run.tests else "The log holds no tests, only sensors")
         self._now_title.setText("Conditions and checks" if run.checks else "Conditions")
         self._now.setText("\n".join([*self._said_of(view), run_text(run)]))
