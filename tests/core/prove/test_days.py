@@ -10,6 +10,7 @@ import pytest
 from benchmarks.days import DISK, FLASH, outcomes, run_of_day, table
 from brachium.core.prove.days import compare_days
 from brachium.devices.simulated import day as made
+from tests.core.use.test_day_of_use import without
 
 OWNER = made.DayOwner(((made.OFFICE, 0.6), (made.BUILDING, 0.4)), 8.0)
 SLOW, FAST = made.DayMachine(8, 8.0, DISK), made.DayMachine(8, 8.0, FLASH)
@@ -50,6 +51,12 @@ def test_what_cannot_be_compared_is_refused_and_still_told() -> None:
     few = compare_days(days[0], short)
     assert few is not None and few.gain is None and "after has fewer" in few.refusal
     assert compare_days(days[0], replace(days[1], sessions=())) is None
+    dark = without(days[1], "io_stall_frac", "memory_stall_frac")
+    unseen = compare_days(days[0], dark)
+    assert unseen is not None and unseen.gain is None and "waited for after was not recorded" in unseen.refusal
+    assert "storage" not in unseen.held(False), "what one side did not see is not compared"
+    blind = compare_days(days[0], without(days[1], "gpu_util_frac"))
+    assert blind is not None and blind.gain is None and "one side only" in blind.refusal
 
 
 def test_the_day_after_is_foretold_from_the_day_before() -> None:

@@ -8,7 +8,8 @@ import numpy as np
 import pytest
 
 from benchmarks.days import FLASH, SIX, recovered, run_of_day
-from brachium.core.choose.after_day import figures_with_day
+from brachium.core.choose.after_day import figures_of_day, figures_with_day
+from brachium.core.figures.lists.day_words import day_words
 from brachium.core.heat.before_figures import figures_of
 from brachium.core.measure.conditions import Conditions
 from brachium.core.measure.run import MeasuredSession, Repeat, Run, Trace
@@ -62,9 +63,17 @@ def test_a_day_adds_up_hour_by_hour_and_leaves_out_who_is_away() -> None:
 def test_what_was_not_recorded_is_named_and_never_zero() -> None:
     whole = watched(machine=replace(MACHINE, memory_gib=3.2))
     bare = told(without(whole, "io_stall_frac", "gpu_util_frac", "memory_gib"))
-    assert bare.need is None and len(bare.blind) == 3 and "pressure" in bare.blind[0]
-    figures = figures_of(whole, None)
-    assert figures_with_day(figures, bare) is figures, "no stall was seen, so none is told"
+    assert bare.need is None and len(bare.blind) == 3 and "pressure" in bare.blind_words
+    assert "Not recorded: waiting for drives and memory" in day_words(bare) and "graphics" in day_words(bare)
+    figures = figures_of_day(whole, bare)
+    assert not figures.stall_measured and figures.memory_stall_share is None, "no stall was seen, so none is told"
+    assert figures.reading is None and not figures.throttled, "a day holds no load that heat could be read from"
+    office, use = profile_of("office"), use_of_day(profile_of("office"), bare)
+    assert use is not None and sum(use.shares.values()) == pytest.approx(1.0)
+    assert {k: use.shares[k] for k in ("random", "graphics")} == {k: office.shares[k] for k in ("random", "graphics")}
+    deaf = use_of_day(office, told(without(whole, "network_mb_s", "network_peak_mb_s")))
+    assert deaf is not None and deaf.shares["network"] / deaf.shares["person"] == pytest.approx(0.12 / 0.30)
+    figures = figures_of(replace(whole, sessions=()), None)
     seen = figures_with_day(figures, told(whole))
     assert seen.stall_measured and seen.memory_stall_share == pytest.approx(told(whole).shares["paging"])
     assert day_of(without(whole, "cores_busy")) is None

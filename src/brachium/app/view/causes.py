@@ -9,7 +9,7 @@ from brachium.app.view.measured import Measured
 from brachium.app.view.read_once import figures_once
 from brachium.core.cause.assess import Assessment
 from brachium.core.cause.cures import with_chances
-from brachium.core.choose.after_day import figures_with_day
+from brachium.core.choose.after_day import figures_of_day, figures_with_day
 from brachium.core.heat.before_figures import BeforeFigures
 from brachium.core.prove.target_results import judge_alone
 from brachium.core.record.job import Job
@@ -49,8 +49,7 @@ def causes_of(job: Job, measured: Measured) -> Causes:
         figures = None
     day, watched = measured.day_before, measured.watched[0]
     if day is not None and watched is not None and (figures is None or job.measured_shares):
-        limit = job.machine.processor.limit_c
-        figures = figures_with_day(figures if figures is not None else figures_once(watched, limit), day)
+        figures = figures_with_day(figures, day) if figures is not None else figures_of_day(watched, day)
     if figures is not None:
         figures = with_chances(figures, assessment, job.machine.processor.base_mhz)
     return Causes(

@@ -17,7 +17,7 @@ from brachium.core.heat.before_figures import BeforeFigures, figures_of
 from brachium.core.machine.machine import Machine
 from brachium.core.measure.run import Run
 from brachium.core.plan.candidates import Candidate
-from brachium.core.use.day_of_use import DayOfUse, day_of
+from brachium.core.use.day_of_use import PAGING, STALLS, DayOfUse, day_of
 from brachium.core.use.profile import UseProfile
 from brachium.core.use.use_of_day import use_of_day
 
@@ -28,15 +28,20 @@ DAY_SPREAD, DAY_WAITS = 0.006, 0.22
 
 def figures_with_day(figures: BeforeFigures, day: DayOfUse) -> BeforeFigures:
     """The figures of a before-run with what the day says of waiting and memory; what it did not see stays."""
-    if "io_stall_frac" in day.blind or any(b.startswith("waiting") for b in day.blind):
-        return figures
     need = day.need
     used = need.mid_gib / day.total_gib if need is not None and day.total_gib else None
-    return replace(
-        figures, stall_share=day.shares["storage"] + day.shares["paging"], stall_measured=True,
-        memory_stall_share=day.shares["paging"],
-        memory_used_frac=min(used, 1.0) if used is not None else figures.memory_used_frac,
-    )  # fmt: skip
+    if used is not None:
+        figures = replace(figures, memory_used_frac=min(used, 1.0))
+    if not day.sees(STALLS):
+        return figures
+    paging = day.shares["paging"] if day.sees(PAGING) else None
+    waits = day.shares["storage"] + day.shares["paging"]
+    return replace(figures, stall_share=waits, stall_measured=True, memory_stall_share=paging)
+
+
+def figures_of_day(watched: Run, day: DayOfUse) -> BeforeFigures:
+    """The figures of a watched day alone: nothing of heat, for a day holds no load that heat could be read from."""
+    return figures_with_day(figures_of(replace(watched, sessions=()), None), day)
 
 
 def after_day(
@@ -47,7 +52,7 @@ def after_day(
     use = use_of_day(profile, day) if day is not None else None
     if day is None or use is None:
         return None
-    figures = figures_with_day(figures_of(watched, None), day)
+    figures = figures_of_day(watched, day)
     draws = draw(use, figures, machine)
     spread = float(np.hypot(DAY_SPREAD, DAY_WAITS * figures.stall_share))
     between = np.random.default_rng([SEED, 7]).lognormal(0.0, spread, draws.scatter.size)

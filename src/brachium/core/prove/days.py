@@ -17,7 +17,7 @@ from brachium.core.base.arrays import FloatArray
 from brachium.core.base.band import Band
 from brachium.core.measure.run import Run
 from brachium.core.measure.waiting import KEYS
-from brachium.core.use.day_of_use import DayOfUse, day_of, shared_out
+from brachium.core.use.day_of_use import GRAPHICS, STALLS, DayOfUse, day_of, shared_out
 from brachium.core.use.watched_rows import Rows, at_work, base_cores, rows_of
 
 MINUTE_S, BLOCK_S = 60.0, 1200.0
@@ -26,6 +26,7 @@ PARALLEL = (0.35,)  # share of the work on all threads that parts the kinds of l
 DRAWN = (0.25,)  # share of a minute in which graphics was busy, the same
 LEAST_H = 2.0  # at work on each side, below which nothing is claimed
 LEAST_WORK = 1e-3
+SEEN_BY = {"storage": STALLS, "paging": STALLS, "graphics": GRAPHICS}  # the channel that a limit is told by
 LEAST_SHARE = 0.04  # of the work on either side, below which a kind of load counts on neither
 
 
@@ -39,9 +40,10 @@ class DayComparison:
     refusal: str
 
     def held(self, after: bool) -> dict[str, float]:
-        """Minutes of each hour at work in which something of the machine was the limit."""
+        """Minutes of each hour at work in which something of the machine was the limit, of what both sides recorded."""
         day = self.after if after else self.before
-        return {k: v / day.hours_at_work for k, v in day.held_min.items()}
+        hidden = {k for k, channel in SEEN_BY.items() if not (self.before.sees(channel) and self.after.sees(channel))}
+        return {k: v / day.hours_at_work for k, v in day.held_min.items() if k not in hidden}
 
 
 def compare_days(before: Run, after: Run, other_processor: bool = False) -> DayComparison | None:
@@ -56,16 +58,25 @@ def compare_days(before: Run, after: Run, other_processor: bool = False) -> DayC
     if short:
         why = f"at least {LEAST_H:g} hours at work are needed on each side, {' and '.join(short)} has fewer"
         return DayComparison(first, second, None, why)
+    dark = [name for name, d in (("before", first), ("after", second)) if not d.sees(STALLS)]
+    if dark:
+        why = f"what was waited for {' and '.join(dark)} was not recorded (the kernel keeps no pressure stalls)"
+        return DayComparison(first, second, None, why)
+    if first.sees(GRAPHICS) != second.sees(GRAPHICS):
+        return DayComparison(first, second, None, "graphics was recorded on one side only")
     if other_processor:
         why = "another processor does other work in a second: days are compared by what held them back, not by a gain"
         return DayComparison(first, second, None, why)
-    return DayComparison(first, second, _gain(_blocks(before), _blocks(after)), "")
+    gain = _gain(_blocks(before), _blocks(after))
+    return DayComparison(first, second, gain, "" if gain is not None else "no kind of load came up on both sides")
 
 
-def _gain(before: FloatArray, after: FloatArray) -> Band:
+def _gain(before: FloatArray, after: FloatArray) -> Band | None:
     rng = np.random.default_rng(SEED)
     shares = _work(before), _work(after)
     weight = np.where((shares[0] > LEAST_SHARE) & (shares[1] > LEAST_SHARE), shares[0], 0.0)
+    if not weight.any():
+        return None
     whole = before.sum(axis=0)[None], after.sum(axis=0)[None]
     ratio = _ratio(_drawn(before, rng), _drawn(after, rng), weight)
     mid = float(_ratio(*whole, weight)[0])

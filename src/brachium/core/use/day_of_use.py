@@ -30,9 +30,10 @@ ENOUGH = 0.92  # of a memory that may be in use before a kernel begins to page
 SIZES_GIB = (2, 4, 6, 8, 12, 16, 20, 24, 32, 48, 64, 96, 128)
 NETWORK_BUSY_MB_S = 0.25  # from which on the network is more than background
 LINE_PERCENTILE = 99.5  # of the busiest seconds: what the line gives
+STALLS, PAGING, GRAPHICS, NETWORK = "io_stall_frac", "memory_stall_frac", "gpu_util_frac", "network_mb_s"
 BLIND = {
-    "io_stall_frac": "waiting for drives and paging: the kernel keeps no pressure stalls",
-    "cores_busy": "the processor", "gpu_util_frac": "graphics", "memory_gib": "memory in use",
+    STALLS: "waiting for drives and memory (the kernel keeps no pressure stalls)", PAGING: "paging apart from drives",
+    GRAPHICS: "graphics", NETWORK: "the network", "memory_gib": "memory in use",
 }  # fmt: skip
 
 
@@ -56,7 +57,8 @@ class MemoryNeed:
 
 @dataclass(frozen=True)
 class DayOfUse:
-    """`shares` of the time at work by KEYS (sum 1); `by_hour` minutes, shape (24, len(KEYS)); `overlap` 0..1."""
+    """`shares` of the time at work by KEYS (sum 1); `by_hour` minutes, shape (24, len(KEYS)); `overlap` 0..1. `blind`
+    are the channels that no row holds: what they would show is within `free`, and not known."""
 
     hours: float
     hours_at_work: float
@@ -67,6 +69,15 @@ class DayOfUse:
     total_gib: float | None
     overlap: float
     blind: tuple[str, ...]
+
+    def sees(self, channel: str) -> bool:
+        """Whether a channel was recorded."""
+        return channel not in self.blind
+
+    @property
+    def blind_words(self) -> str:
+        """What was not recorded; empty where all was."""
+        return "; ".join(BLIND[k] for k in self.blind if k != PAGING or self.sees(STALLS))
 
     @property
     def held_min(self) -> Mapping[str, float]:
@@ -89,7 +100,7 @@ def day_of(run: Run) -> DayOfUse | None:
     table = shared_out(rows)
     shares = {k: float((table[:, i] * weight).sum() / weight.sum()) for i, k in enumerate(KEYS)}
     network = float((_network(rows, table) * weight).sum() / weight.sum())
-    blind = tuple(words for key, words in BLIND.items() if not rows.has(key))
+    blind = tuple(key for key in BLIND if not rows.has(key))
     total = float(np.nanmax(rows.columns["memory_total_gib"])) if rows.has("memory_total_gib") else None
     return DayOfUse(
         rows.hours, float(weight.sum()) / 3600.0, shares, network, _by_hour(rows, table, weight),

@@ -17,8 +17,9 @@ HELD = {
 def day_words(day: DayOfUse) -> str:
     """One day: hours at work, the longest limits, memory."""
     held = sorted(((v, k) for k, v in day.held_min.items() if v >= WORTH_MIN), reverse=True)[:3]
-    limits = ", ".join(f"{minutes(v)} {HELD[k]}" for v, k in held) or "nothing of the machine was a limit"
-    return f"{day.hours_at_work:.1f} h at work: {limits}. {need_words(day)}"
+    limits = ", ".join(f"{minutes(v)} {HELD[k]}" for v, k in held) or "nothing that was recorded was a limit"
+    dark = f" Not recorded: {day.blind_words}." if day.blind_words else ""
+    return f"{day.hours_at_work:.1f} h at work: {limits}. {need_words(day)}{dark}"
 
 
 def need_words(day: DayOfUse) -> str:

@@ -102,7 +102,7 @@ def day_because(day: DayOfUse) -> Because:
         )
         if need.enough_gib is not None:
             facts.append(Fact("would have done", f"{need.enough_gib} GiB", Origin.COMPUTED))
-    blind = f" Not recorded: {'; '.join(day.blind)}." if day.blind else ""
+    blind = f" Not recorded: {day.blind_words}." if day.blind_words else ""
     return Because(
         "Where the day went", "watched day",
         "Every 15 s are shared out: waiting for memory and drives first, then what the processor did, then graphics. "
