@@ -40,6 +40,10 @@ def everyday(bench: Bench) -> EverydayPanel:
     return page.everyday
 
 
+def side(panel: EverydayPanel, role: str) -> None:
+    QTest.mouseClick(panel.side.buttons[role], Qt.MouseButton.LeftButton)
+
+
 def days_of(bench: Bench) -> Days | None:
     view = bench.window.session.view()
     return view.proof.days if view is not None else None
@@ -82,6 +86,8 @@ def test_a_watched_day_shows_its_hours_its_memory_and_what_the_plan_should_bring
         "task:task_photos",
         "task:task_together",
     }
+    assert panel.side.buttons[DAY_AFTER].isChecked(), "the work is done"
+    side(panel, DAY_BEFORE)
     QTest.mouseClick(panel.simulate, Qt.MouseButton.LeftButton)
     days = until_days(done, lambda d: d.before is not None)
     done.until(lambda: panel.figures.days[0].isVisible())
@@ -102,11 +108,11 @@ def test_a_watched_day_shows_its_hours_its_memory_and_what_the_plan_should_bring
 
 def test_days_after_are_compared_on_prove_and_undo_takes_the_use_back(done: Bench) -> None:
     panel = everyday(done)
+    side(panel, DAY_BEFORE)
     QTest.mouseClick(panel.simulate, Qt.MouseButton.LeftButton)
     until_days(done, lambda d: d.before is not None)
-    view, workspace = done.window.session.view(), done.window.session.workspace
-    assert view is not None
-    workspace.add_run(view.job.id, DAY_AFTER, app_days.simulated_day(view, DAY_AFTER, "day-after-1"))
+    side(panel, DAY_AFTER)
+    QTest.mouseClick(panel.simulate, Qt.MouseButton.LeftButton)
     days = until_days(done, lambda d: d.comparison is not None)
     assert days.comparison is not None and days.comparison.gain is not None and days.comparison.gain.low > 1.0
     done.click_stage(Stage.PROVE)

@@ -165,7 +165,8 @@ def _said(run: Run, role: str, name: str) -> str:
     if not is_watch(run):
         return f"The run is kept as {role}-run of {name}."
     hours = sum(float(s.trace.time_s[-1]) for s in run.sessions if s.trace.time_s.size) / 3600.0
-    return f"{hours:.1f} h of use are kept as {TITLES[role]} of {name}; Choose starts from them."
+    follows = "; Choose starts from them" if role == DAY_BEFORE else ""
+    return f"{hours:.1f} h of use are kept as {TITLES[role]} of {name}{follows}."
 
 
 def _known(workspace: Workspace, scan: Scan, role: str) -> tuple[str, str]:

@@ -18,7 +18,7 @@ from brachium.core.record.job import LOCAL, SIMULATED, Job
 from brachium.ui.pages.measure.feel_figures import FeelFigures
 from brachium.ui.session import Session
 from brachium.ui.widgets.drawing_view import DrawingView
-from brachium.ui.widgets.fields import LineField
+from brachium.ui.widgets.fields import LineField, Switch
 from brachium.ui.widgets.labels import button, label
 
 HOW = (
@@ -32,9 +32,9 @@ LONGEST_H = 744.0
 class EverydayPanel(QWidget):
     """Days are kept as runs of their own; the figures are those of the before-run."""
 
-    def __init__(self, session: Session, role: str) -> None:
+    def __init__(self, session: Session) -> None:
         super().__init__()
-        self._session, self._role = session, DAY_AFTER if role == "after" else DAY_BEFORE
+        self._session, self._role, self._job_id = session, DAY_BEFORE, ""
         self._hours, self._agreed = 24.0, ""
         layout = QVBoxLayout(self)
         layout.setContentsMargins(0, 6, 0, 0)
@@ -49,6 +49,8 @@ class EverydayPanel(QWidget):
     def _bar(self) -> QHBoxLayout:
         row = QHBoxLayout()
         row.setSpacing(12)
+        self.side = Switch(((DAY_BEFORE, "Before"), (DAY_AFTER, "After")), self._set_side, "Which side days are of")
+        row.addWidget(self.side)
         self.simulate = button("Watch a day", self._simulate, "primary", "One day of this use on the simulated machine")
         self.hours = LineField("Hours", self._set_hours, "", "How long this PC is watched, in hours")
         self.hours.setFixedWidth(90)
@@ -71,17 +73,20 @@ class EverydayPanel(QWidget):
         return view
 
     def show_job(self, job: Job, view: JobView | None) -> None:
-        """Keys as the bench allows them, figures as far as they are there."""
+        """Keys as the bench allows them, figures as there are some. Days are of before until the work is done."""
+        if job.id != self._job_id and view is not None:
+            self._job_id = job.id
+            done = view.standing.progress
+            self._role = DAY_AFTER if done.has_after or (done.steps_total and not done.steps_open) else DAY_BEFORE
+        self.side.show_value(self._role)
         self.simulate.setVisible(job.bench == SIMULATED)
         for w in (self.hours, self.agreed, self.watch):
             w.setVisible(job.bench == LOCAL)
         self._show_files(job)
         if view is None:
             return
-        run = view.measured.after if self._role == DAY_AFTER else view.measured.before
-        shown = self.figures.show_runs(run, None, view.proof.days)
-        self.figures.setVisible(shown)
-        days = view.proof.days
+        run, days = view.measured.before, view.proof.days
+        self.figures.setVisible(self.figures.show_runs(run, view.measured.after, days))
         missing = [] if days.before is not None or days.after is not None else [HOW]
         missing += [] if run is not None and any(t.key.startswith("task_") for t in run.tests) else [NO_TASKS]
         self.empty.setText("\n".join(missing))
@@ -91,11 +96,15 @@ class EverydayPanel(QWidget):
         """Where the figures of the watched day come from."""
         view = self._session.view()
         days = view.proof.days if view is not None else None
-        day = (days.after if self._role == DAY_AFTER else days.before) if days is not None else None
+        day = (days.before or days.after) if days is not None else None
         if day is not None:
             return day_because(day)
         regions = self.figures.tasks.regions() if self.figures.tasks.isVisibleTo(self) else ()
         return regions[0].because if regions else None
+
+    def _set_side(self, role: str) -> None:
+        self._role = role
+        self.side.show_value(role)
 
     def _show_files(self, job: Job) -> None:
         from brachium.app.measure.days import watch_files
@@ -127,7 +136,9 @@ class EverydayPanel(QWidget):
         job = workspace.job(job_id)
         if self._role == DAY_BEFORE and not job.measured_shares:
             workspace.edit("use as watched", replace(job, measured_shares=True))
-        self._session.say("A day was watched; Choose starts from it.")
+        self._session.say(
+            "A day was watched; Choose starts from it." if self._role == DAY_BEFORE else "A day after was watched."
+        )
 
     def _set_hours(self, text: str) -> str | None:
         try:

@@ -61,7 +61,7 @@ class MeasurePage(Page):
         body.setSpacing(4)
         self.own = OwnTestsPanel(self.session)
         self.runs = RunsPanel(self.session)
-        self.everyday = EverydayPanel(self.session, self.role)
+        self.everyday = EverydayPanel(self.session)
         for part in (self._run_part, self.everyday, self.own, self.runs):
             self.body.addWidget(part, 1)
         for part in (self.everyday, self.own, self.runs):
@@ -123,7 +123,7 @@ class MeasurePage(Page):
     def _show_parts(self, job: Job) -> None:
         if self.everyday.isVisibleTo(self):
             self.everyday.show_job(job, self.session.view())
-            self.set_heading("What the owner feels", "Everyday tasks of the before-run, and days of use.")
+            self.set_heading("What the owner feels", "Everyday tasks and days of use, before and after.")
         elif self.own.isVisibleTo(self):
             self.own.show_job(job)
             self.set_heading("Tests of the owner's own", "Same settings before and after; nothing else is compared.")
