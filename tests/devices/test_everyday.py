@@ -46,6 +46,18 @@ def own(tmp_path: Path) -> Iterator[OwnFolder]:
     assert not list(tmp_path.iterdir()), "nothing is left"
 
 
+def until_gone(pid: int) -> None:
+    """What a killed test had started ends with it."""
+    for _ in range(1500):
+        try:
+            if Path(f"/proc/{pid}/stat").read_text().rpartition(")")[2].split()[0] == "Z":
+                return
+        except OSError:
+            return
+        time.sleep(0.02)
+    raise AssertionError(f"process {pid} is still there")
+
+
 def told(spec: ChildSpec) -> tuple[ChildGroup, dict[str, object]]:
     group = ChildGroup((spec,), COMMAND)
     group.start()
@@ -99,8 +111,12 @@ def test_a_killed_task_leaves_nothing_behind(own: OwnFolder, tmp_path: Path) -> 
     while not list(tmp_path.glob("*/work-*/one")):
         time.sleep(0.02)
     (pid,) = group.pids()
+    while len(below := Path(f"/proc/{pid}/task/{pid}/children").read_text().split()) < 3:
+        time.sleep(0.02)
     group.kill()
     assert not Path(f"/proc/{pid}").exists() and list(tmp_path.glob("*/work-*")), "its folder is the run's to remove"
+    for one in below:
+        until_gone(int(one))
     outside = tmp_path.parent / "outside"
     outside.mkdir()
     (outside / "kept").write_text("kept")
@@ -228,7 +244,12 @@ def test_ballast_gives_up_before_the_machine_pages_itself_to_death(tmp_path: Pat
     held = Ballast(Tree(str(tmp_path)))
     assert held.hold(1 << 20) is False, "everything waits for memory already"
     (tmp_path / "proc/meminfo").write_text("MemTotal: 4000000 kB\nMemAvailable: 100000 kB\n")
+    (tmp_path / "proc/pressure/memory").write_text("full avg10=0.00 avg60=1.00 avg300=0.00 total=9\n")
     assert held.hold(1 << 20) is True, "nothing needs to be taken"
+    (tmp_path / "proc/pressure/memory").unlink()
+    assert held.hold(1 << 20) is False, "how safe it is is not told"
+    (tmp_path / "proc/meminfo").write_text("MemTotal: 4000000 kB\n")
+    assert held.hold(1 << 20) is False
     held.close()
 
 
@@ -284,9 +305,4 @@ def test_work_is_drawn_and_a_killed_test_leaves_no_display_behind(monkeypatch: p
     while not (below := Path(f"/proc/{pid}/task/{pid}/children").read_text().split()):
         time.sleep(0.02)
     killed.kill()
-    display = Path(f"/proc/{below[0]}/stat")
-    for _ in range(500):
-        if not display.exists() or display.read_text().rpartition(")")[2].split()[0] == "Z":
-            return
-        time.sleep(0.02)
-    raise AssertionError("the private display is still there")
+    until_gone(int(below[0]))

@@ -19,6 +19,7 @@ from collections.abc import Callable
 from pathlib import Path
 
 from brachium.devices.workloads import made_data as data
+from brachium.devices.workloads.ends_with_us import ends_with_us, forked
 from brachium.devices.workloads.where_time_went import TimeSplit
 from brachium_probe.child_protocol import say, wait_for_go
 from brachium_probe.own_folder import WorkPlace
@@ -98,7 +99,8 @@ def _start(cold: bool) -> Callable[[], int]:
     command = [sys.executable, "-S", "-c", PROGRAM_DOES, str(Path("program").absolute()), home]
 
     def work() -> int:
-        done = subprocess.run(command, stdin=subprocess.DEVNULL, capture_output=True, text=True, cwd="/")
+        done = subprocess.run(command, stdin=subprocess.DEVNULL, capture_output=True, text=True, cwd="/",
+                              preexec_fn=ends_with_us)  # fmt: skip
         return int(done.stdout.strip() != PROGRAM_SAYS)
 
     work()  # compiled files are there, and all is read once
@@ -192,7 +194,7 @@ def _together() -> Callable[[], int]:
 
 
 def _forked(folder: str, work: Callable[[], int]) -> int:
-    pid = os.fork()
+    pid = forked()
     if pid:
         return pid
     code = 1

@@ -17,6 +17,7 @@ from pathlib import Path
 import numpy as np
 
 from brachium.devices.workloads import made_data as data
+from brachium.devices.workloads.ends_with_us import forked
 from brachium.devices.workloads.memory_hold import Ballast, ControlGroup
 from brachium_probe.child_protocol import say, wait_for_go
 from brachium_probe.own_folder import WorkPlace
@@ -78,7 +79,7 @@ def _write(working_bytes: int) -> None:
 def _in_a_child(hold: Callable[[], object], working_bytes: int) -> float | None:
     """Seconds of the task in a process that is held; None where it was ended, as for want of memory."""
     heard, told = os.pipe()
-    pid = os.fork()
+    pid = forked()
     if pid == 0:
         code = 1
         try:

@@ -19,6 +19,7 @@ MIB = 1 << 20
 OWN_BYTES = 24 * MIB  # what the interpreter itself may need inside a control group
 CHUNK = 64 * MIB
 MARGIN_BYTES = 192 * MIB  # left to everybody else
+PREFIX = "brachium-"
 MOST_STALL = 5.0  # of the last ten seconds in which everything waited for memory [%]
 V2, V1 = Path("/sys/fs/cgroup"), Path("/sys/fs/cgroup/memory")
 
@@ -42,16 +43,24 @@ class ControlGroup:
 
 def _made() -> tuple[Path, str]:
     """(folder, name of its limit): version 1 where it has a hierarchy of its own for memory, else version 2."""
-    name = f"brachium-{secrets.token_hex(4)}"
+    name = f"{PREFIX}{secrets.token_hex(4)}"
     if (V1 / "memory.limit_in_bytes").exists():
         folder, limit = _own_place(V1, ":memory:") / name, "memory.limit_in_bytes"
     else:
         folder, limit = _own_place(V2, "0::").parent / name, "memory.max"
+    _sweep(folder.parent)
     folder.mkdir()
     if not (folder / limit).exists():
         folder.rmdir()
         raise PermissionError(1, "memory is not shared out to control groups here", str(folder))
     return folder, limit
+
+
+def _sweep(parent: Path) -> None:
+    """Remove what killed tests left; one that still holds a process stays."""
+    for left in parent.glob(f"{PREFIX}*"):
+        with contextlib.suppress(OSError):
+            left.rmdir()
 
 
 def _own_place(root: Path, mark: str) -> Path:
@@ -69,15 +78,19 @@ class Ballast:
         self._blocks: list[mmap.mmap] = []
 
     def hold(self, size_bytes: int) -> bool:
-        """Leave so much to the task and the margin to everybody else; False where that cannot be reached safely."""
+        """Leave so much to the task and the margin to everybody else; False where that cannot be reached safely, or
+        where the kernel does not tell how safe it is."""
         self.release(size_bytes)
-        while (left := available_bytes(self._tree)) > size_bytes + MARGIN_BYTES:
-            if memory_stall(self._tree) > MOST_STALL:
+        while True:
+            left, stall = available_bytes(self._tree), memory_stall(self._tree)
+            if left is None or stall is None or stall > MOST_STALL:
                 self.close()
                 return False
+            if left <= size_bytes + MARGIN_BYTES:
+                return True
             chunk = min(CHUNK, left - size_bytes - MARGIN_BYTES) // mmap.PAGESIZE * mmap.PAGESIZE
             if chunk <= 0:
-                break
+                return True
             try:
                 block = mmap.mmap(-1, chunk)
             except OSError:
@@ -86,11 +99,10 @@ class Ballast:
             for at in range(0, chunk, mmap.PAGESIZE):
                 block[at] = 1
             self._blocks.append(block)
-        return True
 
     def release(self, size_bytes: int) -> None:
         """Give back until so much is left."""
-        while self._blocks and available_bytes(self._tree) < size_bytes + MARGIN_BYTES:
+        while self._blocks and (available_bytes(self._tree) or 0) < size_bytes + MARGIN_BYTES:
             self._blocks.pop().close()
 
     def close(self) -> None:
@@ -99,17 +111,17 @@ class Ballast:
         self._blocks = []
 
 
-def available_bytes(tree: Tree) -> int:
-    """Memory that programs can still have [byte]; 0 where the kernel does not say."""
+def available_bytes(tree: Tree) -> int | None:
+    """Memory that programs can still have [byte]; None where the kernel does not say."""
     for line in (tree.text("/proc/meminfo") or "").splitlines():
         if line.startswith("MemAvailable:"):
             return int(line.split()[1]) * 1024
-    return 0
+    return None
 
 
-def memory_stall(tree: Tree) -> float:
-    """Share of the last ten seconds in which every task waited for memory [%]; 0 where the kernel does not say."""
+def memory_stall(tree: Tree) -> float | None:
+    """Share of the last ten seconds in which every task waited for memory [%]; None where the kernel does not say."""
     for line in (tree.text("/proc/pressure/memory") or "").splitlines():
         if line.startswith("full"):
             return float(line.split()[1].partition("=")[2])
-    return 0.0
+    return None

@@ -15,6 +15,8 @@ import resource
 import time
 from pathlib import Path
 
+from brachium.devices.workloads.ends_with_us import forked
+
 BETWEEN_S = (0.0015, 0.0045)
 PROCESSOR, STORAGE, PAGING, OTHER = "processor", "storage", "paging", "other"
 _RUNS, _DISK = ("R",), ("D",)
@@ -33,7 +35,7 @@ class TimeSplit:
         heard, self._to_helper = os.pipe()
         self._from_helper, told = os.pipe()
         target = os.getpid()
-        self._helper = os.fork()
+        self._helper = forked()
         if self._helper == 0:
             try:
                 os.close(self._to_helper)

@@ -3,14 +3,14 @@ screen where there is none."""
 
 from __future__ import annotations
 
-import ctypes
 import os
 import shutil
-import signal
 import subprocess
 import sys
 from dataclasses import dataclass
 from typing import Any
+
+from brachium.devices.workloads.ends_with_us import ends_with_us
 
 NO_DISPLAY = "there is no display here, and no Xvfb to stand in for one"
 NO_OPENGL = "OpenGL 3.3 is not to be had here: its driver is missing or too old"
@@ -78,7 +78,7 @@ def _private_display() -> str:
     heard, told = os.pipe()
     subprocess.Popen(
         [program, "-displayfd", str(told), "-screen", "0", "1920x1080x24", "-nolisten", "tcp"], pass_fds=(told,),
-        stdin=subprocess.DEVNULL, stdout=subprocess.DEVNULL, stderr=subprocess.DEVNULL, preexec_fn=_ends_with_us,
+        stdin=subprocess.DEVNULL, stdout=subprocess.DEVNULL, stderr=subprocess.DEVNULL, preexec_fn=ends_with_us,
     )  # fmt: skip
     os.close(told)
     with os.fdopen(heard) as pipe:
@@ -86,8 +86,3 @@ def _private_display() -> str:
     if not number:
         raise NoGraphics(NO_DISPLAY)
     return f":{number}"
-
-
-def _ends_with_us() -> None:
-    """PR_SET_PDEATHSIG (prctl(2)): a killed test leaves no display behind."""
-    ctypes.CDLL(None).prctl(1, signal.SIGKILL)
