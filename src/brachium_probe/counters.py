@@ -158,3 +158,20 @@ def disk_times(tree: Tree) -> dict[str, DiskTimes]:
                 first, second, busy = (x or 0.0 for x in read)
                 out[words[2]] = DiskTimes(busy / 1000.0, (first + second) * SECTOR_BYTES)
     return out
+
+
+def drive_counters(tree: Tree, disks_: list[str]) -> list[tuple[str, float, float]]:
+    """(key, value, what its rate is divided by) of busy seconds and moved bytes of these drives."""
+    times = disk_times(tree)
+    out = []
+    for disk in (d for d in disks_ if d in times):
+        out += [(f"busy {disk}", times[disk].busy_s, 1.0), (f"moved {disk}", times[disk].moved_bytes, 1e6)]
+    return out
+
+
+def drive_figures(rates: dict[str, float]) -> dict[str, float]:
+    """Busy share of the busiest drive and MB/s of all, from rates by those keys; absent where there are none."""
+    busy = [v for k, v in rates.items() if k.startswith("busy ")]
+    moved = [v for k, v in rates.items() if k.startswith("moved ")]
+    out = {"disk_busy_frac": min(max(busy), 1.0)} if busy else {}
+    return {**out, "disk_mb_s": sum(moved)} if moved else out

@@ -5,6 +5,7 @@ The format is described in docs/formats/run.md (streaming form).
 
 from __future__ import annotations
 
+import fcntl
 import json
 import math
 import os
@@ -48,6 +49,10 @@ class JournalWriter:
         if not whole:
             writer._file.write("\n")
         return writer
+
+    def hold(self) -> None:
+        """Nobody else writes into this file as long as it is open; whoever asks for its lock sees that."""
+        fcntl.flock(self._file.fileno(), fcntl.LOCK_EX | fcntl.LOCK_NB)
 
     def begin(self, number: int, boot_id: str) -> None:
         """A session begins; times count from here."""

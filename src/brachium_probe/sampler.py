@@ -132,19 +132,10 @@ class SystemSampler:
             out[key] = min(max((value or 0.0) / passed, 0.0), 1.0)
 
     def _drives(self, out: dict[str, float], now_s: float) -> None:
-        times = counters.disk_times(self.tree)
-        busy, moved = [], []
-        for disk in self._disks:
-            if disk in times:
-                values: dict[str, float] = {}
-                self._rate(values, f"busy {disk}", times[disk].busy_s, now_s, 1.0)
-                self._rate(values, f"moved {disk}", times[disk].moved_bytes, now_s, 1e6)
-                busy += [v for k, v in values.items() if k.startswith("busy")]
-                moved += [v for k, v in values.items() if k.startswith("moved")]
-        if busy:
-            out["disk_busy_frac"] = min(max(busy), 1.0)
-        if moved:
-            out["disk_mb_s"] = sum(moved)
+        rates: dict[str, float] = {}
+        for key, value, unit in counters.drive_counters(self.tree, self._disks):
+            self._rate(rates, key, value, now_s, unit)
+        out.update(counters.drive_figures(rates))
 
     def _step(self, key: str, value: float) -> float | None:
         """Difference to the last reading; None the first time and where a counter fell back."""

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+import os
 import subprocess
 import sys
 import threading
@@ -164,7 +165,8 @@ def test_a_power_loss_costs_the_last_row_and_the_watch_goes_on_in_the_same_file(
     path = watched(tmp_path, 0.6)
     lines = path.read_text().splitlines()
     path.write_text("\n".join(lines[:-2]) + '\n{"kind":"s","t":99')
-    cut = cut_off(str(tmp_path), path.name[:6])
+    assert cut_off(str(tmp_path), path.name[:6], "after the work") is None, "another configuration is another watch"
+    cut = cut_off(str(tmp_path), path.name[:6], "as taken in")
     assert cut is not None and cut[1] == 1 and cut[2] > 0.0
     kept = read_run_file(path).run
     assert not kept.complete and kept.sessions[0].trace.time_s.size == len(lines) - 4
@@ -172,7 +174,20 @@ def test_a_power_loss_costs_the_last_row_and_the_watch_goes_on_in_the_same_file(
     assert again == path
     whole = read_run_file(path).run
     assert whole.complete and len(whole.sessions) == 2
+    assert whole.notes[-1].startswith("consent: desk"), "going on asks for consent again"
     assert watched(tmp_path / ".", 0.3) != path, "one that has ended is not gone on with"
+
+
+@pytest.mark.usefixtures("quick")
+def test_two_watches_never_write_one_file_and_an_old_one_is_left_alone(tmp_path: Path) -> None:
+    one = Watch.begun(Tree(), str(tmp_path), 1.0, "consent: desk, today", "as taken in")
+    with pytest.raises(watching.GoingOn, match="going on already"):
+        Watch.begun(Tree(), str(tmp_path), 1.0, "consent: desk, today", "as taken in")
+    one._writer.close()
+    assert not watching.held(one.path) and not watching.held(str(tmp_path / "none"))
+    long_ago = time.time() - 3.0 * 24 * 3600
+    os.utime(one.path, (long_ago, long_ago))
+    assert cut_off(str(tmp_path), "watch-", "as taken in") is None
 
 
 @pytest.mark.usefixtures("quick")

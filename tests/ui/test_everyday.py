@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import fcntl
 import json
 from collections.abc import Callable
 from dataclasses import replace
@@ -18,7 +19,7 @@ from brachium.app.files.job_transfer import keep_carried, read_carried
 from brachium.app.measure import days as app_days
 from brachium.app.view.days import Days
 from brachium.core.measure.run import Run
-from brachium.core.record.job import LOCAL, Stage
+from brachium.core.record.job import LOCAL, DataState, Stage
 from brachium.devices.simulated import day as made
 from brachium.formats.run_file import run_to_file_text
 from brachium.ui.pages.choose.use_sheet import UseSheet
@@ -33,10 +34,14 @@ LAPTOP = made.DayMachine(4, 4.0, FLASH)
 
 
 def everyday(bench: Bench) -> EverydayPanel:
+    if bench.job().data_safe.state is DataState.OPEN:
+        bench.window.run_command("data.backed_up")  # the latch before Measure
+        bench.settled()
     bench.window.session.select_stage(Stage.MEASURE)
     page = bench.window.pages[Stage.MEASURE]
     assert isinstance(page, MeasurePage)
     QTest.mouseClick(page.part.buttons["everyday"], Qt.MouseButton.LeftButton)
+    assert page.everyday.isVisible()
     return page.everyday
 
 
@@ -191,15 +196,21 @@ def test_this_pc_is_watched_only_with_consent_and_what_is_there_can_be_taken_in(
     QTest.mouseClick(panel.watch, Qt.MouseButton.LeftButton)
     fresh.until(lambda: "nobody agreed" in " ".join(fresh.window.next.texts()))
     assert started == []
-    assert fresh.type_in(panel.hours, "9000") == "Up to 744 hours."
+    assert fresh.type_in(panel.hours, "9000") == "Up to 336 hours."
     assert fresh.type_in(panel.hours, "8") == "" and fresh.type_in(panel.agreed, "newsroom") == ""
     QTest.mouseClick(panel.watch, Qt.MouseButton.LeftButton)
     assert started[0][1:5] == ["-m", "brachium_probe", "watch", "--hours"] and "newsroom" in started[0]
     folder = app_days.watch_folder(session.workspace.database.path, fresh.job().id)
     going = watch_file(folder, run_of_day(made.simulate_day(OFFICE_DAY, LAPTOP, 3)), 4.0, ended=False)
     (found,) = app_days.watch_files(folder)
-    assert found.path == going and found.going and found.hours == pytest.approx(4.0, abs=0.02)
+    assert found.path == going and not found.going and found.hours == pytest.approx(4.0, abs=0.02)
     panel.show_job(fresh.job(), session.view())
+    fresh.until(lambda: panel.take.isVisible())
     assert panel.take.text() == "Take in 4.0 h"
+    with going.open("rb") as file:
+        fcntl.flock(file.fileno(), fcntl.LOCK_EX)
+        QTest.mouseClick(panel.watch, Qt.MouseButton.LeftButton)
+        fresh.until(lambda: "being watched already" in " ".join(fresh.window.next.texts()))
+        assert len(started) == 1 and app_days.watch_files(folder)[0].going
     QTest.mouseClick(panel.take, Qt.MouseButton.LeftButton)
     until_days(fresh, lambda d: d.before is not None)

@@ -7,6 +7,7 @@ of programs, files or sites.
 
 from __future__ import annotations
 
+import os
 import re
 import time
 from typing import Dict, List
@@ -37,7 +38,8 @@ CHANNELS = (
     ("temp_c", "°C", "processor sensor"),
     *graphics.CHANNELS,
 )
-PAGE_BYTES = 4096.0
+PAGE_BYTES = float(os.sysconf("SC_PAGE_SIZE"))
+LEAST_S = 1.0  # a peak is told by the second, also where two looks come nearer to each other
 
 
 class BusySeconds:
@@ -49,17 +51,17 @@ class BusySeconds:
         self._sums, self._count = [0.0, 0.0, 0.0], 0
         self._drawn: List[float] = []
         self._bytes: float | None = None
-        self._peak = 0.0
+        self._peak = self._looked_s = 0.0
 
     def look(self) -> None:
         """One reading of all processors, of graphics and of the network."""
         drawn = self._graphics.busy_frac()
         if drawn is not None:
             self._drawn.append(drawn)
-        moved = network_bytes(self._tree)
+        moved, now_s = network_bytes(self._tree), time.monotonic()
         if moved is not None and self._bytes is not None:
-            self._peak = max(self._peak, (moved - self._bytes) / 1e6)
-        self._bytes = moved
+            self._peak = max(self._peak, (moved - self._bytes) / max(now_s - self._looked_s, LEAST_S) / 1e6)
+        self._bytes, self._looked_s = moved, now_s
         self._processors(drawn or 0.0)
 
     def _processors(self, drawn: float) -> None:
@@ -181,18 +183,10 @@ class WatchSampler:
         self._rate(out, "swap_in_mb_s", counted.get("pswpin"), passed_s, 1e6 / PAGE_BYTES)
 
     def _drives(self, out: Dict[str, float], passed_s: float) -> None:
-        times = counters.disk_times(self._tree)
-        busy, moved = [], []
-        for disk in (d for d in self._disks if d in times):
-            values: Dict[str, float] = {}
-            self._rate(values, f"busy {disk}", times[disk].busy_s, passed_s, 1.0)
-            self._rate(values, f"moved {disk}", times[disk].moved_bytes, passed_s, 1e6)
-            busy += [v for k, v in values.items() if k.startswith("busy")]
-            moved += [v for k, v in values.items() if k.startswith("moved")]
-        if busy:
-            out["disk_busy_frac"] = min(max(busy), 1.0)
-        if moved:
-            out["disk_mb_s"] = sum(moved)
+        rates: Dict[str, float] = {}
+        for key, value, unit in counters.drive_counters(self._tree, self._disks):
+            self._rate(rates, key, value, passed_s, unit)
+        out.update(counters.drive_figures(rates))
 
     def _rate(self, out: Dict[str, float], key: str, value: float | None, passed_s: float, unit: float) -> None:
         if value is None:

@@ -7,13 +7,14 @@ begins a new stretch, a jump of the clock is noted. A file that a power loss cut
 from __future__ import annotations
 
 import argparse
+import fcntl
 import json
 import os
 import re
 import signal
 import sys
 import time
-from typing import Dict, List
+from typing import Dict, List, Sequence
 
 from brachium_probe import PROBE_VERSION, facts
 from brachium_probe.journal import JournalWriter
@@ -23,9 +24,15 @@ from brachium_probe.watching.sampler import CHANNELS, WatchSampler
 
 LOOK_S, ROW_S, SYNC_S = 1.0, 15.0, 60.0
 SLEEP_S, JUMP_S = 6.0, 30.0  # so much longer than asked = the machine slept; so much off = the clock was set
-LONGEST_H = 24.0 * 31
+LONGEST_H = 24.0 * 14  # a longer file would be refused for its size
+GO_ON_S = 48 * 3600.0  # so long after its last row a watch that was cut off is another one
 WHAT = ("Recorded every 15 s: how busy processor, drives, network and graphics are, waiting, memory, clock, heat.\n"
-        "No names of programs, files or sites, nothing typed or shown. The file stays on this machine.")  # fmt: skip
+        "No names of programs, files or sites, nothing typed or shown; once, what the machine is made of.\n"
+        "The file stays where it is written; nothing is sent.")  # fmt: skip
+
+
+class GoingOn(Exception):  # noqa: N818 - said to people as it is named
+    """Another watch writes into this file."""
 
 
 class NotAgreed(Exception):  # noqa: N818 - said to people as it is named
@@ -53,7 +60,7 @@ def watch(arguments: List[str]) -> int:
     try:
         agreed = consent(given.agreed_by)
         recorder = Watch.begun(tree, given.out, given.hours, agreed, given.configuration)
-    except NotAgreed as why:
+    except (NotAgreed, GoingOn) as why:
         print(why, file=sys.stderr)
         return 1
     except OSError as error:
@@ -81,28 +88,37 @@ def consent(agreed_by: str) -> str:
 class Watch:
     """One file of one or more stretches. `number` is that of the last stretch in it."""
 
-    def __init__(self, tree: Tree, writer: JournalWriter, hours: float, number: int, done_s: float) -> None:
+    def __init__(
+        self, tree: Tree, writer: JournalWriter, hours: float, number: int, done_s: float, notes: Sequence[str] = ()
+    ) -> None:  # fmt: skip
         self._tree, self._writer, self._number = tree, writer, number
         self._left_s = hours * 3600.0 - done_s
         self._sampler = WatchSampler(tree)
         self._stopped = False
-        self._notes: List[str] = []
+        self._notes: List[str] = list(notes)
         self.path = writer.path
 
     @staticmethod
     def begun(tree: Tree, out: str, hours: float, agreed: str, configuration: str) -> Watch:
-        """A new file, or the one that was cut off. Raises OSError."""
+        """A new file, or the one that was cut off in the same configuration not long ago. Raises OSError, GoingOn."""
         folder = os.path.abspath(out) if out else os.path.dirname(os.path.abspath(sys.argv[0]))
         name = tree.text("/sys/class/dmi/id/product_name") or os.uname().nodename or "machine"
         stem = f"watch-{re.sub(r'[^a-z0-9]+', '-', name.lower()).strip('-') or 'machine'}-"
-        cut = cut_off(folder, stem)
+        for name in (n for n in os.listdir(folder) if n.startswith(stem)):
+            if held(os.path.join(folder, name)):
+                raise GoingOn(f"{os.path.join(folder, name)}: a watch is going on already.")
+        cut = cut_off(folder, stem, configuration)
         if cut is not None:
             path, number, done_s = cut
             if done_s < hours * 3600.0:
-                return Watch(tree, JournalWriter.going_on(path, SYNC_S), hours, number, done_s)
+                writer = JournalWriter.going_on(path, SYNC_S)
+                writer.hold()
+                return Watch(tree, writer, hours, number, done_s, [agreed])
         path = os.path.join(folder, f"{stem}{time.strftime('%Y%m%d-%H%M%S')}.jsonl")
         head = _head(tree, os.path.basename(path).rpartition(".")[0], configuration, agreed, hours)
-        return Watch(tree, JournalWriter(path, head, list(CHANNELS), SYNC_S, scan(tree)), hours, 0, 0.0)
+        writer = JournalWriter(path, head, list(CHANNELS), SYNC_S, scan(tree))
+        writer.hold()
+        return Watch(tree, writer, hours, 0, 0.0)
 
     @property
     def problem(self) -> str:
@@ -153,18 +169,35 @@ class Watch:
         return found
 
 
-def cut_off(folder: str, stem: str) -> tuple[str, int, float] | None:
-    """(path, number of its last stretch, seconds recorded) of the newest file without its last line; None = none."""
+def held(path: str) -> bool:
+    """Whether a watch is writing this file now."""
+    try:
+        with open(path, "rb") as file:
+            fcntl.flock(file.fileno(), fcntl.LOCK_SH | fcntl.LOCK_NB)
+    except BlockingIOError:
+        return True
+    except OSError:
+        return False
+    return False
+
+
+def cut_off(folder: str, stem: str, configuration: str) -> tuple[str, int, float] | None:
+    """(path, number of its last stretch, seconds recorded) of the newest file, where it has no last line, is of the
+    same configuration and was written to not long ago; None = there is none to go on with."""
     names = sorted((n for n in os.listdir(folder) if n.startswith(stem) and n.endswith(".jsonl")), reverse=True)
     for name in names[:1]:
         path = os.path.join(folder, name)
-        number, done_s, last_s, ended = 0, 0.0, 0.0, False
+        number, done_s, last_s, ended = 0, 0.0, 0.0, time.time() - os.path.getmtime(path) > GO_ON_S
+        if ended:
+            return None
         with open(path, encoding="utf-8", errors="replace") as file:
             for line in file:
                 try:
                     facts_ = json.loads(line)
                 except ValueError:
                     continue
+                if facts_.get("kind") == "head" and facts_["run"]["configuration"] != configuration:
+                    return None
                 if facts_.get("kind") == "session":
                     number, done_s, last_s = int(facts_["number"]), done_s + last_s, 0.0
                 elif facts_.get("kind") == "s":

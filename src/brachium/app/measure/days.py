@@ -9,14 +9,14 @@ from dataclasses import dataclass
 from pathlib import Path
 
 from brachium.app.bench.run_roles import AFTER, BEFORE, DAY_AFTER, DAY_BEFORE, TITLES
-from brachium.app.files.job_transfer import Taken, keep_carried, read_carried
 from brachium.app.measure.simulated_run import bench_of
-from brachium.app.shop.workspace import Workspace, now_text
+from brachium.app.shop.workspace import now_text
 from brachium.app.view.job_view import JobView
 from brachium.core.base.problems import ExpectedProblem, from_os_error
 from brachium.core.measure.run import Run
 from brachium.devices.simulated.bench import SimulatedBench
 from brachium.devices.simulated.day_of_machine import watched_day
+from brachium_probe.watching.watch import held
 
 FOLDER = "watches"
 STOP_S = 5.0
@@ -45,6 +45,8 @@ def start_watching(folder: Path, hours: float, agreed_by: str) -> None:
     """Start a watch of this PC. Raises ExpectedProblem without consent, EnvironmentProblem where it cannot start."""
     if not agreed_by.strip():
         raise ExpectedProblem("nobody agreed to being watched", "Days", "Say who did: a desk or a room.")
+    if any(held(str(p)) for p in folder.glob("watch-*.jsonl")):
+        raise ExpectedProblem("this PC is being watched already", "Days", "What it has recorded can be taken in.")
     try:
         folder.mkdir(parents=True, exist_ok=True)
         subprocess.Popen(
@@ -62,21 +64,15 @@ def watch_folder(shop_path: Path, job_id: str) -> Path:
 
 
 def watch_files(folder: Path) -> tuple[WatchFile, ...]:
-    """Files there, the oldest first; a file without its last line is still being written, or was cut off."""
+    """Files there, the oldest first. Reads all of them, so not in the window's thread."""
     return tuple(_told(p) for p in sorted(folder.glob("watch-*.jsonl"))) if folder.is_dir() else ()
 
 
 def _told(path: Path) -> WatchFile:
-    last, done, going = 0.0, 0.0, True
+    last, done = 0.0, 0.0
     for line in path.read_text(encoding="utf-8", errors="replace").splitlines():
         if line.startswith('{"kind":"s","t":'):
             last = float(line[len('{"kind":"s","t":') :].partition(",")[0])
         elif line.startswith('{"kind":"session"'):
             done, last = done + last, 0.0
-        going = not line.startswith('{"kind":"end"')
-    return WatchFile(path, (done + last) / 3600.0, going)
-
-
-def take_in_watch(workspace: Workspace, path: Path, job_id: str, role: str) -> Taken:
-    """A watch file as days of a record. Raises ExpectedProblem or EnvironmentProblem."""
-    return keep_carried(workspace, read_carried(path, workspace.reading()), job_id, role)
+    return WatchFile(path, (done + last) / 3600.0, held(str(path)))

@@ -26,7 +26,7 @@ HOW = (
     "its file here. It keeps a row every 15 s of how busy the machine is; no names of programs, files or sites."
 )
 NO_TASKS = "Everyday tasks come with the before-run: name a folder for drive tests, and measure."
-LONGEST_H = 744.0
+LONGEST_H = 336.0
 
 
 class EverydayPanel(QWidget):
@@ -107,12 +107,22 @@ class EverydayPanel(QWidget):
         self.side.show_value(role)
 
     def _show_files(self, job: Job) -> None:
-        from brachium.app.measure.days import watch_files
+        """What a watch of this PC has recorded, looked up off the window's thread."""
+        from brachium.app.measure.days import WatchFile, watch_files
 
-        files = watch_files(self._folder(job)) if job.bench == LOCAL else ()
-        hours = sum(f.hours for f in files)
-        self.take.setVisible(hours > 0.0)
-        self.take.setText(f"Take in {hours:.1f} h")
+        folder = self._folder(job)
+        self.take.hide()
+        self._files: tuple[WatchFile, ...] = ()
+        if job.bench != LOCAL or not folder.is_dir():
+            return
+
+        def told(files: tuple[WatchFile, ...]) -> None:
+            hours = sum(f.hours for f in files)
+            self._files = files
+            self.take.setVisible(hours > 0.0)
+            self.take.setText(f"Take in {hours:.1f} h")
+
+        self._session.read(lambda _: watch_files(folder), told)
 
     def _folder(self, job: Job) -> Path:
         from brachium.app.measure.days import watch_folder
@@ -168,12 +178,8 @@ class EverydayPanel(QWidget):
         self._session.say(f"Watching this PC for {self._hours:g} h, also with this window closed.")
 
     def _take(self) -> None:
-        from brachium.app.measure.days import watch_files
-
-        job = self._session.job()
-        if job is not None:
-            for found in watch_files(self._folder(job)):
-                self._take_in(found.path)
+        for found in self._files:
+            self._take_in(found.path)
 
     def _ask(self) -> None:
         name, _ = QFileDialog.getOpenFileName(self, "Read a watch file", str(Path.home()), "Watch files (*.jsonl)")
