@@ -83,6 +83,10 @@ def test_what_cannot_be_told_is_said() -> None:
     dumb = replace(trace, series=tuple(s for s in trace.series if not s.key.startswith("gpu_")))
     silent = replace(bare, sessions=(replace(bare.sessions[0], trace=dumb),))
     assert "no temperature or no power" in both_words(silent)
+    whole = replace(trace, series=tuple(
+        replace(s, values=s.values + trace.values("gpu_power_w")) if s.key == "power_w" else s for s in trace.series
+    ))  # fmt: skip
+    assert "counts both" in both_words(replace(bare, sessions=(replace(bare.sessions[0], trace=whole),)))
     assert both_words(None) == "" and both_words(replace(bare, sessions=())) == ""
     session = bare.sessions[0]
     phases = tuple(p for p in session.trace.phases if p.name != GRAPHICS)

@@ -84,6 +84,8 @@ def two_chips_of(run: Run) -> TwoChips | str:
         return "a load of the three is missing: processor alone, graphics alone, both"
     if max(x.powers_w[1] for x in loads) < LEAST_W:
         return "the graphics load brought hardly any power: its part of the heat cannot be told"
+    if any(x.powers_w[0] > x.powers_w[1] for x in loads if x.name == GRAPHICS):
+        return "under the graphics load the processor's power counter shows more than the graphics': it counts both"
     return solved(loads)
 
 

@@ -2,33 +2,16 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-from math import log2, log10
+from math import log2
 
 from brachium.core.base.why import Because, Fact, Origin
 from brachium.core.figures.base.drawing import Dot, Drawing, Line, Region, Sketch, Text, path
+from brachium.core.figures.base.log_axes import LogAxes
 
-LEFT, RIGHT, TOP, FOOT = 46.0, 14.0, 20.0, 22.0
+MARGINS = LEFT, RIGHT, TOP, FOOT = 46.0, 14.0, 20.0, 22.0
 KIB = 1024.0
 TICKS_NS = (1.0, 2.0, 5.0, 10.0, 20.0, 50.0, 100.0, 200.0, 500.0)
 Curve = tuple[tuple[float, float], ...]
-
-
-@dataclass(frozen=True)
-class _Axes:
-    """Both logarithmic: working set [byte] and latency [ns], mapped onto pixels."""
-
-    x0: float
-    x1: float
-    y0: float
-    y1: float
-    width: float
-    height: float
-
-    def at(self, size: float, ns: float) -> tuple[float, float]:
-        u = (log2(size) - self.x0) / max(self.x1 - self.x0, 1e-9)
-        v = (log10(ns) - self.y0) / max(self.y1 - self.y0, 1e-9)
-        return LEFT + u * (self.width - LEFT - RIGHT), self.height - FOOT - v * (self.height - TOP - FOOT)
 
 
 def latency_curve(before: Curve, after: Curve, width: float, height: float) -> Drawing:
@@ -38,7 +21,7 @@ def latency_curve(before: Curve, after: Curve, width: float, height: float) -> D
     if len(points) < 2:
         return sketch.done("Latency by working set", "not measured")
     sizes, times = [p[0] for p in points], [p[1] for p in points]
-    axes = _Axes(log2(min(sizes)), log2(max(sizes)), log10(0.8 * min(times)), log10(1.25 * max(times)), width, height)
+    axes = LogAxes.over(sizes, times, (width, height), MARGINS)
     _grid(sketch, axes)
     _line(sketch, axes, before, "warm", "film")
     _line(sketch, axes, after, "cool", "cool")
@@ -47,18 +30,18 @@ def latency_curve(before: Curve, after: Curve, width: float, height: float) -> D
     return sketch.done("Latency by working set", "one dependent load; steps are caches outgrown")
 
 
-def _grid(sketch: Sketch, axes: _Axes) -> None:
-    for ns in (t for t in TICKS_NS if axes.y0 <= log10(t) <= axes.y1):
-        _, y = axes.at(2.0**axes.x0, ns)
-        sketch.add(Line(LEFT, y, axes.width - RIGHT, y, "grid"),
+def _grid(sketch: Sketch, axes: LogAxes) -> None:
+    for ns in (t for t in TICKS_NS if axes.y.low <= t <= axes.y.high):
+        y = axes.y(ns)
+        sketch.add(Line(LEFT, y, sketch.width - RIGHT, y, "grid"),
                    Text(LEFT - 6, y + 4, f"{ns:g}", "soft", 11, 400, "end", True))  # fmt: skip
     sketch.add(Text(LEFT - 6, 12, "ns", "soft", 11, 400, "end", True))
-    for k in range(int(axes.x0), int(axes.x1) + 1, 2 if axes.x1 - axes.x0 > 8 else 1):
-        x, _ = axes.at(2.0**k, 10.0**axes.y0)
-        sketch.add(Text(x, axes.height - 6, size_words(2.0**k), "soft", 11, 400, "middle", True))
+    first, last = log2(axes.x.low), log2(axes.x.high)
+    for k in range(int(first), int(last) + 1, 2 if last - first > 8 else 1):
+        sketch.add(Text(axes.x(2.0**k), sketch.height - 6, size_words(2.0**k), "soft", 11, 400, "middle", True))
 
 
-def _line(sketch: Sketch, axes: _Axes, curve: Curve, role: str, fill: str) -> None:
+def _line(sketch: Sketch, axes: LogAxes, curve: Curve, role: str, fill: str) -> None:
     if len(curve) > 1:
         line = [axes.at(*p) for p in curve]
         sketch.add(path(*line, role=role, width=1.6 if fill == "film" else 2.2))

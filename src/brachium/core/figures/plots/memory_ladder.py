@@ -2,33 +2,18 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-from math import exp, log
-
 from brachium.core.base.units import ratio
 from brachium.core.base.why import Because, Fact, Origin
 from brachium.core.figures.base.drawing import Dot, Drawing, Line, Region, Sketch, Text, path
+from brachium.core.figures.base.log_axes import LogAxes
 from brachium.core.measure.knee import Knee, knee_of
 
-LEFT, RIGHT, TOP, FOOT = 46.0, 16.0, 22.0, 24.0
+MARGINS = LEFT, RIGHT, TOP, FOOT = 46.0, 16.0, 22.0, 24.0
 MIB = 2.0**20
 TICKS_S = (0.1, 0.2, 0.5, 1.0, 2.0, 5.0, 10.0, 20.0, 50.0, 100.0, 200.0, 500.0, 1000.0)
 FINE_S = tuple(k / 10.0 for k in (*range(1, 10), *range(10, 40, 5), *range(40, 100, 10)))  # where those are too few
 FEW, SIZE_W = 3, 44.0
 Curve = tuple[tuple[float, float], ...]
-
-
-@dataclass(frozen=True)
-class _Axes:
-    x: tuple[float, float]
-    y: tuple[float, float]
-    width: float
-    height: float
-
-    def at(self, memory: float, seconds: float) -> tuple[float, float]:
-        u = (log(memory) - self.x[0]) / max(self.x[1] - self.x[0], 1e-9)
-        v = (log(seconds) - self.y[0]) / max(self.y[1] - self.y[0], 1e-9)
-        return LEFT + u * (self.width - LEFT - RIGHT), self.height - FOOT - v * (self.height - TOP - FOOT)
 
 
 def memory_ladder(before: Curve, after: Curve, width: float, height: float) -> Drawing:
@@ -38,7 +23,7 @@ def memory_ladder(before: Curve, after: Curve, width: float, height: float) -> D
     if len(points) < 2:
         return sketch.done("Time against memory", "not measured")
     sizes, times = [p[0] for p in points], [p[1] for p in points]
-    axes = _Axes((log(min(sizes)), log(max(sizes))), (log(0.8 * min(times)), log(1.3 * max(times))), width, height)
+    axes = LogAxes.over(sizes, times, (width, height), MARGINS, (0.8, 1.3))
     _grid(sketch, axes, sizes)
     for curve, role, fill, name in ((before, "warm", "film", "before"), (after, "cool", "cool", "after")):
         _line(sketch, axes, curve, role, fill)
@@ -48,36 +33,35 @@ def memory_ladder(before: Curve, after: Curve, width: float, height: float) -> D
     return sketch.done("Time against memory", "one task held to less memory each time")
 
 
-def _grid(sketch: Sketch, axes: _Axes, sizes: list[float]) -> None:
+def _grid(sketch: Sketch, axes: LogAxes, sizes: list[float]) -> None:
     """Lines at round seconds, a memory size under each step that has room for it."""
-    low = exp(axes.y[0])
-    ticks = [t for t in TICKS_S if axes.y[0] <= log(t) <= axes.y[1]]
-    for s in ticks if len(ticks) >= FEW else [t for t in FINE_S if axes.y[0] <= log(t) <= axes.y[1]]:
-        _, y = axes.at(sizes[0], s)
-        sketch.add(Line(LEFT, y, axes.width - RIGHT, y, "grid"))
+    ticks, fine = ([t for t in some if axes.y.low <= t <= axes.y.high] for some in (TICKS_S, FINE_S))
+    for s in ticks if len(ticks) >= FEW else fine:
+        y = axes.y(s)
+        sketch.add(Line(LEFT, y, sketch.width - RIGHT, y, "grid"))
         sketch.add(Text(LEFT - 6, y + 4, f"{s:g}", "soft", 11, 400, "end", True))
     sketch.add(Text(LEFT - 6, 12, "s", "soft", 11, 400, "end", True))
     taken = -SIZE_W
     for size in sorted(set(sizes)):
-        x, _ = axes.at(size, low)
+        x = axes.x(size)
         if x - taken > SIZE_W:
-            sketch.add(Text(x, axes.height - 6, f"{size / MIB:.0f} MiB", "soft", 11, 400, "middle", True))
+            sketch.add(Text(x, sketch.height - 6, f"{size / MIB:.0f} MiB", "soft", 11, 400, "middle", True))
             taken = x
 
 
-def _knee(sketch: Sketch, axes: _Axes, curve: Curve, role: str, name: str) -> None:
+def _knee(sketch: Sketch, axes: LogAxes, curve: Curve, role: str, name: str) -> None:
     knee = knee_of(curve)
     if knee is None:
         return
-    x, _ = axes.at(knee.enough, exp(axes.y[0]))
-    sketch.add(Line(x, TOP, x, axes.height - FOOT, role, 1.0, (3.0, 3.0)))
-    side, shift = ("start", 5.0) if x < axes.width - 150 else ("end", -5.0)
+    x = axes.x(knee.enough)
+    sketch.add(Line(x, TOP, x, sketch.height - FOOT, role, 1.0, (3.0, 3.0)))
+    side, shift = ("start", 5.0) if x < sketch.width - 150 else ("end", -5.0)
     y = TOP + (2.0 if name == "before" else 16.0)
     words = f"{name}: enough from {knee.enough / MIB:.0f} MiB on"
     sketch.add(Text(x + shift, y + 8, words, role, 11, 500, side, True))
 
 
-def _line(sketch: Sketch, axes: _Axes, curve: Curve, role: str, fill: str) -> None:
+def _line(sketch: Sketch, axes: LogAxes, curve: Curve, role: str, fill: str) -> None:
     if len(curve) > 1:
         line = [axes.at(*p) for p in sorted(curve)]
         sketch.add(path(*line, role=role, width=1.6))
