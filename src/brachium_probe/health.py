@@ -1,4 +1,4 @@
-"""A drive's own counters, read from it: ATA SMART data or the NVMe health log. Needs root; nothing is written.
+"""A SMART data, read from it: ATA SMART data or the NVMe health log. Needs root; nothing is written.
 
 ATA: SMART READ DATA and READ THRESHOLDS through HDIO_DRIVE_CMD (smart.py reads them). NVMe base specification: Get Log
 Page 02h; warning in byte 0, temperature in 1 and 2 [K], spare in 3, used in 5, hours in 128, media errors in 160.

@@ -79,8 +79,8 @@ class ProbePlan:
         return [
             Test("probe_drive_seq", "Drive, sequential read (probe)", "MB/s", about,
                  [ChildSpec("sequential", where)], 1e6),
-            Test("probe_drive_rand_q1", "Drive, random 4 KiB, one at a time (probe)", "reads/s", f"depth 1 on {about}",
-                 [ChildSpec("scattered", {**where, "depth": 1})], 1.0),
+            Test("probe_drive_rand_q1", "Drive, random 4 KiB reads, one at a time (probe)", "reads/s",
+                 f"depth 1 on {about}", [ChildSpec("scattered", {**where, "depth": 1})], 1.0),
             Test("probe_drive_rand_q32", "Drive, random 4 KiB, 32 at a time (probe)", "reads/s",
                  f"depth 32 on {about}", [deep] * RANDOM_PROCESSES, 1.0),
         ]  # fmt: skip

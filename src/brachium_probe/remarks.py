@@ -9,7 +9,7 @@ NOBODY = ("0000", "00000000", "0", "")
 
 
 def of_memory(places: Sequence[Fields], limit: int | None) -> List[str]:
-    """Remarks on memory places."""
+    """Remarks on memory slots."""
     fitted = sum(_size(p) for p in places)
     out = []
     if limit is not None and fitted > limit:
@@ -20,10 +20,10 @@ def of_memory(places: Sequence[Fields], limit: int | None) -> List[str]:
         if place.get("size_at_least"):
             out.append(f"{_name(place)}: the firmware says only that its module has 32 GiB or more")
         if may_be_soldered(place, places):
-            out.append(f"{_name(place)} may be soldered memory and no place: look at the board before it is planned on")
+            out.append(f"{_name(place)} may be soldered memory and no slot: look at the board before it is planned on")
     handles = [p.get("handle") for p in places]
     if len(set(handles)) < len(handles):
-        out.append("two memory places carry the same handle; both are kept")
+        out.append("two memory slots carry the same handle; both are kept")
     return out
 
 
@@ -55,9 +55,9 @@ def of_slots(slots: Sequence[Fields], devices: Sequence[Fields]) -> List[str]:
             continue
         there = str(address) in known
         if slot.get("usage") == "in use" and not there:
-            out.append(f"{slot.get('name') or 'a card place'}: said to be in use, but no device is at {address}")
+            out.append(f"{slot.get('name') or 'a card slot'}: said to be in use, but no device is at {address}")
         if slot.get("usage") == "free" and there:
-            out.append(f"{slot.get('name') or 'a card place'}: said to be free, but a device is at {address}")
+            out.append(f"{slot.get('name') or 'a card slot'}: said to be free, but a device is at {address}")
     return out
 
 
@@ -67,7 +67,7 @@ def _size(place: Fields) -> int:
 
 
 def _name(place: Fields) -> str:
-    return str(place.get("locator") or "a memory place")
+    return str(place.get("locator") or "a memory slot")
 
 
 def _gib(size: int) -> str:

@@ -73,7 +73,7 @@ class _Scan:
         if data is None:
             refused = f"{TABLES}/DMI" in self.tree.refused
             why = "the firmware's tables may only be read with more rights" if refused else "no firmware tables here"
-            self._miss("firmware tables (places, modules, serial numbers)", why, AS_ROOT if refused else "")
+            self._miss("firmware tables (slots, modules, serial numbers)", why, AS_ROOT if refused else "")
             return {}
         entry = read_entry_point(entry_data) if entry_data is not None else None
         table: Table = read_table(data, entry)
@@ -246,7 +246,7 @@ class _Scan:
         return out
 
     def _health(self, name: str, out: Fields) -> None:
-        """The drive's own counters and attributes, where it can be asked."""
+        """The SMART data and attributes, where it can be asked."""
         size = out["size_bytes"]
         asked = out["kind"] in ("NVMe", "SATA")
         found = read_health(self.tree, name, size // 512 if isinstance(size, int) else None) if asked else Health()

@@ -1,4 +1,4 @@
-"""Drives' own counters from raw bytes: every offset by the standards, damaged answers, captured trees, the record."""
+"""SMART data from raw bytes: every offset by the standards, damaged answers, captured trees, the record."""
 
 from __future__ import annotations
 

@@ -53,7 +53,7 @@ def test_every_type_is_decoded_field_by_field() -> None:
         True,
     )
     assert found[9][0] == {
-        "name": "M.2 place",
+        "name": "M.2 slot",
         "kind": "M.2 socket 3 (key M)",
         "lanes": 4,
         "usage": "free",

@@ -126,7 +126,7 @@ def laptop_tables() -> bytes:
                 0x0900,
                 0x11,
                 {0x04: (1, 1), 0x05: (0x17, 1), 0x06: (0x0A, 1), 0x07: (3, 1), 0x0F: (2, 1), 0x10: (0x08, 1)},
-                ("M.2 place",),
+                ("M.2 slot",),
             ),
             structure(
                 22,

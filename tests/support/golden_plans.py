@@ -37,7 +37,7 @@ class Golden:
         return "-".join(words.lower().replace(",", "").split())
 
 
-FIRMWARE, IMAGE, CELL = "firmware 2.0", "image of the failing drive", "new date cell"
+FIRMWARE, IMAGE, CELL = "firmware 2.0", "image of the failing drive", "new CMOS battery"
 PAIR, ARRAY = "cache pair dissolved by its own tool", "array backed up, then dissolved by its own tool"
 GOLDEN: tuple[Golden, ...] = (
     Golden(K.TOWER, "unsaid", ("memory",)),

@@ -184,7 +184,7 @@ def test_a_part_is_asked_about_while_it_is_typed_then_priced_and_planned(fresh: 
     QTest.keyClicks(page.ask.edit, "8gb ddr3l 1600 sodimm 2rx8")
     fresh.until(lambda: page.ask.answer is not None and len(page.ask.answer.offers) == 2)
     best = page.ask.answer.offers[0]
-    assert best.candidate.where == "memory place 2" and best.level < Level.NOT_KNOWN
+    assert best.candidate.where == "memory slot 2" and best.level < Level.NOT_KNOWN
     assert page.offers.regions()[0].id == "asked" and page.toggle.text().startswith("Price it")
     because = fresh.window.because.because()
     assert because is not None and because.title.startswith("8gb ddr3l 1600 sodimm 2rx8")
@@ -195,7 +195,7 @@ def test_a_part_is_asked_about_while_it_is_typed_then_priced_and_planned(fresh: 
     view = fresh.window.session.view()
     assert view is not None and page.ask.answer is None and page._place == place
     (planned,) = [o for o in view.choice.offers if o.chosen]
-    assert planned.candidate.price == Decimal("21.50") and "memory place 2" in planned.candidate.where
+    assert planned.candidate.price == Decimal("21.50") and "memory slot 2" in planned.candidate.where
     QTest.keyClicks(page.ask.edit, "500gb nvme m.2 2280")
     fresh.until(lambda: page.ask.answer is not None and bool(page.ask.answer.offers))
     assert page.toggle.text() == "Does not fit" and not page.toggle.isEnabled()

@@ -145,7 +145,9 @@ def test_the_first_screw_waits_for_the_last_chance_and_a_gate_is_lifted_with_a_r
         page.tick()
         whole.settled()
     said = page.words.problem.text()
-    assert page.chance.isVisible() and "last chance: condition noted" in said, "the settings were noted by their step"
+    assert page.chance.isVisible() and "before you open it: condition noted" in said, (
+        "the settings were noted by their step"
+    )
     page.tick()
     assert len(session.job().steps_done) == 2, "it waits"  # type: ignore[union-attr]
     QTest.mouseClick(page.lift, Qt.MouseButton.LeftButton)

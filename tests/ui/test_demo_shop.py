@@ -64,7 +64,7 @@ def test_a_shelf_part_is_offered_kept_for_the_plan_and_freed_by_undo(whole: Benc
     whole.until(lambda: any(r.id == "shelf-part-3" for r in page.offers.regions()))
     whole.click_region(page.offers, "shelf-part-3")
     shown = window.because.because()
-    assert shown is not None and any("Donor desktop, memory place 2, untested" in n for n in shown.notes)
+    assert shown is not None and any("Donor desktop, memory slot 2, untested" in n for n in shown.notes)
     QTest.mouseClick(page.toggle, Qt.MouseButton.LeftButton)
     whole.settled()
     kept = {p.id: p.reserved_for for p in session.shelf.parts}
@@ -99,7 +99,7 @@ def test_a_scan_that_contradicts_the_record_asks_and_is_taken(whole: Bench) -> N
     lines = QApplication.clipboard().text().splitlines()
     assert lines[0] == "what,value,raw,read from" and len(lines) == 2 and "1.5 Gbps of 6.0 Gbps" in lines[1]
     sheet.close()
-    take = next(b for b in page.scan.findChildren(QPushButton) if b.accessibleName() == "Take Memory place 3: empty")
+    take = next(b for b in page.scan.findChildren(QPushButton) if b.accessibleName() == "Take Memory slot 3: empty")
     QTest.mouseClick(take, Qt.MouseButton.LeftButton)
     whole.settled()
     job = session.job()

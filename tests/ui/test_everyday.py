@@ -35,7 +35,7 @@ LAPTOP = made.DayMachine(4, 4.0, FLASH)
 
 def everyday(bench: Bench) -> EverydayPanel:
     if bench.job().data_safe.state is DataState.OPEN:
-        bench.window.run_command("data.backed_up")  # the latch before Measure
+        bench.window.run_command("data.backed_up")  # the before Measure
         bench.settled()
     bench.window.session.select_stage(Stage.MEASURE)
     page = bench.window.pages[Stage.MEASURE]
@@ -98,7 +98,7 @@ def test_a_watched_day_shows_its_hours_its_memory_and_what_the_plan_should_bring
     done.until(lambda: panel.figures.days[0].isVisible())
     words = panel.figures._days_words.text()
     assert "h at work" in words and "GiB of memory would have done" in words and "should bring ×" in words
-    assert days.foretold is not None and days.foretold.low < days.foretold.mid < days.foretold.high
+    assert days.predicted is not None and days.predicted.low < days.predicted.mid < days.predicted.high
     assert done.job().measured_shares, "Choose starts from the day"
     done.click_region(panel.figures.days[0], "day")
     because = done.window.because.because()

@@ -160,10 +160,10 @@ def test_the_dead_place_is_proven_marked_and_not_offered(whole: Bench) -> None:
     swap = page.swap
     assert swap.words.text() == "2 possibilities left, about 1.0 more tries." and not swap.mark.isVisible()
     whole.click_region(swap.grid, "cell:module:slot-3|place:slot-1")
-    assert swap.proposal.text() == "Your own try: Module C in memory place 1."
+    assert swap.proposal.text() == "Your own try: Module C in memory slot 1."
     click(swap.works)
     whole.settled()
-    assert swap.words.text() == "Proven: Memory place 3 at fault." and not swap.works.isVisible()
+    assert swap.words.text() == "Proven: Memory slot 3 at fault." and not swap.works.isVisible()
     click(swap.mark)
     whole.settled()
     assert whole.job().machine.bad_places == ("slot-3",) and not swap.mark.isVisible()

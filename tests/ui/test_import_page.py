@@ -52,7 +52,7 @@ def named(bench: Bench, page: ImportPage) -> None:
 def test_columns_are_named_once_and_remembered_for_the_heading(fresh: Bench, tmp_path: Path) -> None:
     page = open_page(fresh, strange_log(tmp_path / "one-before.csv"))
     assert isinstance(page._found[0], UnreadLog) and not page.keep.isEnabled()
-    assert "needs a word from you" in page._subline.text()
+    assert "needs your input" in page._subline.text()
     named(fresh, page)
     found = page._found[0]
     assert isinstance(found, LogPreview) and found.load_s == pytest.approx(640, abs=3)

@@ -95,7 +95,7 @@ def test_the_symptom_is_asked_first_and_answers_lead_to_the_module(empty: Bench)
         empty.settled()
     found = empty.window.session.view().causes.start  # type: ignore[union-attr]
     assert found.ranked[0].kind.id == "module" and len(asked) <= 5, asked
-    assert _page(empty)._headline.text() == "A module or its place is faulty."
+    assert _page(empty)._headline.text() == "A module or its slot is faulty."
     assert _next(empty)[0] != "Find why it does not start", "it is found: the job goes on"
     empty.window.session.undo()
     empty.settled()

@@ -480,8 +480,8 @@ def test_a_machine_is_taken_in_by_hand_with_the_keyboard(fresh: Bench) -> None:
     job = session.job()
     assert job is not None and job.name == "Archive workstation" and job.machine.identity.model == "Shelf 9"
     assert [s.label for s in job.machine.slots] == [
-        "Memory place 1",
-        "Memory place 2",
+        "Memory slot 1",
+        "Memory slot 2",
     ] and page.board.selected == "bay-1"
     fresh.click_region(page.board, "slot-2")
     module_line = page.editor.fields["label"]

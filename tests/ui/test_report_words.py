@@ -50,7 +50,7 @@ def test_a_job_speaks_its_owners_language_and_currency(done: Bench, tmp_path: Pa
     done.type_in(settings.rules.rates, "GBP 1.17")
     choose(settings.rules.language, "fr")
     page = hand_over(done)
-    assert "Votre travail prend 50 % du temps" in page.preview.toPlainText(), "the shop's"
+    assert "Votre travail prend 50 % du temps" in page.preview.toPlainText(), "shop default"
     choose(page.language, "de")
     choose(page.currency, "GBP")
     done.settled()

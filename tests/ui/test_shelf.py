@@ -42,7 +42,7 @@ def test_a_pulled_part_is_in_one_place_only_also_after_undo(fresh: Bench) -> Non
         assert job is not None
         return len(job.machine.configuration().modules()), len(session.shelf.parts)
 
-    assert places() == (0, 1) and session.shelf.parts[0].origin == "Newsroom laptop, memory place 1"
+    assert places() == (0, 1) and session.shelf.parts[0].origin == "Newsroom laptop, memory slot 1"
     assert session.shelf.parts[0].state is PartState.UNTESTED
     fresh.ctrl(Qt.Key.Key_Z)
     fresh.settled()

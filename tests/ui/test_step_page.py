@@ -22,7 +22,7 @@ from tests.ui.test_day_and_work import at_work
 
 
 def ready(whole: Bench) -> WorkPage:
-    """The tower at Work, with the last chance used."""
+    """The tower at Work, with what can only be done before opening done."""
     page = at_work(whole)
     items = ("run", "task", "backup", "condition", "counters", "firmware", "battery")
     whole.window.session.edit("waived", replace(whole.job(), last_chance=tuple((i, "waived") for i in items)))

@@ -45,7 +45,7 @@ def test_a_line_is_shown_as_it_is_understood_recorded_by_enter_and_taken_back_wh
     page, quick = _page(empty), _page(empty).quick
     QTest.keyClicks(quick.edit, "laptop; 4gb ddr3l sodimm; blue")
     empty.until(lambda: quick.chips.isVisible() and "blue" in quick.chips.text())
-    assert "Memory place 1: 4 GiB DDR3L" in quick.chips.text() and not empty.job().machine.slots, "nothing is kept yet"
+    assert "Memory slot 1: 4 GiB DDR3L" in quick.chips.text() and not empty.job().machine.slots, "nothing is kept yet"
     QTest.keyClick(quick.edit, Qt.Key.Key_Return)
     empty.until(lambda: bool(empty.job().machine.slots))
     job = empty.job()
@@ -88,7 +88,7 @@ def test_a_fact_is_found_typed_over_with_its_unit_and_forgotten(empty: Bench) ->
     assert "processor.design_power_w" in shown and "processor.limit_c" not in shown
     assert "typical" in page.facts.foot.text()
     page.facts.find_facts("processor")
-    assert {f.group for f in page.facts.model.rows} <= {"Processor", "Memory", "Build", "Radio place"}
+    assert {f.group for f in page.facts.model.rows} <= {"Processor", "Memory", "Build", "Radio slot"}
     _edit_fact(empty, "processor.base_mhz", "2.4 GHz")
     assert empty.job().machine.processor.base_mhz == 2400.0
     _edit_fact(empty, "processor.base_mhz", "2400000")

@@ -127,7 +127,7 @@ def test_a_place_is_edited_where_it_is_drawn(fresh: Bench) -> None:
     fresh.settled()
     region = page.board.region("slot-2")
     assert region is not None and "8 GiB DDR3L-1600" in region.label
-    assert window.session.workspace.undo_label(job.id) == "memory place 2 changed"
+    assert window.session.workspace.undo_label(job.id) == "memory slot 2 changed"
 
 
 def test_a_refused_part_cannot_be_planned(done: Bench) -> None:

@@ -30,11 +30,14 @@ def _view(shop: Path | None, job: str) -> Iterator[JobView]:
             workspace.close()
 
 
+Slot = Annotated[str, typer.Option("--slot", "--place", metavar="SLOT", help="Where it is to go; else the likeliest.")]
+
+
 @app.command()
 def fit(
     shop: Shop = None, job: Job = "",
     part: Annotated[str, typer.Option(help="Its label, or quick words: '4GB PC3L-12800S', '500gb 2.5 ssd'.")] = "",
-    place: Annotated[str, typer.Option(help="Where it is to go, by id or label; the likeliest where none is.")] = "",
+    place: Slot = "",
     as_json: Json = False,
 ) -> None:  # fmt: skip
     """Whether a machine, its plan, or a part in it fits; needs no measurement."""
@@ -47,8 +50,8 @@ def fit(
             answer = fit_of_part(view, part, place) if part else fit_of_machine(view)
         except KeyError as error:
             known = [s.label for s in view.job.machine.slots] + [b.label for b in view.job.machine.bays]
-            what = f"the machine has no place {place!r}"
-            raise ExpectedProblem(what, "--place", f"It has {', '.join(known) or 'none recorded'}.") from error
+            what = f"the machine has no slot {place!r}"
+            raise ExpectedProblem(what, "--slot", f"It has {', '.join(known) or 'none recorded'}.") from error
         if as_json:
             say_json(
                 fit_values(

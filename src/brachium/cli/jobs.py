@@ -16,7 +16,7 @@ Job = Annotated[str, typer.Option(help="Job in that shop; may be left out where 
 @app.command()
 def report(
     out: Annotated[Path, typer.Option(help="Folder for report.html and report.pdf.")], shop: Shop = None, job: Job = "",
-    language: Annotated[str, typer.Option(help="Such as de; the shop's where none is named.")] = "",
+    language: Annotated[str, typer.Option(help="Such as de; the shop default where none is named.")] = "",
     currency: Annotated[str, typer.Option(help="Three letters, with a rate in Settings.")] = "",
     every: Annotated[bool, typer.Option("--all", help="Of every job, each in a folder of its own.")] = False,
 ) -> None:  # fmt: skip

@@ -20,7 +20,7 @@ def scan(
         Path | None, typer.Option("--json", help="Write everything that was read as JSON; - for the screen.")
     ] = None,
 ) -> None:
-    """Read what the machine says about itself: identity, memory places, drives, batteries, firmware."""
+    """Read what the machine says about itself: identity, memory slots, drives, batteries, firmware."""
     with print_problem():
         import json
 

@@ -1,4 +1,4 @@
-"""The archive workstation of Saltmarsh FM: a dead memory place, one drive with a bad cable, one dying."""
+"""The archive workstation of Saltmarsh FM: a dead memory slot, one drive with a bad cable, one dying."""
 
 from __future__ import annotations
 
@@ -45,7 +45,7 @@ MACHINE = Machine(
     processor=Processor("Kestrion W6-95", 6, 12, 95.0, 82.0),
     memory=MemoryPlatform(2, 1333, 1600, 32 * GIB, 64 * GIB, False),
     slots=tuple(
-        ModuleSlot(f"slot-{k}", f"Memory place {k}", MemoryForm.DIMM, MemoryGeneration.DDR3, (k - 1) % 2, 16 * GIB)
+        ModuleSlot(f"slot-{k}", f"Memory slot {k}", MemoryForm.DIMM, MemoryGeneration.DDR3, (k - 1) % 2, 16 * GIB)
         for k in (1, 2, 3, 4)
     ),
     bays=(

@@ -42,7 +42,7 @@ def donor_laptop_job() -> Job:
         kind=MachineKind.LAPTOP, identity=Identity("Oakmere", "Tern 14", "OM-T14-18833", 2014),
         processor=Processor("Kestrion M4-35", 4, 8, 35.0, 95.0),
         slots=tuple(
-            ModuleSlot(f"slot-{k}", f"Memory place {k}", MemoryForm.SO_DIMM, MemoryGeneration.DDR3, k - 1, 8 * GIB)
+            ModuleSlot(f"slot-{k}", f"Memory slot {k}", MemoryForm.SO_DIMM, MemoryGeneration.DDR3, k - 1, 8 * GIB)
             for k in (1, 2)
         ),
         bays=(DriveBay("bay-main", "Main drive bay", DriveInterface.SATA, BayForm.IN_2_5, 9.5, 600.0),),
@@ -64,7 +64,7 @@ def donor_desktop_job() -> Job:
         kind=MachineKind.SMALL_DESKTOP, identity=Identity("Brindlecote", "Wren S5", "BC-S5-02007", 2018),
         processor=Processor("Kestrion D4-65", 4, 4, 65.0, 92.0),
         slots=tuple(
-            ModuleSlot(f"slot-{k}", f"Memory place {k}", MemoryForm.DIMM, MemoryGeneration.DDR4, k - 1, 16 * GIB)
+            ModuleSlot(f"slot-{k}", f"Memory slot {k}", MemoryForm.DIMM, MemoryGeneration.DDR4, k - 1, 16 * GIB)
             for k in (1, 2)
         ),
         bays=(DriveBay("bay-1", "Drive bay", DriveInterface.SATA, BayForm.IN_3_5, 26.1, 600.0),),
@@ -83,9 +83,9 @@ def donor_desktop_job() -> Job:
 def demo_shelf() -> tuple[ShelfPart, ...]:
     """Parts pulled from the donors."""
     return (
-        ShelfPart("part-1", _MODULE, "Donor laptop, memory place 2", PartState.TESTED, Decimal("4"), NEWSROOM,
+        ShelfPart("part-1", _MODULE, "Donor laptop, memory slot 2", PartState.TESTED, Decimal("4"), NEWSROOM,
                   "two passes of the memory test"),
         ShelfPart("part-2", _DISK, "Donor laptop, main drive bay", PartState.DOUBTFUL, Decimal("0"), "",
                   "12 reallocated sectors"),
-        ShelfPart("part-3", _DIMM, "Donor desktop, memory place 2", PartState.UNTESTED, Decimal("9")),
+        ShelfPart("part-3", _DIMM, "Donor desktop, memory slot 2", PartState.UNTESTED, Decimal("9")),
     )  # fmt: skip

@@ -71,13 +71,13 @@ MACHINE = Machine(
     memory=MemoryPlatform(2, 2666, 2666, 64 * GIB, 64 * GIB, False,
                           fill_first=("slot-1", "slot-3", "slot-2", "slot-4")),
     slots=tuple(
-        ModuleSlot(f"slot-{k}", f"Memory place {k}", MemoryForm.DIMM, MemoryGeneration.DDR4, (k - 1) // 2, 16 * GIB)
+        ModuleSlot(f"slot-{k}", f"Memory slot {k}", MemoryForm.DIMM, MemoryGeneration.DDR4, (k - 1) // 2, 16 * GIB)
         for k in (1, 2, 3, 4)
     ),
     bays=(
         DriveBay("bay-1", "Drive bay 1", DriveInterface.SATA, BayForm.IN_3_5, 26.1, 600.0),
         DriveBay("bay-2", "Drive bay 2", DriveInterface.SATA, BayForm.IN_2_5, 9.5, 600.0),
-        DriveBay("m2", "M.2 place", DriveInterface.NVME, BayForm.M2, None, 3940.0, key=M2Key.M, lengths_mm=(60, 80),
+        DriveBay("m2", "M.2 slot", DriveInterface.NVME, BayForm.M2, None, 3940.0, key=M2Key.M, lengths_mm=(60, 80),
                  double_sided=True, air=True),
     ),
     fitted=(Fitted("slot-1", _MODULE), Fitted("slot-2", _MODULE), Fitted("bay-1", _DISK), Fitted("bay-2", _CACHE),
@@ -93,7 +93,7 @@ MACHINE = Machine(
               ("UEFI", "TPM 2.0"), False, True, 1000.0, form="wide"),
         Case(155.0, AirPath.ALONG, ("wide",), 9, True, "long", False),
         Contacts(1400.0, False, False, False, None, 1, True),
-        (CardSlot("card-1", "Card place 1", 16, 16, 3, False, 280.0, 2), CardSlot("card-2", "Card place 2", 4, 4, 3,
+        (CardSlot("card-1", "Card slot 1", 16, 16, 3, False, 280.0, 2), CardSlot("card-2", "Card slot 2", 4, 4, 3,
                                                                                   True,
                                                                                170.0, 1)),
         (FanHeader("fan-1", "Case fan, rear", FanPlug.PIN_4, 1.0, 120.0, 25.0, False),),

@@ -1,4 +1,4 @@
-"""The newsroom laptop of Saltmarsh FM: dried paste, one of two memory places filled, a slow disk."""
+"""The newsroom laptop of Saltmarsh FM: dried paste, one of two memory slots filled, a slow disk."""
 
 from __future__ import annotations
 
@@ -74,8 +74,8 @@ MACHINE = Machine(
     processor=Processor("Kestrion M4-35", 4, 8, 35.0, 95.0),
     memory=MemoryPlatform(2, 1600, 1600, 16 * GIB, 32 * GIB, True),
     slots=(
-        ModuleSlot("slot-1", "Memory place 1", MemoryForm.SO_DIMM, MemoryGeneration.DDR3, 0, 8 * GIB),
-        ModuleSlot("slot-2", "Memory place 2", MemoryForm.SO_DIMM, MemoryGeneration.DDR3, 1, 8 * GIB),
+        ModuleSlot("slot-1", "Memory slot 1", MemoryForm.SO_DIMM, MemoryGeneration.DDR3, 0, 8 * GIB),
+        ModuleSlot("slot-2", "Memory slot 2", MemoryForm.SO_DIMM, MemoryGeneration.DDR3, 1, 8 * GIB),
     ),
     bays=(
         DriveBay("bay-main", "Main drive bay", DriveInterface.SATA, BayForm.IN_2_5, 9.5, 600.0),

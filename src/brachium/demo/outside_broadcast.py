@@ -47,10 +47,10 @@ MACHINE = Machine(
     processor=Processor("Kestrion M8-25", 4, 8, 25.0, 97.0),
     memory=MemoryPlatform(2, 2400, 2400, 32 * GIB, 32 * GIB, False),
     slots=tuple(
-        ModuleSlot(f"slot-{k}", f"Memory place {k}", MemoryForm.SO_DIMM, MemoryGeneration.DDR4, k - 1, 16 * GIB)
+        ModuleSlot(f"slot-{k}", f"Memory slot {k}", MemoryForm.SO_DIMM, MemoryGeneration.DDR4, k - 1, 16 * GIB)
         for k in (1, 2)
     ),
-    bays=(DriveBay("m2", "M.2 place", DriveInterface.NVME, BayForm.M2, None, 3940.0, key=M2Key.M, lengths_mm=(80,),
+    bays=(DriveBay("m2", "M.2 slot", DriveInterface.NVME, BayForm.M2, None, 3940.0, key=M2Key.M, lengths_mm=(80,),
                    double_sided=False, air=True),),
     fitted=(Fitted("slot-1", _MODULE), Fitted("slot-2", _MODULE), Fitted("m2", _SSD)),
     platform=Platform(

@@ -51,7 +51,7 @@ MACHINE = Machine(
     processor=Processor("Kestrion D4-65", 4, 4, 65.0, 92.0),
     memory=MemoryPlatform(2, 1600, 1600, 16 * GIB, 32 * GIB, False),
     slots=tuple(
-        ModuleSlot(f"slot-{k}", f"Memory place {k}", MemoryForm.DIMM, MemoryGeneration.DDR3, (k - 1) % 2, 8 * GIB)
+        ModuleSlot(f"slot-{k}", f"Memory slot {k}", MemoryForm.DIMM, MemoryGeneration.DDR3, (k - 1) % 2, 8 * GIB)
         for k in (1, 2)
     ),
     bays=(

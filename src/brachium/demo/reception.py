@@ -46,7 +46,7 @@ MACHINE = Machine(
     processor=Processor("Kestrion M2-15", 2, 4, 15.0, 100.0),
     memory=MemoryPlatform(2, 1600, 1600, 16 * GIB, 16 * GIB, True),
     slots=tuple(
-        ModuleSlot(f"slot-{k}", f"Memory place {k}", MemoryForm.SO_DIMM, MemoryGeneration.DDR3, k - 1, 8 * GIB)
+        ModuleSlot(f"slot-{k}", f"Memory slot {k}", MemoryForm.SO_DIMM, MemoryGeneration.DDR3, k - 1, 8 * GIB)
         for k in (1, 2)
     ),
     bays=(DriveBay("bay-main", "Drive bay", DriveInterface.SATA, BayForm.IN_2_5, 9.5, 600.0),),

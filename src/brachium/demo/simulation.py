@@ -53,7 +53,7 @@ class Simulation:
         place = system_drive(self.machine, config)
         if place is None or not config.memory_bytes():
             what = "no drive to start from" if place is None else "no memory"
-            raise ExpectedProblem(f"the machine has {what}", "Measure", "Record what sits in its places, or plan it.")
+            raise ExpectedProblem(f"the machine has {what}", "Measure", "Record what is in its slots, or plan it.")
         link = next((b.link_mb_s for b in self.machine.bays if b.id == place[0]), None) or 150.0
         return SimulatedSpec(
             with_faults(self.healthy, faults), SimulatedDrive.of(place[1], link), config.memory_bytes() / GIB,

@@ -78,7 +78,7 @@ def test_nothing_is_put_outside_the_opening_hours(ready: Workspace, monkeypatch:
     assert all(any(a <= p.start and p.attended_end <= b for a, b in day.shop.hours) for p in day.sheet.placed)
     keep_settings(ready, opening_hours="09:00-09:05")
     jobs, left_out = gather_day_jobs(ready, NOW)
-    assert jobs == () and "longer than any opening stretch" in left_out[0]
+    assert jobs == () and "longer than any opening hours" in left_out[0]
 
 
 def test_settings_that_cannot_be_read_count_as_usual(shop: Workspace) -> None:

@@ -112,7 +112,7 @@ def test_without_a_plan_there_is_no_offer_but_a_proposal(finished_view: JobView)
 
 
 def test_a_chance_in_words() -> None:
-    assert likely(None) == "cannot be foretold" and likely(0.97) == "nearly certain (97 %)"
+    assert likely(None) == "cannot be predicted" and likely(0.97) == "nearly certain (97 %)"
     assert [likely(c).split(" (")[0] for c in (0.8, 0.6, 0.5, 0.2, 0.0)] == [
         "likely", "more likely than not", "an even chance", "unlikely", "very unlikely",
     ]  # fmt: skip

@@ -29,7 +29,7 @@ def planned_view(
 
 @pytest.mark.parametrize(("kind", "build", "tasks", "needs"), [
     (MachineKind.TOWER, "worst", ("board", "processor", "memory", "card", "supply", "drive", "clean"),
-     ("new date cell", "firmware 2.0", "image of the failing drive")),
+     ("new CMOS battery", "firmware 2.0", "image of the failing drive")),
     (MachineKind.ALL_IN_ONE, "worst", ("drive", "clean", "paste", "memory"), ("image of the failing drive",)),
     (MachineKind.HANDHELD, "unsaid", ("adapter",), ()),
 ])  # fmt: skip

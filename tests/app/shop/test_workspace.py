@@ -110,7 +110,7 @@ def test_offers_are_judged_in_the_whole_plan(shop: Workspace) -> None:
     assert levels["ssd-480@bay-optical"] is Level.NEEDS_FIRST
     assert {o.candidate.id for o in view.choice.offers if o.chosen} == {"mem-2x8-l"}
     optical = compute_view(replace(job, plan=("ssd-480@bay-optical",)), JobRuns(), demo_catalogue())
-    assert optical.work.steps[0].title == "Have ready: 9.5 mm caddy"
+    assert optical.work.steps[0].title == "Get: 9.5 mm caddy"
 
 
 def test_cost_is_parts_plus_minutes_at_the_rate(finished_view: JobView) -> None:

@@ -35,7 +35,7 @@ EDITS: dict[str, Callable[[Job], Job]] = {
     "use": lambda j: replace(j, profile_id="build"),
     "finding": lambda j: replace(j, findings=(*j.findings, Finding("felt", "cooler"))),
     "lock": lambda j: replace(j, locks=Locks(LockState.SHUT, LockState.SHUT)),
-    "dead place": lambda j: replace(j, machine=replace(j.machine, bad_places=("slot-2",))),
+    "dead slot": lambda j: replace(j, machine=replace(j.machine, bad_places=("slot-2",))),
 }
 
 

@@ -52,7 +52,7 @@ def test_the_newsroom_laptop_shows_its_signs(known: Known) -> None:
     assert states(known) == {
         "held": "by heat", "split": "mostly chip to heatsink", "power": "as designed",
         "profile": "balanced or faster", "battery": "in order", "channels": "one empty", "rate": "as they allow",
-        "memory_test": "nothing found", "drive_kind": "disk with an arm", "drive_rate": "as its kind gives",
+        "memory_test": "nothing found", "drive_kind": "hard disk", "drive_rate": "as its kind gives",
         "space": "enough", "stall": "much", "memory_use": "full", "calm": "calm", "vents": "nothing found",
         "dirt": "none or slight", "noise": "noisy or stuck", "drive_noise": "quiet", "starts": "it does",
         "wish": "not met",
@@ -81,7 +81,7 @@ def _run(k: Known, **changes: object) -> Known:
 
 
 CARD = ScannedDevice("0000:01:00.0", "0x030000", "gen 3 x4", "gen 3 x16")
-BAD_WORDS = (RunCheck("mem_test", "Memory test by patterns", False, "3 wrong words"),)
+BAD_WORDS = (RunCheck("mem_test", "Memory test by patterns", False, "3 memory errors"),)
 CHANGES: tuple[tuple[str, Callable[[Known], Known], str, str | None], ...] = (
     ("cool", lambda k: _throttle(k, HeldBack.NONE), "held", "not"),
     ("power limit", lambda k: _throttle(k, HeldBack.UNCLEAR), "held", "far from its limit"),
@@ -95,7 +95,7 @@ CHANGES: tuple[tuple[str, Callable[[Known], Known], str, str | None], ...] = (
     ("full drive", lambda k: _conditions(k, free_space_frac=0.03), "space", "hardly any"),
     ("not stalled", lambda k: _figures(k, stall_share=0.02), "stall", "hardly"),
     ("stall not sampled", lambda k: _figures(k, stall_measured=False), "stall", None),
-    ("wrong words", lambda k: _run(k, checks=BAD_WORDS), "memory_test", "wrong words"),
+    ("memory errors", lambda k: _run(k, checks=BAD_WORDS), "memory_test", "memory errors"),
     ("no test", lambda k: _run(k, checks=()), "memory_test", None),
     ("32 bits", lambda k: replace(k, scan=SHORT, machine=k.machine.with_part("slot-2", k.machine.fitted[0].part)),
      "system", "a part"),
@@ -168,7 +168,7 @@ def test_after_the_work_nothing_is_called(known: Known, finished_view: JobView) 
     mended = replace(known, machine=machine, run=after, figures=figures_of(after, 95.0), tried=(), findings=())
     assessment = assess(mended, VIDEO)
     assert assessment.called == ()
-    assert assessment.headline == "Nothing found yet; not looked at: graphics", "video work takes some of its time"
+    assert assessment.headline == "Nothing found yet; not checked: graphics", "video work takes some of its time"
     watched = assess(mended, VIDEO, (CheckDone("watch_graphics", "with room left", 4.0),))
     assert watched.headline == "Nothing that was measured holds this machine back"
 

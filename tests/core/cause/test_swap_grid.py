@@ -101,6 +101,6 @@ def test_the_archive_workstation_needs_one_more_try_to_know_its_dead_place() -> 
     worked = (*job.swap_tries, SwapTry((("module:slot-3", "place:slot-1"),), True))
     dead = swap_job(MACHINE, worked)
     assert dead is not None and proven_faults(dead) == (frozenset({"slot-3"}), frozenset())
-    assert grid_words(dead) == "Proven: Memory place 3 at fault"
+    assert grid_words(dead) == "Proven: Memory slot 3 at fault"
     drives = swap_job(MACHINE, job.swap_tries, DRIVES)
     assert drives is not None and drives.tries == () and len(drives.axes) == 3

@@ -239,7 +239,7 @@ def test_every_option_beside_the_recommended_plan_says_why(figures: BeforeFigure
 def test_too_many_plans_are_refused_not_guessed(figures: BeforeFigures) -> None:
     one = judged(candidates(MACHINE, demo_catalogue()))[0]
     many = [Option(replace(one.candidate, id=f"{g}{k}", group=g), Level.FITS) for g in GROUPS for k in range(60)]
-    with pytest.raises(TooManyPlans, match="plans are more than are looked at"):
+    with pytest.raises(TooManyPlans, match="plans are more than are worked out"):
         compile_plans(MACHINE, many, VIDEO, figures, Limits(32.0), Effort(MACHINE))
 
 

@@ -105,15 +105,15 @@ def _ground(view: JobView) -> OddsGround:
 
 
 def test_the_peak_temperature_is_foretold_from_the_measured_resistance(finished_view: JobView) -> None:
-    """The run after the work lies within what was foretold before it; without heat work nothing changes."""
+    """The run after the work lies within what was predicted before it; without heat work nothing changes."""
     view = finished_view
     ground, after = _ground(view), view.measured.after
     assert after is not None and ground.peak_c is not None
     then = max(float(np.nanmax(t.temp_c)) for t in heat_traces(after, view.job.machine.processor.limit_c))
     wish = (Target("peak_c", "stays under", 85.0, "°C", True),)
-    foretold = peak_after_c(ground, speed_for(ground, view.choice.chosen(), wish))
-    assert not isinstance(foretold, str)
-    low, high = np.percentile(foretold, [2.5, 97.5])
+    predicted = peak_after_c(ground, speed_for(ground, view.choice.chosen(), wish))
+    assert not isinstance(predicted, str)
+    low, high = np.percentile(predicted, [2.5, 97.5])
     assert low <= then <= high and then < ground.peak_c - 2.0
     today = peak_after_c(ground, {})
     assert not isinstance(today, str) and abs(float(np.median(today)) - ground.peak_c) < 0.5

@@ -127,7 +127,7 @@ def test_a_fixed_stretch_that_cannot_be_held_is_freed_with_its_reason() -> None:
     )
     workable(list(asked), shop, best_sheet(asked, shop, 2.0))
     assert with_fixed_starts([fix(a, 0, 0), fix(b, 0, 30)], shop)[1] == (
-        "B, “step b”: every technician has a fixed stretch then",
+        "B, “step b”: every technician has a fixed time block then",
     )
     assert with_fixed_starts([fix(a, 0, 0), fix(b, 0, 30)], replace(shop, technicians=2))[1] == ()
     against = greedy_sheet([fix(a, 1, 30)], shop)

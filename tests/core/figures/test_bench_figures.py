@@ -178,7 +178,7 @@ def test_a_module_that_moves_says_from_where_and_one_that_leaves_that_it_is_out(
     planned = machine.configuration().with_changes({"slot-1": big, "slot-2": small, "slot-3": None})
     for height, said in (
         (300, {"from 1"}),
-        (1400, {"from memory place 1", "to memory place 2", "out: 4 GiB DDR3-1600"}),
+        (1400, {"from memory slot 1", "to memory slot 2", "out: 4 GiB DDR3-1600"}),
     ):
         drawing = fit_board(BoardState(machine, planned, {}), 640, height)
         words = " | ".join(i.text for i in drawing.items if isinstance(i, Text))

@@ -59,7 +59,7 @@ def test_every_step_has_its_picture_and_nothing_is_cut(golden: Golden) -> None:
 def test_a_machine_that_has_only_figures_has_pictures_too() -> None:
     """From logs or typed numbers nothing is known of kind, places or parts."""
     machine, chosen = Machine(), (task(Machine(), "clean"), task(Machine(), "paste"), task(Machine(), "voltage"))
-    steps = (*steps_for(machine, chosen, ("new date cell",)), after_run_step(()))
+    steps = (*steps_for(machine, chosen, ("new CMOS battery",)), after_run_step(()))
     for step in steps:
         drawing = step_figure(scene_of(machine, chosen, steps, step), W, H)
         assert len(drawing.items) > 4 and beside(drawing) == [], step.id

@@ -90,12 +90,12 @@ TOWER = Machine(
     MemoryPlatform(2, 1600, 1600, 16 * GIB, 32 * GIB, False, (Buffering.UNBUFFERED,), False, 4.0, 4, False,
                    ("slot-1", "slot-3", "slot-2", "slot-4"), (Derate(1, 2, 1600), Derate(2, 2, 1333)), True,
                    takes_profiles=True),
-    tuple(ModuleSlot(f"slot-{k}", f"Memory place {k}", MemoryForm.DIMM, MemoryGeneration.DDR3, (k - 1) // 2, 8 * GIB)
+    tuple(ModuleSlot(f"slot-{k}", f"Memory slot {k}", MemoryForm.DIMM, MemoryGeneration.DDR3, (k - 1) // 2, 8 * GIB)
           for k in (1, 2, 3, 4)),
     (
         DriveBay("bay-1", "Drive bay 1", DriveInterface.SATA, BayForm.IN_3_5, 26.1, 600.0),
         DriveBay("bay-2", "Drive bay 2", DriveInterface.SATA, BayForm.IN_2_5, 9.5, 600.0),
-        DriveBay("m2", "M.2 place", DriveInterface.NVME, BayForm.M2, None, 3938.0, key=M2Key.M, lengths_mm=(60, 80),
+        DriveBay("m2", "M.2 slot", DriveInterface.NVME, BayForm.M2, None, 3938.0, key=M2Key.M, lengths_mm=(60, 80),
                  double_sided=False, air=True, excludes=("bay-2",)),
         DriveBay("old", "Parallel bay", DriveInterface.PATA, BayForm.IN_3_5, 26.1, 133.0, ata_bits=28, cable_wires=40,
                  cable="a"),
@@ -110,8 +110,8 @@ TOWER = Machine(
               drive_modes=(DriveMode.LEGACY, DriveMode.AHCI)),
         Case(130.0, AirPath.ALONG, ("wide",), 9, True, "long", False),
         Contacts(900.0, False, False, False, 1.0, 1, False),
-        (CardSlot("card-1", "Card place 1", 16, 16, 3, False, 250.0, 2),
-         CardSlot("card-2", "Card place 2", 4, 4, 2, False, 250.0, 1, 25.0)),
+        (CardSlot("card-1", "Card slot 1", 16, 16, 3, False, 250.0, 2),
+         CardSlot("card-2", "Card slot 2", 4, 4, 2, False, 250.0, 1, 25.0)),
         (FanHeader("fan-1", "Case fan", FanPlug.PIN_4, 1.0, 120.0, 25.0, False),),
         RadioPlace(RadioKey.E, 2, "small", ()),
         PowerInput(),
@@ -125,7 +125,7 @@ LAPTOP = Machine(
     Processor("M4-35", 4, 8, 35.0, 95.0, True, 90.0, 250.0, 64),
     MemoryPlatform(2, 1600, 1600, 16 * GIB, 32 * GIB, True, (Buffering.UNBUFFERED,), False, 4.0, 4, False, (), (),
                    True),
-    tuple(ModuleSlot(f"slot-{k}", f"Memory place {k}", MemoryForm.SO_DIMM, MemoryGeneration.DDR3, k - 1, 8 * GIB)
+    tuple(ModuleSlot(f"slot-{k}", f"Memory slot {k}", MemoryForm.SO_DIMM, MemoryGeneration.DDR3, k - 1, 8 * GIB)
           for k in (1, 2)),
     (
         DriveBay("bay-main", "Main drive bay", DriveInterface.SATA, BayForm.IN_2_5, 9.5, 600.0),

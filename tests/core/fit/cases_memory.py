@@ -31,13 +31,13 @@ HOME = SystemSpec("h", "home", 64, ceiling_bytes=8 * GIB)
 BITS_32 = {"identity.system": "Linux, 32-bit", "platform.system.bits": 32, "platform.system.extension": False}
 
 MEMORY_CASES: tuple[C, ...] = (
-    C("MEM-FORM", F, "DIMM in a DIMM place", {"slot-2": D3}),
-    C("MEM-FORM", F, "SO-DIMM in a SO-DIMM place", {"slot-2": SO3}, on="laptop"),
+    C("MEM-FORM", F, "DIMM in a DIMM slot", {"slot-2": D3}),
+    C("MEM-FORM", F, "SO-DIMM in a SO-DIMM slot", {"slot-2": SO3}, on="laptop"),
     C("MEM-FORM", R, "SO-DIMM does not go into a DIMM", {"slot-2": SO3}),
     C("MEM-FORM", R, "DIMM does not go into a SO-DIMM", {"slot-2": D3}, on="laptop"),
     C("MEM-FORM", R, "soldered does not go", {"slot-2": replace(D3, form=MemoryForm.SOLDERED)}),
-    C("MEM-GEN", F, "DDR3, as the place", {"slot-2": D3}),
-    C("MEM-GEN", F, "DDR2, as the place", OLD, ODD),
+    C("MEM-GEN", F, "DDR3, as the slot", {"slot-2": D3}),
+    C("MEM-GEN", F, "DDR2, as the slot", OLD, ODD),
     C("MEM-GEN", R, "takes DDR3, not DDR4", {"slot-2": D4}),
     C("MEM-GEN", R, "takes DDR2, not DDR3", {"slot-2": D3}, ODD),
     C("MEM-VOLT", F, "rated for 1.5 V", {"slot-2": D3}),
@@ -106,7 +106,7 @@ MEMORY_CASES: tuple[C, ...] = (
     C("MEM-SPEED", L, "not 1600", {}, {"memory.derates": (Derate(1, 2, 1066),)}),
     C("MEM-ORDER", F, "own order", {}),
     C("MEM-ORDER", F, "own order", {"slot-1": BIG, "slot-3": BIG, "slot-2": D3}),
-    C("MEM-ORDER", L, "fills memory place 1 and memory place 3 first", {"slot-3": None, "slot-2": D3}),
+    C("MEM-ORDER", L, "fills memory slot 1 and memory slot 3 first", {"slot-3": None, "slot-2": D3}),
     C("MEM-ORDER", L, "larger pair belongs", {"slot-2": BIG}),
     C("MEM-ORDER", F, "order that the board's print names", {}, {"memory.fill_first": ()}),
     C("MEM-OS", F, "the 64-bit system uses all of it", TWO),
@@ -124,6 +124,6 @@ MEMORY_CASES: tuple[C, ...] = (
     C("MEM-REMAP", None, "", TWO),
     C("MEM-BAD", None, "", {}, {"bad_places": ("slot-2",)}),
     C("MEM-BAD", None, "", {"slot-1": BIG}, {"bad_parts": ("slot-1",)}),
-    C("MEM-BAD", R, "Memory place 2 is dead", {"slot-2": D3}, {"bad_places": ("slot-2",)}),
+    C("MEM-BAD", R, "Memory slot 2 is dead", {"slot-2": D3}, {"bad_places": ("slot-2",)}),
     C("MEM-BAD", R, "is faulty", {}, {"bad_parts": ("slot-1",)}),
 )  # fmt: skip

@@ -87,7 +87,7 @@ PROCESSOR_CASES: tuple[C, ...] = (
     C("CPU-COOL", L, "rated for 65 W", {**NEW, "cooler": replace(STOCK, rated_w=65.0)}),
     C("CPU-COOL", R, "no mounting for KM-2", {**NEW, "cooler": replace(STOCK, patterns=("KM-1",))}),
     C("CPU-COOL", U, "rated power not known", NEW, {"parts.cooler.rated_w": None}),
-    C("CPU-USED", F, "every contact looked at", {"socket": USED}),
+    C("CPU-USED", F, "every contact checked", {"socket": USED}),
     C("CPU-USED", F, "every contact", {"socket": replace(USED, name="D4-65")}),
     C("CPU-USED", R, "bent or missing", {"socket": replace(USED, contacts_ok=False)}),
     C("CPU-USED", R, "engineering sample", {"socket": replace(USED, sample=True)}),

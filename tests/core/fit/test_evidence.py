@@ -50,10 +50,10 @@ def needs(what: str, *after: str) -> Verdict:
 
 
 def test_preconditions_come_in_their_order_and_a_circle_is_impossible() -> None:
-    firmware, cell = needs("firmware 2.0", "new date cell"), needs("processor", "firmware 2.0")
-    assert precondition_chain((cell, firmware)).order == ("new date cell", "firmware 2.0", "processor")
-    turning = precondition_chain((firmware, needs("new date cell", "processor"), cell))
-    assert turning.order == () and set(turning.circle) == {"firmware 2.0", "new date cell", "processor"}
+    firmware, cell = needs("firmware 2.0", "new CMOS battery"), needs("processor", "firmware 2.0")
+    assert precondition_chain((cell, firmware)).order == ("new CMOS battery", "firmware 2.0", "processor")
+    turning = precondition_chain((firmware, needs("new CMOS battery", "processor"), cell))
+    assert turning.order == () and set(turning.circle) == {"firmware 2.0", "new CMOS battery", "processor"}
     verdict = circle_verdict(turning.circle)
     assert verdict.level is Level.REFUSED and "waits for" in verdict.sentence and not acceptable(verdict)
 

@@ -59,7 +59,7 @@ def verdicts(changes: dict[str, Part | None], machine: Machine = MACHINE) -> dic
         ({"bay-main": SSD}, "STO-LINK", Level.FITS, "540 MB/s within the link"),
         ({"bay-main": SSD}, "STO-BAY", Level.FITS, "7 mm in a bay for 9.5 mm"),
         ({"bay-main": replace(SSD, height_mm=12.5)}, "STO-BAY", Level.REFUSED, "the bay takes 9.5 mm"),
-        ({"bay-main": replace(SSD, form=BayForm.IN_3_5)}, "STO-BAY", Level.REFUSED, "no place in a 2.5 in bay"),
+        ({"bay-main": replace(SSD, form=BayForm.IN_3_5)}, "STO-BAY", Level.REFUSED, "does not go into a 2.5 in bay"),
         ({"bay-main": replace(SSD, interface=DriveInterface.NVME)}, "STO-IF", Level.REFUSED, "port is SATA"),
         ({"bay-optical": SSD}, "STO-BAY", Level.NEEDS_FIRST, "needs a 9.5 mm caddy first"),
         ({"bay-optical": SSD}, "STO-LINK", Level.LIMITED, "limits it to 138 MB/s"),
@@ -79,11 +79,11 @@ _OTHER = Lead("l3", "4-pin drive power 1", LeadKind.DRIVE_4)
 @pytest.mark.parametrize(
     ("leads", "level", "says"),
     [
-        (_LEADS, Level.FITS, "2 SATA power leads for 2 drives"),
-        (_LEADS[:1], Level.REFUSED, "no power lead is free: 2 drives, 1 SATA power leads"),
-        ((_LEADS[0], _OTHER), Level.NEEDS_FIRST, "adapter from a 4-pin drive lead"),
-        ((_LEADS[0], replace(_OTHER, feeds="bay-main")), Level.REFUSED, "no power lead is free"),
-        ((), Level.NOT_KNOWN, "number of SATA power leads not known"),
+        (_LEADS, Level.FITS, "2 SATA power connectors for 2 drives"),
+        (_LEADS[:1], Level.REFUSED, "no power connector is free: 2 drives, 1 SATA power connectors"),
+        ((_LEADS[0], _OTHER), Level.NEEDS_FIRST, "adapter from a 4-pin drive connector"),
+        ((_LEADS[0], replace(_OTHER, feeds="bay-main")), Level.REFUSED, "no power connector is free"),
+        ((), Level.NOT_KNOWN, "number of SATA power connectors not known"),
     ],
 )
 def test_an_added_drive_needs_a_free_lead(leads: tuple[Lead, ...], level: Level, says: str) -> None:
@@ -161,8 +161,8 @@ def test_the_worst_rule_decides_and_order_of_places_does_not_matter(module: Memo
 
 def test_what_was_proven_faulty_is_refused_and_nothing_is_offered_there() -> None:
     dead = replace(MACHINE, bad_places=("slot-2",))
-    assert verdicts({"slot-2": MODULE}, dead)["MEM-BAD"].sentence == "Memory place 2 is dead"
-    assert "MEM-BAD" not in verdicts({}, dead), "an empty dead place harms nobody"
+    assert verdicts({"slot-2": MODULE}, dead)["MEM-BAD"].sentence == "Memory slot 2 is dead"
+    assert "MEM-BAD" not in verdicts({}, dead), "an empty dead slot harms nobody"
     broken = replace(MACHINE, bad_parts=("slot-1",))
     assert verdicts({}, broken)["MEM-BAD"].level is Level.REFUSED
     assert "MEM-BAD" not in verdicts({"slot-1": MODULE}, broken), "another module in its place is fine"

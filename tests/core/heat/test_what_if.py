@@ -76,10 +76,10 @@ def test_it_foretells_what_new_paste_does_to_the_simulated_machine(finished_view
     )
     # the fitted step holds plate and pipe as well: of 1.28 + 0.14 K/W the paste falls to 0.40
     change = (0.40 + 0.14) / (1.28 + 0.14)
-    foretold = solve(made, Changes(paste=change))
+    predicted = solve(made, Changes(paste=change))
     spec = simulated_newsroom(MACHINE.configuration(), frozenset({Service.NEW_PASTE}), False)
     after = figures_of(Runner(SimulatedBench(spec), LOAD).execute("r", "c", ""), 95.0)
-    assert foretold.clock_mhz == pytest.approx(after.sustained_clock_mhz, rel=0.02)
+    assert predicted.clock_mhz == pytest.approx(after.sustained_clock_mhz, rel=0.02)
 
 
 def test_without_clock_or_power_there_is_nothing_to_solve(finished_view: JobView) -> None:

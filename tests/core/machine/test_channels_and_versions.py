@@ -15,7 +15,7 @@ from brachium.core.machine.firmware_version import at_least
         (["DIMM_A1", "DIMM_B1"], (0, 1)), (["Controller0-ChannelA", "Controller1-ChannelA"], (0, 1)),
         (["P0 CHANNEL A", "P0 CHANNEL B", "P1 CHANNEL A", "P1 CHANNEL B"], (0, 1, 2, 3)),
         (["DIMM 1", "DIMM 2"], (None, None)), (["DIMM A", "DIMM B"], (None, None)),
-        (["Memory place 1", "Memory place 2"], (None, None)), (["A1", "A2"], (None, None)),
+        (["Memory slot 1", "Memory slot 2"], (None, None)), (["A1", "A2"], (None, None)),
         (["ChannelA-DIMM0", "DIMM1"], (None, None)), ([], ()),
     ],
 )  # fmt: skip

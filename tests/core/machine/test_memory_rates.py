@@ -1,4 +1,4 @@
-"""Bandwidth of memory: regions that are interleaved over the channels, dead places, what board and processor drive."""
+"""Bandwidth of memory: regions that are interleaved over the channels, dead slots, what board and processor drive."""
 
 from __future__ import annotations
 

@@ -48,9 +48,9 @@ def test_a_machine_made_by_hand_finds_its_parts_and_asks_for_the_missing_fact() 
 
 
 @pytest.mark.parametrize(("kind", "titles"), [
-    ("dimm-ddr4", ["Memory place 1", "Memory place 2", "Memory place 3"]),
-    ("bay-2.5", ["Drive bay", "Drive bay 2", "Drive bay 3"]), ("bay-m2", ["M.2 place", "M.2 place 2", "M.2 place 3"]),
-    ("card-x16", ["Card place 1", "Card place 2", "Card place 3"]), ("fan", ["Fan 1", "Fan 2", "Fan 3"]),
+    ("dimm-ddr4", ["Memory slot 1", "Memory slot 2", "Memory slot 3"]),
+    ("bay-2.5", ["Drive bay", "Drive bay 2", "Drive bay 3"]), ("bay-m2", ["M.2 slot", "M.2 slot 2", "M.2 slot 3"]),
+    ("card-x16", ["Card slot 1", "Card slot 2", "Card slot 3"]), ("fan", ["Fan 1", "Fan 2", "Fan 3"]),
 ])  # fmt: skip
 def test_added_places_are_numbered_by_their_kind(kind: str, titles: list[str]) -> None:
     machine = Machine(kind=MachineKind.TOWER)

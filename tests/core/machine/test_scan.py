@@ -107,7 +107,7 @@ def test_a_changed_machine_is_asked_about_and_taken_or_kept(scan: Scan) -> None:
 def test_a_record_made_by_hand_is_compared_place_by_place(scan: Scan) -> None:
     """Places of the demo's record have other names; two places on each side are taken in order."""
     hand = replace(MACHINE, bays=MACHINE.bays[:1])
-    assert "Memory place 1" not in [d.label for d in scan_differences(hand, scan)]
+    assert "Memory slot 1" not in [d.label for d in scan_differences(hand, scan)]
     swapped = replace(scan, places=(replace(scan.places[0], size_bytes=0), scan.places[1]))
     assert ("4 GiB DDR3-1600", "empty") in [(d.recorded, d.seen) for d in scan_differences(hand, swapped)]
 
@@ -128,7 +128,7 @@ def test_links_become_rates_or_stay_unknown(drive: ScannedDrive, rate: float | N
 def test_odd_places_are_left_out_and_repeated_names_numbered() -> None:
     place = ScannedPlace(1, 4 * GIB, "SO-DIMM", "DDR4", "DIMM", speed_mts=2666)
     machine = machine_of(Scan(places=(place, replace(place, handle=2), ScannedPlace(3, None), ScannedPlace(4, 0))))
-    assert [s.label for s in machine.slots][:2] == ["Memory place 1", "Memory place 2"] and len(machine.fitted) == 2
+    assert [s.label for s in machine.slots][:2] == ["Memory slot 1", "Memory slot 2"] and len(machine.fitted) == 2
     assert machine_of(Scan(places=(ScannedPlace(1, 0),))).slots == (), "without any form there is no place to record"
     soldered = machine_of(Scan(places=(ScannedPlace(1, 8 * GIB, "row of chips", "LPDDR4", speed_mts=3200),)))
     assert soldered.slots[0].form == "soldered"

@@ -36,8 +36,8 @@ WHOLE = Scan(
 def test_every_kind_of_thing_is_a_row_with_its_unit() -> None:
     assert [row[:3] for row in scan_rows(WHOLE)] == [
         ("memory usable", "8 GiB", "8589934592"),
-        ("memory place 1", "4 GiB DDR3, 1333 of 1600 MT/s", "A1"), ("memory place 2", "empty", ""),
-        ("memory place 3", "size not told", ""),
+        ("memory slot 1", "4 GiB DDR3, 1333 of 1600 MT/s", "A1"), ("memory slot 2", "empty", ""),
+        ("memory slot 3", "size not told", ""),
         ("module at 0-0050", "4 GiB DDR3-1600 1.35 V, 1.5 V", ""),
         ("module at 0-0051", "size not told DDR4-? , doubtful: its checksum is wrong", ""),
         ("drive sda", "500 GB SATA disk, 3.0 Gbps of 6.0 Gbps", ""), ("drive sdb", "size not told USB drive", ""),
@@ -45,7 +45,7 @@ def test_every_kind_of_thing_is_a_row_with_its_unit() -> None:
         ("battery", "30.0 of 44.0 Wh", "120 cycles"), ("battery", "capacity not told", ""),
         ("battery, design", "44.0 Wh", "pack"), ("battery, design", "not told", ""),
         ("power supply", "300 W", "psu"), ("power supply", "rating not told", ""),
-        ("card place J1", "PCIe gen 3 x16", "in use"), ("card place", "", ""),
+        ("card slot J1", "PCIe gen 3 x16", "in use"), ("card slot", "", ""),
         ("device 0000:01:00.0", "gen 1 x8", "at most gen 3 x16"), ("device 0000:00:1f.0", "no link data", ""),
         ("identity serial", "not read", "no rights"),
     ]  # fmt: skip

@@ -48,7 +48,7 @@ def test_with_another_board_the_old_modules_leave_and_free_places_stay_untouched
     other = item(2, MemoryGeneration.DDR4)
     assert moves(TOWER, other) == [("s0", True), ("s1", True), ("s3", False)], "place 2 held nothing"
     dead = replace(TOWER, bad_places=("s0",))
-    assert moves(dead, other) == [("s1", True), ("s2", True), ("s3", False)], "the dead place comes last and alone"
+    assert moves(dead, other) == [("s1", True), ("s2", True), ("s3", False)], "the dead slot comes last and alone"
     assert moves(TOWER, item(5, MemoryGeneration.DDR4)) == []
 
 

@@ -1,4 +1,4 @@
-"""The population of memory places: the same as trying every module in every place, over random boards."""
+"""The population of memory slots: the same as trying every module in every place, over random boards."""
 
 from __future__ import annotations
 
@@ -156,7 +156,7 @@ def test_a_single_module_is_offered_at_every_place_and_two_of_them_are_planned_t
     items = tuple(CatalogueItem(n, Group.MEMORY, n, Decimal(9), 1, module(n, 8)) for n in ("a", "b"))
     found = {c.id: c for c in candidates(machine, items)}
     assert set(found) == {"a", "a@s0", "a@s1", "b", "b@s0", "b@s1"} and found["a"].places == ("s3",)
-    assert not found["a"].aside and found["a@s1"].aside, "a dead place is not offered, the best is weighed"
+    assert not found["a"].aside and found["a@s1"].aside, "a dead slot is not offered, the best is weighed"
     both = (found["a"], found["b@s1"])
     assert not replaces(*both) and replaces(found["a"], found["b"])
     assert sum(m.name in "ab" for m in planned(machine, both).modules().values()) == 2

@@ -1,4 +1,4 @@
-"""Days against days: the same machine claims nothing, a known gain is found, and the day after is foretold."""
+"""Days against days: the same machine claims nothing, a known gain is found, and the day after is predicted."""
 
 from __future__ import annotations
 

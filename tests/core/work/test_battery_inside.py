@@ -31,7 +31,7 @@ def plan(ids: tuple[str, ...]) -> tuple[Candidate, ...]:
 
 
 def steps(machine: Machine, ids: tuple[str, ...]) -> dict[str, tuple[int, Step]]:
-    return {s.id: (k, s) for k, s in enumerate(steps_for(machine, plan(ids), ("new date cell",)))}
+    return {s.id: (k, s) for k, s in enumerate(steps_for(machine, plan(ids), ("new CMOS battery",)))}
 
 
 @pytest.mark.parametrize("kind", [MachineKind.LAPTOP, MachineKind.HANDHELD])

@@ -34,7 +34,7 @@ def test_a_module_goes_in_by_the_way_of_its_form() -> None:
     flat = candidate(replace(D3, form=MemoryForm.SO_DIMM), LAPTOP.slots[0].id)
     assert "at a slant" in step(LAPTOP, flat, "memory").detail
     rambus = candidate(replace(D3, form=MemoryForm.RIMM), TOWER.slots[1].id)
-    assert "filler in every place that stays empty" in step(TOWER, rambus, "memory").detail
+    assert "filler in every slot that stays empty" in step(TOWER, rambus, "memory").detail
 
 
 def bay(machine: Machine, form: BayForm, drive: Drive | None = None) -> Machine:
@@ -126,7 +126,7 @@ def test_what_a_firmware_forgets_is_noted_before_and_set_after() -> None:
     ids = [s.id for s in steps]
     assert ids.index("settings-noted") < ids.index("power-off") < ids.index("first-start") < ids.index("settings")
     words = steps[ids.index("settings")].detail
-    assert "start order disk first" in words and "secure start off" in words and "virtualisation" not in words
+    assert "start order disk first" in words and "secure boot off" in words and "virtualisation" not in words
     assert "By the photographs." in step(TOWER, candidate(CHIP, "socket"), "settings").detail or "start mode" in words
     assert "settings-noted" not in [s.id for s in made(machine, candidate(SSD, TOWER.bays[0].id))]
 
@@ -137,7 +137,7 @@ def test_a_board_is_looked_at_before_the_old_system_starts_on_it() -> None:
     words = step(TOWER, candidate(BOARD, "board"), "board").detail
     assert all(w in words for w in ("standoffs", "back plate", "Carried over", "processor", "memory"))
     back = step(TOWER, candidate(BOARD, "board"), "board-out-on").detail
-    assert all(w in back for w in ("front leads", "Shield", "standoff"))
+    assert all(w in back for w in ("front-panel plugs", "Shield", "standoff"))
 
 
 def test_what_goes_onto_a_new_board_is_fitted_while_it_lies_outside() -> None:

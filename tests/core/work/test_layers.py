@@ -48,9 +48,9 @@ def test_the_ways_in_are_those_of_the_kind() -> None:
         ("firmware password settled", Mode.RUNNING, "Settle the firmware password", None),
         ("cache pair dissolved by its own tool", Mode.RUNNING, "Dissolve the cache pair", Gate.DATA_SAFE),
         ("image of the failing drive", Mode.BENCH, "Take an image of the failing drive", None),
-        ("new date cell", Mode.OPEN, "Put a new date cell in", None),
+        ("new CMOS battery", Mode.OPEN, "Put a new CMOS battery in", None),
         ("new data cable", Mode.OPEN, "Change the data cable", None),
-        ("9.5 mm caddy", Mode.BENCH, "Have ready: 9.5 mm caddy", None),
+        ("9.5 mm caddy", Mode.BENCH, "Get: 9.5 mm caddy", None),
         ("data thinned out or moved", Mode.RUNNING, "Thin the data out or move it", Gate.DATA_SAFE),
     ],
 )
@@ -61,12 +61,12 @@ def test_each_precondition_is_met_in_its_own_way(need: str, mode: Mode, title: s
 
 def test_a_firmware_update_and_a_dissolved_pair_cannot_be_taken_back() -> None:
     assert precondition_step(0, "firmware 2.0").no_return and precondition_step(0, "cache pair dissolved").no_return
-    assert not precondition_step(0, "new date cell").no_return
+    assert not precondition_step(0, "new CMOS battery").no_return
 
 
 def test_a_weak_cell_costs_a_second_opening_and_the_cooler_comes_off_once() -> None:
     chosen = (candidate(CHIP, "socket"), candidate(FAN, "fan-1"), candidate(D3, "slot-2"))
-    steps = steps_for(TOWER, chosen, ("new date cell", "firmware 2.0"))
+    steps = steps_for(TOWER, chosen, ("new CMOS battery", "firmware 2.0"))
     ids = [s.id for s in steps]
     assert [i for i in ids if i.startswith("power-off")] == ["power-off", "power-off-2"]
     assert ids[0] == "settings-noted", "a new cell and an update forget them"

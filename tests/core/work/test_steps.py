@@ -104,8 +104,9 @@ def everything(machine: Machine, rng: np.random.Generator) -> tuple[tuple[Candid
     chosen = tuple(
         some[int(rng.integers(len(some)))] for some in by_group.values() if rng.random() < 0.45
     )  # fmt: skip
-    needs = ("new date cell", "firmware 2.14, by way of 2.10", "9.5 mm caddy", "cache pair dissolved by its own tool",
-             "image of the failing drive", "AHCI driver enabled in the system, then the mode changed")  # fmt: skip
+    needs = ("new CMOS battery", "firmware 2.14, by way of 2.10", "9.5 mm caddy",
+             "cache pair dissolved by its own tool", "image of the failing drive",
+             "AHCI driver enabled in the system, then the mode changed")  # fmt: skip
     return chosen, tuple(n for n in needs if rng.random() < 0.4)
 
 
@@ -135,8 +136,8 @@ def test_no_plan_breaks_a_precondition_and_nothing_comes_off_twice(machine: Mach
         assert not off, "everything goes back"
         deep = [s.layer for s in steps if s.layer.startswith("-") and s.layer not in ("-cover", "-stand", "-battery")]
         assert len(deep) == len(set(deep)), "no part comes off twice"
-        cell_first = "new date cell" in needs and any(n.startswith("firmware") for n in needs)
-        inside = any(c.group is not Group.ADAPTER for c in chosen) or "new date cell" in needs
+        cell_first = "new CMOS battery" in needs and any(n.startswith("firmware") for n in needs)
+        inside = any(c.group is not Group.ADAPTER for c in chosen) or "new CMOS battery" in needs
         new_board = any(c.group is Group.BOARD for c in chosen)  # its firmware is seen to beside the machine
         late = any(c.group is Group.PROCESSOR for c in chosen) and cell_first and not new_board
         assert stretches == (2 if late else 1 if inside else 0)
@@ -196,7 +197,7 @@ def test_the_last_chance_shuts_the_first_screw_until_each_item_has_its_word() ->
     ) == len(left)
     off = next(s for s in steps if s.id == "power-off")
     ready = replace(job, steps_done=(StepDone("clone", "now", 1.0),))
-    assert gate_problem(off, steps, ready, True).startswith("last chance: ")
+    assert gate_problem(off, steps, ready, True).startswith("before you open it: ")
     assert gate_problem(off, steps, replace(ready, last_chance=waived.last_chance), True) == ""
     lifted = replace(ready, gate_lifts=(GateLift("power-off", "owner waits", "now"),))
     assert gate_problem(off, steps, lifted, True) == "", "a lifted gate has its reason"

@@ -96,9 +96,7 @@ def gather_day_jobs(workspace: ShopReading, now: datetime, cancelled: Callable[[
             if long is None:
                 jobs.append(day_job)
             else:
-                left_out.append(
-                    f"{job.name}: “{long.title}” takes {long.attended} min, longer than any opening stretch"
-                )
+                left_out.append(f"{job.name}: “{long.title}” takes {long.attended} min, longer than any opening hours")
     return tuple(jobs), tuple(left_out)
 
 

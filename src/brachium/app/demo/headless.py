@@ -57,7 +57,7 @@ def run_demo_job(shop: Path, say: Say, others: bool = True) -> tuple[Workspace, 
         say(f"Choose       {money(view.choice.cost.total)}, predicted {ratio_band(band.low, band.mid, band.high)}")
     job = workspace.job(JOB_ID)
     waived = tuple((c.item.id, LastMark.WAIVED.value) for c in open_items(job, True, [s.id for s in view.work.steps]))
-    workspace.edit("last chance", replace(job, last_chance=(*job.last_chance, *waived)))
+    workspace.edit("before you open it", replace(job, last_chance=(*job.last_chance, *waived)))
     done = tuple(StepDone(s.id, DAYS[1], s.attended_min + (k % 3)) for k, s in enumerate(view.work.steps))
     workspace.edit("work done", replace(workspace.job(JOB_ID), steps_done=done))
     say(f"Work         {len(done)} steps, {sum(d.minutes for d in done):.0f} min logged")

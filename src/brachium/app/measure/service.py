@@ -109,7 +109,7 @@ class MeasureService:
         )
 
     def _shut(self, job_id: str, role: str) -> str:
-        """What the latch before the run waits for; empty where the run may begin."""
+        """What the before the run waits for; empty where the run may begin."""
         workspace = self._workspace
         problem = workspace.stage_problem(job_id, Stage.MEASURE)
         return problem or (workspace.stage_problem(job_id, Stage.PROVE) if role == AFTER else "")

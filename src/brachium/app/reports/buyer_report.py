@@ -90,7 +90,7 @@ def _measured(view: JobView) -> tuple[Row, ...]:
 
 
 def _faults(view: JobView, titles: dict[str, str]) -> tuple[str, ...]:
-    """Findings that stay, tests that failed, dead places, limits of the machine."""
+    """Findings that stay, tests that failed, dead slots, limits of the machine."""
     job = view.job
     done = {c.group.value for c in view.choice.chosen()}
     stays = [f for f in job.findings if not (kind_of(f).id in ("dust", "lint", "felt") and "cleaning" in done)]

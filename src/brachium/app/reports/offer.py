@@ -82,7 +82,7 @@ def _plan(column: PlanColumn, tax: Tax) -> OfferPlan:
 def likely(chance: float | None) -> str:
     """A chance in plain words, with the figure."""
     if chance is None:
-        return "cannot be foretold"
+        return "cannot be predicted"
     word = next(words for least, words in LIKELY if chance >= least)
     return f"{word} ({percent(chance)})"
 

@@ -94,7 +94,7 @@ def _watch(view: JobView) -> tuple[str, ...]:
     out = []
     services = {s for c in view.choice.chosen() for s in c.services}
     if services:
-        out.append("Keep the vents free; have fan and fins looked at in a year or two.")
+        out.append("Keep the vents free; have fan and fins checked in a year or two.")
     drive = any(c.group is Group.DRIVE for c in view.choice.chosen())
     if drive and not view.job.erasures:
         out.append("Your old drive still holds your data: keep it safe, or let us erase it with a record.")
@@ -122,5 +122,5 @@ def _figures(view: JobView) -> tuple[tuple[str, Drawing], ...]:
         out.append(("What each change brought", attribution_list(view.proof.attribution, WIDTH)))
     stair = stair_of(comparison, 380.0, 150.0)
     if stair is not None:
-        out.append(("Where the heat falls, before and after", stair))
+        out.append(("Temperature drops, before and after", stair))
     return tuple(out)

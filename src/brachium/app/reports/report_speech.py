@@ -31,7 +31,7 @@ def not_as_asked(workspace: ShopReading, job: Job) -> str:
     """What of a job's own language and currency cannot be had here, in words; empty where all can."""
     out = []
     if job.report_language and job.report_language not in languages():
-        out.append(f"No words for the language “{job.report_language}” are here: the shop's is used.")
+        out.append(f"No words for the language “{job.report_language}” are here: the shop default is used.")
     if job.report_currency not in ("", OWN_CURRENCY, *settings_of(workspace).rates):
         out.append(f"No rate is set for {job.report_currency}: amounts are in {speech_of(workspace, job).currency}.")
     return " ".join(out)

@@ -1,4 +1,4 @@
-"""Watched days of a job: each by itself, against each other, and what the plan in hand is foretold to bring."""
+"""Watched days of a job: each by itself, against each other, and what the plan in hand is predicted to bring."""
 
 from __future__ import annotations
 
@@ -18,12 +18,12 @@ from brachium.core.use.day_of_use import DayOfUse
 
 @dataclass(frozen=True)
 class Days:
-    """None where nothing was watched. `foretold` is the gain on a day after the plan in hand, with its 80 % band."""
+    """None where nothing was watched. `predicted` is the gain on a day after the plan in hand, with its 80 % band."""
 
     before: DayOfUse | None
     after: DayOfUse | None
     comparison: DayComparison | None
-    foretold: Band | None
+    predicted: Band | None
 
 
 def days_of(job: Job, measured: Measured, plan: PlanInHand) -> Days:
@@ -32,7 +32,7 @@ def days_of(job: Job, measured: Measured, plan: PlanInHand) -> Days:
     found = None
     if first is not None and second is not None:
         found = days_once(first, second, any(c.group is Group.PROCESSOR for c in plan.chosen))
-    foretold = None
+    predicted = None
     if first is not None and plan.chosen:
-        foretold = after_day(job.machine, plan.chosen, typed_use(job), first)
-    return Days(measured.day_before, measured.day_after, found, foretold)
+        predicted = after_day(job.machine, plan.chosen, typed_use(job), first)
+    return Days(measured.day_before, measured.day_after, found, predicted)

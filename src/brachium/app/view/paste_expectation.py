@@ -31,9 +31,9 @@ def layer_found(view: JobView) -> LayerFound:
     if found is not None:
         words = f"Expected from this shop's repastes: {found.words}."
     elif watts is None:
-        words = "Without a before-run with power nothing is foretold in kelvin."
+        words = "Without a before-run with power nothing is predicted in kelvin."
     else:
-        words = f"Nothing is foretold yet: {len(history)} of {LEAST} repastes are on this shop's record."
+        words = f"Nothing is predicted yet: {len(history)} of {LEAST} repastes are on this shop's record."
     if measured is None:
         return LayerFound(words, "")
     brought = f"Measured: {measured.change_k:.1f} ± {measured.half_k:.1f} K at {measured.at_w:.0f} W"

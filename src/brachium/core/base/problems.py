@@ -43,5 +43,5 @@ def from_os_error(error: OSError, place: str, kept: str = "") -> EnvironmentProb
         errno.ENOTDIR: ("a part of the path is a file, not a folder", "Name a folder."),
         errno.EEXIST: ("something of that name is in the way", "Choose another name."),
     }
-    what, remedy = said.get(error.errno or 0, (str(error.strerror or error), "Try another place."))
+    what, remedy = said.get(error.errno or 0, (str(error.strerror or error), "Choose another folder."))
     return EnvironmentProblem(what, place, f"{remedy} {kept}".strip())

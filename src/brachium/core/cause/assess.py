@@ -133,7 +133,7 @@ def headline(known: Known, ranked: Sequence[Ranked], unseen: Sequence[str] = ())
         first = "Heat holds the chip back; which part of the way out is to be found"
         return f"{first}, and {len(called)} more" if called else first
     if not called:
-        left = f" yet; not looked at: {', '.join(unseen)}" if unseen else ""
+        left = f" yet; not checked: {', '.join(unseen)}" if unseen else ""
         return f"Nothing found{left}" if unseen else "Nothing that was measured holds this machine back"
     return called[0].kind.title
 

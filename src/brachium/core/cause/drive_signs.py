@@ -16,7 +16,7 @@ def drive_signs(known: Known) -> list[Observation]:
     if place is None:
         return []
     bay, drive = place
-    out = [observed("drive_kind", "disk with an arm" if drive.rotational else "flash", drive.name, Origin.CATALOGUE)]
+    out = [observed("drive_kind", "hard disk" if drive.rotational else "flash", drive.name, Origin.CATALOGUE)]
     link = next((b.link_mb_s for b in known.machine.bays if b.id == bay), None)
     sequential, random = median_of(known.run, "drive_seq"), median_of(known.run, "drive_rand_q1")
     if sequential is not None and random is not None:

@@ -168,7 +168,7 @@ def _memory(known: Known) -> list[Observation]:
         out += _memory_scanned(known.scan, size)
     for check in known.run.checks if known.run is not None else ():
         if check.key == "mem_test" and check.passed is not None:
-            out.append(observed("memory_test", "nothing found" if check.passed else "wrong words", check.detail))
+            out.append(observed("memory_test", "nothing found" if check.passed else "memory errors", check.detail))
     return out
 
 

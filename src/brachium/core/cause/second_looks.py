@@ -43,7 +43,7 @@ POWER_SHEET = Check(
 DRIVE_SHEET = Check(
     sign(
         "read_drive", "Read the system drive's sheet",
-        "in order|a disk with an arm|media faults=>dying|interface errors=>cable|nearly full=>full|"
+        "in order|a hard disk|media faults=>dying|interface errors=>cable|nearly full=>full|"
         "below its link=>link|compatible mode=>drive_mode|65 °C or more=>hot_drive|its life used up=>worn|"
         "shingled=>shingled",
         (0.64, 0.27, 0.01, 0.02, 0.02, 0.01, 0.01, 0.01, 0.005, 0.005),
@@ -85,7 +85,7 @@ SYSTEM_SHEET = Check(
         bad_memory=(0.57, 0.04, 0.02, 0.01, 0.01, 0.01, 0.02, 0.32),
         slow_chip=(0.86, 0.04, 0.02, 0.01, 0.01, 0.02, 0.035, 0.005),
     ),
-    "While it is slow: programs by processor and drive, what decodes or encrypts; memory usable, its speed, places "
+    "While it is slow: programs by processor and drive, what decodes or encrypts; memory usable, its speed, slots "
     "filled. The worst of it counts.", 3, moot=(("who_works", ""),),
 )  # fmt: skip
 SECOND_LOOKS = (AIR, OVER, POWER_SHEET, DRIVE_SHEET, GRAPHICS_SHEET, SYSTEM_SHEET)

@@ -21,7 +21,7 @@ Hypothesis = frozenset[str]
 
 @dataclass(frozen=True)
 class Axis:
-    """One kind of element, such as modules or memory places; `ids` are unique over all axes."""
+    """One kind of element, such as modules or memory slots; `ids` are unique over all axes."""
 
     title: str
     ids: tuple[str, ...]

@@ -1,4 +1,4 @@
-"""The swap grid of a machine: modules against memory places, or drives against cables and ports."""
+"""The swap grid of a machine: modules against memory slots, or drives against cables and ports."""
 
 from __future__ import annotations
 
@@ -44,7 +44,7 @@ def _memory(machine: Machine) -> tuple[tuple[Axis, ...], dict[str, str]]:
     names = {f"module:{place}": f"Module {chr(65 + k)}" for k, place in enumerate(modules)}
     names |= {f"place:{s.id}": s.label for s in machine.slots}
     return (Axis("modules", tuple(k for k in names if k.startswith("module:"))),
-            Axis("memory places", tuple(f"place:{s.id}" for s in machine.slots))), names  # fmt: skip
+            Axis("memory slots", tuple(f"place:{s.id}" for s in machine.slots))), names  # fmt: skip
 
 
 def _drives(machine: Machine) -> tuple[tuple[Axis, ...], dict[str, str]]:

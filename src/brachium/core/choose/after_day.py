@@ -1,4 +1,4 @@
-"""The day after a plan, foretold from a watched day before it: the gain of work per time with its 80 % band.
+"""The day after a plan, predicted from a watched day before it: the gain of work per time with its 80 % band.
 
 The watched shares, waiting and memory take the place of what a profile only states; what one day differs from another
 is added to the band.

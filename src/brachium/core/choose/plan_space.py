@@ -159,7 +159,7 @@ def compile_plans(
              *((b, _axes(b.options, accepted, left_out, known)) for b in boards)]  # fmt: skip
     count = sum(prod(len(a) for a in axes) for _, axes in every)
     if count > MOST_PLANS:
-        raise TooManyPlans(f"{count} plans are more than are looked at; leave some parts out of the catalogue")
+        raise TooManyPlans(f"{count} plans are more than are worked out; leave some parts out of the catalogue")
     ground = _Ground(machine, profile, figures, limits, effort, accepted, draws, around)
     try:
         return PlanSpace(tuple(_compiled(ground, axes, beside) for beside, axes in every))

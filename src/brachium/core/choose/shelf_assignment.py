@@ -1,6 +1,6 @@
 """Shelf first: which free parts go to which waiting machine, so that all together gain most, under the fit rules.
 
-For every machine every set of parts is judged that could go in at once: up to two modules into its free memory places,
+For every machine every set of parts is judged that could go in at once: up to two modules into its free memory slots,
 and one drive. The value of a set is the logarithm of the machine's median predicted gain, so that values add up over
 machines. Which machine takes which set is a set packing (each part once, one set a machine), solved exactly as a mixed
 integer program (HiGHS, gap 0).

@@ -48,7 +48,7 @@ START = "start_up"  # memory is not short while a system starts: what looks like
 class Odds:
     """Chance that a target is met by a plan; None with the reason where it cannot be predicted.
 
-    `change` is what the plan brings to its figure against today [its unit], None where no figure is foretold.
+    `change` is what the plan brings to its figure against today [its unit], None where no figure is predicted.
     """
 
     target: Target

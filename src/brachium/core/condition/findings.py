@@ -60,7 +60,7 @@ KINDS: tuple[FindingKind, ...] = (
     FindingKind("cable", "Loose or unplugged cable", 4, "no change", "often all that is wrong after transport"),
     FindingKind("screw", "Missing screw", 3, "a screw of the right thread", "the cover or a drive works loose"),
     FindingKind("clip", "Cracked clip or cover", 6, "less for resale", "opening it again breaks more"),
-    FindingKind("ribbon", "Torn ribbon or lead", 15, "a ribbon of its kind", "what hangs on it does not work"),
+    FindingKind("ribbon", "Torn ribbon or cable", 15, "a ribbon of its kind", "what hangs on it does not work"),
     FindingKind("missing", "Missing part", 5, "the part", "not whole without it"),
     FindingKind("vent", "Blocked vent", 5, "no change", "heat: the cheapest thing to mend"),
     FindingKind("fan", "Noisy or stuck fan", 12, "a fan", "bearing worn; cleaning will not do"),

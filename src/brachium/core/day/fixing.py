@@ -40,4 +40,4 @@ def _against(block: Block, at: int, ready: int, taken: Sequence[Block], shop: Sh
     if not any(a <= at and at + block.attended <= b for a, b in shop.hours):
         return "it does not lie within the opening hours"
     at_once = [b for b in taken if b.fixed is not None and b.fixed < at + block.attended and at < b.fixed + b.attended]
-    return "every technician has a fixed stretch then" if len(at_once) >= shop.technicians else ""
+    return "every technician has a fixed time block then" if len(at_once) >= shop.technicians else ""

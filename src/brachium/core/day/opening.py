@@ -15,7 +15,7 @@ def parse_hours(text: str) -> tuple[tuple[int, int], ...]:
     for part in (p.strip() for p in text.split(",") if p.strip()):
         found = re.fullmatch(r"(\d{1,2}):(\d{2})\s*-\s*(\d{1,2}):(\d{2})", part)
         if found is None:
-            raise ValueError(f"“{part}” is no stretch; 09:00-12:30 is meant")
+            raise ValueError(f"“{part}” are no opening hours; 09:00-12:30 is meant")
         a, b, c, d = (int(g) for g in found.groups())
         begin, end = a * 60 + b, c * 60 + d
         if not 0 <= begin < end <= DAY_MIN or b > 59 or d > 59:

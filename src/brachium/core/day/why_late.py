@@ -53,7 +53,7 @@ def _waits(job: DayJob, jobs: Sequence[DayJob], sheet: Sheet, waited: int) -> st
     order = sorted(taken, key=lambda i: -taken[i])[:2]
     if not order:
         fixed = any(p.block.fixed is not None for p in mine)
-        return f"{minutes(waited)} late because a stretch of it was fixed by hand" if fixed else ""
+        return f"{minutes(waited)} late because a time block of it was fixed by hand" if fixed else ""
     ahead = " and ".join(names.get(i, i) for i in order)
     return f"{minutes(waited)} late because {ahead} go{'es' if len(order) == 1 else ''} first"
 

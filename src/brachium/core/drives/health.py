@@ -1,4 +1,4 @@
-"""A drive's own counters: media faults told from cable faults, and what to do in which order.
+"""A SMART data: media faults told from cable faults, and what to do in which order.
 
 Reallocated, pending and uncorrectable sectors speak against the drive. Interface errors speak against cable, plug or
 port, and only by their increase: that counter never goes back (ATA attribute 199). NVMe: critical warning, spare,

@@ -22,7 +22,7 @@ class HeatFacts:
 
 @dataclass(frozen=True)
 class Circumstances:
-    """`today` is an ISO date or empty. `used_bytes` of the system drive, `drives` the state of each drive place,
+    """`today` is an ISO date or empty. `used_bytes` of the system drive, `drives` the state of each drive bay,
     `starts` whether the machine starts now, `age_derating` the shop's own share off a supply's rating, `data_safe`
     whether the owner's data is settled, `network_heavy` whether the owner's work leans on the network, `part_facts`
     what was found out of parts for sale, in words by the key of its gap."""

@@ -97,7 +97,7 @@ def _with_channels(machine: Machine) -> Machine:
 
 
 def _paired(machine: Machine, value: object) -> tuple[tuple[str, ...], ...]:
-    """Places by their labels, joined by a plus. Raises ValueError for a label that no drive place has."""
+    """Places by their labels, joined by a plus. Raises ValueError for a label that no drive bay has."""
     by_label = {b.label.casefold(): b.id for b in machine.bays}
     out: list[tuple[str, ...]] = []
     for words in value if isinstance(value, tuple) else ():

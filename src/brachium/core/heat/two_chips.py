@@ -80,13 +80,18 @@ def two_chips_of(run: Run) -> TwoChips | str:
     if all(t.values("gpu_temp_c") is None or t.values("gpu_power_w") is None for t in traces):
         return "the graphics chip shows no temperature or no power: its part of the heat cannot be told"
     loads = [x for t in traces for x in _loads(t, room)]
+    return _untold(loads) or solved(loads)
+
+
+def _untold(loads: Sequence[TwoLoads]) -> str:
+    """Why these loads cannot tell the two apart; empty where they can."""
     if {x.name for x in loads} != {PROCESSOR, GRAPHICS, BOTH}:
         return "a load of the three is missing: processor alone, graphics alone, both"
     if max(x.powers_w[1] for x in loads) < LEAST_W:
         return "the graphics load brought hardly any power: its part of the heat cannot be told"
     if any(x.powers_w[0] > x.powers_w[1] for x in loads if x.name == GRAPHICS):
         return "under the graphics load the processor's power counter shows more than the graphics': it counts both"
-    return solved(loads)
+    return ""
 
 
 def both_words(run: Run | None) -> str:

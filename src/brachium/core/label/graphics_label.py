@@ -13,7 +13,7 @@ PLUGS = ((r"8[- ]?pin", "8-pin"), (r"6[- ]?pin", "6-pin"))
 
 @dataclass(frozen=True)
 class GraphicsLabel:
-    """Fields of a line; None = left open. Memory [MiB], draw [W], length [mm], thickness in card places."""
+    """Fields of a line; None = left open. Memory [MiB], draw [W], length [mm], thickness in card slots."""
 
     name: str | None = None
     memory_mib: int | None = None

@@ -104,7 +104,7 @@ class _Reader(LabelWords):
         return True
 
     def _memory(self) -> None:
-        """How many memory places, how many of them empty, the limit."""
+        """How many memory slots, how many of them empty, the limit."""
         memory = r"(?:memory|ram|dimm|so-?dimm)"
         self.take(r"\b(all|both) (?:slots|places) (?:are )?(?:full|filled|taken)\b",
                   lambda m: self.say(memory_free=0, memory_places=2 if m[1].lower() == "both" else None))  # fmt: skip

@@ -89,7 +89,7 @@ class _Writer:
             self._piece(index, piece)
 
     def _usual_places(self) -> None:
-        """What the kind usually has, as many memory places as the line says or its modules need."""
+        """What the kind usually has, as many memory slots as the line says or its modules need."""
         modules = [p.reading for p in self._line.of("memory") if isinstance(p.reading, ModuleLabel)]
         known = next((s.generation for s in self.machine.slots), None)
         self._generation = next((m.generation for m in modules if m.generation is not None), known)
@@ -97,7 +97,7 @@ class _Writer:
         pluggable = sum(m.count for m in modules if m.form is not MemoryForm.SOLDERED)
         said = words.memory_places if words is not None else None
         if said is not None and pluggable > said:
-            self.unrecorded.append(f"{said} memory places were said and {pluggable} modules: count them")
+            self.unrecorded.append(f"{said} memory slots were said and {pluggable} modules: count them")
         self.machine = with_typical_places(self.machine, self._generation, _places_said(words, pluggable))
 
     def _words_on_places(self) -> MachineWords | None:
@@ -244,7 +244,7 @@ class _Writer:
             self._say(index, key)
 
     def _graphics(self, index: int, label: GraphicsLabel) -> None:
-        """A card into the first free card place; of a portable a chip of its own on the board."""
+        """A card into the first free card slot; of a portable a chip of its own on the board."""
         if self.machine.kind in PORTABLE:
             self._part(index, GRAPHICS, card_of(label))
             return
@@ -299,7 +299,7 @@ def _said(reading: object, *names: str) -> dict[str, Any]:
 
 
 def _places_said(words: MachineWords | None, modules: int) -> int | None:
-    """How many memory places a line says there are; None where it does not."""
+    """How many memory slots a line says there are; None where it does not."""
     if words is None:
         return None
     if words.memory_places is not None:

@@ -57,7 +57,7 @@ def drift_of(later: Comparison, health: Sequence[HealthReading], limit_c: float 
     rows += worn
     wait, why = _wait(later, months, limit_c)
     if any("look at it now" in words for _, words in worn):
-        wait, why = 0.0, "the drive's own counters rise"
+        wait, why = 0.0, "SMART data rise"
     when = date.fromisoformat(end) + timedelta(days=round(wait * DAYS_A_MONTH))
     return Drift(months, tuple(rows), when.isoformat(), why)
 

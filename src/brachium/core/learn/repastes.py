@@ -19,7 +19,7 @@ from brachium.core.base.arrays import FloatArray
 from brachium.core.machine.kinds import MachineKind
 from brachium.core.record.work.repaste import Repaste
 
-LEAST = 3  # repastes before anything is foretold
+LEAST = 3  # repastes before anything is predicted
 Z80 = 1.2816
 
 

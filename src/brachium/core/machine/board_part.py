@@ -12,9 +12,9 @@ from brachium.core.machine.memory_part import MemoryForm, MemoryGeneration
 class BoardPart:
     """A main board. Sizes of memory in byte, power of its supply stage [W].
 
-    `form` is the standard outline, `standoffs` how many screw places it has, `own_plugs` that main or processor power
+    `form` is the standard outline, `standoffs` how many screw holes it has, `own_plugs` that main or processor power
     comes by a maker's own plug. `revision` tells sockets apart that are alike in their holes; `fill_order` are the
-    memory places, counted from 1, in the order in which they are to be filled; `place_channels` the channel of each
+    memory slots, counted from 1, in the order in which they are to be filled; `place_channels` the channel of each
     place in turn, counted from 1, empty = not known; `functions` what its firmware offers that a system may ask for,
     such as TPM 2.0.
     """

@@ -1,4 +1,4 @@
-"""Places for drives on cards: an M.2 place that an adapter card brings, on the lanes of the place that it sits in."""
+"""Places for drives on cards: an M.2 slot that an adapter card brings, on the lanes of the place that it sits in."""
 
 from __future__ import annotations
 
@@ -10,17 +10,17 @@ from brachium.core.machine.links import PCIE_LANE_MB_S
 from brachium.core.machine.machine import Configuration, DriveBay, Machine
 from brachium.core.machine.platform import CardSlot
 
-M2_LANES = 4  # of an M.2 place of key M (PCI-SIG M.2, socket 3)
+M2_LANES = 4  # of an M.2 slot of key M (PCI-SIG M.2, socket 3)
 SUFFIX = ".m2"
 
 
 def carried_place_id(card_place: str) -> str:
-    """The id of the drive place on a card."""
+    """The id of the drive bay on a card."""
     return f"{card_place}{SUFFIX}"
 
 
 def with_carried_places(machine: Machine, config: Configuration) -> Machine:
-    """The machine with a drive place for each card that carries one; itself where none does."""
+    """The machine with a drive bay for each card that carries one; itself where none does."""
     new = tuple(
         _place(slot, card) for slot in machine.platform.cards
         if isinstance(card := config.parts.get(slot.id), Card) and card.carries is not None

@@ -1,4 +1,4 @@
-"""Channels of memory places from their labels: a letter with a number, or a channel that is named, of each controller.
+"""Channels of memory slots from their labels: a letter with a number, or a channel that is named, of each controller.
 
 Boards print `A1 A2 B1 B2` (channel, then place in it) or name the channel; where labels say nothing of it, neither does
 their order.

@@ -32,7 +32,7 @@ class PasteKind(StrEnum):
 class Cooler:
     """A processor cooler: mounting patterns it has, height over the board [mm], rated power [W].
 
-    `over_memory_mm` is the room it leaves above a memory place, None = it does not reach over one; `back_plate` that
+    `over_memory_mm` is the room it leaves above a memory slot, None = it does not reach over one; `back_plate` that
     it is screwed to a plate of its own behind the board.
     """
 

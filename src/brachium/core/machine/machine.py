@@ -97,7 +97,7 @@ class MemoryPlatform:
 
 @dataclass(frozen=True)
 class ModuleSlot:
-    """A memory place. `channel` counts from 0; None = not known, which the order of the places does not tell."""
+    """A memory slot. `channel` counts from 0; None = not known, which the order of the places does not tell."""
 
     id: str
     label: str
@@ -115,7 +115,7 @@ class ModuleSlot:
 
 @dataclass(frozen=True)
 class DriveBay:
-    """A drive place. `link_mb_s` is the payload of its link after coding (SATA 1.5/3/6 Gb/s: 150/300/600)."""
+    """A drive bay. `link_mb_s` is the payload of its link after coding (SATA 1.5/3/6 Gb/s: 150/300/600)."""
 
     id: str = of_model()
     label: str = of_model()

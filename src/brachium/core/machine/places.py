@@ -1,4 +1,4 @@
-"""Places added by hand: memory places, drive bays and leads by their standard kind; the unknown stays not known."""
+"""Places added by hand: memory slots, drive bays and leads by their standard kind; the unknown stays not known."""
 
 from __future__ import annotations
 
@@ -30,7 +30,7 @@ class PlaceKind:
 
 
 def _memory(form: MemoryForm, generation: MemoryGeneration) -> PlaceKind:
-    return PlaceKind(f"{form}-{generation}".lower(), f"Memory place, {form} {generation}", memory=(form, generation))
+    return PlaceKind(f"{form}-{generation}".lower(), f"Memory slot, {form} {generation}", memory=(form, generation))
 
 
 PLACE_KINDS: tuple[PlaceKind, ...] = (
@@ -43,20 +43,20 @@ PLACE_KINDS: tuple[PlaceKind, ...] = (
                                                 MemoryGeneration.DDR5)),
     PlaceKind("bay-2.5", "Drive bay, 2.5 in SATA", bay=(DriveInterface.SATA, BayForm.IN_2_5)),
     PlaceKind("bay-3.5", "Drive bay, 3.5 in SATA", bay=(DriveInterface.SATA, BayForm.IN_3_5)),
-    PlaceKind("bay-m2", "M.2 place, NVMe", bay=(DriveInterface.NVME, BayForm.M2)),
+    PlaceKind("bay-m2", "M.2 slot, NVMe", bay=(DriveInterface.NVME, BayForm.M2)),
     PlaceKind("bay-optical", "Optical bay, SATA", bay=(DriveInterface.SATA, BayForm.OPTICAL)),
     PlaceKind("bay-pata", "Drive bay, 3.5 in parallel ATA", bay=(DriveInterface.PATA, BayForm.IN_3_5)),
-    PlaceKind("bay-m2-sata", "M.2 place, SATA", bay=(DriveInterface.SATA, BayForm.M2)),
-    PlaceKind("bay-msata", "mSATA place", bay=(DriveInterface.MSATA, BayForm.MINI_CARD)),
+    PlaceKind("bay-m2-sata", "M.2 slot, SATA", bay=(DriveInterface.SATA, BayForm.M2)),
+    PlaceKind("bay-msata", "mSATA slot", bay=(DriveInterface.MSATA, BayForm.MINI_CARD)),
     PlaceKind("bay-emmc", "Soldered drive, eMMC", bay=(DriveInterface.EMMC, BayForm.SOLDERED)),
     PlaceKind("bay-sas", "Drive bay, 3.5 in SAS", bay=(DriveInterface.SAS, BayForm.IN_3_5)),
     PlaceKind("bay-sas-2.5", "Drive bay, 2.5 in SAS", bay=(DriveInterface.SAS, BayForm.IN_2_5)),
     PlaceKind("bay-pata-2.5", "Drive bay, 2.5 in parallel ATA", bay=(DriveInterface.PATA, BayForm.IN_2_5)),
     PlaceKind("bay-optical-high", "Optical bay, 12.7 mm", bay=(DriveInterface.SATA, BayForm.OPTICAL_HIGH)),
-    *(PlaceKind(f"card-x{n}", f"Card place, x{n}", card_lanes=n) for n in (16, 8, 4, 1)),
+    *(PlaceKind(f"card-x{n}", f"Card slot, x{n}", card_lanes=n) for n in (16, 8, 4, 1)),
     PlaceKind("fan", "Fan plug", fan=True),
     PlaceKind("chip", "Chip under the cooler", chip=True),
-    *(PlaceKind(f"lead-{k.name.lower()}", f"Lead, {k}", lead=k) for k in LeadKind),
+    *(PlaceKind(f"lead-{k.name.lower()}", f"Power connector, {k}", lead=k) for k in LeadKind),
 )  # fmt: skip
 
 

@@ -260,4 +260,4 @@ class Platform:
     settings: FirmwareSettings = of_machine(factory=FirmwareSettings)
     panel_px: tuple[int, ...] | None = of_model(None)
     panel_in: float | None = of_model(None)
-    cache_pairs: tuple[tuple[str, ...], ...] = of_model(())  # drive places that are seen as one: cache pairs and arrays
+    cache_pairs: tuple[tuple[str, ...], ...] = of_model(())  # drive bays that are seen as one: cache pairs and arrays

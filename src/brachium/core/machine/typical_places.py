@@ -15,8 +15,8 @@ SATA_2_5, SATA_3_5 = (DriveInterface.SATA, BayForm.IN_2_5), (DriveInterface.SATA
 NVME, OPTICAL = (DriveInterface.NVME, BayForm.M2), (DriveInterface.SATA, BayForm.OPTICAL)
 PATA = (DriveInterface.PATA, BayForm.IN_3_5)
 BAY_NAMES = {
-    BayForm.IN_2_5: "Drive bay", BayForm.IN_3_5: "Drive bay", BayForm.M2: "M.2 place", BayForm.OPTICAL: "Optical bay",
-    BayForm.OPTICAL_HIGH: "Optical bay", BayForm.MINI_CARD: "Mini-card place", BayForm.CARD: "Card drive",
+    BayForm.IN_2_5: "Drive bay", BayForm.IN_3_5: "Drive bay", BayForm.M2: "M.2 slot", BayForm.OPTICAL: "Optical bay",
+    BayForm.OPTICAL_HIGH: "Optical bay", BayForm.MINI_CARD: "Mini-card slot", BayForm.CARD: "Card drive",
     BayForm.SOLDERED: "Soldered drive",
 }  # fmt: skip
 STEMS = ("slots", "bays", "platform.cards")
@@ -26,7 +26,7 @@ BEFORE_SATA = (G.SDR, G.RDRAM, G.DDR)
 
 @dataclass(frozen=True)
 class Usual:
-    """What a kind usually has: form and number of memory places, bays, lanes of card places."""
+    """What a kind usually has: form and number of memory slots, bays, lanes of card slots."""
 
     memory: MemoryForm
     slots: int
@@ -51,7 +51,7 @@ USUAL: dict[MachineKind, Usual] = {
 def with_typical_places(machine: Machine, generation: MemoryGeneration | None, slots: int | None = None) -> Machine:
     """The machine with what its kind usually has where nothing is recorded yet; `slots` is a stated number of places.
 
-    Memory places need their generation: without one there are none. A kind that is not known brings nothing.
+    Memory slots need their generation: without one there are none. A kind that is not known brings nothing.
     """
     usual = USUAL.get(machine.kind)
     if usual is None:
@@ -81,18 +81,16 @@ def _bays(
 
 
 def with_slot(machine: Machine, form: MemoryForm, generation: MemoryGeneration, origin: Origin) -> tuple[Machine, str]:
-    """One memory place more, and its id; channel and largest module stay not known."""
+    """One memory slot more, and its id; channel and largest module stay not known."""
     soldered = form is MemoryForm.SOLDERED
     number = 1 + sum((s.form is MemoryForm.SOLDERED) is soldered for s in machine.slots)
-    label = (
-        ("Soldered memory" if number == 1 else f"Soldered memory {number}") if soldered else f"Memory place {number}"
-    )
+    label = ("Soldered memory" if number == 1 else f"Soldered memory {number}") if soldered else f"Memory slot {number}"
     slot = ModuleSlot(free_id("slot", [s.id for s in machine.slots]), label, form, generation)
     return noted(replace(machine, slots=(*machine.slots, slot)), f"slots.{slot.id}", origin), slot.id
 
 
 def with_bay(machine: Machine, interface: DriveInterface, form: BayForm, origin: Origin) -> tuple[Machine, str]:
-    """One drive place more, and its id; link, height and screws stay not known."""
+    """One drive bay more, and its id; link, height and screws stay not known."""
     name = BAY_NAMES[form]
     number = 1 + sum(b.label.startswith(name) for b in machine.bays)
     bay = DriveBay(free_id("bay", [b.id for b in machine.bays]), name if number == 1 else f"{name} {number}",
@@ -101,9 +99,9 @@ def with_bay(machine: Machine, interface: DriveInterface, form: BayForm, origin:
 
 
 def with_card_place(machine: Machine, lanes: int, origin: Origin) -> tuple[Machine, str]:
-    """One card place more, and its id."""
+    """One card slot more, and its id."""
     cards = machine.platform.cards
-    slot = CardSlot(free_id("card", [c.id for c in cards]), f"Card place {len(cards) + 1}", lanes)
+    slot = CardSlot(free_id("card", [c.id for c in cards]), f"Card slot {len(cards) + 1}", lanes)
     made = replace(machine, platform=replace(machine.platform, cards=(*cards, slot)))
     return noted(made, f"platform.cards.{slot.id}", origin), slot.id
 

@@ -14,10 +14,11 @@ TESTS: tuple[TestSpec, ...] = (
     TestSpec("cpu_all", "All threads, short", "work/s", True, 1, "20 s on all threads from a calm start"),
     TestSpec("cpu_single", "Single thread", "work/s", True, 1, "20 s on one thread from a calm start"),
     TestSpec("mem_bandwidth", "Memory bandwidth", "GB/s", True, 1, "large copies by several processes"),
-    TestSpec("mem_gather", "Memory, random gathers", "M/s", True, 1,
+    TestSpec("mem_gather", "Memory, random access", "M/s", True, 1,
              "single words of a large table in random order; several misses overlap, so this is no latency"),
     TestSpec("drive_seq", "Drive, sequential read", "MB/s", True, 1, "a 2 GiB file with direct I/O"),
-    TestSpec("drive_rand_q1", "Drive, random 4 KiB, one at a time", "reads/s", True, 1, "depth 1 on a 2 GiB file"),
+    TestSpec("drive_rand_q1", "Drive, random 4 KiB reads, one at a time", "reads/s", True, 1,
+             "depth 1 on a 2 GiB file"),
     TestSpec("drive_rand_q32", "Drive, random 4 KiB, 32 at a time", "reads/s", True, 1, "depth 32 on a 2 GiB file"),
     TestSpec("start_up", "Start-up", "s", False, 1, "power button to usable, pending updates excluded"),
     TestSpec("start_counted", "Start-up, as the machine counts it", "s", False, 1,
@@ -37,7 +38,7 @@ TESTS: tuple[TestSpec, ...] = (
     TestSpec("cpu_hash", "Hashing", "rounds/s", True, 1,
              "bytes hashed by a table on all threads, each step waiting for the one before, compiled"),
     TestSpec("drive_stream", "Drive, in order, 1 MiB", "MB/s", True, 1, "four large requests at a time, direct I/O"),
-    TestSpec("drive_q1", "Drive, small, one at a time", "reads/s", True, 1, "4 KiB at random places, compiled"),
+    TestSpec("drive_q1", "Drive, small reads, one at a time", "reads/s", True, 1, "4 KiB at random places, compiled"),
     TestSpec("drive_q4", "Drive, small, 4 at a time", "reads/s", True, 1, "4 KiB at random places, compiled"),
     TestSpec("drive_q32", "Drive, small, 32 at a time", "reads/s", True, 2,
              "4 KiB at random places by two processes, compiled"),
@@ -97,7 +98,7 @@ STABLE = Protocol(
     (PhaseStep("idle", 30.0), PhaseStep("load", 1800.0), PhaseStep("cool-down", 60.0)),
     ("sustained",), 1, 1, memory_test_s=1800.0, memory_test_bytes=64 << 30,
     cannot=("a fault that shows only after hours, or only in summer", "memory that the running system keeps for itself",
-            "a supply that fails under other loads than the processor's", "drives: their own counters tell"),
+            "a supply that fails under other loads than the processor's", "drives: their SMART data tells"),
 )  # fmt: skip
 PROTOCOLS: Mapping[str, Protocol] = {"quick": QUICK, "standard": STANDARD}
 

@@ -79,10 +79,10 @@ def _module(machine: Machine, piece: QuickPiece, label: ModuleLabel) -> AskedPar
     taken = []
     if label.form is None and len({s.form for s in places}) == 1:
         label = replace(label, form=places[0].form)
-        taken.append(f"form: {places[0].form}, as the machine's places")
+        taken.append(f"form: {places[0].form}, as the machine's slots")
     if label.generation is None and len({s.generation for s in places}) == 1:
         label = replace(label, generation=places[0].generation)
-        taken.append(f"kind: {places[0].generation}, as the machine's places")
+        taken.append(f"kind: {places[0].generation}, as the machine's slots")
     return AskedPart(piece, module_of(label), label.count, "", tuple(taken))
 
 
@@ -166,17 +166,17 @@ def no_place(machine: Machine, asked: AskedPart, place: str = "") -> str:
     """Why a part has no place in a machine, or not the named one, and what to record."""
     part = asked.part
     if place and part is not None:
-        return f"{machine.place_label(_place_id(machine, place)).lower()} is no place for a {PART_GROUPS[part.kind]}"
+        return f"{machine.place_label(_place_id(machine, place)).lower()} does not take a {PART_GROUPS[part.kind]}"
     if isinstance(part, MemoryModule):
         if not machine.slots:
-            return "no memory place is recorded: say the kind of machine, or how many places it has"
+            return "no memory slot is recorded: say the kind of machine, or how many slots it has"
         free = [s for s in machine.slots if s.takes_module]
         if not free:
-            return "the memory is soldered: there is no place for a module"
-        return f"{asked.count} modules, and the machine has {len(free)} places"
+            return "the memory is soldered: there is no slot for a module"
+        return f"{asked.count} modules, and the machine has {len(free)} slots"
     if isinstance(part, Drive) and not machine.bays:
-        return "no drive place is recorded: say the kind of machine, or its places"
+        return "no drive bay is recorded: say the kind of machine, or its bays"
     group = PART_GROUPS[part.kind] if part is not None else Group.CARD
     if group is Group.PROCESSOR and machine.platform.board.soldered:
         return "the processor is soldered to the board"
-    return f"{machine.kind}: no place for it" if group is not Group.CARD else "no card place is recorded"
+    return f"{machine.kind}: nowhere to put it" if group is not Group.CARD else "no card slot is recorded"

@@ -1,4 +1,4 @@
-"""The best way to fill the memory places: keep, move, add and take out, over what is fitted and what is bought.
+"""The best way to fill the memory slots: keep, move, add and take out, over what is fitted and what is bought.
 
 Exact up to eight removable places: every way to share the modules out over the groups of like places (those of one
 channel, with one limit) is looked at, branch and bound by bytes. Best is, one after the other: most usable bytes, most

@@ -18,7 +18,7 @@ class CheckDone:
 
 @dataclass(frozen=True)
 class SwapTry:
-    """Elements that took part, by rows (module and place; drive, cable and port), and whether it worked."""
+    """Elements that took part, by rows (module and slot; drive, cable and port), and whether it worked."""
 
     rows: tuple[tuple[str, ...], ...]
     worked: bool

@@ -13,7 +13,7 @@ class Way(StrEnum):
     """How the system comes to the new drive."""
 
     COPY = "copy the old drive"
-    FRESH = "install afresh"
+    FRESH = "install anew"
     IMAGE = "restore the image"  # never chosen: the old drive fails and is not read a second time
 
 

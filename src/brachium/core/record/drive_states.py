@@ -12,7 +12,7 @@ CALLS_MEDIA = (("read_health", "media faults"), ("counters_rise", "media rise"))
 
 
 def drive_states(job: Job) -> Mapping[str, DriveState]:
-    """State of every drive place that something is known of, by place id.
+    """State of every drive bay that something is known of, by place id.
 
     Of two drives a check's answer speaks of the one that the system starts from, and never against worse counters.
     """

@@ -192,7 +192,7 @@ class Job:
     )  # under which results were typed: by the key of their configuration, as stated
     scan_kept: tuple[str, ...] = of_machine(())  # what a person kept against the scan, as key=seen
     checks: tuple[CheckDone, ...] = of_machine(())  # made while the cause was looked for
-    health: tuple[HealthReading, ...] = of_machine(())  # drives' own counters, in the order they were read
+    health: tuple[HealthReading, ...] = of_machine(())  # SMART data, in the order they were read
     swap_tries: tuple[SwapTry, ...] = of_machine(())
     named_cause: str = of_machine("")  # on a practice machine: what was named
     kept_plans: tuple[NamedPlan, ...] = of_stay(())

@@ -22,7 +22,7 @@ def wording_problem(text: str, new: str, must_stay: bool) -> str:
     Figures may be moved within the sentence, not changed, dropped or added: they come from the runs and the record.
     """
     if not new or new == LEFT_OUT:
-        return "This has to be said: word it, but do not leave it out." if must_stay else ""
+        return "This has to be said: edit its wording, but do not leave it out." if must_stay else ""
     before, after = Counter(_NUMBER.findall(text)), Counter(_NUMBER.findall(new))
     lost, added = sorted((before - after).elements()), sorted((after - before).elements())
     if lost:

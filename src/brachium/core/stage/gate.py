@@ -1,6 +1,6 @@
 """One gate for every way a record can be moved on: key, menu, Next, command line, undo and redo all ask here.
 
-The latch before a stage comes first, then the gate of the step itself. Nothing here is lifted by asking another way.
+Before a stage comes first, then the gate of the step itself. Nothing here is lifted by asking another way.
 """
 
 from __future__ import annotations

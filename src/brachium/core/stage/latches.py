@@ -83,7 +83,7 @@ def _before_measuring(job: Job) -> str:
     if not job.machine.identity.model:
         return "the machine's model is not recorded"
     if not job.machine.fitted and job.bench != LOCAL:
-        return "nothing is recorded in the machine's places"
+        return "nothing is recorded in the machine's slots"
     if job.data_safe.state is DataState.RESCUE:
         return "the machine is open to rescue the data: no load before it is out"
     if not job.data_safe.state.settled:
@@ -101,7 +101,7 @@ def _before_choosing(job: Job, progress: Progress) -> str:
     machine = job.machine
     if _begun(job, progress) or machine.slots or machine.bays or machine.platform.cards:
         return ""
-    return "no place is recorded that a part could go into"
+    return "no slot is recorded that a part could go into"
 
 
 def _before_work(job: Job, progress: Progress) -> str:

@@ -41,7 +41,7 @@ def next_action(
     start_check: StartCheck | None = None,
 ) -> NextAction:  # fmt: skip
     """What to do now. `run_minutes` is the length of a run, `next_step` title and minutes of the next work step,
-    `work_shut` what the latch before Work waits for, `start_check` the next check of a machine that does not start."""
+    `work_shut` what the before Work waits for, `start_check` the next check of a machine that does not start."""
     return (
         _standing_still(job) or _after_the_work(job, progress, run_minutes)
         or _at_the_start(job, progress, run_minutes, start_check)
@@ -104,7 +104,7 @@ def _at_the_start(
 ) -> NextAction | None:
     """Record, data and before-run."""
     if not job.machine.identity.model or not (job.machine.fitted or job.bench == LOCAL):
-        return NextAction("Record the machine", "model and what sits in its places", "go.take_in", Stage.TAKE_IN)
+        return NextAction("Record the machine", "model and what is in its slots", "go.take_in", Stage.TAKE_IN)
     if progress.has_before:
         return None
     if start_check is not None and not job.plan and (job.data_safe.state.may_open or not start_check.opens):
@@ -141,6 +141,6 @@ def _work(job: Job, next_step: tuple[str, float] | None, work_shut: str) -> Next
 def _held(hold: Hold) -> NextAction:
     """A machine that stands still is taken up again by a person; a donor gives its parts."""
     if hold.on == KEPT:
-        return NextAction("Pull a part to the shelf", "choose its place on the board", "go.take_in", Stage.TAKE_IN)
+        return NextAction("Pull a part to the shelf", "choose its slot on the board", "go.take_in", Stage.TAKE_IN)
     what = f"{hold.on.lower()}{f': {hold.note}' if hold.note else ''}"
     return NextAction("Take it up again", what, "job.resume", Stage.TAKE_IN)

@@ -56,23 +56,23 @@ _CAUSES: dict[str, tuple[Cause, ...]] = {
     ),
     "memory": (
         Cause("a module is not home", "out, clean the contacts, in until both clips close"),
-        Cause("a dead place or a faulty module", "Find cause, Swap grid: one module in one place at a time"),
+        Cause("a dead slot or a faulty module", "Find cause, Swap grid: one module in one slot at a time"),
         Cause("more than the board or the graphics' share lets through", "read the set-up's own total"),
     ),
-    "channels": (Cause("modules in the wrong places", "the board's own order of places"),),
+    "channels": (Cause("modules in the wrong slots", "the board's own order of slots"),),
     "speed": (
         Cause("the profile is not chosen", "memory profile in the set-up"),
         Cause("another module or the processor is slower", "Choose: MEM-SPEED says which"),
     ),
     "slot": (
         Cause("the module is not home", "out, clean the contacts, in until both clips close"),
-        Cause("a dead place or a faulty module", "Find cause, Swap grid"),
+        Cause("a dead slot or a faulty module", "Find cause, Swap grid"),
     ),
     "drive": (
         Cause("cable or power plug", "both ends, then another cable"),
-        Cause("the place is switched off, or shared with another", "drive mode and ports in the set-up"),
+        Cause("the slot is switched off, or shared with another", "drive mode and ports in the set-up"),
     ),
-    "link": (Cause("cable or a place of the slower kind", "another cable, then another port"),),
+    "link": (Cause("cable or a port of the slower kind", "another cable, then another port"),),
     "fan": (Cause("its plug", "power off, open, plug home; never run without it"),),
     "battery": (Cause("its plug", "power off, open, plug home"),),
     "mode": (Cause("settings were lost with the power", "start mode and order in the set-up"),),

@@ -41,7 +41,7 @@ def _own_gate(step: Step, steps: Sequence[Step], job: Job, has_before: bool) -> 
             if not (has_before or job.before_skipped):
                 return "there is no before-run, and it cannot be taken afterwards"
             left = open_items(job, has_before, [s.id for s in steps])
-            return f"last chance: {left[0].title.lower()}" if left else ""
+            return f"before you open it: {left[0].title.lower()}" if left else ""
         case None:
             return ""
 

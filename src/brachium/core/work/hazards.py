@@ -67,7 +67,7 @@ HAZARDS: tuple[Hazard, ...] = (
        Tag.UNPLUG, Tag.SUPPLY, kinds=STANDING),
     _h("mains-adapter", "bolt", "The adapter out of the machine and out of the wall; it is never opened.",
        Tag.UNPLUG, Tag.SUPPLY, kinds=(K.MINI_PC,)),
-    _h("supply-repair", "bolt", "Repair of supplies and fixed wiring belongs to licensed people; no lead is re-wired.",
+    _h("supply-repair", "bolt", "Repair of supplies and fixed wiring belongs to licensed people; no cable is re-wired.",
        Tag.SUPPLY),
     _h("lithium", "cell",
        "A swollen, hot or dented battery stops the job: do not press, pierce or charge it; isolate it, "
@@ -75,7 +75,7 @@ HAZARDS: tuple[Hazard, ...] = (
     _h("backlight", "bolt",
        "Back-light inverters carry high voltage, also after unplugging: keep off the screen's own board.",
        Tag.INSIDE, Tag.OPEN, Tag.SCREEN, kinds=(K.ALL_IN_ONE,)),
-    _h("screen", "bolt", "Behind an older screen an inverter carries high voltage: touch neither it nor its leads.",
+    _h("screen", "bolt", "Behind an older screen an inverter carries high voltage: touch neither it nor its cables.",
        Tag.SCREEN, kinds=(K.LAPTOP, K.TABLET, K.HANDHELD)),
     _h("static", "strap", "Wear the anti-static strap and clip it to bare metal.", Tag.INSIDE, Tag.OPEN),
     _h("edges", "edge", "Sheet-metal edges cut; the heatsink may still be hot.", Tag.OPEN, Tag.COOLER, Tag.SUPPLY,

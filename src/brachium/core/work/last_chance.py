@@ -45,7 +45,7 @@ ITEMS: tuple[Item, ...] = (
     Item("backup", "The owner's data", "Work can lose it.", lambda job, _: job.data_safe.state.settled, _always),
     Item("condition", "Condition noted or photographed", "A scratch or a missing screw is blamed on the bench later.",
          lambda job, _: bool(job.photos or job.condition or job.findings), _always),
-    Item("counters", "Drives' own counters", "Only their rise tells cable from disk.", lambda job, _: bool(job.health),
+    Item("counters", "SMART data", "Only their rise tells cable from disk.", lambda job, _: bool(job.health),
          lambda _, steps: "drive" in steps),
     Item("firmware", "Firmware settings noted", "A flat cell or an update forgets start order and modes.",
          lambda job, _: any(d.step_id == SETTINGS_NOTED for d in job.steps_done),

@@ -18,7 +18,7 @@ COVER, CAGE, COOLER_LAYER, BOARD_LAYER, STAND = "cover", "cage", "cooler", "boar
 BATTERY_LAYER, TRIM, GLASS, RIBBON, OPTICAL, SHROUD = "battery", "trim", "glass", "ribbon", "optical", "shroud"
 INSIDE = frozenset({Tag.INSIDE})
 GLUED_KINDS = (MachineKind.TABLET,)
-FLAT_BOARDS = (*PORTABLE, MachineKind.ALL_IN_ONE, MachineKind.MINI_PC)  # ribbons and small plugs, no card places
+FLAT_BOARDS = (*PORTABLE, MachineKind.ALL_IN_ONE, MachineKind.MINI_PC)  # ribbons and small plugs, no card slots
 
 
 class Seals(StrEnum):
@@ -79,24 +79,24 @@ _NUMBERED = _HELD[CoolerHold.SCREWS]
 _LOOK_FIRST = (
     f"{UNPLUGGED}Look what holds it. Screws: crosswise, a turn each, a hand on a back plate that may fall. Push pins: "
     f"a quarter turn against the arrow, head up. A clip: lever up slowly. {TWISTED}",
-    "Straight down. Screws crosswise in two passes, by hand; opposite pins until they click, looked at from behind; a "
+    "Straight down. Screws crosswise in two passes, by hand; opposite pins until they click, checked from behind; a "
     "clip from the far side.", "PH2, slot driver",
 )  # fmt: skip
 _FLAT_BOARD = Layer(
     BOARD_LAYER, "Take the main board out",
-    "Photograph every plug. Ribbons: lift the lock, then pull the ribbon. Radio leads straight up by their heads, "
+    "Photograph every plug. Ribbons: lift the lock, then pull the ribbon. Antenna cables straight up by their heads, "
     "which goes where noted. All screws, also the odd one under a ribbon.",
     "Put the main board back",
-    "No wire underneath. Every ribbon on top and locked, radio leads pressed until they click, every plug home.",
+    "No wire underneath. Every ribbon on top and locked, antenna cables pressed until they click, every plug home.",
     "PH1, tweezers", (), 18, 20, 0, INSIDE, INSIDE, "40 min",
 )  # fmt: skip
 _WIDE_BOARD = Layer(
     BOARD_LAYER, "Take the main board out",
-    "Photograph every plug. Both supply plugs, data cables, front leads by their names; cards out. Count the screws: "
-    "as many standoffs stay behind.",
+    "Photograph every plug. Both supply plugs, data cables, front-panel plugs by their names; cards out. Count the "
+    "screws: as many standoffs stay behind.",
     "Put the main board back",
-    "Shield of the outlets in first, no wire underneath, one screw on every standoff. Both supply plugs, front leads "
-    "by their names, cards and cables as photographed.", "PH2, tweezers", (), 20, 24, 0, INSIDE | {Tag.SHARP},
+    "Shield of the outlets in first, no wire underneath, one screw on every standoff. Both supply plugs, front-panel "
+    "plugs by their names, cards and cables as photographed.", "PH2, tweezers", (), 20, 24, 0, INSIDE | {Tag.SHARP},
     INSIDE | {Tag.SHARP}, "45 min",
 )  # fmt: skip
 _LAID_DOWN = "Photograph first. Lay the screws down in the order they come out; note any that are longer."
@@ -118,8 +118,8 @@ _PANEL = Layer(
     (), 6, 5, 0, frozenset({Tag.OPEN, Tag.INSIDE}), INSIDE, "5 min to close again",
 )  # fmt: skip
 _CAGE = Layer(
-    CAGE, "Swing the drive cage out", "Unplug its data and power leads, unlatch, tilt or lift it out.",
-    "Put the drive cage back", "Until the latch clicks; data and power leads back on.", "", (), 3, 3, 0,
+    CAGE, "Swing the drive cage out", "Unplug its data and power cables, unlatch, tilt or lift it out.",
+    "Put the drive cage back", "Until the latch clicks; data and power cables back on.", "", (), 3, 3, 0,
     INSIDE | {Tag.SHARP}, INSIDE | {Tag.SHARP}, "5 min",
 )  # fmt: skip
 _STAND = Layer(
@@ -178,8 +178,8 @@ _RIBBON = Layer(
     0, INSIDE, INSIDE, "2 min",
 )  # fmt: skip
 _OPTICAL = Layer(
-    OPTICAL, "Take the optical drive out", "Its screw or latch, then out to the side; data and power leads off.",
-    "Put the optical drive back", "In until it is level, screw or latch, both leads on.", "PH1", (), 3, 3, 0, INSIDE,
+    OPTICAL, "Take the optical drive out", "Its screw or latch, then out to the side; data and power cables off.",
+    "Put the optical drive back", "In until it is level, screw or latch, both cables on.", "PH1", (), 3, 3, 0, INSIDE,
     INSIDE, "4 min",
 )  # fmt: skip
 _SHROUD = Layer(

@@ -12,7 +12,7 @@ class Gate(StrEnum):
     """What must be true before a step, beside the steps that it needs; `gates.py` judges it."""
 
     DATA_SAFE = "the owner's data is settled"
-    LAST_CHANCE = "the before-run is kept and the last chance used"
+    LAST_CHANCE = "the before-run is kept and what can only be done before opening done"
 
 
 class Mode(StrEnum):

@@ -107,7 +107,7 @@ def _bought(opened: Sequence[Task], layers: Mapping[str, Layer]) -> list[Task]:
         return []
     listed = "; ".join(buys)
     words = f"{listed[:1].upper()}{listed[1:]}. Bought before it is opened."
-    title = "Have ready: what opening uses up"
+    title = "Get: what opening uses up"
     return [Task(Step(READY, title, words, attended_min=3, undo="none", mode=Mode.BENCH))]
 
 
@@ -121,7 +121,7 @@ def _needs_first(by_need: Mapping[str, Step]) -> dict[str, set[str]]:
         for follower in _followers(need):
             after.setdefault(follower, set()).add(step.id)
         if _is_update(need) and step.mode is not Mode.BENCH:
-            cells = {s.id for n, s in by_need.items() if n == "new date cell"}
+            cells = {s.id for n, s in by_need.items() if n == "new CMOS battery"}
             after.setdefault(step.id, set()).update(cells)
         elif k and step.mode is Mode.BENCH:
             after.setdefault(step.id, set()).update(s.id for s in order[:k] if s.mode is Mode.BENCH)
@@ -129,7 +129,7 @@ def _needs_first(by_need: Mapping[str, Step]) -> dict[str, set[str]]:
 
 
 def _noted_first(needs: Sequence[Step], tasks: Sequence[Task], after: dict[str, set[str]]) -> None:
-    """Settings are noted before an update or a new date cell makes the firmware forget them."""
+    """Settings are noted before an update or a new CMOS battery makes the firmware forget them."""
     if any(t.id == SETTINGS_NOTED for t in tasks):
         for step in (s for s in needs if s.mode is not Mode.BENCH):
             after.setdefault(step.id, set()).add(SETTINGS_NOTED)
@@ -200,7 +200,7 @@ def _system(machine: Machine, move: TransferPlan | None, dying: bool = False) ->
                     mode=Mode.RUNNING, tags=frozenset({Tag.COPY}))  # fmt: skip
         return [Task(step)]
     source = " from the image, never from the old drive" if dying else ""
-    step = Step(INSTALL, "Install the system afresh on the new drive",
+    step = Step(INSTALL, "Install the system anew on the new drive",
                 f"From the stick, in the firmware's mode; updates, programs, then the owner's files back{source}.",
                 "stick", (),
                 move.attended_min, away, Gate.DATA_SAFE, "none: the old drive stays", mode=Mode.RUNNING,

@@ -197,7 +197,7 @@ class _Maker:
             "Plover 4 GiB DDR4-2400", form, MemoryGeneration.DDR4, 4 * GIB, 2400, (1.2,), Buffering.UNBUFFERED, False
         )
         slots = tuple(
-            ModuleSlot(f"slot-{k}", f"Memory place {k}", form, MemoryGeneration.DDR4, k - 1, 16 * GIB) for k in (1, 2)
+            ModuleSlot(f"slot-{k}", f"Memory slot {k}", form, MemoryGeneration.DDR4, k - 1, 16 * GIB) for k in (1, 2)
         )
         bay = DriveBay("bay-1", "Drive bay", DriveInterface.SATA, BayForm.IN_2_5, 9.5, 600.0)
         drive = self._drive()

@@ -63,7 +63,7 @@ class TimedWorkload:
 
 
 class MemoryTest(TimedWorkload):
-    """Writes and reads patterns; the result is the number of wrong words, which is the machine's fault."""
+    """Writes and reads patterns; the result is the number of memory errors, which is the machine's fault."""
 
     def __init__(self, machine: SimulatedMachine) -> None:
         super().__init__(machine, MEMORY_TEST_S, 0.5, lambda _: 0.0)
@@ -73,7 +73,7 @@ class MemoryTest(TimedWorkload):
 
     def problem(self) -> str:
         bad = self._machine.spec.bad_words
-        return f"{bad} wrong words: memory or processor is not stable" if bad else ""
+        return f"{bad} memory errors: memory or processor is not stable" if bad else ""
 
 
 class DriveWorkload(TimedWorkload):

@@ -52,7 +52,7 @@ def run_gather(duration_s: float, size_bytes: int) -> None:
 
 
 def run_test(duration_s: float, size_bytes: int) -> None:
-    """Write patterns and read them back; at least one whole pass. The result is the number of wrong words."""
+    """Write patterns and read them back; at least one whole pass. The result is the number of memory errors."""
     words: Words = np.zeros(size_bytes // 8, dtype=np.uint64)
     address: Words = np.arange(words.size, dtype=np.uint64)
     wait_for_go()

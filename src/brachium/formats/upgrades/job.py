@@ -5,6 +5,8 @@ from __future__ import annotations
 from collections.abc import Callable
 from typing import Any
 
+from brachium.formats.upgrades.words import in_plain_words
+
 
 def with_more_memory_kinds(plain: Any) -> Any:
     """Version 2: older and denser kinds of memory modules; a module may say its chip width and latency."""
@@ -27,7 +29,7 @@ def with_nothing_unsaid(plain: Any) -> Any:
 
 
 def with_lanes_said(plain: Any) -> Any:
-    """Version 5: lanes of a card place that nobody counted are not known; one that did not say them had 16. Profiles,
+    """Version 5: lanes of a card slot that nobody counted are not known; one that did not say them had 16. Profiles,
     16-pin plugs, drive adapters, places of boxes outside, vouchers, facts of parts for sale, and what an own test was
     before it was changed come in."""
     if not isinstance(plain, dict):
@@ -54,6 +56,11 @@ def with_troubles(plain: Any) -> Any:
     return plain
 
 
+def with_plain_words(plain: Any) -> Any:
+    """Version 9: labels and answers that the program wrote, in the words of the glossary."""
+    return in_plain_words(plain)
+
+
 def _wider_look(check: Any) -> Any:
     same = ("a program nobody asked for", "an update or index")
     if isinstance(check, dict) and check.get("check") == "busy_names" and check.get("answer") in same:
@@ -78,4 +85,5 @@ UPGRADES: tuple[Callable[[Any], Any], ...] = (
     with_configurations,
     with_network_cards,
     with_troubles,
+    with_plain_words,
 )

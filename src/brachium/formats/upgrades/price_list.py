@@ -19,7 +19,7 @@ def with_more_of_parts(text: Any) -> Any:
 
 
 def with_nothing_unsaid(text: Any) -> Any:
-    """Version 4: what nobody states of a part is not known, but a board must say its memory places; a list that did not
+    """Version 4: what nobody states of a part is not known, but a board must say its memory slots; a list that did not
     meant two. A board may state the channel of each place."""
     rows = list(csv.reader(io.StringIO(text)))
     heads = rows[0] if rows else []

@@ -13,24 +13,29 @@ from PySide6.QtCore import (
     Qt,
     Signal,
 )
-from PySide6.QtGui import QPainter
+from PySide6.QtGui import QFontMetrics, QPainter
 from PySide6.QtWidgets import QListView, QStyle, QStyledItemDelegate, QStyleOptionViewItem, QWidget
 
 from brachium.core.figures.base.theme import SPACE
+from brachium.core.record.card import Waits
+from brachium.ui.shell.state_marks import SIZE, paint_state
 from brachium.ui.theme import theme
 
 Index = QModelIndex | QPersistentModelIndex
+LINE, NOTE, MOST_LINES = 16, 18, 3  # px of a title line, of the note below it
+TITLE_W = SPACE.rail - 24
 
 
 @dataclass(frozen=True)
 class RailEntry:
-    """One line of the rail; a heading has no job, a page of the shop has its name."""
+    """One line of the rail; a heading has no job, a page of the shop has its name. `waits` is drawn as a shape."""
 
     title: str
     note: str = ""
     job_id: str = ""
     heading: bool = False
     page: str = ""
+    waits: Waits | None = None
 
 
 class RailModel(QAbstractListModel):
@@ -81,43 +86,75 @@ class _RailDelegate(QStyledItemDelegate):
         entry: RailEntry = index.data(Qt.ItemDataRole.UserRole)
         if self.folded:
             return QSize(SPACE.rail_folded, 10 if entry.heading else 40)
-        return QSize(SPACE.rail, 28 if entry.heading else 42)
+        if entry.heading:
+            return QSize(SPACE.rail, 28)
+        lines = len(title_lines(entry.title))
+        return QSize(SPACE.rail, 10 + LINE * lines + (NOTE if entry.note or entry.waits is not None else 10))
 
     def paint(self, painter: QPainter, option: QStyleOptionViewItem, index: Index) -> None:
         entry: RailEntry = index.data(Qt.ItemDataRole.UserRole)
         rect: QRect = option.rect
-        state: QStyle.StateFlag = option.state
         painter.save()
-        if entry.heading:
-            if not self.folded:
-                painter.setFont(theme.font(11, 600, True))
-                painter.setPen(theme.qcolor("soft"))
-                painter.drawText(rect.adjusted(16, 8, -4, 0), Qt.AlignmentFlag.AlignVCenter, entry.title)
-            painter.restore()
-            return
+        if not entry.heading:
+            self._ground(painter, rect, option.state)
+        if entry.heading and not self.folded:
+            painter.setFont(theme.font(11, 600, True))
+            painter.setPen(theme.qcolor("soft"))
+            painter.drawText(rect.adjusted(16, 8, -4, 0), Qt.AlignmentFlag.AlignVCenter, entry.title)
+        elif not entry.heading and self.folded:
+            self._initials(painter, rect, entry)
+        elif not entry.heading:
+            self._machine(painter, rect, entry, bool(option.state & QStyle.StateFlag.State_Selected))
+        painter.restore()
+
+    def _ground(self, painter: QPainter, rect: QRect, state: QStyle.StateFlag) -> None:
         selected = bool(state & QStyle.StateFlag.State_Selected)
         if selected or state & QStyle.StateFlag.State_MouseOver:
             painter.fillRect(rect, theme.qcolor("cool_wash" if selected else "grid"))
         if selected:
             painter.fillRect(QRect(rect.x(), rect.y(), 3, rect.height()), theme.qcolor("cool"))
-        if self.folded:
-            initials = "".join(w[0] for w in entry.title.split()[:2]).upper()
-            painter.setFont(theme.font(14, 600))
-            painter.setPen(theme.qcolor("ink"))
-            painter.drawText(rect, Qt.AlignmentFlag.AlignCenter, initials)
-            painter.restore()
-            return
+
+    def _initials(self, painter: QPainter, rect: QRect, entry: RailEntry) -> None:
+        painter.setFont(theme.font(14, 600))
+        painter.setPen(theme.qcolor("ink"))
+        initials = "".join(w[0] for w in entry.title.split()[:2]).upper()
+        painter.drawText(rect.adjusted(0, 0, 0, -8 if entry.waits else 0), Qt.AlignmentFlag.AlignCenter, initials)
+        if entry.waits is not None:
+            paint_state(painter, entry.waits, rect.center().x() - SIZE / 2, rect.bottom() - 13, theme.qcolor("soft"))
+
+    def _machine(self, painter: QPainter, rect: QRect, entry: RailEntry, selected: bool) -> None:
+        """The title on as many lines as it takes, below it the mark of the state and a note."""
         painter.setFont(theme.font(13, 600 if selected else 500))
         painter.setPen(theme.qcolor("ink"))
-        metrics = painter.fontMetrics()
-        title = metrics.elidedText(entry.title, Qt.TextElideMode.ElideRight, rect.width() - 24)
-        lower = -20 if entry.note else -5
-        painter.drawText(rect.adjusted(16, 5, -8, lower), Qt.AlignmentFlag.AlignVCenter, title)
+        lines = title_lines(entry.title)
+        y = rect.y() + (5 if entry.note or entry.waits is not None else (rect.height() - LINE * len(lines)) // 2)
+        for line in lines:
+            painter.drawText(QRect(16, y, TITLE_W, LINE), Qt.AlignmentFlag.AlignVCenter, line)
+            y += LINE
+        left = 16
+        if entry.waits is not None:
+            paint_state(painter, entry.waits, left, y + 4, theme.qcolor("soft"))
+            left += int(SIZE) + 6
         painter.setFont(theme.font(11, 400))
         painter.setPen(theme.qcolor("soft"))
-        note = painter.fontMetrics().elidedText(entry.note, Qt.TextElideMode.ElideRight, rect.width() - 24)
-        painter.drawText(rect.adjusted(16, 20, -8, -5), Qt.AlignmentFlag.AlignVCenter, note)
-        painter.restore()
+        room = rect.width() - left - 8
+        note = painter.fontMetrics().elidedText(entry.note, Qt.TextElideMode.ElideRight, room)
+        painter.drawText(QRect(left, y, room, 16), Qt.AlignmentFlag.AlignVCenter, note)
+
+
+def title_lines(title: str) -> list[str]:
+    """A name in as many lines of the rail as it takes, three at most; only a single word too long is cut."""
+    metrics = QFontMetrics(theme.font(13, 600))
+    lines: list[str] = []
+    for word in title.split():
+        longer = f"{lines[-1]} {word}" if lines else word
+        if lines and metrics.horizontalAdvance(longer) <= TITLE_W:
+            lines[-1] = longer
+        else:
+            lines.append(word)
+    if len(lines) > MOST_LINES:
+        lines[MOST_LINES - 1 :] = [" ".join(lines[MOST_LINES - 1 :])]
+    return [metrics.elidedText(line, Qt.TextElideMode.ElideRight, TITLE_W) for line in lines] or [""]
 
 
 class Rail(QListView):
@@ -126,7 +163,7 @@ class Rail(QListView):
     job_chosen = Signal(str)
     page_chosen = Signal(str)
 
-    def __init__(self, parent: QWidget | None = None) -> None:
+    def __init__(self, name: str, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self._model = RailModel()
         self._delegate = _RailDelegate()
@@ -136,7 +173,7 @@ class Rail(QListView):
         self.setLayoutMode(QListView.LayoutMode.Batched)  # thousands of machines are laid out bit by bit
         self.setBatchSize(400)
         self.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
-        self.setAccessibleName("Machines")
+        self.setAccessibleName(name)
         self.set_folded(False)
         self.selectionModel().currentChanged.connect(self._changed)
 
@@ -149,10 +186,13 @@ class Rail(QListView):
         blocked = self.selectionModel().blockSignals(True)
         self._model.set_entries(entries)
         row = self._model.row_of_page(page) if page else self._model.row_of(current)
-        if row >= 0:
-            self.setCurrentIndex(self._model.index(row, 0))
+        self.setCurrentIndex(self._model.index(row, 0) if row >= 0 else QModelIndex())
         self.selectionModel().blockSignals(blocked)
         self.viewport().update()
+
+    def wanted_height(self) -> int:
+        """What all entries take [px]."""
+        return sum(self.sizeHintForRow(k) for k in range(self._model.rowCount()))
 
     def _changed(self, index: QModelIndex, _: QModelIndex) -> None:
         entry = index.data(Qt.ItemDataRole.UserRole)

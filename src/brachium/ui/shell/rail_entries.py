@@ -31,10 +31,13 @@ def rail_entries(session: Session, wanted: str = "") -> tuple[RailEntry, ...]:
         if cards:
             cards.sort(key=lambda c: c.needed_by or NO_DATE)
             out.append(RailEntry(waits.value, heading=True))
-            out += [RailEntry(c.name, _note(session, c, waits), c.id) for c in cards]
-    out.append(RailEntry("Shop", heading=True))
-    out += [RailEntry(page.title, page.note(session), page=page.id) for page in SHOP_PAGES]
+            out += [RailEntry(c.name, _note(session, c, waits), c.id, waits=waits) for c in cards]
     return tuple(out)
+
+
+def shop_entries(session: Session) -> tuple[RailEntry, ...]:
+    """The pages of the shop, always in view below the machines."""
+    return tuple(RailEntry(page.title, page.note(session), page=page.id) for page in SHOP_PAGES)
 
 
 def _note(session: Session, card: JobCard, waits: Waits) -> str:

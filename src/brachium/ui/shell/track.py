@@ -127,4 +127,4 @@ class StageTrack(QWidget):
 def _latch_words(latch: Latch) -> str:
     if latch.lifted:
         return f"Latch lifted: {latch.lifted}"
-    return "Latch open" if latch.open else f"Latch closed: {latch.missing}"
+    return "Latch open" if latch.open else f"Not possible yet: {latch.missing}"

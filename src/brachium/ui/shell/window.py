@@ -30,7 +30,7 @@ from brachium.ui.shell.file_actions import FileActions
 from brachium.ui.shell.header import Header
 from brachium.ui.shell.next_bar import NextBar
 from brachium.ui.shell.rail import Rail
-from brachium.ui.shell.rail_entries import rail_entries
+from brachium.ui.shell.rail_entries import rail_entries, shop_entries
 from brachium.ui.shell.record_actions import RecordActions
 from brachium.ui.shell.run_display import RunDisplay
 from brachium.ui.shell.shop_pages import BY_ID, ShopPages
@@ -38,6 +38,7 @@ from brachium.ui.shell.stage_pages import StagePages
 from brachium.ui.shell.track import StageTrack
 from brachium.ui.shell.window_commands import register_commands
 from brachium.ui.theme import theme
+from brachium.ui.widgets.labels import RuleLine
 
 if TYPE_CHECKING:
     from brachium.ui.pages.base.page import Page
@@ -81,7 +82,8 @@ class MainWindow(QMainWindow):
     # -- layout
 
     def _build(self) -> None:
-        self.header, self.rail, self.track = Header(), Rail(), StageTrack()
+        self.header, self.rail, self.track = Header(), Rail("Machines"), StageTrack()
+        self.shop_rail = Rail("Pages of the shop")
         self.because, self.next = BecausePanel(), NextBar()
         self.stack = QStackedWidget()
         self.pages = StagePages(self.session, self.stack)
@@ -125,6 +127,8 @@ class MainWindow(QMainWindow):
         column.setSpacing(0)
         column.addWidget(self.filter)
         column.addWidget(self.rail, 1)
+        column.addWidget(RuleLine())
+        column.addWidget(self.shop_rail)
         return column
 
     def search_rail(self) -> None:
@@ -141,7 +145,7 @@ class MainWindow(QMainWindow):
         self._rail_soon.setInterval(RAIL_MS)
         self._rail_soon.timeout.connect(self.show_rail)
         self.rail.job_chosen.connect(self._rail_job)
-        self.rail.page_chosen.connect(self.show_shop)
+        self.shop_rail.page_chosen.connect(self.show_shop)
         s.shelf.on_changed.append(self.show_rail)
         self.track.stage_chosen.connect(s.select_stage)
         self.header.find_asked.connect(lambda: self.registry.run("find"))
@@ -275,9 +279,10 @@ class MainWindow(QMainWindow):
     opening = True
 
     def show_rail(self) -> None:
-        self.rail.set_entries(
-            rail_entries(self.session, self.filter.text()), self.session.job_id, self.shop_pages.shown
-        )
+        shop = self.shop_pages.shown
+        self.rail.set_entries(rail_entries(self.session, self.filter.text()), "" if shop else self.session.job_id)
+        self.shop_rail.set_entries(shop_entries(self.session), "", shop)
+        self.shop_rail.setFixedHeight(self.shop_rail.wanted_height() + 2)
         many_jobs = len(self.session.workspace.job_ids()) > FEW_JOBS
         self.filter.setVisible(
             not self.rail_folded and (many_jobs or bool(self.filter.text()) or self.filter.hasFocus())
@@ -341,6 +346,7 @@ class MainWindow(QMainWindow):
     def fold_rail(self, folded: bool) -> None:
         self.rail_folded = folded
         self.rail.set_folded(folded)
+        self.shop_rail.set_folded(folded)
         self.show_rail()
         self.header.set_folded(folded)
         self.next.set_folded(folded)

@@ -35,7 +35,7 @@ def _general(w: Shell) -> tuple[Command, ...]:
         Command("redo", "Redo", "Job", lambda: _redo(w), "Ctrl+Shift+Z", "redo-2"),
         *(Command(page.id, page.title, "Window", partial(w.show_shop, page.id), page.shortcut) for page in SHOP_PAGES),
         Command("machine.new", "Take a machine in by hand", "Job", w.records.take_by_hand, "Ctrl+N", "plus"),
-        Command("machine.this", "Take this machine in", "Job", w.records.take_this_machine),
+        Command("machine.this", "Check in this PC", "Job", w.records.take_this_machine),
         Command("practice.new", "Practise on a machine with a hidden fault", "Job", lambda: w.records.practise()),
         Command("job.duplicate", "Duplicate the record", "Job", w.records.duplicate_record, "", "copy", some),
         Command("job.batch", "Take in a batch like this one…", "Job", lambda: _ignore(w.records.ask_batch()), "",

@@ -102,9 +102,9 @@ def _looked(known: Known) -> list[Observation]:
     loose = zones.get("cable")
     return [
         *_grid(known),
-        observed("start_loose", "nothing found" if loose is None else "one loose or missing", loose or "as looked at",
+        observed("start_loose", "nothing found" if loose is None else "one loose or missing", loose or "as checked",
                  Origin.TYPED),
-        observed("start_marks", mark, "as looked at", Origin.TYPED),
+        observed("start_marks", mark, "as checked", Origin.TYPED),
     ]  # fmt: skip
 
 

@@ -29,9 +29,9 @@ def candidate_list(rows: tuple[CandidateRow, ...], width: float, unfolded: bool 
         if unfolded:
             y = _rows(sketch, refused, y, width, heads=False)
     if not rows:
-        sketch.add(Text(8, 24, "The catalogue has nothing for this place.", "soft", 13))
+        sketch.add(Text(8, 24, "The catalogue has nothing that goes in here.", "soft", 13))
     sketch.height = max(y, ROW)
-    return sketch.done("Candidates", "for the chosen place, best verdict first")
+    return sketch.done("Candidates", "for the chosen slot, best verdict first")
 
 
 def _rows(sketch: Sketch, rows: tuple[CandidateRow, ...], y: float, width: float, heads: bool = True) -> float:

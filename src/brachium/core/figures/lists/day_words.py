@@ -35,8 +35,8 @@ def need_words(day: DayOfUse) -> str:
     return f"{need.enough_gib} GiB of memory would have done ({need.mid_gib:.1f} GiB needed{fitted})."
 
 
-def compared_words(found: DayComparison, foretold: Band | None) -> str:
-    """Days against days, with what was foretold."""
+def compared_words(found: DayComparison, predicted: Band | None) -> str:
+    """Days against days, with what was predicted."""
     before, after = found.held(False), found.held(True)
     moved = max(before, key=lambda k: abs(before[k] - after[k]))
     held = f"Of each hour at work {before[moved]:.1f}, then {after[moved]:.1f} minutes {HELD[moved]}."
@@ -46,7 +46,7 @@ def compared_words(found: DayComparison, foretold: Band | None) -> str:
     said = f"The same work in like minutes goes {ratio_band(g.low, g.mid, g.high)} as fast."
     if g.low <= 1.0 <= g.high:
         said = f"The same work in like minutes takes as long as before, × {g.low:.2f} to {g.high:.2f}."
-    told = f" {foretold_words(foretold)}" if foretold is not None else ""
+    told = f" {foretold_words(predicted)}" if predicted is not None else ""
     return f"{said}{told} {held}"
 
 

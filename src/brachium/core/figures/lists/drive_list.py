@@ -48,7 +48,7 @@ def drive_list(rows: Sequence[DriveRow], width: float) -> Drawing:
         sketch.regions.append(Region(f"drive:{row.place}", 0, y + 1, width, ROW - 3, label, row.verdict.because))
     if not rows:
         sketch.add(Text(0, 24, "No drive is recorded in this machine.", "soft", 13))
-    return sketch.done("Drive health", "what the drives' own counters say")
+    return sketch.done("Drive health", "what SMART data say")
 
 
 def _counters(row: DriveRow) -> str:

@@ -36,7 +36,7 @@ def day_sheet(
         _promise(sketch, job, (begin, end), scale, y, late, chances.get(job.id), width)
     if not shown:
         sketch.add(Text(LEFT, TOP + 24, "Nothing is planned for this day.", "soft", 13))
-    return sketch.done("Day sheet", "attended work solid, what runs by itself hatched; drag a stretch to fix it")
+    return sketch.done("Day sheet", "attended work solid, what runs by itself hatched; drag a time block to fix it")
 
 
 def span(shop: ShopDay, day: int) -> tuple[int, int]:

@@ -25,7 +25,7 @@ def evidence_balance(cause: Ranked, width: float) -> Drawing:
     end = TOP + ROW * (len(weights) + 1)
     sketch.add(Line(middle, TOP - 2, middle, end, "ink", 1.2))
     if not weights:
-        sketch.add(Text(0, end + 16, "No sign of it was looked at yet.", "soft", 12))
+        sketch.add(Text(0, end + 16, "No sign of it was checked yet.", "soft", 12))
     else:
         sketch.add(Text(0, end + 16, f"together {cause.log_odds:+.1f} against a machine that is well", "soft", 12))
     return sketch.done(cause.kind.title, "what speaks for and against it")

@@ -118,12 +118,12 @@ def _slot(sketch: Sketch, state: BoardState, slot: ModuleSlot, spot: _Spot) -> N
         ),
         Fact("today", part_words(today), origin),
     )
-    because = Because(slot.label, "place", "What the place takes and what sits in it.", facts)
+    because = Because(slot.label, "place", "What goes in and what is in it.", facts)
     sketch.regions.append(Region(slot.id, x, y, w, h + 4, f"{slot.label}: {part_words(part)}", because))
 
 
 def _bays(sketch: Sketch, state: BoardState, frame: Frame, upper: float) -> None:
-    """Drive bays and card places in two columns."""
+    """Drive bays and card slots in two columns."""
     places: list[DriveBay | CardSlot] = [*state.machine.bays, *state.machine.platform.cards]
     rows = (len(places) + 1) // 2
     top, height = frame.y + upper, frame.h - upper
@@ -160,12 +160,12 @@ def _bay(sketch: Sketch, state: BoardState, bay: DriveBay, spot: _Spot) -> None:
              state.machine.origin("bays")),
         Fact("today", part_words(today), state.machine.origin("bays")),
     )  # fmt: skip
-    because = Because(bay.label, "place", "What the place takes and what sits in it.", facts)
+    because = Because(bay.label, "place", "What goes in and what is in it.", facts)
     sketch.regions.append(Region(bay.id, x, y, w, h, f"{bay.label}: {part_words(part)}", because))
 
 
 def _card(sketch: Sketch, state: BoardState, slot: CardSlot, spot: _Spot) -> None:
-    """A card place: its bracket at the left, contacts along the foot as many as it has lanes."""
+    """A card slot: its bracket at the left, contacts along the foot as many as it has lanes."""
     part, today = state.planned.parts.get(slot.id), state.machine.configuration().parts.get(slot.id)
     x, y, w, h = spot.x, spot.y, spot.w, spot.h
     dash = () if part is not None else (5.0, 4.0)
@@ -183,7 +183,7 @@ def _card(sketch: Sketch, state: BoardState, slot: CardSlot, spot: _Spot) -> Non
         sketch.add(Text(x, y + h + 15, f"{about} · {room}", "soft", 11, 400, "start", True))
     origin = state.machine.origin("platform.cards")
     facts = (Fact("connector", about, origin), Fact("room", room, origin), Fact("today", part_words(today), origin))
-    because = Because(slot.label, "place", "What the place takes and what sits in it.", facts)
+    because = Because(slot.label, "place", "What goes in and what is in it.", facts)
     sketch.regions.append(Region(slot.id, x, y, w, h, f"{slot.label}: {part_words(part)}", because))
 
 
@@ -244,7 +244,7 @@ def _marks(sketch: Sketch, state: BoardState, place_id: str, spot: _Spot) -> Non
 
 
 def _short(label: str) -> str:
-    """The number of a memory place, "Bay 2", "Card 1"; else its first word."""
+    """The number of a memory slot, "Bay 2", "Card 1"; else its first word."""
     words = label.split()
     if not words[-1].isdigit():
         return words[0]
@@ -279,7 +279,7 @@ def _leads(sketch: Sketch, state: BoardState, frame: Frame) -> None:
             Fact("plug", lead.kind, state.machine.origin("leads")),
             Fact("feeds", feeds, state.machine.origin("leads")),
         )
-        text = "A plug of the power supply. A drive that is added needs a free one; leads are never re-wired."
+        text = "A plug of the power supply. A drive that is added needs a free one; cables are never re-wired."
         because = Because(lead.label, "lead", text, facts)
         sketch.regions.append(Region(lead.id, left, y, each - 8, tall, f"{lead.label}: {feeds}", because))
 

@@ -100,7 +100,7 @@ def _socket(sketch: Sketch, state: BoardState, spot: tuple[float, float, float])
         Fact("board is specified for", f"{board.power_w:g} W" if board.power_w else "not recorded",
              state.machine.origin("platform.board.power_w")),
     )  # fmt: skip
-    because = Because("Processor", "place", "What the place takes and what sits in it.", facts)
+    because = Because("Processor", "place", "What goes in and what is in it.", facts)
     sketch.regions.append(Region(SOCKET, x - 4, y - 4, side + 8, side + 8, "processor", because))
 
 

@@ -17,13 +17,13 @@ def source_of(state: BoardState, place_id: str) -> str:
 
 
 def comes_from(state: BoardState, place_id: str) -> str:
-    """The same in words: `from memory place 2`."""
+    """The same in words: `from memory slot 2`."""
     place = source_of(state, place_id)
     return f"from {state.machine.place_label(place).lower()}" if place else ""
 
 
 def goes_to(state: BoardState, place_id: str) -> str:
-    """Where what sits in a place today will be: `to memory place 3`, `out`; empty where it stays."""
+    """Where what sits in a place today will be: `to memory slot 3`, `out`; empty where it stays."""
     now, later = state.machine.configuration().parts, state.planned.parts
     part = now.get(place_id)
     if part is None or later.get(place_id) == part:

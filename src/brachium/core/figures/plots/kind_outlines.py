@@ -81,7 +81,9 @@ TILES = (
 def kind_outlines(width: float, height: float) -> Drawing:
     """Every kind that can be said, in two rows; the region of a tile is the kind's own name."""
     sketch = Sketch(width, HEAD + 2 * (TILE_H + GAP))
-    sketch.add(Text(0, 12, "Brings its usual places, to be confirmed. Alt and the letter, or click.", "soft", 12))
+    sketch.add(
+        Text(0, 12, "Brings its usual slots and bays, to be confirmed. Alt and the letter, or click.", "soft", 12)
+    )
     tile_w = (width - 1 - (COLUMNS - 1) * GAP) / COLUMNS
     for number, tile in enumerate(TILES):
         x, y = (number % COLUMNS) * (tile_w + GAP), HEAD + (number // COLUMNS) * (TILE_H + GAP)
@@ -90,4 +92,4 @@ def kind_outlines(width: float, height: float) -> Drawing:
         sketch.add(Text(x + 6, y + 14, tile.key, "cool", 12, 600))
         sketch.add(Text(x + tile_w / 2, y + TILE_H - 10, tile.name, "ink", 12, anchor="middle", condensed=True))
         sketch.regions.append(Region(tile.kind.value, x, y, tile_w, TILE_H, f"{tile.kind}, key {tile.key}"))
-    return sketch.done("Kind of machine", "Ten outlines; each brings the usual places of its kind.")
+    return sketch.done("Kind of machine", "Ten outlines; each brings the usual slots and bays of its kind.")

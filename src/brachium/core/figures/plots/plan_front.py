@@ -122,8 +122,8 @@ def _because(state: FrontState, plan: Plan, what: str) -> Because:
     chosen = plan == state.front.recommended
     return Because(
         what[:1].upper() + what[1:], "plan front",
-        "No plan is cheaper and brings as much. Press to take it over. Along the hull each further step brings less "
-        "for its money; one stops where a step is not worth it any more, or could never be shown.",
+        "No plan is cheaper and brings as much. Press to take it over. Along the best-value line each further step "
+        "brings less for its money; one stops where a step is not worth it any more, or could never be shown.",
         tuple(facts), f"recommended: {state.front.reason}" if chosen else "",
         "Prices, the budget, the rate, measured shares of the owner's work.",
     )  # fmt: skip

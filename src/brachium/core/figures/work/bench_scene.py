@@ -86,7 +86,7 @@ def _stick(sketch: Sketch) -> None:
 def _ready(sketch: Sketch, scene: Scene) -> None:
     """What is to be had: a tray with one compartment a thing."""
     listed = scene.step.detail.split(". ", maxsplit=1)[0] if scene.step.id == "ready" else ""
-    things = [t.strip() for t in (listed or scene.step.title.removeprefix("Have ready: ")).split(";")]
+    things = [t.strip() for t in (listed or scene.step.title.removeprefix("Get: ")).split(";")]
     each, y = 58.0, max(sketch.height * 0.42 - 29.0 * len(things), 40.0)
     x, w = 0.1 * sketch.width, 0.8 * sketch.width
     for k, thing in enumerate(things[:5]):

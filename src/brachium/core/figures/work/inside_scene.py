@@ -41,12 +41,12 @@ def _drawn(scene: Scene, width: float, height: float) -> Drawing:
     if scene.step.id.startswith("look"):
         _looked_over(sketch, scene, regions)
     if scene.step.places and not lit:
-        sketch.add(Text(width - 8, 14, "its place is not recorded", "warm", 12, 500, "end"))
-    return sketch.done(scene.step.title, f"{scene.step.motion or 'the hands are'} at {_names(lit) or 'no place'}")
+        sketch.add(Text(width - 8, 14, "its position is not recorded", "warm", 12, 500, "end"))
+    return sketch.done(scene.step.title, f"{scene.step.motion or 'the hands are'} at {_names(lit) or 'nothing'}")
 
 
 def _drawn_in(sketch: Sketch, scene: Scene) -> list[Region]:
-    """What is no place of the record: the date cell on the board, the ribbon that holds the lid."""
+    """What is no place of the record: the CMOS battery on the board, the ribbon that holds the lid."""
     if scene.layer == "ribbon":
         x, w = sketch.width * 0.4, sketch.width * 0.16
         return [Region("ribbon", x, CAPTION + 6, w, 14, "ribbon of the lid")]
@@ -54,7 +54,7 @@ def _drawn_in(sketch: Sketch, scene: Scene) -> list[Region]:
         return []
     x, y = sketch.width * 0.47, CAPTION + sketch.height * 0.42
     sketch.add(Dot(x, y, 15, "ink", "sheet", 1.6), Text(x, y + 5, "+", "ink", 14, 600, "middle"))
-    return [Region("date-cell", x - 18, y - 18, 36, 36, "date cell")]
+    return [Region("date-cell", x - 18, y - 18, 36, 36, "CMOS battery")]
 
 
 def _names(lit: list[Region]) -> str:

@@ -74,7 +74,7 @@ def _looks(machine: Machine, goal: Configuration, step: Step) -> tuple[tuple[str
     if step.id == "settings":
         return tuple((s, "") for s in recorded_settings(machine)) or (("as photographed", ""),)
     if step.id == "settings-noted":
-        names = ("start mode and order", "secure start", "drive mode", "memory profile", "fan curve", "virtualisation")
+        names = ("start mode and order", "secure boot", "drive mode", "memory profile", "fan curve", "virtualisation")
         return tuple((n, "") for n in names)
     if step.id.startswith("start-"):
         return (("firmware reached", ""), ("date and time set", ""), ("nothing new reported", ""))

@@ -25,13 +25,15 @@ def _boards(ground: FitGround) -> tuple[Subject, ...]:
 def form(ground: FitGround, subject: Subject) -> Verdict:
     board, case = subject.part, ground.machine.platform.case
     assert isinstance(board, BoardPart)
-    text = "Outline, standoff places, the cut-out behind the socket, supply and front-panel plugs must suit the case."
+    text = (
+        "Outline, standoff positions, the cut-out behind the socket, supply and front-panel plugs must suit the case."
+    )
     forms_gap = Gap(
-        "platform.case.boards", "outlines that the case takes", ((board.form,), ()), "measure the screw places", 5
+        "platform.case.boards", "outlines that the case takes", ((board.form,), ()), "measure the screw holes", 5
     )
     forms = ground.need(case.boards, forms_gap)
     facts = (
-        on_part("board", f"{board.form}, {board.standoffs or '?'} screw places"),
+        on_part("board", f"{board.form}, {board.standoffs or '?'} screw holes"),
         on_machine(ground, "case takes", forms, "platform.case.boards"),
         on_machine(ground, "standoffs", case.standoffs, "platform.case.standoffs"),
     )
@@ -52,11 +54,11 @@ def form(ground: FitGround, subject: Subject) -> Verdict:
         return says.needs("adapter for the front-panel plugs", "A board with standard front-panel plugs.")
     if board.standoffs is not None:
         count_gap = Gap(
-            "platform.case.standoffs", "standoff places of the case", either_side(board.standoffs), "count them", 2
+            "platform.case.standoffs", "standoff positions of the case", either_side(board.standoffs), "count them", 2
         )
         there = ground.need(case.standoffs, count_gap)
         if there < board.standoffs:
-            return says.needs(f"{board.standoffs:g} standoffs, one under every screw place", "More standoffs at hand.")
+            return says.needs(f"{board.standoffs:g} standoffs, one under every screw hole", "More standoffs at hand.")
     if board.cutout and not ground.need(case.cutout, Gap("platform.case.cutout", "cut-out behind the socket",
                                                          (True, False), "look behind the tray", 1)):  # fmt: skip
         return says.limited(
@@ -87,14 +89,14 @@ def _no_room(ground: FitGround, board: BoardPart, says: Answers) -> Verdict | No
     lost = [p.name for k, p in ground.config.modules().items() if k not in slots]
     lost += [p.name for k, p in ground.config.drives().items() if k not in bays]
     if lost:
-        return says.refused(f"no place left for {', '.join(dict.fromkeys(lost))}", "A board with more places.")
+        return says.refused(f"no slot left for {', '.join(dict.fromkeys(lost))}", "A board with more slots.")
     drives = ground.config.drives().values()
     sata = sum(d.interface is DriveInterface.SATA and d.form is not BayForm.M2 for d in drives)
     flat = sum(d.form is BayForm.M2 for d in drives)
-    places = ground.need(board.m2_places, Gap(f"M.2 places of {board.name}", "M.2 places of the board",
+    places = ground.need(board.m2_places, Gap(f"M.2 slots of {board.name}", "M.2 slots of the board",
                                               (0, flat), "count them", 1)) if flat else 0  # fmt: skip
     if flat > places:
-        return says.refused(f"{flat} M.2 drives, {places} places for them", "A board with more M.2 places.")
+        return says.refused(f"{flat} M.2 drives, {places} slots for them", "A board with more M.2 slots.")
     ports = ground.need(board.sata_ports, Gap(f"SATA ports of {board.name}", "SATA ports of the board",
                                               either_side(sata), "count them", 1)) if sata else 0  # fmt: skip
     if sata > ports:

@@ -27,7 +27,7 @@ OF_DRIVES = (LeadKind.SATA, LeadKind.DRIVE_4)
 FULL_W, SMALL_W = 75.0, 25.0
 FULL_LANES = 16
 TEXT = (
-    "An x16 place gives 75 W, x4 and x1 places and those of some small cases 25 W; a 6-pin plug adds 75 W, an 8-pin "
+    "An x16 slot gives 75 W, x4 and x1 slots and those of some small cases 25 W; a 6-pin plug adds 75 W, an 8-pin "
     "150 W, a 16-pin what its sense pins allow. The processor's 8-pin is not the card's. No plug, no card; leads are "
     "never re-wired."
 )
@@ -48,9 +48,9 @@ class _Asked:
 
     @property
     def words(self) -> str:
-        """`place 75 W + 8-pin 150 W`."""
+        """`slot 75 W + 8-pin 150 W`."""
         plugs = [f"{p} {w:g} W" for p, w in zip(self.plugs, self.each_w, strict=True)]
-        return " + ".join([f"place {self.place_w:g} W", *plugs])
+        return " + ".join([f"slot {self.place_w:g} W", *plugs])
 
 
 def power(ground: FitGround, subject: Subject) -> Verdict:
@@ -148,7 +148,7 @@ def _plugs_there(plugs: tuple[str, ...], spare: Counter[LeadKind]) -> bool:
 def _facts(ground: FitGround, asked: _Asked, spare: Counter[LeadKind]) -> tuple[Fact, ...]:
     plugs = ", ".join(f"{n} × {k}" for k, n in spare.items()) or "none"
     return (
-        on_part("card draws", asked.draws, "W"), Fact("place gives", f"{asked.place_w:g} W", Origin.COMPUTED),
+        on_part("card draws", asked.draws, "W"), Fact("slot gives", f"{asked.place_w:g} W", Origin.COMPUTED),
         on_part("its plugs", ", ".join(asked.plugs) or "none"),
         on_machine(ground, "plugs of the supply", plugs if asked.plugs else "not needed", "leads"),
         Fact("together", f"{asked.words} = {asked.whole_w:g} W", Origin.COMPUTED),

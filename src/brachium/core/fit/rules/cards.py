@@ -59,7 +59,7 @@ def _no_room(ground: FitGround, place: CardSlot, card: Card, says: Answers, too_
     name, stem = place.label.lower(), f"platform.cards.{place.id}"
     open_gap = Gap(f"{stem}.open_end", f"end of {name}", (True, False), "look whether its far end is open", 1)
     if too_wide and not ground.need(place.open_end, open_gap):
-        return says.refused(f"an x{card.lanes} edge does not go into a closed x{place.lanes} place", "An open end.")
+        return says.refused(f"an x{card.lanes} edge does not go into a closed x{place.lanes} slot", "An open end.")
     long = ground.need(card.length_mm, Gap(f"length of {card.name}", f"length of {card.name}",
                                            (100.0, 170.0, 240.0, 330.0), "look into its data sheet", 1,
                                            "mm"))  # fmt: skip
@@ -72,8 +72,8 @@ def _no_room(ground: FitGround, place: CardSlot, card: Card, says: Answers, too_
     thick = ground.need(card.thickness, Gap(f"thickness of {card.name}", f"thickness of {card.name}", (1, 2, 3),
                                             "count the brackets it covers", 1))  # fmt: skip
     if thick > 1 and thick > ground.need(place.thickness, thick_gap):
-        return says.refused(f"{thick} places thick, the neighbour is in the way", "A thinner card.")
-    low_gap = Gap("platform.case.low_profile", "height of card places", (True, False),
+        return says.refused(f"{thick} slots thick, the neighbour is in the way", "A thinner card.")
+    low_gap = Gap("platform.case.low_profile", "height of card slots", (True, False),
                   "look at the brackets: 80 mm = low profile", 1)  # fmt: skip
     if not _low_profile(ground, card) and ground.need(ground.machine.platform.case.low_profile, low_gap):
         return says.refused("full height in a low-profile case", "A low-profile card with its bracket.")
@@ -127,7 +127,7 @@ def radio(ground: FitGround, subject: Subject) -> Verdict:
     card, place = subject.part, ground.machine.platform.radio
     assert isinstance(card, RadioCard)
     text = "Edge key, antennas and their plug must suit; some firmware starts only with cards on its own list."
-    key_gap = Gap("platform.radio.key", "edge key of the radio place", tuple(RadioKey), "look at the place", 2)
+    key_gap = Gap("platform.radio.key", "edge key of the radio slot", tuple(RadioKey), "look at the slot", 2)
     count_gap = Gap("platform.radio.antennas", "antennas there", (1, 2, 3, 4), "count them", 1)
     plug_gap = Gap("platform.radio.plug", "antenna plug", (card.plug, "another"), "look at it with a lens", 1)
     list_gap = Gap("platform.radio.allowed", "cards that the firmware allows", ((), ("another",)), "look it up for the "
@@ -139,7 +139,7 @@ def radio(ground: FitGround, subject: Subject) -> Verdict:
     )
     says = Answers("NET-RADIO", subject, text, facts)
     if card.key is not RadioKey.A_E and key not in (card.key, RadioKey.A_E):
-        return says.refused(f"key {card.key} does not go into a key {key} place", f"A card with key {key} or A+E.")
+        return says.refused(f"key {card.key} does not go into a key {key} slot", f"A card with key {key} or A+E.")
     allowed = ground.need(place.allowed, list_gap)
     if allowed and card.id not in allowed:
         return says.refused("the firmware does not list it", "A card from the firmware's own list.")
@@ -147,7 +147,7 @@ def radio(ground: FitGround, subject: Subject) -> Verdict:
     if wired is not None:
         return wired
     if card.plug and ground.need(place.plug, plug_gap) != card.plug:
-        return says.needs(f"antenna leads with {card.plug} plugs", "A card with the plugs that are there.")
+        return says.needs(f"antenna cables with {card.plug} plugs", "A card with the plugs that are there.")
     antennas = ground.need(place.antennas, count_gap)
     wants = ground.need(card.antennas, Gap(f"antennas of {card.name}", "card's antennas", (1, 2, 3, 4),
                                            "count the plugs on the card", 1))  # fmt: skip
@@ -161,15 +161,15 @@ def _wired_to_processor(ground: FitGround, card: RadioCard, says: Answers) -> Ve
     place = ground.machine.platform.radio
     if card.processor_bus is None and not place.processor_bus:
         return None
-    wired_gap = Gap("platform.radio.processor_bus", "wiring of the radio place", (True, False),
+    wired_gap = Gap("platform.radio.processor_bus", "wiring of the radio slot", (True, False),
                     "look up the card that is in it", 3)  # fmt: skip
     half_gap = Gap(f"bus of {card.name}", "whether half of the card sits in a processor", (True, False),
                    "look into its data sheet", 2)  # fmt: skip
     wired, half = ground.need(place.processor_bus, wired_gap), ground.need(card.processor_bus, half_gap)
     if half and not wired:
-        return says.refused("half of it sits in a processor, the place is not wired to one", "A whole card.")
+        return says.refused("half of it sits in a processor, the slot is not wired to one", "A whole card.")
     if wired and not half:
-        return says.refused("a whole card, and the place is wired to the processor alone",
+        return says.refused("a whole card, and the slot is wired to the processor alone",
                             "A card of which half sits in the processor.")  # fmt: skip
     return None
 

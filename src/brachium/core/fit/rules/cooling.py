@@ -107,7 +107,7 @@ def fan(ground: FitGround, subject: Subject) -> Verdict:
         "Plug, current, frame and thickness must suit; without a speed signal some firmware stops or runs it at full."
     )
     if header is None:
-        return Answers("COOL-FAN", subject, text).refused("there is no plug for it", "A place with a plug.")
+        return Answers("COOL-FAN", subject, text).refused("there is no plug for it", "A header with a plug.")
     plug_gap = Gap(f"platform.headers.{place}.plug", f"plug at {header.label.lower()}", tuple(FanPlug), "look at it", 1)
     plug = ground.need(header.plug, plug_gap)
     facts = (
@@ -141,7 +141,7 @@ def _too_large(ground: FitGround, fan: Fan, header: FanHeader, says: Answers) ->
                   either_side(own), "measure it", 2, "mm")  # fmt: skip
         room = ground.need(there, gap)
         if own > room or (attribute == "size_mm" and own != room):
-            return says.refused(f"{word} {own:g} mm, the place takes {room:g} mm", f"A fan of {room:g} mm.")
+            return says.refused(f"{word} {own:g} mm, the frame takes {room:g} mm", f"A fan of {room:g} mm.")
     return None
 
 

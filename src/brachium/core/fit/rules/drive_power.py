@@ -15,10 +15,10 @@ from brachium.core.machine.parts import Drive, Part
 from brachium.core.machine.platform import SUPPLY
 from brachium.core.machine.power_parts import Supply
 
-ADAPTER = "adapter from a 4-pin drive lead to SATA power"
+ADAPTER = "adapter from a 4-pin drive connector to SATA power"
 TEXT = (
-    "A drive needs a data port and a power lead of the right kind. A drive that takes the place of another keeps its "
-    "lead. Leads are never re-wired; a ready-made adapter from a free 4-pin lead is the only other way."
+    "A drive needs a data port and a power connector of the right kind. A drive that replaces another keeps its "
+    "connector. Cables are never re-wired; a ready-made adapter from a free 4-pin connector is the only other way."
 )
 
 
@@ -47,10 +47,10 @@ def _more(ground: FitGround) -> tuple[Subject, ...]:
 
 
 def pin3(ground: FitGround, subject: Subject) -> Verdict:
-    """Drives with power-disable on pin 3 stay off where the supply's SATA leads carry 3.3 V there."""
+    """Drives with power-disable on pin 3 stay off where the supply's SATA power connectors carry 3.3 V there."""
     assert isinstance(subject.part, Drive)
-    gap = Gap("parts.supply.pin3_power", "3.3 V on pin 3 of the SATA leads", (True, False), "count the wires of a SATA "
-              "lead: five = yes", 1)  # fmt: skip
+    gap = Gap("parts.supply.pin3_power", "3.3 V on pin 3 of the SATA power connectors", (True, False),
+              "count the wires of a SATA power cable: five = yes", 1)  # fmt: skip
     supply = ground.config.parts.get(SUPPLY)
     live = ground.need(supply.pin3_power if isinstance(supply, Supply) else None, gap)
     facts = (
@@ -69,7 +69,7 @@ def _power_disable(ground: FitGround) -> tuple[Subject, ...]:
 
 def power_lead(ground: FitGround, subject: Subject) -> Verdict:
     machine = ground.machine
-    gap = Gap("leads.sata", "number of SATA power leads", (1, 2, 3, 4, 6), "open the case and count the plugs", 3)
+    gap = Gap("leads.sata", "number of SATA power connectors", (1, 2, 3, 4, 6), "open the case and count the plugs", 3)
     fed = _sata(machine, ground.config)
     plugs = [lead for lead in machine.leads if lead.kind is LeadKind.SATA and lead.feeds in ("", *fed, *_left(ground))]
     leads = ground.need(len(plugs) if machine.leads else None, gap)  # a plug that feeds something else is not free
@@ -77,18 +77,18 @@ def power_lead(ground: FitGround, subject: Subject) -> Verdict:
     spare = sum(lead.kind is LeadKind.DRIVE_4 and not lead.feeds for lead in machine.leads)
     facts = (
         Fact("SATA drives in the plan", str(drives), Origin.COMPUTED),
-        Fact("SATA power leads", str(leads), machine.origin("leads")),
-        Fact("free 4-pin drive leads", str(spare), machine.origin("leads")),
+        Fact("SATA power connectors", str(leads), machine.origin("leads")),
+        Fact("free 4-pin drive connectors", str(spare), machine.origin("leads")),
     )
     if drives <= leads:
-        sentence = f"{leads} SATA power leads for {drives} drives"
+        sentence = f"{leads} SATA power connectors for {drives} drives"
         return Verdict("STO-POWER", Level.FITS, subject.places, sentence, Because(sentence, "STO-POWER", TEXT, facts))
     if drives - leads <= spare:
         sentence = f"needs an {ADAPTER} first"
-        because = Because(sentence, "STO-POWER", TEXT, facts, "needs first", "A free SATA power lead.")
+        because = Because(sentence, "STO-POWER", TEXT, facts, "needs first", "A free SATA power connector.")
         return Verdict("STO-POWER", Level.NEEDS_FIRST, subject.places, sentence, because, precondition=ADAPTER)
-    sentence = f"no power lead is free: {drives} drives, {leads} SATA power leads"
-    because = Because(sentence, "STO-POWER", TEXT, facts, "refused", "A drive in place of another one.")
+    sentence = f"no power connector is free: {drives} drives, {leads} SATA power connectors"
+    because = Because(sentence, "STO-POWER", TEXT, facts, "refused", "A drive instead of another one.")
     return Verdict("STO-POWER", Level.REFUSED, subject.places, sentence, because)
 
 
@@ -100,6 +100,6 @@ def _seen_by_leads(part: Part) -> Hashable:
 
 
 POWER_RULES: tuple[Rule, ...] = (
-    Rule("STO-POWER", "Free power lead", _more, power_lead, kinds=("drive", "supply"), trait=_seen_by_leads),
+    Rule("STO-POWER", "Free power connector", _more, power_lead, kinds=("drive", "supply"), trait=_seen_by_leads),
     Rule("STO-POWER", "Power-disable", _power_disable, pin3, kinds=("drive", "supply"), trait=_seen_by_leads),
 )

@@ -41,7 +41,7 @@ def pad(ground: FitGround, subject: Subject) -> Verdict:
     if low <= own <= high:
         return says.fits(f"{own:g} mm, as before" if low == high else f"{own:g} mm for {there}")
     words = f"{own:g} mm where {there} {'was' if low == high else 'were'}: look at its print before it is closed"
-    return says.needs("print of the new pad looked at", f"A pad of {there}.", words)
+    return says.needs("print of the new pad checked", f"A pad of {there}.", words)
 
 
 def _pads_there(ground: FitGround, own: float) -> tuple[float, float]:

@@ -57,7 +57,7 @@ def form(ground: FitGround, subject: Subject) -> Verdict:
         Fact("module", module.form, Origin.LABEL),
         Fact(slot.label, slot.form, ground.machine.origin(f"slots.{slot.id}")),
     )
-    text = "Desktop and laptop modules differ in length and contacts; the module's form must be the place's."
+    text = "Desktop and laptop modules differ in length and contacts; the module's form must be the slot's."
     if stays(ground, subject):
         return _runs("MEM-FORM", subject, text, module)
     solder_gap = Gap(f"slots.{slot.id}.soldered", f"whether {slot.label.lower()} is soldered", (True, False),
@@ -66,8 +66,8 @@ def form(ground: FitGround, subject: Subject) -> Verdict:
         return _verdict("MEM-FORM", Level.REFUSED, subject, f"{slot.label.lower()} is soldered", text, facts, "refused",
                         "Nothing: soldered memory stays.")  # fmt: skip
     if module.form == slot.form:
-        return _verdict("MEM-FORM", Level.FITS, subject, f"{module.form} in a {slot.form} place", text, facts)
-    return _verdict("MEM-FORM", Level.REFUSED, subject, f"a {module.form} does not go into a {slot.form} place", text,
+        return _verdict("MEM-FORM", Level.FITS, subject, f"{module.form} in a {slot.form} slot", text, facts)
+    return _verdict("MEM-FORM", Level.REFUSED, subject, f"a {module.form} does not go into a {slot.form} slot", text,
                     facts, "refused", f"A {slot.form} of the same size.")  # fmt: skip
 
 
@@ -79,7 +79,7 @@ def generation(ground: FitGround, subject: Subject) -> Verdict:
     )
     text = "Each generation has its own notch, voltage and signals; there are no adapters."
     if module.generation == slot.generation:
-        return _verdict("MEM-GEN", Level.FITS, subject, f"{module.generation}, as the place", text, facts)
+        return _verdict("MEM-GEN", Level.FITS, subject, f"{module.generation}, as the slot", text, facts)
     return _verdict("MEM-GEN", Level.REFUSED, subject, f"the board takes {slot.generation}, not {module.generation}",
                     text, facts, "refused", f"A {slot.generation} module.")  # fmt: skip
 
@@ -134,14 +134,14 @@ def bad(ground: FitGround, subject: Subject) -> Verdict:
     dead = slot.id in ground.machine.bad_places
     sentence = f"{slot.label} is dead" if dead else f"{module.name} is faulty"
     facts = (Fact(slot.label, "proven dead" if dead else "its module proven faulty", Origin.LOGGED),)
-    text = "Nothing is put into a place that was proven dead, and a faulty module stays out."
-    change = "Another place." if dead else "Another module."
+    text = "Nothing is put into a slot that was proven dead, and a faulty module stays out."
+    change = "Another slot." if dead else "Another module."
     return _verdict("MEM-BAD", Level.REFUSED, subject, sentence, text, facts, "", change)
 
 
 MEMORY_RULES: tuple[Rule, ...] = (
     Rule("MEM-BAD", "Proven faulty", _faulty, bad),
-    Rule("MEM-FORM", "Form of module and place", modules_of, form),
+    Rule("MEM-FORM", "Form of module and slot", modules_of, form),
     Rule("MEM-GEN", "Generation", modules_of, generation),
     Rule("MEM-VOLT", "Voltage", modules_of, voltage),
 )

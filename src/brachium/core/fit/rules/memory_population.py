@@ -209,7 +209,7 @@ def pairs(ground: FitGround, subject: Subject) -> Verdict:
         Fact("modules in the plan", str(len(modules)), Origin.PLANNED),
         on_machine(ground, "pairs required", required, "memory.pairs_required"),
     )
-    text = "Some platforms start only with equal pairs, or want filler modules in their empty places."
+    text = "Some platforms start only with equal pairs, or want filler modules in their empty slots."
     says = Answers("MEM-PAIR", subject, text, facts)
     kinds = [(m.size_bytes, m.speed_mts, m.ranks) for m in modules]
     odd = [k for k in set(kinds) if kinds.count(k) % 2]
@@ -228,7 +228,7 @@ def _partly_filled(ground: FitGround) -> tuple[Subject, ...]:
 def order(ground: FitGround, subject: Subject) -> Verdict:
     """Modules of a plan may go into other places than planned: an order that nobody recorded is read at the bench."""
     first = ground.machine.memory.fill_first
-    text = "Boards name the places to fill first, the larger pair in the first of them."
+    text = "Boards name the slots to fill first, the larger pair in the first of them."
     if not first:
         unknown = (on_machine(ground, "board's order", None, "memory.fill_first"),)
         return Answers("MEM-ORDER", subject, text, unknown).fits(
@@ -248,7 +248,7 @@ def order(ground: FitGround, subject: Subject) -> Verdict:
         where = " and ".join(ground.machine.place_label(p).lower() for p in wanted)
         return says.limited(f"the board fills {where} first", "may start slower or not see a module", f"Use {where}.")
     if sizes != sorted(sizes, reverse=True):
-        return says.limited("the larger pair belongs in the first places", "may run slower", "Swap the pairs.")
+        return says.limited("the larger pair belongs in the first slots", "may run slower", "Swap the pairs.")
     return says.fits("in the board's own order")
 
 
@@ -256,5 +256,5 @@ POPULATION_RULES: tuple[Rule, ...] = (
     Rule("MEM-REG", "Buffering and ECC", modules_of, buffering),
     Rule("MEM-DENS", "Density of the chips, ranks", _old_modules, density),
     Rule("MEM-PAIR", "Pairs", all_modules, pairs),
-    Rule("MEM-ORDER", "Order of places", _partly_filled, order),
+    Rule("MEM-ORDER", "Order of slots", _partly_filled, order),
 )

@@ -32,7 +32,7 @@ def slot_size(ground: FitGround, subject: Subject) -> Verdict:
     slot, module = module_in(ground, subject)
     gap = Gap(f"slots.{slot.id}.max_bytes", f"largest module for {slot.label.lower()}", SIZES,
               "look into the board's handbook", 5)  # fmt: skip
-    text = "The largest module that the controller addresses in one place."
+    text = "The largest module that the controller addresses in one slot."
     size = gib(module.size_bytes)
     facts = (on_part("module", size), on_machine(ground, f"{slot.label} takes up to",
              gib(slot.max_bytes) if slot.max_bytes else None, f"slots.{slot.id}"))  # fmt: skip
@@ -46,10 +46,10 @@ def slot_size(ground: FitGround, subject: Subject) -> Verdict:
         published = ground.need(ground.machine.memory.published_max_bytes, PUBLISHED)
         each = published // max(len(ground.machine.slots), 1)
         if module.size_bytes <= each:
-            return says.fits(str(Text("{size}, the published maximum gives each place {each}",
+            return says.fits(str(Text("{size}, the published maximum gives each slot {each}",
                                       {"size": size, "each": gib(each)})))  # fmt: skip
         if ground.machine.memory.published_max_bytes is None:  # one fact at a time: that one settles more
-            return says.unknown(str(Text("whether one place takes {size}", {"size": size})), "The published maximum.")
+            return says.unknown(str(Text("whether one slot takes {size}", {"size": size})), "The published maximum.")
     limit = ground.need(slot.max_bytes, gap)
     if module.size_bytes > limit:
         return says.refused(f"{size} is over its {gib(limit)}", f"A module of at most {gib(limit)}.")
@@ -96,6 +96,6 @@ def total_claim(size_bytes: int) -> str:
 
 
 SIZE_RULES: tuple[Rule, ...] = (
-    Rule("MEM-SLOT", "Largest module for a place", modules_of, slot_size),
+    Rule("MEM-SLOT", "Largest module for a slot", modules_of, slot_size),
     Rule("MEM-TOTAL", "Memory in all", all_modules, total),
 )

@@ -60,7 +60,7 @@ def _channels_not_known(ground: FitGround, subject: Subject, sizes: tuple[int, .
     low, high = (8.0 * (speed or 0) * n / 1000 for n in ((known, known) if known is not None else (1, most)))
     rate = "" if not speed else f", {low:.1f} GB/s" if low == high else f", {low:.1f} to {high:.1f} GB/s"
     facts = (
-        Fact("channels of the places", "not recorded" if sizes is None else channels, ground.machine.origin("slots")),
+        Fact("channels of the slots", "not recorded" if sizes is None else channels, ground.machine.origin("slots")),
         Fact("runs at", f"{speed} MT/s" if speed else "not known", Origin.COMPUTED),
     )
     text = "Each filled channel moves 8 bytes per transfer; how many there are is not recorded."
@@ -115,7 +115,7 @@ def speed(ground: FitGround, subject: Subject) -> Verdict:
         return _not_settled(says, limits, proven, "the board's limit")
     rows = [r.mts for r in ground.machine.memory.derates] if limits.table is None and limits.others else []
     if rows and min(rows) < limits.most:
-        return _not_settled(says, limits, min(rows), "the channels of the places")
+        return _not_settled(says, limits, min(rows), "the channels of the slots")
     return _at(says, ground, limits)
 
 

@@ -117,7 +117,9 @@ def cell(ground: FitGround, subject: Subject) -> Verdict:
     text = "A flat date battery loses settings, start order and time; it is replaced at every opening."
     says = Answers("LEG-CELL", subject, text, facts)
     if weak:
-        return says.needs("new date cell", "A fresh cell.", "the date battery is flat: a new cell at this opening")
+        return says.needs(
+            "new CMOS battery", "A new CMOS battery.", "the date battery is flat: a new cell at this opening"
+        )
     return says.fits("replace the date battery while it is open")
 
 
@@ -127,7 +129,10 @@ def caps(ground: FitGround, subject: Subject) -> Verdict:
     text = "With bulging capacitors on board or supply a machine is not worth parts before somebody qualified saw it."
     says = Answers("LEG-CAP", subject, text, facts)
     if bulging:
-        return says.refused("bulging capacitors: no parts before they are seen to", "Repair by somebody qualified.")
+        return says.refused(
+            "bulging capacitors: no parts before they are repaired by a qualified person",
+            "Repair by somebody qualified.",
+        )
     return says.fits("no bulging capacitors recorded")
 
 

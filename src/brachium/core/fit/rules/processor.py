@@ -128,7 +128,7 @@ def firmware(ground: FitGround, subject: Subject) -> Verdict:
         return says.refused(f"circular: {target} needs a machine that starts, and it does not start as it is",
                             "A machine that starts with its old processor.")  # fmt: skip
     words = f"{target} first, with the old processor fitted"
-    after = ("new date cell",) if board.date_cell_weak else ()
+    after = ("new CMOS battery",) if board.date_cell_weak else ()
     return says.needs(target, "Firmware that knows it already.", words, after)
 
 
@@ -138,7 +138,7 @@ def _read_first(ground: FitGround, subject: Subject, first: str) -> Verdict:
              on_machine(ground, "firmware now", None, "identity.firmware"))  # fmt: skip
     says = Answers("CPU-FIRMWARE", subject, FIRMWARE_TEXT, facts)
     words = f"firmware at least {first}: read it on the first firmware page, update an older one first"
-    after = ("new date cell",) if ground.machine.platform.board.date_cell_weak else ()
+    after = ("new CMOS battery",) if ground.machine.platform.board.date_cell_weak else ()
     return replace(says.needs(f"firmware at least {first}: read it, update an older one", "A version that knows it.",
                               words, after), gap=VERSION)  # fmt: skip
 

@@ -89,7 +89,7 @@ def _used(ground: FitGround) -> tuple[Subject, ...]:
 
 def used(ground: FitGround, subject: Subject) -> Verdict:
     chip = chip_of(subject)
-    facts = (on_part("used", True), on_part("contacts looked at", chip.contacts_ok), on_part("sample", chip.sample))
+    facts = (on_part("used", True), on_part("contacts checked", chip.contacts_ok), on_part("sample", chip.sample))
     text = "Of pin grids every pin is straight and there, of land grids the socket's; no firmware list names samples."
     says = Answers("CPU-USED", subject, text, facts)
     if chip.sample:
@@ -99,7 +99,7 @@ def used(ground: FitGround, subject: Subject) -> Verdict:
               "lens", 3)  # fmt: skip
     if not ground.need(chip.contacts_ok, gap):
         return says.refused("bent or missing pins", "Another one: straightening is not relied on.")
-    return says.fits("every contact looked at")
+    return says.fits("every contact checked")
 
 
 def evidence(ground: FitGround, subject: Subject) -> Verdict:

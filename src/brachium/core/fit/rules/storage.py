@@ -41,7 +41,7 @@ def interface(ground: FitGround, subject: Subject) -> Verdict:
     )
     text = "The drive must speak what the port speaks; the same plug shape can carry different signals."
     if drive.interface in bay.also:
-        sentence = f"{drive.interface}, which the place carries too"
+        sentence = f"{drive.interface}, which the slot carries too"
         return Verdict("STO-IF", Level.FITS, subject.places, sentence, Because(sentence, "STO-IF", text, facts))
     if drive.interface == bay.interface:
         sentence = f"{drive.interface} on a {bay.interface} port"
@@ -64,13 +64,13 @@ def bay_form(ground: FitGround, subject: Subject) -> Verdict:
              on_machine(ground, bay.label, bay.form, f"bays.{bay.id}"))  # fmt: skip
     says = Answers("STO-BAY", subject, text, facts)
     if drive.form is bay.form and drive.form in FLAT:
-        return says.fits(f"{drive.form} in a place for {bay.form}")
+        return says.fits(f"{drive.form} in a slot for {bay.form}")
     if drive.form is BayForm.IN_2_5 and bay.form is BayForm.IN_3_5:  # low enough for any bay of that form
         return _through(says, bay.needs or BRACKET, bay.needs_at_hand)
     via_caddy = drive.form is BayForm.IN_2_5 and bay.form in (BayForm.OPTICAL, BayForm.OPTICAL_HIGH)
     if drive.form != bay.form and not via_caddy:
-        change = "A U.2 place with its cable, or a card for it." if u2 else f"A {bay.form} drive."
-        return says.refused(f"{_a(drive.form)} drive has no place in {_a(bay.form)} bay", change)
+        change = "A U.2 slot with its cable, or a card for it." if u2 else f"A {bay.form} drive."
+        return says.refused(f"{_a(drive.form)} drive does not go into {_a(bay.form)} bay", change)
     if drive.form is BayForm.IN_3_5 and bay.max_height_mm is None:
         return says.fits("3.5 in in a bay of that form")
     return _by_height(ground, subject, text)

@@ -39,18 +39,18 @@ def key(ground: FitGround, subject: Subject) -> Verdict:
     )  # fmt: skip
     says = Answers("STO-KEY", subject, text, facts)
     if own is not M2Key.B_M and own is not there:
-        return says.refused(f"key {own} does not go into a key {there} place", f"A drive with key {there} or B+M.")
+        return says.refused(f"key {own} does not go into a key {there} slot", f"A drive with key {there} or B+M.")
     length_gap = Gap(f"length of {drive.name}", "drive's length", LENGTHS, "read it off the label (2280: 80 mm)", 1)
     length = ground.need(drive.length_mm, length_gap)
     stands = _standoffs(ground, bay, length)
     if length > max(stands):
-        return says.refused(f"{length} mm long, the place ends at {max(stands)} mm", f"At most {max(stands)} mm.")
+        return says.refused(f"{length} mm long, the slot ends at {max(stands)} mm", f"At most {max(stands)} mm.")
     if length not in stands:
         return says.needs(f"standoff at {length} mm", f"A drive of {' or '.join(str(n) for n in stands)} mm.")
     if _too_thick(ground, bay, drive):
-        return says.refused("chips on both sides, no room under the place", "A single-sided drive.")
+        return says.refused("chips on both sides, no room under the slot", "A single-sided drive.")
     if drive.key is None or (bay.key is None and own is not M2Key.B_M):
-        return says.fits(f"{length} mm, standoff there; edges for NVMe go into places for NVMe")
+        return says.fits(f"{length} mm, standoff there; edges for NVMe go into slots for NVMe")
     return says.fits(f"key {own}, {length} mm, standoff there")
 
 
@@ -72,7 +72,7 @@ def _keys(ground: FitGround, bay: DriveBay, drive: Drive) -> tuple[M2Key, M2Key 
     own = ground.need(drive.key, Gap(f"edge key of {drive.name}", "drive's edge key", tuple(M2Key), "look at it", 1))
     if bay.key is not None or own is M2Key.B_M:
         return own, bay.key
-    gap = Gap(f"bays.{bay.id}.key", f"edge key of {bay.label.lower()}", (M2Key.B, M2Key.M), "look into the place", 2)
+    gap = Gap(f"bays.{bay.id}.key", f"edge key of {bay.label.lower()}", (M2Key.B, M2Key.M), "look into the slot", 2)
     return own, ground.need(bay.key, gap)
 
 
@@ -82,9 +82,7 @@ def _too_thick(ground: FitGround, bay: DriveBay, drive: Drive) -> bool:
         return False
     if ground.machine.kind not in PORTABLE and bay.double_sided is None and drive.double_sided is None:
         return False
-    gap = Gap(
-        f"bays.{bay.id}.double_sided", f"room under {bay.label.lower()}", (True, False), "look under the place", 2
-    )
+    gap = Gap(f"bays.{bay.id}.double_sided", f"room under {bay.label.lower()}", (True, False), "look under the slot", 2)
     if ground.need(bay.double_sided, gap):
         return False
     sides = Gap(f"sides of {drive.name}", "drive's chips on both sides", (True, False), "look at its back", 1)
@@ -117,7 +115,7 @@ def share(ground: FitGround, subject: Subject) -> Verdict:
     here, there = subject.places
     label, other = ground.machine.place_label(here), ground.machine.place_label(there)
     facts = (on_machine(ground, f"{label} switches off", other, "bays"),)
-    text = "Some places share their lanes: what sits in one switches the other off or halves it."
+    text = "Some slots share their lanes: what sits in one switches the other off or halves it."
     says = Answers("STO-SHARE", subject, text, facts)
     if there in ground.config.parts:
         return says.refused(f"{label.lower()} switches {other.lower()} off, which is filled", f"Empty {other.lower()}.")

@@ -269,7 +269,7 @@ def health(ground: FitGround, subject: Subject) -> Verdict:
     place = subject.place
     state, goes = ground.around.drives[place], place in ground.changed
     facts = (
-        Fact("drive's own counters", state, Origin.MEASURED),
+        Fact("SMART data", state, Origin.MEASURED),
         Fact("stays", "no" if goes else "yes", Origin.PLANNED),
     )
     text = (

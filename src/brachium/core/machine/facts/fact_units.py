@@ -81,8 +81,8 @@ TITLES = {
     "date_cell_weak": "Date battery weak", "bulging_caps": "Bulging capacitors", "boards": "Takes boards",
     "steps": "Firmware versions, in order", "needs_uefi": "Needs UEFI", "bus_bits": "Memory bus",
     "held_by": "Held shut by", "screws": "Screws that hold it shut", "screw_head": "Their head", "lid_ribbon":
-    "A ribbon holds the lid", "glass_glued": "Glass glued in front", "optical_over": "Optical drive lies over places",
-    "shroud": "Fan shroud lies over places", "cooler_hold": "Cooler held by", "trim_breaks": "Trim that breaks",
+    "A ribbon holds the lid", "glass_glued": "Glass glued in front", "optical_over": "Optical drive lies over",
+    "shroud": "Fan shroud lies over", "cooler_hold": "Cooler held by", "trim_breaks": "Trim that breaks",
     "pad_on": "Lies on",
     "nvme_start": "Starts from NVMe", "memory_mts": "Memory rate", "base_mhz": "Base clock", "boost_mhz": "Boost clock",
 }  # fmt: skip

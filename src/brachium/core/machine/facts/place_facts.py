@@ -61,7 +61,7 @@ _SINGLE: dict[str, tuple[FactSpec, ...]] = {
         FactSpec("platform.board.form", "Outline", text=True),
         FactSpec("platform.board.drive_mode", "SATA mode", values=tuple(DriveMode)),
         FactSpec("platform.board.nvme_start", "Starts from NVMe", values=YES_NO),
-        FactSpec("platform.system.boot_mode", "System starts by", values=tuple(BootMode)),
+        FactSpec("platform.system.boot_mode", "Boot mode", values=tuple(BootMode)),
     ),
     ADAPTER: (FactSpec("platform.power.adapter_w", "Asks for", "W"),
               FactSpec("platform.power.usb_c", "By USB-C", values=YES_NO)),

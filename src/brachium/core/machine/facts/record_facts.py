@@ -56,7 +56,7 @@ def _facts(machine: Machine) -> Iterator[RecordFact]:
     yield from _of(machine, "processor", machine.processor, "Processor")
     yield from _of(machine, "memory", machine.memory, "Memory")
     platform = machine.platform
-    for name, group in (("board", "Board"), ("case", "Case"), ("contacts", "Heat contacts"), ("radio", "Radio place"),
+    for name, group in (("board", "Board"), ("case", "Case"), ("contacts", "Heat contacts"), ("radio", "Radio slot"),
                         ("power", "Power input"), ("system", "System"), ("build", "Build"),
                         ("settings", "Firmware settings")):  # fmt: skip
         yield from _of(machine, f"platform.{name}", getattr(platform, name), group)
@@ -67,7 +67,7 @@ def _facts(machine: Machine) -> Iterator[RecordFact]:
 
 
 def _pairs(machine: Machine) -> RecordFact:
-    """Cache pairs and arrays: drive places that are seen as one, by their labels."""
+    """Cache pairs and arrays: drive bays that are seen as one, by their labels."""
     words = tuple(JOIN.join(machine.place_label(p) for p in pair) for pair in machine.platform.cache_pairs)
     return RecordFact(PAIRS, "Drives seen as one", "Cache pairs and arrays", Unit.NONE, str, (), True, False, (), words,
                       machine.origin(PAIRS))  # fmt: skip

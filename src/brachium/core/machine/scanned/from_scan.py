@@ -93,7 +93,7 @@ def _whole(scan: Scan, key: str) -> int | None:
 
 
 def _platform(scan: Scan, cards: tuple[CardSlot, ...]) -> Platform:
-    """Socket, start modes and card places, as far as they are told."""
+    """Socket, start modes and card slots, as far as they are told."""
     socket = scan.text("processor.socket")
     soldered = socket == "soldered" or socket.startswith("BGA")
     board = Board(
@@ -167,7 +167,7 @@ def _memory(
     channels = channels_of([f"{p.bank or ''} {p.locator or ''}" for p in places])
     for index, (place, own_id) in enumerate(zip(places, _own_ids(places), strict=True)):
         unique = place.locator and labels.count(place.locator) == 1
-        slot = _slot(place, own_id, str(place.locator if unique else f"Memory place {index + 1}"), places)
+        slot = _slot(place, own_id, str(place.locator if unique else f"Memory slot {index + 1}"), places)
         if slot is None:
             continue
         slot = replace(slot, channel=channels[index])

@@ -1,4 +1,4 @@
-"""Places that hang on a link, out of a scan: drives with their bays, free M.2 places, card places, the radio card."""
+"""Places that hang on a link, out of a scan: drives with their bays, free M.2 slots, card slots, the radio card."""
 
 from __future__ import annotations
 
@@ -22,7 +22,7 @@ WIDTH, GENERATION = re.compile(r"x(\d+)$"), re.compile(r"gen (\d)")
 
 
 def drive_places(scan: Scan, kind: MachineKind) -> tuple[tuple[DriveBay, ...], tuple[Fitted, ...]]:
-    """Drives that sit inside, each with its bay, and M.2 places that are free. Others are the scan's to name."""
+    """Drives that sit inside, each with its bay, and M.2 slots that are free. Others are the scan's to name."""
     bays, fitted = [], []
     for drive in scan.drives:
         interface = INSIDE.get(drive.kind)
@@ -33,7 +33,7 @@ def drive_places(scan: Scan, kind: MachineKind) -> tuple[tuple[DriveBay, ...], t
         bays.append(bay)
         fitted.append(Fitted(bay.id, _drive(drive, interface, form)))
     free = [s for s in scan.slots if s.kind == M2_KEY_M and s.usage == "free"]
-    bays += [DriveBay(f"m2-{k + 1}", s.name or f"M.2 place {k + 1}", DriveInterface.NVME, BayForm.M2, None, None)
+    bays += [DriveBay(f"m2-{k + 1}", s.name or f"M.2 slot {k + 1}", DriveInterface.NVME, BayForm.M2, None, None)
              for k, s in enumerate(free)]  # fmt: skip
     return tuple(bays), tuple(fitted)
 
@@ -62,10 +62,10 @@ def link_mb_s(drive: ScannedDrive) -> float | None:
 
 
 def card_places(scan: Scan) -> tuple[tuple[CardSlot, ...], tuple[Fitted, ...]]:
-    """Card places as the firmware lists them; a graphics device at a place's address is a card in it."""
+    """Card slots as the firmware lists them; a graphics device at a place's address is a card in it."""
     slots, fitted = [], []
     for number, listed in enumerate((s for s in scan.slots if (s.kind or "").startswith("PCIe") and s.lanes), 1):
-        place = CardSlot(f"card-{number}", listed.name or f"Card place {number}", listed.lanes,
+        place = CardSlot(f"card-{number}", listed.name or f"Card slot {number}", listed.lanes,
                          generation=_number(GENERATION, listed.kind))  # fmt: skip
         slots.append(place)
         device = _device_in(listed, scan.devices)
@@ -81,7 +81,7 @@ def _graphics(device: ScannedDevice) -> Card:
 
 
 def graphics_chip(scan: Scan, kind: MachineKind) -> tuple[Fitted, ...]:
-    """Graphics on a link of its own in a machine that has no card places is soldered. Graphics without a link sits in
+    """Graphics on a link of its own in a machine that has no card slots is soldered. Graphics without a link sits in
     the processor or the chipset, which its address does not tell apart: the scan names it."""
     listed = any((s.kind or "").startswith("PCIe") and s.lanes for s in scan.slots)
     found = [d for d in scan.devices if d.kind == "graphics" and (d.link_max or d.link)]

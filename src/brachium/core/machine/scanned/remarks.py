@@ -41,7 +41,7 @@ def _drive_link(drive: ScannedDrive) -> Remark | None:
     why = (
         "A link that came up slower than both ends can is often a bad cable or contact, or a slow port. "
         "Interface-error counters that rise under load say which; they never go back by themselves."
-        if drive.kind == "SATA" else "The place gives the drive fewer lanes than it has."
+        if drive.kind == "SATA" else "The slot gives the drive fewer lanes than it has."
     )  # fmt: skip
     facts = (Fact("link now", drive.link, Origin.SCANNED), Fact("the drive's own", drive.link_max, Origin.SCANNED))
     return Remark(text, Because(text, "STO-LINK", why, facts, "", "Another cable, then another port."))
@@ -56,7 +56,7 @@ def _memory_speed(scan: Scan, place: ScannedPlace) -> Remark | None:
     rated, runs = place.speed_mts, place.configured_mts
     if not rated or not runs or runs >= rated:
         return None
-    text = f"{place.locator or 'A memory place'} runs at {runs} MT/s, its module is rated {rated}"
+    text = f"{place.locator or 'A memory slot'} runs at {runs} MT/s, its module is rated {rated}"
     why = "The slowest of modules, board and processor sets the speed of all; a memory profile may be off."
     facts = (Fact("runs at", f"{runs} MT/s", Origin.SCANNED), Fact("rated", f"{rated} MT/s", Origin.SCANNED))
     return Remark(text, Because(text, "MEM-SPEED", why, facts, "", "A faster limit, or the profile switched on."))

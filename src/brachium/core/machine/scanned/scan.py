@@ -18,7 +18,7 @@ class ScannedField:
 
 @dataclass(frozen=True)
 class ScannedPlace:
-    """A memory place as the firmware lists it; size 0 = empty, None = unknown. Speeds in MT/s, voltage in mV."""
+    """A memory slot as the firmware lists it; size 0 = empty, None = unknown. Speeds in MT/s, voltage in mV."""
 
     handle: int
     size_bytes: int | None = None
@@ -92,7 +92,7 @@ class ScannedBattery:
 
 @dataclass(frozen=True)
 class ScannedSlot:
-    """A card or M.2 place as the firmware lists it; its lanes are the connector's, and `usage` may lie."""
+    """A card or M.2 slot as the firmware lists it; its lanes are the connector's, and `usage` may lie."""
 
     name: str | None = None
     kind: str | None = None

@@ -24,7 +24,7 @@ def scan_rows(scan: Scan) -> tuple[Row, ...]:
              for a in scan.adapters]  # fmt: skip
     rows += [("power supply", f"{s.max_w} W" if s.max_w else "rating not told", s.name or "", "SMBIOS type 39")
              for s in scan.supplies]  # fmt: skip
-    rows += [(f"card place {s.name or ''}".strip(), " ".join(str(v) for v in (s.kind, f"x{s.lanes}" if s.lanes else "")
+    rows += [(f"card slot {s.name or ''}".strip(), " ".join(str(v) for v in (s.kind, f"x{s.lanes}" if s.lanes else "")
               if v), s.usage or "", "SMBIOS type 9") for s in scan.slots]  # fmt: skip
     rows += [(f"{d.name or 'device'} {d.address}", d.link or "no link data",
               " ".join(w for w in (d.id or "", f"at most {d.link_max}" if d.link_max else "") if w),
@@ -46,12 +46,12 @@ def _place(number: int, place: ScannedPlace) -> Row:
     where = f"{place.locator or ''} {place.bank or ''}".strip()
     if not place.size_bytes:
         size = "size not told" if place.size_bytes is None else "empty"
-        return (f"memory place {number}", size, where, "SMBIOS type 17")
+        return (f"memory slot {number}", size, where, "SMBIOS type 17")
     size = f"at least {gib(place.size_bytes)}" if place.size_at_least else gib(place.size_bytes)
     speed = f"{place.configured_mts} of {place.speed_mts} MT/s" if place.configured_mts and place.speed_mts else ""
     about = (f"{size} {place.type or ''}".strip(), speed, f"{place.ranks} ranks" if place.ranks else "",
              place.buffering or "", "ECC" if place.ecc else "")  # fmt: skip
-    return (f"memory place {number}", ", ".join(a for a in about if a), where, "SMBIOS type 17")
+    return (f"memory slot {number}", ", ".join(a for a in about if a), where, "SMBIOS type 17")
 
 
 def _module(module: ScannedModule) -> Row:
@@ -68,7 +68,7 @@ def _module(module: ScannedModule) -> Row:
 
 def _drive_says(drive: ScannedDrive) -> list[Row]:
     """Counters, what is not readable, what the drive calls failed, temperature."""
-    own = "the drive's own counters"
+    own = "SMART data"
     rows: list[Row] = [(f"drive {drive.name}, {key.replace('_', ' ')}", str(value), "", own)
                        for key, value in drive.counters.items()]  # fmt: skip
     rows += [(f"drive {drive.name}, {key.replace('_', ' ')}", "not readable in this drive's coding", "", own)

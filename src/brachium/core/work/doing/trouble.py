@@ -41,9 +41,9 @@ KINDS: tuple[TroubleKind, ...] = (
         "Find the piece: it must not stay inside. Look whether the cover still closes and lies flat. No glue near a "
         "battery, a vent or a board.", 5, "", "clip"),
     TroubleKind(
-        "ribbon", "Torn ribbon or lead",
+        "ribbon", "Torn ribbon or cable",
         "Stop. Nothing is started with it half in. Note its width, number of contacts, length and which way it faces; "
-        "a photo. It is replaced, never soldered here.", 10, "a ribbon or lead of its kind", "ribbon"),
+        "a photo. It is replaced, never soldered here.", 10, "a ribbon or cable of its kind", "ribbon"),
     TroubleKind(
         "missing", "Missing part",
         "Name it and where it belongs. Look on the bench, in the tray, in the machine; then on the shelf. Without it "

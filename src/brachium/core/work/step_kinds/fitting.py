@@ -18,7 +18,7 @@ SLANT = "edge in at a slant until no gold shows, then down until both clips clos
 STRAIGHT = "clips open, notch over the key, straight down at both ends until the clips close by themselves."
 _MEMORY = {
     MemoryForm.SO_DIMM: SLANT, MemoryForm.DIMM: STRAIGHT,
-    MemoryForm.RIMM: f"{STRAIGHT} A continuity filler in every place that stays empty.",
+    MemoryForm.RIMM: f"{STRAIGHT} A continuity filler in every slot that stays empty.",
 }  # fmt: skip
 FINE = "M3 fine screws only: a coarse screw strips the drive's thread."
 COARSE = "6-32 coarse screws, no longer than 6 mm: a fine one does not hold, a long one touches the board."
@@ -72,14 +72,15 @@ def processor_words(machine: Machine, new_board: bool = False) -> str:
     if new_board:
         return (
             "Into the new board, whose firmware has to know it. Look at its pins or contacts with a lamp: a bent one "
-            "is seen to first. Lock open, down by its own weight, corner mark to corner mark: never press. Lock shut."
+            "is straightened under a lens first. Lock open, down by its own weight, corner mark to corner mark: never "
+            "press. Lock shut."
         )
     lock = machine.platform.build.processor_lock or ""
     opened = _LOCKS.get(lock, "Open its lever or lock, lift the old one straight up by its edges.")
     return (
         "Firmware first, with the old one still fitted. Look at pins and contacts of both with a lamp: a bent one is "
-        f"seen to first. {opened} The new one drops in by its own weight, corner mark to corner mark: never press. "
-        "Touch neither pins nor lands."
+        f"straightened under a lens first. {opened} The new one drops in by its own weight, corner mark to corner "
+        "mark: never press. Touch neither pins nor lands."
     )
 
 

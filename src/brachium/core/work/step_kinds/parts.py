@@ -28,14 +28,14 @@ _STEPS: dict[Group, tuple[str, str, str, tuple[Tag, ...], float, str]] = {
         (Tag.INSIDE, Tag.COOLER), 6, "6 min"),
     Group.SUPPLY: (
         "Change the power supply",
-        "Photograph the plugs. All of them out, four screws, the new one in; every plug to its keyed place, none by "
+        "Photograph the plugs. All of them out, four screws, the new one in; every plug to its keyed socket, none by "
         "force.", "PH2", (Tag.INSIDE, Tag.SUPPLY), 20, "20 min"),
     Group.BOARD: (
         "Change the main board", "", "PH2, tweezers",
         (Tag.INSIDE, Tag.COOLER, Tag.SHARP), 25, "45 min"),
     Group.ADAPTER: ("Try the new adapter", "Plugged in, recognised in the firmware, charging.", "", (), 2, "none"),
     Group.BATTERY: ("Fit the new battery", "The old one out by its screws; glued, by pulling its tabs flat and slowly, "
-                    "never levered or heated. Plug and place as the old one, no screw forced; a swollen old one is "
+                    "never levered or heated. Plug and position as the old one, no screw forced; a swollen old one is "
                     "isolated and handed in.", "PH0 or PH1, plastic pick", (Tag.INSIDE, Tag.CELL, Tag.ADHESIVE), 6,
                     "6 min"),
     Group.RADIO: ("Fit the radio card", "In at a slant, screw, antenna plugs straight down until they click.", "PH1",
@@ -52,7 +52,7 @@ _MOTIONS = {Group.RADIO: Motion.SLANT, Group.SUPPLY: Motion.SLIDE, Group.ADAPTER
 
 
 _PADS_ON = {
-    PadOn.MEMORY: ("Lay the pads on the memory", "Memory stays in its place. Films off both sides; the pad reaches the "
+    PadOn.MEMORY: ("Lay the pads on the memory", "Memory stays in its slot. Films off both sides; the pad reaches the "
                    "plate and gives, no chip is bent. The cooler stays on."),
     PadOn.DRIVE: ("Lay the pad on the drive", "On its controller, film off both sides, under its plate or the cover; "
                   "the label of the drive stays on. The cooler stays on."),
@@ -67,7 +67,7 @@ def board_words(groups: Collection[Group]) -> str:
     over = f"Carried over, none by force: {', '.join(carried)}." if carried else ""
     new = f"{', '.join(later).capitalize()}: new, each in its own step." if later else ""
     return (f"Photograph everything. The new board beside the old one, on something that does not charge. {over} {new} "
-            "Count the standoffs of the case: one under every screw place of this board, none where it has no hole. "
+            "Count the standoffs of the case: one under every screw hole of this board, none where it has no hole. "
             "Firmware battery in.").replace("  ", " ")  # fmt: skip
 
 

@@ -55,7 +55,7 @@ _KINDS: tuple[_Kind, ...] = (
           Mode.RUNNING, 8, 15, frozenset({Tag.COPY}), True, "cannot be taken back without data loss", Gate.DATA_SAFE),
     _Kind("array backed up", "Back the array up, then dissolve it",
           "A copy of everything on it outside the machine, read back once. Then the array is taken apart by the tool "
-          "that made it, its drives noted by place and order; never pulled before.",
+          "that made it, its drives noted by bay and order; never pulled before.",
           Mode.RUNNING, 15, 180, frozenset({Tag.COPY}), True, "restoring the copy", Gate.DATA_SAFE),
     _Kind("image of", "Take an image of the failing drive",
           "Sector by sector with retries last, onto a drive with room; never "
@@ -63,7 +63,7 @@ _KINDS: tuple[_Kind, ...] = (
     _Kind("data thinned", "Thin the data out or move it", "With the owner: what may go, what moves elsewhere.",
           Mode.RUNNING, 20,
           0, frozenset({Tag.COPY}), False, "", Gate.DATA_SAFE),
-    _Kind("new date cell", "Put a new date cell in",
+    _Kind("new CMOS battery", "Put a new CMOS battery in",
           "Same type, same side up; date and start order set again afterwards.",
           Mode.OPEN, 3, 0, frozenset({Tag.INSIDE})),
     _Kind("new data cable", "Change the data cable", "Both ends home; the old one is thrown away, not kept.",
@@ -76,14 +76,14 @@ def precondition_step(index: int, need: str) -> Step:
     """The step that meets a precondition; one that nobody knows is got ready beside the machine."""
     kind = next((k for k in sorted(_KINDS, key=lambda k: -len(k.begins)) if need.startswith(k.begins)), None)
     if kind is None:
-        return Step(f"first-{index}", f"Have ready: {need}", "The plan cannot be finished without it.",
+        return Step(f"first-{index}", f"Get: {need}", "The plan cannot be finished without it.",
                     attended_min=3,
                     mode=Mode.BENCH)  # fmt: skip
     title = kind.title.format(need=need)
     return Step(
         f"first-{index}", title[:1].upper() + title[1:], kind.detail, "", (), kind.attended_min, kind.unattended_min,
         kind.gate, kind.undo, kind.no_return, kind.mode, (), "", kind.tags,
-        places=("date-cell",) if kind.begins == "new date cell" else (),
+        places=("date-cell",) if kind.begins == "new CMOS battery" else (),
     )  # fmt: skip
 
 

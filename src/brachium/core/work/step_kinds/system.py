@@ -28,7 +28,7 @@ def stick_step(machine: Machine) -> Step:
 def settings_matter(machine: Machine, groups: Collection[Group], needs: Collection[str] = ()) -> bool:
     """Whether the work, or what it needs first, can make the firmware forget what is set."""
     profile = machine.platform.settings.memory_profile is not None
-    if any(n.startswith(("new date cell", "firmware ")) and not n.startswith("firmware password") for n in needs):
+    if any(n.startswith(("new CMOS battery", "firmware ")) and not n.startswith("firmware password") for n in needs):
         return True
     return bool(FORGETS & set(groups)) or (Group.MEMORY in groups and profile)
 
@@ -37,8 +37,8 @@ def note_settings() -> Step:
     """Before: what is set now."""
     return Step(
         SETTINGS_NOTED, "Note the firmware's settings",
-        "Where it still starts: photograph every page, or type them into All facts. Start mode and order, secure "
-        "start, drive mode, memory profile, fan curve, virtualisation, power on after mains.", "", (), 4, 0, None,
+        "Where it still starts: photograph every page, or type them into All facts. Boot mode and order, secure "
+        "boot, drive mode, memory profile, fan curve, virtualisation, power on after mains.", "", (), 4, 0, None,
         "none", mode=Mode.RUNNING,
     )  # fmt: skip
 
@@ -57,7 +57,7 @@ def recorded_settings(machine: Machine) -> tuple[str, ...]:
     """Settings that somebody recorded, in words."""
     own, system, board = machine.platform.settings, machine.platform.system, machine.platform.board
     switches = (
-        ("secure start", own.secure_start), ("virtualisation", own.virtualisation),
+        ("secure boot", own.secure_start), ("virtualisation", own.virtualisation),
         ("power on after mains", own.power_on_after_mains),
     )  # fmt: skip
     texts = (

@@ -1,4 +1,4 @@
-"""What stands where a stage is not open yet: what is missing, the way there, and lifting the latch with a reason."""
+"""What stands where a stage is not open yet: what is missing, the way there, and continuing anyway with a reason."""
 
 from __future__ import annotations
 
@@ -65,15 +65,15 @@ class ClosedLatchPage(Page):
         self.body.addSpacing(8)
         self.body.addLayout(self._questions)
         self.body.addSpacing(20)
-        self._lift_title = label("Or lift the latch with a written reason", "section")
+        self._lift_title = label("Or continue anyway, with a written reason", "section")
         self._lift_words = label("The reason stays in the log and on the report.", "soft")
         self.body.addWidget(self._lift_title)
         self.body.addWidget(self._lift_words)
         line = QHBoxLayout()
         self.reason = QLineEdit()
         self.reason.setPlaceholderText("Why this stage may begin all the same")
-        self.reason.setAccessibleName("Reason for lifting the latch")
-        self.lift = button("Lift the latch", self._lift, "", "At least eight characters of reason")
+        self.reason.setAccessibleName("Reason for continuing anyway")
+        self.lift = button("Continue anyway", self._lift, "", "At least eight characters of reason")
         self.reason.textChanged.connect(lambda text: self.lift.setEnabled(len(text.strip()) >= 8))
         self.reason.returnPressed.connect(self._lift)
         self.lift.setEnabled(False)
@@ -126,7 +126,7 @@ class ClosedLatchPage(Page):
             return None
         latch = view.standing.latches[self._stage]
         return Because(
-            f"The latch before {self._stage.value} is closed", "latch",
+            f"Before {self._stage.value} is closed", "latch",
             f"{latch.missing[:1].upper()}{latch.missing[1:]}. What is skipped here cannot be made good later.",
             would_change="The finding gone from the machine and from its record; no written reason lifts this."
             if job is not None and stopping(job.findings)
@@ -142,4 +142,4 @@ class ClosedLatchPage(Page):
         job, reason = self.session.job(), self.reason.text().strip()
         if job is not None and len(reason) >= 8:
             lift = LatchLift(self._stage, reason, now_text())
-            self.session.edit(f"latch before {self._stage.value} lifted", replace(job, lifts=(*job.lifts, lift)))
+            self.session.edit(f"{self._stage.value} opened all the same", replace(job, lifts=(*job.lifts, lift)))

@@ -47,7 +47,7 @@ class AskLine(QWidget):
         self.edit.setAccessibleName("Does it fit?")
         self.edit.setObjectName("ask_line")
         self.edit.setClearButtonEnabled(True)
-        self.edit.setToolTip(tip_text("Judged beside the plan, at every place where it could go. Esc leaves it."))
+        self.edit.setToolTip(tip_text("Judged beside the plan, in every slot where it could go. Esc leaves it."))
         layout.addWidget(self.edit)
         self.note = label("", "soft", True)
         layout.addWidget(self.note)

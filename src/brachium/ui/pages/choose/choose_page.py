@@ -104,7 +104,7 @@ class ChoosePage(Page):
             free = next((s.id for s in job.machine.slots if s.id not in job.machine.configuration().parts), "")
             self._place = free or (job.machine.slots[0].id if job.machine.slots else COOLING)
         self.set_heading(
-            "Choose parts", "What is in the machine, what could be, and what it would bring. Choose a place."
+            "Choose parts", "What is in the machine, what could be, and what it would bring. Choose a slot."
         )
         self._show_board(job, view)
         self.ask.show_job(job.id)
@@ -221,14 +221,14 @@ class ChoosePage(Page):
         """Its verdict there, at once."""
         offer = self._dragged(candidate_id, place_id)
         if offer is None:
-            return "It has no place here"
+            return "It does not go in here"
         self.session.explain(offer_because(offer))
         return f"{offer.level.words}: {offer.headline}"
 
     def _dropped(self, candidate_id: str, place_id: str) -> None:
         offer = self._dragged(candidate_id, place_id)
         if offer is None:
-            self.session.say("That part has no place there.")
+            self.session.say("That part does not go in there.")
             return
         self.board.choose(place_id)
         view = self.session.view()
@@ -397,7 +397,7 @@ def offer_because(offer: Offer, why: str = "") -> Because:
     """The deciding verdict's reason, with why it is not recommended and the other rules' answers as notes."""
     own = tuple(f"{n}." for n in (why,) if n) + ((offer.candidate.note,) if offer.candidate.note else ())
     if not offer.verdicts:
-        return Because(offer.candidate.title, "service", "A service needs no place and always fits.", notes=own)
+        return Because(offer.candidate.title, "service", "A service needs no slot and always fits.", notes=own)
     deciding = offer.verdicts[0]
     others = tuple(_line(v) for v in offer.verdicts[1:])
     because = deciding.because

@@ -30,7 +30,9 @@ class OtherMachineSheet(QDialog):
         layout.setContentsMargins(20, 16, 20, 14)
         layout.setSpacing(8)
         layout.addWidget(label("Another machine instead", "title"))
-        layout.addWidget(label("Your own figures, as a mark on the plan front. No price, no mark.", "soft", True))
+        layout.addWidget(
+            label("Your own figures, as a mark on the plan front. Enter a price to show it.", "soft", True)
+        )
         self.price = LineField("Price [EUR]", lambda t: self._number(t, "price", 0.0, 100_000.0), "such as 280")
         self.gain = LineField("Work per time, today = 1", lambda t: self._number(t, "gain", 0.1, 100.0), "such as 2.1")
         self.minutes = LineField(

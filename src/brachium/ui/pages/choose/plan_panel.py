@@ -125,7 +125,7 @@ class PlanPanel(QWidget):
             self._title.setText("Plan")
             self._cost.setText("")
             self.note.setText(
-                "Nothing is planned yet. Choose a place, then a candidate; or press a point of the front twice."
+                "Nothing is planned yet. Choose a slot, then a candidate; or press a point of the front twice."
             )
             self.list.set_builder(None)
             return

@@ -141,5 +141,5 @@ def _source(measured: UseProfile | None, day: DayOfUse | None) -> tuple[str, str
     if "everyday" in measured.title:
         note = "The everyday tasks of the before-run say how much of the work waits for what on this very machine."
         return "By everyday tasks", note
-    note = "The owner's own task was sampled in the before-run: choose it where that task stands for all of the work."
+    note = "The owner's own task was sampled in the before-run: choose it to use its profile for all of the work."
     return "As the timed task showed", note

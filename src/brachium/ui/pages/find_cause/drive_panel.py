@@ -1,4 +1,4 @@
-"""Drive health: what each drive's own counters say, readings typed or read from a file, what to do in which order."""
+"""Drive health: what each SMART data say, readings typed or read from a file, what to do in which order."""
 
 from __future__ import annotations
 

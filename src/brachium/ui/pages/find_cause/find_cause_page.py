@@ -131,7 +131,7 @@ class FindCausePage(Page):
         if view.measured.before is None:
             why = f"No before-run ({job.no_before})" if job.no_before else "No before-run yet"
             typed = "typed figures, " if view.measured.shown_before is not None else ""
-            line = f"{why}: what {typed}the record, the scan and what was looked at say."
+            line = f"{why}: what {typed}the record, the scan and what was checked say."
         else:
             blind = [what for what, _ in missing_of(view.measured.before)]
             line = f"{many(called, 'cause')} called, {len(assessment.open) - called} possible; "

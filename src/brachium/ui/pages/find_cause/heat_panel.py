@@ -134,7 +134,7 @@ class HeatPanel(QWidget):
         stair = reading.stair if reading is not None else None
         self.stair.setVisible(stair is not None)
         if stair is not None and reading is not None:
-            self._stair_title.setText(f"Where the heat falls, at {reading.power_ref_w:.0f} W")
+            self._stair_title.setText(f"Temperature drops, at {reading.power_ref_w:.0f} W")
             column = StairColumn("before", stair, False)
             power, fan = reading.power_ref_w, reading.fan_ref_rpm
             self.stair.set_builder(lambda w, h: heat_stair((column,), power, fan, w, h))

@@ -62,7 +62,7 @@ class SwapPanel(QWidget):
         self.fails = button("It fails", lambda: self.tried(False), "", "The try that is marked fails")
         self.undo = button("Take the last try back", self._take_back, "quiet")
         self.mark = button(
-            "Mark it in the record", self._mark, "primary", "Nothing is offered for a dead place any more"
+            "Mark it in the record", self._mark, "primary", "Nothing is offered for a dead slot any more"
         )
         for b in (self.works, self.fails, self.mark, self.undo):
             answers.addWidget(b)
@@ -92,7 +92,7 @@ class SwapPanel(QWidget):
             self.history.setText("")
             return
         if found is None:
-            what = "modules and places" if self._kind == MEMORY else "drives"
+            what = "modules and slots" if self._kind == MEMORY else "drives"
             self.words.setText("Nothing to swap")
             self.proposal.setText(f"Record the {what} of this machine in Take in first.")
             self.history.setText("")
@@ -181,7 +181,7 @@ class SwapPanel(QWidget):
         job = self._session.job()
         if job is not None and self._job is not None:
             self._session.edit("marked as faulty", with_proven_faults(job, *proven_faults(self._job)))
-            self._session.say("Marked in the record; nothing is offered for a dead place any more.")
+            self._session.say("Marked in the record; nothing is offered for a dead slot any more.")
 
     def _set_kind(self, key: str) -> None:
         self._kind, self._picked, self._job = key, [], None

@@ -58,9 +58,10 @@ class HandOverPage(Page):
             row.addWidget(b)
         row.addStretch(1)
         self.reader = Switch(READERS, self._read_as, "For")
-        self.language = ChoiceField("Language", (("", "the shop's"), *((x.code, x.name) for x in languages().values())),
+        known = ((x.code, x.name) for x in languages().values())
+        self.language = ChoiceField("Language", (("", "shop default"), *known),
                                     lambda key: self._speak(report_language=key))  # fmt: skip
-        self.currency = ChoiceField("Currency", (("", "the shop's"),), lambda key: self._speak(report_currency=key))
+        self.currency = ChoiceField("Currency", (("", "shop default"),), lambda key: self._speak(report_currency=key))
         self.word = button("Edit wording…", self._reword, "", "The sentences of this page in your own words")
         self.own = LineField("Words of your own", self._set_own, "a remark at the end of this page",
                              "On the owner's and the buyer's page")  # fmt: skip
@@ -130,7 +131,7 @@ class HandOverPage(Page):
         codes = (OWN_CURRENCY, *settings_of(self.session.workspace).rates)
         if codes != self._codes:
             self._codes = codes
-            self.currency.set_choices((("", "the shop's"), *((c, c) for c in codes)))
+            self.currency.set_choices((("", "shop default"), *((c, c) for c in codes)))
         self.language.show_value(job.report_language)
         self.currency.show_value(job.report_currency)
 
@@ -148,7 +149,7 @@ class HandOverPage(Page):
         untold, footnote = speech.untold(content), speech.footnote(content)
         named = "; ".join(f"“{t}”" for t in untold[:2])
         words = [not_as_asked(self.session.workspace, view.job)]
-        words += [f"Not in {speech.language.name} yet, word it yourself: {named}"] if untold else []
+        words += [f"Not in {speech.language.name} yet, edit the wording: {named}"] if untold else []
         self.untold.setText(" ".join(w for w in words if w))
         self.untold.setVisible(bool(self.untold.text()))
         return f"{html}<p>{escape(footnote)}</p>" if footnote else html

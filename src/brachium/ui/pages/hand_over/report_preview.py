@@ -68,7 +68,7 @@ def preview_html(content: ReportContent, say: Say = str) -> str:
     for title, rows in (
         ("What was done", content.done), ("What you asked for", content.targets), ("What it cost", content.cost),
         ("Drives that came out", content.drives), ("How it was done", content.work),
-        ("Where the heat falls", content.heat), ("Steps taken out of order, with reason", content.lifted),
+        ("Temperature drops", content.heat), ("Steps taken out of order, with reason", content.lifted),
     ):  # fmt: skip
         if rows:
             parts += [_GAP, f'<p style="font-size:14px; font-weight:600">{say(title)}</p>', _table(rows)]

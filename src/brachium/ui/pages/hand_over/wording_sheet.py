@@ -30,8 +30,8 @@ class WordingSheet(QDialog):
         layout.setContentsMargins(20, 16, 20, 14)
         layout.setSpacing(8)
         layout.addWidget(label(f"The words of {WHO[reader]}", "title"))
-        layout.addWidget(paragraph("Write over a sentence to word it yourself; empty it to have the program's words "
-                                   "back. Figures come from the record and stay as they are.", "soft"))  # fmt: skip
+        layout.addWidget(paragraph("Write over a sentence to edit its wording; empty it to have the "
+                                   "program's words back. Figures come from the record and stay.", "soft"))  # fmt: skip
         area = QScrollArea()
         area.setFrameShape(QFrame.Shape.NoFrame)
         area.setWidgetResizable(True)

@@ -123,7 +123,7 @@ def _day(day: DayOfUse, name: str, width: float, height: float) -> Drawing:
 
 def _words(days: Days) -> str:
     if days.comparison is not None:
-        return compared_words(days.comparison, days.foretold)
-    told = f" {foretold_words(days.foretold)}" if days.foretold is not None else ""
+        return compared_words(days.comparison, days.predicted)
+    told = f" {foretold_words(days.predicted)}" if days.predicted is not None else ""
     lone = days.before or days.after
     return f"{day_words(lone)}{told}" if lone is not None else ""

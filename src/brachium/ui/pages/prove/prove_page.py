@@ -149,9 +149,7 @@ class ComparisonPage(Page):
             self._stair_title.setText(f"No heat verdict: {heat.refusal}")
             self.stair.set_builder(None)
         else:
-            self._stair_title.setText(
-                f"Where the heat falls, at {heat.power_ref_w:.0f} W and {heat.fan_ref_rpm:.0f} /min"
-            )
+            self._stair_title.setText(f"Temperature drops, at {heat.power_ref_w:.0f} W and {heat.fan_ref_rpm:.0f} /min")
             self.stair.set_builder(lambda w, h: stair_of(comparison, w, h))
         self.claims.set_builder(lambda w, h: claim_list(heat, view.proof.targets, w))
         self.claims.fit_height()

@@ -100,7 +100,7 @@ class BestUsePanel(QWidget):
         if not found.uses:
             return f"No free part brings any of the {many(found.looked_at, 'machine')} one per cent or more.{left}"
         count = sum(len(u.parts) for u in found.uses)
-        return f"{many(count, 'part')} for {many(len(found.uses), 'machine')} of {found.looked_at} looked at.{left}"
+        return f"{many(count, 'part')} for {many(len(found.uses), 'machine')} of {found.looked_at} compared.{left}"
 
     def _keep_all(self) -> None:
         if self._found is not None:

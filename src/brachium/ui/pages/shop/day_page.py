@@ -79,8 +79,8 @@ class DayPage(Page):
         self.stop = button("Stop", self._stop.set, "quiet")
         self.before = button("‹ Day before", lambda: self._turn(-1), "quiet")
         self.after = button("Day after ›", lambda: self._turn(1), "quiet")
-        self.free = button("Free it", self.free_selected, "", "Let the plan place the chosen stretch again")
-        self.export = button("Export as calendar…", self._ask_export, "quiet", "ICS: one event for each stretch")
+        self.free = button("Free it", self.free_selected, "", "Let the plan place the chosen time block again")
+        self.export = button("Export as calendar…", self._ask_export, "quiet", "ICS: one event for each time block")
         self.print = button(
             "Print as PDF…", self._ask_print, "quiet", "Every day with its picture, and why what is late"
         )
@@ -174,7 +174,7 @@ class DayPage(Page):
     def _show(self) -> None:
         day = self._day
         self.set_heading(
-            "Day sheet", "Attended work solid, what runs by itself hatched. Drag a stretch, and it stays there."
+            "Day sheet", "Attended work solid, what runs by itself hatched. Drag a time block, and it stays there."
         )
         self.stop.setVisible(self._timer.isActive())
         self.free.setVisible(False)
@@ -240,7 +240,7 @@ class DayPage(Page):
         self.plan()
 
     def free_selected(self) -> None:
-        """Let the plan place the chosen stretch again."""
+        """Let the plan place the chosen time block again."""
         if self.sheet.selected:
             fix_block(self.session.workspace, self.sheet.selected, None)
             self.plan()
@@ -309,9 +309,11 @@ class DayPage(Page):
         )  # fmt: skip
         text = (
             "Lateness of promises first, then the finish. A technician does one attended thing at a time, a bench "
-            "holds one open machine, unattended things run beside. Chances draw every stretch with its spread."
+            "holds one open machine, unattended things run beside. Chances draw every time block with its spread."
         )
-        return Because("Day sheet", "day sheet", text, facts, "", "A promise, an arrival, a stretch that is dragged.")
+        return Because(
+            "Day sheet", "day sheet", text, facts, "", "A promise, an arrival, a time block that is dragged."
+        )
 
 
 def _first_day(day: Day) -> int:
@@ -330,7 +332,7 @@ def _late_words(day: Day) -> str:
 
 def _proof_words(day: Day) -> str:
     if not day.sheet.keeps_fixed:
-        return "A fixed stretch had to move: all of them together leave no order that works."
+        return "A fixed time block had to move: all of them together leave no order that works."
     if day.sheet.gap is None:
         return "The first order that works; stopped before a better one was looked for."
     if day.sheet.gap == 0:

@@ -28,7 +28,7 @@ class EmptyShopPage(Page):
         row = QHBoxLayout()
         self.logs = button("Import sensor logs…", self._ask_logs, "primary")
         self.demo = button("Look at the demo shop", self._add_demo, "", "Eight machines of an invented radio station")
-        self.this = button("Take this machine in", self._take_this, "", "Measures the machine that the program runs on")
+        self.this = button("Check in this PC", self._take_this, "", "Measures the machine that the program runs on")
         row.addWidget(self.logs)
         row.addWidget(self.this)
         self.hand = button("Take a machine in by hand", self._by_hand, "", "For a machine that does not start")

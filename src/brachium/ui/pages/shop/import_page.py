@@ -89,11 +89,7 @@ class ImportPage(Page):
         if not found:
             return
         unread = sum(isinstance(f, UnreadLog) for f in found)
-        told = (
-            f"{many(unread, 'log')} needs a word from you"
-            if unread
-            else "Check columns, room and conditions, then keep."
-        )
+        told = f"{many(unread, 'log')} needs your input" if unread else "Check columns, room and conditions, then keep."
         self.set_heading(f"{many(len(found), 'log')} read", told)
         for index, one in enumerate(found):
             panel = LogPanel(

@@ -57,7 +57,7 @@ class ShelfPage(Page):
         parts = self.shelf.parts
         known, open_ = shelf_worth(parts)
         words = f"{money(known)} at your prices" + (f", {many(open_, 'part')} without a price." if open_ else ".")
-        empty = "Nothing yet. Put a part here, or pull one from a machine's place in Take in."
+        empty = "Nothing yet. Put a part here, or pull one out of a machine on Take in."
         self.set_heading("Parts shelf", f"{many(len(parts), 'part')}, {words}" if parts else empty)
         self.add.setCurrentIndex(0)
         self.best.show_shop(parts)

@@ -1,4 +1,4 @@
-"""Track record: how right predictions and estimates were, what rarely paid, whether it corrects what is foretold."""
+"""Track record: how right predictions and estimates were, what rarely paid, whether it corrects what is predicted."""
 
 from __future__ import annotations
 

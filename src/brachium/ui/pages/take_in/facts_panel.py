@@ -184,7 +184,7 @@ class FactsPanel(QWidget):
         head = QHBoxLayout()
         head.setSpacing(12)
         self.search = QLineEdit()
-        self.search.setPlaceholderText("Find a fact: place, part, name")
+        self.search.setPlaceholderText("Find a fact: slot, part, name")
         self.search.setAccessibleName("Find a fact")
         self.search.setClearButtonEnabled(True)
         self.search.textChanged.connect(lambda _: self._again())
@@ -228,7 +228,7 @@ class FactsPanel(QWidget):
         self.model.show(rows)
         said = [f for f in every if is_recorded(f)]
         unsure = sum(from_words(f) == "typical" for f in said)
-        tail = f", {unsure} of them typical of the kind and not looked at yet" if unsure else ""
+        tail = f", {unsure} of them typical of the kind and not checked yet" if unsure else ""
         self.foot.setText(f"{many(len(said), 'fact')} recorded{tail}; {many(len(rows), 'row')} shown. Return edits.")
 
     def showEvent(self, event: object) -> None:

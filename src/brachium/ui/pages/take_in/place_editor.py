@@ -47,8 +47,8 @@ class PlaceEditor(QWidget):
         self._layout.setSpacing(2)
         self.fields: dict[str, ChoiceField | LineField] = {}
         self.setFixedHeight(76)
-        self.remove = button("×", self._remove, "quiet", "Take this place away")
-        self.remove.setAccessibleName("Take this place away")
+        self.remove = button("×", self._remove, "quiet", "Remove this slot")
+        self.remove.setAccessibleName("Remove this slot")
         self.remove.setParent(self)
         self.remove.hide()
         self.pull = button("To the shelf", self._pull, "quiet", "Takes the part out and puts it on the parts shelf")
@@ -134,7 +134,11 @@ class PlaceEditor(QWidget):
         self._row(title, {s.key: self._fact_field(s, _known(machine, s.key)) for s in specs})
 
     def _hint(self, some: bool) -> None:
-        words = "Click a place to record what sits in it." if some else "Add a place, then record what sits in it."
+        words = (
+            "Click a slot, bay or socket to record what is in it."
+            if some
+            else "Add a slot or bay, then record what is in it."
+        )
         self._layout.addWidget(label(words, "soft"))
         self._layout.addStretch(1)
 

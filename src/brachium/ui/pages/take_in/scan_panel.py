@@ -67,7 +67,7 @@ class ScanPanel(QWidget):
             return
         open_questions = questions(job)
         read = many(len(job.scan.fields), "field")
-        words = [f"{read}, {many(len(job.scan.drives), 'drive')}, {many(len(job.scan.places), 'memory place')} read."]
+        words = [f"{read}, {many(len(job.scan.drives), 'drive')}, {many(len(job.scan.places), 'memory slot')} read."]
         if open_questions:
             words.append("Record and machine disagree; what is true now?")
         self._words.setText(" ".join((*words, *(f"{n[:1].upper()}{n[1:]}." for n in job.scan.notes))))

@@ -171,8 +171,8 @@ class TakeInPage(Page):
         self._places_title = label("", "section")
         head.addWidget(self._places_title)
         head.addStretch(1)
-        kinds = [("", "Add a place…"), *((k.id, k.title) for k in PLACE_KINDS)]
-        self.add_place = PlainChoice(kinds, self._add_place, "Add a place")
+        kinds = [("", "Add a slot or bay…"), *((k.id, k.title) for k in PLACE_KINDS)]
+        self.add_place = PlainChoice(kinds, self._add_place, "Add a slot or bay")
         head.addWidget(self.add_place)
         layout.addLayout(head)
         self.kinds = KindFigure(self)
@@ -204,7 +204,7 @@ class TakeInPage(Page):
             machine, place = with_place(job.machine, kind)
             self.board.selected = place
             self.editor.show_place(place)
-            self.session.edit("place added", replace(job, machine=machine))
+            self.session.edit("slot added", replace(job, machine=machine))
 
     def _field(self, key: str, name: str, hint: str) -> QWidget:
         field = LineField(name, lambda text, k=key: self._set(k, text), hint)  # type: ignore[misc]
@@ -257,7 +257,7 @@ class TakeInPage(Page):
         self.add_place.setCurrentIndex(0)
         state = BoardState(machine, machine.configuration(), {})
         asked = machine.kind is MachineKind.NOT_KNOWN and not ids
-        self._places_title.setText("What kind of machine is it?" if asked else "What sits in its places")
+        self._places_title.setText("What kind of machine is it?" if asked else "What is in its slots")
         for widget, shown in ((self.kinds, asked), (self.board, not asked), (self.editor, not asked)):
             widget.setVisible(shown)
         self.years.setVisible(not asked and machine.kind is not MachineKind.NOT_KNOWN and not machine.slots)
@@ -328,7 +328,7 @@ class TakeInPage(Page):
 
 
 class _Years(QWidget):
-    """The memory of a machine's years, which brings the usual memory places of its kind."""
+    """The memory of a machine's years, which brings the usual memory slots of its kind."""
 
     def __init__(self, chosen: Callable[[str], object]) -> None:
         super().__init__()

@@ -108,7 +108,7 @@ class TargetsEditor(QWidget):
         try:
             value = typed_float(line.text())
         except ValueError:
-            self._session.say(f"{line.text()!r} is no limit; a number such as {targets[index].limit:g} is.")
+            self._session.say(f"{line.text()!r} is not a valid limit; a number such as {targets[index].limit:g} is.")
             line.setText(f"{targets[index].limit:g}")
             return
         if value != targets[index].limit:

@@ -21,7 +21,7 @@ from brachium.ui.session import Session
 from brachium.ui.widgets.fields import LineField
 from brachium.ui.widgets.labels import button, label, paragraph
 
-WORDS = {True: ("agrees", "cool"), False: ("differs", "alarm"), None: ("not looked at", "soft")}
+WORDS = {True: ("agrees", "cool"), False: ("differs", "alarm"), None: ("not checked", "soft")}
 
 
 class FirstStartSheet(QDialog):
@@ -88,7 +88,7 @@ class FirstStartSheet(QDialog):
         job = self._session.job()
         if job is not None:
             seen = {k: v for k, v in {**job.first_start, key: text}.items() if v}
-            self._session.edit("first start looked at", replace(job, first_start=seen))
+            self._session.edit("first start checked", replace(job, first_start=seen))
         self._show()
         return None
 
@@ -121,7 +121,7 @@ class FirstStartSheet(QDialog):
         differs = [x for x in found if x.agrees is False]
         open_ = sum(x.agrees is None for x in found)
         told = f"{many(len(differs), 'difference')}" if differs else "No difference so far"
-        self.words.setText(f"{told}; {open_} not looked at. Sizes as the system shows them.")
+        self.words.setText(f"{told}; {open_} not checked. Sizes as the system shows them.")
         for row, one in enumerate(found):
             self.fields[one.expected.key].show_value(one.seen)
             words, role = WORDS[one.agrees]

@@ -26,7 +26,7 @@ class LastChancePanel(QWidget):
         layout = QVBoxLayout(self)
         layout.setContentsMargins(0, 0, 0, 6)
         layout.setSpacing(2)
-        layout.addWidget(label("Last chance before the first screw: none of this can be had afterwards", "section"))
+        layout.addWidget(label("Before you open it: none of this can be had afterwards", "section"))
         self._grid = QGridLayout()
         self._grid.setHorizontalSpacing(10)
         self._grid.setVerticalSpacing(2)
@@ -71,4 +71,4 @@ class LastChancePanel(QWidget):
             return
         rest = tuple(m for m in job.last_chance if m[0] != item_id)
         marks = (*rest, (item_id, state)) if state else rest
-        self._session.edit("last chance", replace(job, last_chance=marks))
+        self._session.edit("before you open it", replace(job, last_chance=marks))

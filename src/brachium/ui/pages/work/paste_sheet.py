@@ -187,5 +187,5 @@ def amount_words(amount: Amount, method: Method, priced: bool) -> str:
         lines.append(f"Costs {money(amount.cost)}.")
     if amount.least_k_w is not None:
         lines.append(f"The fresh layer cannot have less than {amount.least_k_w:.3f} K/W; both boundaries come on top, "
-                     "so the tube's figure foretells no gain. The after-run will tell.")  # fmt: skip
+                     "so the tube's figure predicts no gain. The after-run will tell.")  # fmt: skip
     return "\n".join(lines)
