@@ -151,7 +151,7 @@ def test_a_plan_over_budget_and_one_without_a_before_run_say_so(done: Bench) -> 
     assert job is not None
     session.edit("less money", replace(job, budget=Decimal("60")))
     done.settled()
-    assert "over budget" in page.plan._cost.text()
+    assert "Over the budget" in page.plan._cost.text()
     before = session.workspace.run(session.job_id, "before")
     assert before is not None
     session.workspace.void_run(session.job_id, before.id, "panel was open")

@@ -20,7 +20,7 @@ def test_a_point_of_the_front_is_taken_and_the_recommended_plan_too(done: Bench)
     view = done.window.session.view()
     assert view is not None and view.choice.weighed is not None
     best = view.choice.weighed.front.recommended
-    assert set(done.job().plan) != set(best.ids) and "Plan front: " in page.plan._front_title.text()
+    assert set(done.job().plan) != set(best.ids) and "Cost against gain: " in page.plan._front_title.text()
     region = page.plan.front.region("plan:mem-4-l")
     assert region is not None and "EUR" in region.label
     done.click_region(page.plan.front, "plan:mem-4-l")
@@ -119,7 +119,7 @@ def test_a_budget_cuts_the_front_and_options_say_why_not(done: Bench) -> None:
     view = session.view()
     assert view is not None and view.choice.weighed is not None
     assert all(p.cost <= 45.0 for p in view.choice.weighed.front.plans)
-    assert "Nothing is planned yet" in page.plan.note.text() and not page.plan.keep.isEnabled()
+    assert "Nothing is planned yet" in page.plan._title.text() and not page.plan.keep.isEnabled()
     page._choose_place("bay-main")
     page.offers.choose("ssd-1000@bay-main")
     because = done.window.because.because()
@@ -131,4 +131,4 @@ def test_without_a_before_run_nothing_is_predicted_and_it_is_said(whole: Bench) 
     whole.window.session.select_job("donor-laptop")
     whole.settled()
     page = whole.choose()
-    assert page.plan._front_title.text().startswith("Without a before-run") and not page.plan.front.isVisible()
+    assert page._subline.text().startswith("Without a before-run") and not page.plan.front.isVisible()

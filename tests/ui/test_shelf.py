@@ -84,7 +84,7 @@ def test_the_shelf_page_prices_keeps_and_forgets(fresh: Bench) -> None:
     )
     QTest.mouseClick(off, Qt.MouseButton.LeftButton)
     assert len(session.shelf.parts) == 1
-    model = window.rail.model()
+    model = window.shop_rail.model()
     rows = [model.index(k, 0).data() for k in range(model.rowCount())]
     assert "Parts shelf, 1 part" in rows
     session.select_job(JOB_ID)

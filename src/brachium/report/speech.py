@@ -10,11 +10,11 @@ from types import MappingProxyType
 from typing import Any, TypeVar
 
 from brachium.core.base.own_words import OwnWords
+from brachium.core.base.units import OWN_CURRENCY
 from brachium.core.figures.base.drawing import Drawing, Text
 from brachium.core.record.own_wording import reworded_sentence
 from brachium.report.language import PROGRAMS_OWN, Language
 
-OWN_CURRENCY = "EUR"
 _AMOUNT = re.compile(r"(?<![\w.])(-?\d+(?:\.\d{1,2})?) EUR\b")
 TYPED = ("machine", "remark")  # names and typed words
 C = TypeVar("C")

@@ -3,17 +3,19 @@
 from __future__ import annotations
 
 from dataclasses import replace
+from decimal import Decimal
 
 import pytest
 
 from brachium.app.view.job_view import JobView
+from brachium.core.choose.cost import PlanCost
 from brachium.core.choose.predict import predict
 from brachium.core.choose.unknown_gain import unknown_gain
 from brachium.core.figures.base.drawing import Text
-from brachium.core.figures.lists.plan_list import plan_list
+from brachium.core.figures.lists.bill import BillState, bill
 from brachium.core.heat.before_figures import BeforeFigures
 from brachium.core.heat.throttle import HeldBack
-from brachium.core.plan.candidates import Group, candidates
+from brachium.core.plan.candidates import Candidate, Group, candidates
 from brachium.demo.newsroom import MACHINE
 from brachium.demo.shop import demo_catalogue
 from tests.core.choose.test_front import VIDEO
@@ -51,11 +53,15 @@ def test_the_plan_says_not_known_and_never_a_factor_of_one(figures: BeforeFigure
     battery, drive = BY_GROUP[Group.BATTERY], BY_GROUP[Group.DRIVE]
     likely = replace(figures, battery_chance=0.8, power_clock=None)
 
-    def words(*chosen: object) -> list[str]:
-        prediction = predict(MACHINE, chosen, VIDEO, likely)  # type: ignore[arg-type]
+    def words(*chosen: Candidate) -> list[str]:
+        prediction = predict(MACHINE, chosen, VIDEO, likely)
         assert prediction is not None
-        return [i.text for i in plan_list(prediction, (), 400.0).items if isinstance(i, Text)]
+        parts = tuple((c.id, c.title, Decimal(9)) for c in chosen)
+        cost = PlanCost(Decimal(9), 12.0, 0.0, Decimal("6.40"))
+        return [i.text for i in bill(BillState(parts, cost, "EUR", prediction), 400.0).items if isinstance(i, Text)]
 
-    assert words(battery) == [battery.title, "not known", "All together", "not known"]
+    alone = words(battery)
+    assert alone[2:5] == [battery.title, "9.00", "not known"]
+    assert alone[-3:] == ["Together", "15.40", "not known"]
     both = words(battery, drive)
-    assert "not known" in both and both[-1].endswith("and more") and "× 1.00" not in both
+    assert "not known" in both and any(w.endswith("and more") for w in both) and "× 1.00" not in both

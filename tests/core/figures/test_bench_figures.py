@@ -10,7 +10,8 @@ import pytest
 from brachium.core.base.units import GIB
 from brachium.core.day.blocks import Block, DayJob, Placed, Sheet, ShopDay
 from brachium.core.day.opening import DAY_MIN
-from brachium.core.figures.base.drawing import Box, Dot, Drawing, Hatch, Line, Text, text_width
+from brachium.core.figures.base.drawing import Box, Dot, Drawing, Hatch, Line, Text
+from brachium.core.figures.base.text_width import text_width
 from brachium.core.figures.lists.caution_list import caution_list, sign_shape, wrapped
 from brachium.core.figures.plots.day_sheet import LEFT, RIGHT, day_sheet, span
 from brachium.core.figures.plots.fit_board import COOLING, BoardState, board_height, fit_board

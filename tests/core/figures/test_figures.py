@@ -10,16 +10,17 @@ from hypothesis import strategies as st
 from brachium.app.view.figures import ledger_of, run_strand, stair_of, traces_of
 from brachium.app.view.job_view import JobView
 from brachium.core.cause.assess import ladder
-from brachium.core.figures.base.drawing import Box, Dot, Drawing, Hatch, Line, Polyline, Text, text_width
+from brachium.core.figures.base.drawing import Box, Dot, Drawing, Hatch, Line, Polyline, Text
 from brachium.core.figures.base.scale import Scale, decimated, round_ticks
+from brachium.core.figures.base.text_width import text_width
 from brachium.core.figures.base.theme import DARK, LIGHT, ROLES, Colours
 from brachium.core.figures.base.verdict_shape import verdict_shape
+from brachium.core.figures.lists.bill import BillState, bill
 from brachium.core.figures.lists.candidate_list import clipped
 from brachium.core.figures.lists.cause_list import cause_list
 from brachium.core.figures.lists.check_list import check_list
 from brachium.core.figures.lists.claim_list import claim_list
 from brachium.core.figures.lists.ladder_list import ladder_list
-from brachium.core.figures.lists.plan_list import plan_list
 from brachium.core.figures.lists.step_list import step_list
 from brachium.core.figures.plots.evidence_balance import evidence_balance
 from brachium.core.figures.plots.fit_board import BoardState, fit_board
@@ -30,6 +31,12 @@ from brachium.core.figures.plots.traces import twin_traces
 from brachium.core.fit.verdict import Level
 from brachium.core.plan.candidates import planned
 from brachium.core.record.kept_plans import Replacement
+
+
+def bill_state(view: JobView) -> BillState:
+    parts = tuple((c.id, c.title, c.price) for c in view.choice.chosen())
+    assert view.choice.weighed is not None
+    return BillState(parts, view.choice.cost, "EUR", view.choice.prediction, view.choice.weighed.odds)
 
 
 def reach(drawing: Drawing) -> tuple[float, float, float, float]:
@@ -79,7 +86,7 @@ def figures(view: JobView, width: float, height: float) -> dict[str, Drawing]:
         "stair": stair,
         "ledger": ledger,
         "board": fit_board(board, width, height),
-        "plan": plan_list(view.choice.prediction, view.choice.weighed.odds, width),
+        "plan": bill(bill_state(view), width),
         "front": plan_front(front_state(view), width, height),
         "causes": cause_list(view.causes.assessment, width),
         "claims": claim_list(comparison.heat, view.proof.targets, width),

@@ -6,8 +6,9 @@ from dataclasses import replace
 
 import pytest
 
-from brachium.core.figures.base.drawing import Box, Dot, Drawing, Hatch, Text, text_width
+from brachium.core.figures.base.drawing import Box, Dot, Drawing, Hatch, Text
 from brachium.core.figures.base.placing import scaled
+from brachium.core.figures.base.text_width import text_width
 from brachium.core.figures.work.scene import scene_of
 from brachium.core.figures.work.step_figure import step_figure
 from brachium.core.figures.work.step_strip import step_strip

@@ -8,9 +8,10 @@ from typing import TYPE_CHECKING
 
 from brachium.app.shop.kept import settings_of
 from brachium.core.base.problems import ExpectedProblem
+from brachium.core.base.units import OWN_CURRENCY
 from brachium.core.record.job import Job
 from brachium.report.language import ENGLISH, languages
-from brachium.report.speech import OWN_CURRENCY, Speech
+from brachium.report.speech import Speech
 
 if TYPE_CHECKING:
     from brachium.app.shop.reading import ShopReading

@@ -8,6 +8,7 @@ from decimal import ROUND_HALF_UP, Decimal
 MIB = 1 << 20
 GIB = 1024**3
 GB = 1000**3
+OWN_CURRENCY = "EUR"  # of the shop; reports may speak another
 
 
 def decimals_for(half_width: float) -> int:
@@ -102,7 +103,7 @@ def many(count: int, noun: str) -> str:
     return f"{count} {noun}" if count == 1 else f"{count} {noun}s"
 
 
-def money(amount: Decimal, currency: str = "EUR") -> str:
+def money(amount: Decimal, currency: str = OWN_CURRENCY) -> str:
     """`34 EUR` or `34.50 EUR`; rounded half up to the cent."""
     cents = amount.quantize(Decimal("0.01"), rounding=ROUND_HALF_UP)
     text = f"{cents:.0f}" if cents == cents.to_integral_value() else f"{cents:.2f}"

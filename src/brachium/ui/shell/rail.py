@@ -185,7 +185,7 @@ class Rail(QListView):
     def set_entries(self, entries: tuple[RailEntry, ...], current: str, page: str = "") -> None:
         blocked = self.selectionModel().blockSignals(True)
         self._model.set_entries(entries)
-        row = self._model.row_of_page(page) if page else self._model.row_of(current)
+        row = self._model.row_of_page(page) if page else self._model.row_of(current) if current else -1
         self.setCurrentIndex(self._model.index(row, 0) if row >= 0 else QModelIndex())
         self.selectionModel().blockSignals(blocked)
         self.viewport().update()

@@ -7,7 +7,7 @@ Coordinates are pixels from the top left; text is placed by its baseline.
 from __future__ import annotations
 
 from collections.abc import Iterable
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 
 import numpy as np
 
@@ -141,12 +141,9 @@ def path(
     return Polyline(np.array(points, dtype=np.float64), role, width, fill, closed)
 
 
-def text_width(text: str, size: float, weight: int = 400, condensed: bool = False) -> float:
-    """Estimated advance width [px] of a text in the shipped family; good to some 8 %."""
-    narrow = sum(c in "iljtfr.,:;'|!()[] 1" for c in text)
-    wide = sum(c in "mwMWQO@%" for c in text)
-    units = 0.53 * (len(text) - narrow - wide) + 0.30 * narrow + 0.80 * wide
-    return units * size * (1.04 if weight >= 500 else 1.0) * (0.93 if condensed else 1.0)
+def lines_of_text(lines: Iterable[str], first: Text, step: float) -> tuple[Text, ...]:
+    """Lines of text below each other, set as `first` says; `step` is from baseline to baseline [px]."""
+    return tuple(replace(first, y=first.y + k * step, text=line) for k, line in enumerate(lines))
 
 
 def leader(x1: float, y1: float, x2: float, y2: float, role: str = "soft") -> tuple[Item, ...]:

@@ -4,11 +4,13 @@ from __future__ import annotations
 
 from brachium.core.base.units import many
 from brachium.core.base.why import Because
-from brachium.core.figures.base.drawing import Box, Drawing, Line, Region, Sketch, Text, text_width
+from brachium.core.figures.base.drawing import Box, Drawing, Line, Region, Sketch, Text, lines_of_text
+from brachium.core.figures.base.text_width import text_width, wrapped
 from brachium.core.figures.base.verdict_shape import ROLE, verdict_shape
 from brachium.core.fit.verdict import Level
 
-ROW, HEAD = 52.0, 24.0
+LINE, SMALL, HEAD = 15.0, 13.0, 22.0
+NAME_X = 40.0
 FOLD = "refused"  # the region that shows or hides what cannot go here
 HEADS = {
     Level.FITS: "Works now", Level.LIMITED: "Works, limited", Level.NEEDS_FIRST: "Needs something first",
@@ -30,7 +32,7 @@ def candidate_list(rows: tuple[CandidateRow, ...], width: float, unfolded: bool 
             y = _rows(sketch, refused, y, width, heads=False)
     if not rows:
         sketch.add(Text(8, 24, "The catalogue has nothing that goes in here.", "soft", 13))
-    sketch.height = max(y, ROW)
+    sketch.height = max(y, 2 * HEAD)
     return sketch.done("Candidates", "for the chosen slot, best verdict first")
 
 
@@ -41,13 +43,12 @@ def _rows(sketch: Sketch, rows: tuple[CandidateRow, ...], y: float, width: float
         if heads and row[4] is not level:
             y = _head(sketch, HEADS[row[4]], y)
         level = row[4]
-        _row(sketch, row, y, width)
-        y += ROW
+        y = _row(sketch, row, y, width)
     return y
 
 
 def _head(sketch: Sketch, words: str, y: float) -> float:
-    sketch.add(Text(0, y + 16, words, "soft", 11, 500))
+    sketch.add(Text(0, y + 15, words, "soft", 11, 500))
     return y + HEAD
 
 
@@ -58,20 +59,25 @@ def _fold(sketch: Sketch, count: int, y: float, width: float, open_: bool) -> fl
     return y + HEAD + 2
 
 
-def _row(sketch: Sketch, row: CandidateRow, y: float, width: float) -> None:
+def _row(sketch: Sketch, row: CandidateRow, y: float, width: float) -> float:
+    """One candidate; its name and its sentence take the lines they need. Where it ends."""
     key, title, sentence, price, level, chosen, because = row
-    if chosen:
-        sketch.add(Box(0, y + 1, width, ROW - 2, "", "cool_wash"), Box(0, y + 1, 3, ROW - 2, "", "cool"))
-    sketch.add(Line(0, y + ROW, width, y + ROW, "grid"))
-    sketch.extend(verdict_shape(level, 10, y + 14, 24))
-    room = width - 44 - text_width(price, 13, 600) - 12
-    sketch.add(Text(44, y + 22, clipped(title, room, 13, 500), "ink", 13, 500))
-    sketch.add(Text(width - 6, y + 22, price, "ink", 13, 600, "end", True))
+    names = wrapped(title, width - NAME_X - text_width(price, 13, 600, True) - 16, 13, 500)
     words = sentence.removesuffix(" not known") if level is Level.NOT_KNOWN else sentence
+    said = wrapped(words, width - NAME_X - 6, 12, 400, True)
+    tall = 8.0 + LINE * len(names) + SMALL * len(said)
+    if chosen:
+        sketch.add(Box(0, y + 1, width, tall - 2, "", "cool_wash"), Box(0, y + 1, 3, tall - 2, "", "cool"))
+    sketch.add(Line(0, y + tall, width, y + tall, "grid"))
+    sketch.extend(verdict_shape(level, 10, y + 8, 20))
     role = ROLE[level] if level > Level.LIMITED else "soft"
-    sketch.add(Text(44, y + 40, clipped(words, width - 50, 12, 400), role, 12))
+    sketch.add(*lines_of_text(names, Text(NAME_X, y + 16, "", "ink", 13, 500), LINE))
+    sketch.add(Text(width - 6, y + 16, price, "ink", 13, 600, "end", True))
+    first = Text(NAME_X, y + 14 + LINE * len(names), "", role, 12, condensed=True)
+    sketch.add(*lines_of_text(said, first, SMALL))
     label = f"{title}, {level.words}: {sentence}, {price}" + (", planned" if chosen else "")
-    sketch.regions.append(Region(key, 0, y + 1, width, ROW - 2, label, because))
+    sketch.regions.append(Region(key, 0, y + 1, width, tall - 2, label, because))
+    return y + tall
 
 
 def clipped(text: str, room: float, size: float, weight: int) -> str:

@@ -4,7 +4,8 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
-from brachium.core.figures.base.drawing import Dot, Drawing, Item, Line, Region, Sketch, Text, path, text_width
+from brachium.core.figures.base.drawing import Dot, Drawing, Item, Line, Region, Sketch, Text, path
+from brachium.core.figures.base.text_width import text_width
 
 SIZE, LINE, GAP = 30.0, 17.0, 8.0
 

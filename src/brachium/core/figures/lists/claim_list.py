@@ -3,7 +3,8 @@
 from __future__ import annotations
 
 from brachium.core.base.why import Because, Fact, Origin
-from brachium.core.figures.base.drawing import Drawing, Line, Region, Sketch, Text, text_width
+from brachium.core.figures.base.drawing import Drawing, Line, Region, Sketch, Text
+from brachium.core.figures.base.text_width import text_width
 from brachium.core.figures.base.verdict_shape import verdict_shape
 from brachium.core.figures.lists.candidate_list import clipped
 from brachium.core.fit.verdict import Level

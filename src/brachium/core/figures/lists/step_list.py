@@ -5,7 +5,8 @@ from __future__ import annotations
 from collections.abc import Mapping
 
 from brachium.core.base.units import minutes
-from brachium.core.figures.base.drawing import Box, Drawing, Line, Region, Sketch, Text, path, text_width
+from brachium.core.figures.base.drawing import Box, Drawing, Line, Region, Sketch, Text, path
+from brachium.core.figures.base.text_width import text_width
 from brachium.core.figures.lists.candidate_list import clipped
 from brachium.core.record.job import StepDone
 from brachium.core.work.step import Step

@@ -7,7 +7,8 @@ from collections.abc import Sequence
 from brachium.core.base.why import Because, Fact, Origin
 from brachium.core.condition.findings import Finding, Severity, kind_of
 from brachium.core.condition.zones import ZONES, Zone
-from brachium.core.figures.base.drawing import Box, Dot, Drawing, Line, Region, Sketch, Text, path, text_width
+from brachium.core.figures.base.drawing import Box, Dot, Drawing, Line, Region, Sketch, Text, path
+from brachium.core.figures.base.text_width import text_width
 from brachium.core.machine.kinds import MachineKind
 
 PIN_R = 9.0

@@ -7,7 +7,8 @@ import numpy as np
 from brachium.core.base.arrays import FloatArray
 from brachium.core.base.units import many, minutes, percent
 from brachium.core.base.why import Because, Fact, Origin
-from brachium.core.figures.base.drawing import Box, Drawing, Hatch, Line, Region, Sketch, Text, text_width
+from brachium.core.figures.base.drawing import Box, Drawing, Hatch, Line, Region, Sketch, Text
+from brachium.core.figures.base.text_width import text_width
 from brachium.core.figures.plots.limit_bars import FILLS
 from brachium.core.measure.waiting import KEYS, TITLES
 from brachium.core.use.day_of_use import DayOfUse

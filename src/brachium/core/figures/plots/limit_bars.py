@@ -6,7 +6,8 @@ from collections.abc import Sequence
 
 from brachium.core.base.units import percent, plain_seconds
 from brachium.core.base.why import Because, Fact, Origin
-from brachium.core.figures.base.drawing import Box, Drawing, Hatch, Line, Region, Sketch, Text, text_width
+from brachium.core.figures.base.drawing import Box, Drawing, Hatch, Line, Region, Sketch, Text
+from brachium.core.figures.base.text_width import text_width
 from brachium.core.figures.lists.candidate_list import clipped
 from brachium.core.measure.waiting import KEYS, TITLES, Limit
 

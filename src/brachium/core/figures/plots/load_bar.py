@@ -5,7 +5,8 @@ from __future__ import annotations
 from collections.abc import Sequence
 
 from brachium.core.base.why import Because, Fact, Origin
-from brachium.core.figures.base.drawing import Box, Drawing, Line, Region, Sketch, Text, text_width
+from brachium.core.figures.base.drawing import Box, Drawing, Line, Region, Sketch, Text
+from brachium.core.figures.base.text_width import text_width
 from brachium.core.fit.assumptions import HEADROOM
 from brachium.core.fit.load import LoadPart
 

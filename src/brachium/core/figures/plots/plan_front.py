@@ -12,22 +12,12 @@ from brachium.core.base.units import ratio_band
 from brachium.core.base.why import Because, Fact, Origin
 from brachium.core.choose.front import Front
 from brachium.core.choose.plan_space import Plan
-from brachium.core.figures.base.drawing import (
-    Box,
-    Dot,
-    Drawing,
-    Line,
-    Polyline,
-    Region,
-    Sketch,
-    Text,
-    text_width,
-)
+from brachium.core.figures.base.drawing import Box, Dot, Drawing, Line, Polyline, Region, Sketch, Text, lines_of_text
 from brachium.core.figures.base.scale import Scale, round_ticks
-from brachium.core.figures.lists.candidate_list import clipped
+from brachium.core.figures.base.text_width import text_width, wrapped
 from brachium.core.record.kept_plans import NamedPlan, Replacement
 
-LEFT, RIGHT, TOP, FOOT = 44.0, 10.0, 10.0, 22.0
+LEFT, RIGHT, FOOT, REASON = 44.0, 10.0, 22.0, 14.0
 
 
 @dataclass(frozen=True)
@@ -45,10 +35,12 @@ class FrontState:
 
 
 def plan_front(state: FrontState, width: float, height: float) -> Drawing:
-    """Full dot = recommended, ring = the plan in hand; the line is the concave hull, bars hold 8 of 10 draws."""
+    """Full dot = recommended, ring = the plan in hand; the line is the best-value line, bars hold 8 of 10 draws."""
     sketch = Sketch(width, height)
     front = state.front
-    across, up = _scales(state, width, height)
+    reason = wrapped(front.reason[:1].upper() + front.reason[1:], width - LEFT - RIGHT - 16, 12, 500, True)
+    across, up = _scales(state, width, height, 12.0 + REASON * len(reason))
+    _stop(sketch, reason)
     for tick in round_ticks(up.low, up.high, 4):
         sketch.add(Line(LEFT, up(tick), width - RIGHT, up(tick), "hair" if tick == 1.0 else "grid"))
         sketch.add(Text(LEFT - 6, up(tick) + 4, f"× {tick:g}", "soft", 11, anchor="end", condensed=True))
@@ -58,7 +50,6 @@ def plan_front(state: FrontState, width: float, height: float) -> Drawing:
     for cost, gain in front.cloud:
         if cost <= across.high and gain >= up.low:
             sketch.add(Dot(across(float(cost)), up(float(gain)), 1.8, "hair", "", 1.0))
-    _budget(sketch, state, across, height)
     line = np.array([(across(front.plans[k].cost), up(front.plans[k].gain)) for k in front.hull])
     if len(line) > 1:
         sketch.add(Polyline(line, "cool", 1.4))
@@ -66,11 +57,11 @@ def plan_front(state: FrontState, width: float, height: float) -> Drawing:
         _point(sketch, state, index, plan, across, up)
     _present(sketch, state, across, up)
     _other(sketch, state, across, up)
-    _stop(sketch, state, across, up, width)
+    _budget(sketch, state, across, up)
     return sketch.done("Plan front", f"{front.admissible} plans of {front.count} within the limits")
 
 
-def _scales(state: FrontState, width: float, height: float) -> tuple[Scale, Scale]:
+def _scales(state: FrontState, width: float, height: float, top: float) -> tuple[Scale, Scale]:
     plans = state.front.plans
     costs = [p.cost for p in plans] + ([state.present.cost] if state.present is not None else [])
     gains = [p.gain for p in plans] + [b.high for b in state.bands.values()]
@@ -79,15 +70,16 @@ def _scales(state: FrontState, width: float, height: float) -> tuple[Scale, Scal
     if state.other is not None:
         costs.append(state.other.price)
         gains.append(state.other.gain)
+    low = 1.0 - 0.07 * max(max(gains) - 1.0, 0.2)  # room for the word below today
     return (Scale(0.0, max(max(costs) * 1.06, 20.0), LEFT, width - RIGHT),
-            Scale(0.97, max(max(gains) * 1.04, 1.1), height - FOOT, TOP))  # fmt: skip
+            Scale(low, max(max(gains) * 1.02, 1.1), height - FOOT, top))  # fmt: skip
 
 
-def _budget(sketch: Sketch, state: FrontState, across: Scale, height: float) -> None:
+def _budget(sketch: Sketch, state: FrontState, across: Scale, up: Scale) -> None:
     if state.budget is not None:
         x = across(state.budget)
-        sketch.add(Line(x, TOP, x, height - FOOT, "warm", 1.0, (4.0, 3.0)))
-        sketch.add(Text(x - 5, height - FOOT - 6, "budget", "warm", 11, anchor="end", condensed=True))
+        sketch.add(Line(x, up.end, x, up.start, "warm", 1.0, (4.0, 3.0)))
+        _named(sketch, Text(x - 6, up.end + 12, "budget", "warm", 11, anchor="end", condensed=True))
 
 
 def _point(sketch: Sketch, state: FrontState, index: int, plan: Plan, across: Scale, up: Scale) -> None:
@@ -98,7 +90,7 @@ def _point(sketch: Sketch, state: FrontState, index: int, plan: Plan, across: Sc
         sketch.add(Line(x, up(band.low), x, up(band.high), "cool", 1.2))
     if index == 0:
         sketch.add(Dot(x, y, 4.5, "warm", "sheet", 1.6))
-        sketch.add(Text(x + 9, y + 4, "today", "warm", 11, 500, condensed=True))
+        _named(sketch, Text(x + 10, y + 16, "today", "warm", 11, 500, condensed=True))
     else:
         r = 6.5 if chosen else 4.0 if on_hull else 2.8
         sketch.add(Dot(x, y, r, "cool", "cool" if chosen else "sheet", 1.4))
@@ -135,11 +127,13 @@ def _present(sketch: Sketch, state: FrontState, across: Scale, up: Scale) -> Non
         sketch.add(Dot(x, y, 10.0, "ink", "", 1.6))
         named = next((k.name for k in state.kept if set(k.ids) == set(state.present.ids)), "in hand")
         if state.more:  # at least so much: an arrow to where it may lie
-            tip = max(y - 34.0, TOP)
+            tip = max(y - 34.0, up.end)
             sketch.add(Line(x, y - 10.0, x, tip, "ink", 1.4), Line(x - 4, tip + 5, x, tip, "ink", 1.4),
                        Line(x + 4, tip + 5, x, tip, "ink", 1.4))  # fmt: skip
             named = f"{named}, and more"
-        sketch.add(Text(x, y + 24 if state.more else y - 14, named, "ink", 11, 600, "middle", True))
+        right = x < across.end - 70
+        left, anchor = (x + 15, "start") if right else (x - 15, "end")
+        _named(sketch, Text(left, y + 14, named, "ink", 11, 600, anchor, True))
 
 
 def _other(sketch: Sketch, state: FrontState, across: Scale, up: Scale) -> None:
@@ -147,7 +141,11 @@ def _other(sketch: Sketch, state: FrontState, across: Scale, up: Scale) -> None:
         return
     x, y = across(state.other.price), up(max(state.other.gain, up.low))
     sketch.add(Box(x - 5, y - 5, 10, 10, "warm", "sheet", 1.6))
-    sketch.add(Text(x, y + 19, "another machine", "warm", 11, 500, "end" if x > across.end - 80 else "middle", True))
+    end = x > across.end - 80
+    _named(
+        sketch,
+        Text(x - 10 if end else x + 10, y - 8, "another machine", "warm", 11, 500, "end" if end else "start", True),
+    )
     label = f"another machine: {state.other.price:.0f} EUR, × {state.other.gain:.2f}"
     because = Because("Another machine", "reference", state.other.note or "Typed figures, for comparison.", (
         Fact("price", f"{state.other.price:.2f} EUR", Origin.TYPED),
@@ -157,16 +155,14 @@ def _other(sketch: Sketch, state: FrontState, across: Scale, up: Scale) -> None:
     sketch.regions.append(Region("other", x - 8, y - 8, 16, 16, label, because))
 
 
-def _stop(sketch: Sketch, state: FrontState, across: Scale, up: Scale, width: float) -> None:
-    """The stopping reason, led from the recommended plan into the free corner at the lower right."""
-    plan = state.front.recommended
-    x, y = across(plan.cost), up(plan.gain)
-    room = width - LEFT - RIGHT - 60
-    reason = clipped(state.front.reason, room, 11, 500)
-    right = width - RIGHT - (52 if state.budget is not None else 0)
-    left = max(right - text_width(reason, 11, 500, True), LEFT + 60)
-    base = up.start - 24
-    if base - y > 40:
-        sketch.add(Line(x, y + 8, max(x, left + 6), base - 12, "cool", 0.8))
-    sketch.add(Box(left - 3, base - 11, text_width(reason, 11, 500, True) + 6, 15, "", "film"))
-    sketch.add(Text(left, base, reason, "cool", 11, 500, condensed=True))
+def _stop(sketch: Sketch, reason: tuple[str, ...]) -> None:
+    """Why one stops at the full dot, above the plot: no line of it is covered."""
+    sketch.add(Dot(LEFT + 5, 8, 4.0, "cool", "cool"))
+    sketch.add(*lines_of_text(reason, Text(LEFT + 16, 12, "", "cool", 12, 500, condensed=True), REASON))
+
+
+def _named(sketch: Sketch, words: Text) -> None:
+    """A name in the plot on a ground of its own, so that no line runs through it."""
+    wide = text_width(words.text, words.size, words.weight, words.condensed) + 6
+    left = words.x - {"start": 3.0, "middle": wide / 2, "end": wide - 3}[words.anchor]
+    sketch.add(Box(left, words.y - 11, wide, 15, "", "film"), words)

@@ -9,7 +9,8 @@ import numpy as np
 from brachium.core.base.arrays import FloatArray
 from brachium.core.base.units import number, percent
 from brachium.core.base.why import Because, Fact, Origin
-from brachium.core.figures.base.drawing import Dot, Drawing, Line, Region, Sketch, Text, text_width
+from brachium.core.figures.base.drawing import Dot, Drawing, Line, Region, Sketch, Text
+from brachium.core.figures.base.text_width import text_width
 from brachium.core.figures.lists.candidate_list import clipped
 from brachium.core.measure.run import TestSpec
 

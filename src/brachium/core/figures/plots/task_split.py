@@ -7,7 +7,8 @@ from dataclasses import dataclass
 
 from brachium.core.base.units import minutes, percent
 from brachium.core.base.why import Because, Fact, Origin
-from brachium.core.figures.base.drawing import Box, Drawing, Line, Region, Sketch, Text, text_width
+from brachium.core.figures.base.drawing import Box, Drawing, Line, Region, Sketch, Text
+from brachium.core.figures.base.text_width import text_width
 from brachium.core.figures.plots.repeats import short_title
 from brachium.core.measure.feel_tests import EVERYDAY, SPLIT_WITHIN, WHERE
 from brachium.core.measure.run import Run, parts_of

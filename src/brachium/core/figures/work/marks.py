@@ -4,7 +4,8 @@ from __future__ import annotations
 
 from math import atan2, cos, pi, sin
 
-from brachium.core.figures.base.drawing import Box, Dot, Line, Sketch, Text, path, text_width
+from brachium.core.figures.base.drawing import Box, Dot, Line, Sketch, Text, path
+from brachium.core.figures.base.text_width import text_width
 from brachium.core.work.step import Motion
 
 

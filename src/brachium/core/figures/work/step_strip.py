@@ -4,7 +4,8 @@ from __future__ import annotations
 
 from collections.abc import Collection, Sequence
 
-from brachium.core.figures.base.drawing import Box, Drawing, Line, Region, Sketch, Text, text_width
+from brachium.core.figures.base.drawing import Box, Drawing, Line, Region, Sketch, Text
+from brachium.core.figures.base.text_width import text_width
 from brachium.core.figures.lists.candidate_list import clipped
 from brachium.core.work.step import Step
 

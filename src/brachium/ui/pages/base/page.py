@@ -58,6 +58,7 @@ class Page(QScrollArea):
     def set_heading(self, headline: str, subline: str) -> None:
         self._headline.setText(headline)
         self._subline.setText(subline)
+        self._subline.setVisible(bool(subline))
 
     def figure(self) -> DrawingView:
         """A figure whose chosen region explains itself in Because."""

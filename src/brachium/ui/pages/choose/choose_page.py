@@ -32,12 +32,13 @@ from brachium.ui.pages.base.page import Page
 from brachium.ui.pages.choose.ask_line import AskLine
 from brachium.ui.pages.choose.evidence_sheet import EvidenceSheet
 from brachium.ui.pages.choose.fact_sheet import FactSheet
-from brachium.ui.pages.choose.plan_panel import PlanPanel
+from brachium.ui.pages.choose.plan_panel import NO_RUN, PlanPanel, answer_of
 from brachium.ui.pages.shop.part_sheet import MadePart, PartSheet
 from brachium.ui.pages.shop.prices_page import made_item
-from brachium.ui.widgets.labels import button, label
+from brachium.ui.widgets.labels import button, label, restyle
 
-LONGEST_TITLE = 38
+BOARD_H = 270
+LIST_H = 8 * 36 + 24  # eight candidates and a heading
 COOLING_GROUPS = (Group.PASTE, Group.CLEANING, Group.COOLER, Group.PADS, Group.VOLTAGE)
 
 
@@ -48,28 +49,65 @@ class ChoosePage(Page):
         self._place, self._unfolded = "", False
         self._explained: Prediction | None = None
         columns = QHBoxLayout()
-        columns.setSpacing(16)
+        columns.setSpacing(20)
+        self.plan = PlanPanel(self.session, self.figure, self.take_plan)
+        columns.addLayout(self._machine_side(), 9)
+        columns.addLayout(self._parts_side(), 7)
+        self.body.addSpacing(4)
+        self.body.addLayout(columns, 1)
+
+    def _machine_side(self) -> QVBoxLayout:
+        """The board, and below it the plans by cost and gain."""
+        left = QVBoxLayout()
+        left.setSpacing(10)
         self.board = self.figure()
-        self.board.setMinimumSize(QSize(430, 260))
+        self.board.setMinimumSize(QSize(430, BOARD_H))
         self.board.show_selection = False
         self.board.chosen.connect(lambda region: self._choose_place(region.id))
         self.board.accept_dragged(self._dragged_over, self._dropped)
-        columns.addWidget(self.board, 3)
+        left.addWidget(self.board)
+        left.addWidget(self.plan.front_side)
+        left.addStretch(1)
+        return left
+
+    def _parts_side(self) -> QVBoxLayout:
+        """What could go into the chosen slot, and below it the plan in hand."""
         right = QVBoxLayout()
         right.setSpacing(2)
         self.ask = AskLine(self.session)
         self.ask.answered.connect(self._show_asked)
         right.addWidget(self.ask)
         right.addSpacing(6)
-        self._place_title = label("", "section")
-        right.addWidget(self._place_title)
+        head = QHBoxLayout()
+        self._place_title = label("", "section", True)
+        head.addWidget(self._place_title, 1)
+        self.facts = button("Record what is missing…", self.ask_facts, "quiet", "The facts that the verdict waits for")
+        self.evidence = button("Evidence…", self.ask_evidence, "quiet", "What speaks for and against the claim")
+        self.toggle = button("Plan it", self._toggle_selected, "primary")
+        for key in (self.evidence, self.facts, self.toggle):
+            head.addWidget(key)
+            key.hide()
+        right.addLayout(head)
+        self.load = self.figure()
+        self.load.hide()
+        right.addWidget(self.load)
+        right.addWidget(self._offers_area())
+        right.addSpacing(10)
+        right.addWidget(self.plan.bill_side)
+        right.addStretch(1)
+        return right
+
+    def _offers_area(self) -> QScrollArea:
+        """The candidates, eight of them in view."""
         self.offers = self.figure()
         self.offers.chosen.connect(self._explain_offer)
         self.offers.activated.connect(lambda region: self._toggle(region.id))
         self.offers.draggable = True
+        self.offers.fits_height = True
         area = QScrollArea()
         area.setFrameShape(QScrollArea.Shape.NoFrame)
         area.setWidgetResizable(True)
+        self._area = area
         inner = QWidget()
         inner.setObjectName("page")
         box = QVBoxLayout(inner)
@@ -77,24 +115,7 @@ class ChoosePage(Page):
         box.addWidget(self.offers)
         box.addStretch(1)
         area.setWidget(inner)
-        self.load = self.figure()
-        right.addWidget(self.load)
-        right.addWidget(area, 1)
-        self.toggle = button("Plan it", self._toggle_selected, "primary")
-        right.addWidget(self.toggle)
-        row = QHBoxLayout()
-        self.facts = button("Record what is missing…", self.ask_facts, "quiet", "The facts that the verdict waits for")
-        self.evidence = button("Evidence…", self.ask_evidence, "quiet", "What speaks for and against the claim")
-        row.addWidget(self.facts)
-        row.addWidget(self.evidence)
-        row.addStretch(1)
-        right.addLayout(row)
-        columns.addLayout(right, 2)
-        self.body.addSpacing(4)
-        self.body.addLayout(columns, 1)
-        self.body.addSpacing(8)
-        self.plan = PlanPanel(self.session, self.figure, self.take_plan)
-        self.body.addWidget(self.plan)
+        return area
 
     def show_job(self, job: Job, view: JobView | None) -> None:
         if view is None:
@@ -103,9 +124,7 @@ class ChoosePage(Page):
         if not self._place:
             free = next((s.id for s in job.machine.slots if s.id not in job.machine.configuration().parts), "")
             self._place = free or (job.machine.slots[0].id if job.machine.slots else COOLING)
-        self.set_heading(
-            "Choose parts", "What is in the machine, what could be, and what it would bring. Choose a slot."
-        )
+        self.set_heading(answer_of(view), "" if view.choice.weighed is not None else NO_RUN)
         self._show_board(job, view)
         self.ask.show_job(job.id)
         self._show_offers(job, view)
@@ -124,7 +143,7 @@ class ChoosePage(Page):
                     levels[place] = max(levels.get(place, Level.FITS), verdict.level)
         services = tuple(s.value for c in view.choice.chosen() for s in c.services)
         state = BoardState(job.machine, config, levels, services, self._place)
-        self.board.setMinimumHeight(max(260, round(board_height(job.machine))))
+        self.board.setFixedHeight(max(BOARD_H, round(board_height(job.machine))))
         self.board.set_builder(lambda w, h: fit_board(state, w, h))
 
     def _show_asked(self) -> None:
@@ -160,6 +179,7 @@ class ChoosePage(Page):
         )  # fmt: skip
         self.offers.set_builder(lambda w, h: candidate_list(rows, w, self._unfolded))
         self.offers.fit_height()
+        self._area.setFixedHeight(min(self.offers.height() + 4, LIST_H))
         if self.offers.selected not in {o.candidate.id for o in offers} and offers:
             self.offers.selected = next((o for o in offers if o.chosen), offers[0]).candidate.id
         self._show_load(job, view)
@@ -245,15 +265,16 @@ class ChoosePage(Page):
         offer = self._selected(view)
         self.facts.setVisible(offer is not None and bool(gaps_of(offer.verdicts)))
         self.evidence.setVisible(offer is not None and bool(claim_name(view.job.machine, offer)))
-        self.toggle.setEnabled(offer is not None and (offer.chosen or offer.level is not Level.REFUSED))
+        possible = offer is not None and (offer.chosen or offer.level is not Level.REFUSED)
+        self.toggle.setVisible(possible)
+        self.toggle.setEnabled(possible)
         if offer is None:
-            self.toggle.setText("Plan it")
-        elif offer.level is Level.REFUSED and not offer.chosen:
-            self.toggle.setText("Does not fit")
-        elif self.ask.answer is not None:
-            self.toggle.setText("Price it and plan it…")
-        else:
-            self.toggle.setText("Take out of the plan" if offer.chosen else _plan_words(offer.candidate.title))
+            return
+        asked = self.ask.answer is not None
+        words = "Take out" if offer.chosen else "Price it and plan it…" if asked else "Plan it"
+        self.toggle.setText(words)
+        self.toggle.setAccessibleName(f"{words}: {offer.candidate.title}")
+        restyle(self.toggle, "kind", "" if offer.chosen else "primary")
 
     def _selected(self, view: JobView) -> Offer | None:
         return next((o for o in self._for_place(view) if o.candidate.id == self.offers.selected), None)
@@ -374,10 +395,6 @@ def claim_name(machine: Machine, offer: Offer) -> str:
         return chip.name
     total, published = planned(machine, (offer.candidate,)).memory_bytes(), machine.memory.published_max_bytes
     return total_claim(total) if published is not None and total > published else ""
-
-
-def _plan_words(title: str) -> str:
-    return f"Plan {title}" if len(title) <= LONGEST_TITLE else f"Plan {title[:LONGEST_TITLE]}…"
 
 
 def _with_unknown(view: JobView) -> Because | None:

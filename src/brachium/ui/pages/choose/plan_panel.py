@@ -1,4 +1,4 @@
-"""The lower half of Choose: the plan front at the left, the plan in hand with its odds at the right."""
+"""Plans on Choose: the plan front on one side, the plan in hand as a bill with its odds on the other."""
 
 from __future__ import annotations
 
@@ -10,11 +10,11 @@ from PySide6.QtWidgets import QDialog, QHBoxLayout, QVBoxLayout, QWidget
 
 from brachium.app.view.job_view import JobView
 from brachium.app.view.weighed_plans import WeighedPlans
-from brachium.core.base.units import minutes, money
+from brachium.core.base.units import OWN_CURRENCY, minutes, money, ratio
 from brachium.core.choose.front import TargetsAsked
 from brachium.core.choose.plans import MOST_KEPT, free_name
 from brachium.core.figures.base.drawing import Region
-from brachium.core.figures.lists.plan_list import plan_list
+from brachium.core.figures.lists.bill import BillState, bill
 from brachium.core.figures.plots.plan_front import FrontState, plan_front
 from brachium.core.record.kept_plans import NamedPlan
 from brachium.ui.pages.choose.accept_sheet import AcceptSheet
@@ -33,60 +33,59 @@ MORE = (
     ("system", "System to run"), ("meets", "Take the cheapest that meets the targets"),
     ("targets", "Ask for the targets, or not"),
 )  # fmt: skip
-NO_RUN = "Without a before-run no gain is predicted: what fits can be planned all the same."
+FRONT_H = 284  # the whole front stays in view
+NO_RUN = "Without a before-run no gain is predicted; what fits can be planned all the same."
 
 
-class PlanPanel(QWidget):
-    """`take` puts a plan, as the ids of its candidates, into the record."""
+class PlanPanel:
+    """The page lays out `front_side` and `bill_side`; `take` puts a plan, as ids of candidates, into the record."""
 
     def __init__(
         self, session: Session, figure: Callable[[], DrawingView], take: Callable[[tuple[str, ...]], object]
     ) -> None:  # fmt: skip
-        super().__init__()
         self._session, self._take = session, take
-        columns = QHBoxLayout(self)
-        columns.setContentsMargins(0, 0, 0, 0)
-        columns.setSpacing(20)
-        left, right = QVBoxLayout(), QVBoxLayout()
-        left.setSpacing(2)
-        right.setSpacing(2)
+        self.front_side, self.bill_side = QWidget(), QWidget()
+        left, right = QVBoxLayout(self.front_side), QVBoxLayout(self.bill_side)
+        for column in (left, right):
+            column.setContentsMargins(0, 0, 0, 0)
+            column.setSpacing(2)
         head = QHBoxLayout()
         self._front_title = label("", "section", True)
         head.addWidget(self._front_title, 1)
-        self.recommended = button("Take the recommended", self.take_recommended, "quiet")
+        self.recommended = button("Take the best value", self.take_recommended, "quiet", "The plan that is marked full")
         head.addWidget(self.recommended)
         self.more = PlainChoice(MORE, self.show_more, "More about this plan", narrow=True)
         head.addWidget(self.more)
         left.addLayout(head)
         self.front = figure()
-        self.front.setMinimumSize(QSize(380, 168))
+        self.front.setMinimumWidth(380)
+        self.front.setFixedHeight(FRONT_H)
         self.front.show_selection = False
         self.front.activated.connect(self._load)
         left.addWidget(self.front, 1)
-        columns.addLayout(left, 5)
         top = QHBoxLayout()
-        self._title = label("Plan", "section")
-        self._cost = label("", "section")
-        top.addWidget(self._title)
-        top.addStretch(1)
-        top.addWidget(self._cost)
-        right.addLayout(top)
-        self.note = paragraph("", "soft")
-        right.addWidget(self.note)
-        self.list = figure()
-        self.list.setMinimumSize(QSize(260, 60))
-        right.addWidget(self.list)
-        row = QHBoxLayout()
-        self.keep = button("Keep this plan", self.keep_plan, "", "By name, to compare up to four side by side")
+        self._title = label("Plan", "section", True)
+        top.addWidget(self._title, 1)
+        tip = "Keep this plan by name, to compare up to four side by side"
+        self.keep = button("Keep", self.keep_plan, "quiet", tip)
         self.kept = PlainChoice((("", "Kept plans…"),), self._load_kept, "Kept plans")
         self.compare = button("Compare", self.show_plans, "quiet")
         self.accept = button("Accept with a reason…", self.ask_acceptance, "", "Not known, or limited by power")
-        for w in (self.accept, self.keep, self.kept, self.compare):
-            row.addWidget(w)
+        for w in (self.keep, self.kept, self.compare):
+            top.addWidget(w)
+        right.addLayout(top)
+        self._cost = label("", "warm", True)
+        right.addWidget(self._cost)
+        self.list = figure()
+        self.list.fits_height = True
+        self.list.setMinimumSize(QSize(260, 60))
+        right.addWidget(self.list)
+        self.note = paragraph("", "soft")
+        right.addWidget(self.note)
+        row = QHBoxLayout()
+        row.addWidget(self.accept)
         row.addStretch(1)
         right.addLayout(row)
-        right.addStretch(1)
-        columns.addLayout(right, 3)
 
     def show_view(self, view: JobView) -> None:
         """Front and plan of a view."""
@@ -99,14 +98,13 @@ class PlanPanel(QWidget):
 
     def _show_front(self, view: JobView, choice: WeighedPlans | None) -> None:
         if choice is None:
-            self._front_title.setText(NO_RUN)
+            self._front_title.setText("")
             self.front.set_builder(None)
             return
         front = choice.front
         met = front.targets is TargetsAsked.MET
-        self._front_title.setText(
-            f"Plan front: {front.admissible} plans fit{', these meet the targets' if met else ''}"
-        )
+        words = ", these meet the targets" if met else ""
+        self._front_title.setText(f"Cost against gain: {front.admissible} plans fit{words}")
         self.recommended.setVisible(set(front.recommended.ids) != set(view.job.plan))
         job = view.job
         state = FrontState(
@@ -122,21 +120,26 @@ class PlanPanel(QWidget):
         self.keep.setEnabled(bool(chosen))
         self.accept.setVisible(bool(view.choice.unsettled))
         if not chosen:
-            self._title.setText("Plan")
-            self._cost.setText("")
-            self.note.setText(
-                "Nothing is planned yet. Choose a slot, then a candidate; or press a point of the front twice."
-            )
+            self._title.setText("Nothing is planned yet")
+            self._cost.hide()
+            self.note.setText("Choose a slot, then a part; or press a point of the front twice.")
             self.list.set_builder(None)
+            self.list.hide()
             return
         budget = view.job.budget
         over = budget is not None and cost.total > budget
         name = next((k.name for k in view.job.kept_plans if set(k.ids) == set(view.job.plan)), "Plan in hand")
         self._title.setText(name)
-        self._cost.setText(f"{money(cost.total)}{', over budget' if over else ''}, {minutes(cost.attended_min)}")
-        self.note.setText(" ".join(t for t in (_parts(view), _waits(view), _preconditions(view), _worth(choice)) if t))
-        prediction, odds = view.choice.prediction, choice.odds if choice is not None else ()
-        self.list.set_builder((lambda w, h: plan_list(prediction, odds, w)) if prediction is not None else None)
+        self._cost.setText(f"Over the budget of {money(budget)}" if over and budget is not None else "")
+        self._cost.setVisible(over)
+        self.note.setText(" ".join(t for t in (_waits(view), _preconditions(view), _worth(choice)) if t))
+        self.note.setVisible(bool(self.note.text()))
+        state = BillState(
+            tuple((c.id, c.title, c.price) for c in chosen), cost, OWN_CURRENCY, view.choice.prediction,
+            choice.odds if choice is not None else (),
+        )  # fmt: skip
+        self.list.show()
+        self.list.set_builder(lambda w, h: bill(state, w))
         self.list.fit_height()
 
     def _show_kept(self, view: JobView) -> None:
@@ -147,14 +150,15 @@ class PlanPanel(QWidget):
             self.kept.addItem(plan.name, plan.name)
         self.kept.setVisible(bool(kept))
         self.compare.setVisible(bool(kept))
-        self.keep.setVisible(set(view.job.plan) not in [set(k.ids) for k in kept] and len(kept) < MOST_KEPT)
+        known = [set(k.ids) for k in kept] + [set[str]()]
+        self.keep.setVisible(set(view.job.plan) not in known and len(kept) < MOST_KEPT)
 
     def ask_acceptance(self) -> AcceptSheet | None:
         """Take what is not known, or limited by power, on with a reason."""
         view = self._session.view()
         if view is None or not view.choice.unsettled:
             return None
-        sheet = AcceptSheet(self.window(), self._session, view.choice.unsettled)
+        sheet = AcceptSheet(self.bill_side.window(), self._session, view.choice.unsettled)
         sheet.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
         sheet.show()
         return sheet
@@ -184,7 +188,7 @@ class PlanPanel(QWidget):
 
     def show_plans(self) -> PlansSheet:
         """The kept plans side by side."""
-        sheet = PlansSheet(self.window(), self._session, self._take)
+        sheet = PlansSheet(self.bill_side.window(), self._session, self._take)
         sheet.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
         sheet.show()
         return sheet
@@ -212,16 +216,28 @@ class PlanPanel(QWidget):
         kinds = {"other": OtherMachineSheet, "use": UseSheet, "money": MoneySheet, "system": SystemSheet}
         if key not in kinds or self._session.job() is None:
             return None
-        sheet: QDialog = kinds[key](self.window(), self._session)
+        sheet: QDialog = kinds[key](self.bill_side.window(), self._session)
         sheet.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
         sheet.show()
         return sheet
 
 
-def _parts(view: JobView) -> str:
-    cost = view.choice.cost
-    off = f", {money(cost.discount)} off" if cost.discount else ""
-    return f"{money(cost.parts)} parts, {money(cost.labour)} work{off}; {minutes(cost.unattended_min)} by itself."
+def answer_of(view: JobView) -> str:
+    """The page's answer: what the plan in hand brings for its money and time, or what could be had."""
+    choice, cost = view.choice.weighed, view.choice.cost
+    price = f"{money(cost.total)} and {minutes(cost.attended_min)} of yours"
+    if view.choice.chosen():
+        prediction = view.choice.prediction
+        if prediction is None or all(c.unknown for c in prediction.contributions):
+            return f"Planned: {price}"
+        more = " and more" if any(c.unknown for c in prediction.contributions) else ""
+        return f"{ratio(prediction.band.mid)} work per time{more} for {price}"
+    if choice is None:
+        return "Choose what fits"
+    best = choice.front.recommended
+    if not best.ids:
+        return "Nothing is worth its money"
+    return f"Best value: {ratio(best.gain)} work per time for {best.cost:.0f} EUR"
 
 
 def _waits(view: JobView) -> str:

@@ -22,7 +22,7 @@ from brachium.app.shop.kept import settings_of
 from brachium.app.shop.workspace import now_text
 from brachium.app.view.finished_machine import as_finished
 from brachium.app.view.job_view import JobView
-from brachium.core.base.units import many
+from brachium.core.base.units import OWN_CURRENCY, many
 from brachium.core.base.why import Because, Fact, Origin
 from brachium.core.learn.drift import first_look
 from brachium.core.machine.scanned.scan import Scan
@@ -30,7 +30,7 @@ from brachium.core.record.comeback import comeback_of
 from brachium.core.record.job import LOCAL, SIMULATED, Job
 from brachium.report.content import BuyerContent, OwnerContent, ReportContent
 from brachium.report.language import languages
-from brachium.report.speech import OWN_CURRENCY, Speech
+from brachium.report.speech import Speech
 from brachium.ui.pages.base.page import Page
 from brachium.ui.pages.hand_over.report_preview import buyer_html, owner_html, preview_html
 from brachium.ui.theme import theme

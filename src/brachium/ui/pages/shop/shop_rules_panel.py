@@ -10,7 +10,7 @@ from PySide6.QtWidgets import QFileDialog, QGridLayout, QHBoxLayout, QVBoxLayout
 
 from brachium.app.shop.kept import keep_settings, settings_of
 from brachium.core.base.problems import Problem
-from brachium.core.base.units import many
+from brachium.core.base.units import OWN_CURRENCY, many
 from brachium.core.plan.price_offer import rates_text, read_rates
 from brachium.core.record.systems import SystemSpec
 from brachium.formats.atomic import write_atomically
@@ -18,7 +18,6 @@ from brachium.formats.limits import read_text
 from brachium.formats.shop_documents import SYSTEM_TABLE
 from brachium.formats.shop_tables import systems_from_csv, systems_to_csv
 from brachium.report.language import ENGLISH, languages
-from brachium.report.speech import OWN_CURRENCY
 from brachium.ui.session import Session
 from brachium.ui.widgets.fields import ChoiceField, LineField, Switch
 from brachium.ui.widgets.labels import button, label
