@@ -45,7 +45,6 @@ QPushButton:focus {{ border: 2px solid {c.cool}; padding: 0 13px; }}
 QPushButton:disabled {{ color: {c.soft}; border-color: {c.hair}; }}
 QPushButton:checked {{ background: {c.cool_wash}; border-color: {c.cool}; color: {c.cool}; font-weight: 600; }}
 QPushButton[kind="switch"] {{ padding: 0 10px; }}
-QPushButton[dense="true"] {{ min-height: 25px; }}
 QPushButton[kind="switch"]:focus {{ padding: 0 9px; }}
 QPushButton[kind="primary"] {{ background: {c.cool}; border-color: {c.cool}; color: {c.on_cool}; font-weight: 600; }}
 QPushButton[kind="primary"]:hover {{ background: {c.ink}; border-color: {c.ink}; color: {c.film}; }}

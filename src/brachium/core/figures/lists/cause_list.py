@@ -9,10 +9,10 @@ from brachium.core.base.why import Because, Fact, Origin
 from brachium.core.cause.assess import Assessment, because_of, strength
 from brachium.core.cause.ranking import Ranked
 from brachium.core.figures.base.drawing import Box, Drawing, Line, Region, Sketch, Text
-from brachium.core.figures.lists.candidate_list import clipped
+from brachium.core.figures.base.writing import Face, write
 
-ROW, FOOT = 44.0, 28.0
-BAR_W, BAR_H = 96.0, 10.0
+FOOT = 28.0
+BAR_W, BAR_H = 72.0, 10.0
 SHOWN = 7
 
 
@@ -20,15 +20,16 @@ def cause_list(assessment: Assessment, width: float) -> Drawing:
     """One row per open cause; the bar is how sure it is, full from where it is called a cause."""
     rows = assessment.open[:SHOWN]
     rest = tuple(r for r in assessment.ranked if r not in rows)
-    end = ROW * max(len(rows), 1)
-    sketch = Sketch(width, end + FOOT)
-    for index, cause in enumerate(rows):
-        _row(sketch, cause, index * ROW, width, assessment)
+    sketch = Sketch(width, 0)
+    y = 0.0
+    for cause in rows:
+        y = _row(sketch, cause, y, width, assessment)
     if not rows:
-        sketch.add(Text(8, 26, "No cause is left that would be worth a check.", "ink", 14))
+        y = write(sketch, 8, 10, width - 8, "No cause is left that would be worth a check.", Face(14)) + 8
     words = f"{len(rest)} more are unlikely"
-    sketch.add(Text(8, end + 18, words, "soft", 12))
-    sketch.regions.append(Region("cause-rest", 0, end + 1, width, FOOT - 2, words, _unlikely(rest)))
+    sketch.add(Text(8, y + 18, words, "soft", 12))
+    sketch.regions.append(Region("cause-rest", 0, y + 1, width, FOOT - 2, words, _unlikely(rest)))
+    sketch.height = y + FOOT
     return sketch.done("Causes", "what holds the machine back, the one to see to first in front")
 
 
@@ -38,20 +39,21 @@ def _unlikely(rest: Sequence[Ranked]) -> Because:
     return Because(title, "log-odds of evidence", "Nothing speaks for them.", facts)
 
 
-def _row(sketch: Sketch, cause: Ranked, y: float, width: float, assessment: Assessment) -> None:
+def _row(sketch: Sketch, cause: Ranked, y: float, width: float, assessment: Assessment) -> float:
+    """One cause; where its row ends."""
     called = cause.called
     bar_x = width - BAR_W - 44
-    sketch.add(Line(0, y + ROW, width, y + ROW, "grid"))
-    title = clipped(cause.kind.title, bar_x - 20, 14, 600)
-    sketch.add(Text(8, y + 19, title, "ink" if called else "soft", 14, 600 if called else 500))
     cost = f", {percent(cause.cost_frac)} of the time" if cause.cost_frac >= 0.005 else ""
     risk = "; the data is at risk" if called and cause.kind.at_risk else ""
     words = f"{strength(cause)}{cost}{risk}: {cause.kind.remedy}"
-    sketch.add(Text(8, y + 35, clipped(words, bar_x - 20, 12, 400), "alarm" if risk else "soft", 12))
-    sketch.add(Box(bar_x, y + 13, BAR_W, BAR_H, "hair", "", 1.0))
+    title = Face(14, 600 if called else 500, "ink" if called else "soft")
+    end = write(sketch, 8, y + 5, bar_x - 18, cause.kind.title, title)
+    end = write(sketch, 8, end, bar_x - 18, words, Face(12, 400, "alarm" if risk else "soft")) + 6
+    sketch.add(Line(0, end, width, end, "grid"), Box(bar_x, y + 10, BAR_W, BAR_H, "hair", "", 1.0))
     length = max((BAR_W - 4) * cause.chance, 2.0)
-    sketch.add(Box(bar_x + 2, y + 15, length, BAR_H - 4, "warm", "warm" if called else "", 1.0))
-    sketch.add(Text(width - 2, y + 23, percent(cause.chance), "warm" if called else "soft", 13, 600, "end"))
+    sketch.add(Box(bar_x + 2, y + 12, length, BAR_H - 4, "warm", "warm" if called else "", 1.0))
+    sketch.add(Text(width - 2, y + 20, percent(cause.chance), "warm" if called else "soft", 13, 600, "end"))
     label = f"{cause.kind.title}: {strength(cause)}, {percent(cause.chance)}{cost}"
     because = because_of(cause, assessment.next)
-    sketch.regions.append(Region(f"cause:{cause.kind.id}", 0, y + 1, width, ROW - 2, label, because))
+    sketch.regions.append(Region(f"cause:{cause.kind.id}", 0, y + 1, width, end - y - 2, label, because))
+    return end

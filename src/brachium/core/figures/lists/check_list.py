@@ -11,10 +11,9 @@ from brachium.core.cause.checks import BY_ID as SLOW_OR_HOT
 from brachium.core.cause.ranking import NextCheck
 from brachium.core.cause.start.checks import BY_ID as NO_START
 from brachium.core.figures.base.drawing import Box, Dot, Drawing, Line, Region, Sketch, Text
-from brachium.core.figures.lists.candidate_list import clipped
+from brachium.core.figures.base.writing import Face, write
 from brachium.core.record.checks import CheckDone
 
-ROW = 34.0
 BY_ID = SLOW_OR_HOT | NO_START
 BAR_W = 60.0
 
@@ -30,36 +29,39 @@ def check_list(
     if blind:
         following = sorted(following, key=lambda c: c.check.title)
     proposed = following[: len(following) if blind else max(rows - len(made), 2)]
-    count = len(made) + len(proposed)
-    sketch = Sketch(width, ROW * max(count, 1) + 2)
+    sketch = Sketch(width, 0)
     most = max((c.bits_per_minute for c in proposed), default=1.0)
-    for k, one in enumerate(made):
-        _made(sketch, one, k * ROW, width)
-    for k, one_next in enumerate(proposed, len(made)):
-        _proposed(sketch, one_next, k * ROW, width, most, k == len(made) and not blind, blind)
-    if not count:
-        sketch.add(Text(8, 22, "No check would tell enough to be worth its minutes.", "soft", 13))
+    y = 0.0
+    for one in made:
+        y = _made(sketch, one, y, width)
+    for k, one_next in enumerate(proposed):
+        y = _proposed(sketch, one_next, y, width, most, k == 0 and not blind, blind)
+    if not made and not proposed:
+        words = "No check would tell enough to be worth its minutes."
+        y = write(sketch, 8, 10, width - 8, words, Face(13, role="soft"))
+    sketch.height = y + 2
     return sketch.done("Checks", "made, and those that tell most for a minute")
 
 
-def _made(sketch: Sketch, one: CheckDone, y: float, width: float) -> None:
+def _made(sketch: Sketch, one: CheckDone, y: float, width: float) -> float:
     check = BY_ID[one.check]
-    sketch.add(Line(0, y + ROW, width, y + ROW, "grid"), Dot(8, y + 17, 4, "cool", "cool"))
-    sketch.add(Text(20, y + 15, clipped(check.title, width - 70, 12, 500), "soft", 12, 500))
-    sketch.add(Text(20, y + 29, clipped(one.answer, width - 70, 12, 400), "ink", 12))
-    sketch.add(Text(width - 2, y + 21, minutes(one.minutes), "soft", 11, anchor="end", condensed=True))
+    end = write(sketch, 20, y + 3, width - 80, check.title, Face(12, 500, "soft"))
+    end = write(sketch, 20, end, width - 80, one.answer, Face(12)) + 3
+    sketch.add(Line(0, end, width, end, "grid"), Dot(8, (y + end) / 2, 4, "cool", "cool"))
+    sketch.add(Text(width - 2, (y + end) / 2 + 4, minutes(one.minutes), "soft", 11, anchor="end", condensed=True))
     label = f"{check.title}: {one.answer}"
-    sketch.regions.append(Region(f"check:{check.id}", 0, y + 1, width, ROW - 2, label, because_check(check, None)))
+    sketch.regions.append(Region(f"check:{check.id}", 0, y + 1, width, end - y - 2, label, because_check(check, None)))
+    return end
 
 
-def _proposed(sketch: Sketch, one: NextCheck, y: float, width: float, most: float, first: bool, blind: bool) -> None:
-    check = one.check
+def _proposed(sketch: Sketch, one: NextCheck, y: float, width: float, most: float, first: bool, blind: bool) -> float:
+    check, room = one.check, width - BAR_W - 34
+    title, cost = Face(12, 600 if first else 500), Face(11, role="soft", condensed=True)
+    end = y + 6 + title.step * title.lines(check.title, room) + cost.step * cost.lines(_cost(check), room)
     if first:
-        sketch.add(Box(0, y + 1, width, ROW - 2, "", "cool_wash"), Box(0, y + 1, 3, ROW - 2, "", "cool"))
-    sketch.add(Line(0, y + ROW, width, y + ROW, "grid"), Dot(8, y + 17, 4, "soft"))
-    room = width - BAR_W - 34
-    sketch.add(Text(20, y + 15, clipped(check.title, room, 12, 500), "ink", 12, 600 if first else 500))
-    sketch.add(Text(20, y + 29, _cost(check), "soft", 11, condensed=True))
+        sketch.add(Box(0, y + 1, width, end - y - 2, "", "cool_wash"), Box(0, y + 1, 3, end - y - 2, "", "cool"))
+    sketch.add(Line(0, end, width, end, "grid"), Dot(8, (y + end) / 2, 4, "soft"))
+    write(sketch, 20, write(sketch, 20, y + 3, room, check.title, title), room, _cost(check), cost)
     tells = "" if blind else f", {one.bits_per_minute:.2f} bit a minute"
     if not blind:
         x = width - BAR_W - 4
@@ -67,7 +69,8 @@ def _proposed(sketch: Sketch, one: NextCheck, y: float, width: float, most: floa
         sketch.add(Text(x, y + 28, f"{one.bits_per_minute:.2f} bit/min", "soft", 11, condensed=True))
     because = because_check(check, None if blind else one)
     label = f"{check.title}, {_cost(check)}{tells}"
-    sketch.regions.append(Region(f"check:{check.id}", 0, y + 1, width, ROW - 2, label, because))
+    sketch.regions.append(Region(f"check:{check.id}", 0, y + 1, width, end - y - 2, label, because))
+    return end
 
 
 def _cost(check: Check) -> str:

@@ -6,7 +6,7 @@ from brachium.core.base.why import Because, Fact, Origin
 from brachium.core.figures.base.drawing import Drawing, Line, Region, Sketch, Text
 from brachium.core.figures.base.text_width import text_width
 from brachium.core.figures.base.verdict_shape import verdict_shape
-from brachium.core.figures.lists.candidate_list import clipped
+from brachium.core.figures.base.writing import Face, write
 from brachium.core.fit.verdict import Level
 from brachium.core.heat.claims import ClaimKind, HeatClaim, HeatVerdict
 from brachium.core.prove.target_results import TargetResult
@@ -18,14 +18,14 @@ def claim_list(heat: HeatVerdict, targets: tuple[TargetResult, ...], width: floa
     """Two heat claims and one row per target: met (block seated), not met (barred), not measured (dashed)."""
     claims = [("paste and mounting", heat.paste), ("fins, fan and vents", heat.airflow)]
     shown = [(n, c) for n, c in claims if c is not None]
-    sketch = Sketch(width, ROW * (len(shown) + len(targets)) + 4)
+    sketch = Sketch(width, 0)
     y = 0.0
     for name, claim in shown:
         _claim(sketch, name, claim, y, width)
         y += ROW
     for target in targets:
-        _target(sketch, target, y, width)
-        y += ROW
+        y = _target(sketch, target, y, width)
+    sketch.height = y + 4
     return sketch.done("Claims and targets", "what may be said, and what was asked for")
 
 
@@ -39,15 +39,16 @@ def _claim(sketch: Sketch, name: str, claim: HeatClaim, y: float, width: float) 
     sketch.regions.append(Region(f"claim:{name}", 0, y, width, ROW, f"{name}: {claim.text}", claim.because))
 
 
-def _target(sketch: Sketch, result: TargetResult, y: float, width: float) -> None:
+def _target(sketch: Sketch, result: TargetResult, y: float, width: float) -> float:
     level = {True: Level.FITS, False: Level.REFUSED, None: Level.NOT_KNOWN}[result.met]
     sketch.extend(verdict_shape(level, 4, y + 3, 16))
     words = ", ".join(w for w in (result.words, result.margin_words) if w)
     role = "alarm" if result.met is False else "cool" if result.met else "soft"
-    room = width - 42 - text_width(words, 12, 600, True)
-    sketch.add(Text(26, y + 15, clipped(result.target.words, room, 12, 400), "ink", 12))
-    sketch.add(Text(width - 8, y + 15, words, role, 12, 600, "end", True))
-    sketch.add(Line(0, y + ROW, width, y + ROW, "grid"))
+    room = max(width - 42 - text_width(words, 12, 600, True), 0.4 * width)
+    end = write(sketch, 26, y + 4, room, result.target.words, Face(12)) + 3
+    said = Face(12, 600, role, True)
+    end = max(end, write(sketch, width - 8, y + 4, width - 42 - room, words, said, "end") + 3)
+    sketch.add(Line(0, end, width, end, "grid"))
     target = result.target
     word = "at most" if target.at_most else "at least"
     because = Because(
@@ -58,4 +59,5 @@ def _target(sketch: Sketch, result: TargetResult, y: float, width: float) -> Non
          Fact("margin", result.margin_words or "not measured", Origin.COMPUTED)),
         "", "More sessions narrow the interval.",
     )  # fmt: skip
-    sketch.regions.append(Region(f"target:{target.key}", 0, y, width, ROW, because.title, because))
+    sketch.regions.append(Region(f"target:{target.key}", 0, y, width, end - y, because.title, because))
+    return end

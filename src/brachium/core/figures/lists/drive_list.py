@@ -7,10 +7,9 @@ from dataclasses import dataclass
 
 from brachium.core.drives.health import BY_KEY, DriveState, DriveVerdict
 from brachium.core.drives.readings import HealthReading
-from brachium.core.figures.base.drawing import Box, Dot, Drawing, Line, Region, Sketch, Text
-from brachium.core.figures.lists.candidate_list import clipped
+from brachium.core.figures.base.drawing import Box, Dot, Drawing, Line, Region, Sketch
+from brachium.core.figures.base.writing import Face, write
 
-ROW = 66.0
 ROLES = {DriveState.MEDIA: "alarm", DriveState.INTERFACE: "warm", DriveState.INTERFACE_OLD: "warm",
          DriveState.WATCH: "warm", DriveState.CLEAN: "cool", DriveState.NOT_READ: "soft"}  # fmt: skip
 
@@ -28,27 +27,31 @@ class DriveRow:
 
 def drive_list(rows: Sequence[DriveRow], width: float) -> Drawing:
     """A row per drive: shape by state, verdict, latest counters with their change, advice."""
-    sketch = Sketch(width, ROW * max(len(rows), 1))
-    for k, row in enumerate(rows):
-        y = k * ROW
-        state = row.verdict.state
-        role = ROLES[state]
-        fill = role if state in (DriveState.CLEAN, DriveState.MEDIA, DriveState.INTERFACE) else ""
-        if state is DriveState.MEDIA:
-            sketch.add(Box(4, y + 13, 12, 12, role, fill, 1.4))
-        else:
-            sketch.add(Dot(10, y + 19, 6, role, fill, 1.4))
-        sketch.add(Text(28, y + 18, clipped(f"{row.label}: {row.verdict.text}", width - 36, 14, 600), role, 14, 600))
-        sketch.add(Text(28, y + 35, clipped(_counters(row), width - 36, 12, 400), "soft", 12))
-        sketch.add(
-            Text(28, y + 53, clipped(f"Next: {'; '.join(row.verdict.advice)}.", width - 36, 12, 500), "ink", 12, 500)
-        )
-        sketch.add(Line(0, y + ROW - 1, width, y + ROW - 1, "grid"))
-        label = f"{row.label}, {row.name}: {row.verdict.text}"
-        sketch.regions.append(Region(f"drive:{row.place}", 0, y + 1, width, ROW - 3, label, row.verdict.because))
+    sketch = Sketch(width, 0)
+    y = 0.0
+    for row in rows:
+        y = _drive(sketch, row, y, width)
     if not rows:
-        sketch.add(Text(0, 24, "No drive is recorded in this machine.", "soft", 13))
+        y = write(sketch, 0, 10, width, "No drive is recorded in this machine.", Face(13, role="soft"))
+    sketch.height = max(y, 40.0)
     return sketch.done("Drive health", "what SMART data say")
+
+
+def _drive(sketch: Sketch, row: DriveRow, y: float, width: float) -> float:
+    """One drive; where its row ends."""
+    state, role = row.verdict.state, ROLES[row.verdict.state]
+    fill = role if state in (DriveState.CLEAN, DriveState.MEDIA, DriveState.INTERFACE) else ""
+    if state is DriveState.MEDIA:
+        sketch.add(Box(4, y + 9, 12, 12, role, fill, 1.4))
+    else:
+        sketch.add(Dot(10, y + 15, 6, role, fill, 1.4))
+    end = write(sketch, 28, y + 5, width - 34, f"{row.label}: {row.verdict.text}", Face(14, 600, role))
+    end = write(sketch, 28, end + 1, width - 34, _counters(row), Face(12, role="soft"))
+    end = write(sketch, 28, end + 2, width - 34, f"Next: {'; '.join(row.verdict.advice)}.", Face(12, 500)) + 7
+    sketch.add(Line(0, end, width, end, "grid"))
+    label = f"{row.label}, {row.name}: {row.verdict.text}"
+    sketch.regions.append(Region(f"drive:{row.place}", 0, y + 1, width, end - y - 3, label, row.verdict.because))
+    return end
 
 
 def _counters(row: DriveRow) -> str:

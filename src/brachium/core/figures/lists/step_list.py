@@ -3,47 +3,70 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
+from dataclasses import replace
 
 from brachium.core.base.units import minutes
 from brachium.core.figures.base.drawing import Box, Drawing, Line, Region, Sketch, Text, path
 from brachium.core.figures.base.text_width import text_width
-from brachium.core.figures.lists.candidate_list import clipped
+from brachium.core.figures.base.writing import Face, write
 from brachium.core.record.job import StepDone
 from brachium.core.work.step import Step
 
-ROW = 40.0
+ROW = 38.0
+TITLE = Face(13, 600)
 
 
 def step_list(steps: tuple[Step, ...], done: Mapping[str, StepDone], width: float) -> Drawing:
     """One row per step in working order; a line joins them, ticked ones are solid."""
-    sketch = Sketch(width, ROW * max(len(steps), 1))
-    if len(steps) > 1:
-        sketch.add(Line(CENTRE, ROW / 2, CENTRE, ROW * (len(steps) - 0.5), "hair", 1.2))
+    sketch = Sketch(width, 0)
     upcoming = next((s.id for s in steps if s.id not in done), "")
-    for index, step in enumerate(steps):
-        _row(sketch, step, done.get(step.id), step.id == upcoming, index * ROW + ROW / 2, width)
+    y, middles = 0.0, []
+    for step in steps:
+        end = y + _height(step, done.get(step.id), width)
+        middles.append((y + end) / 2)
+        y = end
+    if len(steps) > 1:
+        sketch.add(Line(CENTRE, middles[0], CENTRE, middles[-1], "hair", 1.2))
+    y = 0.0
+    for step in steps:
+        y = _row(sketch, step, done.get(step.id), step.id == upcoming, y, width)
+    sketch.height = max(y, ROW)
     return sketch.done("Steps", "in working order; a dashed red line is the point of no return")
 
 
 CENTRE = 18.0
 
 
-def _row(sketch: Sketch, step: Step, entry: StepDone | None, upcoming: bool, y: float, width: float) -> None:
+def _room(step: Step, entry: StepDone | None, width: float) -> float:
+    return width - 62 - text_width(_time(step, entry), 12, 400, True)
+
+
+def _height(step: Step, entry: StepDone | None, width: float) -> float:
+    return ROW - TITLE.step + TITLE.step * TITLE.lines(step.title, _room(step, entry, width))
+
+
+def _time(step: Step, entry: StepDone | None) -> str:
+    return f"{entry.minutes:g} min logged" if entry else _expected(step)
+
+
+def _row(sketch: Sketch, step: Step, entry: StepDone | None, upcoming: bool, y: float, width: float) -> float:
+    """One step; where its row ends."""
+    end = y + _height(step, entry, width)
+    middle = (y + end) / 2
     role = "cool" if entry or upcoming else "soft"
-    sketch.add(Box(CENTRE - 9, y - 9, 18, 18, role, "cool" if entry else "film", 1.4, 2.0))
+    sketch.add(Box(CENTRE - 9, middle - 9, 18, 18, role, "cool" if entry else "film", 1.4, 2.0))
     if entry:
-        sketch.add(path((CENTRE - 5, y), (CENTRE - 1, y + 4), (CENTRE + 6, y - 5), role="on_cool", width=2.0))
-    time = f"{entry.minutes:g} min logged" if entry else _expected(step)
-    weight = 600 if upcoming else 500
-    title = clipped(step.title, width - 62 - text_width(time, 12, 400, True), 13, weight)
-    sketch.add(Text(42, y + 5, title, "soft" if entry else "ink", 13, weight))
-    sketch.add(Text(width - 4, y + 5, time, "soft", 12, 400, "end", True))
-    if step.no_return:
-        sketch.add(Line(42, y + ROW / 2, width, y + ROW / 2, "alarm", 1.2, (6.0, 4.0)))
-    else:
-        sketch.add(Line(42, y + ROW / 2, width, y + ROW / 2, "grid"))
+        tick = path((CENTRE - 5, middle), (CENTRE - 1, middle + 4), (CENTRE + 6, middle - 5), role="on_cool", width=2.0)
+        sketch.add(tick)
+    time = _time(step, entry)
+    title = replace(TITLE, weight=600 if upcoming else 500, role="soft" if entry else "ink")
+    write(sketch, 42, y + (ROW - TITLE.step) / 2, _room(step, entry, width), step.title, title)
+    sketch.add(Text(width - 4, middle + 5, time, "soft", 12, 400, "end", True))
+    line = ("alarm", 1.2, (6.0, 4.0)) if step.no_return else ("grid", 1.0, ())
+    sketch.add(Line(42, end, width, end, *line))
     label = f"{step.title}, {'done' if entry else 'to do'}, {time}"
-    sketch.regions.append(Region(step.id, 0, y - ROW / 2 + 1, width, ROW - 2, label))
+    sketch.regions.append(Region(step.id, 0, y + 1, width, end - y - 2, label))
+    return end
 
 
 def _expected(step: Step) -> str:

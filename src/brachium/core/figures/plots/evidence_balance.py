@@ -5,9 +5,9 @@ from __future__ import annotations
 from brachium.core.base.why import Because, Fact, Origin
 from brachium.core.cause.ranking import Ranked, Weight
 from brachium.core.figures.base.drawing import Box, Drawing, Line, Region, Sketch, Text
-from brachium.core.figures.lists.candidate_list import clipped
+from brachium.core.figures.base.writing import Face, write
 
-ROW, TOP, FOOT = 32.0, 20.0, 26.0
+TOP, FOOT = 20.0, 26.0
 FULL = 4.5
 MOST = 9
 
@@ -15,31 +15,32 @@ MOST = 9
 def evidence_balance(cause: Ranked, width: float) -> Drawing:
     """The strongest signs first: solid to the right = for, hollow to the left = against."""
     weights = cause.weights[:MOST]
-    sketch = Sketch(width, TOP + ROW * (len(weights) + 1) + FOOT)
-    middle, reach = width * 0.68, width * 0.22  # what is left at the right holds the figure
+    sketch = Sketch(width, 0)
+    middle, reach = width * 0.74, width * 0.17  # what is left at the right holds the figure
     sketch.add(Text(middle - 8, 12, "against", "soft", 11, anchor="end", condensed=True))
     sketch.add(Text(middle + 8, 12, "for", "soft", 11, condensed=True))
     base = Weight("How common it is", "before anything was known", "", Origin.ASSUMED, cause.kind.base, False)
+    end = TOP
     for index, weight in enumerate((base, *weights)):
-        _row(sketch, weight, TOP + index * ROW, width, middle, reach, index == 0)
-    end = TOP + ROW * (len(weights) + 1)
+        end = _row(sketch, weight, end, width, middle, reach, index == 0)
     sketch.add(Line(middle, TOP - 2, middle, end, "ink", 1.2))
     if not weights:
         sketch.add(Text(0, end + 16, "No sign of it was checked yet.", "soft", 12))
     else:
         sketch.add(Text(0, end + 16, f"together {cause.log_odds:+.1f} against a machine that is well", "soft", 12))
+    sketch.height = end + FOOT
     return sketch.done(cause.kind.title, "what speaks for and against it")
 
 
 def _row(
     sketch: Sketch, weight: Weight, y: float, width: float, middle: float, reach: float, is_base: bool
-) -> None:  # fmt: skip
+) -> float:  # fmt: skip
     value = weight.log_odds
     length = reach * min(abs(value) / FULL, 1.0)
-    room = middle - reach - 4
+    room = middle - (length if value <= 0 else 0.0) - 40
     state = f"{weight.state}{f', {weight.figure}' if weight.figure else ''}"
-    sketch.add(Text(0, y + 13, clipped(weight.title, room, 12, 500), "soft" if is_base else "ink", 12, 500))
-    sketch.add(Text(0, y + 26, clipped(state, room, 11, 400), "soft", 11, condensed=True))
+    end = write(sketch, 0, y + 2, room, weight.title, Face(12, 500, "soft" if is_base else "ink"))
+    end = write(sketch, 0, end, room, state, Face(11, role="soft", condensed=True)) + 4
     left = middle if value > 0 else middle - length
     sketch.add(Box(left, y + 8, max(length, 1.0), 11, "ink", "ink" if value > 0 else "sheet", 1.0))
     at = middle + length + 4 if value > 0 else middle - length - 4
@@ -52,4 +53,6 @@ def _row(
         (Fact("says", f"{value:+.2f}", weight.origin), *figure),
     )  # fmt: skip
     label = f"{weight.title}: {state}, {value:+.1f}"
-    sketch.regions.append(Region(f"weight:{weight.title}", 0, y, width, ROW - 1, label, None if is_base else because))
+    why = None if is_base else because
+    sketch.regions.append(Region(f"weight:{weight.title}", 0, y, width, end - y - 1, label, why))
+    return end

@@ -8,7 +8,7 @@ from brachium.core.base.units import percent, plain_seconds
 from brachium.core.base.why import Because, Fact, Origin
 from brachium.core.figures.base.drawing import Box, Drawing, Hatch, Line, Region, Sketch, Text
 from brachium.core.figures.base.text_width import text_width
-from brachium.core.figures.lists.candidate_list import clipped
+from brachium.core.figures.base.writing import Face, write
 from brachium.core.measure.waiting import KEYS, TITLES, Limit
 
 ROW, KEY_H = 50.0, 26.0
@@ -24,13 +24,21 @@ NAMES = {"load": "Sustained load", "test own_task": "Owner's task", "test start_
 
 def limit_bars(limits: Sequence[Limit], width: float) -> Drawing:
     """Bars of equal length: shares of the time, not its length."""
-    sketch = Sketch(width, KEY_H + ROW * max(len(limits), 1) + 6)
+    sketch = Sketch(width, 0)
     _key(sketch, {k for x in limits for k in KEYS if x.shares[k] >= LEAST})
-    for index, limit in enumerate(limits):
-        _row(sketch, limit, KEY_H + index * ROW, width)
+    y = KEY_H
+    for limit in limits:
+        y = _row(sketch, limit, y, width)
     if not limits:
-        sketch.add(Text(0, KEY_H + 20, "No utilisation was sampled, so nothing can be shared out.", "soft", 13))
+        sketch.add(Text(0, y + 20, "No utilisation was sampled, so nothing can be shared out.", "soft", 13))
+        y += ROW
+    sketch.height = y + 6
     return sketch.done("Limits", "what the machine waited for in each phase and test")
+
+
+def limit_name(name: str) -> str:
+    """A phase or test as people call it."""
+    return NAMES.get(name, name.removeprefix("test ").replace("_", " ").capitalize())
 
 
 def _key(sketch: Sketch, used: set[str]) -> None:
@@ -49,11 +57,10 @@ def _block(sketch: Sketch, key: str, x: float, y: float, w: float, h: float) -> 
     sketch.add(Box(x, y, w, h, role, fill, 1.0))
 
 
-def _row(sketch: Sketch, limit: Limit, y: float, width: float) -> None:
-    bar = width - NAME_W - 4
-    name = NAMES.get(limit.name, limit.name.removeprefix("test ").replace("_", " ").capitalize())
-    sketch.add(Text(0, y + 17, name, "ink", 13, 600))
-    sketch.add(Text(0, y + 33, plain_seconds(limit.duration_s), "soft", 11, condensed=True))
+def _row(sketch: Sketch, limit: Limit, y: float, width: float) -> float:
+    bar, name = width - NAME_W - 4, limit_name(limit.name)
+    end = write(sketch, 0, y + 5, NAME_W - 10, name, Face(13, 600))
+    end = write(sketch, 0, end, NAME_W - 10, plain_seconds(limit.duration_s), Face(11, role="soft", condensed=True))
     x = NAME_W
     for key in KEYS:
         part = bar * limit.shares[key]
@@ -64,8 +71,8 @@ def _row(sketch: Sketch, limit: Limit, y: float, width: float) -> None:
                 if key != "held":
                     sketch.add(Text(x + part / 2, y + 18, percent(limit.shares[key]), ink, 11, 600, "middle", True))
         x += part
-    sketch.add(Text(NAME_W, y + 38, clipped(limit.words, bar, 12, 400), "soft", 12))
-    sketch.add(Line(0, y + ROW - 2, width, y + ROW - 2, "grid"))
+    end = max(end, write(sketch, NAME_W, y + 27, bar, limit.words, Face(12, role="soft"))) + 6
+    sketch.add(Line(0, end, width, end, "grid"))
     facts = tuple(
         Fact(TITLES[k], percent(limit.shares[k], 1), Origin.MEASURED) for k in KEYS if limit.shares[k] > 0.001
     )
@@ -76,4 +83,6 @@ def _row(sketch: Sketch, limit: Limit, y: float, width: float) -> None:
         f"clock counts as time lost.{blind}", facts,
         TITLES[limit.limiter], "Graphics, stalls and clock sampled as well.",
     )  # fmt: skip
-    sketch.regions.append(Region(f"limit:{limit.name}", 0, y + 1, width, ROW - 4, f"{name}: {limit.words}", because))
+    label = f"{name}: {limit.words}"
+    sketch.regions.append(Region(f"limit:{limit.name}", 0, y + 1, width, end - y - 2, label, because))
+    return end

@@ -4,10 +4,11 @@ from __future__ import annotations
 
 from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass
+from functools import partial
 
 from PySide6.QtCore import QSize, Qt
 from PySide6.QtGui import QKeySequence, QShortcut
-from PySide6.QtWidgets import QHBoxLayout, QLineEdit, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QGridLayout, QHBoxLayout, QLineEdit, QVBoxLayout, QWidget
 
 from brachium.app.intake.practice import is_practice, made_check
 from brachium.app.shop.workspace import now_text
@@ -33,7 +34,8 @@ from brachium.ui.widgets.labels import button, clear, label, paragraph
 
 CHECK_ROWS = 6
 DATA_FIRST = "The machine is opened for this: settle the owner's data first, in Take in, or open it to rescue them."
-FEW_ANSWERS, MOST_ANSWERS = 6, 10
+MOST_ANSWERS = 10
+KEY_EDGE = 38  # px of a key beside its words
 
 
 @dataclass(frozen=True)
@@ -75,24 +77,24 @@ class CausePanel(QWidget):
         self.checks.chosen.connect(self._choose_check)
         left.addWidget(self.checks)
         left.addStretch(1)
-        self._balance_title = label("", "section", True)
-        right.addWidget(self._balance_title)
-        self.balance = figure()
-        self.balance.setMinimumSize(QSize(280, 100))
-        right.addWidget(self.balance)
-        right.addSpacing(8)
         self._check_title = label("", "section", True)
         self._check_how = paragraph("", "soft")
         self._check_caution = paragraph("", "warm")
         for w in (self._check_title, self._check_how, self._check_caution):
             right.addWidget(w)
-        self._answers = QVBoxLayout()
+        self._answers = QGridLayout()
         self._answers.setSpacing(4)
         right.addLayout(self._answers)
         self.note = QLineEdit()
         self.note.setPlaceholderText(search.note)
         self.note.setAccessibleName("Note on the check")
         right.addWidget(self.note)
+        right.addSpacing(10)
+        self._balance_title = label("", "section", True)
+        right.addWidget(self._balance_title)
+        self.balance = figure()
+        self.balance.setMinimumSize(QSize(280, 100))
+        right.addWidget(self.balance)
         right.addStretch(1)
         columns.addLayout(left, 5)
         columns.addLayout(right, 4)
@@ -178,20 +180,25 @@ class CausePanel(QWidget):
         if self._shut(check):
             self._answers.addWidget(paragraph(DATA_FIRST, "warm"))
             return
-        many = len(check.sign.states) > FEW_ANSWERS
-        self._answers.setSpacing(2 if many else 4)
-        for number, state in enumerate(check.sign.states, 1):
-            text = f"{number % 10}   {state[:1].upper()}{state[1:]}"
-            answer = button(text, lambda s=state: self.answer(check.id, s), "", f"Key {number % 10}")  # type: ignore[misc]
-            answer.setProperty("dense", many)  # all of them in view
+        titles = [f"{state[:1].upper()}{state[1:]}" for state in check.sign.states]
+        columns = 2 if len(titles) > 2 and self._fit_beside(titles) else 1
+        rows = -(-len(titles) // columns)
+        for number, (state, title) in enumerate(zip(check.sign.states, titles, strict=True), 1):
+            answer = button(f"{number % 10}   {title}", partial(self.answer, check.id, state), "", f"Key {number % 10}")
             answer.setCheckable(done is not None)
             answer.setChecked(done is not None and done.answer == state)
-            answer.setAccessibleName(state[:1].upper() + state[1:])
-            self._answers.addWidget(answer)
+            answer.setAccessibleName(title)
+            self._answers.addWidget(answer, (number - 1) % rows, (number - 1) // rows)
         if done is not None:
             if done.note:
-                self._answers.addWidget(paragraph(done.note, "soft"))
-            self._answers.addWidget(button("Take the answer back", lambda: self._take_back(check.id), "quiet"))
+                self._answers.addWidget(paragraph(done.note, "soft"), rows, 0, 1, columns)
+            back = button("Take the answer back", lambda: self._take_back(check.id), "quiet")
+            self._answers.addWidget(back, rows + 1, 0, 1, columns)
+
+    def _fit_beside(self, titles: Sequence[str]) -> bool:
+        """Whether all answers fit into half the column each."""
+        metrics, half = self.fontMetrics(), self._check_title.width() / 2
+        return all(metrics.horizontalAdvance(f"0   {t}") + KEY_EDGE <= half for t in titles)
 
     def _shut(self, check: Check) -> bool:
         """Nothing is opened before the owner's data is settled, or the machine opened to rescue it."""

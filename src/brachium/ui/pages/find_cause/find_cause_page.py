@@ -8,6 +8,7 @@ from PySide6.QtCore import QSize
 from PySide6.QtWidgets import QVBoxLayout, QWidget
 
 from brachium.app.intake.practice import is_practice
+from brachium.app.view.cause_headlines import drives_headline, heat_headline, limits_headline, swap_headline
 from brachium.app.view.job_view import JobView
 from brachium.core.base.units import many
 from brachium.core.base.why import Because
@@ -137,12 +138,23 @@ class FindCausePage(Page):
             line = f"{many(called, 'cause')} called, {len(assessment.open) - called} possible; "
             line += f"times are shares of {view.causes.profile.title.lower()}"
             line += f". Not sampled: {', '.join(blind)}." if blind else "."
-        self.set_heading(f"{assessment.headline}.", SUBLINES.get(self._key, line))
+        headline = self._answer(job, view) or assessment.headline
+        self.set_heading(f"{headline[:1].upper()}{headline[1:]}.", SUBLINES.get(self._key, line))
         if is_practice(job):
             hidden = (
                 "The ranking stays hidden until you have named the cause: look at heat, limits and drives, make checks."
             )
             self.set_heading("What holds it back?", line if job.named_cause else SUBLINES.get(self._key, hidden))
+
+    def _answer(self, job: Job, view: JobView) -> str:
+        """What the part in view says; empty for the causes."""
+        if self._key == "heat":
+            return heat_headline(view)
+        if self._key == "limits":
+            return limits_headline(view)
+        if self._key == "drives":
+            return drives_headline(job)
+        return swap_headline(job) if self._key == "swap" else ""
 
     def default_because(self) -> Because | None:
         view = self.session.view()

@@ -31,7 +31,7 @@ class PracticeBar(QWidget):
         row = QHBoxLayout()
         self.paid = label("", "title")
         choices = [FIRST, ("well", "Nothing is wrong with it"), *((k.id, k.title) for k in KINDS)]
-        self.name = PlainChoice(choices, self.name_cause, "Name the cause")
+        self.name = PlainChoice(choices, self.name_cause, "Name the cause", narrow=True)
         self.again = button("Start over", self._again, "quiet", "Forget the checks and the name")
         row.addWidget(self.paid)
         row.addSpacing(12)
@@ -39,7 +39,7 @@ class PracticeBar(QWidget):
         row.addWidget(self.again)
         others = [("", "Another machine…"), ("hidden", "with a hidden cause"), ("well", "with nothing wrong"),
                   *((k.id, f"set up: {k.title[:1].lower()}{k.title[1:]}") for k in KINDS)]  # fmt: skip
-        self.another = PlainChoice(others, self._another, "Another practice machine")
+        self.another = PlainChoice(others, self._another, "Another practice machine", narrow=True)
         row.addWidget(self.another)
         row.addStretch(1)
         body.addLayout(row)

@@ -28,7 +28,6 @@ class TouchesField(QWidget):
         for k, (tag, name) in enumerate(NAMES.items()):
             switch = button(name, lambda t=tag: self._switched(t), "switch", f"It touches: {name}")  # type: ignore[misc]
             switch.setCheckable(True)
-            switch.setProperty("dense", "true")
             self.switches[tag] = switch
             grid.addWidget(switch, k // COLUMNS, k % COLUMNS)
 
