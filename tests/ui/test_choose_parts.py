@@ -155,20 +155,20 @@ def test_socket_and_supply_are_recorded_at_take_in(whole: Bench) -> None:
     page = whole.window.pages[Stage.TAKE_IN]
     assert isinstance(page, TakeInPage)
     page.show_part("record")
-    whole.click_region(page.board, "supply")
-    field = page.editor.fields["parts.supply.rated_w"]
+    whole.click_region(page.machine.board, "supply")
+    field = page.machine.editor.fields["parts.supply.rated_w"]
     assert isinstance(field, LineField) and field.edit.text() == "320"
     field.edit.setText("260")
     field.edit.editingFinished.emit()
     whole.settled()
     supply = whole.job().machine.configuration().parts["supply"]
     assert getattr(supply, "rated_w") == 260.0  # noqa: B009 - a part of any kind
-    field = page.editor.fields["parts.supply.rated_w"]
+    field = page.machine.editor.fields["parts.supply.rated_w"]
     assert isinstance(field, LineField)
     field.edit.setText("lots")
     field.edit.editingFinished.emit()
     assert field._problem.text() == "A number in W." and getattr(supply, "rated_w") == 260.0  # noqa: B009
-    page._add_place("card-x4")
+    page.machine._add_place("card-x4")
     whole.settled()
     assert [c.lanes for c in whole.job().machine.platform.cards] == [16, 4, 4]
 

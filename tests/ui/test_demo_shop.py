@@ -87,11 +87,11 @@ def test_a_scan_that_contradicts_the_record_asks_and_is_taken(whole: Bench) -> N
     whole.settled()
     page = window.pages[Stage.TAKE_IN]
     assert isinstance(page, TakeInPage)
-    remark = next(b for b in page.scan.findChildren(QPushButton) if b.property("kind") == "remark")
+    remark = next(b for b in page.machine.scan.findChildren(QPushButton) if b.property("kind") == "remark")
     QTest.mouseClick(remark, Qt.MouseButton.LeftButton)
     because = window.because.because()
     assert because is not None and because.title == "Drive sdb runs at 1.5 Gbps, it could at 6.0 Gbps"
-    QTest.mouseClick(page.scan.all, Qt.MouseButton.LeftButton)
+    QTest.mouseClick(page.machine.scan.all, Qt.MouseButton.LeftButton)
     sheet = window.findChild(ScanSheet)
     assert isinstance(sheet, ScanSheet)
     QTest.keyClicks(sheet.search, "drive sdb")
@@ -99,11 +99,13 @@ def test_a_scan_that_contradicts_the_record_asks_and_is_taken(whole: Bench) -> N
     lines = QApplication.clipboard().text().splitlines()
     assert lines[0] == "what,value,raw,read from" and len(lines) == 2 and "1.5 Gbps of 6.0 Gbps" in lines[1]
     sheet.close()
-    take = next(b for b in page.scan.findChildren(QPushButton) if b.accessibleName() == "Take Memory slot 3: empty")
+    take = next(
+        b for b in page.machine.scan.findChildren(QPushButton) if b.accessibleName() == "Take Memory slot 3: empty"
+    )
     QTest.mouseClick(take, Qt.MouseButton.LeftButton)
     whole.settled()
     job = session.job()
     assert job is not None and "slot-3" not in job.machine.configuration().modules()
-    QTest.mouseClick(page.scan.scan, Qt.MouseButton.LeftButton)
+    QTest.mouseClick(page.machine.scan.scan, Qt.MouseButton.LeftButton)
     whole.until(lambda: session.workspace.undo_label("archive-workstation") != "" and session.job() != job)
     assert session.job().scan == scan_of(job)  # type: ignore[union-attr]

@@ -42,7 +42,7 @@ def test_a_dropped_photo_is_kept_captioned_taken_out_and_brought_back(fresh: Ben
     window.run_command("condition.show")
     page = window.pages[Stage.TAKE_IN]
     assert isinstance(page, TakeInPage)
-    thumb = next(b for b in page.condition.photos.findChildren(QPushButton) if b.accessibleName() == "Photo 1")
+    thumb = next(b for b in page.owner.photos.findChildren(QPushButton) if b.accessibleName() == "Photo 1")
     fresh.until(lambda: not thumb.icon().isNull())
     QTest.mouseClick(thumb, Qt.MouseButton.LeftButton)
     sheet = window.findChild(PhotoSheet)

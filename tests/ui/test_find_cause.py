@@ -99,6 +99,7 @@ def test_what_if_is_solved_as_the_slider_moves(done: Bench) -> None:
     assert page.heat._values["room_k"].text() == "+5 K"  # type: ignore[attr-defined]
     press(done, page.heat, "As it is")
     assert page.heat.changes().paste == 1.0 and "(+" not in page.heat.result.text()
+    done.click_region(page.heat.ladder, "rung-rest")
     rung = page.heat.ladder.region("rung:repaste")
     assert rung is not None
     page.heat.ladder.activated.emit(rung)

@@ -30,9 +30,9 @@ def _take_in(bench: Bench, line: str) -> TakeInPage:
     bench.settled()
     page = bench.window.pages[Stage.TAKE_IN]
     assert isinstance(page, TakeInPage)
-    assert bench.window.focusWidget() is page.quick.edit, "a new machine begins with its line"
-    QTest.keyClicks(page.quick.edit, line)
-    QTest.keyClick(page.quick.edit, Qt.Key.Key_Return)
+    assert bench.window.focusWidget() is page.machine.quick.edit, "a new machine begins with its line"
+    QTest.keyClicks(page.machine.quick.edit, line)
+    QTest.keyClick(page.machine.quick.edit, Qt.Key.Key_Return)
     bench.until(lambda: bool(bench.job().machine.bays))
     bench.settled()
     return page
@@ -80,7 +80,7 @@ def _answer(bench: Bench, field: LineField | ChoiceField) -> None:
 @pytest.mark.parametrize("kind", LINES)
 def test_a_line_and_few_answers_lead_to_a_true_verdict_on_memory_and_drive(empty: Bench, kind: str) -> None:
     page = _take_in(empty, LINES[kind])
-    assert empty.job().machine.kind == kind and not page.quick.edit.text()
+    assert empty.job().machine.kind == kind and not page.machine.quick.edit.text()
     found = {part: _true_verdict(empty, part) for part in (MemoryModule, Drive)}
     assert all(level is not Level.NOT_KNOWN for level, _ in found.values())
     entries = 1 + sum(answers for _, answers in found.values())

@@ -32,7 +32,7 @@ def test_the_whole_job(fresh: Bench, tmp_path: Path, monkeypatch: pytest.MonkeyP
 
     take_in = window.pages[Stage.TAKE_IN]
     assert isinstance(take_in, TakeInPage)
-    QTest.mouseClick(take_in.data.buttons["BACKED_UP"], Qt.MouseButton.LeftButton)
+    QTest.mouseClick(take_in.machine.open.data.buttons["BACKED_UP"], Qt.MouseButton.LeftButton)
     job = session.job()
     assert job is not None and job.data_safe.state is DataState.BACKED_UP
     fresh.settled()

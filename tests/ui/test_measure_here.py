@@ -184,7 +184,7 @@ def test_a_second_scan_of_a_changed_machine_asks_what_is_true(here: Bench) -> No
     here.settled()
 
     def press(name: str) -> None:
-        found = [b for b in page.scan.findChildren(QPushButton) if b.accessibleName() == name and b.isVisible()]
+        found = [b for b in page.machine.scan.findChildren(QPushButton) if b.accessibleName() == name and b.isVisible()]
         assert len(found) == 1, name
         QTest.mouseClick(found[0], Qt.MouseButton.LeftButton)
         here.settled()
@@ -203,9 +203,9 @@ def test_a_second_scan_of_a_changed_machine_asks_what_is_true(here: Bench) -> No
     page.field("serial").edit.setFocus()
     because = here.window.because.because()
     assert because is not None and ("read from", "SMBIOS type 1") in [(f.label, f.value) for f in because.facts]
-    texts = [w.text() for w in page.scan.findChildren(QLabel)]
+    texts = [w.text() for w in page.machine.scan.findChildren(QLabel)]
     assert any("To fill it, sudo" in t for t in texts)
-    QTest.mouseClick(page.scan.scan, Qt.MouseButton.LeftButton)
+    QTest.mouseClick(page.machine.scan.scan, Qt.MouseButton.LeftButton)
     here.until(
         lambda: (j := session.job()) is not None and j.scan is not None and j.scan.field("system.name") is not None
     )

@@ -39,11 +39,11 @@ def dead(bench: Bench) -> None:
     bench.settled()
     page = bench.window.pages[Stage.TAKE_IN]
     assert isinstance(page, TakeInPage)
-    QTest.keyClicks(page.quick.edit, LINE)
-    QTest.keyClick(page.quick.edit, Qt.Key.Key_Return)
+    QTest.keyClicks(page.machine.quick.edit, LINE)
+    QTest.keyClick(page.machine.quick.edit, Qt.Key.Key_Return)
     bench.until(lambda: bool(bench.job().machine.bays))
     bench.settled()
-    bench.type_in(page._fields["model"], "Pillar 7")
+    bench.type_in(page.owner.fields["model"], "Pillar 7")
     assert "start" not in _next(bench)[0]
     page.show_part("condition")
     bench.settled()
@@ -78,7 +78,7 @@ def test_the_symptom_is_asked_first_and_answers_lead_to_the_module(empty: Bench)
     page = empty.window.pages[Stage.TAKE_IN]
     assert isinstance(page, TakeInPage)
     empty.click_stage(Stage.TAKE_IN)
-    QTest.mouseClick(page.data.buttons["RESCUE"], Qt.MouseButton.LeftButton)
+    QTest.mouseClick(page.machine.open.data.buttons["RESCUE"], Qt.MouseButton.LeftButton)
     empty.settled()
     empty.click_stage(Stage.FIND_CAUSE)
     empty.settled()

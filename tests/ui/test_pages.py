@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import subprocess
+import sys
 from dataclasses import replace
 from pathlib import Path
 
@@ -12,10 +14,12 @@ from PySide6.QtWidgets import QFileDialog, QLabel, QLineEdit, QPushButton
 from pytestqt.qtbot import QtBot
 
 from brachium.core.base.why import Because, Fact, Origin
+from brachium.core.machine.kinds import MachineKind
 from brachium.core.machine.locks import Locks
 from brachium.core.record.job import IMPORTED, Stage
 from brachium.ui.bug_dialog import BugDialog
 from brachium.ui.pages.base.closed_page import ClosedLatchPage
+from brachium.ui.pages.base.skeleton_page import REASONS, SkeletonPage
 from brachium.ui.pages.choose.choose_page import ChoosePage
 from brachium.ui.pages.hand_over.hand_over_page import HandOverPage
 from brachium.ui.pages.measure.measure_page import MeasurePage
@@ -23,6 +27,7 @@ from brachium.ui.pages.prove.prove_page import ProvePage
 from brachium.ui.pages.shop.empty_page import EmptyShopPage
 from brachium.ui.pages.take_in.take_in_page import TakeInPage
 from brachium.ui.pages.work.work_page import WorkPage
+from brachium.ui.recent_files import remember_files
 from brachium.ui.run import make_window
 from brachium.ui.shell.because_panel import because_text
 from brachium.ui.widgets.fields import LineField
@@ -40,19 +45,19 @@ def test_targets_are_added_changed_and_removed(fresh: Bench) -> None:
     page = fresh.window.pages[Stage.TAKE_IN]
     assert isinstance(page, TakeInPage)
     session = fresh.window.session
-    box = page.targets.add
+    box = page.owner.targets.add
     box.setCurrentIndex(box.findData("peak_c"))
     box.activated.emit(box.currentIndex())
     assert [t.key for t in session.workspace.job(session.job_id).targets][-1] == "peak_c"
-    limit = next(e for e in page.targets.findChildren(QLineEdit) if e.accessibleName().startswith("Limit: stays"))
+    limit = next(e for e in page.owner.targets.findChildren(QLineEdit) if e.accessibleName().startswith("Limit: stays"))
     limit.setText("80,5")
     limit.editingFinished.emit()
     assert session.workspace.job(session.job_id).targets[-1].limit == 80.5
-    limit = next(e for e in page.targets.findChildren(QLineEdit) if e.accessibleName().startswith("Limit: stays"))
+    limit = next(e for e in page.owner.targets.findChildren(QLineEdit) if e.accessibleName().startswith("Limit: stays"))
     limit.setText("cool")
     limit.editingFinished.emit()
     assert limit.text() == "80.5"
-    remove = next(b for b in page.targets.findChildren(QPushButton) if b.toolTip().startswith("Remove: stays"))
+    remove = next(b for b in page.owner.targets.findChildren(QPushButton) if b.toolTip().startswith("Remove: stays"))
     QTest.mouseClick(remove, Qt.MouseButton.LeftButton)
     assert all(t.key != "peak_c" for t in session.workspace.job(session.job_id).targets)
 
@@ -60,8 +65,8 @@ def test_targets_are_added_changed_and_removed(fresh: Bench) -> None:
 def test_condition_notes_are_kept_line_by_line_when_left(fresh: Bench) -> None:
     page = fresh.window.pages[Stage.TAKE_IN]
     assert isinstance(page, TakeInPage)
-    page.notes.setFocus()
-    page.notes.setPlainText("screw missing\n\n  vent blocked  ")
+    page.owner.notes.setFocus()
+    page.owner.notes.setPlainText("screw missing\n\n  vent blocked  ")
     page.field("goal").edit.setFocus()
     session = fresh.window.session
     assert session.workspace.job(session.job_id).condition == ("screw missing", "vent blocked")
@@ -251,12 +256,58 @@ def test_an_empty_shop_says_how_to_begin(qtbot: QtBot, tmp_path: Path) -> None:
     window.show()
     page = window.stack.currentWidget()
     assert isinstance(page, EmptyShopPage) and not window.track.isVisible()
-    assert "Drop sensor logs, a run file or a job archive" in page._subline.text()
+    assert window.next.texts()[0] == "Take the first machine in"
+    assert window.focusWidget() is page.line
+    page.write_probe(tmp_path)
+    command = [sys.executable, str(tmp_path / "brachium-probe"), "--version"]
+    packed = subprocess.run(command, capture_output=True, text=True, check=False)
+    assert packed.returncode == 0 and "brachium-probe" in packed.stdout
+    page.write_probe(tmp_path / "new.db" / "below")
+    assert "below" in window.next.texts()[0], "a folder that cannot be is told by its name"
+    remember_files(window.settings, (tmp_path / "new.db", tmp_path / "gone.csv"))
+    page.show_ways()
+    assert [b.text() for b in page.findChildren(QPushButton) if b.text().endswith((".db", ".csv"))] == ["new.db"]
     QTest.mouseClick(page.demo, Qt.MouseButton.LeftButton)
     qtbot.waitUntil(lambda: window.session.view() is not None, timeout=PATIENCE_MS)
     assert window.track.isVisible() and window.header._name.text() == "Newsroom laptop"
     window.close()
     window.session.workspace.close()
+
+
+def test_the_first_machine_comes_in_by_one_line(qtbot: QtBot, tmp_path: Path) -> None:
+    window, _poster = make_window(tmp_path / "new.db", False)
+    qtbot.addWidget(window)
+    window.show()
+    page = window.stack.currentWidget()
+    assert isinstance(page, EmptyShopPage)
+    QTest.keyClicks(page.line, "laptop; 4gb ddr3 1600 sodimm; 500gb 2.5 hdd; blue")
+    QTest.keyClick(page.line, Qt.Key.Key_Return)
+    session = window.session
+    qtbot.waitUntil(lambda: (j := session.job()) is not None and bool(j.machine.fitted), timeout=PATIENCE_MS)
+    job = session.job()
+    assert job is not None and job.machine.kind is MachineKind.LAPTOP and "Not understood: blue" in job.condition
+    assert window.track.isVisible() and window.stack.currentWidget() is window.pages[Stage.TAKE_IN]
+    window.close()
+    session.workspace.close()
+
+
+def test_until_a_machine_is_worked_out_its_outline_and_the_reason_are_shown(fresh: Bench) -> None:
+    window, session = fresh.window, fresh.window.session
+    monkeypatched = session.view
+    try:
+        session.view = lambda: None  # type: ignore[method-assign]
+        for stage, reason in REASONS.items():
+            session.stage = stage
+            window.show_page()
+            page = window.stack.currentWidget()
+            assert isinstance(page, SkeletonPage) and page._subline.text() == reason
+            assert not [b for b in page.findChildren(QPushButton) if b.isVisible()], "no key for what is not there"
+        window.next.set_action(None)
+        assert window.next.texts()[0] == "Working out what comes next…"
+    finally:
+        session.view = monkeypatched  # type: ignore[method-assign]
+    window.show_page()
+    assert not isinstance(window.stack.currentWidget(), SkeletonPage)
 
 
 def test_closing_the_window_keeps_what_a_run_has_sampled(qtbot: QtBot, tmp_path: Path) -> None:
@@ -305,20 +356,22 @@ def test_a_backup_is_described_and_a_rescue_keeps_the_latches_shut(fresh: Bench)
     page = fresh.window.pages[Stage.TAKE_IN]
     assert isinstance(page, TakeInPage)
     session = fresh.window.session
-    QTest.mouseClick(page.data.buttons["BACKED_UP"], Qt.MouseButton.LeftButton)
+    QTest.mouseClick(page.machine.open.data.buttons["BACKED_UP"], Qt.MouseButton.LeftButton)
     fresh.settled()
-    assert page.backup.isVisible()
-    QTest.keyClicks(page.backup.where.edit, "bench disk 2")
-    page.backup.where.edit.editingFinished.emit()
+    assert page.machine.open.backup.isVisible()
+    QTest.keyClicks(page.machine.open.backup.where.edit, "bench disk 2")
+    page.machine.open.backup.where.edit.editingFinished.emit()
     fresh.settled()
     job, view = session.job(), session.view()
     assert job is not None and job.data_safe.where == "bench disk 2" and view is not None
     assert view.standing.latches[Stage.MEASURE].open
-    QTest.mouseClick(page.data.buttons["RESCUE"], Qt.MouseButton.LeftButton)
+    QTest.mouseClick(page.machine.open.data.buttons["RESCUE"], Qt.MouseButton.LeftButton)
     fresh.settled()
     view = session.view()
-    assert view is not None and not view.standing.latches[Stage.MEASURE].open and not page.backup.isVisible()
-    assert "no other work before it is out" in page._data_note.text()
+    assert (
+        view is not None and not view.standing.latches[Stage.MEASURE].open and not page.machine.open.backup.isVisible()
+    )
+    assert "no other work before it is out" in page.machine.open._data_note.text()
 
 
 def test_a_machine_that_does_not_start_says_what_may_be_claimed(fresh: Bench) -> None:
@@ -368,13 +421,15 @@ def test_findings_are_pinned_changed_and_stop_the_job(fresh: Bench) -> None:
     window.run_command("condition.show")
     fresh.settled()
     page = window.pages[Stage.TAKE_IN]
-    assert isinstance(page, TakeInPage) and page.condition.isVisible() and not page._record.isVisible()
-    panel = page.condition
-    fresh.click_region(panel.map, "zone:battery")
-    assert panel.zone_title.text() == "Battery"
-    panel.add.box.setCurrentIndex(panel.add.box.findData("cell"))
-    panel.add.box.activated.emit(panel.add.box.currentIndex())
+    assert isinstance(page, TakeInPage) and page.machine.board.selected == "zone:screen"
+    panel = page.machine.findings
+    fresh.click_region(page.machine.board, "battery")
+    panel.add.setCurrentIndex(panel.add.findData("cell"))
+    panel.add.activated.emit(panel.add.currentIndex())
     fresh.settled()
+    assert panel.zone_title.text() == "Battery" and panel.isVisible()
+    battery = page.machine.board.region("battery")
+    assert battery is not None and battery.label.endswith("found: swollen cell"), "the pin is on the part itself"
     view = session.view()
     assert view is not None and not view.standing.latches[Stage.MEASURE].open
     assert "Swollen cell stops the job" in panel.sums.text() and window.next.texts()[0] == "Swollen cell: stop"
@@ -387,11 +442,13 @@ def test_findings_are_pinned_changed_and_stop_the_job(fresh: Bench) -> None:
     fresh.settled()
     view = session.view()
     assert view is not None and view.standing.latches[Stage.MEASURE].open and "8 min more work" in panel.sums.text()
-    fresh.click_region(panel.map, "zone:vents")
+    fresh.click_region(page.machine.board, "cooling")
     bad = next(b for b in panel.findChildren(QPushButton) if b.accessibleName() == "Felted lint: Bad")
     QTest.mouseClick(bad, Qt.MouseButton.LeftButton)
     fresh.settled()
     assert "30 min more work" in panel.sums.text()
+    fresh.click_region(page.machine.board, "zone:hinges")
+    assert not page.machine.editor.isVisible() and not panel.isVisible(), "nothing was found there, nothing goes in"
 
 
 def test_tests_before_opening_are_pressed_through_their_outcomes(fresh: Bench) -> None:
@@ -401,9 +458,7 @@ def test_tests_before_opening_are_pressed_through_their_outcomes(fresh: Bench) -
     assert isinstance(page, TakeInPage)
 
     def press(wanted: str) -> None:
-        names = [
-            b for b in page.condition.findChildren(QPushButton) if b.accessibleName().startswith("Lid and hinges: ")
-        ]
+        names = [b for b in page.findChildren(QPushButton) if b.accessibleName().startswith("Lid and hinges: ")]
         assert [b.accessibleName() for b in names if b.isVisible()] == [f"Lid and hinges: {wanted}"]
         QTest.mouseClick(next(b for b in names if b.isVisible()), Qt.MouseButton.LeftButton)
         fresh.settled()
@@ -416,10 +471,11 @@ def test_tests_before_opening_are_pressed_through_their_outcomes(fresh: Bench) -
     fresh.settled()
     job = session.job()
     assert job is not None and ("lid", "not there") in [(r.id, r.outcome) for r in job.tried]
-    page.condition.kind.box.setCurrentIndex(page.condition.kind.box.findData("tower"))
-    page.condition.kind.box.activated.emit(page.condition.kind.box.currentIndex())
+    kind = page.machine.quick.kind
+    kind.setCurrentIndex(kind.findData("tower"))
+    kind.activated.emit(kind.currentIndex())
     fresh.settled()
-    assert page.condition.map.region("zone:supply") is not None
+    assert page.machine.board.region("zone:back") is not None
 
 
 def test_money_and_the_sellers_word(fresh: Bench) -> None:
@@ -462,29 +518,28 @@ def test_a_machine_is_taken_in_by_hand_with_the_keyboard(fresh: Bench) -> None:
     fresh.ctrl(Qt.Key.Key_N)
     fresh.settled()
     page = window.pages[Stage.TAKE_IN]
-    assert isinstance(page, TakeInPage) and window.focusWidget() is page.quick.edit
+    assert isinstance(page, TakeInPage) and window.focusWidget() is page.machine.quick.edit
     page.field("name").edit.setFocus()
     page.field("name").edit.selectAll()
     QTest.keyClicks(page.field("name").edit, "Archive workstation")
     fresh.key(Qt.Key.Key_Tab)
-    QTest.keyClicks(page.field("year").edit, "2012")
-    fresh.key(Qt.Key.Key_Tab)
-    QTest.keyClicks(page.field("maker").edit, "Vantry")
-    fresh.key(Qt.Key.Key_Tab)
-    QTest.keyClicks(page.field("model").edit, "Shelf 9")
-    fresh.key(Qt.Key.Key_Tab)
+    typed = {"maker": "Vantry", "model": "Shelf 9", "serial": "V-9", "processor": "", "year": "2012"}
+    for key, words in typed.items():
+        assert window.focusWidget() is page.field(key).edit, "Tab goes through them in reading order"
+        QTest.keyClicks(page.field(key).edit, words)
+        fresh.key(Qt.Key.Key_Tab)
     for kind in ("dimm-ddr4", "dimm-ddr4", "bay-3.5"):
-        page.add_place.setCurrentIndex(page.add_place.findData(kind))
-        page.add_place.activated.emit(page.add_place.currentIndex())
+        page.machine.add_place.setCurrentIndex(page.machine.add_place.findData(kind))
+        page.machine.add_place.activated.emit(page.machine.add_place.currentIndex())
         fresh.settled()
     job = session.job()
     assert job is not None and job.name == "Archive workstation" and job.machine.identity.model == "Shelf 9"
     assert [s.label for s in job.machine.slots] == [
         "Memory slot 1",
         "Memory slot 2",
-    ] and page.board.selected == "bay-1"
-    fresh.click_region(page.board, "slot-2")
-    module_line = page.editor.fields["label"]
+    ] and page.machine.board.selected == "bay-1"
+    fresh.click_region(page.machine.board, "slot-2")
+    module_line = page.machine.editor.fields["label"]
     assert isinstance(module_line, LineField) and fresh.type_in(module_line, "8GB DDR4 dimm") == ""
     fresh.settled()
     job = session.job()
@@ -494,7 +549,7 @@ def test_a_machine_is_taken_in_by_hand_with_the_keyboard(fresh: Bench) -> None:
     assert module.speed_mts is None and job.machine.origin("parts.slot-2.size_bytes") is Origin.TYPED, (
         "nothing invented"
     )
-    QTest.mouseClick(page.editor.remove, Qt.MouseButton.LeftButton)
+    QTest.mouseClick(page.machine.editor.remove, Qt.MouseButton.LeftButton)
     fresh.settled()
     job = session.job()
     assert job is not None and [s.id for s in job.machine.slots] == ["slot-1"]
@@ -529,7 +584,7 @@ def test_another_use_says_what_it_changes(done: Bench) -> None:
     done.settled()
     page = done.window.pages[Stage.TAKE_IN]
     assert isinstance(page, TakeInPage)
-    box = page._profile.box
+    box = page.owner.profile.box
     box.setCurrentIndex(box.findData("games"))
     box.activated.emit(box.currentIndex())
     done.until(lambda: "Light games in place of video editing" in " ".join(done.window.next.texts()))

@@ -33,8 +33,8 @@ def test_a_pulled_part_is_in_one_place_only_also_after_undo(fresh: Bench) -> Non
     window, session = fresh.window, fresh.window.session
     page = window.pages[Stage.TAKE_IN]
     assert isinstance(page, TakeInPage)
-    fresh.click_region(page.board, "slot-1")
-    QTest.mouseClick(page.editor.pull, Qt.MouseButton.LeftButton)
+    fresh.click_region(page.machine.board, "slot-1")
+    QTest.mouseClick(page.machine.editor.pull, Qt.MouseButton.LeftButton)
     fresh.settled()
 
     def places() -> tuple[int, int]:

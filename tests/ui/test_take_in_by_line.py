@@ -34,7 +34,7 @@ def _page(bench: Bench) -> TakeInPage:
 
 
 def _line(bench: Bench, text: str) -> None:
-    before, edit = bench.job(), _page(bench).quick.edit
+    before, edit = bench.job(), _page(bench).machine.quick.edit
     QTest.keyClicks(edit, text)
     QTest.keyClick(edit, Qt.Key.Key_Return)
     bench.until(lambda: bench.job() != before)
@@ -42,7 +42,7 @@ def _line(bench: Bench, text: str) -> None:
 
 
 def test_a_line_is_shown_as_it_is_understood_recorded_by_enter_and_taken_back_whole(empty: Bench) -> None:
-    page, quick = _page(empty), _page(empty).quick
+    page, quick = _page(empty), _page(empty).machine.quick
     QTest.keyClicks(quick.edit, "laptop; 4gb ddr3l sodimm; blue")
     empty.until(lambda: quick.chips.isVisible() and "blue" in quick.chips.text())
     assert "Memory slot 1: 4 GiB DDR3L" in quick.chips.text() and not empty.job().machine.slots, "nothing is kept yet"
@@ -50,7 +50,7 @@ def test_a_line_is_shown_as_it_is_understood_recorded_by_enter_and_taken_back_wh
     empty.until(lambda: bool(empty.job().machine.slots))
     job = empty.job()
     assert job.machine.kind is MachineKind.LAPTOP and "Not understood: blue" in job.condition
-    assert page.board.region("slot-2") is not None and quick.edit.text() == ""
+    assert page.machine.board.region("slot-2") is not None and quick.edit.text() == ""
     empty.window.setFocus()
     empty.ctrl(Qt.Key.Key_Z)
     empty.settled()
@@ -105,20 +105,20 @@ def test_a_fact_is_found_typed_over_with_its_unit_and_forgotten(empty: Bench) ->
 def test_a_part_typed_into_a_place_has_only_what_was_said(empty: Bench) -> None:
     _line(empty, "laptop; 4gb ddr3l sodimm; 500gb 2.5 hdd")
     page = _page(empty)
-    empty.click_region(page.board, "slot-2")
-    assert page.editor.confirm.isVisible() and empty.job().machine.origin("slots.slot-2") is Origin.TYPICAL
-    QTest.mouseClick(page.editor.confirm, Qt.MouseButton.LeftButton)
+    empty.click_region(page.machine.board, "slot-2")
+    assert page.machine.editor.confirm.isVisible() and empty.job().machine.origin("slots.slot-2") is Origin.TYPICAL
+    QTest.mouseClick(page.machine.editor.confirm, Qt.MouseButton.LeftButton)
     empty.settled()
-    assert not page.editor.confirm.isVisible() and empty.job().machine.origin("slots.slot-2") is Origin.TYPED
-    line = page.editor.fields["label"]
+    assert not page.machine.editor.confirm.isVisible() and empty.job().machine.origin("slots.slot-2") is Origin.TYPED
+    line = page.machine.editor.fields["label"]
     assert empty.type_in(line, "half a brick") != "", "said at the field"  # type: ignore[arg-type]
     assert empty.type_in(line, "2GB 1Rx8 PC3-10600S") == ""  # type: ignore[arg-type]
     empty.settled()
     part = empty.job().machine.configuration().parts["slot-2"]
     assert isinstance(part, MemoryModule) and (part.size_bytes, part.speed_mts, part.ranks) == (2 * GIB, 1333, 1)
     assert empty.job().machine.origin("parts.slot-2.speed_mts") is Origin.LABEL
-    empty.click_region(page.board, "bay-1")
-    assert empty.type_in(page.editor.fields["label"], "8gb ddr3") == "A drive goes here."  # type: ignore[arg-type]
+    empty.click_region(page.machine.board, "bay-1")
+    assert empty.type_in(page.machine.editor.fields["label"], "8gb ddr3") == "A drive goes here."  # type: ignore[arg-type]
 
 
 def test_a_part_is_added_edited_duplicated_and_removed_by_hand(empty: Bench) -> None:
@@ -172,34 +172,40 @@ def test_the_shelf_has_the_same_sheet(empty: Bench) -> None:
 
 def test_the_kind_comes_first_by_one_key_and_is_asked_again_when_it_is_taken_back(empty: Bench) -> None:
     page = _page(empty)
-    assert page.kinds.isVisible() and not page.board.isVisible() and page.quick.edit.hasFocus()
-    QTest.keyClick(page.quick.edit, Qt.Key.Key_L, Qt.KeyboardModifier.AltModifier)
+    assert page.machine.kinds.isVisible() and not page.machine.board.isVisible() and page.machine.quick.edit.hasFocus()
+    QTest.keyClick(page.machine.quick.edit, Qt.Key.Key_L, Qt.KeyboardModifier.AltModifier)
     empty.settled()
     machine = empty.job().machine
-    assert machine.kind is MachineKind.LAPTOP and machine.bays and page.board.isVisible()
-    assert not page.kinds.isVisible() and page.quick.edit.hasFocus() and not page.quick.edit.text()
-    assert page.years.isVisible()
-    QTest.mouseClick(page.years.switch.buttons["DDR3"], Qt.MouseButton.LeftButton)
+    assert machine.kind is MachineKind.LAPTOP and machine.bays and page.machine.board.isVisible()
+    assert (
+        not page.machine.kinds.isVisible() and page.machine.quick.edit.hasFocus() and not page.machine.quick.edit.text()
+    )
+    assert page.machine.years.isVisible()
+    QTest.mouseClick(page.machine.years.switch.buttons["DDR3"], Qt.MouseButton.LeftButton)
     slots = empty.job().machine.slots
     assert len(slots) == 2 and {empty.job().machine.origin(f"slots.{s.id}") for s in slots} == {Origin.TYPICAL}
     empty.settled()
-    assert not page.years.isVisible()
+    assert not page.machine.years.isVisible()
     for _ in range(2):
         empty.ctrl(Qt.Key.Key_Z)
-    empty.until(lambda: page.kinds.isVisible())
-    empty.click_region(page.kinds, MachineKind.HANDHELD.value)
+    empty.until(lambda: page.machine.kinds.isVisible())
+    empty.click_region(page.machine.kinds, MachineKind.HANDHELD.value)
     assert empty.job().machine.kind is MachineKind.HANDHELD
     empty.ctrl(Qt.Key.Key_Z)
-    page.kinds.setFocus()
-    QTest.keyClick(page.kinds, Qt.Key.Key_R)
+    page.machine.kinds.setFocus()
+    QTest.keyClick(page.machine.kinds, Qt.Key.Key_R)
     assert empty.job().machine.kind is MachineKind.STORAGE_BOX
 
 
 def test_another_machine_starts_with_an_empty_line_on_its_record(empty: Bench) -> None:
     page = _page(empty)
     _line(empty, "laptop; blue")
-    assert "blue" in page.quick.chips.text() and page.quick.chips.isVisible()
+    assert "blue" in page.machine.quick.chips.text() and page.machine.quick.chips.isVisible()
     page.show_part("facts")
     empty.window.records.take_by_hand()
     empty.settled()
-    assert page.kinds.isVisible() and page.quick.edit.hasFocus() and not page.quick.chips.isVisible()
+    assert (
+        page.machine.kinds.isVisible()
+        and page.machine.quick.edit.hasFocus()
+        and not page.machine.quick.chips.isVisible()
+    )

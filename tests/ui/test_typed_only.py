@@ -63,13 +63,13 @@ def taken_in(bench: Bench) -> None:
     bench.settled()
     page = bench.window.pages[Stage.TAKE_IN]
     assert isinstance(page, TakeInPage)
-    QTest.keyClicks(page.quick.edit, LINE)
-    QTest.keyClick(page.quick.edit, Qt.Key.Key_Return)
+    QTest.keyClicks(page.machine.quick.edit, LINE)
+    QTest.keyClick(page.machine.quick.edit, Qt.Key.Key_Return)
     bench.until(lambda: bool(bench.job().machine.bays))
     bench.settled()
-    bench.type_in(page._fields["model"], "Heron 3")
+    bench.type_in(page.owner.fields["model"], "Heron 3")
     assert _next(bench) == "Settle the owner's data"
-    QTest.mouseClick(page.data.buttons["BACKED_UP"], Qt.MouseButton.LeftButton)
+    QTest.mouseClick(page.machine.open.data.buttons["BACKED_UP"], Qt.MouseButton.LeftButton)
     assert _next(bench) == "Get figures of the before", "nothing is proposed that cannot be done"
 
 

@@ -72,7 +72,7 @@ class Walk:
         self.bench.click_stage(Stage.TAKE_IN)
         page = self.bench.window.pages[Stage.TAKE_IN]
         assert isinstance(page, TakeInPage)
-        click(page.data.buttons["BACKED_UP"])
+        click(page.machine.open.data.buttons["BACKED_UP"])
         assert self.job().data_safe.state.settled
 
     def find_start(self) -> None:

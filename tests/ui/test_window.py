@@ -119,13 +119,13 @@ def test_a_place_is_edited_where_it_is_drawn(fresh: Bench) -> None:
     window = fresh.window
     page = window.pages[Stage.TAKE_IN]
     assert isinstance(page, TakeInPage)
-    fresh.click_region(page.board, "slot-2")
-    line = page.editor.fields["label"]
+    fresh.click_region(page.machine.board, "slot-2")
+    line = page.machine.editor.fields["label"]
     assert isinstance(line, LineField) and fresh.type_in(line, "8GB PC3L-12800S") == ""
     job = window.session.job()
     assert job is not None and job.machine.configuration().memory_bytes() == 12 * 1024**3
     fresh.settled()
-    region = page.board.region("slot-2")
+    region = page.machine.board.region("slot-2")
     assert region is not None and "8 GiB DDR3L-1600" in region.label
     assert window.session.workspace.undo_label(job.id) == "memory slot 2 changed"
 

@@ -6,13 +6,18 @@ from dataclasses import replace
 
 import pytest
 
-from brachium.core.condition.findings import KINDS, Finding, Severity, added_minutes, kind_of, stopping
+from brachium.core.condition.findings import KINDS, Finding, Severity, added_minutes, stopping
 from brachium.core.condition.trials import tests_for as functional_tests
 from brachium.core.condition.zones import ZONES, zone_title
 from brachium.core.figures.base.drawing import Dot
-from brachium.core.figures.plots.condition_map import condition_map
+from brachium.core.figures.plots.finding_pins import PIN_R
+from brachium.core.figures.plots.fit_board import BoardState
+from brachium.core.figures.plots.machine_figure import machine_figure, outside_zones, strip_height, zone_of
 from brachium.core.fit.verdict import Level
 from brachium.core.machine.kinds import MachineKind
+from brachium.core.machine.machine import Machine
+from brachium.core.machine.memory_part import MemoryGeneration
+from brachium.core.machine.typical_places import with_typical_places
 from brachium.core.record.job import STAGES, DataSafe, DataState, LatchLift, Stage
 from brachium.core.stage.latches import Progress, latches
 from brachium.core.stage.next_action import next_action
@@ -53,16 +58,20 @@ def test_dangerous_kinds_carry_their_caution_and_refer_to_licensed_people() -> N
 def test_every_kind_of_machine_has_a_drawing_zones_and_tests(kind: MachineKind) -> None:
     zones = ZONES[kind.build]
     assert len({z.id for z in zones}) == len(zones) >= 6
-    for zone in zones:
-        assert zone.x >= 0 and zone.x + zone.w <= 1 and zone.y >= 0 and zone.y + zone.h <= 1
+    machine = with_typical_places(Machine(kind=kind), MemoryGeneration.DDR4)
     findings = [Finding("dust", zones[0].id, Severity.BAD), Finding("cable", zones[0].id), Finding("cell", zones[1].id)]
-    drawing = condition_map(kind, findings, zones[1].id, 380.0, 420.0)
-    assert [r.id for r in drawing.regions] == [f"zone:{z.id}" for z in zones]
-    pins = [i for i in drawing.items if isinstance(i, Dot) and i.r == 9.0]
+    state = BoardState(machine, machine.configuration(), {})
+    drawing = machine_figure(state, findings, "", 460.0, 300.0 + strip_height(machine, 460.0))
+    outside = [f"zone:{z.id}" for z in outside_zones(machine)]
+    shown = {r.id: r for r in drawing.regions}
+    assert outside and set(outside) <= set(shown)
+    pins = [i for i in drawing.items if isinstance(i, Dot) and i.r == PIN_R]
     assert len(pins) == 3 and len({(round(p.x), round(p.y)) for p in pins}) == 3, "no pin hides another"
-    assert drawing.regions[0].label.endswith("loose dust, loose or unplugged cable")
-    because = drawing.regions[1].because
-    assert because is not None and kind_of(findings[2]).caution in because.notes
+    assert all(0 <= p.x <= 460 and 0 <= p.y <= drawing.height for p in pins)
+    assert {zone_of(machine, place) for place in shown} <= {z.id for z in zones}, "whatever is chosen has a zone"
+    first = shown[outside[0]]
+    if zones[0].id == outside[0].removeprefix("zone:"):
+        assert first.label.endswith("loose dust, loose or unplugged cable")
     assert len({t.id for t in functional_tests(kind)}) == len(functional_tests(kind)) >= 8
 
 

@@ -12,6 +12,7 @@ from PySide6.QtWidgets import QStackedWidget
 from brachium.ui.session import Session
 
 if TYPE_CHECKING:
+    from brachium.ui.pages.shop.empty_page import Ways
     from brachium.ui.pages.shop.import_page import ImportPage
 
 
@@ -30,17 +31,16 @@ class EntryPages(QObject):
         current = self._stack.currentWidget()
         return current is not None and current is self._import
 
-    def show_empty(self, ask_logs: Callable[[], None], this_machine: Callable[[], None],
-                   by_hand: Callable[[], None]) -> None:  # fmt: skip
+    def show_empty(self, ways: Callable[[], Ways]) -> None:
         """Show the shop without a machine, and the ways to take one in."""
         from brachium.ui.pages.shop.empty_page import EmptyShopPage
 
         page = self._stack.findChild(EmptyShopPage)
         if page is None:
-            page = EmptyShopPage(self._session, ask_logs, this_machine, by_hand)
+            page = EmptyShopPage(self._session, ways())
             self._stack.addWidget(page)
         self._stack.setCurrentWidget(page)
-        page.logs.setFocus()
+        page.show_ways()
 
     @property
     def import_page(self) -> ImportPage:

@@ -7,7 +7,7 @@ from functools import partial
 from pathlib import Path
 from typing import TYPE_CHECKING
 
-from PySide6.QtCore import QObject, Signal
+from PySide6.QtCore import QObject, QSettings, Signal
 from PySide6.QtWidgets import QFileDialog, QWidget
 
 from brachium.core.base.problems import ExpectedProblem, Problem
@@ -15,6 +15,7 @@ from brachium.core.base.units import many
 from brachium.formats.ids import file_stem
 from brachium.formats.photo import is_photo
 from brachium.formats.run_file import is_run_file
+from brachium.ui.recent_files import remember_files
 from brachium.ui.session import Session
 
 if TYPE_CHECKING:
@@ -27,15 +28,16 @@ class FileActions(QObject):
 
     logs_given = Signal(object)  # paths of sensor logs to be looked at
 
-    def __init__(self, session: Session, parent: QWidget) -> None:
+    def __init__(self, session: Session, parent: QWidget, settings: QSettings) -> None:
         super().__init__(parent)
-        self._session, self._parent = session, parent
+        self._session, self._parent, self._settings = session, parent, settings
 
     def open_files(self, paths: tuple[Path, ...]) -> None:
         """Job archives and run files are taken in, pictures kept; anything else is read as a sensor log."""
         photos = tuple(p for p in paths if is_photo(p))
         carried = tuple(p for p in paths if p.suffix.lower() == ".zip" or is_run_file(p))
         logs = tuple(p for p in paths if p not in carried and p not in photos)
+        remember_files(self._settings, (*carried, *logs))
         if photos:
             self.add_photos(photos)
         if carried:
@@ -74,12 +76,12 @@ class FileActions(QObject):
     def ask_import(self) -> None:
         names, _ = QFileDialog.getOpenFileNames(
             self._parent,
-            "Job archives and run files",
+            "Job archives, run files, logs",
             str(Path.home()),
-            "Jobs and runs (*.zip *.json *.jsonl);;All (*)",
+            "Jobs, runs, logs (*.zip *.json *.jsonl *.csv *.txt *.tsv *.log);;All (*)",
         )
         if names:
-            self.take_in(tuple(Path(n) for n in names))
+            self.open_files(tuple(Path(n) for n in names))
 
     def take_in(self, paths: tuple[Path, ...], quiet: bool = False) -> None:
         """Read archives and run files off the window's thread, then keep what was read.

@@ -16,6 +16,9 @@ from brachium.ui.widgets.tool_tips import tip_text
 MESSAGE_MS = 7000
 
 
+WORKING_OUT = ("Working out what comes next…", "")
+
+
 class NextBar(QWidget):
     """Emits `triggered` with the command id, `stop_asked` while work is running."""
 
@@ -26,7 +29,7 @@ class NextBar(QWidget):
         super().__init__(parent)
         self.setFixedHeight(SPACE.next)
         self._action: NextAction | None = None
-        self._reading = False
+        self._words = WORKING_OUT
         self._share: float | None = None
         self._kind = "next"
         self._left = SPACE.rail
@@ -64,13 +67,17 @@ class NextBar(QWidget):
         return self._title.text(), self._detail.text()
 
     def set_action(self, action: NextAction | None) -> None:
-        self._action, self._reading = action, False
+        self._action, self._words = action, WORKING_OUT
         if self._kind == "next":
             self._show_action()
 
     def set_reading(self) -> None:
         """Nothing is proposed until what was just measured has been worked out."""
-        self._action, self._reading = None, True
+        self.set_words("Reading what was measured…")
+
+    def set_words(self, title: str, detail: str = "") -> None:
+        """Say what to do where no command does it, or why nothing is proposed yet."""
+        self._action, self._words = None, (title, detail)
         if self._kind == "next":
             self._show_action()
 
@@ -107,7 +114,7 @@ class NextBar(QWidget):
 
     def _show_action(self) -> None:
         if self._action is None:
-            self._set("Reading what was measured…" if self._reading else "", "", "section")
+            self._set(*self._words, "section")
         else:
             self._set(self._action.title, self._action.detail, "section")
 

@@ -14,6 +14,7 @@ from brachium.ui.session import Session
 
 if TYPE_CHECKING:
     from brachium.core.machine.scanned.scan import Scan
+    from brachium.core.record.job import Job
     from brachium.ui.shell.batch_sheet import BatchSheet
     from brachium.ui.shell.hold_sheet import HoldSheet
 
@@ -34,6 +35,26 @@ class RecordActions(QObject):
         self._session.select_job(new_record(self._session.workspace))
         self._session.select_stage(Stage.TAKE_IN)
         self.line_wanted.emit()
+
+    def take_by_line(self, text: str) -> None:
+        """A new record of what a line says; without one it is asked for on the record."""
+        from brachium.app.intake.copies import new_record
+        from brachium.app.intake.quick_take_in import kept_line
+
+        if not text:
+            self.take_by_hand()
+            return
+        workspace = self._session.workspace
+        job_id = new_record(workspace)
+        self._session.select_job(job_id)
+        self._session.select_stage(Stage.TAKE_IN)
+        workspace.lanes.submit(
+            "watch", lambda: kept_line(workspace.job(job_id), text), self._line_read, self._session.report
+        )
+
+    def _line_read(self, made: Job) -> None:
+        if made.id == self._session.job_id:
+            self._session.edit("quick line recorded", made)
 
     def practise(self, cause: str | None = None) -> None:
         """A simulated machine with a hidden cause, or one that is set up: taken in and measured, the rest is yours."""

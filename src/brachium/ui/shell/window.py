@@ -23,6 +23,8 @@ from brachium.core.figures.base.theme import SPACE
 from brachium.core.record.job import Stage
 from brachium.ui.commands import Registry
 from brachium.ui.pages.base.closed_page import ClosedLatchPage
+from brachium.ui.pages.base.skeleton_page import REASONS, SkeletonPage
+from brachium.ui.recent_files import recent_files
 from brachium.ui.session import Session
 from brachium.ui.shell.because_panel import BecausePanel
 from brachium.ui.shell.entry_pages import EntryPages
@@ -43,6 +45,7 @@ from brachium.ui.widgets.labels import RuleLine
 if TYPE_CHECKING:
     from brachium.ui.pages.base.page import Page
     from brachium.ui.pages.prove.prove_page import ProvePage
+    from brachium.ui.pages.shop.empty_page import Ways
 
 NARROW = 1180
 RAIL_MS = 100
@@ -56,7 +59,7 @@ class MainWindow(QMainWindow):
         super().__init__()
         self.session, self.settings = session, settings
         self.registry = Registry()
-        self.records, self.files = RecordActions(session, self), FileActions(session, self)
+        self.records, self.files = RecordActions(session, self), FileActions(session, self, settings)
         self.setWindowTitle("Brachium")
         self.setMinimumSize(860, 560)
         self.setAcceptDrops(True)
@@ -90,7 +93,9 @@ class MainWindow(QMainWindow):
         self.shop_pages = ShopPages(self.session, self.stack)
         self.entry_pages = EntryPages(self.session, self.stack)
         self.latch_page = ClosedLatchPage(self.session)
+        self.skeleton = SkeletonPage(self.session)
         self.stack.addWidget(self.latch_page)
+        self.stack.addWidget(self.skeleton)
         middle = QVBoxLayout()
         middle.setContentsMargins(0, 0, 0, 0)
         middle.setSpacing(0)
@@ -176,7 +181,8 @@ class MainWindow(QMainWindow):
         job, view = self.session.job(), self.session.view()
         if job is None:
             self.track.hide()
-            self.entry_pages.show_empty(self.files.ask_logs, self.records.take_this_machine, self.records.take_by_hand)
+            self.next.set_words("Take the first machine in", "by one line, from this PC, or with the probe")
+            self.entry_pages.show_empty(self._ways)
             return
         left_shop, self.shop_pages.shown = bool(self.shop_pages.shown), ""
         self.track.show()
@@ -188,6 +194,9 @@ class MainWindow(QMainWindow):
         if latch is not None and not latch.open:
             self.latch_page.show_stage(stage)
             page: Page | ProvePage = self.latch_page
+        elif view is None and stage in REASONS:
+            self.skeleton.show_stage(stage)
+            page = self.skeleton
         else:
             page = self.pages[stage]
         page.show_job(job, view)
@@ -203,6 +212,13 @@ class MainWindow(QMainWindow):
         self.shop_pages.show(page_id)
         self.header.show_shop(BY_ID[page_id].title.lower())
         self.show_rail()
+
+    def _ways(self) -> Ways:
+        """How the first machine comes in."""
+        from brachium.ui.pages.shop.empty_page import Ways
+
+        return Ways(self.records.take_by_line, self.records.take_this_machine, self.files.ask_import,
+                    self.files.open_files, lambda: recent_files(self.settings))  # fmt: skip
 
     def _ask_line(self) -> None:
         """The cursor stands in the quick line of a record that was just made."""
@@ -239,6 +255,7 @@ class MainWindow(QMainWindow):
         if view is not None:
             self.session.stage = view.standing.stage
         self.opening = view is None
+        self.next.set_action(view.standing.next if view is not None else None)
         self.show_page()
         self.show_rail()
 

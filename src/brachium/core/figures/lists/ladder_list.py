@@ -5,25 +5,31 @@ from __future__ import annotations
 from collections.abc import Sequence
 
 from brachium.core.base.units import many, minutes
+from brachium.core.base.why import Because, Fact, Origin
 from brachium.core.cause.assess import Rung
 from brachium.core.figures.base.drawing import Box, Drawing, Line, Region, Sketch, Text
 from brachium.core.figures.base.writing import Face, write
 from brachium.core.figures.lists.check_list import because_check
 
+REST = "rung-rest"  # the region that shows what is not needed any more
 WORD = Face(11, 500, condensed=True)
 WORDS = {"found": "found it: stop here", "made": "not it", "next": "next", "later": "", "stop": "not needed"}
 
 
-def ladder_list(rungs: Sequence[Rung], width: float) -> Drawing:
+def ladder_list(rungs: Sequence[Rung], width: float, unfolded: bool = False) -> Drawing:
     """Two rails with a rung for every check; a full rung was made, the next one is marked."""
     sketch = Sketch(width, 0)
     y = 0.0
-    spared = [r for r in rungs if r.state == "stop"]
+    spared = [] if unfolded else [r for r in rungs if r.state == "stop"]
     for rung in (r for r in rungs if r not in spared):
         y = _rung(sketch, rung, y, width)
     if spared:
-        words = f"{many(len(spared), 'check')} not needed"
-        y = write(sketch, 32, y + 6, width - 36, words, Face(12, role="soft")) + 6
+        words = f"{many(len(spared), 'check')} not needed: show"
+        end = write(sketch, 32, y + 6, width - 36, words, Face(12, role="soft")) + 6
+        facts = tuple(Fact(r.check.title, minutes(r.check.attended_min), Origin.ASSUMED) for r in spared)
+        why = Because(words, "cheapest first", "A cheaper step keeps the target already.", facts)
+        sketch.regions.append(Region(REST, 26, y + 1, width - 26, end - y - 1, words, why))
+        y = end
     sketch.add(Line(6, 2, 6, y + 2, "ink", 1.4), Line(18, 2, 18, y + 2, "ink", 1.4))
     sketch.height = y + 4
     return sketch.done("Overheating ladder", "cheapest first, with the point where to stop")

@@ -12,7 +12,7 @@ from brachium.app.view.job_view import JobView
 from brachium.app.view.what_if import Steady, because_of, steady
 from brachium.core.base.why import Because
 from brachium.core.cause.assess import ladder
-from brachium.core.figures.lists.ladder_list import ladder_list
+from brachium.core.figures.lists.ladder_list import REST, ladder_list
 from brachium.core.figures.plots.heat_stair import StairColumn, heat_stair
 from brachium.core.figures.plots.traces import twin_traces
 from brachium.core.figures.plots.what_if_curves import what_if_curves
@@ -64,7 +64,9 @@ class HeatPanel(QWidget):
         left.addWidget(self._ladder_title)
         self.ladder = figure()
         self.ladder.setMinimumSize(QSize(250, 100))
-        self.ladder.activated.connect(lambda region: to_check(region.id.removeprefix("rung:")))
+        self._to_check, self._unfolded = to_check, False
+        self.ladder.activated.connect(lambda region: self._step(region.id))
+        self.ladder.chosen.connect(lambda region: self._unfold(region.id))
         left.addWidget(self.ladder)
         left.addStretch(1)
         columns.addLayout(left, 4)
@@ -150,7 +152,7 @@ class HeatPanel(QWidget):
         met = view.causes.met_by
         self._ladder_title.setText(f"“{met}” keeps the target: stop here" if met else HOT_FIRST)
         rungs = ladder(made, view.job.machine, bool(met))
-        self.ladder.set_builder(lambda w, h: ladder_list(rungs, w))
+        self.ladder.set_builder(lambda w, h: ladder_list(rungs, w, self._unfolded))
         self.ladder.fit_height()
         self.traces.setVisible(view.measured.before is not None)
         if view.measured.before is not None and is_sampled(view.measured.before):
@@ -159,6 +161,17 @@ class HeatPanel(QWidget):
         else:
             self.traces.set_builder(None)
         self._show_base(view)
+
+    def _step(self, region_id: str) -> None:
+        if region_id != REST:
+            self._to_check(region_id.removeprefix("rung:"))
+
+    def _unfold(self, region_id: str) -> None:
+        """Show the steps that are not needed any more."""
+        view = self._session.view()
+        if region_id == REST and view is not None:
+            self._unfolded = True
+            self.show_view(view)
 
     def _show_base(self, view: JobView) -> None:
         base = view.causes.figures.base if view.causes.figures is not None else None

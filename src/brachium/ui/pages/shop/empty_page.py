@@ -1,49 +1,155 @@
-"""What an empty shop says: the ways to begin."""
+"""The first page: what the program does for a machine, three ways to take one in, the demo shop, recent files."""
 
 from __future__ import annotations
 
 from collections.abc import Callable
+from dataclasses import dataclass
+from functools import partial
+from pathlib import Path
 
-from PySide6.QtWidgets import QHBoxLayout
+from PySide6.QtWidgets import QFileDialog, QHBoxLayout, QLineEdit, QVBoxLayout
 
 from brachium.app.demo.demo_shop import add_demo_jobs
+from brachium.core.base.problems import from_os_error
+from brachium.core.figures.work.stages_figure import stages_figure
 from brachium.ui.pages.base.page import Page
 from brachium.ui.session import Session
-from brachium.ui.widgets.labels import button, label
+from brachium.ui.widgets.labels import RuleLine, button, clear, label, paragraph
+
+EXAMPLE = "laptop; 4gb ddr3l; 500gb hdd; 35w"
+ON_STICK = (
+    "Write the probe onto a stick, start the machine from any live system and run it there. It writes one run file "
+    "beside itself; drop that file here."
+)
+LOGS = (
+    "Sensor logs, run files and job archives can be dropped on this window. A log needs time and chip temperature, and "
+    "power or utilisation. Nothing leaves this computer."
+)
+
+
+@dataclass(frozen=True)
+class Ways:
+    """What the page asks the window for: a record by one line, this PC, files by dialog or by name."""
+
+    by_line: Callable[[str], object]
+    this_pc: Callable[[], object]
+    ask_files: Callable[[], object]
+    open_files: Callable[[tuple[Path, ...]], object]
+    recent: Callable[[], tuple[Path, ...]]
 
 
 class EmptyShopPage(Page):
-    """Shown while the shop has no machine."""
+    """Shown while the shop has no machine; the first one that comes in replaces it."""
 
-    def __init__(
-        self, session: Session, ask_logs: Callable[[], None], take_this: Callable[[], None], by_hand: Callable[[], None]
-    ) -> None:
-        self._ask_logs, self._take_this, self._by_hand = ask_logs, take_this, by_hand
+    def __init__(self, session: Session, ways: Ways) -> None:
+        self._ways = ways
         super().__init__(session)
 
     def build(self) -> None:
-        self.set_heading(
-            "No machine yet", "Drop sensor logs, a run file or a job archive here, or begin with one of these."
-        )
-        row = QHBoxLayout()
-        self.logs = button("Import sensor logs…", self._ask_logs, "primary")
-        self.demo = button("Look at the demo shop", self._add_demo, "", "Eight machines of an invented radio station")
-        self.this = button("Check in this PC", self._take_this, "", "Measures the machine that the program runs on")
-        row.addWidget(self.logs)
-        row.addWidget(self.this)
-        self.hand = button("Take a machine in by hand", self._by_hand, "", "For a machine that does not start")
-        row.addWidget(self.hand)
-        row.addWidget(self.demo)
-        row.addStretch(1)
+        self.set_heading("Take the first machine in", "")
+        self.stages = self.figure()
+        self.stages.fits_height = True
+        self.stages.show_selection = False
+        self.stages.set_builder(lambda w, h: stages_figure(w))
+        self.body.addSpacing(6)
+        self.body.addWidget(self.stages)
+        self.body.addSpacing(14)
+        self.body.addWidget(RuleLine())
         self.body.addSpacing(10)
-        self.body.addLayout(row)
-        self.body.addSpacing(18)
-        self.body.addWidget(label(
-            "A log needs time and chip temperature, and power or utilisation: two minutes idle, ten minutes of steady "
-            "load, five minutes of cool-down. Nothing leaves this computer.", "soft", True,
-        ))  # fmt: skip
+        columns = QHBoxLayout()
+        columns.setSpacing(28)
+        for column in (self._by_line(), self._this_pc(), self._on_a_stick()):
+            column.addStretch(1)
+            columns.addLayout(column, 1)
+        self.body.addLayout(columns)
+        self.body.addSpacing(10)
+        self.body.addWidget(RuleLine())
+        self.body.addSpacing(6)
+        self.body.addLayout(self._below())
+        self._recent = QVBoxLayout()
+        self.body.addLayout(self._recent)
         self.body.addStretch(1)
+
+    def _by_line(self) -> QVBoxLayout:
+        column = _way("By hand, in one line", "Whatever labels and owner say, in any order. The rest is asked later.")
+        self.line = QLineEdit()
+        self.line.setPlaceholderText(EXAMPLE)
+        self.line.setAccessibleName("The machine in one line")
+        self.line.returnPressed.connect(self._record)
+        column.addWidget(self.line)
+        self.hand = button("Take it in", self._record, "primary", "Makes a record; an empty line makes an empty one")
+        column.addLayout(_left(self.hand))
+        return column
+
+    def _this_pc(self) -> QVBoxLayout:
+        column = _way("This PC", "Reads what the machine says of itself and measures it here; needs no stick.")
+        self.this = button("Check in this PC", self._ways.this_pc, "", "Scans and measures the machine you sit at")
+        column.addLayout(_left(self.this))
+        return column
+
+    def _on_a_stick(self) -> QVBoxLayout:
+        column = _way("The probe on a stick", ON_STICK)
+        self.probe = button("Write the probe…", self._ask_stick, "", "One file of some 100 kB; Python 3.8 and newer")
+        column.addLayout(_left(self.probe))
+        return column
+
+    def _below(self) -> QHBoxLayout:
+        row = QHBoxLayout()
+        row.setSpacing(12)
+        row.addWidget(paragraph(LOGS, "soft"), 1)
+        self.logs = button("Open files…", self._ways.ask_files)
+        self.demo = button("Look at the demo shop", self._add_demo, "", "Eight machines of an invented radio station")
+        row.addWidget(self.logs)
+        row.addWidget(self.demo)
+        return row
+
+    def show_ways(self) -> None:
+        """Fresh each time it is shown: recent files may be gone."""
+        clear(self._recent)
+        found = self._ways.recent()
+        if found:
+            self._recent.addSpacing(8)
+            self._recent.addWidget(label("Files taken in last", "section"))
+        for path in found:
+            one = button(path.name, partial(self._ways.open_files, (path,)), "quiet", str(path))
+            self._recent.addLayout(_left(one))
+        self.line.setFocus()
+
+    def _record(self) -> None:
+        self._ways.by_line(self.line.text().strip())
+        self.line.clear()
+
+    def _ask_stick(self) -> None:
+        name = QFileDialog.getExistingDirectory(self, "The stick, or a folder", str(Path.home()))
+        if name:
+            self.write_probe(Path(name))
+
+    def write_probe(self, folder: Path) -> None:
+        """Write the probe into a folder and say how it is started."""
+        from brachium_probe.pack import NAME, pack
+
+        try:
+            pack(str(folder))
+        except OSError as error:
+            self.session.report(from_os_error(error, str(folder)))
+            return
+        self.session.say(f"{NAME} is in {folder}. On the machine: python3 {NAME} --room 22.5")
 
     def _add_demo(self) -> None:
         job_id = add_demo_jobs(self.session.workspace)
         self.session.select_job(job_id)
+
+
+def _way(title: str, words: str) -> QVBoxLayout:
+    column = QVBoxLayout()
+    column.setSpacing(8)
+    column.addWidget(label(title, "title"))
+    column.addWidget(paragraph(words, "soft"))
+    return column
+
+
+def _left(widget: object) -> QHBoxLayout:
+    row = QHBoxLayout()
+    row.addWidget(widget)  # type: ignore[arg-type]
+    row.addStretch(1)
+    return row

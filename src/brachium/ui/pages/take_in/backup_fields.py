@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 from dataclasses import replace
 
-from PySide6.QtWidgets import QHBoxLayout, QWidget
+from PySide6.QtWidgets import QGridLayout, QWidget
 
 from brachium.core.record.job import DataState, Job
 from brachium.ui.session import Session
@@ -18,15 +18,18 @@ class BackupFields(QWidget):
     def __init__(self, session: Session) -> None:
         super().__init__()
         self._session = session
-        row = QHBoxLayout(self)
-        row.setContentsMargins(0, 4, 0, 0)
-        row.setSpacing(12)
+        grid = QGridLayout(self)
+        grid.setContentsMargins(0, 4, 0, 0)
+        grid.setHorizontalSpacing(12)
+        grid.setVerticalSpacing(2)
         self.where = LineField("Backup lies on", self._setter("where"), "which disk")
         self.amount = LineField("Size", self._setter("size"), "GB")
         self.verified = LineField("Verified by", self._setter("verified"), "how it was read back")
         self.consent = ChoiceField("Looking at files", (("no", "not agreed"), ("yes", "agreed")), self._set_consent)
-        for widget, share in ((self.where, 3), (self.amount, 2), (self.verified, 4), (self.consent, 3)):
-            row.addWidget(widget, share)
+        for k, widget in enumerate((self.where, self.amount, self.verified, self.consent)):
+            grid.addWidget(widget, k // 2, k % 2)
+        grid.setColumnStretch(0, 3)
+        grid.setColumnStretch(1, 2)
 
     def show_job(self, job: Job) -> None:
         safe = job.data_safe

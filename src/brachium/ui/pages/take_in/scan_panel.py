@@ -27,7 +27,7 @@ class ScanPanel(QWidget):
         layout.setContentsMargins(0, 8, 0, 0)
         layout.setSpacing(4)
         head = QHBoxLayout()
-        head.addWidget(label("What the machine says of itself", "section"))
+        head.addWidget(label("Scan", "section"))
         head.addStretch(1)
         self.scan = button("Scan this machine", self._scan, "", "Reads firmware tables, drives, batteries and sensors")
         self.all = button("All of it", self._show_all, "quiet", "Every field, its raw value, what it was read from")

@@ -48,7 +48,7 @@ class TargetsEditor(QWidget):
         outer.setSpacing(0)
         outer.addWidget(label("Targets", "field"))
         self._rows = QVBoxLayout()
-        self._rows.setSpacing(0)
+        self._rows.setSpacing(4)
         outer.addLayout(self._rows)
         self.add = QComboBox()
         self.add.setAccessibleName("Add a target")

@@ -1,0 +1,115 @@
+"""Findings: what was found on the part of the machine that is chosen, how bad, what it means; what all come to."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import replace
+
+from PySide6.QtWidgets import QHBoxLayout, QLineEdit, QVBoxLayout, QWidget
+
+from brachium.core.base.units import many, minutes
+from brachium.core.condition.findings import KINDS, Finding, Severity, added_minutes, kind_of, stopping
+from brachium.core.condition.zones import zone_title
+from brachium.core.record.job import Job
+from brachium.ui.session import Session
+from brachium.ui.widgets.fields import PlainChoice, Switch
+from brachium.ui.widgets.labels import button, clear, label
+
+SEVERITIES = tuple((s.name, s.words[:1].upper() + s.words[1:]) for s in Severity)
+
+
+class FindingsPanel(QWidget):
+    """`add` and `sums` are laid out by the page, beside the drawing and below it."""
+
+    def __init__(self, session: Session) -> None:
+        super().__init__()
+        self._session, self._zone = session, ""
+        self._shown: object = None
+        kinds = [("", "Add a finding here…"), *((k.id, k.title) for k in KINDS)]
+        self.add = PlainChoice(kinds, self._add, "Add a finding here", narrow=True)
+        self.sums = label("", "soft")
+        layout = QVBoxLayout(self)
+        layout.setContentsMargins(0, 0, 0, 0)
+        layout.setSpacing(2)
+        self.zone_title = label("", "title")
+        layout.addWidget(self.zone_title)
+        self._rows = QVBoxLayout()
+        self._rows.setSpacing(2)
+        layout.addLayout(self._rows)
+
+    def show_zone(self, job: Job, zone: str) -> None:
+        """The findings of a zone; nothing where there is none of them."""
+        self._zone = zone
+        state = (job.id, job.machine.kind, job.findings, zone)
+        if state == self._shown:
+            return
+        self._shown = state
+        self.add.setCurrentIndex(0)
+        self.zone_title.setText(zone_title(job.machine.kind, zone))
+        clear(self._rows)
+        own = [(k, f) for k, f in enumerate(job.findings) if f.zone == zone]
+        for index, finding in own:
+            self._rows.addWidget(self._row(index, finding))
+        self.setVisible(bool(own))
+        self.sums.setText(_sums(job))
+
+    def _row(self, index: int, finding: Finding) -> QWidget:
+        kind = kind_of(finding)
+        out = QWidget()
+        layout = QVBoxLayout(out)
+        layout.setContentsMargins(0, 2, 0, 2)
+        layout.setSpacing(2)
+        line = QHBoxLayout()
+        line.addWidget(label(kind.title, "alarm" if kind.stops else "title"))
+        line.addStretch(1)
+        severity = Switch(SEVERITIES, lambda key: self._change(index, severity=Severity[key]), kind.title)
+        severity.show_value(finding.severity.name)
+        line.addWidget(severity)
+        remove = button("×", lambda: self._remove(index), "quiet", f"Take {kind.title.lower()} out")
+        remove.setAccessibleName(f"Take {kind.title} out")
+        line.addWidget(remove)
+        layout.addLayout(line)
+        means = f"{kind.means[:1].upper()}{kind.means[1:]}; worth: {kind.price}."
+        layout.addWidget(label(means, "soft", True))
+        if kind.caution:
+            layout.addWidget(label(kind.caution, "alarm" if kind.stops else "warm", True))
+        note = QLineEdit(finding.note)
+        note.setPlaceholderText("note")
+        note.setAccessibleName(f"Note on {kind.title}")
+        note.editingFinished.connect(lambda: self._change(index, note=note.text().strip()))
+        layout.addWidget(note)
+        return out
+
+    # -- edits
+
+    def _edit(self, text: str, change: Callable[[Job], Job]) -> None:
+        job = self._session.job()
+        if job is not None:
+            self._session.edit(text, change(job))
+
+    def _add(self, key: str) -> None:
+        if key:
+            found = Finding(key, self._zone)
+            self._edit(f"found: {kind_of(found).title.lower()}", lambda j: replace(j, findings=(*j.findings, found)))
+
+    def _change(self, index: int, **changes: object) -> None:
+        def change(job: Job) -> Job:
+            findings = list(job.findings)
+            findings[index] = replace(findings[index], **changes)  # type: ignore[arg-type]
+            return replace(job, findings=tuple(findings))
+
+        self._edit("finding changed", change)
+
+    def _remove(self, index: int) -> None:
+        self._edit("finding taken out", lambda j: replace(j, findings=(*j.findings[:index], *j.findings[index + 1 :])))
+
+
+def _sums(job: Job) -> str:
+    """What the findings come to."""
+    stop = stopping(job.findings)
+    if stop is not None:
+        return f"{kind_of(stop).title} stops the job: every stage is shut until it is gone"
+    if not job.findings:
+        return "No finding yet"
+    added = added_minutes(job.findings)
+    return f"{many(len(job.findings), 'finding')}, {minutes(added)} more work"
