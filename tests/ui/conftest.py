@@ -20,6 +20,7 @@ from brachium.ui.run import make_window
 from brachium.ui.shell.window import MainWindow
 from brachium.ui.widgets.drawing_view import DrawingView
 from brachium.ui.widgets.fields import LineField
+from brachium.ui.widgets.paper_view import PaperView
 
 PATIENCE_MS = 300_000  # a wait ends by its event; this only ends a test that hangs
 
@@ -63,6 +64,11 @@ class Bench:
         session.select_job(job_id)
         self.until(lambda: (v := session.view()) is not None and v.job.id == job_id
                    and (v.measured.before is not None or not measured))  # fmt: skip
+
+    def paper(self, view: PaperView) -> str:
+        """The words of the pages in view, once they are set."""
+        self.until(lambda: not view.busy())
+        return view.text()
 
     def choose(self) -> ChoosePage:
         """Choose, with the figures of the record as it is."""

@@ -184,7 +184,7 @@ def test_hand_over_is_marked_and_taken_back(done: Bench) -> None:
     done.click_stage(Stage.HAND_OVER)
     page = done.window.pages[Stage.HAND_OVER]
     assert isinstance(page, HandOverPage)
-    assert "93.47 EUR" in page.preview.toPlainText() and "What to watch" in page.preview.toPlainText()
+    assert "93.47 EUR" in done.paper(page.preview) and "What to watch" in done.paper(page.preview)
     QTest.mouseClick(page.hand, Qt.MouseButton.LeftButton)
     done.settled()
     assert page.hand.text() == "Take hand-over back"

@@ -50,14 +50,14 @@ def test_a_job_speaks_its_owners_language_and_currency(done: Bench, tmp_path: Pa
     done.type_in(settings.rules.rates, "GBP 1.17")
     choose(settings.rules.language, "fr")
     page = hand_over(done)
-    assert "Votre travail prend 50 % du temps" in page.preview.toPlainText(), "shop default"
+    assert "Votre travail prend 50 % du temps" in done.paper(page.preview), "shop default"
     choose(page.language, "de")
     choose(page.currency, "GBP")
     done.settled()
-    text = page.preview.toPlainText()
+    text = done.paper(page.preview)
     assert "Ihre Arbeit braucht noch 50 %" in text and "79,89 GBP" in text and "1,17 EUR" in text and "50.0" not in text
     QTest.mouseClick(page.reader.buttons["buyer"], Qt.MouseButton.LeftButton)
-    text = page.preview.toPlainText()
+    text = done.paper(page.preview)
     assert "480 GB, angezeigt als 447 GiB" in text and "1.18" in text and "GBP" not in text and not page.untold.text()
     page.save_to(tmp_path)
     done.until(lambda: (tmp_path / "buyer.pdf").exists())
@@ -65,16 +65,14 @@ def test_a_job_speaks_its_owners_language_and_currency(done: Bench, tmp_path: Pa
     assert '<html lang="de">' in owner and "79,89 GBP" in owner and "92 EUR" not in owner and "vorher" in owner
     done.window.session.workspace.set_rates({})
     page.show_job(done.job(), done.window.session.view())
-    assert (
-        page.untold.text() == "No rate is set for GBP: amounts are in EUR." and "EUR" not in page.preview.toPlainText()
-    )
+    assert page.untold.text() == "No rate is set for GBP: amounts are in EUR." and "EUR" not in done.paper(page.preview)
     done.window.session.workspace.set_rates({"GBP": Decimal("1.17")})
     for _ in range(4):  # a list walked by keys passes what lies between
         if done.job().report_language:
             window.run_command("undo")
     done.settled()
     QTest.mouseClick(page.reader.buttons["owner"], Qt.MouseButton.LeftButton)
-    assert "93,47 EUR" in page.preview.toPlainText() and "Votre travail" in page.preview.toPlainText()
+    assert "93,47 EUR" in done.paper(page.preview) and "Votre travail" in done.paper(page.preview)
 
 
 def test_a_sentence_is_worded_by_hand_but_no_figure_is(done: Bench) -> None:
@@ -87,21 +85,21 @@ def test_a_sentence_is_worded_by_hand_but_no_figure_is(done: Bench) -> None:
     assert not done.job().wording
     assert done.type_in(sheet.fields[headline], "50 % of the waiting is left.") == ""
     done.settled()
-    assert "50 % of the waiting is left." in page.preview.toPlainText()
+    assert "50 % of the waiting is left." in done.paper(page.preview)
     backup = "A new drive does not replace a backup."
     leave = [b for b in sheet.findChildren(QPushButton) if b.text() == "Leave out"]
     assert len(leave) == len([t for t in sheet.fields if t.endswith(".")]) - 1, "every sentence but the headline"
     QTest.mouseClick(leave[-1], Qt.MouseButton.LeftButton)
     done.settled()
-    assert done.job().wording[backup] == LEFT_OUT and backup not in page.preview.toPlainText()
+    assert done.job().wording[backup] == LEFT_OUT and backup not in done.paper(page.preview)
     assert sheet.fields[backup].edit.placeholderText() == "left out"
     QTest.mouseClick(sheet.reset, Qt.MouseButton.LeftButton)
     done.settled()
-    assert not done.job().wording and headline in page.preview.toPlainText()
+    assert not done.job().wording and headline in done.paper(page.preview)
     sheet.close()
     done.window.run_command("undo")
     done.settled()
-    assert "50 % of the waiting is left." in page.preview.toPlainText()
+    assert "50 % of the waiting is left." in done.paper(page.preview)
 
 
 def test_findings_and_what_got_slower_have_to_be_said(done: Bench) -> None:

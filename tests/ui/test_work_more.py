@@ -241,7 +241,7 @@ def test_a_machine_that_comes_back_is_compared_with_its_hand_over(done: Bench) -
         QTest.mouseClick(page.reader.buttons[reader], Qt.MouseButton.LeftButton)
     done.type_in(page.own, "Thank you for waiting.")
     done.settled()
-    assert "Thank you for waiting." in page.preview.toPlainText() and done.job().remarks["owner"].startswith("Thank")
+    assert "Thank you for waiting." in done.paper(page.preview) and done.job().remarks["owner"].startswith("Thank")
 
 
 def test_the_first_start_is_looked_through(fresh: Bench, work: WorkPage) -> None:

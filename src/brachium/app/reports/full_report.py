@@ -31,6 +31,7 @@ from brachium.report.pdf import html_to_pdf, page_count
 from brachium.report.speech import PLAIN, Speech
 
 FIGURE_W = 660.0
+PAPERS = ("report", "owner", "buyer")  # for the technician, the owner, a buyer
 
 
 @dataclass(frozen=True)
@@ -69,17 +70,22 @@ def write_report(view: JobView, folder: Path, today: str = "", speech: Speech = 
     """Write report.html and report.pdf for the technician, owner and buyer each as HTML and PDF beside them.
 
     Raises EnvironmentProblem; nothing is left half written."""
-    html = render_html(report_content(view, today), speech)
-    buyer = render_buyer(buyer_content(view, today), speech)
-    written = {
-        "report": (html, html_to_pdf(html)),
-        "owner": _on_one_page(owner_content(view, today), speech),
-        "buyer": (buyer, html_to_pdf(buyer)),
-    }
-    for name, (page, pdf) in written.items():
+    for name in PAPERS:
+        page, pdf = paper_of(view, name, today, speech)
         write_atomically(folder / f"{name}.html", page.encode())
         write_atomically(folder / f"{name}.pdf", pdf)
     return ReportFiles(folder / "report.html", folder / "report.pdf")
+
+
+def paper_of(view: JobView, name: str, today: str = "", speech: Speech = PLAIN) -> tuple[str, bytes]:
+    """One of `PAPERS` as HTML and as PDF. Raises EnvironmentProblem where the PDF engine is missing."""
+    if name == "owner":
+        return _on_one_page(owner_content(view, today), speech)
+    if name == "buyer":
+        html = render_buyer(buyer_content(view, today), speech)
+    else:
+        html = render_html(report_content(view, today), speech)
+    return html, html_to_pdf(html)
 
 
 def _on_one_page(content: OwnerContent, speech: Speech) -> tuple[str, bytes]:

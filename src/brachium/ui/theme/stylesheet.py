@@ -24,6 +24,7 @@ QLabel[role="alarm bench"] {{ font-size: 26px; font-weight: 500; color: {c.alarm
 QLabel[role="warm bench"] {{ font-size: 24px; font-weight: 500; color: {c.warm}; }}
 QLabel[role="section"] {{ font-size: {TYPE.strong}px; font-weight: 600; }}
 QLabel[role="soft"] {{ color: {c.soft}; }}
+QLabel[role="paper"] {{ border: 1px solid {c.hair}; }}
 QLabel[role="field"] {{ color: {c.soft}; font-size: {TYPE.small}px; }}
 QLabel[role="warm"] {{ color: {c.warm}; font-weight: 500; }}
 QLabel[role="cool"] {{ color: {c.cool}; font-weight: 600; }}

@@ -2,20 +2,20 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from dataclasses import replace
 from datetime import date
 from decimal import Decimal
-from html import escape
 from pathlib import Path
 
-from PySide6.QtGui import QTextDocument
+from PySide6.QtGui import QImage, QPainter
 from PySide6.QtPrintSupport import QPrintDialog, QPrinter
-from PySide6.QtWidgets import QFileDialog, QHBoxLayout, QTextBrowser
+from PySide6.QtWidgets import QFileDialog, QHBoxLayout, QVBoxLayout, QWidget
 
 from brachium.app.bench.run_roles import LATER
 from brachium.app.intake.scanning import scan_of
 from brachium.app.reports.buyer_report import buyer_content
-from brachium.app.reports.full_report import ReportFiles, report_content, write_report
+from brachium.app.reports.full_report import ReportFiles, paper_of, report_content, write_report
 from brachium.app.reports.owner_report import owner_content
 from brachium.app.reports.report_speech import not_as_asked, speech_of
 from brachium.app.shop.kept import settings_of
@@ -30,24 +30,28 @@ from brachium.core.record.comeback import comeback_of
 from brachium.core.record.job import LOCAL, SIMULATED, Job
 from brachium.report.content import BuyerContent, OwnerContent, ReportContent
 from brachium.report.language import languages
+from brachium.report.pdf_pages import pages_as_pictures
 from brachium.report.speech import Speech
 from brachium.ui.pages.base.page import Page
-from brachium.ui.pages.hand_over.report_preview import buyer_html, owner_html, preview_html
-from brachium.ui.theme import theme
 from brachium.ui.widgets.fields import ChoiceField, LineField, Switch
-from brachium.ui.widgets.labels import button, paragraph
+from brachium.ui.widgets.labels import button, label, paragraph
 from brachium.ui.widgets.number_fields import number_field
+from brachium.ui.widgets.paper_view import PaperView
 
-SHEETS = {"owner": "The owner's page", "report": "The technician's report", "buyer": "The buyer's sheet"}
-READERS = (("owner", "The owner"), ("report", "The technician"), ("buyer", "A buyer"))
+READERS = (("owner", "Owner"), ("report", "Technician"), ("buyer", "Buyer"))
+CONTENTS: dict[str, Callable[[JobView], OwnerContent | BuyerContent | ReportContent]] = {
+    "owner": owner_content, "report": report_content, "buyer": buyer_content,
+}  # fmt: skip
+SIDE_W = 264
 
 
 class HandOverPage(Page):
-    """A preview in the window; the saved files carry the figures too."""
+    """The pages as they are saved and printed, next to what is said on them and what the record keeps."""
 
     def build(self) -> None:
         self._for = "owner"
         self._codes: tuple[str, ...] = ()
+        self._shown: object = None
         row = QHBoxLayout()
         self.save = button("Save report as PDF and HTML…", self.ask_folder, "primary")
         self.print = button("Print…", self._print)
@@ -57,58 +61,67 @@ class HandOverPage(Page):
         for b in (self.save, self.print, self.hand, self.back, self.again):
             row.addWidget(b)
         row.addStretch(1)
-        self.reader = Switch(READERS, self._read_as, "For")
-        known = ((x.code, x.name) for x in languages().values())
-        self.language = ChoiceField("Language", (("", "shop default"), *known),
-                                    lambda key: self._speak(report_language=key))  # fmt: skip
-        self.currency = ChoiceField("Currency", (("", "shop default"),), lambda key: self._speak(report_currency=key))
-        self.word = button("Edit wording…", self._reword, "", "The sentences of this page in your own words")
-        self.own = LineField("Words of your own", self._set_own, "a remark at the end of this page",
-                             "On the owner's and the buyer's page")  # fmt: skip
         self.body.addSpacing(6)
         self.body.addLayout(row)
-        second = QHBoxLayout()
-        second.setSpacing(12)
-        second.addWidget(self.reader)
-        second.addStretch(1)
-        for widget in (self.language, self.currency, self.word):
-            second.addWidget(widget)
-        third = QHBoxLayout()
-        third.setSpacing(12)
-        third.addWidget(self.own, 1)
-        self.warranty = LineField(
-            "Warranty until", self._set_warranty, "2027-05-25", "Year, month, day; empty for none"
-        )
-        third.addWidget(self.warranty)
-        self.look = LineField("Look again on", self._set_look, "a year after", "Year, month, day; empty for never")
-        third.addWidget(self.look)
-        self.sold = number_field("Sold for [EUR]", 0, 1e6, self._set_sold, "if it was sold", "What it really fetched")
-        third.addWidget(self.sold)
-        self.body.addLayout(second)
-        self.body.addLayout(third)
         self.untold = paragraph("", "warm")
         self.body.addWidget(self.untold)
-        self.body.addSpacing(6)
         aged = QHBoxLayout()
         self.drift = paragraph("", "warm")
         aged.addWidget(self.drift, 1)
         self.take_date = button("", self._take_date)
         aged.addWidget(self.take_date)
         self.body.addLayout(aged)
-        self.preview = QTextBrowser()
-        self.preview.setAccessibleName("The owner's page")
-        self.body.addWidget(self.preview, 1)
+        self.body.addSpacing(6)
+        columns = QHBoxLayout()
+        columns.setSpacing(24)
+        self.preview = PaperView(self.session)
+        columns.addWidget(self.preview, 1)
+        side = QWidget()
+        side.setFixedWidth(SIDE_W)
+        column = QVBoxLayout(side)
+        column.setContentsMargins(0, 0, 0, 0)
+        column.setSpacing(8)
+        self._paper_group(column)
+        column.addSpacing(14)
+        self._record_group(column)
+        column.addStretch(1)
+        columns.addWidget(side)
+        self.body.addLayout(columns, 1)
+
+    def _paper_group(self, column: QVBoxLayout) -> None:
+        """What is printed: for whom, in which words."""
+        column.addWidget(label("This paper", "section"))
+        self.reader = Switch(READERS, self._read_as, "For")
+        column.addWidget(self.reader)
+        known = ((x.code, x.name) for x in languages().values())
+        self.language = ChoiceField("Language", (("", "shop default"), *known),
+                                    lambda key: self._speak(report_language=key))  # fmt: skip
+        self.currency = ChoiceField("Currency", (("", "shop default"),), lambda key: self._speak(report_currency=key))
+        pair = QHBoxLayout()
+        pair.setSpacing(12)
+        pair.addWidget(self.language)
+        pair.addWidget(self.currency)
+        column.addLayout(pair)
+        self.own = LineField("Words of your own", self._set_own, "a remark at its end", "On owner's and buyer's page")
+        column.addWidget(self.own)
+        self.word = button("Edit wording…", self._reword, "", "The sentences of this paper in your own words")
+        column.addWidget(self.word)
+
+    def _record_group(self, column: QVBoxLayout) -> None:
+        """What the record keeps of the hand-over."""
+        column.addWidget(label("The hand-over", "section"))
+        self.warranty = LineField(
+            "Warranty until", self._set_warranty, "2027-05-25", "Year, month, day; empty for none"
+        )
+        self.look = LineField("Look again on", self._set_look, "a year after", "A day; empty for never")
+        self.sold = number_field("Sold for [EUR]", 0, 1e6, self._set_sold, "if it was sold", "What it really fetched")
+        for field in (self.warranty, self.look, self.sold):
+            column.addWidget(field)
 
     def show_job(self, job: Job, view: JobView | None) -> None:
         if view is None:
-            self.set_heading("Hand over", "Gathering the report…")
             return
-        handed = (
-            f"Handed over {job.handed_over}."
-            if job.handed_over
-            else f"{SHEETS[self._for]}; the files carry the figures too."
-        )
-        self.set_heading(f"Hand over: {job.name}", handed)
+        self.set_heading(*answer_of(job, view))
         self.hand.setText("Take hand-over back" if job.handed_over else "Mark as handed over")
         self.reader.show_value(self._for)
         self.warranty.show_value(job.warranty_until)
@@ -124,7 +137,21 @@ class HandOverPage(Page):
         self.own.setVisible(self._for != "report")
         self.own.show_value(job.remarks.get(self._for, ""))
         self._show_speech(job)
-        self.preview.setHtml(self._page(view, speech_of(self.session.workspace, job)))
+        self._show_paper(view, speech_of(self.session.workspace, job))
+
+    def _show_paper(self, view: JobView, speech: Speech) -> None:
+        """The pages, where anything that stands on them changed."""
+        paper = self._for
+        content = CONTENTS[paper](view)
+        if (paper, content, speech) != self._shown:
+            self._shown = (paper, content, speech)
+            self.preview.show_paper(lambda: paper_of(view, paper, speech=speech)[1])
+        untold = speech.untold(content)
+        named = "; ".join(f"“{t}”" for t in untold[:2])
+        words = [not_as_asked(self.session.workspace, view.job)]
+        words += [f"Not in {speech.language.name} yet, edit the wording: {named}"] if untold else []
+        self.untold.setText(" ".join(w for w in words if w))
+        self.untold.setVisible(bool(self.untold.text()))
 
     def _show_speech(self, job: Job) -> None:
         """Languages that ship, currencies that have a rate."""
@@ -134,25 +161,6 @@ class HandOverPage(Page):
             self.currency.set_choices((("", "shop default"), *((c, c) for c in codes)))
         self.language.show_value(job.report_language)
         self.currency.show_value(job.report_currency)
-
-    def _page(self, view: JobView, speech: Speech) -> str:
-        content: OwnerContent | BuyerContent | ReportContent
-        if self._for == "owner":
-            content = owner_content(view)
-            html = owner_html(speech.content(content), speech.say)
-        elif self._for == "buyer":
-            content = buyer_content(view)
-            html = buyer_html(speech.content(content), speech.say)
-        else:
-            content = report_content(view)
-            html = preview_html(speech.content(content), speech.say)
-        untold, footnote = speech.untold(content), speech.footnote(content)
-        named = "; ".join(f"“{t}”" for t in untold[:2])
-        words = [not_as_asked(self.session.workspace, view.job)]
-        words += [f"Not in {speech.language.name} yet, edit the wording: {named}"] if untold else []
-        self.untold.setText(" ".join(w for w in words if w))
-        self.untold.setVisible(bool(self.untold.text()))
-        return f"{html}<p>{escape(footnote)}</p>" if footnote else html
 
     def _speak(self, **changes: str) -> None:
         job = self.session.job()
@@ -272,12 +280,10 @@ class HandOverPage(Page):
         )
 
     def _print(self) -> None:
+        """The pages as they are saved, at the printer's own resolution."""
         printer = QPrinter(QPrinter.PrinterMode.HighResolution)
-        if QPrintDialog(printer, self).exec():
-            document = QTextDocument()
-            document.setDefaultFont(theme.font(13))
-            document.setHtml(self.preview.toHtml())
-            document.print_(printer)
+        if self.preview.pdf() and QPrintDialog(printer, self).exec():
+            print_pages(printer, self.preview.pdf())
 
     def _hand_over(self) -> None:
         job = self.session.job()
@@ -290,6 +296,23 @@ class HandOverPage(Page):
                 "handed over" if when else "hand-over taken back",
                 replace(job, handed_over=when, handed_machine=handed, look_again=look),
             )
+
+
+def answer_of(job: Job, view: JobView) -> tuple[str, str]:
+    """What the owner is told first, and whether it was handed over."""
+    handed = f"Handed over {job.handed_over}." if job.handed_over else ""
+    return owner_content(view).headline.rstrip("."), handed
+
+
+def print_pages(printer: QPrinter, pdf: bytes) -> None:
+    """Every page of a PDF on a sheet of its own."""
+    area = printer.pageRect(QPrinter.Unit.DevicePixel)
+    painter = QPainter(printer)
+    for number, page in enumerate(pages_as_pictures(pdf, round(area.width()))):
+        if number:
+            printer.newPage()
+        painter.drawImage(0, 0, QImage(page.pixels, page.width, page.height, QImage.Format.Format_RGBX8888))
+    painter.end()
 
 
 def drift_words(view: JobView) -> str:
