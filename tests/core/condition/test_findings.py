@@ -10,9 +10,9 @@ from brachium.core.condition.findings import KINDS, Finding, Severity, added_min
 from brachium.core.condition.trials import tests_for as functional_tests
 from brachium.core.condition.zones import ZONES, zone_title
 from brachium.core.figures.base.drawing import Dot
-from brachium.core.figures.plots.finding_pins import PIN_R
-from brachium.core.figures.plots.fit_board import BoardState
-from brachium.core.figures.plots.machine_figure import machine_figure, outside_zones, strip_height, zone_of
+from brachium.core.figures.board.finding_pins import PIN_R
+from brachium.core.figures.board.fit_board import BoardState
+from brachium.core.figures.board.machine_figure import machine_figure, outside_zones, strip_height, zone_of
 from brachium.core.fit.verdict import Level
 from brachium.core.machine.kinds import MachineKind
 from brachium.core.machine.machine import Machine

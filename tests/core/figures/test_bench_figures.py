@@ -12,9 +12,9 @@ from brachium.core.day.blocks import Block, DayJob, Placed, Sheet, ShopDay
 from brachium.core.day.opening import DAY_MIN
 from brachium.core.figures.base.drawing import Box, Dot, Drawing, Hatch, Line, Text
 from brachium.core.figures.base.text_width import text_width
+from brachium.core.figures.board.fit_board import COOLING, BoardState, board_height, fit_board
 from brachium.core.figures.lists.caution_list import caution_list, sign_shape, wrapped
 from brachium.core.figures.plots.day_sheet import LEFT, RIGHT, day_sheet, span
-from brachium.core.figures.plots.fit_board import COOLING, BoardState, board_height, fit_board
 from brachium.core.figures.plots.latency_curve import latency_curve
 from brachium.core.figures.plots.load_bar import load_bar
 from brachium.core.figures.plots.paste_figure import paste_figure

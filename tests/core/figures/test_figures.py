@@ -15,6 +15,7 @@ from brachium.core.figures.base.scale import Scale, decimated, round_ticks
 from brachium.core.figures.base.text_width import text_width
 from brachium.core.figures.base.theme import DARK, LIGHT, ROLES, Colours
 from brachium.core.figures.base.verdict_shape import verdict_shape
+from brachium.core.figures.board.fit_board import BoardState, fit_board
 from brachium.core.figures.lists.bill import BillState, bill
 from brachium.core.figures.lists.candidate_list import clipped
 from brachium.core.figures.lists.cause_list import cause_list
@@ -23,7 +24,6 @@ from brachium.core.figures.lists.claim_list import claim_list
 from brachium.core.figures.lists.ladder_list import ladder_list
 from brachium.core.figures.lists.step_list import step_list
 from brachium.core.figures.plots.evidence_balance import evidence_balance
-from brachium.core.figures.plots.fit_board import BoardState, fit_board
 from brachium.core.figures.plots.limit_bars import limit_bars
 from brachium.core.figures.plots.plan_front import FrontState, plan_front
 from brachium.core.figures.plots.repeats import repeat_dots

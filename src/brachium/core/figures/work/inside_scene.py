@@ -4,8 +4,8 @@ from __future__ import annotations
 
 from brachium.core.figures.base.drawing import Box, Dot, Drawing, Hatch, Region, Sketch, Text, path
 from brachium.core.figures.base.placing import beside, scaled
-from brachium.core.figures.plots.fit_board import board_height, fit_board
-from brachium.core.figures.plots.fit_board_state import BoardState
+from brachium.core.figures.board.fit_board import board_height, fit_board
+from brachium.core.figures.board.fit_board_state import BoardState
 from brachium.core.figures.work.marks import caption, motion_arrow
 from brachium.core.figures.work.scene import Scene
 from brachium.core.machine.kinds import MachineKind

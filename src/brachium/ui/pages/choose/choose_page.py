@@ -13,8 +13,8 @@ from brachium.app.view.plan_in_hand import Offer, usable_together
 from brachium.core.base.units import money
 from brachium.core.base.why import Because
 from brachium.core.choose.predict import Prediction
+from brachium.core.figures.board.fit_board import COOLING, BoardState, board_height, fit_board
 from brachium.core.figures.lists.candidate_list import FOLD, candidate_list
-from brachium.core.figures.plots.fit_board import COOLING, BoardState, board_height, fit_board
 from brachium.core.figures.plots.load_bar import load_bar
 from brachium.core.fit.load import load_parts
 from brachium.core.fit.recorded_facts import gaps_of

@@ -6,7 +6,7 @@ from PySide6.QtCore import Qt, Signal
 from PySide6.QtGui import QKeyEvent, QKeySequence, QMouseEvent, QShortcut
 from PySide6.QtWidgets import QWidget
 
-from brachium.core.figures.plots.kind_outlines import TILES, kind_outlines
+from brachium.core.figures.board.kind_outlines import TILES, kind_outlines
 from brachium.core.machine.kinds import MachineKind
 from brachium.ui.widgets.drawing_view import DrawingView
 

@@ -9,8 +9,8 @@ from PySide6.QtCore import QSize
 from PySide6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
 
 from brachium.app.view.job_view import JobView
-from brachium.core.figures.plots.fit_board import BoardState, board_height
-from brachium.core.figures.plots.machine_figure import machine_figure, outside_zones, strip_height, zone_of
+from brachium.core.figures.board.fit_board import BoardState, board_height
+from brachium.core.figures.board.machine_figure import machine_figure, outside_zones, strip_height, zone_of
 from brachium.core.machine.facts.place_facts import facts_of
 from brachium.core.machine.kinds import MachineKind
 from brachium.core.machine.memory_part import MemoryGeneration

@@ -7,7 +7,7 @@ import math
 from brachium.core.base.why import Because, Fact, Origin
 from brachium.core.figures.base.drawing import Box, Dot, Line, Region, Sketch, Text
 from brachium.core.figures.base.verdict_shape import verdict_shape
-from brachium.core.figures.plots.fit_board_state import BoardState, Frame
+from brachium.core.figures.board.fit_board_state import BoardState, Frame
 from brachium.core.fit.verdict import Level
 from brachium.core.machine.facts.place_facts import COOLING
 from brachium.core.machine.part_words import short_words

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 
-from brachium.core.figures.plots.fit_board_state import BoardState
+from brachium.core.figures.board.fit_board_state import BoardState
 from brachium.core.machine.parts import Part
 
 OUT = "out"

@@ -9,9 +9,9 @@ from brachium.core.condition.findings import Finding, kind_of
 from brachium.core.condition.zones import ZONES, Zone
 from brachium.core.figures.base.drawing import Box, Drawing, Region, Sketch
 from brachium.core.figures.base.writing import Face, write
-from brachium.core.figures.plots.finding_pins import PIN_R, draw_pin, zone_because
-from brachium.core.figures.plots.fit_board import COOLING, BoardState, fit_board
-from brachium.core.figures.plots.fit_board_fittings import fittings_of
+from brachium.core.figures.board.finding_pins import PIN_R, draw_pin, zone_because
+from brachium.core.figures.board.fit_board import COOLING, BoardState, fit_board
+from brachium.core.figures.board.fit_board_fittings import fittings_of
 from brachium.core.machine.machine import Machine
 from brachium.core.machine.platform import BATTERY, BOARD, SUPPLY
 

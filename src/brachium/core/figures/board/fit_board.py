@@ -12,11 +12,11 @@ from brachium.core.base.units import gib
 from brachium.core.base.why import Because, Fact
 from brachium.core.figures.base.drawing import Box, Dot, Drawing, Line, Region, Sketch, Text, path
 from brachium.core.figures.base.verdict_shape import verdict_shape
-from brachium.core.figures.plots.fit_board_cooling import draw_cooling
-from brachium.core.figures.plots.fit_board_fittings import draw_fittings, fittings_height
-from brachium.core.figures.plots.fit_board_moves import OUT, comes_from, goes_to, source_of
-from brachium.core.figures.plots.fit_board_state import BoardState as BoardState
-from brachium.core.figures.plots.fit_board_state import Frame
+from brachium.core.figures.board.fit_board_cooling import draw_cooling
+from brachium.core.figures.board.fit_board_fittings import draw_fittings, fittings_height
+from brachium.core.figures.board.fit_board_moves import OUT, comes_from, goes_to, source_of
+from brachium.core.figures.board.fit_board_state import BoardState as BoardState
+from brachium.core.figures.board.fit_board_state import Frame
 from brachium.core.machine.facts.place_facts import COOLING as COOLING
 from brachium.core.machine.kinds import MachineKind
 from brachium.core.machine.machine import DriveBay, Lead, LeadKind, Machine, ModuleSlot
