@@ -13,6 +13,7 @@ from PySide6.QtWidgets import QPushButton
 
 from brachium.app.day import sheet as app_day
 from brachium.app.day.sheet import fixed_blocks
+from brachium.core.day.opening import DAY_MIN
 from brachium.core.record.job import DataState, LatchLift, Stage
 from brachium.core.record.work.screws import ScrewGroup
 from brachium.formats.shop_documents import FIXED_BLOCKS
@@ -48,13 +49,35 @@ def sheet(whole: Bench, monkeypatch: pytest.MonkeyPatch) -> DayPage:
 def test_planned_machines_stand_on_the_sheet_and_the_others_say_why(whole: Bench, sheet: DayPage) -> None:
     day = sheet._day
     assert day is not None and {j.id for j in day.jobs} == {"newsroom-laptop", TOWER}
-    assert "Proven: no order is less late" in sheet.words.text() and "Archive workstation: nothing is planned" in (
+    assert "Proven: no order is less late" in sheet._subline.text() and "Archive workstation: nothing is planned" in (
         sheet.left_out.text())  # fmt: skip
     assert all(0.0 <= c <= 1.0 for c in day.chances.values()) and set(day.chances) == {"newsroom-laptop", TOWER}
     assert len(sheet.sheet.regions()) >= 5 and "25 November" in sheet._date.text()
     whole.click_region(sheet.sheet, sheet.sheet.regions()[0].id)
     because = whole.window.because.because()
     assert because is not None and because.rule == "day sheet"
+
+
+def test_below_the_sheet_stand_the_day_in_order_what_it_needs_and_the_week(whole: Bench, sheet: DayPage) -> None:
+    day = sheet._day
+    assert day is not None
+    today = [p for p in day.sheet.placed if p.start < DAY_MIN]
+    rows = sheet.order.regions()
+    assert {r.id for r in rows} == {p.block.id for p in today} and rows[0].label.startswith("09:00 ")
+    whole.click_region(sheet.order, rows[1].id)
+    assert sheet.sheet.selected == rows[1].id, "a row chooses its block"
+    needed = [r.label for r in sheet.ready.regions()]
+    assert any("480 GB SATA SSD, Newsroom laptop, to buy" in n for n in needed), needed
+    assert len(sheet.week.regions()) == 5 and "%" in sheet.week.regions()[0].label
+    workspace = whole.window.session.workspace
+    laptop = workspace.job("newsroom-laptop")
+    workspace.edit("dates", replace(laptop, parts_due="2026-11-25 10:30", needed_by="2026-11-26"))
+    sheet._show()
+    assert "Newsroom laptop, its parts arrive, 10:30" in [r.label for r in sheet.comings.regions()]
+    whole.click_region(sheet.week, "day:1")
+    assert "26 November" in sheet._date.text() and any(
+        r.label.startswith("Newsroom laptop, is fetched") for r in sheet.comings.regions()
+    )
 
 
 def test_a_dragged_stretch_stays_and_is_freed_again(whole: Bench, sheet: DayPage) -> None:

@@ -87,3 +87,21 @@ def test_files_that_are_no_price_list_are_refused(
     page.read(tmp_path / "list.csv")
     done.until(lambda: says in " ".join(done.window.next.texts()))
     assert not page.take.isVisible() and not page.stop.isVisible()
+
+
+def test_the_columns_follow_the_kind_and_what_fits_waiting_machines_is_counted(whole: Bench) -> None:
+    page = prices(whole)
+    whole.until(lambda: page._fits.machines > 2)
+    titles = [page.model.headerData(k, Qt.Orientation.Horizontal) for k in range(page.model.columnCount())]
+    assert titles == ["Part or work", "Kind", "Price, EUR", "Offers", "Fits waiting", "Id"]
+    rows = {i.id: k for k, i in enumerate(page.model.rows)}
+    sodimm, tower = (page.model.index(rows[i], 4).data() for i in ("mem-4-l", "mem-8-15v"))
+    assert sodimm != tower and all(str(x).endswith(f" of {page._fits.machines}") for x in (sodimm, tower))
+    page.kind.setCurrentIndex(page.kind.findData("memory"))
+    page.kind.activated.emit(page.kind.currentIndex())
+    titles = [page.model.headerData(k, Qt.Orientation.Horizontal) for k in range(page.model.columnCount())]
+    assert "Size, GiB" in titles and "Kind" not in titles and all(i.group == "memory" for i in page.model.rows)
+    assert page.model.index(0, titles.index("Size, GiB")).data() == "4"
+    for k in range(page.model.columnCount()):
+        head = page.model.headerData(k, Qt.Orientation.Horizontal, Qt.ItemDataRole.TextAlignmentRole)
+        assert head == page.model.index(0, k).data(Qt.ItemDataRole.TextAlignmentRole), "headings stand over their cells"

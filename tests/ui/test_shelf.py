@@ -61,7 +61,7 @@ def test_the_shelf_page_prices_keeps_and_forgets(fresh: Bench) -> None:
     for item in ("mem-4-l", "ssd-480"):
         page.add.setCurrentIndex(page.add.findData(item))
         page.add.activated.emit(page.add.currentIndex())
-    assert "2 parts, 0 EUR at your prices, 2 parts without a price" in page._subline.text()
+    assert "2 parts on the shelf, 0 EUR at your prices, 2 parts without a price" in page._headline.text()
     fresh.until(lambda: any("price" in f.accessibleName() and f.isVisible() for f in page.findChildren(LineField)))
     price = next(f for f in page.findChildren(LineField) if "price" in f.accessibleName() and f.isVisible())
     QTest.keyClicks(price.edit, "much")

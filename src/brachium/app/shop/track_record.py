@@ -7,6 +7,7 @@ from math import log
 
 from brachium.app.shop.kept import ReadsShop, settings_of
 from brachium.app.shop.shop_record import corrects_predictions, outcomes_of, part_lies_aside
+from brachium.core.base.units import many, percent, ratio
 from brachium.core.day.durations import Learned, learn_durations
 from brachium.core.figures.plots.calibration import Judged, calibration_points
 from brachium.core.learn.correction import correction_of, coverage
@@ -25,6 +26,7 @@ from brachium.core.learn.summary import (
 from brachium.core.record.correction import NONE, Correction
 
 MOST_STEPS = 3
+LONG, OFF = 0.05, 0.08  # from which on minutes, and gains (in the logarithm), are said to be off
 
 
 @dataclass(frozen=True)
@@ -65,3 +67,17 @@ def _steps_off(outcomes: tuple[JobOutcome, ...]) -> tuple[tuple[str, Learned], .
     every = learn_durations(step for o in outcomes for step in o.steps)
     known = [(k, v) for k, v in every.items() if v.count >= FEW]
     return tuple(sorted(known, key=lambda x: -abs(log(x[1].factor)))[:MOST_STEPS])
+
+
+def differently(record: TrackRecord) -> str:
+    """The one thing that the record asks to do differently, what costs most first."""
+    off = [k for k in record.kinds if k.count >= FEW and abs(log(k.brought / k.predicted)) >= OFF]
+    if record.took.ratio is not None and record.took.count >= FEW and record.took.ratio >= 1.0 + LONG:
+        return f"Promise {percent(record.took.ratio - 1.0)} more minutes."
+    unpaid = max((k for k in record.kinds if k.rarely_pays), key=lambda k: k.count * k.price, default=None)
+    if unpaid is not None:
+        return f"Offer {unpaid.group} less often: in {many(unpaid.count, 'job')} it rarely brought its price."
+    if off:
+        worst = max(off, key=lambda k: abs(log(k.brought / k.predicted)))
+        return f"Expect {ratio(worst.brought)} of {worst.group}, not {ratio(worst.predicted)}."
+    return "Nothing asks to be done differently."

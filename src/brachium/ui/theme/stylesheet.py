@@ -14,6 +14,7 @@ QToolTip {{ background: {c.sheet}; color: {c.ink}; border: 1px solid {c.hair}; p
 QLabel[role="clock"] {{ font-size: 56px; font-weight: 500; }}
 QLabel[role="headline"] {{ font-size: {TYPE.headline}px; font-weight: 600; }}
 QLabel[role="title"] {{ font-size: {TYPE.title}px; font-weight: 600; }}
+QLabel[role="strong"] {{ font-weight: 600; }}
 QLabel[role="large"] {{ font-size: {TYPE.strong + 1}px; }}
 QLabel[role="step"] {{ font-size: 17px; font-weight: 500; }}
 QLabel[role="bench title"] {{ font-size: 40px; font-weight: 600; }}

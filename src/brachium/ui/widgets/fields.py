@@ -82,7 +82,8 @@ class ChoiceField(QWidget):
         layout.setContentsMargins(0, 0, 0, 0)
         layout.setSpacing(0)
         self.setSizePolicy(QSizePolicy.Policy.Preferred, QSizePolicy.Policy.Fixed)
-        layout.addWidget(label(name, "field"))
+        self.caption = label(name, "field")
+        layout.addWidget(self.caption)
         self.box = QComboBox()
         self.box.setAccessibleName(name)
         self.box.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
@@ -99,6 +100,14 @@ class ChoiceField(QWidget):
 
     def show_value(self, key: str) -> None:
         self.box.setCurrentIndex(max(self.box.findData(key), 0))
+
+
+def in_a_table(field: LineField | ChoiceField, of: str) -> LineField | ChoiceField:
+    """A field without its caption, for a table whose column says it; `of` names the row to those who hear it."""
+    field.caption.hide()
+    inner = field.edit if isinstance(field, LineField) else field.box
+    inner.setAccessibleName(f"{of}: {field.caption.text()}")
+    return field
 
 
 class PlainChoice(QComboBox):

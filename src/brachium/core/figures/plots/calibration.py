@@ -4,16 +4,19 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass
+from math import copysign, log1p
 
 from brachium.core.base.band import Band
 from brachium.core.base.units import ratio_band
 from brachium.core.base.why import Because, Fact, Origin
 from brachium.core.figures.base.drawing import Dot, Drawing, Line, Region, Sketch, Text
-from brachium.core.figures.base.scale import Scale, round_ticks
+from brachium.core.figures.base.scale import Scale
 from brachium.core.learn.outcomes import JobOutcome
 from brachium.core.record.correction import Correction
 
 LEFT, RIGHT, TOP, FOOT = 52.0, 14.0, 12.0, 40.0
+FINE, TICK_GAP = 0.03, 34.0  # gains that are told apart; px between figures below the axis
+TICKS = (0.5, 0.7, 0.8, 0.9, 0.95, 1.0, 1.05, 1.1, 1.2, 1.5, 2.0, 3.0, 5.0, 10.0)
 
 
 @dataclass(frozen=True)
@@ -42,11 +45,23 @@ def calibration(found: Sequence[Judged], width: float, height: float) -> Drawing
     sketch = Sketch(width, height)
     values = [v for j in found for v in (j.band.low, j.band.high, j.outcome.measured or 1.0)]
     low, high = min([0.95, *values]), max([1.3, *values]) * 1.03
-    across, up = Scale(low, high, LEFT, width - RIGHT), Scale(low, high, height - FOOT, TOP)
-    for tick in round_ticks(low, high, 5):
+    x_of = Scale(spread(low), spread(high), LEFT, width - RIGHT)
+    y_of = Scale(spread(low), spread(high), height - FOOT, TOP)
+
+    def across(gain: float) -> float:
+        return x_of(spread(gain))
+
+    def up(gain: float) -> float:
+        return y_of(spread(gain))
+
+    last = -TICK_GAP
+    for tick in (t for t in TICKS if low <= t <= high):
         sketch.add(Line(LEFT, up(tick), width - RIGHT, up(tick), "hair" if tick == 1.0 else "grid"))
         sketch.add(Text(LEFT - 6, up(tick) + 4, f"× {tick:g}", "soft", 11, anchor="end", condensed=True))
-        sketch.add(Text(across(tick), height - FOOT + 16, f"× {tick:g}", "soft", 11, anchor="middle", condensed=True))
+        if across(tick) - last >= TICK_GAP:
+            x, foot = across(tick), height - FOOT + 16
+            sketch.add(Text(x, foot, f"× {tick:g}", "soft", 11, anchor="middle", condensed=True))
+            last = across(tick)
     sketch.add(Line(across(low), up(low), across(high), up(high), "ink", 1.0, (4.0, 3.0)))
     sketch.add(Text(width - RIGHT, height - 6, "predicted", "soft", 11, anchor="end"))
     sketch.add(Text(LEFT, TOP, "measured", "soft", 11))
@@ -65,6 +80,11 @@ def calibration(found: Sequence[Judged], width: float, height: float) -> Drawing
     if not found:
         sketch.add(Text(LEFT + 12, TOP + 40, "Hand a job over that was predicted and measured.", "soft", 13))
     return sketch.done("Predicted against measured", "points on the dashed line were predicted right")
+
+
+def spread(gain: float) -> float:
+    """Logarithmic to both sides of no gain, so that small gains stand apart too."""
+    return copysign(log1p(abs(gain - 1.0) / FINE), gain - 1.0)
 
 
 def _because(j: Judged) -> Because:

@@ -9,9 +9,11 @@ from brachium.core.base.why import Because, Fact, Origin
 from brachium.core.day.blocks import DayJob, Placed, Sheet, ShopDay
 from brachium.core.day.opening import DAY_MIN, clock
 from brachium.core.figures.base.drawing import Box, Dot, Drawing, Hatch, Line, Region, Sketch, Text
-from brachium.core.figures.lists.candidate_list import clipped
+from brachium.core.figures.base.writing import Face
 
 LEFT, RIGHT, TOP, ROW = 168.0, 92.0, 30.0, 44.0
+NAMES = ((13.0, False), (13.0, True), (11.0, True), (9.0, True))  # sizes for a name, the first that fits
+TITLE = Face(11, 500, condensed=True)
 
 
 def day_sheet(
@@ -27,7 +29,8 @@ def day_sheet(
         y = TOP + row * ROW
         sketch.add(Line(0, y + ROW - 4, width, y + ROW - 4, "grid"))
         late = sheet.lateness.get(job.id, 0)
-        sketch.add(Text(0, y + 16, clipped(job.name, LEFT - 12, 13, 600), "ink", 13, 600))
+        name = _name_face(job.name)
+        sketch.add(Text(0, y + 16, job.name, "ink", name.size, 600, condensed=name.condensed))
         benches = sorted({p.bench + 1 for p in sheet.of(job.id) if p.bench >= 0})
         about = f"bench {', '.join(str(b) for b in benches)}" if benches else "no bench"
         sketch.add(Text(0, y + 32, about, "soft", 11))
@@ -37,6 +40,12 @@ def day_sheet(
     if not shown:
         sketch.add(Text(LEFT, TOP + 24, "Nothing is planned for this day.", "soft", 13))
     return sketch.done("Day sheet", "attended work solid, what runs by itself hatched; drag a time block to fix it")
+
+
+def _name_face(name: str) -> Face:
+    """The largest type in which a machine's name fits beside its row."""
+    faces = [Face(size, 600, condensed=narrow) for size, narrow in NAMES]
+    return next((f for f in faces if f.width(name) < LEFT - 12), faces[-1])
 
 
 def span(shop: ShopDay, day: int) -> tuple[int, int]:
@@ -72,8 +81,8 @@ def _block(sketch: Sketch, p: Placed, job: DayJob, window: tuple[int, int], scal
     role = "warm" if late else "cool"
     if wide > 0:
         sketch.add(Box(x, y + 6, wide, 26, role, role, 1.0, 2.0))
-        if wide > 34:
-            sketch.add(Text(x + 4, y + 23, clipped(p.block.title, wide - 8, 11, 500), "on_cool", 11, 500))
+        if TITLE.width(p.block.title) < wide - 8:  # else it stands in the list of the day below
+            sketch.add(Text(x + 4, y + 23, p.block.title, "on_cool", 11, 500, condensed=True))
         if p.block.fixed is not None:
             sketch.add(Dot(x + 4, y + 6, 3.5, "ink", "sheet"))
     if p.block.unattended and p.attended_end < end:

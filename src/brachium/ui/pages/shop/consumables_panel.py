@@ -12,8 +12,11 @@ from brachium.app.shop.consumables import keep_item, keep_price, stocks_of
 from brachium.core.base.why import Because, Fact, Origin
 from brachium.core.work.consumables import Stock
 from brachium.ui.session import Session
+from brachium.ui.widgets.fields import in_a_table
 from brachium.ui.widgets.labels import button, clear, label
 from brachium.ui.widgets.number_fields import number_field
+
+HEADINGS = ("", "Left", "Order at", "EUR each", "")
 
 
 class ConsumablesPanel(QWidget):
@@ -35,6 +38,7 @@ class ConsumablesPanel(QWidget):
         layout.addLayout(head)
         self._grid = QGridLayout()
         self._grid.setHorizontalSpacing(16)
+        self._grid.setVerticalSpacing(0)
         for column, stretch in enumerate((5, 3, 3, 3, 5)):
             self._grid.setColumnStretch(column, stretch)
         layout.addLayout(self._grid)
@@ -43,12 +47,14 @@ class ConsumablesPanel(QWidget):
     def show_shop(self) -> None:
         """All of them as they are now."""
         clear(self._grid)
-        for row, stock in enumerate(stocks_of(self._session.workspace)):
+        for column, title in enumerate(HEADINGS):
+            self._grid.addWidget(label(title, "field"), 0, column)
+        for row, stock in enumerate(stocks_of(self._session.workspace), 1):
             self._row(row, stock)
 
     def _row(self, row: int, stock: Stock) -> None:
         item = stock.item
-        self._grid.addWidget(label(item.title, "title"), row, 0)
+        self._grid.addWidget(label(f"{item.title} [{item.unit}]", "strong", True), row, 0)
         left = number_field(f"Left, {item.unit}", 0, 1e6, lambda v: self._count(item.key, v), "count it")
         left.show_value("" if stock.left is None else f"{stock.left:.3g}" if stock.left < 1000 else f"{stock.left:.0f}")
         at = number_field(f"Order at, {item.unit}", 0, 1e6, lambda v: self._reorder(item.key, v), "not set")
@@ -56,9 +62,8 @@ class ConsumablesPanel(QWidget):
         price = number_field(f"EUR a {item.unit.removesuffix('s')}", 0, 1e4, lambda v: self._price(item.key, v), "0")
         price.show_value(f"{item.price:f}" if item.price else "")
         for column, (key, widget) in enumerate((("left", left), ("at", at), ("price", price)), 1):
-            widget.edit.setAccessibleName(f"{item.title}: {widget.edit.accessibleName()}")
             self.fields[f"{item.key}:{key}"] = widget
-            self._grid.addWidget(widget, row, column)
+            self._grid.addWidget(in_a_table(widget, item.title), row, column)
         counted = f"counted {item.when}" if item.when else ""
         words = ", ".join(w for w in (stock.words, counted) if w)
         self._grid.addWidget(label(words, "warm" if stock.order else "soft"), row, 4)

@@ -9,8 +9,9 @@ from pathlib import Path
 
 from PySide6.QtCore import QSize, QTimer, Signal
 from PySide6.QtGui import QMouseEvent
-from PySide6.QtWidgets import QFileDialog, QHBoxLayout
+from PySide6.QtWidgets import QFileDialog, QHBoxLayout, QVBoxLayout
 
+from brachium.app.day.agenda import agenda_of, order_of, week_of
 from brachium.app.day.paper import late_rows, write_day
 from brachium.app.day.sheet import Day, fix_block, plan_day, shop_day
 from brachium.app.shop.kept import keep_settings, settings_of
@@ -20,6 +21,7 @@ from brachium.core.base.why import Because, Fact, Origin
 from brachium.core.day.blocks import Placed
 from brachium.core.day.exact import SECONDS
 from brachium.core.day.opening import DAY_MIN, moment_of, parse_hours
+from brachium.core.figures.lists.day_lists import WEEK_H, order_list, pairs_list, week_strip
 from brachium.core.figures.plots.day_sheet import LEFT, RIGHT, day_sheet, span
 from brachium.core.record.shop_settings import USUAL_HOURS
 from brachium.formats.atomic import write_atomically
@@ -89,8 +91,6 @@ class DayPage(Page):
         row.addStretch(1)
         self.body.addSpacing(6)
         self.body.addLayout(row)
-        self.words = paragraph("", "title")
-        self.body.addWidget(self.words)
         self._date = label("", "section")
         self.body.addWidget(self._date)
         self.sheet = SheetView()
@@ -105,8 +105,50 @@ class DayPage(Page):
         self.body.addWidget(self.machine)
         self.left_out = paragraph("", "soft")
         self.body.addWidget(self.left_out)
+        self.week = self.figure()
+        self.week.show_selection = False
+        self.week.setMinimumHeight(round(WEEK_H))
+        self.week.chosen.connect(lambda region: self._turn_to(int(region.id.removeprefix("day:"))))
+        self.body.addSpacing(8)
+        self.body.addWidget(self.week)
+        self.body.addSpacing(4)
+        columns = QHBoxLayout()
+        columns.setSpacing(28)
+        columns.addLayout(self._order_column(), 5)
+        columns.addLayout(self._ready_column(), 4)
+        self.body.addLayout(columns)
         self.body.addSpacing(10)
-        self.body.addWidget(label("The shop", "section"))
+        self.body.addLayout(self._shop_fields())
+        self.body.addStretch(1)
+        self._timer = QTimer(self)
+        self._timer.setInterval(500)
+        self._timer.timeout.connect(self._tick)
+
+    def _order_column(self) -> QVBoxLayout:
+        column = QVBoxLayout()
+        column.setSpacing(2)
+        column.addWidget(label("The day in order", "section"))
+        self.order = self.figure()
+        self.order.fits_height = True
+        self.order.chosen.connect(lambda region: self.sheet.choose(region.id))
+        column.addWidget(self.order)
+        column.addStretch(1)
+        return column
+
+    def _ready_column(self) -> QVBoxLayout:
+        """What to get ready, and who comes when."""
+        column = QVBoxLayout()
+        column.setSpacing(2)
+        self.ready, self.comings = self.figure(), self.figure()
+        for title, figure in (("To get ready", self.ready), ("Who comes when", self.comings)):
+            column.addWidget(label(title, "section"))
+            figure.fits_height = True
+            figure.show_selection = False
+            column.addWidget(figure)
+        column.addStretch(1)
+        return column
+
+    def _shop_fields(self) -> QHBoxLayout:
         fields = QHBoxLayout()
         self.technicians = LineField("Technicians", lambda t: self._count("technicians", t), "1")
         self.benches = LineField("Benches", lambda t: self._count("benches", t), "2")
@@ -114,11 +156,7 @@ class DayPage(Page):
         fields.addWidget(self.technicians, 1)
         fields.addWidget(self.benches, 1)
         fields.addWidget(self.hours, 3)
-        self.body.addLayout(fields)
-        self.body.addStretch(1)
-        self._timer = QTimer(self)
-        self._timer.setInterval(500)
-        self._timer.timeout.connect(self._tick)
+        return fields
 
     def show_shop(self) -> None:
         """The sheet as it was worked out last; the first time it is worked out at once."""
@@ -173,15 +211,13 @@ class DayPage(Page):
 
     def _show(self) -> None:
         day = self._day
-        self.set_heading(
-            "Day sheet", "Attended work solid, what runs by itself hatched. Drag a time block, and it stays there."
-        )
         self.stop.setVisible(self._timer.isActive())
         self.free.setVisible(False)
         self._show_words()
         if day is None:
             return
-        last = max((p.end for p in day.sheet.placed), default=0) // DAY_MIN
+        planned = max((p.end for p in day.sheet.placed), default=0) // DAY_MIN
+        last = max(planned, *(d.number for d in week_of(day, 0)), 0)
         self._shown_day = min(max(self._shown_day, 0), max(last, 0))
         self.before.setEnabled(self._shown_day > 0)
         self.after.setEnabled(self._shown_day < last)
@@ -190,6 +226,7 @@ class DayPage(Page):
         self.sheet.set_builder(lambda w, h: day_sheet(day.sheet, day.jobs, day.shop, day.chances, self._shown_day, w))
         self.sheet.fit_height()
         self.sheet.minutes_a_pixel = (end - begin) / max(self.sheet.width() - LEFT - RIGHT, 1.0)
+        self._show_lists(day)
         self.why.setText(" ".join(f"{r.label}: {r.note}." for r in late_rows(day)[:3] if r.note))
         self.why.setVisible(bool(self.why.text()))
         out = f"Not on the sheet: {'; '.join(day.left_out)}." if day.left_out else ""
@@ -197,15 +234,34 @@ class DayPage(Page):
         self.left_out.setText(f"{out} {freed}".strip())
 
     def _show_words(self) -> None:
+        """The page's answer: which promises are kept, and how sure that order is."""
         day = self._day
         if self._timer.isActive():
             took = (datetime.now() - self._began).total_seconds()
-            first = "" if day is None else f" So far {_late_words(day)}."
-            self.words.setText(f"Looking for the best order, {took:.0f} of {SECONDS:.0f} s…{first}")
+            first = f"{_late_words(day)} so far" if day is not None else "Working out the day"
+            self.set_heading(first, f"Looking for the best order, {took:.0f} of {SECONDS:.0f} s…")
         elif day is None:
-            self.words.setText("")
+            self.set_heading("Day sheet", "")
         else:
-            self.words.setText(f"{_late_words(day)}. {_proof_words(day)}")
+            self.set_heading(_late_words(day), _proof_words(day))
+
+    def _show_lists(self, day: Day) -> None:
+        """The lower half: the day in order, what it needs, the week."""
+        shop, number = self.session.workspace.reading(), self._shown_day
+        found, rows = agenda_of(shop, day, number), order_of(day, number)
+        week = tuple((d.number, f"{d.day:%a %d}", d.attended_min / d.open_min if d.open_min else 2.0)
+                     for d in week_of(day, number))  # fmt: skip
+        self.week.set_builder(lambda w, h: week_strip(week, number, w))
+        self.order.set_builder(lambda w, h: order_list(rows, w))
+        self.ready.set_builder(lambda w, h: pairs_list(found.ready, "No part is needed.", "To get ready", w))
+        come = tuple((what, name, time) for time, name, what in found.comings)
+        self.comings.set_builder(lambda w, h: pairs_list(come, "Nobody is expected.", "Who comes when", w))
+        for figure in (self.order, self.ready, self.comings):
+            figure.fit_height()
+
+    def _turn_to(self, number: int) -> None:
+        self._shown_day = number
+        self._show()
 
     def _turn(self, days: int) -> None:
         self._shown_day += days

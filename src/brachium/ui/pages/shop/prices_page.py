@@ -29,18 +29,20 @@ from brachium.app.shop.price_list import (
     with_item,
     with_price,
 )
+from brachium.app.shop.waiting_fits import WaitingFits, waiting_fits
 from brachium.core.base.problems import Problem
 from brachium.core.base.units import percent
 from brachium.core.base.why import Because, Fact, Origin
-from brachium.core.plan.candidates import PART_GROUPS, CatalogueItem
+from brachium.core.plan.candidates import PART_GROUPS, CatalogueItem, Group
 from brachium.core.plan.price_offer import offer_words
 from brachium.formats.part_fields import write_part
 from brachium.ui.pages.base.page import Page
 from brachium.ui.pages.shop.part_sheet import MadePart, PartSheet, made_title
+from brachium.ui.pages.shop.price_columns import Column, columns_of
 from brachium.ui.pages.take_in.money_panel import WRONG_AMOUNT, amount
+from brachium.ui.widgets.fields import PlainChoice
 from brachium.ui.widgets.labels import button, label, paragraph
 
-HEADINGS = ("Part or work", "Kind", "Price, EUR", "Id")
 CHANGE = "change of the price list"
 TICK_MS, MOST_BAD, AT_ONCE = 100, 6, 2000
 Index = QModelIndex | QPersistentModelIndex
@@ -64,36 +66,49 @@ class PriceModel(QAbstractTableModel):
         super().__init__()
         self._page = page
         self.rows: tuple[CatalogueItem, ...] = ()
+        self.columns: tuple[Column, ...] = columns_of((), "", WaitingFits())
 
-    def show(self, rows: tuple[CatalogueItem, ...]) -> None:
+    def show(self, rows: tuple[CatalogueItem, ...], columns: tuple[Column, ...]) -> None:
         self.beginResetModel()
-        self.rows = rows
+        self.rows, self.columns = rows, columns
         self.endResetModel()
 
     def rowCount(self, parent: Index = QModelIndex()) -> int:
         return 0 if parent.isValid() else len(self.rows)
 
     def columnCount(self, parent: Index = QModelIndex()) -> int:
-        return 0 if parent.isValid() else len(HEADINGS)
+        return 0 if parent.isValid() else len(self.columns)
+
+    def price_column(self) -> int:
+        """The one that can be typed into."""
+        return next(k for k, c in enumerate(self.columns) if c.title == "Price, EUR")
 
     def data(self, index: Index, role: int = Qt.ItemDataRole.DisplayRole) -> object:
-        if role == Qt.ItemDataRole.TextAlignmentRole and index.column() == 2:
-            return int(Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter)
+        if role == Qt.ItemDataRole.TextAlignmentRole:
+            return _alignment(self.columns[index.column()])
         if role not in (Qt.ItemDataRole.DisplayRole, Qt.ItemDataRole.EditRole):
             return None
-        item = self.rows[index.row()]
-        return (item.title, item.group.value, f"{item.price:f}", item.id)[index.column()]
+        return self.columns[index.column()].value(self.rows[index.row()])
 
     def headerData(self, section: int, orientation: Qt.Orientation, role: int = Qt.ItemDataRole.DisplayRole) -> object:
-        shown = role == Qt.ItemDataRole.DisplayRole and orientation == Qt.Orientation.Horizontal
-        return HEADINGS[section] if shown else None
+        if orientation != Qt.Orientation.Horizontal:
+            return None
+        if role == Qt.ItemDataRole.TextAlignmentRole:
+            return _alignment(self.columns[section])
+        return self.columns[section].title if role == Qt.ItemDataRole.DisplayRole else None
 
     def flags(self, index: Index) -> Qt.ItemFlag:
         plain = Qt.ItemFlag.ItemIsEnabled | Qt.ItemFlag.ItemIsSelectable
-        return plain | Qt.ItemFlag.ItemIsEditable if index.column() == 2 else plain
+        return plain | Qt.ItemFlag.ItemIsEditable if index.column() == self.price_column() else plain
 
     def setData(self, index: Index, value: object, role: int = Qt.ItemDataRole.EditRole) -> bool:
         return self._page.set_price(self.rows[index.row()].id, str(value))
+
+
+def _alignment(column: Column) -> int:
+    """Headings stand in line with their cells."""
+    side = Qt.AlignmentFlag.AlignRight if column.number else Qt.AlignmentFlag.AlignLeft
+    return int(side | Qt.AlignmentFlag.AlignVCenter)
 
 
 class PricesPage(Page):
@@ -101,6 +116,7 @@ class PricesPage(Page):
 
     def build(self) -> None:
         self._found: Preview | None = None
+        self._fits = WaitingFits()
         self._stop = threading.Event()
         self._share = 0.0
         self._searches = 0
@@ -118,6 +134,10 @@ class PricesPage(Page):
         self.edit_button = button("Edit…", self._edit, "quiet", "Every attribute of the marked part")
         self.copy_button = button("Duplicate…", self._duplicate, "quiet", "A new entry like the marked one")
         self.remove_button = button("Remove", self._remove, "quiet", "Takes the marked entry off the list")
+        self.kind = PlainChoice((("", "All kinds"), *((g.value, g.value.capitalize()) for g in Group)), self._of_kind,
+                                "Kind of part")  # fmt: skip
+        self.kind.setFixedWidth(118)
+        bar.addWidget(self.kind)
         bar.addWidget(self.search, 1)
         for widget in (self.add_button, self.edit_button, self.copy_button, self.remove_button):
             bar.addWidget(widget)
@@ -135,11 +155,7 @@ class PricesPage(Page):
         self.table.verticalHeader().hide()
         self.table.verticalHeader().setDefaultSectionSize(30)
         header = self.table.horizontalHeader()
-        header.setDefaultAlignment(Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignVCenter)
         header.setHighlightSections(False)
-        header.setSectionResizeMode(0, QHeaderView.ResizeMode.Stretch)
-        for column, width in ((1, 110), (2, 100), (3, 170)):
-            self.table.setColumnWidth(column, width)
         self.body.addWidget(self.table, 1)
         self.table.selectionModel().currentRowChanged.connect(lambda row, _: self._explain(row))
         self._timer = QTimer(self)
@@ -202,17 +218,28 @@ class PricesPage(Page):
         return box
 
     def show_shop(self) -> None:
-        """The list as it is now."""
+        """The list as it is now; what fits where is counted beside."""
         self._show_rows()
         self._show_preview()
+        reading = self.session.workspace.reading()
+        self.session.workspace.lanes.submit(
+            "compute", lambda: waiting_fits(reading), self._counted, self.session.report
+        )
+
+    def _counted(self, fits: WaitingFits) -> None:
+        if fits != self._fits:
+            self._fits = fits
+            self._show_rows()
 
     def _show_rows(self) -> None:
         items = self.session.workspace.catalogue
         words = self.search.text().lower().split()
         self._searches += 1
-        asked = self._searches
+        asked, kind = self._searches, str(self.kind.currentData() or "")
+        if kind:
+            items = tuple(i for i in items if i.group.value == kind)
         if not words:
-            self._found_rows(items, "")
+            self._found_rows(items, f", {len(items)} of this kind" if kind else "")
         elif len(items) <= AT_ONCE:
             self._found_rows(rows := matching_items(items, words), f", {len(rows)} found")
         else:
@@ -226,10 +253,24 @@ class PricesPage(Page):
             )
 
     def _found_rows(self, rows: tuple[CatalogueItem, ...], found: str) -> None:
-        self.model.show(rows)
+        kind = str(self.kind.currentData() or "")
+        of_kind = tuple(i for i in self.session.workspace.catalogue if i.group.value == kind) if kind else ()
+        self.model.show(rows, columns_of(of_kind, kind, self._fits))
+        self._set_widths()
         count = len(self.session.workspace.catalogue)
         entries = f"{count} {'entry' if count == 1 else 'entries'}"
         self.set_heading("Parts and prices", f"{entries}{found}. Prices are your own; type over one.")
+
+    def _of_kind(self, _: str) -> None:
+        self._show_rows()
+
+    def _set_widths(self) -> None:
+        header = self.table.horizontalHeader()
+        for number, column in enumerate(self.model.columns):
+            mode = QHeaderView.ResizeMode.Interactive if column.width else QHeaderView.ResizeMode.Stretch
+            header.setSectionResizeMode(number, mode)
+            if column.width:
+                self.table.setColumnWidth(number, column.width)
 
     def _show_preview(self) -> None:
         found = self._found

@@ -18,9 +18,10 @@ from brachium.ui.pages.shop.best_use_panel import BestUsePanel
 from brachium.ui.pages.shop.consumables_panel import ConsumablesPanel
 from brachium.ui.pages.shop.part_sheet import MadePart, PartSheet
 from brachium.ui.pages.take_in.money_panel import WRONG_AMOUNT, amount
-from brachium.ui.widgets.fields import ChoiceField, LineField, PlainChoice
+from brachium.ui.widgets.fields import ChoiceField, LineField, PlainChoice, in_a_table
 from brachium.ui.widgets.labels import button, clear, label
 
+HEADINGS = ("Part", "From", "State", "Price, EUR", "Kept for")
 STATES = tuple((s.name, s.value[:1].upper() + s.value[1:]) for s in PartState)
 
 
@@ -38,8 +39,8 @@ class ShelfPage(Page):
         self._heading_row.addWidget(self.by_hand)
         self._grid = QGridLayout()
         self._grid.setHorizontalSpacing(16)
-        self._grid.setVerticalSpacing(2)
-        for column, stretch in enumerate((5, 4, 4, 2, 5, 0, 0)):
+        self._grid.setVerticalSpacing(4)
+        for column, stretch in enumerate((5, 6, 3, 2, 4, 0, 0)):
             self._grid.setColumnStretch(column, stretch)
         self.best = BestUsePanel(self.session)
         self.body.addSpacing(10)
@@ -58,18 +59,21 @@ class ShelfPage(Page):
         known, open_ = shelf_worth(parts)
         words = f"{money(known)} at your prices" + (f", {many(open_, 'part')} without a price." if open_ else ".")
         empty = "Nothing yet. Put a part here, or pull one out of a machine on Take in."
-        self.set_heading("Parts shelf", f"{many(len(parts), 'part')}, {words}" if parts else empty)
+        count = f"{many(len(parts), 'part')} on the shelf, {words}"
+        self.set_heading(count.rstrip(".") if parts else "The shelf is empty", "" if parts else empty)
         self.add.setCurrentIndex(0)
         self.best.show_shop(parts)
         self.consumables.show_shop()
         clear(self._grid)
-        for row, part in enumerate(parts):
+        for column, title in enumerate(HEADINGS if parts else ()):
+            self._grid.addWidget(label(title, "field"), 0, column)
+        for row, part in enumerate(parts, 1):
             self._row(row, part)
 
     def _row(self, row: int, part: ShelfPart) -> None:
         workspace = self.session.workspace
         title = part_title(part.part)
-        self._grid.addWidget(label(title, "title"), row, 0)
+        self._grid.addWidget(label(title, "strong", True), row, 0)
         self._grid.addWidget(label(part.origin, "soft", True), row, 1)
         state = ChoiceField("State", STATES, lambda key: self._change(part, state=PartState[key]))
         state.show_value(part.state.name)
@@ -81,9 +85,9 @@ class ShelfPage(Page):
         ]
         kept = ChoiceField("Kept for", jobs, lambda key: self._change(part, reserved_for=key))
         kept.show_value(part.reserved_for)
-        for column, widget in enumerate((state, price, kept), 2):
-            widget.setAccessibleName(f"{title}: {('state', 'price', 'kept for')[column - 2]}")
-            self._grid.addWidget(widget, row, column)
+        fields: tuple[ChoiceField | LineField, ...] = (state, price, kept)
+        for column, widget in enumerate(fields, 2):
+            self._grid.addWidget(in_a_table(widget, title), row, column)
         remove = button("×", lambda: self._remove(part), "quiet", f"Take {title} off the shelf")
         remove.setAccessibleName(f"Take {title} off the shelf")
         sheet = button("Edit…", lambda: self._edit(part), "quiet", f"Every attribute of {title}")

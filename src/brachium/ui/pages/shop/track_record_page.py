@@ -8,7 +8,7 @@ from PySide6.QtCore import QSize, Qt
 from PySide6.QtWidgets import QGridLayout, QHBoxLayout, QVBoxLayout, QWidget
 
 from brachium.app.shop.kept import keep_settings
-from brachium.app.shop.track_record import TrackRecord, track_record
+from brachium.app.shop.track_record import TrackRecord, differently, track_record
 from brachium.core.base.units import many, percent
 from brachium.core.base.why import Because, Fact, Origin
 from brachium.core.day.durations import Learned
@@ -28,8 +28,6 @@ class TrackRecordPage(Page):
         self.correct = Switch(CORRECT, self._set, "Predictions")
         self._heading_row.addWidget(self.correct)
         self.body.addSpacing(8)
-        self.words = paragraph("", "section")
-        self.body.addWidget(self.words)
         columns = QHBoxLayout()
         columns.setSpacing(24)
         self.plot = self.figure()
@@ -61,12 +59,13 @@ class TrackRecordPage(Page):
         """The record as it is now."""
         record = track_record(self.session.workspace)
         empty = "Nothing yet: a job that is handed over leaves its figures here."
-        told = f"{many(record.jobs, 'job')} handed over." if record.jobs else empty
+        told = f"{differently(record)} {many(record.jobs, 'job')} handed over." if record.jobs else empty
         aside = " A part of the record could not be read: it is kept aside, and a backup may hold it whole."
-        self.set_heading("Track record", told + (aside if record.aside else ""))
+        self.set_heading(
+            _coverage_words(record) or "No prediction was tested yet", told + (aside if record.aside else "")
+        )
         self.correct.show_value("on" if record.corrects else "off")
         self.plot.set_builder(lambda w, h: calibration(record.points, w, h))
-        self.words.setText(_coverage_words(record))
         for title in self._titles:
             title.setVisible(bool(record.jobs))
         rows: list[tuple[str, ...]] = [("", "jobs", "predicted", "brought", "")]
@@ -134,7 +133,7 @@ def _sales_words(sold: Sales) -> str:
 def _coverage_words(record: TrackRecord) -> str:
     if not record.total:
         return ""
-    return f"{record.inside} of {record.total} measured gains lie in their band; 8 of 10 are meant."
+    return f"{record.inside} of {record.total} measured gains lie in their band; 8 of 10 are meant"
 
 
 def _fill(grid: QGridLayout, rows: list[tuple[str, ...]]) -> None:
