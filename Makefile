@@ -3,7 +3,7 @@ PY := .venv/bin/python
 # Compiled files are kept even where the caller's environment says no: the tests start the program some forty times.
 export PYTHONDONTWRITEBYTECODE :=
 
-.PHONY: setup demo test check probe schemas samples lock house mutants demo-shop pictures bench clean
+.PHONY: setup demo test check probe schemas samples lock house mutants demo-shop pictures bench install uninstall manual clean
 
 setup:
 	@bash scripts/setup.sh
@@ -47,6 +47,15 @@ pictures: setup
 
 bench: setup
 	@$(PY) -m benchmarks.run
+
+install: setup
+	@bash scripts/install.sh
+
+uninstall:
+	@bash scripts/install.sh uninstall
+
+manual: setup
+	@$(PY) -m scripts.manual
 
 clean:
 	rm -rf .venv demo-out .pytest_cache .mypy_cache .ruff_cache .hypothesis .import_linter_cache

@@ -9,9 +9,9 @@ from pathlib import Path
 
 os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
 
-from PySide6.QtGui import QFontMetricsF, QGuiApplication  # noqa: E402 - the platform is chosen first
+from PySide6.QtGui import QFontMetricsF, QGuiApplication
 
-from brachium.ui.theme import theme  # noqa: E402
+from brachium.ui.theme import theme
 
 OUT = Path(__file__).parents[1] / "src/brachium/resources/fonts/advances.json"
 SIZE = 1000  # px, so that widths are thousandths of the type size

@@ -13,12 +13,14 @@ from PySide6.QtWidgets import QFileDialog, QPushButton
 
 from brachium.app.files.job_transfer import export_job, take_in
 from brachium.app.shop.open_shop import open_shop
+from brachium.core.figures.base.theme import CONTRAST, DARK, LIGHT
 from brachium.core.record.job import Job, Stage
 from brachium.formats.run_file import write_run_file
 from brachium.ui.pages.measure.measure_page import MeasurePage
 from brachium.ui.pages.shop.settings_page import SettingsPage
 from brachium.ui.pages.take_in.photo_strip import PhotoSheet
 from brachium.ui.pages.take_in.take_in_page import TakeInPage
+from brachium.ui.theme import theme
 from tests.formats.test_photo import camera_picture
 from tests.support.some_runs import some_run
 from tests.ui.conftest import Bench
@@ -171,3 +173,22 @@ def test_reading_that_is_stopped_takes_nothing_in_and_the_next_reading_arrives(f
     session.read(lambda stopped: f"second, stopped {stopped()}", arrived.append)
     fresh.until(lambda: session.reading == 0)
     assert arrived == ["second, stopped False"]
+
+
+def test_settings_are_found_by_any_word_and_a_look_holds(fresh: Bench) -> None:
+    window = fresh.window
+    window.run_command("settings")
+    page = window.shop_pages.page("settings")
+    assert isinstance(page, SettingsPage)
+    QTest.keyClicks(page.search, "currency")
+    shown = [g for g in page.groups if g.isVisible()]
+    assert page.rules.money in shown and page.rules.reports in shown and len(shown) == 2
+    QTest.keyClicks(page.search, " nothing of the kind")
+    assert not [g for g in page.groups if g.isVisible()] and page._none.isVisible()
+    page.search.clear()
+    assert all(g.isVisible() for g in page.groups)
+    QTest.mouseClick(page.look.buttons["contrast"], Qt.MouseButton.LeftButton)
+    assert theme.look() == "contrast" and theme.colours() is CONTRAST and window.settings.value("look") == "contrast"
+    QTest.mouseClick(page.look.buttons["system"], Qt.MouseButton.LeftButton)
+    assert theme.look() == theme.SYSTEM and theme.colours() in (LIGHT, DARK)
+    window.set_look("light")

@@ -68,7 +68,7 @@ def test_window_settings_are_never_written_through_a_link(qtbot: QtBot, path: Pa
     precious.write_text("dear reader")
     path.with_suffix(".ini").symlink_to(precious)
     window = opened(qtbot, path)
-    window.set_dark(True)
+    window.set_look("dark")
     shut(window)
     assert precious.read_text() == "dear reader" and path.with_suffix(".ini").is_symlink()
 

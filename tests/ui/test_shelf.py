@@ -62,8 +62,8 @@ def test_the_shelf_page_prices_keeps_and_forgets(fresh: Bench) -> None:
         page.add.setCurrentIndex(page.add.findData(item))
         page.add.activated.emit(page.add.currentIndex())
     assert "2 parts on the shelf, 0 EUR at your prices, 2 parts without a price" in page._headline.text()
-    fresh.until(lambda: any("price" in f.accessibleName() and f.isVisible() for f in page.findChildren(LineField)))
-    price = next(f for f in page.findChildren(LineField) if "price" in f.accessibleName() and f.isVisible())
+    fresh.until(lambda: any("Price" in f.accessibleName() and f.isVisible() for f in page.findChildren(LineField)))
+    price = next(f for f in page.findChildren(LineField) if "Price" in f.accessibleName() and f.isVisible())
     QTest.keyClicks(price.edit, "much")
     price.edit.editingFinished.emit()
     assert price._problem.text() == "An amount such as 40 or 39.50."

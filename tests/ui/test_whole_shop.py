@@ -80,12 +80,12 @@ def test_every_page_of_the_shop_opens_in_both_themes(whole: Bench, dark: bool) -
     window, session = whole.window, whole.window.session
     problems: list[object] = []
     session.problem_raised.connect(problems.append)
-    window.set_dark(dark)
+    window.set_look("dark" if dark else "light")
     for name in SHOP_PAGES:
         window.run_command(name)
         page = shown(whole)
         assert page._headline.text() and window.shop_pages.shown == name
-        window.set_dark(dark)
+        window.set_look("dark" if dark else "light")
         assert shown(whole) is page, "another theme keeps the page"
         because = page.default_because()
         assert because is not None and because.text, f"{name} says why"

@@ -192,7 +192,7 @@ def test_dark_theme_repaints_every_view_and_is_remembered(done: Bench, qtbot: Qt
     assert theme.is_dark()
     for x, y in ((20, 600), (600, 700), (1200, 600), (700, 20), (700, 780)):
         assert light.pixelColor(x, y).lightness() > 200 > 80 > dark.pixelColor(x, y).lightness(), (x, y)
-    assert window.settings.value("dark", False, bool) is True
+    assert window.settings.value("look") == "dark"
     done.ctrl(Qt.Key.Key_D)
 
 

@@ -19,7 +19,7 @@ from brachium.cli.common import app
 
 def main() -> None:
     """Entry point."""
-    app()
+    app(prog_name="brachium")
 
 
 __all__ = ["app", "main"]

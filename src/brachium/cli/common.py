@@ -16,7 +16,7 @@ if TYPE_CHECKING:
 
 app = typer.Typer(
     help="Brachium: plan, fit, measure and prove upgrades of ageing machines.", no_args_is_help=False,
-    add_completion=False, pretty_exceptions_enable=False,
+    add_completion=True, pretty_exceptions_enable=False,
 )  # fmt: skip
 Room = Annotated[float | None, typer.Option(help="Room temperature [°C] where the log has none.")]
 Units = Annotated[list[str] | None, typer.Option("--unit", help="Unit of a column, such as temp=f or power=mw.")]

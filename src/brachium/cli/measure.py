@@ -123,12 +123,14 @@ def _rescue(journal: Path) -> None:
 
 def _watched(runner: Runner, run_id: str, configuration: str, taken_at: str, stop: threading.Event) -> Run:
     """Run in a thread, say where it stands, let Ctrl+C and a polite kill stop it."""
+    from brachium.app.bench.local_runs import awake_run
+
     runs: list[Run] = []
     failures: list[BaseException] = []
 
     def work() -> None:
         try:
-            runs.append(runner.execute(run_id, configuration, taken_at))
+            runs.append(awake_run(runner, run_id, configuration, taken_at, True))
         except BaseException as error:
             failures.append(error)
 

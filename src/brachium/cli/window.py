@@ -27,6 +27,17 @@ def open_file(shop: Annotated[Path, typer.Argument(help="Shop file to open or ma
     raise typer.Exit(run(shop, demo=False))
 
 
+@app.command("window")
+def window_with(
+    files: Annotated[list[Path] | None, typer.Argument(help="Run files, job archives or logs to take in.")] = None,
+    shop: Annotated[Path | None, typer.Option(help="Shop file; yours where none is named.")] = None,
+) -> None:
+    """Open the window on your shop and take these files in, as a file manager asks for it."""
+    from brachium.ui.run import run
+
+    raise typer.Exit(run(shop or default_shop(), demo=False, files=tuple(files or ())))
+
+
 @app.command()
 def demo(
     headless: Annotated[bool, typer.Option(help="Without a window: the whole job, report and pictures.")] = False,

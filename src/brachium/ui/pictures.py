@@ -35,13 +35,13 @@ def take_pictures(shop: Path, folder: Path, say: Callable[[str], None]) -> tuple
     try:
         _wait(lambda: window.session.view() is not None)
         for dark in (False, True):
-            window.set_dark(dark)
+            window.set_look("dark" if dark else "light")
             for number, stage in enumerate(STAGES, 1):
                 if dark and stage not in DARK_STAGES:
                     continue
                 name = stage.value.lower().replace(" ", "-")
                 out.append(_picture(window, stage, folder / f"{number}-{name}{'-dark' if dark else ''}.png"))
-        window.set_dark(False)
+        window.set_look("light")
         window.run_command("condition.show")
         out.append(_picture(window, Stage.TAKE_IN, folder / "1-take-in-condition.png"))
         out += _of_the_shop(window, folder)

@@ -5,9 +5,11 @@ from __future__ import annotations
 import os
 import sys
 import tempfile
+from importlib.resources import files as resource_files
 from pathlib import Path
 
-from PySide6.QtCore import QSettings
+from PySide6.QtCore import QSettings, QTimer
+from PySide6.QtGui import QGuiApplication, QIcon
 from PySide6.QtWidgets import QApplication
 
 from brachium.app.shop.open_shop import open_shop
@@ -19,6 +21,7 @@ from brachium.ui.session import Poster, Session
 from brachium.ui.shell.window import MainWindow
 from brachium.ui.theme import theme
 
+DESKTOP_ID = "org.brachium.Brachium"
 UNSEEN = ("offscreen", "minimal")  # platforms on which nobody could answer
 
 
@@ -38,11 +41,19 @@ def make_window(path: Path, demo: bool) -> tuple[MainWindow, Poster]:
     app = QApplication.instance() or QApplication(sys.argv[:1])
     assert isinstance(app, QApplication)
     app.setApplicationName("Brachium")
+    QGuiApplication.setDesktopFileName(DESKTOP_ID)
+    app.setWindowIcon(QIcon(str(resource_files("brachium.resources").joinpath("icons", f"{DESKTOP_ID}.svg"))))
     poster = Poster()
     workspace = open_shop(path, poster.post, _filled if demo else None)
     settings = settings_for(path)
-    theme.apply(app, is_true(settings, "dark"))
+    theme.apply(app, chosen_look(settings))
     return MainWindow(Session(workspace), settings), poster
+
+
+def chosen_look(settings: QSettings) -> str:
+    """The look that was chosen; of older windows whether they were dark; else the system's wish."""
+    kept = str(settings.value("look", ""))
+    return kept or ("dark" if is_true(settings, "dark") else theme.SYSTEM)
 
 
 def is_true(settings: QSettings, key: str) -> bool:
@@ -61,15 +72,15 @@ def _filled(workspace: Workspace) -> None:
     fill_demo_shop(workspace)
 
 
-def run(path: Path, demo: bool) -> int:
-    """Open the window and stay until it is closed; returns the exit code."""
+def run(path: Path, demo: bool, files: tuple[Path, ...] = ()) -> int:
+    """Open the window, take files in, and stay until it is closed; returns the exit code."""
     if not has_display():
         print("There is no display here. Use `brachium demo --headless --out DIR`, or start from a desktop session.",
               file=sys.stderr)  # fmt: skip
         return 1
     app = QApplication(sys.argv[:1])
     bug_dialog.install()
-    theme.apply(app, False)
+    theme.apply(app, theme.SYSTEM)
     while True:
         try:
             window, poster = make_window(path, demo)
@@ -79,6 +90,8 @@ def run(path: Path, demo: bool) -> int:
             if app.platformName() in UNSEEN or not CannotOpen(path, problem).ask():
                 return 1
     window.show()
+    if files:
+        QTimer.singleShot(0, window, lambda: window.files.open_files(files))
     code = app.exec()
     window.session.workspace.close()
     poster.deleteLater()

@@ -53,7 +53,7 @@ class Session(QObject):
     problem_raised = Signal(object)
     saving_changed = Signal(int)  # how many edits wait for the disk
     message_given = Signal(str)
-    look_asked = Signal(bool)  # whether the window is to be dark
+    look_asked = Signal(str)  # the name of a look
     practice_asked = Signal(object)  # the id of the cause to set up, None for a hidden one
 
     def __init__(self, workspace: Workspace) -> None:

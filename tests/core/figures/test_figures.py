@@ -13,7 +13,7 @@ from brachium.core.cause.assess import ladder
 from brachium.core.figures.base.drawing import Box, Dot, Drawing, Hatch, Line, Polyline, Text
 from brachium.core.figures.base.scale import Scale, decimated, round_ticks
 from brachium.core.figures.base.text_width import text_width
-from brachium.core.figures.base.theme import DARK, LIGHT, ROLES, Colours
+from brachium.core.figures.base.theme import CONTRAST, DARK, LIGHT, ROLES, Colours
 from brachium.core.figures.base.verdict_shape import verdict_shape
 from brachium.core.figures.board.fit_board import BoardState, fit_board
 from brachium.core.figures.lists.bill import BillState, bill
@@ -211,15 +211,28 @@ def luminance(value: str) -> float:
     return 0.2126 * linear[0] + 0.7152 * linear[1] + 0.0722 * linear[2]
 
 
-@pytest.mark.parametrize("colours", [LIGHT, DARK], ids=["light", "dark"])
-@pytest.mark.parametrize("ground", ["film", "sheet"])
-@pytest.mark.parametrize("text", ["ink", "soft", "cool", "warm", "alarm"])
-def test_contrast_of_text(colours: Colours, ground: str, text: str) -> None:
-    pair = sorted((luminance(colours.role(text)), luminance(colours.role(ground))))
-    assert (pair[1] + 0.05) / (pair[0] + 0.05) >= 4.5
+LOOKS = pytest.mark.parametrize("colours", [LIGHT, DARK, CONTRAST], ids=["light", "dark", "contrast"])
 
 
-def test_ink_on_the_planned_part_can_be_read() -> None:
-    for colours in (LIGHT, DARK):
-        pair = sorted((luminance(colours.on_cool), luminance(colours.cool)))
-        assert (pair[1] + 0.05) / (pair[0] + 0.05) >= 4.5
+def contrast(colours: Colours, one: str, other: str) -> float:
+    """Contrast ratio of two roles (WCAG 2.2, 1.4.3)."""
+    low, high = sorted((luminance(colours.role(one)), luminance(colours.role(other))))
+    return (high + 0.05) / (low + 0.05)
+
+
+@LOOKS
+def test_contrast_of_text_and_marks(colours: Colours) -> None:
+    least = 7.0 if colours is CONTRAST else 4.5
+    for ground in ("film", "sheet", "cool_wash", "warm_wash", "alarm_wash"):
+        own = {"warm_wash": ("ink", "soft", "warm"), "alarm_wash": ("ink", "soft", "alarm"),
+               "cool_wash": ("ink", "soft", "cool")}  # fmt: skip
+        for text in own.get(ground, ("ink", "soft", "cool", "warm", "alarm")):
+            assert contrast(colours, text, ground) >= least, (text, ground)
+    for ground in ("film", "sheet"):
+        for mark in ("edge", "soft", "cool", "warm", "alarm"):
+            assert contrast(colours, mark, ground) >= 3.0, (mark, ground)
+
+
+@LOOKS
+def test_ink_on_the_planned_part_can_be_read(colours: Colours) -> None:
+    assert contrast(colours, "on_cool", "cool") >= 4.5

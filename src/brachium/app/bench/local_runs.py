@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import json
 from collections.abc import Callable
+from contextlib import nullcontext
 from dataclasses import dataclass, replace
 from datetime import datetime
 from pathlib import Path
@@ -13,6 +14,7 @@ from brachium.app.bench.runner import Runner, offered_tests
 from brachium.core.base.problems import ExpectedProblem, from_os_error
 from brachium.core.measure.run import Protocol, Run
 from brachium.devices.live.bench import LiveBench
+from brachium.devices.live.stay_awake import stay_awake
 from brachium.devices.protocols import Bench
 from brachium.formats.records import RunDocument
 from brachium_probe.journal import JournalWriter
@@ -92,3 +94,9 @@ def join_sessions(earlier: Run, later: Run) -> Run:
 
 def _shape(protocol: Protocol) -> str:
     return json.dumps([protocol.name, protocol.version, protocol.repeats, [p.duration_s for p in protocol.phases]])
+
+
+def awake_run(runner: Runner, run_id: str, configuration: str, taken_at: str, here: bool) -> Run:
+    """Execute a run; one of the machine it runs on holds that machine's sleep off until it is over."""
+    with stay_awake(f"measuring: {configuration}") if here else nullcontext():
+        return runner.execute(run_id, configuration, taken_at)

@@ -67,7 +67,7 @@ class MeasureService:
 
         Raises ExpectedProblem or EnvironmentProblem where the machine cannot be measured now.
         """
-        from brachium.app.bench.local_runs import head_of, local_runner, one_session
+        from brachium.app.bench.local_runs import awake_run, head_of, local_runner, one_session
         from brachium.app.measure.simulated_run import bench_of
         from brachium.core.record.protocol_of_job import protocol_of
 
@@ -93,6 +93,7 @@ class MeasureService:
         head = replace(
             head, taken_at=now_text(), conditions=with_typed_conditions(head.conditions, view.job.setup.typed)
         )
+        job = self._workspace.job(job_id)
         self._stop.clear()
         self._pause.clear()
         self._journal = self._workspace.journal_path(job_id, role, run_id)
@@ -103,7 +104,7 @@ class MeasureService:
         self.active = active = ActiveRun(job_id, role, joins, rest)
         self._workspace.lanes.submit(
             "bench",
-            lambda: runner.execute(run_id, title, head.taken_at),
+            lambda: awake_run(runner, run_id, title, head.taken_at, job.bench == LOCAL),
             lambda run: self._finished(active, self._stated(active, run), None),
             lambda error: self._finished(active, None, error),
         )

@@ -5,6 +5,8 @@ from __future__ import annotations
 from PySide6.QtCore import QObject, QTimer, Signal
 
 from brachium.core.base.units import seconds_left
+from brachium.core.record.job import LOCAL
+from brachium.ui.desktop.desktop import Desktop
 from brachium.ui.session import Session
 from brachium.ui.shell.next_bar import NextBar
 
@@ -16,9 +18,9 @@ class RunDisplay(QObject):
 
     changed = Signal()  # a run began or ended
 
-    def __init__(self, session: Session, bar: NextBar) -> None:
+    def __init__(self, session: Session, bar: NextBar, desktop: Desktop) -> None:
         super().__init__(bar)
-        self._session, self._bar = session, bar
+        self._session, self._bar, self._desktop = session, bar, desktop
         self._timer = QTimer(self)
         self._timer.setInterval(PROGRESS_MS)
         self._timer.timeout.connect(self._show)
@@ -39,17 +41,27 @@ class RunDisplay(QObject):
         words = f"session {p.session} of {p.sessions}, {p.phase}, {left}"
         self._bar.set_running(f"Measuring the {active.role}: {name}", words, p.done_s / total)
 
+    def _name(self, active: object) -> str:
+        job_id = getattr(active, "job_id", "")
+        workspace = self._session.workspace
+        return workspace.card(job_id).name if job_id in workspace.job_ids() else "A machine"
+
     def _started(self, _: object) -> None:
         self._timer.start()
+        job = self._session.job()
+        if job is not None and job.bench == LOCAL:
+            self._desktop.hold_screen("Brachium measures this machine")
         self.changed.emit()
 
     def _finished(self, active: object, run: object) -> None:
         self._timer.stop()
+        self._desktop.release_screen()
         self._bar.set_idle()
         if getattr(run, "sessions", ()) and getattr(active, "job_id", "") == self._session.job_id:
             self._bar.set_reading()
         complete = getattr(run, "complete", False)
-        self._bar.show_message(
-            "The run is kept." if complete else "The run was stopped; what was sampled is kept as incomplete."
-        )
+        words = "The run is kept." if complete else "The run was stopped; what was sampled is kept as incomplete."
+        self._bar.show_message(words)
+        if not self._bar.window().isActiveWindow():
+            self._desktop.notify(f"{self._name(active)}: measured", words)
         self.changed.emit()

@@ -6,7 +6,15 @@ from pathlib import Path
 from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QByteArray, QSettings, QTimer
-from PySide6.QtGui import QAction, QCloseEvent, QDragEnterEvent, QDropEvent, QKeySequence, QResizeEvent
+from PySide6.QtGui import (
+    QAction,
+    QCloseEvent,
+    QDragEnterEvent,
+    QDropEvent,
+    QGuiApplication,
+    QKeySequence,
+    QResizeEvent,
+)
 from PySide6.QtWidgets import (
     QApplication,
     QHBoxLayout,
@@ -22,6 +30,7 @@ from brachium.core.base.units import many
 from brachium.core.figures.base.theme import SPACE
 from brachium.core.record.job import Stage
 from brachium.ui.commands import Registry
+from brachium.ui.desktop.desktop import this_desktop
 from brachium.ui.pages.base.closed_page import ClosedLatchPage
 from brachium.ui.pages.base.skeleton_page import REASONS, SkeletonPage
 from brachium.ui.recent_files import recent_files
@@ -64,15 +73,18 @@ class MainWindow(QMainWindow):
         self.setMinimumSize(860, 560)
         self.setAcceptDrops(True)
         self._build()
-        self.runs = RunDisplay(session, self.next)
+        self.desktop = this_desktop()
+        self.runs = RunDisplay(session, self.next, self.desktop)
         register_commands(self)
         self._bind_shortcuts()
         self._connect()
         self._restore()
+        unclean = (str(settings.value("open_stage", "")), str(settings.value("open_page", "")))
         jobs = session.workspace.job_ids()
         if jobs:
             wanted = str(settings.value("job", jobs[0]))
             session.select_job(wanted if wanted in jobs else jobs[0])
+            self._reopen(unclean)
             session.workspace.compute_stages()
         else:
             self.show_page()
@@ -165,7 +177,8 @@ class MainWindow(QMainWindow):
         s.saving_changed.connect(self._saving_changed)
         s.message_given.connect(self.next.show_message)
         s.practice_asked.connect(self.records.practise)
-        s.look_asked.connect(self.set_dark)
+        s.look_asked.connect(self.set_look)
+        QGuiApplication.styleHints().colorSchemeChanged.connect(lambda _: self._follow_system())
         s.watch.found.connect(lambda paths: self.files.take_in(paths, quiet=True))
         s.watch.failed.connect(s.report)
         self.files.logs_given.connect(self.entry_pages.open_logs)
@@ -212,6 +225,7 @@ class MainWindow(QMainWindow):
         self.shop_pages.show(page_id)
         self.header.show_shop(BY_ID[page_id].title.lower())
         self.show_rail()
+        self._remember_place()
 
     def _ways(self) -> Ways:
         """How the first machine comes in."""
@@ -269,6 +283,7 @@ class MainWindow(QMainWindow):
         """Whoever chose a stage stays there, also when the first view of a job arrives later."""
         self.opening = False
         self.show_page()
+        self._remember_place()
 
     def _job_edited(self, job_id: str) -> None:
         if job_id == self.session.job_id:
@@ -305,6 +320,20 @@ class MainWindow(QMainWindow):
             not self.rail_folded and (many_jobs or bool(self.filter.text()) or self.filter.hasFocus())
         )
 
+    def _reopen(self, unclean: tuple[str, str]) -> None:
+        """After a crash: the stage or page of the shop that was in view. A window that was closed leaves no trace."""
+        stage, page = unclean
+        known = {s.name: s for s in Stage}
+        if stage in known:
+            self.session.select_stage(known[stage])
+        if page in BY_ID:
+            self.show_shop(page)
+
+    def _remember_place(self) -> None:
+        self.settings.setValue("open_stage", self.session.stage.name)
+        self.settings.setValue("open_page", self.shop_pages.shown)
+        self.settings.sync()
+
     # -- commands
 
     def run_command(self, command_id: str) -> None:
@@ -324,12 +353,16 @@ class MainWindow(QMainWindow):
             action.triggered.connect(lambda _=False, c=command.id: self.run_command(c))
             self.addAction(action)
 
-    def set_dark(self, dark: bool) -> None:
-        """Put a theme in force and redraw everything."""
+    def _follow_system(self) -> None:
+        if theme.look() == theme.SYSTEM:
+            self.set_look(theme.SYSTEM)
+
+    def set_look(self, look: str) -> None:
+        """Put a look in force and redraw everything."""
         app = QApplication.instance()
         assert isinstance(app, QApplication)
-        theme.apply(app, dark)
-        self.settings.setValue("dark", dark)
+        theme.apply(app, look)
+        self.settings.setValue("look", look)
         self.header.retheme()
         self.because.retheme()
         if self.shop_pages.shown:
@@ -388,6 +421,8 @@ class MainWindow(QMainWindow):
             event.ignore()
             return
         self.settings.setValue("geometry", self.saveGeometry())
+        for key in ("open_stage", "open_page"):  # what is left there tells the next start of a crash
+            self.settings.remove(key)
         self.settings.setValue("because_folded", self.because.folded)
         self.settings.sync()
         self.session.measure.stop()

@@ -103,7 +103,8 @@ def _shut(w: Shell, stage: Stage) -> str:
 
 def _view(w: Shell) -> tuple[Command, ...]:
     return (
-        Command("theme", "Light or dark", "Window", lambda: w.set_dark(not theme.is_dark()), "Ctrl+D", "moon"),
+        Command("theme", "Light or dark", "Window", lambda: w.set_look("light" if theme.is_dark() else "dark"),
+                "Ctrl+D", "moon"),
         Command("because.fold", "Fold or unfold Why", "Window",
                 lambda: w.because.set_folded(not w.because.folded), "Ctrl+B", "panel-right"),
         Command("rail.fold", "Fold or unfold the rail", "Window", lambda: w.fold_rail(not w.rail_folded), "Ctrl+R",

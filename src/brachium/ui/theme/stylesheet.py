@@ -30,9 +30,9 @@ QLabel[role="field"] {{ color: {c.soft}; font-size: {TYPE.small}px; }}
 QLabel[role="warm"] {{ color: {c.warm}; font-weight: 500; }}
 QLabel[role="cool"] {{ color: {c.cool}; font-weight: 600; }}
 QLabel[role="alarm"] {{ color: {c.alarm}; font-weight: 500; }}
-QLineEdit, QPlainTextEdit, QComboBox {{ background: transparent; border: 0; border-bottom: 1px solid {c.hair};
+QLineEdit, QPlainTextEdit, QComboBox {{ background: transparent; border: 0; border-bottom: 1px solid {c.edge};
   min-height: 30px; padding: 0 4px; selection-background-color: {c.cool_wash}; selection-color: {c.ink}; }}
-QPlainTextEdit {{ border: 1px solid {c.hair}; border-radius: {SPACE.radius}px; padding: 4px; background: {c.sheet}; }}
+QPlainTextEdit {{ border: 1px solid {c.edge}; border-radius: {SPACE.radius}px; padding: 4px; background: {c.sheet}; }}
 QLineEdit:hover, QComboBox:hover {{ border-bottom-color: {c.soft}; }}
 QLineEdit:focus, QComboBox:focus, QPlainTextEdit:focus {{ border-bottom: 2px solid {c.cool}; background: {c.sheet}; }}
 QLineEdit:disabled, QComboBox:disabled {{ color: {c.soft}; border-bottom-style: dotted; }}

@@ -5,22 +5,41 @@ from __future__ import annotations
 from functools import cache
 from importlib.resources import files
 
-from PySide6.QtGui import QColor, QFont, QFontDatabase, QPalette
+from PySide6.QtCore import Qt
+from PySide6.QtGui import QColor, QFont, QFontDatabase, QGuiApplication, QPalette
 from PySide6.QtWidgets import QApplication
 
-from brachium.core.figures.base.theme import DARK, LIGHT, TYPE, Colours
+from brachium.core.figures.base.theme import CONTRAST, DARK, LIGHT, TYPE, Colours
 from brachium.ui.theme.stylesheet import style_sheet
 
-_state = {"dark": False}
+LOOKS = {"light": LIGHT, "dark": DARK, "contrast": CONTRAST}
+SYSTEM = "system"  # light, dark or high contrast as the desktop wishes
+_state = {"look": "light", "shown": "light"}
 
 
 def colours() -> Colours:
     """The colours in force."""
-    return DARK if _state["dark"] else LIGHT
+    return LOOKS[_state["shown"]]
 
 
 def is_dark() -> bool:
-    return _state["dark"]
+    """Whether what is shown is dark, by choice or by the system's wish."""
+    return _state["shown"] == "dark"
+
+
+def look() -> str:
+    """What was chosen: a name of `LOOKS`, or `SYSTEM`."""
+    return _state["look"]
+
+
+def wished(app: QGuiApplication) -> str:
+    """The look that the desktop asks for; light where it says nothing."""
+    hints = app.styleHints()
+    accessible = getattr(hints, "accessibility", None)
+    preference = accessible().contrastPreference() if accessible is not None else None
+    if preference is not None and getattr(preference, "name", "") == "HighContrast":
+        return "contrast"
+    return "dark" if hints.colorScheme() is Qt.ColorScheme.Dark else "light"
 
 
 def qcolor(role: str) -> QColor:
@@ -49,10 +68,11 @@ def font(size: float, weight: int = 400, condensed: bool = False) -> QFont:
     return out
 
 
-def apply(app: QApplication, dark: bool) -> None:
-    """Put the theme in force; every widget there is takes it on anew, so a theme that is in force is left alone."""
+def apply(app: QApplication, look: str) -> None:
+    """Put a look in force; every widget there is takes it on anew, so one that is in force is left alone."""
     load_fonts()
-    _state["dark"] = dark
+    _state["look"] = look if look in LOOKS else SYSTEM
+    _state["shown"] = look if look in LOOKS else wished(app)
     c = colours()
     sheet = style_sheet(c)
     if app.styleSheet() == sheet:

@@ -106,7 +106,8 @@ def in_a_table(field: LineField | ChoiceField, of: str) -> LineField | ChoiceFie
     """A field without its caption, for a table whose column says it; `of` names the row to those who hear it."""
     field.caption.hide()
     inner = field.edit if isinstance(field, LineField) else field.box
-    inner.setAccessibleName(f"{of}: {field.caption.text()}")
+    for widget in (field, inner):
+        widget.setAccessibleName(f"{of}: {field.caption.text()}")
     return field
 
 

@@ -6,7 +6,7 @@ from collections.abc import Callable
 
 from PySide6.QtCore import Qt
 from PySide6.QtGui import QPainter, QPaintEvent
-from PySide6.QtWidgets import QLabel, QLayout, QPushButton, QSizePolicy, QWidget
+from PySide6.QtWidgets import QHBoxLayout, QLabel, QLayout, QPushButton, QSizePolicy, QWidget
 
 from brachium.ui.theme import theme
 from brachium.ui.widgets.tool_tips import tip_text
@@ -55,6 +55,17 @@ class RuleLine(QWidget):
         painter = QPainter(self)
         painter.fillRect(self.rect(), theme.qcolor("hair"))
         painter.end()
+
+
+def row_of(*widgets: QWidget, stretch: bool = True) -> QHBoxLayout:
+    """Widgets beside each other, at the left or sharing the width."""
+    row = QHBoxLayout()
+    row.setSpacing(12)
+    for widget in widgets:
+        row.addWidget(widget)
+    if stretch:
+        row.addStretch(1)
+    return row
 
 
 def clear(layout: QLayout) -> None:

@@ -7,8 +7,8 @@ from dataclasses import dataclass
 
 from brachium.core.base.why import Because, Fact
 from brachium.core.figures.base.drawing import Box, Line, Region, Sketch, Text
+from brachium.core.figures.base.text_width import fitting_size, text_width
 from brachium.core.figures.base.verdict_shape import verdict_shape
-from brachium.core.figures.lists.candidate_list import clipped
 from brachium.core.fit.verdict import Level
 from brachium.core.machine.kinds import ON_ADAPTER, PORTABLE
 from brachium.core.machine.machine import Configuration, Machine
@@ -16,6 +16,7 @@ from brachium.core.machine.part_words import part_title, short_words
 from brachium.core.machine.platform import ADAPTER, BATTERY, BOARD, GRAPHICS, RADIO, SECOND_BATTERY, SUPPLY
 
 IN_ROW, ROW, TALL = 4, 32.0, 24.0
+SIZES = (11.0, 10.0, 9.0)
 EXTRA = ((SECOND_BATTERY, "Battery 2"), (GRAPHICS, "Graphics"))  # only where they are recorded
 
 
@@ -68,6 +69,15 @@ def _recorded(machine: Machine, place_id: str) -> str:
     return f"{adapter:g} W asked" if place_id == ADAPTER and adapter else ""
 
 
+def said_in(room: float, *wordings: str) -> tuple[str, float]:
+    """The first wording that fits a room [px] and its type size; the last one small where none does."""
+    for words in wordings:
+        size = fitting_size(words, room, SIZES, 500, True)
+        if words and text_width(words, size, 500, True) <= room:
+            return words, size
+    return wordings[-1], SIZES[-1]
+
+
 def _draw(
     sketch: Sketch, machine: Machine, planned: Configuration, level: Level | None, fitting: Fitting, selected: str,
     spot: tuple[float, float, float],
@@ -84,10 +94,10 @@ def _draw(
     )  # fmt: skip
     known = short_words(part) if part is not None else _recorded(machine, fitting.id)
     words = f"{fitting.short}: {known or 'not recorded'}"
-    room = 1.12 * (wide - 14 - (20 if level is not None else 0))  # the condensed face is narrower than what is measured
+    room = wide - 14 - (20 if level is not None else 0)
     ink = "cool" if changed else "ink" if part else "soft"
-    sketch.add(Text(x + 9, y + TALL / 2 + 4, clipped(words, room, 11, 500), ink, 11, 500,
-                    condensed=True))  # fmt: skip
+    said, size = said_in(room, words, known, fitting.short)
+    sketch.add(Text(x + 9, y + TALL / 2 + 4, said, ink, size, 500, condensed=True))
     if level is not None:
         sketch.extend(verdict_shape(level, x + wide - 19, y + 4, 16))
     if selected == fitting.id:

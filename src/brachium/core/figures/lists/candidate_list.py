@@ -78,12 +78,3 @@ def _row(sketch: Sketch, row: CandidateRow, y: float, width: float) -> float:
     label = f"{title}, {level.words}: {sentence}, {price}" + (", planned" if chosen else "")
     sketch.regions.append(Region(key, 0, y + 1, width, tall - 2, label, because))
     return y + tall
-
-
-def clipped(text: str, room: float, size: float, weight: int) -> str:
-    """The text, shortened with an ellipsis where it would not fit."""
-    if text_width(text, size, weight) <= room:
-        return text
-    while text and text_width(f"{text}…", size, weight) > room:
-        text = text[:-1]
-    return f"{text.rstrip()}…"

@@ -12,7 +12,7 @@ from brachium.core.figures.base.writing import Face, write
 from brachium.core.record.job import StepDone
 from brachium.core.work.step import Step
 
-ROW = 38.0
+ROW = 33.0
 TITLE = Face(13, 600)
 
 

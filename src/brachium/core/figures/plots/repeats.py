@@ -10,15 +10,11 @@ from brachium.core.base.arrays import FloatArray
 from brachium.core.base.units import number, percent
 from brachium.core.base.why import Because, Fact, Origin
 from brachium.core.figures.base.drawing import Dot, Drawing, Line, Region, Sketch, Text
-from brachium.core.figures.base.text_width import text_width
-from brachium.core.figures.lists.candidate_list import clipped
+from brachium.core.figures.base.text_width import fitting_size, text_width
 from brachium.core.measure.run import TestSpec
 
 SPAN = 0.08
 ROW_MAX, DENSE, ROW_MIN = 44.0, 30.0, 16.0  # below DENSE name and figure share a line
-
-
-LONGEST = 30  # letters of a name that fit
 
 
 @dataclass(frozen=True)
@@ -95,11 +91,15 @@ def _name(sketch: Sketch, test: TestSpec, figure: str, y: float, dense: bool, le
     """What a row is of, and its figure below or beside it."""
     if dense:
         room = left - 20.0 - text_width(figure, 11, 400, True)
-        name = clipped(short_title(test.title), max(room, 40.0), 11, 500)
-        sketch.add(Text(6, y + 4, name, "ink", 11, 500, condensed=True),
+        name = short_title(test.title)
+        size = fitting_size(name, max(room, 40.0), (11.0, 10.0, 9.0, 8.0), 500, True)
+        sketch.add(Text(6, y + 4, name, "ink", size, 500, condensed=True),
                    Text(left - 6, y + 4, figure, "soft", 11, 400, "end", True))  # fmt: skip
     else:
-        sketch.add(Text(6, y - 1, short_title(test.title), "ink", 12, 500), Text(6, y + 13, figure, "soft", 11))
+        name = short_title(test.title)
+        size = fitting_size(name, left - 12.0, (12.0, 11.0, 10.0, 9.0), 500, True)
+        narrow = text_width(name, size, 500) > left - 12.0
+        sketch.add(Text(6, y - 1, name, "ink", size, 500, condensed=narrow), Text(6, y + 13, figure, "soft", 11))
 
 
 def rows_height(count: int) -> float:
@@ -110,5 +110,4 @@ def rows_height(count: int) -> float:
 def short_title(title: str) -> str:
     """A test's name where there is little room."""
     short = title.replace("Drive, ", "").replace("random 4 KiB, ", "4 KiB, ").replace("Owner's task: ", "")
-    short = short if len(short) <= LONGEST else f"{short[: LONGEST - 1]}…"
     return short[0].upper() + short[1:]

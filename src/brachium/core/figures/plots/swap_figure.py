@@ -6,8 +6,9 @@ from collections.abc import Mapping, Sequence
 
 from brachium.core.base.why import Because, Fact, Origin
 from brachium.core.cause.swap_grid import Axis, GridState
-from brachium.core.figures.base.drawing import Box, Dot, Drawing, Line, Region, Sketch, Text
-from brachium.core.figures.lists.candidate_list import clipped
+from brachium.core.figures.base.drawing import Box, Dot, Drawing, Line, Region, Sketch, Text, lines_of_text
+from brachium.core.figures.base.text_width import fitting_size, wrapped
+from brachium.core.figures.base.writing import Face, write
 from brachium.core.record.checks import SwapTry
 
 LEFT, TOP = 150.0, 44.0
@@ -30,8 +31,9 @@ def swap_figure(
     for r, row in enumerate(rows.ids):
         y = TOP + r * CELL_H
         role = "alarm" if row in state.proven else "ink" if row in suspects else "soft"
-        sketch.add(Text(0, y + 20, clipped(names.get(row, row), LEFT - 12, 13, 500), role, 13, 500))
-        sketch.add(Text(0, y + 36, _word(row, state, suspects), role if role != "ink" else "warm", 11, condensed=True))
+        end = write(sketch, 0, y + 4, LEFT - 10, names.get(row, row), Face(12, 500, role, True))
+        word = _word(row, state, suspects)
+        sketch.add(Text(0, end + 11, word, role if role != "ink" else "warm", 11, condensed=True))
         for k, column in enumerate(columns.ids):
             _cell(sketch, row, column, LEFT + k * cell_w, y, cell_w, state, tries, picked, names)
     return sketch.done("Swap grid", f"{len(tries)} tries, {len(state.left)} possibilities left")
@@ -45,7 +47,9 @@ def _word(element: str, state: GridState, suspects: set[str]) -> str:
 
 def _head(sketch: Sketch, name: str, x: float, w: float, suspect: bool, proven: bool) -> None:
     role = "alarm" if proven else "ink" if suspect else "soft"
-    sketch.add(Text(x + w / 2, 16, clipped(name, w - 6, 13, 500), role, 13, 500, "middle"))
+    size = fitting_size(name, w - 6, (13.0, 12.0, 11.0, 10.0, 9.0), 500, True)
+    lines = wrapped(name, w - 6, size, 500, True)[:2]
+    sketch.add(*lines_of_text(lines, Text(x + w / 2, 20 - 6 * len(lines), "", role, size, 500, "middle", True), 12.0))
     word = "at fault" if proven else "possible" if suspect else "cleared"
     sketch.add(Text(x + w / 2, 32, word, "warm" if role == "ink" else role, 11, anchor="middle", condensed=True))
 

@@ -5,13 +5,15 @@ from __future__ import annotations
 from brachium.core.base.units import drive_size, minutes
 from brachium.core.figures.base.drawing import Box, Dot, Drawing, Line, Sketch, Text
 from brachium.core.figures.base.placing import scaled
-from brachium.core.figures.lists.candidate_list import clipped
+from brachium.core.figures.base.text_width import fitting_size
+from brachium.core.figures.base.writing import Face, write
 from brachium.core.figures.work.marks import arrow, caption
 from brachium.core.figures.work.scene import Scene
 from brachium.core.machine.parts import Drive
 from brachium.core.record.drive_records import Way
 
 DRIVE_H = 84.0
+THINGS = (Face(16, 500), Face(14, 500), Face(12, 500, condensed=True), Face(10, 500, condensed=True))
 
 
 def bench(scene: Scene, width: float, height: float) -> Drawing:
@@ -66,8 +68,9 @@ def _box(sketch: Sketch, x: float, y: float, w: float, words: tuple[str, str], r
     foot = y + DRIVE_H
     sketch.add(Box(x, y, w, DRIVE_H, role, fill, 1.8, 4), Line(x + 12, foot, x + w * 0.4, foot, role, 4.0),
                Line(x + w * 0.5, foot, x + w * 0.66, foot, role, 4.0))  # fmt: skip
-    sketch.add(Text(x + 12, y + 34, clipped(words[0], 1.1 * (w - 20), 15, 600), "ink", 15, 600, condensed=True))
-    sketch.add(Text(x + 12, y + 58, clipped(words[1], 1.12 * (w - 20), 13, 400), "soft", 13, 400, condensed=True))
+    for line, (said, weight) in enumerate(zip(words, (600, 400), strict=True)):
+        size = fitting_size(said, w - 20, (15.0 - 2 * line, 13.0, 11.0, 9.0), weight, True)
+        sketch.add(Text(x + 12, y + 34 + 24 * line, said, "soft" if line else "ink", size, weight, condensed=True))
 
 
 def _stick(sketch: Sketch) -> None:
@@ -91,7 +94,8 @@ def _ready(sketch: Sketch, scene: Scene) -> None:
     x, w = 0.1 * sketch.width, 0.8 * sketch.width
     for k, thing in enumerate(things[:5]):
         top = y + k * each
-        said = clipped(thing, w - 60, 16, 500)
         sketch.add(Box(x, top, w, each - 10, "cool", "sheet", 1.6, 3),
-                   Box(x + 14, top + 15, 18, 18, "cool", "", 1.8, 2),
-                   Text(x + 46, top + 30, said, "ink", 16, 500))  # fmt: skip
+                   Box(x + 14, top + 15, 18, 18, "cool", "", 1.8, 2))  # fmt: skip
+        face = next((f for f in THINGS if f.lines(thing, w - 56) <= 2), THINGS[-1])
+        lines = face.lines(thing, w - 56)
+        write(sketch, x + 46, top + (each - 10 - lines * face.step) / 2, w - 56, thing, face)

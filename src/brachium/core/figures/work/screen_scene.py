@@ -5,7 +5,7 @@ from __future__ import annotations
 import numpy as np
 
 from brachium.core.figures.base.drawing import Box, Drawing, Line, Polyline, Sketch, Text
-from brachium.core.figures.lists.candidate_list import clipped
+from brachium.core.figures.base.text_width import fitting_size
 from brachium.core.figures.work.marks import caption
 from brachium.core.figures.work.scene import Scene
 from brachium.core.work.step_kinds.proof import AFTER_RUN, LOAD_TEST
@@ -44,7 +44,8 @@ def _looks(sketch: Sketch, scene: Scene, x: float, y: float, w: float, h: float)
         px, py = x + (k // room) * each, y + (k % room) * ROW
         sketch.add(Box(px, py + 3, 13, 13, "cool", "", 1.6, 2))
         said = f"{name}:  {words}" if words else name
-        sketch.add(Text(px + 22, py + 15, clipped(said, 1.1 * (each - 28), 13, 500), "ink", 13, 500, condensed=True))
+        size = fitting_size(said, each - 28, (13.0, 12.0, 11.0, 10.0, 9.0, 8.0), 500, True)
+        sketch.add(Text(px + 22, py + 15, said, "ink", size, 500, condensed=True))
     if len(shown) < len(looks):
         left = len(looks) - len(shown)
         sketch.add(Text(x + each + 24, y + (room - 1) * ROW + 17, f"and {left} more: Is everything seen?", "soft", 13))

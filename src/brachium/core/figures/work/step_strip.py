@@ -5,8 +5,7 @@ from __future__ import annotations
 from collections.abc import Collection, Sequence
 
 from brachium.core.figures.base.drawing import Box, Drawing, Line, Region, Sketch, Text
-from brachium.core.figures.base.text_width import text_width
-from brachium.core.figures.lists.candidate_list import clipped
+from brachium.core.figures.base.text_width import fitting_size, text_width
 from brachium.core.work.step import Step
 
 HEIGHT, BAR, LEAST = 44.0, 9.0, 96.0
@@ -31,15 +30,19 @@ def step_strip(steps: Sequence[Step], done: Collection[str], current: str, width
 
 
 def _names(sketch: Sketch, steps: Sequence[Step], at: int, every: int, each: float, width: float) -> None:
+    """The step at hand by its name; of the others a name where it fits, else the number."""
+    taken = (-1.0, -1.0)
     if at >= 0:
-        own = clipped(f"{at + 1}  {steps[at].title}", 260.0, 13, 600)
-        x = min(max(at * each, 0.0), width - 180.0)
-        sketch.add(Text(x, 34, own, "ink", 13, 600, condensed=True))
-        taken = (x - every * each, x + 1.15 * text_width(own, 13, 600, True) + 8.0)
-    else:
-        taken = (-1.0, -1.0)
+        own = f"{at + 1}  {steps[at].title}"
+        size = fitting_size(own, width, (13.0, 12.0, 11.0, 10.0), 600, True)
+        wide = text_width(own, size, 600, True)
+        x = min(at * each, width - wide)
+        sketch.add(Text(x, 34, own, "ink", size, 600, condensed=True))
+        taken = (x - 8.0, x + wide + 8.0)
     for k, step in enumerate(steps):
-        x = k * each
-        if k % every == 0 and not taken[0] < x < taken[1]:
-            words = clipped(f"{k + 1}  {step.title}", min(every * each, width - x) - 10, 12, 400)
-            sketch.add(Text(x + 1, 34, words, "soft", 12, 400, condensed=True))
+        x, number, whole = k * each + 1, f"{k + 1}", f"{k + 1}  {step.title}"
+        limit = min(k * each + every * each, width, taken[0] if x < taken[0] else width)
+        named = k % every == 0 and x + text_width(whole, 12, 400, True) < limit - 8
+        words = whole if named else number
+        if k % every == 0 and not taken[0] - text_width(words, 12, 400, True) < x < taken[1]:
+            sketch.add(Text(x, 34, words, "soft", 12, 400, condensed=True))

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from pathlib import Path
 
-from PySide6.QtWidgets import QFileDialog, QHBoxLayout
+from PySide6.QtWidgets import QFileDialog, QHBoxLayout, QLineEdit, QVBoxLayout
 
 from brachium.core.base.units import many
 from brachium.core.base.why import Because, Fact, Origin
@@ -16,64 +16,93 @@ from brachium.ui.pages.base.page import Page
 from brachium.ui.pages.shop.shop_rules_panel import ShopRulesPanel
 from brachium.ui.theme import theme
 from brachium.ui.widgets.fields import Switch
-from brachium.ui.widgets.labels import button, label
+from brachium.ui.widgets.labels import button, label, row_of
+from brachium.ui.widgets.setting_group import SettingGroup
 
-LOOKS = (("light", "Light"), ("dark", "Dark"))
+LOOKS = (("system", "As the system"), ("light", "Light"), ("dark", "Dark"), ("contrast", "High contrast"))
 
 
 class SettingsPage(Page):
     """A page of the shop; everything holds from the moment it is set."""
 
     def build(self) -> None:
-        self.body.addSpacing(8)
-        self.body.addWidget(label("Look", "section"))
-        self.look = Switch(LOOKS, lambda key: self.session.look_asked.emit(key == "dark"), "Look")
-        self.body.addWidget(self.look)
-        self.body.addSpacing(14)
-        self.body.addWidget(label("Watched folder", "section"))
-        self._watched = label("", "", True, selectable=True)
-        self.body.addWidget(self._watched)
-        self._state = label("", "soft", True)
-        self.body.addWidget(self._state)
-        row = QHBoxLayout()
-        self.choose = button("Choose a folder…", self._choose, "", "The folder itself is read, not those below it")
-        self.stop = button("Stop watching", lambda: self.session.watch.set_folder(None), "quiet")
-        row.addWidget(self.choose)
-        row.addWidget(self.stop)
-        row.addStretch(1)
-        self.body.addLayout(row)
-        self.body.addSpacing(14)
+        self.search = QLineEdit()
+        self.search.setPlaceholderText("Find a setting")
+        self.search.setAccessibleName("Find a setting")
+        self.search.setClearButtonEnabled(True)
+        self.search.setFixedWidth(220)
+        self.search.textChanged.connect(lambda _: self._filter())
+        self._heading_row.addWidget(self.search)
         self.rules = ShopRulesPanel(self.session)
-        self.body.addWidget(self.rules)
-        self.body.addSpacing(14)
-        self.body.addWidget(label("Reference table", "section"))
-        self._table = label("", "soft", True)
-        self.body.addWidget(self._table)
-        row = QHBoxLayout()
-        self.table = button("Read a table…", self._ask_table, "", "CSV with the columns hardware, test, value")
-        self.no_table = button("Forget it", lambda: self._keep_table(""), "quiet")
-        row.addWidget(self.table)
-        row.addWidget(self.no_table)
-        row.addStretch(1)
-        self.body.addLayout(row)
-        self.body.addSpacing(14)
-        self.body.addWidget(label("Where it is kept", "section"))
-        self._file = label("", "", True, selectable=True)
-        self.body.addWidget(self._file)
-        self._backups = label("", "soft", True)
-        self.body.addWidget(self._backups)
-        row = QHBoxLayout()
-        self.backup = button("Make a backup now", self._back_up)
-        row.addWidget(self.backup)
-        row.addStretch(1)
-        self.body.addLayout(row)
+        self.groups = (
+            self._look(), self._watched_folder(), self._kept(), self._reference(), self.rules.rules, self.rules.money,
+            self.rules.reports, self.rules.tables,
+        )  # fmt: skip
+        columns = QHBoxLayout()
+        columns.setSpacing(32)
+        for some in (self.groups[:4], self.groups[4:]):
+            column = QVBoxLayout()
+            column.setSpacing(0)
+            for group in some:
+                column.addWidget(group)
+            column.addStretch(1)
+            columns.addLayout(column, 1)
+        self.body.addSpacing(8)
+        self.body.addLayout(columns)
+        self._none = label("No setting holds these words.", "soft")
+        self._none.hide()
+        self.body.addWidget(self._none)
         self.body.addStretch(1)
         self.session.watch.changed.connect(self.show_shop)
+
+    def _filter(self) -> None:
+        """Only groups that hold every word that is looked for."""
+        words = self.search.text().lower().split()
+        shown = [g for g in self.groups if g.holds(words)]
+        for group in self.groups:
+            group.setVisible(group in shown)
+        self._none.setVisible(not shown)
+
+    def _look(self) -> SettingGroup:
+        group = SettingGroup("Look", "theme colours dark light contrast")
+        self.look = Switch(LOOKS, self.session.look_asked.emit, "Look")
+        group.body.addWidget(self.look)
+        return group
+
+    def _watched_folder(self) -> SettingGroup:
+        group = SettingGroup("Watched folder", "stick probe runs")
+        self._watched = label("", "", True, selectable=True)
+        self._state = label("", "soft", True)
+        self.choose = button("Choose a folder…", self._choose, "", "The folder itself is read, not those below it")
+        self.stop = button("Stop watching", lambda: self.session.watch.set_folder(None), "quiet")
+        group.body.addWidget(self._watched)
+        group.body.addWidget(self._state)
+        group.body.addLayout(row_of(self.choose, self.stop))
+        return group
+
+    def _kept(self) -> SettingGroup:
+        group = SettingGroup("Where it is kept", "backup shop file")
+        self._file = label("", "", True, selectable=True)
+        self._backups = label("", "soft", True)
+        self.backup = button("Make a backup now", self._back_up)
+        group.body.addWidget(self._file)
+        group.body.addWidget(self._backups)
+        group.body.addLayout(row_of(self.backup))
+        return group
+
+    def _reference(self) -> SettingGroup:
+        group = SettingGroup("Reference table", "results of other machines")
+        self._table = label("", "soft", True)
+        self.table = button("Read a table…", self._ask_table, "", "CSV with the columns hardware, test, value")
+        self.no_table = button("Forget it", lambda: self._keep_table(""), "quiet")
+        group.body.addWidget(self._table)
+        group.body.addLayout(row_of(self.table, self.no_table))
+        return group
 
     def show_shop(self) -> None:
         """Show everything as it is now."""
         self.set_heading("Settings", "Nothing leaves this computer.")
-        self.look.show_value("dark" if theme.is_dark() else "light")
+        self.look.show_value(theme.look())
         self.rules.show_shop()
         folder = self.session.watch.folder
         self._watched.setText(str(folder) if folder is not None else "No folder is watched.")

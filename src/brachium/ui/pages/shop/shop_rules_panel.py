@@ -6,7 +6,7 @@ from dataclasses import replace
 from decimal import Decimal
 from pathlib import Path
 
-from PySide6.QtWidgets import QFileDialog, QGridLayout, QHBoxLayout, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QFileDialog
 
 from brachium.app.shop.kept import keep_settings, settings_of
 from brachium.core.base.problems import Problem
@@ -20,57 +20,58 @@ from brachium.formats.shop_tables import systems_from_csv, systems_to_csv
 from brachium.report.language import ENGLISH, languages
 from brachium.ui.session import Session
 from brachium.ui.widgets.fields import ChoiceField, LineField, Switch
-from brachium.ui.widgets.labels import button, label
+from brachium.ui.widgets.labels import button, label, row_of
 from brachium.ui.widgets.number_fields import number_field
+from brachium.ui.widgets.setting_group import SettingGroup
 
 TAX = (("included", "Prices hold the tax"), ("apart", "Tax comes on top"))
 
 
-class ShopRulesPanel(QWidget):
-    """Everything holds from the moment it is set; views follow."""
+class ShopRulesPanel:
+    """Groups of settings that the page lays out; everything holds from the moment it is set, views follow."""
 
     def __init__(self, session: Session) -> None:
-        super().__init__()
         self._session = session
-        layout = QVBoxLayout(self)
-        layout.setContentsMargins(0, 0, 0, 0)
-        layout.setSpacing(6)
-        layout.addWidget(label("Rules of the shop", "section"))
+        self.rules, self.money = self._rules_group(), self._money_group()
+        self.reports, self.tables = self._reports_group(), self._tables_group()
+
+    def _rules_group(self) -> SettingGroup:
+        group = SettingGroup("Rules of the shop", "evidence derating worth threshold")
         self.threshold = number_field("Evidence from", 0.5, 0.99, lambda v: self._keep("evidence_threshold", v), "0.85",
                                       "Probability from which a claim counts as known")  # fmt: skip
         self.derating = number_field("Supplies' age, off [%]", 0, 60, lambda v: self._keep("age_derating", v, 100), "0",
                                      "The shop's own setting, not a fact")  # fmt: skip
         self.worth = number_field("100 EUR must bring [%]", 0, 100, lambda v: self._keep("worth_per_eur", v, 10_000),
                                   "10", "Gain below which a further step is not recommended")  # fmt: skip
+        group.body.addLayout(row_of(self.threshold, self.derating, self.worth, stretch=False))
+        return group
+
+    def _money_group(self) -> SettingGroup:
+        group = SettingGroup("Money", "tax currency rates exchange")
         self.tax = number_field("Tax [%]", 0, 40, self._keep_tax, "0", "Named on offers")
-        grid = QGridLayout()
-        grid.setHorizontalSpacing(16)
-        for k, field in enumerate((self.threshold, self.derating, self.worth, self.tax)):
-            grid.addWidget(field, 0, k)
-        layout.addLayout(grid)
         self.tax_switch = Switch(TAX, self._set_tax, "Tax")
-        layout.addWidget(self.tax_switch)
         self.rates = LineField("Other currencies, in EUR", self._set_rates, "USD 0.92, GBP 1.17",
                                "What one of each costs; an offer without a rate is not weighed")  # fmt: skip
-        layout.addWidget(self.rates)
-        speech = QHBoxLayout()
-        speech.setSpacing(16)
-        self.language = ChoiceField("Reports speak", [(x.code, x.name) for x in languages().values()],
+        group.body.addLayout(row_of(self.tax, self.rates, stretch=False))
+        group.body.addWidget(self.tax_switch)
+        return group
+
+    def _reports_group(self) -> SettingGroup:
+        group = SettingGroup("Reports", "language currency papers")
+        self.language = ChoiceField("Language of reports", [(x.code, x.name) for x in languages().values()],
                                     lambda key: self._speak("report_language", key))  # fmt: skip
         self.currency = ChoiceField("Their currency", (), lambda key: self._speak("report_currency", key))
-        for choice in (self.language, self.currency):
-            speech.addWidget(choice)
-        speech.addStretch(1)
-        layout.addLayout(speech)
-        row = QHBoxLayout()
-        self.systems = label("", "soft")
+        group.body.addLayout(row_of(self.language, self.currency, stretch=False))
+        return group
+
+    def _tables_group(self) -> SettingGroup:
+        group = SettingGroup("Table of systems", "support floors ceilings csv")
+        self.systems = label("", "soft", True)
         self.read = button("Read a table of systems…", self._ask_systems, "", "CSV: floors, ceilings, end of support")
         self.export = button("Export it…", self._ask_export, "quiet")
-        row.addWidget(self.systems)
-        row.addWidget(self.read)
-        row.addWidget(self.export)
-        row.addStretch(1)
-        layout.addLayout(row)
+        group.body.addWidget(self.systems)
+        group.body.addLayout(row_of(self.read, self.export))
+        return group
 
     def show_shop(self) -> None:
         """Show the rules as they are now."""
@@ -127,7 +128,7 @@ class ShopRulesPanel(QWidget):
             self._session.workspace.refresh(self._session.job_id)
 
     def _ask_systems(self) -> None:
-        name, _ = QFileDialog.getOpenFileName(self, "Table of systems", str(Path.home()), "CSV (*.csv);;All (*)")
+        name, _ = QFileDialog.getOpenFileName(self.tables, "Table of systems", str(Path.home()), "CSV (*.csv);;All (*)")
         if name:
             self.read_systems(Path(name))
 
@@ -142,7 +143,9 @@ class ShopRulesPanel(QWidget):
         self._session.read(lambda _: systems_from_csv(read_text(path), path.name), arrived)
 
     def _ask_export(self) -> None:
-        name, _ = QFileDialog.getSaveFileName(self, "Table of systems", str(Path.home() / "systems.csv"), "CSV (*.csv)")
+        name, _ = QFileDialog.getSaveFileName(
+            self.tables, "Table of systems", str(Path.home() / "systems.csv"), "CSV (*.csv)"
+        )
         if not name:
             return
         try:

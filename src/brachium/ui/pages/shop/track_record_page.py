@@ -34,6 +34,7 @@ class TrackRecordPage(Page):
         self.plot.setMinimumSize(QSize(380, 320))
         columns.addWidget(self.plot, 5)
         right = QVBoxLayout()
+        right.setSpacing(4)
         titles = ("By kind of change", "Best value by kind of machine", "Minutes and sales")
         self._titles = [label(title, "section") for title in titles]
         right.addWidget(self._titles[0])
@@ -61,9 +62,8 @@ class TrackRecordPage(Page):
         empty = "Nothing yet: a job that is handed over leaves its figures here."
         told = f"{differently(record)} {many(record.jobs, 'job')} handed over." if record.jobs else empty
         aside = " A part of the record could not be read: it is kept aside, and a backup may hold it whole."
-        self.set_heading(
-            _coverage_words(record) or "No prediction was tested yet", told + (aside if record.aside else "")
-        )
+        said = _coverage_words(record) or "No prediction was tested yet"
+        self.set_heading(said, told + (aside if record.aside else ""))
         self.correct.show_value("on" if record.corrects else "off")
         self.plot.set_builder(lambda w, h: calibration(record.points, w, h))
         for title in self._titles:

@@ -28,11 +28,13 @@ class StepOverview(QWidget):
         layout = QVBoxLayout(self)
         layout.setContentsMargins(0, 0, 0, 0)
         layout.setSpacing(6)
-        row = QHBoxLayout()
+        self._paper = QWidget()
+        row = QHBoxLayout(self._paper)
+        row.setContentsMargins(0, 0, 0, 0)
         self.ticks = LineField("Ticks from the printed sheet", self.take_ticks, "1-5 7:12 9")
         row.addWidget(self.ticks, 2)
         row.addWidget(label("Numbers of its steps; 7:12 is step 7 in 12 minutes. Return.", "soft", True), 3)
-        layout.addLayout(row)
+        layout.addWidget(self._paper)
         self.list = DrawingView()
         layout.addWidget(self.list)
         layout.addStretch(1)
@@ -40,6 +42,7 @@ class StepOverview(QWidget):
     def show_view(self, view: JobView) -> None:
         """The steps of a view."""
         done = {s.step_id: s for s in view.job.steps_done}
+        self._paper.setVisible(any(s.id not in done for s in view.work.steps))
         self.list.set_builder(lambda w, h: step_list(view.work.steps, done, w))
         self.list.fit_height()
 

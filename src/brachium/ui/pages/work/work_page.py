@@ -37,9 +37,10 @@ from brachium.ui.pages.work.step_words import StepWords, expected_minutes, step_
 from brachium.ui.pages.work.trouble_sheet import TroubleSheet
 from brachium.ui.pages.work.work_bar import WorkBar, old_places
 from brachium.ui.widgets.drawing_view import DrawingView
-from brachium.ui.widgets.labels import button, label
+from brachium.ui.widgets.labels import button, label, restyle
 
 PICTURE = QSize(340, 270)
+BESIDE_H = 190  # px of the picture beside the list
 
 
 class WorkPage(Page):
@@ -103,10 +104,16 @@ class WorkPage(Page):
         self.every.list.activated.connect(lambda region: self.tick(region.id))
         left.addWidget(self.picture, 1)
         left.addWidget(self.every)
+        right = QVBoxLayout()
+        self.beside = self.figure()
+        self.beside.setFixedHeight(BESIDE_H)
+        self.beside.hide()
+        right.addWidget(self.beside)
         self.words = StepWords()
         self.words.setMinimumWidth(250)
+        right.addWidget(self.words, 1)
         row.addLayout(left, 8)
-        row.addWidget(self.words, 5)
+        row.addLayout(right, 5)
         return row
 
     def _build_keys(self) -> QHBoxLayout:
@@ -133,6 +140,10 @@ class WorkPage(Page):
         other = job.id != self._of
         self._of = job.id
         done = {d.step_id for d in job.steps_done}
+        if other and bool(steps) and not left:
+            self._list(True)
+        elif other:
+            self._list(False)
         if other or self.steps.selected not in ids or self.steps.selected in done:
             self.steps.selected = left[0].id if left else (ids[-1] if ids else "")
         self.every.show_view(view)
@@ -150,7 +161,10 @@ class WorkPage(Page):
         logged = sum(d.minutes for d in job.steps_done)
         words = f"{minutes(attended)} of work left, {minutes(logged)} logged, {minutes(away)} run by themselves."
         at = [s.id for s in steps].index(step.id) + 1
-        self.set_heading(f"{at} of {len(steps)}", words if left else f"All steps are done. {words}")
+        if left:
+            self.set_heading(f"{at} of {len(steps)}", words)
+        else:
+            self.set_heading(f"All {len(view.work.steps)} steps done in {minutes(logged)}", "")
 
     def _show_step(self, step_id: str) -> None:
         view, job = self.session.view(), self.session.job()
@@ -160,6 +174,8 @@ class WorkPage(Page):
             w.setVisible(step is not None)
         if view is not None and job is not None:
             self._show_heading(job, view, step)
+            ticked = {d.step_id for d in job.steps_done}
+            self.title.setVisible(step is not None and any(s.id not in ticked for s in view.work.steps))
         if step is None or job is None or view is None:
             self.screws.hide()
             return
@@ -187,8 +203,10 @@ class WorkPage(Page):
     def _show_picture(self, job: Job, view: JobView, step: Step) -> None:
         scene, steps = view_scene(view, step), view.work.whole
         done = done_ids(job, view)
-        self.picture.setVisible(not self.every.isVisibleTo(self))
-        self.picture.set_builder(lambda w, h: step_figure(scene, w, h))
+        listed = self.every.isVisibleTo(self)
+        for view_, shown in ((self.picture, not listed), (self.beside, listed)):
+            view_.setVisible(shown)
+            view_.set_builder(lambda w, h: step_figure(scene, w, h))
         self.steps.set_builder(lambda w, h: step_strip(steps, done, step.id, w))
         self.steps.fit_height()
         self.every.list.selected = step.id
@@ -204,6 +222,7 @@ class WorkPage(Page):
         self.lift.setVisible(bool(problem))
         measured = step.id == AFTER_RUN
         self.done.setText("To the measurement" if measured else "Undo the tick" if entry else "Done")
+        restyle(self.done, "kind", "" if entry and not measured else "primary")
         for w in (self.note, self.photo, self.minutes, self.away, self.note_key):
             w.setEnabled(not measured)
         if (step.id, entry) != self._shown:  # what is being typed for this step stays
@@ -225,10 +244,13 @@ class WorkPage(Page):
         self._show_watch()
 
     def fold_list(self) -> None:
-        """All steps as a list in place of the picture, or back."""
-        shown = not self.every.isVisibleTo(self)
+        """All steps as a list, the picture smaller beside it, or back."""
+        self._list(not self.every.isVisibleTo(self))
+
+    def _list(self, shown: bool) -> None:
         self.every.setVisible(shown)
         self.picture.setVisible(not shown)
+        self.beside.setVisible(shown)
         self.bar.every.setChecked(shown)
         if shown:
             view = self.session.view()
