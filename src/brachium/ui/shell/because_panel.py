@@ -29,8 +29,9 @@ class BecausePanel(QWidget):
         self._heading = label("Why", "section")
         self._copy = button("", self._copy_text, "quiet", "Copy this explanation as text")
         self._fold = button("", lambda: self.set_folded(not self.folded), "quiet", "Fold or unfold Why  (Ctrl+B)")
-        for b in (self._copy, self._fold):
-            b.setFixedSize(30, 30)
+        for b, name in ((self._copy, "Copy this explanation"), (self._fold, "Fold or unfold Why")):
+            b.setFixedSize(SPACE.target, SPACE.target)
+            b.setAccessibleName(name)
         bar.addWidget(self._heading, 1)
         bar.addWidget(self._copy)
         bar.addWidget(self._fold)

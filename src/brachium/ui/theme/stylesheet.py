@@ -31,7 +31,7 @@ QLabel[role="warm"] {{ color: {c.warm}; font-weight: 500; }}
 QLabel[role="cool"] {{ color: {c.cool}; font-weight: 600; }}
 QLabel[role="alarm"] {{ color: {c.alarm}; font-weight: 500; }}
 QLineEdit, QPlainTextEdit, QComboBox {{ background: transparent; border: 0; border-bottom: 1px solid {c.edge};
-  min-height: 30px; padding: 0 4px; selection-background-color: {c.cool_wash}; selection-color: {c.ink}; }}
+  min-height: 31px; padding: 0 4px; selection-background-color: {c.cool_wash}; selection-color: {c.ink}; }}
 QPlainTextEdit {{ border: 1px solid {c.edge}; border-radius: {SPACE.radius}px; padding: 4px; background: {c.sheet}; }}
 QLineEdit:hover, QComboBox:hover {{ border-bottom-color: {c.soft}; }}
 QLineEdit:focus, QComboBox:focus, QPlainTextEdit:focus {{ border-bottom: 2px solid {c.cool}; background: {c.sheet}; }}
@@ -75,15 +75,16 @@ QHeaderView {{ background: {c.sheet}; }}
 QHeaderView::section {{ background: {c.sheet}; color: {c.soft}; border: 0; border-bottom: 1px solid {c.hair};
   padding: 4px 11px; text-align: left; font-weight: 500; }}
 QPushButton[kind="remark"] {{ border: 0; border-left: 3px solid {c.warm}; border-radius: 0; padding: 0 8px;
-  text-align: left; color: {c.ink}; min-height: 26px; font-weight: 400; }}
+  text-align: left; color: {c.ink}; min-height: {SPACE.target}px; font-weight: 400; }}
 QPushButton[kind="remark"]:hover {{ background: {c.cool_wash}; }}
 QPushButton[kind="remark"]:focus {{ background: {c.cool_wash}; border-left: 3px solid {c.cool}; }}
-QPushButton[kind="outcome"] {{ border: 0; padding: 0 6px; text-align: left; color: {c.ink}; }}
+QPushButton[kind="outcome"] {{ border: 0; min-height: {SPACE.target}px; padding: 0 6px; text-align: left;
+  color: {c.ink}; }}
 QPushButton[kind="outcome"]:hover {{ background: {c.cool_wash}; }}
 QPushButton[kind="outcome"]:focus {{ border: 2px solid {c.cool}; padding: 0 4px; }}
 QPushButton[kind="outcome"][outcome="NOT_TRIED"] {{ color: {c.soft}; }}
 QPushButton[kind="outcome"][outcome="FAILS"] {{ color: {c.alarm}; font-weight: 600; }}
-QPushButton[kind="quiet"] {{ border: 0; padding: 0 8px; color: {c.soft}; }}
+QPushButton[kind="quiet"] {{ min-height: {SPACE.target}px; border: 0; padding: 0 8px; color: {c.soft}; }}
 QPushButton[kind="quiet"]:hover {{ color: {c.ink}; background: {c.cool_wash}; }}
 QPushButton[kind="quiet"]:focus {{ border: 1px solid {c.cool}; padding: 0 7px; }}
 QMenu {{ background: {c.sheet}; border: 1px solid {c.hair}; padding: 4px; }}

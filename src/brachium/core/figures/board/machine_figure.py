@@ -16,7 +16,8 @@ from brachium.core.machine.machine import Machine
 from brachium.core.machine.platform import BATTERY, BOARD, SUPPLY
 
 STRIP, GAP, LEAST_W = 36.0, 5.0, 60.0
-NAME = Face(11, 500, "soft", True)
+NAMES = tuple(Face(size, 500, "soft", True) for size in (11, 10, 9, 8))
+NAME = NAMES[0]
 OF_PLACE = {"cooler": COOLING, "vents": COOLING, "battery": BATTERY, "supply": SUPPLY, "board": BOARD}
 
 
@@ -84,7 +85,8 @@ def _outside(sketch: Sketch, zone: Zone, found: list[Finding], x: float, y: floa
     sketch.add(Box(x, y, w, STRIP, "cool" if chosen else "soft" if found else "hair", "cool_wash" if chosen else "",
                    1.6 if chosen else 1.0, 3, dash))  # fmt: skip
     room = w - 8 - len(found) * (2 * PIN_R + 3)
-    write(sketch, x + 5, y + 4, room, zone.title, NAME)
+    face = next((f for f in NAMES if f.lines(zone.title, room) <= 2), NAMES[-1])
+    write(sketch, x + 5, y + 4, room, zone.title, face)
     for k, finding in enumerate(found):
         draw_pin(sketch, finding, x + w - PIN_R - 4 - k * (2 * PIN_R + 3), y + STRIP / 2)
     text = f"{zone.title}: {', '.join(kind_of(f).title.lower() for f in found) or 'nothing found'}"
@@ -100,8 +102,8 @@ def _pins_inside(sketch: Sketch, machine: Machine, findings: Sequence[Finding], 
         if at is None:
             continue
         n = placed[at.id] = placed.get(at.id, 0) + 1
-        right = at.x + at.w + (-PIN_R if at.id == COOLING else 2.0)
-        draw_pin(sketch, finding, right - (n - 1) * (2 * PIN_R + 3), at.y + at.h - PIN_R / 2)
+        right = at.x + at.w + (-PIN_R if at.id == COOLING else 6.0)
+        draw_pin(sketch, finding, right, at.y + at.h - PIN_R / 2 + (n - 1) * (2 * PIN_R + 3))
         words = f"{at.label}; found: {kind_of(finding).title.lower()}"
         where = next(k for k, r in enumerate(sketch.regions) if r.id == at.id)
         sketch.regions[where] = replace(sketch.regions[where], label=words)

@@ -102,6 +102,7 @@ class CausePanel(QWidget):
             key = QShortcut(QKeySequence(str(number % 10)), self, lambda n=number: self._by_number(n))
             key.setContext(Qt.ShortcutContext.WidgetWithChildrenShortcut)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+        self.setAccessibleName("Answers of the check, by their numbers")
 
     def show_view(self, view: JobView) -> None:
         """The view's assessment, with the cause and check that are chosen."""

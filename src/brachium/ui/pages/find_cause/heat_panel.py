@@ -12,6 +12,7 @@ from brachium.app.view.job_view import JobView
 from brachium.app.view.what_if import Steady, because_of, steady
 from brachium.core.base.why import Because
 from brachium.core.cause.assess import ladder
+from brachium.core.figures.base.theme import SPACE
 from brachium.core.figures.lists.ladder_list import REST, ladder_list
 from brachium.core.figures.plots.heat_stair import StairColumn, heat_stair
 from brachium.core.figures.plots.traces import twin_traces
@@ -112,7 +113,7 @@ class HeatPanel(QWidget):
             slider.setRange(low, high)
             slider.setValue(neutral)
             slider.setPageStep(5)
-            slider.setMinimumHeight(28)
+            slider.setMinimumHeight(SPACE.target)
             slider.setAccessibleName(f"{title} [{unit}]")
             slider.setToolTip(tip_text(f"{tip} [{unit}]"))
             slider.valueChanged.connect(lambda _: self._solve())

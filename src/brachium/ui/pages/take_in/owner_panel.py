@@ -38,7 +38,7 @@ WHO = (
     (("serial", "Serial or asset tag", "", 2), ("processor", "Processor", "", 2), ("year", "Year", "about", 2)),
     (("firmware", "Firmware", "version", 2), ("system", "System", "", 4)),
 )
-WHAT = ((("budget", "Budget, EUR", "parts and work", 2), ("needed_by", "Needed by", "year-month-day", 2)),)
+WHAT = (("budget", "Budget, EUR", "parts and work"), ("needed_by", "Needed by", "year-month-day"))
 COLUMNS = 6
 
 
@@ -92,9 +92,9 @@ class OwnerPanel(QWidget):
         self.complaint = ComplaintField(self._session)
         grid.addWidget(self.complaint, 1, 0, 1, COLUMNS)
         self.profile = ChoiceField("Kind of use", [(p.id, p.title) for p in PROFILES], use_chosen)
-        grid.addWidget(self.profile, 2, 0, 1, 2)
-        for at, (key, name, hint, span) in enumerate(WHAT[0], 1):
-            grid.addWidget(self._field(key, name, hint), 2, 2 * at, 1, span)
+        grid.addWidget(self.profile, 2, 0, 1, 3)
+        for at, (key, name, hint) in enumerate(WHAT, 1):
+            grid.addWidget(self._field(key, name, hint), 2 + at // 2, 3 * (at % 2), 1, 3)
         for column in range(COLUMNS):
             grid.setColumnStretch(column, 1)
         return grid

@@ -28,6 +28,7 @@ from brachium.ui.session import Session
 from brachium.ui.widgets.fields import ChoiceField, LineField
 from brachium.ui.widgets.labels import button, clear, label
 
+HEAD_H = 32  # px of the title, and of the keys at its end
 OF_MODULES = ("speed_mts", "volts", "ranks")
 OF_DRIVES = ("height_mm", "role", "used_bytes")
 
@@ -43,10 +44,10 @@ class PlaceEditor(QWidget):
         self._place = ""
         self._shown: object = None
         self._layout = QVBoxLayout(self)
-        self._layout.setContentsMargins(0, 2, 0, 0)
-        self._layout.setSpacing(2)
+        self._layout.setContentsMargins(0, 0, 0, 0)
+        self._layout.setSpacing(0)
         self.fields: dict[str, ChoiceField | LineField] = {}
-        self.setFixedHeight(76)
+        self.setFixedHeight(HEAD_H + 58)
         self.remove = button("×", self._remove, "quiet", "Remove this slot")
         self.remove.setAccessibleName("Remove this slot")
         self.remove.setParent(self)
@@ -60,9 +61,9 @@ class PlaceEditor(QWidget):
 
     def resizeEvent(self, event: QResizeEvent) -> None:
         super().resizeEvent(event)
-        self.remove.setGeometry(self.width() - 28, 0, 28, 24)
-        self.pull.setGeometry(self.width() - 130, 0, 100, 24)
-        self.confirm.setGeometry(self.width() - 130, 0, 100, 24)
+        self.remove.setGeometry(self.width() - 32, 0, 32, HEAD_H)
+        self.pull.setGeometry(self.width() - 136, 0, 104, HEAD_H)
+        self.confirm.setGeometry(self.width() - 136, 0, 104, HEAD_H)
 
     def _pull(self) -> None:
         moved = self._session.shelf.pull(self._session.job_id, self._place)
@@ -171,7 +172,9 @@ class PlaceEditor(QWidget):
     def _row(self, title: str, fields: Mapping[str, ChoiceField | LineField]) -> None:
         row = QHBoxLayout()
         row.setSpacing(12)
-        self._layout.addWidget(label(title, "field"))
+        head = label(title, "field")
+        head.setFixedHeight(HEAD_H)
+        self._layout.addWidget(head)
         for key, field in fields.items():
             self.fields[key] = field
             row.addWidget(field, 3 if key == "label" else 1)

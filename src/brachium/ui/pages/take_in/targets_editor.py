@@ -85,7 +85,7 @@ class TargetsEditor(QWidget):
         limit.editingFinished.connect(lambda: self._set_limit(index, limit))
         layout.addWidget(limit)
         unit = label(target.unit, "soft")
-        unit.setFixedWidth(36)
+        unit.setFixedWidth(46)
         layout.addWidget(unit)
         condition = QLineEdit(target.condition)
         condition.setPlaceholderText("when")
