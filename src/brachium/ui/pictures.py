@@ -42,15 +42,29 @@ def take_pictures(shop: Path, folder: Path, say: Callable[[str], None]) -> tuple
                 name = stage.value.lower().replace(" ", "-")
                 out.append(_picture(window, stage, folder / f"{number}-{name}{'-dark' if dark else ''}.png"))
         window.set_look("light")
-        window.run_command("condition.show")
-        out.append(_picture(window, Stage.TAKE_IN, folder / "1-take-in-condition.png"))
         out += _of_the_shop(window, folder)
     finally:
         window.close()
         window.session.workspace.close()
     out.append(_before_a_run(folder))
+    out.append(_first_page(folder))
     say(f"Pictures     {len(out)} in {folder}")
     return tuple(out)
+
+
+def _first_page(folder: Path) -> Path:
+    """What an empty shop shows."""
+    with tempfile.TemporaryDirectory() as empty:
+        window, _poster = make_window(Path(empty) / "shop.db", demo=False)
+        window.set_look("light")
+        window.resize(*SIZE)
+        window.show()
+        _wait(lambda: False, 0.3)
+        path = folder / "0-first-page.png"
+        write_atomically(path, png_bytes(window.grab()))
+        window.close()
+        window.session.workspace.close()
+    return path
 
 
 OTHERS = (("archive-workstation", Stage.TAKE_IN, "1-take-in-facts"), ("playout-pc", Stage.PROVE, ""))
@@ -72,7 +86,7 @@ def _of_the_shop(window: MainWindow, folder: Path) -> list[Path]:
     out += _parts_of_cause(window, folder)
     for name, file in (("shelf", "8-shelf.png"), ("prices", "8-prices.png"), ("track", "8-track-record.png")):
         window.show_shop(name)
-        _wait(lambda: False, 0.3)
+        _wait(lambda: False, 2.0 if name == "prices" else 0.3)  # what fits is counted beside
         write_atomically(folder / file, png_bytes(window.grab()))
         out.append(folder / file)
     return [*out, _day(window, folder)]
@@ -163,6 +177,9 @@ def _picture(window: MainWindow, stage: Stage, path: Path) -> Path:
     if stage is Stage.WORK:
         getattr(window.pages[stage], "steps").choose("memory")  # noqa: B009 - the page's own strip
         _wait(lambda: False, 0.2)
+    if stage is Stage.HAND_OVER:
+        preview = getattr(window.pages[stage], "preview")  # noqa: B009 - the page's own view
+        _wait(lambda: bool(preview.pages()) and not preview.busy())
     write_atomically(path, png_bytes(window.grab()))
     return path
 

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 from math import copysign, log1p
 
@@ -54,14 +54,7 @@ def calibration(found: Sequence[Judged], width: float, height: float) -> Drawing
     def up(gain: float) -> float:
         return y_of(spread(gain))
 
-    last = -TICK_GAP
-    for tick in (t for t in TICKS if low <= t <= high):
-        sketch.add(Line(LEFT, up(tick), width - RIGHT, up(tick), "hair" if tick == 1.0 else "grid"))
-        sketch.add(Text(LEFT - 6, up(tick) + 4, f"× {tick:g}", "soft", 11, anchor="end", condensed=True))
-        if across(tick) - last >= TICK_GAP:
-            x, foot = across(tick), height - FOOT + 16
-            sketch.add(Text(x, foot, f"× {tick:g}", "soft", 11, anchor="middle", condensed=True))
-            last = across(tick)
+    _ticks(sketch, across, up, (low, high), (width, height))
     sketch.add(Line(across(low), up(low), across(high), up(high), "ink", 1.0, (4.0, 3.0)))
     sketch.add(Text(width - RIGHT, height - 6, "predicted", "soft", 11, anchor="end"))
     sketch.add(Text(LEFT, TOP, "measured", "soft", 11))
@@ -80,6 +73,22 @@ def calibration(found: Sequence[Judged], width: float, height: float) -> Drawing
     if not found:
         sketch.add(Text(LEFT + 12, TOP + 40, "Hand a job over that was predicted and measured.", "soft", 13))
     return sketch.done("Predicted against measured", "points on the dashed line were predicted right")
+
+
+def _ticks(
+    sketch: Sketch, across: Callable[[float], float], up: Callable[[float], float], span: tuple[float, float],
+    size: tuple[float, float],
+) -> None:  # fmt: skip
+    """Lines at round gains; below the axis only figures that have room."""
+    (low, high), (width, height) = span, size
+    last = -TICK_GAP
+    for tick in (t for t in TICKS if low <= t <= high):
+        sketch.add(Line(LEFT, up(tick), width - RIGHT, up(tick), "hair" if tick == 1.0 else "grid"))
+        sketch.add(Text(LEFT - 6, up(tick) + 4, f"× {tick:g}", "soft", 11, anchor="end", condensed=True))
+        if across(tick) - last >= TICK_GAP:
+            x, foot = across(tick), height - FOOT + 16
+            sketch.add(Text(x, foot, f"× {tick:g}", "soft", 11, anchor="middle", condensed=True))
+            last = across(tick)
 
 
 def spread(gain: float) -> float:

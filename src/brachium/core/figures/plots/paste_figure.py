@@ -42,6 +42,6 @@ def paste_figure(area_mm2: float, amount: Amount, method: Method) -> Drawing:
         Line(x, foot, x + ruler, foot, "ink"),
         Line(x, foot - 4, x, foot + 4, "ink"),
         Line(x + ruler, foot - 4, x + ruler, foot + 4, "ink"),
-        Text(x + ruler + 6, foot + 4, "10 mm", "soft", 11),
+        Text(x + ruler / 2, foot - 6, "10 mm", "soft", 11, anchor="middle"),
     )
     return sketch.done("Paste to scale", f"{method.value}, {volume:.0f} mm³ at most")

@@ -129,7 +129,6 @@ class WorkPage(Page):
 
     def show_job(self, job: Job, view: JobView | None) -> None:
         if view is None:
-            self.set_heading("Work", "Making the steps…")
             return
         steps = view.work.whole
         left = [s for s in view.work.steps if s.id not in {d.step_id for d in job.steps_done}]
@@ -137,18 +136,19 @@ class WorkPage(Page):
         found = last_chances(job, view.standing.progress.has_before, ids)
         self.chance.setVisible(bool(left) and any(not c.state for c in found))
         self.chance.show_chances(job, found)
-        other = job.id != self._of
-        self._of = job.id
-        done = {d.step_id for d in job.steps_done}
-        if other and bool(steps) and not left:
-            self._list(True)
-        elif other:
-            self._list(False)
-        if other or self.steps.selected not in ids or self.steps.selected in done:
-            self.steps.selected = left[0].id if left else (ids[-1] if ids else "")
+        self._choose_step(job, ids, left)
         self.every.show_view(view)
         self.bar.show_view(view)
         self._show_step(self.steps.selected)
+
+    def _choose_step(self, job: Job, ids: list[str], left: list[Step]) -> None:
+        """The one at hand of another machine, or where the chosen one is done; all of them where none is left."""
+        other = job.id != self._of
+        self._of = job.id
+        if other:
+            self._list(bool(ids) and not left)
+        if other or self.steps.selected not in ids or self.steps.selected in {d.step_id for d in job.steps_done}:
+            self.steps.selected = left[0].id if left else (ids[-1] if ids else "")
 
     def _show_heading(self, job: Job, view: JobView, step: Step | None) -> None:
         steps = view.work.whole
@@ -157,6 +157,7 @@ class WorkPage(Page):
             return
         done = {d.step_id for d in job.steps_done}
         left = [s for s in view.work.steps if s.id not in done]
+        self.title.setVisible(bool(left))
         attended, away = sum(s.attended_min for s in left), sum(s.unattended_min for s in left)
         logged = sum(d.minutes for d in job.steps_done)
         words = f"{minutes(attended)} of work left, {minutes(logged)} logged, {minutes(away)} run by themselves."
@@ -174,8 +175,6 @@ class WorkPage(Page):
             w.setVisible(step is not None)
         if view is not None and job is not None:
             self._show_heading(job, view, step)
-            ticked = {d.step_id for d in job.steps_done}
-            self.title.setVisible(step is not None and any(s.id not in ticked for s in view.work.steps))
         if step is None or job is None or view is None:
             self.screws.hide()
             return
