@@ -128,7 +128,7 @@ def _bays(sketch: Sketch, state: BoardState, frame: Frame, upper: float) -> None
     rows = (len(places) + 1) // 2
     top, height = frame.y + upper, frame.h - upper
     each = (height - _edge_height(state.machine) - 14.0) / max(rows, 1)
-    style = "full" if each >= 56 else "low" if each >= 40 else "flat"
+    style = "full" if each >= 70 else "low" if each >= 46 else "flat"
     above, beneath = {"full": (16, 18), "low": (16, 4), "flat": (4, 3)}[style]
     for index, place in enumerate(places):
         x, _, w, _ = frame.box(0.555 if index % 2 == 0 else 0.05, 0, 0.41, 0)

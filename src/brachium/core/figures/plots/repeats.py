@@ -109,5 +109,10 @@ def rows_height(count: int) -> float:
 
 def short_title(title: str) -> str:
     """A test's name where there is little room."""
-    short = title.replace("Drive, ", "").replace("random 4 KiB, ", "4 KiB, ").replace("Owner's task: ", "")
+    short = (
+        title.replace("Drive, ", "")
+        .replace("random 4 KiB reads, ", "4 KiB, ")
+        .replace("random 4 KiB, ", "4 KiB, ")
+        .replace("Owner's task: ", "")
+    )
     return short[0].upper() + short[1:]

@@ -122,7 +122,8 @@ class PlanPanel:
         if not chosen:
             self._title.setText("Nothing is planned yet")
             self._cost.hide()
-            self.note.setText("Choose a slot, then a part; or press a point of the front twice.")
+            also = "; or press a point of the front twice" if choice is not None else ""
+            self.note.setText(f"Choose a slot, then a part{also}.")
             self.list.set_builder(None)
             self.list.hide()
             return

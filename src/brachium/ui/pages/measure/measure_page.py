@@ -190,7 +190,7 @@ class MeasurePage(Page):
         self.start.setEnabled(idle)
         self.go_on.setVisible(cut)
         self.start.setText("Begin anew" if cut else self._start_text(job, run))
-        restyle(self.start, "kind", "" if cut else "primary")
+        restyle(self.start, "kind", "" if cut or self.start.text().endswith("again") else "primary")
         self.stop.setVisible(mine)
         self.pause.setVisible(mine)
         self.pause.setText("Go on" if self.session.measure.paused else "Pause")
@@ -288,8 +288,13 @@ class MeasurePage(Page):
     def _show_run(self, job: Job, run: Run, view: JobView | None) -> None:
         held = run.conditions
         room = f"room {held.room_c:.1f} °C" if held.room_c is not None else "room not known"
+        gain = (
+            f"; gains from {percent(view.measured.provable('sustained'), 1)} on can be proven"
+            if view is not None
+            else ""
+        )
         self.set_heading(
-            f"The {self.role}-run",
+            f"The {self.role} is measured{gain}",
             f"{run.taken_at}, {run.protocol.name}, {many(len(run.sessions), 'session')}, {room}, {run.origin}.",
         )
         self._show_missing((), False)

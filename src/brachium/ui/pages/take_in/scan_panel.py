@@ -42,7 +42,7 @@ class ScanPanel(QWidget):
         self._asked = QGridLayout()
         self._asked.setHorizontalSpacing(12)
         self._asked.setVerticalSpacing(4)
-        self._asked.setColumnStretch(1, 1)
+        self._asked.setColumnStretch(0, 1)
         layout.addLayout(self._asked)
         self._absent = QGridLayout()
         self._absent.setHorizontalSpacing(12)
@@ -80,14 +80,16 @@ class ScanPanel(QWidget):
 
     def _ask(self, row: int, question: ScanDifference) -> None:
         top = Qt.AlignmentFlag.AlignVCenter
-        self._asked.addWidget(label(question.label[:1].upper() + question.label[1:], "field"), row, 0, top)
-        self._asked.addWidget(label(f"{question.recorded} in the record, {question.seen} seen", "", True), row, 1, top)
+        what = (
+            f"{question.label[:1].upper()}{question.label[1:]}: {question.recorded} in the record, {question.seen} seen"
+        )
+        self._asked.addWidget(label(what, "", True), row, 0, top)
         take = button("Take", lambda: self._take(question), "", f"Put {question.seen} into the record")
         keep = button("Keep", lambda: self._keep(question), "quiet", f"Leave {question.recorded} in the record")
         take.setAccessibleName(f"Take {question.label}: {question.seen}")
         keep.setAccessibleName(f"Keep {question.label}: {question.recorded}")
-        self._asked.addWidget(take, row, 2)
-        self._asked.addWidget(keep, row, 3)
+        self._asked.addWidget(take, row, 1)
+        self._asked.addWidget(keep, row, 2)
 
     def _show_absent(self, scan: Scan) -> None:
         for row, absent in enumerate(scan.absent):

@@ -157,7 +157,8 @@ class WorkPage(Page):
             return
         done = {d.step_id for d in job.steps_done}
         left = [s for s in view.work.steps if s.id not in done]
-        self.title.setVisible(bool(left))
+        for widget in (self.title, self.clock):
+            widget.setVisible(bool(left))
         attended, away = sum(s.attended_min for s in left), sum(s.unattended_min for s in left)
         logged = sum(d.minutes for d in job.steps_done)
         words = f"{minutes(attended)} of work left, {minutes(logged)} logged, {minutes(away)} run by themselves."
