@@ -135,7 +135,7 @@ def test_from_the_wish_to_the_bench(whole: Bench, tower: ChoosePage) -> None:
         QTest.keyClick(page.steps, Qt.Key.Key_Space)
         whole.settled()
     assert {d.step_id for d in whole.job().steps_done} == set(order)
-    assert page._subline.text().startswith("All steps are done")
+    assert page._headline.text().startswith("All ")
 
 
 def test_a_refused_part_cannot_be_planned_by_any_way(whole: Bench, tower: ChoosePage) -> None:

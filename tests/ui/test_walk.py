@@ -5,7 +5,8 @@ from __future__ import annotations
 from pathlib import Path
 
 import pytest
-from PySide6.QtWidgets import QComboBox, QHBoxLayout, QLineEdit, QPushButton, QVBoxLayout, QWidget
+from PySide6.QtCore import Qt
+from PySide6.QtWidgets import QComboBox, QHBoxLayout, QLineEdit, QPushButton, QSlider, QVBoxLayout, QWidget
 from pytestqt.qtbot import QtBot
 
 from brachium.core.figures.base.drawing import Sketch, Text
@@ -27,8 +28,12 @@ def test_each_fault_of_a_page_is_noticed(qtbot: QtBot) -> None:
     layout.addWidget(cut := label("A sentence that is far too long for its little room"))
     cut.setFixedWidth(60)
     key = QPushButton("Press here for what comes next")
-    key.setFixedSize(50, 20)
+    key.setFixedWidth(50)
     layout.addWidget(key)
+    slider = QSlider(Qt.Orientation.Horizontal)
+    slider.setAccessibleName("How much")
+    slider.setFixedHeight(20)
+    layout.addWidget(slider)
     nameless = QLineEdit()
     nameless.setFixedHeight(40)
     nameless.setPlaceholderText("a hint that is longer than its field")

@@ -6,18 +6,19 @@ import numpy as np
 import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
+from PySide6.QtGui import QFontMetricsF
+from pytestqt.qtbot import QtBot
 
 from brachium.app.view.figures import ledger_of, run_strand, stair_of, traces_of
 from brachium.app.view.job_view import JobView
 from brachium.core.cause.assess import ladder
 from brachium.core.figures.base.drawing import Box, Dot, Drawing, Hatch, Line, Polyline, Text
 from brachium.core.figures.base.scale import Scale, decimated, round_ticks
-from brachium.core.figures.base.text_width import text_width
+from brachium.core.figures.base.text_width import text_width, wrapped
 from brachium.core.figures.base.theme import CONTRAST, DARK, LIGHT, ROLES, Colours
 from brachium.core.figures.base.verdict_shape import verdict_shape
 from brachium.core.figures.board.fit_board import BoardState, fit_board
 from brachium.core.figures.lists.bill import BillState, bill
-from brachium.core.figures.lists.candidate_list import clipped
 from brachium.core.figures.lists.cause_list import cause_list
 from brachium.core.figures.lists.check_list import check_list
 from brachium.core.figures.lists.claim_list import claim_list
@@ -31,6 +32,7 @@ from brachium.core.figures.plots.traces import twin_traces
 from brachium.core.fit.verdict import Level
 from brachium.core.plan.candidates import planned
 from brachium.core.record.kept_plans import Replacement
+from brachium.ui.theme import theme
 
 
 def bill_state(view: JobView) -> BillState:
@@ -191,10 +193,24 @@ def test_log_scale_maps_ratios_evenly() -> None:
 
 
 @given(st.text("abcWi m", max_size=80), st.floats(20, 400))
-def test_clipped_text_fits(text: str, room: float) -> None:
-    short = clipped(text, room, 13, 500)
-    assert short in (text, "…") or short.endswith("…")
-    assert text_width(short, 13, 500) <= room or short == "…"
+def test_wrapped_text_loses_nothing_and_fits(text: str, room: float) -> None:
+    lines = wrapped(text, room, 13, 500)
+    assert "".join("".join(lines).split()) == "".join(text.split()), "no sign is lost, none is added"
+    assert all(text_width(line, 13, 500) <= room or len(line) == 1 for line in lines)
+
+
+def test_widths_are_those_of_the_shipped_fonts(qtbot: QtBot) -> None:
+    theme.load_fonts()
+    for words in (
+        "8 GiB DDR3L-1600 SO-DIMM",
+        "Übergabe: geprüft",
+        "× 1.93 (1.74 to 2.17)",
+        "fenêtre déjà",
+        "0123456789",
+    ):
+        for weight, condensed in ((400, False), (600, False), (500, True)):
+            shown = QFontMetricsF(theme.font(13, weight, condensed)).horizontalAdvance(words)
+            assert shown <= text_width(words, 13, weight, condensed) <= 1.04 * shown + 1.0, (words, weight)
 
 
 @pytest.mark.parametrize("level", list(Level))

@@ -69,8 +69,8 @@ def _sentence(sentences: Sequence[str], level: Level, labels: str) -> str:
         return sentences[0]
     whole = range_of(sentences)
     if whole is None:
-        return str(Text(WHATEVER[level], {"label": labels}))
-    return str(Text("{range}, by the {label}, which is not recorded", {"range": whole, "label": labels}))
+        return Text(WHATEVER[level], {"label": labels})
+    return Text("{range}, by the {label}, which is not recorded", {"range": whole, "label": labels})
 
 
 def _facts(reasons: Sequence[Because], gaps: Sequence[Gap]) -> tuple[Fact, ...]:

@@ -49,9 +49,9 @@ def profile(ground: FitGround, subject: Subject) -> Verdict:
     if takes is None:
         sentence = Text("at most {standard} MT/s until a memory profile is set, where the firmware has one",
                         {"standard": standard})  # fmt: skip
-        return says.fits(str(sentence), open_=True)
+        return says.fits(sentence, open_=True)
     needs = Text("memory profile for {rate} MT/s set and the memory tested", {"rate": rate})
-    return says.needs(str(needs), f"A module whose standard rate is {rate} MT/s.")
+    return says.needs(needs, f"A module whose standard rate is {rate} MT/s.")
 
 
 PROFILE_RULES: tuple[Rule, ...] = (Rule("MEM-PROFILE", "Memory profile", _profiled, profile, ("memory", "processor")),)

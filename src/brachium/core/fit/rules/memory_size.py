@@ -42,14 +42,14 @@ def slot_size(ground: FitGround, subject: Subject) -> Verdict:
             return says.fits("runs here today")
         proven = proven_module(ground, module)
         if proven is not None and module.size_bytes <= proven.size_bytes:
-            return says.fits(str(Text("{size}, no larger than what runs here today", {"size": size})))
+            return says.fits(Text("{size}, no larger than what runs here today", {"size": size}))
         published = ground.need(ground.machine.memory.published_max_bytes, PUBLISHED)
         each = published // max(len(ground.machine.slots), 1)
         if module.size_bytes <= each:
-            return says.fits(str(Text("{size}, the published maximum gives each slot {each}",
-                                      {"size": size, "each": gib(each)})))  # fmt: skip
+            return says.fits(Text("{size}, the published maximum gives each slot {each}",
+                                      {"size": size, "each": gib(each)}))  # fmt: skip
         if ground.machine.memory.published_max_bytes is None:  # one fact at a time: that one settles more
-            return says.unknown(str(Text("whether one slot takes {size}", {"size": size})), "The published maximum.")
+            return says.unknown(Text("whether one slot takes {size}", {"size": size}), "The published maximum.")
     limit = ground.need(slot.max_bytes, gap)
     if module.size_bytes > limit:
         return says.refused(f"{size} is over its {gib(limit)}", f"A module of at most {gib(limit)}.")
@@ -71,7 +71,7 @@ def total(ground: FitGround, subject: Subject) -> Verdict:
     if known is not None and size > known:
         return says.refused(f"{gib(size)} is over the controller's {gib(known)}", f"At most {gib(known)} in all.")
     if size <= today and not ground.before_board():
-        return says.fits(str(Text("{size}, no more than runs here today", {"size": gib(size)})))
+        return says.fits(Text("{size}, no more than runs here today", {"size": gib(size)}))
     published = ground.need(memory.published_max_bytes, PUBLISHED)
     if size <= published:
         return says.fits(f"{gib(size)} of at most {gib(published)}")

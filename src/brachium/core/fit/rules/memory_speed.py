@@ -129,7 +129,7 @@ def _at(says: Answers, ground: FitGround, limits: _Limits) -> Verdict:
     fresh = says.subject.part != ground.today.parts.get(says.subject.places[0])
     if before is not None and most < before and fresh:
         slows = Text("slows all to {mts} MT/s, the fitted ones run at {before}", {"mts": most, "before": before})
-        return says.limited(str(slows), f"{most} MT/s", "A faster module.")
+        return says.limited(slows, f"{most} MT/s", "A faster module.")
     return says.fits(f"runs at its own {most} MT/s")
 
 
@@ -145,13 +145,13 @@ def _proven_mts(ground: FitGround, module: MemoryModule) -> int | None:
 def _not_settled(says: Answers, limits: _Limits, least: int, what: str) -> Verdict:
     """What a limit that nobody recorded leaves open."""
     most, own = limits.most, limits.own or limits.most
-    rates = str(Text("{least} to {most}", {"least": least, "most": most})) if least else f"up to {most}"
+    rates = Text("{least} to {most}", {"least": least, "most": most}) if least else f"up to {most}"
     if most < own:
         sentence = Text("runs at {rates}, not {own} MT/s, by {what}, not recorded",
                         {"rates": rates, "own": own, "what": what})  # fmt: skip
-        return says.limited(str(sentence), f"{rates} MT/s", f"Recording {what}.")
+        return says.limited(sentence, f"{rates} MT/s", f"Recording {what}.")
     sentence = Text("runs at {rates} MT/s, by {what}, not recorded", {"rates": rates, "what": what})
-    return says.fits(str(sentence), f"{rates} MT/s", open_=True)
+    return says.fits(sentence, f"{rates} MT/s", open_=True)
 
 
 SPEED_RULES: tuple[Rule, ...] = (

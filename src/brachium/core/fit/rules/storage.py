@@ -177,7 +177,7 @@ def _any_link(bay: DriveBay, drive: Drive, says: Answers) -> Verdict:
         return says.fits(f"{drive.outer_mb_s:.0f} MB/s within any link of its kind")
     rates = Text("{least} to {most} MB/s, by the link, not recorded",
                  {"least": f"{least:.0f}", "most": f"{max(most, least):.0f}"})  # fmt: skip
-    return says.fits(str(rates), f"{least:.0f} to {max(most, least):.0f} MB/s sequential", open_=True)
+    return says.fits(rates, f"{least:.0f} to {max(most, least):.0f} MB/s sequential", open_=True)
 
 
 STORAGE_RULES: tuple[Rule, ...] = (
