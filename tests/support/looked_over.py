@@ -21,6 +21,7 @@ from PySide6.QtWidgets import (
 
 from brachium.core.figures.base.drawing import Drawing, Text
 from brachium.core.figures.base.text_width import text_width
+from brachium.ui.shell.rail import Rail, RailEntry, note_lines, title_lines
 from brachium.ui.widgets.drawing_view import DrawingView
 
 OWN_WORDS = 40  # longer choices are names that people gave, which a list shows whole
@@ -35,6 +36,8 @@ def faults(page: QWidget) -> list[str]:
     for widget in [page, *page.findChildren(QWidget)]:
         if widget.isVisibleTo(page) and widget.isVisible():
             out += [*_cut(widget), *_outside(widget, page), *_small(widget), *_nameless(widget)]
+            if isinstance(widget, Rail):
+                out += _cut_entries(widget)
             if isinstance(widget, DrawingView) and widget.drawing() is not None:
                 out += [f"{widget.accessibleName()}: {fault}" for fault in figure_faults(widget.drawing())]  # type: ignore[arg-type]
     return list(dict.fromkeys(out))
@@ -79,6 +82,13 @@ def _cut(widget: QWidget) -> Iterator[str]:
             yield f"cut choice: {widget.currentText()!r} in {widget.width()}"
 
 
+def _cut_entries(rail: Rail) -> Iterator[str]:
+    for row in range(rail.model().rowCount()):
+        entry: RailEntry = rail.model().index(row, 0).data(Qt.ItemDataRole.UserRole)
+        if not entry.heading and any(line.endswith("…") for line in [*title_lines(entry.title), *note_lines(entry)]):
+            yield f"cut entry: {entry.title!r}, {entry.note!r}"
+
+
 def _outside(widget: QWidget, page: QWidget) -> Iterator[str]:
     """Beyond the edge of what holds it, to the right, where nothing scrolls."""
     if not isinstance(widget, QLabel | QAbstractButton | QLineEdit | QComboBox | DrawingView):
@@ -98,8 +108,9 @@ def _outside(widget: QWidget, page: QWidget) -> Iterator[str]:
 def _small(widget: QWidget) -> Iterator[str]:
     if isinstance(widget, QAbstractButton | QComboBox | QLineEdit | QSlider) and widget.isEnabled():
         inside = isinstance(widget.parentWidget(), QComboBox | QLineEdit)
-        if widget.height() < TARGET and not inside and widget.focusPolicy() is not Qt.FocusPolicy.NoFocus:
-            yield f"small target: {_said(widget)!r}, {widget.height()} px"
+        least = min(widget.height(), widget.width())
+        if least < TARGET and not inside and widget.focusPolicy() is not Qt.FocusPolicy.NoFocus:
+            yield f"small target: {_said(widget)!r}, {least} px"
 
 
 def _nameless(widget: QWidget) -> Iterator[str]:
@@ -109,7 +120,7 @@ def _nameless(widget: QWidget) -> Iterator[str]:
     if isinstance(widget.parentWidget(), QComboBox | QAbstractScrollArea):
         return
     face = QAccessible.queryAccessibleInterface(widget)
-    if face is None or face.text(QAccessible.Text.Name).strip():
+    if face is None or any(sign.isalnum() for sign in face.text(QAccessible.Text.Name)):
         return
     yield f"without a name: {type(widget).__name__} {widget.objectName()}"
 

@@ -55,7 +55,7 @@ class FileActions(QObject):
             self._session.say("Take a machine in first; photos are kept with a machine.")
 
     def ask_export(self) -> None:
-        start = str(Path.home() / f"{file_stem(self._session.job_id)}.zip")
+        start = str(Path.home() / f"{file_stem(self._session.job_id)}.brachium.zip")
         name, _ = QFileDialog.getSaveFileName(self._parent, "Export the job", start, "Job archive (*.zip)")
         if name:
             self.export_job(Path(name))

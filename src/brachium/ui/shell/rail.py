@@ -13,7 +13,7 @@ from PySide6.QtCore import (
     Qt,
     Signal,
 )
-from PySide6.QtGui import QFontMetrics, QPainter
+from PySide6.QtGui import QFont, QFontMetrics, QPainter
 from PySide6.QtWidgets import QListView, QStyle, QStyledItemDelegate, QStyleOptionViewItem, QWidget
 
 from brachium.core.figures.base.theme import SPACE
@@ -22,8 +22,9 @@ from brachium.ui.shell.state_marks import SIZE, paint_state
 from brachium.ui.theme import theme
 
 Index = QModelIndex | QPersistentModelIndex
-LINE, NOTE, MOST_LINES = 16, 18, 3  # px of a title line, of the note below it
+LINE, NOTE, NOTE_LINE, MOST_LINES = 16, 18, 14, 5  # px of a title line, of the first and every other note line
 TITLE_W = SPACE.rail - 24
+NOTE_RIGHT = SPACE.rail - 8
 
 
 @dataclass(frozen=True)
@@ -88,8 +89,9 @@ class _RailDelegate(QStyledItemDelegate):
             return QSize(SPACE.rail_folded, 10 if entry.heading else 40)
         if entry.heading:
             return QSize(SPACE.rail, 28)
-        lines = len(title_lines(entry.title))
-        return QSize(SPACE.rail, 10 + LINE * lines + (NOTE if entry.note or entry.waits is not None else 10))
+        notes = max(len(note_lines(entry)), entry.waits is not None)
+        below = NOTE + NOTE_LINE * (notes - 1) if notes else 10
+        return QSize(SPACE.rail, 10 + LINE * len(title_lines(entry.title)) + below)
 
     def paint(self, painter: QPainter, option: QStyleOptionViewItem, index: Index) -> None:
         entry: RailEntry = index.data(Qt.ItemDataRole.UserRole)
@@ -131,30 +133,43 @@ class _RailDelegate(QStyledItemDelegate):
         for line in lines:
             painter.drawText(QRect(16, y, TITLE_W, LINE), Qt.AlignmentFlag.AlignVCenter, line)
             y += LINE
-        left = 16
+        left = _note_left(entry)
         if entry.waits is not None:
-            paint_state(painter, entry.waits, left, y + 4, theme.qcolor("soft"))
-            left += int(SIZE) + 6
+            paint_state(painter, entry.waits, 16, y + 4, theme.qcolor("soft"))
         painter.setFont(theme.font(11, 400))
         painter.setPen(theme.qcolor("soft"))
-        room = rect.width() - left - 8
-        note = painter.fontMetrics().elidedText(entry.note, Qt.TextElideMode.ElideRight, room)
-        painter.drawText(QRect(left, y, room, 16), Qt.AlignmentFlag.AlignVCenter, note)
+        for line in note_lines(entry):
+            painter.drawText(QRect(left, y, NOTE_RIGHT - left, 16), Qt.AlignmentFlag.AlignVCenter, line)
+            y += NOTE_LINE
 
 
 def title_lines(title: str) -> list[str]:
-    """A name in as many lines of the rail as it takes, three at most; only a single word too long is cut."""
-    metrics = QFontMetrics(theme.font(13, 600))
+    """A name in as many lines of the rail as it takes, five at most."""
+    return _lines(title, theme.font(13, 600), TITLE_W, MOST_LINES) or [""]
+
+
+def note_lines(entry: RailEntry) -> list[str]:
+    """What a machine waits for, below its name, on two lines at most."""
+    return _lines(entry.note, theme.font(11, 400), NOTE_RIGHT - _note_left(entry), 2)
+
+
+def _note_left(entry: RailEntry) -> int:
+    return 16 if entry.waits is None else 16 + int(SIZE) + 6
+
+
+def _lines(text: str, font: QFont, room: int, most: int) -> list[str]:
+    """Words on lines of a width; only what is beyond the last line, or a single word too long, is cut."""
+    metrics = QFontMetrics(font)
     lines: list[str] = []
-    for word in title.split():
+    for word in text.split():
         longer = f"{lines[-1]} {word}" if lines else word
-        if lines and metrics.horizontalAdvance(longer) <= TITLE_W:
+        if lines and metrics.horizontalAdvance(longer) <= room:
             lines[-1] = longer
         else:
             lines.append(word)
-    if len(lines) > MOST_LINES:
-        lines[MOST_LINES - 1 :] = [" ".join(lines[MOST_LINES - 1 :])]
-    return [metrics.elidedText(line, Qt.TextElideMode.ElideRight, TITLE_W) for line in lines] or [""]
+    if len(lines) > most:
+        lines[most - 1 :] = [" ".join(lines[most - 1 :])]
+    return [metrics.elidedText(line, Qt.TextElideMode.ElideRight, room) for line in lines]
 
 
 class Rail(QListView):

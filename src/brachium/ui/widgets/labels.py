@@ -34,8 +34,14 @@ def paragraph(text: str, role: str = "", selectable: bool = False) -> QLabel:
     return out
 
 
+TARGET_PX = 32  # the least size of anything that is pressed
+
+
 def button(text: str, run: Callable[[], object], kind: str = "", tip: str = "") -> QPushButton:
     out = QPushButton(text)
+    if len(text) == 1:
+        out.setMinimumWidth(TARGET_PX)
+        out.setAccessibleName(tip or text)
     if kind:
         out.setProperty("kind", kind)
     out.setToolTip(tip_text(tip))

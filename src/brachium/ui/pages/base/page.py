@@ -13,6 +13,7 @@ from brachium.core.record.job import Job
 from brachium.ui.session import Session
 from brachium.ui.widgets.drawing_view import DrawingView
 from brachium.ui.widgets.labels import label
+from brachium.ui.widgets.reading_order import step
 from brachium.ui.widgets.save_figure import save_figure
 
 if TYPE_CHECKING:
@@ -59,6 +60,14 @@ class Page(QScrollArea):
         self._headline.setText(headline)
         self._subline.setText(subline)
         self._subline.setVisible(bool(subline))
+
+    def focusNextPrevChild(self, onward: bool) -> bool:
+        """Tab goes over the page as it is read."""
+        if not step(self, onward):
+            return super().focusNextPrevChild(onward)
+        if (focused := self.focusWidget()) is not None and self.isAncestorOf(focused):
+            self.ensureWidgetVisible(focused)
+        return True
 
     def figure(self) -> DrawingView:
         """A figure whose chosen region explains itself in Because."""

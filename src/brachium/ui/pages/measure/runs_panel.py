@@ -185,7 +185,7 @@ class RunsPanel(QWidget):
 
     def _ask_export(self) -> None:
         run = self.chosen()[0].run
-        start = str(Path.home() / f"{file_stem(run.id)}.json")
+        start = str(Path.home() / f"{file_stem(run.id)}.brachium.json")
         kinds = "Run file (*.json);;Traces (*.csv);;Picture (*.svg)"
         name, _ = QFileDialog.getSaveFileName(self, "Write the run", start, kinds)
         if name:

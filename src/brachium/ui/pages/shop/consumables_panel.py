@@ -59,7 +59,9 @@ class ConsumablesPanel(QWidget):
         left.show_value("" if stock.left is None else f"{stock.left:.3g}" if stock.left < 1000 else f"{stock.left:.0f}")
         at = number_field(f"Order at, {item.unit}", 0, 1e6, lambda v: self._reorder(item.key, v), "not set")
         at.show_value("" if item.reorder_at is None else f"{item.reorder_at:g}")
-        price = number_field(f"EUR a {item.unit.removesuffix('s')}", 0, 1e4, lambda v: self._price(item.key, v), "0")
+        price = number_field(
+            f"EUR a {item.unit.removesuffix('s')}", 0, 1e4, lambda v: self._price(item.key, v), "not set"
+        )
         price.show_value(f"{item.price:f}" if item.price else "")
         for column, (key, widget) in enumerate((("left", left), ("at", at), ("price", price)), 1):
             self.fields[f"{item.key}:{key}"] = widget

@@ -38,9 +38,9 @@ class ShelfPage(Page):
         self.by_hand = button("Add by hand…", self._by_hand, "", "By its label, or attribute by attribute")
         self._heading_row.addWidget(self.by_hand)
         self._grid = QGridLayout()
-        self._grid.setHorizontalSpacing(16)
+        self._grid.setHorizontalSpacing(12)
         self._grid.setVerticalSpacing(4)
-        for column, stretch in enumerate((5, 6, 3, 2, 4, 0, 0)):
+        for column, stretch in enumerate((5, 5, 4, 2, 4, 0, 0)):
             self._grid.setColumnStretch(column, stretch)
         self.best = BestUsePanel(self.session)
         self.body.addSpacing(10)
@@ -89,7 +89,6 @@ class ShelfPage(Page):
         for column, widget in enumerate(fields, 2):
             self._grid.addWidget(in_a_table(widget, title), row, column)
         remove = button("×", lambda: self._remove(part), "quiet", f"Take {title} off the shelf")
-        remove.setAccessibleName(f"Take {title} off the shelf")
         sheet = button("Edit…", lambda: self._edit(part), "quiet", f"Every attribute of {title}")
         sheet.setAccessibleName(f"Edit {title}")
         self._grid.addWidget(sheet, row, 5)
