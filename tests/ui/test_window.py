@@ -354,6 +354,16 @@ def test_long_names_and_many_machines_do_not_break_the_shell(fresh: Bench) -> No
     window.grab()
 
 
+def test_next_names_its_machine_on_pages_that_show_none(fresh: Bench) -> None:
+    window = fresh.window
+    fresh.until(lambda: window.next.action() is not None)
+    alone = window.next.texts()
+    window.show_shop("shelf")
+    assert window.next.texts() == (alone[0], f"{fresh.job().name}: {alone[1]}")
+    window.show_page()
+    assert window.next.texts() == alone
+
+
 def test_an_empty_machine_says_what_to_do(fresh: Bench) -> None:
     from brachium.core.machine.machine import Machine
     from brachium.core.record.job import Job

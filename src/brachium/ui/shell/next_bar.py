@@ -30,6 +30,7 @@ class NextBar(QWidget):
         self.setFixedHeight(SPACE.next)
         self._action: NextAction | None = None
         self._words = WORKING_OUT
+        self._whose = ""
         self._share: float | None = None
         self._kind = "next"
         self._left = SPACE.rail
@@ -70,6 +71,13 @@ class NextBar(QWidget):
         self._action, self._words = action, WORKING_OUT
         if self._kind == "next":
             self._show_action()
+
+    def set_whose(self, machine: str) -> None:
+        """Name the machine that the step is for, on pages that show none; empty where one is in view."""
+        if machine != self._whose:
+            self._whose = machine
+            if self._kind == "next":
+                self._show_action()
 
     def set_reading(self) -> None:
         """Nothing is proposed until what was just measured has been worked out."""
@@ -116,7 +124,8 @@ class NextBar(QWidget):
         if self._action is None:
             self._set(*self._words, "section")
         else:
-            self._set(self._action.title, self._action.detail, "section")
+            said = (self._whose, self._action.detail)
+            self._set(self._action.title, ": ".join(s for s in said if s), "section")
 
     def _set(self, title: str, detail: str, role: str) -> None:
         two_lines = self._kind == "message" and bool(detail)

@@ -199,6 +199,7 @@ class MainWindow(QMainWindow):
             return
         left_shop, self.shop_pages.shown = bool(self.shop_pages.shown), ""
         self.track.show()
+        self.next.set_whose("")
         if left_shop:
             self.header.show_job(job)
             self.show_rail()
@@ -224,6 +225,8 @@ class MainWindow(QMainWindow):
         self.track.hide()
         self.shop_pages.show(page_id)
         self.header.show_shop(BY_ID[page_id].title.lower())
+        job = self.session.job()
+        self.next.set_whose(job.name if job is not None else "")
         self.show_rail()
         self._remember_place()
 
