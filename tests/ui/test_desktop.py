@@ -13,6 +13,7 @@ from brachium.app.measure.service import ActiveRun
 from brachium.app.shop.open_shop import open_shop
 from brachium.core.record.job import LOCAL, Stage
 from brachium.ui.desktop.desktop import QuietDesktop
+from brachium.ui.pages.shop.day_page import DayPage
 from brachium.ui.run import make_window, settings_for
 from tests.ui.conftest import PATIENCE_MS, Bench
 
@@ -33,6 +34,20 @@ def test_a_run_holds_the_screen_and_says_when_it_is_done(fresh: Bench) -> None:
     window.session.run_finished.emit(active, None)
     (title, words), *_ = desktop.notices[-1:]
     assert title == f"{job.name}: measured" and "stopped" in words
+
+
+def test_a_search_says_what_it_found_to_whoever_looks_elsewhere(fresh: Bench) -> None:
+    window, desktop = fresh.window, QuietDesktop()
+    window.runs._desktop = desktop
+    window.show_shop("day")
+    page = window.shop_pages.page("day")
+    assert isinstance(page, DayPage)
+    fresh.until(page.settled)
+    assert desktop.notices == []
+    window.hide()
+    page.plan()
+    fresh.until(lambda: bool(desktop.notices))
+    assert desktop.notices == [("Day sheet", page._headline.text())]
 
 
 def test_a_crash_reopens_where_one_was_and_closing_does_not(qtbot: QtBot, tmp_path: Path) -> None:

@@ -50,6 +50,7 @@ class Session(QObject):
     because_chosen = Signal(object)
     run_started = Signal(object)
     run_finished = Signal(object, object)
+    search_done = Signal(str, str)  # what was looked for, what was found
     problem_raised = Signal(object)
     saving_changed = Signal(int)  # how many edits wait for the disk
     message_given = Signal(str)

@@ -26,6 +26,7 @@ class RunDisplay(QObject):
         self._timer.timeout.connect(self._show)
         session.run_started.connect(self._started)
         session.run_finished.connect(self._finished)
+        session.search_done.connect(self._notice)
         bar.stop_asked.connect(session.measure.stop)
 
     def _show(self) -> None:
@@ -62,6 +63,10 @@ class RunDisplay(QObject):
         complete = getattr(run, "complete", False)
         words = "The run is kept." if complete else "The run was stopped; what was sampled is kept as incomplete."
         self._bar.show_message(words)
-        if not self._bar.window().isActiveWindow():
-            self._desktop.notify(f"{self._name(active)}: measured", words)
+        self._notice(f"{self._name(active)}: measured", words)
         self.changed.emit()
+
+    def _notice(self, title: str, words: str) -> None:
+        """Only whoever looks elsewhere needs one."""
+        if not self._bar.window().isActiveWindow():
+            self._desktop.notify(title, words)

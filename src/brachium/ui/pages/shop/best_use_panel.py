@@ -68,6 +68,8 @@ class BestUsePanel(QWidget):
         self._show()
         if found is None:
             self.words.setText("Stopped; nothing was changed.")
+        else:
+            self._session.search_done.emit("Shelf first", self.words.text())
         self._session.explain(self.because())
 
     def _failed(self, error: Exception) -> None:

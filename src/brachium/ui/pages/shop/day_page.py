@@ -187,6 +187,7 @@ class DayPage(Page):
                 self._timer.stop()
                 self._day = day
                 self._show()
+                self.session.search_done.emit("Day sheet", _late_words(day))
 
         def failed(error: Exception) -> None:
             self._timer.stop()
