@@ -160,6 +160,8 @@ def test_a_target_within_the_interval_cannot_be_told_and_the_margin_is_named(fin
     assert found.margin is not None and found.margin < 0 and found.margin_words.endswith("s short of it")
     (easy,) = judge_alone((replace(near, limit=20.0),), after, 95.0)
     assert easy.met is True and easy.margin_words == "4.68 s to spare"
+    exact = replace(easy, after=easy.target.limit)
+    assert exact.margin == 0 and exact.margin_words == "", "met to the unit: no zero to spare"
     steady = {"start_up": Spread(0.0005, 60.0, 0.0005, 60.0, "history")}
     (sure,) = judge_alone((near,), after, 95.0, steady)
     assert sure.high is not None and found.high is not None and sure.high < found.high, "a history narrows it"

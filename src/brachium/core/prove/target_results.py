@@ -75,8 +75,8 @@ class TargetResult:
 
     @property
     def margin_words(self) -> str:
-        """The margin with its unit, empty where nothing was measured."""
-        if self.margin is None:
+        """The margin with its unit, empty where nothing was measured or where it is met to the unit."""
+        if not self.margin:
             return ""
         word = "to spare" if self.margin >= 0 else "short of it"
         digits = 2 if self.target.unit == "%" else 3

@@ -56,7 +56,7 @@ def _target(sketch: Sketch, result: TargetResult, y: float, width: float) -> flo
         "Judged by the after-run with its 95 % interval: met or missed only where all of it lies on one side.",
         (Fact("asked for", f"{word} {target.limit:g} {target.unit}", Origin.TYPED),
          Fact("before and after", result.figures or "not measured", Origin.MEASURED),
-         Fact("margin", result.margin_words or "not measured", Origin.COMPUTED)),
+         Fact("margin", result.margin_words or ("none" if result.margin == 0 else "not measured"), Origin.COMPUTED)),
         "", "More sessions narrow the interval.",
     )  # fmt: skip
     sketch.regions.append(Region(f"target:{target.key}", 0, y, width, end - y, because.title, because))
