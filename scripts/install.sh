@@ -4,6 +4,8 @@
 set -eu
 cd "$(dirname "$0")/.."
 prefix=${PREFIX:-$HOME/.local}
+prefix=${prefix/#\~\//$HOME/}
+case $prefix in /*) ;; *) prefix=$PWD/$prefix ;; esac  # the menu starts programs from anywhere
 id=org.brachium.Brachium
 share=$prefix/share
 own=$prefix/lib/brachium

@@ -22,9 +22,14 @@ def pack(folder: str) -> str:
         shutil.copytree(str(own), os.path.join(work, own.name), ignore=shutil.ignore_patterns("__pycache__"))
         Path(work, "__main__.py").write_text(MAIN, encoding="utf-8")
         part = f"{target}.part"
-        zipapp.create_archive(work, part, "/usr/bin/env python3")
-        os.chmod(part, 0o755)
-        os.replace(part, target)
+        try:
+            zipapp.create_archive(work, part, "/usr/bin/env python3")
+            os.chmod(part, 0o755)
+            os.replace(part, target)
+        except OSError:
+            if os.path.exists(part):  # half a probe on a full stick is none
+                os.remove(part)
+            raise
     return target
 
 

@@ -259,11 +259,14 @@ def test_an_empty_shop_says_how_to_begin(qtbot: QtBot, tmp_path: Path) -> None:
     assert window.next.texts()[0] == "Take the first machine in"
     assert window.focusWidget() is page.line
     page.write_probe(tmp_path)
+    qtbot.waitUntil(lambda: "brachium-probe" in window.next.texts()[0], timeout=PATIENCE_MS)
     command = [sys.executable, str(tmp_path / "brachium-probe"), "--version"]
     packed = subprocess.run(command, capture_output=True, text=True, check=False)
     assert packed.returncode == 0 and "brachium-probe" in packed.stdout
     page.write_probe(tmp_path / "new.db" / "below")
-    assert "below" in window.next.texts()[0], "a folder that cannot be is told by its name"
+    told = "a folder that cannot be is told by its name"
+    qtbot.waitUntil(lambda: "below" in window.next.texts()[0], timeout=PATIENCE_MS)
+    assert window.next.texts()[0].startswith("below"), told
     remember_files(window.settings, (tmp_path / "new.db", tmp_path / "gone.csv"))
     page.show_ways()
     assert [b.text() for b in page.findChildren(QPushButton) if b.text().endswith((".db", ".csv"))] == ["new.db"]

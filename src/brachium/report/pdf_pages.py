@@ -3,9 +3,10 @@
 from __future__ import annotations
 
 import re
+import threading
 from dataclasses import dataclass
 
-POINTS_PER_INCH = 72.0
+_ONE_AT_A_TIME = threading.Lock()  # the library is not made for two threads at once
 
 
 @dataclass(frozen=True)
@@ -22,14 +23,15 @@ def pages_as_pictures(pdf: bytes, width_px: int) -> tuple[PdfPage, ...]:
     """Every page so many pixels wide. Raises ValueError where it is no PDF."""
     import pypdfium2  # late: only where pages are looked at
 
-    try:
-        document = pypdfium2.PdfDocument(pdf)
-    except pypdfium2.PdfiumError as error:
-        raise ValueError(f"this is not a PDF: {error}") from error
-    try:
-        return tuple(_page(document[k], width_px) for k in range(len(document)))
-    finally:
-        document.close()
+    with _ONE_AT_A_TIME:
+        try:
+            document = pypdfium2.PdfDocument(pdf)
+        except pypdfium2.PdfiumError as error:
+            raise ValueError(f"this is not a PDF: {error}") from error
+        try:
+            return tuple(_page(document[k], width_px) for k in range(len(document)))
+        finally:
+            document.close()
 
 
 def _page(page: object, width_px: int) -> PdfPage:

@@ -38,7 +38,9 @@ def drives_headline(job: Job) -> str:
         return "No drive is recorded"
     place, worst = max(verdicts.items(), key=lambda v: list(DriveState).index(v[1].state))
     if worst.state is DriveState.CLEAN:
-        return f"{many(len(verdicts), 'drive')}, nothing against any"
+        unread = sum(v.state is DriveState.NOT_READ for v in verdicts.values())
+        read = f"{many(len(verdicts) - unread, 'drive')} read, nothing against any"
+        return f"{read}; {unread} not read" if unread else read
     return f"{job.machine.place_label(place)}: {worst.text}"
 
 

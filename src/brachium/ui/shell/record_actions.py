@@ -53,8 +53,8 @@ class RecordActions(QObject):
         )
 
     def _line_read(self, made: Job) -> None:
-        if made.id == self._session.job_id:
-            self._session.edit("quick line recorded", made)
+        """Into its own record, also where another machine is in view by then."""
+        self._session.edit("quick line recorded", made)
 
     def practise(self, cause: str | None = None) -> None:
         """A simulated machine with a hidden cause, or one that is set up: taken in and measured, the rest is yours."""

@@ -126,5 +126,5 @@ class StageTrack(QWidget):
 
 def _latch_words(latch: Latch) -> str:
     if latch.lifted:
-        return f"Latch lifted: {latch.lifted}"
-    return "Latch open" if latch.open else f"Not possible yet: {latch.missing}"
+        return f"Continued anyway: {latch.lifted}"
+    return "Possible now" if latch.open else f"Not possible yet: {latch.missing}"

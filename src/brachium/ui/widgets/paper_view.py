@@ -23,7 +23,7 @@ class PaperView(QWidget):
     def __init__(self, session: Session) -> None:
         super().__init__()
         self._session = session
-        self._asked, self._zoom = 0, FIT
+        self._asked, self._drawing, self._zoom = 0, 0, FIT
         self._pdf = b""
         self._pages: tuple[PdfPage, ...] = ()
         layout = QVBoxLayout(self)
@@ -93,14 +93,15 @@ class PaperView(QWidget):
             return
         ratio = self.devicePixelRatioF()
         width = round(max(self.area.viewport().width() - MARGIN, 200) * self._zoom * ratio)
-        self._asked += 1
-        asked, pdf = self._asked, self._pdf
+        self._drawing += 1  # apart from what is asked for: a new size must not drop a paper that is being made
+        drawing, pdf = self._drawing, self._pdf
         self._session.workspace.lanes.submit(
-            "watch", lambda: pages_as_pictures(pdf, width), lambda pages: self._drawn(asked, pages, ratio), self._failed
-        )
+            "watch", lambda: pages_as_pictures(pdf, width), lambda pages: self._drawn(drawing, pages, ratio),
+            self._failed,
+        )  # fmt: skip
 
-    def _drawn(self, asked: int, pages: tuple[PdfPage, ...], ratio: float) -> None:
-        if asked != self._asked:
+    def _drawn(self, drawing: int, pages: tuple[PdfPage, ...], ratio: float) -> None:
+        if drawing != self._drawing:
             return
         self._pages = pages
         clear(self._column)

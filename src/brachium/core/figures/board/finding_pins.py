@@ -28,7 +28,7 @@ def zone_because(zone: Zone, found: list[Finding]) -> Because:
     return Because(
         zone.title,
         "condition",
-        means or "Nothing was found here.",
+        means or "No finding is recorded here.",
         facts,
         f"worst: {worst.words}" if worst else "",
         "A finding added or taken out.",

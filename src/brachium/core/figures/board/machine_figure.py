@@ -89,7 +89,7 @@ def _outside(sketch: Sketch, zone: Zone, found: list[Finding], x: float, y: floa
     write(sketch, x + 5, y + 4, room, zone.title, face)
     for k, finding in enumerate(found):
         draw_pin(sketch, finding, x + w - PIN_R - 4 - k * (2 * PIN_R + 3), y + STRIP / 2)
-    text = f"{zone.title}: {', '.join(kind_of(f).title.lower() for f in found) or 'nothing found'}"
+    text = f"{zone.title}: {', '.join(kind_of(f).title.lower() for f in found) or 'no finding recorded'}"
     sketch.regions.append(Region(f"zone:{zone.id}", x, y, w, STRIP, text, zone_because(zone, found)))
 
 

@@ -16,7 +16,7 @@ from brachium.core.record.correction import Correction
 
 LEFT, RIGHT, TOP, FOOT = 52.0, 14.0, 12.0, 40.0
 FINE, TICK_GAP = 0.03, 34.0  # gains that are told apart; px between figures below the axis
-TICKS = (0.5, 0.7, 0.8, 0.9, 0.95, 1.0, 1.05, 1.1, 1.2, 1.5, 2.0, 3.0, 5.0, 10.0)
+TICKS = (0.1, 0.2, 0.5, 0.7, 0.8, 0.9, 0.95, 1.0, 1.05, 1.1, 1.2, 1.5, 2.0, 3.0, 5.0, 10.0, 20.0, 50.0, 100.0)
 
 
 @dataclass(frozen=True)

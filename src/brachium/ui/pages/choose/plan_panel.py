@@ -237,7 +237,8 @@ def answer_of(view: JobView) -> str:
         return "Choose what fits"
     best = choice.front.recommended
     if not best.ids:
-        return "Nothing is worth its money"
+        known = len(choice.front.plans) > 1  # plans whose gain can be told, beside today's machine
+        return "Nothing is worth its money" if known else "Nothing that fits is known to bring more"
     return f"Best value: {ratio(best.gain)} work per time for {best.cost:.0f} EUR"
 
 

@@ -2,12 +2,13 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from dataclasses import replace
 from datetime import date
 from decimal import Decimal
 from pathlib import Path
 
+from PySide6.QtCore import QRectF
 from PySide6.QtGui import QImage, QPainter
 from PySide6.QtPrintSupport import QPrintDialog, QPrinter
 from PySide6.QtWidgets import QFileDialog, QHBoxLayout, QVBoxLayout, QWidget
@@ -30,7 +31,7 @@ from brachium.core.record.comeback import comeback_of
 from brachium.core.record.job import LOCAL, SIMULATED, Job
 from brachium.report.content import BuyerContent, OwnerContent, ReportContent
 from brachium.report.language import languages
-from brachium.report.pdf_pages import pages_as_pictures
+from brachium.report.pdf_pages import PdfPage, pages_as_pictures
 from brachium.report.speech import Speech
 from brachium.ui.pages.base.page import Page
 from brachium.ui.widgets.fields import ChoiceField, LineField, Switch
@@ -43,6 +44,7 @@ CONTENTS: dict[str, Callable[[JobView], OwnerContent | BuyerContent | ReportCont
     "owner": owner_content, "report": report_content, "buyer": buyer_content,
 }  # fmt: skip
 SIDE_W = 264
+MOST_PX = 2480  # an A4 page at 300 dots an inch: more is memory without more to see
 
 
 class HandOverPage(Page):
@@ -283,7 +285,12 @@ class HandOverPage(Page):
         """The pages as they are saved, at the printer's own resolution."""
         printer = QPrinter(QPrinter.PrinterMode.HighResolution)
         if self.preview.pdf() and QPrintDialog(printer, self).exec():
-            print_pages(printer, self.preview.pdf())
+            width = min(round(printer.pageRect(QPrinter.Unit.DevicePixel).width()), MOST_PX)
+            pdf = self.preview.pdf()
+            self.session.workspace.lanes.submit(
+                "watch", lambda: pages_as_pictures(pdf, width), lambda pages: print_pages(printer, pages),
+                self.session.report,
+            )  # fmt: skip
 
     def _hand_over(self) -> None:
         job = self.session.job()
@@ -304,14 +311,15 @@ def answer_of(job: Job, view: JobView) -> tuple[str, str]:
     return owner_content(view).headline.rstrip("."), handed
 
 
-def print_pages(printer: QPrinter, pdf: bytes) -> None:
-    """Every page of a PDF on a sheet of its own."""
-    area = printer.pageRect(QPrinter.Unit.DevicePixel)
+def print_pages(printer: QPrinter, pages: Sequence[PdfPage]) -> None:
+    """Every page on a sheet of its own, as wide as what can be printed on."""
+    wide = printer.pageRect(QPrinter.Unit.DevicePixel).width()
     painter = QPainter(printer)
-    for number, page in enumerate(pages_as_pictures(pdf, round(area.width()))):
+    for number, page in enumerate(pages):
         if number:
             printer.newPage()
-        painter.drawImage(0, 0, QImage(page.pixels, page.width, page.height, QImage.Format.Format_RGBX8888))
+        image = QImage(page.pixels, page.width, page.height, QImage.Format.Format_RGBX8888)
+        painter.drawImage(QRectF(0, 0, wide, wide * page.height / page.width), image)
     painter.end()
 
 

@@ -128,12 +128,12 @@ class EmptyShopPage(Page):
         """Write the probe into a folder and say how it is started."""
         from brachium_probe.pack import NAME, pack
 
-        try:
-            pack(str(folder))
-        except OSError as error:
-            self.session.report(from_os_error(error, str(folder)))
-            return
-        self.session.say(f"{NAME} is in {folder}. On the machine: python3 {NAME} --room 22.5")
+        def failed(error: Exception) -> None:
+            self.session.report(from_os_error(error, str(folder)) if isinstance(error, OSError) else error)
+
+        done = f"{NAME} is in {folder}. On the machine: python3 {NAME} --room 22.5"
+        lanes = self.session.workspace.lanes  # a stick may be slow
+        lanes.submit("watch", lambda: pack(str(folder)), lambda _: self.session.say(done), failed)
 
     def _add_demo(self) -> None:
         job_id = add_demo_jobs(self.session.workspace)

@@ -37,7 +37,7 @@ def columns_of(items: Sequence[CatalogueItem], kind: str, fits: WaitingFits) -> 
         Column("Kind", 84, lambda i: i.group.value),
         Column("Price, EUR", 92, lambda i: f"{i.price:f}", True),
         Column("Offers", 116, _offers),
-        Column("Fits waiting", 92, lambda i: _fits(i, fits), True),
+        Column("Fits waiting", 104, lambda i: _fits(i, fits), True),
     )
     if not kind:
         return (*first, Column("Id", 130, lambda i: i.id))
@@ -70,4 +70,7 @@ def _offers(item: CatalogueItem) -> str:
 
 
 def _fits(item: CatalogueItem, fits: WaitingFits) -> str:
-    return f"{fits.counts.get(item.id, 0)} of {fits.machines}" if item.part is not None and fits.machines else ""
+    if item.part is None or not fits.machines:
+        return ""
+    unsure = fits.open.get(item.id, 0)
+    return f"{fits.counts.get(item.id, 0)} of {fits.machines}" + (f", {unsure} open" if unsure else "")

@@ -55,12 +55,12 @@ class OpenPanel(QWidget):
         self._data_note.setText(_data_words(job))
         self._data_note.setVisible(job.data_safe.state is not DataState.BACKED_UP)
         found = still_open(job, view)
-        state = (job.id, found, job.machine.configuration())
+        state = (job.id, found, job.machine.configuration(), view is None)
         if state == self._shown:
             return
         self._shown = state
         clear(self._rows)
-        self._title.setText("Still open" if found.unseen or found.facts else "Nothing else is asked for")
+        self._title.setText(_title(job, view, found))
         if found.unseen:
             self._unseen(job, found)
         for gap, count in found.facts:
@@ -108,6 +108,15 @@ class OpenPanel(QWidget):
             changed = replace(job, data_safe=safe)
             self._session.edit("data state changed", changed)
             self._session.explain(data_because(changed))
+
+
+def _title(job: Job, view: JobView | None, found: StillOpen) -> str:
+    """Nothing is said to be complete before the parts were judged, nor of a machine that nothing is known of."""
+    if found.unseen or found.facts:
+        return "Still open"
+    if not job.machine.fitted:
+        return "What is in it is still open"
+    return "Looking at what is still open…" if view is None else "No part waits for a fact"
 
 
 def _data_words(job: Job) -> str:
