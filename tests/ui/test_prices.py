@@ -96,7 +96,7 @@ def test_the_columns_follow_the_kind_and_what_fits_waiting_machines_is_counted(w
     assert titles == ["Part or work", "Kind", "Price, EUR", "Offers", "Fits waiting", "Id"]
     rows = {i.id: k for k, i in enumerate(page.model.rows)}
     sodimm, tower = (page.model.index(rows[i], 4).data() for i in ("mem-4-l", "mem-8-15v"))
-    assert sodimm != tower and all(str(x).endswith(f" of {page._fits.machines}") for x in (sodimm, tower))
+    assert sodimm != tower and all(f" of {page._fits.machines}" in str(x) for x in (sodimm, tower))
     page.kind.setCurrentIndex(page.kind.findData("memory"))
     page.kind.activated.emit(page.kind.currentIndex())
     titles = [page.model.headerData(k, Qt.Orientation.Horizontal) for k in range(page.model.columnCount())]
