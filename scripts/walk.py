@@ -1,7 +1,7 @@
-"""Walks every page, sheet and figure in every look, scale and shop and lists what is cut, covered, small or nameless.
+"""Walks every page, sheet and figure in every language, look, scale and shop, and lists what is wrong.
 
-`python -m scripts.walk [--look LOOK] [--scale PERCENT] [--shop demo|empty|long] [--out FILE]`; whatever is not named is
-walked through. The exit code says whether anything was found.
+`python -m scripts.walk [--language CODE] [--look LOOK] [--scale PERCENT] [--shop demo|empty|long] [--out FILE]` names
+what is cut, covered, small or nameless; what is not given is walked through. The exit code says whether anything was.
 """
 
 from __future__ import annotations
@@ -10,13 +10,16 @@ import argparse
 import os
 import subprocess
 import sys
+from itertools import product
 from pathlib import Path
 
 LOOKS, SCALES, SHOPS = ("light", "dark", "contrast"), (100, 150, 200), ("demo", "empty", "long")
+LANGUAGES = ("en", "de", "fr")
 
 
 def main() -> int:
     parser = argparse.ArgumentParser(description=__doc__)
+    parser.add_argument("--language", choices=LANGUAGES)
     parser.add_argument("--look", choices=LOOKS)
     parser.add_argument("--scale", type=int, choices=SCALES)
     parser.add_argument("--shop", choices=SHOPS)
@@ -26,14 +29,14 @@ def main() -> int:
     if asked.here:
         from tests.support.walking import walk
 
-        return walk(asked.look, asked.shop)
+        return walk(asked.look, asked.shop, asked.language)
     found: list[str] = []
-    for scale in (asked.scale,) if asked.scale else SCALES:
-        for look in (asked.look,) if asked.look else LOOKS:
-            for shop in (asked.shop,) if asked.shop else SHOPS:
-                lines = _one(scale, look, shop)
-                print(f"{scale} % {look} {shop}: {len(lines)}")
-                found += [f"{scale} % {look} {shop}: {line}" for line in lines]
+    languages, scales = [asked.language] if asked.language else LANGUAGES, [asked.scale] if asked.scale else SCALES
+    looks, shops = [asked.look] if asked.look else LOOKS, [asked.shop] if asked.shop else SHOPS
+    for language, scale, look, shop in product(languages, scales, looks, shops):
+        lines = _one(language, scale, look, shop)
+        print(f"{language} {scale} % {look} {shop}: {len(lines)}", flush=True)
+        found += [f"{language} {scale} % {look} {shop}: {line}" for line in lines]
     if asked.out:
         asked.out.write_text("\n".join(found) + "\n", encoding="utf-8")
     else:
@@ -41,10 +44,11 @@ def main() -> int:
     return 1 if found else 0
 
 
-def _one(scale: int, look: str, shop: str) -> list[str]:
+def _one(language: str, scale: int, look: str, shop: str) -> list[str]:
     """A process of its own: Qt takes its scale once."""
     here = {**os.environ, "QT_QPA_PLATFORM": "offscreen", "QT_SCALE_FACTOR": f"{scale / 100:g}"}
-    command = [sys.executable, "-m", "scripts.walk", "--here", "--look", look, "--shop", shop]
+    command = [sys.executable, "-m", "scripts.walk", "--here", "--look", look, "--shop", shop,
+               "--language", language]  # fmt: skip
     done = subprocess.run(command, env=here, capture_output=True, text=True, check=False)
     lines = [line for line in done.stdout.splitlines() if line.startswith("- ")]
     if done.returncode not in (0, 1):

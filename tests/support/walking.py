@@ -13,7 +13,7 @@ from PySide6.QtCore import QEventLoop
 from PySide6.QtWidgets import QApplication, QDialog, QStackedWidget, QWidget
 
 from brachium.core.record.job import STAGES, Stage
-from brachium.ui.run import make_window
+from brachium.ui.run import make_window, settings_for
 from brachium.ui.shell.shop_pages import SHOP_PAGES
 from brachium.ui.shell.window import MainWindow
 from tests.support.looked_over import faults
@@ -30,12 +30,12 @@ PARTS = {
 LONG = "Reconditioned editing workstation of the regional news desk on the second floor"
 
 
-def walk(look: str, shop: str) -> int:
+def walk(look: str, shop: str, language: str = "en") -> int:
     """Prints a line a fault; 1 where there is one."""
     folder = Path(tempfile.mkdtemp())
     count = 0
     try:
-        for where, fault in walked(folder, look, shop):
+        for where, fault in walked(folder, look, shop, language):
             print(f"- {where}: {fault}", flush=True)
             count += 1
     finally:
@@ -43,8 +43,11 @@ def walk(look: str, shop: str) -> int:
     return 1 if count else 0
 
 
-def walked(folder: Path, look: str, shop: str) -> Iterator[tuple[str, str]]:
+def walked(folder: Path, look: str, shop: str, language: str = "en") -> Iterator[tuple[str, str]]:
     """(where, what is wrong) of a whole shop: `demo`, `empty`, or `long` with names that take room."""
+    settings = settings_for(folder / "shop.db")
+    settings.setValue("language", language)
+    settings.sync()
     window, _poster = make_window(folder / "shop.db", demo=shop != "empty")
     window.set_look(look)
     window.resize(*SIZE)

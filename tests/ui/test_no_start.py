@@ -58,7 +58,7 @@ def dead(bench: Bench) -> None:
 def test_the_symptom_is_asked_first_and_answers_lead_to_the_module(empty: Bench) -> None:
     dead(empty)
     title, detail = _next(empty)
-    assert title == "Find why it does not start" and "what does it do" in detail and "1 min" in detail
+    assert title == "Find why it does not start" and "What does it do" in detail and "1 min" in detail
     empty.ctrl(Qt.Key.Key_Return)
     empty.settled()
     panel = _page(empty).start

@@ -176,7 +176,8 @@ def _joined_or_alone(join: object, earlier: Run, run: Run) -> Run:
 def _print(run: Run, out: Path) -> None:
     import numpy as np
 
-    from brachium.core.base.units import many, number, percent
+    from brachium.core.base.text import many
+    from brachium.core.base.units import number, percent
 
     for test in run.tests:
         results = run.results(test.key)

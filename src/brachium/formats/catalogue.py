@@ -13,6 +13,7 @@ from enum import StrEnum
 from typing import Any, TypeVar
 
 from brachium.core.base.problems import ExpectedProblem
+from brachium.core.base.text import joined, phrase
 from brachium.core.base.typed_numbers import MAX_DIGITS, decimal_of, finite
 from brachium.core.base.units import GB, GIB, MIB
 from brachium.core.machine.parts import (
@@ -53,7 +54,11 @@ def parse_catalogue(text: str, place: str) -> tuple[CatalogueItem, ...]:
     assert read is not None, "nobody cancels it"
     if read.bad:
         line, why = read.bad[0]
-        raise ExpectedProblem(f"cannot read this item ({why})", f"{place}, line {line}", REMEDY)
+        raise ExpectedProblem(
+            phrase("cannot read this item ({why})", why=why),
+            phrase("{place}, line {line}", place=place, line=line),
+            REMEDY,
+        )
     return read.items
 
 
@@ -80,7 +85,11 @@ def read_catalogue(
     heads = [h.strip() for h in next(rows, (0, []))[1]]
     missing = [c for c in NEEDED if c not in heads]
     if missing:
-        raise ExpectedProblem(f"columns are missing: {', '.join(missing)}", f"{place}, line 1", REMEDY)
+        raise ExpectedProblem(
+            phrase("columns are missing: {missing}", missing=joined(", ", missing)),
+            phrase("{place}, line 1", place=place),
+            REMEDY,
+        )
     size = max(text.count("\n"), 1)
     step = max(size // 100, 1)
     items: dict[str, CatalogueItem] = {}
@@ -157,7 +166,7 @@ def _item(row: dict[str, str]) -> CatalogueItem:
         columns = {k: v for k, v in row.items() if v and k in own}
         part = read_part(CLASSES[group], row["title"], {**columns, **more})
     elif more:
-        raise ValueError(f"more is for parts, {group} is none")
+        raise ValueError(phrase("more is for parts, {group} is none", group=group))
     services = tuple(_one(Service, s.strip(), "services") for s in row["services"].split("+") if s.strip())
     offers = read_offers(row["offers"])
     best = cheapest_offer(offers)
@@ -178,7 +187,9 @@ def _with_more(part: MemoryModule | Drive, more: dict[str, str], taken: tuple[st
     types = {k: v for k, v in field_types(type(part)).items() if k not in taken}
     unknown = [k for k in more if k not in types]
     if unknown:
-        raise ValueError(f"{unknown[0]} is no attribute here, known are {', '.join(types)}")
+        raise ValueError(
+            phrase("{unknown} is no attribute here, known are {types}", unknown=unknown[0], types=joined(", ", types))
+        )
     changes: dict[str, Any] = {k: typed_part(v, types[k], k) for k, v in more.items()}
     return replace(part, **changes)
 
@@ -188,7 +199,11 @@ def _memory(row: dict[str, str]) -> MemoryModule:
     volts = tuple(_number(v, "volts") for v in row["volts"].split("/") if v.strip())
     size, speed = _number(row["size_gib"], "size_gib"), _whole(row, "speed_mts") if row["speed_mts"].strip() else None
     if not MIB <= size * GIB <= MOST_GIB * GIB:
-        raise ValueError(f"size_gib is {size:g}, {1 / 1024:.4f} to {MOST_GIB} is meant")
+        raise ValueError(
+            phrase(
+                "size_gib is {size:g}, {value:.4f} to {most_gib} is meant", size=size, value=1 / 1024, most_gib=MOST_GIB
+            )
+        )
     return MemoryModule(row["title"], form, generation, round(size * GIB), speed, volts)
 
 
@@ -219,9 +234,11 @@ def read_offers(text: str) -> tuple[PriceOffer, ...]:
             if words[4]:
                 date.fromisoformat(words[4])
         except (InvalidOperation, ValueError):
-            raise ValueError(f"offers holds “{entry}”, where; price; shipping; condition; date; currency") from None
+            raise ValueError(
+                phrase("offers holds “{entry}”, where; price; shipping; condition; date; currency", entry=entry)
+            ) from None
         if not words[0] or price < 0 or shipping < 0 or not (price + shipping).is_finite():
-            raise ValueError(f"offers holds “{entry}”: a name and prices from 0 on")
+            raise ValueError(phrase("offers holds “{entry}”: a name and prices from 0 on", entry=entry))
         out.append(PriceOffer(words[0], price, shipping, words[3] or "new", words[4], words[5] or CURRENCY))
     return tuple(out)
 
@@ -234,7 +251,7 @@ def _price(row: dict[str, str]) -> Decimal:
 def _decimal(text: str) -> Decimal:
     value = decimal_of(text)
     if value is None:
-        raise ValueError(f"“{text[:40]}” is no price")
+        raise ValueError(phrase("“{text}” is no price", text=text[:40]))
     return value
 
 
@@ -243,7 +260,14 @@ def _one(kind: type[K], value: str, column: str) -> K:
         return kind(value)
     except ValueError:
         known = ", ".join(str(k.value) for k in kind)
-        raise ValueError(f"{column} is {f'“{value}”' if value else 'empty'}, known are {known}") from None
+        raise ValueError(
+            phrase(
+                "{column} is {more}, known are {known}",
+                column=column,
+                more=phrase("“{value}”", value=value) if value else "empty",
+                known=known,
+            )
+        ) from None
 
 
 def _whole(row: dict[str, str], column: str) -> int:
@@ -252,11 +276,17 @@ def _whole(row: dict[str, str], column: str) -> int:
         with contextlib.suppress(ValueError):
             return int(text)
     said = f"“{text[:40]}”" if text else "empty"
-    raise ValueError(f"{column} is {said}, a whole number is meant")
+    raise ValueError(phrase("{column} is {said}, a whole number is meant", column=column, said=said))
 
 
 def _number(value: str, column: str) -> float:
     number = finite(value.strip())
     if number is None:
-        raise ValueError(f"{column} is {f'“{value[:40]}”' if value else 'empty'}, a number is meant")
+        raise ValueError(
+            phrase(
+                "{column} is {more}, a number is meant",
+                column=column,
+                more=phrase("“{value}”", value=value[:40]) if value else "empty",
+            )
+        )
     return number

@@ -15,6 +15,7 @@ from typing import Any, Generic, TypeVar
 from pydantic import ConfigDict, TypeAdapter, ValidationError
 
 from brachium.core.base.problems import ExpectedProblem
+from brachium.core.base.text import phrase
 from brachium.formats.limits import SHAPE, parse_json
 
 T = TypeVar("T")
@@ -69,7 +70,7 @@ class Document(Generic[T]):
             raise validation_problem(error, place) from error
         except RecursionError as error:
             raise ExpectedProblem(
-                f"this {self.noun} is nested deeper than any of ours", place, "It was left."
+                phrase("this {noun} is nested deeper than any of ours", noun=self.noun), place, "It was left."
             ) from error
 
     def schema(self) -> dict[str, object]:
@@ -106,9 +107,15 @@ def known_version(version: object, newest: int, noun: str, place: str) -> int:
     """A version that can be read. Raises ExpectedProblem where it is newer, or none."""
     if isinstance(version, bool) or not isinstance(version, int) or not 1 <= version <= newest:
         raise ExpectedProblem(
-            f"this {noun} was written by a newer Brachium (version {version}, this program knows {newest})", place,
+            phrase(
+                "this {noun} was written by a newer Brachium (version {version}, this program knows {newest})",
+                noun=noun,
+                version=version,
+                newest=newest,
+            ),
+            place,
             "Update the program. It was left as it is.",
-        )  # fmt: skip
+        )
     return version
 
 
@@ -118,7 +125,9 @@ def upgrade_document(plain: Any, upgrades: Sequence[Upgrade], what: str, place: 
         try:
             plain = upgrade(plain)
         except SHAPE as error:
-            raise ExpectedProblem(f"this is no {what} ({error})", place, "It was left as it is.") from error
+            raise ExpectedProblem(
+                phrase("this is no {what} ({error})", what=what, error=error), place, "It was left as it is."
+            ) from error
     return plain
 
 
@@ -128,7 +137,9 @@ def validation_problem(error: ValidationError, place: str) -> ExpectedProblem:
     path = ".".join(str(p) for p in first["loc"][1:] or first["loc"])
     if first["type"] in ("unexpected_keyword_argument", "extra_forbidden"):
         return ExpectedProblem(
-            f"{path}: this program does not know this field", place,
+            phrase("{path}: this program does not know this field", path=path), place,
             "A newer Brachium may have written it; update the program. It was left as it is.",
         )  # fmt: skip
-    return ExpectedProblem(f"{path}: {first['msg']}", place, "The rest of the file was left as it is.")
+    return ExpectedProblem(
+        phrase("{path}: {first}", path=path, first=first["msg"]), place, "The rest of the file was left as it is."
+    )

@@ -11,6 +11,7 @@ from collections.abc import Mapping
 from pathlib import Path
 
 from brachium.core.base.problems import ExpectedProblem
+from brachium.core.base.text import phrase
 from brachium.core.drives.health import BY_ATA, BY_KEY
 from brachium.formats.limits import foreign, parse_json, plain_lines, read_bytes
 
@@ -38,7 +39,9 @@ def _from_json(text: str, place: str) -> dict[str, int]:
 
 def _count(value: object, what: str, place: str) -> int:
     if isinstance(value, bool) or not isinstance(value, int) or value < 0:
-        raise ExpectedProblem(f"{what} is {value!r}, not a whole number from 0 on", place, REMEDY)
+        raise ExpectedProblem(
+            phrase("{what} is {value!r}, not a whole number from 0 on", what=what, value=value), place, REMEDY
+        )
     return value
 
 
@@ -46,7 +49,11 @@ def _from_lines(text: str, place: str) -> dict[str, int]:
     out: dict[str, int] = {}
     for number, line in enumerate(text.split("\n"), 1):
         if number > MOST_LINES:
-            raise ExpectedProblem(f"more than {MOST_LINES} lines", f"{place}, line {number}", REMEDY)
+            raise ExpectedProblem(
+                phrase("more than {most_lines} lines", most_lines=MOST_LINES),
+                phrase("{place}, line {number}", place=place, number=number),
+                REMEDY,
+            )
         if line[4 * LONGEST_LINE :].strip():
             continue
         words = line[: 4 * LONGEST_LINE].split()  # blanks are gone before any pattern looks at them

@@ -10,6 +10,7 @@ import numpy as np
 
 from brachium.core.base.arrays import FloatArray
 from brachium.core.base.problems import ExpectedProblem
+from brachium.core.base.text import joined, phrase
 from brachium.core.base.typed_numbers import finite
 from brachium.core.measure.frames import FrameFigures, frame_figures
 from brachium.formats.limits import foreign, plain_lines, read_bytes
@@ -45,8 +46,16 @@ def _read(path: Path, text: str) -> FrameLog:
     values = np.array([_number(c) for _, c in cells])
     bad = tuple(n for (n, _), v in zip(cells, values, strict=True) if not (np.isfinite(v) and v > 0))
     if len(bad) > MAX_BAD_FRAC * len(cells):
-        raise ExpectedProblem(f"{len(bad)} of {len(cells)} lines hold no frame time, first line {bad[0]}", str(path),
-                              "One frame time per line is read, or a column named frame time.")  # fmt: skip
+        raise ExpectedProblem(
+            phrase(
+                "{count} of {count2} lines hold no frame time, first line {bad}",
+                count=len(bad),
+                count2=len(cells),
+                bad=bad[0],
+            ),
+            str(path),
+            "One frame time per line is read, or a column named frame time.",
+        )
     good = values[np.isfinite(values) & (values > 0)]
     times_ms, unit = _in_ms(path, good)
     try:
@@ -63,8 +72,15 @@ def _cells(path: Path, lines: list[tuple[int, str]]) -> tuple[list[tuple[int, st
     fields = [f.strip() for f in _fields(first, separator)]
     named = [k for k, f in enumerate(fields) if _NAMES.search(f)]
     if separator and not named:
-        raise ExpectedProblem(f"no column for the frame time in line {number}: {', '.join(fields)[:80]}",
-                              str(path), "Name the column frame time.")  # fmt: skip
+        raise ExpectedProblem(
+            phrase(
+                "no column for the frame time in line {number}: {fields}",
+                number=number,
+                fields=joined(", ", fields)[:80],
+            ),
+            str(path),
+            "Name the column frame time.",
+        )
     index = named[0] if named else 0
     has_heading = bool(re.search(r"[A-Za-z]", first))
     out = []
@@ -94,5 +110,9 @@ def _in_ms(path: Path, values: FloatArray) -> tuple[FloatArray, str]:
     if 0.0 < middle < 0.5:
         return values * 1000.0, "s"
     if middle > 1000.0:
-        raise ExpectedProblem(f"a frame of {middle:.0f} is no frame time", str(path), "Give milliseconds or seconds.")
+        raise ExpectedProblem(
+            phrase("a frame of {middle:.0f} is no frame time", middle=middle),
+            str(path),
+            "Give milliseconds or seconds.",
+        )
     return values, "ms"

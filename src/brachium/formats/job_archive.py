@@ -16,6 +16,7 @@ from pathlib import Path
 from types import MappingProxyType
 
 from brachium.core.base.problems import ExpectedProblem, Problem
+from brachium.core.base.text import phrase
 from brachium.core.measure.run import Run
 from brachium.core.record.job import Job, Photo
 from brachium.formats.atomic import write_atomically
@@ -112,7 +113,9 @@ class _Reader:
 
     def read(self) -> ReadArchive:
         if len(self._archive.infolist()) > MAX_PARTS:
-            raise ExpectedProblem(f"more than {MAX_PARTS} parts", str(self._path), "Use the original file.")
+            raise ExpectedProblem(
+                phrase("more than {max_parts} parts", max_parts=MAX_PARTS), str(self._path), "Use the original file."
+            )
         manifest = check_document(self._raw(MANIFEST).decode("utf-8", "replace"), f"{self._path}, {MANIFEST}", FORMAT,
                                   VERSION, "job")  # fmt: skip
         files = manifest.get("files")
@@ -120,11 +123,17 @@ class _Reader:
         job = job_from_json(self._part(JOB).decode(), f"{self._path}, {JOB}")
         problem = id_problem(job.id)
         if problem:
-            raise ExpectedProblem(f"the id of its job {problem}", f"{self._path}, {JOB}", "Use the original file.")
+            raise ExpectedProblem(
+                phrase("the id of its job {problem}", problem=problem),
+                phrase("{path}, {job}", path=self._path, job=JOB),
+                "Use the original file.",
+            )
         listed = manifest.get("runs")
         entries = [e for e in (listed if isinstance(listed, list) else []) if isinstance(e, dict)]
         if len(entries) > MAX_RUNS:
-            raise ExpectedProblem(f"more than {MAX_RUNS} runs", str(self._path), "Use the original file.")
+            raise ExpectedProblem(
+                phrase("more than {max_runs} runs", max_runs=MAX_RUNS), str(self._path), "Use the original file."
+            )
         runs = [self._run(e) for e in entries]
         kept = [p for p in map(self._photo, job.photos) if p is not None]
         job = replace(job, photos=tuple(photo for photo, _ in kept))
@@ -166,13 +175,20 @@ class _Reader:
     def _part(self, name: str) -> bytes:
         """A part that matches its checksum, each read once. Raises ExpectedProblem."""
         if name in self._taken:
-            raise ExpectedProblem("two entries name this part", f"{self._path}, {name}", "Use the original file.")
+            raise ExpectedProblem(
+                "two entries name this part",
+                phrase("{path}, {name}", path=self._path, name=name),
+                "Use the original file.",
+            )
         self._taken.add(name)
         data = self._raw(name)
         listed = self._files.get(name)
         if not isinstance(listed, dict) or sha256(data) != listed.get("sha256"):
-            raise ExpectedProblem("its checksum differs from the manifest's", f"{self._path}, {name}",
-                                  "Use the original file.")  # fmt: skip
+            raise ExpectedProblem(
+                "its checksum differs from the manifest's",
+                phrase("{path}, {name}", path=self._path, name=name),
+                "Use the original file.",
+            )
         return data
 
     def _raw(self, name: str) -> bytes:
@@ -189,4 +205,6 @@ class _Reader:
         except KeyError as error:
             raise ExpectedProblem("this part is missing", place, "Use the original file.") from error
         except UNREADABLE as error:
-            raise ExpectedProblem(f"this part is damaged ({error})", place, "Use the original file.") from error
+            raise ExpectedProblem(
+                phrase("this part is damaged ({error})", error=error), place, "Use the original file."
+            ) from error

@@ -18,6 +18,7 @@ from pathlib import Path
 from typing import Any
 
 from brachium.core.base.problems import ExpectedProblem, Problem, from_os_error
+from brachium.core.base.text import phrase
 from brachium.core.base.typed_numbers import MAX_DIGITS
 
 MIB = 1 << 20
@@ -37,10 +38,14 @@ def foreign(place: str, noun: str) -> Iterator[None]:
     except Problem:
         raise
     except MemoryError as error:
-        raise ExpectedProblem(f"this {noun} is larger than the memory here", place, "Use a part of it.") from error
+        raise ExpectedProblem(
+            phrase("this {noun} is larger than the memory here", noun=noun), place, "Use a part of it."
+        ) from error
     except SHAPE as error:
         why = str(error).splitlines()[0][:120] if str(error) else type(error).__name__
-        raise ExpectedProblem(f"this {noun} cannot be read ({why})", place, "Use the original file.") from error
+        raise ExpectedProblem(
+            phrase("this {noun} cannot be read ({why})", noun=noun, why=why), place, "Use the original file."
+        ) from error
 
 
 def read_bytes(path: Path, most: int = MAX_TABLE_BYTES, remedy: str = "Name the right file.") -> bytes:
@@ -51,14 +56,14 @@ def read_bytes(path: Path, most: int = MAX_TABLE_BYTES, remedy: str = "Name the 
             found = os.fstat(file.fileno())
             if not stat.S_ISREG(found.st_mode):
                 what = "a folder" if stat.S_ISDIR(found.st_mode) else "no ordinary file"
-                raise ExpectedProblem(f"this is {what}", str(path), "Name a file.")
+                raise ExpectedProblem(phrase("this is {what}", what=what), str(path), "Name a file.")
             data = file.read(most + 1) if found.st_size <= most else b""
     except OSError as error:
         raise from_os_error(error, str(path)) from error
     except ValueError as error:
         raise ExpectedProblem("this is no name of a file", repr(str(path)), "Name a file.") from error
     if found.st_size > most or len(data) > most:
-        raise ExpectedProblem(f"the file is larger than {most / MIB:.0f} MiB", str(path), remedy)
+        raise ExpectedProblem(phrase("the file is larger than {most:.0f} MiB", most=most / MIB), str(path), remedy)
     return data
 
 
@@ -68,7 +73,9 @@ def read_text(path: Path, most: int = MAX_TABLE_BYTES) -> str:
         text = read_bytes(path, most).decode("utf-8-sig")
     except UnicodeDecodeError as error:
         line = 1 + error.object[: error.start].count(b"\n")
-        raise ExpectedProblem("this is no text in UTF-8", f"{path}, line {line}", "Save it as UTF-8.") from error
+        raise ExpectedProblem(
+            "this is no text in UTF-8", phrase("{path}, line {line}", path=path, line=line), "Save it as UTF-8."
+        ) from error
     return plain_lines(text)
 
 
@@ -83,10 +90,14 @@ def parse_json(text: str, place: str, noun: str = "JSON", remedy: str = "Use the
         value = json.loads(text, parse_int=_int, parse_float=_float, parse_constant=_constant)
     except json.JSONDecodeError as error:
         raise ExpectedProblem(
-            f"this is no {noun} file, or it is cut short ({error.msg})", f"{place}, line {error.lineno}", remedy
+            phrase("this is no {noun} file, or it is cut short ({msg})", noun=noun, msg=error.msg),
+            phrase("{place}, line {lineno}", place=place, lineno=error.lineno),
+            remedy,
         ) from error
     except RecursionError as error:
-        raise ExpectedProblem(f"this {noun} file is nested deeper than any of ours", place, remedy) from error
+        raise ExpectedProblem(
+            phrase("this {noun} file is nested deeper than any of ours", noun=noun), place, remedy
+        ) from error
     except ValueError as error:
         raise ExpectedProblem(str(error), place, remedy) from error
     if _SURROGATE.search(text):
@@ -99,19 +110,19 @@ def parse_json(text: str, place: str, noun: str = "JSON", remedy: str = "Use the
 
 def _int(digits: str) -> int:
     if len(digits) > MAX_DIGITS:
-        raise ValueError(f"a number with {len(digits)} digits is none of ours")
+        raise ValueError(phrase("a number with {count} digits is none of ours", count=len(digits)))
     return int(digits)
 
 
 def _float(digits: str) -> float:
     value = float(digits)
     if value - value != 0.0:
-        raise ValueError(f"{digits[:20]} is larger than any number can be")
+        raise ValueError(phrase("{digits} is larger than any number can be", digits=digits[:20]))
     return value
 
 
 def _constant(name: str) -> float:
-    raise ValueError(f"{name} stands where a number is meant")
+    raise ValueError(phrase("{name} stands where a number is meant", name=name))
 
 
 def csv_rows(text: str, place: str, delimiter: str = ",") -> Iterator[tuple[int, list[str]]]:
@@ -123,9 +134,15 @@ def csv_rows(text: str, place: str, delimiter: str = ",") -> Iterator[tuple[int,
             count += 1
             if len(row) > MAX_COLUMNS or count > MAX_ROWS:
                 what = f"more than {MAX_COLUMNS} columns" if len(row) > MAX_COLUMNS else f"more than {MAX_ROWS} rows"
-                raise ExpectedProblem(what, f"{place}, line {reader.line_num}", "Name the right file, or a part of it.")
+                raise ExpectedProblem(
+                    what,
+                    phrase("{place}, line {line_num}", place=place, line_num=reader.line_num),
+                    "Name the right file, or a part of it.",
+                )
             yield reader.line_num, row
     except csv.Error as error:
         raise ExpectedProblem(
-            f"this line cannot be read ({error})", f"{place}, line {reader.line_num}", "Mend the line and try again."
+            phrase("this line cannot be read ({error})", error=error),
+            phrase("{place}, line {line_num}", place=place, line_num=reader.line_num),
+            "Mend the line and try again.",
         ) from error

@@ -8,6 +8,7 @@ import numpy as np
 
 from brachium.core.base.arrays import FloatArray, frozen
 from brachium.core.base.problems import ExpectedProblem
+from brachium.core.base.text import phrase
 from brachium.core.heat.trace import HeatTrace, find_load
 from brachium.core.measure.run import Series, Trace
 from brachium.formats.sensor_log import SensorLog
@@ -22,13 +23,13 @@ def join_logs(first: SensorLog, second: SensorLog) -> SensorLog:
     have = {s.key for s in first.trace.series}
     new = [s for s in second.trace.series if s.key not in have]
     if not new:
-        raise ExpectedProblem(f"adds nothing to {first.path.name}", second.path.name,
+        raise ExpectedProblem(phrase("adds nothing to {path}", path=first.path.name), second.path.name,
                               "Join a log with other columns, or keep it as a run of its own.")  # fmt: skip
     offset, how = _offset(first.trace, second.trace)
     time_s = second.trace.time_s + offset
     axis = first.trace.time_s
     if time_s[-1] < axis[0] or time_s[0] > axis[-1]:
-        raise ExpectedProblem(f"does not overlap {first.path.name} in time", second.path.name,
+        raise ExpectedProblem(phrase("does not overlap {path} in time", path=first.path.name), second.path.name,
                               "Log both over the same run.")  # fmt: skip
     series = tuple(Series(s.key, s.unit, s.source, frozen(_resampled(axis, time_s, s.values))) for s in new)
     step = float(np.median(np.diff(axis)))

@@ -13,6 +13,7 @@ import numpy.typing as npt
 
 from brachium.core.base.arrays import FloatArray
 from brachium.core.base.problems import ExpectedProblem
+from brachium.core.base.text import phrase
 from brachium.formats.limits import MAX_COLUMNS, MIB, read_bytes
 
 NEWLINE, BLANKS = 10, (9, 32)
@@ -144,7 +145,11 @@ def rows_below(text: LogText, header: int, separator: str, width: int) -> LogRow
     """The rows below the heading line, and the lines that are no rows, each with its number counted from one."""
     array = np.frombuffer(text.data, dtype=np.uint8)
     if width > MAX_COLUMNS:
-        raise ExpectedProblem(f"more than {MAX_COLUMNS} columns", f"line {header + 1}", "Export fewer columns.")
+        raise ExpectedProblem(
+            phrase("more than {max_columns} columns", max_columns=MAX_COLUMNS),
+            phrase("line {header}", header=header + 1),
+            "Export fewer columns.",
+        )
     marks = np.flatnonzero(array == ord(separator))
     fields = 1 + np.searchsorted(marks, text.ends) - np.searchsorted(marks, text.starts)
     below = (np.arange(text.kind.size) > header) & (text.kind == 2)

@@ -10,6 +10,7 @@ from functools import lru_cache
 from types import UnionType
 from typing import Any, Union, get_args, get_origin, get_type_hints
 
+from brachium.core.base.text import joined, phrase
 from brachium.core.base.typed_numbers import MAX_DIGITS, finite
 from brachium.core.machine.parts import Part
 from brachium.core.plan.candidates import PART_GROUPS, Group
@@ -51,13 +52,15 @@ def _bare(class_name: str, items: tuple[tuple[str, str], ...]) -> Part:
     types = field_types(part_class)
     unknown = [k for k in values if k not in types]
     if unknown:
-        raise ValueError(f"{unknown[0]} is no attribute here, known are {', '.join(types)}")
+        raise ValueError(
+            phrase("{unknown} is no attribute here, known are {types}", unknown=unknown[0], types=joined(", ", types))
+        )
     given: dict[str, Any] = {k: typed_part(v, types[k], k) for k, v in values.items() if v.strip()}
     needed = [f.name for f in fields(part_class) if f.default is MISSING and f.name not in SKIPPED]
     for key in needed:
         if key not in given:
             if type(None) not in get_args(types[key]):
-                raise ValueError(f"{key} is empty")
+                raise ValueError(phrase("{key} is empty", key=key))
             given[key] = None
     return part_class(name="", **given)
 
@@ -95,13 +98,17 @@ def typed_part(text: str, kind: Any, key: str) -> Any:
 
 def _yes_or_no(text: str, key: str) -> bool:
     if text.lower() not in (*YES, *NO):
-        raise ValueError(f"{key} is “{text}”, yes or no is meant")
+        raise ValueError(phrase("{key} is “{text}”, yes or no is meant", key=key, text=text))
     return text.lower() in YES
 
 
 def _one_of(text: str, kind: type[StrEnum], key: str) -> StrEnum:
     if text not in [k.value for k in kind]:
-        raise ValueError(f"{key} is “{text}”, known are {', '.join(k.value for k in kind)}")
+        raise ValueError(
+            phrase(
+                "{key} is “{text}”, known are {kind}", key=key, text=text, kind=joined(", ", (k.value for k in kind))
+            )
+        )
     return kind(text)
 
 
@@ -114,7 +121,7 @@ def _number(text: str, kind: Any, key: str) -> Any:
         with contextlib.suppress(ValueError, ArithmeticError):
             return kind(text)
     word = "a whole number" if kind is int else "a number"
-    raise ValueError(f"{key} is “{text[:40]}”, {word} is meant")
+    raise ValueError(phrase("{key} is “{text}”, {word} is meant", key=key, text=text[:40], word=word))
 
 
 def _text(value: object) -> str:
@@ -135,7 +142,7 @@ def read_more(text: str) -> dict[str, str]:
             continue
         key, equals, value = entry.partition("=")
         if not equals:
-            raise ValueError(f"more holds “{entry}”, key=value is meant")
+            raise ValueError(phrase("more holds “{entry}”, key=value is meant", entry=entry))
         out[key.strip()] = value.strip()
     return out
 

@@ -8,6 +8,7 @@ from dataclasses import dataclass
 from pathlib import Path
 
 from brachium.core.base.problems import ExpectedProblem
+from brachium.core.base.text import phrase
 from brachium.formats.limits import SHAPE, read_bytes
 
 LONGEST_PX = 1600
@@ -63,7 +64,9 @@ def scaled(data: bytes, place: str) -> ScaledPhoto:
             most = MAX_PIXELS if picture.format == "JPEG" else MAX_WHOLE_PIXELS
             if picture.width * picture.height > most:
                 raise ExpectedProblem(
-                    f"the picture has more than {most / 1e6:.0f} million pixels", place, "Scale it down, or use JPEG."
+                    phrase("the picture has more than {most:.0f} million pixels", most=most / 1000000.0),
+                    place,
+                    "Scale it down, or use JPEG.",
                 )
             picture.draft("RGB", (LONGEST_PX, LONGEST_PX))
             picture.thumbnail((LONGEST_PX, LONGEST_PX))

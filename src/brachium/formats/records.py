@@ -9,7 +9,9 @@ from functools import cache
 from pydantic import TypeAdapter, ValidationError
 
 from brachium.core.base.arrays import FloatArray, frozen, time_axis
+from brachium.core.base.packed_text import packed, unpacked
 from brachium.core.base.problems import ExpectedProblem
+from brachium.core.base.text import phrase
 from brachium.core.measure.conditions import Conditions
 from brachium.core.measure.run import MeasuredSession, Phase, Protocol, Repeat, Run, RunCheck, Series, TestSpec, Trace
 from brachium.core.record.card import JobCard
@@ -96,15 +98,24 @@ def check_document(text: str, place: str, wanted: str, newest: int, noun: str) -
     """
     whole = parse_json(text, place, noun)
     if not isinstance(whole, dict) or whole.get("format") != wanted:
-        raise ExpectedProblem(f"this is no {noun} file", place, f"A {noun} file says format {wanted!r}.")
+        raise ExpectedProblem(
+            phrase("this is no {noun} file", noun=noun),
+            place,
+            phrase("A {noun} file says format {wanted!r}.", noun=noun, wanted=wanted),
+        )
     version = whole.get("version")
     if not isinstance(version, int):
         raise ExpectedProblem("the file states no version", place, "Use the original file.")
     if version > newest:
         raise ExpectedProblem(
-            f"written by a newer Brachium (format version {version}, this program knows {newest})", place,
+            phrase(
+                "written by a newer Brachium (format version {version}, this program knows {newest})",
+                version=version,
+                newest=newest,
+            ),
+            place,
             "Update the program.",
-        )  # fmt: skip
+        )
     return whole
 
 
@@ -155,15 +166,16 @@ def run_heading(text: str, place: str) -> Run:
 
 
 def card_to_json(card: JobCard) -> str:
-    return _card().dump_json(card).decode()
+    return _card().dump_json(replace(card, note=packed(card.note))).decode()
 
 
 def card_from_json(text: str) -> JobCard | None:
     """None where the text is no card of this version: it is made anew from the record then."""
     try:
-        return _card().validate_json(text)
+        card = _card().validate_json(text)
     except ValidationError:
         return None
+    return replace(card, note=unpacked(card.note))
 
 
 def run_arrays(run: Run) -> tuple[SeriesArray, ...]:
@@ -184,7 +196,7 @@ def _trace(number: int, arrays: tuple[SeriesArray, ...], place: str) -> Trace:
     own = [a for a in arrays if a.session == number]
     axis = next((a for a in own if a.key == "time_s"), None)
     if axis is None:
-        raise ExpectedProblem(f"session {number} has no time axis", place, "Restore a backup.")
+        raise ExpectedProblem(phrase("session {number} has no time axis", number=number), place, "Restore a backup.")
     series = tuple(Series(a.key, a.unit, a.source, frozen(a.values)) for a in own if a.key != "time_s")
     time_s = time_axis(axis.values) if axis.values.size else frozen([])
     return Trace(time_s, series, ())

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Mapping
 
 from brachium.core.base.problems import ExpectedProblem
+from brachium.core.base.text import joined, phrase
 from brachium.core.base.typed_numbers import finite
 from brachium.core.measure.reference import COLUMNS, hardware_key
 from brachium.formats.cells import plain_cell
@@ -19,7 +20,11 @@ def parse_table(text: str, place: str) -> Mapping[str, Mapping[str, tuple[float,
     rows = csv_rows(text.removeprefix("\ufeff"), place)
     heads = [h.strip() for h in next(rows, (0, []))[1]]
     if not set(COLUMNS) <= set(heads):
-        raise ExpectedProblem(f"the heading must name {', '.join(COLUMNS)}", f"{place}, line 1", "Add the columns.")
+        raise ExpectedProblem(
+            phrase("the heading must name {columns}", columns=joined(", ", COLUMNS)),
+            phrase("{place}, line 1", place=place),
+            "Add the columns.",
+        )
     out: dict[str, dict[str, list[float]]] = {}
     for line, cells in rows:
         if not any(c.strip() for c in cells):
@@ -29,8 +34,8 @@ def parse_table(text: str, place: str) -> Mapping[str, Mapping[str, tuple[float,
         value = finite(plain.get("value", ""))
         if value is None or value <= 0 or not hardware or not test:
             raise ExpectedProblem(
-                f"{plain.get('value', '')[:40]!r} is no result above zero, or a name is missing",
-                f"{place}, line {line}", "Put a name, a test's key and a number.",
+                phrase("{plain!r} is no result above zero, or a name is missing", plain=plain.get('value', '')[:40]),
+                phrase("{place}, line {line}", place=place, line=line), "Put a name, a test's key and a number.",
             )  # fmt: skip
         out.setdefault(hardware_key(hardware), {}).setdefault(test, []).append(value)
     return {k: {t: tuple(v) for t, v in tests.items()} for k, tests in out.items()}

@@ -17,6 +17,7 @@ import numpy as np
 
 from brachium.core.base.arrays import ArrayProblem, FloatArray, frozen, time_axis
 from brachium.core.base.problems import ExpectedProblem, Problem
+from brachium.core.base.text import phrase
 from brachium.core.measure.run import MeasuredSession, Run, Series, Trace
 from brachium.formats.atomic import write_atomically
 from brachium.formats.cells import guarded, plain_cell
@@ -63,7 +64,7 @@ def read_run_file(path: Path) -> ReadRun:
 
     def beside(name: str) -> bytes:
         if Path(name).name != name or "\0" in name or (path.parent / name).is_symlink():
-            raise ExpectedProblem(f"the trace {name!r} lies outside the run's folder", str(path))
+            raise ExpectedProblem(phrase("the trace {name!r} lies outside the run's folder", name=name), str(path))
         return read_bytes(path.parent / name, MAX_TRACE_BYTES)
 
     return run_from_text(text, str(path), beside)
@@ -171,15 +172,15 @@ def _from_csv(entry: Mapping[str, object], beside: Callable[[str], bytes]) -> Tr
     name = str(entry["file"])
     data = beside(name)
     if entry.get("sha256") != sha256(data):
-        raise ValueError(f"the checksum of {name} differs")
+        raise ValueError(phrase("the checksum of {name} differs", name=name))
     heads = _heads(entry["series"])
     rows = csv_rows(data.decode(), name)
     if [plain_cell(c) for c in next(rows, (0, []))[1]] != ["time_s", *(key for key, _, _ in heads)]:
-        raise ValueError(f"the columns of {name} are not those of the run")
+        raise ValueError(phrase("the columns of {name} are not those of the run", name=name))
     numbers = array("d")
     for line, row in rows:
         if len(row) != len(heads) + 1:
-            raise ValueError(f"line {line} of {name} holds {len(row)} cells")
+            raise ValueError(phrase("line {line} of {name} holds {count} cells", line=line, name=name, count=len(row)))
         numbers.extend(float(c) if c else np.nan for c in row)
     table = np.frombuffer(numbers, dtype=np.float64).reshape(-1, len(heads) + 1)
     series = tuple(Series(*head, frozen(table[:, k + 1])) for k, head in enumerate(heads))

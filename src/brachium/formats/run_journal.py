@@ -10,6 +10,7 @@ import numpy as np
 
 from brachium.core.base.arrays import frozen, time_axis
 from brachium.core.base.problems import ExpectedProblem, Problem
+from brachium.core.base.text import phrase
 from brachium.core.machine.scanned.scan import Scan
 from brachium.core.measure.run import Phase, Repeat, Run, RunCheck, Series, Trace
 from brachium.formats.documents import Document
@@ -86,9 +87,14 @@ def _head(raw: str, place: str) -> Line:
     version = head.get("version")
     if not isinstance(version, int) or version > FORMAT_VERSION:
         raise ExpectedProblem(
-            f"written by a newer Brachium (format version {version}, this program knows {FORMAT_VERSION})", place,
+            phrase(
+                "written by a newer Brachium (format version {version}, this program knows {format_version})",
+                version=version,
+                format_version=FORMAT_VERSION,
+            ),
+            place,
             "Update the program.",
-        )  # fmt: skip
+        )
     return head
 
 
@@ -137,7 +143,7 @@ def _take(
     elif kind == "end":
         return _checked_end(line)
     else:
-        raise ValueError(f"unknown line {kind!r}")
+        raise ValueError(phrase("unknown line {kind!r}", kind=kind))
     return None
 
 

@@ -6,6 +6,7 @@ from collections.abc import Mapping
 from dataclasses import dataclass, field
 
 from brachium.core.base.problems import ExpectedProblem
+from brachium.core.base.text import phrase
 from brachium.core.machine.scanned.scan import (
     Absent,
     Scan,
@@ -58,8 +59,15 @@ def scan_from_plain(values: Mapping[str, object], place: str) -> Scan:
         raise ExpectedProblem("this is no scan", place, "Scan again.")
     version = values.get("version")
     if isinstance(version, int) and version > VERSION:
-        raise ExpectedProblem(f"this scan was made by a newer Brachium (version {version}, known is {VERSION})", place,
-                              "Update the program.")  # fmt: skip
+        raise ExpectedProblem(
+            phrase(
+                "this scan was made by a newer Brachium (version {version}, known is {version_})",
+                version=version,
+                version_=VERSION,
+            ),
+            place,
+            "Update the program.",
+        )
     d = _ADAPTER.take(dict(values), place)
     return Scan(
         d.fields, d.memory.places, d.drives, d.batteries, d.memory.max_bytes, d.absent, d.notes, d.modules, d.slots,

@@ -15,7 +15,7 @@ import numpy as np
 
 from brachium.core.base.arrays import FloatArray, frozen
 from brachium.core.base.problems import ExpectedProblem
-from brachium.core.base.units import many
+from brachium.core.base.text import joined, many, phrase
 from brachium.core.measure.run import Phase, Series, Trace
 from brachium.formats.limits import foreign
 from brachium.formats.log_columns import PLAUSIBLE, ROLE_NAMES, assign_roles, unit_for, unit_names
@@ -89,8 +89,11 @@ def _read(path: Path, units: Mapping[str, str] | None, reading: Reading) -> Sens
     rows = rows_below(text, header_at, separator, len(headers))
     bad = list(rows.bad)
     if rows.lines.size < 10:
-        raise ExpectedProblem(f"only {rows.lines.size} data lines after line {header_at + 1}", str(path),
-                              "The log is empty or cut short; export it again.")  # fmt: skip
+        raise ExpectedProblem(
+            phrase("only {size} data lines after line {header_at}", size=rows.lines.size, header_at=header_at + 1),
+            str(path),
+            "The log is empty or cut short; export it again.",
+        )
     roles = _needed_roles(path, header_at, headers, reading)
     decimal = _decimal_comma(separator, rows.sample(200))
     rows.load(tuple(v for k, v in roles.items() if k != "time"), decimal)
@@ -113,7 +116,10 @@ def _known_units(units: Mapping[str, str]) -> dict[str, str]:
     for role, unit in units.items():
         if unit not in unit_names(role):
             known = ", ".join(unit_names(role)) or "none"
-            raise ExpectedProblem(f"unit {unit!r} is not known for {role!r}", remedy=f"Known there: {known}.")
+            raise ExpectedProblem(
+                phrase("unit {unit!r} is not known for {role!r}", unit=unit, role=role),
+                remedy=phrase("Known there: {known}.", known=known),
+            )
     return dict(units)
 
 
@@ -123,9 +129,16 @@ def _needed_roles(path: Path, header_at: int, headers: list[str], reading: Readi
     for role in reading.required:
         if role not in roles:
             raise UnknownColumns(
-                f"no column for {ROLE_NAMES[role]} in line {header_at + 1}: {', '.join(headers)}",
-                str(path), "Say which column it is, or name the column so that it says what it holds.", tuple(headers),
-            )  # fmt: skip
+                phrase(
+                    "no column for {role_names} in line {header_at}: {headers}",
+                    role_names=ROLE_NAMES[role],
+                    header_at=header_at + 1,
+                    headers=joined(", ", headers),
+                ),
+                str(path),
+                "Say which column it is, or name the column so that it says what it holds.",
+                tuple(headers),
+            )
     return roles
 
 
@@ -173,7 +186,7 @@ def _times(
         cell = rows.text.line(int(rows.lines[k])).split(rows.separator)[column].strip()
         bad.append((int(rows.lines[k]) + 1, f"no readable time: {cell[:30]}"))
     if keep.size < 10:
-        raise ExpectedProblem(f"the column {header!r} holds no readable times", str(path),
+        raise ExpectedProblem(phrase("the column {header!r} holds no readable times", header=header), str(path),
                               "Seconds, clock times and date-times are read.")  # fmt: skip
     values = raw[keep]
     if clocks:
@@ -182,10 +195,17 @@ def _times(
     back = np.flatnonzero(np.diff(values) < 0)
     if back.size:
         line = int(rows.lines[keep[back[0] + 1]]) + 1
-        raise ExpectedProblem(f"time runs backwards {many(back.size, 'time')}, first at line {line}", str(path),
-                              "Two logs may have been joined; cut the file there and import the parts.")  # fmt: skip
+        raise ExpectedProblem(
+            phrase("time runs backwards {times}, first at line {line}", times=many(back.size, "time"), line=line),
+            str(path),
+            "Two logs may have been joined; cut the file there and import the parts.",
+        )
     if np.unique(values).size < MIN_DISTINCT_FRAC * values.size:
-        raise ExpectedProblem(f"the clock in {header!r} stands still", str(path), "Log with a time stamp per sample.")
+        raise ExpectedProblem(
+            phrase("the clock in {header!r} stands still", header=header),
+            str(path),
+            "Log with a time stamp per sample.",
+        )
     return frozen(_spread_repeats(values - values[0])), keep
 
 
@@ -258,16 +278,34 @@ def _check_range(path: Path, role: str, header: str, unit: str, values: FloatArr
     if middle[0] < low or middle[1] > high:
         choices = ", ".join(f"{role}={u}" for u in unit_names(role))
         raise ExpectedProblem(
-            f"column {header!r} read as {unit} runs from {middle[0]:.4g} to {middle[1]:.4g}, which cannot be a "
-            f"{ROLE_NAMES[role]}", str(path), f"State its unit, for example with --unit ({choices}).",
-        )  # fmt: skip
+            phrase(
+                "column {header!r} read as {unit} runs from {middle:.4g} to {middle2:.4g}, which cannot be a "
+                "{role_names}",
+                header=header,
+                unit=unit,
+                middle=middle[0],
+                middle2=middle[1],
+                role_names=ROLE_NAMES[role],
+            ),
+            str(path),
+            phrase("State its unit, for example with --unit ({choices}).", choices=choices),
+        )
 
 
 def _check_share(path: Path, bad: list[tuple[int, str]], total: int) -> None:
     if len(bad) > MAX_BAD_FRAC * total:
         first = bad[0]
-        raise ExpectedProblem(f"{len(bad)} of {total} lines cannot be read, first line {first[0]}: {first[1]}",
-                              str(path), "The file is damaged; export it again.")  # fmt: skip
+        raise ExpectedProblem(
+            phrase(
+                "{count} of {total} lines cannot be read, first line {first}: {first2}",
+                count=len(bad),
+                total=total,
+                first=first[0],
+                first2=first[1],
+            ),
+            str(path),
+            "The file is damaged; export it again.",
+        )
 
 
 def _room(comments: list[str], series: tuple[Series, ...]) -> tuple[float | None, str]:

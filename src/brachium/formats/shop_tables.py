@@ -8,6 +8,7 @@ from collections.abc import Sequence
 from datetime import date
 
 from brachium.core.base.problems import ExpectedProblem
+from brachium.core.base.text import joined, phrase
 from brachium.core.base.typed_numbers import finite
 from brachium.core.base.units import GB, GIB
 from brachium.core.machine.platform import BootMode
@@ -42,7 +43,11 @@ def systems_from_csv(text: str, place: str) -> tuple[SystemSpec, ...]:
     heads = [h.strip() for h in next(rows, (0, []))[1]]
     missing = [c for c in ("id", "title") if c not in heads]
     if missing:
-        raise ExpectedProblem(f"columns are missing: {', '.join(missing)}", f"{place}, line 1", REMEDY)
+        raise ExpectedProblem(
+            phrase("columns are missing: {missing}", missing=joined(", ", missing)),
+            phrase("{place}, line 1", place=place),
+            REMEDY,
+        )
     out = {}
     for line, cells in rows:
         if not any(cells):
@@ -50,7 +55,11 @@ def systems_from_csv(text: str, place: str) -> tuple[SystemSpec, ...]:
         try:
             spec = _system({h: plain_cell(c) for h, c in zip(heads, cells, strict=False) if h})
         except (ValueError, KeyError, OverflowError) as error:
-            raise ExpectedProblem(f"cannot read this system ({error})", f"{place}, line {line}", REMEDY) from None
+            raise ExpectedProblem(
+                phrase("cannot read this system ({error})", error=error),
+                phrase("{place}, line {line}", place=place, line=line),
+                REMEDY,
+            ) from None
         out[spec.id] = spec
     return tuple(out.values())
 
@@ -74,7 +83,7 @@ def _system(row: dict[str, str]) -> SystemSpec:
 def _size(text: str | None, unit: int) -> int:
     value = finite(text or "0")
     if value is None or not 0 <= value <= 1e9:
-        raise ValueError(f"{text!r} is no size")
+        raise ValueError(phrase("{text!r} is no size", text=text))
     return int(value * unit)
 
 

@@ -6,14 +6,16 @@ import re
 from collections.abc import Mapping
 from dataclasses import dataclass, field, fields, is_dataclass, replace
 from decimal import ROUND_HALF_UP, Decimal
+from functools import cached_property
 from types import MappingProxyType
 from typing import Any, TypeVar
 
 from brachium.core.base.own_words import OwnWords
+from brachium.core.base.text import phrase
 from brachium.core.base.units import OWN_CURRENCY
 from brachium.core.figures.base.drawing import Drawing, Text
 from brachium.core.record.own_wording import reworded_sentence
-from brachium.report.language import PROGRAMS_OWN, Language
+from brachium.speech.language import PROGRAMS_OWN, Language
 
 _AMOUNT = re.compile(r"(?<![\w.])(-?\d+(?:\.\d{1,2})?) EUR\b")
 TYPED = ("machine", "remark")  # names and typed words
@@ -30,13 +32,18 @@ class Speech:
     rate_day: str = ""
     wording: Mapping[str, str] = field(default_factory=lambda: MappingProxyType({}))
 
+    @cached_property
+    def _language(self) -> Language:
+        return self.language if self.currency == OWN_CURRENCY else replace(self.language, leaf=self._amounts)
+
     def say(self, text: str) -> str:
         """A text of the program in the report's language and currency."""
-        return self.told(text)[0]
+        return self._language.say(text)
 
     def told(self, text: str) -> tuple[str, bool]:
         """The same, and whether every word of it is in that language."""
-        return self.language.say(self._amounts(text) if not isinstance(text, OwnWords) else text)
+        said, lacking = self._language.told(text)
+        return said, not lacking
 
     def shown(self, text: str) -> str:
         """The same as a person worded it, where somebody did."""
@@ -50,8 +57,11 @@ class Speech:
         """How its amounts were converted; empty in the shop's own currency, and where it names none."""
         if self.currency == OWN_CURRENCY or not any(_AMOUNT.search(t) for t in _texts(content)):
             return ""
-        day = f", rate typed on {self.rate_day}" if self.rate_day else ""
-        return self.language.say(f"Amounts at {self.rate:f} {OWN_CURRENCY} for 1 {self.currency}{day}.")[0]
+        rate = OwnWords(f"{self.rate:f} {OWN_CURRENCY}".replace(".", self.language.decimal))
+        if not self.rate_day:
+            return self.language.say(phrase("Amounts at {rate} for 1 {currency}.", rate=rate, currency=self.currency))
+        words = "Amounts at {rate} for 1 {currency}, rate typed on {day}."
+        return self.language.say(phrase(words, rate=rate, currency=self.currency, day=self.rate_day))
 
     def untold(self, content: object) -> tuple[str, ...]:
         """Texts that have no wording in the language yet and that nobody worded, as they are shown."""

@@ -12,6 +12,7 @@ from datetime import datetime, timedelta
 from pathlib import Path
 
 from brachium.core.base.problems import EnvironmentProblem, from_os_error
+from brachium.core.base.text import phrase
 
 FOLDER, PART = "backups", ".part"
 KEPT = 12
@@ -39,7 +40,7 @@ def backup(path: Path) -> Path:
     except (OSError, sqlite3.Error) as error:
         with contextlib.suppress(OSError):
             part.unlink()
-        raise EnvironmentProblem(f"no backup could be made ({error})", str(target),
+        raise EnvironmentProblem(phrase("no backup could be made ({error})", error=error), str(target),
                                  "Free some space; the file was left untouched.") from error  # fmt: skip
     _prune(path)
     return target
@@ -143,7 +144,7 @@ def restore(path: Path, copy: Path) -> Path | None:
                 beside.replace(aside.with_name(aside.name + companion))
         put_in_place(part, path)
     except OSError as error:
-        raise from_os_error(error, str(path), f"The backup {copy.name} is as it was.") from error
+        raise from_os_error(error, str(path), phrase("The backup {copy} is as it was.", copy=copy.name)) from error
     return aside if there else None
 
 

@@ -19,6 +19,7 @@ from sqlalchemy.exc import DBAPIError, IntegrityError
 from sqlalchemy.pool import QueuePool
 
 from brachium.core.base.problems import EnvironmentProblem, ExpectedProblem, Problem, from_os_error
+from brachium.core.base.text import phrase
 from brachium.store.backups import backup, newest_good, sweep_backups
 
 KNOWN = ("0001", "0002", "0003", "0004", "0005")
@@ -85,7 +86,9 @@ class Database:
                 yield connection
         except IntegrityError as error:
             raise ExpectedProblem(
-                f"the shop file refused it ({error.orig})", str(self.path), "It is there already; nothing was changed."
+                phrase("the shop file refused it ({orig})", orig=error.orig),
+                str(self.path),
+                "It is there already; nothing was changed.",
             ) from error
         except (DBAPIError, sqlite3.Error) as error:
             raise database_problem(error, self.path) from error
@@ -107,12 +110,12 @@ def database_problem(error: Exception, path: Path) -> EnvironmentProblem:
     kept = "Everything saved before is kept."
     if "full" in message:
         return EnvironmentProblem("the disk is full, the last edit is not saved", str(path),
-                                  f"Free some space; it is tried again. {kept}")  # fmt: skip
+                                  phrase("Free some space; it is tried again. {kept}", kept=kept))  # fmt: skip
     if "readonly" in message or "read-only" in message:
-        return EnvironmentProblem("the file is read-only", str(path), f"Make it writable. {kept}")
+        return EnvironmentProblem("the file is read-only", str(path), phrase("Make it writable. {kept}", kept=kept))
     if "malformed" in message or "not a database" in message:
         return ShopUnreadable("the file is damaged", path)
-    return EnvironmentProblem(f"the database answered: {message}", str(path), kept)
+    return EnvironmentProblem(phrase("the database answered: {message}", message=message), str(path), kept)
 
 
 def _lock(path: Path) -> IO[str]:
@@ -133,7 +136,7 @@ def _lock(path: Path) -> IO[str]:
         owner = handle.read(40).strip() or "unknown"
         handle.close()
         raise EnvironmentProblem(
-            f"another Brachium has this file open (process {owner})", str(path),
+            phrase("another Brachium has this file open (process {owner})", owner=owner), str(path),
             "Use that window, or close it first. Nothing was changed.",
         ) from error  # fmt: skip
     with contextlib.suppress(OSError):  # who holds it is a kindness, not the lock; a full disk must not stop us
@@ -146,9 +149,14 @@ def _lock(path: Path) -> IO[str]:
 def _refuse(version: str, path: Path) -> None:
     if version and version not in KNOWN:
         raise ExpectedProblem(
-            f"this file was written by a newer Brachium (its version is {version}, this program knows {HEAD})",
-            str(path), "Update the program. The file was left untouched.",
-        )  # fmt: skip
+            phrase(
+                "this file was written by a newer Brachium (its version is {version}, this program knows {head})",
+                version=version,
+                head=HEAD,
+            ),
+            str(path),
+            "Update the program. The file was left untouched.",
+        )
 
 
 def _seen_version(path: Path) -> str:

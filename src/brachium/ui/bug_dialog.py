@@ -9,6 +9,7 @@ from types import TracebackType
 from PySide6.QtGui import QGuiApplication
 from PySide6.QtWidgets import QApplication, QDialog, QHBoxLayout, QPlainTextEdit, QVBoxLayout
 
+from brachium.core.base.spoken import say
 from brachium.ui.widgets.labels import button, label
 
 
@@ -17,7 +18,7 @@ class BugDialog(QDialog):
 
     def __init__(self, details: str) -> None:
         super().__init__()
-        self.setWindowTitle("Something went wrong in Brachium")
+        self.setWindowTitle(say("Something went wrong in Brachium"))
         self.resize(640, 380)
         self.details = details
         layout = QVBoxLayout(self)
@@ -28,10 +29,10 @@ class BugDialog(QDialog):
         )
         text = QPlainTextEdit(details)
         text.setReadOnly(True)
-        text.setAccessibleName("Details")
+        text.setAccessibleName(say("Details"))
         layout.addWidget(text, 1)
         row = QHBoxLayout()
-        self.copy = button("Copy details", lambda: QGuiApplication.clipboard().setText(details))
+        self.copy = button("Copy details", lambda: QGuiApplication.clipboard().setText(say(details)))
         row.addWidget(self.copy)
         row.addStretch(1)
         row.addWidget(button("Go on", self.accept, "primary"))

@@ -7,6 +7,8 @@ from pathlib import Path
 from PySide6.QtWidgets import QDialog, QHBoxLayout, QVBoxLayout
 
 from brachium.core.base.problems import Problem
+from brachium.core.base.spoken import say
+from brachium.core.base.text import phrase, upper_first
 from brachium.store.backups import restore
 from brachium.store.database import ShopUnreadable
 from brachium.ui.widgets.labels import button, label, paragraph
@@ -19,13 +21,13 @@ class CannotOpen(QDialog):
         super().__init__()
         self._path = path
         self._copy = problem.backup if isinstance(problem, ShopUnreadable) else None
-        self.setWindowTitle("The shop cannot be opened")
+        self.setWindowTitle(say("The shop cannot be opened"))
         self.setMinimumWidth(560)
         layout = QVBoxLayout(self)
         layout.setContentsMargins(24, 20, 24, 16)
         layout.setSpacing(10)
         layout.addWidget(label("The shop cannot be opened", "headline"))
-        layout.addWidget(paragraph(f"{problem.what[:1].upper()}{problem.what[1:]}.", "alarm"))
+        layout.addWidget(paragraph(phrase("{problem}.", problem=upper_first(problem.what)), "alarm"))
         layout.addWidget(paragraph(str(path), "soft"))
         self.words = paragraph("", "")
         layout.addWidget(self.words)
@@ -39,10 +41,17 @@ class CannotOpen(QDialog):
         layout.addLayout(row)
         self.take.setVisible(self._copy is not None)
         if self._copy is not None:
-            self.words.setText(f"The newest backup that reads back whole is {self._copy.name}. The file that cannot be "
-                               "read is kept beside it under another name.")  # fmt: skip
+            self.words.setText(
+                say(
+                    phrase(
+                        "The newest backup that reads back whole is {copy}. The file that cannot be read is "
+                        "kept beside it under another name.",
+                        copy=self._copy.name,
+                    )
+                )
+            )
         else:
-            self.words.setText(problem.remedy)
+            self.words.setText(say(problem.remedy))
 
     def ask(self) -> bool:
         """Whether to try again."""
@@ -54,6 +63,6 @@ class CannotOpen(QDialog):
         try:
             restore(self._path, self._copy)
         except Problem as problem:
-            self.words.setText(problem.text)
+            self.words.setText(say(problem.text))
             return
         self.accept()

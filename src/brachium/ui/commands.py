@@ -5,6 +5,8 @@ from __future__ import annotations
 from collections.abc import Callable
 from dataclasses import dataclass
 
+from brachium.core.base.text import phrase
+
 
 @dataclass(frozen=True)
 class Command:
@@ -29,9 +31,9 @@ class Registry:
     def add(self, command: Command) -> None:
         """Register. Raises ValueError for a second command of the same id or shortcut."""
         if command.id in self._commands:
-            raise ValueError(f"command {command.id} is registered twice")
+            raise ValueError(phrase("command {command} is registered twice", command=command.id))
         if command.shortcut and any(c.shortcut == command.shortcut for c in self._commands.values()):
-            raise ValueError(f"shortcut {command.shortcut} is taken")
+            raise ValueError(phrase("shortcut {shortcut} is taken", shortcut=command.shortcut))
         self._commands[command.id] = command
 
     def all(self) -> tuple[Command, ...]:

@@ -13,6 +13,7 @@ from pathlib import Path
 from PySide6.QtCore import QEventLoop
 from PySide6.QtWidgets import QApplication
 
+from brachium.core.base.text import phrase
 from brachium.core.record.job import STAGES, Stage
 from brachium.formats.atomic import write_atomically
 from brachium.ui.pages.shop.day_page import DayPage
@@ -48,7 +49,7 @@ def take_pictures(shop: Path, folder: Path, say: Callable[[str], None]) -> tuple
         window.session.workspace.close()
     out.append(_before_a_run(folder))
     out.append(_first_page(folder))
-    say(f"Pictures     {len(out)} in {folder}")
+    say(phrase("Pictures     {count} in {folder}", count=len(out), folder=folder))
     return tuple(out)
 
 

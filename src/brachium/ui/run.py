@@ -15,11 +15,13 @@ from PySide6.QtWidgets import QApplication
 from brachium.app.shop.open_shop import open_shop
 from brachium.app.shop.workspace import Workspace
 from brachium.core.base.problems import Problem
+from brachium.speech.languages import SYSTEM
 from brachium.ui import bug_dialog
 from brachium.ui.cannot_open import CannotOpen
 from brachium.ui.session import Poster, Session
 from brachium.ui.shell.window import MainWindow
 from brachium.ui.theme import theme
+from brachium.ui.window_language import speak
 
 DESKTOP_ID = "org.brachium.Brachium"
 UNSEEN = ("offscreen", "minimal")  # platforms on which nobody could answer
@@ -47,6 +49,7 @@ def make_window(path: Path, demo: bool) -> tuple[MainWindow, Poster]:
     workspace = open_shop(path, poster.post, _filled if demo else None)
     settings = settings_for(path)
     theme.apply(app, chosen_look(settings))
+    speak(app, str(settings.value("language", SYSTEM)))
     return MainWindow(Session(workspace), settings), poster
 
 
@@ -78,7 +81,8 @@ def run(path: Path, demo: bool, files: tuple[Path, ...] = ()) -> int:
         print("There is no display here. Use `brachium demo --headless --out DIR`, or start from a desktop session.",
               file=sys.stderr)  # fmt: skip
         return 1
-    app = QApplication(sys.argv[:1])
+    app = QApplication.instance() or QApplication(sys.argv[:1])
+    assert isinstance(app, QApplication)
     bug_dialog.install()
     theme.apply(app, theme.SYSTEM)
     while True:
@@ -95,4 +99,4 @@ def run(path: Path, demo: bool, files: tuple[Path, ...] = ()) -> int:
     code = app.exec()
     window.session.workspace.close()
     poster.deleteLater()
-    return code
+    return run(path, False) if window.reopens else code

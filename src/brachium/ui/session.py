@@ -55,6 +55,7 @@ class Session(QObject):
     saving_changed = Signal(int)  # how many edits wait for the disk
     message_given = Signal(str)
     look_asked = Signal(str)  # the name of a look
+    language_asked = Signal(str)  # the code of a language, empty = as the system speaks
     practice_asked = Signal(object)  # the id of the cause to set up, None for a hidden one
 
     def __init__(self, workspace: Workspace) -> None:

@@ -15,8 +15,8 @@ from brachium.app.view.job_view import JobView
 from brachium.core.record.drive_records import EraseMethod, Erasure, Verified
 from brachium.core.record.work.screws import ScrewGroup
 from brachium.report.html import render_buyer, render_owner, with_font_files
-from brachium.report.language import languages
 from brachium.report.speech import Speech
+from brachium.speech.languages import languages
 
 
 def test_the_owners_page_is_one_page_in_plain_words(finished_view: JobView) -> None:

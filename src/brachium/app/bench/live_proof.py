@@ -7,6 +7,7 @@ from collections.abc import Mapping
 import numpy as np
 
 from brachium.app.bench.recorder import LiveView
+from brachium.core.base.text import phrase
 from brachium.core.base.units import percent
 from brachium.core.measure.assumptions import PROMISE_APART
 from brachium.core.measure.run import Protocol
@@ -41,7 +42,16 @@ class LiveProof:
         shown = as_shown(promised, sessions)
         was, now = (smallest_provable(s, protocol.sessions, protocol.repeats) for s in (promised, shown))
         if shown is not promised and now > (1.0 + PROMISE_APART) * was:
-            self._said[key] = now / was, (
-                f"{spec_of(key).title} scatters by {percent(shown.within, 1)}: this run proves a gain from "
-                f"{percent(now, 1)} on, {percent(was, 1)} was promised. Another session proves more."
-            )  # fmt: skip
+            self._said[key] = (
+                now / was,
+                (
+                    phrase(
+                        "{title} scatters by {within}: this run proves a gain from {now} on, {was} was promised. "
+                        "Another session proves more.",
+                        title=spec_of(key).title,
+                        within=percent(shown.within, 1),
+                        now=percent(now, 1),
+                        was=percent(was, 1),
+                    )
+                ),
+            )

@@ -12,6 +12,7 @@ from pathlib import Path
 from brachium.app.bench.resume_run import Rest
 from brachium.app.bench.runner import Runner, offered_tests
 from brachium.core.base.problems import ExpectedProblem, from_os_error
+from brachium.core.base.text import phrase
 from brachium.core.measure.run import Protocol, Run
 from brachium.devices.live.bench import LiveBench
 from brachium.devices.live.stay_awake import stay_awake
@@ -74,11 +75,21 @@ def join_sessions(earlier: Run, later: Run) -> Run:
     """A run with one more session. Raises ExpectedProblem where the two do not belong together."""
     place = later.id
     if earlier.machine != later.machine:
-        raise ExpectedProblem(f"another machine: {earlier.machine}, then {later.machine}", place,
-                              "Keep the run by itself.")  # fmt: skip
+        raise ExpectedProblem(
+            phrase("another machine: {machine}, then {machine2}", machine=earlier.machine, machine2=later.machine),
+            place,
+            "Keep the run by itself.",
+        )
     if _shape(earlier.protocol) != _shape(later.protocol):
-        raise ExpectedProblem(f"another protocol: {earlier.protocol.name}, then {later.protocol.name}", place,
-                              "Measure the session with the same protocol.")  # fmt: skip
+        raise ExpectedProblem(
+            phrase(
+                "another protocol: {protocol}, then {protocol2}",
+                protocol=earlier.protocol.name,
+                protocol2=later.protocol.name,
+            ),
+            place,
+            "Measure the session with the same protocol.",
+        )
     boots = {s.boot_id for s in earlier.sessions if s.boot_id}
     if boots & {s.boot_id for s in later.sessions}:
         raise ExpectedProblem("the machine was not restarted since the last session", place,
@@ -98,5 +109,5 @@ def _shape(protocol: Protocol) -> str:
 
 def awake_run(runner: Runner, run_id: str, configuration: str, taken_at: str, here: bool) -> Run:
     """Execute a run; one of the machine it runs on holds that machine's sleep off until it is over."""
-    with stay_awake(f"measuring: {configuration}") if here else nullcontext():
+    with stay_awake(phrase("measuring: {configuration}", configuration=configuration)) if here else nullcontext():
         return runner.execute(run_id, configuration, taken_at)

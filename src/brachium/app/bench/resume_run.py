@@ -14,6 +14,7 @@ from dataclasses import dataclass, field, replace
 import numpy as np
 
 from brachium.core.base.arrays import FloatArray, frozen, time_axis
+from brachium.core.base.text import phrase
 from brachium.core.measure.run import MeasuredSession, Phase, PhaseStep, Protocol, Run, Series, Trace
 
 STOPPED = "stopped: "
@@ -56,8 +57,11 @@ def continue_run(run: Run, later: Run, rest: Rest) -> Run:
     if rest.same_start and kept and more:
         kept, more = (*kept[:-1], _merged(kept[-1], more[0])), more[1:]
     sessions = tuple(replace(s, number=k) for k, s in enumerate((*kept, *more), 1))
-    gap = f"continued after it was cut off; the gap of {GAP_S:.0f} s in its traces stands for a time not known"
-    fresh = f"continued after it was cut off, {later.taken_at}"
+    gap = phrase(
+        "continued after it was cut off; the gap of {gap_s:.0f} s in its traces stands for a time not known",
+        gap_s=GAP_S,
+    )
+    fresh = phrase("continued after it was cut off, {taken_at}", taken_at=later.taken_at)
     notes = tuple(n for n in run.notes if "cut off" not in n)
     return replace(
         later, sessions=sessions, taken_at=run.taken_at, configuration=run.configuration,

@@ -10,6 +10,7 @@ import numpy as np
 from brachium.app.bench.need_folder import NEED_FOLDER
 from brachium.app.bench.recorder import Recorder, RunProgress
 from brachium.app.bench.resume_run import Rest
+from brachium.core.base.text import phrase
 from brachium.core.base.units import percent
 from brachium.core.measure.feel_tests import EVERYDAY, ONCE
 from brachium.core.measure.run import PhaseStep, Protocol, Repeat, Run, RunCheck, TestSpec, not_measured
@@ -68,7 +69,7 @@ class Runner:
             self._bench.close()
         notes = self._notes()
         trouble = self.recorder.end(complete, notes)
-        notes = (*notes, f"the journal broke off: {trouble}") if trouble else notes
+        notes = (*notes, phrase("the journal broke off: {trouble}", trouble=trouble)) if trouble else notes
         tests = tuple(t for t in self._tests if t.key not in self._skipped)
         return Run(
             run_id, configuration, self._protocol, self._bench.conditions(), tests, self.recorder.sessions(), taken_at,
@@ -80,11 +81,13 @@ class Runner:
         trace = self.recorder.since(-np.inf)
         taken = trace.values("steal_frac") if trace is not None else None
         if taken is not None and float(np.nanmean(taken)) > HOST_SHARE:
-            share = f"the host took {percent(float(np.nanmean(taken)))} of the processor away; results scatter"
+            share = phrase(
+                "the host took {float} of the processor away; results scatter", float=percent(float(np.nanmean(taken)))
+            )
             self.recorder.add_check(RunCheck("host", "Processor shared with other machines", False, share))
 
     def _notes(self) -> tuple[str, ...]:
-        stopped = (f"stopped: {self._halted}",) if self._halted else ()
+        stopped = (phrase("stopped: {halted}", halted=self._halted),) if self._halted else ()
         return (*stopped, *(not_measured(m.what, m.why) for m in self._bench.missing()))
 
     def _opening_s(self) -> float:
@@ -128,7 +131,7 @@ class Runner:
             if not finished:
                 return False
             if problem and key == "mem_test":
-                self._halted = f"{problem}; results on such a memory mean nothing"
+                self._halted = phrase("{problem}; results on such a memory mean nothing", problem=problem)
                 return False
             if problem:
                 self._skipped |= {t.key for t in self._tests if t.key.startswith(NEED_FOLDER)}
@@ -207,14 +210,14 @@ class Runner:
         workload = self._bench.workload(test.key)
         start = self._bench.clock.now_s()
         self.recorder.set_quiet(test.key.startswith(NEED_FOLDER))
-        self.recorder.enter(f"test {test.key}", start)
+        self.recorder.enter(phrase("test {key}", key=test.key), start)
         workload.start()
-        finished = self._until(workload.done, number, f"test {test.key}")
+        finished = self._until(workload.done, number, phrase("test {key}", key=test.key))
         if finished:
             self._keep_result(test, workload, problem or self._burst(start))
         workload.stop()
         self.recorder.set_quiet(False)
-        self.recorder.add_phase(f"test {test.key}", start, self._bench.clock.now_s())
+        self.recorder.add_phase(phrase("test {key}", key=test.key), start, self._bench.clock.now_s())
         return finished and self._pass("rest", self._rest_s, number)
 
     def _keep_result(self, test: TestSpec, workload: Workload, invalid: str) -> None:

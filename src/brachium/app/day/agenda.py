@@ -8,6 +8,7 @@ from datetime import date, timedelta
 from brachium.app.day.sheet import Day
 from brachium.app.shop.reading import ShopReading
 from brachium.core.base.problems import Problem
+from brachium.core.base.text import phrase
 from brachium.core.day.opening import DAY_MIN, clock
 from brachium.core.plan.shelf_items import part_of
 from brachium.core.record.job import Job
@@ -63,7 +64,13 @@ def _ready(shop: ShopReading, job: Job) -> list[tuple[str, str, str]]:
         if own is not None:
             out.append((job.name, own.part.name, "on the shelf"))
         elif item is not None and item.part is not None:
-            out.append((job.name, item.title, f"bought, there on {job.parts_due[:10]}" if job.parts_due else "to buy"))
+            out.append(
+                (
+                    job.name,
+                    item.title,
+                    phrase("bought, there on {parts_due}", parts_due=job.parts_due[:10]) if job.parts_due else "to buy",
+                )
+            )
     return out
 
 
@@ -95,7 +102,11 @@ def order_of(day: Day, number: int) -> tuple[tuple[str, str, str, str], ...]:
     own = sorted((p for p in day.sheet.placed if p.start // DAY_MIN == number), key=lambda p: (p.start, p.technician))
     out = []
     for p in own:
-        alone = f", then {p.block.unattended} min by itself" if p.block.unattended else ""
-        what = f"{p.block.title}, {p.block.attended} min{alone}" if p.block.attended else f"{p.block.title}{alone}"
+        alone = phrase(", then {unattended} min by itself", unattended=p.block.unattended) if p.block.unattended else ""
+        what = (
+            phrase("{block}, {attended} min{alone}", block=p.block.title, attended=p.block.attended, alone=alone)
+            if p.block.attended
+            else phrase("{block}{alone}", block=p.block.title, alone=alone)
+        )
         out.append((p.block.id, clock(p.start), names[p.block.job_id], what))
     return tuple(out)

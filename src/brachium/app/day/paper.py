@@ -5,7 +5,8 @@ from __future__ import annotations
 from pathlib import Path
 
 from brachium.app.day.sheet import Day
-from brachium.core.base.units import many, minutes
+from brachium.core.base.text import many, phrase
+from brachium.core.base.units import minutes
 from brachium.core.day.opening import DAY_MIN, clock, moment_of
 from brachium.core.day.why_late import why_late
 from brachium.core.figures.plots.day_sheet import day_sheet
@@ -21,7 +22,11 @@ def late_rows(day: Day) -> tuple[Row, ...]:
     """Each late machine: by how much, and why."""
     late = [j for j in day.jobs if day.sheet.lateness.get(j.id, 0)]
     return tuple(
-        Row(j.name, f"{minutes(day.sheet.lateness[j.id])} late", why_late(j, day.jobs, day.sheet, day.shop))
+        Row(
+            j.name,
+            phrase("{lateness} late", lateness=minutes(day.sheet.lateness[j.id])),
+            why_late(j, day.jobs, day.sheet, day.shop),
+        )
         for j in sorted(late, key=lambda j: -day.sheet.lateness[j.id])
     )
 
@@ -30,12 +35,12 @@ def day_content(day: Day) -> DayContent:
     """The sheet from its first day with work to its last."""
     days = sorted({p.start // DAY_MIN for p in day.sheet.placed})
     late = late_rows(day)
-    headline = "Every promise is kept" if not late else f"{many(len(late), 'promise')} late"
+    headline = "Every promise is kept" if not late else phrase("{promises} late", promises=many(len(late), "promise"))
     sections = tuple(_section(day, k) for k in days)
     return DayContent(
         "Day sheet",
-        f"{many(len(day.jobs), 'machine')}",
-        f"{day.first:%d %B %Y}",
+        phrase("{machines}", machines=many(len(day.jobs), "machine")),
+        phrase("{first:%d %B %Y}", first=day.first),
         headline,
         late,
         sections,
@@ -48,14 +53,27 @@ def _section(day: Day, number: int) -> DaySection:
     own = sorted((p for p in day.sheet.placed if p.start // DAY_MIN == number), key=lambda p: (p.start, p.technician))
     rows = tuple(
         Row(
-            f"{clock(p.start)}\u2013{clock(p.attended_end)}\u2002{names[p.block.job_id]}", f"{p.block.attended} min",
-            f"{p.block.title}; technician {p.technician + 1}" + (f", bench {p.bench + 1}" if p.bench >= 0 else "")
-            + (f"; then {minutes(p.block.unattended)} by itself" if p.block.unattended else ""),
+            phrase(
+                "{clock}–{clock2} {names}",
+                clock=clock(p.start),
+                clock2=clock(p.attended_end),
+                names=names[p.block.job_id],
+            ),
+            phrase("{attended} min", attended=p.block.attended),
+            phrase("{block}; technician {technician}", block=p.block.title, technician=p.technician + 1)
+            + (phrase(", bench {bench}", bench=p.bench + 1) if p.bench >= 0 else "")
+            + (
+                phrase("; then {unattended} by itself", unattended=minutes(p.block.unattended))
+                if p.block.unattended
+                else ""
+            ),
         )
         for p in own
-    )  # fmt: skip
+    )
     figure = day_sheet(day.sheet, day.jobs, day.shop, day.chances, number, WIDTH)
-    return DaySection(f"{moment_of(number * DAY_MIN, day.first):%A, %d %B %Y}", figure, rows)
+    return DaySection(
+        phrase("{moment_of:%A, %d %B %Y}", moment_of=moment_of(number * DAY_MIN, day.first)), figure, rows
+    )
 
 
 def write_day(day: Day, path: Path) -> Path:

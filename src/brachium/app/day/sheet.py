@@ -12,6 +12,7 @@ from brachium.app.shop.shop_record import corrects_predictions, outcomes_of, tim
 from brachium.app.shop.workspace import Workspace
 from brachium.app.view.plan_in_hand import verdicts_of
 from brachium.core.base.problems import Problem
+from brachium.core.base.text import phrase
 from brachium.core.day.assumptions import LONGEST_MIN
 from brachium.core.day.blocks import DayJob, Sheet, ShopDay, blocks_of
 from brachium.core.day.chance import chances
@@ -85,18 +86,25 @@ def gather_day_jobs(workspace: ShopReading, now: datetime, cancelled: Callable[[
         try:
             job = workspace.job(card.id)
         except Problem:
-            left_out.append(f"{card.name}: its record cannot be read")
+            left_out.append(phrase("{card}: its record cannot be read", card=card.name))
             continue
         steps = open_steps(workspace, job)
         if not job.plan:
-            left_out.append(f"{job.name}: nothing is planned")
+            left_out.append(phrase("{job}: nothing is planned", job=job.name))
         elif steps:
             day_job = _day_job(job, steps, learned.get(job.machine.kind, other), fixed, now, stretch)
             long = next((b for b in day_job.blocks if b.attended > stretch), None)
             if long is None:
                 jobs.append(day_job)
             else:
-                left_out.append(f"{job.name}: “{long.title}” takes {long.attended} min, longer than any opening hours")
+                left_out.append(
+                    phrase(
+                        "{job}: “{long}” takes {attended} min, longer than any opening hours",
+                        job=job.name,
+                        long=long.title,
+                        attended=long.attended,
+                    )
+                )
     return tuple(jobs), tuple(left_out)
 
 

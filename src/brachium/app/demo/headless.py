@@ -15,6 +15,7 @@ from brachium.app.shop.open_shop import open_shop
 from brachium.app.shop.workspace import AFTER, BEFORE, Workspace
 from brachium.app.view.job_view import JobView
 from brachium.core.base.problems import ExpectedProblem
+from brachium.core.base.text import phrase
 from brachium.core.base.units import money, percent, ratio_band
 from brachium.core.cause.assess import strength
 from brachium.core.prove.verdict_words import headline
@@ -43,29 +44,49 @@ def run_demo_job(shop: Path, say: Say, others: bool = True) -> tuple[Workspace, 
         workspace.close()
         raise ExpectedProblem("this demo was already run", str(shop), "Name an empty folder.")
     job = workspace.job(JOB_ID)
-    say(f"Take in      {job.name}: {job.goal}, {money(job.budget or 0)}")  # type: ignore[arg-type]
+    say(phrase("Take in      {job}: {goal}, {budget}", job=job.name, goal=job.goal, budget=money(job.budget or 0)))  # type: ignore[arg-type]
     safe = DataSafe(DataState.BACKED_UP, "the bench", DAYS[0], "bench disk 2", "143 GB", "every file read back", True)
     workspace.edit("data state changed", replace(job, data_safe=safe))
     _raise_unsaved(workspace, failures)  # before measuring on a disk that takes nothing
     view = _measure(workspace, BEFORE, DAYS[0], say)
     for cause in view.causes.assessment.called:
-        say(f"Find cause   {cause.kind.title}: {strength(cause)}, {percent(cause.cost_frac)} of the time")
+        say(
+            phrase(
+                "Find cause   {kind}: {strength}, {cost_frac} of the time",
+                kind=cause.kind.title,
+                strength=strength(cause),
+                cost_frac=percent(cause.cost_frac),
+            )
+        )
     workspace.edit("planned", replace(workspace.job(JOB_ID), plan=PLAN))
     view = workspace.compute_now(JOB_ID)
     if view.choice.prediction is not None:
         band = view.choice.prediction.band
-        say(f"Choose       {money(view.choice.cost.total)}, predicted {ratio_band(band.low, band.mid, band.high)}")
+        say(
+            phrase(
+                "Choose       {total}, predicted {ratio_band}",
+                total=money(view.choice.cost.total),
+                ratio_band=ratio_band(band.low, band.mid, band.high),
+            )
+        )
     job = workspace.job(JOB_ID)
     waived = tuple((c.item.id, LastMark.WAIVED.value) for c in open_items(job, True, [s.id for s in view.work.steps]))
     workspace.edit("before you open it", replace(job, last_chance=(*job.last_chance, *waived)))
     done = tuple(StepDone(s.id, DAYS[1], s.attended_min + (k % 3)) for k, s in enumerate(view.work.steps))
     workspace.edit("work done", replace(workspace.job(JOB_ID), steps_done=done))
-    say(f"Work         {len(done)} steps, {sum(d.minutes for d in done):.0f} min logged")
+    say(phrase("Work         {count} steps, {sum:.0f} min logged", count=len(done), sum=sum(d.minutes for d in done)))
     view = _measure(workspace, AFTER, DAYS[2], say)
     if view.proof.comparison is not None:
-        say(f"Prove        {headline(view.proof.comparison)}")
+        say(phrase("Prove        {headline}", headline=headline(view.proof.comparison)))
     for target in view.proof.targets:
-        say(f"             {target.words}: {target.target.words} ({target.figures})")
+        say(
+            phrase(
+                "             {target}: {target2} ({figures})",
+                target=target.words,
+                target2=target.target.words,
+                figures=target.figures,
+            )
+        )
     _raise_unsaved(workspace, failures)
     return workspace, view
 
@@ -86,7 +107,7 @@ def write_demo_report(view: JobView, folder: Path, say: Say) -> ReportFiles:
     """Write the hand-over report of the demo job."""
     files = write_report(view, folder, DAYS[2][:10])
     write_work_sheet(view, folder / "work-sheet.pdf")
-    say(f"Hand over    {files.pdf} and {files.html.name}, for owner and buyer beside it")
+    say(phrase("Hand over    {pdf} and {html}, for owner and buyer beside it", pdf=files.pdf, html=files.html.name))
     return files
 
 
@@ -97,12 +118,20 @@ def write_other_reports(workspace: Workspace, folder: Path, say: Say) -> None:
         check_folder(folder / file_stem(job_id))
         view = workspace.compute_now(job_id)
         write_report(view, folder / file_stem(job_id), DAYS[2][:10], speech_of(workspace, view.job))
-    say(f"             and those of {len(others)} other machines in {folder}")
+    say(phrase("             and those of {count} other machines in {folder}", count=len(others), folder=folder))
 
 
 def _measure(workspace: Workspace, role: str, taken_at: str, say: Say) -> JobView:
     run = measure_headless(workspace.compute_now(JOB_ID), role, taken_at)
     workspace.add_run(JOB_ID, role, run)
     samples = sum(s.trace.time_s.size for s in run.sessions)
-    say(f"Measure      {role}: {len(run.sessions)} sessions, {samples} samples, {len(run.tests)} tests")
+    say(
+        phrase(
+            "Measure      {role}: {count} sessions, {samples} samples, {count2} tests",
+            role=role,
+            count=len(run.sessions),
+            samples=samples,
+            count2=len(run.tests),
+        )
+    )
     return workspace.compute_now(JOB_ID)

@@ -8,6 +8,7 @@ from pathlib import Path
 
 from brachium.app.files.import_logs import log_to_run, read_log
 from brachium.core.base.problems import ExpectedProblem
+from brachium.core.base.text import phrase
 from brachium.core.heat.claims import HeatClaim
 from brachium.core.heat.fan_work import FanWork
 from brachium.core.heat.throttle import ThrottleFinding
@@ -94,8 +95,15 @@ def _of_one_machine(runs: Sequence[Run]) -> Run:
     first = runs[0]
     for later in runs[1:]:
         if first.machine and later.machine and first.machine.split(",")[0] != later.machine.split(",")[0]:
-            raise ExpectedProblem(f"these runs are of different machines: {first.machine}; {later.machine}", later.id,
-                                  "Compare runs of one machine.")  # fmt: skip
+            raise ExpectedProblem(
+                phrase(
+                    "these runs are of different machines: {machine}; {machine2}",
+                    machine=first.machine,
+                    machine2=later.machine,
+                ),
+                later.id,
+                "Compare runs of one machine.",
+            )
     return first
 
 

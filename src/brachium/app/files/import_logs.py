@@ -12,6 +12,7 @@ from brachium.app.files.log_presets import LogPresets
 from brachium.app.shop.free_job_id import free_job_id
 from brachium.app.shop.workspace import AFTER, BEFORE, Workspace
 from brachium.core.base.problems import ExpectedProblem
+from brachium.core.base.text import phrase
 from brachium.core.machine.machine import Machine
 from brachium.core.measure.run import Run
 from brachium.core.measure.typed_conditions import with_typed_conditions
@@ -102,14 +103,17 @@ def _lacking(run: Run) -> str:
     """A log that breaks off under load may have been cut short; said, because half a load looks like a whole one."""
     load, cool = (run.sessions[0].trace.phase(name) for name in ("load", "cool-down"))
     if load is not None and cool is None:
-        return f"ends {load.end_s - load.start_s:.0f} s into the load, with no cool-down: it may have been cut short"
+        return phrase(
+            "ends {end_s:.0f} s into the load, with no cool-down: it may have been cut short",
+            end_s=load.end_s - load.start_s,
+        )
     return ""
 
 
 def log_to_run(preview: LogPreview, run_id: str, room_c: float | None) -> Run:
     """The run of a previewed log under the conditions that were stated; it is dated by the file."""
     taken = datetime.fromtimestamp(preview.log.path.stat().st_mtime).strftime("%Y-%m-%d %H:%M")
-    name = preview.configuration or f"log {preview.log.path.stem}"
+    name = preview.configuration or phrase("log {stem}", stem=preview.log.path.stem)
     run = run_from_log(preview.log, run_id, name, taken, room_c)
     return replace(run, conditions=with_typed_conditions(run.conditions, preview.stated))
 
@@ -124,14 +128,24 @@ def keep_logs(
     if not job_id:
         job = new_record(workspace, previews)
         runs = tuple(
-            StoredRun(job.id, p.role, log_to_run(p, f"{job.id}-{p.role}-{number}", _room_of(p, rooms)))
+            StoredRun(
+                job.id,
+                p.role,
+                log_to_run(
+                    p, phrase("{job}-{role}-{number}", job=job.id, role=p.role, number=number), _room_of(p, rooms)
+                ),
+            )
             for number, p in enumerate(previews, 1)
         )
         workspace.add_whole(job, runs, {}, "taken in")
         return job.id
     for preview in previews:
         number = workspace.next_run_number(job_id)
-        run = log_to_run(preview, f"{job_id}-{preview.role}-{number}", _room_of(preview, rooms))
+        run = log_to_run(
+            preview,
+            phrase("{job_id}-{role}-{number}", job_id=job_id, role=preview.role, number=number),
+            _room_of(preview, rooms),
+        )
         workspace.add_run(job_id, preview.role, run)
     return job_id
 
@@ -149,7 +163,7 @@ def new_record(workspace: Workspace, previews: tuple[LogPreview, ...]) -> Job:
     number = 2
     while name in taken and f"{name} {number}" in taken:
         number += 1
-    shown = f"{name} {number}" if name in taken else name
+    shown = phrase("{name} {number}", name=name, number=number) if name in taken else name
     return Job(job_id, shown, Machine(), "imported sensor logs", bench=IMPORTED)
 
 

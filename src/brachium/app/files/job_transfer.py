@@ -13,7 +13,7 @@ from brachium.app.shop.reading import ShopReading
 from brachium.app.shop.store_queue import Ticket
 from brachium.app.shop.workspace import AFTER, BEFORE, Workspace
 from brachium.core.base.problems import ExpectedProblem, Problem
-from brachium.core.base.units import many
+from brachium.core.base.text import joined, many, phrase
 from brachium.core.machine.machine import Identity, Machine
 from brachium.core.machine.scanned.scan import Scan
 from brachium.core.measure.run import Run
@@ -88,15 +88,21 @@ def _keep_archive(workspace: Workspace, archive: ReadArchive, same: bool) -> Tak
     job = archive.job
     here = job.id in workspace.job_ids()
     if here and not same:
-        job = replace(job, id=free_job_id(workspace, job.id), name=f"{job.name}, carried here")
+        job = replace(job, id=free_job_id(workspace, job.id), name=phrase("{job}, carried here", job=job.name))
     elif here:
-        return Taken(job.id, f"{job.name} is here already, with the same runs.", archive.damaged, False)
+        return Taken(job.id, phrase("{job} is here already, with the same runs.", job=job.name), archive.damaged, False)
     runs = tuple(
-        StoredRun(job.id, a.role, a.run if job.id == archive.job.id else replace(a.run, id=f"{job.id}-{number}"))
+        StoredRun(
+            job.id,
+            a.role,
+            a.run
+            if job.id == archive.job.id
+            else replace(a.run, id=phrase("{job}-{number}", job=job.id, number=number)),
+        )
         for number, a in enumerate(archive.runs, 1)
     )
     ticket = workspace.add_whole(job, runs, archive.photos, "taken in")
-    said = f"{job.name} is taken in with {many(len(archive.runs), 'run')}."
+    said = phrase("{job} is taken in with {runs}.", job=job.name, runs=many(len(archive.runs), "run"))
     return Taken(job.id, said, archive.damaged, tickets=(ticket,))
 
 
@@ -113,19 +119,25 @@ def _same(workspace: ShopReading, job: Job, runs: tuple[ArchivedRun, ...]) -> bo
 def _keep_run(workspace: Workspace, carried: Carried, read: ReadRun, job_id: str, role: str) -> Taken:
     path, twin = carried.path, carried.twin
     if role not in TITLES:
-        raise ExpectedProblem(f"{role!r} is none of {', '.join(TITLES)}", "role", "Name one of them.")
+        raise ExpectedProblem(
+            phrase("{role!r} is none of {title}", role=role, title=joined(", ", TITLES)), "role", "Name one of them."
+        )
     if job_id and job_id not in workspace.job_ids():
-        known = ", ".join(workspace.job_ids()) or "none yet"
-        raise ExpectedProblem(f"there is no record {job_id!r}", str(path), f"Known: {known}.")
+        known = joined(", ", workspace.job_ids()) or "none yet"
+        raise ExpectedProblem(
+            phrase("there is no record {job_id!r}", job_id=job_id), str(path), phrase("Known: {known}.", known=known)
+        )
     if twin in workspace.job_ids():
-        return Taken(twin, f"This run is here already, under {workspace.card(twin).name}.", read.damaged, False)
+        return Taken(
+            twin, phrase("This run is here already, under {name}.", name=workspace.card(twin).name), read.damaged, False
+        )
     if not job_id and read.scan is not None:
         job_id, role = _known(workspace, read.scan, role)
     if is_watch(read.run):
         role = day_role(workspace, job_id, role)
     if not job_id:
         job = replace(_record(workspace, read), measured_shares=is_watch(read.run))
-        stored = StoredRun(job.id, role, replace(read.run, id=f"{job.id}-{role}-1"))
+        stored = StoredRun(job.id, role, replace(read.run, id=phrase("{job}-{role}-1", job=job.id, role=role)))
         ticket = workspace.add_whole(job, (stored,), {}, "taken in")
         return Taken(job.id, _said(read.run, role, job.name), read.damaged, tickets=(ticket,))
     if read.scan is not None:
@@ -133,7 +145,9 @@ def _keep_run(workspace: Workspace, carried: Carried, read: ReadRun, job_id: str
     if is_watch(read.run):
         _void_shorter(workspace, read.run, job_id, role)
     number = workspace.next_run_number(job_id)
-    ticket = workspace.add_run(job_id, role, replace(read.run, id=f"{job_id}-{role}-{number}"))
+    ticket = workspace.add_run(
+        job_id, role, replace(read.run, id=phrase("{job_id}-{role}-{number}", job_id=job_id, role=role, number=number))
+    )
     if role == DAY_BEFORE and not workspace.job(job_id).measured_shares:
         workspace.edit("use as watched", replace(workspace.job(job_id), measured_shares=True))
     said = _said(read.run, role, workspace.job(job_id).name)
@@ -163,10 +177,16 @@ def day_role(workspace: Workspace, job_id: str, role: str) -> str:
 
 def _said(run: Run, role: str, name: str) -> str:
     if not is_watch(run):
-        return f"The run is kept as {role}-run of {name}."
+        return phrase("The run is kept as {role}-run of {name}.", role=role, name=name)
     hours = sum(float(s.trace.time_s[-1]) for s in run.sessions if s.trace.time_s.size) / 3600.0
     follows = "; Choose starts from them" if role == DAY_BEFORE else ""
-    return f"{hours:.1f} h of use are kept as {TITLES[role]} of {name}{follows}."
+    return phrase(
+        "{hours:.1f} h of use are kept as {title} of {name}{follows}.",
+        hours=hours,
+        title=TITLES[role],
+        name=name,
+        follows=follows,
+    )
 
 
 def _known(workspace: Workspace, scan: Scan, role: str) -> tuple[str, str]:

@@ -9,6 +9,7 @@ from brachium.app.shop.free_job_id import free_job_id
 from brachium.app.shop.workspace import Workspace
 from brachium.core.base.marks import as_new
 from brachium.core.base.problems import ExpectedProblem
+from brachium.core.base.text import phrase
 from brachium.core.base.why import Origin
 from brachium.core.machine.kinds import MachineKind
 from brachium.core.machine.machine import Machine
@@ -38,7 +39,7 @@ def new_record(workspace: Workspace) -> str:
 def duplicate(workspace: Workspace, job_id: str) -> str:
     """A copy of a record without its runs; returns its id."""
     job = workspace.job(job_id)
-    name = f"{job.name}, copy"
+    name = phrase("{job}, copy", job=job.name)
     made = copy_of(job, free_job_id(workspace, name), name)
     workspace.add_job(made)
     return made.id
@@ -51,13 +52,15 @@ def take_in_batch(workspace: Workspace, job_id: str, lines: Sequence[str]) -> tu
     for number, serial in serials:
         if serial in seen:
             raise ExpectedProblem(
-                f"{serial} is there already ({seen[serial]})", f"line {number}", "Take it out; nothing was taken in."
+                phrase("{serial} is there already ({seen})", serial=serial, seen=seen[serial]),
+                phrase("line {number}", number=number),
+                "Take it out; nothing was taken in.",
             )
-        seen[serial] = f"line {number}"
+        seen[serial] = phrase("line {number}", number=number)
     job = workspace.job(job_id)
     out = []
     for _, serial in serials:
-        name = f"{job.machine.identity.model or job.name} {serial}"
+        name = phrase("{model} {serial}", model=job.machine.identity.model or job.name, serial=serial)
         made = copy_of(job, free_job_id(workspace, name), name, serial)
         workspace.add_job(made)
         out.append(made.id)

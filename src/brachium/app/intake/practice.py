@@ -8,6 +8,7 @@ from zlib import crc32
 import numpy as np
 
 from brachium.app.view.cause_record import assessment_of, with_check
+from brachium.core.base.text import phrase
 from brachium.core.cause.checks import BY_ID, on_kind
 from brachium.core.cause.kinds import BY_ID as KINDS
 from brachium.core.heat.before_figures import BeforeFigures
@@ -36,16 +37,28 @@ PROTOCOL = Protocol(
 
 def practice_job(seed: int, paired: bool = False) -> Job:
     """A machine with a hidden cause as it is taken in, `paired` with a second one; the same seed hides the same."""
-    name = f"{PRACTICE_PREFIX}{seed}{'+' if paired else ''}"
+    name = phrase(
+        "{practice_prefix}{seed}{mark}", practice_prefix=PRACTICE_PREFIX, seed=seed, mark="+" if paired else ""
+    )
     one = practice_machine_of(name)
     nothing = Locks(LockState.NONE, LockState.NONE, LockState.NONE, LockState.NONE)
     return Job(
-        f"{PRACTICE_PREFIX}{seed}", f"Practice machine {seed}", one.machine, "find what holds it back", "video",
-        findings=one.findings, tried=one.tried,
-        data_safe=DataSafe(DataState.NOT_NEEDED, "practice"), bench=SIMULATED, simulated_as=name,
-        setup=MeasureSetup("own", own=PROTOCOL), locks=nothing, scan=one.scan, health=one.health,
+        phrase("{practice_prefix}{seed}", practice_prefix=PRACTICE_PREFIX, seed=seed),
+        phrase("Practice machine {seed}", seed=seed),
+        one.machine,
+        "find what holds it back",
+        "video",
+        findings=one.findings,
+        tried=one.tried,
+        data_safe=DataSafe(DataState.NOT_NEEDED, "practice"),
+        bench=SIMULATED,
+        simulated_as=name,
+        setup=MeasureSetup("own", own=PROTOCOL),
+        locks=nothing,
+        scan=one.scan,
+        health=one.health,
         own_results=one.own_results,
-    )  # fmt: skip
+    )
 
 
 def seed_with(cause: str | None, after: int) -> int:

@@ -6,6 +6,7 @@ from dataclasses import dataclass, replace
 
 from brachium.app.shop.free_job_id import free_job_id
 from brachium.app.shop.workspace import Workspace
+from brachium.core.base.text import joined, lower_first, phrase, upper_first
 from brachium.core.base.why import Origin
 from brachium.core.label.quick_line import QuickLine, read_quick_line
 from brachium.core.label.record_line import Recorded, record_line
@@ -60,10 +61,10 @@ def with_kind_and_places(machine: Machine, kind: MachineKind) -> Machine:
 def _title(job: Job) -> str:
     identity = job.machine.identity
     if identity.model:
-        return f"{identity.maker} {identity.model}".strip()
+        return phrase("{maker} {model}", maker=identity.maker, model=identity.model).strip()
     kind = job.machine.kind
-    words = "Machine" if kind is MachineKind.NOT_KNOWN else kind.value[0].upper() + kind.value[1:]
-    return f"{words}, {identity.year}" if identity.year else words
+    words = "Machine" if kind is MachineKind.NOT_KNOWN else upper_first(kind.value)
+    return phrase("{words}, {year}", words=words, year=identity.year) if identity.year else words
 
 
 @dataclass(frozen=True)
@@ -80,7 +81,7 @@ def chips_of(taken: TakenIn) -> tuple[Chip, ...]:
     for piece, keys in zip(taken.line.pieces, taken.recorded.keys, strict=True):
         if keys:
             out.append(Chip(_became(taken, keys), True))
-        out += [Chip(f"“{word}”: not understood", False) for word in piece.not_understood]
+        out += [Chip(phrase("“{word}”: not understood", word=word), False) for word in piece.not_understood]
     return (*out, *(Chip(words, False) for words in taken.recorded.unrecorded))
 
 
@@ -89,20 +90,32 @@ def _became(taken: TakenIn, keys: tuple[str, ...]) -> str:
     parts = machine.configuration().parts
     places = [k.split(".", 1)[1] for k in keys if k.startswith("parts.") and k.split(".", 1)[1] in parts]
     if places:
-        return f"{' and '.join(machine.place_label(p) for p in places)}: {short_words(parts[places[0]])}"
-    return "; ".join(dict.fromkeys(_fact_words(taken, key) for key in keys))
+        return phrase(
+            "{places}: {short_words}",
+            places=joined(" and ", (machine.place_label(p) for p in places)),
+            short_words=short_words(parts[places[0]]),
+        )
+    return joined("; ", dict.fromkeys(_fact_words(taken, key) for key in keys))
 
 
 def _fact_words(taken: TakenIn, key: str) -> str:
     fact = next((f for f in record_facts(taken.recorded.machine) if f.key == key), None)
     if fact is None:
-        return f"{taken.recorded.machine.place_label(key.rpartition('.')[2])}: there"
-    return f"{fact.title.lower()}: {shown_value(fact)} {fact.unit.value.sign}".rstrip()
+        return phrase("{place_label}: there", place_label=taken.recorded.machine.place_label(key.rpartition(".")[2]))
+    return phrase(
+        "{fact}: {shown_value} {value}",
+        fact=lower_first(fact.title),
+        shown_value=shown_value(fact),
+        value=fact.unit.value.sign,
+    ).rstrip()
 
 
 def kept_line(job: Job, text: str) -> Job:
     """The record with a line in it; words that nobody understood are kept as a note."""
     taken = read_into(job, text)
     unread = [w for p in taken.line.pieces for w in p.not_understood]
-    notes = (*taken.recorded.unrecorded, *([f"Not understood: {' '.join(unread)}"] if unread else []))
+    notes = (
+        *taken.recorded.unrecorded,
+        *([phrase("Not understood: {unread}", unread=joined(" ", unread))] if unread else []),
+    )
     return replace(taken.job, condition=(*job.condition, *(n for n in notes if n not in job.condition)))

@@ -13,6 +13,7 @@ from brachium.app.measure.simulated_run import bench_of
 from brachium.app.shop.workspace import now_text
 from brachium.app.view.job_view import JobView
 from brachium.core.base.problems import ExpectedProblem, from_os_error
+from brachium.core.base.text import phrase
 from brachium.core.measure.run import Run
 from brachium.devices.simulated.bench import SimulatedBench
 from brachium.devices.simulated.day_of_machine import watched_day
@@ -50,10 +51,23 @@ def start_watching(folder: Path, hours: float, agreed_by: str) -> None:
     try:
         folder.mkdir(parents=True, exist_ok=True)
         subprocess.Popen(
-            [sys.executable, "-m", "brachium_probe", "watch", "--hours", f"{hours:g}", "--agreed-by", agreed_by.strip(),
-             "--out", str(folder)],
-            stdin=subprocess.DEVNULL, stdout=subprocess.DEVNULL, stderr=subprocess.DEVNULL, start_new_session=True,
-        )  # fmt: skip
+            [
+                sys.executable,
+                "-m",
+                "brachium_probe",
+                "watch",
+                "--hours",
+                phrase("{hours:g}", hours=hours),
+                "--agreed-by",
+                agreed_by.strip(),
+                "--out",
+                str(folder),
+            ],
+            stdin=subprocess.DEVNULL,
+            stdout=subprocess.DEVNULL,
+            stderr=subprocess.DEVNULL,
+            start_new_session=True,
+        )
     except OSError as error:
         raise from_os_error(error, str(folder), "Nothing was started.") from error
 

@@ -12,6 +12,7 @@ from brachium.app.bench.resume_run import Rest, can_continue, continue_run, rest
 from brachium.app.bench.run_roles import AFTER, STABILITY, TITLES
 from brachium.app.shop.workspace import Workspace, now_text
 from brachium.core.base.problems import ExpectedProblem, Problem
+from brachium.core.base.text import phrase
 from brachium.core.measure.run import Protocol, Run
 from brachium.core.measure.typed_conditions import with_typed_conditions
 from brachium.core.measure.workloads import STABLE
@@ -80,14 +81,19 @@ class MeasureService:
                                   "Drop a before and an after sensor log on the window instead.")  # fmt: skip
         shut = self._shut(job_id, role)
         if shut:
-            raise ExpectedProblem(f"not yet: {shut}", "Measure", "Nothing was started.")
+            raise ExpectedProblem(phrase("not yet: {shut}", shut=shut), "Measure", "Nothing was started.")
         protocol = protocol_of(view.job)
         cut = self.cut_off(job_id, role) if go_on else None
         joins = cut.id if cut is not None else self.waiting_session(job_id, role)
         if view.job.bench == LOCAL:
             protocol = one_session(protocol)
         rest = rest_of(cut, protocol, bench.boot_id()) if cut is not None else None
-        run_id = f"{job_id}-{role}-{self._workspace.next_run_number(job_id)}"
+        run_id = phrase(
+            "{job_id}-{role}-{next_run_number}",
+            job_id=job_id,
+            role=role,
+            next_run_number=self._workspace.next_run_number(job_id),
+        )
         title = TITLES[role]
         head = head_of(bench, protocol, run_id, title)
         head = replace(
@@ -206,7 +212,7 @@ class MeasureService:
             try:
                 rest = active.rest
                 run = continue_run(earlier, run, rest) if rest is not None else join_sessions(earlier, run)
-                self._workspace.void_run(active.job_id, earlier.id, f"joined into {run.id}")
+                self._workspace.void_run(active.job_id, earlier.id, phrase("joined into {run}", run=run.id))
             except Problem as said:
                 problem = said
         self._workspace.add_run(active.job_id, active.role, run, kept)

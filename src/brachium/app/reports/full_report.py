@@ -14,6 +14,7 @@ from brachium.app.reports.work_section import drive_rows, work_rows
 from brachium.app.view.figures import ledger_of, stair_of, traces_of
 from brachium.app.view.job_view import JobView
 from brachium.core.base.own_words import OwnWords
+from brachium.core.base.text import joined, lower_first, phrase, without_stop
 from brachium.core.base.units import minutes, money
 from brachium.core.condition.findings import kind_of
 from brachium.core.condition.trials import TrialOutcome, tests_for
@@ -51,19 +52,32 @@ def report_content(view: JobView, today: str = "") -> ReportContent:
     if not done:
         done = [Row("Nothing was planned here", "", "the figures come from imported logs")]
     return ReportContent(
-        f"{job.name}: hand-over", " ".join(p for p in (identity.maker, identity.model, identity.serial) if p),
+        phrase("{job}: hand-over", job=job.name),
+        joined(" ", (p for p in (identity.maker, identity.model, identity.serial) if p)),
         today or date.today().isoformat(),
         headline(comparison) if comparison else _alone(view),
-        subline(comparison) if comparison else "", tuple(done),
-        _targets(view), _cost(view), _heat(view),
-        tuple(Row(d.name, OwnWords(d.sides), d.text) for d in comparison.differences)
-        if comparison else (),
-        tuple(Row(f"before {x.stage.value}", x.when, OwnWords(x.reason)) for x in job.lifts)
-        + tuple(Row(f"gate of “{x.step_id}”", x.when, OwnWords(x.reason)) for x in job.gate_lifts)
-        + tuple(Row(f"{a.rule}, {a.sentence}", a.when, OwnWords(a.reason)) for a in job.acceptances), _condition(job),
+        subline(comparison) if comparison else "",
+        tuple(done),
+        _targets(view),
+        _cost(view),
+        _heat(view),
+        tuple(Row(d.name, OwnWords(d.sides), d.text) for d in comparison.differences) if comparison else (),
+        tuple(Row(phrase("before {stage}", stage=x.stage.value), x.when, OwnWords(x.reason)) for x in job.lifts)
+        + tuple(
+            Row(phrase("gate of “{step_id}”", step_id=x.step_id), x.when, OwnWords(x.reason)) for x in job.gate_lifts
+        )
+        + tuple(
+            Row(phrase("{rule}, {sentence}", rule=a.rule, sentence=a.sentence), a.when, OwnWords(a.reason))
+            for a in job.acceptances
+        ),
+        _condition(job),
         _watch(view),
-        _limits(view), figures, work_rows(view), drive_rows(view), configuration_rows(view),
-    )  # fmt: skip
+        _limits(view),
+        figures,
+        work_rows(view),
+        drive_rows(view),
+        configuration_rows(view),
+    )
 
 
 def write_report(view: JobView, folder: Path, today: str = "", speech: Speech = PLAIN) -> ReportFiles:
@@ -102,8 +116,8 @@ def _on_one_page(content: OwnerContent, speech: Speech) -> tuple[str, bytes]:
 def _alone(view: JobView) -> str:
     """The headline of a job with one run or none."""
     if view.measured.after is not None:
-        why = f" ({view.job.no_before})" if view.job.no_before else ""
-        return f"No before-run{why}: the figures are those of the machine now, no gain is claimed."
+        why = phrase(" ({no_before})", no_before=view.job.no_before) if view.job.no_before else ""
+        return phrase("No before-run{why}: the figures are those of the machine now, no gain is claimed.", why=why)
     return "No after-run: what the work brought is not shown."
 
 
@@ -112,18 +126,26 @@ def comparison_html(comparisons: Sequence[Comparison]) -> str:
     first = comparisons[0].before
     sections = tuple(
         ComparisonSection(
-            f"{first.configuration}, then {c.after.configuration}", headline(c), subline(c), _pair_figures(c, None),
-            _heat_rows(c), tuple(Row(d.name, d.sides, d.text) for d in c.differences),
+            phrase(
+                "{configuration}, then {configuration2}",
+                configuration=first.configuration,
+                configuration2=c.after.configuration,
+            ),
+            headline(c),
+            subline(c),
+            _pair_figures(c, None),
+            _heat_rows(c),
+            tuple(Row(d.name, d.sides, d.text) for d in c.differences),
             tuple(Row(g.test.title, g.judgement.sentence, g.excluded) for g in c.gains),
         )
         for c in comparisons
-    )  # fmt: skip
+    )
     return render_comparison(ComparisonContent("Runs compared", first.machine or first.origin, sections))
 
 
 def _targets(view: JobView) -> tuple[Row, ...]:
     return tuple(
-        Row(OwnWords(t.target.words), t.words, "; ".join(w for w in (t.figures, t.margin_words) if w))
+        Row(OwnWords(t.target.words), t.words, joined("; ", (w for w in (t.figures, t.margin_words) if w)))
         for t in view.proof.targets
     )
 
@@ -137,7 +159,10 @@ def _figures(view: JobView) -> tuple[tuple[str, Drawing], ...]:
     if found is None or not found.parts:
         return out
     how = "estimated from the model where hollow" if found.estimated else "each measured between two runs"
-    return (*out, (f"What each change brought of the work per time; {how}", attribution_list(found, FIGURE_W)))
+    return (
+        *out,
+        (phrase("What each change brought of the work per time; {how}", how=how), attribution_list(found, FIGURE_W)),
+    )
 
 
 def _pair_figures(comparison: Comparison, limit: float | None) -> tuple[tuple[str, Drawing], ...]:
@@ -150,20 +175,36 @@ def _pair_figures(comparison: Comparison, limit: float | None) -> tuple[tuple[st
         out.append(("Before and after, aligned at the start of the load", traces))
     stair = stair_of(comparison, 460.0, 260.0)
     if stair is not None:
-        out.append((f"Heat stair {stair.about}", stair))
+        out.append((phrase("Heat stair {about}", about=stair.about), stair))
     return tuple(out)
 
 
 def _cost(view: JobView) -> tuple[Row, ...]:
     cost, done = view.choice.cost, view.job.steps_done
     spent = sum(s.minutes for s in done)
-    rows = [Row("parts and consumables", money(cost.parts + cost.consumables)),
-            Row("work", money(cost.labour), f"{minutes(cost.attended_min)} attended at "
-                f"{money(view.job.rate_per_hour)} an hour" + (f"; {minutes(spent)} logged" if done else "")),
-            *([Row("vouchers", money(-cost.discount), "; ".join(v.words for v in view.job.vouchers))]
-              if cost.discount else []),
-            Row("all together", money(cost.total),
-                f"of {money(view.job.budget)} budget" if view.job.budget is not None else "")]  # fmt: skip
+    rows = [
+        Row("parts and consumables", money(cost.parts + cost.consumables)),
+        Row(
+            "work",
+            money(cost.labour),
+            phrase(
+                "{attended_min} attended at {rate_per_hour} an hour",
+                attended_min=minutes(cost.attended_min),
+                rate_per_hour=money(view.job.rate_per_hour),
+            )
+            + (phrase("; {spent} logged", spent=minutes(spent)) if done else ""),
+        ),
+        *(
+            [Row("vouchers", money(-cost.discount), joined("; ", (v.words for v in view.job.vouchers)))]
+            if cost.discount
+            else []
+        ),
+        Row(
+            "all together",
+            money(cost.total),
+            phrase("of {budget} budget", budget=money(view.job.budget)) if view.job.budget is not None else "",
+        ),
+    ]
     return tuple(rows)
 
 
@@ -184,18 +225,30 @@ def _claim(name: str, claim: HeatClaim | None) -> Row:
     if claim is None:
         return Row(name, "not judged")
     if claim.kind is ClaimKind.CANNOT_SEPARATE:
-        return Row(name, "cannot separate", claim.text.removeprefix("cannot separate: "))
+        return Row(name, "cannot separate", lower_first(without_stop(claim.because.text)))
     return Row(name, claim.text)
 
 
 def _condition(job: Job) -> tuple[str, ...]:
     """Notes, findings with their place, and what was tried and failed."""
     kind = job.machine.kind
-    found = [f"{kind_of(f).title}, {f.severity.words}: {zone_title(kind, f.zone)}" + (f" ({f.note})" if f.note else "")
-             for f in job.findings]  # fmt: skip
+    found = [
+        phrase(
+            "{title}, {severity}: {zone_title}",
+            title=kind_of(f).title,
+            severity=f.severity.words,
+            zone_title=zone_title(kind, f.zone),
+        )
+        + (phrase(" ({note})", note=f.note) if f.note else "")
+        for f in job.findings
+    ]
     titles = {t.id: t.title for t in tests_for(kind)}
-    failed = [f"Failed when tried: {titles.get(r.id, r.id)}" + (f" ({r.note})" if r.note else "")
-              for r in job.tried if r.outcome is TrialOutcome.FAILS]  # fmt: skip
+    failed = [
+        phrase("Failed when tried: {titles}", titles=titles.get(r.id, r.id))
+        + (phrase(" ({note})", note=r.note) if r.note else "")
+        for r in job.tried
+        if r.outcome is TrialOutcome.FAILS
+    ]
     return (*map(OwnWords, job.condition), *found, *failed)
 
 
@@ -206,16 +259,27 @@ def _watch(view: JobView) -> tuple[str, ...]:
         out.append("Keep the vents free; the fins felt up again within a year or two of daily use.")
     if any(c.group == "drive" for c in view.choice.chosen()) and not view.job.erasures:
         out.append("The old drive still holds your data: keep it safe or have it erased with a record.")
-    out += [f"Target not met: {t.target.words} ({t.figures})." for t in view.proof.targets if t.met is False]
+    out += [
+        phrase("Target not met: {target} ({figures}).", target=t.target.words, figures=t.figures)
+        for t in view.proof.targets
+        if t.met is False
+    ]
     return tuple(out)
 
 
 def _limits(view: JobView) -> tuple[str, ...]:
     comparison = view.proof.comparison
     if comparison is None:
-        return (f"Without {'a before' if view.measured.after is not None else 'an after'}-run no gain is claimed.",)
+        return (
+            phrase(
+                "Without {which}-run no gain is claimed.",
+                which="a before" if view.measured.after is not None else "an after",
+            ),
+        )
     out = list(comparison.heat.warnings)
     if comparison.heat.stairs is not None:
         out.append("The step from chip to heatsink holds die, spreader and plate too; only its change speaks of paste.")
-    out += [f"{g.test.title}: {g.excluded}." for g in comparison.gains if g.excluded]
+    out += [
+        phrase("{test}: {excluded}.", test=g.test.title, excluded=g.excluded) for g in comparison.gains if g.excluded
+    ]
     return tuple(out)

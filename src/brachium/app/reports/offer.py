@@ -12,6 +12,7 @@ from brachium.app.view.job_view import JobView
 from brachium.app.view.weighed_plans import PlanColumn, plan_columns
 from brachium.core.base.own_words import OwnWords
 from brachium.core.base.problems import ExpectedProblem
+from brachium.core.base.text import joined, lower_first, phrase
 from brachium.core.base.units import minutes, money, percent
 from brachium.core.choose.keep_or_replace import keep_or_replace
 from brachium.core.choose.resale import energy_a_year
@@ -51,30 +52,42 @@ def offer_content(view: JobView, today: str = "", tax: Tax = NO_TAX) -> OfferCon
         raise ExpectedProblem("there is no plan to offer", "Choose", "Plan something, or keep a plan first.")
     identity = job.machine.identity
     return OfferContent(
-        f"{job.name}: what could be done", " ".join(p for p in (identity.maker, identity.model) if p),
-        today or date.today().isoformat(), _found(view), tuple(_plan(c, tax) for c in columns), _remarks(view),
-    )  # fmt: skip
+        phrase("{job}: what could be done", job=job.name),
+        joined(" ", (p for p in (identity.maker, identity.model) if p)),
+        today or date.today().isoformat(),
+        _found(view),
+        tuple(_plan(c, tax) for c in columns),
+        _remarks(view),
+    )
 
 
 def _found(view: JobView) -> str:
     called = view.causes.assessment.called
     if not called:
         return "We found nothing that holds this machine back for your work."
-    causes = "; ".join(f"{c.kind.title[:1].lower()}{c.kind.title[1:]}" for c in called[:3])
-    return f"What we found: {causes}."
+    causes = joined("; ", (phrase("{kind}", kind=lower_first(c.kind.title)) for c in called[:3]))
+    return phrase("What we found: {causes}.", causes=causes)
 
 
 def _plan(column: PlanColumn, tax: Tax) -> OfferPlan:
     gain = column.band
     brings = "What it brings was not measured."
     if gain is not None:
-        brings = (
-            f"Your work would take {percent(1.0 / gain.mid)} of the time it takes now; in 8 of 10 such cases between "
-            f"{percent(1.0 / gain.high)} and {percent(1.0 / gain.low)}."
+        brings = phrase(
+            "Your work would take {mid} of the time it takes now; in 8 of 10 such cases between {high} and {low}.",
+            mid=percent(1.0 / gain.mid),
+            high=percent(1.0 / gain.high),
+            low=percent(1.0 / gain.low),
         )
     odds = tuple(Row(OwnWords(o.target.words), likely(o.chance)) for o in column.odds)
-    by_itself = f", {minutes(column.cost.unattended_min)} more run by themselves" if column.cost.unattended_min else ""
-    first = f"About {minutes(column.cost.attended_min)} of work{by_itself}."
+    by_itself = (
+        phrase(", {unattended_min} more run by themselves", unattended_min=minutes(column.cost.unattended_min))
+        if column.cost.unattended_min
+        else ""
+    )
+    first = phrase(
+        "About {attended_min} of work{by_itself}.", attended_min=minutes(column.cost.attended_min), by_itself=by_itself
+    )
     name = "Our proposal" if column.name == "In hand" else column.name
     return OfferPlan(name, tax.words(column.cost.total), brings, odds, column.titles or ("nothing",), first)
 
@@ -84,7 +97,7 @@ def likely(chance: float | None) -> str:
     if chance is None:
         return "cannot be predicted"
     word = next(words for least, words in LIKELY if chance >= least)
-    return f"{word} ({percent(chance)})"
+    return phrase("{word} ({chance})", word=word, chance=percent(chance))
 
 
 def _remarks(view: JobView) -> tuple[str, ...]:
@@ -95,12 +108,18 @@ def _remarks(view: JobView) -> tuple[str, ...]:
     ]
     energy = energy_a_year(job.energy, True) if job.energy is not None else Decimal(0)
     if job.energy is not None and job.energy.stated:
-        out.append(f"Energy: {money(energy_a_year(job.energy))} a year as it is, {money(energy)} after the work.")
+        out.append(
+            phrase(
+                "Energy: {energy_a_year} a year as it is, {energy} after the work.",
+                energy_a_year=money(energy_a_year(job.energy)),
+                energy=money(energy),
+            )
+        )
     if job.other_machine is not None:
         total, gain = view.choice.cost.total, view.choice.gain
         found = keep_or_replace(total, job.other_machine, job.rate_per_hour, energy, gain, bool(view.choice.chosen()))
         if found is not None:
-            out += [f"{found.words}.", *([found.work] if found.work else [])]
+            out += [phrase("{found}.", found=found.words), *([found.work] if found.work else [])]
     if any(c.kind.at_risk for c in view.causes.assessment.called):
         out.append("Your data may be at risk on this machine: let us make a copy before anything else.")
     return tuple(out)

@@ -7,6 +7,7 @@ from datetime import date
 from brachium.app.view.figures import stair_of
 from brachium.app.view.job_view import JobView
 from brachium.core.base.own_words import OwnWords
+from brachium.core.base.text import joined, phrase, upper_first
 from brachium.core.base.units import money, percent
 from brachium.core.figures.base.drawing import Drawing
 from brachium.core.figures.lists.attribution_list import attribution_list
@@ -46,7 +47,7 @@ def owner_content(view: JobView, today: str = "") -> OwnerContent:
         for t in view.proof.targets
     )
     return OwnerContent(
-        job.name, " ".join(p for p in (identity.maker, identity.model) if p), today or date.today().isoformat(),
+        job.name, joined(' ', (p for p in (identity.maker, identity.model) if p)), today or date.today().isoformat(),
         _headline(comparison, view), done, brought(comparison), targets, money(view.choice.cost.total), _watch(view),
         _cannot(view), _figures(view), job.remarks.get("owner", ""),
     )  # fmt: skip
@@ -57,7 +58,7 @@ def _headline(comparison: Comparison | None, view: JobView) -> str:
         return "What the work brought was not measured in a way that could be compared."
     found = view.proof.attribution
     if found is not None and found.total > 1.02:
-        return f"Your work takes {percent(1.0 / found.total)} of the time that it took before."
+        return phrase("Your work takes {total} of the time that it took before.", total=percent(1.0 / found.total))
     return "We found no difference that can be claimed." if not brought(comparison) else "It works better than before."
 
 
@@ -81,13 +82,35 @@ def _plain(gain: Gain) -> str:
     what = PLAIN.get(gain.test.key, gain.test.title)
     if is_level(gain.test):
         by = level_db(ratio)
-        return f"{what}: {abs(by):.0f} {level_unit(gain.test)} {level_word(gain.test, by)} than before."
+        return phrase(
+            "{what}: {by:.0f} {level_unit} {level_word} than before.",
+            what=what,
+            by=abs(by),
+            level_unit=level_unit(gain.test),
+            level_word=level_word(gain.test, by),
+        )
     if gain.test.key not in PLAIN:
-        return f"{what}: {percent(abs(ratio - 1))} {'better' if ratio > 1 else 'worse'} than before."
+        return phrase(
+            "{what}: {ratio} {which} than before.",
+            what=what,
+            ratio=percent(abs(ratio - 1)),
+            which="better" if ratio > 1 else "worse",
+        )
     if ratio >= 2:
-        times = "more than a hundred" if ratio > 100 else f"{ratio:.0f}" if ratio >= 10 else f"{ratio:.1f}"
-        return f"{what} {times} times as fast."
-    return f"{what} {percent(abs(ratio - 1))} {'faster' if ratio > 1 else 'slower'} than before."
+        times = (
+            "more than a hundred"
+            if ratio > 100
+            else phrase("{ratio:.0f}", ratio=ratio)
+            if ratio >= 10
+            else phrase("{ratio:.1f}", ratio=ratio)
+        )
+        return phrase("{what} {times} times as fast.", what=what, times=times)
+    return phrase(
+        "{what} {ratio} {which} than before.",
+        what=what,
+        ratio=percent(abs(ratio - 1)),
+        which="faster" if ratio > 1 else "slower",
+    )
 
 
 def _watch(view: JobView) -> tuple[str, ...]:
@@ -105,9 +128,15 @@ def _watch(view: JobView) -> tuple[str, ...]:
 
 def _cannot(view: JobView) -> tuple[str, ...]:
     """What the machine cannot do, or what nobody knows."""
-    out = [f"{t.target.words}: not reached ({t.figures})." for t in view.proof.targets if t.met is False]
-    out += [f"{t.target.words}: {t.words}." for t in view.proof.targets if t.met is None]
-    out += [f"{v.sentence[:1].upper()}{v.sentence[1:]}." for v in view.choice.whole if v.level > 0]
+    out = [
+        phrase("{target}: not reached ({figures}).", target=t.target.words, figures=t.figures)
+        for t in view.proof.targets
+        if t.met is False
+    ]
+    out += [
+        phrase("{target}: {words}.", target=t.target.words, words=t.words) for t in view.proof.targets if t.met is None
+    ]
+    out += [phrase("{sentence}.", sentence=upper_first(v.sentence)) for v in view.choice.whole if v.level > 0]
     return tuple(dict.fromkeys(out))[:4]
 
 

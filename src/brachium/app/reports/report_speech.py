@@ -8,10 +8,12 @@ from typing import TYPE_CHECKING
 
 from brachium.app.shop.kept import settings_of
 from brachium.core.base.problems import ExpectedProblem
+from brachium.core.base.text import joined, phrase
 from brachium.core.base.units import OWN_CURRENCY
 from brachium.core.record.job import Job
-from brachium.report.language import ENGLISH, languages
 from brachium.report.speech import Speech
+from brachium.speech.language import ENGLISH
+from brachium.speech.languages import languages
 
 if TYPE_CHECKING:
     from brachium.app.shop.reading import ShopReading
@@ -32,19 +34,38 @@ def not_as_asked(workspace: ShopReading, job: Job) -> str:
     """What of a job's own language and currency cannot be had here, in words; empty where all can."""
     out = []
     if job.report_language and job.report_language not in languages():
-        out.append(f"No words for the language “{job.report_language}” are here: the shop default is used.")
+        out.append(
+            phrase(
+                "No words for the language “{report_language}” are here: the shop default is used.",
+                report_language=job.report_language,
+            )
+        )
     if job.report_currency not in ("", OWN_CURRENCY, *settings_of(workspace).rates):
-        out.append(f"No rate is set for {job.report_currency}: amounts are in {speech_of(workspace, job).currency}.")
-    return " ".join(out)
+        out.append(
+            phrase(
+                "No rate is set for {report_currency}: amounts are in {currency}.",
+                report_currency=job.report_currency,
+                currency=speech_of(workspace, job).currency,
+            )
+        )
+    return joined(" ", out)
 
 
 def with_asked(workspace: Workspace, job: Job, language: str, currency: str) -> Speech:
     """As asked for by name; empty = as the job has it. Raises ExpectedProblem naming what there is."""
     every, rates = languages(), settings_of(workspace).rates
     if language and language not in every:
-        raise ExpectedProblem(f"no language “{language}” ships", "--language", f"One of: {', '.join(every)}.")
+        raise ExpectedProblem(
+            phrase("no language “{language}” ships", language=language),
+            "--language",
+            phrase("One of: {every}.", every=joined(", ", every)),
+        )
     if currency and currency != OWN_CURRENCY and currency not in rates:
-        there = ", ".join((OWN_CURRENCY, *rates))
-        raise ExpectedProblem(f"no rate is set for {currency}", "--currency", f"Set it in Settings; there is {there}.")
+        there = joined(", ", (OWN_CURRENCY, *rates))
+        raise ExpectedProblem(
+            phrase("no rate is set for {currency}", currency=currency),
+            "--currency",
+            phrase("Set it in Settings; there is {there}.", there=there),
+        )
     return speech_of(workspace, replace(job, report_language=language or job.report_language,
                                         report_currency=currency or job.report_currency))  # fmt: skip

@@ -7,6 +7,7 @@ from pathlib import Path
 
 from brachium.app.view.job_view import JobView
 from brachium.app.view.step_scene import view_scene
+from brachium.core.base.text import phrase
 from brachium.core.base.units import minutes
 from brachium.core.figures.work.step_figure import step_figure
 from brachium.core.work.step import Step
@@ -30,17 +31,35 @@ def work_sheet(view: JobView) -> WorkSheetContent:
     )
     left = sum(s.attended_min for s in view.work.steps if s.id not in done)
     return WorkSheetContent(
-        "Work sheet", f"{job.name}: {job.machine.identity.model}".rstrip(": "), f"{date.today():%d %B %Y}",
-        f"{minutes(left)} of work; ticks go back in one line: 1-5 7:12 9", cautions, rows,
-    )  # fmt: skip
+        "Work sheet",
+        phrase("{job}: {model}", job=job.name, model=job.machine.identity.model).rstrip(": "),
+        phrase("{today:%d %B %Y}", today=date.today()),
+        phrase("{left} of work; ticks go back in one line: 1-5 7:12 9", left=minutes(left)),
+        cautions,
+        rows,
+    )
 
 
 def _row(view: JobView, number: int, step: Step, cautions: tuple[str, ...], done: bool, hint: str) -> SheetStep:
-    marks = "\u00a0".join(f"!{cautions.index(c) + 1}" for c in step.cautions)
-    away = f" + {minutes(step.unattended_min)} by itself" if step.unattended_min else ""
+    marks = "\u00a0".join(phrase("!{index}", index=cautions.index(c) + 1) for c in step.cautions)
+    away = (
+        phrase(" + {unattended_min} by itself", unattended_min=minutes(step.unattended_min))
+        if step.unattended_min
+        else ""
+    )
     figure = step_figure(view_scene(view, step), WIDTH, HEIGHT)
-    return SheetStep(number, step.title, f"{minutes(step.attended_min)}{away}", step.detail, step.tools, marks,
-                     f"last time: {hint}" if hint else "", step.no_return, done, figure)  # fmt: skip
+    return SheetStep(
+        number,
+        step.title,
+        phrase("{attended_min}{away}", attended_min=minutes(step.attended_min), away=away),
+        step.detail,
+        step.tools,
+        marks,
+        phrase("last time: {hint}", hint=hint) if hint else "",
+        step.no_return,
+        done,
+        figure,
+    )
 
 
 def write_work_sheet(view: JobView, path: Path) -> int:

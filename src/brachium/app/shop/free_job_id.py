@@ -5,6 +5,7 @@ from __future__ import annotations
 import re
 
 from brachium.app.shop.workspace import Workspace
+from brachium.core.base.text import phrase
 
 
 def free_job_id(workspace: Workspace, name: str) -> str:
@@ -14,5 +15,5 @@ def free_job_id(workspace: Workspace, name: str) -> str:
     job_id, number = base, 1
     while job_id in taken:
         number += 1
-        job_id = f"{base}-{number}"
+        job_id = phrase("{base}-{number}", base=base, number=number)
     return job_id

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import replace
 
+from brachium.core.base.text import phrase
 from brachium.core.fit.evidence import claim_for
 from brachium.core.record.evidence import CompatibilityClaim, Source, SourceKind
 from brachium.core.record.job import Job
@@ -25,7 +26,9 @@ def with_own_jobs(
         if other.id == job.id or other.machine.identity.model != model or not other.handed_over:
             continue
         for item in {i.partition("@")[0] for i in other.plan} & set(names):
-            source = Source(SourceKind.OWN_JOB, True, other.handed_over[:10], other.name, f"job {other.id}")
+            source = Source(
+                SourceKind.OWN_JOB, True, other.handed_over[:10], other.name, phrase("job {other}", other=other.id)
+            )
             found.setdefault(names[item], []).append(source)
     return _with_sources(claims, found, model)
 

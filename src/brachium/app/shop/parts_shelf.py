@@ -6,6 +6,7 @@ from collections.abc import Callable
 from dataclasses import replace
 
 from brachium.app.shop.workspace import Workspace
+from brachium.core.base.text import lower_first, phrase
 from brachium.core.plan.shelf_items import part_of
 from brachium.core.record.parts_shelf import ShelfPart, pull_part, put_on, with_changed_part
 from brachium.formats.shop_documents import SHELF
@@ -54,7 +55,7 @@ class Shelf:
             parts = with_changed_part(parts, part_id, reserved_for=job_id if keep else "")
         self.edit(RESERVED, parts)
         word = PLANNED_RECORD if planned else UNPLANNED_RECORD
-        self._workspace.edit(f"{title} {word}", replace(job, plan=plan))
+        self._workspace.edit(phrase("{title} {word}", title=title, word=word), replace(job, plan=plan))
 
     def undo(self) -> str:
         """Take the last edit back; returns its label, empty where there is none."""
@@ -81,7 +82,14 @@ class Shelf:
             return ""
         record, parts = moved
         self.edit(PULLED, parts)
-        self._workspace.edit(f"{job.machine.place_label(place_id).lower()} {PULLED_RECORD}", record)
+        self._workspace.edit(
+            phrase(
+                "{place_label} {pulled_record}",
+                place_label=lower_first(job.machine.place_label(place_id)),
+                pulled_record=PULLED_RECORD,
+            ),
+            record,
+        )
         return parts[-1].origin
 
     def put_old(self, job_id: str, places: tuple[str, ...]) -> int:
@@ -92,7 +100,11 @@ class Shelf:
         fresh = tuple(p for p in places if p in here and p not in job.shelved)
         parts = self.parts
         for place in fresh:
-            parts = put_on(parts, here[place], f"{job.name}, {job.machine.place_label(place).lower()}")
+            parts = put_on(
+                parts,
+                here[place],
+                phrase("{job}, {place_label}", job=job.name, place_label=lower_first(job.machine.place_label(place))),
+            )
         if fresh:
             self.edit(OLD, parts)
             self._workspace.edit(OLD_RECORD, replace(job, shelved=(*job.shelved, *fresh)))

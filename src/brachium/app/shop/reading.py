@@ -17,6 +17,7 @@ from brachium.app.shop.own_evidence import with_own_jobs
 from brachium.app.shop.rules import shop_rules
 from brachium.app.shop.run_cache import RunCache
 from brachium.core.base.problems import Problem
+from brachium.core.base.text import phrase
 from brachium.core.measure.dates import date_doubts
 from brachium.core.measure.history import History
 from brachium.core.measure.reference import ReferenceBand, hardware_key, reference_bands
@@ -96,12 +97,12 @@ class ShopReading:
             return what.codec.read(text, what.codec.noun)
         except (Problem, *SHAPE):
             if self.setting(f"{what.key}{ASIDE}") != text:
-                self._set_aside(f"{what.key}{ASIDE}", text)
+                self._set_aside(phrase("{key}{aside}", key=what.key, aside=ASIDE), text)
             return what.empty
 
     def was_put_aside(self, what: ShopDocument[Any]) -> bool:
         """Whether a text of this document could not be read and lies aside in the shop file."""
-        return bool(self.setting(f"{what.key}{ASIDE}"))
+        return bool(self.setting(phrase("{key}{aside}", key=what.key, aside=ASIDE)))
 
     def _set_aside(self, key: str, text: str) -> None:
         self.put_aside.append((key, text))

@@ -6,6 +6,7 @@ from pathlib import Path
 
 from brachium.app.shop.workspace import Workspace
 from brachium.core.base.problems import ExpectedProblem, Problem
+from brachium.core.base.text import phrase
 from brachium.formats.ids import LONGEST_RUN_ID, ROLES, id_problem
 from brachium.formats.run_file import read_run_file
 from brachium.formats.run_journal import JOURNAL_SUFFIX
@@ -18,7 +19,13 @@ def recover_runs(workspace: Workspace) -> tuple[str, ...]:
         try:
             said.append(_recovered(workspace, journal))
         except (Problem, OSError) as problem:
-            said.append(f"{problem.text if isinstance(problem, Problem) else problem} {_put_aside(journal)}")
+            said.append(
+                phrase(
+                    "{problem} {put_aside}",
+                    problem=problem.text if isinstance(problem, Problem) else problem,
+                    put_aside=_put_aside(journal),
+                )
+            )
     return tuple(s for s in said if s)
 
 
@@ -29,7 +36,9 @@ def _recovered(workspace: Workspace, journal: Path) -> str:
     run = read_run_file(journal).run
     problem = id_problem(run.id, LONGEST_RUN_ID)
     if problem or role not in ROLES:
-        raise ExpectedProblem(f"the id of its run {problem}" if problem else "its role is not known", str(journal))
+        raise ExpectedProblem(
+            phrase("the id of its run {problem}", problem=problem) if problem else "its role is not known", str(journal)
+        )
     known = job_id in workspace.job_ids()
     if not known or not run.sessions or run.id in {s.run.id for s in workspace.all_runs(job_id)}:
         journal.unlink(missing_ok=True)
@@ -39,7 +48,7 @@ def _recovered(workspace: Workspace, journal: Path) -> str:
     if ticket.kept:
         journal.unlink(missing_ok=True)
     name = workspace.card(job_id).name
-    return "" if ticket.refused else f"{name}: a run was cut off; what it had sampled is kept."
+    return "" if ticket.refused else phrase("{name}: a run was cut off; what it had sampled is kept.", name=name)
 
 
 def _put_aside(journal: Path) -> str:
@@ -51,5 +60,5 @@ def _put_aside(journal: Path) -> str:
     try:
         journal.rename(target)
     except OSError as error:
-        return f"It could not be put aside ({error.strerror})."
-    return f"It is put aside as {target.name}."
+        return phrase("It could not be put aside ({strerror}).", strerror=error.strerror)
+    return phrase("It is put aside as {target}.", target=target.name)

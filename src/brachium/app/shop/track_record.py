@@ -7,7 +7,8 @@ from math import log
 
 from brachium.app.shop.kept import ReadsShop, settings_of
 from brachium.app.shop.shop_record import corrects_predictions, outcomes_of, part_lies_aside
-from brachium.core.base.units import many, percent, ratio
+from brachium.core.base.text import many, phrase
+from brachium.core.base.units import percent, ratio
 from brachium.core.day.durations import Learned, learn_durations
 from brachium.core.figures.plots.calibration import Judged, calibration_points
 from brachium.core.learn.correction import correction_of, coverage
@@ -73,11 +74,20 @@ def differently(record: TrackRecord) -> str:
     """The one thing that the record asks to do differently, what costs most first."""
     off = [k for k in record.kinds if k.count >= FEW and abs(log(k.brought / k.predicted)) >= OFF]
     if record.took.ratio is not None and record.took.count >= FEW and record.took.ratio >= 1.0 + LONG:
-        return f"Promise {percent(record.took.ratio - 1.0)} more minutes."
+        return phrase("Promise {ratio} more minutes.", ratio=percent(record.took.ratio - 1.0))
     unpaid = max((k for k in record.kinds if k.rarely_pays), key=lambda k: k.count * k.price, default=None)
     if unpaid is not None:
-        return f"Offer {unpaid.group} less often: in {many(unpaid.count, 'job')} it rarely brought its price."
+        return phrase(
+            "Offer {group} less often: in {jobs} it rarely brought its price.",
+            group=unpaid.group,
+            jobs=many(unpaid.count, "job"),
+        )
     if off:
         worst = max(off, key=lambda k: abs(log(k.brought / k.predicted)))
-        return f"Expect {ratio(worst.brought)} of {worst.group}, not {ratio(worst.predicted)}."
+        return phrase(
+            "Expect {brought} of {group}, not {predicted}.",
+            brought=ratio(worst.brought),
+            group=worst.group,
+            predicted=ratio(worst.predicted),
+        )
     return "Nothing asks to be done differently."

@@ -18,6 +18,7 @@ from brachium.app.shop.reading import ShopReading
 from brachium.app.shop.run_cache import RunCache
 from brachium.app.shop.store_queue import StoreQueue, Ticket
 from brachium.core.base.problems import ExpectedProblem, Problem
+from brachium.core.base.text import phrase
 from brachium.core.measure.run import Run
 from brachium.core.plan.candidates import CatalogueItem, with_weighed_offers
 from brachium.core.plan.price_offer import Rates
@@ -149,7 +150,7 @@ class Workspace(ShopReading):
             return ""
         self._ask_gate(self.job(job_id), edit.before)
         self._history.undo(job_id)
-        self._put(f"undo: {edit.label}", edit.before)
+        self._put(phrase("undo: {edit}", edit=edit.label), edit.before)
         return edit.label
 
     def redo(self, job_id: str) -> str:
@@ -159,7 +160,7 @@ class Workspace(ShopReading):
             return ""
         self._ask_gate(self.job(job_id), edit.after)
         self._history.redo(job_id)
-        self._put(f"redo: {edit.label}", edit.after)
+        self._put(phrase("redo: {edit}", edit=edit.label), edit.after)
         return edit.label
 
     # -- gates
@@ -193,7 +194,7 @@ class Workspace(ShopReading):
     def _ask_gate(self, before: Job, after: Job) -> None:
         problem = change_problem(before, after, self._ground(before.id))
         if problem:
-            raise ExpectedProblem(f"not yet: {problem}", before.name, "Nothing was changed.")
+            raise ExpectedProblem(phrase("not yet: {problem}", problem=problem), before.name, "Nothing was changed.")
 
     def _put(self, label: str, job: Job) -> None:
         before = self.job(job.id)
@@ -316,7 +317,11 @@ class Workspace(ShopReading):
         no name of a file."""
         problem = id_problem(job_id)
         if problem:
-            raise ExpectedProblem(f"the id of this record {problem}", self.job(job_id).name, "Duplicate the record.")
+            raise ExpectedProblem(
+                phrase("the id of this record {problem}", problem=problem),
+                self.job(job_id).name,
+                "Duplicate the record.",
+            )
         return self.journals() / f"{job_id}@{role}-{run_id.rpartition('-')[2]}{JOURNAL_SUFFIX}"
 
     def journals(self) -> Path:

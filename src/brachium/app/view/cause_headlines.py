@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from brachium.app.view.cause_record import drive_verdicts
 from brachium.app.view.job_view import JobView
-from brachium.core.base.units import many
+from brachium.core.base.text import many, phrase
 from brachium.core.cause.swap_job import MEMORY, grid_words, swap_job
 from brachium.core.drives.health import DriveState
 from brachium.core.figures.plots.limit_bars import limit_name
@@ -17,10 +17,10 @@ def heat_headline(view: JobView) -> str:
     if reading is None:
         return "No temperature was sampled"
     if reading.stair is None:
-        return f"No heat stair: {reading.refusal}" if reading.refusal else "No heat stair"
+        return phrase("No heat stair: {refusal}", refusal=reading.refusal) if reading.refusal else "No heat stair"
     chip, sink = reading.stair.chip_to_sink_k, reading.stair.sink_to_room_k
     where = "between chip and heatsink" if chip >= sink else "between heatsink and room"
-    return f"{max(chip, sink):.0f} of {chip + sink:.0f} K drop {where}"
+    return phrase("{chip:.0f} of {chip2:.0f} K drop {where}", chip=max(chip, sink), chip2=chip + sink, where=where)
 
 
 def limits_headline(view: JobView) -> str:
@@ -28,7 +28,7 @@ def limits_headline(view: JobView) -> str:
     limits = view.causes.assessment.limits
     if not limits:
         return "No utilisation was sampled"
-    return f"{limit_name(limits[0].name)}: {limits[0].words}"
+    return phrase("{limit_name}: {words}", limit_name=limit_name(limits[0].name), words=limits[0].words)
 
 
 def drives_headline(job: Job) -> str:
@@ -39,9 +39,9 @@ def drives_headline(job: Job) -> str:
     place, worst = max(verdicts.items(), key=lambda v: list(DriveState).index(v[1].state))
     if worst.state is DriveState.CLEAN:
         unread = sum(v.state is DriveState.NOT_READ for v in verdicts.values())
-        read = f"{many(len(verdicts) - unread, 'drive')} read, nothing against any"
-        return f"{read}; {unread} not read" if unread else read
-    return f"{job.machine.place_label(place)}: {worst.text}"
+        read = phrase("{drives} read, nothing against any", drives=many(len(verdicts) - unread, "drive"))
+        return phrase("{read}; {unread} not read", read=read, unread=unread) if unread else read
+    return phrase("{place_label}: {worst}", place_label=job.machine.place_label(place), worst=worst.text)
 
 
 def swap_headline(job: Job) -> str:

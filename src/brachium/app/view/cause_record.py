@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Mapping
 from dataclasses import replace
 
+from brachium.core.base.text import phrase
 from brachium.core.cause.assess import Assessment, assess
 from brachium.core.cause.cures import with_chances
 from brachium.core.cause.first_checks import COMPLAINT
@@ -86,7 +87,7 @@ def readings_of(job: Job, scan: Scan, when: str) -> tuple[HealthReading, ...]:
         )
         if place:
             left.pop(place)
-            out.append(HealthReading(place, when, dict(drive.counters), f"scan of {drive.name}"))
+            out.append(HealthReading(place, when, dict(drive.counters), phrase("scan of {drive}", drive=drive.name)))
     return tuple(out)
 
 

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from brachium.app.view.job_view import JobView
+from brachium.core.base.text import joined, lower_first, phrase
 
 
 def changed_by_use(before: JobView, after: JobView) -> str:
@@ -13,11 +14,16 @@ def changed_by_use(before: JobView, after: JobView) -> str:
     parts = []
     causes = [v.causes.assessment.headline for v in (before, after)]
     if causes[0] != causes[1]:
-        parts.append(f"first now: {causes[1][:1].lower()}{causes[1][1:]}")
+        parts.append(phrase("first now: {causes}", causes=lower_first(causes[1])))
     plans = [_recommended(v) for v in (before, after)]
     if None not in plans and plans[0] != plans[1]:
-        parts.append(f"recommended now: {plans[1]}, before: {plans[0]}")
-    return f"{new.title} in place of {old.title.lower()}: {'; '.join(parts) or 'cause and recommendation stay'}."
+        parts.append(phrase("recommended now: {plans}, before: {plans2}", plans=plans[1], plans2=plans[0]))
+    return phrase(
+        "{new} in place of {old}: {parts}.",
+        new=new.title,
+        old=lower_first(old.title),
+        parts=joined("; ", parts) or "cause and recommendation stay",
+    )
 
 
 def _recommended(view: JobView) -> str | None:
@@ -27,4 +33,4 @@ def _recommended(view: JobView) -> str | None:
         return None
     plan = weighed.front.recommended
     names = [weighed.titles.get(i, i) for i in plan.ids]
-    return f"{' + '.join(names)} (× {plan.gain:.2f})" if names else "nothing"
+    return phrase("{names} (× {gain:.2f})", names=joined(" + ", names), gain=plan.gain) if names else "nothing"

@@ -6,6 +6,7 @@ from dataclasses import dataclass
 from math import isfinite
 
 from brachium.app.view.job_view import JobView
+from brachium.core.base.text import phrase
 from brachium.core.heat.claims import ClaimKind
 from brachium.core.learn.repastes import LEAST, Expectation, expectation
 from brachium.core.machine.parts import Service
@@ -29,15 +30,32 @@ def layer_found(view: JobView) -> LayerFound:
     watts = measured.at_w if measured is not None else load_watts(view)
     found = expectation(history, job.machine.kind, watts) if watts else None
     if found is not None:
-        words = f"Expected from this shop's repastes: {found.words}."
+        words = phrase("Expected from this shop's repastes: {found}.", found=found.words)
     elif watts is None:
         words = "Without a before-run with power nothing is predicted in kelvin."
     else:
-        words = f"Nothing is predicted yet: {len(history)} of {LEAST} repastes are on this shop's record."
+        words = phrase(
+            "Nothing is predicted yet: {count} of {least} repastes are on this shop's record.",
+            count=len(history),
+            least=LEAST,
+        )
     if measured is None:
         return LayerFound(words, "")
-    brought = f"Measured: {measured.change_k:.1f} ± {measured.half_k:.1f} K at {measured.at_w:.0f} W"
-    return LayerFound(words, f"{brought}{_against(found, measured.change_k)}.{_bound(view)}")
+    brought = phrase(
+        "Measured: {change_k:.1f} ± {half_k:.1f} K at {at_w:.0f} W",
+        change_k=measured.change_k,
+        half_k=measured.half_k,
+        at_w=measured.at_w,
+    )
+    return LayerFound(
+        words,
+        phrase(
+            "{brought}{against}.{bound}",
+            brought=brought,
+            against=_against(found, measured.change_k),
+            bound=_bound(view),
+        ),
+    )
 
 
 def load_watts(view: JobView) -> float | None:
@@ -63,9 +81,11 @@ def _bound(view: JobView) -> str:
         return ""
     least = paste_amount(area, layer.contact, conductivity=layer.conductivity).least_k_w or 0.0
     step = heat.stairs[1].chip_to_sink_k
-    return (
-        f" Of the {step:.1f} K from chip to plate the layer itself takes at least {least * heat.power_ref_w:.1f} K; "
-        "die, plate and both boundaries take the rest."
+    return phrase(
+        " Of the {step:.1f} K from chip to plate the layer itself takes at least {least:.1f} K; die, plate "
+        "and both boundaries take the rest.",
+        step=step,
+        least=least * heat.power_ref_w,
     )
 
 

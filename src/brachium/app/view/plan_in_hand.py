@@ -6,6 +6,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from decimal import ROUND_HALF_UP, Decimal
 
+from brachium.core.base.text import phrase
 from brachium.core.choose.compatibility import verdicts_about, verdicts_concerning
 from brachium.core.choose.cost import PlanCost
 from brachium.core.condition.findings import added_minutes
@@ -43,7 +44,7 @@ class Offer:
         if deciding.level is not Level.FITS:
             return deciding.sentence
         hangs = next((v.sentence for v in self.verdicts if v.open), "")
-        return f"fits; {hangs}" if hangs else "fits, at its full rating"
+        return phrase("fits; {hangs}", hangs=hangs) if hangs else "fits, at its full rating"
 
 
 @dataclass(frozen=True)

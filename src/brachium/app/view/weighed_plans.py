@@ -9,6 +9,7 @@ from functools import cached_property
 from brachium.app.view.lately import Lately
 from brachium.app.view.plan_in_hand import Offer, cost_of, verdicts_of
 from brachium.core.base.band import Band
+from brachium.core.base.text import joined, phrase
 from brachium.core.choose.assumptions import ASKED
 from brachium.core.choose.compatibility import Option
 from brachium.core.choose.cost import PlanCost
@@ -146,7 +147,7 @@ def _why(ask: Ask, option: Option, front: Front, space: PlanSpace) -> str:
     unknown = unknown_gain(ask.job.machine, option.candidate, ask.profile, ask.figures)
     said = why_not(option, front, space, ask.keep)
     weighs = unknown and said and option.level not in (Level.REFUSED, Level.NOT_KNOWN)
-    return f"What it brings is not known: {unknown}" if weighs else said
+    return phrase("What it brings is not known: {unknown}", unknown=unknown) if weighs else said
 
 
 LEAST_CHANCE = 0.005  # below which no plan comes near a target
@@ -173,7 +174,7 @@ def _planned_part(job: Job) -> Job:
 
 def _targets(job: Job, ground: OddsGround, front: Front, by_id: Mapping[str, Candidate]) -> tuple[str, tuple[str, ...]]:
     """What is to be said of the targets, and the cheapest plan that meets all that can be predicted."""
-    asked = f"{100 * ASKED:.0f} %"
+    asked = phrase("{asked:.0f} %", asked=100 * ASKED)
     best: dict[str, tuple[float, tuple[str, ...]]] = {}
     for plan in front.plans:
         odds = odds_of(ground, tuple(by_id[i] for i in plan.ids), job.targets)
@@ -182,21 +183,23 @@ def _targets(job: Job, ground: OddsGround, front: Front, by_id: Mapping[str, Can
             return "", ()
         if all(chance >= ASKED for _, chance in known):  # of each, and of all together
             only = "; plans that miss one are left out" if front.targets is TargetsAsked.MET else ""
-            return f"From {plan.cost:.0f} EUR on every target is met with {asked}{only}", plan.ids
+            return phrase(
+                "From {cost:.0f} EUR on every target is met with {asked}{only}", cost=plan.cost, asked=asked, only=only
+            ), plan.ids
         for words, chance in known:
             if words not in best or chance > best[words][0] + 1e-9:  # of equals the cheapest
                 best[words] = chance, plan.ids
     if front.targets is TargetsAsked.NOT_SETTLED:
         return "Too many plans miss the targets to look at each: all that fit are shown", ()
-    return f"No plan meets every target with {asked}: {_nearest(best, by_id)}", ()
+    return phrase("No plan meets every target with {asked}: {nearest}", asked=asked, nearest=_nearest(best, by_id)), ()
 
 
 def _nearest(best: Mapping[str, tuple[float, tuple[str, ...]]], by_id: Mapping[str, Candidate]) -> str:
     """The target that is hardest to meet, with the plan that comes nearest; `best` is chance and plan by target."""
     words, (chance, ids) = min(best.items(), key=lambda b: b[1][0])
-    titles = ", ".join(by_id[i].title for i in ids)
-    with_it = f", with {titles}" if titles and chance >= LEAST_CHANCE else ""
-    return f"“{words}” at best {100 * chance:.0f} %{with_it}"
+    titles = joined(", ", (by_id[i].title for i in ids))
+    with_it = phrase(", with {titles}", titles=titles) if titles and chance >= LEAST_CHANCE else ""
+    return phrase("“{words}” at best {chance:.0f} %{with_it}", words=words, chance=100 * chance, with_it=with_it)
 
 
 def limits_of(job: Job) -> Limits:

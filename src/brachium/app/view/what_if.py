@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
+from brachium.core.base.text import phrase, upper_first
 from brachium.core.base.units import number, percent
 from brachium.core.base.why import Because, Fact, Origin
 from brachium.core.heat.what_if import Base, Changes, WhatIfOutcome, assumptions, solve
@@ -21,10 +22,10 @@ class Steady:
     def words(self) -> str:
         """The answer in one line."""
         gain = self.changed.clock_mhz / self.today.clock_mhz - 1.0
-        clock = f"{number(self.changed.clock_mhz / 1000.0, 3)} GHz sustained"
+        clock = phrase("{clock_mhz} GHz sustained", clock_mhz=number(self.changed.clock_mhz / 1000.0, 3))
         if abs(gain) >= 0.005:
-            clock += f" ({'+' if gain > 0 else '−'}{percent(abs(gain), 1)})"
-        return f"{clock}, chip at {self.changed.chip_c:.0f} °C"
+            clock += phrase(" ({mark}{gain})", mark="+" if gain > 0 else "−", gain=percent(abs(gain), 1))
+        return phrase("{clock}, chip at {chip_c:.0f} °C", clock=clock, chip_c=self.changed.chip_c)
 
 
 def steady(base: Base, changes: Changes, today: WhatIfOutcome | None = None) -> Steady:
@@ -36,16 +37,34 @@ def because_of(state: Steady) -> Because:
     """The steady states and what they rest on."""
     base, today, changed = state.base, state.today, state.changed
     facts = (
-        Fact("today", f"{today.clock_mhz:.0f} MHz, {today.chip_c:.0f} °C", Origin.COMPUTED),
-        Fact("changed", f"{changed.clock_mhz:.0f} MHz, {changed.chip_c:.0f} °C", Origin.COMPUTED),
-        Fact("power", f"{today.power_w:.1f} to {changed.power_w:.1f} W", Origin.COMPUTED),
-        Fact("fan", f"{number(today.fan_rpm, 3)} to {number(changed.fan_rpm, 3)} /min", Origin.COMPUTED),
-        Fact("chip to heatsink", f"{base.model.r_fast_k_w:.2f} K/W", Origin.FITTED),
-        Fact("heatsink to room", f"{base.model.r_slow_k_w:.2f} K/W", Origin.FITTED),
+        Fact(
+            "today",
+            phrase("{clock_mhz:.0f} MHz, {chip_c:.0f} °C", clock_mhz=today.clock_mhz, chip_c=today.chip_c),
+            Origin.COMPUTED,
+        ),
+        Fact(
+            "changed",
+            phrase("{clock_mhz:.0f} MHz, {chip_c:.0f} °C", clock_mhz=changed.clock_mhz, chip_c=changed.chip_c),
+            Origin.COMPUTED,
+        ),
+        Fact(
+            "power",
+            phrase("{power_w:.1f} to {power_w2:.1f} W", power_w=today.power_w, power_w2=changed.power_w),
+            Origin.COMPUTED,
+        ),
+        Fact(
+            "fan",
+            phrase(
+                "{fan_rpm} to {fan_rpm2} /min", fan_rpm=number(today.fan_rpm, 3), fan_rpm2=number(changed.fan_rpm, 3)
+            ),
+            Origin.COMPUTED,
+        ),
+        Fact("chip to heatsink", phrase("{r_fast_k_w:.2f} K/W", r_fast_k_w=base.model.r_fast_k_w), Origin.FITTED),
+        Fact("heatsink to room", phrase("{r_slow_k_w:.2f} K/W", r_slow_k_w=base.model.r_slow_k_w), Origin.FITTED),
     )
     held = "held back by heat" if changed.held_back else "not held back"
     return Because(
         state.words, "two-node steady state",
         "Room + power x resistance = chip; the clock falls until that is at the limit, the fan follows its curve.",
-        facts, held, "", tuple(f"{a[:1].upper()}{a[1:]}." for a in assumptions(base)),
+        facts, held, "", tuple(phrase("{a}.", a=upper_first(a)) for a in assumptions(base)),
     )  # fmt: skip

@@ -7,6 +7,8 @@ from collections.abc import Sequence
 import numpy as np
 import numpy.typing as npt
 
+from brachium.core.base.text import phrase
+
 FloatArray = npt.NDArray[np.float64]
 BoolArray = npt.NDArray[np.bool_]
 
@@ -19,7 +21,7 @@ def frozen(values: npt.ArrayLike) -> FloatArray:
     """Return a read-only float64 copy of a one-dimensional array; a missing value is NaN."""
     out = np.array(values, dtype=np.float64, copy=True)
     if out.ndim != 1:
-        raise ArrayProblem(f"expected one dimension, got shape {out.shape}")
+        raise ArrayProblem(phrase("expected one dimension, got shape {shape}", shape=out.shape))
     out.setflags(write=False)
     return out
 
@@ -33,11 +35,11 @@ def time_axis(values: npt.ArrayLike) -> FloatArray:
     if out.size < 2:
         raise ArrayProblem("a time axis needs at least two samples")
     if not np.all(np.isfinite(out)):
-        raise ArrayProblem(f"time is missing at sample {int(np.argmin(np.isfinite(out))) + 1}")
+        raise ArrayProblem(phrase("time is missing at sample {int}", int=int(np.argmin(np.isfinite(out))) + 1))
     steps = np.diff(out)
     if np.any(steps <= 0):
         bad = int(np.argmax(steps <= 0)) + 2
-        raise ArrayProblem(f"time does not increase at sample {bad}")
+        raise ArrayProblem(phrase("time does not increase at sample {bad}", bad=bad))
     return out
 
 

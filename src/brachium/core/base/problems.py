@@ -5,6 +5,8 @@ Anything else that is raised is a bug of ours.
 
 from __future__ import annotations
 
+from brachium.core.base.text import phrase
+
 
 class Problem(Exception):  # noqa: N818 - shown to people as it is named
     """What happened, where, and what to do. The message reads as one to three short sentences."""
@@ -15,8 +17,10 @@ class Problem(Exception):  # noqa: N818 - shown to people as it is named
 
     @property
     def text(self) -> str:
-        head = f"{self.place}: {self.what}" if self.place else self.what
-        return f"{head}. {self.remedy}" if self.remedy else f"{head}."
+        head = phrase("{place}: {what}", place=self.place, what=self.what) if self.place else self.what
+        return (
+            phrase("{head}. {remedy}", head=head, remedy=self.remedy) if self.remedy else phrase("{head}.", head=head)
+        )
 
 
 class ExpectedProblem(Problem):
@@ -44,4 +48,4 @@ def from_os_error(error: OSError, place: str, kept: str = "") -> EnvironmentProb
         errno.EEXIST: ("something of that name is in the way", "Choose another name."),
     }
     what, remedy = said.get(error.errno or 0, (str(error.strerror or error), "Choose another folder."))
-    return EnvironmentProblem(what, place, f"{remedy} {kept}".strip())
+    return EnvironmentProblem(what, place, phrase("{remedy} {kept}", remedy=remedy, kept=kept).strip())

@@ -7,6 +7,8 @@ from __future__ import annotations
 
 from decimal import Decimal, InvalidOperation
 
+from brachium.core.base.text import phrase
+
 MAX_DIGITS = 40
 MAX_EXPONENT = 15
 
@@ -39,7 +41,7 @@ def typed_float(text: str) -> float:
     """A number as it was typed, with a comma or a point. Raises ValueError where it is none."""
     value = finite(text.strip().replace(",", "."))
     if value is None:
-        raise ValueError(f"{text[:MAX_DIGITS]!r} is no number")
+        raise ValueError(phrase("{text!r} is no number", text=text[:MAX_DIGITS]))
     return value
 
 

@@ -5,6 +5,8 @@ from __future__ import annotations
 import math
 from decimal import ROUND_HALF_UP, Decimal
 
+from brachium.core.base.text import phrase
+
 MIB = 1 << 20
 GIB = 1024**3
 GB = 1000**3
@@ -53,7 +55,7 @@ def ratio(value: float) -> str:
 def ratio_band(low: float, mid: float, high: float) -> str:
     """`× 1.18 (1.05 to 1.31)`."""
     d = 2 if high < 10 else 1 if high < 100 else 0
-    return f"× {mid:.{d}f} ({low:.{d}f} to {high:.{d}f})"
+    return phrase("× {mid:.{d}f} ({low:.{d}f} to {high:.{d}f})", mid=mid, low=low, high=high, d=d)
 
 
 def percent(frac: float, decimals: int = 0) -> str:
@@ -94,13 +96,8 @@ def plain_seconds(value_s: float) -> str:
 def seconds_left(value_s: float) -> str:
     """Remaining time in words a person reads at a glance."""
     if value_s >= 90:
-        return f"{math.ceil(value_s / 60)} min left"
-    return f"{max(math.ceil(value_s), 0)} s left"
-
-
-def many(count: int, noun: str) -> str:
-    """`1 session`, `2 sessions`."""
-    return f"{count} {noun}" if count == 1 else f"{count} {noun}s"
+        return phrase("{minutes} min left", minutes=math.ceil(value_s / 60))
+    return phrase("{seconds} s left", seconds=max(math.ceil(value_s), 0))
 
 
 def money(amount: Decimal, currency: str = OWN_CURRENCY) -> str:

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 
+from brachium.core.base.text import joined, lower_first, phrase
 from brachium.core.base.units import minutes, percent
 from brachium.core.base.why import Because, Fact, Origin
 from brachium.core.cause.assumptions import LEAST_SHARE, LOADED_BY, PROVES, SLOW_MEMORY_COST, STORAGE_COST, UNLIKELY
@@ -131,10 +132,12 @@ def headline(known: Known, ranked: Sequence[Ranked], unseen: Sequence[str] = ())
     hot = reading is not None and reading.throttle is not None and reading.throttle.kind is HeldBack.THERMAL
     if hot and not any(r.kind.id in HEAT for r in called):
         first = "Heat holds the chip back; which part of the way out is to be found"
-        return f"{first}, and {len(called)} more" if called else first
+        return phrase("{first}, and {count} more", first=first, count=len(called)) if called else first
     if not called:
-        left = f" yet; not checked: {', '.join(unseen)}" if unseen else ""
-        return f"Nothing found{left}" if unseen else "Nothing that was measured holds this machine back"
+        left = phrase(" yet; not checked: {unseen}", unseen=joined(", ", unseen)) if unseen else ""
+        return (
+            phrase("Nothing found{left}", left=left) if unseen else "Nothing that was measured holds this machine back"
+        )
     return called[0].kind.title
 
 
@@ -150,19 +153,43 @@ def strength(cause: Ranked) -> str:
 def because_of(cause: Ranked, following: NextCheck | None = None) -> Because:
     """What speaks for and against a cause, as data for the Because panel."""
     facts = [
-        Fact(f"{w.title.lower()}: {w.state}{f' ({w.figure})' if w.figure else ''}", f"{w.log_odds:+.1f}", w.origin)
+        Fact(
+            phrase(
+                "{title}: {state}{more}",
+                title=lower_first(w.title),
+                state=w.state,
+                more=phrase(" ({figure})", figure=w.figure) if w.figure else "",
+            ),
+            phrase("{log_odds:+.1f}", log_odds=w.log_odds),
+            w.origin,
+        )
         for w in cause.weights
     ]
-    facts.insert(0, Fact("before anything was known", f"{cause.kind.base:+.1f}", Origin.ASSUMED))
+    facts.insert(0, Fact("before anything was known", phrase("{base:+.1f}", base=cause.kind.base), Origin.ASSUMED))
     change = ""
     if following is not None:
-        change = f"Next: {following.check.title.lower()}, {minutes(following.check.attended_min)}."
+        change = phrase(
+            "Next: {check}, {attended_min}.",
+            check=lower_first(following.check.title),
+            attended_min=minutes(following.check.attended_min),
+        )
     return Because(
-        f"{cause.kind.title}: {strength(cause)}, {percent(cause.chance)}", "log-odds of evidence",
-        f"Remedy: {cause.kind.remedy}. Each line is what a sign says for (+) or against (-) it, in natural log-odds "
-        "against a machine that is well; rivals for the same signs share what is left.",
-        tuple(facts), f"together {cause.log_odds:+.1f}", change,
-    )  # fmt: skip
+        phrase(
+            "{kind}: {strength}, {chance}",
+            kind=cause.kind.title,
+            strength=strength(cause),
+            chance=percent(cause.chance),
+        ),
+        "log-odds of evidence",
+        phrase(
+            "Remedy: {remedy}. Each line is what a sign says for (+) or against (-) it, in natural log-odds "
+            "against a machine that is well; rivals for the same signs share what is left.",
+            remedy=cause.kind.remedy,
+        ),
+        tuple(facts),
+        phrase("together {log_odds:+.1f}", log_odds=cause.log_odds),
+        change,
+    )
 
 
 @dataclass(frozen=True)

@@ -7,6 +7,7 @@ from __future__ import annotations
 
 from dataclasses import replace
 
+from brachium.core.base.text import phrase
 from brachium.core.cause.check import Check
 from brachium.core.cause.kinds import BESIDE, HEAT, POWER
 from brachium.core.cause.signs import Chances, sign
@@ -60,8 +61,8 @@ COMPLAINT = _names_one(Check(
 MONITOR = _names_one(Check(
     sign(
         "watch_monitor", "Watch the system's own monitor while it is slow",
-        f"nothing is busy|the processor, at its full clock|{HOT_PROCESSOR}|{COOL_PROCESSOR}|memory is full|the drive|"
-        "the graphics|the network",
+        phrase("nothing is busy|the processor, at its full clock|{hot_processor}|{cool_processor}|memory is "
+"full|the drive|the graphics|the network", hot_processor=HOT_PROCESSOR, cool_processor=COOL_PROCESSOR),
         (0.43, 0.42, 0.015, 0.015, 0.04, 0.03, 0.03, 0.02),
         **_each(HEAT, (0.07, 0.12, 0.74, 0.03, 0.01, 0.01, 0.01, 0.01)),
         **_each(POWER, (0.07, 0.12, 0.03, 0.74, 0.01, 0.01, 0.01, 0.01)),

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Mapping, Sequence
 from types import MappingProxyType
 
+from brachium.core.base.text import joined, lower_first
 from brachium.core.base.why import Origin
 from brachium.core.cause.known import Known, observed
 from brachium.core.cause.ranking import Observation
@@ -61,6 +62,6 @@ def _found(
         if finding.kind in zones and finding.zone not in zones[finding.kind]:
             continue
         worst[finding.kind] = max(worst.get(finding.kind, Severity.SLIGHT), finding.severity)
-    names = {f.kind: kind_of(f).title.lower() for f in known.findings}
+    names = {f.kind: lower_first(kind_of(f).title) for f in known.findings}
     bad = [k for k in kinds if worst.get(k, 0) >= least]
-    return bool(bad), ", ".join(names[k] for k in bad) or "nothing found"
+    return bool(bad), joined(", ", (names[k] for k in bad)) or "nothing found"

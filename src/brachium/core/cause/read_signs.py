@@ -8,6 +8,7 @@ from __future__ import annotations
 import numpy as np
 
 from brachium.core.base.arrays import filled, smoothed
+from brachium.core.base.text import phrase
 from brachium.core.base.units import gib, number, percent
 from brachium.core.base.why import Origin
 from brachium.core.cause.assumptions import (
@@ -58,16 +59,28 @@ def _heat(known: Known) -> list[Observation]:
         held_by = {HeldBack.NONE: "not", HeldBack.BOOST_OVER: "not", HeldBack.THERMAL: "by heat"}
         flat = _flat_and_cool(known, throttle) if held_by.get(throttle.kind) == "not" else ""
         state = "far from its limit" if flat else held_by.get(throttle.kind, "far from its limit")
-        out.append(observed("held", state, flat or f"{percent(throttle.share)} of the load"))
+        out.append(observed("held", state, flat or phrase("{share} of the load", share=percent(throttle.share))))
     if stair is not None:
         share = stair.chip_to_sink_k / max(stair.chip_to_sink_k + stair.sink_to_room_k, 1e-6)
         states = ("mostly heatsink to room", "evenly", "mostly chip to heatsink")
         state = states[(share > SINK_SHARE) + (share > CHIP_SHARE)]
-        out.append(observed("split", state, f"{percent(share)} of the rise before the heatsink", Origin.FITTED))
+        out.append(
+            observed(
+                "split", state, phrase("{share} of the rise before the heatsink", share=percent(share)), Origin.FITTED
+            )
+        )
     rated = known.machine.fan_max_rpm
     if rated and held and not reading.fan_is_proxy:
         state = "far below its highest" if reading.fan_ref_rpm < FAN_FAR * rated else "near its highest"
-        out.append(observed("fan_speed", state, f"{number(reading.fan_ref_rpm, 3)} of {number(rated, 3)} /min"))
+        out.append(
+            observed(
+                "fan_speed",
+                state,
+                phrase(
+                    "{fan_ref_rpm} of {rated} /min", fan_ref_rpm=number(reading.fan_ref_rpm, 3), rated=number(rated, 3)
+                ),
+            )
+        )
     return out
 
 
@@ -79,7 +92,16 @@ def _flat_and_cool(known: Known, found: ThrottleFinding) -> str:
     if chip.base_mhz is None or clock is None or hottest is None or chip.limit_c is None:
         return ""
     low = clock < TOP_CLOCK * chip.base_mhz and chip.limit_c - hottest >= COOL_K
-    return f"{clock:.0f} of {chip.base_mhz:.0f} MHz, {chip.limit_c - hottest:.0f} K below its limit" if low else ""
+    return (
+        phrase(
+            "{clock:.0f} of {base_mhz:.0f} MHz, {limit_c:.0f} K below its limit",
+            clock=clock,
+            base_mhz=chip.base_mhz,
+            limit_c=chip.limit_c - hottest,
+        )
+        if low
+        else ""
+    )
 
 
 def _power(known: Known) -> list[Observation]:
@@ -90,7 +112,15 @@ def _power(known: Known) -> list[Observation]:
         if top is not None and chip.design_power_w:
             ratio = top / chip.design_power_w
             state = "above its design" if ratio > ABOVE else "well below" if ratio < BELOW else "as designed"
-            out.append(observed("power", state, f"{top:.0f} W, designed for {chip.design_power_w:.0f} W"))
+            out.append(
+                observed(
+                    "power",
+                    state,
+                    phrase(
+                        "{top:.0f} W, designed for {design_power_w:.0f} W", top=top, design_power_w=chip.design_power_w
+                    ),
+                )
+            )
         out += _top_clock(known, _highest(run, "clock_mhz", 3))
         if run.conditions.boost or (run.conditions.boost is False and _has_boost(known)):
             out.append(observed("boost", "on" if run.conditions.boost else "off", "as the run says"))
@@ -116,11 +146,15 @@ def _top_clock(known: Known, clock: float | None) -> list[Observation]:
     if clock is None:
         return []
     if base is not None and clock < TOP_CLOCK * base:
-        return [observed("top_clock", "below its base clock", f"{clock:.0f} of {base:.0f} MHz")]
+        return [
+            observed(
+                "top_clock", "below its base clock", phrase("{clock:.0f} of {base:.0f} MHz", clock=clock, base=base)
+            )
+        ]
     if boost is None:
         return []
     state = "as rated" if clock >= TOP_CLOCK * boost else "below its boost"
-    return [observed("top_clock", state, f"{clock:.0f} of {boost:.0f} MHz")]
+    return [observed("top_clock", state, phrase("{clock:.0f} of {boost:.0f} MHz", clock=clock, boost=boost))]
 
 
 def _supply(known: Known) -> list[Observation]:
@@ -142,7 +176,13 @@ def _battery(known: Known) -> list[Observation]:
     batteries = known.scan.batteries if known.scan is not None else ()
     worn = next((b.health for b in batteries if b.health is not None), None)
     if fitted is False or tried in (TrialOutcome.ABSENT, TrialOutcome.FAILS) or (worn or 1.0) < WORN:
-        figure = "missing" if fitted is False else f"{percent(worn)} of its design" if worn else "does not hold charge"
+        figure = (
+            "missing"
+            if fitted is False
+            else phrase("{worn} of its design", worn=percent(worn))
+            if worn
+            else "does not hold charge"
+        )
         return [observed("battery", "missing or worn out", figure)]
     return [observed("battery", "in order", "fitted")] if fitted or tried is TrialOutcome.WORKS else []
 
@@ -152,7 +192,14 @@ def _channels(machine: Machine) -> list[Observation]:
     if not sizes or possible is None or possible < 2:
         return []
     state = "all filled" if len(sizes) >= possible else "one empty"
-    return [observed("channels", state, f"{len(sizes)} of {possible}", machine.origin("slots"))]
+    return [
+        observed(
+            "channels",
+            state,
+            phrase("{count} of {possible}", count=len(sizes), possible=possible),
+            machine.origin("slots"),
+        )
+    ]
 
 
 def _memory(known: Known) -> list[Observation]:
@@ -162,7 +209,7 @@ def _memory(known: Known) -> list[Observation]:
     rate = median_of(known.run, "mem_bandwidth")
     if peak and rate is not None:
         state = "as they allow" if rate * 1000.0 > RATE * peak else "well under"
-        out.append(observed("rate", state, f"{rate:.1f} of {peak / 1000.0:.1f} GB/s"))
+        out.append(observed("rate", state, phrase("{rate:.1f} of {peak:.1f} GB/s", rate=rate, peak=peak / 1000.0)))
     size = config.memory_bytes()
     if known.scan is not None and size:
         out += _memory_scanned(known.scan, size)
@@ -178,11 +225,17 @@ def _memory_scanned(scan: Scan, size: int) -> list[Observation]:
     usable = scan.field("memory.usable_bytes")
     if usable is not None:
         state = "all of it" if float(usable.value) / size > USABLE else "a part"
-        out.append(observed("system", state, f"{gib(int(usable.value))} of {gib(size)}", Origin.SCANNED))
+        out.append(
+            observed(
+                "system", state, phrase("{int} of {size}", int=gib(int(usable.value)), size=gib(size)), Origin.SCANNED
+            )
+        )
     if scan.places:
         seen = sum(p.size_bytes or 0 for p in scan.places)
         state = "all seen" if seen >= 0.99 * size else "some not seen"
-        out.append(observed("counted", state, f"{gib(seen)} of {gib(size)}", Origin.SCANNED))
+        out.append(
+            observed("counted", state, phrase("{seen} of {size}", seen=gib(seen), size=gib(size)), Origin.SCANNED)
+        )
     return out
 
 

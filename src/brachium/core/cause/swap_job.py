@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
+from brachium.core.base.text import joined, lower_first, phrase
 from brachium.core.cause.swap_grid import Axis, GridState, solve_grid
 from brachium.core.machine.machine import Machine
 from brachium.core.record.checks import SwapTry
@@ -41,7 +42,7 @@ def swap_job(machine: Machine, tries: Sequence[SwapTry], kind: str = MEMORY, fau
 
 def _memory(machine: Machine) -> tuple[tuple[Axis, ...], dict[str, str]]:
     modules = machine.configuration().modules()
-    names = {f"module:{place}": f"Module {chr(65 + k)}" for k, place in enumerate(modules)}
+    names = {f"module:{place}": phrase("Module {chr}", chr=chr(65 + k)) for k, place in enumerate(modules)}
     names |= {f"place:{s.id}": s.label for s in machine.slots}
     return (Axis("modules", tuple(k for k in names if k.startswith("module:"))),
             Axis("memory slots", tuple(f"place:{s.id}" for s in machine.slots))), names  # fmt: skip
@@ -51,9 +52,9 @@ def _drives(machine: Machine) -> tuple[tuple[Axis, ...], dict[str, str]]:
     """Every bay has its own cable and port; a spare cable is assumed to be on the bench."""
     drives = machine.configuration().drives()
     labels = {b.id: b.label for b in machine.bays}
-    names = {f"drive:{p}": f"Drive of {labels.get(p, p)[:1].lower()}{labels.get(p, p)[1:]}" for p in drives}
-    names |= {f"cable:{p}": f"Cable {k}" for k, p in enumerate(drives, 1)} | {SPARE_CABLE: "Spare cable"}
-    names |= {f"port:{p}": f"Port {k}" for k, p in enumerate(drives, 1)}
+    names = {f"drive:{p}": phrase("Drive of {labels}", labels=lower_first(labels.get(p, p))) for p in drives}
+    names |= {f"cable:{p}": phrase("Cable {k}", k=k) for k, p in enumerate(drives, 1)} | {SPARE_CABLE: "Spare cable"}
+    names |= {f"port:{p}": phrase("Port {k}", k=k) for k, p in enumerate(drives, 1)}
     axes = tuple(
         Axis(title, tuple(n for n in names if n.startswith(stem)))
         for title, stem in (("drives", "drive:"), ("cables", "cable:"), ("ports", "port:"))
@@ -77,14 +78,28 @@ def grid_words(job: SwapJob) -> str:
     if state.contradiction:
         return "These tries contradict each other: a contact that works now and then, or more than was assumed"
     if state.cleared:
-        return f"Proven: {' and '.join(sorted(job.names[e] for e in state.proven))} at fault"
+        return phrase("Proven: {value} at fault", value=joined(" and ", sorted(job.names[e] for e in state.proven)))
     if not job.tries:
-        return f"{len(state.left)} possibilities; about {state.expected_tries:.1f} tries will do"
-    return f"{len(state.left)} possibilities left, about {state.expected_tries:.1f} more tries"
+        return phrase(
+            "{count} possibilities; about {expected_tries:.1f} tries will do",
+            count=len(state.left),
+            expected_tries=state.expected_tries,
+        )
+    return phrase(
+        "{count} possibilities left, about {expected_tries:.1f} more tries",
+        count=len(state.left),
+        expected_tries=state.expected_tries,
+    )
 
 
 def proposal_words(job: SwapJob) -> str:
     """The next try in words."""
-    rows = ["; ".join([f"{job.names[r[0]]} in {job.names[r[1]]}"] + [f"at {job.names[e].lower()}" for e in r[2:]])
-            for r in job.state.proposal]  # fmt: skip
-    return ", ".join(rows)
+    rows = [
+        joined(
+            "; ",
+            [phrase("{names} in {names2}", names=job.names[r[0]], names2=job.names[r[1]])]
+            + [phrase("at {names}", names=lower_first(job.names[e])) for e in r[2:]],
+        )
+        for r in job.state.proposal
+    ]
+    return joined(", ", rows)

@@ -4,7 +4,8 @@ from __future__ import annotations
 
 import re
 
-from brachium.core.base.units import many, percent
+from brachium.core.base.text import joined, many, phrase
+from brachium.core.base.units import percent
 from brachium.core.cause.assumptions import GRAPHICS, MANY_STUTTERS, MEMORY_FULL, STALL, TASK_BUSY, TASK_FREE
 from brachium.core.cause.known import Known, observed
 from brachium.core.cause.ranking import Observation
@@ -39,11 +40,11 @@ def _shares(own: Limit) -> list[Observation]:
     if "graphics" not in own.blind:
         share = own.shares["graphics"]
         state = "fully busy, processor waits" if share > GRAPHICS else "with room left"
-        out.append(observed("graphics", state, f"{percent(share)} of the task"))
+        out.append(observed("graphics", state, phrase("{share} of the task", share=percent(share))))
     if not {"waiting for storage", "clock"} & set(own.blind):
         busy = own.shares["processor"] + own.shares["thread"]
         state = "nearly all of it" if busy >= TASK_BUSY else "a part of the time"
-        out.append(observed("task_processor", state, f"{percent(busy)} of the task"))
+        out.append(observed("task_processor", state, phrase("{busy} of the task", busy=percent(busy))))
     if not own.blind:
         state = "a good part of its time" if own.shares["free"] >= TASK_FREE else "hardly"
         out.append(observed("task_free", state, percent(own.shares["free"])))
@@ -64,7 +65,9 @@ def _beside_others(known: Known) -> list[Observation]:
         found = {k: good for k, good in known.beside_others.items() if k.removeprefix("probe_").startswith(starts)}
         if found:
             below = [k for k, good in found.items() if not good]
-            words = ", ".join(_title(k) for k in below) or f"{many(len(found), 'result')} within"
+            words = joined(", ", (_title(k) for k in below)) or phrase(
+                "{results} within", results=many(len(found), "result")
+            )
             out.append(observed(sign, BY_ID[sign].states[bool(below)], words))
     return out
 
@@ -72,7 +75,11 @@ def _beside_others(known: Known) -> list[Observation]:
 def _title(key: str) -> str:
     """Of a test, or of the kind that a typed one was made from."""
     plain = key.removeprefix("probe_")
-    kind = f"{PREFIX}{kind_of_test(plain.removeprefix(PREFIX))}" if plain.startswith(PREFIX) else plain
+    kind = (
+        phrase("{prefix}{kind_of_test}", prefix=PREFIX, kind_of_test=kind_of_test(plain.removeprefix(PREFIX)))
+        if plain.startswith(PREFIX)
+        else plain
+    )
     return TITLES.get(kind, plain)
 
 

@@ -6,6 +6,7 @@ from collections.abc import Sequence
 
 import numpy as np
 
+from brachium.core.base.text import phrase
 from brachium.core.base.units import GIB, percent
 from brachium.core.base.why import Origin
 from brachium.core.cause.assumptions import COOL_K, DISK_BUSY, DISK_IDLE, MEMORY_FULL, NEAR_LIMIT_TYPED_K, TOP_CLOCK
@@ -38,7 +39,7 @@ def _memory(machine: Machine, figures: dict[str, float]) -> Observation | None:
     if "memwork" not in figures and share <= MEMORY_FULL:
         return None  # room left while idle says nothing of the work
     state = "full" if share > MEMORY_FULL else "room left"
-    return Observation("memory_use", state, f"{percent(share)}, typed", Origin.TYPED)
+    return Observation("memory_use", state, phrase("{share}, typed", share=percent(share)), Origin.TYPED)
 
 
 def _storage(figures: dict[str, float]) -> Observation | None:
@@ -46,7 +47,10 @@ def _storage(figures: dict[str, float]) -> Observation | None:
     if busy is None or DISK_IDLE < busy < DISK_BUSY:
         return None
     return Observation(
-        "stall", "much" if busy >= DISK_BUSY else "hardly", f"drive busy {busy:.0f} %, typed", Origin.TYPED
+        "stall",
+        "much" if busy >= DISK_BUSY else "hardly",
+        phrase("drive busy {busy:.0f} %, typed", busy=busy),
+        Origin.TYPED,
     )
 
 
@@ -58,10 +62,10 @@ def _heat(machine: Machine, figures: dict[str, float]) -> list[Observation]:
         return []
     hot, limit = figures.get("chipload"), chip.limit_c
     room_k = limit - hot if hot is not None and limit is not None else None
-    words = f"{clock:.0f} of {rated:.0f} MHz, typed"
-    at = f", at {hot:.0f} °C of {limit:.0f} °C" if room_k is not None else ""
+    words = phrase("{clock:.0f} of {rated:.0f} MHz, typed", clock=clock, rated=rated)
+    at = phrase(", at {hot:.0f} °C of {limit:.0f} °C", hot=hot, limit=limit) if room_k is not None else ""
     states = _states(clock, chip.base_mhz, chip.boost_mhz, room_k)
-    return [Observation(sign, state, f"{words}{at}", Origin.TYPED) for sign, state in states]
+    return [Observation(sign, state, phrase("{words}{at}", words=words, at=at), Origin.TYPED) for sign, state in states]
 
 
 def _states(

@@ -14,6 +14,7 @@ from math import prod
 import numpy as np
 import numpy.typing as npt
 
+from brachium.core.base.text import phrase
 from brachium.core.fit.circumstances import Circumstances
 from brachium.core.fit.engine import Rule, evaluate
 from brachium.core.fit.every_rule import ALL_RULES
@@ -107,7 +108,9 @@ def _table(
     classes = [_classes(rule, axis, accepted) for axis in axes]
     firsts = [[axis[list(c).index(k)] for k in range(max(c) + 1)] for axis, c in zip(axes, classes, strict=True)]
     if prod(len(f) for f in firsts) > MOST_CLASSES:
-        raise ValueError(f"{rule.id} would have to weigh {prod(len(f) for f in firsts)} kinds of plans")
+        raise ValueError(
+            phrase("{rule} would have to weigh {prod} kinds of plans", rule=rule.id, prod=prod(len(f) for f in firsts))
+        )
     small = np.ones([len(f) for f in firsts], dtype=bool)
     for where in product(*(range(len(f)) for f in firsts)):
         options = [f[k] for f, k in zip(firsts, where, strict=True)]

@@ -14,6 +14,7 @@ import numpy as np
 import numpy.typing as npt
 
 from brachium.core.base.arrays import FloatArray
+from brachium.core.base.text import phrase
 from brachium.core.choose.compatibility import Option
 from brachium.core.choose.draws import Draws
 from brachium.core.choose.front_meeting_targets import NotSettled, meeting_front
@@ -127,11 +128,11 @@ def recommend(
     for nxt in hull[1:]:
         here, there = plans[hull[at]], plans[nxt]
         cost, more = there.cost - here.cost, there.gain - here.gain
-        step = f"the next step costs {cost:.0f} EUR for {more:.2f}"
+        step = phrase("the next step costs {cost:.0f} EUR for {more:.2f}", cost=cost, more=more)
         if there.gain / here.gain - 1.0 < provable:
-            return hull[at], f"stop here: {step}, too little ever to be shown on this machine"
+            return hull[at], phrase("stop here: {step}, too little ever to be shown on this machine", step=step)
         if more < worth_per_eur * cost:
-            return hull[at], f"stop here: {step}"
+            return hull[at], phrase("stop here: {step}", step=step)
         at += 1
     end = "nothing that fits brings more" if len(plans) > 1 else "no plan that fits brings anything"
     return hull[at], end

@@ -8,6 +8,7 @@ import numpy as np
 import numpy.typing as npt
 
 from brachium.core.base.arrays import FloatArray
+from brachium.core.base.text import phrase
 
 MOST_LOOKED_AT = 20_000
 
@@ -29,7 +30,7 @@ def meeting_front(cost: FloatArray, gain: FloatArray, meets: Callable[[int], boo
     while (at := _next_below(price, at, ceiling)) < price.size:
         looked += 1
         if looked > MOST_LOOKED_AT:
-            raise NotSettled(f"{looked} plans")
+            raise NotSettled(phrase("{looked} plans", looked=looked))
         if meets(int(order[at])):
             found.append(int(order[at]))
             ceiling = price[at] - 1e-12

@@ -13,6 +13,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 from decimal import ROUND_HALF_UP, Decimal
 
+from brachium.core.base.text import phrase
 from brachium.core.base.units import money
 from brachium.core.base.why import Because, Fact, Origin
 from brachium.core.record.kept_plans import Replacement
@@ -50,32 +51,58 @@ def keep_or_replace(
     replace = _cents((price + labour - (resale - given_up)) / Decimal(str(other.years)) + its_energy)
     known = planned or plan_total + given_up + energy > 0
     words = _words(keep, replace) if known else (
-        f"Nothing is planned: what keeping costs is not known without its energy or what it would fetch; another "
-        f"machine costs {money(replace)} a year"
+        phrase("Nothing is planned: what keeping costs is not known without its energy or what it would fetch; "
+"another machine costs {replace} a year", replace=money(replace))
     )  # fmt: skip
     work = _work(keep if known else None, replace, keep_gain, other.gain)
     facts = (
         Fact("plan, all in", money(plan_total) if planned else "nothing planned", Origin.COMPUTED),
-        Fact("years it gains", f"{other.keep_years:g}", Origin.TYPED),
+        Fact("years it gains", phrase("{keep_years:g}", keep_years=other.keep_years), Origin.TYPED),
         Fact("other machine", money(price), Origin.TYPED),
         Fact("setting it up", money(_cents(labour)), Origin.COMPUTED),
         Fact("given up by keeping it" if given_up else "this one sold", money(resale), Origin.TYPED),
-        Fact("years it lasts", f"{other.years:g}", Origin.TYPED),
-        *((Fact("energy a year", f"{money(energy)} here, {money(its_energy)} there", Origin.COMPUTED),)
-          if energy or its_energy else ()),
-    )  # fmt: skip
+        Fact("years it lasts", phrase("{years:g}", years=other.years), Origin.TYPED),
+        *(
+            (
+                Fact(
+                    "energy a year",
+                    phrase("{energy} here, {its_energy} there", energy=money(energy), its_energy=money(its_energy)),
+                    Origin.COMPUTED,
+                ),
+            )
+            if energy or its_energy
+            else ()
+        ),
+    )
     text = "What is paid from today on, over the years that it buys; what was paid before counts for nothing."
-    result = f"{money(keep) if known else 'not known'} against {money(replace)} a year"
-    because = Because(words, "cost a year", f"{text} {work}".strip(), facts, result, "Years, prices, speeds, energy.")
+    result = phrase(
+        "{keep} against {replace} a year", keep=money(keep) if known else "not known", replace=money(replace)
+    )
+    because = Because(
+        words,
+        "cost a year",
+        phrase("{text} {work}", text=text, work=work).strip(),
+        facts,
+        result,
+        "Years, prices, speeds, energy.",
+    )
     return KeepOrReplace(keep if known else None, replace, words, because, work)
 
 
 def _words(keep: Decimal, replace: Decimal) -> str:
     if abs(keep - replace) < max(keep, replace) * Decimal("0.10"):
-        return f"Keeping and replacing cost about alike: {money(keep)} and {money(replace)} a year"
+        return phrase(
+            "Keeping and replacing cost about alike: {keep} and {replace} a year",
+            keep=money(keep),
+            replace=money(replace),
+        )
     if keep < replace:
-        return f"Keeping it is cheaper: {money(keep)} a year against {money(replace)}"
-    return f"Another machine is cheaper: {money(replace)} a year against {money(keep)}"
+        return phrase(
+            "Keeping it is cheaper: {keep} a year against {replace}", keep=money(keep), replace=money(replace)
+        )
+    return phrase(
+        "Another machine is cheaper: {replace} a year against {keep}", replace=money(replace), keep=money(keep)
+    )
 
 
 def _work(keep: Decimal | None, replace: Decimal, keep_gain: float | None, gain: float) -> str:
@@ -86,12 +113,14 @@ def _work(keep: Decimal | None, replace: Decimal, keep_gain: float | None, gain:
     if abs(ratio - 1.0) < ALIKE:
         return "Both do about the same work."
     who, times = ("The other", ratio) if ratio > 1.0 else ("This one", 1.0 / ratio)
-    faster = f"{who} does {times:.1f} times the work"
+    faster = phrase("{who} does {times:.1f} times the work", who=who, times=times)
     if keep is None:
-        return f"{faster}."
+        return phrase("{faster}.", faster=faster)
     each = (_cents(c / Decimal(str(g))) for c, g in ((keep, keep_gain), (replace, gain)))
     here, there = (money(c) for c in each)
-    return f"{faster}: today's work costs {here} a year here, {there} there."
+    return phrase(
+        "{faster}: today's work costs {here} a year here, {there} there.", faster=faster, here=here, there=there
+    )
 
 
 def _cents(amount: Decimal) -> Decimal:

@@ -21,6 +21,7 @@ from typing import Protocol
 import numpy as np
 
 from brachium.core.base.arrays import FloatArray
+from brachium.core.base.text import phrase
 from brachium.core.choose.assumptions import CURE_LIKELY
 from brachium.core.choose.compatibility import BoolArray, Option, go_together
 from brachium.core.choose.draws import Draws
@@ -159,7 +160,9 @@ def compile_plans(
              *((b, _axes(b.options, accepted, left_out, known)) for b in boards)]  # fmt: skip
     count = sum(prod(len(a) for a in axes) for _, axes in every)
     if count > MOST_PLANS:
-        raise TooManyPlans(f"{count} plans are more than are worked out; leave some parts out of the catalogue")
+        raise TooManyPlans(
+            phrase("{count} plans are more than are worked out; leave some parts out of the catalogue", count=count)
+        )
     ground = _Ground(machine, profile, figures, limits, effort, accepted, draws, around)
     try:
         return PlanSpace(tuple(_compiled(ground, axes, beside) for beside, axes in every))

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from brachium.core.base.band import Band
+from brachium.core.base.text import lower_first, phrase
 from brachium.core.base.units import gib, percent, ratio_band
 from brachium.core.base.why import Because, Fact, Origin
 from brachium.core.choose.paging import PagingDraws
@@ -16,10 +17,10 @@ def reasons_of(
 ) -> Because:
     """`later` is the machine with the plan."""
     return Because(
-        f"Work per time {ratio_band(band.low, band.mid, band.high)}",
+        phrase("Work per time {ratio_band}", ratio_band=ratio_band(band.low, band.mid, band.high)),
         "use profile, sampled",
-        f"How {profile.title.lower()} spends its time, divided by what each planned change speeds up. "
-        "The band holds 8 of 10 draws.",
+        phrase("How {profile} spends its time, divided by what each planned change speeds up. The band holds 8 of "
+"10 draws.", profile=lower_first(profile.title)),
         (
             *_waiting_facts(figures, paging),
             Fact("memory then", gib(later.memory_bytes()), Origin.PLANNED),
@@ -29,7 +30,7 @@ def reasons_of(
             Fact("paste at fault", percent(figures.paste_chance) if figures.paste_chance is not None else "not judged",
                  Origin.COMPUTED),
         ),
-        f"{ratio_band(band.low, band.mid, band.high)} of today's work per time",
+        phrase("{ratio_band} of today's work per time", ratio_band=ratio_band(band.low, band.mid, band.high)),
         "Measured shares of the owner's own work, and the shop's own record of repastes.",
     )  # fmt: skip
 
@@ -40,7 +41,7 @@ def _clock_facts(figures: BeforeFigures) -> tuple[Fact, ...]:
     if throttle is None or not throttle.sustained_clock_mhz:
         return ()
     ratio = figures.full_clock_mhz / figures.sustained_clock_mhz
-    return (Fact("full over held clock", f"{ratio:.2f}", Origin.MEASURED),)
+    return (Fact("full over held clock", phrase("{ratio:.2f}", ratio=ratio), Origin.MEASURED),)
 
 
 def _waiting_facts(figures: BeforeFigures, paging: PagingDraws) -> tuple[Fact, ...]:
@@ -52,11 +53,14 @@ def _waiting_facts(figures: BeforeFigures, paging: PagingDraws) -> tuple[Fact, .
     return (
         Fact("waiting for storage", share, waiting),
         Fact("of it paging", _shares(part), Origin.COMPUTED),
-        Fact("memory the work needs", f"{need.low:.1f} to {need.high:.1f} GiB", Origin.COMPUTED if seen else
-             Origin.ASSUMED),
-    )  # fmt: skip
+        Fact(
+            "memory the work needs",
+            phrase("{low:.1f} to {high:.1f} GiB", low=need.low, high=need.high),
+            Origin.COMPUTED if seen else Origin.ASSUMED,
+        ),
+    )
 
 
 def _shares(band: Band) -> str:
     low, high = percent(band.low), percent(band.high)
-    return low if low == high else f"{low} to {high}"
+    return low if low == high else phrase("{low} to {high}", low=low, high=high)

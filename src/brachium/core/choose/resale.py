@@ -9,6 +9,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 from decimal import Decimal
 
+from brachium.core.base.text import phrase
 from brachium.core.base.units import money
 from brachium.core.base.why import Because, Fact, Origin
 from brachium.core.record.money import EnergyUse, Resale, cents
@@ -36,11 +37,20 @@ def margin_of(resale: Resale, spent: Decimal) -> Margin | None:
     loss = triangular_cdf(float(spent / kept), float(resale.low), float(resale.likely), float(resale.high))
     at_low, at_high = resale.low * kept - spent, resale.high * kept - spent
     facts = (
-        Fact("may fetch", f"{resale.low:f} to {resale.high:f}, likely {resale.likely:f} EUR", Origin.TYPED),
-        Fact("fee", f"{100 * resale.fee:.0f} %", Origin.TYPED), Fact("went into it", money(spent), Origin.COMPUTED),
+        Fact(
+            "may fetch",
+            phrase(
+                "{low:f} to {high:f}, likely {likely:f} EUR", low=resale.low, high=resale.high, likely=resale.likely
+            ),
+            Origin.TYPED,
+        ),
+        Fact("fee", phrase("{fee:.0f} %", fee=100 * resale.fee), Origin.TYPED),
+        Fact("went into it", money(spent), Origin.COMPUTED),
         Fact("days to sell", str(resale.days) if resale.days else "not stated", Origin.TYPED),
-    )  # fmt: skip
-    words = f"Margin {money(cents(mean))} on average, a loss in {100 * loss:.0f} of 100 cases"
+    )
+    words = phrase(
+        "Margin {cents} on average, a loss in {loss:.0f} of 100 cases", cents=money(cents(mean)), loss=100 * loss
+    )
     text = "The price is drawn between low and high, most often near the likely one; the fee comes off it."
     because = Because(words, "resale", text, facts, words, "Prices of machines like it that were really sold.")
     return Margin(cents(mean), cents(at_low), cents(at_high), loss, because)

@@ -14,6 +14,7 @@ from typing import Any
 import numpy as np
 
 from brachium.core.base.band import Band
+from brachium.core.base.text import phrase
 from brachium.core.choose.draws import Draws
 from brachium.core.choose.paging import paging_held
 from brachium.core.choose.predict import bands_of
@@ -54,8 +55,14 @@ class Unknown:
     def words(self) -> str:
         """What it is worth to know it."""
         end = "and it could change the choice" if self.decides else "but it would not change the choice"
-        narrower = f"knowing it would make the band {100 * self.narrows:.0f} % narrower"
-        return f"Widest unknown: {self.title}; {narrower}, {end} ({self.how})"
+        narrower = phrase("knowing it would make the band {narrows:.0f} % narrower", narrows=100 * self.narrows)
+        return phrase(
+            "Widest unknown: {title}; {narrower}, {end} ({how})",
+            title=self.title,
+            narrower=narrower,
+            end=end,
+            how=self.how,
+        )
 
 
 def widest_unknown(

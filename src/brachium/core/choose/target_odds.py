@@ -18,6 +18,7 @@ import numpy as np
 
 from brachium.core.base.arrays import BoolArray, FloatArray
 from brachium.core.base.band import Band
+from brachium.core.base.text import phrase
 from brachium.core.choose.assumptions import FRAMES_BY_GRAPHICS, LONG_READS
 from brachium.core.choose.draws import DRAWS, SEED, Draws
 from brachium.core.choose.held_clock import rise_ratio
@@ -64,9 +65,16 @@ def worth_words(odds: Odds, cost_eur: float) -> str:
     low, middle, high = (100.0 * v / cost_eur for v in (odds.change.low, odds.change.mid, odds.change.high))
     unit = odds.target.unit
     if low < 0.0 < high:
-        return f"from {-low:.2g} {unit} less to {high:.2g} {unit} more"
+        return phrase("from {low:.2g} {unit} less to {high:.2g} {unit} more", low=-low, unit=unit, high=high)
     least, most = sorted((abs(low), abs(high)))
-    return f"{abs(middle):.2g} {unit} {'less' if middle < 0.0 else 'more'} ({least:.2g} to {most:.2g})"
+    return phrase(
+        "{middle:.2g} {unit} {which} ({least:.2g} to {most:.2g})",
+        middle=abs(middle),
+        unit=unit,
+        which="less" if middle < 0.0 else "more",
+        least=least,
+        most=most,
+    )
 
 
 @dataclass(frozen=True)
@@ -105,7 +113,7 @@ def odds_of(ground: OddsGround, chosen: tuple[Candidate, ...], targets: Sequence
     known = [m for t in targets if (m := met_draws(ground, t, speed)) is not None]
     if len(known) < 2:
         return found
-    whole = Target(TOGETHER, f"all {len(known)} targets together", 100.0, "%", False)
+    whole = Target(TOGETHER, phrase("all {count} targets together", count=len(known)), 100.0, "%", False)
     chance = float(np.logical_and.reduce(known).mean())
     return (*found, Odds(whole, chance, "in the same draw, not one by one"))
 
@@ -146,14 +154,23 @@ def _odds(ground: OddsGround, target: Target, speed: Mapping[str, FloatArray]) -
         return Odds(target, None, "no clock under load was measured before the work")
     if target.key == HELD_BACK:
         share = 100 * ground.figures.throttled_share
-        words = f"held back {share:.0f} % today" if ground.figures.throttled else "not held back today"
+        words = (
+            phrase("held back {share:.0f} % today", share=share) if ground.figures.throttled else "not held back today"
+        )
         return Odds(target, float(_not_held_back(ground, target, speed).mean()), words)
     after = _after(ground, target, speed)
     if isinstance(after, str):
         return Odds(target, None, after)
     low, mid, high = np.percentile(after, [10.0, 50.0, 90.0])
     today = ground.peak_c if target.key == PEAK else ground.today[target.key]
-    words = f"{mid:.3g} ({low:.3g} to {high:.3g}) {target.unit}, today {today:.3g}"
+    words = phrase(
+        "{mid:.3g} ({low:.3g} to {high:.3g}) {target}, today {today:.3g}",
+        mid=mid,
+        low=low,
+        high=high,
+        target=target.unit,
+        today=today,
+    )
     met = after <= target.limit if target.at_most else after >= target.limit
     return Odds(target, float(met.mean()), words, Band.of(after - today) if today is not None else None)
 

@@ -10,6 +10,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass, field
 from math import ceil
 
+from brachium.core.base.text import phrase
 from brachium.core.day.assumptions import LONGEST_MIN
 from brachium.core.work.step import Mode, Step
 
@@ -106,7 +107,11 @@ def blocks_of(
         if run:
             block_id = f"{job_id}/{run[0].id}"
             spread = max((spreads or {}).get(s.id, 0.3) for s in run)
-            title = run[0].title if len(run) == 1 else f"{run[0].title} and {len(run) - 1} more"
+            title = (
+                run[0].title
+                if len(run) == 1
+                else phrase("{title} and {count} more", title=run[0].title, count=len(run) - 1)
+            )
             out.append(Block(
                 block_id, job_id, title, tuple(s.id for s in run), max(ceil(sum(s.attended_min for s in run)), 1),
                 ceil(run[-1].unattended_min), run[0].mode is Mode.OPEN, (fixed or {}).get(block_id), spread,

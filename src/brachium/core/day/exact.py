@@ -13,6 +13,7 @@ from contextlib import contextmanager
 from dataclasses import replace
 from typing import Any
 
+from brachium.core.base.text import phrase
 from brachium.core.day.blocks import DayJob, Placed, Sheet, ShopDay, lateness_of
 from brachium.core.day.bound import lateness_bound
 from brachium.core.day.greedy import greedy_sheet
@@ -83,7 +84,7 @@ def _model(
             if block.fixed is not None:
                 model.add(var == block.fixed)
             starts[block.id] = var
-            attended.append(model.new_fixed_size_interval_var(var, block.attended, f"a{block.id}"))
+            attended.append(model.new_fixed_size_interval_var(var, block.attended, phrase("a{block}", block=block.id)))
             if previous is not None:
                 model.add(var >= starts[previous.id] + previous.attended + previous.unattended)
             if block.bench:
@@ -93,12 +94,14 @@ def _model(
                 run = []
             previous = block
         if job.due is not None and previous is not None:
-            over = model.new_int_var(0, horizon, f"late {job.id}")
+            over = model.new_int_var(0, horizon, phrase("late {job}", job=job.id))
             model.add(over >= starts[previous.id] + previous.attended + previous.unattended - job.due)
             late[job.id] = over
     closed = [
-        model.new_fixed_size_interval_var(a, b - a, f"closed {a}") for a, b in _closed(shop, horizon) if b > a
-    ]  # fmt: skip
+        model.new_fixed_size_interval_var(a, b - a, phrase("closed {a}", a=a))
+        for a, b in _closed(shop, horizon)
+        if b > a
+    ]
     many = max(shop.technicians, 1)
     model.add_cumulative([*attended, *closed], [1] * len(attended) + [many] * len(closed), many)
     model.add_cumulative(on_bench, [1] * len(on_bench), max(shop.benches, 1))
@@ -109,8 +112,8 @@ def _bench(model: Any, starts: dict[str, Any], run: list[Any], horizon: int) -> 
     """The stretch in which a machine holds a bench, from its first open block to the end of its last."""
     first, last = run[0], run[-1]
     end = starts[last.id] + last.attended + last.unattended
-    size = model.new_int_var(0, horizon, f"size {first.id}")
-    return model.new_interval_var(starts[first.id], size, end, f"bench {first.id}")
+    size = model.new_int_var(0, horizon, phrase("size {first}", first=first.id))
+    return model.new_interval_var(starts[first.id], size, end, phrase("bench {first}", first=first.id))
 
 
 def _closed(shop: ShopDay, horizon: int) -> list[tuple[int, int]]:

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import replace
 
+from brachium.core.base.text import phrase
 from brachium.core.day.blocks import Block, DayJob, ShopDay, next_open
 
 
@@ -23,7 +24,7 @@ def with_fixed_starts(jobs: Sequence[DayJob], shop: ShopDay) -> tuple[tuple[DayJ
             why = "" if given.fixed is None else _against(given, given.fixed, ready, taken, shop)
             block = replace(given, fixed=None) if why else given
             if why:
-                freed.append(f"{job.name}, “{block.title}”: {why}")
+                freed.append(phrase("{job}, “{block}”: {why}", job=job.name, block=block.title, why=why))
             elif block.fixed is not None:
                 taken.append(block)
             start = block.fixed if block.fixed is not None else next_open(shop.hours, ready, block.attended)

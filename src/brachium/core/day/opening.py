@@ -5,6 +5,8 @@ from __future__ import annotations
 import re
 from datetime import date, datetime, timedelta
 
+from brachium.core.base.text import phrase
+
 DAY_MIN = 24 * 60
 WORKING = (0, 1, 2, 3, 4)  # Monday to Friday
 
@@ -15,13 +17,13 @@ def parse_hours(text: str) -> tuple[tuple[int, int], ...]:
     for part in (p.strip() for p in text.split(",") if p.strip()):
         found = re.fullmatch(r"(\d{1,2}):(\d{2})\s*-\s*(\d{1,2}):(\d{2})", part)
         if found is None:
-            raise ValueError(f"“{part}” are no opening hours; 09:00-12:30 is meant")
+            raise ValueError(phrase("“{part}” are no opening hours; 09:00-12:30 is meant", part=part))
         a, b, c, d = (int(g) for g in found.groups())
         begin, end = a * 60 + b, c * 60 + d
         if not 0 <= begin < end <= DAY_MIN or b > 59 or d > 59:
-            raise ValueError(f"“{part}” does not lie within one day")
+            raise ValueError(phrase("“{part}” does not lie within one day", part=part))
         if out and begin < out[-1][1]:
-            raise ValueError(f"“{part}” begins before the one before it ends")
+            raise ValueError(phrase("“{part}” begins before the one before it ends", part=part))
         out.append((begin, end))
     if not out:
         raise ValueError("no opening hours")

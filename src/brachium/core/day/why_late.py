@@ -10,6 +10,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import replace
 
+from brachium.core.base.text import counted, joined, phrase
 from brachium.core.base.units import minutes
 from brachium.core.day.blocks import DayJob, Placed, Sheet, ShopDay
 from brachium.core.day.greedy import greedy_sheet
@@ -28,7 +29,7 @@ def why_late(job: DayJob, jobs: Sequence[DayJob], sheet: Sheet, shop: ShopDay) -
         parts.append(_by_itself(job, alone, shop))
     if late > alone:
         parts.append(_waits(job, jobs, sheet, late - alone))
-    return "; ".join(p for p in parts if p)
+    return joined("; ", (p for p in parts if p))
 
 
 def _by_itself(job: DayJob, alone: int, shop: ShopDay) -> str:
@@ -37,12 +38,22 @@ def _by_itself(job: DayJob, alone: int, shop: ShopDay) -> str:
     work = sum(b.attended + b.unattended for b in job.blocks)
     ready = max(job.release, shop.now)
     if job.due <= shop.now:
-        return f"{minutes(alone)} late because the promise has passed already"
+        return phrase("{alone} late because the promise has passed already", alone=minutes(alone))
     if job.release > shop.now:
         days = job.release // DAY_MIN
-        when = "tomorrow" if days == 1 else f"in {days} days" if days else "later today"
-        return f"{minutes(alone)} late because its parts come {when} and it takes {minutes(work)}"
-    return f"{minutes(alone)} late because it takes {minutes(work)}, and {minutes(max(job.due - ready, 0))} are left"
+        when = "tomorrow" if days == 1 else phrase("in {days} days", days=days) if days else "later today"
+        return phrase(
+            "{alone} late because its parts come {when} and it takes {work}",
+            alone=minutes(alone),
+            when=when,
+            work=minutes(work),
+        )
+    return phrase(
+        "{alone} late because it takes {work}, and {due} are left",
+        alone=minutes(alone),
+        work=minutes(work),
+        due=minutes(max(job.due - ready, 0)),
+    )
 
 
 def _waits(job: DayJob, jobs: Sequence[DayJob], sheet: Sheet, waited: int) -> str:
@@ -53,9 +64,16 @@ def _waits(job: DayJob, jobs: Sequence[DayJob], sheet: Sheet, waited: int) -> st
     order = sorted(taken, key=lambda i: -taken[i])[:2]
     if not order:
         fixed = any(p.block.fixed is not None for p in mine)
-        return f"{minutes(waited)} late because a time block of it was fixed by hand" if fixed else ""
-    ahead = " and ".join(names.get(i, i) for i in order)
-    return f"{minutes(waited)} late because {ahead} go{'es' if len(order) == 1 else ''} first"
+        return (
+            phrase("{waited} late because a time block of it was fixed by hand", waited=minutes(waited))
+            if fixed
+            else ""
+        )
+    ahead = joined(" and ", (names.get(i, i) for i in order))
+    return counted(
+        len(order), "{waited} late because {ahead} goes first", "{waited} late because {ahead} go first",
+        waited=minutes(waited), ahead=ahead,
+    )  # fmt: skip
 
 
 def _taken_before(job: DayJob, mine: Sequence[Placed], sheet: Sheet) -> dict[str, int]:

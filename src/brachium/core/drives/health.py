@@ -11,6 +11,7 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from enum import StrEnum
 
+from brachium.core.base.text import joined, lower_first, phrase
 from brachium.core.base.why import Because, Fact, Origin
 from brachium.core.drives.assumptions import FEW_SECTORS, SPARE_LOW, USED_UP
 from brachium.core.drives.readings import HealthReading
@@ -77,10 +78,10 @@ def judge(readings: Sequence[HealthReading], cabled: bool) -> DriveVerdict:
     state, text = _state(readings)
     advice = _advice(state, cabled)
     because = Because(
-        f"Drive: {text}", "STO-HEALTH",
+        phrase("Drive: {text}", text=text), "STO-HEALTH",
         "Sectors speak against the drive. Interface errors never go back, so only their increase under load speaks, "
         "and it speaks against cable, plug or port.",
-        tuple(_facts(readings)), "; then ".join(advice),
+        tuple(_facts(readings)), joined('; then ', advice),
         "Another reading after the drive has worked for some minutes.",
     )  # fmt: skip
     return DriveVerdict(state, text, advice, because)
@@ -95,15 +96,20 @@ def _state(readings: Sequence[HealthReading]) -> tuple[DriveState, str]:
     if any(sectors[k] for k in MEDIA if k != "reallocated") or grown or _worn(last):
         return DriveState.MEDIA, _media_text(sectors, grown, last)
     if sectors["reallocated"] >= FEW_SECTORS:
-        return DriveState.MEDIA, f"{sectors['reallocated']} reallocated sectors"
+        return DriveState.MEDIA, phrase("{sectors} reallocated sectors", sectors=sectors["reallocated"])
     interface = last.get("interface", 0)
     if rises.get("interface", 0) > 0:
-        return DriveState.INTERFACE, f"{rises['interface']} new interface errors since the first reading"
+        return DriveState.INTERFACE, phrase(
+            "{rises} new interface errors since the first reading", rises=rises["interface"]
+        )
     if interface and len(readings) < 2:
-        return DriveState.INTERFACE_OLD, f"{interface} interface errors, from whenever"
+        return DriveState.INTERFACE_OLD, phrase("{interface} interface errors, from whenever", interface=interface)
     if sectors["reallocated"]:
-        return DriveState.WATCH, f"{sectors['reallocated']} reallocated sectors, not growing"
-    return DriveState.CLEAN, f"nothing against it{f'; {interface} old interface errors, none new' if interface else ''}"
+        return DriveState.WATCH, phrase("{sectors} reallocated sectors, not growing", sectors=sectors["reallocated"])
+    return DriveState.CLEAN, phrase(
+        "nothing against it{more}",
+        more=phrase("; {interface} old interface errors, none new", interface=interface) if interface else "",
+    )
 
 
 def _worn(last: Mapping[str, int]) -> bool:
@@ -111,10 +117,25 @@ def _worn(last: Mapping[str, int]) -> bool:
 
 
 def _media_text(sectors: Mapping[str, int], grown: Sequence[str], last: Mapping[str, int]) -> str:
-    parts = [f"{sectors[k]} {BY_KEY[k].title.lower()}{', growing' if k in grown else ''}" for k in MEDIA if sectors[k]]
+    parts = [
+        phrase(
+            "{sectors} {title}{which}",
+            sectors=sectors[k],
+            title=lower_first(BY_KEY[k].title),
+            which=", growing" if k in grown else "",
+        )
+        for k in MEDIA
+        if sectors[k]
+    ]
     if not parts:
-        parts = [f"worn out: {last.get('spare_pct', 100)} % spare left, {last.get('used_pct', 0)} % of its life used"]
-    return ", ".join(parts)
+        parts = [
+            phrase(
+                "worn out: {last} % spare left, {last2} % of its life used",
+                last=last.get("spare_pct", 100),
+                last2=last.get("used_pct", 0),
+            )
+        ]
+    return joined(", ", parts)
 
 
 def _advice(state: DriveState, cabled: bool) -> tuple[str, ...]:
@@ -131,10 +152,14 @@ def _advice(state: DriveState, cabled: bool) -> tuple[str, ...]:
 
 def _facts(readings: Sequence[HealthReading]) -> list[Fact]:
     last, first = readings[-1], readings[0]
-    out = [Fact("read", f"{last.when} ({last.source})", Origin.LOGGED)]
+    out = [Fact("read", phrase("{when} ({source})", when=last.when, source=last.source), Origin.LOGGED)]
     for key, value in last.counters.items():
         title = BY_KEY[key].title if key in BY_KEY else key
         before = first.counters.get(key)
-        change = f", {value - before:+d} since {first.when}" if len(readings) > 1 and before is not None else ""
-        out.append(Fact(title.lower(), f"{value}{change}", Origin.MEASURED))
+        change = (
+            phrase(", {value:+d} since {when}", value=value - before, when=first.when)
+            if len(readings) > 1 and before is not None
+            else ""
+        )
+        out.append(Fact(title.lower(), phrase("{value}{change}", value=value, change=change), Origin.MEASURED))
     return out

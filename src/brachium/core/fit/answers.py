@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass, replace
 
+from brachium.core.base.text import joined, phrase
 from brachium.core.base.why import Because, Fact, Origin
 from brachium.core.fit.engine import FitGround, Subject
 from brachium.core.fit.verdict import Level, Verdict
@@ -28,7 +29,7 @@ class Answers:
 
     def needs(self, precondition: str, change: str, sentence: str = "", after: tuple[str, ...] = ()) -> Verdict:
         """`after` are preconditions that must be met before this one."""
-        words = sentence or f"needs first: {precondition}"
+        words = sentence or phrase("needs first: {precondition}", precondition=precondition)
         because = Because(words, self.rule, self.text, self.facts, "needs first", change)
         places = self.subject.places
         return Verdict(self.rule, Level.NEEDS_FIRST, places, words, because, precondition, after=after)
@@ -61,15 +62,19 @@ def _words(value: object, unit: str) -> str:
     if isinstance(value, bool):
         return "yes" if value else "no"
     if isinstance(value, float):
-        value = f"{value:g}"
+        value = phrase("{value:g}", value=value)
     elif isinstance(value, tuple):
-        value = ", ".join(str(v) for v in value) or "none"
-    return f"{value} {unit}".rstrip()
+        value = joined(", ", (str(v) for v in value)) or "none"
+    return phrase("{value} {unit}", value=value, unit=unit).rstrip()
 
 
 def key_of(ground: FitGround, place: str, part: Part, attribute: str) -> str:
     """The key of a gap about a part: its place in the record where it sits there today, else the part's own."""
-    return f"parts.{place}.{attribute}" if ground.today.parts.get(place) == part else f"{attribute} of {part.name}"
+    return (
+        f"parts.{place}.{attribute}"
+        if ground.today.parts.get(place) == part
+        else phrase("{attribute} of {part}", attribute=attribute, part=part.name)
+    )
 
 
 def either_side(threshold: float) -> tuple[float, ...]:

@@ -7,6 +7,7 @@ from dataclasses import dataclass, field, replace
 from functools import cached_property
 from typing import TypeVar, cast
 
+from brachium.core.base.text import phrase
 from brachium.core.base.why import Because, Fact, Origin
 from brachium.core.fit.circumstances import Circumstances
 from brachium.core.fit.gap_words import told_value
@@ -186,11 +187,11 @@ class _Trials:
 def not_known(rule_id: str, subject: Subject, gap: Gap) -> Verdict:
     """The verdict of a missing fact that matters; says the cheapest way to find it out."""
     because = Because(
-        f"The {gap.label} is not known",
+        phrase("The {gap} is not known", gap=gap.label),
         rule_id,
-        f"The verdict depends on it, and it is not guessed. To find out: {gap.how}.",
+        phrase("The verdict depends on it, and it is not guessed. To find out: {how}.", how=gap.how),
         (Fact(gap.label, "not recorded", Origin.ASSUMED),),
-        f"about {gap.minutes:.0f} min to find out",
-        f"Recording the {gap.label}.",
+        phrase("about {minutes:.0f} min to find out", minutes=gap.minutes),
+        phrase("Recording the {gap}.", gap=gap.label),
     )
-    return Verdict(rule_id, Level.NOT_KNOWN, subject.places, f"{gap.label} not known", because, gap=gap)
+    return Verdict(rule_id, Level.NOT_KNOWN, subject.places, phrase("{gap} not known", gap=gap.label), because, gap=gap)

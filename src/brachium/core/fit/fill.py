@@ -5,6 +5,7 @@ from __future__ import annotations
 from dataclasses import fields, is_dataclass, replace
 from typing import Any
 
+from brachium.core.base.text import joined, phrase
 from brachium.core.base.why import Origin
 from brachium.core.fit.verdict import Gap
 from brachium.core.machine.channels import channels_of
@@ -107,8 +108,8 @@ def _paired(machine: Machine, value: object) -> tuple[tuple[str, ...], ...]:
         names = [w.strip() for w in str(words).split(JOIN.strip())]
         unknown = [n for n in names if n.casefold() not in by_label]
         if unknown or len(names) < 2:
-            known = ", ".join(b.label for b in machine.bays)
-            raise ValueError(f"Two or more of {known}, such as Drive bay + Drive bay 2.")
+            known = joined(", ", (b.label for b in machine.bays))
+            raise ValueError(phrase("Two or more of {known}, such as Drive bay + Drive bay 2.", known=known))
         out.append(tuple(by_label[n.casefold()] for n in names))
     return tuple(out)
 
@@ -122,7 +123,7 @@ def _with_leads(machine: Machine, count: object) -> Machine:
     ]  # fmt: skip
     number = count if isinstance(count, int) else 0
     new = tuple(
-        Lead(f"lead-sata-{k + 1}", f"SATA power {k + 1}", LeadKind.SATA, fed[k] if k < len(fed) else "")
+        Lead(f"lead-sata-{k + 1}", phrase("SATA power {k}", k=k + 1), LeadKind.SATA, fed[k] if k < len(fed) else "")
         for k in range(number)
     )
     return replace(machine, leads=(*new, *others))

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from brachium.core.base.text import joined, phrase
 from brachium.core.base.typed_numbers import typed_float, typed_int
 from brachium.core.fit.verdict import Gap
 from brachium.core.machine.facts.fact_units import Unit, figure, figure_words, unit_of
@@ -12,10 +13,10 @@ def value_words(value: object, unit: str = "") -> str:
     if isinstance(value, bool):
         return "yes" if value else "no"
     if isinstance(value, tuple):
-        return " and ".join(value_words(v) for v in value) or "none of them"
+        return joined(" and ", (value_words(v) for v in value)) or "none of them"
     if isinstance(value, float):
-        value = f"{value:g}"
-    return f"{value} {unit}".rstrip()
+        value = phrase("{value:g}", value=value)
+    return phrase("{value} {unit}", value=value, unit=unit).rstrip()
 
 
 def unit_of_gap(gap: Gap) -> Unit:
@@ -28,7 +29,7 @@ def gap_words(gap: Gap, value: object) -> str:
     """One of its values for people: `8 GiB`, `yes`, `1.35 and 1.5`."""
     unit = unit_of_gap(gap)
     if unit is not Unit.NONE and isinstance(value, int | float):
-        return f"{figure_words(value, unit)} {unit.value.sign}".rstrip()
+        return phrase("{figure_words} {value}", figure_words=figure_words(value, unit), value=unit.value.sign).rstrip()
     return value_words(value)
 
 

@@ -6,6 +6,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from graphlib import CycleError, TopologicalSorter
 
+from brachium.core.base.text import joined, phrase
 from brachium.core.base.why import Because, Fact, Origin
 from brachium.core.fit.verdict import Level, Verdict
 
@@ -32,7 +33,7 @@ def precondition_chain(verdicts: Sequence[Verdict]) -> Chain:
 
 def circle_verdict(circle: tuple[str, ...]) -> Verdict:
     """A circle as a verdict: refused, with what waits for what."""
-    sentence = f"impossible: {' waits for '.join((*circle, circle[0]))}"
+    sentence = phrase("impossible: {value}", value=joined(" waits for ", (*circle, circle[0])))
     facts = tuple(Fact("waits", name, Origin.COMPUTED) for name in circle)
     text = "Preconditions that wait for each other can never be met."
     because = Because(sentence, "preconditions", text, facts, "refused", "Another part, or another way to one of them.")

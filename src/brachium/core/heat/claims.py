@@ -16,6 +16,7 @@ from enum import StrEnum
 import numpy as np
 
 from brachium.core.base.arrays import FloatArray
+from brachium.core.base.text import phrase, upper_first
 from brachium.core.base.units import number, percent, pm, signed_zero
 from brachium.core.base.why import Because, Fact, Origin
 from brachium.core.heat.assumptions import (
@@ -137,11 +138,11 @@ def compare(before: tuple[HeatTrace, ...], after: tuple[HeatTrace, ...]) -> Heat
         try:
             prepared.append(prepare(trace))
         except CannotFit as problem:
-            return refused(f"{SIDES[side]}: {problem}")
+            return refused(phrase("{sides}: {problem}", sides=SIDES[side], problem=problem))
     rooms = [float(np.mean([r.room_c for r, s in zip(prepared, sides, strict=True) if s == k])) for k in (0, 1)]
     if abs(rooms[0] - rooms[1]) > ROOM_DIFFERENCE_K:
         gap = abs(rooms[0] - rooms[1])
-        return refused(f"the rooms differ by {gap:.0f} K; rises are comparable up to 10 K only")
+        return refused(phrase("the rooms differ by {gap:.0f} K; rises are comparable up to 10 K only", gap=gap))
     throttles = (
         _worst_throttle(before, prepared[: len(before)]),
         _worst_throttle(after, prepared[len(before) :]),
@@ -165,18 +166,22 @@ def stairs_of_series(groups: Sequence[tuple[HeatTrace, ...]]) -> SeriesStairs:
     sides: list[int] = []
     for side, group in enumerate(groups):
         if not group:
-            return SeriesStairs((), np.nan, np.nan, f"configuration {side + 1} sampled no temperature")
+            return SeriesStairs(
+                (), np.nan, np.nan, phrase("configuration {side} sampled no temperature", side=side + 1)
+            )
         for trace in group:
             try:
                 prepared.append(prepare(trace))
             except CannotFit as problem:
-                return SeriesStairs((), np.nan, np.nan, f"configuration {side + 1}: {problem}")
+                return SeriesStairs(
+                    (), np.nan, np.nan, phrase("configuration {side}: {problem}", side=side + 1, problem=problem)
+                )
             sides.append(side)
     rooms = [r.room_c for r in prepared]
     if max(rooms) - min(rooms) > ROOM_DIFFERENCE_K:
         gap = max(rooms) - min(rooms)
         return SeriesStairs(
-            (), np.nan, np.nan, f"the rooms differ by {gap:.0f} K; rises are comparable up to 10 K only"
+            (), np.nan, np.nan, phrase("the rooms differ by {gap:.0f} K; rises are comparable up to 10 K only", gap=gap)
         )
     if any(r.power_is_proxy for r in prepared):
         return SeriesStairs((), np.nan, np.nan, "power was not logged, so no kelvin at a stated power can be given")
@@ -243,9 +248,12 @@ def limited_words(traces: tuple[HeatTrace, HeatTrace], throttles: tuple[Throttle
     power, clock = (power, clock) if side else (1.0 / power, 1.0 / clock)
     if power > LIMITED_POWER or clock > LIMITED_CLOCK or throttles[side].kind is HeldBack.THERMAL:
         return ""
-    return (
-        f"{SIDES[side]} it ran at {100 * power:.0f} % of the power and {100 * (1 - clock):.0f} % less clock: "
-        "held down, so that temperatures are not compared; resistances are"
+    return phrase(
+        "{sides} it ran at {power:.0f} % of the power and {clock:.0f} % less clock: held down, so that "
+        "temperatures are not compared; resistances are",
+        sides=SIDES[side],
+        power=100 * power,
+        clock=100 * (1 - clock),
     )
 
 
@@ -277,9 +285,13 @@ def _short_load(pair: _Pair) -> str:
     for side, run in zip(pair.sides, pair.fit.runs, strict=True):
         if run.load_s < MIN_TAUS * run.tau_slow_s:
             need = MIN_TAUS * run.tau_slow_s
-            return (
-                f"the load {SIDES[side]} lasted {run.load_s:.0f} s; the heatsink needs at least {need:.0f} s "
-                f"(1.5 times its {run.tau_slow_s:.0f} s) before its airflow shows"
+            return phrase(
+                "the load {sides} lasted {load_s:.0f} s; the heatsink needs at least {need:.0f} s (1.5 times its "
+                "{tau_slow_s:.0f} s) before its airflow shows",
+                sides=SIDES[side],
+                load_s=run.load_s,
+                need=need,
+                tau_slow_s=run.tau_slow_s,
             )
     return ""
 
@@ -290,7 +302,10 @@ def _fan_stops(pair: _Pair) -> str:
     for side, run in zip(pair.sides, pair.runs, strict=True):
         late = (run.time_s > run.load.end_s - 30.0) & (run.time_s <= run.load.end_s)
         if float(run.fan_rpm[late].min()) < 0.12 * pair.fit.fan_ref_rpm:
-            return f"the fan stood still near the end of the load {SIDES[side]}, so equal fan speed has no meaning"
+            return phrase(
+                "the fan stood still near the end of the load {sides}, so equal fan speed has no meaning",
+                sides=SIDES[side],
+            )
     return ""
 
 
@@ -317,39 +332,53 @@ def _mismatch_k(pair: _Pair, parts: tuple[int, ...], reference_k: float, value_k
 
 def _claim(pair: _Pair, name: str, parts: tuple[int, ...], reference_k: float, refusal: str, widen: float) -> HeatClaim:
     fit = pair.fit
-    at = f"{fit.power_ref_w:.1f} W and {number(fit.fan_ref_rpm, 3)} /min"
+    at = phrase(
+        "{power_ref_w:.1f} W and {fan_ref_rpm} /min",
+        power_ref_w=fit.power_ref_w,
+        fan_ref_rpm=number(fit.fan_ref_rpm, 3),
+    )
     if refusal:
-        because = Because(f"{name}: cannot separate", "heat claim", refusal[0].upper() + refusal[1:] + ".")
-        return HeatClaim(ClaimKind.CANNOT_SEPARATE, np.nan, np.nan, f"cannot separate: {refusal}", because)
+        because = Because(phrase("{name}: cannot separate", name=name), "heat claim", upper_first(refusal) + ".")
+        return HeatClaim(
+            ClaimKind.CANNOT_SEPARATE, np.nan, np.nan, phrase("cannot separate: {refusal}", refusal=refusal), because
+        )
     value, grad = _gradient(pair, parts)
     se = float(np.sqrt(max(float(grad @ fit.covariance @ grad), 0.0)))
     half = widen * float(np.hypot(1.96 * se, _mismatch_k(pair, parts, reference_k, value)))
     kind = ClaimKind.CHANGED if abs(value) >= CLAIM_FACTOR * half else ClaimKind.NO_CHANGE
     text = (
-        f"{pm(abs(value), half, 'K')} {'less' if value > 0 else 'more'}"
+        phrase("{pm} {which}", pm=pm(abs(value), half, "K"), which="less" if value > 0 else "more")
         if kind is ClaimKind.CHANGED
-        else f"no change above {max(CLAIM_FACTOR * half, abs(value) + half):.1f} K"
+        else phrase("no change above {claim_factor:.1f} K", claim_factor=max(CLAIM_FACTOR * half, abs(value) + half))
     )
     steps = [pair.step_k(side, parts) for side in (0, 1)]
     because = Because(
-        f"{name[0].upper() + name[1:]}: {text}",
+        phrase("{name}: {text}", name=upper_first(name), text=text),
         "two-node heat fit",
-        "Both runs were fitted together with the same heat capacities and fan law. "
-        f"The steps are compared at {at}.",
-        (
-            Fact("before", f"{steps[0]:.1f} K", Origin.FITTED),
-            Fact("after", f"{steps[1]:.1f} K", Origin.FITTED),
-            Fact("reference power", f"{fit.power_ref_w:.1f} W", Origin.MEASURED),
-            Fact("fan speed held at", f"{number(fit.fan_ref_rpm, 3)} /min",
-                 Origin.ASSUMED if fit.fan_is_proxy else Origin.MEASURED),
-            Fact("statistical error", f"{1.96 * se:.2f} K", Origin.FITTED),
-            Fact("model mismatch", f"{np.sqrt(max((half / widen) ** 2 - (1.96 * se) ** 2, 0.0)):.2f} K",
-                 Origin.ASSUMED),
-            Fact("half-width, 95 %", f"± {half:.2f} K", Origin.COMPUTED),
+        phrase(
+            "Both runs were fitted together with the same heat capacities and fan law. The steps are compared at {at}.",
+            at=at,
         ),
-        f"claimed from 1.5 half-widths: {CLAIM_FACTOR * half:.1f} K",
+        (
+            Fact("before", phrase("{steps:.1f} K", steps=steps[0]), Origin.FITTED),
+            Fact("after", phrase("{steps:.1f} K", steps=steps[1]), Origin.FITTED),
+            Fact("reference power", phrase("{power_ref_w:.1f} W", power_ref_w=fit.power_ref_w), Origin.MEASURED),
+            Fact(
+                "fan speed held at",
+                phrase("{fan_ref_rpm} /min", fan_ref_rpm=number(fit.fan_ref_rpm, 3)),
+                Origin.ASSUMED if fit.fan_is_proxy else Origin.MEASURED,
+            ),
+            Fact("statistical error", phrase("{se:.2f} K", se=1.96 * se), Origin.FITTED),
+            Fact(
+                "model mismatch",
+                phrase("{sqrt:.2f} K", sqrt=np.sqrt(max((half / widen) ** 2 - (1.96 * se) ** 2, 0.0))),
+                Origin.ASSUMED,
+            ),
+            Fact("half-width, 95 %", phrase("± {half:.2f} K", half=half), Origin.COMPUTED),
+        ),
+        phrase("claimed from 1.5 half-widths: {claim_factor:.1f} K", claim_factor=CLAIM_FACTOR * half),
         "A second session before and after narrows the statistical part only.",
-    )  # fmt: skip
+    )
     return HeatClaim(kind, value, half, text, because)
 
 
@@ -383,10 +412,14 @@ def _helped_more(paste: HeatClaim, airflow: HeatClaim) -> str:
     if abs(gap) < SEPARATE_K:
         return "Paste and airflow helped about alike: the gains differ by less than 4 K."
     more, less = ("Paste", "airflow") if gap > 0 else ("Airflow", "paste")
-    text = f"{more} helped more than {less}"
+    text = phrase("{more} helped more than {less}", more=more, less=less)
     if whole >= SHARES_K and min(paste.value_k, airflow.value_k) >= 0:
         share = max(paste.value_k, airflow.value_k) / whole
-        text += f": {'nearly all' if share > 0.95 else f'about {percent(share)}'} of {signed_zero(whole, 1)} K"
+        text += phrase(
+            ": {more} of {whole} K",
+            more="nearly all" if share > 0.95 else phrase("about {share}", share=percent(share)),
+            whole=signed_zero(whole, 1),
+        )
     return text + "."
 
 
@@ -397,7 +430,9 @@ def _warnings(pair: _Pair, stairs: tuple[Stair, Stair]) -> tuple[str, ...]:
         out.append("no fan speed was logged: temperature stands in for it, the airflow interval is four times as wide")
     gap = abs(runs[0].room_c - runs[-1].room_c)
     if gap > 5.0:
-        out.append(f"the rooms differ by {gap:.1f} K: only rises are compared, not absolute temperatures")
+        out.append(
+            phrase("the rooms differ by {gap:.1f} K: only rises are compared, not absolute temperatures", gap=gap)
+        )
     if min(r.load.idle_s for r in runs) < 20.0:
         out.append("little or no idle was logged before the load")
     if not all(s.sink_is_settled for s in stairs):

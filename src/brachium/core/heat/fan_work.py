@@ -12,6 +12,7 @@ from dataclasses import dataclass, replace
 import numpy as np
 
 from brachium.core.base.arrays import filled, smoothed
+from brachium.core.base.text import phrase
 from brachium.core.base.units import pm
 from brachium.core.heat.assumptions import CURVE_CHANGED, FAN_CHANGED, FAN_LAW_MISMATCH, FAN_LAW_SURE
 from brachium.core.heat.fit import HeatFit, PreparedTrace
@@ -37,15 +38,28 @@ class FanWork:
     @property
     def words(self) -> str:
         """One sentence."""
-        text = f"the fan turns {self.before_rpm:.0f}, then {self.after_rpm:.0f} /min under load"
+        text = phrase(
+            "the fan turns {before_rpm:.0f}, then {after_rpm:.0f} /min under load",
+            before_rpm=self.before_rpm,
+            after_rpm=self.after_rpm,
+        )
         if np.isfinite(self.cooler_k):
             side = "cooler" if self.cooler_k > 0 else "warmer"
-            text += f": {pm(abs(self.cooler_k), self.half_width_k, 'K')} {side} are the fan's work, not the paste's"
+            text += phrase(
+                ": {pm} {side} are the fan's work, not the paste's",
+                pm=pm(abs(self.cooler_k), self.half_width_k, "K"),
+                side=side,
+            )
         else:
             text += ": how much of the change is its work cannot be told from these runs"
         if self.same_c is not None:
-            at = f"at {self.same_c:.0f} °C it turned {self.same_rpm[0]:.0f}, then {self.same_rpm[1]:.0f} /min"
-            text += f"; its curve was changed, {at}"
+            at = phrase(
+                "at {same_c:.0f} °C it turned {same_rpm:.0f}, then {same_rpm2:.0f} /min",
+                same_c=self.same_c,
+                same_rpm=self.same_rpm[0],
+                same_rpm2=self.same_rpm[1],
+            )
+            text += phrase("; its curve was changed, {at}", at=at)
         return text
 
 

@@ -13,6 +13,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from brachium.core.base.arrays import BoolArray, FloatArray, filled, smoothed
+from brachium.core.base.text import phrase
 from brachium.core.heat.assumptions import (
     FAN_OFFSET_PRIOR,
     HUBER_SIGMAS,
@@ -105,7 +106,7 @@ def prepare(trace: HeatTrace) -> PreparedTrace:
         raise CannotFit("the room temperature is not known; without it there is no heat claim")
     mask, notes = usable_mask(trace, load)
     if int(mask.sum()) < 40:
-        raise CannotFit(f"only {int(mask.sum())} usable temperature samples, at least 40 are needed")
+        raise CannotFit(phrase("only {int} usable temperature samples, at least 40 are needed", int=int(mask.sum())))
     power, power_is_proxy = _power(trace)
     fan, fan_is_proxy = _fan(trace)
     held = HeatTrace(trace.time_s, trace.temp_c, power_w=power, fan_rpm=fan)

@@ -14,6 +14,7 @@ from enum import StrEnum
 import numpy as np
 
 from brachium.core.base.arrays import BoolArray, FloatArray, filled, stretches
+from brachium.core.base.text import phrase
 from brachium.core.heat.assumptions import (
     AT_LIMIT_FRAC,
     BOOST_WITHIN_S,
@@ -224,13 +225,23 @@ def _class(
     near = float(np.mean(held >= top - NEAR_LIMIT_K - SENSOR_NOISE_K))
     if near >= AT_LIMIT_FRAC and (stated or _is_regulated(temp, pulled, inside, top)):
         kind = "its stated limit of" if stated else "the same"
-        return HeldBack.THERMAL, f"the clock fell {len(stretches(pulled))} times, each time at {kind} {top:.0f} °C"
+        return HeldBack.THERMAL, phrase(
+            "the clock fell {count} times, each time at {kind} {top:.0f} °C",
+            count=len(stretches(pulled)),
+            kind=kind,
+            top=top,
+        )
     if near < 0.5 * AT_LIMIT_FRAC or not stated:
         return HeldBack.POWER, (
-            f"the clock fell at {onset:.0f} °C, which is not what it is held at: a power or current limit, an external "
-            "signal, or the governor"
+            phrase(
+                "the clock fell at {onset:.0f} °C, which is not what it is held at: a power or current limit, an "
+                "external signal, or the governor",
+                onset=onset,
+            )
         )
-    return HeldBack.UNCLEAR, f"the clock fell at {onset:.0f} °C, at times near the limit and at times far from it"
+    return HeldBack.UNCLEAR, phrase(
+        "the clock fell at {onset:.0f} °C, at times near the limit and at times far from it", onset=onset
+    )
 
 
 def _is_regulated(temp: FloatArray, pulled: BoolArray, inside: BoolArray, top: float) -> bool:

@@ -7,6 +7,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from brachium.core.base.arrays import BoolArray, FloatArray, filled, smoothed, stretches
+from brachium.core.base.text import phrase
 from brachium.core.measure.sampling import GAP_S, STUCK_S
 
 MIN_LOAD_S = 20.0
@@ -99,15 +100,27 @@ def usable_mask(trace: HeatTrace, load: LoadPhase) -> tuple[BoolArray, tuple[str
     notes: list[str] = []
     missing = int((~mask).sum())
     if missing:
-        notes.append(f"{missing} samples without a temperature left out")
+        notes.append(phrase("{missing} samples without a temperature left out", missing=missing))
     gaps = np.flatnonzero(np.diff(trace.time_s) > GAP_S)
     for k in gaps:
         after = (trace.time_s > trace.time_s[k]) & (trace.time_s <= trace.time_s[k + 1] + 3.0)
         mask &= ~after
-        notes.append(f"gap of {trace.time_s[k + 1] - trace.time_s[k]:.0f} s at {trace.time_s[k]:.0f} s")
+        notes.append(
+            phrase(
+                "gap of {time_s:.0f} s at {time_s2:.0f} s",
+                time_s=trace.time_s[k + 1] - trace.time_s[k],
+                time_s2=trace.time_s[k],
+            )
+        )
     for first, past in _stuck(trace):
         mask[first:past] = False
-        notes.append(f"sensor stuck from {trace.time_s[first]:.0f} to {trace.time_s[past - 1]:.0f} s, left out")
+        notes.append(
+            phrase(
+                "sensor stuck from {time_s:.0f} to {time_s2:.0f} s, left out",
+                time_s=trace.time_s[first],
+                time_s2=trace.time_s[past - 1],
+            )
+        )
     for edge in (load.first, load.last + 1):
         if 0 < edge < mask.size and trace.time_s[edge] - trace.time_s[edge - 1] > 1.7 * _step_s(trace):
             mask &= ~((trace.time_s >= trace.time_s[edge]) & (trace.time_s < trace.time_s[edge] + 3.0))

@@ -15,6 +15,7 @@ from dataclasses import dataclass
 import numpy as np
 from scipy.stats import t as student
 
+from brachium.core.base.text import phrase, upper_first
 from brachium.core.base.units import pm
 from brachium.core.heat.assumptions import SIGMA_K
 from brachium.core.measure.feel_tests import HEAT_REST_S
@@ -55,12 +56,22 @@ class TwoChips:
         """What may be said of it."""
         p, g, s = (pm(v, h, "K/W") for v, h in zip(self.r_k_w, self.half_k_w, strict=True))
         if not self.shares:
-            return f"Processor and graphics do not share a sink: {p} and {g} of their own."
+            return phrase("Processor and graphics do not share a sink: {p} and {g} of their own.", p=p, g=g)
         both = next((x for x in self.loads if x.name == BOTH), None)
         alone = next((x for x in self.loads if x.name == PROCESSOR), None)
-        more = f" Both loads together: processor {both.rises_k[0]:.0f} K over the room" if both is not None else ""
-        more += f" instead of {alone.rises_k[0]:.0f} K alone." if both is not None and alone is not None else "."
-        return f"Processor and graphics share a sink: {p} and {g} of their own, {s} shared.{more}"
+        more = (
+            phrase(" Both loads together: processor {rises_k:.0f} K over the room", rises_k=both.rises_k[0])
+            if both is not None
+            else ""
+        )
+        more += (
+            phrase(" instead of {rises_k:.0f} K alone.", rises_k=alone.rises_k[0])
+            if both is not None and alone is not None
+            else "."
+        )
+        return phrase(
+            "Processor and graphics share a sink: {p} and {g} of their own, {s} shared.{more}", p=p, g=g, s=s, more=more
+        )
 
     def rises_k(self, processor_w: float, graphics_w: float) -> tuple[float, float]:
         """Rises of both chips over the room at these powers [K]."""
@@ -99,7 +110,7 @@ def both_words(run: Run | None) -> str:
     found = two_chips_of(run) if run is not None else ""
     if isinstance(found, TwoChips):
         return found.words
-    return f"{found[:1].upper()}{found[1:]}." if found else ""
+    return phrase("{found}.", found=upper_first(found)) if found else ""
 
 
 def solved(loads: Sequence[TwoLoads]) -> TwoChips:

@@ -15,6 +15,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from brachium.core.base.arrays import FloatArray, filled
+from brachium.core.base.text import phrase
 from brachium.core.heat.assumptions import ALPHA, ALPHA_HIGH, ALPHA_LOW, LEAST_CLOCK, SPREAD_NEEDED
 from brachium.core.heat.fit import HeatFit, PreparedTrace
 from brachium.core.heat.model import TwoNode
@@ -189,9 +190,13 @@ def assumptions(base: Base) -> tuple[str, ...]:
     fan = "temperature stands in for the fan's speed, so the fan slider says little" if base.fan_is_proxy else (
         "the fan follows the temperature as it did in the run")  # fmt: skip
     return (
-        f"power rises with the clock to the power of {base.alpha:.1f}, {alpha}",
+        phrase("power rises with the clock to the power of {alpha:.1f}, {alpha2}", alpha=base.alpha, alpha2=alpha),
         fan,
-        f"the limit is {base.limit_c:.0f} °C, {'as stated' if base.limit_is_stated else 'as seen in the run'}",
+        phrase(
+            "the limit is {limit_c:.0f} °C, {which}",
+            limit_c=base.limit_c,
+            which="as stated" if base.limit_is_stated else "as seen in the run",
+        ),
         "leakage at other temperatures, a heat pipe that works less well at low power and a warming case are left out",
         "a step between chip and heatsink holds die, spreader and plate as well as the paste",
     )

@@ -11,6 +11,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import date, timedelta
 
+from brachium.core.base.text import phrase
 from brachium.core.drives.readings import HealthReading
 from brachium.core.heat.claims import ClaimKind, HeatClaim
 from brachium.core.learn.assumptions import DAYS_A_MONTH, MOST_MONTHS, NEAR_K, SPENT_PCT
@@ -50,7 +51,7 @@ def drift_of(later: Comparison, health: Sequence[HealthReading], limit_c: float 
                                                              ("fins, fan and vents", heat.airflow))
             if claim is not None]  # fmt: skip
     if heat.refusal:
-        rows = [("heat", f"cannot be told: {heat.refusal}")]
+        rows = [("heat", phrase("cannot be told: {refusal}", refusal=heat.refusal))]
     rows += [(str(g.test.title), gain_band(g.test, g.result)) for g in later.gains
              if g.result is not None and g.judgement.word in (Word.BETTER, Word.WORSE)]  # fmt: skip
     worn = _worn(health, start, end, months)
@@ -69,7 +70,14 @@ def _aged(claim: HeatClaim, months: float) -> str:
         return claim.text
     word = "warmer" if claim.value_k < 0 else "cooler"
     a_year = abs(claim.value_k) / months * 12.0
-    return f"{abs(claim.value_k):.1f} ± {claim.half_width_k:.1f} K {word} in {months:.0f} months, {a_year:.0f} K a year"
+    return phrase(
+        "{value_k:.1f} ± {half_width_k:.1f} K {word} in {months:.0f} months, {a_year:.0f} K a year",
+        value_k=abs(claim.value_k),
+        half_width_k=claim.half_width_k,
+        word=word,
+        months=months,
+        a_year=a_year,
+    )
 
 
 def _wait(later: Comparison, months: float, limit_c: float | None) -> tuple[float, str]:
@@ -82,11 +90,13 @@ def _wait(later: Comparison, months: float, limit_c: float | None) -> tuple[floa
     room_left = limit_c - NEAR_K - peaks[1]
     rate = -total.value_k / months
     if room_left <= 0:
-        return 0.0, f"the chip comes within {NEAR_K:.0f} K of its limit already"
+        return 0.0, phrase("the chip comes within {near_k:.0f} K of its limit already", near_k=NEAR_K)
     wait = room_left / rate
     if wait >= MOST_MONTHS:
-        return MOST_MONTHS, f"{room_left:.0f} K are left, {rate:.1f} K go a month"
-    return wait, f"{room_left:.0f} K are left and {rate:.1f} K go a month"
+        return MOST_MONTHS, phrase(
+            "{room_left:.0f} K are left, {rate:.1f} K go a month", room_left=room_left, rate=rate
+        )
+    return wait, phrase("{room_left:.0f} K are left and {rate:.1f} K go a month", room_left=room_left, rate=rate)
 
 
 def _worn(health: Sequence[HealthReading], start: str, end: str, months: float) -> list[tuple[str, str]]:
@@ -101,8 +111,23 @@ def _worn(health: Sequence[HealthReading], start: str, end: str, months: float) 
         used = last.counters.get("used_pct", 0) - first.counters.get("used_pct", 0)
         lost = sum(last.counters.get(k, 0) - first.counters.get(k, 0) for k in ("reallocated", "pending"))
         if lost > 0:
-            out.append((f"drive in {place}", f"{lost} more bad sectors: look at it now, copy first"))
+            out.append(
+                (
+                    phrase("drive in {place}", place=place),
+                    phrase("{lost} more bad sectors: look at it now, copy first", lost=lost),
+                )
+            )
         elif used > 0:
             left = (SPENT_PCT - last.counters["used_pct"]) / (used / months)
-            out.append((f"drive in {place}", f"{used} % of its life used, {SPENT_PCT} % in about {left:.0f} months"))
+            out.append(
+                (
+                    phrase("drive in {place}", place=place),
+                    phrase(
+                        "{used} % of its life used, {spent_pct} % in about {left:.0f} months",
+                        used=used,
+                        spent_pct=SPENT_PCT,
+                        left=left,
+                    ),
+                )
+            )
     return out

@@ -16,6 +16,7 @@ import numpy as np
 import numpy.typing as npt
 
 from brachium.core.base.arrays import FloatArray
+from brachium.core.base.text import phrase
 from brachium.core.machine.kinds import MachineKind
 from brachium.core.record.work.repaste import Repaste
 
@@ -36,8 +37,15 @@ class Expectation:
 
     @property
     def words(self) -> str:
-        source = f"{self.of_kind} of this kind, {self.in_all} in all"
-        return f"{self.mid_k:.1f} K cooler at {self.at_w:.0f} W ({self.low_k:.1f} to {self.high_k:.1f}; {source})"
+        source = phrase("{of_kind} of this kind, {in_all} in all", of_kind=self.of_kind, in_all=self.in_all)
+        return phrase(
+            "{mid_k:.1f} K cooler at {at_w:.0f} W ({low_k:.1f} to {high_k:.1f}; {source})",
+            mid_k=self.mid_k,
+            at_w=self.at_w,
+            low_k=self.low_k,
+            high_k=self.high_k,
+            source=source,
+        )
 
 
 def expectation(history: Sequence[Repaste], kind: MachineKind, at_w: float) -> Expectation | None:

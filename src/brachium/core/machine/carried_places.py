@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from dataclasses import replace
 
+from brachium.core.base.text import lower_first, phrase
 from brachium.core.machine.card_parts import Card
 from brachium.core.machine.drive_part import BayForm, DriveInterface, M2Key
 from brachium.core.machine.links import PCIE_LANE_MB_S
@@ -16,7 +17,7 @@ SUFFIX = ".m2"
 
 def carried_place_id(card_place: str) -> str:
     """The id of the drive bay on a card."""
-    return f"{card_place}{SUFFIX}"
+    return phrase("{card_place}{suffix}", card_place=card_place, suffix=SUFFIX)
 
 
 def with_carried_places(machine: Machine, config: Configuration) -> Machine:
@@ -37,5 +38,13 @@ def _place(slot: CardSlot, card: Card) -> DriveBay:
     lanes = min(M2_LANES, *(w for w in widths if w is not None))
     link = lanes * PCIE_LANE_MB_S[min(g for g in speeds if g is not None)] if known else None
     key = M2Key.M if fast else M2Key.B_M
-    return DriveBay(carried_place_id(slot.id), f"M.2 on {slot.label.lower()}", card.carries or DriveInterface.NVME,
-                    BayForm.M2, None, link, key=key, lengths_mm=card.carries_lengths_mm)  # fmt: skip
+    return DriveBay(
+        carried_place_id(slot.id),
+        phrase("M.2 on {slot}", slot=lower_first(slot.label)),
+        card.carries or DriveInterface.NVME,
+        BayForm.M2,
+        None,
+        link,
+        key=key,
+        lengths_mm=card.carries_lengths_mm,
+    )

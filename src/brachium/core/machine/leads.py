@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from brachium.core.base.text import phrase
 from brachium.core.machine.drive_part import BayForm, Drive, DriveInterface
 from brachium.core.machine.machine import Lead, LeadKind
 
@@ -20,5 +21,12 @@ def leads_of(connectors: tuple[str, ...], fed: list[str]) -> tuple[Lead, ...]:
     for kind in LeadKind:
         for number in range(1, connectors.count(kind.value) + 1):
             feeds = rest.pop(0) if kind is LeadKind.SATA and rest else ""
-            out.append(Lead(f"lead-{kind.name.lower()}-{number}", f"{kind} {number}", kind, feeds))
+            out.append(
+                Lead(
+                    f"lead-{kind.name.lower()}-{number}",
+                    phrase("{kind} {number}", kind=kind, number=number),
+                    kind,
+                    feeds,
+                )
+            )
     return tuple(out)

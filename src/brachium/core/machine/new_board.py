@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from dataclasses import replace
 
+from brachium.core.base.text import phrase
 from brachium.core.machine.board_part import BoardPart
 from brachium.core.machine.carried_places import with_carried_places
 from brachium.core.machine.leads import leads_of, takes_lead
@@ -45,7 +46,7 @@ def _slots(machine: Machine, board: BoardPart) -> tuple[ModuleSlot, ...]:
     """Its places take the names of the old ones, as far as there are any; their channels as the board states them."""
     ids = [s.id for s in machine.slots] + [f"slot-new-{k}" for k in range(1, board.slots + 1)]
     return tuple(
-        ModuleSlot(ids[k], f"Memory slot {k + 1}", board.memory_form, board.memory_generation,
+        ModuleSlot(ids[k], phrase("Memory slot {k}", k=k + 1), board.memory_form, board.memory_generation,
                    _channel(board, k), board.slot_max_bytes)
         for k in range(board.slots)
     )  # fmt: skip

@@ -5,6 +5,7 @@ from __future__ import annotations
 import re
 from dataclasses import dataclass, replace
 
+from brachium.core.base.text import phrase
 from brachium.core.base.why import Origin
 from brachium.core.machine.kinds import ON_ADAPTER, PORTABLE
 from brachium.core.machine.machine import Lead, LeadKind, Machine
@@ -30,7 +31,11 @@ class PlaceKind:
 
 
 def _memory(form: MemoryForm, generation: MemoryGeneration) -> PlaceKind:
-    return PlaceKind(f"{form}-{generation}".lower(), f"Memory slot, {form} {generation}", memory=(form, generation))
+    return PlaceKind(
+        phrase("{form}-{generation}", form=form, generation=generation).lower(),
+        phrase("Memory slot, {form} {generation}", form=form, generation=generation),
+        memory=(form, generation),
+    )
 
 
 PLACE_KINDS: tuple[PlaceKind, ...] = (
@@ -53,10 +58,10 @@ PLACE_KINDS: tuple[PlaceKind, ...] = (
     PlaceKind("bay-sas-2.5", "Drive bay, 2.5 in SAS", bay=(DriveInterface.SAS, BayForm.IN_2_5)),
     PlaceKind("bay-pata-2.5", "Drive bay, 2.5 in parallel ATA", bay=(DriveInterface.PATA, BayForm.IN_2_5)),
     PlaceKind("bay-optical-high", "Optical bay, 12.7 mm", bay=(DriveInterface.SATA, BayForm.OPTICAL_HIGH)),
-    *(PlaceKind(f"card-x{n}", f"Card slot, x{n}", card_lanes=n) for n in (16, 8, 4, 1)),
+    *(PlaceKind(f"card-x{n}", phrase("Card slot, x{n}", n=n), card_lanes=n) for n in (16, 8, 4, 1)),
     PlaceKind("fan", "Fan plug", fan=True),
     PlaceKind("chip", "Chip under the cooler", chip=True),
-    *(PlaceKind(f"lead-{k.name.lower()}", f"Power connector, {k}", lead=k) for k in LeadKind),
+    *(PlaceKind(f"lead-{k.name.lower()}", phrase("Power connector, {k}", k=k), lead=k) for k in LeadKind),
 )  # fmt: skip
 
 
@@ -79,20 +84,22 @@ def with_place(machine: Machine, kind_id: str) -> tuple[Machine, str]:
 
 def _with_lead(machine: Machine, kind: LeadKind) -> tuple[Machine, str]:
     number = 1 + sum(lead.kind is kind for lead in machine.leads)
-    lead = Lead(free_id("lead", [x.id for x in machine.leads]), f"{kind} {number}", kind)
+    lead = Lead(
+        free_id("lead", [x.id for x in machine.leads]), phrase("{kind} {number}", kind=kind, number=number), kind
+    )
     return noted(replace(machine, leads=(*machine.leads, lead)), f"leads.{lead.id}", Origin.TYPED), lead.id
 
 
 def _with_fan_plug(machine: Machine) -> tuple[Machine, str]:
     headers = machine.platform.headers
-    made = FanHeader(free_id("fan", [h.id for h in headers]), f"Fan {len(headers) + 1}")
+    made = FanHeader(free_id("fan", [h.id for h in headers]), phrase("Fan {count}", count=len(headers) + 1))
     platform = replace(machine.platform, headers=(*headers, made))
     return noted(replace(machine, platform=platform), f"platform.headers.{made.id}", Origin.TYPED), made.id
 
 
 def _with_chip(machine: Machine) -> tuple[Machine, str]:
     chips = machine.platform.chips
-    made = ChipContact(free_id("chip", [c.id for c in chips]), f"Chip {len(chips) + 1}")
+    made = ChipContact(free_id("chip", [c.id for c in chips]), phrase("Chip {count}", count=len(chips) + 1))
     platform = replace(machine.platform, chips=(*chips, made))
     return noted(replace(machine, platform=platform), f"platform.chips.{made.id}", Origin.TYPED), made.id
 

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass, replace
 
+from brachium.core.base.text import phrase
 from brachium.core.base.why import Origin
 from brachium.core.machine.kinds import MachineKind
 from brachium.core.machine.machine import DriveBay, Machine, ModuleSlot
@@ -84,7 +85,11 @@ def with_slot(machine: Machine, form: MemoryForm, generation: MemoryGeneration, 
     """One memory slot more, and its id; channel and largest module stay not known."""
     soldered = form is MemoryForm.SOLDERED
     number = 1 + sum((s.form is MemoryForm.SOLDERED) is soldered for s in machine.slots)
-    label = ("Soldered memory" if number == 1 else f"Soldered memory {number}") if soldered else f"Memory slot {number}"
+    label = (
+        ("Soldered memory" if number == 1 else phrase("Soldered memory {number}", number=number))
+        if soldered
+        else phrase("Memory slot {number}", number=number)
+    )
     slot = ModuleSlot(free_id("slot", [s.id for s in machine.slots]), label, form, generation)
     return noted(replace(machine, slots=(*machine.slots, slot)), f"slots.{slot.id}", origin), slot.id
 
@@ -93,15 +98,21 @@ def with_bay(machine: Machine, interface: DriveInterface, form: BayForm, origin:
     """One drive bay more, and its id; link, height and screws stay not known."""
     name = BAY_NAMES[form]
     number = 1 + sum(b.label.startswith(name) for b in machine.bays)
-    bay = DriveBay(free_id("bay", [b.id for b in machine.bays]), name if number == 1 else f"{name} {number}",
-                   interface, form, None, None)  # fmt: skip
+    bay = DriveBay(
+        free_id("bay", [b.id for b in machine.bays]),
+        name if number == 1 else phrase("{name} {number}", name=name, number=number),
+        interface,
+        form,
+        None,
+        None,
+    )
     return noted(replace(machine, bays=(*machine.bays, bay)), f"bays.{bay.id}", origin), bay.id
 
 
 def with_card_place(machine: Machine, lanes: int, origin: Origin) -> tuple[Machine, str]:
     """One card slot more, and its id."""
     cards = machine.platform.cards
-    slot = CardSlot(free_id("card", [c.id for c in cards]), f"Card slot {len(cards) + 1}", lanes)
+    slot = CardSlot(free_id("card", [c.id for c in cards]), phrase("Card slot {count}", count=len(cards) + 1), lanes)
     made = replace(machine, platform=replace(machine.platform, cards=(*cards, slot)))
     return noted(made, f"platform.cards.{slot.id}", origin), slot.id
 
@@ -113,7 +124,11 @@ def is_typical(machine: Machine, place: str) -> bool:
 
 def confirmed(machine: Machine, place: str) -> Machine:
     """The machine with a typical place that somebody saw."""
-    seen = {f"{stem}.{place}": Origin.TYPED for stem in STEMS if f"{stem}.{place}" in machine.origins}
+    seen = {
+        phrase("{stem}.{place}", stem=stem, place=place): Origin.TYPED
+        for stem in STEMS
+        if f"{stem}.{place}" in machine.origins
+    }
     return replace(machine, origins={**machine.origins, **seen})
 
 
@@ -122,7 +137,7 @@ def free_id(stem: str, taken: list[str]) -> str:
     number = 1
     while f"{stem}-{number}" in taken:
         number += 1
-    return f"{stem}-{number}"
+    return phrase("{stem}-{number}", stem=stem, number=number)
 
 
 def noted(machine: Machine, key: str, origin: Origin) -> Machine:

@@ -5,6 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 from fnmatch import fnmatchcase
 
+from brachium.core.base.text import phrase
 from brachium.core.base.units import percent
 from brachium.core.measure.assumptions import CHARGE_APART, CHARGE_LOW, FREE_SPACE_FRAC, ROOM_ABSOLUTE_K
 
@@ -76,7 +77,11 @@ class Difference:
     @property
     def sides(self) -> str:
         """What it says on both sides."""
-        return self.before if self.before == self.after else f"{self.before}, then {self.after}"
+        return (
+            self.before
+            if self.before == self.after
+            else phrase("{before}, then {after}", before=self.before, after=self.after)
+        )
 
     def hangs(self, test: str) -> bool:
         """Whether a test's result depends on it."""
@@ -113,13 +118,26 @@ def _difference(name: str, before: str, after: str, changed: bool) -> list[Diffe
 def in_words(c: Conditions) -> dict[str, str]:
     """Every condition by its name as it is told; empty where nobody stated it."""
     return {
-        "boot medium": c.boot_medium, "mains": _yes(c.mains), "battery": _yes(c.battery_fitted),
-        "adapter": "" if c.adapter_w is None else f"{c.adapter_w:g} W", "charging": c.charge,
-        "charge": _share(c.charge_frac), "power profile": c.power_profile, "power limits": c.power_limit,
-        "boost": _on(c.boost), "fan mode": c.fan_mode, "panel or lid": _yes(c.panel_on), "stand": c.stand,
-        "temperature from": c.temp_source, "memory profile": c.memory_profile, "graphics driver": c.graphics_driver,
-        "encryption": _on(c.encryption), "system": c.system, "firmware": c.firmware, "in words": c.remark,
-    }  # fmt: skip
+        "boot medium": c.boot_medium,
+        "mains": _yes(c.mains),
+        "battery": _yes(c.battery_fitted),
+        "adapter": "" if c.adapter_w is None else phrase("{adapter_w:g} W", adapter_w=c.adapter_w),
+        "charging": c.charge,
+        "charge": _share(c.charge_frac),
+        "power profile": c.power_profile,
+        "power limits": c.power_limit,
+        "boost": _on(c.boost),
+        "fan mode": c.fan_mode,
+        "panel or lid": _yes(c.panel_on),
+        "stand": c.stand,
+        "temperature from": c.temp_source,
+        "memory profile": c.memory_profile,
+        "graphics driver": c.graphics_driver,
+        "encryption": _on(c.encryption),
+        "system": c.system,
+        "firmware": c.firmware,
+        "in words": c.remark,
+    }
 
 
 _LIMITS = "power is limited another way; resistances stay comparable"
@@ -158,7 +176,7 @@ def unstated(before: Conditions, after: Conditions) -> tuple[str, ...]:
 def _room(before: Conditions, after: Conditions) -> list[Difference]:
     if before.room_c is None or after.room_c is None:
         missing = "" if before.room_c is after.room_c else " before" if before.room_c is None else " after"
-        text = f"the room temperature{missing} is not known: no heat claim"
+        text = phrase("the room temperature{missing} is not known: no heat claim", missing=missing)
         return [Difference("room", _deg(before.room_c), _deg(after.room_c), ("heat",), text, TEMPERATURES)]
     gap = abs(before.room_c - after.room_c)
     if gap < 0.75:
@@ -177,7 +195,7 @@ def _free_space(before: Conditions, after: Conditions) -> list[Difference]:
         return []
     full = low < FREE_SPACE_FRAC
     text = "under 15 % free slows a drive" if full else "both have room enough"
-    a, b = (f"{percent(f)} free" for f in (before.free_space_frac, after.free_space_frac))
+    a, b = (phrase("{f} free", f=percent(f)) for f in (before.free_space_frac, after.free_space_frac))
     return [Difference("free space", a, b, (), text, DRIVE_TESTS if full and gap >= 0.05 else ())]
 
 
@@ -201,4 +219,4 @@ def _yes(value: bool | None) -> str:
 
 
 def _deg(value: float | None) -> str:
-    return NOT_KNOWN if value is None else f"{value:.1f} °C"
+    return NOT_KNOWN if value is None else phrase("{value:.1f} °C", value=value)

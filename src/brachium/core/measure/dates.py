@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 from datetime import datetime
 
+from brachium.core.base.text import phrase
 from brachium.core.measure.run import Run
 
 
@@ -23,11 +24,16 @@ def date_doubts(runs: Sequence[Run]) -> dict[str, str]:
     for run in runs:
         moment = moment_of(run)
         if moment is None:
-            out[run.id] = f"its date ({run.taken_at or 'none'}) cannot be read; it counts in the order it arrived"
+            out[run.id] = phrase(
+                "its date ({taken_at}) cannot be read; it counts in the order it arrived",
+                taken_at=run.taken_at or "none",
+            )
         elif latest is not None and moment < latest[0]:
-            out[run.id] = (
-                f"its date ({run.taken_at}) lies before that of the run that came before it ({latest[1].taken_at}): a "
-                "clock was wrong; it counts in the order it arrived"
+            out[run.id] = phrase(
+                "its date ({taken_at}) lies before that of the run that came before it ({taken_at2}): a clock was "
+                "wrong; it counts in the order it arrived",
+                taken_at=run.taken_at,
+                taken_at2=latest[1].taken_at,
             )
         elif latest is None or moment >= latest[0]:
             latest = moment, run

@@ -10,6 +10,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from brachium.core.base.arrays import FloatArray
+from brachium.core.base.text import joined, phrase
 from brachium.core.measure.assumptions import CAP_SHARE, CAP_WIDTH, STUTTER_FACTOR, STUTTER_MS
 
 LEAST_FRAMES = 300
@@ -37,19 +38,27 @@ class FrameFigures:
         """What has to be said beside the figures; empty where nothing has."""
         said = []
         if self.cap is not None:
-            said.append(f"capped at {self.cap:g} frames a second: the average is the cap's, not the machine's")
+            said.append(
+                phrase("capped at {cap:g} frames a second: the average is the cap's, not the machine's", cap=self.cap)
+            )
         if self.low01 is None:
             said.append("too few frames for the slowest 0.1 %")
-        return "; ".join(said)
+        return joined("; ", said)
 
 
 def frame_figures(times_ms: FloatArray) -> FrameFigures:
     """Figures of frame times, shape (n_frames,) [ms]. Raises ValueError where they are too few or not positive."""
     if times_ms.size < LEAST_FRAMES:
-        raise ValueError(f"{times_ms.size} frames are too few, at least {LEAST_FRAMES} are needed")
+        raise ValueError(
+            phrase(
+                "{size} frames are too few, at least {least_frames} are needed",
+                size=times_ms.size,
+                least_frames=LEAST_FRAMES,
+            )
+        )
     if not np.all(np.isfinite(times_ms)) or np.any(times_ms <= 0):
         bad = int(np.argmax(~np.isfinite(times_ms) | (times_ms <= 0))) + 1
-        raise ValueError(f"frame {bad} has no positive time")
+        raise ValueError(phrase("frame {bad} has no positive time", bad=bad))
     ordered = np.sort(times_ms)[::-1]
     total_s = float(times_ms.sum()) / 1000.0
     return FrameFigures(

@@ -13,7 +13,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from brachium.core.base.arrays import FloatArray
-from brachium.core.base.units import many
+from brachium.core.base.text import joined, many, phrase
 from brachium.core.measure.assumptions import DOUBT_ALIKE, DOUBT_OTHER, DOUBT_OWN, SHOP_DF, STRAY_CAP
 from brachium.core.measure.run import Run
 from brachium.core.measure.spread import STATED_DEFAULT, Spread
@@ -144,7 +144,7 @@ def _fields(s: _Scatter) -> tuple[float, ...]:
 def _source(own: _Scatter, shop: _Scatter) -> str:
     parts = []
     if own.sessions:
-        parts.append(f"{many(own.sessions, 'session')} of this machine")
+        parts.append(phrase("{sessions} of this machine", sessions=many(own.sessions, "session")))
     if shop.sessions:
-        parts.append(f"{many(shop.sessions, 'session')} of the shop")
-    return " and ".join(parts) or STATED_DEFAULT
+        parts.append(phrase("{sessions} of the shop", sessions=many(shop.sessions, "session")))
+    return joined(" and ", parts) or STATED_DEFAULT

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass, replace
 
+from brachium.core.base.text import phrase
 from brachium.core.measure.run import PhaseStep, Protocol
 from brachium.core.measure.workloads import STANDARD
 
@@ -42,7 +43,9 @@ def changed_protocol(protocol: Protocol, field: str, value: float, version: int)
     """
     bounds = BOUNDS[field]
     if not bounds.low <= value <= bounds.high:
-        raise ValueError(f"{bounds.low:g} to {bounds.high:g} {bounds.unit}".strip())
+        raise ValueError(
+            phrase("{low:g} to {high:g} {bounds}", low=bounds.low, high=bounds.high, bounds=bounds.unit).strip()
+        )
     if field in PHASES:
         phases = tuple(PhaseStep(p.name, 60.0 * value) if p.name == field else p for p in protocol.phases)
         out = replace(protocol, phases=phases)

@@ -7,6 +7,7 @@ from dataclasses import dataclass, replace
 from enum import StrEnum
 
 from brachium.core.base.own_words import OwnWords
+from brachium.core.base.text import phrase
 from brachium.core.measure.run import TestSpec
 
 PREFIX = "own:"
@@ -49,10 +50,12 @@ class OwnTest:
 
     @property
     def key(self) -> str:
-        return f"{PREFIX}{self.id}"
+        return phrase("{prefix}{id}", prefix=PREFIX, id=self.id)
 
     def spec(self) -> TestSpec:
-        about = f"the owner's own test{f'; {self.settings}' if self.settings else ''}"
+        about = phrase(
+            "the owner's own test{more}", more=phrase("; {settings}", settings=self.settings) if self.settings else ""
+        )
         return TestSpec(self.key, OwnWords(self.title), self.unit, self.higher_is_better, self.version, about)
 
 
@@ -130,4 +133,4 @@ def free_test_id(tests: Sequence[OwnTest], stem: str) -> str:
     number = 1
     while f"{stem}-{number}" in taken:
         number += 1
-    return f"{stem}-{number}"
+    return phrase("{stem}-{number}", stem=stem, number=number)

@@ -9,6 +9,7 @@ from math import comb
 import numpy as np
 
 from brachium.core.base.arrays import FloatArray
+from brachium.core.base.text import phrase
 
 MOST = 50_000
 
@@ -24,8 +25,12 @@ class Permutation:
     def words(self) -> str:
         """The value, or that these groups are too small for one."""
         if self.smallest > 0.05:
-            return f"permutation value {self.p_value:.3f}; groups this small cannot go below {self.smallest:.2f}"
-        return f"permutation value {self.p_value:.3f}"
+            return phrase(
+                "permutation value {p_value:.3f}; groups this small cannot go below {smallest:.2f}",
+                p_value=self.p_value,
+                smallest=self.smallest,
+            )
+        return phrase("permutation value {p_value:.3f}", p_value=self.p_value)
 
 
 def permutation(before: FloatArray, after: FloatArray) -> Permutation | None:

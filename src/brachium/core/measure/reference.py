@@ -7,6 +7,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from brachium.core.base.text import phrase
 from brachium.core.base.units import number
 from brachium.core.measure.conditions import Conditions
 from brachium.core.measure.own_tests import KINDS, PREFIX, kind_of_test
@@ -31,9 +32,17 @@ class ReferenceBand:
         if self.low <= value <= self.high:
             return ""
         worse = value < self.low if test.higher_is_better else value > self.high
-        band = f"{number(self.low)} to {number(self.high)} {test.unit}"
+        band = phrase("{low} to {high} {test}", low=number(self.low), high=number(self.high), test=test.unit)
         side = "worse" if worse else "better"
-        return f"{test.title}: {number(value)} {test.unit} is {side} than {self.machines} machines like it give, {band}"
+        return phrase(
+            "{test}: {value} {test2} is {side} than {machines} machines like it give, {band}",
+            test=test.title,
+            value=number(value),
+            test2=test.unit,
+            side=side,
+            machines=self.machines,
+            band=band,
+        )
 
 
 def hardware_key(text: str) -> str:
@@ -51,7 +60,7 @@ def band_key(test: TestSpec) -> str:
     kind = kind_of_test(test.key.removeprefix(PREFIX))
     usual = next((k.spec() for k in KINDS if k.id == kind and kind in TYPED_KINDS), None)
     same = usual is not None and (usual.unit, usual.about) == (test.unit, test.about)
-    return f"{PREFIX}{kind}" if same else ""
+    return phrase("{prefix}{kind}", prefix=PREFIX, kind=kind) if same else ""
 
 
 def band_of(values: Sequence[float]) -> ReferenceBand | None:

@@ -10,6 +10,7 @@ from dataclasses import dataclass, field, replace
 import numpy as np
 
 from brachium.core.base.arrays import FloatArray
+from brachium.core.base.text import phrase
 from brachium.core.measure.conditions import Conditions
 
 
@@ -195,7 +196,7 @@ NOT_MEASURED = "not measured here: "
 
 def not_measured(what: str, why: str) -> str:
     """The note of something that a run could not measure."""
-    return f"{NOT_MEASURED}{what}: {why}"
+    return phrase("{not_measured}{what}: {why}", not_measured=NOT_MEASURED, what=what, why=why)
 
 
 def missing_of(run: Run) -> tuple[tuple[str, str], ...]:

@@ -10,7 +10,8 @@ from dataclasses import dataclass
 import numpy as np
 
 from brachium.core.base.arrays import FloatArray, filled, smoothed, stretches
-from brachium.core.base.units import many, percent
+from brachium.core.base.text import many, phrase
+from brachium.core.base.units import percent
 from brachium.core.measure.assumptions import DRIFT_SHARE, JUMP_K, ROOM_DRIFT_K, SHORT_LOAD_S, STRAY_MADS, STRAY_SHARE
 from brachium.core.measure.run import MeasuredSession, Run, TestSpec, Trace
 from brachium.core.measure.sampling import GAP_S, STUCK_S
@@ -34,8 +35,11 @@ def run_flags(run: Run) -> tuple[Flag, ...]:
     """Everything that stands out in a run, traces first."""
     out: list[Flag] = []
     for session in run.sessions:
-        where = f"session {session.number}: " if len(run.sessions) > 1 else ""
-        out += [Flag(f.kind, f"{where}{f.text}") for f in (*trace_flags(session.trace), *_repeats(run.tests, session))]
+        where = phrase("session {number}: ", number=session.number) if len(run.sessions) > 1 else ""
+        out += [
+            Flag(f.kind, phrase("{where}{text}", where=where, text=f.text))
+            for f in (*trace_flags(session.trace), *_repeats(run.tests, session))
+        ]
     return tuple(out)
 
 
@@ -54,8 +58,12 @@ def _gaps(trace: Trace) -> list[Flag]:
     if not found.size:
         return []
     longest = int(found[np.argmax(steps[found])])
-    where = f"the longest {steps[longest]:.0f} s at {trace.time_s[longest]:.0f} s"
-    return [Flag("gap", f"{many(found.size, 'gap')} over {GAP_S:.0f} s, {where}")]
+    where = phrase("the longest {steps:.0f} s at {time_s:.0f} s", steps=steps[longest], time_s=trace.time_s[longest])
+    return [
+        Flag(
+            "gap", phrase("{gaps} over {gap_s:.0f} s, {where}", gaps=many(found.size, "gap"), gap_s=GAP_S, where=where)
+        )
+    ]
 
 
 def _stuck(trace: Trace) -> list[Flag]:
@@ -73,8 +81,10 @@ def _stuck(trace: Trace) -> list[Flag]:
         for first, past in stretches(same):
             seconds = float(trace.time_s[past - 1] - trace.time_s[first - 1])
             if seconds > STUCK_S and span > 0 and float(np.ptp(drive[first:past])) > 0.4 * span:
-                where = f"for {seconds:.0f} s from {trace.time_s[first - 1]:.0f} s on"
-                out.append(Flag("stuck", f"{name} stuck {where} while the load changed"))
+                where = phrase(
+                    "for {seconds:.0f} s from {time_s:.0f} s on", seconds=seconds, time_s=trace.time_s[first - 1]
+                )
+                out.append(Flag("stuck", phrase("{name} stuck {where} while the load changed", name=name, where=where)))
                 break
     return out
 
@@ -95,8 +105,8 @@ def _jumps(trace: Trace) -> list[Flag]:
     before, after = level[worst + 1 - AROUND : worst + 1], level[worst + 1 : worst + 1 + AROUND]
     if steps[worst] < JUMP_K or abs(float(np.median(after) - np.median(before))) < JUMP_K:
         return []
-    where = f"by {steps[worst]:.0f} K at {trace.time_s[worst + 1]:.0f} s"
-    return [Flag("jump", f"chip temperature jumps {where} and stays: a unit may have changed")]
+    where = phrase("by {steps:.0f} K at {time_s:.0f} s", steps=steps[worst], time_s=trace.time_s[worst + 1])
+    return [Flag("jump", phrase("chip temperature jumps {where} and stays: a unit may have changed", where=where))]
 
 
 def _load(trace: Trace) -> list[Flag]:
@@ -104,7 +114,9 @@ def _load(trace: Trace) -> list[Flag]:
     if load is None or load.end_s - load.start_s >= SHORT_LOAD_S:
         return []
     seconds = load.end_s - load.start_s
-    return [Flag("short load", f"{seconds:.0f} s of load do not settle a heatsink; 10 minutes do")]
+    return [
+        Flag("short load", phrase("{seconds:.0f} s of load do not settle a heatsink; 10 minutes do", seconds=seconds))
+    ]
 
 
 def _bursts(trace: Trace) -> list[Flag]:
@@ -137,8 +149,19 @@ def _bursts(trace: Trace) -> list[Flag]:
         runs = [float(time[past - 1] - time[first]) for first, past in stretches(mask)]
         seconds = sum(r for r in runs if r >= BURST_S)
         if seconds > 0.0 and len(runs) <= MOST_BURSTS:
-            out.append(Flag("burst", f"{what} {where}: {seconds:.0f} s, the heat fit follows the power through it"
-                            if drive is trace.values("power_w") else f"{what} {where}: {seconds:.0f} s"))  # fmt: skip
+            out.append(
+                Flag(
+                    "burst",
+                    phrase(
+                        "{what} {where}: {seconds:.0f} s, the heat fit follows the power through it",
+                        what=what,
+                        where=where,
+                        seconds=seconds,
+                    )
+                    if drive is trace.values("power_w")
+                    else phrase("{what} {where}: {seconds:.0f} s", what=what, where=where, seconds=seconds),
+                )
+            )
     return out
 
 
@@ -147,7 +170,11 @@ def _room(trace: Trace) -> list[Flag]:
     if room is None or not np.isfinite(room).any():
         return []
     drift = float(np.nanmax(room) - np.nanmin(room))
-    return [Flag("room", f"the room changed by {drift:.1f} K meanwhile")] if drift > ROOM_DRIFT_K else []
+    return (
+        [Flag("room", phrase("the room changed by {drift:.1f} K meanwhile", drift=drift))]
+        if drift > ROOM_DRIFT_K
+        else []
+    )
 
 
 def _repeats(tests: tuple[TestSpec, ...], session: MeasuredSession) -> list[Flag]:
@@ -155,10 +182,24 @@ def _repeats(tests: tuple[TestSpec, ...], session: MeasuredSession) -> list[Flag
     for test in tests:
         values = session.results(test.key)
         if values.size >= LEAST_REPEATS and np.all(values > 0):
-            out += [Flag(kind, f"{test.title}: {text}") for kind, text in (_drift(values), _stray(values)) if text]
+            out += [
+                Flag(kind, phrase("{test}: {text}", test=test.title, text=text))
+                for kind, text in (_drift(values), _stray(values))
+                if text
+            ]
         lost = [r for r in session.repeats if r.test == test.key and not r.valid]
         if lost:
-            out.append(Flag("left out", f"{test.title}: {many(len(lost), 'repeat')} left out, {lost[0].reason}"))
+            out.append(
+                Flag(
+                    "left out",
+                    phrase(
+                        "{test}: {repeats} left out, {reason}",
+                        test=test.title,
+                        repeats=many(len(lost), "repeat"),
+                        reason=lost[0].reason,
+                    ),
+                )
+            )
     return out
 
 
@@ -174,8 +215,13 @@ def _drift(values: FloatArray) -> tuple[str, str]:
     change = float(np.expm1(slope * (values.size - 1)))
     if abs(change) < DRIFT_SHARE or abs(slope) <= stdtrit(values.size - 2, 0.975) * deviation:
         return "drift", ""
-    words = f"{'rise' if change > 0 else 'fall'} by {percent(abs(change), 1)} over {values.size} repeats"
-    return "drift", f"results {words}: not warmed up, or throttling"
+    words = phrase(
+        "{which} by {change} over {size} repeats",
+        which="rise" if change > 0 else "fall",
+        change=percent(abs(change), 1),
+        size=values.size,
+    )
+    return "drift", phrase("results {words}: not warmed up, or throttling", words=words)
 
 
 def _stray(values: FloatArray) -> tuple[str, str]:
@@ -186,4 +232,6 @@ def _stray(values: FloatArray) -> tuple[str, str]:
     worst = int(np.argmax(away))
     if away[worst] < max(STRAY_SHARE, STRAY_MADS * scale):
         return "stray", ""
-    return "stray", f"repeat {worst + 1} is {percent(float(away[worst]), 1)} off the median; it counts"
+    return "stray", phrase(
+        "repeat {worst} is {float} off the median; it counts", worst=worst + 1, float=percent(float(away[worst]), 1)
+    )

@@ -12,6 +12,7 @@ from functools import lru_cache
 import numpy as np
 
 from brachium.core.base.arrays import FloatArray
+from brachium.core.base.text import counted, phrase
 from brachium.core.measure.assumptions import EQUIVALENCE_MARGIN
 from brachium.core.measure.session_model import difference, level
 from brachium.core.measure.spread import Spread
@@ -123,10 +124,12 @@ def judge(
         return Judgement(word, word.value)
     bound = max(result.high90 - 1.0, 1.0 / result.low90 - 1.0)
     if margin_db is not None and 10.0 * np.log10(1.0 + bound) <= margin_db:
-        return Judgement(Word.SAME, f"no difference above {10.0 * np.log10(1.0 + bound):.1f} {unit}")
+        return Judgement(
+            Word.SAME, phrase("no difference above {log10:.1f} {unit}", log10=10.0 * np.log10(1.0 + bound), unit=unit)
+        )
     if margin_db is None and bound <= EQUIVALENCE_MARGIN:
-        return Judgement(Word.SAME, f"no difference above {max(100 * bound, 0.5):.1f} %")
-    return Judgement(Word.CANNOT_TELL, f"cannot tell: {_what_would(result)}")
+        return Judgement(Word.SAME, phrase("no difference above {bound:.1f} %", bound=max(100 * bound, 0.5)))
+    return Judgement(Word.CANNOT_TELL, phrase("cannot tell: {what_would}", what_would=_what_would(result)))
 
 
 def _what_would(result: RatioResult) -> str:
@@ -136,8 +139,8 @@ def _what_would(result: RatioResult) -> str:
     for sessions in range(min(result.sessions) + 1, MAX_SESSIONS + 1):
         if np.log1p(smallest_provable(spread, sessions, repeats)) <= effect:
             extra = sessions - min(result.sessions)
-            return f"{extra} more session{'s' if extra > 1 else ''} each would"
-    return f"a change this small is beyond {MAX_SESSIONS} sessions"
+            return counted(extra, "{count} more session each would", "{count} more sessions each would")
+    return phrase("a change this small is beyond {max_sessions} sessions", max_sessions=MAX_SESSIONS)
 
 
 @lru_cache(maxsize=512)

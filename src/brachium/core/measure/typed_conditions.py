@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 
+from brachium.core.base.text import joined, lower_first, phrase
 from brachium.core.base.typed_numbers import typed_float
 from brachium.core.measure.conditions import Conditions
 
@@ -57,7 +58,17 @@ class WrittenCondition:
             good = self.low <= typed_float(text) <= self.high
         except ValueError:
             good = False
-        return "" if good else f"{self.title}: state {self.low:g} to {self.high:g} {self.unit}"
+        return (
+            ""
+            if good
+            else phrase(
+                "{title}: state {low:g} to {high:g} {unit}",
+                title=self.title,
+                low=self.low,
+                high=self.high,
+                unit=self.unit,
+            )
+        )
 
 
 WRITTEN: tuple[WrittenCondition, ...] = (
@@ -80,9 +91,15 @@ def next_choice(field: TypedCondition, present: str) -> str:
 
 def stated_text(typed: Mapping[str, str]) -> str:
     """What a person stated, in words; empty where nothing was."""
-    fields = [f"{f.title.lower()} {typed[f.key]}" for f in FIELDS if f.key in typed]
-    fields += [f"{w.title.lower()} {typed[w.key]} {w.unit}".rstrip() for w in (ROOM, *WRITTEN) if typed.get(w.key)]
-    return ", ".join([*fields, *([f"“{typed[REMARK]}”"] if typed.get(REMARK) else [])])
+    fields = [
+        phrase("{title} {typed}", title=lower_first(f.title), typed=typed[f.key]) for f in FIELDS if f.key in typed
+    ]
+    fields += [
+        phrase("{title} {typed} {unit}", title=lower_first(w.title), typed=typed[w.key], unit=w.unit).rstrip()
+        for w in (ROOM, *WRITTEN)
+        if typed.get(w.key)
+    ]
+    return joined(", ", [*fields, *([phrase("“{typed}”", typed=typed[REMARK])] if typed.get(REMARK) else [])])
 
 
 def with_typed_conditions(conditions: Conditions, typed: Mapping[str, str]) -> Conditions:
@@ -111,10 +128,17 @@ def stated_from(texts: Sequence[str]) -> dict[str, str]:
         name, _, value = (part.strip() for part in text.partition("="))
         field = next((f for f in ALL_FIELDS if name.lower() in (f.key, f.title.lower())), None)
         if field is None:
-            names = ", ".join(f.title.lower() for f in ALL_FIELDS)
-            raise ValueError(f"{name!r} is no condition; there are {names}")
+            names = joined(", ", (lower_first(f.title) for f in ALL_FIELDS))
+            raise ValueError(phrase("{name!r} is no condition; there are {names}", name=name, names=names))
         if isinstance(field, TypedCondition) and value not in field.values:
-            raise ValueError(f"{field.title.lower()} is {' or '.join(field.values)}, not {value!r}")
+            raise ValueError(
+                phrase(
+                    "{field} is {values}, not {value!r}",
+                    field=lower_first(field.title),
+                    values=joined(" or ", field.values),
+                    value=value,
+                )
+            )
         if isinstance(field, WrittenCondition) and (problem := field.problem(value)):
             raise ValueError(problem)
         out[field.key] = value

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import numpy as np
 
+from brachium.core.base.text import phrase
 from brachium.core.base.units import percent
 from brachium.core.measure.assumptions import ALLOWED_SHARE, BACKGROUND_CPU_FRAC, BACKGROUND_DISK_FRAC
 from brachium.core.measure.run import Trace
@@ -21,7 +22,12 @@ def settle_problem(trace: Trace) -> str:
     for key, limit, name in LIMITS:
         share = _share_above(calm, key, limit)
         if share > ALLOWED_SHARE:
-            return f"background load: {name} over {100 * limit:.0f} % for {100 * share:.0f} % of the calm phase"
+            return phrase(
+                "background load: {name} over {limit:.0f} % for {share:.0f} % of the calm phase",
+                name=name,
+                limit=100 * limit,
+                share=100 * share,
+            )
     return ""
 
 
@@ -36,7 +42,11 @@ def early_problem(trace: Trace, phase: str) -> str:
         values = seen.values(key)
         if values is not None and share > ALLOWED_SHARE:
             level = float(np.nanmedian(values))
-            return f"other programs keep the {name} busy ({percent(level)}): repeats after it would not count"
+            return phrase(
+                "other programs keep the {name} busy ({level}): repeats after it would not count",
+                name=name,
+                level=percent(level),
+            )
     return ""
 
 
@@ -45,7 +55,9 @@ def burst_problem(trace: Trace) -> str:
     values = trace.values("background_frac")
     if values is not None and _share_above(trace, "background_frac", BACKGROUND_CPU_FRAC) > ALLOWED_SHARE:
         most = float(np.nanmax(values))
-        return f"background load beside the test: other programs took up to {100 * most:.0f} % of the processor"
+        return phrase(
+            "background load beside the test: other programs took up to {most:.0f} % of the processor", most=100 * most
+        )
     return ""
 
 

@@ -17,6 +17,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from brachium.core.base.arrays import FloatArray, filled, smoothed
+from brachium.core.base.text import phrase
 from brachium.core.measure.assumptions import ALL_BUSY, GRAPHICS_BUSY, MEMORY_FULL
 from brachium.core.measure.run import Phase, Run, Trace
 
@@ -29,7 +30,7 @@ SHORT_S = 5.0
 SKIPPED = ("rest", "settle", "memory test", "test file", "cool-down", "idle")
 # these load one thing alone, so that it limits; a task of every day says itself where its seconds went
 _ALONE = ("mem_", "drive_", "probe_", "task_", "ladder", "gpu_", "frames_", "soft_", "heat_")
-BY_DESIGN = tuple(f"test {k}" for k in _ALONE)
+BY_DESIGN = tuple(phrase("test {k}", k=k) for k in _ALONE)
 
 
 @dataclass(frozen=True)
@@ -148,5 +149,5 @@ def _words(shares: dict[str, float], blind: tuple[str, ...]) -> str:
               "graphics": "is waiting for the graphics"}  # fmt: skip
     for key, words in beside.items():
         if key != first and shares[key] > 0.05:
-            whole += f"; {100 * shares[key]:.0f} % {words}"
+            whole += phrase("; {shares:.0f} % {words}", shares=100 * shares[key], words=words)
     return whole

@@ -5,6 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass, replace
 from decimal import Decimal
 
+from brachium.core.base.text import lower_first, phrase
 from brachium.core.label.drive_label import DriveLabel
 from brachium.core.label.graphics_label import GraphicsLabel
 from brachium.core.label.module_label import ModuleLabel
@@ -79,10 +80,10 @@ def _module(machine: Machine, piece: QuickPiece, label: ModuleLabel) -> AskedPar
     taken = []
     if label.form is None and len({s.form for s in places}) == 1:
         label = replace(label, form=places[0].form)
-        taken.append(f"form: {places[0].form}, as the machine's slots")
+        taken.append(phrase("form: {form}, as the machine's slots", form=places[0].form))
     if label.generation is None and len({s.generation for s in places}) == 1:
         label = replace(label, generation=places[0].generation)
-        taken.append(f"kind: {places[0].generation}, as the machine's slots")
+        taken.append(phrase("kind: {generation}, as the machine's slots", generation=places[0].generation))
     return AskedPart(piece, module_of(label), label.count, "", tuple(taken))
 
 
@@ -98,11 +99,11 @@ def _drive(machine: Machine, piece: QuickPiece, label: DriveLabel) -> AskedPart:
             if _standing_disk(machine, label)
             else BayForm.IN_2_5
         )
-        taken.append(f"form: {form}, as usual for it")
+        taken.append(phrase("form: {form}, as usual for it", form=form))
     if interface is None:
         m2 = [b.interface for b in machine.bays if b.form is BayForm.M2]
         interface = m2[0] if form is BayForm.M2 and m2 else DriveInterface.SATA
-        taken.append(f"link: {interface}, as usual for it")
+        taken.append(phrase("link: {interface}, as usual for it", interface=interface))
     return AskedPart(piece, drive_of(replace(label, form=form, interface=interface)), 1, "", tuple(taken))
 
 
@@ -124,7 +125,7 @@ def places_for(machine: Machine, asked: AskedPart, place: str = "") -> tuple[Can
         where = _place_id(machine, place)
         if not _is_for(machine, where, item.group):
             return ()
-        return (Candidate(ASKED, item.group, title, machine.place_label(where).lower(), item.price,
+        return (Candidate(ASKED, item.group, title, lower_first(machine.place_label(where)), item.price,
                           (Assignment(where, part),)),)  # fmt: skip
     found = candidates(machine, (item,))
     return tuple(sorted(found, key=lambda c: _unlikely(machine, part, c)))
@@ -166,17 +167,25 @@ def no_place(machine: Machine, asked: AskedPart, place: str = "") -> str:
     """Why a part has no place in a machine, or not the named one, and what to record."""
     part = asked.part
     if place and part is not None:
-        return f"{machine.place_label(_place_id(machine, place)).lower()} does not take a {PART_GROUPS[part.kind]}"
+        return phrase(
+            "{place_label} does not take a {part_groups}",
+            place_label=machine.place_label(_place_id(machine, place)).lower(),
+            part_groups=PART_GROUPS[part.kind],
+        )
     if isinstance(part, MemoryModule):
         if not machine.slots:
             return "no memory slot is recorded: say the kind of machine, or how many slots it has"
         free = [s for s in machine.slots if s.takes_module]
         if not free:
             return "the memory is soldered: there is no slot for a module"
-        return f"{asked.count} modules, and the machine has {len(free)} slots"
+        return phrase("{count} modules, and the machine has {count2} slots", count=asked.count, count2=len(free))
     if isinstance(part, Drive) and not machine.bays:
         return "no drive bay is recorded: say the kind of machine, or its bays"
     group = PART_GROUPS[part.kind] if part is not None else Group.CARD
     if group is Group.PROCESSOR and machine.platform.board.soldered:
         return "the processor is soldered to the board"
-    return f"{machine.kind}: nowhere to put it" if group is not Group.CARD else "no card slot is recorded"
+    return (
+        phrase("{kind}: nowhere to put it", kind=machine.kind)
+        if group is not Group.CARD
+        else "no card slot is recorded"
+    )

@@ -6,6 +6,7 @@ from dataclasses import dataclass, replace
 from decimal import Decimal
 from enum import StrEnum
 
+from brachium.core.base.text import joined, lower_first, phrase
 from brachium.core.machine.card_parts import Card
 from brachium.core.machine.carried_places import carried_place_id
 from brachium.core.machine.kinds import ON_ADAPTER, PORTABLE, MachineKind
@@ -130,7 +131,7 @@ def candidates(machine: Machine, catalogue: tuple[CatalogueItem, ...]) -> tuple[
     carriers = tuple(i for i in catalogue if isinstance(i.part, Card) and i.part.carries is not None)
     for item in catalogue:
         if item.offers:
-            item = replace(item, note=f"Offers: {offer_words(item.offers)}.")
+            item = replace(item, note=phrase("Offers: {offer_words}.", offer_words=offer_words(item.offers)))
         if isinstance(item.part, MemoryModule):
             out += _memory(machine, item, item.part)
         elif isinstance(item.part, Drive):
@@ -159,7 +160,7 @@ def _memory(machine: Machine, item: CatalogueItem, module: MemoryModule) -> list
     others = [s.id for s in like if s.id not in (*taken, *machine.bad_places)]
     return [
         Candidate(item.id, item.group, item.title, memory_words(machine, best), item.price, best, (), item.note),
-        *(Candidate(f"{item.id}@{p}", item.group, item.title, machine.place_label(p).lower(), item.price,
+        *(Candidate(f"{item.id}@{p}", item.group, item.title, lower_first(machine.place_label(p)), item.price,
                     (Assignment(p, module),), (), item.note, True)
           for p in others if item.count == 1),
     ]  # fmt: skip
@@ -185,12 +186,12 @@ def memory_words(machine: Machine, moves: tuple[Assignment, ...]) -> str:
     out = [] if moved else [m for m in moves if m.part is None]
     words = _named(machine, new)
     if moved:
-        words += f"; a fitted module moves to {_named(machine, moved)}"
-    return words + (f"; {_named(machine, out)} emptied" if out else "")
+        words += phrase("; a fitted module moves to {named}", named=_named(machine, moved))
+    return words + (phrase("; {named} emptied", named=_named(machine, out)) if out else "")
 
 
 def _named(machine: Machine, moves: list[Assignment]) -> str:
-    return " and ".join(machine.place_label(m.place_id).lower() for m in moves)
+    return joined(" and ", (lower_first(machine.place_label(m.place_id)) for m in moves))
 
 
 def _places_for(machine: Machine, count: int) -> list[str]:
@@ -216,13 +217,13 @@ def _with_another_board(machine: Machine, item: CatalogueItem, module: MemoryMod
         for p in places[item.count :]
         if p in machine.configuration().parts and p not in machine.bad_places  # what is dead leaves with its board
     ]
-    where = " and ".join(machine.place_label(p).lower() for p in places[: item.count])
+    where = joined(" and ", (lower_first(machine.place_label(p)) for p in places[: item.count]))
     return [Candidate(item.id, item.group, item.title, where, item.price, tuple(moves), (), item.note)]
 
 
 def _drive(machine: Machine, item: CatalogueItem, drive: Drive) -> list[Candidate]:
     return [
-        Candidate(f"{item.id}@{bay.id}", item.group, item.title, bay.label.lower(), item.price,
+        Candidate(f"{item.id}@{bay.id}", item.group, item.title, lower_first(bay.label), item.price,
                   (Assignment(bay.id, drive),), (), item.note)
         for bay in machine.bays if bay.form is not BayForm.SOLDERED
     ]  # fmt: skip
@@ -235,12 +236,20 @@ def _on_cards(
     fitted = machine.configuration().parts
     free = [c for c in machine.platform.cards if c.id not in fitted and not c.outside]
     return [
-        Candidate(f"{item.id}+{carrier.id}@{slot.id}", item.group, f"{item.title} on {carrier.title.lower()}",
-                  slot.label.lower(), item.price + carrier.price,
-                  (Assignment(slot.id, carrier.part), Assignment(carried_place_id(slot.id), drive)), (), item.note)
-        for carrier in carriers for slot in free
+        Candidate(
+            phrase("{item}+{carrier}@{slot}", item=item.id, carrier=carrier.id, slot=slot.id),
+            item.group,
+            phrase("{item} on {carrier}", item=item.title, carrier=lower_first(carrier.title)),
+            lower_first(slot.label),
+            item.price + carrier.price,
+            (Assignment(slot.id, carrier.part), Assignment(carried_place_id(slot.id), drive)),
+            (),
+            item.note,
+        )
+        for carrier in carriers
+        for slot in free
         if isinstance(carrier.part, Card) and (drive.form, drive.interface) == (BayForm.M2, carrier.part.carries)
-    ]  # fmt: skip
+    ]
 
 
 def _other(machine: Machine, item: CatalogueItem, part: Part) -> list[Candidate]:
@@ -256,7 +265,7 @@ def _other(machine: Machine, item: CatalogueItem, part: Part) -> list[Candidate]
         places = [SINGLE[group]]
     services = item.services or ((Service.NEW_PASTE,) if group is Group.PASTE else ())
     return [
-        Candidate(f"{item.id}@{p}", item.group, item.title, machine.place_label(p).lower(), item.price,
+        Candidate(f"{item.id}@{p}", item.group, item.title, lower_first(machine.place_label(p)), item.price,
                   (Assignment(p, part),), services, item.note)
         for p in places
     ]  # fmt: skip

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from dataclasses import replace
 
+from brachium.core.base.text import phrase
 from brachium.core.base.why import Origin
 from brachium.core.machine.machine import DriveBay, Machine
 from brachium.core.machine.parts import Drive, MemoryModule, Part
@@ -46,7 +47,9 @@ def with_read_part(machine: Machine, place: str, asked: AskedPart | None) -> Mac
     origins = {k: v for k, v in machine.origins.items() if k != stem and not k.startswith(f"{stem}.")}
     if asked is None or asked.part is None:
         return replace(machine.with_part(place, None), origins=origins)
-    origins |= {f"{stem}.{name}": origin for name, origin in _origins(asked, asked.part).items()}
+    origins |= {
+        phrase("{stem}.{name}", stem=stem, name=name): origin for name, origin in _origins(asked, asked.part).items()
+    }
     proven = {k: Origin.TYPED for k in (f"slots.{place}", f"bays.{place}") if origins.get(k) is Origin.TYPICAL}
     return replace(machine.with_part(place, asked.part), origins={**origins, **proven})
 

@@ -7,6 +7,7 @@ from dataclasses import dataclass, replace
 from decimal import ROUND_HALF_UP, Decimal
 from types import MappingProxyType
 
+from brachium.core.base.text import joined, phrase
 from brachium.core.base.typed_numbers import decimal_of
 
 CURRENCY = "EUR"
@@ -53,17 +54,23 @@ def read_rates(text: str) -> Rates:
         try:
             code, rate = words[0].upper(), decimal_of(words[1])
         except IndexError:
-            raise ValueError(f"“{entry}”: a currency and a rate, such as USD 0.92") from None
+            raise ValueError(phrase("“{entry}”: a currency and a rate, such as USD 0.92", entry=entry)) from None
         if len(words) != 2 or len(code) != 3 or not code.isalpha() or code == CURRENCY:
-            raise ValueError(f"“{entry}”: three letters of another currency than {CURRENCY}, and its rate")
+            raise ValueError(
+                phrase(
+                    "“{entry}”: three letters of another currency than {currency}, and its rate",
+                    entry=entry,
+                    currency=CURRENCY,
+                )
+            )
         if rate is None or not 0 < rate < 1_000_000:
-            raise ValueError(f"“{entry}”: a rate above zero")
+            raise ValueError(phrase("“{entry}”: a rate above zero", entry=entry))
         rates[code] = rate
     return rates
 
 
 def rates_text(rates: Rates) -> str:
-    return ", ".join(f"{code} {rate:f}" for code, rate in rates.items())
+    return joined(", ", (phrase("{code} {rate:f}", code=code, rate=rate) for code, rate in rates.items()))
 
 
 def with_rates(offers: Sequence[PriceOffer], rates: Rates) -> tuple[PriceOffer, ...]:
@@ -80,16 +87,37 @@ def cheapest_offer(offers: Sequence[PriceOffer]) -> PriceOffer | None:
 def offer_words(offers: Sequence[PriceOffer]) -> str:
     """All offers in a line, the cheapest first; what cannot be weighed for want of a rate is named last."""
     known = sorted((o for o in offers if o.own_total is not None), key=lambda o: (o.own_total, o.where))
-    told = [f"{o.where} {_amount(o)}, {o.condition}{', ' + o.date if o.date else ''}" for o in known]
+    told = [
+        phrase(
+            "{where} {amount}, {condition}{date}",
+            where=o.where,
+            amount=_amount(o),
+            condition=o.condition,
+            date=", " + o.date if o.date else "",
+        )
+        for o in known
+    ]
     told += [
-        f"{o.where} {o.total:.2f} {o.currency}, not weighed: no rate is set for {o.currency}"
+        phrase(
+            "{where} {total:.2f} {currency}, not weighed: no rate is set for {currency}",
+            where=o.where,
+            total=o.total,
+            currency=o.currency,
+        )
         for o in offers
         if o.own_total is None
     ]
-    return "; ".join(told)
+    return joined("; ", told)
 
 
 def _amount(offer: PriceOffer) -> str:
     if offer.currency == CURRENCY:
-        return f"{offer.total:.2f} {CURRENCY}"
-    return f"{offer.own_total:.2f} {CURRENCY} ({offer.total:.2f} {offer.currency} at {offer.rate:f})"
+        return phrase("{total:.2f} {currency}", total=offer.total, currency=CURRENCY)
+    return phrase(
+        "{own_total:.2f} {currency_} ({total:.2f} {currency} at {rate:f})",
+        own_total=offer.own_total,
+        currency_=CURRENCY,
+        total=offer.total,
+        currency=offer.currency,
+        rate=offer.rate,
+    )

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 from decimal import Decimal
 
+from brachium.core.base.text import phrase
 from brachium.core.machine.part_words import part_title
 from brachium.core.plan.candidates import PART_GROUPS, CatalogueItem
 from brachium.core.record.parts_shelf import PartState, ShelfPart
@@ -20,12 +21,25 @@ def shelf_items(shelf: Sequence[ShelfPart], job_id: str) -> tuple[CatalogueItem,
 def _item(part: ShelfPart, job_id: str) -> CatalogueItem:
     group = PART_GROUPS[part.part.kind]
     kept = ", kept for this machine" if part.reserved_for == job_id else ""
-    doubt = "" if part.state is PartState.TESTED else f", {part.state}"
+    doubt = "" if part.state is PartState.TESTED else phrase(", {state}", state=part.state)
     price = part.price if part.price is not None else Decimal(0)
     unpriced = "" if part.price is not None else "; not priced, counted as nothing"
-    note = f"From the shelf: {part.origin}, {part.state}{kept}{unpriced}." + (f" {part.note}." if part.note else "")
+    note = phrase(
+        "From the shelf: {origin}, {state}{kept}{unpriced}.",
+        origin=part.origin,
+        state=part.state,
+        kept=kept,
+        unpriced=unpriced,
+    ) + (phrase(" {note}.", note=part.note) if part.note else "")
     return CatalogueItem(
-        f"{PREFIX}{part.id}", group, f"{part_title(part.part)}, shelf{doubt}", price, 1, part.part, (), note
+        phrase("{prefix}{part}", prefix=PREFIX, part=part.id),
+        group,
+        phrase("{part_title}, shelf{doubt}", part_title=part_title(part.part), doubt=doubt),
+        price,
+        1,
+        part.part,
+        (),
+        note,
     )
 
 

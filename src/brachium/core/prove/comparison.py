@@ -8,6 +8,7 @@ from dataclasses import dataclass, replace
 import numpy as np
 
 from brachium.core.base.arrays import FloatArray
+from brachium.core.base.text import counted, joined, phrase, upper_first
 from brachium.core.base.units import number, percent
 from brachium.core.base.why import Because, Fact, Origin
 from brachium.core.heat import claims
@@ -66,7 +67,13 @@ class Comparison:
         if any(g.result is not None for g in self.gains) or not self.heat.refusal:
             return ""
         names = [d.name for d in self.differences if ALL_TESTS in d.excludes]
-        return f"{' and '.join(names)} differ" if len(names) > 1 else f"{names[0]} differs" if names else ""
+        return (
+            phrase("{names} differ", names=joined(" and ", names))
+            if len(names) > 1
+            else phrase("{names} differs", names=names[0])
+            if names
+            else ""
+        )
 
     def gain(self, key: str) -> Gain | None:
         return next((g for g in self.gains if g.test.key == key), None)
@@ -106,7 +113,11 @@ def _gains(
 
 
 def _hung(difference: Difference) -> str:
-    return f"{difference.name} not known" if "not known" in (difference.before, difference.after) else difference.name
+    return (
+        phrase("{difference} not known", difference=difference.name)
+        if "not known" in (difference.before, difference.after)
+        else difference.name
+    )
 
 
 def _held_elsewise(before: Run, after: Run, heat: HeatVerdict) -> str:
@@ -116,18 +127,30 @@ def _held_elsewise(before: Run, after: Run, heat: HeatVerdict) -> str:
     follows = "and heat held it back: what it sustains follows"
     x, y = before.conditions, after.conditions
     if x.room_c is not None and y.room_c is not None and abs(x.room_c - y.room_c) > ROOM_HELD_K:
-        return f"room differs: {x.room_c:.1f} °C, then {y.room_c:.1f} °C, {follows} the room"
+        return phrase(
+            "room differs: {room_c:.1f} °C, then {room_c2:.1f} °C, {follows} the room",
+            room_c=x.room_c,
+            room_c2=y.room_c,
+            follows=follows,
+        )
     if x.fan_mode and y.fan_mode and x.fan_mode != y.fan_mode:
-        return f"fan mode differs: {x.fan_mode}, then {y.fan_mode}, {follows} the fan"
+        return phrase(
+            "fan mode differs: {fan_mode}, then {fan_mode2}, {follows} the fan",
+            fan_mode=x.fan_mode,
+            fan_mode2=y.fan_mode,
+            follows=follows,
+        )
     return ""
 
 
 def judged(test: TestSpec, result: RatioResult, p_adjusted: float, hangs_on: tuple[str, ...]) -> Judgement:
     """The word for a result, corrected; nothing is claimed of one that hangs on a condition that differs."""
     if hangs_on:
-        names = " and ".join(hangs_on)
-        verb = "not known" if hangs_on == (ROOM_NOT_KNOWN,) else f"differ{'' if len(hangs_on) > 1 else 's'}"
-        return Judgement(Word.CANNOT_TELL, f"not claimed: {names.removesuffix(' not known')} {verb}")
+        names = joined(" and ", hangs_on)
+        if hangs_on == (ROOM_NOT_KNOWN,):
+            return Judgement(Word.CANNOT_TELL, phrase("not claimed: {names}", names=names))
+        words = counted(len(hangs_on), "not claimed: {names} differs", "not claimed: {names} differ", names=names)
+        return Judgement(Word.CANNOT_TELL, words)
     margin = TEMPERATURE_MARGIN_K if test.unit == TEMPERATURE else LEVEL_MARGIN_DB
     return judge(result, p_adjusted, margin if is_level(test) else None, level_unit(test))
 
@@ -140,7 +163,7 @@ def _for_shared(spread: Spread) -> Spread:
     """A machine whose host takes processor time away is not steady; until its own history says how much, assume so."""
     if not spread.is_stated:
         return spread
-    source = f"{STATED_DEFAULT} for a shared processor"
+    source = phrase("{stated_default} for a shared processor", stated_default=STATED_DEFAULT)
     return replace(spread, between=max(spread.between, SHARED_SPREAD), source=source)
 
 
@@ -150,7 +173,9 @@ def _run_differences(before: Run, after: Run) -> tuple[Difference, ...]:
     The owner's own tests belong to no protocol.
     """
     out = []
-    protocols = [f"{r.protocol.name} {r.protocol.version}" for r in (before, after)]
+    protocols = [
+        phrase("{protocol} {version}", protocol=r.protocol.name, version=r.protocol.version) for r in (before, after)
+    ]
     given = [tuple(t.key for t in r.tests if not t.key.startswith(PREFIX)) for r in (before, after)]
     if all(given) and not before.protocol.measures_like(after.protocol):
         excluded = (ALL_TESTS,) if len(given[0]) == len(before.tests) else given[0]
@@ -167,7 +192,12 @@ def _ratio(
 ) -> tuple[RatioResult | None, str]:
     for difference in found:
         if test.key in difference.excludes or ALL_TESTS in difference.excludes:
-            return None, f"{difference.name} differs: {difference.before}, then {difference.after}"
+            return None, phrase(
+                "{difference} differs: {before}, then {after}",
+                difference=difference.name,
+                before=difference.before,
+                after=difference.after,
+            )
     other = after.test(test.key)
     for side, run in (("before", before), ("after", after)):
         if not run.results(test.key):
@@ -175,7 +205,9 @@ def _ratio(
     if other is None:
         return None, "not measured on both sides"
     if other.version != test.version:
-        return None, f"workload version {test.version} against {other.version}"
+        return None, phrase(
+            "workload version {version} against {version2}", version=test.version, version2=other.version
+        )
     sides = before.results(test.key), after.results(test.key)
     if is_level(test):
         sides, spread = (_as_power(sides[0]), _as_power(sides[1])), _for_levels(spread, test)
@@ -199,8 +231,12 @@ def _no_result(key: str, run: Run, side: str) -> str:
     reasons = [r.reason for s in run.sessions for r in s.repeats if r.test == key and not r.valid]
     failed = [c.detail for c in run.checks if c.key == key and c.passed is False]
     if reasons:
-        return f"no valid repeat {side}, {reasons[0]}"
-    return f"it failed {side}: {failed[0]}" if failed else f"not measured {side}"
+        return phrase("no valid repeat {side}, {reasons}", side=side, reasons=reasons[0])
+    return (
+        phrase("it failed {side}: {failed}", side=side, failed=failed[0])
+        if failed
+        else phrase("not measured {side}", side=side)
+    )
 
 
 def _gain(
@@ -209,28 +245,53 @@ def _gain(
 ) -> Gain:  # fmt: skip
     medians = [_median(run, test.key) for run in (before, after)]
     if result is None:
-        because = Because(f"{test.title}: not compared", "comparability", f"{reason[0].upper()}{reason[1:]}.")
+        because = Because(
+            phrase("{test}: not compared", test=test.title),
+            "comparability",
+            phrase("{reason}.", reason=upper_first(reason)),
+        )
         return Gain(test, None, Judgement(Word.CANNOT_TELL, "not compared"), medians[0], medians[1], reason, because)
     verdict = judged(test, result, p_adjusted, hangs_on)
     because = Because(
-        f"{test.title}: {gain_band(test, result)}",
+        phrase("{test}: {gain_band}", test=test.title, gain_band=gain_band(test, result)),
         "ratio of runs, 95 % interval",
-        f"{test.about[0].upper()}{test.about[1:]}. Logarithms of the results are compared; every session counts as "
-        "one, because repeats within a session share its offset.",
+        phrase(
+            "{about}. Logarithms of the results are compared; every session counts as one, because repeats "
+            "within a session share its offset.",
+            about=upper_first(test.about),
+        ),
         (
-            Fact("before, median", f"{number(medians[0])} {test.unit}", Origin.MEASURED),
-            Fact("after, median", f"{number(medians[1])} {test.unit}", Origin.MEASURED),
-            Fact("sessions, repeats", f"{result.sessions[0]} × {result.repeats[0] // result.sessions[0]} and "
-                 f"{result.sessions[1]} × {result.repeats[1] // result.sessions[1]}", Origin.MEASURED),
+            Fact(
+                "before, median",
+                phrase("{medians} {test}", medians=number(medians[0]), test=test.unit),
+                Origin.MEASURED,
+            ),
+            Fact(
+                "after, median", phrase("{medians} {test}", medians=number(medians[1]), test=test.unit), Origin.MEASURED
+            ),
+            Fact(
+                "sessions, repeats",
+                phrase(
+                    "{sessions} × {repeats} and {sessions2} × {repeats2}",
+                    sessions=result.sessions[0],
+                    repeats=result.repeats[0] // result.sessions[0],
+                    sessions2=result.sessions[1],
+                    repeats2=result.repeats[1] // result.sessions[1],
+                ),
+                Origin.MEASURED,
+            ),
             Fact("between sessions", percent(result.between, 1), Origin.COMPUTED),
             Fact("within a session", percent(result.within, 1), Origin.COMPUTED),
             Fact("learned from", result.source, Origin.LOGGED),
-            Fact("p, corrected for all tests", "under 0.001" if p_adjusted < 0.001 else f"{p_adjusted:.3f}",
-                 Origin.COMPUTED),
+            Fact(
+                "p, corrected for all tests",
+                "under 0.001" if p_adjusted < 0.001 else phrase("{p_adjusted:.3f}", p_adjusted=p_adjusted),
+                Origin.COMPUTED,
+            ),
         ),
         verdict.sentence,
         "More sessions narrow the interval; more repeats of the same session hardly do.",
-    )  # fmt: skip
+    )
     return Gain(test, result, verdict, medians[0], medians[1], "", because, hangs_on)
 
 
@@ -245,10 +306,12 @@ def heat_verdict(before: Run, after: Run, limit_c: float | None) -> HeatVerdict:
     blocked = next((d for d in found if "heat" in d.excludes and d.name != "room"), None)
     traces = [heat_traces(run, limit_c) for run in (before, after)]
     if blocked is not None:
-        return claims.refused(f"{blocked.name} differs: {blocked.text}")
+        return claims.refused(phrase("{blocked} differs: {blocked2}", blocked=blocked.name, blocked2=blocked.text))
     for name, side in zip(claims.SIDES, traces, strict=True):
         if not side and is_typed(before if name == claims.SIDES[0] else after):
-            return claims.refused(f"{name}: typed by hand, nothing was sampled")
+            return claims.refused(phrase("{name}: typed by hand, nothing was sampled", name=name))
         if not side:
-            return claims.refused(f"{name}: no chip temperature was sampled, this machine shows no sensor for it")
+            return claims.refused(
+                phrase("{name}: no chip temperature was sampled, this machine shows no sensor for it", name=name)
+            )
     return claims.compare(traces[0], traces[1])

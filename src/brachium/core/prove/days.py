@@ -15,6 +15,7 @@ import numpy as np
 
 from brachium.core.base.arrays import FloatArray
 from brachium.core.base.band import Band
+from brachium.core.base.text import joined, phrase
 from brachium.core.measure.run import Run
 from brachium.core.measure.waiting import KEYS
 from brachium.core.use.day_of_use import GRAPHICS, STALLS, DayOfUse, day_of, shared_out
@@ -56,11 +57,18 @@ def compare_days(before: Run, after: Run, other_processor: bool = False) -> DayC
         return None
     short = [name for name, d in (("before", first), ("after", second)) if d.hours_at_work < LEAST_H]
     if short:
-        why = f"at least {LEAST_H:g} hours at work are needed on each side, {' and '.join(short)} has fewer"
+        why = phrase(
+            "at least {least_h:g} hours at work are needed on each side, {short} has fewer",
+            least_h=LEAST_H,
+            short=joined(" and ", short),
+        )
         return DayComparison(first, second, None, why)
     dark = [name for name, d in (("before", first), ("after", second)) if not d.sees(STALLS)]
     if dark:
-        why = f"what was waited for {' and '.join(dark)} was not recorded (the kernel keeps no pressure stalls)"
+        why = phrase(
+            "what was waited for {dark} was not recorded (the kernel keeps no pressure stalls)",
+            dark=joined(" and ", dark),
+        )
         return DayComparison(first, second, None, why)
     if first.sees(GRAPHICS) != second.sees(GRAPHICS):
         return DayComparison(first, second, None, "graphics was recorded on one side only")

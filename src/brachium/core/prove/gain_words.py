@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from math import log10
 
+from brachium.core.base.text import phrase
 from brachium.core.base.units import ratio_band
 from brachium.core.measure.run import TestSpec
 from brachium.core.measure.statistics import RatioResult
@@ -33,7 +34,14 @@ def gain_band(test: TestSpec, result: RatioResult) -> str:
     middle = level_db(result.ratio)
     ends = sorted((level_db(result.low), level_db(result.high)), key=lambda e: e * middle)
     low, high = (e if middle >= 0.0 else -e for e in ends)
-    return f"{abs(middle):.1f} {level_unit(test)} {level_word(test, middle)} ({low:.1f} to {high:.1f})"
+    return phrase(
+        "{middle:.1f} {level_unit} {level_word} ({low:.1f} to {high:.1f})",
+        middle=abs(middle),
+        level_unit=level_unit(test),
+        level_word=level_word(test, middle),
+        low=low,
+        high=high,
+    )
 
 
 def level_word(test: TestSpec, better_db: float) -> str:

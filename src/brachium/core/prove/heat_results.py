@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from brachium.core.base.text import phrase
 from brachium.core.base.units import percent
 from brachium.core.heat.claims import ClaimKind, HeatVerdict
 from brachium.core.heat.throttle import HeldBack, ThrottleFinding
@@ -20,11 +21,15 @@ def heat_results(heat: HeatVerdict) -> tuple[str, ...]:
         if after.kind is HeldBack.THERMAL and before.kind in (HeldBack.NONE, HeldBack.BOOST_OVER):
             out.append("Heat now slows it down under long load.")
         if clocks_changed(before, after):
-            out.append(f"Under long load it keeps {_mhz(after)} MHz instead of {_mhz(before)} MHz.")
+            out.append(
+                phrase("Under long load it keeps {mhz} MHz instead of {mhz2} MHz.", mhz=_mhz(after), mhz2=_mhz(before))
+            )
     total = heat.total
     if total is not None and total.kind is ClaimKind.CHANGED:
         word = "cooler" if total.value_k > 0 else "warmer"
-        out.append(f"At the same power the chip is {abs(total.value_k):.0f} K {word}.")
+        out.append(
+            phrase("At the same power the chip is {value_k:.0f} K {word}.", value_k=abs(total.value_k), word=word)
+        )
     return tuple(out)
 
 
@@ -36,6 +41,12 @@ def clocks_changed(before: ThrottleFinding, after: ThrottleFinding) -> bool:
 
 def sustained_words(heat: HeatVerdict) -> str:
     """`sustained clock 2762, then 3319 MHz, 20 % more`; empty where a clock was not logged."""
+    clocks = sustained_clocks(heat)
+    return phrase("sustained clock {clocks}", clocks=clocks) if clocks else ""
+
+
+def sustained_clocks(heat: HeatVerdict) -> str:
+    """`2762, then 3319 MHz, 20 % more`; empty where a clock was not logged."""
     if heat.throttles is None:
         return ""
     before, after = heat.throttles
@@ -43,9 +54,9 @@ def sustained_words(heat: HeatVerdict) -> str:
         return ""
     change = after.sustained_clock_mhz / before.sustained_clock_mhz - 1.0
     word = "about the same" if not clocks_changed(before, after) else (
-        f"{percent(abs(change))} {'more' if change > 0 else 'less'}")  # fmt: skip
-    return f"sustained clock {_mhz(before)}, then {_mhz(after)} MHz, {word}"
+        phrase("{change} {which}", change=percent(abs(change)), which='more' if change > 0 else 'less'))  # fmt: skip
+    return phrase("{mhz}, then {mhz2} MHz, {word}", mhz=_mhz(before), mhz2=_mhz(after), word=word)
 
 
 def _mhz(found: ThrottleFinding) -> str:
-    return f"{found.sustained_clock_mhz or 0.0:.0f}"
+    return phrase("{sustained_clock_mhz:.0f}", sustained_clock_mhz=found.sustained_clock_mhz or 0.0)

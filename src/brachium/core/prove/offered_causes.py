@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from brachium.core.base.text import phrase, upper_first
 from brachium.core.prove.comparison import Comparison
 
 WORK = {
@@ -20,12 +21,20 @@ WORK = {
 def offered_causes(comparison: Comparison) -> tuple[str, ...]:
     """A sentence a cause; the fan's work in kelvin where the law of the fan allows."""
     fan = comparison.heat.fan
-    out = [fan.words[0].upper() + fan.words[1:]] if fan is not None else []
+    out = [upper_first(fan.words)] if fan is not None else []
     for difference in comparison.differences:
         if difference.one_sided or difference.name not in WORK or difference.text == "the work itself":
             continue
         if difference.name == "fan mode" and fan is not None:
             continue
-        name = difference.name[0].upper() + difference.name[1:]
-        out.append(f"{name} {difference.before}, then {difference.after}: {WORK[difference.name]}")
+        name = upper_first(difference.name)
+        out.append(
+            phrase(
+                "{name} {before}, then {after}: {work}",
+                name=name,
+                before=difference.before,
+                after=difference.after,
+                work=WORK[difference.name],
+            )
+        )
     return tuple(out)

@@ -13,6 +13,7 @@ from types import MappingProxyType
 
 import numpy as np
 
+from brachium.core.base.text import joined, phrase
 from brachium.core.base.units import number
 from brachium.core.heat.run_traces import heat_traces
 from brachium.core.heat.throttle import find_throttling
@@ -66,12 +67,14 @@ class TargetResult:
         if self.after is None:
             return ""
         digits = 2 if self.target.unit == "%" else 3
-        unit = f" {self.target.unit}".rstrip()
+        unit = phrase(" {target}", target=self.target.unit).rstrip()
         band = ""
         if self.low is not None and self.high is not None and self.high - self.low > 1e-9:
-            band = f" ({number(self.low, digits)} to {number(self.high, digits)})"
-        now = f"{number(self.after, digits)}{unit}{band}"
-        return now if self.before is None else f"{number(self.before, digits)}, then {now}"
+            band = phrase(" ({low} to {high})", low=number(self.low, digits), high=number(self.high, digits))
+        now = phrase("{after}{unit}{band}", after=number(self.after, digits), unit=unit, band=band)
+        return (
+            now if self.before is None else phrase("{before}, then {now}", before=number(self.before, digits), now=now)
+        )
 
     @property
     def margin_words(self) -> str:
@@ -81,7 +84,8 @@ class TargetResult:
         word = "to spare" if self.margin >= 0 else "short of it"
         digits = 2 if self.target.unit == "%" else 3
         unit = {"°C": "K", "dB(A)": "dB"}.get(self.target.unit, self.target.unit)  # a margin is a difference
-        return f"{number(abs(self.margin), digits)} {unit} {word}".replace("  ", " ")
+        margin = number(abs(self.margin), digits)
+        return joined(" ", (w for w in (margin, unit, word) if w))
 
 
 def judge_targets(

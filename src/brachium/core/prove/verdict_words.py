@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from brachium.core.base.units import many, percent
+from brachium.core.base.text import counted, joined, many, phrase, upper_first
+from brachium.core.base.units import percent
 from brachium.core.heat.claims import ClaimKind, HeatVerdict
 from brachium.core.heat.throttle import HeldBack
 from brachium.core.measure.conditions import unstated
@@ -15,18 +16,18 @@ from brachium.core.prove.gain_words import gain_band
 def headline(comparison: Comparison) -> str:
     """One sentence: what the work brought, or that nothing can be claimed."""
     if comparison.refusal:
-        return f"Nothing can be compared: {comparison.refusal}."
+        return phrase("Nothing can be compared: {refusal}.", refusal=comparison.refusal)
     brought = _sustained_words(comparison) or _path_words(comparison.heat)
     parts = [p for p in (_throttle_words(comparison.heat), brought) if p]
     if _throttle_words(comparison.heat) or _sustained_words(comparison):
-        text = ": ".join(parts)
-        return f"{text[0].upper()}{text[1:]}."
+        text = joined(": ", parts)
+        return phrase("{text}.", text=upper_first(text))
     heat = "" if comparison.heat.refusal else _heat_words(comparison.heat)
     tests = _test_words(comparison)
     if tests and not heat:
         return tests
     heat = heat or _heat_words(comparison.heat)
-    return f"{heat[0].upper()}{heat[1:]}." if heat else "No difference that can be claimed."
+    return phrase("{heat}.", heat=upper_first(heat)) if heat else "No difference that can be claimed."
 
 
 def _test_words(comparison: Comparison) -> str:
@@ -35,13 +36,19 @@ def _test_words(comparison: Comparison) -> str:
     better, worse = len(claimed[Word.BETTER]), len(claimed[Word.WORSE])
     one = (*claimed[Word.BETTER], *claimed[Word.WORSE])
     if len(one) == 1 and one[0].result is not None:
-        return f"{one[0].test.title}: {gain_band(one[0].test, one[0].result)}."
+        return phrase("{test}: {gain_band}.", test=one[0].test.title, gain_band=gain_band(one[0].test, one[0].result))
     if better and worse:
         verb = "is" if better == 1 else "are"
-        return f"{better} of {len(comparison.gains)} tests {verb} better, {worse} worse."
+        return phrase(
+            "{better} of {count} tests {verb} better, {worse} worse.",
+            better=better,
+            count=len(comparison.gains),
+            verb=verb,
+            worse=worse,
+        )
     if better:
-        return f"{better} of {len(comparison.gains)} tests are better."
-    return f"{worse} of {len(comparison.gains)} tests are worse." if worse else ""
+        return phrase("{better} of {count} tests are better.", better=better, count=len(comparison.gains))
+    return phrase("{worse} of {count} tests are worse.", worse=worse, count=len(comparison.gains)) if worse else ""
 
 
 def _throttle_words(heat: HeatVerdict) -> str:
@@ -51,9 +58,13 @@ def _throttle_words(heat: HeatVerdict) -> str:
     if before.kind is HeldBack.THERMAL and after.kind is HeldBack.NONE:
         return "heat no longer holds it back"
     if before.kind is HeldBack.THERMAL and after.kind is HeldBack.THERMAL:
-        return f"still held back by heat, {percent(after.share)} of the load instead of {percent(before.share)}"
+        return phrase(
+            "still held back by heat, {share} of the load instead of {share2}",
+            share=percent(after.share),
+            share2=percent(before.share),
+        )
     if before.kind is HeldBack.NONE and after.kind is HeldBack.THERMAL:
-        return f"now held back by heat for {percent(after.share)} of the load"
+        return phrase("now held back by heat for {share} of the load", share=percent(after.share))
     return ""
 
 
@@ -64,11 +75,20 @@ def _sustained_words(comparison: Comparison) -> str:
     change = gain.result.ratio - 1.0
     peaks = comparison.heat.peaks_c
     ends = sorted(abs(100.0 * (v - 1.0)) for v in (gain.result.low, gain.result.high))
-    band = f"({ends[0]:.0f} to {ends[1]:.0f})"
-    text = f"{percent(abs(change))} {band} {'more' if change > 0 else 'less'} sustained work"
+    band = phrase("({ends:.0f} to {ends2:.0f})", ends=ends[0], ends2=ends[1])
+    text = phrase(
+        "{change} {band} {which} sustained work",
+        change=percent(abs(change)),
+        band=band,
+        which="more" if change > 0 else "less",
+    )
     if peaks is not None and abs(peaks[0] - peaks[1]) < 4.0:
-        return f"{text} at nearly the same peak temperature"
-    return f"{text}, peak {peaks[0]:.0f} then {peaks[1]:.0f} °C" if peaks is not None else text
+        return phrase("{text} at nearly the same peak temperature", text=text)
+    return (
+        phrase("{text}, peak {peaks:.0f} then {peaks2:.0f} °C", text=text, peaks=peaks[0], peaks2=peaks[1])
+        if peaks is not None
+        else text
+    )
 
 
 def _path_words(heat: HeatVerdict) -> str:
@@ -77,45 +97,80 @@ def _path_words(heat: HeatVerdict) -> str:
     if total is None or total.kind is not ClaimKind.CHANGED:
         return ""
     word = "cooler" if total.value_k > 0 else "warmer"
-    return f"the heat path is {abs(total.value_k):.0f} K {word} at {heat.power_ref_w:.0f} W and equal fan speed"
+    return phrase(
+        "the heat path is {value_k:.0f} K {word} at {power_ref_w:.0f} W and equal fan speed",
+        value_k=abs(total.value_k),
+        word=word,
+        power_ref_w=heat.power_ref_w,
+    )
 
 
 def _heat_words(heat: HeatVerdict) -> str:
     if heat.refusal:
-        return f"no heat verdict: {heat.refusal}"
+        return phrase("no heat verdict: {refusal}", refusal=heat.refusal)
     total = heat.total
     if total is None:
         return ""
     if total.kind is ClaimKind.CANNOT_SEPARATE:
         if heat.paste is not None and heat.paste.kind is ClaimKind.CHANGED:
             word = "cooler" if heat.paste.value_k > 0 else "warmer"
-            return f"paste and mounting run {abs(heat.paste.value_k):.0f} K {word}; the airflow cannot be judged"
+            return phrase(
+                "paste and mounting run {value_k:.0f} K {word}; the airflow cannot be judged",
+                value_k=abs(heat.paste.value_k),
+                word=word,
+            )
         return total.text
     if total.kind is ClaimKind.NO_CHANGE:
         parts = [
-            f"{name} {abs(claim.value_k):.0f} K {'cooler' if claim.value_k > 0 else 'warmer'}"
+            phrase(
+                "{name} {value_k:.0f} K {which}",
+                name=name,
+                value_k=abs(claim.value_k),
+                which="cooler" if claim.value_k > 0 else "warmer",
+            )
             for name, claim in (("paste and mounting", heat.paste), ("fins, fan and vents", heat.airflow))
             if claim is not None and claim.kind is ClaimKind.CHANGED
         ]
-        return f"{' and '.join(parts)}; together {total.text}" if parts else f"the heat path is unchanged: {total.text}"
+        return (
+            phrase("{parts}; together {total}", parts=joined(" and ", parts), total=total.text)
+            if parts
+            else phrase("the heat path is unchanged: {total}", total=total.text)
+        )
     word = "cooler" if total.value_k > 0 else "warmer"
-    return f"{abs(total.value_k):.0f} K {word} at {heat.power_ref_w:.0f} W and equal fan speed"
+    return phrase(
+        "{value_k:.0f} K {word} at {power_ref_w:.0f} W and equal fan speed",
+        value_k=abs(total.value_k),
+        word=word,
+        power_ref_w=heat.power_ref_w,
+    )
 
 
 def subline(comparison: Comparison) -> str:
     """Dates, sessions, rooms and the number of conditions that differ."""
     before, after = comparison.before, comparison.after
     rooms = [r.conditions.room_c for r in (before, after)]
-    parts = [f"Before {before.taken_at[:10]}, after {after.taken_at[:10]}"]
+    parts = [
+        phrase("Before {taken_at}, after {taken_at2}", taken_at=before.taken_at[:10], taken_at2=after.taken_at[:10])
+    ]
     if is_typed(before) or is_typed(after):
         both = is_typed(before) and is_typed(after)
-        parts.append("typed by hand" if both else f"{'before' if is_typed(before) else 'after'} typed by hand")
+        parts.append(
+            "typed by hand"
+            if both
+            else phrase("{which} typed by hand", which="before" if is_typed(before) else "after")
+        )
     elif before.tests:
-        parts.append(f"{many(len(before.sessions), 'session')} of {many(before.protocol.repeats, 'repeat')}")
+        parts.append(
+            phrase(
+                "{sessions} of {repeats}",
+                sessions=many(len(before.sessions), "session"),
+                repeats=many(before.protocol.repeats, "repeat"),
+            )
+        )
     if rooms[0] is not None and rooms[1] is not None:
-        parts.append(f"room {rooms[0]:.1f} and {rooms[1]:.1f} °C")
+        parts.append(phrase("room {rooms:.1f} and {rooms2:.1f} °C", rooms=rooms[0], rooms2=rooms[1]))
     parts += _condition_words(comparison)
-    return ", ".join(parts) + "."
+    return joined(", ", parts) + "."
 
 
 def _condition_words(comparison: Comparison) -> list[str]:
@@ -125,8 +180,12 @@ def _condition_words(comparison: Comparison) -> list[str]:
     open_ = sum(d.unknown for d in comparison.differences) + len(
         unstated(comparison.before.conditions, comparison.after.conditions)
     )
-    out = [f"{many(len(differ), 'condition')} differ{'s' if len(differ) == 1 else ''}"] if differ else []
-    out += [f"{many(half, 'condition')} stated on one side only"] if half else []
+    out = [counted(len(differ), "{count} condition differs", "{count} conditions differ")] if differ else []
+    out += [phrase("{conditions} stated on one side only", conditions=many(half, "condition"))] if half else []
     if not out:
-        return ["same conditions" if not open_ else f"same as far as stated, {many(open_, 'condition')} not"]
+        return [
+            "same conditions"
+            if not open_
+            else phrase("same as far as stated, {conditions} not", conditions=many(open_, "condition"))
+        ]
     return out

@@ -5,6 +5,8 @@ from __future__ import annotations
 from dataclasses import dataclass
 from enum import StrEnum
 
+from brachium.core.base.own_words import OwnWords
+from brachium.core.base.text import phrase
 from brachium.core.measure.reference import hardware_key
 from brachium.core.record.job import KEPT, WAITS_OWNER, WAITS_PARTS, DataState, Job, Stage
 
@@ -39,6 +41,9 @@ class JobCard:
     hardware: str = ""
     look_again: str = ""
 
+    def __post_init__(self) -> None:
+        object.__setattr__(self, "name", OwnWords(self.name))
+
     def due(self, today: str) -> bool:
         """Whether a machine that was handed over is to be looked at again by now."""
         return self.waits is Waits.DONE and bool(self.look_again) and self.look_again <= today
@@ -51,7 +56,14 @@ class JobCard:
 def card_of(job: Job, stage: Stage | None = None) -> JobCard:
     """The card of a job that stands at `stage`; None = not computed yet."""
     identity = job.machine.identity
-    words = f"{job.name} {identity.maker} {identity.model} {identity.serial} {job.goal}".lower()
+    words = phrase(
+        "{job} {maker} {model} {serial} {goal}",
+        job=job.name,
+        maker=identity.maker,
+        model=identity.model,
+        serial=identity.serial,
+        goal=job.goal,
+    ).lower()
     waits, note = _waits(job, stage)
     return JobCard(job.id, job.name, waits, note, words, identity.serial, job.bench, job.needed_by,
                    bool(job.archived), stage.value if stage is not None else "",
@@ -60,11 +72,11 @@ def card_of(job: Job, stage: Stage | None = None) -> JobCard:
 
 def _waits(job: Job, stage: Stage | None) -> tuple[Waits, str]:
     if job.archived:
-        return Waits.ARCHIVED, f"since {job.archived[:10]}"
+        return Waits.ARCHIVED, phrase("since {archived}", archived=job.archived[:10])
     if job.handed_over:
         return Waits.DONE, "handed over"
     if job.hold is not None:
-        return Waits(job.hold.on), job.hold.note or f"since {job.hold.since[:10]}"
+        return Waits(job.hold.on), job.hold.note or phrase("since {since}", since=job.hold.since[:10])
     if stage is None:
         return Waits.BENCH, ""
     if job.data_safe.state is DataState.RESCUE:

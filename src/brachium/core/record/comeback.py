@@ -6,6 +6,7 @@ from dataclasses import dataclass
 from datetime import date
 from itertools import zip_longest
 
+from brachium.core.base.text import phrase
 from brachium.core.machine.machine import Machine
 from brachium.core.machine.part_words import short_words
 from brachium.core.machine.parts import Drive
@@ -66,5 +67,5 @@ def warranty_words(until: str, today: str) -> str:
     except ValueError:
         return ""
     if left < 0:
-        return f"warranty ended {-left} days ago, on {until[:10]}"
-    return f"under warranty until {until[:10]}, {left} days more"
+        return phrase("warranty ended {left} days ago, on {until}", left=-left, until=until[:10])
+    return phrase("under warranty until {until}, {left} days more", until=until[:10], left=left)

@@ -8,6 +8,7 @@ from decimal import Decimal
 from enum import StrEnum
 
 from brachium.core.base.marks import of_machine, of_model, of_stay
+from brachium.core.base.own_words import OwnWords
 from brachium.core.condition.findings import Finding
 from brachium.core.condition.trials import TestResult
 from brachium.core.drives.readings import HealthReading
@@ -226,6 +227,9 @@ class Job:
     report_language: str = of_model("")  # code of the language that its reports speak; empty = the shop's
     report_currency: str = of_model("")  # three letters; empty = the shop's
     wording: Mapping[str, str] = of_stay(factory=dict)  # sentences of the reports worded by hand, by the text
+
+    def __post_init__(self) -> None:
+        object.__setattr__(self, "name", OwnWords(self.name))
 
     @property
     def before_skipped(self) -> bool:

@@ -9,6 +9,7 @@ from decimal import ROUND_HALF_UP, Decimal
 from enum import StrEnum
 from types import MappingProxyType
 
+from brachium.core.base.text import joined, phrase
 from brachium.core.base.typed_numbers import decimal_of
 from brachium.core.base.units import money
 
@@ -59,11 +60,11 @@ class Tax:
         """A total for the owner, with the tax named; without a rate nothing is said of tax."""
         if self.rate <= 0:
             return money(total)
-        share = f"{float(100 * self.rate):g} %"
+        share = phrase("{float:g} %", float=float(100 * self.rate))
         if self.included:
             part = cents(total * self.rate / (1 + self.rate))
-            return f"{money(total)}, {money(part)} of it tax ({share})"
-        return f"{money(cents(total * (1 + self.rate)))} with {share} tax"
+            return phrase("{total}, {part} of it tax ({share})", total=money(total), part=money(part), share=share)
+        return phrase("{cents} with {share} tax", cents=money(cents(total * (1 + self.rate))), share=share)
 
 
 def cents(amount: Decimal) -> Decimal:
@@ -107,9 +108,13 @@ class Voucher:
     @property
     def words(self) -> str:
         """As it is typed: `10 % from 100 on parts`."""
-        taken = f"{self.percent:f} %" if self.percent else f"{self.amount:f} EUR"
-        floor = f" from {self.floor:f}" if self.floor else ""
-        return f"{taken}{floor} on {self.off}"
+        taken = (
+            phrase("{percent:f} %", percent=self.percent)
+            if self.percent
+            else phrase("{amount:f} EUR", amount=self.amount)
+        )
+        floor = phrase(" from {floor:f}", floor=self.floor) if self.floor else ""
+        return phrase("{taken}{floor} on {off}", taken=taken, floor=floor, off=self.off)
 
 
 def discount_of(vouchers: Sequence[Voucher], parts: Decimal, rest: Decimal) -> Decimal:
@@ -145,14 +150,14 @@ def _voucher(entry: str) -> Voucher:
     taken = decimal_of(match["off"]) if match else None
     floor = decimal_of(match["floor"]) if match and match["floor"] else Decimal(0)
     if match is None or taken is None or floor is None or not 0 < taken < MOST or floor >= MOST:
-        raise ValueError(f"“{entry}”: such as {SHOWN}")
+        raise ValueError(phrase("“{entry}”: such as {shown}", entry=entry, shown=SHOWN))
     off = OffFrom((match["on"] or OffFrom.PARTS).lower())
     if match["unit"] != "%":
         return Voucher(amount=cents(taken), floor=floor, off=off)
     if taken > 100:
-        raise ValueError(f"“{entry}”: 100 % at most")
+        raise ValueError(phrase("“{entry}”: 100 % at most", entry=entry))
     return Voucher(percent=taken, floor=floor, off=off)
 
 
 def vouchers_text(vouchers: Sequence[Voucher]) -> str:
-    return "; ".join(v.words for v in vouchers)
+    return joined("; ", (v.words for v in vouchers))

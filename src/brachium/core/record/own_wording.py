@@ -6,6 +6,8 @@ import re
 from collections import Counter
 from collections.abc import Mapping
 
+from brachium.core.base.text import phrase
+
 LEFT_OUT = "-"  # the wording of a sentence that is not wanted
 _NUMBER = re.compile(r"\d+(?:[.,]\d+)?")
 
@@ -26,7 +28,7 @@ def wording_problem(text: str, new: str, must_stay: bool) -> str:
     before, after = Counter(_NUMBER.findall(text)), Counter(_NUMBER.findall(new))
     lost, added = sorted((before - after).elements()), sorted((after - before).elements())
     if lost:
-        return f"The figure {lost[0]} is missing: figures come from the record and stay."
+        return phrase("The figure {lost} is missing: figures come from the record and stay.", lost=lost[0])
     if added:
-        return f"The figure {added[0]} is not in the record's sentence: figures are not typed here."
+        return phrase("The figure {added} is not in the record's sentence: figures are not typed here.", added=added[0])
     return ""

@@ -7,6 +7,7 @@ from dataclasses import dataclass, replace
 from decimal import Decimal
 from enum import StrEnum
 
+from brachium.core.base.text import lower_first, phrase
 from brachium.core.machine.parts import Part
 from brachium.core.record.job import Job
 
@@ -51,8 +52,10 @@ def pull_part(job: Job, place_id: str, shelf: Sequence[ShelfPart]) -> tuple[Job,
     part = job.machine.configuration().parts.get(place_id)
     if part is None:
         return None
-    label = job.machine.place_label(place_id).lower()
-    return replace(job, machine=job.machine.with_part(place_id, None)), put_on(shelf, part, f"{job.name}, {label}")
+    label = lower_first(job.machine.place_label(place_id))
+    return replace(job, machine=job.machine.with_part(place_id, None)), put_on(
+        shelf, part, phrase("{job}, {label}", job=job.name, label=label)
+    )
 
 
 def with_changed_part(shelf: Sequence[ShelfPart], part_id: str, **changes: object) -> tuple[ShelfPart, ...]:

@@ -4,6 +4,8 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
+from brachium.core.base.text import phrase
+
 
 @dataclass(frozen=True)
 class Target:
@@ -22,4 +24,6 @@ class Target:
     @property
     def words(self) -> str:
         """The wish with the condition under which it is meant."""
-        return f"{self.title}, {self.condition}" if self.condition else self.title
+        return (
+            phrase("{title}, {condition}", title=self.title, condition=self.condition) if self.condition else self.title
+        )

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from brachium.core.base.text import joined, phrase
 from brachium.core.condition.trials import TrialOutcome
 from brachium.core.machine.kinds import PORTABLE
 from brachium.core.machine.scanned.remarks import remarks
@@ -14,8 +15,12 @@ LIMITS = "the machine may hold itself to a share of its speed, and the run measu
 
 def drive_warning(job: Job) -> str:
     """A drive that is dying and should do no work before it is imaged; empty where none is known to be."""
-    names = " and ".join(job.machine.place_label(p) for p in sorted(failing_places(job)))
-    return f"The drive in {names} is failing: image it first; every test that reads it may be its last" if names else ""
+    names = joined(" and ", (job.machine.place_label(p) for p in sorted(failing_places(job))))
+    return (
+        phrase("The drive in {names} is failing: image it first; every test that reads it may be its last", names=names)
+        if names
+        else ""
+    )
 
 
 def power_warnings(job: Job) -> tuple[str, ...]:
@@ -26,9 +31,9 @@ def power_warnings(job: Job) -> tuple[str, ...]:
     out = []
     if tried.get("battery") in (TrialOutcome.ABSENT, TrialOutcome.FAILS):
         word = "missing" if tried["battery"] is TrialOutcome.ABSENT else "not holding its charge"
-        out.append(f"The battery is {word}: {LIMITS}")
+        out.append(phrase("The battery is {word}: {limits}", word=word, limits=LIMITS))
     if tried.get("adapter") is TrialOutcome.FAILS:
-        out.append(f"The adapter is not recognised: {LIMITS}")
+        out.append(phrase("The adapter is not recognised: {limits}", limits=LIMITS))
     if job.scan is not None:
         if not out:
             out += [r.text for r in remarks(job.machine, job.scan) if r.because.rule == "BAT-STATE"]
@@ -45,4 +50,11 @@ def _weak(job: Job) -> list[str]:
     chip = job.machine.processor.design_power_w
     if not rated or chip is None or rated >= chip + BESIDE_W:
         return []
-    return [f"The adapter gives {rated} W, the processor alone takes {chip:.0f} W: {LIMITS}"]
+    return [
+        phrase(
+            "The adapter gives {rated} W, the processor alone takes {chip:.0f} W: {limits}",
+            rated=rated,
+            chip=chip,
+            limits=LIMITS,
+        )
+    ]

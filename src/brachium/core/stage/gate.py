@@ -8,6 +8,8 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
+from brachium.core.base.spoken import say
+from brachium.core.base.text import phrase
 from brachium.core.record.job import Job, Stage
 from brachium.core.stage.latches import Progress, latches
 from brachium.core.work.gates import gate_problem
@@ -25,14 +27,16 @@ class GateGround:
 def stage_problem(job: Job, stage: Stage, progress: Progress) -> str:
     """Why nothing of a stage may be done yet; empty where its latch is open."""
     latch = latches(job, progress).get(stage)
-    return "" if latch is None or latch.open else latch.missing.partition(". ")[0]  # the whole caution is on its page
+    return (
+        "" if latch is None or latch.open else say(latch.missing).partition(". ")[0]
+    )  # the whole caution is on its page
 
 
 def tick_problem(job: Job, step_id: str, ground: GateGround) -> str:
     """Why a step may not be ticked now; empty where it may."""
     shut = stage_problem(job, Stage.WORK, ground.progress)
     if shut:
-        return f"Work is not open: {shut}"
+        return phrase("Work is not open: {shut}", shut=shut)
     step = next((s for s in ground.steps if s.id == step_id), None)
     if step is None:
         return "the steps are being made anew"
@@ -64,4 +68,4 @@ def _hand_over_problem(job: Job, ground: GateGround) -> str:
     done = {d.step_id for d in job.steps_done}
     left = sum(s.id not in done for s in ground.steps)
     shut = stage_problem(job, Stage.HAND_OVER, replace(ground.progress, steps_open=left))
-    return f"Hand over is not open: {shut}" if shut else ""
+    return phrase("Hand over is not open: {shut}", shut=shut) if shut else ""

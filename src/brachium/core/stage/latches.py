@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Mapping
 from dataclasses import dataclass
 
+from brachium.core.base.text import lower_first, phrase, without_stop
 from brachium.core.cause.start.assess import does_not_start
 from brachium.core.condition.findings import Finding, kind_of, stopping
 from brachium.core.fit.verdict import Level
@@ -71,7 +72,9 @@ def latches(job: Job, progress: Progress) -> Mapping[Stage, Latch]:
 
 def _stop_words(finding: Finding) -> str:
     kind = kind_of(finding)
-    return f"{kind.title.lower()}: {kind.means}. {kind.caution.rstrip('.')}"
+    return phrase(
+        "{kind}: {means}. {caution}", kind=lower_first(kind.title), means=kind.means, caution=without_stop(kind.caution)
+    )
 
 
 def _imported(job: Job) -> bool:
@@ -117,10 +120,14 @@ def _before_work(job: Job, progress: Progress) -> str:
         return "the plan holds a part that does not fit"
     asked = lock_questions(job, progress)
     if asked:
-        return f"{asked[0].missing}"
+        return phrase("{missing}", missing=asked[0].missing)
     if progress.unsettled:
-        more = f", and {len(progress.unsettled) - 1} more" if len(progress.unsettled) > 1 else ""
-        return f"the plan waits for a fact, or a reason to take it on: {progress.unsettled[0]}{more}"
+        more = phrase(", and {count} more", count=len(progress.unsettled) - 1) if len(progress.unsettled) > 1 else ""
+        return phrase(
+            "the plan waits for a fact, or a reason to take it on: {unsettled}{more}",
+            unsettled=progress.unsettled[0],
+            more=more,
+        )
     return ""
 
 
@@ -156,7 +163,13 @@ def lock_questions(job: Job, progress: Progress) -> tuple[LockQuestion, ...]:
         state = getattr(job.locks, key)
         if kinds & progress.touched and state in (LockState.NOT_ASKED, LockState.SHUT):
             word = "not asked yet" if state is LockState.NOT_ASKED else "there is no key"
-            out.append(LockQuestion(key, title, f"{title[:1].lower()}{title[1:]}, {word}: {missing}"))
+            out.append(
+                LockQuestion(
+                    key,
+                    title,
+                    phrase("{title}, {word}: {missing}", title=lower_first(title), word=word, missing=missing),
+                )
+            )
     return tuple(out)
 
 
@@ -169,14 +182,22 @@ def _before_proof(progress: Progress) -> str:
     if progress.steps_total == 0:
         return "no work was planned"
     if progress.steps_open:
-        return f"{progress.steps_open} of {progress.steps_total} work steps are open"
+        return phrase(
+            "{steps_open} of {steps_total} work steps are open",
+            steps_open=progress.steps_open,
+            steps_total=progress.steps_total,
+        )
     return ""
 
 
 def _before_hand_over(progress: Progress) -> str:
     if not progress.has_after:
         return "there is no after-run"
-    return f"the after-run proves nothing: {progress.after_refused}" if progress.after_refused else ""
+    return (
+        phrase("the after-run proves nothing: {after_refused}", after_refused=progress.after_refused)
+        if progress.after_refused
+        else ""
+    )
 
 
 def furthest_stage(job: Job, progress: Progress) -> Stage:

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
+from brachium.core.base.text import phrase
 from brachium.core.base.units import minutes
 from brachium.core.cause.start.assess import cannot_run
 from brachium.core.condition.findings import kind_of, stopping
@@ -53,7 +54,7 @@ def next_action(
 def _measure_after(job: Job, run_minutes: float) -> NextAction:
     if not _connected(job):
         return NextAction("Get figures of the after", _ways(run_minutes, "after"), "go.prove", Stage.PROVE)
-    words = f"{minutes(run_minutes)}, runs by itself; same conditions as before"
+    words = phrase("{run_minutes}, runs by itself; same conditions as before", run_minutes=minutes(run_minutes))
     return NextAction("Measure the after", words, "measure.start_after", Stage.PROVE)
 
 
@@ -64,9 +65,14 @@ def _connected(job: Job) -> bool:
 
 def _ways(run_minutes: float, role: str) -> str:
     """How a machine that is not connected gets figures, the way that tells most first."""
-    return (
-        f"the probe on a stick, {minutes(run_minutes)} by itself and {PROBE_MIN} min of yours; else its logs, "
-        f"{LOG_MIN} min; else three numbers typed as {role}, {TYPED_MIN} min"
+    return phrase(
+        "the probe on a stick, {run_minutes} by itself and {probe_min} min of yours; else its logs, "
+        "{log_min} min; else three numbers typed as {role}, {typed_min} min",
+        run_minutes=minutes(run_minutes),
+        probe_min=PROBE_MIN,
+        log_min=LOG_MIN,
+        role=role,
+        typed_min=TYPED_MIN,
     )
 
 
@@ -75,11 +81,11 @@ def _standing_still(job: Job) -> NextAction | None:
     stop = stopping(job.findings)
     if stop is not None:
         words = "isolate the machine, follow the caution; the job goes on when the finding is gone"
-        return NextAction(f"{kind_of(stop).title}: stop", words, "condition.show", Stage.TAKE_IN)
+        return NextAction(phrase("{title}: stop", title=kind_of(stop).title), words, "condition.show", Stage.TAKE_IN)
     if job.hold is not None:
         return _held(job.hold)
     if job.handed_over:
-        when = f"Look again on {job.look_again}" if job.look_again else "Handed over"
+        when = phrase("Look again on {look_again}", look_again=job.look_again) if job.look_again else "Handed over"
         return NextAction(when, "measured again, it says how it aged", "go.hand_over", Stage.HAND_OVER)
     return None
 
@@ -89,12 +95,19 @@ def _after_the_work(job: Job, progress: Progress, run_minutes: float) -> NextAct
     if job.bench == IMPORTED and not progress.has_after:
         side = "after" if progress.has_before else "before"
         return NextAction(
-            f"Drop the {side} log on the window", "sensor log as CSV; 1 min of yours", "log.import", Stage.PROVE
+            phrase("Drop the {side} log on the window", side=side),
+            "sensor log as CSV; 1 min of yours",
+            "log.import",
+            Stage.PROVE,
         )
     if not progress.has_after:
         return None
     if progress.after_refused and job.bench != IMPORTED and _connected(job):
-        detail = f"{progress.after_refused}: put it back as it was; {minutes(run_minutes)}, runs by itself"
+        detail = phrase(
+            "{after_refused}: put it back as it was; {run_minutes}, runs by itself",
+            after_refused=progress.after_refused,
+            run_minutes=minutes(run_minutes),
+        )
         return NextAction("Measure the after again, as before", detail, "measure.start_after", Stage.PROVE)
     return NextAction("Save the hand-over report", "PDF and HTML; 2 min of yours", "report.save", Stage.HAND_OVER)
 
@@ -116,12 +129,13 @@ def _at_the_start(
         return None
     if not _connected(job):
         return NextAction("Get figures of the before", _ways(run_minutes, "before"), "go.measure", Stage.MEASURE)
-    words = f"{minutes(run_minutes)}, runs by itself; case stays closed"
+    words = phrase("{run_minutes}, runs by itself; case stays closed", run_minutes=minutes(run_minutes))
     return NextAction("Measure the before", words, "measure.start", Stage.MEASURE)
 
 
 def _start_path(job: Job, check: StartCheck) -> NextAction:
-    words = f"{check.title[:1].lower()}{check.title[1:].rstrip('?')}; {minutes(check.minutes)} of yours"
+    asked = "{check} {minutes} of yours" if check.title.endswith("?") else "{check}; {minutes} of yours"
+    words = phrase(asked, check=check.title, minutes=minutes(check.minutes))
     title = "Find why it does not start" if cannot_run(job.tried) or job.no_before else "Find why it stops"
     return NextAction(title, words, "cause.start", Stage.FIND_CAUSE)
 
@@ -135,12 +149,14 @@ def _work(job: Job, next_step: tuple[str, float] | None, work_shut: str) -> Next
         return None
     if work_shut:
         return NextAction("Work is not open yet", work_shut, "go.work", Stage.WORK)
-    return NextAction(next_step[0], f"about {minutes(next_step[1])} of yours", "work.tick", Stage.WORK)
+    return NextAction(
+        next_step[0], phrase("about {next_step} of yours", next_step=minutes(next_step[1])), "work.tick", Stage.WORK
+    )
 
 
 def _held(hold: Hold) -> NextAction:
     """A machine that stands still is taken up again by a person; a donor gives its parts."""
     if hold.on == KEPT:
         return NextAction("Pull a part to the shelf", "choose its slot on the board", "go.take_in", Stage.TAKE_IN)
-    what = f"{hold.on.lower()}{f': {hold.note}' if hold.note else ''}"
+    what = phrase("{on}{more}", on=hold.on.lower(), more=phrase(": {note}", note=hold.note) if hold.note else "")
     return NextAction("Take it up again", what, "job.resume", Stage.TAKE_IN)

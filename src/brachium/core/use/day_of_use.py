@@ -19,6 +19,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from brachium.core.base.arrays import FloatArray
+from brachium.core.base.text import joined
 from brachium.core.measure.run import Run
 from brachium.core.measure.waiting import KEYS
 from brachium.core.use.watched_rows import Rows, at_work, base_cores, rows_of
@@ -77,7 +78,7 @@ class DayOfUse:
     @property
     def blind_words(self) -> str:
         """What was not recorded; empty where all was."""
-        return "; ".join(BLIND[k] for k in self.blind if k != PAGING or self.sees(STALLS))
+        return joined("; ", (BLIND[k] for k in self.blind if k != PAGING or self.sees(STALLS)))
 
     @property
     def held_min(self) -> Mapping[str, float]:

@@ -11,6 +11,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import replace
 
+from brachium.core.base.text import phrase
 from brachium.core.measure.waiting import Limit
 from brachium.core.use.profile import UseProfile
 
@@ -39,4 +40,4 @@ def measured_use(profile: UseProfile, limits: Sequence[Limit]) -> UseProfile | N
         for n in names:
             ratio = profile.shares.get(n, 0.0) / own if own > 0.0 else 1.0 / len(names)
             shares[n] = share / whole * ratio
-    return replace(profile, shares=shares, title=f"{profile.title}, as measured", measured=True)
+    return replace(profile, shares=shares, title=phrase("{profile}, as measured", profile=profile.title), measured=True)

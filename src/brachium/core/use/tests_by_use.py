@@ -10,6 +10,7 @@ from __future__ import annotations
 from collections.abc import Mapping
 from dataclasses import replace
 
+from brachium.core.base.text import joined, phrase
 from brachium.core.measure.feel_tests import EVERYDAY, GRAPHICS, LADDER
 from brachium.core.measure.run import Protocol
 from brachium.core.measure.workloads import COMPILED, COMPILED_DRIVE, spec_of
@@ -58,9 +59,9 @@ def chosen_for(protocol: Protocol, profile: UseProfile, memory_gib: float | None
     out = [t for t in protocol.tests if t not in kept]
     if not out:
         return protocol
-    named = "; ".join(spec_of(t).title for t in out[:3])
-    more = f" and {len(out) - 3} more" if len(out) > 3 else ""
-    said = f"left out, since this use hardly needs them: {named}{more}"
+    named = joined("; ", (spec_of(t).title for t in out[:3]))
+    more = phrase(" and {count} more", count=len(out) - 3) if len(out) > 3 else ""
+    said = phrase("left out, since this use hardly needs them: {named}{more}", named=named, more=more)
     return replace(protocol, tests=kept, cannot=(*protocol.cannot, said))
 
 

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from dataclasses import replace
 
+from brachium.core.base.text import phrase
 from brachium.core.measure.waiting import KEYS, Limit
 from brachium.core.use.day_of_use import GRAPHICS, NETWORK, STALLS, DayOfUse
 from brachium.core.use.measured_shares import TASK, measured_use
@@ -30,7 +31,9 @@ def use_of_day(profile: UseProfile, day: DayOfUse) -> UseProfile | None:
     working = profile.working_set_gib if need is None else max(need.mid_gib - SYSTEM_GIB, 0.1)
     if need is not None and need.at_least:
         working = max(working, profile.working_set_gib)
-    title = f"{profile.title}, as watched for {day.hours_at_work:.1f} h"
+    title = phrase(
+        "{profile}, as watched for {hours_at_work:.1f} h", profile=profile.title, hours_at_work=day.hours_at_work
+    )
     return replace(profile, shares=shares, overlap=day.overlap, working_set_gib=working, title=title, measured=True)
 
 

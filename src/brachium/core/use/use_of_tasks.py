@@ -10,6 +10,7 @@ from __future__ import annotations
 from collections.abc import Mapping
 from dataclasses import replace
 
+from brachium.core.base.text import phrase
 from brachium.core.measure.feel_tests import EVERYDAY, SPLIT_WITHIN, WHERE
 from brachium.core.measure.run import Run, parts_of
 from brachium.core.use.profile import UseProfile
@@ -38,7 +39,7 @@ def use_of_tasks(profile: UseProfile, run: Run) -> UseProfile | None:
         "single": left * mean["single"], "all": many * (1.0 - bound), "memory": many * bound,
         "random": left * mean["random"], "sequential": left * mean["sequential"], **kept,
     }  # fmt: skip
-    title = f"{profile.title}, by {len(found)} everyday tasks here"
+    title = phrase("{profile}, by {count} everyday tasks here", profile=profile.title, count=len(found))
     return replace(profile, shares=shares, title=title, measured=True)
 
 

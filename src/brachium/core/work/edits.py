@@ -10,6 +10,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import replace
 
+from brachium.core.base.text import phrase
 from brachium.core.machine.kinds import MachineKind
 from brachium.core.record.work.plan_edits import OWN, OwnMinutes, OwnStep, PlanEdits
 from brachium.core.work.hazards import Tag, hazards_at, touched_in
@@ -21,7 +22,7 @@ def free_own_id(edits: PlanEdits) -> str:
     number = 1
     while f"{OWN}{number}" in {o.id for o in edits.own}:
         number += 1
-    return f"{OWN}{number}"
+    return phrase("{own}{number}", own=OWN, number=number)
 
 
 def why_kept(step: Step) -> str:
@@ -40,7 +41,7 @@ def why_kept(step: Step) -> str:
 def why_not_swapped(earlier: Step, later: Step) -> str:
     """Why two neighbours cannot change places; empty where they can."""
     if earlier.id in later.needs:
-        return f"“{later.title}” needs “{earlier.title}” before it"
+        return phrase("“{later}” needs “{earlier}” before it", later=later.title, earlier=earlier.title)
     if earlier.mode is not later.mode:
         return "the machine would be opened once more"
     fixed = next((s for s in (earlier, later) if s.layer or s.id.startswith(("power-off", "look", "wipe"))), None)
@@ -87,7 +88,7 @@ def _with_own(steps: list[Step], own: OwnStep, kind: MachineKind) -> list[Step]:
     if own.after and at < 0:
         at = len(steps) - 1
     mode = steps[at].mode if at >= 0 else Mode.RUNNING
-    tags = touched_in(f"{own.title} {own.detail}", own.touches)
+    tags = touched_in(phrase("{own} {detail}", own=own.title, detail=own.detail), own.touches)
     tags |= {Tag.INSIDE} if mode is Mode.OPEN else frozenset()
     found = hazards_at(tags, kind)
     step = Step(own.id, own.title, own.detail, own.tools, tuple(h.words for h in found), own.attended_min,

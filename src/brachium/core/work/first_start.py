@@ -10,6 +10,7 @@ import re
 from collections.abc import Mapping
 from dataclasses import dataclass
 
+from brachium.core.base.text import counted, joined, lower_first, phrase
 from brachium.core.base.units import drive_size, gib, shown_size
 from brachium.core.machine.machine import Configuration, Machine
 from brachium.core.machine.memory_rates import channel_sizes, memory_speed_mts
@@ -103,15 +104,18 @@ def _processor(machine: Machine, config: Configuration) -> Expected:
     own = machine.processor
     cores = chip.cores if chip is not None else own.cores
     clock = chip.base_mhz if chip is not None else own.base_mhz
-    about = [f"{cores} core{'s' if cores > 1 else ''}" if cores else "", f"{threads} threads" if threads else "",
-             f"{clock / 1000:.2f} GHz" if clock else ""]  # fmt: skip
-    return Expected("processor", "Processor", ", ".join(w for w in (name, *about) if w), threads)
+    about = [
+        counted(cores, "{count} core", "{count} cores") if cores else "",
+        phrase("{threads} threads", threads=threads) if threads else "",
+        phrase("{clock:.2f} GHz", clock=clock / 1000) if clock else "",
+    ]
+    return Expected("processor", "Processor", joined(", ", (w for w in (name, *about) if w)), threads)
 
 
 def _memory(machine: Machine, config: Configuration) -> list[Expected]:
     total = config.memory_bytes()
     unsaid = [s for s in machine.slots if not s.takes_module and s.id not in config.modules()]
-    out = [Expected("memory", "Memory in all", f"{gib(total)} and what is soldered", None) if unsaid
+    out = [Expected("memory", "Memory in all", phrase("{total} and what is soldered", total=gib(total)), None) if unsaid
            else Expected("memory", "Memory in all", gib(total), float(total))]  # fmt: skip
     if config.modules():
         sizes = channel_sizes(machine, config)
@@ -119,7 +123,7 @@ def _memory(machine: Machine, config: Configuration) -> list[Expected]:
             out.append(Expected("channels", "Memory channels", str(len(sizes)), float(len(sizes))))
     speed = memory_speed_mts(machine, config)
     if speed:
-        out.append(Expected("speed", "Memory speed", f"{speed} MT/s", float(speed)))
+        out.append(Expected("speed", "Memory speed", phrase("{speed} MT/s", speed=speed), float(speed)))
     for slot in machine.slots:
         module = config.modules().get(slot.id)
         size = module.size_bytes if module is not None else 0
@@ -135,11 +139,19 @@ def _drives(machine: Machine, config: Configuration) -> list[Expected]:
         drive = config.drives().get(bay.id)
         if drive is None:
             continue
-        words = f"{drive_size(drive.size_bytes)}, shown as {shown_size(drive.size_bytes)}"
+        words = phrase(
+            "{size_bytes}, shown as {size_bytes2}",
+            size_bytes=drive_size(drive.size_bytes),
+            size_bytes2=shown_size(drive.size_bytes),
+        )
         out.append(Expected(f"drive:{bay.id}", bay.label, words, float(drive.size_bytes)))
         if bay.link_mb_s is not None:
-            title = f"Link of {bay.label.lower()}"
-            out.append(Expected(f"link:{bay.id}", title, f"{bay.link_mb_s:.0f} MB/s", bay.link_mb_s))
+            title = phrase("Link of {bay}", bay=lower_first(bay.label))
+            out.append(
+                Expected(
+                    f"link:{bay.id}", title, phrase("{link_mb_s:.0f} MB/s", link_mb_s=bay.link_mb_s), bay.link_mb_s
+                )
+            )
     return out
 
 
@@ -149,7 +161,9 @@ def seen_in(machine: Machine, scan: Scan) -> dict[str, str]:
     config = seen.configuration()
     out = {"memory": gib(config.memory_bytes()), "battery": "seen" if "battery" in config.parts else "not seen"}
     if seen.processor.threads:
-        out["processor"] = f"{seen.processor.name}, {seen.processor.threads} threads"
+        out["processor"] = phrase(
+            "{processor}, {threads} threads", processor=seen.processor.name, threads=seen.processor.threads
+        )
     out |= _memory_seen(machine, seen, scan) | _drives_seen(machine, scan)
     mode = scan.text("firmware.mode")
     if mode:
@@ -166,7 +180,7 @@ def _memory_seen(machine: Machine, seen: Machine, scan: Scan) -> dict[str, str]:
             out["channels"] = str(len(sizes))
         speeds = [p.configured_mts for p in scan.places if p.size_bytes and p.configured_mts]
         if speeds:
-            out["speed"] = f"{min(speeds)} MT/s"
+            out["speed"] = phrase("{speeds} MT/s", speeds=min(speeds))
     for slot, twin in zip(machine.slots, seen.slots, strict=False):
         module = config.modules().get(twin.id)
         out[f"slot:{slot.id}"] = gib(module.size_bytes) if module is not None else "empty"
@@ -178,10 +192,10 @@ def _drives_seen(machine: Machine, scan: Scan) -> dict[str, str]:
     drives = [d for d in scan.drives if d.kind in ("SATA", "NVMe") and d.size_bytes]
     filled = [b for b in machine.bays if b.id in machine.configuration().drives()]
     for bay, drive in zip(filled, drives, strict=False):
-        out[f"drive:{bay.id}"] = f"{drive_size(drive.size_bytes or 0)}"
+        out[f"drive:{bay.id}"] = phrase("{size_bytes}", size_bytes=drive_size(drive.size_bytes or 0))
         rate = link_mb_s(drive)
         if rate:
-            out[f"link:{bay.id}"] = f"{rate:.0f} MB/s"
+            out[f"link:{bay.id}"] = phrase("{rate:.0f} MB/s", rate=rate)
     return out | {f"drive:{bay.id}": "not seen" for bay in filled[len(drives) :]}
 
 

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
+from brachium.core.base.text import lower_first, phrase
 from brachium.core.record.job import Job
 from brachium.core.work.last_chance import open_items
 from brachium.core.work.screws import all_open
@@ -16,10 +17,10 @@ def gate_problem(step: Step, steps: Sequence[Step], job: Job, has_before: bool) 
         return ""
     missing = first_missing(step, steps, job)
     if missing is not None:
-        return f"first: {missing.title}"
+        return phrase("first: {missing}", missing=missing.title)
     words = _open_screws(step, steps, job)
     if words:
-        return f"screws: {words}"
+        return phrase("screws: {words}", words=words)
     if step.id.startswith("erase") and len(job.erasures) < _number(step.id):
         return "the erasure has no record yet: Drives…"
     return _own_gate(step, steps, job, has_before)
@@ -41,7 +42,7 @@ def _own_gate(step: Step, steps: Sequence[Step], job: Job, has_before: bool) -> 
             if not (has_before or job.before_skipped):
                 return "there is no before-run, and it cannot be taken afterwards"
             left = open_items(job, has_before, [s.id for s in steps])
-            return f"before you open it: {left[0].title.lower()}" if left else ""
+            return phrase("before you open it: {title}", title=lower_first(left[0].title)) if left else ""
         case None:
             return ""
 

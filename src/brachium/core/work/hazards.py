@@ -11,6 +11,7 @@ from collections.abc import Iterable
 from dataclasses import dataclass
 from enum import StrEnum
 
+from brachium.core.base.text import phrase
 from brachium.core.machine.kinds import ON_ADAPTER, PORTABLE, MachineKind
 
 
@@ -126,7 +127,7 @@ _WORDS: tuple[tuple[Tag, tuple[str, ...]], ...] = (
 
 def touched_in(words: str, stated: Iterable[str] = ()) -> frozenset[Tag]:
     """What a step touches: as stated by the names of tags, and as far as its words name it."""
-    plain = f"{words.lower()} "
+    plain = phrase("{words} ", words=words.lower())
     said = {t for t in Tag if t.value in stated}
     return frozenset(said | {tag for tag, stems in _WORDS if any(stem in plain for stem in stems)})
 

@@ -8,6 +8,7 @@ from dataclasses import dataclass, replace
 from enum import StrEnum
 from itertools import pairwise
 
+from brachium.core.base.text import joined, phrase, upper_first
 from brachium.core.machine.kinds import PORTABLE, MachineKind
 from brachium.core.machine.machine import Machine
 from brachium.core.machine.platform import CoolerHold, HeldBy
@@ -17,6 +18,7 @@ from brachium.core.work.hazards import Tag
 COVER, CAGE, COOLER_LAYER, BOARD_LAYER, STAND = "cover", "cage", "cooler", "board-out", "stand"
 BATTERY_LAYER, TRIM, GLASS, RIBBON, OPTICAL, SHROUD = "battery", "trim", "glass", "ribbon", "optical", "shroud"
 INSIDE = frozenset({Tag.INSIDE})
+SCREWED = "Screws back in reverse order"
 GLUED_KINDS = (MachineKind.TABLET,)
 FLAT_BOARDS = (*PORTABLE, MachineKind.ALL_IN_ONE, MachineKind.MINI_PC)  # ribbons and small plugs, no card slots
 
@@ -60,28 +62,56 @@ TWISTED = "Twist, never prise."
 # how a cooler that is held so comes off, how it goes on, and the tool
 _HELD: dict[CoolerHold | None, tuple[str, str, str]] = {
     CoolerHold.SCREWS: (
-        f"{UNPLUGGED}Loosen the numbered screws backwards, a turn each. {TWISTED}",
+        phrase(
+            "{unplugged}Loosen the numbered screws backwards, a turn each. {twisted}",
+            unplugged=UNPLUGGED,
+            twisted=TWISTED,
+        ),
         "Check that every pad is still in place. Tighten in numbered order or crosswise, in two passes, by hand.",
-        "PH1"),
+        "PH1",
+    ),
     CoolerHold.BACK_PLATE: (
-        f"{UNPLUGGED}Screws crosswise, a turn each, a hand on the back plate: it falls when the last one is out. "
-        f"{TWISTED}",
-        "Back plate seated behind the board and held; screws crosswise in two passes until they stop, by hand.", "PH2"),
+        phrase(
+            "{unplugged}Screws crosswise, a turn each, a hand on the back plate: it falls when the last one is "
+            "out. {twisted}",
+            unplugged=UNPLUGGED,
+            twisted=TWISTED,
+        ),
+        "Back plate seated behind the board and held; screws crosswise in two passes until they stop, by hand.",
+        "PH2",
+    ),
     CoolerHold.PUSH_PINS: (
-        f"{UNPLUGGED}Turn each pin a quarter turn against its arrow and pull its head up. {TWISTED}",
+        phrase(
+            "{unplugged}Turn each pin a quarter turn against its arrow and pull its head up. {twisted}",
+            unplugged=UNPLUGGED,
+            twisted=TWISTED,
+        ),
         "Every pin turned back and up first. Press opposite pins, one pair after the other, until each clicks; then "
-        "look behind the board: both legs of each are through and spread.", "slot driver"),
+        "look behind the board: both legs of each are through and spread.",
+        "slot driver",
+    ),
     CoolerHold.CLIP: (
-        f"{UNPLUGGED}Lever open slowly, it stands under tension; unhook the near side, then the far one. {TWISTED}",
-        "Hook the far side first, then the near one; lever down with the flat of the hand.", "slot driver"),
-}  # fmt: skip
+        phrase(
+            "{unplugged}Lever open slowly, it stands under tension; unhook the near side, then the far one. {twisted}",
+            unplugged=UNPLUGGED,
+            twisted=TWISTED,
+        ),
+        "Hook the far side first, then the near one; lever down with the flat of the hand.",
+        "slot driver",
+    ),
+}
 _NUMBERED = _HELD[CoolerHold.SCREWS]
 _LOOK_FIRST = (
-    f"{UNPLUGGED}Look what holds it. Screws: crosswise, a turn each, a hand on a back plate that may fall. Push pins: "
-    f"a quarter turn against the arrow, head up. A clip: lever up slowly. {TWISTED}",
+    phrase(
+        "{unplugged}Look what holds it. Screws: crosswise, a turn each, a hand on a back plate that may "
+        "fall. Push pins: a quarter turn against the arrow, head up. A clip: lever up slowly. {twisted}",
+        unplugged=UNPLUGGED,
+        twisted=TWISTED,
+    ),
     "Straight down. Screws crosswise in two passes, by hand; opposite pins until they click, checked from behind; a "
-    "clip from the far side.", "PH2, slot driver",
-)  # fmt: skip
+    "clip from the far side.",
+    "PH2, slot driver",
+)
 _FLAT_BOARD = Layer(
     BOARD_LAYER, "Take the main board out",
     "Photograph every plug. Ribbons: lift the lock, then pull the ribbon. Antenna cables straight up by their heads, "
@@ -102,7 +132,7 @@ _WIDE_BOARD = Layer(
 _LAID_DOWN = "Photograph first. Lay the screws down in the order they come out; note any that are longer."
 _FLAT_COVER = Layer(
     COVER, "Take the bottom cover off", _LAID_DOWN, "Close and connect",
-    "Screws back in reverse order, {battery}adapter on.", "", (), 6, 5, 0, frozenset({Tag.OPEN, Tag.INSIDE}), INSIDE,
+    SCREWED, "", (), 6, 5, 0, frozenset({Tag.OPEN, Tag.INSIDE}), INSIDE,
     "5 min to close again",
 )  # fmt: skip
 _BATTERY = Layer(
@@ -114,7 +144,7 @@ _BATTERY = Layer(
 )  # fmt: skip
 _PERHAPS = "Where it came out from outside, see that it is out, hold the power button for 10 s, and go on. "
 _PANEL = Layer(
-    COVER, "Take the side panel off", _LAID_DOWN, "Close and connect", "Screws back in reverse order, plugs in.", "",
+    COVER, "Take the side panel off", _LAID_DOWN, "Close and connect", SCREWED, "",
     (), 6, 5, 0, frozenset({Tag.OPEN, Tag.INSIDE}), INSIDE, "5 min to close again",
 )  # fmt: skip
 _CAGE = Layer(
@@ -147,8 +177,7 @@ _GLUED_COVER = replace(
     _FLAT_COVER, off_title="Open the glued case",
     off="Warm the edge to some 60 °C, a hand's width at a time; thin picks into the gap, never deeper than 5 mm, never "
     "a blade. Lift a little: a ribbon may still hold it.",
-    on="Old glue off, new strips laid with their films on. Tape holds it until everything was seen. {battery}Adapter "
-    "on.",
+    on="Old glue off, new strips laid with their films on. Tape holds it until everything was seen. {last}.",
     tools="heat pad or hot air, thin picks", off_min=20, on_min=10,
     tags=INSIDE | {Tag.ADHESIVE, Tag.GLASS, Tag.SCREEN},
     on_tags=INSIDE | {Tag.GLASS, Tag.SCREEN}, undo="20 min and new strips", no_return=True,
@@ -159,7 +188,7 @@ _LOOK_AT_CASE = replace(
     off="Look first what holds it. Screws hide under feet and covers; a glued edge is warmed to some 60 °C and parted "
     "by thin picks, never a blade. Lift a little: a ribbon may still hold it.",
     on="As it was held: screws in reverse order, or new strips with their films on and tape until everything was seen. "
-    "{battery}Adapter on.",
+    "{last}.",
     off_min=15, on_min=10, tags=_GLUED_COVER.tags, on_tags=_GLUED_COVER.on_tags, undo="15 min", seals=Seals.PERHAPS,
 )  # fmt: skip
 _SCREEN = replace(
@@ -253,8 +282,6 @@ def _cover(machine: Machine) -> Layer:
     if machine.kind is MachineKind.ALL_IN_ONE and build.glass_glued:
         return _SCREEN
     cover = replace(_PANEL, off_title=_OPENED.get(machine.kind, _PANEL.off_title))
-    if machine.kind is MachineKind.MINI_PC:
-        cover = replace(cover, on=cover.on.replace("plugs in", "adapter on"))
     return _by_fastening(cover, machine)
 
 
@@ -268,29 +295,36 @@ def _portable_cover(machine: Machine) -> Layer:
         cover = _GLUED_COVER
     elif held is None and machine.kind in GLUED_KINDS:
         cover = _LOOK_AT_CASE
-    back = "" if machine.platform.power.battery_inside else "battery in, "
-    on = cover.on.format(battery=back)
-    cover = replace(cover, on=on.replace("battery in, A", "Battery in, a") if cover.seals else on)
-    return cover if held is HeldBy.GLUE else _by_fastening(cover, machine)
+    return _closed(cover, machine) if held is HeldBy.GLUE else _by_fastening(cover, machine)
+
+
+def _closed(cover: Layer, machine: Machine, how: str = SCREWED) -> Layer:
+    """How it is closed again, and what is plugged in last."""
+    last = "plugs in"
+    if machine.kind in PORTABLE:
+        last = "adapter on" if machine.platform.power.battery_inside else "battery in, adapter on"
+    elif machine.kind is MachineKind.MINI_PC:
+        last = "adapter on"
+    if cover.seals:
+        return replace(cover, on=phrase(cover.on, last=upper_first(last)))
+    return replace(cover, on=phrase("{how}, {last}.", how=how, last=last))
 
 
 def _by_fastening(cover: Layer, machine: Machine) -> Layer:
     """Words and driver by what holds the cover."""
     build = machine.platform.build
     if build.held_by is HeldBy.CLIPS:
-        return replace(cover, off="Photograph first. Plastic pick along the edge from a corner, clip by clip.",
-                       on=cover.on.replace("Screws back in reverse order", "Clips pressed home all round"),
-                       tools="plastic pick")  # fmt: skip
+        pick = "Photograph first. Plastic pick along the edge from a corner, clip by clip."
+        return _closed(replace(cover, off=pick, tools="plastic pick"), machine, "Clips pressed home all round")
     if build.held_by is HeldBy.SLIDE:
-        return replace(cover, off="Photograph first. Its latch or thumb screw, then the panel slides back and lifts.",
-                       on=cover.on.replace("Screws back in reverse order", "Hooked in, slid until it locks"),
-                       tools="none, or PH2")  # fmt: skip
+        slid = "Photograph first. Its latch or thumb screw, then the panel slides back and lifts."
+        return _closed(replace(cover, off=slid, tools="none, or PH2"), machine, "Hooked in, slid until it locks")
     if build.held_by is HeldBy.GLUE:
-        back = _GLUED_COVER.on.format(battery="").replace("Adapter on.", "Plugs in.")
-        return replace(_GLUED_COVER, off_title=cover.off_title, on=back, under=cover.under)
-    counted = f"{build.screws} screws. " if build.screws else ""
+        return _closed(replace(_GLUED_COVER, off_title=cover.off_title, under=cover.under), machine)
+    counted = phrase("{screws} screws. ", screws=build.screws) if build.screws else ""
     clips = " Then clip by clip from a corner." if build.held_by is HeldBy.BOTH else ""
-    return replace(cover, off=f"{counted}{cover.off}{clips}", tools=_drivers(machine, cover.tools))
+    off = joined("", (counted, cover.off, clips))
+    return _closed(replace(cover, off=off, tools=_drivers(machine, cover.tools)), machine)
 
 
 def _drivers(machine: Machine, beside: str) -> str:
@@ -300,7 +334,7 @@ def _drivers(machine: Machine, beside: str) -> str:
     flat = "PH0, PH1 or T5 to T8, by the head"
     asked = head or usual.get(machine.kind, flat if machine.kind in PORTABLE else "PH2, T15 or hex, by the head")
     pick = "plastic pick" if machine.kind in PORTABLE else ""
-    return ", ".join(dict.fromkeys(t for t in (asked, pick, beside) if t))
+    return joined(", ", dict.fromkeys(t for t in (asked, pick, beside) if t))
 
 
 def _battery(machine: Machine) -> Layer:

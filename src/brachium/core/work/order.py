@@ -11,6 +11,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass
 
+from brachium.core.base.text import joined, phrase
 from brachium.core.work.step import Mode, Step
 
 
@@ -111,7 +112,9 @@ def sorted_tasks(tasks: Sequence[Task]) -> list[Task]:
     while left:
         task = next((t for t in left if (t.after & known) <= done), None)
         if task is None:
-            raise CircularTasks(f"these wait for each other: {', '.join(t.step.title for t in left)}")
+            raise CircularTasks(
+                phrase("these wait for each other: {left}", left=joined(", ", (t.step.title for t in left)))
+            )
         left.remove(task)
         done.add(task.id)
         out.append(task)

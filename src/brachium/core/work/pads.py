@@ -12,6 +12,7 @@ from dataclasses import dataclass
 from decimal import ROUND_HALF_UP, Decimal
 from math import ceil
 
+from brachium.core.base.text import joined, phrase
 from brachium.core.record.work.pads import PadRow
 from brachium.core.work.assumptions import OFFCUT, PRESSED
 
@@ -36,16 +37,32 @@ def read_pads(text: str) -> tuple[PadRow, ...]:
     for entry in (e for e in re.split(r"[;\n]", text) if e.strip()):
         found = _ENTRY.match(entry.replace(",", "."))
         if found is None:
-            raise ValueError(f"“{entry.strip()}”: thickness: pieces x width x length, such as 1.0: 4 x 15 x 20")
+            raise ValueError(
+                phrase("“{entry}”: thickness: pieces x width x length, such as 1.0: 4 x 15 x 20", entry=entry.strip())
+            )
         row = PadRow(float(found[1]), int(found[2]), float(found[3]), float(found[4]))
         if not 0.2 <= row.thickness_mm <= 6 or row.count < 1 or not row.area_mm2 > 0:
-            raise ValueError(f"“{entry.strip()}”: 0.2 to 6 mm thick, one piece or more, sizes above 0")
+            raise ValueError(
+                phrase("“{entry}”: 0.2 to 6 mm thick, one piece or more, sizes above 0", entry=entry.strip())
+            )
         out.append(row)
     return tuple(out)
 
 
 def pads_text(rows: Sequence[PadRow]) -> str:
-    return "; ".join(f"{r.thickness_mm:g}: {r.count} x {r.width_mm:g} x {r.length_mm:g}" for r in rows)
+    return joined(
+        "; ",
+        (
+            phrase(
+                "{thickness_mm:g}: {count} x {width_mm:g} x {length_mm:g}",
+                thickness_mm=r.thickness_mm,
+                count=r.count,
+                width_mm=r.width_mm,
+                length_mm=r.length_mm,
+            )
+            for r in rows
+        ),
+    )
 
 
 def pad_sums(

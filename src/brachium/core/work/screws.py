@@ -6,6 +6,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from math import atan2, pi
 
+from brachium.core.base.text import joined, phrase
 from brachium.core.record.work.screws import ScrewGroup
 
 HEADS = ("PH00", "PH0", "PH1", "PH2", "T5", "T6", "T8", "T10", "T15", "five-lobe", "tri-wing", "hex", "slot")
@@ -23,19 +24,19 @@ def open_screws(screws: Sequence[ScrewGroup], layer: str) -> str:
     for group in screws:
         if group.layer != layer or group.captive:
             continue
-        what = f"{group.thread} × {group.length_mm:g} mm"
+        what = phrase("{thread} × {length_mm:g} mm", thread=group.thread, length_mm=group.length_mm)
         if group.back is None:
-            out.append(f"{group.count} {what} not counted back")
+            out.append(phrase("{count} {what} not counted back", count=group.count, what=what))
         elif group.back < group.count:
-            out.append(f"{group.count - group.back} {what} left over")
+            out.append(phrase("{count} {what} left over", count=group.count - group.back, what=what))
         elif group.back > group.count:
-            out.append(f"{group.back - group.count} {what} more than came out")
-    return "; ".join(out)
+            out.append(phrase("{back} {what} more than came out", back=group.back - group.count, what=what))
+    return joined("; ", out)
 
 
 def all_open(screws: Sequence[ScrewGroup], layers: Sequence[str]) -> str:
     """The same for several layers."""
-    return "; ".join(words for layer in layers if (words := open_screws(screws, layer)))
+    return joined("; ", (words for layer in layers if (words := open_screws(screws, layer))))
 
 
 @dataclass(frozen=True)

@@ -10,6 +10,7 @@ from __future__ import annotations
 from collections.abc import Collection, Mapping
 from dataclasses import replace
 
+from brachium.core.base.text import phrase
 from brachium.core.machine.kinds import PORTABLE, MachineKind
 from brachium.core.machine.machine import Machine
 from brachium.core.machine.parts import Service
@@ -81,7 +82,7 @@ def _opening(
     machine: Machine, layers: Mapping[str, Layer], part: list[Task], services: set[Service], number: int
 ) -> list[Step]:  # fmt: skip
     """One open stretch, from unplugging to closing; `number` from 0 makes ids of later ones their own."""
-    tail = f"-{number + 1}" if number else ""
+    tail = phrase("-{number}", number=number + 1) if number else ""
     off = closure(layers, tuple({x for t in part for x in t.layers} or {first_inside(machine)}))
     depth = {layer: k for k, layer in enumerate(off)}
     down, up = _split(part, depth)
@@ -131,8 +132,14 @@ def _power_off(machine: Machine, tail: str) -> Step:
         return _unplug(tail, "Shut down, unplug, discharge",
                        "Full shut-down, adapter off, battery out, hold the power button for 10 s.")  # fmt: skip
     perhaps = "" if inside else " A battery that comes out from outside comes out now."
-    return _unplug(tail, "Shut down and unplug", "Full shut-down, adapter off."
-                   f"{perhaps} One inside stays live until it is unplugged under the cover.")  # fmt: skip
+    return _unplug(
+        tail,
+        "Shut down and unplug",
+        phrase(
+            "Full shut-down, adapter off.{perhaps} One inside stays live until it is unplugged under the cover.",
+            perhaps=perhaps,
+        ),
+    )
 
 
 def _unplug(tail: str, title: str, detail: str) -> Step:
@@ -143,7 +150,7 @@ def _unplug(tail: str, title: str, detail: str) -> Step:
 def _off(layer: Layer, tail: str) -> Step:
     step_id = OFF_IDS.get(layer.id, f"{layer.id}-off") + tail
     return Step(step_id, layer.off_title, layer.off, layer.tools, (), layer.off_min, 0, None, layer.undo,
-                layer.no_return, layer=f"-{layer.id}", tags=layer.tags, places=_places_of(layer),
+                layer.no_return, layer=phrase("-{layer}", layer=layer.id), tags=layer.tags, places=_places_of(layer),
                 motion=Motion.OUT)  # fmt: skip
 
 
@@ -161,12 +168,29 @@ def _on(machine: Machine, layer: Layer, tail: str, services: set[Service], part:
         asked = Service.NEW_PASTE in services or bool(beneath)
         detail = ("" if asked else BROKEN) + paste_words(machine) + detail
         if "cooler" in beneath:
-            title, minutes, detail = NEW_COOLER[0], minutes + NEW_COOLER[1], f"{paste_words(machine)}{NEW_COOLER[2]}"
+            title, minutes, detail = (
+                NEW_COOLER[0],
+                minutes + NEW_COOLER[1],
+                phrase("{paste_words}{new_cooler}", paste_words=paste_words(machine), new_cooler=NEW_COOLER[2]),
+            )
             tools = "PH2"
-        tools = f"lint-free wipes, alcohol, spatula, {tools}"
+        tools = phrase("lint-free wipes, alcohol, spatula, {tools}", tools=tools)
     undo = "6 min" if layer.id == COVER else layer.undo
-    return Step(step_id, title, detail, tools, (), minutes, layer.on_wait_min, None, undo,
-                layer=f"+{layer.id}", tags=layer.on_tags, places=_places_of(layer), motion=Motion.IN)  # fmt: skip
+    return Step(
+        step_id,
+        title,
+        detail,
+        tools,
+        (),
+        minutes,
+        layer.on_wait_min,
+        None,
+        undo,
+        layer=phrase("+{layer}", layer=layer.id),
+        tags=layer.on_tags,
+        places=_places_of(layer),
+        motion=Motion.IN,
+    )
 
 
 def _finished(machine: Machine, tasks: list[Task], steps: list[Step]) -> tuple[Step, ...]:

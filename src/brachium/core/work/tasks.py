@@ -6,6 +6,7 @@ from collections.abc import Collection, Mapping, Sequence
 from dataclasses import replace
 from itertools import pairwise
 
+from brachium.core.base.text import joined, phrase, upper_first
 from brachium.core.fit.rules.storage_start import IMAGE
 from brachium.core.machine.cooling_parts import Pad, PadOn
 from brachium.core.machine.machine import Machine
@@ -105,8 +106,8 @@ def _bought(opened: Sequence[Task], layers: Mapping[str, Layer]) -> list[Task]:
     buys = [layers[x].buys for x in off if layers[x].buys]
     if not buys:
         return []
-    listed = "; ".join(buys)
-    words = f"{listed[:1].upper()}{listed[1:]}. Bought before it is opened."
+    listed = joined("; ", buys)
+    words = phrase("{listed}. Bought before it is opened.", listed=upper_first(listed))
     title = "Get: what opening uses up"
     return [Task(Step(READY, title, words, attended_min=3, undo="none", mode=Mode.BENCH))]
 
@@ -117,7 +118,7 @@ def _needs_first(by_need: Mapping[str, Step]) -> dict[str, set[str]]:
     order = list(by_need.values())
     for k, (need, step) in enumerate(by_need.items()):
         leaders = [i for begins, ids in COMES_AFTER if need.startswith(begins) for i in ids]
-        after.setdefault(step.id, set()).update([*leaders, *(f"{i}-2" for i in leaders)])
+        after.setdefault(step.id, set()).update([*leaders, *(phrase("{i}-2", i=i) for i in leaders)])
         for follower in _followers(need):
             after.setdefault(follower, set()).add(step.id)
         if _is_update(need) and step.mode is not Mode.BENCH:
@@ -138,7 +139,7 @@ def _noted_first(needs: Sequence[Step], tasks: Sequence[Task], after: dict[str, 
 def _followers(need: str) -> list[str]:
     """Tasks that come after a precondition, the second of their kind too."""
     named = [f for begins, followers in COMES_BEFORE if need.startswith(begins) for f in followers]
-    return [*named, *(f"{f}-2" for f in named)]
+    return [*named, *(phrase("{f}-2", f=f) for f in named)]
 
 
 def _order_inside(ids: Sequence[str], after: dict[str, set[str]]) -> None:
@@ -176,7 +177,9 @@ def _numbered(there: list[Task], new: list[Task]) -> list[Task]:
     out = []
     for task in new:
         number = 1 + sum(t.id == task.id or t.id.startswith(f"{task.id}-") for t in there)
-        step = task.step if number == 1 else replace(task.step, id=f"{task.id}-{number}")
+        step = (
+            task.step if number == 1 else replace(task.step, id=phrase("{task}-{number}", task=task.id, number=number))
+        )
         out.append(replace(task, step=step))
     return out
 
@@ -200,11 +203,22 @@ def _system(machine: Machine, move: TransferPlan | None, dying: bool = False) ->
                     mode=Mode.RUNNING, tags=frozenset({Tag.COPY}))  # fmt: skip
         return [Task(step)]
     source = " from the image, never from the old drive" if dying else ""
-    step = Step(INSTALL, "Install the system anew on the new drive",
-                f"From the stick, in the firmware's mode; updates, programs, then the owner's files back{source}.",
-                "stick", (),
-                move.attended_min, away, Gate.DATA_SAFE, "none: the old drive stays", mode=Mode.RUNNING,
-                tags=frozenset({Tag.COPY}))  # fmt: skip
+    step = Step(
+        INSTALL,
+        "Install the system anew on the new drive",
+        phrase(
+            "From the stick, in the firmware's mode; updates, programs, then the owner's files back{source}.",
+            source=source,
+        ),
+        "stick",
+        (),
+        move.attended_min,
+        away,
+        Gate.DATA_SAFE,
+        "none: the old drive stays",
+        mode=Mode.RUNNING,
+        tags=frozenset({Tag.COPY}),
+    )
     stick = stick_step(machine)
     return [Task(stick), Task(step, after=frozenset({"drive", stick.id}))]
 

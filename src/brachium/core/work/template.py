@@ -6,7 +6,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass, field, replace
 from statistics import median
 
-from brachium.core.base.units import many
+from brachium.core.base.text import joined, many, phrase
 from brachium.core.machine.machine import Machine
 from brachium.core.record.job import Job
 from brachium.core.record.work.plan_edits import Hint, OwnMinutes, PlanEdits
@@ -43,17 +43,21 @@ class Template:
         edits = edits_of(self)
         parts = [
             many(len(edits.own), "own step") if edits.own else "",
-            f"times of {many(len(edits.minutes), 'step')}" if edits.minutes else "",
+            phrase("times of {steps}", steps=many(len(edits.minutes), "step")) if edits.minutes else "",
             many(len(edits.hints), "note") if edits.hints else "",
             many(sum(s.count for s in self.screws), "screw") if self.screws else "",
         ]
-        return ", ".join(p for p in parts if p)
+        return joined(", ", (p for p in parts if p))
 
 
 def model_key(machine: Machine) -> str:
     """Maker and model; empty where the model is not known, which teaches nothing."""
     identity = machine.identity
-    return f"{identity.maker} {identity.model}".strip().lower() if identity.model.strip() else ""
+    return (
+        phrase("{maker} {model}", maker=identity.maker, model=identity.model).strip().lower()
+        if identity.model.strip()
+        else ""
+    )
 
 
 def learned_template(job: Job, steps: Sequence[Step], before: Template | None, when: str) -> Template | None:

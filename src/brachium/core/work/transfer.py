@@ -10,6 +10,7 @@ from __future__ import annotations
 from collections.abc import Collection, Mapping, Sequence
 from dataclasses import dataclass
 
+from brachium.core.base.text import phrase
 from brachium.core.base.units import drive_size, percent, shown_size
 from brachium.core.drives.copy_time import copy_time
 from brachium.core.fit.assumptions import FREE_SHARE
@@ -130,14 +131,23 @@ def _conditions(machine: Machine, old: Drive | None, new: Drive, used: int, way:
     free = 1.0 - used / new.size_bytes
     out = [
         Condition(
-            f"{percent(max(free, 0.0))} of the new drive stay free, {percent(FREE_SHARE)} are wanted",
-            free >= FREE_SHARE, "thin the data out with the owner, or a larger drive",
+            phrase(
+                "{free} of the new drive stay free, {free_share} are wanted",
+                free=percent(max(free, 0.0)),
+                free_share=percent(FREE_SHARE),
+            ),
+            free >= FREE_SHARE,
+            "thin the data out with the owner, or a larger drive",
         ),
         _table(machine, new, way),
         _mode(machine, way),
-    ]  # fmt: skip
+    ]
     if old is not None and way is not Way.FRESH and new.size_bytes < old.size_bytes:
-        words = f"the partitions fit on {drive_size(new.size_bytes)} instead of {drive_size(old.size_bytes)}"
+        words = phrase(
+            "the partitions fit on {size_bytes} instead of {size_bytes2}",
+            size_bytes=drive_size(new.size_bytes),
+            size_bytes2=drive_size(old.size_bytes),
+        )
         out.append(Condition(words, None, "make the last partition smaller first, by the system's own tool"))
     if way is not Way.FRESH:
         out.append(Condition("partitions begin at whole MiB on the new drive", None, "let the copying tool align them"))
@@ -150,15 +160,25 @@ def _table(machine: Machine, new: Drive, way: Way) -> Condition:
     if not large:
         table = "GPT for UEFI, MBR or GPT for a legacy start"
         return Condition(
-            f"partition table: {table}", True if way is Way.FRESH else None, "keep the table of the old one"
+            phrase("partition table: {table}", table=table),
+            True if way is Way.FRESH else None,
+            "keep the table of the old one",
         )
     if mode is BootMode.LEGACY and BootMode.UEFI not in (machine.platform.board.boot_modes or ()):
         return Condition(
-            f"a legacy start uses only {shown_size(MBR_LIMIT)} of {shown_size(new.size_bytes)}",
+            phrase(
+                "a legacy start uses only {mbr_limit} of {size_bytes}",
+                mbr_limit=shown_size(MBR_LIMIT),
+                size_bytes=shown_size(new.size_bytes),
+            ),
             False,
             "a drive up to 2 TiB",
         )
-    return Condition(f"GPT, because {shown_size(new.size_bytes)} are more than MBR addresses", None, "convert it first")
+    return Condition(
+        phrase("GPT, because {size_bytes} are more than MBR addresses", size_bytes=shown_size(new.size_bytes)),
+        None,
+        "convert it first",
+    )
 
 
 def _mode(machine: Machine, way: Way) -> Condition:
@@ -167,10 +187,14 @@ def _mode(machine: Machine, way: Way) -> Condition:
         modes = machine.platform.board.boot_modes
         best = "UEFI" if modes is None or BootMode.UEFI in modes else "legacy"
         return Condition(
-            f"the stick is started in {best} mode", None, "choose the entry with that mode in the start menu"
+            phrase("the stick is started in {best} mode", best=best),
+            None,
+            "choose the entry with that mode in the start menu",
         )
     if mode is None:
         return Condition("start mode of the old system", None, "read it in the system's information before copying")
     return Condition(
-        f"the firmware keeps starting in {mode} mode", None, "the copy starts in the mode of the original only"
+        phrase("the firmware keeps starting in {mode} mode", mode=mode),
+        None,
+        "the copy starts in the mode of the original only",
     )

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import replace
 
+from brachium.core.base.text import phrase
 from brachium.core.plan.candidates import Candidate
 from brachium.core.record.drive_records import Pulled
 from brachium.core.record.drive_states import bad_sectors, drive_states, failing_places
@@ -41,13 +42,29 @@ def _erasing(job: Job, chosen: Sequence[Candidate], steps: Sequence[Step]) -> li
     states = drive_states(job)
     for k, (place, drive) in enumerate(replaced_drives(job.machine, chosen)):
         plan = erase_plan(drive, states.get(place))
-        out.append(Step(
-            ERASE if k == 0 else f"{ERASE}-{k + 1}", f"Erase the {drive.name}",
-            f"On another machine, its own system never started: {plan.method.value}, {plan.verified.value}. "
-            f"Read the drive's own number twice before you start. Write the record.", "bridge", (), 6,
-            round(plan.unattended_min), Gate.DATA_SAFE, "cannot be taken back", True, Mode.BENCH,
-            (last,) if last else (), "", frozenset({Tag.ERASE}),
-        ))  # fmt: skip
+        out.append(
+            Step(
+                ERASE if k == 0 else phrase("{erase}-{k}", erase=ERASE, k=k + 1),
+                phrase("Erase the {drive}", drive=drive.name),
+                phrase(
+                    "On another machine, its own system never started: {method}, {verified}. Read the drive's own "
+                    "number twice before you start. Write the record.",
+                    method=plan.method.value,
+                    verified=plan.verified.value,
+                ),
+                "bridge",
+                (),
+                6,
+                round(plan.unattended_min),
+                Gate.DATA_SAFE,
+                "cannot be taken back",
+                True,
+                Mode.BENCH,
+                (last,) if last else (),
+                "",
+                frozenset({Tag.ERASE}),
+            )
+        )
     return [
         replace(s, cautions=tuple(h.words for h in found), signs=tuple(h.sign for h in found)) for s in out
     ]  # fmt: skip

@@ -9,6 +9,7 @@ from dataclasses import replace
 from pathlib import Path
 
 from brachium.core.base.problems import ExpectedProblem, from_os_error
+from brachium.core.base.text import phrase
 from brachium.core.base.units import percent
 from brachium.core.measure.conditions import Conditions
 from brachium.core.measure.feel_tests import EVERYDAY, HEAT, LADDER
@@ -189,14 +190,21 @@ def _check_folder(folder: Path, size_bytes: int) -> None:
         raise ExpectedProblem("there is no such folder", str(folder), "Name a folder on the drive to be tested.")
     kind, _ = facts.mount_of(str(folder))
     if kind in IN_MEMORY:
-        raise ExpectedProblem(f"this folder lies in memory ({kind}), not on a drive", str(folder),
+        raise ExpectedProblem(phrase("this folder lies in memory ({kind}), not on a drive", kind=kind), str(folder),
                               "Name a folder on the drive to be tested.")  # fmt: skip
     with contextlib.suppress(OSError):
         sweep(str(folder))  # what a killed run left counts as free
     usage = shutil.disk_usage(folder)
     if usage.free - size_bytes - ROOM_BYTES < ROOM_LEFT * size_bytes:
-        raise ExpectedProblem(f"{(size_bytes + ROOM_BYTES) / 1e6:.0f} MB are needed for the test files, "
-                              f"{usage.free / 1e6:.0f} MB are free", str(folder), "Free some space.")  # fmt: skip
+        raise ExpectedProblem(
+            phrase(
+                "{size_bytes:.0f} MB are needed for the test files, {free:.0f} MB are free",
+                size_bytes=(size_bytes + ROOM_BYTES) / 1000000.0,
+                free=usage.free / 1000000.0,
+            ),
+            str(folder),
+            "Free some space.",
+        )
     try:
         OwnFolder(str(folder)).close()
     except OSError as error:

@@ -6,7 +6,8 @@ from PySide6.QtWidgets import QDialog, QHBoxLayout, QPlainTextEdit, QVBoxLayout,
 
 from brachium.app.intake.copies import take_in_batch
 from brachium.core.base.problems import Problem
-from brachium.core.base.units import many
+from brachium.core.base.spoken import say
+from brachium.core.base.text import many, phrase
 from brachium.ui.session import Session
 from brachium.ui.widgets.labels import button, label
 
@@ -18,20 +19,20 @@ class BatchSheet(QDialog):
         super().__init__(parent)
         self._session = session
         job = session.job()
-        self.setWindowTitle("Take in a batch")
+        self.setWindowTitle(say("Take in a batch"))
         self.setMinimumSize(420, 360)
         layout = QVBoxLayout(self)
         layout.setContentsMargins(20, 16, 20, 16)
         layout.setSpacing(8)
-        layout.addWidget(label(f"Machines like {job.name if job else 'this one'}", "title"))
+        layout.addWidget(label(phrase("Machines like {job}", job=job.name if job else "this one"), "title"))
         words = (
             "One serial number or asset tag a line. Places, parts, goal and budget are copied; "
             "runs, condition and the owner's data are not."
         )
         layout.addWidget(label(words, "soft", True))
         self.lines = QPlainTextEdit()
-        self.lines.setAccessibleName("Serial numbers, one per line")
-        self.lines.setPlaceholderText("OM-T14-20418\nOM-T14-20419")
+        self.lines.setAccessibleName(say("Serial numbers, one per line"))
+        self.lines.setPlaceholderText(say("OM-T14-20418\nOM-T14-20419"))
         self.lines.setTabChangesFocus(True)
         layout.addWidget(self.lines, 1)
         self.problem = label("", "alarm", True)
@@ -49,10 +50,10 @@ class BatchSheet(QDialog):
         try:
             made = take_in_batch(self._session.workspace, self._session.job_id, self.lines.toPlainText().splitlines())
         except Problem as problem:
-            self.problem.setText(problem.text)
+            self.problem.setText(say(problem.text))
             self.problem.show()
             return
         if made:
-            self._session.say(f"{many(len(made), 'machine')} taken in.")
+            self._session.say(phrase("{machines} taken in.", machines=many(len(made), "machine")))
             self._session.select_job(made[0])
         self.close()

@@ -6,6 +6,8 @@ from PySide6.QtCore import Qt, Signal
 from PySide6.QtGui import QGuiApplication, QPainter, QPaintEvent
 from PySide6.QtWidgets import QFrame, QGridLayout, QHBoxLayout, QScrollArea, QVBoxLayout, QWidget
 
+from brachium.core.base.spoken import say
+from brachium.core.base.text import joined, phrase
 from brachium.core.base.why import Because
 from brachium.core.figures.base.theme import SPACE
 from brachium.ui.theme import theme
@@ -31,7 +33,7 @@ class BecausePanel(QWidget):
         self._fold = button("", lambda: self.set_folded(not self.folded), "quiet", "Fold or unfold Why  (Ctrl+B)")
         for b, name in ((self._copy, "Copy this explanation"), (self._fold, "Fold or unfold Why")):
             b.setFixedSize(SPACE.target, SPACE.target)
-            b.setAccessibleName(name)
+            b.setAccessibleName(say(name))
         bar.addWidget(self._heading, 1)
         bar.addWidget(self._copy)
         bar.addWidget(self._fold)
@@ -49,7 +51,7 @@ class BecausePanel(QWidget):
         outer.addWidget(self._area, 1)
         self._spring = QWidget()
         outer.addWidget(self._spring, 1)
-        self.setAccessibleName("Why")
+        self.setAccessibleName(say("Why"))
         self.set_folded(False)
         self.retheme()
 
@@ -117,7 +119,7 @@ class BecausePanel(QWidget):
 
     def _copy_text(self) -> None:
         if self._because is not None:
-            QGuiApplication.clipboard().setText(because_text(self._because))
+            QGuiApplication.clipboard().setText(say(because_text(self._because)))
 
     def paintEvent(self, event: QPaintEvent) -> None:
         painter = QPainter(self)
@@ -128,7 +130,7 @@ class BecausePanel(QWidget):
             painter.rotate(90)
             painter.setFont(theme.font(13, 600))
             painter.setPen(theme.qcolor("soft"))
-            painter.drawText(0, 0, "Why")
+            painter.drawText(0, 0, say("Why"))
         painter.end()
 
 
@@ -150,6 +152,9 @@ class _Result(QWidget):
 def because_text(because: Because) -> str:
     """The explanation as plain text."""
     lines = [because.title, because.rule, because.text]
-    lines += [f"{f.label}: {f.value} ({f.origin.value})" for f in because.facts]
+    lines += [
+        phrase("{label}: {value} ({origin})", label=f.label, value=f.value, origin=f.origin.value)
+        for f in because.facts
+    ]
     lines += [because.result, because.would_change, *because.notes]
-    return "\n".join(line for line in lines if line)
+    return joined("\n", (line for line in lines if line))

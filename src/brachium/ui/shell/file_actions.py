@@ -11,7 +11,8 @@ from PySide6.QtCore import QObject, QSettings, Signal
 from PySide6.QtWidgets import QFileDialog, QWidget
 
 from brachium.core.base.problems import ExpectedProblem, Problem
-from brachium.core.base.units import many
+from brachium.core.base.spoken import say
+from brachium.core.base.text import joined, many, phrase
 from brachium.formats.ids import file_stem
 from brachium.formats.photo import is_photo
 from brachium.formats.run_file import is_run_file
@@ -56,7 +57,7 @@ class FileActions(QObject):
 
     def ask_export(self) -> None:
         start = str(Path.home() / f"{file_stem(self._session.job_id)}.brachium.zip")
-        name, _ = QFileDialog.getSaveFileName(self._parent, "Export the job", start, "Job archive (*.zip)")
+        name, _ = QFileDialog.getSaveFileName(self._parent, say("Export the job"), start, say("Job archive (*.zip)"))
         if name:
             self.export_job(Path(name))
 
@@ -69,16 +70,18 @@ class FileActions(QObject):
         workspace.lanes.submit(
             "compute",
             lambda: export_job(reading, job_id, path),
-            lambda count: self._session.say(f"{many(count, 'run')} exported to {path.name}."),
+            lambda count: self._session.say(
+                phrase("{runs} exported to {path}.", runs=many(count, "run"), path=path.name)
+            ),
             self._session.report,
         )
 
     def ask_import(self) -> None:
         names, _ = QFileDialog.getOpenFileNames(
             self._parent,
-            "Job archives, run files, logs",
+            say("Job archives, run files, logs"),
             str(Path.home()),
-            "Jobs, runs, logs (*.zip *.json *.jsonl *.csv *.txt *.tsv *.log);;All (*)",
+            say("Jobs, runs, logs (*.zip *.json *.jsonl *.csv *.txt *.tsv *.log);;All (*)"),
         )
         if names:
             self.open_files(tuple(Path(n) for n in names))
@@ -112,13 +115,13 @@ class FileActions(QObject):
     def _say_taken(self, carried: Carried, taken: Taken) -> None:
         """Only once it is on disk: what the shop file refused is not taken in."""
         if taken.damaged:
-            self._session.report(ExpectedProblem("; ".join(taken.damaged), carried.path.name, taken.said))
+            self._session.report(ExpectedProblem(joined("; ", taken.damaged), carried.path.name, taken.said))
         else:
             self._session.say(taken.said)
 
     def ask_logs(self) -> None:
         names, _ = QFileDialog.getOpenFileNames(
-            self._parent, "Sensor logs", str(Path.home()), "Logs (*.csv *.txt *.tsv *.log);;All (*)"
+            self._parent, say("Sensor logs"), str(Path.home()), say("Logs (*.csv *.txt *.tsv *.log);;All (*)")
         )
         if names:
             self.logs_given.emit(tuple(Path(n) for n in names))

@@ -6,7 +6,9 @@ from PySide6.QtCore import Qt, Signal
 from PySide6.QtGui import QPainter, QPaintEvent
 from PySide6.QtWidgets import QHBoxLayout, QWidget
 
-from brachium.core.base.units import many, money
+from brachium.core.base.spoken import say
+from brachium.core.base.text import joined, many, phrase
+from brachium.core.base.units import money
 from brachium.core.figures.base.theme import SPACE
 from brachium.core.record.job import Job
 from brachium.ui.theme import theme
@@ -57,27 +59,27 @@ class Header(QWidget):
     def show_job(self, job: Job | None) -> None:
         name = job.name if job else ""
         metrics = self._name.fontMetrics()
-        self._name.setText(metrics.elidedText(name, Qt.TextElideMode.ElideRight, LONGEST_NAME))
+        self._name.setText(say(metrics.elidedText(say(name), Qt.TextElideMode.ElideRight, LONGEST_NAME)))
         self._name.setToolTip(tip_text(name))
         parts = [] if job is None else [job.goal, money(job.budget) if job.budget is not None else ""]
         if job is not None and job.needed_by:
-            parts.append(f"by {job.needed_by}")
-        self._goal.setText(", ".join(p for p in parts if p))
+            parts.append(phrase("by {needed_by}", needed_by=job.needed_by))
+        self._goal.setText(say(joined(", ", (p for p in parts if p))))
 
     def show_unsaved(self, count: int, why: str) -> None:
         """How many edits wait for the disk; nothing while all is saved."""
-        self.unsaved.setText(f"{many(count, 'edit')} not saved, tried again" if count else "")
+        self.unsaved.setText(say(phrase("{edits} not saved, tried again", edits=many(count, "edit")) if count else ""))
         self.unsaved.setToolTip(tip_text(why))
         self.unsaved.setVisible(count > 0)
 
     def show_shop(self, title: str) -> None:
         """A page of the shop instead of a machine."""
-        self._name.setText("The shop")
-        self._goal.setText(title)
+        self._name.setText(say("The shop"))
+        self._goal.setText(say(title))
 
     def set_folded(self, folded: bool) -> None:
         self._brand.setFixedWidth((SPACE.rail_folded if folded else SPACE.rail) - 16)
-        self._brand.setText("B" if folded else "Brachium")
+        self._brand.setText(say("B" if folded else "Brachium"))
 
     def paintEvent(self, event: QPaintEvent) -> None:
         painter = QPainter(self)

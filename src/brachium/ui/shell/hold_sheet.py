@@ -7,6 +7,8 @@ from dataclasses import replace
 from PySide6.QtWidgets import QDialog, QHBoxLayout, QLineEdit, QVBoxLayout, QWidget
 
 from brachium.app.shop.workspace import now_text
+from brachium.core.base.spoken import say
+from brachium.core.base.text import phrase
 from brachium.core.record.job import KEPT, WAITS_OWNER, WAITS_PARTS, Hold
 from brachium.ui.session import Session
 from brachium.ui.widgets.labels import button, label
@@ -25,16 +27,16 @@ class HoldSheet(QDialog):
         super().__init__(parent)
         self._session, self._on = session, on
         job = session.job()
-        self.setWindowTitle(on)
+        self.setWindowTitle(say(on))
         self.setMinimumWidth(420)
         layout = QVBoxLayout(self)
         layout.setContentsMargins(20, 16, 20, 16)
         layout.setSpacing(8)
-        layout.addWidget(label(f"{job.name if job else 'Machine'}: {on.lower()}", "title"))
+        layout.addWidget(label(phrase("{job}: {on}", job=job.name if job else "Machine", on=on.lower()), "title"))
         layout.addWidget(label("What exactly? It shows in the rail; one line, may stay empty.", "soft", True))
         self.note = QLineEdit(job.hold.note if job is not None and job.hold is not None else "")
-        self.note.setAccessibleName("What exactly")
-        self.note.setPlaceholderText(HINTS[on])
+        self.note.setAccessibleName(say("What exactly"))
+        self.note.setPlaceholderText(say(HINTS[on]))
         self.note.setMaxLength(120)
         layout.addWidget(self.note)
         row = QHBoxLayout()

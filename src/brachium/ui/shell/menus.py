@@ -5,6 +5,8 @@ from __future__ import annotations
 from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QMenu
 
+from brachium.core.base.spoken import say
+from brachium.core.base.text import phrase
 from brachium.ui.shell.overlays import Finder, ShortcutSheet
 from brachium.ui.shell.shell import Shell
 
@@ -16,9 +18,11 @@ def show_menu(w: Shell) -> None:
         shown = [c for c in commands if c.in_menu]
         if shown:
             menu.addSeparator()
-            menu.addSection(group)
+            menu.addSection(say(group))
         for command in shown:
-            action = menu.addAction(f"{command.title}\t{command.shortcut}")
+            action = menu.addAction(
+                say(phrase("{command}	{shortcut}", command=command.title, shortcut=command.shortcut))
+            )
             action.setEnabled(not command.enabled())
             action.triggered.connect(lambda _=False, c=command.id: w.run_command(c))
     button = w.header.menu_button()

@@ -7,6 +7,8 @@ from PySide6.QtGui import QMouseEvent, QPainter, QPaintEvent
 from PySide6.QtWidgets import QBoxLayout, QHBoxLayout, QWidget
 
 from brachium.core.base.problems import Problem
+from brachium.core.base.spoken import say
+from brachium.core.base.text import joined, phrase, upper_first
 from brachium.core.figures.base.theme import SPACE
 from brachium.core.stage.next_action import NextAction
 from brachium.ui.theme import theme
@@ -105,8 +107,8 @@ class NextBar(QWidget):
         """A problem stays until it is dismissed."""
         self._kind = "message"
         place = problem.place.rstrip("/").rpartition("/")[2]  # the whole path is in the tool tip
-        what = f"{place}: {problem.what}" if place else problem.what[:1].upper() + problem.what[1:]
-        self._set(f"{what}.", problem.remedy, "alarm")
+        what = phrase("{place}: {problem}", place=place, problem=problem.what) if place else upper_first(problem.what)
+        self._set(phrase("{what}.", what=what), problem.remedy, "alarm")
         self.setToolTip(tip_text(problem.text))
 
     def show_message(self, text: str) -> None:
@@ -125,21 +127,21 @@ class NextBar(QWidget):
             self._set(*self._words, "section")
         else:
             said = (self._whose, self._action.detail)
-            self._set(self._action.title, ": ".join(s for s in said if s), "section")
+            self._set(self._action.title, joined(": ", (s for s in said if s)), "section")
 
     def _set(self, title: str, detail: str, role: str) -> None:
         two_lines = self._kind == "message" and bool(detail)
         way = QBoxLayout.Direction.TopToBottom if two_lines else QBoxLayout.Direction.LeftToRight
         self._texts.setDirection(way)
         self._texts.setSpacing(0 if two_lines else 12)
-        self._title.setText(title)
-        self._detail.setText(detail)
+        self._title.setText(say(title))
+        self._detail.setText(say(detail))
         restyle(self._title, "role", role)
         self._keys.setVisible(self._kind == "next" and self._action is not None)
         self._stop.setVisible(self._kind == "running")
         self._close.setVisible(self._kind == "message")
-        self.setToolTip(tip_text(f"{title}\n{detail}" if detail else title))
-        self.setAccessibleName(f"Next: {title}, {detail}")
+        self.setToolTip(tip_text(phrase("{title}\n{detail}", title=title, detail=detail) if detail else title))
+        self.setAccessibleName(say(phrase("Next: {title}, {detail}", title=title, detail=detail)))
         self.update()
 
     def mousePressEvent(self, event: QMouseEvent) -> None:

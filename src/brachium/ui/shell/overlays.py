@@ -8,6 +8,8 @@ from PySide6.QtCore import QEvent, QObject, Qt
 from PySide6.QtGui import QKeyEvent
 from PySide6.QtWidgets import QDialog, QGridLayout, QLineEdit, QListWidget, QListWidgetItem, QVBoxLayout, QWidget
 
+from brachium.core.base.spoken import say
+from brachium.core.base.text import phrase
 from brachium.ui.commands import Registry
 from brachium.ui.theme import theme
 from brachium.ui.widgets.labels import label
@@ -22,9 +24,9 @@ class Finder(QDialog):
         layout = QVBoxLayout(self)
         layout.setContentsMargins(12, 12, 12, 12)
         self.line = QLineEdit()
-        self.line.setPlaceholderText("Machine, stage or command")
+        self.line.setPlaceholderText(say("Machine, stage or command"))
         self.list = QListWidget()
-        self.list.setAccessibleName("Hits")
+        self.list.setAccessibleName(say("Hits"))
         layout.addWidget(self.line)
         layout.addWidget(self.list)
         self.resize(460, 360)
@@ -49,8 +51,9 @@ class Finder(QDialog):
         self.list.clear()
         words = text.lower().split()
         for title, note, run in self._entries:
-            if all(w in f"{title} {note}".lower() for w in words):
-                item = QListWidgetItem(f"{title}    {note}" if note else title)
+            shown = say(phrase("{title}    {note}", title=title, note=note) if note else title)
+            if all(w in shown.lower() for w in words):
+                item = QListWidgetItem(shown)
                 item.setData(Qt.ItemDataRole.UserRole, run)
                 self.list.addItem(item)
         self.list.setCurrentRow(0)
@@ -68,7 +71,7 @@ class ShortcutSheet(QDialog):
 
     def __init__(self, parent: QWidget, registry: Registry) -> None:
         super().__init__(parent)
-        self.setWindowTitle("Keys")
+        self.setWindowTitle(say("Keys"))
         layout = QVBoxLayout(self)
         layout.setContentsMargins(24, 20, 24, 20)
         layout.addWidget(label("Keys", "headline"))

@@ -16,6 +16,8 @@ from PySide6.QtCore import (
 from PySide6.QtGui import QFont, QFontMetrics, QPainter
 from PySide6.QtWidgets import QListView, QStyle, QStyledItemDelegate, QStyleOptionViewItem, QWidget
 
+from brachium.core.base.spoken import say
+from brachium.core.base.text import phrase
 from brachium.core.figures.base.theme import SPACE
 from brachium.core.record.card import Waits
 from brachium.ui.shell.state_marks import SIZE, paint_state
@@ -62,7 +64,7 @@ class RailModel(QAbstractListModel):
         if role == Qt.ItemDataRole.UserRole:
             return entry
         if role in (Qt.ItemDataRole.DisplayRole, Qt.ItemDataRole.ToolTipRole, Qt.ItemDataRole.AccessibleTextRole):
-            return f"{entry.title}, {entry.note}" if entry.note else entry.title
+            return say(phrase("{entry}, {note}", entry=entry.title, note=entry.note) if entry.note else entry.title)
         return None
 
     def flags(self, index: Index) -> Qt.ItemFlag:
@@ -102,7 +104,7 @@ class _RailDelegate(QStyledItemDelegate):
         if entry.heading and not self.folded:
             painter.setFont(theme.font(11, 600, True))
             painter.setPen(theme.qcolor("soft"))
-            painter.drawText(rect.adjusted(16, 8, -4, 0), Qt.AlignmentFlag.AlignVCenter, entry.title)
+            painter.drawText(rect.adjusted(16, 8, -4, 0), Qt.AlignmentFlag.AlignVCenter, say(entry.title))
         elif not entry.heading and self.folded:
             self._initials(painter, rect, entry)
         elif not entry.heading:
@@ -119,7 +121,7 @@ class _RailDelegate(QStyledItemDelegate):
     def _initials(self, painter: QPainter, rect: QRect, entry: RailEntry) -> None:
         painter.setFont(theme.font(14, 600))
         painter.setPen(theme.qcolor("ink"))
-        initials = "".join(w[0] for w in entry.title.split()[:2]).upper()
+        initials = "".join(w[0] for w in say(entry.title).split()[:2]).upper()
         painter.drawText(rect.adjusted(0, 0, 0, -8 if entry.waits else 0), Qt.AlignmentFlag.AlignCenter, initials)
         if entry.waits is not None:
             paint_state(painter, entry.waits, rect.center().x() - SIZE / 2, rect.bottom() - 13, theme.qcolor("soft"))
@@ -161,7 +163,7 @@ def _lines(text: str, font: QFont, room: int, most: int) -> list[str]:
     """Words on lines of a width; only what is beyond the last line, or a single word too long, is cut."""
     metrics = QFontMetrics(font)
     lines: list[str] = []
-    for word in text.split():
+    for word in say(text).split():
         longer = f"{lines[-1]} {word}" if lines else word
         if lines and metrics.horizontalAdvance(longer) <= room:
             lines[-1] = longer
@@ -188,7 +190,7 @@ class Rail(QListView):
         self.setLayoutMode(QListView.LayoutMode.Batched)  # thousands of machines are laid out bit by bit
         self.setBatchSize(400)
         self.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
-        self.setAccessibleName(name)
+        self.setAccessibleName(say(name))
         self.set_folded(False)
         self.selectionModel().currentChanged.connect(self._changed)
 

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from datetime import date
 
+from brachium.core.base.text import phrase
 from brachium.core.record.card import JobCard, Waits
 from brachium.ui.session import Session
 from brachium.ui.shell.rail import RailEntry
@@ -43,5 +44,7 @@ def shop_entries(session: Session) -> tuple[RailEntry, ...]:
 def _note(session: Session, card: JobCard, waits: Waits) -> str:
     active = session.measure.active
     if waits is Waits.AGAIN:
-        return f"due {card.look_again}"
-    return f"measuring the {active.role}" if waits is Waits.RUNNING and active is not None else card.note
+        return phrase("due {look_again}", look_again=card.look_again)
+    return (
+        phrase("measuring the {role}", role=active.role) if waits is Waits.RUNNING and active is not None else card.note
+    )

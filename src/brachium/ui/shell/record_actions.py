@@ -9,6 +9,7 @@ from PySide6.QtCore import QObject, Qt, Signal
 from PySide6.QtWidgets import QWidget
 
 from brachium.app.shop.workspace import now_text
+from brachium.core.base.text import phrase
 from brachium.core.record.job import Stage
 from brachium.ui.session import Session
 
@@ -82,7 +83,7 @@ class RecordActions(QObject):
         if job is not None:
             label = "taken out of the archive" if job.archived else "archived"
             self._session.edit(label, replace(job, archived="" if job.archived else now_text()))
-            self._session.say(f"{job.name} is {label}.")
+            self._session.say(phrase("{job} is {label}.", job=job.name, label=label))
 
     def ask_hold(self, on: str) -> HoldSheet:
         """Say what the machine waits for; the sheet keeps it."""
@@ -102,7 +103,7 @@ class RecordActions(QObject):
         job = self._session.job()
         if job is not None and job.hold is not None:
             self._session.edit("back on the bench", replace(job, hold=None))
-            self._session.say(f"{job.name} is back on the bench.")
+            self._session.say(phrase("{job} is back on the bench.", job=job.name))
 
     def ask_batch(self) -> BatchSheet:
         """Ask for the serial numbers of a batch of machines like the selected one."""

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from PySide6.QtCore import QObject, QTimer, Signal
 
+from brachium.core.base.text import phrase
 from brachium.core.base.units import seconds_left
 from brachium.core.record.job import LOCAL
 from brachium.ui.desktop.desktop import Desktop
@@ -39,8 +40,16 @@ class RunDisplay(QObject):
         speed = measure.speed()
         left = seconds_left(p.left_s / speed) if speed else "as fast as it computes"
         name = self._session.workspace.card(active.job_id).name
-        words = f"session {p.session} of {p.sessions}, {p.phase}, {left}"
-        self._bar.set_running(f"Measuring the {active.role}: {name}", words, p.done_s / total)
+        words = phrase(
+            "session {session} of {sessions}, {phase}, {left}",
+            session=p.session,
+            sessions=p.sessions,
+            phase=p.phase,
+            left=left,
+        )
+        self._bar.set_running(
+            phrase("Measuring the {role}: {name}", role=active.role, name=name), words, p.done_s / total
+        )
 
     def _name(self, active: object) -> str:
         job_id = getattr(active, "job_id", "")
@@ -63,7 +72,7 @@ class RunDisplay(QObject):
         complete = getattr(run, "complete", False)
         words = "The run is kept." if complete else "The run was stopped; what was sampled is kept as incomplete."
         self._bar.show_message(words)
-        self._notice(f"{self._name(active)}: measured", words)
+        self._notice(phrase("{name}: measured", name=self._name(active)), words)
         self.changed.emit()
 
     def _notice(self, title: str, words: str) -> None:

@@ -9,7 +9,7 @@ from typing import TYPE_CHECKING, Protocol, cast
 
 from PySide6.QtWidgets import QStackedWidget, QWidget
 
-from brachium.core.base.units import many
+from brachium.core.base.text import many
 from brachium.ui.session import Session
 
 if TYPE_CHECKING:

@@ -8,6 +8,8 @@ from PySide6.QtCore import QEvent, QPointF, QRectF, QSize, Qt, Signal
 from PySide6.QtGui import QFocusEvent, QHelpEvent, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
 from PySide6.QtWidgets import QToolTip, QWidget
 
+from brachium.core.base.spoken import say
+from brachium.core.base.text import phrase
 from brachium.core.figures.base.theme import SPACE
 from brachium.core.figures.base.verdict_shape import latch_shape
 from brachium.core.record.job import STAGES, Stage
@@ -31,14 +33,14 @@ class StageTrack(QWidget):
         self.setFixedHeight(SPACE.track)
         self.setMouseTracking(True)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
-        self.setAccessibleName("Stages")
+        self.setAccessibleName(say("Stages"))
 
     def sizeHint(self) -> QSize:
         return QSize(1100, SPACE.track)
 
     def set_state(self, current: Stage, latches: Mapping[Stage, Latch]) -> None:
         self._current, self._latches = current, latches
-        self.setAccessibleDescription(f"at {current}")
+        self.setAccessibleDescription(say(phrase("at {current}", current=current)))
         self.update()
 
     def cell(self, stage: Stage) -> QRectF:
@@ -72,7 +74,7 @@ class StageTrack(QWidget):
         painter.setFont(theme.font(15, 600 if here else 400, True))
         painter.setPen(theme.qcolor("soft" if closed and not here else "ink"))
         painter.drawText(
-            QRectF(left, 0, cell.right() - left, self.height()), Qt.AlignmentFlag.AlignVCenter, stage.value
+            QRectF(left, 0, cell.right() - left, self.height()), Qt.AlignmentFlag.AlignVCenter, say(stage.value)
         )
         if here:
             painter.fillRect(QRectF(left - 8, self.height() - 4, cell.right() - left + 4, 4), theme.qcolor("cool"))
@@ -126,5 +128,5 @@ class StageTrack(QWidget):
 
 def _latch_words(latch: Latch) -> str:
     if latch.lifted:
-        return f"Continued anyway: {latch.lifted}"
-    return "Possible now" if latch.open else f"Not possible yet: {latch.missing}"
+        return phrase("Continued anyway: {lifted}", lifted=latch.lifted)
+    return "Possible now" if latch.open else phrase("Not possible yet: {missing}", missing=latch.missing)

@@ -26,7 +26,8 @@ from PySide6.QtWidgets import (
 )
 
 from brachium.core.base.problems import ExpectedProblem, Problem
-from brachium.core.base.units import many
+from brachium.core.base.spoken import say
+from brachium.core.base.text import lower_first, many, phrase
 from brachium.core.figures.base.theme import SPACE
 from brachium.core.record.job import Stage
 from brachium.ui.commands import Registry
@@ -50,6 +51,7 @@ from brachium.ui.shell.track import StageTrack
 from brachium.ui.shell.window_commands import register_commands
 from brachium.ui.theme import theme
 from brachium.ui.widgets.labels import RuleLine
+from brachium.ui.widgets.tool_tips import tip_text
 
 if TYPE_CHECKING:
     from brachium.ui.pages.base.page import Page
@@ -67,9 +69,10 @@ class MainWindow(QMainWindow):
     def __init__(self, session: Session, settings: QSettings) -> None:
         super().__init__()
         self.session, self.settings = session, settings
+        self.reopens = False  # whether it closes to open anew in another language
         self.registry = Registry()
         self.records, self.files = RecordActions(session, self), FileActions(session, self, settings)
-        self.setWindowTitle("Brachium")
+        self.setWindowTitle(say("Brachium"))
         self.setMinimumSize(860, 560)
         self.setAcceptDrops(True)
         self._build()
@@ -133,9 +136,9 @@ class MainWindow(QMainWindow):
     def _rail_column(self) -> QVBoxLayout:
         """The rail below a line to search it, which shows once there is something to search."""
         self.filter = QLineEdit()
-        self.filter.setPlaceholderText("Search machines")
-        self.filter.setAccessibleName("Search machines")
-        self.filter.setToolTip("Words of name, model, serial or goal; archived machines show too  (Ctrl+F)")
+        self.filter.setPlaceholderText(say("Search machines"))
+        self.filter.setAccessibleName(say("Search machines"))
+        self.filter.setToolTip(tip_text("Words of name, model, serial or goal; archived machines show too  (Ctrl+F)"))
         self.filter.setClearButtonEnabled(True)
         self.filter.setTextMargins(8, 0, 0, 0)
         self.filter.setFixedWidth(SPACE.rail - 1)
@@ -178,6 +181,7 @@ class MainWindow(QMainWindow):
         s.message_given.connect(self.next.show_message)
         s.practice_asked.connect(self.records.practise)
         s.look_asked.connect(self.set_look)
+        s.language_asked.connect(self.set_language)
         QGuiApplication.styleHints().colorSchemeChanged.connect(lambda _: self._follow_system())
         s.watch.found.connect(lambda paths: self.files.take_in(paths, quiet=True))
         s.watch.failed.connect(s.report)
@@ -224,7 +228,7 @@ class MainWindow(QMainWindow):
         """Show a page of the shop in place of the stage."""
         self.track.hide()
         self.shop_pages.show(page_id)
-        self.header.show_shop(BY_ID[page_id].title.lower())
+        self.header.show_shop(lower_first(BY_ID[page_id].title))
         job = self.session.job()
         self.next.set_whose(job.name if job is not None else "")
         self.show_rail()
@@ -350,7 +354,7 @@ class MainWindow(QMainWindow):
 
     def _bind_shortcuts(self) -> None:
         for command in self.registry.all():
-            action = QAction(command.title, self)
+            action = QAction(say(command.title), self)
             if command.shortcut:
                 action.setShortcut(QKeySequence(command.shortcut))
             action.triggered.connect(lambda _=False, c=command.id: self.run_command(c))
@@ -359,6 +363,17 @@ class MainWindow(QMainWindow):
     def _follow_system(self) -> None:
         if theme.look() == theme.SYSTEM:
             self.set_look(theme.SYSTEM)
+
+    def set_language(self, code: str) -> None:
+        """Open the window anew in a language; not while something is measured, which closing would stop."""
+        if self.session.measure.active is not None:
+            words = ExpectedProblem("a run is being measured", "", "Change the language when it is done.")
+            self.next.show_problem(words)
+            return
+        self.settings.setValue("language", code)
+        self.reopens = self.close()
+        if self.reopens:
+            self._remember_place()  # the window that opens next stands where this one stood
 
     def set_look(self, look: str) -> None:
         """Put a look in force and redraw everything."""
@@ -418,9 +433,13 @@ class MainWindow(QMainWindow):
         if unsaved and not self._asked_to_close:
             self._asked_to_close = True
             self.session.workspace.writes.flush()
-            self.next.show_problem(ExpectedProblem(
-                f"{many(unsaved, 'edit')} not saved", "", "Free some space; close the window again to give them up.",
-            ))  # fmt: skip
+            self.next.show_problem(
+                ExpectedProblem(
+                    phrase("{edits} not saved", edits=many(unsaved, "edit")),
+                    "",
+                    "Free some space; close the window again to give them up.",
+                )
+            )
             event.ignore()
             return
         self.settings.setValue("geometry", self.saveGeometry())

@@ -10,6 +10,7 @@ from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QApplication
 
 from brachium.app.shop.workspace import now_text
+from brachium.core.base.text import phrase
 from brachium.core.record.job import CONNECTED, KEPT, STAGES, WAITS_OWNER, WAITS_PARTS, DataState, Stage
 from brachium.ui.commands import Command
 from brachium.ui.shell.menus import show_finder, show_keys, show_menu
@@ -63,8 +64,8 @@ def _general(w: Shell) -> tuple[Command, ...]:
 
 def _stages(w: Shell) -> tuple[Command, ...]:
     return tuple(
-        Command(f"go.{stage.value.lower().replace(' ', '_')}", f"Go to {stage.value}", "Stages",
-                lambda s=stage: w.session.select_stage(s), f"Ctrl+{number}", in_menu=False)  # type: ignore[misc]
+        Command(f"go.{stage.value.lower().replace(' ', '_')}", phrase("Go to {stage}", stage=stage.value), "Stages",
+                lambda s=stage: w.session.select_stage(s), phrase("Ctrl+{number}", number=number), in_menu=False)  # type: ignore[misc]
         for number, stage in enumerate(STAGES, 1)
     )  # fmt: skip
 
@@ -98,7 +99,7 @@ def _job(w: Shell) -> tuple[Command, ...]:
 def _shut(w: Shell, stage: Stage) -> str:
     """Why nothing of a stage may be done now, as a sentence; empty where it may."""
     problem = w.session.workspace.stage_problem(w.session.job_id, stage) if w.session.job_id else "no machine is chosen"
-    return f"{stage.value} is not open yet: {problem}." if problem else ""
+    return phrase("{stage} is not open yet: {problem}.", stage=stage.value, problem=problem) if problem else ""
 
 
 def _view(w: Shell) -> tuple[Command, ...]:
@@ -143,7 +144,7 @@ def _undo(w: Shell) -> None:
         return  # a gate is shut, and that stands in the Next bar
     if own is None:
         shelf.undo_with(label)
-    w.session.say(f"Taken back: {label}" if label else "There is nothing to undo.")
+    w.session.say(phrase("Taken back: {label}", label=label) if label else "There is nothing to undo.")
 
 
 def _redo(w: Shell) -> None:
@@ -153,7 +154,7 @@ def _redo(w: Shell) -> None:
         return
     if own is None:
         shelf.redo_with(label)
-    w.session.say(f"Done again: {label}" if label else "There is nothing to redo.")
+    w.session.say(phrase("Done again: {label}", label=label) if label else "There is nothing to redo.")
 
 
 def _condition(w: Shell) -> None:
@@ -169,7 +170,7 @@ def _start_shut(w: Shell) -> str:
     """Why its path cannot be gone now, and how it opens."""
     shut = _shut(w, Stage.FIND_CAUSE)
     how = "Mark in the condition map what fails, such as Starts, or say in Measure that it does not."
-    return f"{shut} {how}" if shut else ""
+    return phrase("{shut} {how}", shut=shut, how=how) if shut else ""
 
 
 def _no_start(w: Shell) -> None:

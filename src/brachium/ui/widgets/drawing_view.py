@@ -23,6 +23,8 @@ from PySide6.QtGui import (
 )
 from PySide6.QtWidgets import QApplication, QMenu, QToolTip, QWidget
 
+from brachium.core.base.spoken import say
+from brachium.core.base.text import joined, phrase
 from brachium.core.figures.base.drawing import Drawing, Region
 from brachium.ui.theme import theme
 from brachium.ui.widgets.paint import paint_drawing
@@ -90,8 +92,8 @@ class DrawingView(QWidget):
     def _rebuild(self) -> None:
         self._drawing = self._builder(self.width(), self.height()) if self._builder and self.width() > 40 else None
         if self._drawing is not None:
-            self.setAccessibleName(self._drawing.title)
-            self.setAccessibleDescription(self._drawing.about)
+            self.setAccessibleName(say(self._drawing.title))
+            self.setAccessibleDescription(say(self._drawing.about))
         self.update()
 
     def resizeEvent(self, event: QResizeEvent) -> None:
@@ -222,12 +224,15 @@ class DrawingView(QWidget):
             return
         drawing = self._drawing
         menu = QMenu(self)
-        menu.addAction("Copy picture", lambda: QGuiApplication.clipboard().setPixmap(self.grab()))
-        menu.addAction("Copy as text", lambda: QGuiApplication.clipboard().setText(as_text(drawing)))
-        menu.addAction("Save picture as SVG or PNG…", lambda: self.save_asked.emit(drawing))
+        menu.addAction(say("Copy picture"), lambda: QGuiApplication.clipboard().setPixmap(self.grab()))
+        menu.addAction(say("Copy as text"), lambda: QGuiApplication.clipboard().setText(say(as_text(drawing))))
+        menu.addAction(say("Save picture as SVG or PNG…"), lambda: self.save_asked.emit(drawing))
         menu.exec(event.globalPos())
 
 
 def as_text(drawing: Drawing) -> str:
     """The regions of a drawing as lines of text, for the clipboard."""
-    return "\n".join([f"{drawing.title}: {drawing.about}", *(r.label for r in drawing.regions)])
+    return joined(
+        "\n",
+        [phrase("{drawing}: {about}", drawing=drawing.title, about=drawing.about), *(r.label for r in drawing.regions)],
+    )

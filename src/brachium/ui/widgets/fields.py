@@ -8,6 +8,8 @@ from PySide6.QtCore import QEvent, Qt, Signal
 from PySide6.QtGui import QFocusEvent, QKeyEvent, QKeySequence
 from PySide6.QtWidgets import QComboBox, QHBoxLayout, QLabel, QLineEdit, QPushButton, QSizePolicy, QVBoxLayout, QWidget
 
+from brachium.core.base.spoken import say
+from brachium.core.base.text import phrase
 from brachium.ui.widgets.labels import label
 from brachium.ui.widgets.tool_tips import tip_text
 
@@ -43,8 +45,8 @@ class LineField(QWidget):
         self.setSizePolicy(QSizePolicy.Policy.Preferred, QSizePolicy.Policy.Fixed)
         self.caption: QLabel = label(name, "field")
         self.edit = _Line()
-        self.edit.setPlaceholderText(hint)
-        self.edit.setAccessibleName(name)
+        self.edit.setPlaceholderText(say(hint))
+        self.edit.setAccessibleName(say(name))
         self.edit.setToolTip(tip_text(tip))
         self.caption.setBuddy(self.edit)
         self._problem = label("", "warm", True)
@@ -69,7 +71,7 @@ class LineField(QWidget):
         if text == self._shown:
             return
         problem = self._changed(text)
-        self._problem.setText(problem or "")
+        self._problem.setText(say(problem or ""))
         self._problem.setVisible(bool(problem))
 
 
@@ -85,7 +87,7 @@ class ChoiceField(QWidget):
         self.caption = label(name, "field")
         layout.addWidget(self.caption)
         self.box = QComboBox()
-        self.box.setAccessibleName(name)
+        self.box.setAccessibleName(say(name))
         self.box.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
         self.box.setMinimumContentsLength(5)
         self.set_choices(choices)
@@ -96,7 +98,7 @@ class ChoiceField(QWidget):
         """Others to choose from; nothing is said to have been chosen."""
         self.box.clear()
         for key, title in choices:
-            self.box.addItem(title, key)
+            self.box.addItem(say(title), key)
 
     def show_value(self, key: str) -> None:
         self.box.setCurrentIndex(max(self.box.findData(key), 0))
@@ -107,7 +109,7 @@ def in_a_table(field: LineField | ChoiceField, of: str) -> LineField | ChoiceFie
     field.caption.hide()
     inner = field.edit if isinstance(field, LineField) else field.box
     for widget in (field, inner):
-        widget.setAccessibleName(f"{of}: {field.caption.text()}")
+        widget.setAccessibleName(say(phrase("{of}: {text}", of=of, text=field.caption.text())))
     return field
 
 
@@ -120,13 +122,13 @@ class PlainChoice(QComboBox):
         """`narrow` = as wide as its first entry; the list opens wider."""
         super().__init__()
         for key, title in choices:
-            self.addItem(title, key)
-        self.setAccessibleName(name)
+            self.addItem(say(title), key)
+        self.setAccessibleName(say(name))
         if narrow:
-            widest = max(self.fontMetrics().horizontalAdvance(title) for _, title in choices)
+            widest = max(self.fontMetrics().horizontalAdvance(say(title)) for _, title in choices)
             self.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
             self.setMinimumContentsLength(len(choices[0][1]))
-            self.setMaximumWidth(self.fontMetrics().horizontalAdvance(choices[0][1]) + 36)
+            self.setMaximumWidth(self.fontMetrics().horizontalAdvance(say(choices[0][1])) + 36)
             self.view().setMinimumWidth(widest + 32)
         self.activated.connect(lambda _: chosen(str(self.currentData())))
 
@@ -141,10 +143,10 @@ class Switch(QWidget):
         layout.setSpacing(4)
         self.buttons: dict[str, QPushButton] = {}
         for key, title in choices:
-            b = QPushButton(title)
+            b = QPushButton(say(title))
             b.setCheckable(True)
             b.setProperty("kind", "switch")
-            b.setAccessibleName(f"{name}: {title}" if name else title)
+            b.setAccessibleName(say(phrase("{name}: {title}", name=name, title=title) if name else title))
             b.clicked.connect(lambda _=False, k=key: self._clicked(k, changed))
             self.buttons[key] = b
             layout.addWidget(b)

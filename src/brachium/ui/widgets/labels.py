@@ -8,13 +8,14 @@ from PySide6.QtCore import Qt
 from PySide6.QtGui import QPainter, QPaintEvent
 from PySide6.QtWidgets import QHBoxLayout, QLabel, QLayout, QPushButton, QSizePolicy, QWidget
 
+from brachium.core.base.spoken import say
 from brachium.ui.theme import theme
 from brachium.ui.widgets.tool_tips import tip_text
 
 
 def label(text: str, role: str = "", wrap: bool = False, selectable: bool = False) -> QLabel:
     """A label in a text role of the style sheet."""
-    out = QLabel(text)
+    out = QLabel(say(text))
     if role:
         out.setProperty("role", role)
     out.setWordWrap(wrap)
@@ -38,10 +39,10 @@ TARGET_PX = 32  # the least size of anything that is pressed
 
 
 def button(text: str, run: Callable[[], object], kind: str = "", tip: str = "") -> QPushButton:
-    out = QPushButton(text)
+    out = QPushButton(say(text))
     if len(text) == 1:
         out.setMinimumWidth(TARGET_PX)
-        out.setAccessibleName(tip or text)
+        out.setAccessibleName(say(tip or text))
     if kind:
         out.setProperty("kind", kind)
     out.setToolTip(tip_text(tip))

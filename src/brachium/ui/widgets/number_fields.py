@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 from decimal import Decimal
 
+from brachium.core.base.text import phrase
 from brachium.core.base.typed_numbers import decimal_of
 from brachium.ui.widgets.fields import LineField
 
@@ -22,7 +23,7 @@ def number_field(
         if value is None:
             return "A number, please."
         if not Decimal(str(low)) <= value <= Decimal(str(high)):
-            return f"Between {low:g} and {high:g}."
+            return phrase("Between {low:g} and {high:g}.", low=low, high=high)
         changed(value)
         return None
 

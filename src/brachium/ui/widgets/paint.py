@@ -7,6 +7,7 @@ from PySide6.QtCore import QByteArray, QDataStream, QPointF, QRectF, Qt
 from PySide6.QtGui import QBrush, QFontMetricsF, QPainter, QPen, QPolygonF
 
 from brachium.core.base.arrays import FloatArray
+from brachium.core.base.spoken import say
 from brachium.core.figures.base.drawing import Box, Dot, Drawing, Hatch, Item, Line, Polyline, Text
 from brachium.ui.theme import theme
 
@@ -117,8 +118,8 @@ def _text(painter: QPainter, item: Text) -> None:
     font = theme.font(item.size, item.weight, item.condensed)
     painter.setFont(font)
     painter.setPen(theme.qcolor(item.role))
-    x = item.x
+    x, text = item.x, say(item.text)
     if item.anchor != "start":
-        width = QFontMetricsF(font).horizontalAdvance(item.text)
+        width = QFontMetricsF(font).horizontalAdvance(text)
         x -= width if item.anchor == "end" else width / 2
-    painter.drawText(QPointF(x, item.y), item.text)
+    painter.drawText(QPointF(x, item.y), text)

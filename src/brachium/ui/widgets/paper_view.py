@@ -9,6 +9,8 @@ from PySide6.QtCore import Qt, QTimer
 from PySide6.QtGui import QGuiApplication, QImage, QPixmap, QResizeEvent, QWheelEvent
 from PySide6.QtWidgets import QFrame, QHBoxLayout, QLabel, QScrollArea, QVBoxLayout, QWidget
 
+from brachium.core.base.spoken import say
+from brachium.core.base.text import counted, joined, phrase
 from brachium.report.pdf_pages import PdfPage, pages_as_pictures
 from brachium.ui.session import Session
 from brachium.ui.widgets.labels import button, clear, label
@@ -35,8 +37,8 @@ class PaperView(QWidget):
         self.smaller = button("−", lambda: self._step(-1), "quiet", "Smaller  (Ctrl+wheel)")
         self.zoom = label("100 %", "soft")
         self.larger = button("+", lambda: self._step(1), "quiet", "Larger  (Ctrl+wheel)")
-        self.smaller.setAccessibleName("Smaller")
-        self.larger.setAccessibleName("Larger")
+        self.smaller.setAccessibleName(say("Smaller"))
+        self.larger.setAccessibleName(say("Larger"))
         for widget in (self.smaller, self.zoom, self.larger):
             row.addWidget(widget)
         row.addWidget(button("Copy text", self._copy, "quiet", "The words of all pages"))
@@ -44,7 +46,7 @@ class PaperView(QWidget):
         self.area = QScrollArea()
         self.area.setFrameShape(QFrame.Shape.NoFrame)
         self.area.setWidgetResizable(True)
-        self.area.setAccessibleName("Pages")
+        self.area.setAccessibleName(say("Pages"))
         inner = QWidget()
         inner.setObjectName("paper")
         self._column = QVBoxLayout(inner)
@@ -59,7 +61,7 @@ class PaperView(QWidget):
         """Make the PDF and show its pages; what stood there stays until then."""
         self._asked += 1
         asked = self._asked
-        self._note.setText("Setting the pages…")
+        self._note.setText(say("Setting the pages…"))
         self._session.workspace.lanes.submit("compute", make, partial(self._made, asked), self._failed)
 
     def pages(self) -> tuple[PdfPage, ...]:
@@ -68,7 +70,7 @@ class PaperView(QWidget):
 
     def text(self) -> str:
         """The words of all pages in view."""
-        return "\n".join(p.text for p in self._pages)
+        return joined("\n", (p.text for p in self._pages))
 
     def pdf(self) -> bytes:
         """What is in view, as it would be saved."""
@@ -84,7 +86,7 @@ class PaperView(QWidget):
             self._draw()
 
     def _failed(self, error: Exception) -> None:
-        self._note.setText("The pages cannot be shown.")
+        self._note.setText(say("The pages cannot be shown."))
         self._session.report(error)
 
     def _draw(self) -> None:
@@ -112,12 +114,12 @@ class PaperView(QWidget):
             sheet = QLabel()
             sheet.setPixmap(picture)
             sheet.setProperty("role", "paper")
-            sheet.setAccessibleName(f"Page {number} of {len(pages)}")
-            sheet.setAccessibleDescription(page.text)
+            sheet.setAccessibleName(say(phrase("Page {number} of {count}", number=number, count=len(pages))))
+            sheet.setAccessibleDescription(say(page.text))
             self._column.addWidget(sheet, 0, Qt.AlignmentFlag.AlignHCenter)
         self._column.addStretch(1)
-        self._note.setText(f"{len(pages)} page{'s' if len(pages) != 1 else ''}")
-        self.zoom.setText(f"{100 * self._zoom:.0f} %")
+        self._note.setText(say(counted(len(pages), "{count} page", "{count} pages")))
+        self.zoom.setText(say(phrase("{zoom:.0f} %", zoom=100 * self._zoom)))
 
     def _step(self, by: int) -> None:
         at = min(range(len(ZOOMS)), key=lambda k: abs(ZOOMS[k] - self._zoom)) + by
@@ -125,7 +127,7 @@ class PaperView(QWidget):
         self._draw()
 
     def _copy(self) -> None:
-        QGuiApplication.clipboard().setText(self.text())
+        QGuiApplication.clipboard().setText(say(self.text()))
 
     def wheelEvent(self, event: QWheelEvent) -> None:
         if event.modifiers() & Qt.KeyboardModifier.ControlModifier:

@@ -10,6 +10,8 @@ from PySide6.QtWidgets import QFileDialog, QWidget
 
 from brachium.app.files.figure_export import save_svg
 from brachium.core.base.problems import Problem
+from brachium.core.base.spoken import say
+from brachium.core.base.text import phrase
 from brachium.core.figures.base.drawing import Drawing
 from brachium.formats.atomic import write_atomically
 from brachium.ui.session import Session
@@ -21,8 +23,8 @@ SCALE = 2
 
 def save_figure(parent: QWidget, drawing: Drawing, session: Session) -> None:
     """Ask where, then write; problems go to the Next bar."""
-    name = drawing.title.lower().replace(" ", "-")
-    chosen, _ = QFileDialog.getSaveFileName(parent, "Save picture", f"{name}.svg", "SVG (*.svg);;PNG (*.png)")
+    name = say(drawing.title).lower().replace(" ", "-")
+    chosen, _ = QFileDialog.getSaveFileName(parent, say("Save picture"), f"{name}.svg", say("SVG (*.svg);;PNG (*.png)"))
     if not chosen:
         return
     try:
@@ -31,7 +33,7 @@ def save_figure(parent: QWidget, drawing: Drawing, session: Session) -> None:
             write_atomically(path, drawing_to_png(drawing))
         else:
             save_svg(drawing, path, theme.colours())
-        session.say(f"Saved {path.name}")
+        session.say(phrase("Saved {path}", path=path.name))
     except Problem as problem:
         session.report(problem)
 

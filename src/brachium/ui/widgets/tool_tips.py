@@ -4,7 +4,10 @@ from __future__ import annotations
 
 from html import escape
 
+from brachium.core.base.spoken import say
+
 
 def tip_text(text: str) -> str:
     """The text for a tool tip; where Qt would take it for markup, and load what that names, it is spelled out."""
-    return f"<qt>{escape(text).replace(chr(10), '<br>')}</qt>" if "<" in text else text
+    said = say(text)
+    return f"<qt>{escape(said).replace(chr(10), '<br>')}</qt>" if "<" in said else said

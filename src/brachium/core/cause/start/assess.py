@@ -7,6 +7,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
+from brachium.core.base.text import joined, lower_first, phrase
 from brachium.core.base.why import Origin
 from brachium.core.cause.assess import Assessment
 from brachium.core.cause.checks import needs_met
@@ -68,7 +69,7 @@ def assess_start(known: Known, done: Sequence[CheckDone] = ()) -> Assessment:
 
 def _found_words(cause: Ranked) -> str:
     title = cause.kind.title
-    return title if cause.settled else f"Likely: {title[:1].lower()}{title[1:]}"
+    return title if cause.settled else phrase("Likely: {title}", title=lower_first(title))
 
 
 def _open_words(answered: object, checks: Sequence[NextCheck]) -> str:
@@ -84,7 +85,7 @@ def _symptom(tried: Sequence[TestResult]) -> list[Observation]:
     def is_(key: str, what: TrialOutcome) -> bool:
         return key in outcome and outcome[key].outcome is what
 
-    words = " ".join(t.note.lower() for t in tried if t.outcome is TrialOutcome.FAILS)
+    words = joined(" ", (t.note.lower() for t in tried if t.outcome is TrialOutcome.FAILS))
     if any(word in words for word in HEARD):
         return [observed(SYMPTOM.id, BEEPS, words, Origin.TYPED)]
     for works, fails, state in SO_FAR:
@@ -115,4 +116,4 @@ def _grid(known: Known) -> list[Observation]:
         return []
     some = {t.worked for t in of_memory} == {True, False}
     state = "starts with some of them" if some else "all of them, or none"
-    return [observed("start_grid", state, f"{len(of_memory)} tries")]
+    return [observed("start_grid", state, phrase("{count} tries", count=len(of_memory)))]

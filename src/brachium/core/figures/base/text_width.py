@@ -6,6 +6,8 @@ import json
 from functools import cache
 from importlib.resources import files
 
+from brachium.core.base.spoken import say
+
 UNKNOWN = 620  # thousandths of the size for a sign that the fonts lack and another font stands in for
 MORE = 1.01  # kerning and rounding to whole pixels may add so much
 
@@ -19,15 +21,15 @@ def _faces() -> dict[str, dict[str, int]]:
 
 
 def text_width(text: str, size: float, weight: int = 400, condensed: bool = False) -> float:
-    """Advance width [px] of a text at a type size [px]; weight 400, 500 or 600."""
+    """Advance width [px] of a text, as it is said, at a type size [px]; weight 400, 500 or 600."""
     face = _faces()[f"{'condensed' if condensed else 'normal'}-{400 if weight < 450 else 500 if weight < 550 else 600}"]
-    return MORE * size * sum(face.get(sign, UNKNOWN) for sign in text) / 1000.0
+    return MORE * size * sum(face.get(sign, UNKNOWN) for sign in say(text)) / 1000.0
 
 
 def wrapped(text: str, room: float, size: float, weight: int = 400, condensed: bool = False) -> tuple[str, ...]:
     """A text in as many lines as it takes in this room [px]; a word that is longer than a line is broken."""
     lines: list[str] = []
-    for word in text.split():
+    for word in say(text).split():
         longer = f"{lines[-1]} {word}" if lines else word
         if lines and text_width(longer, size, weight, condensed) <= room:
             lines[-1] = longer

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from brachium.core.base.text import joined, phrase
 from brachium.core.base.why import Because, Fact, Origin
 from brachium.core.condition.findings import Finding, Severity, kind_of
 from brachium.core.condition.zones import Zone
@@ -24,13 +25,19 @@ def zone_because(zone: Zone, found: list[Finding]) -> Because:
     worst = max((f.severity for f in found), default=None)
     facts = tuple(Fact(kind_of(f).title, f.severity.words, Origin.TYPED) for f in found)
     notes = tuple(dict.fromkeys(kind_of(f).caution for f in found if kind_of(f).caution))
-    means = "; ".join(f"{kind_of(f).title}: {kind_of(f).means}, {kind_of(f).price}" for f in found)
+    means = joined(
+        "; ",
+        (
+            phrase("{title}: {means}, {price}", title=kind_of(f).title, means=kind_of(f).means, price=kind_of(f).price)
+            for f in found
+        ),
+    )
     return Because(
         zone.title,
         "condition",
         means or "No finding is recorded here.",
         facts,
-        f"worst: {worst.words}" if worst else "",
+        phrase("worst: {worst}", worst=worst.words) if worst else "",
         "A finding added or taken out.",
         notes,
     )

@@ -8,6 +8,8 @@ from __future__ import annotations
 from collections.abc import Callable
 from dataclasses import dataclass
 
+from brachium.core.base.spoken import say
+from brachium.core.base.text import counted, phrase
 from brachium.core.base.units import gib
 from brachium.core.base.why import Because, Fact
 from brachium.core.figures.base.drawing import Box, Dot, Drawing, Line, Region, Sketch, Text, path
@@ -87,7 +89,12 @@ def _slots(sketch: Sketch, state: BoardState, frame: Frame) -> None:
     if rate:
         active = len(channel_sizes(state.machine, state.planned) or ())
         x, y, w, _ = frame.box(0.555, 0.525, 0.41, 0)
-        text = f"{active} channel{'s' if active != 1 else ''}, {rate / 1000:.1f} GB/s peak"
+        text = counted(
+            active,
+            "{count} channel, {rate:.1f} GB/s peak",
+            "{count} channels, {rate:.1f} GB/s peak",
+            rate=rate / 1000,
+        )
         sketch.add(Text(x + w, y, text, "soft", 12, 400, "end"))
 
 
@@ -105,7 +112,7 @@ def _slot(sketch: Sketch, state: BoardState, slot: ModuleSlot, spot: _Spot) -> N
     _content(sketch, state, slot.id, slot.label, part, today, spot, short_words)
     origin = state.machine.origin(f"slots.{slot.id}")
     facts = (
-        Fact("form", f"{slot.form}, {slot.generation}", origin),
+        Fact("form", phrase("{form}, {generation}", form=slot.form, generation=slot.generation), origin),
         Fact(
             "takes up to",
             gib(slot.max_bytes) if slot.max_bytes else "not recorded",
@@ -119,7 +126,17 @@ def _slot(sketch: Sketch, state: BoardState, slot: ModuleSlot, spot: _Spot) -> N
         Fact("today", part_words(today), origin),
     )
     because = Because(slot.label, "place", "What goes in and what is in it.", facts)
-    sketch.regions.append(Region(slot.id, x, y, w, h + 4, f"{slot.label}: {part_words(part)}", because))
+    sketch.regions.append(
+        Region(
+            slot.id,
+            x,
+            y,
+            w,
+            h + 4,
+            phrase("{slot}: {part_words}", slot=slot.label, part_words=part_words(part)),
+            because,
+        )
+    )
 
 
 def _bays(sketch: Sketch, state: BoardState, frame: Frame, upper: float) -> None:
@@ -146,22 +163,53 @@ def _bay(sketch: Sketch, state: BoardState, bay: DriveBay, spot: _Spot) -> None:
     x, y, w, h = spot.x, spot.y, spot.w, spot.h
     sketch.add(Box(x, y, w, h, "ink" if part is not None else "soft", "", 1.2, 2.0, dash))
     _content(sketch, state, bay.id, bay.label, part, today, spot, short_words)
-    link = f"{bay.interface} {bay.link_mb_s:.0f} MB/s" if bay.link_mb_s else f"{bay.interface}, link not read"
-    height = f"{bay.form}" + (f", {bay.max_height_mm:g} mm" if bay.max_height_mm and "mm" not in bay.form else "")
+    link = (
+        phrase("{interface} {link_mb_s:.0f} MB/s", interface=bay.interface, link_mb_s=bay.link_mb_s)
+        if bay.link_mb_s
+        else phrase("{interface}, link not read", interface=bay.interface)
+    )
+    height = phrase("{form}", form=bay.form) + (
+        phrase(", {max_height_mm:g} mm", max_height_mm=bay.max_height_mm)
+        if bay.max_height_mm and "mm" not in bay.form
+        else ""
+    )
     if spot.style == "full":
-        sketch.add(Text(x, y + h + 14, f"{link} · {height}", "soft", 11, 400, "start", True))
+        sketch.add(
+            Text(x, y + h + 14, phrase("{link} · {height}", link=link, height=height), "soft", 11, 400, "start", True)
+        )
     if spot.style == "flat" and bay.link_mb_s and bay.id not in state.levels:
-        sketch.add(Text(x + w - 8, y + h / 2 + 4, f"{bay.link_mb_s:.0f} MB/s", "soft", 10, 400, "end", True))
+        sketch.add(
+            Text(
+                x + w - 8,
+                y + h / 2 + 4,
+                phrase("{link_mb_s:.0f} MB/s", link_mb_s=bay.link_mb_s),
+                "soft",
+                10,
+                400,
+                "end",
+                True,
+            )
+        )
     facts = (
         Fact("interface", bay.interface, state.machine.origin("bays")),
-        Fact("link after coding", f"{bay.link_mb_s:.0f} MB/s" if bay.link_mb_s else "not read",
-             state.machine.origin("bays")),
-        Fact("form, height", f"{bay.form}, {bay.max_height_mm:g} mm" if bay.max_height_mm else str(bay.form),
-             state.machine.origin("bays")),
+        Fact(
+            "link after coding",
+            phrase("{link_mb_s:.0f} MB/s", link_mb_s=bay.link_mb_s) if bay.link_mb_s else "not read",
+            state.machine.origin("bays"),
+        ),
+        Fact(
+            "form, height",
+            phrase("{form}, {max_height_mm:g} mm", form=bay.form, max_height_mm=bay.max_height_mm)
+            if bay.max_height_mm
+            else str(bay.form),
+            state.machine.origin("bays"),
+        ),
         Fact("today", part_words(today), state.machine.origin("bays")),
-    )  # fmt: skip
+    )
     because = Because(bay.label, "place", "What goes in and what is in it.", facts)
-    sketch.regions.append(Region(bay.id, x, y, w, h, f"{bay.label}: {part_words(part)}", because))
+    sketch.regions.append(
+        Region(bay.id, x, y, w, h, phrase("{bay}: {part_words}", bay=bay.label, part_words=part_words(part)), because)
+    )
 
 
 def _card(sketch: Sketch, state: BoardState, slot: CardSlot, spot: _Spot) -> None:
@@ -175,16 +223,22 @@ def _card(sketch: Sketch, state: BoardState, slot: CardSlot, spot: _Spot) -> Non
     for k in range(max(int(reach / 7), 2)):
         sketch.add(Line(x + 14 + k * 6, y + h, x + 14 + k * 6, y + h + 3, "soft"))
     _content(sketch, state, slot.id, slot.label, part, today, spot, short_words)
-    about = (f"x{slot.lanes}" if slot.lanes else "lanes not recorded") + (
-        f", gen {slot.generation}" if slot.generation else ""
+    about = (phrase("x{lanes}", lanes=slot.lanes) if slot.lanes else "lanes not recorded") + (
+        phrase(", gen {generation}", generation=slot.generation) if slot.generation else ""
     )
-    room = f"{slot.length_mm:g} mm" if slot.length_mm else "length not recorded"
+    room = phrase("{length_mm:g} mm", length_mm=slot.length_mm) if slot.length_mm else "length not recorded"
     if spot.style == "full":
-        sketch.add(Text(x, y + h + 15, f"{about} · {room}", "soft", 11, 400, "start", True))
+        sketch.add(
+            Text(x, y + h + 15, phrase("{about} · {room}", about=about, room=room), "soft", 11, 400, "start", True)
+        )
     origin = state.machine.origin("platform.cards")
     facts = (Fact("connector", about, origin), Fact("room", room, origin), Fact("today", part_words(today), origin))
     because = Because(slot.label, "place", "What goes in and what is in it.", facts)
-    sketch.regions.append(Region(slot.id, x, y, w, h, f"{slot.label}: {part_words(part)}", because))
+    sketch.regions.append(
+        Region(
+            slot.id, x, y, w, h, phrase("{slot}: {part_words}", slot=slot.label, part_words=part_words(part)), because
+        )
+    )
 
 
 def _small(sketch: Sketch, state: BoardState, frame: Frame) -> None:
@@ -210,12 +264,20 @@ def _content(
         role, fill = ("cool", "cool") if changed else ("soft", "sheet")
         sketch.add(Box(x + inset, y + inset, w - 2 * inset, h - 2 * inset - (0 if flat else 2), role, fill))
     ink, weight = ("soft", 400) if part is None else ("on_cool" if changed else "ink", 600)
-    line = _title(state, place_id, words) if not flat else f"{_short(label)}  {_title(state, place_id, words, True)}"
+    line = (
+        _title(state, place_id, words)
+        if not flat
+        else phrase("{short}  {title}", short=_short(label), title=_title(state, place_id, words, True))
+    )
     sketch.add(Text(x + inset + 8, y + h / 2 + 4, line, ink, 11 if h < 20 else 13, weight, condensed=True))
     if not flat:
         sketch.add(Text(x, y - 4, label, "soft", 11))
         going = goes_to(state, place_id)
-        shown = f"out: {words(today)}" if today is not None and going == OUT else going or comes_from(state, place_id)
+        shown = (
+            phrase("out: {words}", words=words(today))
+            if today is not None and going == OUT
+            else going or comes_from(state, place_id)
+        )
         if shown:
             sketch.add(Text(x + w, y - 4, shown, "warm" if going == OUT else "cool", 11, 500, "end", True))
     _marks(sketch, state, place_id, spot)
@@ -227,7 +289,7 @@ def _title(state: BoardState, place_id: str, words: Callable[[Part], str], moves
     if part is None:
         return "usual, to confirm" if is_typical(state.machine, place_id) else "free"
     source = source_of(state, place_id) if moves else ""
-    return words(part) + (f", from {_short(state.machine.place_label(source))}" if source else "")
+    return words(part) + (phrase(", from {short}", short=_short(state.machine.place_label(source))) if source else "")
 
 
 def _marks(sketch: Sketch, state: BoardState, place_id: str, spot: _Spot) -> None:
@@ -245,11 +307,11 @@ def _marks(sketch: Sketch, state: BoardState, place_id: str, spot: _Spot) -> Non
 
 def _short(label: str) -> str:
     """The number of a memory slot, "Bay 2", "Card 1"; else its first word."""
-    words = label.split()
+    words = say(label).split()
     if not words[-1].isdigit():
         return words[0]
     kind = {"Drive": "Bay ", "Card": "Card "}.get(words[0], "")
-    return f"{kind}{words[-1]}"
+    return phrase("{kind}{words}", kind=kind, words=words[-1])
 
 
 def _leads(sketch: Sketch, state: BoardState, frame: Frame) -> None:
@@ -271,7 +333,7 @@ def _leads(sketch: Sketch, state: BoardState, frame: Frame) -> None:
         )
         feeds = state.machine.place_label(lead.feeds) if lead.feeds else "free"
         short = feeds if each > 96 else feeds.removeprefix("Drive ")
-        words = f"{_plug(lead)}: {short}"
+        words = phrase("{plug}: {short}", plug=_plug(lead), short=short)
         sketch.add(Text(left + 6, y + tall / 2 + 4, words, role, 11, 500, condensed=True))
         if state.selected == lead.id:
             sketch.add(Box(left - 4, y - 9, each, tall + 13, "cool", "", 1.2, 3.0, (4.0, 3.0)))
@@ -281,7 +343,9 @@ def _leads(sketch: Sketch, state: BoardState, frame: Frame) -> None:
         )
         text = "A plug of the power supply. A drive that is added needs a free one; cables are never re-wired."
         because = Because(lead.label, "lead", text, facts)
-        sketch.regions.append(Region(lead.id, left, y, each - 8, tall, f"{lead.label}: {feeds}", because))
+        sketch.regions.append(
+            Region(lead.id, left, y, each - 8, tall, phrase("{lead}: {feeds}", lead=lead.label, feeds=feeds), because)
+        )
 
 
 def _leads_height(machine: Machine) -> float:

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import math
 
+from brachium.core.base.text import joined, phrase
 from brachium.core.base.why import Because, Fact, Origin
 from brachium.core.figures.base.drawing import Box, Dot, Line, Region, Sketch, Text
 from brachium.core.figures.base.verdict_shape import verdict_shape
@@ -35,7 +36,7 @@ def draw_cooling(sketch: Sketch, state: BoardState, frame: Frame) -> None:
     lx, ly, _, _ = frame.box(0.05, 0.525, 0, 0)
     done = _done_to_it(state)
     if done or state.says_as_found:
-        sketch.add(Text(lx, ly, ", ".join(done) or "paste and fins as found", "cool" if done else "warm", 12, 500))
+        sketch.add(Text(lx, ly, joined(", ", done) or "paste and fins as found", "cool" if done else "warm", 12, 500))
     if done or COOLER in state.levels:
         sketch.extend(verdict_shape(state.levels.get(COOLER, Level.FITS), cx - 11, cy - 11, 22))
     if state.selected == COOLING:
@@ -57,7 +58,17 @@ def _chip(sketch: Sketch, state: BoardState, square: tuple[float, float, float])
     new = chip is not None and chip != state.machine.configuration().processor()
     cores = chip.cores if chip is not None else state.machine.processor.cores
     power = _power_w(state)
-    about = ", ".join(a for a in (f"{cores} cores" if cores else "chip", f"{power:.0f} W" if power else "") if a)
+    about = joined(
+        ", ",
+        (
+            a
+            for a in (
+                phrase("{cores} cores", cores=cores) if cores else "chip",
+                phrase("{power:.0f} W", power=power) if power else "",
+            )
+            if a
+        ),
+    )
     sketch.add(Text(px + side / 2, top + side + 18, about, "cool" if new else "ink", 12, 600, "middle", True))
 
 
@@ -70,7 +81,10 @@ def _done_to_it(state: BoardState) -> list[str]:
     """Services that are planned, and a cooler that is new."""
     cooler = state.planned.cooler()
     new = cooler is not None and cooler != state.machine.configuration().cooler()
-    return [*state.services, *([f"cooler for {short_words(cooler)}"] if cooler is not None and new else [])]
+    return [
+        *state.services,
+        *([phrase("cooler for {short_words}", short_words=short_words(cooler))] if cooler is not None and new else []),
+    ]
 
 
 def _because(state: BoardState) -> Because:
@@ -79,7 +93,7 @@ def _because(state: BoardState) -> Because:
         "Chip, paste, fins and fan", "heat path", "Heat leaves the chip through paste and plate, the fins and the air. "
         "Cleaning and new paste are services; the before-run says how much is to be gained.",
         (Fact("processor", state.machine.processor.name or "not recorded", state.machine.origin("processor.name")),
-         Fact("design power", f"{power:.0f} W" if power else "not recorded", Origin.CATALOGUE)),
+         Fact("design power", phrase("{power:.0f} W", power=power) if power else "not recorded", Origin.CATALOGUE)),
     )  # fmt: skip
 
 
@@ -97,9 +111,12 @@ def _socket(sketch: Sketch, state: BoardState, spot: tuple[float, float, float])
         Fact("processor", state.machine.processor.name or "not recorded", state.machine.origin("processor.name")),
         Fact("mounting", mounting, state.machine.origin("platform.board.soldered")),
         Fact("socket", board.socket or "not recorded", state.machine.origin("platform.board.socket")),
-        Fact("board is specified for", f"{board.power_w:g} W" if board.power_w else "not recorded",
-             state.machine.origin("platform.board.power_w")),
-    )  # fmt: skip
+        Fact(
+            "board is specified for",
+            phrase("{power_w:g} W", power_w=board.power_w) if board.power_w else "not recorded",
+            state.machine.origin("platform.board.power_w"),
+        ),
+    )
     because = Because("Processor", "place", "What goes in and what is in it.", facts)
     sketch.regions.append(Region(SOCKET, x - 4, y - 4, side + 8, side + 8, "processor", because))
 

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Mapping
 from dataclasses import dataclass
 
+from brachium.core.base.text import joined, phrase
 from brachium.core.base.why import Because, Fact
 from brachium.core.figures.base.drawing import Box, Line, Region, Sketch, Text
 from brachium.core.figures.base.text_width import fitting_size, text_width
@@ -65,8 +66,8 @@ def _recorded(machine: Machine, place_id: str) -> str:
     """What the record knows of a place whose part has no entry of its own."""
     board, adapter = machine.platform.board, machine.platform.power.adapter_w
     if place_id == BOARD:
-        return ", ".join(w for w in (board.form, board.socket) if w)
-    return f"{adapter:g} W asked" if place_id == ADAPTER and adapter else ""
+        return joined(", ", (w for w in (board.form, board.socket) if w))
+    return phrase("{adapter:g} W asked", adapter=adapter) if place_id == ADAPTER and adapter else ""
 
 
 def said_in(room: float, *wordings: str) -> tuple[str, float]:
@@ -93,7 +94,7 @@ def _draw(
         Line(x + 3, y, x + 3, y + TALL, "cool" if changed else "soft", 1.0),
     )  # fmt: skip
     known = short_words(part) if part is not None else _recorded(machine, fitting.id)
-    words = f"{fitting.short}: {known or 'not recorded'}"
+    words = phrase("{short}: {known}", short=fitting.short, known=known or "not recorded")
     room = wide - 14 - (20 if level is not None else 0)
     ink = "cool" if changed else "ink" if part else "soft"
     said, size = said_in(room, words, known, fitting.short)
@@ -105,4 +106,6 @@ def _draw(
     origin = machine.origin(fitting.id)
     facts = (Fact("today", part_title(today) if today is not None else "not recorded", origin),)
     because = Because(fitting.label, "place", "What sits here now, and what could.", facts)
-    sketch.regions.append(Region(fitting.id, x, y, wide, TALL, f"{fitting.label}: {words}", because))
+    sketch.regions.append(
+        Region(fitting.id, x, y, wide, TALL, phrase("{fitting}: {words}", fitting=fitting.label, words=words), because)
+    )

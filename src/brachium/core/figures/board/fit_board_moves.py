@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 
+from brachium.core.base.text import lower_first, phrase
 from brachium.core.figures.board.fit_board_state import BoardState
 from brachium.core.machine.parts import Part
 
@@ -19,7 +20,7 @@ def source_of(state: BoardState, place_id: str) -> str:
 def comes_from(state: BoardState, place_id: str) -> str:
     """The same in words: `from memory slot 2`."""
     place = source_of(state, place_id)
-    return f"from {state.machine.place_label(place).lower()}" if place else ""
+    return phrase("from {place_label}", place_label=lower_first(state.machine.place_label(place))) if place else ""
 
 
 def goes_to(state: BoardState, place_id: str) -> str:
@@ -29,7 +30,7 @@ def goes_to(state: BoardState, place_id: str) -> str:
     if part is None or later.get(place_id) == part:
         return ""
     place = _elsewhere(part, later, now, place_id)
-    return f"to {state.machine.place_label(place).lower()}" if place else OUT
+    return phrase("to {place_label}", place_label=lower_first(state.machine.place_label(place))) if place else OUT
 
 
 def _elsewhere(part: Part | None, there: Mapping[str, Part], here: Mapping[str, Part], place_id: str) -> str:

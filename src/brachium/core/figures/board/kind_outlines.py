@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 from dataclasses import dataclass
 
+from brachium.core.base.text import phrase
 from brachium.core.figures.base.drawing import Box, Dot, Drawing, Line, Region, Sketch, Text, path
 from brachium.core.machine.kinds import MachineKind as K
 
@@ -91,5 +92,7 @@ def kind_outlines(width: float, height: float) -> Drawing:
         tile.draw(sketch, x + (tile_w - 44) / 2, y + 18)
         sketch.add(Text(x + 6, y + 14, tile.key, "cool", 12, 600))
         sketch.add(Text(x + tile_w / 2, y + TILE_H - 10, tile.name, "ink", 12, anchor="middle", condensed=True))
-        sketch.regions.append(Region(tile.kind.value, x, y, tile_w, TILE_H, f"{tile.kind}, key {tile.key}"))
+        sketch.regions.append(
+            Region(tile.kind.value, x, y, tile_w, TILE_H, phrase("{kind}, key {key}", kind=tile.kind, key=tile.key))
+        )
     return sketch.done("Kind of machine", "Ten outlines; each brings the usual slots and bays of its kind.")

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import replace
 
+from brachium.core.base.text import joined, lower_first, phrase
 from brachium.core.condition.findings import Finding, kind_of
 from brachium.core.condition.zones import ZONES, Zone
 from brachium.core.figures.base.drawing import Box, Drawing, Region, Sketch
@@ -64,7 +65,9 @@ def machine_figure(
             x += wide * share + GAP
         y += STRIP + GAP
     _pins_inside(sketch, machine, findings, {z.id for z in outside})
-    return sketch.done(f"{machine.kind.capitalize()}", f"what is in it, {len(findings)} findings")
+    return sketch.done(
+        phrase("{kind}", kind=machine.kind.capitalize()), phrase("what is in it, {count} findings", count=len(findings))
+    )
 
 
 def strip_height(machine: Machine, width: float) -> float:
@@ -89,7 +92,11 @@ def _outside(sketch: Sketch, zone: Zone, found: list[Finding], x: float, y: floa
     write(sketch, x + 5, y + 4, room, zone.title, face)
     for k, finding in enumerate(found):
         draw_pin(sketch, finding, x + w - PIN_R - 4 - k * (2 * PIN_R + 3), y + STRIP / 2)
-    text = f"{zone.title}: {', '.join(kind_of(f).title.lower() for f in found) or 'no finding recorded'}"
+    text = phrase(
+        "{zone}: {found}",
+        zone=zone.title,
+        found=joined(", ", (lower_first(kind_of(f).title) for f in found)) or "no finding recorded",
+    )
     sketch.regions.append(Region(f"zone:{zone.id}", x, y, w, STRIP, text, zone_because(zone, found)))
 
 
@@ -104,7 +111,7 @@ def _pins_inside(sketch: Sketch, machine: Machine, findings: Sequence[Finding], 
         n = placed[at.id] = placed.get(at.id, 0) + 1
         right = at.x + at.w + (-PIN_R if at.id == COOLING else 6.0)
         draw_pin(sketch, finding, right, at.y + at.h - PIN_R / 2 + (n - 1) * (2 * PIN_R + 3))
-        words = f"{at.label}; found: {kind_of(finding).title.lower()}"
+        words = phrase("{at}; found: {title}", at=at.label, title=lower_first(kind_of(finding).title))
         where = next(k for k, r in enumerate(sketch.regions) if r.id == at.id)
         sketch.regions[where] = replace(sketch.regions[where], label=words)
 

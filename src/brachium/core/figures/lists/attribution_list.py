@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from brachium.core.base.text import phrase
 from brachium.core.base.units import ratio, ratio_band
 from brachium.core.base.why import Because, Fact, Origin
 from brachium.core.figures.base.drawing import Box, Drawing, Line, Region, Sketch, Text
@@ -44,12 +45,16 @@ def _part(sketch: Sketch, part: Part, y: float, across: Scale, width: float) -> 
     sketch.add(Line(0, foot, width, foot, "grid"))
     how = "measured between two runs" if part.measured else "estimated from the model, scaled to what was measured"
     because = Because(
-        f"{part.title}: {ratio_band(part.band.low, part.band.mid, part.band.high)}", "attribution",
+        phrase(
+            "{part}: {ratio_band}", part=part.title, ratio_band=ratio_band(part.band.low, part.band.mid, part.band.high)
+        ),
+        "attribution",
         "The measured gain, divided among the changes: each resource's measured speed-up by what each change would "
         "have done to it, averaged over all orders of making them. The parts never add up to more than was measured.",
-        (Fact("how", how, Origin.MEASURED if part.measured else Origin.COMPUTED),), "",
+        (Fact("how", how, Origin.MEASURED if part.measured else Origin.COMPUTED),),
+        "",
         "A run after each change tells them apart.",
-    )  # fmt: skip
+    )
     name = f"brought:{part.candidate_id}"
     sketch.regions.append(Region(name, 0, y + 1, width, foot - y - 2, because.title, because))
     return foot

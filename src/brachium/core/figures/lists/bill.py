@@ -6,6 +6,8 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from decimal import Decimal
 
+from brachium.core.base.spoken import say
+from brachium.core.base.text import phrase
 from brachium.core.base.units import minutes, percent, ratio, ratio_band
 from brachium.core.base.why import Because, Fact, Origin
 from brachium.core.choose.cost import PlanCost
@@ -41,8 +43,12 @@ def bill(state: BillState, width: float) -> Drawing:
     because = state.prediction.because if state.prediction is not None else None
     for key, title, price in parts:
         gain, role = _gain(gains.get(key))
-        label = _part_words(gains[key]) if key in gains else f"{title}: {price:.2f} {state.currency}"
-        y = _row(sketch, (title, f"{price:.2f}", gain), y, (price_x, width), role)
+        label = (
+            _part_words(gains[key])
+            if key in gains
+            else phrase("{title}: {price:.2f} {currency}", title=title, price=price, currency=state.currency)
+        )
+        y = _row(sketch, (title, phrase("{price:.2f}", price=price), gain), y, (price_x, width), role)
         sketch.regions.append(Region(f"part:{key}", 0, y - LINE - GAP, width, LINE + GAP - 2, label, because))
     for title, amount in _rest(state):
         y = _row(sketch, (title, amount, ""), y, (price_x, width), "soft")
@@ -74,13 +80,17 @@ def _row(sketch: Sketch, row: tuple[str, str, str], y: float, ends: tuple[float,
 def _rest(state: BillState) -> tuple[tuple[str, str], ...]:
     """Work, consumables and vouchers, as far as they are anything."""
     cost = state.cost
-    own = f"{minutes(cost.attended_min)} of yours"
-    alone = f", {minutes(cost.unattended_min)} by itself" if cost.unattended_min else ""
-    rows = [(f"Work: {own}{alone}", f"{cost.labour:.2f}")]
+    own = phrase("{attended_min} of yours", attended_min=minutes(cost.attended_min))
+    alone = (
+        phrase(", {unattended_min} by itself", unattended_min=minutes(cost.unattended_min))
+        if cost.unattended_min
+        else ""
+    )
+    rows = [(phrase("Work: {own}{alone}", own=own, alone=alone), phrase("{labour:.2f}", labour=cost.labour))]
     if cost.consumables:
-        rows.append(("Paste, wipes, screws", f"{cost.consumables:.2f}"))
+        rows.append(("Paste, wipes, screws", phrase("{consumables:.2f}", consumables=cost.consumables)))
     if cost.discount:
-        rows.append(("Vouchers", f"−{cost.discount:.2f}"))
+        rows.append(("Vouchers", phrase("−{discount:.2f}", discount=cost.discount)))
     return tuple(rows)
 
 
@@ -88,14 +98,27 @@ def _together(sketch: Sketch, state: BillState, y: float, ends: tuple[float, flo
     """The sums; the band of the gain stands on a line of its own where both do not fit on one."""
     whole, role = _whole(state.prediction)
     sketch.add(Text(0, y + 17, "Together", "ink", 14, 600))
-    sketch.add(Text(ends[0], y + 17, f"{state.cost.total:.2f}", "ink", 14, 600, "end", True))
+    sketch.add(Text(ends[0], y + 17, phrase("{total:.2f}", total=state.cost.total), "ink", 14, 600, "end", True))
     if whole:
-        first, _, band = whole.partition(" (")
+        first, _, band = say(whole).partition(" (")
         sketch.add(Text(ends[1], y + 17, first, role, 14, 600, "end", True))
         if band:
-            sketch.add(Text(ends[1], y + 33, f"8 of 10 draws: {band.replace(')', '')}", role, 12, 500, "end", True))
+            sketch.add(
+                Text(
+                    ends[1],
+                    y + 33,
+                    phrase("8 of 10 draws: {band}", band=band.replace(")", "")),
+                    role,
+                    12,
+                    500,
+                    "end",
+                    True,
+                )
+            )
     tall = 40.0 if "(" in whole else 24.0
-    sketch.regions.append(Region("part:total", 0, y + 1, ends[1], tall - 2, f"Together {whole}", because))
+    sketch.regions.append(
+        Region("part:total", 0, y + 1, ends[1], tall - 2, phrase("Together {whole}", whole=whole), because)
+    )
     return y + tall
 
 
@@ -107,9 +130,9 @@ def _gain(part: Contribution | None) -> tuple[str, str]:
 
 def _part_words(part: Contribution) -> str:
     if part.unknown:
-        return f"{part.title}: not known, {part.unknown}"
+        return phrase("{part}: not known, {unknown}", part=part.title, unknown=part.unknown)
     band = ratio_band(part.band.low, part.band.mid, part.band.high)
-    return f"{part.title}: {band}, alone {ratio(part.alone.mid)}"
+    return phrase("{part}: {band}, alone {mid}", part=part.title, band=band, mid=ratio(part.alone.mid))
 
 
 def _whole(prediction: Prediction | None) -> tuple[str, str]:
@@ -120,7 +143,7 @@ def _whole(prediction: Prediction | None) -> tuple[str, str]:
     if len(unknown) == len(prediction.contributions):
         return NOT_KNOWN, "soft"
     words = ratio_band(band.low, band.mid, band.high)
-    return (f"{words} and more" if unknown else words), "cool"
+    return (phrase("{words} and more", words=words) if unknown else words), "cool"
 
 
 def _odds(sketch: Sketch, one: Odds, y: float, width: float) -> float:
@@ -133,14 +156,14 @@ def _odds(sketch: Sketch, one: Odds, y: float, width: float) -> float:
     sketch.add(Text(width, y + 13, chance, role, 12, 600, "end", True))
     facts = (
         Fact("predicted", one.words, Origin.COMPUTED),
-        Fact("limit", f"{one.target.limit:g} {one.target.unit}", Origin.TYPED),
+        Fact("limit", phrase("{limit:g} {target}", limit=one.target.limit, target=one.target.unit), Origin.TYPED),
     )
     because = Because(
-        f"{one.target.words}: {chance}", "odds of a target",
+        phrase("{target}: {chance}", target=one.target.words, chance=chance), "odds of a target",
         "The before-run's own result, divided by what the plan speeds up in it: waiting for storage follows the drive, "
         "paging follows memory and drive, the rest follows the clock.", facts, chance,
         "The same test measured again, with more of its time sampled.",
     )  # fmt: skip
-    label = f"Odds, {one.target.words}: {chance}"
+    label = phrase("Odds, {target}: {chance}", target=one.target.words, chance=chance)
     sketch.regions.append(Region(f"odds:{one.target.key}", 0, y, width, tall - 1, label, because))
     return y + tall

@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from brachium.core.base.units import many
+from brachium.core.base.spoken import say
+from brachium.core.base.text import many, phrase
 from brachium.core.base.why import Because
 from brachium.core.figures.base.drawing import Box, Drawing, Line, Region, Sketch, Text, lines_of_text
 from brachium.core.figures.base.text_width import text_width, wrapped
@@ -53,7 +54,7 @@ def _head(sketch: Sketch, words: str, y: float) -> float:
 
 
 def _fold(sketch: Sketch, count: int, y: float, width: float, open_: bool) -> float:
-    words = f"{many(count, 'part')} that cannot go here: {'hide' if open_ else 'show'}"
+    words = phrase("{parts} that cannot go here: {which}", parts=many(count, "part"), which="hide" if open_ else "show")
     sketch.add(Text(0, y + 17, words, "cool", 12, 500))
     sketch.regions.append(Region(FOLD, 0, y + 1, width, HEAD, words))
     return y + HEAD + 2
@@ -63,7 +64,7 @@ def _row(sketch: Sketch, row: CandidateRow, y: float, width: float) -> float:
     """One candidate; its name and its sentence take the lines they need. Where it ends."""
     key, title, sentence, price, level, chosen, because = row
     names = wrapped(title, width - NAME_X - text_width(price, 13, 600, True) - 16, 13, 500)
-    words = sentence.removesuffix(" not known") if level is Level.NOT_KNOWN else sentence
+    words = say(sentence)
     said = wrapped(words, width - NAME_X - 6, 12, 400, True)
     tall = 8.0 + LINE * len(names) + SMALL * len(said)
     if chosen:
@@ -75,6 +76,8 @@ def _row(sketch: Sketch, row: CandidateRow, y: float, width: float) -> float:
     sketch.add(Text(width - 6, y + 16, price, "ink", 13, 600, "end", True))
     first = Text(NAME_X, y + 14 + LINE * len(names), "", role, 12, condensed=True)
     sketch.add(*lines_of_text(said, first, SMALL))
-    label = f"{title}, {level.words}: {sentence}, {price}" + (", planned" if chosen else "")
+    label = phrase(
+        "{title}, {level}: {sentence}, {price}", title=title, level=level.words, sentence=sentence, price=price
+    ) + (", planned" if chosen else "")
     sketch.regions.append(Region(key, 0, y + 1, width, tall - 2, label, because))
     return y + tall

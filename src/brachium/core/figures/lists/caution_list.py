@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
+from brachium.core.base.spoken import say
 from brachium.core.figures.base.drawing import Dot, Drawing, Item, Line, Region, Sketch, Text, path
 from brachium.core.figures.base.text_width import text_width
 
@@ -29,7 +30,7 @@ def caution_list(cautions: Sequence[tuple[str, str]], width: float) -> Drawing:
 def wrapped(text: str, width: float, size: float = 13.0, weight: int = 500) -> list[str]:
     """Lines that fit a width."""
     lines: list[str] = []
-    for word in text.split():
+    for word in say(text).split():
         line = f"{lines[-1]} {word}" if lines else word
         if lines and text_width(line, size, weight) <= width:
             lines[-1] = line

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
+from brachium.core.base.text import joined, phrase
 from brachium.core.base.units import minutes
 from brachium.core.base.why import Because, Fact, Origin
 from brachium.core.cause.check import Check
@@ -49,7 +50,7 @@ def _made(sketch: Sketch, one: CheckDone, y: float, width: float) -> float:
     end = write(sketch, 20, end, width - 80, one.answer, Face(12)) + 3
     sketch.add(Line(0, end, width, end, "grid"), Dot(8, (y + end) / 2, 4, "cool", "cool"))
     sketch.add(Text(width - 2, (y + end) / 2 + 4, minutes(one.minutes), "soft", 11, anchor="end", condensed=True))
-    label = f"{check.title}: {one.answer}"
+    label = phrase("{check}: {answer}", check=check.title, answer=one.answer)
     sketch.regions.append(Region(f"check:{check.id}", 0, y + 1, width, end - y - 2, label, because_check(check, None)))
     return end
 
@@ -62,21 +63,36 @@ def _proposed(sketch: Sketch, one: NextCheck, y: float, width: float, most: floa
         sketch.add(Box(0, y + 1, width, end - y - 2, "", "cool_wash"), Box(0, y + 1, 3, end - y - 2, "", "cool"))
     sketch.add(Line(0, end, width, end, "grid"), Dot(8, (y + end) / 2, 4, "soft"))
     write(sketch, 20, write(sketch, 20, y + 3, room, check.title, title), room, _cost(check), cost)
-    tells = "" if blind else f", {one.bits_per_minute:.2f} bit a minute"
+    tells = "" if blind else phrase(", {bits_per_minute:.2f} bit a minute", bits_per_minute=one.bits_per_minute)
     if not blind:
         x = width - BAR_W - 4
         sketch.add(Box(x, y + 8, max(BAR_W * one.bits_per_minute / most, 2.0), 7, "ink", "ink" if first else "", 1.0))
-        sketch.add(Text(x, y + 28, f"{one.bits_per_minute:.2f} bit/min", "soft", 11, condensed=True))
+        sketch.add(
+            Text(
+                x,
+                y + 28,
+                phrase("{bits_per_minute:.2f} bit/min", bits_per_minute=one.bits_per_minute),
+                "soft",
+                11,
+                condensed=True,
+            )
+        )
     because = because_check(check, None if blind else one)
-    label = f"{check.title}, {_cost(check)}{tells}"
+    label = phrase("{check}, {cost}{tells}", check=check.title, cost=_cost(check), tells=tells)
     sketch.regions.append(Region(f"check:{check.id}", 0, y + 1, width, end - y - 2, label, because))
     return end
 
 
 def _cost(check: Check) -> str:
-    alone = f" and {minutes(check.unattended_min)} by itself" if check.unattended_min else ""
+    alone = (
+        phrase(" and {unattended_min} by itself", unattended_min=minutes(check.unattended_min))
+        if check.unattended_min
+        else ""
+    )
     opens = ", opens the machine" if check.opens else ""
-    return f"{minutes(check.attended_min)} of yours{alone}{opens}"
+    return phrase(
+        "{attended_min} of yours{alone}{opens}", attended_min=minutes(check.attended_min), alone=alone, opens=opens
+    )
 
 
 def because_check(check: Check, following: NextCheck | None) -> Because:
@@ -86,10 +102,10 @@ def because_check(check: Check, following: NextCheck | None) -> Because:
         Fact("by itself", minutes(check.unattended_min), Origin.ASSUMED),
     ]
     if following is not None:
-        facts.append(Fact("expected information", f"{following.bits:.2f} bit", Origin.COMPUTED))
-    answers = "; ".join(check.sign.states)
+        facts.append(Fact("expected information", phrase("{bits:.2f} bit", bits=following.bits), Origin.COMPUTED))
+    answers = joined("; ", check.sign.states)
     return Because(
-        check.title, "information for a minute", check.how, tuple(facts), f"Answers: {answers}",
+        check.title, "information for a minute", check.how, tuple(facts), phrase("Answers: {answers}", answers=answers),
         "Every answer that comes in changes what is worth asking next.",
         (check.caution,) if check.caution else (),
     )  # fmt: skip

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from brachium.core.base.text import joined, phrase
 from brachium.core.base.why import Because, Fact, Origin
 from brachium.core.figures.base.drawing import Drawing, Line, Region, Sketch, Text
 from brachium.core.figures.base.text_width import text_width
@@ -36,13 +37,15 @@ def _claim(sketch: Sketch, name: str, claim: HeatClaim, y: float, width: float) 
     role = "soft" if plain else "cool" if claim.value_k > 0 else "alarm"
     sketch.add(Text(width - 8, y + 15, words, role, 12, 400 if plain else 600, "end"))
     sketch.add(Line(0, y + ROW, width, y + ROW, "grid"))
-    sketch.regions.append(Region(f"claim:{name}", 0, y, width, ROW, f"{name}: {claim.text}", claim.because))
+    sketch.regions.append(
+        Region(f"claim:{name}", 0, y, width, ROW, phrase("{name}: {claim}", name=name, claim=claim.text), claim.because)
+    )
 
 
 def _target(sketch: Sketch, result: TargetResult, y: float, width: float) -> float:
     level = {True: Level.FITS, False: Level.REFUSED, None: Level.NOT_KNOWN}[result.met]
     sketch.extend(verdict_shape(level, 4, y + 3, 16))
-    words = ", ".join(w for w in (result.words, result.margin_words) if w)
+    words = joined(", ", (w for w in (result.words, result.margin_words) if w))
     role = "alarm" if result.met is False else "cool" if result.met else "soft"
     room = max(width - 42 - text_width(words, 12, 600, True), 0.4 * width)
     end = write(sketch, 26, y + 4, room, result.target.words, Face(12)) + 3
@@ -52,12 +55,20 @@ def _target(sketch: Sketch, result: TargetResult, y: float, width: float) -> flo
     target = result.target
     word = "at most" if target.at_most else "at least"
     because = Because(
-        f"Target {result.words}: {target.words}", "target",
+        phrase("Target {result}: {target}", result=result.words, target=target.words),
+        "target",
         "Judged by the after-run with its 95 % interval: met or missed only where all of it lies on one side.",
-        (Fact("asked for", f"{word} {target.limit:g} {target.unit}", Origin.TYPED),
-         Fact("before and after", result.figures or "not measured", Origin.MEASURED),
-         Fact("margin", result.margin_words or ("none" if result.margin == 0 else "not measured"), Origin.COMPUTED)),
-        "", "More sessions narrow the interval.",
-    )  # fmt: skip
+        (
+            Fact(
+                "asked for",
+                phrase("{word} {limit:g} {target}", word=word, limit=target.limit, target=target.unit),
+                Origin.TYPED,
+            ),
+            Fact("before and after", result.figures or "not measured", Origin.MEASURED),
+            Fact("margin", result.margin_words or ("none" if result.margin == 0 else "not measured"), Origin.COMPUTED),
+        ),
+        "",
+        "More sessions narrow the interval.",
+    )
     sketch.regions.append(Region(f"target:{target.key}", 0, y, width, end - y, because.title, because))
     return end

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
+from brachium.core.base.text import phrase
 from brachium.core.base.units import percent
 from brachium.core.figures.base.drawing import Box, Drawing, Line, Region, Sketch, Text
 from brachium.core.figures.base.writing import Face, write
@@ -22,7 +23,9 @@ def order_list(rows: Sequence[tuple[str, str, str, str]], width: float) -> Drawi
         end = write(sketch, TIME_W, y + 4, width - TIME_W, name, NAME)
         end = write(sketch, TIME_W, end, width - TIME_W, what, SOFT) + 4
         sketch.add(Line(0, end, width, end, "grid"))
-        sketch.regions.append(Region(key, 0, y + 1, width, end - y - 2, f"{time} {name}: {what}"))
+        sketch.regions.append(
+            Region(key, 0, y + 1, width, end - y - 2, phrase("{time} {name}: {what}", time=time, name=name, what=what))
+        )
         y = end
     if not rows:
         y = write(sketch, 0, 4, width, "No hands-on work this day.", SOFT) + 6
@@ -40,13 +43,20 @@ def pairs_list(rows: Sequence[tuple[str, str, str]], empty: str, title: str, wid
         end = write(sketch, 0, end, room, first, SOFT) + 4
         sketch.add(Text(width, y + 15, third, "soft", 12, anchor="end"), Line(0, end, width, end, "grid"))
         sketch.regions.append(
-            Region(f"row:{first}:{second}", 0, y + 1, width, end - y - 2, f"{second}, {first}, {third}")
+            Region(
+                f"row:{first}:{second}",
+                0,
+                y + 1,
+                width,
+                end - y - 2,
+                phrase("{second}, {first}, {third}", second=second, first=first, third=third),
+            )
         )
         y = end
     if not rows:
         y = write(sketch, 0, 4, width, empty, SOFT) + 6
     sketch.height = max(y, 24.0)
-    return sketch.done(title, empty if not rows else f"{len(rows)} rows")
+    return sketch.done(title, empty if not rows else phrase("{count} rows", count=len(rows)))
 
 
 def week_strip(days: Sequence[tuple[int, str, float]], shown: int, width: float) -> Drawing:
@@ -61,6 +71,6 @@ def week_strip(days: Sequence[tuple[int, str, float]], shown: int, width: float)
         full = "warm" if share > 1.0 else "cool"
         sketch.add(Box(x + 2, 22, max((w - 4) * min(share, 1.0), 0.0), 6, "", full))
         sketch.add(Text(x + w, 13, percent(share), "warm" if share > 1.0 else "soft", 11, anchor="end", condensed=True))
-        label = f"{name}: {percent(share)} of the hands-on time"
+        label = phrase("{name}: {share} of the hands-on time", name=name, share=percent(share))
         sketch.regions.append(Region(f"day:{number}", x, 0, w, WEEK_H - 4, label))
     return sketch.done("The week", "how much of the hands-on time is taken")

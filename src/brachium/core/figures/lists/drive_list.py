@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass
 
+from brachium.core.base.text import joined, lower_first, phrase
 from brachium.core.drives.health import BY_KEY, DriveState, DriveVerdict
 from brachium.core.drives.readings import HealthReading
 from brachium.core.figures.base.drawing import Box, Dot, Drawing, Line, Region, Sketch
@@ -45,11 +46,28 @@ def _drive(sketch: Sketch, row: DriveRow, y: float, width: float) -> float:
         sketch.add(Box(4, y + 9, 12, 12, role, fill, 1.4))
     else:
         sketch.add(Dot(10, y + 15, 6, role, fill, 1.4))
-    end = write(sketch, 28, y + 5, width - 34, f"{row.label}: {row.verdict.text}", Face(14, 600, role))
+    end = write(
+        sketch,
+        28,
+        y + 5,
+        width - 34,
+        phrase("{row}: {verdict}", row=row.label, verdict=row.verdict.text),
+        Face(14, 600, role),
+    )
     end = write(sketch, 28, end + 1, width - 34, _counters(row), Face(12, role="soft"))
-    end = write(sketch, 28, end + 2, width - 34, f"Next: {'; '.join(row.verdict.advice)}.", Face(12, 500)) + 7
+    end = (
+        write(
+            sketch,
+            28,
+            end + 2,
+            width - 34,
+            phrase("Next: {advice}.", advice=joined("; ", row.verdict.advice)),
+            Face(12, 500),
+        )
+        + 7
+    )
     sketch.add(Line(0, end, width, end, "grid"))
-    label = f"{row.label}, {row.name}: {row.verdict.text}"
+    label = phrase("{row}, {row2}: {verdict}", row=row.label, row2=row.name, verdict=row.verdict.text)
     sketch.regions.append(Region(f"drive:{row.place}", 0, y + 1, width, end - y - 3, label, row.verdict.because))
     return end
 
@@ -61,6 +79,13 @@ def _counters(row: DriveRow) -> str:
     parts = []
     for key, value in last.items():
         rise = value - first.get(key, value)
-        title = BY_KEY[key].title.lower() if key in BY_KEY else key
-        parts.append(f"{title} {value}{f' ({rise:+d})' if rise else ''}")
-    return f"{row.name}. {row.readings[-1].when}: {', '.join(parts)}"
+        title = lower_first(BY_KEY[key].title) if key in BY_KEY else key
+        parts.append(
+            phrase(
+                "{title} {value}{more}",
+                title=title,
+                value=value,
+                more=phrase(" ({rise:+d})", rise=rise) if rise else "",
+            )
+        )
+    return phrase("{row}. {when}: {parts}", row=row.name, when=row.readings[-1].when, parts=joined(", ", parts))

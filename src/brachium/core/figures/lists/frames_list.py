@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
+from brachium.core.base.text import phrase, upper_first
 from brachium.core.base.why import Because, Fact, Origin
 from brachium.core.figures.base.drawing import Drawing, Line, Region, Sketch, Text
 from brachium.core.measure.feel_tests import GRAPHICS
@@ -59,19 +60,29 @@ def _values(run: Run, key: str) -> dict[str, float]:
 def _shown(field: str, value: float | None) -> str:
     if value is None:
         return "not known"
-    return f"{value:.0f}" if field == "stutters" or value >= 100 else f"{value:.1f}"
+    return (
+        phrase("{value:.0f}", value=value)
+        if field == "stutters" or value >= 100
+        else phrase("{value:.1f}", value=value)
+    )
 
 
 def _because(key: str, run: Run, values: dict[str, float]) -> Because:
     cap: Sequence[Fact] = (
-        (Fact("capped at", f"{values['cap']:g} a second: the average is the cap's", Origin.MEASURED),)
+        (
+            Fact(
+                "capped at",
+                phrase("{values:g} a second: the average is the cap's", values=values["cap"]),
+                Origin.MEASURED,
+            ),
+        )
         if "cap" in values
         else ()
     )
     driver = run.conditions.graphics_driver
     return Because(
-        spec_of(key).title, "frame times", spec_of(key).about[:1].upper() + spec_of(key).about[1:] + ".",
-        (Fact("average", f"{values['result']:.1f} a second", Origin.MEASURED),
+        spec_of(key).title, "frame times", upper_first(spec_of(key).about) + ".",
+        (Fact("average", phrase("{values:.1f} a second", values=values['result']), Origin.MEASURED),
          Fact("drawn by", driver or "not stated", Origin.MEASURED), *cap),
         "", "The slowest pictures are what is felt; an average hides them.",
     )  # fmt: skip

@@ -4,6 +4,9 @@ from __future__ import annotations
 
 import math
 
+from brachium.core.base.spoken import say
+from brachium.core.base.text import Text as Phrase
+from brachium.core.base.text import phrase
 from brachium.core.base.units import number
 from brachium.core.figures.base.drawing import Box, Dot, Drawing, Line, Region, Sketch, Text
 from brachium.core.figures.base.scale import Scale
@@ -13,6 +16,11 @@ from brachium.core.prove.comparison import Gain
 from brachium.core.prove.gain_words import gain_band, is_level
 
 NAME_W, WORD_W, FOOT = 226.0, 300.0, 22.0
+BRIEF = 24
+_BRIEFLY = {
+    "no difference above {bound:.1f} %": "none above {bound:.1f} %",
+    "no difference above {log10:.1f} {unit}": "none above {log10:.1f} {unit}",
+}
 LONGEST = 46  # letters that fit the column of words
 _TICKS = (0.25, 0.5, 0.8, 1.0, 1.25, 1.5, 2.0, 3.0, 5.0, 10.0, 30.0, 100.0, 300.0, 1000.0)
 
@@ -45,7 +53,7 @@ def _axis(sketch: Sketch, scale: Scale, bottom: float) -> None:
             continue
         last = x
         sketch.add(Line(x, 0, x, bottom, "ink" if tick == 1.0 else "grid", 1.2 if tick == 1.0 else 1.0))
-        sketch.add(Text(x, bottom + 15, f"× {tick:g}", "soft", 11, anchor="middle", condensed=True))
+        sketch.add(Text(x, bottom + 15, phrase("× {tick:g}", tick=tick), "soft", 11, anchor="middle", condensed=True))
 
 
 def _row(sketch: Sketch, gain: Gain, scale: Scale, top: float, row: float, width: float) -> None:
@@ -54,8 +62,9 @@ def _row(sketch: Sketch, gain: Gain, scale: Scale, top: float, row: float, width
     sketch.add(Line(0, top + row, width, top + row, "grid"))
     right = width - WORD_W
     if gain.result is None:
-        reason = gain.excluded.partition(":")[0]  # the figures of both sides stand in Because
-        words = f"not compared: {reason}"
+        reason = say(gain.excluded).partition(":")[0].rstrip()  # the figures of both sides stand in Because
+        words = phrase("not compared: {reason}", reason=reason)
+        words = say(words)
         words = words if len(words) <= LONGEST else f"{words[:LONGEST]}…"
         sketch.add(Text(right + 16, middle + 4, words, "soft", 12, condensed=True))
     else:
@@ -65,7 +74,9 @@ def _row(sketch: Sketch, gain: Gain, scale: Scale, top: float, row: float, width
         if not is_level(gain.test):  # a level has no place on an axis of ratios
             sketch.add(Line(scale(result.low), middle, scale(result.high), middle, role, 2.0))
             sketch.add(Dot(scale(result.ratio), middle, 4.5, role, "film" if plain else role, 1.6))
-        figures = f"{number(gain.before)}, then {number(gain.after)} {gain.test.unit}"
+        figures = phrase(
+            "{before}, then {after} {test}", before=number(gain.before), after=number(gain.after), test=gain.test.unit
+        )
         sketch.add(Text(right + 16, middle + 4, figures, "soft", 12, condensed=True))
         word = gain.judgement.sentence if plain else gain_band(gain.test, result)
         size, weight = (12, 400) if plain else (13, 600)
@@ -74,4 +85,9 @@ def _row(sketch: Sketch, gain: Gain, scale: Scale, top: float, row: float, width
 
 
 def _short(word: str) -> str:
-    return word.replace("no difference", "none").replace("cannot tell: ", "") if len(word) > 24 else word
+    """The same in fewer words where it is long."""
+    if len(word) <= BRIEF or not isinstance(word, Phrase):
+        return word
+    if word.template == "cannot tell: {what_would}":
+        return str(word.values["what_would"])
+    return Phrase(_BRIEFLY[word.template], word.values) if word.template in _BRIEFLY else word

@@ -4,7 +4,8 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
-from brachium.core.base.units import many, minutes
+from brachium.core.base.text import many, phrase
+from brachium.core.base.units import minutes
 from brachium.core.base.why import Because, Fact, Origin
 from brachium.core.cause.assess import Rung
 from brachium.core.figures.base.drawing import Box, Drawing, Line, Region, Sketch, Text
@@ -24,7 +25,7 @@ def ladder_list(rungs: Sequence[Rung], width: float, unfolded: bool = False) -> 
     for rung in (r for r in rungs if r not in spared):
         y = _rung(sketch, rung, y, width)
     if spared:
-        words = f"{many(len(spared), 'check')} not needed: show"
+        words = phrase("{checks} not needed: show", checks=many(len(spared), "check"))
         end = write(sketch, 32, y + 6, width - 36, words, Face(12, role="soft")) + 6
         facts = tuple(Fact(r.check.title, minutes(r.check.attended_min), Origin.ASSUMED) for r in spared)
         why = Because(words, "cheapest first", "A cheaper step keeps the target already.", facts)
@@ -50,7 +51,7 @@ def _rung(sketch: Sketch, rung: Rung, y: float, width: float) -> float:
     write(sketch, 32, y + 6, room, rung.check.title, title)
     role = "warm" if rung.state == "found" else "cool" if rung.state == "next" else "soft"
     sketch.add(Text(width - 4, middle + 4, word, role, 11, 500, "end", True))
-    label = f"{rung.check.title}: {rung.answer or word}"
+    label = phrase("{check}: {answer}", check=rung.check.title, answer=rung.answer or word)
     because = because_check(rung.check, None)
     sketch.regions.append(Region(f"rung:{rung.check.id}", 26, y + 1, width - 26, end - y - 1, label, because))
     return end

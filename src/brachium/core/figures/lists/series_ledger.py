@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
+from brachium.core.base.text import phrase
 from brachium.core.figures.base.drawing import Box, Dot, Drawing, Line, Region, Sketch, Text
 from brachium.core.figures.base.scale import Scale
 from brachium.core.measure.assumptions import EQUIVALENCE_MARGIN
@@ -53,7 +54,9 @@ def _ticks(sketch: Sketch, across: Scale, bottom: float) -> None:
         if x - last >= 36:
             last = x
             sketch.add(Line(x, 0, x, bottom, "ink" if tick == 1.0 else "grid", 1.2 if tick == 1.0 else 1.0))
-            sketch.add(Text(x, bottom + 16, f"× {tick:g}", "soft", 11, anchor="middle", condensed=True))
+            sketch.add(
+                Text(x, bottom + 16, phrase("× {tick:g}", tick=tick), "soft", 11, anchor="middle", condensed=True)
+            )
 
 
 def _gain(sketch: Sketch, across: Scale, gain: Gain, result: RatioResult, number: int, y: float, final: bool) -> None:
@@ -63,6 +66,8 @@ def _gain(sketch: Sketch, across: Scale, gain: Gain, result: RatioResult, number
     sketch.add(Line(low, y, high, y, role, 1.2))
     sketch.add(Dot(across(result.ratio), y, 4.0, role, role if final else "sheet", 1.4))
     sketch.add(Text(NAME_W - 10, y + 4, str(number + 2), role, 11, 600, "end"))
-    label = f"{number + 2}, {gain.test.title}: {gain_band(gain.test, result)}"
+    label = phrase(
+        "{number}, {test}: {gain_band}", number=number + 2, test=gain.test.title, gain_band=gain_band(gain.test, result)
+    )
     region = Region(f"series:{gain.test.key}:{number}", low - 6, y - 7, high - low + 12, 14, label, gain.because)
     sketch.regions.append(region)

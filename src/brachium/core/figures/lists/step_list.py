@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Mapping
 from dataclasses import replace
 
+from brachium.core.base.text import phrase
 from brachium.core.base.units import minutes
 from brachium.core.figures.base.drawing import Box, Drawing, Line, Region, Sketch, Text, path
 from brachium.core.figures.base.text_width import text_width
@@ -46,7 +47,7 @@ def _height(step: Step, entry: StepDone | None, width: float) -> float:
 
 
 def _time(step: Step, entry: StepDone | None) -> str:
-    return f"{entry.minutes:g} min logged" if entry else _expected(step)
+    return phrase("{minutes:g} min logged", minutes=entry.minutes) if entry else _expected(step)
 
 
 def _row(sketch: Sketch, step: Step, entry: StepDone | None, upcoming: bool, y: float, width: float) -> float:
@@ -64,11 +65,11 @@ def _row(sketch: Sketch, step: Step, entry: StepDone | None, upcoming: bool, y: 
     sketch.add(Text(width - 4, middle + 5, time, "soft", 12, 400, "end", True))
     line = ("alarm", 1.2, (6.0, 4.0)) if step.no_return else ("grid", 1.0, ())
     sketch.add(Line(42, end, width, end, *line))
-    label = f"{step.title}, {'done' if entry else 'to do'}, {time}"
+    label = phrase("{step}, {which}, {time}", step=step.title, which="done" if entry else "to do", time=time)
     sketch.regions.append(Region(step.id, 0, y + 1, width, end - y - 2, label))
     return end
 
 
 def _expected(step: Step) -> str:
-    away = f" + {minutes(step.unattended_min)}" if step.unattended_min else ""
-    return f"{minutes(step.attended_min)}{away}"
+    away = phrase(" + {unattended_min}", unattended_min=minutes(step.unattended_min)) if step.unattended_min else ""
+    return phrase("{attended_min}{away}", attended_min=minutes(step.attended_min), away=away)

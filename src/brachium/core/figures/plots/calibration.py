@@ -7,6 +7,7 @@ from dataclasses import dataclass
 from math import copysign, log1p
 
 from brachium.core.base.band import Band
+from brachium.core.base.text import phrase
 from brachium.core.base.units import ratio_band
 from brachium.core.base.why import Because, Fact, Origin
 from brachium.core.figures.base.drawing import Dot, Drawing, Line, Region, Sketch, Text
@@ -68,7 +69,15 @@ def calibration(found: Sequence[Judged], width: float, height: float) -> Drawing
         sketch.add(Line(across(j.band.low), y, across(j.band.high), y, role, 1.2))
         sketch.add(Dot(x, y, 4.5, role, "cool" if j.inside else "sheet", 1.6))
         sketch.regions.append(
-            Region(f"job:{j.outcome.job_id}", x - 8, y - 8, 16, 16, f"{j.outcome.name}: × {measured:.2f}", _because(j))
+            Region(
+                f"job:{j.outcome.job_id}",
+                x - 8,
+                y - 8,
+                16,
+                16,
+                phrase("{outcome}: × {measured:.2f}", outcome=j.outcome.name, measured=measured),
+                _because(j),
+            )
         )
     if not found:
         sketch.add(Text(LEFT + 12, TOP + 40, "Hand a job over that was predicted and measured.", "soft", 13))
@@ -84,10 +93,12 @@ def _ticks(
     last = -TICK_GAP
     for tick in (t for t in TICKS if low <= t <= high):
         sketch.add(Line(LEFT, up(tick), width - RIGHT, up(tick), "hair" if tick == 1.0 else "grid"))
-        sketch.add(Text(LEFT - 6, up(tick) + 4, f"× {tick:g}", "soft", 11, anchor="end", condensed=True))
+        sketch.add(
+            Text(LEFT - 6, up(tick) + 4, phrase("× {tick:g}", tick=tick), "soft", 11, anchor="end", condensed=True)
+        )
         if across(tick) - last >= TICK_GAP:
             x, foot = across(tick), height - FOOT + 16
-            sketch.add(Text(x, foot, f"× {tick:g}", "soft", 11, anchor="middle", condensed=True))
+            sketch.add(Text(x, foot, phrase("× {tick:g}", tick=tick), "soft", 11, anchor="middle", condensed=True))
             last = across(tick)
 
 
@@ -100,13 +111,19 @@ def _because(j: Judged) -> Because:
     o = j.outcome
     facts = [
         Fact("predicted", ratio_band(j.band.low, j.band.mid, j.band.high), Origin.COMPUTED),
-        Fact("measured", f"× {o.measured or 1.0:.2f}", Origin.MEASURED),
-        Fact("minutes, planned and real", f"{o.planned_min:.0f}, {o.real_min:.0f}", Origin.LOGGED),
+        Fact("measured", phrase("× {measured:.2f}", measured=o.measured or 1.0), Origin.MEASURED),
+        Fact(
+            "minutes, planned and real",
+            phrase("{planned_min:.0f}, {real_min:.0f}", planned_min=o.planned_min, real_min=o.real_min),
+            Origin.LOGGED,
+        ),
     ]
     facts += [
-        Fact(c.group, f"predicted × {c.predicted.mid:.2f}, brought × {c.brought.mid:.2f}",
+        Fact(c.group, phrase("predicted × {mid:.2f}, brought × {mid2:.2f}", mid=c.predicted.mid, mid2=c.brought.mid),
              Origin.MEASURED if c.alone else Origin.COMPUTED)
         for c in o.changes
     ]  # fmt: skip
     inside = "inside its 80 % band" if j.inside else "outside its 80 % band"
-    return Because(o.name, "track record", f"Handed over {o.when}; {inside}.", tuple(facts))
+    return Because(
+        o.name, "track record", phrase("Handed over {when}; {inside}.", when=o.when, inside=inside), tuple(facts)
+    )

@@ -5,7 +5,8 @@ from __future__ import annotations
 import numpy as np
 
 from brachium.core.base.arrays import FloatArray
-from brachium.core.base.units import many, minutes, percent
+from brachium.core.base.text import many, phrase
+from brachium.core.base.units import minutes, percent
 from brachium.core.base.why import Because, Fact, Origin
 from brachium.core.figures.base.drawing import Box, Drawing, Hatch, Line, Region, Sketch, Text
 from brachium.core.figures.base.text_width import text_width
@@ -36,12 +37,12 @@ def day_hours(day: DayOfUse, width: float, height: float, name: str = "") -> Dra
         y = base - minute * scale
         if y >= top - 4:
             sketch.add(Line(LEFT, y, width - RIGHT, y, "grid"))
-            sketch.add(Text(LEFT - 6, y + 4, f"{minute}", "soft", 11, 400, "end", True))
+            sketch.add(Text(LEFT - 6, y + 4, phrase("{minute}", minute=minute), "soft", 11, 400, "end", True))
     sketch.add(Text(LEFT - 6, 13, "min", "soft", 11, 400, "end", True))
     sketch.add(Line(LEFT, base, width - RIGHT, base, "hair"))
     for hour in range(first, last):
         x = LEFT + (hour - first) * column
-        sketch.add(Text(x, height - 5, f"{hour % 24}", "soft", 11, 400, "middle", True))
+        sketch.add(Text(x, height - 5, phrase("{hour}", hour=hour % 24), "soft", 11, 400, "middle", True))
         part = {k: float(by_hour[hour % 24, KEYS.index(k)]) for k in KEYS}
         _column(sketch, part, x + 2, column - 4, base, scale)
     because = day_because(day)
@@ -93,21 +94,27 @@ def day_because(day: DayOfUse) -> Because:
     """Where the figures of a watched day come from."""
     facts = [Fact("recorded", minutes(60 * day.hours), Origin.MEASURED),
              Fact("somebody at work", minutes(60 * day.hours_at_work), Origin.MEASURED)]  # fmt: skip
-    facts += [Fact(TITLES[k], f"{minutes(v)} ({percent(day.shares[k], 1)})", Origin.MEASURED)
+    facts += [Fact(TITLES[k], phrase("{v} ({shares})", v=minutes(v), shares=percent(day.shares[k], 1)), Origin.MEASURED)
               for k, v in day.held_min.items() if v >= 0.5]  # fmt: skip
     need = day.need
     if need is not None:
-        words = f"{need.low_gib:.1f} to {need.high_gib:.1f} GiB"
+        words = phrase("{low_gib:.1f} to {high_gib:.1f} GiB", low_gib=need.low_gib, high_gib=need.high_gib)
         facts.append(
-            Fact("memory needed", f"at least {need.mid_gib:.1f} GiB" if need.at_least else words, Origin.MEASURED)
+            Fact(
+                "memory needed",
+                phrase("at least {mid_gib:.1f} GiB", mid_gib=need.mid_gib) if need.at_least else words,
+                Origin.MEASURED,
+            )
         )
         if need.enough_gib is not None:
-            facts.append(Fact("would have done", f"{need.enough_gib} GiB", Origin.COMPUTED))
-    blind = f" Not recorded: {day.blind_words}." if day.blind_words else ""
+            facts.append(
+                Fact("would have done", phrase("{enough_gib} GiB", enough_gib=need.enough_gib), Origin.COMPUTED)
+            )
+    blind = phrase(" Not recorded: {blind_words}.", blind_words=day.blind_words) if day.blind_words else ""
     return Because(
         "Where the day went", "watched day",
-        "Every 15 s are shared out: waiting for memory and drives first, then what the processor did, then graphics. "
-        f"Time in which nobody was there is left out.{blind}",
+        phrase("Every 15 s are shared out: waiting for memory and drives first, then what the processor did, then "
+"graphics. Time in which nobody was there is left out.{blind}", blind=blind),
         tuple(facts), TITLES[day.limiter], "More days; the same days after the work.",
-        (f"{many(round(day.hours), 'hour')} recorded on the installed system.",),
+        (phrase("{hours} recorded on the installed system.", hours=many(round(day.hours), 'hour')),),
     )  # fmt: skip

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
 
+from brachium.core.base.text import joined, phrase
 from brachium.core.base.units import minutes
 from brachium.core.base.why import Because, Fact, Origin
 from brachium.core.day.blocks import DayJob, Placed, Sheet, ShopDay
@@ -32,7 +33,7 @@ def day_sheet(
         name = _name_face(job.name)
         sketch.add(Text(0, y + 16, job.name, "ink", name.size, 600, condensed=name.condensed))
         benches = sorted({p.bench + 1 for p in sheet.of(job.id) if p.bench >= 0})
-        about = f"bench {', '.join(str(b) for b in benches)}" if benches else "no bench"
+        about = phrase("bench {benches}", benches=joined(", ", (str(b) for b in benches))) if benches else "no bench"
         sketch.add(Text(0, y + 32, about, "soft", 11))
         for p in sheet.of(job.id):
             _block(sketch, p, job, (begin, end), scale, y, bool(late))
@@ -90,20 +91,27 @@ def _block(sketch: Sketch, p: Placed, job: DayJob, window: tuple[int, int], scal
         long = (min(p.end, end) - max(p.attended_end, begin)) * scale
         sketch.add(Hatch(tail, y + 8, long, 22, role), Box(tail, y + 8, long, 22, role, "", 1.0))
     facts = (
-        Fact("from", clock(p.start), Origin.COMPUTED), Fact("hands on", f"{p.block.attended} min", Origin.ASSUMED),
-        Fact("by itself", f"{p.block.unattended} min", Origin.ASSUMED),
+        Fact("from", clock(p.start), Origin.COMPUTED),
+        Fact("hands on", phrase("{attended} min", attended=p.block.attended), Origin.ASSUMED),
+        Fact("by itself", phrase("{unattended} min", unattended=p.block.unattended), Origin.ASSUMED),
         Fact("technician", str(p.technician + 1), Origin.COMPUTED),
         Fact("bench", str(p.bench + 1) if p.bench >= 0 else "none", Origin.COMPUTED),
-    )  # fmt: skip
+    )
     because = Because(
-        f"{job.name}: {p.block.title}",
+        phrase("{job}: {block}", job=job.name, block=p.block.title),
         "day sheet",
         "Fixed by hand." if p.block.fixed is not None else "Placed by the plan.",
         facts,
-        f"{clock(p.start)} to {clock(p.end)}",
+        phrase("{clock} to {clock2}", clock=clock(p.start), clock2=clock(p.end)),
         "Drag it, and it stays there.",
     )
-    label = f"{job.name}: {p.block.title}, {clock(p.start)}, {p.block.attended} min"
+    label = phrase(
+        "{job}: {block}, {clock}, {attended} min",
+        job=job.name,
+        block=p.block.title,
+        clock=clock(p.start),
+        attended=p.block.attended,
+    )
     sketch.regions.append(Region(p.block.id, x, y + 4, max(wide, 10.0), 30, label, because))
 
 
@@ -118,13 +126,13 @@ def _promise(
     if begin <= job.due <= end:
         x = LEFT + (job.due - begin) * scale
         sketch.add(Line(x, y + 2, x, y + ROW - 6, "warm" if late else "ink", 1.6, (3.0, 2.0)))
-    words = f"{100 * chance:.0f} %" if chance is not None else ""
+    words = phrase("{chance:.0f} %", chance=100 * chance) if chance is not None else ""
     sketch.add(Text(width, y + 18, words, "warm" if late or (chance or 0) < 0.5 else "cool", 13, 600, "end"))
     sketch.add(
         Text(
             width,
             y + 33,
-            f"{minutes(late)} late" if late else "in time",
+            phrase("{late} late", late=minutes(late)) if late else "in time",
             "warm" if late else "soft",
             11,
             400,

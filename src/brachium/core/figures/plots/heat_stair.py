@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
+from brachium.core.base.text import phrase
 from brachium.core.base.units import number, pm
 from brachium.core.base.why import Because, Fact, Origin
 from brachium.core.figures.base.drawing import Box, Drawing, Line, Region, Sketch, Text, dimension_v
@@ -31,14 +32,18 @@ def heat_stair(
     scale = Scale(0.0, top_k, height - FOOT, TOP)
     for tick in round_ticks(0.0, top_k, 4):
         sketch.add(Line(LEFT, scale(tick), width, scale(tick), "grid"))
-        sketch.add(Text(LEFT - 6, scale(tick) + 4, f"{tick:g}", "soft", 11, anchor="end", condensed=True))
+        sketch.add(
+            Text(LEFT - 6, scale(tick) + 4, phrase("{tick:g}", tick=tick), "soft", 11, anchor="end", condensed=True)
+        )
     sketch.add(Text(LEFT - 6, TOP - 8, "K", "soft", 11, anchor="end"))
     sketch.add(Text(LEFT + 2, TOP - 8, "over room temperature", "soft", 11, condensed=True))
     each = (width - LEFT) / len(columns)
     for index, column in enumerate(columns):
         _column(sketch, column, scale, LEFT + index * each, each, power_w, fan_rpm)
     sketch.add(Line(LEFT, scale(0.0), width, scale(0.0), "ink", 1.4))
-    return sketch.done("Heat stair", f"at {power_w:.0f} W and {number(fan_rpm, 3)} /min")
+    return sketch.done(
+        "Heat stair", phrase("at {power_w:.0f} W and {fan_rpm} /min", power_w=power_w, fan_rpm=number(fan_rpm, 3))
+    )
 
 
 def _column(
@@ -64,29 +69,31 @@ def _column(
         ink = "on_cool" if column.after else "ink"
         at = min(max(y + h / 2 + 5, y + 15), y + h - 4)
         if h > 18:
-            sketch.add(Text(middle, at, f"{value:.0f} K", ink, 13, 600, "middle"))
+            sketch.add(Text(middle, at, phrase("{value:.0f} K", value=value), ink, 13, 600, "middle"))
         else:
-            sketch.add(Text(middle, y - 6, f"{value:.0f} K", role, 13, 600, "middle"))
+            sketch.add(Text(middle, y - 6, phrase("{value:.0f} K", value=value), role, 13, 600, "middle"))
         because = Because(
-            f"{column.name}: {name} {pm(value, half, 'K')}", "two-node heat fit",
+            phrase("{column}: {name} {pm}", column=column.name, name=name, pm=pm(value, half, "K")),
+            "two-node heat fit",
             "The step at the stated power and fan speed. It holds die, spreader and plate as well as the paste: "
             "only its change between two runs of this machine speaks of the paste."
-            if key == "chip" else "Heatsink, fins, fan and vents together, at equal fan speed.",
+            if key == "chip"
+            else "Heatsink, fins, fan and vents together, at equal fan speed.",
             (
                 Fact("step", pm(value, half, "K"), Origin.FITTED),
-                Fact("power", f"{power_w:.1f} W", Origin.MEASURED),
-                Fact("fan speed", f"{number(fan_rpm, 3)} /min", Origin.MEASURED),
+                Fact("power", phrase("{power_w:.1f} W", power_w=power_w), Origin.MEASURED),
+                Fact("fan speed", phrase("{fan_rpm} /min", fan_rpm=number(fan_rpm, 3)), Origin.MEASURED),
                 Fact("total resistance", pm(stair.total_k_w, stair.total_half_k_w, "K/W"), Origin.FITTED),
-                Fact("load lasted", f"{stair.load_s:.0f} s", Origin.MEASURED),
-                Fact("slow time constant", f"{stair.tau_slow_s:.0f} s", Origin.FITTED),
+                Fact("load lasted", phrase("{load_s:.0f} s", load_s=stair.load_s), Origin.MEASURED),
+                Fact("slow time constant", phrase("{tau_slow_s:.0f} s", tau_slow_s=stair.tau_slow_s), Origin.FITTED),
             ),
             "" if stair.sink_is_settled else "not settled: the fitted asymptote is shown",
-        )  # fmt: skip
+        )
         sketch.regions.append(Region(f"stair:{column.name}:{key}", x, y, block, max(h, 12), because.title, because))
     xd = x2 + block + 10
     if xd + 44 < left + room + 4:
         sketch.extend(dimension_v(xd, scale(total), scale(0.0)))
-        sketch.add(Text(xd + 7, scale(total / 2) + 4, f"{total:.0f} K", "soft", 12, 500))
+        sketch.add(Text(xd + 7, scale(total / 2) + 4, phrase("{total:.0f} K", total=total), "soft", 12, 500))
     sketch.add(Text(x1, scale.start + 15, column.name, role, 12, 600))
 
 

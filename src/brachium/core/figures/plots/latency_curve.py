@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from math import log2
 
+from brachium.core.base.text import phrase
 from brachium.core.base.why import Because, Fact, Origin
 from brachium.core.figures.base.drawing import Dot, Drawing, Line, Region, Sketch, Text, path
 from brachium.core.figures.base.log_axes import LogAxes
@@ -34,7 +35,7 @@ def _grid(sketch: Sketch, axes: LogAxes) -> None:
     for ns in (t for t in TICKS_NS if axes.y.low <= t <= axes.y.high):
         y = axes.y(ns)
         sketch.add(Line(LEFT, y, sketch.width - RIGHT, y, "grid"),
-                   Text(LEFT - 6, y + 4, f"{ns:g}", "soft", 11, 400, "end", True))  # fmt: skip
+                   Text(LEFT - 6, y + 4, phrase("{ns:g}", ns=ns), "soft", 11, 400, "end", True))  # fmt: skip
     sketch.add(Text(LEFT - 6, 12, "ns", "soft", 11, 400, "end", True))
     first, last = log2(axes.x.low), log2(axes.x.high)
     for k in range(int(first), int(last) + 1, 2 if last - first > 8 else 1):
@@ -50,7 +51,7 @@ def _line(sketch: Sketch, axes: LogAxes, curve: Curve, role: str, fill: str) -> 
 
 def size_words(size: float) -> str:
     """`64 K`, `16 M`: a working set in little room."""
-    return f"{size / KIB:.0f} K" if size < KIB**2 else f"{size / KIB**2:.0f} M"
+    return phrase("{size:.0f} K", size=size / KIB) if size < KIB**2 else phrase("{size:.0f} M", size=size / KIB**2)
 
 
 def _legend(sketch: Sketch, before: Curve, after: Curve) -> None:
@@ -61,9 +62,14 @@ def _legend(sketch: Sketch, before: Curve, after: Curve) -> None:
 
 def _region(sketch: Sketch, before: Curve, after: Curve, width: float, height: float) -> None:
     facts = tuple(
-        Fact(f"{name}, {size_words(size)}iB", f"{ns:.1f} ns", Origin.MEASURED)
-        for name, curve in (("before", before), ("after", after)) for size, ns in (curve[-1:] if curve else ())
-    )  # fmt: skip
+        Fact(
+            phrase("{name}, {size_words}iB", name=name, size_words=size_words(size)),
+            phrase("{ns:.1f} ns", ns=ns),
+            Origin.MEASURED,
+        )
+        for name, curve in (("before", before), ("after", after))
+        for size, ns in (curve[-1:] if curve else ())
+    )
     text = (
         "Each load waits for the address that the one before it brought, round a ring of lines in random order. As "
         "long as the ring fits a cache, that cache answers; beyond the last one memory does, and the look-up of pages."

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
+from brachium.core.base.text import joined, phrase
 from brachium.core.base.units import percent, plain_seconds
 from brachium.core.base.why import Because, Fact, Origin
 from brachium.core.figures.base.drawing import Box, Drawing, Hatch, Line, Region, Sketch, Text
@@ -76,13 +77,13 @@ def _row(sketch: Sketch, limit: Limit, y: float, width: float) -> float:
     facts = tuple(
         Fact(TITLES[k], percent(limit.shares[k], 1), Origin.MEASURED) for k in KEYS if limit.shares[k] > 0.001
     )
-    blind = f" Not sampled: {', '.join(limit.blind)}." if limit.blind else ""
+    blind = phrase(" Not sampled: {blind}.", blind=joined(", ", limit.blind)) if limit.blind else ""
     because = Because(
-        f"{name}: {limit.words}", "shares of time",
-        "Every sample is shared out: waiting for storage first, then what the processor did in the rest; a lowered "
-        f"clock counts as time lost.{blind}", facts,
+        phrase("{name}: {limit}", name=name, limit=limit.words), "shares of time",
+        phrase("Every sample is shared out: waiting for storage first, then what the processor did in the rest; a "
+"lowered clock counts as time lost.{blind}", blind=blind), facts,
         TITLES[limit.limiter], "Graphics, stalls and clock sampled as well.",
     )  # fmt: skip
-    label = f"{name}: {limit.words}"
+    label = phrase("{name}: {limit}", name=name, limit=limit.words)
     sketch.regions.append(Region(f"limit:{limit.name}", 0, y + 1, width, end - y - 2, label, because))
     return end

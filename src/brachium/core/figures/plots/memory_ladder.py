@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from brachium.core.base.text import phrase
 from brachium.core.base.units import ratio
 from brachium.core.base.why import Because, Fact, Origin
 from brachium.core.figures.base.drawing import Dot, Drawing, Line, Region, Sketch, Text, path
@@ -39,13 +40,15 @@ def _grid(sketch: Sketch, axes: LogAxes, sizes: list[float]) -> None:
     for s in ticks if len(ticks) >= FEW else fine:
         y = axes.y(s)
         sketch.add(Line(LEFT, y, sketch.width - RIGHT, y, "grid"))
-        sketch.add(Text(LEFT - 6, y + 4, f"{s:g}", "soft", 11, 400, "end", True))
+        sketch.add(Text(LEFT - 6, y + 4, phrase("{s:g}", s=s), "soft", 11, 400, "end", True))
     sketch.add(Text(LEFT - 6, 12, "s", "soft", 11, 400, "end", True))
     taken = -SIZE_W
     for size in sorted(set(sizes)):
         x = axes.x(size)
         if x - taken > SIZE_W:
-            sketch.add(Text(x, sketch.height - 6, f"{size / MIB:.0f} MiB", "soft", 11, 400, "middle", True))
+            sketch.add(
+                Text(x, sketch.height - 6, phrase("{size:.0f} MiB", size=size / MIB), "soft", 11, 400, "middle", True)
+            )
             taken = x
 
 
@@ -57,7 +60,7 @@ def _knee(sketch: Sketch, axes: LogAxes, curve: Curve, role: str, name: str) -> 
     sketch.add(Line(x, TOP, x, sketch.height - FOOT, role, 1.0, (3.0, 3.0)))
     side, shift = ("start", 5.0) if x < sketch.width - 150 else ("end", -5.0)
     y = TOP + (2.0 if name == "before" else 16.0)
-    words = f"{name}: enough from {knee.enough / MIB:.0f} MiB on"
+    words = phrase("{name}: enough from {enough:.0f} MiB on", name=name, enough=knee.enough / MIB)
     sketch.add(Text(x + shift, y + 8, words, role, 11, 500, side, True))
 
 
@@ -74,9 +77,19 @@ def _because(before: Curve, after: Curve) -> Because:
     for name, curve in (("before", before), ("after", after)):
         knee: Knee | None = knee_of(curve)
         if knee is not None:
-            facts.append(Fact(f"{name}, enough from", f"{knee.enough / MIB:.0f} MiB on", Origin.FITTED))
-            least = f"{ratio(knee.times_slower)} as long"
-            facts.append(Fact(f"{name}, with {min(curve)[0] / MIB:.0f} MiB", least, Origin.MEASURED))
+            facts.append(
+                Fact(
+                    phrase("{name}, enough from", name=name),
+                    phrase("{enough:.0f} MiB on", enough=knee.enough / MIB),
+                    Origin.FITTED,
+                )
+            )
+            least = phrase("{times_slower} as long", times_slower=ratio(knee.times_slower))
+            facts.append(
+                Fact(
+                    phrase("{name}, with {curve:.0f} MiB", name=name, curve=min(curve)[0] / MIB), least, Origin.MEASURED
+                )
+            )
     return Because(
         "What too little memory costs here", "memory ladder",
         "One task on a file of 256 MiB, held to less memory each time. What is not in memory comes from the drive: how "

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from math import sqrt
 
+from brachium.core.base.text import phrase
 from brachium.core.figures.base.drawing import Box, Dot, Drawing, Line, Sketch, Text
 from brachium.core.record.work.paste import Method
 from brachium.core.work.paste import Amount
@@ -44,4 +45,6 @@ def paste_figure(area_mm2: float, amount: Amount, method: Method) -> Drawing:
         Line(x + ruler, foot - 4, x + ruler, foot + 4, "ink"),
         Text(x + ruler / 2, foot - 6, "10 mm", "soft", 11, anchor="middle"),
     )
-    return sketch.done("Paste to scale", f"{method.value}, {volume:.0f} mm³ at most")
+    return sketch.done(
+        "Paste to scale", phrase("{method}, {volume:.0f} mm³ at most", method=method.value, volume=volume)
+    )

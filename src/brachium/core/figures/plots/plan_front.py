@@ -8,6 +8,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from brachium.core.base.band import Band
+from brachium.core.base.text import joined, phrase, upper_first
 from brachium.core.base.units import ratio_band
 from brachium.core.base.why import Because, Fact, Origin
 from brachium.core.choose.front import Front
@@ -38,14 +39,18 @@ def plan_front(state: FrontState, width: float, height: float) -> Drawing:
     """Full dot = recommended, ring = the plan in hand; the line is the best-value line, bars hold 8 of 10 draws."""
     sketch = Sketch(width, height)
     front = state.front
-    reason = wrapped(front.reason[:1].upper() + front.reason[1:], width - LEFT - RIGHT - 16, 12, 500, True)
+    reason = wrapped(upper_first(front.reason), width - LEFT - RIGHT - 16, 12, 500, True)
     across, up = _scales(state, width, height, 12.0 + REASON * len(reason))
     _stop(sketch, reason)
     for tick in round_ticks(up.low, up.high, 4):
         sketch.add(Line(LEFT, up(tick), width - RIGHT, up(tick), "hair" if tick == 1.0 else "grid"))
-        sketch.add(Text(LEFT - 6, up(tick) + 4, f"× {tick:g}", "soft", 11, anchor="end", condensed=True))
+        sketch.add(
+            Text(LEFT - 6, up(tick) + 4, phrase("× {tick:g}", tick=tick), "soft", 11, anchor="end", condensed=True)
+        )
     for tick in (t for t in round_ticks(0.0, across.high, 5) if across(t) < width - RIGHT - 34):
-        sketch.add(Text(across(tick), height - 6, f"{tick:g}", "soft", 11, anchor="middle", condensed=True))
+        sketch.add(
+            Text(across(tick), height - 6, phrase("{tick:g}", tick=tick), "soft", 11, anchor="middle", condensed=True)
+        )
     sketch.add(Text(width - RIGHT, height - 6, "EUR", "soft", 11, anchor="end", condensed=True))
     for cost, gain in front.cloud:
         if cost <= across.high and gain >= up.low:
@@ -58,7 +63,10 @@ def plan_front(state: FrontState, width: float, height: float) -> Drawing:
     _present(sketch, state, across, up)
     _other(sketch, state, across, up)
     _budget(sketch, state, across, up)
-    return sketch.done("Plan front", f"{front.admissible} plans of {front.count} within the limits")
+    return sketch.done(
+        "Plan front",
+        phrase("{admissible} plans of {count} within the limits", admissible=front.admissible, count=front.count),
+    )
 
 
 def _scales(state: FrontState, width: float, height: float, top: float) -> tuple[Scale, Scale]:
@@ -94,9 +102,9 @@ def _point(sketch: Sketch, state: FrontState, index: int, plan: Plan, across: Sc
     else:
         r = 6.5 if chosen else 4.0 if on_hull else 2.8
         sketch.add(Dot(x, y, r, "cool", "cool" if chosen else "sheet", 1.4))
-    what = ", ".join(state.titles.get(i, i) for i in plan.ids) or "today"
-    words = ratio_band(band.low, band.mid, band.high) if band is not None else f"× {plan.gain:.2f}"
-    label = f"{what}: {plan.cost:.0f} EUR, {words}"
+    what = joined(", ", (state.titles.get(i, i) for i in plan.ids)) or "today"
+    words = ratio_band(band.low, band.mid, band.high) if band is not None else phrase("× {gain:.2f}", gain=plan.gain)
+    label = phrase("{what}: {cost:.0f} EUR, {words}", what=what, cost=plan.cost, words=words)
     sketch.regions.append(
         Region(f"plan:{'+'.join(plan.ids)}", x - 8, y - 8, 16, 16, label, _because(state, plan, what))
     )
@@ -105,18 +113,20 @@ def _point(sketch: Sketch, state: FrontState, index: int, plan: Plan, across: Sc
 def _because(state: FrontState, plan: Plan, what: str) -> Because:
     band = state.bands.get(plan.ids)
     facts = [
-        Fact("cost, all in", f"{plan.cost:.2f} EUR", Origin.COMPUTED),
-        Fact("of yours", f"{plan.attended_min:.0f} min", Origin.ASSUMED),
-        Fact("median gain", f"× {plan.gain:.2f}", Origin.COMPUTED),
+        Fact("cost, all in", phrase("{cost:.2f} EUR", cost=plan.cost), Origin.COMPUTED),
+        Fact("of yours", phrase("{attended_min:.0f} min", attended_min=plan.attended_min), Origin.ASSUMED),
+        Fact("median gain", phrase("× {gain:.2f}", gain=plan.gain), Origin.COMPUTED),
     ]
     if band is not None:
-        facts.append(Fact("8 of 10 draws", f"× {band.low:.2f} to {band.high:.2f}", Origin.COMPUTED))
+        facts.append(
+            Fact("8 of 10 draws", phrase("× {low:.2f} to {high:.2f}", low=band.low, high=band.high), Origin.COMPUTED)
+        )
     chosen = plan == state.front.recommended
     return Because(
-        what[:1].upper() + what[1:], "plan front",
+        upper_first(what), "plan front",
         "No plan is cheaper and brings as much. Press to take it over. Along the best-value line each further step "
         "brings less for its money; one stops where a step is not worth it any more, or could never be shown.",
-        tuple(facts), f"recommended: {state.front.reason}" if chosen else "",
+        tuple(facts), phrase("recommended: {reason}", reason=state.front.reason) if chosen else "",
         "Prices, the budget, the rate, measured shares of the owner's work.",
     )  # fmt: skip
 
@@ -130,7 +140,7 @@ def _present(sketch: Sketch, state: FrontState, across: Scale, up: Scale) -> Non
             tip = max(y - 34.0, up.end)
             sketch.add(Line(x, y - 10.0, x, tip, "ink", 1.4), Line(x - 4, tip + 5, x, tip, "ink", 1.4),
                        Line(x + 4, tip + 5, x, tip, "ink", 1.4))  # fmt: skip
-            named = f"{named}, and more"
+            named = phrase("{named}, and more", named=named)
         right = x < across.end - 70
         left, anchor = (x + 15, "start") if right else (x - 15, "end")
         _named(sketch, Text(left, y + 14, named, "ink", 11, 600, anchor, True))
@@ -146,11 +156,11 @@ def _other(sketch: Sketch, state: FrontState, across: Scale, up: Scale) -> None:
         sketch,
         Text(x - 10 if end else x + 10, y - 8, "another machine", "warm", 11, 500, "end" if end else "start", True),
     )
-    label = f"another machine: {state.other.price:.0f} EUR, × {state.other.gain:.2f}"
+    label = phrase("another machine: {price:.0f} EUR, × {gain:.2f}", price=state.other.price, gain=state.other.gain)
     because = Because("Another machine", "reference", state.other.note or "Typed figures, for comparison.", (
-        Fact("price", f"{state.other.price:.2f} EUR", Origin.TYPED),
-        Fact("work per time", f"× {state.other.gain:.2f}", Origin.TYPED),
-        Fact("to set it up", f"{state.other.minutes:.0f} min", Origin.TYPED),
+        Fact("price", phrase("{price:.2f} EUR", price=state.other.price), Origin.TYPED),
+        Fact("work per time", phrase("× {gain:.2f}", gain=state.other.gain), Origin.TYPED),
+        Fact("to set it up", phrase("{minutes:.0f} min", minutes=state.other.minutes), Origin.TYPED),
     ))  # fmt: skip
     sketch.regions.append(Region("other", x - 8, y - 8, 16, 16, label, because))
 

@@ -4,7 +4,8 @@ from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
 
-from brachium.core.base.units import many, minutes, percent, plain_seconds
+from brachium.core.base.text import many, phrase
+from brachium.core.base.units import minutes, percent, plain_seconds
 from brachium.core.base.why import Because, Fact, Origin
 from brachium.core.figures.base.drawing import Drawing, Line, Region, Sketch, Text, dimension, path
 from brachium.core.figures.plots.repeats import short_title
@@ -31,7 +32,10 @@ def protocol_plan(protocol: Protocol, test_count: int, width: float) -> Drawing:
             sketch.add(Text(LEFT, top + 8, "restart the machine", "soft", 12, 500))
             sketch.add(Line(LEFT + 118, top + 4, width - RIGHT, top + 4, "hair", 1.0, (4.0, 4.0)))
         _band(sketch, phases, tests_s, protocol, top + (32 if number else 10), scale)
-    return sketch.done("What the run will do", f"{protocol.sessions} sessions, {minutes(total / 60)} each")
+    return sketch.done(
+        "What the run will do",
+        phrase("{sessions} sessions, {total} each", sessions=protocol.sessions, total=minutes(total / 60)),
+    )
 
 
 def _band(
@@ -52,7 +56,14 @@ def _band(
         corners += [(x, base), (x, base - 0.7 * STEP_H), (x + busy, base - 0.7 * STEP_H), (x + busy, base)]
         x += one
     end = LEFT + (sum(d for _, d in phases) + tests_s) * scale
-    _part(sketch, f"tests, {protocol.repeats} repeats", plain_seconds(tests_s), end - tests_s * scale, end, top)
+    _part(
+        sketch,
+        phrase("tests, {repeats} repeats", repeats=protocol.repeats),
+        plain_seconds(tests_s),
+        end - tests_s * scale,
+        end,
+        top,
+    )
     corners.append((end, base))
     sketch.add(path(*corners, role="warm", width=1.4))
 
@@ -83,7 +94,7 @@ def provable_list(
             continue
         spread = spreads[test.key]
         gain = smallest_provable(spread, protocol.sessions, protocol.repeats)
-        sketch.add(Text(width - 8, y + foot, f"from {percent(gain, 1)} on", "cool", size, 600, "end"))
+        sketch.add(Text(width - 8, y + foot, phrase("from {gain} on", gain=percent(gain, 1)), "cool", size, 600, "end"))
         because = provable_because(test, protocol, spread, gain)
         sketch.regions.append(Region(f"provable:{test.key}", 0, y, width, row, because.title, because))
     return sketch.done("Smallest provable gain", "per test, with this protocol before and after")
@@ -93,7 +104,11 @@ def _instead(protocol: Protocol, spread: Spread) -> tuple[Fact, ...]:
     """What one more session, or two more repeats, would prove: the advice that the power calculation gives."""
     s, r = protocol.sessions, protocol.repeats
     return tuple(
-        Fact(f"{many(a, 'session')} of {b}", f"from {percent(smallest_provable(spread, a, b), 1)}", Origin.COMPUTED)
+        Fact(
+            phrase("{sessions} of {b}", sessions=many(a, "session"), b=b),
+            phrase("from {smallest_provable}", smallest_provable=percent(smallest_provable(spread, a, b), 1)),
+            Origin.COMPUTED,
+        )
         for a, b in ((s + 1, r), (s, r + 2))
     )
 
@@ -102,14 +117,18 @@ def provable_because(test: TestSpec, protocol: Protocol, spread: Spread, gain: f
     """Why a test can prove a gain only from some size on."""
     learned = Origin.ASSUMED if spread.is_stated else Origin.LOGGED
     return Because(
-        f"{test.title}: proves a gain from {percent(gain, 1)} on", "power of the comparison",
+        phrase("{test}: proves a gain from {gain} on", test=test.title, gain=percent(gain, 1)),
+        "power of the comparison",
         "Repeats of one session share its offset, so a second session is worth more than many repeats. A gain of this "
         "size is proven 8 times in 10.",
-        (Fact("sessions", str(protocol.sessions), Origin.PLANNED),
-         Fact("repeats in each", str(protocol.repeats), Origin.PLANNED),
-         Fact("between sessions", percent(spread.between, 1), learned),
-         Fact("within a session", percent(spread.within, 1), learned),
-         Fact("learned from", spread.source, learned), *_instead(protocol, spread)),
-        f"smallest provable gain {percent(gain, 1)}",
+        (
+            Fact("sessions", str(protocol.sessions), Origin.PLANNED),
+            Fact("repeats in each", str(protocol.repeats), Origin.PLANNED),
+            Fact("between sessions", percent(spread.between, 1), learned),
+            Fact("within a session", percent(spread.within, 1), learned),
+            Fact("learned from", spread.source, learned),
+            *_instead(protocol, spread),
+        ),
+        phrase("smallest provable gain {gain}", gain=percent(gain, 1)),
         "More sessions, before and after; the shop's own history as it grows.",
-    )  # fmt: skip
+    )

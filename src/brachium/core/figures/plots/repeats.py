@@ -7,6 +7,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from brachium.core.base.arrays import FloatArray
+from brachium.core.base.text import joined, phrase, upper_first
 from brachium.core.base.units import number, percent
 from brachium.core.base.why import Because, Fact, Origin
 from brachium.core.figures.base.drawing import Dot, Drawing, Line, Region, Sketch, Text
@@ -35,6 +36,20 @@ class _Field:
         return "cool" if self.after else "warm"
 
 
+SHORT = {
+    "Drive, sequential read": "Sequential read",
+    "Drive, random 4 KiB reads, one at a time": "4 KiB, one at a time",
+    "Drive, random 4 KiB, 32 at a time": "4 KiB, 32 at a time",
+    "Owner's task: clip export": "Clip export",
+    "Drive, in order, 1 MiB": "In order, 1 MiB",
+    "Drive, small reads, one at a time": "Small reads, one at a time",
+    "Drive, small, 4 at a time": "Small, 4 at a time",
+    "Drive, small, 32 at a time": "Small, 32 at a time",
+    "Drive, reads and writes mixed": "Reads and writes mixed",
+    "Drive, writes that wait": "Writes that wait",
+}
+
+
 def repeat_dots(
     rows: tuple[tuple[TestSpec, tuple[FloatArray, ...]], ...], width: float, height: float, after: bool
 ) -> Drawing:
@@ -52,7 +67,7 @@ def repeat_dots(
             continue
         everything = np.concatenate(values)
         middle = float(np.median(everything))
-        _name(sketch, test, f"{number(middle)} {test.unit}", y, dense, field.left)
+        _name(sketch, test, phrase("{middle} {test}", middle=number(middle), test=test.unit), y, dense, field.left)
         _dots(sketch, field, values, middle, y)
         spread = float(np.std(everything, ddof=1) / middle) if everything.size > 1 else 0.0
         if everything.size > 1:
@@ -76,15 +91,18 @@ def _dots(sketch: Sketch, field: _Field, values: list[FloatArray], middle: float
 
 def _because(test: TestSpec, values: list[FloatArray], middle: float, spread: float) -> Because:
     return Because(
-        f"{test.title}: {number(middle)} {test.unit}", "median of valid repeats",
-        test.about[0].upper() + test.about[1:] + ".",
+        phrase("{test}: {middle} {test2}", test=test.title, middle=number(middle), test2=test.unit),
+        "median of valid repeats",
+        upper_first(test.about) + ".",
         (
-            *(Fact(f"session {k + 1}", ", ".join(number(float(v)) for v in s), Origin.MEASURED)
-              for k, s in enumerate(values)),
+            *(
+                Fact(phrase("session {k}", k=k + 1), joined(", ", (number(float(v)) for v in s)), Origin.MEASURED)
+                for k, s in enumerate(values)
+            ),
             Fact("spread of all", percent(spread, 1), Origin.COMPUTED),
         ),
         notes=("Outliers are never taken out silently; an invalid repeat keeps its reason.",),
-    )  # fmt: skip
+    )
 
 
 def _name(sketch: Sketch, test: TestSpec, figure: str, y: float, dense: bool, left: float) -> None:
@@ -109,10 +127,7 @@ def rows_height(count: int) -> float:
 
 def short_title(title: str) -> str:
     """A test's name where there is little room."""
-    short = (
-        title.replace("Drive, ", "")
-        .replace("random 4 KiB reads, ", "4 KiB, ")
-        .replace("random 4 KiB, ", "4 KiB, ")
-        .replace("Owner's task: ", "")
-    )
-    return short[0].upper() + short[1:]
+    if title in SHORT:
+        return SHORT[title]
+    own = title.removeprefix("Owner's task: ")
+    return title if own == title else upper_first(own)

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Mapping, Sequence
 from math import cos, pi, sin
 
+from brachium.core.base.text import phrase
 from brachium.core.base.why import Because, Fact, Origin
 from brachium.core.figures.base.drawing import Box, Dot, Drawing, Line, Region, Sketch, Text, path
 from brachium.core.record.work.screws import ScrewGroup
@@ -22,21 +23,66 @@ def screw_tray(groups: Sequence[ScrewGroup], titles: Mapping[str, str], refittin
         whole = group.captive or group.back == group.count
         role = "cool" if whole and refitting else "warm" if refitting else "ink"
         sketch.add(Box(x + 1, 14, each - 6, HEIGHT - 18, role, "", 1.2, 2.0))
-        sketch.add(Text(x + 4, 10, f"{k + 1}  {titles.get(group.layer, group.layer)}"[: int(each / 6)], "soft", 11))
+        sketch.add(
+            Text(
+                x + 4,
+                10,
+                phrase("{k}  {titles}", k=k + 1, titles=titles.get(group.layer, group.layer))[: int(each / 6)],
+                "soft",
+                11,
+            )
+        )
         _screw(sketch, group, x + 12, 38)
-        sketch.add(Text(x + 8, 66, f"{group.count} × {group.head}", "ink", 12, 600, condensed=True))
-        sketch.add(Text(x + 8, 82, f"{group.thread} × {group.length_mm:g} mm", "soft", 11, 400, condensed=True))
+        sketch.add(
+            Text(
+                x + 8,
+                66,
+                phrase("{count} × {head}", count=group.count, head=group.head),
+                "ink",
+                12,
+                600,
+                condensed=True,
+            )
+        )
+        sketch.add(
+            Text(
+                x + 8,
+                82,
+                phrase("{thread} × {length_mm:g} mm", thread=group.thread, length_mm=group.length_mm),
+                "soft",
+                11,
+                400,
+                condensed=True,
+            )
+        )
         if refitting:
-            back = "stay in" if group.captive else f"{group.back if group.back is not None else '?'} back"
+            back = (
+                "stay in"
+                if group.captive
+                else phrase("{back} back", back=group.back if group.back is not None else "?")
+            )
             sketch.add(Text(x + each - 10, 66, back, role, 12, 600, "end", True))
         problem = open_screws((group,), group.layer)
-        facts = (Fact("count", str(group.count), Origin.TYPED), Fact("driver", group.head, Origin.TYPED),
-                 Fact("thread and length", f"{group.thread} × {group.length_mm:g} mm", Origin.TYPED),
-                 Fact("captive", "yes" if group.captive else "no", Origin.TYPED))  # fmt: skip
+        facts = (
+            Fact("count", str(group.count), Origin.TYPED),
+            Fact("driver", group.head, Origin.TYPED),
+            Fact(
+                "thread and length",
+                phrase("{thread} × {length_mm:g} mm", thread=group.thread, length_mm=group.length_mm),
+                Origin.TYPED,
+            ),
+            Fact("captive", "yes" if group.captive else "no", Origin.TYPED),
+        )
         because = Because(
             titles.get(group.layer, group.layer), "screw tray", problem or "Every screw is accounted for.", facts
         )
-        label = f"{titles.get(group.layer, group.layer)}: {group.count} {group.thread} {group.length_mm:g} mm"
+        label = phrase(
+            "{titles}: {count} {thread} {length_mm:g} mm",
+            titles=titles.get(group.layer, group.layer),
+            count=group.count,
+            thread=group.thread,
+            length_mm=group.length_mm,
+        )
         sketch.regions.append(Region(str(k), x, 2, each - 4, HEIGHT - 4, label, because))
     if groups and refitting:
         end = len(groups) * each - 10
@@ -79,8 +125,7 @@ def tighten_figure(plan: TightenPlan, numbered: bool, size: float = PLATE) -> Dr
         x, y = place[k]
         sketch.add(Dot(x, y, 9, "cool", "sheet", 1.4), Text(x, y + 4, str(turn), "cool", 11, 600, "middle"))
     words = ("by the plate's own numbers" if numbered else "crosswise, in this order",
-             f"{plan.passes} passes: first until it "
-             "touches,", "then firm, by hand")  # fmt: skip
+             phrase("{passes} passes: first until it touches,", passes=plan.passes), "then firm, by hand")  # fmt: skip
     for k, line in enumerate(words):
         sketch.add(Text(size + 12, 24 + 18 * k, line, "ink" if k == 0 else "soft", 12, 500 if k == 0 else 400))
     return sketch.done("Tightening order", "in two passes")

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
 
+from brachium.core.base.text import joined, phrase
 from brachium.core.base.why import Because, Fact, Origin
 from brachium.core.cause.swap_grid import Axis, GridState
 from brachium.core.figures.base.drawing import Box, Dot, Drawing, Line, Region, Sketch, Text, lines_of_text
@@ -36,7 +37,9 @@ def swap_figure(
         sketch.add(Text(0, end + 11, word, role if role != "ink" else "warm", 11, condensed=True))
         for k, column in enumerate(columns.ids):
             _cell(sketch, row, column, LEFT + k * cell_w, y, cell_w, state, tries, picked, names)
-    return sketch.done("Swap grid", f"{len(tries)} tries, {len(state.left)} possibilities left")
+    return sketch.done(
+        "Swap grid", phrase("{count} tries, {count2} possibilities left", count=len(tries), count2=len(state.left))
+    )
 
 
 def _word(element: str, state: GridState, suspects: set[str]) -> str:
@@ -65,14 +68,27 @@ def _cell(
         sketch.add(Text(x + w / 2, y + CELL_H - 12, "try here", "cool", 11, 600, "middle", True))
     for k, (_, tried) in enumerate(here[:5]):
         _outcome(sketch, tried.worked, x + 14 + k * 16, y)
-    words = ", ".join(_said(t) for _, t in here) or "not tried"
-    title = f"{names.get(row, row)} in {names.get(column, column)}"
+    words = joined(", ", (_said(t) for _, t in here)) or "not tried"
+    title = phrase("{names} in {names2}", names=names.get(row, row), names2=names.get(column, column))
     because = Because(
-        title, "swap grid", "A try fails exactly if something faulty takes part; a cell that worked clears both.",
-        tuple(Fact(f"try {k}", _said(t), Origin.LOGGED) for k, t in here),
-        f"{len(state.left)} possibilities left", "The next try is the one that needs the fewest tries on average.",
-    )  # fmt: skip
-    sketch.regions.append(Region(f"cell:{row}|{column}", x + 2, y + 2, w - 4, CELL_H - 5, f"{title}: {words}", because))
+        title,
+        "swap grid",
+        "A try fails exactly if something faulty takes part; a cell that worked clears both.",
+        tuple(Fact(phrase("try {k}", k=k), _said(t), Origin.LOGGED) for k, t in here),
+        phrase("{count} possibilities left", count=len(state.left)),
+        "The next try is the one that needs the fewest tries on average.",
+    )
+    sketch.regions.append(
+        Region(
+            f"cell:{row}|{column}",
+            x + 2,
+            y + 2,
+            w - 4,
+            CELL_H - 5,
+            phrase("{title}: {words}", title=title, words=words),
+            because,
+        )
+    )
 
 
 def _takes_part(row: str, column: str, rows: Sequence[tuple[str, ...]]) -> bool:

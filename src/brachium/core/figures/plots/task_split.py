@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
+from brachium.core.base.text import joined, phrase
 from brachium.core.base.units import minutes, percent
 from brachium.core.base.why import Because, Fact, Origin
 from brachium.core.figures.base.drawing import Box, Drawing, Line, Region, Sketch, Text
@@ -123,12 +124,16 @@ def _bar(sketch: Sketch, time: TaskTime, top: float, scale: float) -> None:
 
 def seconds_words(value_s: float) -> str:
     """Tenths of a second up to a minute, then minutes."""
-    return f"{value_s:.1f} s" if value_s < 60.0 else minutes(value_s / 60.0)
+    return phrase("{value_s:.1f} s", value_s=value_s) if value_s < 60.0 else minutes(value_s / 60.0)
 
 
 def _late_words(times: Sequence[TaskTime | None]) -> str:
-    words = [f"{t.late[0]} of {t.late[1]}" for t in times if t is not None and t.late is not None]
-    return f"pictures too late: {', then '.join(words)}"
+    words = [
+        phrase("{late} of {late2}", late=t.late[0], late2=t.late[1])
+        for t in times
+        if t is not None and t.late is not None
+    ]
+    return phrase("pictures too late: {words}", words=joined(", then ", words))
 
 
 def _because(title: str, times: tuple[TaskTime | None, TaskTime | None]) -> Because:
@@ -136,13 +141,26 @@ def _because(title: str, times: tuple[TaskTime | None, TaskTime | None]) -> Beca
     for time, name in zip(times, ("before", "after"), strict=True):
         if time is None:
             continue
-        facts.append(Fact(f"{name}, in all", seconds_words(time.seconds), Origin.MEASURED))
-        facts += [Fact(f"{name}, {TITLES[k]}", f"{v:.2f} s ({percent(v / time.seconds)})", Origin.MEASURED)
-                  for k, v in time.parts.items() if v > 0.0005 * time.seconds]  # fmt: skip
+        facts.append(Fact(phrase("{name}, in all", name=name), seconds_words(time.seconds), Origin.MEASURED))
+        facts += [
+            Fact(
+                phrase("{name}, {title}", name=name, title=TITLES[k]),
+                phrase("{v:.2f} s ({v2})", v=v, v2=percent(v / time.seconds)),
+                Origin.MEASURED,
+            )
+            for k, v in time.parts.items()
+            if v > 0.0005 * time.seconds
+        ]
         if time.late is not None:
-            facts.append(Fact(f"{name}, pictures too late", f"{time.late[0]} of {time.late[1]}", Origin.MEASURED))
+            facts.append(
+                Fact(
+                    phrase("{name}, pictures too late", name=name),
+                    phrase("{late} of {late2}", late=time.late[0], late2=time.late[1]),
+                    Origin.MEASURED,
+                )
+            )
     bad = [n for t, n in zip(times, ("before", "after"), strict=True) if t is not None and t.parts and not t.whole]
-    note = f"The parts of {' and '.join(bad)} do not add up to the whole within 3 %." if bad else ""
+    note = phrase("The parts of {bad} do not add up to the whole within 3 %.", bad=joined(" and ", bad)) if bad else ""
     return Because(
         title, "where the seconds went",
         "Processor time is the kernel's account of the task; waiting is what it was seen to wait for, at irregular "

@@ -8,6 +8,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from brachium.core.base.arrays import BoolArray, FloatArray, stretches
+from brachium.core.base.text import joined, phrase, upper_first
 from brachium.core.base.units import number, percent
 from brachium.core.base.why import Because, Fact, Origin
 from brachium.core.figures.base.drawing import (
@@ -81,7 +82,7 @@ def twin_traces(
     for index, lane in enumerate(present):
         _lane(sketch, strands, lane, time, RIBBON + index * room, room, limits)
     _foot(sketch, strands, time, height, "min from load" if strands[0].trace.phase("load") else "min from start")
-    return sketch.done("Traces", " and ".join(s.name for s in strands))
+    return sketch.done("Traces", joined(" and ", (s.name for s in strands)))
 
 
 def _span(strands: tuple[Strand, ...]) -> tuple[float, float]:
@@ -120,10 +121,14 @@ def _lane(
         _curve(sketch, s, values * factor, time, scale)
     facts = tuple(_fact(s, v, factor, unit) for s, v in series if np.isfinite(v).any())
     because = Because(
-        f"{name[0].upper()}{name[1:]} over time", "sampled", "As sampled, aligned at load onset.", facts,
+        phrase("{name} over time", name=upper_first(name)), "sampled", "As sampled, aligned at load onset.", facts,
         notes=tuple(dict.fromkeys(_source(s, key) for s in strands)),
     )  # fmt: skip
-    sketch.regions.append(Region(f"lane:{key}", 0, top + 2, sketch.width, room - 4, f"{name} in {unit}", because))
+    sketch.regions.append(
+        Region(
+            f"lane:{key}", 0, top + 2, sketch.width, room - 4, phrase("{name} in {unit}", name=name, unit=unit), because
+        )
+    )
 
 
 def _axis(sketch: Sketch, bounds: tuple[float, float], time: Scale, top: float, room: float) -> Scale:
@@ -132,7 +137,7 @@ def _axis(sketch: Sketch, bounds: tuple[float, float], time: Scale, top: float, 
     for tick in bounds:
         y = scale(tick)
         sketch.add(Line(time.start, y, time.end, y, "grid"))
-        label = number(tick, 2) if abs(tick) < 100 else f"{tick:.0f}"
+        label = number(tick, 2) if abs(tick) < 100 else phrase("{tick:.0f}", tick=tick)
         sketch.add(Text(LEFT - 8, y + 4, label, "soft", 11, anchor="end", condensed=True))
     return scale
 
@@ -162,13 +167,18 @@ def _bounds(key: str, low: float, high: float) -> tuple[float, float]:
 
 def _fact(s: Strand, values: FloatArray, factor: float, unit: str) -> Fact:
     finite = values[np.isfinite(values)] * factor
-    text = f"{number(float(finite.min()), 3)} to {number(float(finite.max()), 3)} {unit}"
+    text = phrase(
+        "{float} to {float2} {unit}",
+        float=number(float(finite.min()), 3),
+        float2=number(float(finite.max()), 3),
+        unit=unit,
+    )
     return Fact(s.name, text, Origin.MEASURED)
 
 
 def _source(s: Strand, key: str) -> str:
     found = next((x.source for x in s.trace.series if x.key == key), "")
-    return f"Source: {found}." if found else ""
+    return phrase("Source: {found}.", found=found) if found else ""
 
 
 def _hatch(sketch: Sketch, s: Strand, time: Scale, top: float, room: float) -> None:
@@ -203,7 +213,7 @@ def _foot(sketch: Sketch, strands: tuple[Strand, ...], time: Scale, height: floa
         x = time(tick * 60.0)
         sketch.add(Line(x, height - FOOT - 2, x, height - FOOT + 2, "hair"))
         if x < time.end - 64:
-            sketch.add(Text(x, y - 16, f"{tick:g}", "soft", 11, anchor="middle", condensed=True))
+            sketch.add(Text(x, y - 16, phrase("{tick:g}", tick=tick), "soft", 11, anchor="middle", condensed=True))
     x = LEFT
     for s in strands:
         sketch.add(Dot(x + 4, y - 4, 3.5, s.role, s.role if s.after else "", 1.2))
@@ -211,6 +221,15 @@ def _foot(sketch: Sketch, strands: tuple[Strand, ...], time: Scale, height: floa
         x += 24 + 7.0 * len(s.name)
         if s.held is not None and s.held.any():
             sketch.add(Hatch(x, y - 9, 16, 11, "warm", 5.0), Box(x, y - 9, 16, 11, "hair"))
-            sketch.add(Text(x + 22, y, f"held back, {percent(s.held_share)} of the load", "soft", 11, condensed=True))
+            sketch.add(
+                Text(
+                    x + 22,
+                    y,
+                    phrase("held back, {held_share} of the load", held_share=percent(s.held_share)),
+                    "soft",
+                    11,
+                    condensed=True,
+                )
+            )
             x += 160
     sketch.add(Text(time.end, y - 16, axis, "soft", 11, anchor="end", condensed=True))

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import numpy as np
 
+from brachium.core.base.text import phrase
 from brachium.core.figures.base.drawing import Drawing, Line, Polyline, Sketch, Text, path
 from brachium.core.figures.base.scale import Scale, round_ticks
 from brachium.core.heat.what_if import Base, WhatIfOutcome
@@ -27,7 +28,9 @@ def what_if_curves(base: Base, today: WhatIfOutcome, changed: WhatIfOutcome, wid
         scale = Scale(low - pad, high + pad, top + room - 4, top + 4)
         for tick in round_ticks(low - pad, high + pad, 3):
             sketch.add(Line(LEFT, scale(tick), width - RIGHT, scale(tick), "grid"))
-            sketch.add(Text(LEFT - 6, scale(tick) + 4, f"{tick:g}", "soft", 11, anchor="end", condensed=True))
+            sketch.add(
+                Text(LEFT - 6, scale(tick) + 4, phrase("{tick:g}", tick=tick), "soft", 11, anchor="end", condensed=True)
+            )
         if limit is not None:
             sketch.add(Line(LEFT, scale(limit), width - RIGHT, scale(limit), "warm", 1.0, (4.0, 3.0)))
         sketch.add(
@@ -45,7 +48,9 @@ def what_if_curves(base: Base, today: WhatIfOutcome, changed: WhatIfOutcome, wid
             points = np.column_stack([time.many(today.time_s / 60.0), scale.many(values_)])
             sketch.add(Polyline(points, role, stroke))
     for tick in round_ticks(0.0, time.high, 5):
-        sketch.add(Text(time(tick), height - 4, f"{tick:g}", "soft", 11, anchor="middle", condensed=True))
+        sketch.add(
+            Text(time(tick), height - 4, phrase("{tick:g}", tick=tick), "soft", 11, anchor="middle", condensed=True)
+        )
     sketch.add(Text(LEFT - 6, height - 4, "min", "soft", 11, anchor="end", condensed=True))
     sketch.add(path((LEFT, 4), (LEFT, height - FOOT), role="hair", width=1.0))
     return sketch.done("What if", "chip and clock under full load, today and changed")

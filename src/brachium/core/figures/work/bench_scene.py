@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from brachium.core.base.spoken import say
+from brachium.core.base.text import lower_first, phrase
 from brachium.core.base.units import drive_size, minutes
 from brachium.core.figures.base.drawing import Box, Dot, Drawing, Line, Sketch, Text
 from brachium.core.figures.base.placing import scaled
@@ -28,15 +30,23 @@ def _drawn(scene: Scene, width: float, height: float) -> Drawing:
     step, move = scene.step, scene.move
     if step.id == "clone" and move is not None:
         old = "the image" if move.way is Way.IMAGE else move.old.name if move.old is not None else "the old drive"
-        under = f"{drive_size(move.used_bytes)} in use{', assumed' if move.assumed else ''}"
-        place = scene.machine.place_label(move.new_place).lower()
-        _from_to(sketch, (old, under), (move.new.name, f"in the end: {place}"),
-                 f"{move.rate_mb_s:.0f} MB/s, by {move.limited_by}")  # fmt: skip
+        under = phrase(
+            "{used_bytes} in use{which}",
+            used_bytes=drive_size(move.used_bytes),
+            which=", assumed" if move.assumed else "",
+        )
+        place = lower_first(scene.machine.place_label(move.new_place))
+        _from_to(
+            sketch,
+            (old, under),
+            (move.new.name, phrase("in the end: {place}", place=place)),
+            phrase("{rate_mb_s:.0f} MB/s, by {limited_by}", rate_mb_s=move.rate_mb_s, limited_by=move.limited_by),
+        )
     elif step.id == "clone":
         _from_to(sketch, ("the old drive", "not named"), ("the new drive", "not named"), "copied, then read back")
     elif "image" in step.tags:
         _from_to(sketch, (_failing(scene), "sector by sector"), ("image", "on a drive with room"),
-                 f"about {minutes(step.unattended_min)}")  # fmt: skip
+                 phrase("about {unattended_min}", unattended_min=minutes(step.unattended_min)))  # fmt: skip
     elif step.id == "stick":
         _stick(sketch)
     elif step.id.startswith("erase"):
@@ -88,8 +98,8 @@ def _stick(sketch: Sketch) -> None:
 
 def _ready(sketch: Sketch, scene: Scene) -> None:
     """What is to be had: a tray with one compartment a thing."""
-    listed = scene.step.detail.split(". ", maxsplit=1)[0] if scene.step.id == "ready" else ""
-    things = [t.strip() for t in (listed or scene.step.title.removeprefix("Get: ")).split(";")]
+    listed = say(scene.step.detail).split(". ", maxsplit=1)[0] if scene.step.id == "ready" else ""
+    things = [t.strip() for t in (listed or say(scene.step.title).partition(": ")[2]).split(";")]
     each, y = 58.0, max(sketch.height * 0.42 - 29.0 * len(things), 40.0)
     x, w = 0.1 * sketch.width, 0.8 * sketch.width
     for k, thing in enumerate(things[:5]):

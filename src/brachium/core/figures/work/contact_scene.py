@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from itertools import pairwise
 
+from brachium.core.base.text import joined, phrase
 from brachium.core.figures.base.drawing import Box, Dot, Drawing, Hatch, Line, Sketch, Text
 from brachium.core.figures.work.marks import arrow, caption
 from brachium.core.figures.work.scene import Scene
@@ -42,7 +43,9 @@ def _plate(sketch: Sketch, scene: Scene, x: float, y: float, side: float) -> Non
     cx = x + side * 0.5
     ends = (y + side * 0.4, y - 16) if scene.comes_off else (y - 22, y + side * 0.34)
     arrow(sketch, cx, ends[0], cx, ends[1])
-    known = ", ".join(f"{g.count} × {g.head}" for g in scene.screws) or (hold.value if hold is not None else "")
+    known = joined(", ", (phrase("{count} × {head}", count=g.count, head=g.head) for g in scene.screws)) or (
+        hold.value if hold is not None else ""
+    )
     words = known or "how it is held: look first"
     sketch.add(Text(cx, y + side + 20, words, "ink" if known else "warm", 13, 600, "middle"))
     sketch.add(Text(cx, y + side + 38, _order_words(scene), "soft", 12, 400, "middle"))

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from brachium.core.base.spoken import say
+from brachium.core.base.text import joined, phrase
 from brachium.core.figures.base.drawing import Box, Dot, Drawing, Hatch, Region, Sketch, Text, path
 from brachium.core.figures.base.placing import beside, scaled
 from brachium.core.figures.board.fit_board import board_height, fit_board
@@ -31,7 +33,14 @@ def _drawn(scene: Scene, width: float, height: float) -> Drawing:
     board = fit_board(BoardState(scene.machine, scene.later, {}, says_as_found=False), width, height - CAPTION)
     items, regions = beside(board, 0.0, CAPTION)
     sketch = Sketch(width, height, regions=regions)
-    caption(sketch, f"{_what_is_off(scene)}, {SEEN.get(scene.machine.kind.build, 'seen from the open side')}")
+    caption(
+        sketch,
+        phrase(
+            "{what_is_off}, {seen}",
+            what_is_off=_what_is_off(scene),
+            seen=SEEN.get(scene.machine.kind.build, "seen from the open side"),
+        ),
+    )
     lit = _lit(scene, regions)
     washes = [Box(*_around(r), "", "cool_wash", 0, 3) for r in lit]
     sketch.extend([items[0], *washes, *items[1:]])  # the case lies under all, the light under what it falls on
@@ -42,7 +51,10 @@ def _drawn(scene: Scene, width: float, height: float) -> Drawing:
         _looked_over(sketch, scene, regions)
     if scene.step.places and not lit:
         sketch.add(Text(width - 8, 14, "its position is not recorded", "warm", 12, 500, "end"))
-    return sketch.done(scene.step.title, f"{scene.step.motion or 'the hands are'} at {_names(lit) or 'nothing'}")
+    return sketch.done(
+        scene.step.title,
+        phrase("{motion} at {names}", motion=scene.step.motion or "the hands are", names=_names(lit) or "nothing"),
+    )
 
 
 def _drawn_in(sketch: Sketch, scene: Scene) -> list[Region]:
@@ -58,7 +70,7 @@ def _drawn_in(sketch: Sketch, scene: Scene) -> list[Region]:
 
 
 def _names(lit: list[Region]) -> str:
-    return ", ".join(r.label.partition(":")[0] for r in lit)
+    return joined(", ", (say(r.label).partition(":")[0] for r in lit))
 
 
 def _around(r: Region) -> tuple[float, float, float, float]:
@@ -97,5 +109,9 @@ def _lit(scene: Scene, regions: list[Region]) -> list[Region]:
 
 def _what_is_off(scene: Scene) -> str:
     off = [OFF_NAMES[x] for x in scene.off if x in OFF_NAMES]
-    said = f"{' and '.join([', '.join(off[:-1]), off[-1]] if len(off) > 1 else off)} off" if off else "closed"
-    return f"{said}, battery unplugged" if "battery" in scene.off else said
+    said = (
+        phrase("{value} off", value=joined(" and ", [joined(", ", off[:-1]), off[-1]] if len(off) > 1 else off))
+        if off
+        else "closed"
+    )
+    return phrase("{said}, battery unplugged", said=said) if "battery" in scene.off else said

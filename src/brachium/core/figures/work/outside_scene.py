@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 from dataclasses import dataclass
 
+from brachium.core.base.text import joined, phrase
 from brachium.core.figures.base.drawing import Box, Dot, Drawing, Hatch, Line, Sketch, Text, path
 from brachium.core.figures.work.marks import arrow, caption, note_at, screw
 from brachium.core.figures.work.scene import Scene
@@ -53,7 +54,13 @@ def _unplugged(sketch: Sketch, scene: Scene) -> None:
                    Box(x + gap, y - 9, 26, 18, "cool", "cool_wash", 2.0, 3))  # fmt: skip
         near, far = (x + 6, y - 20), (x + gap + 22, y - 20)
         arrow(sketch, *(far if fitting else near), *(near if fitting else far))
-        note_at(sketch, x + 4, y - 40, f"{word} {'in' if fitting else 'out'}", (x + gap + 13, y - 9))
+        note_at(
+            sketch,
+            x + 4,
+            y - 40,
+            phrase("{word} {which}", word=word, which="in" if fitting else "out"),
+            (x + gap + 13, y - 9),
+        )
     if not fitting:
         bx, by = at.button
         sketch.add(Dot(bx, by, 11, "cool", "cool_wash", 2.4), Line(bx, by - 6, bx, by, "cool", 2.2))
@@ -143,7 +150,7 @@ def _stand(sketch: Sketch, scene: Scene) -> None:
     sketch.add(Hatch(x - sw / 2, y, sw, sh, "cool", 9.0), Box(x - sw / 2, y, sw, sh, "cool", "", 2.4, 2))
     ends = ((x + sw, y + sh * 0.5), (x + sw + 62, y + sh * 0.5 + 20))
     arrow(sketch, *(ends[0] if scene.comes_off else ends[1]), *(ends[1] if scene.comes_off else ends[0]))
-    counted = ", ".join(f"{g.count} × {g.head}" for g in scene.screws)
+    counted = joined(", ", (phrase("{count} × {head}", count=g.count, head=g.head) for g in scene.screws))
     sketch.add(Text(w / 2, h - 8, counted or "screws: not counted yet, count them as they come out",
                     "ink" if counted else "warm", 13, 600, "middle"))  # fmt: skip
 
@@ -210,10 +217,26 @@ def _screws(sketch: Sketch, scene: Scene, x: float, y: float, w: float, h: float
 def _counted(scene: Scene) -> tuple[int, str]:
     """How many screws there are, and which: as they came out, else as the build names them; 0 = nobody said."""
     if scene.screws:
-        said = ", ".join(f"{g.count} × {g.head}, {g.thread} × {g.length_mm:g} mm" for g in scene.screws)
+        said = joined(
+            ", ",
+            (
+                phrase(
+                    "{count} × {head}, {thread} × {length_mm:g} mm",
+                    count=g.count,
+                    head=g.head,
+                    thread=g.thread,
+                    length_mm=g.length_mm,
+                )
+                for g in scene.screws
+            ),
+        )
         return sum(g.count for g in scene.screws), said
     build = scene.machine.platform.build
-    return (build.screws, f"{build.screws} × {build.screw_head or 'screw'}") if build.screws else (0, "")
+    return (
+        (build.screws, phrase("{screws} × {screw_head}", screws=build.screws, screw_head=build.screw_head or "screw"))
+        if build.screws
+        else (0, "")
+    )
 
 
 def around(count: int, x: float, y: float, w: float, h: float) -> list[tuple[float, float]]:

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import numpy as np
 
+from brachium.core.base.text import joined, phrase
 from brachium.core.figures.base.drawing import Box, Drawing, Line, Polyline, Sketch, Text
 from brachium.core.figures.base.text_width import fitting_size
 from brachium.core.figures.work.marks import caption
@@ -29,7 +30,9 @@ def screen(scene: Scene, width: float, height: float) -> Drawing:
         _looks(sketch, scene, x + 16, y + 12, mw - 32, mh - 20)
     else:
         _bar(sketch, scene, x + 24, y + mh / 2, mw - 48)
-    return sketch.done(scene.step.title, "; ".join(f"{a}: {b}" if b else a for a, b in scene.looks))
+    return sketch.done(
+        scene.step.title, joined("; ", (phrase("{a}: {b}", a=a, b=b) if b else a for a, b in scene.looks))
+    )
 
 
 def _looks(sketch: Sketch, scene: Scene, x: float, y: float, w: float, h: float) -> None:
@@ -43,12 +46,20 @@ def _looks(sketch: Sketch, scene: Scene, x: float, y: float, w: float, h: float)
     for k, (name, words) in enumerate(shown):
         px, py = x + (k // room) * each, y + (k % room) * ROW
         sketch.add(Box(px, py + 3, 13, 13, "cool", "", 1.6, 2))
-        said = f"{name}:  {words}" if words else name
+        said = phrase("{name}:  {words}", name=name, words=words) if words else name
         size = fitting_size(said, each - 28, (13.0, 12.0, 11.0, 10.0, 9.0, 8.0), 500, True)
         sketch.add(Text(px + 22, py + 15, said, "ink", size, 500, condensed=True))
     if len(shown) < len(looks):
         left = len(looks) - len(shown)
-        sketch.add(Text(x + each + 24, y + (room - 1) * ROW + 17, f"and {left} more: Is everything seen?", "soft", 13))
+        sketch.add(
+            Text(
+                x + each + 24,
+                y + (room - 1) * ROW + 17,
+                phrase("and {left} more: Is everything seen?", left=left),
+                "soft",
+                13,
+            )
+        )
 
 
 def _load(sketch: Sketch, scene: Scene, x: float, y: float, w: float, h: float) -> None:
@@ -60,7 +71,7 @@ def _load(sketch: Sketch, scene: Scene, x: float, y: float, w: float, h: float) 
     sketch.add(Line(x, y + h, x + w, y + h, "soft"), Line(x, y, x, y + h, "soft"),
                Line(x, y + h * 0.12, x + w, y + h * 0.12, "warm", 1.4, (6.0, 4.0)),
                Polyline(points, "cool", 2.6))  # fmt: skip
-    words = f"limit {limit:.0f} °C, as recorded" if limit else "its limit (not recorded)"
+    words = phrase("limit {limit:.0f} °C, as recorded", limit=limit) if limit else "its limit (not recorded)"
     sketch.add(Text(x + w, y + h * 0.12 - 6, words, "warm", 13, 500, "end"))
     sketch.add(Text(x + w * 0.62, y + h * 0.42 + 22, "settles below it", "cool", 14, 600))
     sketch.add(Text(x, y + h + 20, "load on", "soft", 12), Text(x + w, y + h + 20, "10 min", "soft", 12, 400, "end"))
@@ -82,5 +93,5 @@ def _bar(sketch: Sketch, scene: Scene, x: float, y: float, w: float) -> None:
     """Something that runs to its end."""
     sketch.add(Box(x, y - 12, w, 24, "cool", "", 1.8, 3), Box(x + 3, y - 9, w * 0.3, 18, "", "cool_wash"))
     away = scene.step.unattended_min
-    words = f"runs by itself, about {away:.0f} min" if away else "to its end"
+    words = phrase("runs by itself, about {away:.0f} min", away=away) if away else "to its end"
     sketch.add(Text(x, y - 24, scene.step.title, "ink", 15, 600), Text(x, y + 34, words, "soft", 13))

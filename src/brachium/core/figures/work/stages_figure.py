@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
+from brachium.core.base.text import joined, phrase
 from brachium.core.figures.base.drawing import Box, Dot, Drawing, Line, Region, Sketch, path
 from brachium.core.figures.base.verdict_shape import verdict_shape
 from brachium.core.figures.base.writing import Face, write
@@ -39,10 +40,10 @@ def stages_figure(width: float) -> Drawing:
     for k, stage in enumerate(STAGES):
         x = k * (each + GAP)
         _mark(sketch, k, x + each / 2, MARK_H / 2)
-        y = write(sketch, x, MARK_H + 6, each, f"{k + 1}  {stage.title}", TITLE)
+        y = write(sketch, x, MARK_H + 6, each, phrase("{k}  {stage}", k=k + 1, stage=stage.title), TITLE)
         foot = max(foot, write(sketch, x, y + 2, each, stage.says, SAYS))
     sketch.height = foot + 4
-    whole = ". ".join(f"{s.title}: {s.says}" for s in STAGES)
+    whole = joined(". ", (phrase("{title}: {says}", title=s.title, says=s.says) for s in STAGES))
     sketch.regions.append(Region("stages", 0, 0, width, sketch.height, whole))
     return sketch.done("The seven stages of a job", whole)
 

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from brachium.core.base.text import phrase
 from brachium.core.base.why import Fact, Origin
 from brachium.core.fit.answers import Answers, either_side, on_machine, on_part
 from brachium.core.fit.assumptions import CELL_V, SAME_V, WORN
@@ -48,29 +49,62 @@ def _no_usb_c(ground: FitGround, subject: Subject) -> Verdict | None:
 def _wrong_plug(ground: FitGround, part: Adapter, subject: Subject) -> Verdict | None:
     """Another voltage, plug or polarity, where the machine does not take USB-C alone."""
     power, own = ground.machine.platform.power, _today(ground)
-    volts = ground.need(part.volts, Gap(f"voltage of {part.name}", "adapter's voltage", TYPICAL_V, "read its label", 1,
-                                        "V"))  # fmt: skip
+    volts = ground.need(
+        part.volts,
+        Gap(phrase("voltage of {part}", part=part.name), "adapter's voltage", TYPICAL_V, "read its label", 1, "V"),
+    )
     asked_gap = Gap("platform.power.adapter_v", "voltage that the machine takes", (volts, 2 * volts),
                     "read the label at its socket", 1, "V")  # fmt: skip
     asked = ground.need(power.adapter_v or own.volts, asked_gap)
-    plug_gap = Gap(f"plug of {part.name}", "adapter's plug", (power.plug or "own", "another"), "look at it", 1)
+    plug_gap = Gap(
+        phrase("plug of {part}", part=part.name), "adapter's plug", (power.plug or "own", "another"), "look at it", 1
+    )
     plug = ground.need(part.plug or None, plug_gap)
     there_gap = Gap("platform.power.plug", "plug that the machine takes", (plug, "another"), "look at its socket", 1)
     there = ground.need(power.plug or own.plug or None, there_gap)
-    facts = (on_part("adapter", f"{volts:g} V, plug {plug}, {part.polarity or 'polarity not stated'}"),
-             on_machine(ground, "machine takes", f"{asked:g} V, plug {there}", "platform.power"))  # fmt: skip
+    facts = (
+        on_part(
+            "adapter",
+            phrase(
+                "{volts:g} V, plug {plug}, {polarity}",
+                volts=volts,
+                plug=plug,
+                polarity=part.polarity or "polarity not stated",
+            ),
+        ),
+        on_machine(
+            ground, "machine takes", phrase("{asked:g} V, plug {there}", asked=asked, there=there), "platform.power"
+        ),
+    )
     says = Answers("PSU-ADAPTER", subject, ADAPTER_TEXT, facts)
     if abs(volts - asked) > SAME_V * asked:
-        return says.refused(f"{volts:g} V, the machine takes {asked:g} V", f"An adapter of {asked:g} V.")
+        return says.refused(
+            phrase("{volts:g} V, the machine takes {asked:g} V", volts=volts, asked=asked),
+            phrase("An adapter of {asked:g} V.", asked=asked),
+        )
     if plug != there:
-        return says.refused(f"plug {plug}, the machine takes {there}", f"An adapter with plug {there}.")
-    polarity = ground.need(part.polarity or None, Gap(f"polarity of {part.name}", "adapter's polarity", POLARITIES,
-                                                      "read the sign on its label", 1))  # fmt: skip
+        return says.refused(
+            phrase("plug {plug}, the machine takes {there}", plug=plug, there=there),
+            phrase("An adapter with plug {there}.", there=there),
+        )
+    polarity = ground.need(
+        part.polarity or None,
+        Gap(
+            phrase("polarity of {part}", part=part.name),
+            "adapter's polarity",
+            POLARITIES,
+            "read the sign on its label",
+            1,
+        ),
+    )
     wanted = ground.need(power.polarity or own.polarity or None,
                          Gap("platform.power.polarity", "polarity that the machine takes", POLARITIES,
                              "read the sign at its socket, or on its own adapter", 1))  # fmt: skip
     if polarity != wanted:
-        return says.refused(f"{polarity}, the machine takes {wanted}", f"An adapter with {wanted}.")
+        return says.refused(
+            phrase("{polarity}, the machine takes {wanted}", polarity=polarity, wanted=wanted),
+            phrase("An adapter with {wanted}.", wanted=wanted),
+        )
     return None
 
 
@@ -79,8 +113,17 @@ def _enough(ground: FitGround, part: Adapter, subject: Subject, by_usb: bool) ->
     usb = (part.usb_c_v or 0.0) * min(part.usb_c_a or 0.0, part.cable_a or 3.0) if by_usb else None
     amps = round(part.volts * part.amps) if part.volts is not None and part.amps is not None else None
     rating = usb if usb is not None else part.rated_w if part.rated_w is not None else amps
-    given = ground.need(rating, Gap(f"rating of {part.name}", "adapter's rating", (45.0, 65.0, 90.0, 130.0),
-                                    "read its label", 1, "W"))  # fmt: skip
+    given = ground.need(
+        rating,
+        Gap(
+            phrase("rating of {part}", part=part.name),
+            "adapter's rating",
+            (45.0, 65.0, 90.0, 130.0),
+            "read its label",
+            1,
+            "W",
+        ),
+    )
     gap = Gap("platform.power.adapter_w", "power that the machine asks for", either_side(given),
               "read the label of its own adapter", 1, "W")  # fmt: skip
     own = ground.machine.platform.power.adapter_w
@@ -90,15 +133,15 @@ def _enough(ground: FitGround, part: Adapter, subject: Subject, by_usb: bool) ->
     says = Answers("PSU-ADAPTER", subject, ADAPTER_TEXT, facts)
     if given < asked:
         return says.limited(
-            f"gives {given:g} W, the machine asks for {asked:g} W",
+            phrase("gives {given:g} W, the machine asks for {asked:g} W", given=given, asked=asked),
             "clock and charging limited",
-            f"An adapter of {asked:g} W" + (" and a cable for 5 A." if by_usb else "."),
+            phrase("An adapter of {asked:g} W", asked=asked) + (" and a cable for 5 A." if by_usb else "."),
         )
-    known_gap = Gap(f"recognition of {part.name}", "whether the machine recognises it", (True, False),
+    known_gap = Gap(phrase("recognition of {part}", part=part.name), "whether the machine recognises it", (True, False),
                     "plug it in and look into the firmware", 2)  # fmt: skip
     if not by_usb and not ground.need(part.recognised, known_gap):
         return says.limited("not recognised: clock and charging limited", "clock limited", "The maker's own adapter.")
-    return says.fits(f"{given:g} W, {asked:g} W asked for")
+    return says.fits(phrase("{given:g} W, {asked:g} W asked for", given=given, asked=asked))
 
 
 def _batteries(ground: FitGround) -> tuple[Subject, ...]:
@@ -123,27 +166,46 @@ def fit(ground: FitGround, subject: Subject) -> Verdict:
     assert isinstance(part, Battery)
     today = ground.today.parts.get(BATTERY)
     old = today if isinstance(today, Battery) else Battery("none recorded")
-    volts = ground.need(part.volts, Gap(f"voltage of {part.name}", "battery's voltage", (7.4, 11.1, 14.8),
-                                        "read its label", 1, "V"))  # fmt: skip
+    volts = ground.need(
+        part.volts,
+        Gap(
+            phrase("voltage of {part}", part=part.name),
+            "battery's voltage",
+            (7.4, 11.1, 14.8),
+            "read its label",
+            1,
+            "V",
+        ),
+    )
     asked_gap = Gap("platform.power.battery_v", "voltage of the machine's battery", (volts, 2 * volts),
                     "read the old one's label", 2, "V")  # fmt: skip
     asked = ground.need(power.battery_v or old.volts, asked_gap)
-    plug = ground.need(part.plug or None, Gap(f"plug of {part.name}", "battery's plug",
+    plug = ground.need(part.plug or None, Gap(phrase("plug of {part}", part=part.name), "battery's plug",
                                               (power.battery_plug or old.plug or "own", "another"),
                                               "look at its contacts", 1))  # fmt: skip
     there = ground.need(power.battery_plug or old.plug or None,
                         Gap("platform.power.battery_plug", "plug of the machine's battery", (plug, "another"),
                             "look at the old one's contacts", 2))  # fmt: skip
-    facts = (on_part("battery", f"{volts:g} V, {plug}"),
-             on_machine(ground, "machine takes", f"{asked:g} V, {there}", "platform.power"),
-             Fact("cells in series", f"{cells(volts)} of {cells(asked)}", Origin.COMPUTED))  # fmt: skip
+    facts = (
+        on_part("battery", phrase("{volts:g} V, {plug}", volts=volts, plug=plug)),
+        on_machine(ground, "machine takes", phrase("{asked:g} V, {there}", asked=asked, there=there), "platform.power"),
+        Fact(
+            "cells in series", phrase("{cells} of {cells2}", cells=cells(volts), cells2=cells(asked)), Origin.COMPUTED
+        ),
+    )
     text = "A battery of another number of cells in series or another plug does not charge, or is dangerous."
     says = Answers("BAT-FIT", subject, text, facts)
     if cells(volts) != cells(asked):
-        return says.refused(f"{volts:g} V, the machine takes {asked:g} V", f"A battery of {asked:g} V.")
+        return says.refused(
+            phrase("{volts:g} V, the machine takes {asked:g} V", volts=volts, asked=asked),
+            phrase("A battery of {asked:g} V.", asked=asked),
+        )
     if plug != there:
-        return says.refused(f"plug {plug}, the machine takes {there}", f"A battery with {there}.")
-    return says.fits(f"{cells(volts)} cells in series, {plug}")
+        return says.refused(
+            phrase("plug {plug}, the machine takes {there}", plug=plug, there=there),
+            phrase("A battery with {there}.", there=there),
+        )
+    return says.fits(phrase("{cells} cells in series, {plug}", cells=cells(volts), plug=plug))
 
 
 def state(ground: FitGround, subject: Subject) -> Verdict:
@@ -153,16 +215,38 @@ def state(ground: FitGround, subject: Subject) -> Verdict:
         return Answers("BAT-STATE", subject, text).limited(
             "no battery: power may be limited", "power limited", "A battery."
         )
-    full = ground.need(part.full_wh, Gap(f"capacity of {part.name}", "battery's full charge", (10.0, 30.0, 60.0),
-                                         "let the system read it", 2, "Wh"))  # fmt: skip
-    design = ground.need(part.design_wh, Gap(f"design of {part.name}", "battery's design capacity", (30.0, 60.0, 90.0),
-                                             "read its label", 1, "Wh"))  # fmt: skip
+    full = ground.need(
+        part.full_wh,
+        Gap(
+            phrase("capacity of {part}", part=part.name),
+            "battery's full charge",
+            (10.0, 30.0, 60.0),
+            "let the system read it",
+            2,
+            "Wh",
+        ),
+    )
+    design = ground.need(
+        part.design_wh,
+        Gap(
+            phrase("design of {part}", part=part.name),
+            "battery's design capacity",
+            (30.0, 60.0, 90.0),
+            "read its label",
+            1,
+            "Wh",
+        ),
+    )
     facts = (on_part("when full", full, "Wh"), on_part("by design", design, "Wh"))
     says = Answers("BAT-STATE", subject, text, facts)
     share = full / design
     if share < WORN:
-        return says.limited(f"{100 * share:.0f} % of its design capacity", f"{full:g} Wh", "A battery above 60 %.")
-    return says.fits(f"{100 * share:.0f} % of its design capacity")
+        return says.limited(
+            phrase("{share:.0f} % of its design capacity", share=100 * share),
+            phrase("{full:g} Wh", full=full),
+            "A battery above 60 %.",
+        )
+    return says.fits(phrase("{share:.0f} % of its design capacity", share=100 * share))
 
 
 ADAPTER_AND_BATTERY_RULES: tuple[Rule, ...] = (

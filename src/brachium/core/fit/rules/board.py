@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Hashable
 
+from brachium.core.base.text import joined, phrase
 from brachium.core.base.why import Fact, Origin
 from brachium.core.fit.answers import Answers, either_side, on_machine, on_part
 from brachium.core.fit.engine import FitGround, Rule, Subject
@@ -33,23 +34,39 @@ def form(ground: FitGround, subject: Subject) -> Verdict:
     )
     forms = ground.need(case.boards, forms_gap)
     facts = (
-        on_part("board", f"{board.form}, {board.standoffs or '?'} screw holes"),
+        on_part("board", phrase("{form}, {standoffs} screw holes", form=board.form, standoffs=board.standoffs or "?")),
         on_machine(ground, "case takes", forms, "platform.case.boards"),
         on_machine(ground, "standoffs", case.standoffs, "platform.case.standoffs"),
     )
     says = Answers("BRD-FORM", subject, text, facts)
     if board.form not in forms:
         return says.refused(
-            f"outline {board.form}, the case takes {', '.join(forms) or 'its own only'}", "Another outline."
+            phrase(
+                "outline {form}, the case takes {forms}", form=board.form, forms=joined(", ", forms) or "its own only"
+            ),
+            "Another outline.",
         )
     supply = ground.config.parts.get(SUPPLY)
     plugs_gap = Gap("parts.supply.own_plugs", "plugs of the supply", (True, False), "compare its main plug", 1)
-    own = ground.need(board.own_plugs, Gap(f"plugs of {board.name}", "plugs of the board", (True, False),
-                                           "look at its main power plug", 1))  # fmt: skip
+    own = ground.need(
+        board.own_plugs,
+        Gap(
+            phrase("plugs of {board}", board=board.name),
+            "plugs of the board",
+            (True, False),
+            "look at its main power plug",
+            1,
+        ),
+    )
     if own and not ground.need(supply.own_plugs if isinstance(supply, Supply) else None, plugs_gap):
         return says.refused("supply plugs of a maker's own", "A board with standard plugs.")
-    header = Gap(f"front-panel plugs of {board.name}", "front-panel plugs of the board", (True, False),
-                 "look at its front edge", 1)  # fmt: skip
+    header = Gap(
+        phrase("front-panel plugs of {board}", board=board.name),
+        "front-panel plugs of the board",
+        (True, False),
+        "look at its front edge",
+        1,
+    )
     if not ground.need(board.front_header, header):
         return says.needs("adapter for the front-panel plugs", "A board with standard front-panel plugs.")
     if board.standoffs is not None:
@@ -58,13 +75,16 @@ def form(ground: FitGround, subject: Subject) -> Verdict:
         )
         there = ground.need(case.standoffs, count_gap)
         if there < board.standoffs:
-            return says.needs(f"{board.standoffs:g} standoffs, one under every screw hole", "More standoffs at hand.")
+            return says.needs(
+                phrase("{standoffs:g} standoffs, one under every screw hole", standoffs=board.standoffs),
+                "More standoffs at hand.",
+            )
     if board.cutout and not ground.need(case.cutout, Gap("platform.case.cutout", "cut-out behind the socket",
                                                          (True, False), "look behind the tray", 1)):  # fmt: skip
         return says.limited(
             "no cut-out: the board comes out for its back plate", "more work later", "A case with cut-out."
         )
-    return says.fits(f"outline {board.form}")
+    return says.fits(phrase("outline {form}", form=board.form))
 
 
 def keep(ground: FitGround, subject: Subject) -> Verdict:
@@ -72,10 +92,19 @@ def keep(ground: FitGround, subject: Subject) -> Verdict:
     board = subject.part
     assert isinstance(board, BoardPart)
     facts = (
-        on_part("memory", f"{board.slots} × {board.memory_generation} {board.memory_form}"),
-        on_part("socket", board.socket), on_part("SATA ports", board.sata_ports),
-        Fact("parts that stay", ", ".join(sorted({p.kind for p in ground.config.parts.values()})), Origin.PLANNED),
-    )  # fmt: skip
+        on_part(
+            "memory",
+            phrase(
+                "{slots} × {memory_generation} {memory_form}",
+                slots=board.slots,
+                memory_generation=board.memory_generation,
+                memory_form=board.memory_form,
+            ),
+        ),
+        on_part("socket", board.socket),
+        on_part("SATA ports", board.sata_ports),
+        Fact("parts that stay", joined(", ", sorted({p.kind for p in ground.config.parts.values()})), Origin.PLANNED),
+    )
     text = (
         "Another board keeps of the old parts only what suits it: memory, drives, cooler, cards, licence, start mode."
     )
@@ -89,18 +118,44 @@ def _no_room(ground: FitGround, board: BoardPart, says: Answers) -> Verdict | No
     lost = [p.name for k, p in ground.config.modules().items() if k not in slots]
     lost += [p.name for k, p in ground.config.drives().items() if k not in bays]
     if lost:
-        return says.refused(f"no slot left for {', '.join(dict.fromkeys(lost))}", "A board with more slots.")
+        return says.refused(
+            phrase("no slot left for {fromkeys}", fromkeys=joined(", ", dict.fromkeys(lost))),
+            "A board with more slots.",
+        )
     drives = ground.config.drives().values()
     sata = sum(d.interface is DriveInterface.SATA and d.form is not BayForm.M2 for d in drives)
     flat = sum(d.form is BayForm.M2 for d in drives)
-    places = ground.need(board.m2_places, Gap(f"M.2 slots of {board.name}", "M.2 slots of the board",
-                                              (0, flat), "count them", 1)) if flat else 0  # fmt: skip
+    places = (
+        ground.need(
+            board.m2_places,
+            Gap(phrase("M.2 slots of {board}", board=board.name), "M.2 slots of the board", (0, flat), "count them", 1),
+        )
+        if flat
+        else 0
+    )
     if flat > places:
-        return says.refused(f"{flat} M.2 drives, {places} slots for them", "A board with more M.2 slots.")
-    ports = ground.need(board.sata_ports, Gap(f"SATA ports of {board.name}", "SATA ports of the board",
-                                              either_side(sata), "count them", 1)) if sata else 0  # fmt: skip
+        return says.refused(
+            phrase("{flat} M.2 drives, {places} slots for them", flat=flat, places=places),
+            "A board with more M.2 slots.",
+        )
+    ports = (
+        ground.need(
+            board.sata_ports,
+            Gap(
+                phrase("SATA ports of {board}", board=board.name),
+                "SATA ports of the board",
+                either_side(sata),
+                "count them",
+                1,
+            ),
+        )
+        if sata
+        else 0
+    )
     if sata > ports:
-        return says.refused(f"{sata} SATA drives, {ports} ports", "A board with more ports.")
+        return says.refused(
+            phrase("{sata} SATA drives, {ports} ports", sata=sata, ports=ports), "A board with more ports."
+        )
     return None
 
 
@@ -109,11 +164,16 @@ def _chip_and_cooler(ground: FitGround, board: BoardPart, says: Answers) -> Verd
     chip, cooler = ground.config.processor(), ground.config.cooler()
     stays = SOCKET not in ground.changed
     if chip is None or (stays and chip.socket != board.socket):
-        return says.needs(f"a processor for {board.socket}", "A board for the old processor.")
+        return says.needs(phrase("a processor for {socket}", socket=board.socket), "A board for the old processor.")
     if stays and chip.family and board.families and chip.family not in board.families:
-        return says.refused(f"its chipset does not list the {chip.family} that stays", "A board that lists it.")
+        return says.refused(
+            phrase("its chipset does not list the {family} that stays", family=chip.family), "A board that lists it."
+        )
     if cooler is not None and COOLER not in ground.changed and board.cooler_pattern not in ("", *cooler.patterns):
-        return says.needs(f"a mount for {board.cooler_pattern} or another cooler", "A board with the old hole pattern.")
+        return says.needs(
+            phrase("a mount for {cooler_pattern} or another cooler", cooler_pattern=board.cooler_pattern),
+            "A board with the old hole pattern.",
+        )
     return None
 
 

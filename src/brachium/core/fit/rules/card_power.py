@@ -7,6 +7,7 @@ from collections.abc import Hashable
 from dataclasses import dataclass
 from math import ceil
 
+from brachium.core.base.text import counted, joined, lower_first, phrase
 from brachium.core.base.why import Fact, Origin
 from brachium.core.fit.answers import Answers, on_machine, on_part
 from brachium.core.fit.engine import FitGround, Rule, Subject, nameless
@@ -49,42 +50,75 @@ class _Asked:
     @property
     def words(self) -> str:
         """`slot 75 W + 8-pin 150 W`."""
-        plugs = [f"{p} {w:g} W" for p, w in zip(self.plugs, self.each_w, strict=True)]
-        return " + ".join([f"slot {self.place_w:g} W", *plugs])
+        plugs = [phrase("{p} {w:g} W", p=p, w=w) for p, w in zip(self.plugs, self.each_w, strict=True)]
+        return joined(" + ", [phrase("slot {place_w:g} W", place_w=self.place_w), *plugs])
 
 
 def power(ground: FitGround, subject: Subject) -> Verdict:
     place, card = card_in(ground, subject)
     if place.outside:
         return Answers("GFX-POWER", subject, TEXT).fits("in a box outside, which has a supply of its own")
-    draws = ground.need(card.power_w, Gap(f"power of {card.name}", "card's power", (20.0, 75.0, 150.0, 250.0),
-                                          "look into its data sheet", 1, "W"))  # fmt: skip
+    draws = ground.need(
+        card.power_w,
+        Gap(
+            phrase("power of {card}", card=card.name),
+            "card's power",
+            (20.0, 75.0, 150.0, 250.0),
+            "look into its data sheet",
+            1,
+            "W",
+        ),
+    )
     gives = _given_w(ground, place, draws)
-    plugs = ground.need(card.plugs, Gap(f"plugs of {card.name}", f"power plugs of {card.name}", PLUG_CHOICES,
-                                        "look at its upper and far edge", 1))  # fmt: skip
+    plugs = ground.need(
+        card.plugs,
+        Gap(
+            phrase("plugs of {card}", card=card.name),
+            phrase("power plugs of {card}", card=card.name),
+            PLUG_CHOICES,
+            "look at its upper and far edge",
+            1,
+        ),
+    )
     spare = _spare(ground, place.id) if plugs else Counter()
     asked = _Asked(draws, gives, plugs, tuple(_plug_w(ground, p, spare) for p in plugs))
     says = Answers("GFX-POWER", subject, TEXT, _facts(ground, asked, spare))
     if draws > asked.whole_w:
-        words = asked.words if plugs else f"{asked.words}, no plugs"
-        return says.refused(f"draws {draws:g} W: {words}; the largest card that fits draws {asked.whole_w:g} W",
-                            "A card that draws less.")  # fmt: skip
+        words = asked.words if plugs else phrase("{asked}, no plugs", asked=asked.words)
+        return says.refused(
+            phrase(
+                "draws {draws:g} W: {words}; the largest card that fits draws {whole_w:g} W",
+                draws=draws,
+                words=words,
+                whole_w=asked.whole_w,
+            ),
+            "A card that draws less.",
+        )
     if plugs and not _plugs_there(plugs, spare):
         return _without_plugs(asked, spare, says)
-    return says.fits(f"{draws:g} W: {asked.words}")
+    return says.fits(phrase("{draws:g} W: {asked}", draws=draws, asked=asked.words))
 
 
 def _without_plugs(asked: _Asked, spare: Counter[LeadKind], says: Answers) -> Verdict:
     """An adapter from 8-pin plugs stands for a 16-pin one; else there is no card."""
     need = max(ceil((asked.draws - asked.place_w) / EIGHT_W), 1)
     if asked.plugs == ("16-pin",) and spare[LeadKind.CARD_8] >= need:
-        words = f"adapter from {need} 8-pin plug{'s' if need > 1 else ''} to 16-pin"
-        return says.needs(words, "A supply with a 16-pin plug.", f"{words} first, one that was made for it")
+        words = counted(need, "adapter from {count} 8-pin plug to 16-pin", "adapter from {count} 8-pin plugs to 16-pin")
+        return says.needs(
+            words, "A supply with a 16-pin plug.", phrase("{words} first, one that was made for it", words=words)
+        )
     has = [n for n, kind in OF_CARDS.items() for _ in range(spare[kind])]
     most = asked.place_w + SIX_W * spare[LeadKind.CARD_6] + EIGHT_W * spare[LeadKind.CARD_8]
-    there = f"the supply has {' and '.join(has)} alone" if has else "the supply has none"
-    return says.refused(f"{asked.words}, but {there}; the largest card that fits draws {most:g} W",
-                        "A supply that has the plugs.")  # fmt: skip
+    there = phrase("the supply has {has} alone", has=joined(" and ", has)) if has else "the supply has none"
+    return says.refused(
+        phrase(
+            "{asked}, but {there}; the largest card that fits draws {most:g} W",
+            asked=asked.words,
+            there=there,
+            most=most,
+        ),
+        "A supply that has the plugs.",
+    )
 
 
 def _spare(ground: FitGround, place: str) -> Counter[LeadKind]:
@@ -98,7 +132,11 @@ def _spare(ground: FitGround, place: str) -> Counter[LeadKind]:
     choices = ((), ("6-pin card power",), ("8-pin card power",), ("8-pin card power", "8-pin card power"))
     if isinstance(supply, Supply) and supply != ground.today.parts.get(SUPPLY):
         gap = Gap(
-            f"connectors of {supply.name}", f"connectors of {supply.name}", choices, "look into its data sheet", 2
+            phrase("connectors of {supply}", supply=supply.name),
+            phrase("connectors of {supply}", supply=supply.name),
+            choices,
+            "look into its data sheet",
+            2,
         )
         return Counter(LeadKind(c) for c in ground.need(_counted(supply), gap))
     gap = Gap("parts.supply.connectors", "supply's plugs for cards", choices, "look at the plugs of the supply", 2)
@@ -124,8 +162,14 @@ def _plug_w(ground: FitGround, plug: str, spare: Counter[LeadKind]) -> float:
 
 def _given_w(ground: FitGround, place: CardSlot, draws: float) -> float:
     """What the place gives [W]: as recorded, else by its connector in a tower, or enough for any small card."""
-    gap = Gap(f"platform.cards.{place.id}.power_w", f"power of {place.label.lower()}", (SMALL_W, FULL_W),
-              "look into the handbook: small cases give 25 W", 3, "W")  # fmt: skip
+    gap = Gap(
+        f"platform.cards.{place.id}.power_w",
+        phrase("power of {place}", place=lower_first(place.label)),
+        (SMALL_W, FULL_W),
+        "look into the handbook: small cases give 25 W",
+        3,
+        "W",
+    )
     roomy = ground.machine.kind in (MachineKind.TOWER, MachineKind.WORKSTATION)
     usual = None if place.lanes is None else FULL_W if place.lanes == FULL_LANES else SMALL_W
     standard = usual if roomy and usual is not None else SMALL_W if draws <= SMALL_W else None
@@ -146,13 +190,14 @@ def _plugs_there(plugs: tuple[str, ...], spare: Counter[LeadKind]) -> bool:
 
 
 def _facts(ground: FitGround, asked: _Asked, spare: Counter[LeadKind]) -> tuple[Fact, ...]:
-    plugs = ", ".join(f"{n} × {k}" for k, n in spare.items()) or "none"
+    plugs = joined(", ", (phrase("{n} × {k}", n=n, k=k) for k, n in spare.items())) or "none"
     return (
-        on_part("card draws", asked.draws, "W"), Fact("slot gives", f"{asked.place_w:g} W", Origin.COMPUTED),
-        on_part("its plugs", ", ".join(asked.plugs) or "none"),
+        on_part("card draws", asked.draws, "W"),
+        Fact("slot gives", phrase("{place_w:g} W", place_w=asked.place_w), Origin.COMPUTED),
+        on_part("its plugs", joined(", ", asked.plugs) or "none"),
         on_machine(ground, "plugs of the supply", plugs if asked.plugs else "not needed", "leads"),
-        Fact("together", f"{asked.words} = {asked.whole_w:g} W", Origin.COMPUTED),
-    )  # fmt: skip
+        Fact("together", phrase("{asked} = {whole_w:g} W", asked=asked.words, whole_w=asked.whole_w), Origin.COMPUTED),
+    )
 
 
 def _seen_by_plugs(part: Part) -> Hashable:

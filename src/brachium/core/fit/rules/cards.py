@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from brachium.core.base.text import lower_first, phrase
 from brachium.core.fit.answers import Answers, either_side, on_machine, on_part
 from brachium.core.fit.engine import FitGround, Rule, Subject
 from brachium.core.fit.verdict import Gap, Verdict
@@ -29,50 +30,109 @@ def card_in(ground: FitGround, subject: Subject) -> tuple[CardSlot, Card]:
 def slot(ground: FitGround, subject: Subject) -> Verdict:
     """In a box outside the machine only the link counts: it has room and a supply of its own."""
     place, card = card_in(ground, subject)
-    name, stem = place.label.lower(), f"platform.cards.{place.id}"
+    name, stem = lower_first(place.label), f"platform.cards.{place.id}"
     edge, edge_generation = _edge(ground, card)
-    lanes_gap = Gap(f"{stem}.lanes", f"lanes of {name}", WIDTHS, "look at the length of its connector", 1)
+    lanes_gap = Gap(
+        f"{stem}.lanes", phrase("lanes of {name}", name=name), WIDTHS, "look at the length of its connector", 1
+    )
     width = ground.need(place.lanes, lanes_gap)
     facts = (
-        on_part("card", f"gen {edge_generation} x{edge}, {card.length_mm or '?'} mm, {card.thickness or '?'} thick"),
-        on_machine(ground, place.label, f"x{width}, wired x{place.wired or '?'}", "platform.cards"),
-        on_machine(ground, "room", "in a box outside" if place.outside else place.length_mm, "platform.cards",
-                   "" if place.outside else "mm"),
-    )  # fmt: skip
+        on_part(
+            "card",
+            phrase(
+                "gen {edge_generation} x{edge}, {length_mm} mm, {thickness} thick",
+                edge_generation=edge_generation,
+                edge=edge,
+                length_mm=card.length_mm or "?",
+                thickness=card.thickness or "?",
+            ),
+        ),
+        on_machine(
+            ground,
+            place.label,
+            phrase("x{width}, wired x{wired}", width=width, wired=place.wired or "?"),
+            "platform.cards",
+        ),
+        on_machine(
+            ground,
+            "room",
+            "in a box outside" if place.outside else place.length_mm,
+            "platform.cards",
+            "" if place.outside else "mm",
+        ),
+    )
     says = Answers("GFX-SLOT", subject, SLOT_TEXT, facts)
     problem = None if place.outside else _no_room(ground, place, card, says, edge > width)
     if problem is not None:
         return problem
-    generation_gap = Gap(f"{stem}.generation", f"PCIe generation of {name}", GENERATIONS, "scan the link", 1)
+    generation_gap = Gap(
+        f"{stem}.generation", phrase("PCIe generation of {name}", name=name), GENERATIONS, "scan the link", 1
+    )
     generation = min(edge_generation, ground.need(place.generation, generation_gap))
-    wired_gap = Gap(f"{stem}.wired", f"lanes wired to {name}", WIDTHS, "scan the link, or count the contacts", 1)
+    wired_gap = Gap(
+        f"{stem}.wired", phrase("lanes wired to {name}", name=name), WIDTHS, "scan the link, or count the contacts", 1
+    )
     lanes = min(edge, ground.need(place.wired, wired_gap))
     link, own = lanes * PCIE_LANE_MB_S[generation], edge * PCIE_LANE_MB_S[edge_generation]
     if link < own:
-        words = f"gen {generation} x{lanes}: {link / 1000:.1f} of {own / 1000:.1f} GB/s"
+        words = phrase(
+            "gen {generation} x{lanes}: {link:.1f} of {own:.1f} GB/s",
+            generation=generation,
+            lanes=lanes,
+            link=link / 1000,
+            own=own / 1000,
+        )
         return says.limited(words, words, "A newer board.")
-    return says.fits(f"gen {generation} x{lanes}, {link / 1000:.1f} GB/s")
+    return says.fits(
+        phrase("gen {generation} x{lanes}, {link:.1f} GB/s", generation=generation, lanes=lanes, link=link / 1000)
+    )
 
 
 def _no_room(ground: FitGround, place: CardSlot, card: Card, says: Answers, too_wide: bool) -> Verdict | None:
     """A connector that ends, a case that is too short, a neighbour, a low bracket."""
-    name, stem = place.label.lower(), f"platform.cards.{place.id}"
-    open_gap = Gap(f"{stem}.open_end", f"end of {name}", (True, False), "look whether its far end is open", 1)
+    name, stem = lower_first(place.label), f"platform.cards.{place.id}"
+    open_gap = Gap(
+        f"{stem}.open_end", phrase("end of {name}", name=name), (True, False), "look whether its far end is open", 1
+    )
     if too_wide and not ground.need(place.open_end, open_gap):
-        return says.refused(f"an x{card.lanes} edge does not go into a closed x{place.lanes} slot", "An open end.")
-    long = ground.need(card.length_mm, Gap(f"length of {card.name}", f"length of {card.name}",
-                                           (100.0, 170.0, 240.0, 330.0), "look into its data sheet", 1,
-                                           "mm"))  # fmt: skip
-    room_gap = Gap(f"{stem}.length_mm", f"room for a card in {name}", either_side(long),
+        return says.refused(
+            phrase("an x{lanes} edge does not go into a closed x{lanes2} slot", lanes=card.lanes, lanes2=place.lanes),
+            "An open end.",
+        )
+    long = ground.need(
+        card.length_mm,
+        Gap(
+            phrase("length of {card}", card=card.name),
+            phrase("length of {card}", card=card.name),
+            (100.0, 170.0, 240.0, 330.0),
+            "look into its data sheet",
+            1,
+            "mm",
+        ),
+    )
+    room_gap = Gap(f"{stem}.length_mm", phrase("room for a card in {name}", name=name), either_side(long),
                    "measure from the bracket to what stands in its way", 3, "mm")  # fmt: skip
     room = ground.need(place.length_mm, room_gap)
     if long > room:
-        return says.refused(f"{long:g} mm long, room for {room:g} mm", f"A card of at most {room:g} mm.")
-    thick_gap = Gap(f"{stem}.thickness", f"thickness free at {name}", (1, 2, 3), "look at the neighbours", 1)
-    thick = ground.need(card.thickness, Gap(f"thickness of {card.name}", f"thickness of {card.name}", (1, 2, 3),
-                                            "count the brackets it covers", 1))  # fmt: skip
+        return says.refused(
+            phrase("{long:g} mm long, room for {room:g} mm", long=long, room=room),
+            phrase("A card of at most {room:g} mm.", room=room),
+        )
+    thick_gap = Gap(
+        f"{stem}.thickness", phrase("thickness free at {name}", name=name), (1, 2, 3), "look at the neighbours", 1
+    )
+    thick = ground.need(
+        card.thickness,
+        Gap(
+            phrase("thickness of {card}", card=card.name),
+            phrase("thickness of {card}", card=card.name),
+            (1, 2, 3),
+            "count the brackets it covers",
+            1,
+        ),
+    )
     if thick > 1 and thick > ground.need(place.thickness, thick_gap):
-        return says.refused(f"{thick} slots thick, the neighbour is in the way", "A thinner card.")
+        return says.refused(phrase("{thick} slots thick, the neighbour is in the way", thick=thick), "A thinner card.")
     low_gap = Gap("platform.case.low_profile", "height of card slots", (True, False),
                   "look at the brackets: 80 mm = low profile", 1)  # fmt: skip
     if not _low_profile(ground, card) and ground.need(ground.machine.platform.case.low_profile, low_gap):
@@ -82,14 +142,31 @@ def _no_room(ground: FitGround, place: CardSlot, card: Card, says: Answers, too_
 
 def _edge(ground: FitGround, card: Card) -> tuple[int, int]:
     """Lanes and generation of a card's edge."""
-    lanes = Gap(f"lanes of {card.name}", f"lanes of {card.name}", WIDTHS, "count the contacts of its edge", 1)
-    generation = Gap(f"generation of {card.name}", f"PCIe generation of {card.name}", GENERATIONS,
-                     "look into its data sheet", 2)  # fmt: skip
+    lanes = Gap(
+        phrase("lanes of {card}", card=card.name),
+        phrase("lanes of {card}", card=card.name),
+        WIDTHS,
+        "count the contacts of its edge",
+        1,
+    )
+    generation = Gap(
+        phrase("generation of {card}", card=card.name),
+        phrase("PCIe generation of {card}", card=card.name),
+        GENERATIONS,
+        "look into its data sheet",
+        2,
+    )
     return ground.need(card.lanes, lanes), ground.need(card.generation, generation)
 
 
 def _low_profile(ground: FitGround, card: Card) -> bool:
-    gap = Gap(f"height of {card.name}", f"height of {card.name}", (False, True), "look at its bracket", 1)
+    gap = Gap(
+        phrase("height of {card}", card=card.name),
+        phrase("height of {card}", card=card.name),
+        (False, True),
+        "look at its bracket",
+        1,
+    )
     return ground.need(card.low_profile, gap)
 
 
@@ -98,7 +175,13 @@ def firmware(ground: FitGround, subject: Subject) -> Verdict:
     assert isinstance(card, Card)
     system = ground.machine.platform.system
     text = "A card whose firmware speaks UEFI only shows nothing under the old start mode before the system loads."
-    gap = Gap(f"firmware of {card.name}", "card's start firmware", (True, False), "look into its data sheet", 2)
+    gap = Gap(
+        phrase("firmware of {card}", card=card.name),
+        "card's start firmware",
+        (True, False),
+        "look into its data sheet",
+        2,
+    )
     mode_gap = Gap(
         "platform.system.boot_mode", "start mode of the installed system", tuple(BootMode), "ask the system", 1
     )
@@ -119,7 +202,13 @@ def firmware(ground: FitGround, subject: Subject) -> Verdict:
 def shows_picture(ground: FitGround, card: Card) -> bool:
     """Whether it is a graphics card: as stated, else what has graphics memory, outputs or a rate is one."""
     told = any(v is not None for v in (card.graphics_rate, card.memory_bytes, card.outputs))
-    gap = Gap(f"display of {card.name}", f"picture from {card.name}", (True, False), "look for screen plugs on it", 1)
+    gap = Gap(
+        phrase("display of {card}", card=card.name),
+        phrase("picture from {card}", card=card.name),
+        (True, False),
+        "look for screen plugs on it",
+        1,
+    )
     return ground.need(card.display if card.display is not None else True if told else None, gap)
 
 
@@ -134,12 +223,20 @@ def radio(ground: FitGround, subject: Subject) -> Verdict:
                    "model", 4)  # fmt: skip
     key = ground.need(place.key, key_gap) if card.key is not RadioKey.A_E else place.key
     facts = (
-        on_part("card", f"key {card.key}, {card.antennas or '?'} antennas"),
-        on_machine(ground, "place", f"key {key or '?'}, {place.antennas or '?'} antennas", "platform.radio"),
+        on_part("card", phrase("key {key}, {antennas} antennas", key=card.key, antennas=card.antennas or "?")),
+        on_machine(
+            ground,
+            "place",
+            phrase("key {key}, {antennas} antennas", key=key or "?", antennas=place.antennas or "?"),
+            "platform.radio",
+        ),
     )
     says = Answers("NET-RADIO", subject, text, facts)
     if card.key is not RadioKey.A_E and key not in (card.key, RadioKey.A_E):
-        return says.refused(f"key {card.key} does not go into a key {key} slot", f"A card with key {key} or A+E.")
+        return says.refused(
+            phrase("key {key} does not go into a key {key2} slot", key=card.key, key2=key),
+            phrase("A card with key {key} or A+E.", key=key),
+        )
     allowed = ground.need(place.allowed, list_gap)
     if allowed and card.id not in allowed:
         return says.refused("the firmware does not list it", "A card from the firmware's own list.")
@@ -147,13 +244,27 @@ def radio(ground: FitGround, subject: Subject) -> Verdict:
     if wired is not None:
         return wired
     if card.plug and ground.need(place.plug, plug_gap) != card.plug:
-        return says.needs(f"antenna cables with {card.plug} plugs", "A card with the plugs that are there.")
+        return says.needs(
+            phrase("antenna cables with {plug} plugs", plug=card.plug), "A card with the plugs that are there."
+        )
     antennas = ground.need(place.antennas, count_gap)
-    wants = ground.need(card.antennas, Gap(f"antennas of {card.name}", "card's antennas", (1, 2, 3, 4),
-                                           "count the plugs on the card", 1))  # fmt: skip
+    wants = ground.need(
+        card.antennas,
+        Gap(
+            phrase("antennas of {card}", card=card.name),
+            "card's antennas",
+            (1, 2, 3, 4),
+            "count the plugs on the card",
+            1,
+        ),
+    )
     if antennas < wants:
-        return says.limited(f"{antennas} of {wants} antennas", "slower and shorter reach", "A further antenna.")
-    return says.fits(f"key {card.key}, {wants} antennas there")
+        return says.limited(
+            phrase("{antennas} of {wants} antennas", antennas=antennas, wants=wants),
+            "slower and shorter reach",
+            "A further antenna.",
+        )
+    return says.fits(phrase("key {key}, {wants} antennas there", key=card.key, wants=wants))
 
 
 def _wired_to_processor(ground: FitGround, card: RadioCard, says: Answers) -> Verdict | None:
@@ -163,8 +274,13 @@ def _wired_to_processor(ground: FitGround, card: RadioCard, says: Answers) -> Ve
         return None
     wired_gap = Gap("platform.radio.processor_bus", "wiring of the radio slot", (True, False),
                     "look up the card that is in it", 3)  # fmt: skip
-    half_gap = Gap(f"bus of {card.name}", "whether half of the card sits in a processor", (True, False),
-                   "look into its data sheet", 2)  # fmt: skip
+    half_gap = Gap(
+        phrase("bus of {card}", card=card.name),
+        "whether half of the card sits in a processor",
+        (True, False),
+        "look into its data sheet",
+        2,
+    )
     wired, half = ground.need(place.processor_bus, wired_gap), ground.need(card.processor_bus, half_gap)
     if half and not wired:
         return says.refused("half of it sits in a processor, the slot is not wired to one", "A whole card.")

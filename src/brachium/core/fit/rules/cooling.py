@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Hashable
 
+from brachium.core.base.text import lower_first, phrase
 from brachium.core.fit.answers import Answers, either_side, on_machine, on_part
 from brachium.core.fit.assumptions import HEADER_A
 from brachium.core.fit.engine import FitGround, Rule, Subject, nameless
@@ -22,9 +23,17 @@ def mount(ground: FitGround, subject: Subject) -> Verdict:
     cooler, machine = subject.part, ground.machine
     assert isinstance(cooler, Cooler)
     board, case = machine.platform.board, machine.platform.case
-    height = ground.need(cooler.height_mm, Gap(f"height of {cooler.name}", "cooler's height", (30.0, 60.0, 120.0,
-                                                                                               165.0),
-                                               "look into its data sheet", 1, "mm"))  # fmt: skip
+    height = ground.need(
+        cooler.height_mm,
+        Gap(
+            phrase("height of {cooler}", cooler=cooler.name),
+            "cooler's height",
+            (30.0, 60.0, 120.0, 165.0),
+            "look into its data sheet",
+            1,
+            "mm",
+        ),
+    )
     room_gap = Gap("platform.case.cooler_mm", "room for a cooler", either_side(height),
                    "measure from the processor to the "
                    "panel", 3, "mm")  # fmt: skip
@@ -37,12 +46,19 @@ def mount(ground: FitGround, subject: Subject) -> Verdict:
     )  # fmt: skip
     says = Answers("COOL-MOUNT", subject, text, facts)
     if not mounted(ground, cooler.patterns):
-        return says.refused(f"no mounting for {board.cooler_pattern or board.socket}", "A cooler for this board.")
+        return says.refused(
+            phrase("no mounting for {cooler_pattern}", cooler_pattern=board.cooler_pattern or board.socket),
+            "A cooler for this board.",
+        )
     room = ground.need(case.cooler_mm, room_gap)
     if height > room:
-        return says.refused(f"{height:g} mm high, {room:g} mm under the panel", f"One of at most {room:g} mm.")
+        return says.refused(
+            phrase("{height:g} mm high, {room:g} mm under the panel", height=height, room=room),
+            phrase("One of at most {room:g} mm.", room=room),
+        )
     air = ground.need(
-        cooler.air, Gap(f"air of {cooler.name}", "cooler's way of the air", tuple(AirPath), "look at it", 1)
+        cooler.air,
+        Gap(phrase("air of {cooler}", cooler=cooler.name), "cooler's way of the air", tuple(AirPath), "look at it", 1),
     )
     air_gap = Gap("platform.case.air", "way of the air in the case", tuple(AirPath), "look for a duct", 1)
     if air is not AirPath.OUT and ground.need(case.air, air_gap) is AirPath.OUT:
@@ -52,8 +68,10 @@ def mount(ground: FitGround, subject: Subject) -> Verdict:
         return behind
     if cooler.over_memory_mm is not None and _tallest(ground) > cooler.over_memory_mm:
         tall, left = _tallest(ground), cooler.over_memory_mm
-        return says.refused(f"memory is {tall:g} mm high, {left:g} mm are left over it", "Flat modules.")
-    return says.fits(f"mounting there, {height:g} of {room:g} mm")
+        return says.refused(
+            phrase("memory is {tall:g} mm high, {left:g} mm are left over it", tall=tall, left=left), "Flat modules."
+        )
+    return says.fits(phrase("mounting there, {height:g} of {room:g} mm", height=height, room=room))
 
 
 def _behind_the_board(ground: FitGround, cooler: Cooler, says: Answers) -> Verdict | None:
@@ -88,15 +106,26 @@ def rate(ground: FitGround, subject: Subject) -> Verdict:
     own = chip.power_w if chip is not None else ground.machine.processor.design_power_w
     watts = ground.need(own, Gap("processor.design_power_w", "processor's design power", (35.0, 65.0, 95.0, 140.0),
                                  "look into its data sheet", 2, "W"))  # fmt: skip
-    rated = ground.need(cooler.rated_w, Gap(f"rating of {cooler.name}", "cooler's rated power", either_side(watts),
-                                            "look into its data sheet", 1, "W"))  # fmt: skip
+    rated = ground.need(
+        cooler.rated_w,
+        Gap(
+            phrase("rating of {cooler}", cooler=cooler.name),
+            "cooler's rated power",
+            either_side(watts),
+            "look into its data sheet",
+            1,
+            "W",
+        ),
+    )
     facts = (on_part("rated for", rated, "W"), on_machine(ground, "processor", watts, "processor.design_power_w", "W"))
     says = Answers("COOL-RATE", subject, "Its rated power must not be under what the processor draws for long.", facts)
     if rated < watts:
         return says.limited(
-            f"rated for {rated:g} W, the processor draws {watts:g} W", f"{rated:g} W", "A larger cooler."
+            phrase("rated for {rated:g} W, the processor draws {watts:g} W", rated=rated, watts=watts),
+            phrase("{rated:g} W", rated=rated),
+            "A larger cooler.",
         )
-    return says.fits(f"rated for {rated:g} W, {watts:g} W needed")
+    return says.fits(phrase("rated for {rated:g} W, {watts:g} W needed", rated=rated, watts=watts))
 
 
 def fan(ground: FitGround, subject: Subject) -> Verdict:
@@ -108,11 +137,22 @@ def fan(ground: FitGround, subject: Subject) -> Verdict:
     )
     if header is None:
         return Answers("COOL-FAN", subject, text).refused("there is no plug for it", "A header with a plug.")
-    plug_gap = Gap(f"platform.headers.{place}.plug", f"plug at {header.label.lower()}", tuple(FanPlug), "look at it", 1)
+    plug_gap = Gap(
+        f"platform.headers.{place}.plug",
+        phrase("plug at {header}", header=lower_first(header.label)),
+        tuple(FanPlug),
+        "look at it",
+        1,
+    )
     plug = ground.need(header.plug, plug_gap)
     facts = (
         on_part("fan", _fan_words(fan)),
-        on_machine(ground, header.label, f"{plug}, {header.current_a or HEADER_A:g} A", "platform.headers"),
+        on_machine(
+            ground,
+            header.label,
+            phrase("{plug}, {current_a:g} A", plug=plug, current_a=header.current_a or HEADER_A),
+            "platform.headers",
+        ),
     )
     says = Answers("COOL-FAN", subject, text, facts)
     if FanPlug.OWN in (plug, fan.plug) and plug is not fan.plug:
@@ -127,7 +167,7 @@ def fan(ground: FitGround, subject: Subject) -> Verdict:
         return says.limited("a 4-pin fan on a 3-pin plug: runs at full speed only", "full speed", "A 3-pin fan.")
     if plug is FanPlug.PIN_4 and fan.plug is FanPlug.PIN_3:
         return says.limited("three pins: steered by voltage or not at all", "speed may not be steered", "A 4-pin fan.")
-    return says.fits(f"{fan.plug} on a {plug} plug")
+    return says.fits(phrase("{plug} on a {plug2} plug", plug=fan.plug, plug2=plug))
 
 
 def _too_large(ground: FitGround, fan: Fan, header: FanHeader, says: Answers) -> Verdict | None:
@@ -137,16 +177,31 @@ def _too_large(ground: FitGround, fan: Fan, header: FanHeader, says: Answers) ->
     for attribute, own, there, word in sizes:
         if own is None:
             continue
-        gap = Gap(f"platform.headers.{header.id}.{attribute}", f"{word} of the fan at {header.label.lower()}",
-                  either_side(own), "measure it", 2, "mm")  # fmt: skip
+        gap = Gap(
+            f"platform.headers.{header.id}.{attribute}",
+            phrase("{word} of the fan at {header}", word=word, header=lower_first(header.label)),
+            either_side(own),
+            "measure it",
+            2,
+            "mm",
+        )
         room = ground.need(there, gap)
         if own > room or (attribute == "size_mm" and own != room):
-            return says.refused(f"{word} {own:g} mm, the frame takes {room:g} mm", f"A fan of {room:g} mm.")
+            return says.refused(
+                phrase("{word} {own:g} mm, the frame takes {room:g} mm", word=word, own=own, room=room),
+                phrase("A fan of {room:g} mm.", room=room),
+            )
     return None
 
 
 def _fan_words(fan: Fan) -> str:
-    return f"{fan.plug}, {fan.size_mm or '?'} x {fan.thickness_mm or '?'} mm, {fan.current_a or '?'} A"
+    return phrase(
+        "{plug}, {size_mm} x {thickness_mm} mm, {current_a} A",
+        plug=fan.plug,
+        size_mm=fan.size_mm or "?",
+        thickness_mm=fan.thickness_mm or "?",
+        current_a=fan.current_a or "?",
+    )
 
 
 def _silent(ground: FitGround, fan: Fan, header: FanHeader, says: Answers) -> Verdict | None:
@@ -155,7 +210,11 @@ def _silent(ground: FitGround, fan: Fan, header: FanHeader, says: Answers) -> Ve
               "unplug the fan for a start and see", 4)  # fmt: skip
     tells = fan.tells_speed if fan.tells_speed is not None or fan.plug is FanPlug.OWN else True  # their third wire
     own_gap = Gap(
-        f"speed signal of {fan.name}", "fan's speed signal", (True, False), "count its wires: three or four", 1
+        phrase("speed signal of {fan}", fan=fan.name),
+        "fan's speed signal",
+        (True, False),
+        "count its wires: three or four",
+        1,
     )
     if tells is not True and ground.need(header.needs_speed, gap) and not ground.need(tells, own_gap):
         return says.refused("the firmware wants a speed signal, it gives none", "A fan with a speed signal.")
@@ -166,12 +225,20 @@ def _too_strong(ground: FitGround, fan: Fan, header: FanHeader, says: Answers) -
     """It may draw no more than its plug gives; one that does not say its current is not judged."""
     if not fan.current_a:
         return None
-    gap = Gap(f"platform.headers.{header.id}.current_a", f"current of {header.label.lower()}",
-              either_side(fan.current_a), f"look into the board's handbook; {HEADER_A:g} A is common", 4,
-              "A")  # fmt: skip
+    gap = Gap(
+        f"platform.headers.{header.id}.current_a",
+        phrase("current of {header}", header=lower_first(header.label)),
+        either_side(fan.current_a),
+        phrase("look into the board's handbook; {header_a:g} A is common", header_a=HEADER_A),
+        4,
+        "A",
+    )
     gives = ground.need(header.current_a, gap)
     if fan.current_a > gives:
-        return says.refused(f"draws {fan.current_a:g} A, the plug gives {gives:g} A", "A weaker fan.")
+        return says.refused(
+            phrase("draws {current_a:g} A, the plug gives {gives:g} A", current_a=fan.current_a, gives=gives),
+            "A weaker fan.",
+        )
     return None
 
 

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Hashable
 
+from brachium.core.base.text import phrase
 from brachium.core.base.why import Because, Fact, Origin
 from brachium.core.fit.answers import Answers, on_machine
 from brachium.core.fit.engine import FitGround, Rule, Subject
@@ -81,13 +82,15 @@ def power_lead(ground: FitGround, subject: Subject) -> Verdict:
         Fact("free 4-pin drive connectors", str(spare), machine.origin("leads")),
     )
     if drives <= leads:
-        sentence = f"{leads} SATA power connectors for {drives} drives"
+        sentence = phrase("{leads} SATA power connectors for {drives} drives", leads=leads, drives=drives)
         return Verdict("STO-POWER", Level.FITS, subject.places, sentence, Because(sentence, "STO-POWER", TEXT, facts))
     if drives - leads <= spare:
-        sentence = f"needs an {ADAPTER} first"
+        sentence = phrase("needs an {adapter} first", adapter=ADAPTER)
         because = Because(sentence, "STO-POWER", TEXT, facts, "needs first", "A free SATA power connector.")
         return Verdict("STO-POWER", Level.NEEDS_FIRST, subject.places, sentence, because, precondition=ADAPTER)
-    sentence = f"no power connector is free: {drives} drives, {leads} SATA power connectors"
+    sentence = phrase(
+        "no power connector is free: {drives} drives, {leads} SATA power connectors", drives=drives, leads=leads
+    )
     because = Because(sentence, "STO-POWER", TEXT, facts, "refused", "A drive instead of another one.")
     return Verdict("STO-POWER", Level.REFUSED, subject.places, sentence, because)
 

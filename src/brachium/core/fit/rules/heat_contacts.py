@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from brachium.core.base.text import lower_first, phrase
 from brachium.core.base.why import Fact, Origin
 from brachium.core.fit.answers import Answers, either_side, on_machine, on_part
 from brachium.core.fit.assumptions import BOND_MM, PAD_GIVES
@@ -22,12 +23,16 @@ def pad(ground: FitGround, subject: Subject) -> Verdict:
     part = subject.part
     assert isinstance(part, Pad)
     low, high = _pads_there(ground, part.thickness_mm)
-    there = f"{low:g} mm" if low == high else f"{low:g} to {high:g} mm"
+    there = phrase("{low:g} mm", low=low) if low == high else phrase("{low:g} to {high:g} mm", low=low, high=high)
     least, most = PAD_GIVES
     facts = (
         on_part("pad", part.thickness_mm, "mm"),
         on_machine(ground, "pads there", there, "platform.contacts"),
-        Fact("a soft pad gives", f"{100 * least:.0f} to {100 * most:.0f} %", Origin.ASSUMED),
+        Fact(
+            "a soft pad gives",
+            phrase("{least:.0f} to {most:.0f} %", least=100 * least, most=100 * most),
+            Origin.ASSUMED,
+        ),
     )
     text = (
         "Thickness is kept: a thicker pad lifts the plate off the die, a thinner one leaves a gap; paste bridges none."
@@ -35,13 +40,28 @@ def pad(ground: FitGround, subject: Subject) -> Verdict:
     says = Answers("COOL-PAD", subject, text, facts)
     own = part.thickness_mm
     if own * (1.0 - most) > low * (1.0 - least):
-        return says.refused(f"{own:g} mm lift the plate off the die, {there} are there", f"{there}.")
+        return says.refused(
+            phrase("{own:g} mm lift the plate off the die, {there} are there", own=own, there=there),
+            phrase("{there}.", there=there),
+        )
     if own * (1.0 - least) < high * (1.0 - most):
-        return says.refused(f"{own:g} mm do not reach, {there} are there", f"A pad of {there}.")
+        return says.refused(
+            phrase("{own:g} mm do not reach, {there} are there", own=own, there=there),
+            phrase("A pad of {there}.", there=there),
+        )
     if low <= own <= high:
-        return says.fits(f"{own:g} mm, as before" if low == high else f"{own:g} mm for {there}")
-    words = f"{own:g} mm where {there} {'was' if low == high else 'were'}: look at its print before it is closed"
-    return says.needs("print of the new pad checked", f"A pad of {there}.", words)
+        return says.fits(
+            phrase("{own:g} mm, as before", own=own)
+            if low == high
+            else phrase("{own:g} mm for {there}", own=own, there=there)
+        )
+    words = phrase(
+        "{own:g} mm where {there} {which}: look at its print before it is closed",
+        own=own,
+        there=there,
+        which="was" if low == high else "were",
+    )
+    return says.needs("print of the new pad checked", phrase("A pad of {there}.", there=there), words)
 
 
 def _pads_there(ground: FitGround, own: float) -> tuple[float, float]:
@@ -60,8 +80,14 @@ def _end(ground: FitGround, chip: ChipContact, end: str, own: float) -> float:
     """One end of the thickness of the pad on a chip [mm]."""
     known: float | None = getattr(chip, end)
     word = "thinnest" if end == "pad_min_mm" else "thickest"
-    gap = Gap(f"platform.chips.{chip.id}.{end}", f"{word} pad on {chip.label.lower()}", either_side(own),
-              "measure the print it left", 4, "mm")  # fmt: skip
+    gap = Gap(
+        f"platform.chips.{chip.id}.{end}",
+        phrase("{word} pad on {chip}", word=word, chip=lower_first(chip.label)),
+        either_side(own),
+        "measure the print it left",
+        4,
+        "mm",
+    )
     return ground.need(known, gap)
 
 
@@ -75,8 +101,14 @@ def paste(ground: FitGround, subject: Subject) -> Verdict:
         facts.append(Fact("seats itself", "at the first warm load, with the plate screwed down", Origin.CATALOGUE))
     elif contacts.area_mm2 is not None:
         low, high = (contacts.area_mm2 * b for b in BOND_MM)
-        facts.append(Fact("amount", f"{low:.0f} to {high:.0f} mm³" + (" and the grooves of the pipes" if
-                          contacts.pipe_grooves else ""), Origin.COMPUTED))  # fmt: skip
+        facts.append(
+            Fact(
+                "amount",
+                phrase("{low:.0f} to {high:.0f} mm³", low=low, high=high)
+                + (" and the grooves of the pipes" if contacts.pipe_grooves else ""),
+                Origin.COMPUTED,
+            )
+        )
     text = (
         "Amount = contact area x 0.05 to 0.1 mm. Gallium eats aluminium and shorts contacts; conductive pastes stay "
         "away from bare contacts. A phase-change sheet is cut to the die; it bridges no gap of a pad."
@@ -112,8 +144,8 @@ def shared(ground: FitGround, subject: Subject) -> Verdict:
     text = "Lifting a heatsink breaks every contact under it: processor, graphics and chipset are renewed together."
     says = Answers("COOL-SHARED", subject, text, facts)
     if chips > 1:
-        return says.needs(f"paste and pads for all {chips} contacts", "Leaving the heatsink on.",
-                          f"one heatsink on {chips} chips: all contacts are renewed")  # fmt: skip
+        return says.needs(phrase("paste and pads for all {chips} contacts", chips=chips), "Leaving the heatsink on.",
+                          phrase("one heatsink on {chips} chips: all contacts are renewed", chips=chips))  # fmt: skip
     return says.fits("one contact to renew")
 
 

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from brachium.core.base.text import joined, phrase
 from brachium.core.base.why import Fact, Origin
 from brachium.core.fit.answers import Answers
 from brachium.core.fit.engine import FitGround, Rule, Subject
@@ -69,8 +70,8 @@ def lock(ground: FitGround, subject: Subject) -> Verdict:
     if "enrolment" in shut:
         return says.refused("enrolled by a former owner, and no key", "Release by the former owner.")
     if shut:
-        names = " and ".join(NAMES[n] for n in shut)
-        return says.needs(f"{names} settled", "The code or licence in hand.")
+        names = joined(" and ", (NAMES[n] for n in shut))
+        return says.needs(phrase("{names} settled", names=names), "The code or licence in hand.")
     return says.fits("no lock in the way" if asked else "locks are asked before the work")
 
 

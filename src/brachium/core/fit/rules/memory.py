@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from brachium.core.base.text import joined, lower_first, phrase
 from brachium.core.base.why import Because, Fact, Origin
 from brachium.core.fit.answers import key_of
 from brachium.core.fit.engine import FitGround, Rule, Subject
@@ -60,15 +61,43 @@ def form(ground: FitGround, subject: Subject) -> Verdict:
     text = "Desktop and laptop modules differ in length and contacts; the module's form must be the slot's."
     if stays(ground, subject):
         return _runs("MEM-FORM", subject, text, module)
-    solder_gap = Gap(f"slots.{slot.id}.soldered", f"whether {slot.label.lower()} is soldered", (True, False),
-                     "look at the board: a module has a clip at each end", 5)  # fmt: skip
+    solder_gap = Gap(
+        f"slots.{slot.id}.soldered",
+        phrase("whether {slot} is soldered", slot=lower_first(slot.label)),
+        (True, False),
+        "look at the board: a module has a clip at each end",
+        5,
+    )
     if not slot.takes_module or ground.need(slot.soldered, solder_gap):
-        return _verdict("MEM-FORM", Level.REFUSED, subject, f"{slot.label.lower()} is soldered", text, facts, "refused",
-                        "Nothing: soldered memory stays.")  # fmt: skip
+        return _verdict(
+            "MEM-FORM",
+            Level.REFUSED,
+            subject,
+            phrase("{slot} is soldered", slot=lower_first(slot.label)),
+            text,
+            facts,
+            "refused",
+            "Nothing: soldered memory stays.",
+        )
     if module.form == slot.form:
-        return _verdict("MEM-FORM", Level.FITS, subject, f"{module.form} in a {slot.form} slot", text, facts)
-    return _verdict("MEM-FORM", Level.REFUSED, subject, f"a {module.form} does not go into a {slot.form} slot", text,
-                    facts, "refused", f"A {slot.form} of the same size.")  # fmt: skip
+        return _verdict(
+            "MEM-FORM",
+            Level.FITS,
+            subject,
+            phrase("{form} in a {form2} slot", form=module.form, form2=slot.form),
+            text,
+            facts,
+        )
+    return _verdict(
+        "MEM-FORM",
+        Level.REFUSED,
+        subject,
+        phrase("a {form} does not go into a {form2} slot", form=module.form, form2=slot.form),
+        text,
+        facts,
+        "refused",
+        phrase("A {form} of the same size.", form=slot.form),
+    )
 
 
 def generation(ground: FitGround, subject: Subject) -> Verdict:
@@ -79,9 +108,26 @@ def generation(ground: FitGround, subject: Subject) -> Verdict:
     )
     text = "Each generation has its own notch, voltage and signals; there are no adapters."
     if module.generation == slot.generation:
-        return _verdict("MEM-GEN", Level.FITS, subject, f"{module.generation}, as the slot", text, facts)
-    return _verdict("MEM-GEN", Level.REFUSED, subject, f"the board takes {slot.generation}, not {module.generation}",
-                    text, facts, "refused", f"A {slot.generation} module.")  # fmt: skip
+        return _verdict(
+            "MEM-GEN",
+            Level.FITS,
+            subject,
+            phrase("{generation}, as the slot", generation=module.generation),
+            text,
+            facts,
+        )
+    return _verdict(
+        "MEM-GEN",
+        Level.REFUSED,
+        subject,
+        phrase(
+            "the board takes {generation}, not {generation2}", generation=slot.generation, generation2=module.generation
+        ),
+        text,
+        facts,
+        "refused",
+        phrase("A {generation} module.", generation=slot.generation),
+    )
 
 
 def voltage(ground: FitGround, subject: Subject) -> Verdict:
@@ -92,10 +138,15 @@ def voltage(ground: FitGround, subject: Subject) -> Verdict:
     if slot.generation is not MemoryGeneration.DDR3:
         return _verdict("MEM-VOLT", Level.FITS, subject, "one voltage in this generation",
                         "Only DDR3 came in two voltages.", ())  # fmt: skip
-    volts_gap = Gap(key_of(ground, slot.id, module, "volts"), f"voltage of {module.name}", ((1.5,), (1.35, 1.5)),
-                    "read its label: PC3L needs 1.35 V, PC3 1.5 V", 1)  # fmt: skip
+    volts_gap = Gap(
+        key_of(ground, slot.id, module, "volts"),
+        phrase("voltage of {module}", module=module.name),
+        ((1.5,), (1.35, 1.5)),
+        "read its label: PC3L needs 1.35 V, PC3 1.5 V",
+        1,
+    )
     volts = ground.need(module.volts or None, volts_gap)
-    rated = " and ".join(f"{v:g} V" for v in volts)
+    rated = joined(" and ", (phrase("{v:g} V", v=v) for v in volts))
     low_only = None if 1.35 in volts and 1.5 in volts else ground.need(_low_only(ground), VOLTAGE)
     facts = (
         Fact("module rated for", rated, Origin.LABEL),
@@ -106,7 +157,7 @@ def voltage(ground: FitGround, subject: Subject) -> Verdict:
     if low_only and 1.35 not in volts:
         return _verdict("MEM-VOLT", Level.REFUSED, subject, "needs 1.5 V, the board gives only 1.35 V", text, facts,
                         "refused", "A module rated for 1.35 V.")  # fmt: skip
-    return _verdict("MEM-VOLT", Level.FITS, subject, f"rated for {rated}", text, facts)
+    return _verdict("MEM-VOLT", Level.FITS, subject, phrase("rated for {rated}", rated=rated), text, facts)
 
 
 def _low_only(ground: FitGround) -> bool | None:
@@ -132,7 +183,7 @@ def bad(ground: FitGround, subject: Subject) -> Verdict:
     """A place or module that was proven faulty, in the swap grid or otherwise."""
     slot, module = module_in(ground, subject)
     dead = slot.id in ground.machine.bad_places
-    sentence = f"{slot.label} is dead" if dead else f"{module.name} is faulty"
+    sentence = phrase("{slot} is dead", slot=slot.label) if dead else phrase("{module} is faulty", module=module.name)
     facts = (Fact(slot.label, "proven dead" if dead else "its module proven faulty", Origin.LOGGED),)
     text = "Nothing is put into a slot that was proven dead, and a faulty module stays out."
     change = "Another slot." if dead else "Another module."

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from dataclasses import replace
 
+from brachium.core.base.text import joined, lower_first, phrase
 from brachium.core.base.units import GIB
 from brachium.core.base.why import Fact, Origin
 from brachium.core.fit.answers import Answers, key_of, on_machine, on_part
@@ -37,15 +38,21 @@ def buffering(ground: FitGround, subject: Subject) -> Verdict:
     beside = {_kind(m) for k, m in ground.config.modules().items() if k != subject.places[0]}
     others = {k for k in beside if k is not None} - {kind}
     facts = (
-        on_part("module", f"{kind}{', ECC' if module.ecc else ''}"),
+        on_part("module", phrase("{kind}{which}", kind=kind, which=", ECC" if module.ecc else "")),
         on_machine(ground, "board runs", runs, "memory.buffering"),
     )
     says = Answers("MEM-REG", subject, KINDS_TEXT, facts)
     if kind not in runs:
-        return says.refused(f"{kind}, the board runs {' or '.join(runs)}", f"An {runs[0]} module.")
+        return says.refused(
+            phrase("{kind}, the board runs {runs}", kind=kind, runs=joined(" or ", runs)),
+            phrase("An {runs} module.", runs=runs[0]),
+        )
     if others:
-        return says.refused(f"{kind} beside {' and '.join(sorted(others))}", "Modules of one kind only.")
-    return _with_ecc(ground, subject, says) if module.ecc else says.fits(f"{kind}, as the board runs")
+        return says.refused(
+            phrase("{kind} beside {others}", kind=kind, others=joined(" and ", sorted(others))),
+            "Modules of one kind only.",
+        )
+    return _with_ecc(ground, subject, says) if module.ecc else says.fits(phrase("{kind}, as the board runs", kind=kind))
 
 
 def _with_ecc(ground: FitGround, subject: Subject, says: Answers) -> Verdict:
@@ -57,10 +64,10 @@ def _with_ecc(ground: FitGround, subject: Subject, says: Answers) -> Verdict:
                             "Modules with ECC only.")  # fmt: skip
     takes = ground.machine.memory.takes_ecc
     if takes is None:
-        return says.fits(f"{kind}, with its ECC where the board uses it")
+        return says.fits(phrase("{kind}, with its ECC where the board uses it", kind=kind))
     if not takes:
         return says.limited("runs without its ECC", "no error correction", "Nothing: the board has no ECC.")
-    return says.fits(f"{kind}, as the board runs")
+    return says.fits(phrase("{kind}, as the board runs", kind=kind))
 
 
 def _kind(module: MemoryModule) -> Buffering | None:
@@ -72,7 +79,7 @@ def _kind(module: MemoryModule) -> Buffering | None:
 
 def _kind_gap(ground: FitGround, slot: ModuleSlot, module: MemoryModule) -> Gap:
     values = (Buffering.UNBUFFERED, Buffering.REGISTERED, Buffering.LOAD_REDUCED)
-    return Gap(key_of(ground, slot.id, module, "buffering"), f"kind of {module.name}", values,
+    return Gap(key_of(ground, slot.id, module, "buffering"), phrase("kind of {module}", module=module.name), values,
                "read the letter after the rate on its label: U, E, R or L", 1)  # fmt: skip
 
 
@@ -102,11 +109,21 @@ def density(ground: FitGround, subject: Subject) -> Verdict:
     )
     if runs_here(ground, module):
         return Answers("MEM-DENS", subject, text, (on_part("module", module.name),)).fits("runs here today")
-    ranks_gap = Gap(key_of(ground, slot.id, module, "ranks"), f"ranks of {module.name}", (1, 2, 4),
-                    "read them off its label (1Rx8, 2Rx8)", 1)  # fmt: skip
+    ranks_gap = Gap(
+        key_of(ground, slot.id, module, "ranks"),
+        phrase("ranks of {module}", module=module.name),
+        (1, 2, 4),
+        "read them off its label (1Rx8, 2Rx8)",
+        1,
+    )
     ranks = ground.need(module.ranks, ranks_gap)
-    width_gap = Gap(key_of(ground, slot.id, module, "chip_width"), f"chip width of {module.name}", (4, 8, 16),
-                    "read it off its label (1Rx8, 2Rx4)", 1)  # fmt: skip
+    width_gap = Gap(
+        key_of(ground, slot.id, module, "chip_width"),
+        phrase("chip width of {module}", module=module.name),
+        (4, 8, 16),
+        "read it off its label (1Rx8, 2Rx4)",
+        1,
+    )
     chip = chip_gbit(module.size_bytes, ranks, ground.need(module.chip_width, width_gap))
     limit, stated = _addressed(ground, slot, chip)
     most = ground.machine.memory.ranks_max
@@ -114,24 +131,31 @@ def density(ground: FitGround, subject: Subject) -> Verdict:
     if together > (most or ALWAYS_RANKS * _modules_beside(ground)):  # by the worst case, so that the channels matter
         together = _ranks(replace(ground, machine=with_channels(ground)), slot, ranks)
     facts = (
-        on_part("ranks", ranks), Fact("chips", f"{chip:g} Gbit", Origin.COMPUTED),
+        on_part("ranks", ranks), Fact("chips", phrase("{chip:g} Gbit", chip=chip), Origin.COMPUTED),
         on_machine(ground, "controller addresses", limit if stated else None, "memory.chip_max_gbit",
                    "Gbit" if stated else ""),
         on_machine(ground, "ranks per channel at most", most, "memory.ranks_max"),
     )  # fmt: skip
     says = Answers("MEM-DENS", subject, text, facts)
     if chip > 2 * limit:
-        return says.refused(f"{chip:g} Gbit chips, the controller addresses {limit:g}", f"Chips of {limit:g} Gbit.")
+        return says.refused(
+            phrase("{chip:g} Gbit chips, the controller addresses {limit:g}", chip=chip, limit=limit),
+            phrase("Chips of {limit:g} Gbit.", limit=limit),
+        )
     if chip > limit:
-        half = f"half the capacity usable: {chip:g} Gbit chips, {limit:g} addressed"
-        return says.limited(half, f"{size_gib / 2:g} GiB",
-                            f"A module with {limit:g} Gbit chips: twice the ranks.")  # fmt: skip
+        half = phrase("half the capacity usable: {chip:g} Gbit chips, {limit:g} addressed", chip=chip, limit=limit)
+        return says.limited(half, phrase("{size_gib:g} GiB", size_gib=size_gib / 2),
+                            phrase("A module with {limit:g} Gbit chips: twice the ranks.", limit=limit))  # fmt: skip
     most_gap = Gap("memory.ranks_max", "ranks per channel", (2, 4, 8), "look up the chipset's data sheet", 5)
     if together > (most or ALWAYS_RANKS * _modules_beside(ground)) and together > ground.need(most, most_gap):
-        return says.refused(f"{together} ranks on the channel, too many", "A module with fewer ranks.")
+        return says.refused(
+            phrase("{together} ranks on the channel, too many", together=together), "A module with fewer ranks."
+        )
     if not stated:
-        return says.fits(f"{chip:g} Gbit chips, no denser than what runs here or the published maximum asks for")
-    return says.fits(f"{chip:g} Gbit chips of at most {limit:g}")
+        return says.fits(
+            phrase("{chip:g} Gbit chips, no denser than what runs here or the published maximum asks for", chip=chip)
+        )
+    return says.fits(phrase("{chip:g} Gbit chips of at most {limit:g}", chip=chip, limit=limit))
 
 
 def chip_gbit(size_bytes: int, ranks: int, width: int) -> float:
@@ -175,7 +199,7 @@ def with_channels(ground: FitGround) -> Machine:
     def known(slot: ModuleSlot) -> ModuleSlot:
         if slot.channel is not None:
             return slot
-        gap = Gap(f"slots.{slot.id}.channel", f"channel of {slot.label.lower()}", (0, 1),
+        gap = Gap(f"slots.{slot.id}.channel", phrase("channel of {slot}", slot=lower_first(slot.label)), (0, 1),
                   "read it off the board (A1, B2) or look into the handbook", 3)  # fmt: skip
         return replace(slot, channel=ground.need(None, gap))
 
@@ -240,13 +264,17 @@ def order(ground: FitGround, subject: Subject) -> Verdict:
     sizes = [modules[p].size_bytes for p in first if p in modules]
     facts = (
         on_machine(ground, "board's order", names, "memory.fill_first"),
-        Fact("filled", ", ".join(ground.machine.place_label(p) for p in subject.places), Origin.PLANNED),
+        Fact("filled", joined(", ", (ground.machine.place_label(p) for p in subject.places)), Origin.PLANNED),
     )
     says = Answers("MEM-ORDER", subject, text, facts)
     wanted = first[: len(filled)]
     if filled != set(wanted):
-        where = " and ".join(ground.machine.place_label(p).lower() for p in wanted)
-        return says.limited(f"the board fills {where} first", "may start slower or not see a module", f"Use {where}.")
+        where = joined(" and ", (lower_first(ground.machine.place_label(p)) for p in wanted))
+        return says.limited(
+            phrase("the board fills {where} first", where=where),
+            "may start slower or not see a module",
+            phrase("Use {where}.", where=where),
+        )
     if sizes != sorted(sizes, reverse=True):
         return says.limited("the larger pair belongs in the first slots", "may run slower", "Swap the pairs.")
     return says.fits("in the board's own order")

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from brachium.core.base.text import Text
+from brachium.core.base.text import Text, phrase
 from brachium.core.base.why import Fact, Origin
 from brachium.core.fit.answers import Answers, on_machine, on_part
 from brachium.core.fit.engine import FitGround, Rule, Subject
@@ -36,22 +36,24 @@ def profile(ground: FitGround, subject: Subject) -> Verdict:
     standard, runs = standard_mts(module) or 0, memory_speed_mts(ground.machine, ground.config)
     takes = ground.machine.memory.takes_profiles
     facts = (on_part("rated", module.speed_mts, "MT/s"), on_part("without a profile, at most", standard, "MT/s"),
-             Fact("all modules can run at", f"{runs} MT/s" if runs else "not known", Origin.COMPUTED),
+             Fact("all modules can run at", phrase("{runs} MT/s", runs=runs) if runs else "not known", Origin.COMPUTED),
              on_machine(ground, "firmware sets profiles", takes, "memory.takes_profiles"))  # fmt: skip
     text = "Above the standard rates of its generation a module runs only with the profile that it carries."
     says = Answers("MEM-PROFILE", subject, text, facts)
     if runs is not None and runs <= standard:
-        return says.fits(f"{runs} MT/s needs no profile")
+        return says.fits(phrase("{runs} MT/s needs no profile", runs=runs))
     rate = runs or module.speed_mts
     if takes is False:
-        words = f"the firmware sets no profiles: {standard} MT/s, not {rate}"
-        return says.limited(words, f"{standard} MT/s", "A module whose rate is a standard one.")
+        words = phrase("the firmware sets no profiles: {standard} MT/s, not {rate}", standard=standard, rate=rate)
+        return says.limited(
+            words, phrase("{standard} MT/s", standard=standard), "A module whose rate is a standard one."
+        )
     if takes is None:
         sentence = Text("at most {standard} MT/s until a memory profile is set, where the firmware has one",
                         {"standard": standard})  # fmt: skip
         return says.fits(sentence, open_=True)
     needs = Text("memory profile for {rate} MT/s set and the memory tested", {"rate": rate})
-    return says.needs(needs, f"A module whose standard rate is {rate} MT/s.")
+    return says.needs(needs, phrase("A module whose standard rate is {rate} MT/s.", rate=rate))
 
 
 PROFILE_RULES: tuple[Rule, ...] = (Rule("MEM-PROFILE", "Memory profile", _profiled, profile, ("memory", "processor")),)

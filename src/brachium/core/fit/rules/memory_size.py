@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from brachium.core.base.text import Text
+from brachium.core.base.text import Text, lower_first, phrase
 from brachium.core.base.units import GIB, gib
 from brachium.core.base.why import Fact, Origin
 from brachium.core.fit.answers import Answers, on_machine, on_part
@@ -30,11 +30,11 @@ def proven_module(ground: FitGround, like: MemoryModule) -> MemoryModule | None:
 
 def slot_size(ground: FitGround, subject: Subject) -> Verdict:
     slot, module = module_in(ground, subject)
-    gap = Gap(f"slots.{slot.id}.max_bytes", f"largest module for {slot.label.lower()}", SIZES,
+    gap = Gap(f"slots.{slot.id}.max_bytes", phrase("largest module for {slot}", slot=lower_first(slot.label)), SIZES,
               "look into the board's handbook", 5)  # fmt: skip
     text = "The largest module that the controller addresses in one slot."
     size = gib(module.size_bytes)
-    facts = (on_part("module", size), on_machine(ground, f"{slot.label} takes up to",
+    facts = (on_part("module", size), on_machine(ground, phrase("{slot} takes up to", slot=slot.label),
              gib(slot.max_bytes) if slot.max_bytes else None, f"slots.{slot.id}"))  # fmt: skip
     says = Answers("MEM-SLOT", subject, text, facts)
     if slot.max_bytes is None:
@@ -52,8 +52,11 @@ def slot_size(ground: FitGround, subject: Subject) -> Verdict:
             return says.unknown(Text("whether one slot takes {size}", {"size": size}), "The published maximum.")
     limit = ground.need(slot.max_bytes, gap)
     if module.size_bytes > limit:
-        return says.refused(f"{size} is over its {gib(limit)}", f"A module of at most {gib(limit)}.")
-    return says.fits(f"{size} of at most {gib(limit)}")
+        return says.refused(
+            phrase("{size} is over its {limit}", size=size, limit=gib(limit)),
+            phrase("A module of at most {limit}.", limit=gib(limit)),
+        )
+    return says.fits(phrase("{size} of at most {limit}", size=size, limit=gib(limit)))
 
 
 def total(ground: FitGround, subject: Subject) -> Verdict:
@@ -69,20 +72,32 @@ def total(ground: FitGround, subject: Subject) -> Verdict:
     says = Answers("MEM-TOTAL", subject, text, facts)
     known = memory.controller_max_bytes
     if known is not None and size > known:
-        return says.refused(f"{gib(size)} is over the controller's {gib(known)}", f"At most {gib(known)} in all.")
+        return says.refused(
+            phrase("{size} is over the controller's {known}", size=gib(size), known=gib(known)),
+            phrase("At most {known} in all.", known=gib(known)),
+        )
     if size <= today and not ground.before_board():
         return says.fits(Text("{size}, no more than runs here today", {"size": gib(size)}))
     published = ground.need(memory.published_max_bytes, PUBLISHED)
     if size <= published:
-        return says.fits(f"{gib(size)} of at most {gib(published)}")
+        return says.fits(phrase("{size} of at most {published}", size=gib(size), published=gib(published)))
     claim = claim_for(ground.around.claims, total_claim(size), ground.machine.identity.model)
     if probability(claim.sources) >= ground.around.threshold:
-        return says.fits(f"{gib(size)} is over the published {gib(published)}, but proven in this model",
-                         f"{len(claim.sources)} sources")  # fmt: skip
+        return says.fits(
+            phrase(
+                "{size} is over the published {published}, but proven in this model",
+                size=gib(size),
+                published=gib(published),
+            ),
+            phrase("{count} sources", count=len(claim.sources)),
+        )
     limit = ground.need(known, CONTROLLER)
     if size > limit:
-        return says.refused(f"{gib(size)} is over the controller's {gib(limit)}", f"At most {gib(limit)} in all.")
-    return says.unknown(f"{gib(size)} is over the published {gib(published)}",
+        return says.refused(
+            phrase("{size} is over the controller's {limit}", size=gib(size), limit=gib(limit)),
+            phrase("At most {limit} in all.", limit=gib(limit)),
+        )
+    return says.unknown(phrase("{size} is over the published {published}", size=gib(size), published=gib(published)),
                         "A report of the same model running this much.")  # fmt: skip
 
 
@@ -92,7 +107,7 @@ def _limit(ground: FitGround, label: str, size: int | None, key: str) -> Fact:
 
 def total_claim(size_bytes: int) -> str:
     """What evidence for a memory total is kept under."""
-    return f"{gib(size_bytes)} in all"
+    return phrase("{size_bytes} in all", size_bytes=gib(size_bytes))
 
 
 SIZE_RULES: tuple[Rule, ...] = (

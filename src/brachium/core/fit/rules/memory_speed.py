@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from brachium.core.base.text import Text
+from brachium.core.base.text import Text, counted, joined, phrase
 from brachium.core.base.why import Fact, Origin
 from brachium.core.fit.answers import Answers, on_machine
 from brachium.core.fit.engine import FitGround, Rule, Subject
@@ -31,24 +31,38 @@ def channels(ground: FitGround, subject: Subject) -> Verdict:
         return _channels_not_known(ground, subject, sizes)
     active, matched = min(len(sizes), possible), len(set(sizes)) <= 1
     facts = (
-        Fact("channels filled", f"{len(sizes)}", Origin.PLANNED),
+        Fact("channels filled", phrase("{count}", count=len(sizes)), Origin.PLANNED),
         on_machine(ground, "channels of board and processor", possible, "memory.channels"),
         Fact("channel sizes", "equal" if matched else "unequal", Origin.PLANNED),
-        Fact("runs at", f"{speed} MT/s", Origin.COMPUTED),
+        Fact("runs at", phrase("{speed} MT/s", speed=speed), Origin.COMPUTED),
     )
     text = (
         "Each filled channel moves 8 bytes per transfer. What all channels have in common is shared out over all of "
         "them, the next part over those that still have room, and so on."
     )
     says = Answers("MEM-CHAN", subject, text, facts)
-    result = f"{rate / 1000:.1f} GB/s peak"
+    result = phrase("{rate:.1f} GB/s peak", rate=rate / 1000)
     if active < possible:
-        return says.limited(f"{active} channel{'s' if active > 1 else ''} of {possible}, {rate / 1000:.1f} GB/s",
-                            result, "A further, equal module in a free channel.")  # fmt: skip
+        return says.limited(
+            counted(
+                active,
+                "{count} channel of {possible}, {rate:.1f} GB/s",
+                "{count} channels of {possible}, {rate:.1f} GB/s",
+                possible=possible,
+                rate=rate / 1000,
+            ),
+            result,
+            "A further, equal module in a free channel.",
+        )
     if not matched and mean_channels(sizes, possible) < active:
-        return says.limited(f"unequal channels, {rate / 1000:.1f} GB/s on average", result, "Modules of equal size.")
-    named = f"{active} channel{'s' if active > 1 else ''}"
-    return says.fits(f"{named}, {rate / 1000:.1f} GB/s", f"{named} × 8 B × {speed} MT/s = {rate / 1000:.1f} GB/s")
+        return says.limited(
+            phrase("unequal channels, {rate:.1f} GB/s on average", rate=rate / 1000), result, "Modules of equal size."
+        )
+    named = counted(active, "{count} channel", "{count} channels")
+    return says.fits(
+        phrase("{named}, {rate:.1f} GB/s", named=named, rate=rate / 1000),
+        phrase("{named} × 8 B × {speed} MT/s = {rate:.1f} GB/s", named=named, speed=speed, rate=rate / 1000),
+    )
 
 
 def _channels_not_known(ground: FitGround, subject: Subject, sizes: tuple[int, ...] | None) -> Verdict:
@@ -56,16 +70,31 @@ def _channels_not_known(ground: FitGround, subject: Subject, sizes: tuple[int, .
     most = min(modules, possible_channels(ground.machine, ground.config) or modules)
     speed = memory_speed_mts(ground.machine, ground.config)
     known = None if sizes is None else min(len(sizes), most)
-    channels = str(known) if known is not None else "1" if most <= 1 else f"1 to {most}"
+    channels = str(known) if known is not None else "1" if most <= 1 else phrase("1 to {most}", most=most)
     low, high = (8.0 * (speed or 0) * n / 1000 for n in ((known, known) if known is not None else (1, most)))
-    rate = "" if not speed else f", {low:.1f} GB/s" if low == high else f", {low:.1f} to {high:.1f} GB/s"
+    rate = (
+        ""
+        if not speed
+        else phrase(", {low:.1f} GB/s", low=low)
+        if low == high
+        else phrase(", {low:.1f} to {high:.1f} GB/s", low=low, high=high)
+    )
     facts = (
         Fact("channels of the slots", "not recorded" if sizes is None else channels, ground.machine.origin("slots")),
-        Fact("runs at", f"{speed} MT/s" if speed else "not known", Origin.COMPUTED),
+        Fact("runs at", phrase("{speed} MT/s", speed=speed) if speed else "not known", Origin.COMPUTED),
     )
     text = "Each filled channel moves 8 bytes per transfer; how many there are is not recorded."
     return Answers("MEM-CHAN", subject, text, facts).fits(
-        f"{channels} channel{'' if channels == '1' else 's'}{rate}", open_=low != high
+        joined(
+            "",
+            (
+                phrase("1 to {most} channels", most=most)
+                if known is None and most > 1
+                else counted(known or 1, "{count} channel", "{count} channels"),
+                rate,
+            ),
+        ),
+        open_=low != high,
     )
 
 
@@ -94,13 +123,15 @@ def _limits(ground: FitGround, subject: Subject, module: MemoryModule) -> _Limit
 
 
 def _facts(ground: FitGround, limits: _Limits) -> tuple[Fact, ...]:
-    facts = [Fact("module", f"{limits.own} MT/s" if limits.own else "not recorded", Origin.LABEL),
+    facts = [Fact("module", phrase("{own} MT/s", own=limits.own) if limits.own else "not recorded", Origin.LABEL),
              on_machine(ground, "board", limits.board, "memory.board_max_mts", "MT/s")]  # fmt: skip
     if limits.chip:
         facts.append(on_machine(ground, "processor", limits.chip, "memory.processor_max_mts", "MT/s"))
     if limits.table:
-        facts.append(Fact("board's table for this population", f"{limits.table} MT/s", Origin.CATALOGUE))
-    return (*facts, *(Fact("neighbour", f"{o} MT/s", Origin.LABEL) for o in limits.others))
+        facts.append(
+            Fact("board's table for this population", phrase("{table} MT/s", table=limits.table), Origin.CATALOGUE)
+        )
+    return (*facts, *(Fact("neighbour", phrase("{o} MT/s", o=o), Origin.LABEL) for o in limits.others))
 
 
 def speed(ground: FitGround, subject: Subject) -> Verdict:
@@ -123,14 +154,14 @@ def _at(says: Answers, ground: FitGround, limits: _Limits) -> Verdict:
     """The rate is known."""
     most, own = limits.most, limits.own or limits.most
     if most < own:
-        return says.limited(f"runs at {most}, not {own}", f"{most} MT/s",
+        return says.limited(phrase("runs at {most}, not {own}", most=most, own=own), phrase("{most} MT/s", most=most),
                             "Nothing cheaper: a faster grade brings nothing here.")  # fmt: skip
     before = memory_speed_mts(ground.machine, ground.today) if not ground.before_board() else None
     fresh = says.subject.part != ground.today.parts.get(says.subject.places[0])
     if before is not None and most < before and fresh:
         slows = Text("slows all to {mts} MT/s, the fitted ones run at {before}", {"mts": most, "before": before})
-        return says.limited(slows, f"{most} MT/s", "A faster module.")
-    return says.fits(f"runs at its own {most} MT/s")
+        return says.limited(slows, phrase("{most} MT/s", most=most), "A faster module.")
+    return says.fits(phrase("runs at its own {most} MT/s", most=most))
 
 
 def _proven_mts(ground: FitGround, module: MemoryModule) -> int | None:
@@ -145,13 +176,13 @@ def _proven_mts(ground: FitGround, module: MemoryModule) -> int | None:
 def _not_settled(says: Answers, limits: _Limits, least: int, what: str) -> Verdict:
     """What a limit that nobody recorded leaves open."""
     most, own = limits.most, limits.own or limits.most
-    rates = Text("{least} to {most}", {"least": least, "most": most}) if least else f"up to {most}"
+    rates = Text("{least} to {most}", {"least": least, "most": most}) if least else phrase("up to {most}", most=most)
     if most < own:
         sentence = Text("runs at {rates}, not {own} MT/s, by {what}, not recorded",
                         {"rates": rates, "own": own, "what": what})  # fmt: skip
-        return says.limited(sentence, f"{rates} MT/s", f"Recording {what}.")
+        return says.limited(sentence, phrase("{rates} MT/s", rates=rates), phrase("Recording {what}.", what=what))
     sentence = Text("runs at {rates} MT/s, by {what}, not recorded", {"rates": rates, "what": what})
-    return says.fits(sentence, f"{rates} MT/s", open_=True)
+    return says.fits(sentence, phrase("{rates} MT/s", rates=rates), open_=True)
 
 
 SPEED_RULES: tuple[Rule, ...] = (

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from brachium.core.base.text import phrase
 from brachium.core.base.units import GIB, gib
 from brachium.core.base.why import Fact, Origin
 from brachium.core.fit.answers import Answers, on_machine
@@ -24,7 +25,7 @@ def system_ceiling(ground: FitGround, subject: Subject) -> Verdict:
     system, planned = ground.machine.platform.system, ground.around.system
     says_small = "Every system uses this much."
     if size <= SMALL:
-        return Answers("MEM-OS", subject, says_small).fits(f"{gib(size)}, any system uses it")
+        return Answers("MEM-OS", subject, says_small).fits(phrase("{size}, any system uses it", size=gib(size)))
     bits = planned.bits if planned is not None else ground.need(system.bits or _told(ground), BITS)
     ceiling = planned.ceiling_bytes if planned is not None else system.ceiling_bytes
     if bits == 32 and planned is None:
@@ -44,8 +45,12 @@ def system_ceiling(ground: FitGround, subject: Subject) -> Verdict:
     says = Answers("MEM-OS", subject, text, facts)
     if ceiling is not None and size > ceiling:
         change = "A 64-bit system." if bits == 32 else "Another edition of the system."
-        return says.limited(f"the system uses {gib(ceiling, 1)} of {gib(size)}", gib(ceiling, 1), change)
-    return says.fits(f"the {bits}-bit system uses all of it")
+        return says.limited(
+            phrase("the system uses {ceiling} of {size}", ceiling=gib(ceiling, 1), size=gib(size)),
+            gib(ceiling, 1),
+            change,
+        )
+    return says.fits(phrase("the {bits}-bit system uses all of it", bits=bits))
 
 
 def _told(ground: FitGround) -> int | None:
@@ -64,7 +69,7 @@ def remap(ground: FitGround, subject: Subject) -> Verdict:
     size = ground.config.memory_bytes()
     text = "A chipset that cannot move memory above the device window hides what lies beneath it from any system."
     if size <= SMALL:
-        return Answers("MEM-REMAP", subject, text).fits(f"{gib(size)} lies below the device window")
+        return Answers("MEM-REMAP", subject, text).fits(phrase("{size} lies below the device window", size=gib(size)))
     moves = ground.need(ground.machine.memory.remaps, REMAP)
     facts = (
         Fact("planned total", gib(size), Origin.PLANNED),
@@ -72,8 +77,10 @@ def remap(ground: FitGround, subject: Subject) -> Verdict:
     )
     says = Answers("MEM-REMAP", subject, text, facts)
     if not moves:
-        hidden = f"about {DEVICE_WINDOW:g} GiB usable of {gib(size)}"
-        return says.limited(hidden, f"{DEVICE_WINDOW:g} GiB", "Nothing: the chipset cannot do it.")
+        hidden = phrase("about {device_window:g} GiB usable of {size}", device_window=DEVICE_WINDOW, size=gib(size))
+        return says.limited(
+            hidden, phrase("{device_window:g} GiB", device_window=DEVICE_WINDOW), "Nothing: the chipset cannot do it."
+        )
     return says.fits("remapped above the device window")
 
 

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Hashable
 
+from brachium.core.base.text import phrase
 from brachium.core.base.units import GIB, drive_size, gib
 from brachium.core.base.why import Fact, Origin
 from brachium.core.fit.answers import Answers, on_machine
@@ -27,16 +28,36 @@ def support(ground: FitGround, subject: Subject) -> Verdict:
     memory = ground.config.memory_bytes()
     largest = max((d.size_bytes for d in ground.config.drives().values()), default=0)
     facts = (
-        Fact("memory asked for, planned", f"{gib(system.memory_bytes)}, {gib(memory)}", Origin.CATALOGUE),
-        Fact("drive asked for, planned", f"{drive_size(system.drive_bytes)}, {drive_size(largest)}", Origin.CATALOGUE),
+        Fact(
+            "memory asked for, planned",
+            phrase("{memory_bytes}, {memory}", memory_bytes=gib(system.memory_bytes), memory=gib(memory)),
+            Origin.CATALOGUE,
+        ),
+        Fact(
+            "drive asked for, planned",
+            phrase("{drive_bytes}, {largest}", drive_bytes=drive_size(system.drive_bytes), largest=drive_size(largest)),
+            Origin.CATALOGUE,
+        ),
         Fact("security support ends", system.support_ends or "not known", Origin.CATALOGUE),
     )
     text = "A system has a floor for processor, memory, firmware and drive, and a last day of security support."
     says = Answers("OS-SUPPORT", subject, text, facts)
     if memory < system.memory_bytes:
-        return says.refused(f"{system.title} asks for {gib(system.memory_bytes)} of memory", "More memory.")
+        return says.refused(
+            phrase(
+                "{system} asks for {memory_bytes} of memory", system=system.title, memory_bytes=gib(system.memory_bytes)
+            ),
+            "More memory.",
+        )
     if largest < system.drive_bytes:
-        return says.refused(f"{system.title} asks for a drive of {drive_size(system.drive_bytes)}", "A larger drive.")
+        return says.refused(
+            phrase(
+                "{system} asks for a drive of {drive_bytes}",
+                system=system.title,
+                drive_bytes=drive_size(system.drive_bytes),
+            ),
+            "A larger drive.",
+        )
     return _cores_and_mode(ground, system, says) or _supported(system, ground.around.today, says)
 
 
@@ -47,12 +68,18 @@ def _cores_and_mode(ground: FitGround, system: SystemSpec, says: Answers) -> Ver
         gap = Gap("processor.cores", "processor's cores", (1, 2, 4), "scan it", 1)
         cores = ground.need(chip.cores if chip is not None and chip.cores else machine.processor.cores, gap)
         if cores < system.cores:
-            return says.refused(f"{system.title} asks for {system.cores} cores", "A processor with more cores.")
+            return says.refused(
+                phrase("{system} asks for {cores} cores", system=system.title, cores=system.cores),
+                "A processor with more cores.",
+            )
     if system.boot_mode is not None:
         gap = Gap("platform.board.boot_modes", "start modes of the firmware", ((BootMode.LEGACY,), tuple(BootMode)),
                   "look into the firmware set-up", 3)  # fmt: skip
         if system.boot_mode not in ground.need(machine.platform.board.boot_modes, gap):
-            return says.refused(f"{system.title} starts in {system.boot_mode} mode only", "Another system.")
+            return says.refused(
+                phrase("{system} starts in {boot_mode} mode only", system=system.title, boot_mode=system.boot_mode),
+                "Another system.",
+            )
     return None
 
 
@@ -62,10 +89,10 @@ def _supported(system: SystemSpec, today: str, says: Answers) -> Verdict:
     if not ends:
         return says.unknown("the end of its security support is not in the table", "The day, in the table of systems.")
     if today and ends < today:
-        return says.refused(f"security support ended {ends}", "A system that is still supported.")
+        return says.refused(phrase("security support ended {ends}", ends=ends), "A system that is still supported.")
     if today and ends < f"{int(today[:4]) + 1}{today[4:]}":
-        return says.limited(f"security support ends {ends}", "under a year", "A newer system.")
-    return says.fits(f"floor kept, supported until {ends}")
+        return says.limited(phrase("security support ends {ends}", ends=ends), "under a year", "A newer system.")
+    return says.fits(phrase("floor kept, supported until {ends}", ends=ends))
 
 
 def bits(ground: FitGround, subject: Subject) -> Verdict:
@@ -102,9 +129,12 @@ def network(ground: FitGround, subject: Subject) -> Verdict:
         "NET-LINK", subject, "For work that leans on the network the port must carry what the drives can.", facts
     )
     if rate <= SLOW_NETWORK:
-        return says.limited(f"the port carries {rate / 8:g} MB/s: that is the bottleneck", f"{rate / 8:g} MB/s",
-                            "A faster port or card.")  # fmt: skip
-    return says.fits(f"the port carries {rate / 8:g} MB/s")
+        return says.limited(
+            phrase("the port carries {rate:g} MB/s: that is the bottleneck", rate=rate / 8),
+            phrase("{rate:g} MB/s", rate=rate / 8),
+            "A faster port or card.",
+        )
+    return says.fits(phrase("the port carries {rate:g} MB/s", rate=rate / 8))
 
 
 def _whole(ground: FitGround) -> tuple[Subject, ...]:

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from dataclasses import replace
 
+from brachium.core.base.text import joined, phrase
 from brachium.core.base.why import Fact, Origin
 from brachium.core.fit.answers import Answers, on_machine, on_part
 from brachium.core.fit.engine import FitGround, Rule, Subject
@@ -54,20 +55,31 @@ def socket(ground: FitGround, subject: Subject) -> Verdict:
         "Conversions that cut or re-wire are refused."
     )
     proof = () if board.socket or fitted is None else (Fact("told by", "the fitted processor", Origin.COMPUTED),)
-    facts = (on_part("processor", f"{chip.socket} {chip.revision}".strip()),
-             on_machine(ground, "board", f"{there} {revision or ''}".strip(), "platform.board.socket"),
-             *proof)  # fmt: skip
+    facts = (
+        on_part("processor", phrase("{socket} {revision}", socket=chip.socket, revision=chip.revision).strip()),
+        on_machine(
+            ground,
+            "board",
+            phrase("{there} {revision}", there=there, revision=revision or "").strip(),
+            "platform.board.socket",
+        ),
+        *proof,
+    )
     says = Answers("CPU-SOCKET", subject, text, facts)
     if there != chip.socket:
-        return says.refused(f"for socket {chip.socket}, the board has {there}", f"A processor for {there}.")
+        return says.refused(
+            phrase("for socket {socket}, the board has {there}", socket=chip.socket, there=there),
+            phrase("A processor for {there}.", there=there),
+        )
     if chip.revision:
         revision_gap = Gap("platform.board.revision", "wiring generation of the socket", (chip.revision, "another"),
                            "look up the board's chipset", 4)  # fmt: skip
         if ground.need(revision, revision_gap) != chip.revision:
             return says.refused(
-                f"same holes, other wiring: generation {chip.revision}", "A processor of its generation."
+                phrase("same holes, other wiring: generation {revision}", revision=chip.revision),
+                "A processor of its generation.",
             )
-    return says.fits(f"socket {there}")
+    return says.fits(phrase("socket {there}", there=there))
 
 
 def _fitted(ground: FitGround) -> ProcessorPart | None:
@@ -83,28 +95,44 @@ def chipset(ground: FitGround, subject: Subject) -> Verdict:
     if known is None and fitted is not None and chip.family and fitted.family == chip.family:
         proof = (on_part("family", chip.family), Fact("fitted processor", fitted.family, Origin.COMPUTED))
         says = Answers("CPU-CHIPSET", subject, "The chipset's generation must list the family.", proof)
-        return says.fits(f"family {chip.family}, as the fitted one")
+        return says.fits(phrase("family {family}, as the fitted one", family=chip.family))
     listed = ground.need(known, gap)
     facts = (on_part("family", chip.family or "not stated"),
              on_machine(ground, "chipset lists", listed, "platform.board.families"))  # fmt: skip
     says = Answers("CPU-CHIPSET", subject, "The chipset's generation must list the family.", facts)
     if not chip.family:
-        gap = Gap(f"family of {chip.name}", "family of the processor", (*listed, "another"), "look into its data sheet",
-                  2)  # fmt: skip
+        gap = Gap(
+            phrase("family of {chip}", chip=chip.name),
+            "family of the processor",
+            (*listed, "another"),
+            "look into its data sheet",
+            2,
+        )
         if ground.need(None, gap) in listed:
             return says.fits("a family that the chipset lists")
-        return says.refused("its family is none that the chipset lists", f"One of {', '.join(listed) or 'none'}.")
+        return says.refused(
+            "its family is none that the chipset lists",
+            phrase("One of {listed}.", listed=joined(", ", listed) or "none"),
+        )
     if chip.family not in listed:
-        return says.refused(f"the chipset does not list {chip.family}", f"One of {', '.join(listed) or 'none'}.")
-    return says.fits(f"the chipset lists {chip.family}")
+        return says.refused(
+            phrase("the chipset does not list {family}", family=chip.family),
+            phrase("One of {listed}.", listed=joined(", ", listed) or "none"),
+        )
+    return says.fits(phrase("the chipset lists {family}", family=chip.family))
 
 
 def firmware(ground: FitGround, subject: Subject) -> Verdict:
     """The update comes before the exchange, so it needs a machine that starts with its old processor."""
     chip, board = chip_of(subject), ground.machine.platform.board
     now = ground.machine.identity.firmware or None
-    first_gap = Gap(f"first firmware of {chip.name}", "first firmware version that knows it", (now or "1.0", "another"),
-                    "look into the maker's list for the board", 5)  # fmt: skip
+    first_gap = Gap(
+        phrase("first firmware of {chip}", chip=chip.name),
+        "first firmware version that knows it",
+        (now or "1.0", "another"),
+        "look into the maker's list for the board",
+        5,
+    )
     first = ground.need(chip.first_firmware or None, first_gap)
     if now is None and first_gap.key in ground.tried:  # a version that is only tried on names no step
         says = Answers("CPU-FIRMWARE", subject, FIRMWARE_TEXT)
@@ -117,17 +145,26 @@ def firmware(ground: FitGround, subject: Subject) -> Verdict:
     knows = at_least(now, first, board.steps)
     if knows is None:
         says = Answers("CPU-FIRMWARE", subject, FIRMWARE_TEXT, tuple(facts))
-        return says.unknown(f"cannot order these two: {now} and {first}", "The maker's own order of versions.")
+        return says.unknown(
+            phrase("cannot order these two: {now} and {first}", now=now, first=first),
+            "The maker's own order of versions.",
+        )
     if knows:
-        return Answers("CPU-FIRMWARE", subject, FIRMWARE_TEXT, tuple(facts)).fits(f"firmware {now} knows it")
+        return Answers("CPU-FIRMWARE", subject, FIRMWARE_TEXT, tuple(facts)).fits(
+            phrase("firmware {now} knows it", now=now)
+        )
     between = _between(now, first, board.steps)
-    facts.append(Fact("versions on the way", ", ".join(between) or "none known", Origin.CATALOGUE))
+    facts.append(Fact("versions on the way", joined(", ", between) or "none known", Origin.CATALOGUE))
     says = Answers("CPU-FIRMWARE", subject, FIRMWARE_TEXT, tuple(facts))
-    target = f"firmware {first}" + (f", by way of {', '.join(between)}" if between else "")
+    target = phrase("firmware {first}", first=first) + (
+        phrase(", by way of {between}", between=joined(", ", between)) if between else ""
+    )
     if not ground.around.starts:
-        return says.refused(f"circular: {target} needs a machine that starts, and it does not start as it is",
-                            "A machine that starts with its old processor.")  # fmt: skip
-    words = f"{target} first, with the old processor fitted"
+        return says.refused(
+            phrase("circular: {target} needs a machine that starts, and it does not start as it is", target=target),
+            "A machine that starts with its old processor.",
+        )
+    words = phrase("{target} first, with the old processor fitted", target=target)
     after = ("new CMOS battery",) if board.date_cell_weak else ()
     return says.needs(target, "Firmware that knows it already.", words, after)
 
@@ -137,10 +174,19 @@ def _read_first(ground: FitGround, subject: Subject, first: str) -> Verdict:
     facts = (on_part("first version that knows it", first),
              on_machine(ground, "firmware now", None, "identity.firmware"))  # fmt: skip
     says = Answers("CPU-FIRMWARE", subject, FIRMWARE_TEXT, facts)
-    words = f"firmware at least {first}: read it on the first firmware page, update an older one first"
+    words = phrase(
+        "firmware at least {first}: read it on the first firmware page, update an older one first", first=first
+    )
     after = ("new CMOS battery",) if ground.machine.platform.board.date_cell_weak else ()
-    return replace(says.needs(f"firmware at least {first}: read it, update an older one", "A version that knows it.",
-                              words, after), gap=VERSION)  # fmt: skip
+    return replace(
+        says.needs(
+            phrase("firmware at least {first}: read it, update an older one", first=first),
+            "A version that knows it.",
+            words,
+            after,
+        ),
+        gap=VERSION,
+    )
 
 
 def _between(now: str, target: str, steps: tuple[str, ...]) -> tuple[str, ...]:
@@ -155,7 +201,13 @@ def _between(now: str, target: str, steps: tuple[str, ...]) -> tuple[str, ...]:
 def graphics(ground: FitGround, subject: Subject) -> Verdict:
     chip = chip_of(subject)
     cards = [c for c in ground.config.cards().values() if shows_picture(ground, c)]
-    gap = Gap(f"graphics of {chip.name}", "processor's own graphics", (True, False), "look into its data sheet", 1)
+    gap = Gap(
+        phrase("graphics of {chip}", chip=chip.name),
+        "processor's own graphics",
+        (True, False),
+        "look into its data sheet",
+        1,
+    )
     own = True if cards else ground.need(chip.graphics, gap)
     facts = (on_part("own graphics", chip.graphics), Fact("graphics cards", str(len(cards)), Origin.PLANNED))
     says = Answers("CPU-GFX", subject, "Without graphics of its own and without a card there is no picture.", facts)
@@ -173,21 +225,32 @@ def graphics(ground: FitGround, subject: Subject) -> Verdict:
 def memory(ground: FitGround, subject: Subject) -> Verdict:
     chip, machine = chip_of(subject), ground.machine
     there = tuple(dict.fromkeys(s.generation for s in machine.slots))
-    gap = Gap(f"memory of {chip.name}", "processor's memory generations", (there, ()), "look into its data sheet", 1)
+    gap = Gap(
+        phrase("memory of {chip}", chip=chip.name),
+        "processor's memory generations",
+        (there, ()),
+        "look into its data sheet",
+        1,
+    )
     drives = ground.need(chip.memory, gap)
     facts = (on_part("processor drives", drives), on_machine(ground, "board's memory", there, "slots"),
              on_part("channels", chip.memory_channels), on_part("memory speed", chip.memory_mts, "MT/s"))  # fmt: skip
     text = "Type, speed and channels of the memory are the processor's; the board only leads to them."
     says = Answers("CPU-MEM", subject, text, facts)
     if any(g not in drives for g in there):
-        return says.refused(f"it does not drive {' or '.join(there)}", "One that drives the board's memory.")
+        return says.refused(
+            phrase("it does not drive {there}", there=joined(" or ", there)), "One that drives the board's memory."
+        )
     channels_gap = Gap("memory.channels", "board's memory channels", tuple(range(1, len(machine.slots) + 1)) or (1,),
                        "look into the board's handbook", 3)  # fmt: skip
     board = ground.need(machine.memory.channels, channels_gap) if chip.memory_channels is not None else None
     if chip.memory_channels is not None and board is not None and chip.memory_channels < board:
-        return says.limited(f"{chip.memory_channels} memory channel of {board}", f"{chip.memory_channels} channels",
-                            "One with all channels.")  # fmt: skip
-    return says.fits(f"drives {' and '.join(there) or 'no memory recorded'}")
+        return says.limited(
+            phrase("{memory_channels} memory channel of {board}", memory_channels=chip.memory_channels, board=board),
+            phrase("{memory_channels} channels", memory_channels=chip.memory_channels),
+            "One with all channels.",
+        )
+    return says.fits(phrase("drives {there}", there=joined(" and ", there) or "no memory recorded"))
 
 
 def _asked(ground: FitGround) -> tuple[Subject, ...]:
@@ -200,18 +263,26 @@ def features(ground: FitGround, subject: Subject) -> Verdict:
     assert system is not None
     has = _instructions(ground, subject) if system.features else ()
     lacks = tuple(f for f in system.features if f not in has)
-    facts = (Fact("system asks for", ", ".join((*system.features, *system.functions)) or "nothing", Origin.CATALOGUE),
-             on_part("processor has", has))  # fmt: skip
+    facts = (
+        Fact("system asks for", joined(", ", (*system.features, *system.functions)) or "nothing", Origin.CATALOGUE),
+        on_part("processor has", has),
+    )
     text = "A system may ask for instructions of the processor and for functions of firmware and board."
     says = Answers("CPU-ISA", subject, text, facts)
     if lacks:
-        return says.refused(f"the planned system needs {', '.join(lacks)}", "A newer processor, or another system.")
+        return says.refused(
+            phrase("the planned system needs {lacks}", lacks=joined(", ", lacks)),
+            "A newer processor, or another system.",
+        )
     wants = (*system.functions, *((BootMode.UEFI,) if system.boot_mode is BootMode.UEFI else ()))
     offered_gap = Gap("platform.board.functions", "functions of firmware and board", (wants, ()),
                       "look into the firmware set-up", 3)  # fmt: skip
     offered = ground.need(board.functions, offered_gap) if wants else ()
     if any(w not in offered for w in wants):
-        return says.refused(f"the board lacks {', '.join(w for w in wants if w not in offered)}", "Another system.")
+        return says.refused(
+            phrase("the board lacks {wants}", wants=joined(", ", (w for w in wants if w not in offered))),
+            "Another system.",
+        )
     return says.fits("has what the planned system asks for")
 
 
@@ -221,7 +292,13 @@ def _instructions(ground: FitGround, subject: Subject) -> tuple[str, ...]:
     part = subject.part if isinstance(subject.part, ProcessorPart) else ground.config.processor()
     if part is None or (part.features is None and part == ground.today.processor()):
         return ground.need(ground.machine.processor.features, gap)
-    own = Gap(f"features of {part.name}", "processor's instructions", (FEATURES, ()), "look into its data sheet", 2)
+    own = Gap(
+        phrase("features of {part}", part=part.name),
+        "processor's instructions",
+        (FEATURES, ()),
+        "look into its data sheet",
+        2,
+    )
     return ground.need(part.features, own)
 
 

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from brachium.core.base.text import counted, phrase
 from brachium.core.base.why import Fact, Origin
 from brachium.core.fit.answers import Answers, either_side, on_machine, on_part
 from brachium.core.fit.assumptions import EXPONENT, USUAL_LIMIT_C
@@ -16,7 +17,7 @@ from brachium.core.machine.processor_part import ProcessorPart
 
 
 def power_gap(chip: ProcessorPart) -> Gap:
-    return Gap(f"power of {chip.name}", "processor's design power", (35.0, 65.0, 95.0, 140.0),
+    return Gap(phrase("power of {chip}", chip=chip.name), "processor's design power", (35.0, 65.0, 95.0, 140.0),
                "look into its data sheet",
                1, "W")  # fmt: skip
 
@@ -52,18 +53,33 @@ def power(ground: FitGround, subject: Subject) -> Verdict:
     )
     heat = ground.around.heat
     kept = sustained_share(watts, chip.limit_c, heat) if heat is not None else None
-    held = f"{100 * kept:.0f} % of its clock" if kept is not None else "not measured"
+    held = phrase("{kept:.0f} % of its clock", kept=100 * kept) if kept is not None else "not measured"
     says = Answers("CPU-POWER", subject, text, (*facts, Fact("clock it would hold", held, Origin.COMPUTED)))
     if watts > 1.02 * most:
-        result = f"holds about {held}" if kept is not None else "measure first: how far it is held back is not known"
-        return says.limited(f"{watts:g} W on a board for {most:g} W", result, f"One of at most {most:g} W.")
+        result = (
+            phrase("holds about {held}", held=held)
+            if kept is not None
+            else "measure first: how far it is held back is not known"
+        )
+        return says.limited(
+            phrase("{watts:g} W on a board for {most:g} W", watts=watts, most=most),
+            result,
+            phrase("One of at most {most:g} W.", most=most),
+        )
     if kept is not None and kept < 0.98:
-        return says.limited(f"this cooling lets it hold {100 * kept:.0f} % of its clock", held, "Better cooling first.")
+        return says.limited(
+            phrase("this cooling lets it hold {kept:.0f} % of its clock", kept=100 * kept),
+            held,
+            "Better cooling first.",
+        )
     if board.power_w is None:
-        return says.fits(f"{watts:g} W, no more than the fitted one draws")
+        return says.fits(phrase("{watts:g} W, no more than the fitted one draws", watts=watts))
     if kept is None and watts > (ground.machine.processor.design_power_w or 0.0):
-        return says.fits(f"{watts:g} W of at most {most:g} W; the clock it holds is not measured", open_=True)
-    return says.fits(f"{watts:g} W of at most {most:g} W")
+        return says.fits(
+            phrase("{watts:g} W of at most {most:g} W; the clock it holds is not measured", watts=watts, most=most),
+            open_=True,
+        )
+    return says.fits(phrase("{watts:g} W of at most {most:g} W", watts=watts, most=most))
 
 
 def cooler(ground: FitGround, subject: Subject) -> Verdict:
@@ -77,10 +93,16 @@ def cooler(ground: FitGround, subject: Subject) -> Verdict:
     facts = (on_part("design power", watts, "W"), on_machine(ground, "cooler is rated for", rated, "cooler", "W"))
     says = Answers("CPU-COOL", subject, "The cooler must suit the socket and be rated for the processor.", facts)
     if there is not None and not mounted(ground, there.patterns):
-        return says.refused(f"the cooler has no mounting for {chip.socket}", "A cooler for this socket.")
+        return says.refused(
+            phrase("the cooler has no mounting for {socket}", socket=chip.socket), "A cooler for this socket."
+        )
     if watts > rated:
-        return says.limited(f"the cooler is rated for {rated:g} W", f"{rated:g} of {watts:g} W", "A larger cooler.")
-    return says.fits(f"cooler rated for {rated:g} W")
+        return says.limited(
+            phrase("the cooler is rated for {rated:g} W", rated=rated),
+            phrase("{rated:g} of {watts:g} W", rated=rated, watts=watts),
+            "A larger cooler.",
+        )
+    return says.fits(phrase("cooler rated for {rated:g} W", rated=rated))
 
 
 def _used(ground: FitGround) -> tuple[Subject, ...]:
@@ -94,7 +116,7 @@ def used(ground: FitGround, subject: Subject) -> Verdict:
     says = Answers("CPU-USED", subject, text, facts)
     if chip.sample:
         return says.refused("an engineering sample", "A part from the market, by its stepping.")
-    gap = Gap(f"contacts of {chip.name}", "used processor's contacts", (True, False),
+    gap = Gap(phrase("contacts of {chip}", chip=chip.name), "used processor's contacts", (True, False),
               "look at every pin or land with a "
               "lens", 3)  # fmt: skip
     if not ground.need(chip.contacts_ok, gap):
@@ -107,8 +129,8 @@ def evidence(ground: FitGround, subject: Subject) -> Verdict:
     claim = claim_for(ground.around.claims, chip.name, model)
     chance = probability(claim.sources)
     facts = tuple(
-        Fact(f"{s.kind}{', ' + s.who if s.who else ''}",
-             ("works" if s.works else "fails") + (f", {s.date}" if s.date else
+        Fact(phrase("{kind}{who}", kind=s.kind, who=', ' + s.who if s.who else ''),
+             ("works" if s.works else "fails") + (phrase(", {date}", date=s.date) if s.date else
              ""), Origin.TYPED) for s in claim.sources
     ) or (Fact("sources", "none recorded", Origin.ASSUMED),)  # fmt: skip
     text = "Sources add up in log-odds from -1; copies count once. Below the shop's threshold the fit is not known."
@@ -116,13 +138,13 @@ def evidence(ground: FitGround, subject: Subject) -> Verdict:
     if chance < ground.around.threshold:
         count = len(claim.sources)
         thin = (
-            f"evidence too thin: {count} source{'s' if count != 1 else ''}"
+            counted(count, "evidence too thin: {count} source", "evidence too thin: {count} sources")
             if count
             else "no evidence that it works here"
         )
         return says.unknown(thin, "The maker's list, an own job, or tested reports of the same model and firmware.")
     count = len(claim.sources)
-    return says.fits(f"{count} source{'s say' if count != 1 else ' says'} that it works here")
+    return says.fits(counted(count, "{count} source says that it works here", "{count} sources say that it works here"))
 
 
 PROCESSOR_HEAT_RULES: tuple[Rule, ...] = (

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from brachium.core.base.text import Text
+from brachium.core.base.text import Text, lower_first, phrase
 from brachium.core.base.why import Because, Fact, Origin
 from brachium.core.fit.answers import Answers, key_of, on_machine, on_part
 from brachium.core.fit.assumptions import PCIE_PRACTICAL, SATA_PRACTICAL
@@ -41,18 +41,22 @@ def interface(ground: FitGround, subject: Subject) -> Verdict:
     )
     text = "The drive must speak what the port speaks; the same plug shape can carry different signals."
     if drive.interface in bay.also:
-        sentence = f"{drive.interface}, which the slot carries too"
+        sentence = phrase("{interface}, which the slot carries too", interface=drive.interface)
         return Verdict("STO-IF", Level.FITS, subject.places, sentence, Because(sentence, "STO-IF", text, facts))
     if drive.interface == bay.interface:
-        sentence = f"{drive.interface} on a {bay.interface} port"
+        sentence = phrase("{interface} on a {interface2} port", interface=drive.interface, interface2=bay.interface)
         return Verdict("STO-IF", Level.FITS, subject.places, sentence, Because(sentence, "STO-IF", text, facts))
     if (drive.interface, bay.interface) == (DriveInterface.SATA, DriveInterface.SAS):  # SAS controllers tunnel SATA
         sentence = "SATA drive on a SAS port, which takes both"
         return Verdict("STO-IF", Level.FITS, subject.places, sentence, Because(sentence, "STO-IF", text, facts))
     if drive.interface is DriveInterface.SAS:
         facts = (*facts, Fact("SAS", "a SAS port takes both, a SATA port no SAS drive", Origin.CATALOGUE))
-    sentence = f"{drive.interface} drive, but the port is {bay.interface}"
-    because = Because(sentence, "STO-IF", text, facts, "refused", f"A {bay.interface} drive.")
+    sentence = phrase(
+        "{interface} drive, but the port is {interface2}", interface=drive.interface, interface2=bay.interface
+    )
+    because = Because(
+        sentence, "STO-IF", text, facts, "refused", phrase("A {interface} drive.", interface=bay.interface)
+    )
     return Verdict("STO-IF", Level.REFUSED, subject.places, sentence, because)
 
 
@@ -60,17 +64,17 @@ def bay_form(ground: FitGround, subject: Subject) -> Verdict:
     bay, drive = drive_in(ground, subject)
     text = "Form and height must suit the bay; a drive in another kind of bay needs its caddy or bracket."
     u2 = drive.form is BayForm.IN_2_5 and drive.interface is NVME
-    facts = (on_part("drive", f"{drive.form}, U.2 plug" if u2 else drive.form),
+    facts = (on_part("drive", phrase("{form}, U.2 plug", form=drive.form) if u2 else drive.form),
              on_machine(ground, bay.label, bay.form, f"bays.{bay.id}"))  # fmt: skip
     says = Answers("STO-BAY", subject, text, facts)
     if drive.form is bay.form and drive.form in FLAT:
-        return says.fits(f"{drive.form} in a slot for {bay.form}")
+        return says.fits(phrase("{form} in a slot for {form2}", form=drive.form, form2=bay.form))
     if drive.form is BayForm.IN_2_5 and bay.form is BayForm.IN_3_5:  # low enough for any bay of that form
         return _through(says, bay.needs or BRACKET, bay.needs_at_hand)
     via_caddy = drive.form is BayForm.IN_2_5 and bay.form in (BayForm.OPTICAL, BayForm.OPTICAL_HIGH)
     if drive.form != bay.form and not via_caddy:
-        change = "A U.2 slot with its cable, or a card for it." if u2 else f"A {bay.form} drive."
-        return says.refused(f"{_a(drive.form)} drive does not go into {_a(bay.form)} bay", change)
+        change = "A U.2 slot with its cable, or a card for it." if u2 else phrase("A {form} drive.", form=bay.form)
+        return says.refused(phrase("{a} drive does not go into {a2} bay", a=_a(drive.form), a2=_a(bay.form)), change)
     if drive.form is BayForm.IN_3_5 and bay.max_height_mm is None:
         return says.fits("3.5 in in a bay of that form")
     return _by_height(ground, subject, text)
@@ -78,37 +82,59 @@ def bay_form(ground: FitGround, subject: Subject) -> Verdict:
 
 def _a(form: BayForm) -> str:
     """The form with its article: `a 2.5 in`, `an M.2`."""
-    return f"{'an' if form[0] in 'Mmo' and form is not BayForm.MINI_CARD else 'a'} {form}"
+    return phrase(
+        "{which} {form}", which="an" if form[0] in "Mmo" and form is not BayForm.MINI_CARD else "a", form=form
+    )
 
 
 def _through(says: Answers, needs: str, at_hand: bool) -> Verdict:
     if at_hand:
-        return says.fits(f"in its {needs}, which is at hand")
-    return says.needs(needs, f"A {needs} on the shelf.", f"needs a {needs} first")
+        return says.fits(phrase("in its {needs}, which is at hand", needs=needs))
+    return says.needs(
+        needs, phrase("A {needs} on the shelf.", needs=needs), phrase("needs a {needs} first", needs=needs)
+    )
 
 
 def _by_height(ground: FitGround, subject: Subject, text: str) -> Verdict:
     bay, drive = drive_in(ground, subject)
-    gap = Gap(f"bays.{bay.id}.max_height_mm", f"height of {bay.label.lower()}", HEIGHTS, "measure the bay with a rule",
-              3, "mm")  # fmt: skip
+    gap = Gap(
+        f"bays.{bay.id}.max_height_mm",
+        phrase("height of {bay}", bay=lower_first(bay.label)),
+        HEIGHTS,
+        "measure the bay with a rule",
+        3,
+        "mm",
+    )
     drive_gap = Gap(key_of(ground, bay.id, drive, "height_mm"), "drive's height", HEIGHTS,
                     "read it off the label or measure it", 2, "mm")  # fmt: skip
     there = ground.today.parts.get(bay.id)
     proven = there.height_mm if isinstance(there, Drive) and there.form is bay.form else None
     if bay.max_height_mm is None and proven is not None and drive.height_mm is not None and drive.height_mm <= proven:
-        facts = (on_part("drive", f"{drive.form}, {drive.height_mm:g} mm"), on_part("sits there today", proven, "mm"))
-        return Answers("STO-BAY", subject, text, facts).fits(f"{drive.height_mm:g} mm, no higher than what sits there")
+        facts = (
+            on_part("drive", phrase("{form}, {height_mm:g} mm", form=drive.form, height_mm=drive.height_mm)),
+            on_part("sits there today", proven, "mm"),
+        )
+        return Answers("STO-BAY", subject, text, facts).fits(
+            phrase("{height_mm:g} mm, no higher than what sits there", height_mm=drive.height_mm)
+        )
     room = ground.need(bay.max_height_mm, gap)
     height = ground.need(drive.height_mm, drive_gap)
-    facts = (on_part("drive", f"{drive.form}, {height:g} mm"),
-             on_machine(ground, bay.label, f"{bay.form}, up to {room:g} mm", f"bays.{bay.id}"))  # fmt: skip
+    facts = (
+        on_part("drive", phrase("{form}, {height:g} mm", form=drive.form, height=height)),
+        on_machine(ground, bay.label, phrase("{form}, up to {room:g} mm", form=bay.form, room=room), f"bays.{bay.id}"),
+    )
     says = Answers("STO-BAY", subject, text, facts)
     if height > room:
-        return says.refused(f"{height:g} mm high, the bay takes {room:g} mm", f"A drive of at most {room:g} mm.")
+        return says.refused(
+            phrase("{height:g} mm high, the bay takes {room:g} mm", height=height, room=room),
+            phrase("A drive of at most {room:g} mm.", room=room),
+        )
     spacer = SPACER in bay.needs
     if bay.needs and bay.form is not BayForm.IN_3_5 and not (spacer and height == room):
         return _through(says, bay.needs, bay.needs_at_hand)
-    return says.fits(f"{drive.form}, {height:g} mm in a bay for {room:g} mm")
+    return says.fits(
+        phrase("{form}, {height:g} mm in a bay for {room:g} mm", form=drive.form, height=height, room=room)
+    )
 
 
 def link_ceiling_mb_s(bay: DriveBay, link_mb_s: float, carried: DriveInterface | None = None) -> float:
@@ -140,25 +166,34 @@ def link(ground: FitGround, subject: Subject) -> Verdict:
         "Sequential reading runs at the slower of drive and link. Small random reads are set by the drive's "
         "latency, so an old link is no reason to keep a disk."
     )
-    rated = on_part("drive, sequential", f"{drive.outer_mb_s:.0f} MB/s")
+    rated = on_part("drive, sequential", phrase("{outer_mb_s:.0f} MB/s", outer_mb_s=drive.outer_mb_s))
     rate = link_of(bay, drive)
     if rate is None:
         unknown = (rated, on_machine(ground, "link", None, f"bays.{bay.id}.link_mb_s"))
         return _any_link(bay, drive, Answers("STO-LINK", subject, text, unknown))
     ceiling = link_ceiling_mb_s(bay, min(rate, bay.uplink_mb_s or rate), drive.interface)
     facts = (
-        rated, Fact("link after coding", f"{rate:.0f} MB/s{_lanes_words(rate, drive)}",
-                    ground.machine.origin(f"bays.{bay.id}")),
+        rated,
+        Fact(
+            "link after coding",
+            phrase("{rate:.0f} MB/s{lanes_words}", rate=rate, lanes_words=_lanes_words(rate, drive)),
+            ground.machine.origin(f"bays.{bay.id}"),
+        ),
         on_machine(ground, "uplink shared with others", bay.uplink_mb_s, "bays", "MB/s"),
-        Fact("link in practice", f"{ceiling:.0f} MB/s", Origin.COMPUTED),
-        Fact("4 KiB reads the link carries", f"{ceiling / READ_4K_MB:,.0f} /s".replace(",", "\u202f"),
-             Origin.COMPUTED),
-    )  # fmt: skip
+        Fact("link in practice", phrase("{ceiling:.0f} MB/s", ceiling=ceiling), Origin.COMPUTED),
+        Fact(
+            "4 KiB reads the link carries",
+            phrase("{ceiling:,.0f} /s", ceiling=ceiling / READ_4K_MB).replace(",", "\u202f"),
+            Origin.COMPUTED,
+        ),
+    )
     says = Answers("STO-LINK", subject, text, facts)
-    result = f"{min(drive.outer_mb_s, ceiling):.0f} MB/s sequential"
+    result = phrase("{outer_mb_s:.0f} MB/s sequential", outer_mb_s=min(drive.outer_mb_s, ceiling))
     if drive.outer_mb_s > 1.02 * ceiling:
-        return says.limited(f"link limits it to {ceiling:.0f} MB/s", result, "Another port with a faster link.")
-    return says.fits(f"{drive.outer_mb_s:.0f} MB/s within the link", result)
+        return says.limited(
+            phrase("link limits it to {ceiling:.0f} MB/s", ceiling=ceiling), result, "Another port with a faster link."
+        )
+    return says.fits(phrase("{outer_mb_s:.0f} MB/s within the link", outer_mb_s=drive.outer_mb_s), result)
 
 
 def _lanes_words(rate: float, drive: Drive) -> str:
@@ -166,7 +201,7 @@ def _lanes_words(rate: float, drive: Drive) -> str:
     if drive.interface is not NVME:
         return ""
     found = [(g, n) for g, lane in PCIE_LANE_MB_S.items() for n in (4, 2, 1) if abs(lane * n - rate) < 1.0]
-    return f", gen {found[0][0]} x{found[0][1]}" if found else ""
+    return phrase(", gen {found} x{found2}", found=found[0][0], found2=found[0][1]) if found else ""
 
 
 def _any_link(bay: DriveBay, drive: Drive, says: Answers) -> Verdict:
@@ -174,10 +209,14 @@ def _any_link(bay: DriveBay, drive: Drive, says: Answers) -> Verdict:
     uplink = link_ceiling_mb_s(bay, bay.uplink_mb_s, drive.interface) if bay.uplink_mb_s else drive.outer_mb_s
     most = min(drive.outer_mb_s, uplink)
     if drive.outer_mb_s <= 1.02 * least:
-        return says.fits(f"{drive.outer_mb_s:.0f} MB/s within any link of its kind")
-    rates = Text("{least} to {most} MB/s, by the link, not recorded",
-                 {"least": f"{least:.0f}", "most": f"{max(most, least):.0f}"})  # fmt: skip
-    return says.fits(rates, f"{least:.0f} to {max(most, least):.0f} MB/s sequential", open_=True)
+        return says.fits(phrase("{outer_mb_s:.0f} MB/s within any link of its kind", outer_mb_s=drive.outer_mb_s))
+    rates = Text(
+        "{least} to {most} MB/s, by the link, not recorded",
+        {"least": phrase("{least:.0f}", least=least), "most": phrase("{most:.0f}", most=max(most, least))},
+    )
+    return says.fits(
+        rates, phrase("{least:.0f} to {most:.0f} MB/s sequential", least=least, most=max(most, least)), open_=True
+    )
 
 
 STORAGE_RULES: tuple[Rule, ...] = (

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from brachium.core.base.text import joined, lower_first, phrase
 from brachium.core.base.units import GB, drive_size
 from brachium.core.base.why import Fact, Origin
 from brachium.core.fit.answers import Answers, on_machine, on_part
@@ -33,25 +34,40 @@ def key(ground: FitGround, subject: Subject) -> Verdict:
     own, there = _keys(ground, bay, drive)
     text = "An M.2 edge is notched B, M or both; each length needs its standoff, and double-sided modules need height."
     facts = (
-        on_part("drive", f"key {drive.key or '?'}, {drive.length_mm or '?'} mm"),
+        on_part("drive", phrase("key {key}, {length_mm} mm", key=drive.key or '?', length_mm=drive.length_mm or '?')),
         on_machine(ground, bay.label, bay.key, f"bays.{bay.id}.key"),
         on_machine(ground, "standoffs for", bay.lengths_mm, "bays", "mm"),
     )  # fmt: skip
     says = Answers("STO-KEY", subject, text, facts)
     if own is not M2Key.B_M and own is not there:
-        return says.refused(f"key {own} does not go into a key {there} slot", f"A drive with key {there} or B+M.")
-    length_gap = Gap(f"length of {drive.name}", "drive's length", LENGTHS, "read it off the label (2280: 80 mm)", 1)
+        return says.refused(
+            phrase("key {own} does not go into a key {there} slot", own=own, there=there),
+            phrase("A drive with key {there} or B+M.", there=there),
+        )
+    length_gap = Gap(
+        phrase("length of {drive}", drive=drive.name),
+        "drive's length",
+        LENGTHS,
+        "read it off the label (2280: 80 mm)",
+        1,
+    )
     length = ground.need(drive.length_mm, length_gap)
     stands = _standoffs(ground, bay, length)
     if length > max(stands):
-        return says.refused(f"{length} mm long, the slot ends at {max(stands)} mm", f"At most {max(stands)} mm.")
+        return says.refused(
+            phrase("{length} mm long, the slot ends at {stands} mm", length=length, stands=max(stands)),
+            phrase("At most {stands} mm.", stands=max(stands)),
+        )
     if length not in stands:
-        return says.needs(f"standoff at {length} mm", f"A drive of {' or '.join(str(n) for n in stands)} mm.")
+        return says.needs(
+            phrase("standoff at {length} mm", length=length),
+            phrase("A drive of {stands} mm.", stands=joined(" or ", (str(n) for n in stands))),
+        )
     if _too_thick(ground, bay, drive):
         return says.refused("chips on both sides, no room under the slot", "A single-sided drive.")
     if drive.key is None or (bay.key is None and own is not M2Key.B_M):
-        return says.fits(f"{length} mm, standoff there; edges for NVMe go into slots for NVMe")
-    return says.fits(f"key {own}, {length} mm, standoff there")
+        return says.fits(phrase("{length} mm, standoff there; edges for NVMe go into slots for NVMe", length=length))
+    return says.fits(phrase("key {own}, {length} mm, standoff there", own=own, length=length))
 
 
 def _standoffs(ground: FitGround, bay: DriveBay, length: int) -> tuple[int, ...]:
@@ -59,8 +75,14 @@ def _standoffs(ground: FitGround, bay: DriveBay, length: int) -> tuple[int, ...]
     today = ground.today.parts.get(bay.id)
     if bay.lengths_mm is None and isinstance(today, Drive) and today.length_mm == length:
         return (length,)
-    gap = Gap(f"bays.{bay.id}.lengths_mm", f"standoffs of {bay.label.lower()}", (*((n,) for n in LENGTHS), LENGTHS),
-              "look where the board has a standoff", 2, "mm")  # fmt: skip
+    gap = Gap(
+        f"bays.{bay.id}.lengths_mm",
+        phrase("standoffs of {bay}", bay=lower_first(bay.label)),
+        (*((n,) for n in LENGTHS), LENGTHS),
+        "look where the board has a standoff",
+        2,
+        "mm",
+    )
     return ground.need(bay.lengths_mm, gap)
 
 
@@ -69,10 +91,19 @@ def _keys(ground: FitGround, bay: DriveBay, drive: Drive) -> tuple[M2Key, M2Key 
     fast = drive.interface is DriveInterface.NVME and DriveInterface.NVME in (bay.interface, *bay.also)
     if fast and bay.key in (None, M2Key.M):  # takes any edge that carries NVMe
         return drive.key or M2Key.M, M2Key.M
-    own = ground.need(drive.key, Gap(f"edge key of {drive.name}", "drive's edge key", tuple(M2Key), "look at it", 1))
+    own = ground.need(
+        drive.key,
+        Gap(phrase("edge key of {drive}", drive=drive.name), "drive's edge key", tuple(M2Key), "look at it", 1),
+    )
     if bay.key is not None or own is M2Key.B_M:
         return own, bay.key
-    gap = Gap(f"bays.{bay.id}.key", f"edge key of {bay.label.lower()}", (M2Key.B, M2Key.M), "look into the slot", 2)
+    gap = Gap(
+        f"bays.{bay.id}.key",
+        phrase("edge key of {bay}", bay=lower_first(bay.label)),
+        (M2Key.B, M2Key.M),
+        "look into the slot",
+        2,
+    )
     return own, ground.need(bay.key, gap)
 
 
@@ -82,10 +113,22 @@ def _too_thick(ground: FitGround, bay: DriveBay, drive: Drive) -> bool:
         return False
     if ground.machine.kind not in PORTABLE and bay.double_sided is None and drive.double_sided is None:
         return False
-    gap = Gap(f"bays.{bay.id}.double_sided", f"room under {bay.label.lower()}", (True, False), "look under the slot", 2)
+    gap = Gap(
+        f"bays.{bay.id}.double_sided",
+        phrase("room under {bay}", bay=lower_first(bay.label)),
+        (True, False),
+        "look under the slot",
+        2,
+    )
     if ground.need(bay.double_sided, gap):
         return False
-    sides = Gap(f"sides of {drive.name}", "drive's chips on both sides", (True, False), "look at its back", 1)
+    sides = Gap(
+        phrase("sides of {drive}", drive=drive.name),
+        "drive's chips on both sides",
+        (True, False),
+        "look at its back",
+        1,
+    )
     return ground.need(drive.double_sided, sides)
 
 
@@ -98,8 +141,11 @@ def screws(ground: FitGround, subject: Subject) -> Verdict:
     if thread is None:
         return says.fits("held without screws of its own")
     if bay.thread is not None and bay.thread is not thread:
-        return says.needs(f"{thread} screws for the drive", f"{thread} screws: those there are {bay.thread}.")
-    return says.fits(f"takes {thread} screws")
+        return says.needs(
+            phrase("{thread} screws for the drive", thread=thread),
+            phrase("{thread} screws: those there are {thread2}.", thread=thread, thread2=bay.thread),
+        )
+    return says.fits(phrase("takes {thread} screws", thread=thread))
 
 
 def _sharing(ground: FitGround) -> tuple[Subject, ...]:
@@ -114,12 +160,15 @@ def _sharing(ground: FitGround) -> tuple[Subject, ...]:
 def share(ground: FitGround, subject: Subject) -> Verdict:
     here, there = subject.places
     label, other = ground.machine.place_label(here), ground.machine.place_label(there)
-    facts = (on_machine(ground, f"{label} switches off", other, "bays"),)
+    facts = (on_machine(ground, phrase("{label} switches off", label=label), other, "bays"),)
     text = "Some slots share their lanes: what sits in one switches the other off or halves it."
     says = Answers("STO-SHARE", subject, text, facts)
     if there in ground.config.parts:
-        return says.refused(f"{label.lower()} switches {other.lower()} off, which is filled", f"Empty {other.lower()}.")
-    return says.fits(f"{other.lower()} is switched off and empty")
+        return says.refused(
+            phrase("{label} switches {other} off, which is filled", label=label.lower(), other=other.lower()),
+            phrase("Empty {other}.", other=other.lower()),
+        )
+    return says.fits(phrase("{other} is switched off and empty", other=other.lower()))
 
 
 def warm(ground: FitGround, subject: Subject) -> Verdict:

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
+from brachium.core.base.text import joined, lower_first, phrase
 from brachium.core.base.units import drive_size
 from brachium.core.base.why import Fact, Origin
 from brachium.core.drives.copy_time import copy_time
@@ -55,7 +56,9 @@ def start(ground: FitGround, subject: Subject) -> Verdict:
     if role is None or role is DriveRole.SYSTEM:
         return _as_system(ground, subject)
     text = "Nothing is started from a drive for data: neither start mode nor the reach of an MBR matters to it."
-    return Answers("STO-BOOT", subject, text, (on_part("role", role),)).fits(f"{role}, not started from")
+    return Answers("STO-BOOT", subject, text, (on_part("role", role),)).fits(
+        phrase("{role}, not started from", role=role)
+    )
 
 
 def _as_system(ground: FitGround, subject: Subject) -> Verdict:
@@ -68,7 +71,12 @@ def _as_system(ground: FitGround, subject: Subject) -> Verdict:
         "Firmware starts from NVMe only where it knows it. An MBR reaches 2^32 sectors; a GPT data disk works under "
         "legacy start, starting from one depends on system and loader. A system starts in the mode it was installed in."
     )
-    facts = [on_part("drive", f"{drive.interface}, {drive_size(drive.size_bytes)}")]
+    facts = [
+        on_part(
+            "drive",
+            phrase("{interface}, {size_bytes}", interface=drive.interface, size_bytes=drive_size(drive.size_bytes)),
+        )
+    ]
     if drive.interface is DriveInterface.NVME:
         nvme_gap = Gap(
             "platform.board.nvme_start", "start from NVMe", (True, False), "look into the firmware set-up", 3
@@ -90,16 +98,24 @@ def _as_system(ground: FitGround, subject: Subject) -> Verdict:
     says = Answers("STO-BOOT", subject, text, tuple(facts))
     if installed not in modes or (drive.interface is DriveInterface.NVME and installed is BootMode.LEGACY):
         if BootMode.UEFI not in modes:
-            return says.refused(f"the system starts in {installed} mode, the firmware offers none for this drive",
-                                "A SATA drive.")  # fmt: skip
+            return says.refused(
+                phrase(
+                    "the system starts in {installed} mode, the firmware offers none for this drive",
+                    installed=installed,
+                ),
+                "A SATA drive.",
+            )
         return says.needs("system made ready for UEFI start", "A new installation instead of a copy.",
                           "the system must be made ready for UEFI start first")  # fmt: skip
     if installed is BootMode.LEGACY and not within:
         reach = MBR_SECTORS * _sector_bytes(ground, drive)
         if drive.size_bytes > reach:
-            return says.limited(f"legacy start: an MBR reaches {drive_size(reach)} of it", drive_size(reach),
-                                "UEFI start, or sectors of 4 KiB.")  # fmt: skip
-    return says.fits(f"starts in {installed} mode, as installed")
+            return says.limited(
+                phrase("legacy start: an MBR reaches {reach} of it", reach=drive_size(reach)),
+                drive_size(reach),
+                "UEFI start, or sectors of 4 KiB.",
+            )
+    return says.fits(phrase("starts in {installed} mode, as installed", installed=installed))
 
 
 def _4kn_under_legacy(ground: FitGround, drive: Drive, text: str, subject: Subject) -> Verdict | None:
@@ -112,8 +128,10 @@ def _4kn_under_legacy(ground: FitGround, drive: Drive, text: str, subject: Subje
     facts = (on_part("sectors", drive.sector_bytes, "byte"),
              on_machine(ground, "system installed for", mode, "platform.system.boot_mode"))  # fmt: skip
     says = Answers("STO-BOOT", subject, text, facts)
-    return says.refused(f"legacy firmware starts from no drive of {drive.sector_bytes}-byte sectors",
-                        "A drive of 512-byte sectors, or UEFI start.")  # fmt: skip
+    return says.refused(
+        phrase("legacy firmware starts from no drive of {sector_bytes}-byte sectors", sector_bytes=drive.sector_bytes),
+        "A drive of 512-byte sectors, or UEFI start.",
+    )
 
 
 def _no_start(ground: FitGround, says: Answers) -> Verdict:
@@ -125,8 +143,14 @@ def _no_start(ground: FitGround, says: Answers) -> Verdict:
 
 
 def _sector_bytes(ground: FitGround, drive: Drive) -> int:
-    gap = Gap(f"sectors of {drive.name}", f"sectors of {drive.name}", (512, 4096),
-              "ask the system, or look into its data sheet", 1, "byte")  # fmt: skip
+    gap = Gap(
+        phrase("sectors of {drive}", drive=drive.name),
+        phrase("sectors of {drive}", drive=drive.name),
+        (512, 4096),
+        "ask the system, or look into its data sheet",
+        1,
+        "byte",
+    )
     return ground.need(drive.sector_bytes, gap)
 
 
@@ -156,8 +180,13 @@ def mode(ground: FitGround, subject: Subject) -> Verdict:
         offers = ground.need(None, Gap("platform.board.drive_modes", "controller modes that the board has", choices,
                                        "look into the firmware set-up", 3))  # fmt: skip
     if offers is not None and DriveMode.AHCI not in offers:
-        return says.limited(f"the board has {offers[0] if offers else 'legacy'} mode only: works, one read at a time",
-                            "no queue of reads", "A controller card with AHCI.")  # fmt: skip
+        return says.limited(
+            phrase(
+                "the board has {offers} mode only: works, one read at a time", offers=offers[0] if offers else "legacy"
+            ),
+            "no queue of reads",
+            "A controller card with AHCI.",
+        )
     if now is DriveMode.LEGACY:
         return says.needs("AHCI driver enabled in the system, then the mode changed", "A new installation.",
                           "the controller runs in legacy mode")  # fmt: skip
@@ -173,7 +202,7 @@ def _broken_pairs(ground: FitGround) -> tuple[Subject, ...]:
 
 
 def cache(ground: FitGround, subject: Subject) -> Verdict:
-    names = " and ".join(ground.machine.place_label(p).lower() for p in subject.places)
+    names = joined(" and ", (lower_first(ground.machine.place_label(p)) for p in subject.places))
     facts = (on_machine(ground, "seen as one", names, "platform.cache_pairs"),
              Fact("data settled", "yes" if ground.around.data_safe else "no", Origin.LOGGED))  # fmt: skip
     text = (
@@ -182,10 +211,14 @@ def cache(ground: FitGround, subject: Subject) -> Verdict:
     says = Answers("STO-CACHE", subject, text, facts)
     after = () if ground.around.data_safe else ("owner's data settled",)
     if _is_array(ground, subject):
-        return says.needs("array backed up, then dissolved by its own tool", "Leaving the array together.",
-                          f"{names} are one array: back it up and dissolve it first", after)  # fmt: skip
+        return says.needs(
+            "array backed up, then dissolved by its own tool",
+            "Leaving the array together.",
+            phrase("{names} are one array: back it up and dissolve it first", names=names),
+            after,
+        )
     return says.needs("cache pair dissolved by its own tool", "Leaving the pair together.",
-                      f"{names} work as one: dissolve them first", after)  # fmt: skip
+                      phrase("{names} work as one: dissolve them first", names=names), after)  # fmt: skip
 
 
 def _is_array(ground: FitGround, subject: Subject) -> bool:
@@ -229,19 +262,33 @@ def data(ground: FitGround, subject: Subject) -> Verdict:
     facts = (
         Fact("in use", drive_size(used), Origin.MEASURED if around is not None else Origin.TYPED),
         on_part("new drive", drive_size(drive.size_bytes)),
-        Fact(f"copied at the rate of {copy.limited_by}", f"{copy.rate_mb_s:.0f} MB/s", Origin.COMPUTED),
-        Fact("copying, and as long for the verifying pass", f"{copy.minutes:.0f} min", Origin.COMPUTED),
+        Fact(
+            phrase("copied at the rate of {limited_by}", limited_by=copy.limited_by),
+            phrase("{rate_mb_s:.0f} MB/s", rate_mb_s=copy.rate_mb_s),
+            Origin.COMPUTED,
+        ),
+        Fact(
+            "copying, and as long for the verifying pass",
+            phrase("{minutes:.0f} min", minutes=copy.minutes),
+            Origin.COMPUTED,
+        ),
     )
     says = Answers("STO-DATA", subject, "What is in use must leave 15 % of the new drive free.", facts)
     if used <= room:
         return says.fits(
-            f"{drive_size(used)} in use, 15 % stays free", f"about {2 * copy.minutes:.0f} min with verifying"
+            phrase("{used} in use, 15 % stays free", used=drive_size(used)),
+            phrase("about {minutes:.0f} min with verifying", minutes=2 * copy.minutes),
         )
     if used <= drive.size_bytes:
-        return says.needs("data thinned out or moved", f"A drive of {drive_size(int(used / (1.0 - FREE_SHARE)))}.",
-                          f"{drive_size(used)} in use leave less than 15 % free")  # fmt: skip
-    return says.refused(f"{drive_size(used)} in use are more than it holds",
-                        f"A drive of at least {drive_size(int(used / (1.0 - FREE_SHARE)))}.")  # fmt: skip
+        return says.needs(
+            "data thinned out or moved",
+            phrase("A drive of {int}.", int=drive_size(int(used / (1.0 - FREE_SHARE)))),
+            phrase("{used} in use leave less than 15 % free", used=drive_size(used)),
+        )
+    return says.refused(
+        phrase("{used} in use are more than it holds", used=drive_size(used)),
+        phrase("A drive of at least {int}.", int=drive_size(int(used / (1.0 - FREE_SHARE)))),
+    )
 
 
 @dataclass(frozen=True)
@@ -279,13 +326,17 @@ def health(ground: FitGround, subject: Subject) -> Verdict:
     )
     says = Answers("STO-HEALTH", subject, text, facts)
     if state is DriveState.MEDIA:
-        label = ground.machine.place_label(place).lower()
-        words = "the old drive fails" if goes else f"the drive in {label} fails, and stays"
-        return says.needs(IMAGE, "Nothing: read it while it still reads.", f"{words}: image it before anything else")
+        label = lower_first(ground.machine.place_label(place))
+        words = "the old drive fails" if goes else phrase("the drive in {label} fails, and stays", label=label)
+        return says.needs(
+            IMAGE,
+            "Nothing: read it while it still reads.",
+            phrase("{words}: image it before anything else", words=words),
+        )
     if state is DriveState.INTERFACE and not goes:
         return says.needs("new data cable", "Reseating the cable and reading the counter again.",
                           "interface errors rise: new cable first")  # fmt: skip
-    return says.fits(f"counters: {state}")
+    return says.fits(phrase("counters: {state}", state=state))
 
 
 STORAGE_START_RULES: tuple[Rule, ...] = (

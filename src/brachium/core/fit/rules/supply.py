@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Hashable
 
+from brachium.core.base.text import phrase
 from brachium.core.base.why import Fact, Origin
 from brachium.core.fit.answers import Answers, either_side, on_machine, on_part
 from brachium.core.fit.assumptions import BOARD_12V_W, HEADROOM, SPIN_UP_W
@@ -47,27 +48,50 @@ def load(ground: FitGround, subject: Subject) -> Verdict:
     rated = ground.need(supply.rated_w if supply else None, rated_gap)
     most = rated * factor
     facts = (
-        *(Fact(p.label, f"{p.watts:.0f} W", Origin.ASSUMED if p.assumed else Origin.CATALOGUE) for p in parts),
-        Fact("with 25 % headroom", f"{HEADROOM * watts:.0f} W", Origin.COMPUTED),
+        *(
+            Fact(p.label, phrase("{watts:.0f} W", watts=p.watts), Origin.ASSUMED if p.assumed else Origin.CATALOGUE)
+            for p in parts
+        ),
+        Fact("with 25 % headroom", phrase("{headroom:.0f} W", headroom=HEADROOM * watts), Origin.COMPUTED),
         on_machine(ground, "supply is rated for", rated, "supply", "W"),
-        *((Fact("shop's age derating", f"{100 * ground.around.age_derating:.0f} %", Origin.TYPED),)
-          if ground.around.age_derating else ()),
-    )  # fmt: skip
+        *(
+            (
+                Fact(
+                    "shop's age derating",
+                    phrase("{age_derating:.0f} %", age_derating=100 * ground.around.age_derating),
+                    Origin.TYPED,
+                ),
+            )
+            if ground.around.age_derating
+            else ()
+        ),
+    )
     says = Answers("PSU-LOAD", subject, text, facts)
     if watts > most:
-        words = f"{watts:.0f} W on a supply for {most:.0f} W{_card_left(parts, most)}"
+        words = phrase(
+            "{watts:.0f} W on a supply for {most:.0f} W{card_left}",
+            watts=watts,
+            most=most,
+            card_left=_card_left(parts, most),
+        )
         return says.refused(words, "A larger supply.")
     rail_gap = Gap("parts.supply.rated_12v_w", "rating of its 12 V output", either_side(on_12v / factor),
                    "read its label",
                    1, "W")  # fmt: skip
     rail = ground.need(supply.rated_12v_w if supply else None, rail_gap)
     if on_12v > rail * factor:
-        return says.refused(f"{on_12v:.0f} W on its 12 V output for {rail * factor:.0f} W", "A larger supply.")
+        return says.refused(
+            phrase("{on_12v:.0f} W on its 12 V output for {rail:.0f} W", on_12v=on_12v, rail=rail * factor),
+            "A larger supply.",
+        )
     if HEADROOM * watts > most:
         left = 100 * (most / watts - 1.0)
-        return says.limited(f"{watts:.0f} of {most:.0f} W: {left:.0f} % headroom, not 25 %", f"{left:.0f} % headroom",
-                            "A larger supply.")  # fmt: skip
-    return says.fits(f"{watts:.0f} of {most:.0f} W, 25 % headroom kept")
+        return says.limited(
+            phrase("{watts:.0f} of {most:.0f} W: {left:.0f} % headroom, not 25 %", watts=watts, most=most, left=left),
+            phrase("{left:.0f} % headroom", left=left),
+            "A larger supply.",
+        )
+    return says.fits(phrase("{watts:.0f} of {most:.0f} W, 25 % headroom kept", watts=watts, most=most))
 
 
 def _card_left(parts: tuple[LoadPart, ...], most: float) -> str:
@@ -76,7 +100,7 @@ def _card_left(parts: tuple[LoadPart, ...], most: float) -> str:
     if not cards:
         return ""
     left = most / HEADROOM - sum(p.watts for p in parts) + cards
-    return f"; the largest card that fits draws {left:.0f} W" if left >= 1.0 else "; no card fits it"
+    return phrase("; the largest card that fits draws {left:.0f} W", left=left) if left >= 1.0 else "; no card fits it"
 
 
 def _spinning(ground: FitGround) -> tuple[Subject, ...]:
@@ -94,23 +118,28 @@ def spin(ground: FitGround, subject: Subject) -> Verdict:
     asked = disks * SPIN_UP_W + BOARD_12V_W + _at_rest_w(ground)
     supply, board = ground.config.parts.get(SUPPLY), ground.machine.platform.board
     text = "Every disk draws about 2 A at 12 V while it starts; all start at once unless controller or board staggers."
-    words = f"{asked:.0f} W on 12 V while the disks start"
+    words = phrase("{asked:.0f} W on 12 V while the disks start", asked=asked)
     if board.staggered_start:
         says = Answers("PSU-SPIN", subject, text, (on_machine(ground, "staggered start", True, "platform.board"),))
-        return says.fits(f"{disks} disks, started one after another")
+        return says.fits(phrase("{disks} disks, started one after another", disks=disks))
     rail = supply.rated_12v_w if isinstance(supply, Supply) else None
     gap = Gap("parts.supply.rated_12v_w", "rating of its 12 V output", either_side(asked), "read its label", 1, "W")
     gives = ground.need(rail, gap) * (1.0 - ground.around.age_derating)
-    facts = (Fact("starting", f"{disks} disks at {SPIN_UP_W:g} W", Origin.ASSUMED),
-             Fact("processor and board at rest", f"{asked - disks * SPIN_UP_W:.0f} W", Origin.ASSUMED),
-             on_machine(ground, "12 V output", gives, "supply", "W"))  # fmt: skip
+    facts = (
+        Fact("starting", phrase("{disks} disks at {spin_up_w:g} W", disks=disks, spin_up_w=SPIN_UP_W), Origin.ASSUMED),
+        Fact("processor and board at rest", phrase("{asked:.0f} W", asked=asked - disks * SPIN_UP_W), Origin.ASSUMED),
+        on_machine(ground, "12 V output", gives, "supply", "W"),
+    )
     says = Answers("PSU-SPIN", subject, text, facts)
     turn = Gap("platform.board.staggered_start", "disks started in turn", (True, False), "look into the set-up", 3)
     if asked > gives and ground.need(board.staggered_start, turn):
-        return says.fits(f"{disks} disks, started one after another")
+        return says.fits(phrase("{disks} disks, started one after another", disks=disks))
     if asked > gives:
-        return says.refused(f"{words}, the supply gives {gives:.0f} W", "A larger supply, or disks started in turn.")
-    return says.fits(f"{asked:.0f} of {gives:.0f} W on 12 V while the disks start")
+        return says.refused(
+            phrase("{words}, the supply gives {gives:.0f} W", words=words, gives=gives),
+            "A larger supply, or disks started in turn.",
+        )
+    return says.fits(phrase("{asked:.0f} of {gives:.0f} W on 12 V while the disks start", asked=asked, gives=gives))
 
 
 def _at_rest_w(ground: FitGround) -> float:
@@ -148,13 +177,16 @@ def form(ground: FitGround, subject: Subject) -> Verdict:
     text = "Makers use supplies, plugs and boards of their own: a standard one goes in only with a ready-made adapter."
     says = Answers("PSU-FORM", subject, text, facts)
     if there != supply.form:
-        return says.refused(f"{supply.form}, the case takes {there}", f"A supply of form {there}.")
+        return says.refused(
+            phrase("{form}, the case takes {there}", form=supply.form, there=there),
+            phrase("A supply of form {there}.", there=there),
+        )
     own = ground.need(board.own_plugs, plugs_gap)
     if own and not supply.own_plugs:
         return says.needs("adapter for the maker's own plugs", "The maker's own supply.")
     if supply.own_plugs and not own:
         return says.refused("plugs of a maker's own, the board has standard ones", "A standard supply.")
-    return says.fits(f"{supply.form}, plugs alike")
+    return says.fits(phrase("{form}, plugs alike", form=supply.form))
 
 
 def _seen_by_load(part: Part) -> Hashable:

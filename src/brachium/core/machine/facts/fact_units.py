@@ -9,6 +9,7 @@ import re
 from dataclasses import dataclass
 from enum import Enum
 
+from brachium.core.base.text import phrase, upper_first
 from brachium.core.base.typed_numbers import typed_float
 from brachium.core.base.units import GB, GIB, MIB
 
@@ -105,7 +106,7 @@ def fact_title(name: str) -> str:
         return TITLES[name]
     plain = re.sub(r"_(mm2?|w|v|a|c|s|ms|in|mts|mhz|mb_s|mbit_s|bytes|gbit|rpm|wh)$", "", name)
     words = plain.replace("_", " ")
-    return words[:1].upper() + words[1:]
+    return upper_first(words)
 
 
 class OutOfRangeError(ValueError):
@@ -124,21 +125,27 @@ def figure(text: str, unit: Unit) -> float:
     scale = unit.value
     match = FIGURE.fullmatch(text)
     if match is None:
-        raise ValueError(f"A number{f' in {scale.sign}' if scale.sign else ''}.")
+        raise ValueError(phrase("A number{more}.", more=phrase(" in {scale}", scale=scale.sign) if scale.sign else ""))
     written = match[2].lower()
     known = PREFIXES.get(scale.sign, {scale.sign.lower(): 1.0})
     if written and written not in known:
-        raise ValueError(f"In {scale.sign}." if scale.sign else "A number without a unit.")
+        raise ValueError(phrase("In {scale}.", scale=scale.sign) if scale.sign else "A number without a unit.")
     try:
         value = typed_float(match[1]) * known.get(written, 1.0)
     except ValueError:
-        raise ValueError(f"A number{f' in {scale.sign}' if scale.sign else ''}.") from None
+        raise ValueError(
+            phrase("A number{more}.", more=phrase(" in {scale}", scale=scale.sign) if scale.sign else "")
+        ) from None
     if not scale.least <= value <= scale.most:
-        span = f"{scale.least:g} to {scale.most:g} {scale.sign}".rstrip()
-        raise OutOfRangeError(f"{value:g} {scale.sign} cannot be: {span}. A thousand times off?")
+        span = phrase("{least:g} to {most:g} {scale}", least=scale.least, most=scale.most, scale=scale.sign).rstrip()
+        raise OutOfRangeError(
+            phrase(
+                "{value:g} {scale} cannot be: {span}. A thousand times off?", value=value, scale=scale.sign, span=span
+            )
+        )
     return value * scale.factor
 
 
 def figure_words(value: float, unit: Unit) -> str:
     """A figure of the record in its unit, without it: `4`, `0.5`, `1333`."""
-    return f"{value / unit.value.factor:.6g}"
+    return phrase("{value:.6g}", value=value / unit.value.factor)

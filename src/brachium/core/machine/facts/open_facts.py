@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
+from brachium.core.base.text import phrase
 from brachium.core.machine.kinds import MachineKind
 from brachium.core.machine.machine import Machine
 from brachium.core.machine.parts import BayForm, Drive, MemoryModule, Part
@@ -49,4 +50,4 @@ def _asked_of(part: Part) -> tuple[str, ...]:
 
 
 def _unsaid(stem: str, record: object, names: tuple[str, ...]) -> Iterator[str]:
-    return (f"{stem}.{name}" for name in names if getattr(record, name) in UNSAID)
+    return (phrase("{stem}.{name}", stem=stem, name=name) for name in names if getattr(record, name) in UNSAID)

@@ -6,6 +6,7 @@ from collections.abc import Mapping
 from dataclasses import replace
 from typing import Any, get_args, get_type_hints
 
+from brachium.core.base.text import phrase
 from brachium.core.base.why import Origin
 from brachium.core.machine.facts.record_facts import RecordFact, facts_of_class
 from brachium.core.machine.facts.typed_facts import typed_value
@@ -35,6 +36,6 @@ def typed_part(kind: str, texts: Mapping[str, str]) -> Part:
         try:
             values[fact.key] = typed_value(fact, texts.get(fact.key, ""))
         except ValueError as error:
-            raise ValueError(f"{fact.title}: {error}") from None
+            raise ValueError(phrase("{fact}: {error}", fact=fact.title, error=error)) from None
     part = PART_CLASSES[kind](name=texts.get("name", "").strip() or "part", **values)
     return part if texts.get("name", "").strip() else replace(part, name=part_title(part))

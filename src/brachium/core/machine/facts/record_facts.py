@@ -13,6 +13,7 @@ from functools import lru_cache
 from types import UnionType
 from typing import Any, Union, get_args, get_origin, get_type_hints
 
+from brachium.core.base.text import phrase
 from brachium.core.base.why import Origin
 from brachium.core.machine.drive_part import Drive
 from brachium.core.machine.facts.fact_units import Unit, fact_title, unit_of
@@ -82,9 +83,11 @@ def _places(machine: Machine) -> Iterator[RecordFact]:
     for stem, places in lists:
         for place in places:
             seen.add(place.id)
-            yield from _of(machine, f"{stem}.{place.id}", place, place.label)
+            yield from _of(machine, phrase("{stem}.{place}", stem=stem, place=place.id), place, place.label)
             if place.id in parts:
-                yield from _of(machine, f"parts.{place.id}", parts[place.id], f"{place.label}: part")
+                yield from _of(
+                    machine, f"parts.{place.id}", parts[place.id], phrase("{place}: part", place=place.label)
+                )
     for place_id, part in parts.items():
         if place_id not in seen:
             yield from _of(machine, f"parts.{place_id}", part, machine.place_label(place_id))
@@ -97,7 +100,7 @@ def _of(
     for name, kind, choices, many, empty in _typed_fields(type(record)):  # type: ignore[arg-type]
         if name in SKIPPED or (only is not None and name not in only):
             continue
-        key = f"{stem}.{name}" if stem else name
+        key = phrase("{stem}.{name}", stem=stem, name=name) if stem else name
         unit = Unit.NONE if kind in (bool, str) else unit_of(name, isinstance(record, Drive))
         yield RecordFact(key, group, fact_title(name), unit, kind, choices, many, empty is MISSING,
                          None if empty is MISSING else empty, getattr(record, name), machine.origin(key))  # fmt: skip

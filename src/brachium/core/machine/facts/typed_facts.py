@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from enum import StrEnum
 
+from brachium.core.base.text import joined, phrase
 from brachium.core.base.typed_numbers import typed_int
 from brachium.core.machine.facts.fact_units import Unit, figure, figure_words
 from brachium.core.machine.facts.record_facts import RecordFact
@@ -14,10 +15,10 @@ LONGEST = 200
 
 def typed_value(fact: RecordFact, text: str) -> object:
     """The value of what was typed; what is empty forgets it. Raises ValueError with a sentence for people."""
-    text = " ".join(text.split())[:LONGEST]
+    text = joined(" ", text.split())[:LONGEST]
     if not text:
         if fact.required:
-            raise ValueError(f"{fact.title} cannot be left out.")
+            raise ValueError(phrase("{fact} cannot be left out.", fact=fact.title))
         return fact.empty
     if fact.many:
         return tuple(_one(fact, word.strip()) for word in text.split(",") if word.strip())
@@ -29,7 +30,7 @@ def shown_value(fact: RecordFact) -> str:
     if fact.value is None:
         return ""
     if isinstance(fact.value, tuple):
-        return ", ".join(_words(v, fact.unit) for v in fact.value)
+        return joined(", ", (_words(v, fact.unit) for v in fact.value))
     return _words(fact.value, fact.unit)
 
 
@@ -66,7 +67,7 @@ def _choice(choices: tuple[StrEnum, ...], text: str) -> StrEnum:
     found = [c for c in choices if c.value.casefold() == text.casefold()]
     found = found or [c for c in choices if c.value.casefold().startswith(text.casefold())]
     if len(found) != 1:
-        raise ValueError(f"One of: {', '.join(c.value for c in choices)}.")
+        raise ValueError(phrase("One of: {choices}.", choices=joined(", ", (c.value for c in choices))))
     return found[0]
 
 

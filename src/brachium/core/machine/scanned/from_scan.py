@@ -5,6 +5,7 @@ from __future__ import annotations
 from dataclasses import fields, replace
 from typing import Any, TypeVar
 
+from brachium.core.base.text import phrase
 from brachium.core.base.units import gib
 from brachium.core.base.why import Origin
 from brachium.core.machine.channels import channels_of
@@ -164,10 +165,12 @@ def _memory(
 ) -> tuple[tuple[ModuleSlot, ...], tuple[Fitted, ...]]:
     slots, fitted = [], []
     labels = [p.locator or "" for p in places]
-    channels = channels_of([f"{p.bank or ''} {p.locator or ''}" for p in places])
+    channels = channels_of([phrase("{bank} {locator}", bank=p.bank or "", locator=p.locator or "") for p in places])
     for index, (place, own_id) in enumerate(zip(places, _own_ids(places), strict=True)):
         unique = place.locator and labels.count(place.locator) == 1
-        slot = _slot(place, own_id, str(place.locator if unique else f"Memory slot {index + 1}"), places)
+        slot = _slot(
+            place, own_id, str(place.locator if unique else phrase("Memory slot {index}", index=index + 1)), places
+        )
         if slot is None:
             continue
         slot = replace(slot, channel=channels[index])
@@ -197,7 +200,10 @@ def place_id(place: ScannedPlace) -> str:
 def _own_ids(places: tuple[ScannedPlace, ...]) -> list[str]:
     """Ids of places; of those that carry the same handle the later ones are numbered."""
     names = [place_id(p) for p in places]
-    return [n if names.index(n) == k else f"{n}-{names[: k + 1].count(n)}" for k, n in enumerate(names)]
+    return [
+        n if names.index(n) == k else phrase("{n}-{count}", n=n, count=names[: k + 1].count(n))
+        for k, n in enumerate(names)
+    ]
 
 
 def _module(place: ScannedPlace, slot: ModuleSlot, own: ScannedModule | None) -> MemoryModule:
@@ -207,7 +213,12 @@ def _module(place: ScannedPlace, slot: ModuleSlot, own: ScannedModule | None) ->
     speed = own.speed_mts or place.speed_mts or place.configured_mts
     buffering = own.buffering or place.buffering
     size, part = place.size_bytes or 0, place.part or own.part
-    name = f"{gib(size)} {slot.generation}{f'-{speed}' if speed else ''}" + (f", {part}" if part else "")
+    name = phrase(
+        "{size} {generation}{more}",
+        size=gib(size),
+        generation=slot.generation,
+        more=phrase("-{speed}", speed=speed) if speed else "",
+    ) + (phrase(", {part}", part=part) if part else "")
     return MemoryModule(
         name, slot.form, slot.generation, size, speed, own.volts or _firmware_volts(place, slot),
         Buffering(buffering) if buffering else None,
@@ -259,7 +270,7 @@ def _origins(scan: Scan, machine: Machine) -> dict[str, Origin]:
     stems = {"identity": machine.identity, "processor": machine.processor, "memory": machine.memory,
              "platform.board": board, "platform.system": system, "platform.settings": settings}  # fmt: skip
     for stem, record in stems.items():
-        said |= {f"{stem}.{f.name}": is_said(record, {}, f.name) for f in fields(record)}  # type: ignore[arg-type]
+        said |= {phrase("{stem}.{name}", stem=stem, name=f.name): is_said(record, {}, f.name) for f in fields(record)}  # type: ignore[arg-type]
     out = {key: Origin.SCANNED for key, yes in said.items() if yes}
     out |= {f"slots.{s.id}": Origin.SCANNED for s in machine.slots}
     out |= {f"bays.{b.id}": Origin.SCANNED for b in machine.bays}
@@ -272,7 +283,7 @@ def _assumed(scan: Scan, fitted: Fitted) -> tuple[str, ...]:
     """Keys of a fitted part that no scan tells."""
     stem = f"parts.{fitted.place_id}"
     if isinstance(fitted.part, Drive):
-        return tuple(f"{stem}.{k}" for k in ("outer_mb_s", "inner_mb_s", "read_latency_ms"))
+        return tuple(phrase("{stem}.{k}", stem=stem, k=k) for k in ("outer_mb_s", "inner_mb_s", "read_latency_ms"))
     if not isinstance(fitted.part, MemoryModule):
         return ()
     own = _own_words(scan)

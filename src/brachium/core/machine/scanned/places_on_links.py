@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import re
 
+from brachium.core.base.text import phrase
 from brachium.core.base.units import drive_size
 from brachium.core.machine.assumptions import DISK_RATES, NVME_RATES, SATA_SSD_RATES
 from brachium.core.machine.card_parts import Card, RadioCard
@@ -29,12 +30,23 @@ def drive_places(scan: Scan, kind: MachineKind) -> tuple[tuple[DriveBay, ...], t
         if interface is None or not drive.size_bytes:
             continue
         form = _form(drive, interface, kind)
-        bay = DriveBay(f"drive-{drive.name}", f"Drive {drive.name}", interface, form, None, link_mb_s(drive))
+        bay = DriveBay(
+            f"drive-{drive.name}", phrase("Drive {drive}", drive=drive.name), interface, form, None, link_mb_s(drive)
+        )
         bays.append(bay)
         fitted.append(Fitted(bay.id, _drive(drive, interface, form)))
     free = [s for s in scan.slots if s.kind == M2_KEY_M and s.usage == "free"]
-    bays += [DriveBay(f"m2-{k + 1}", s.name or f"M.2 slot {k + 1}", DriveInterface.NVME, BayForm.M2, None, None)
-             for k, s in enumerate(free)]  # fmt: skip
+    bays += [
+        DriveBay(
+            phrase("m2-{k}", k=k + 1),
+            s.name or phrase("M.2 slot {k}", k=k + 1),
+            DriveInterface.NVME,
+            BayForm.M2,
+            None,
+            None,
+        )
+        for k, s in enumerate(free)
+    ]
     return tuple(bays), tuple(fitted)
 
 
@@ -49,7 +61,9 @@ def _form(drive: ScannedDrive, interface: DriveInterface, kind: MachineKind) -> 
 def _drive(drive: ScannedDrive, interface: DriveInterface, form: BayForm) -> Drive:
     turning = bool(drive.rotational)
     rates = DISK_RATES if turning else NVME_RATES if interface is DriveInterface.NVME else SATA_SSD_RATES
-    name = drive.model or f"{drive_size(drive.size_bytes or 0)} {'disk' if turning else 'SSD'}"
+    name = drive.model or phrase(
+        "{size_bytes} {which}", size_bytes=drive_size(drive.size_bytes or 0), which="disk" if turning else "SSD"
+    )
     return Drive(name, interface, form, None, drive.size_bytes or 0, turning, *rates)
 
 
@@ -65,7 +79,7 @@ def card_places(scan: Scan) -> tuple[tuple[CardSlot, ...], tuple[Fitted, ...]]:
     """Card slots as the firmware lists them; a graphics device at a place's address is a card in it."""
     slots, fitted = [], []
     for number, listed in enumerate((s for s in scan.slots if (s.kind or "").startswith("PCIe") and s.lanes), 1):
-        place = CardSlot(f"card-{number}", listed.name or f"Card slot {number}", listed.lanes,
+        place = CardSlot(f"card-{number}", listed.name or phrase("Card slot {number}", number=number), listed.lanes,
                          generation=_number(GENERATION, listed.kind))  # fmt: skip
         slots.append(place)
         device = _device_in(listed, scan.devices)
@@ -76,7 +90,11 @@ def card_places(scan: Scan) -> tuple[tuple[CardSlot, ...], tuple[Fitted, ...]]:
 
 def _graphics(device: ScannedDevice) -> Card:
     link = device.link_max or device.link
-    name = device.name if device.name and device.name != "graphics" else f"Graphics {device.id or ''}".rstrip()
+    name = (
+        device.name
+        if device.name and device.name != "graphics"
+        else phrase("Graphics {device}", device=device.id or "").rstrip()
+    )
     return Card(name, _number(WIDTH, link), _number(GENERATION, link), None, None, None, None, None, True)
 
 
@@ -104,4 +122,4 @@ def radio_card(scan: Scan) -> tuple[Fitted, ...]:
     found = next((d for d in scan.devices if d.kind == "radio" or d.name == "radio"), None)
     if found is None:
         return ()
-    return (Fitted(RADIO, RadioCard(f"Radio {found.id or ''}".rstrip(), None, id=found.id or "")),)
+    return (Fitted(RADIO, RadioCard(phrase("Radio {found}", found=found.id or "").rstrip(), None, id=found.id or "")),)

@@ -5,6 +5,7 @@ from __future__ import annotations
 import re
 from dataclasses import dataclass
 
+from brachium.core.base.text import phrase
 from brachium.core.base.units import gib, percent
 from brachium.core.base.why import Because, Fact, Origin
 from brachium.core.machine.assumptions import MISSING_MEMORY, WORN
@@ -37,7 +38,12 @@ def _drive_link(drive: ScannedDrive) -> Remark | None:
         return None
     if drive.kind == "NVMe" and _lanes(drive.link) >= _lanes(drive.link_max):
         return None
-    text = f"Drive {drive.name} runs at {drive.link}, it could at {drive.link_max}"
+    text = phrase(
+        "Drive {drive} runs at {link}, it could at {link_max}",
+        drive=drive.name,
+        link=drive.link,
+        link_max=drive.link_max,
+    )
     why = (
         "A link that came up slower than both ends can is often a bad cable or contact, or a slow port. "
         "Interface-error counters that rise under load say which; they never go back by themselves."
@@ -56,9 +62,17 @@ def _memory_speed(scan: Scan, place: ScannedPlace) -> Remark | None:
     rated, runs = place.speed_mts, place.configured_mts
     if not rated or not runs or runs >= rated:
         return None
-    text = f"{place.locator or 'A memory slot'} runs at {runs} MT/s, its module is rated {rated}"
+    text = phrase(
+        "{locator} runs at {runs} MT/s, its module is rated {rated}",
+        locator=place.locator or "A memory slot",
+        runs=runs,
+        rated=rated,
+    )
     why = "The slowest of modules, board and processor sets the speed of all; a memory profile may be off."
-    facts = (Fact("runs at", f"{runs} MT/s", Origin.SCANNED), Fact("rated", f"{rated} MT/s", Origin.SCANNED))
+    facts = (
+        Fact("runs at", phrase("{runs} MT/s", runs=runs), Origin.SCANNED),
+        Fact("rated", phrase("{rated} MT/s", rated=rated), Origin.SCANNED),
+    )
     return Remark(text, Because(text, "MEM-SPEED", why, facts, "", "A faster limit, or the profile switched on."))
 
 
@@ -74,10 +88,10 @@ def _battery(machine: Machine, scan: Scan) -> Remark | None:
     worn = next((b for b in present if b.health is not None and b.health < WORN), None)
     if worn is None or worn.health is None:
         return None
-    text = f"The battery holds {percent(worn.health)} of what it was built for"
+    text = phrase("The battery holds {health} of what it was built for", health=percent(worn.health))
     facts = (
-        Fact("full now", f"{worn.full:.1f} {worn.unit}", Origin.SCANNED),
-        Fact("design", f"{worn.design:.1f} {worn.unit}", Origin.SCANNED),
+        Fact("full now", phrase("{full:.1f} {worn}", full=worn.full, worn=worn.unit), Origin.SCANNED),
+        Fact("design", phrase("{design:.1f} {worn}", design=worn.design, worn=worn.unit), Origin.SCANNED),
         Fact("cycles", str(worn.cycles or "not counted"), Origin.SCANNED),
     )
     why = "Below 60 % a new one is advised; a cell that swells stops the job."
@@ -90,7 +104,7 @@ def _memory_seen(scan: Scan) -> Remark | None:
     fitted = sum(p.size_bytes or 0 for p in scan.places)
     if usable is None or not fitted or int(usable.value) >= (1.0 - MISSING_MEMORY) * fitted:
         return None
-    text = f"The system uses {gib(int(usable.value))} of {gib(fitted)} fitted"
+    text = phrase("The system uses {int} of {fitted} fitted", int=gib(int(usable.value)), fitted=gib(fitted))
     why = (
         "Graphics and firmware keep a little. More is missing with a 32-bit system, a limit, or half a module unusable."
     )

@@ -6,6 +6,7 @@ import re
 from collections.abc import Iterable
 from dataclasses import dataclass, replace
 
+from brachium.core.base.text import phrase
 from brachium.core.base.units import gib
 from brachium.core.base.why import Origin
 from brachium.core.machine.machine import Machine
@@ -109,9 +110,14 @@ def _words(part: Part | None) -> str:
     if part is None:
         return "empty"
     if isinstance(part, MemoryModule):
-        return f"{gib(part.size_bytes)} {part.generation}{f'-{part.speed_mts}' if part.speed_mts else ''}"
+        return phrase(
+            "{size_bytes} {generation}{more}",
+            size_bytes=gib(part.size_bytes),
+            generation=part.generation,
+            more=phrase("-{speed_mts}", speed_mts=part.speed_mts) if part.speed_mts else "",
+        )
     if isinstance(part, Battery):
-        return f"{part.full_wh:.1f} Wh when full" if part.full_wh is not None else "fitted"
+        return phrase("{full_wh:.1f} Wh when full", full_wh=part.full_wh) if part.full_wh is not None else "fitted"
     return short_words(part)
 
 

@@ -6,6 +6,7 @@ from dataclasses import dataclass
 from datetime import date
 from decimal import ROUND_HALF_UP, Decimal
 
+from brachium.core.base.text import phrase
 from brachium.core.base.units import minutes
 from brachium.core.condition.findings import Finding, Severity
 from brachium.core.condition.zones import ZONES
@@ -100,11 +101,11 @@ def consequences(job: Job, trouble: Trouble, promises: Promises, today: str) -> 
     """What a trouble does to price and date, in sentences; a price that nobody knows is said to be unknown."""
     kind = kind_of(trouble)
     work = (job.rate_per_hour * Decimal(str(trouble.minutes)) / 60).quantize(CENT, ROUND_HALF_UP)
-    out = [f"{minutes(trouble.minutes)} more, {work} EUR of work."]
+    out = [phrase("{minutes} more, {work} EUR of work.", minutes=minutes(trouble.minutes), work=work)]
     if kind.buys and trouble.price is None:
-        out.append(f"To buy: {kind.buys}. Its price is not known yet: type it when it is.")
+        out.append(phrase("To buy: {buys}. Its price is not known yet: type it when it is.", buys=kind.buys))
     elif trouble.price is not None:
-        out.append(f"{trouble.price} EUR for {kind.buys or 'what it takes'}.")
+        out.append(phrase("{price} EUR for {buys}.", price=trouble.price, buys=kind.buys or "what it takes"))
     out += _ceiling(promises, work + (trouble.price or Decimal(0)), trouble.price is None and bool(kind.buys))
     return (*out, *_date(promises, kind, today))
 
@@ -114,9 +115,19 @@ def _ceiling(promises: Promises, added: Decimal, open_: bool) -> list[str]:
         return ["No ceiling was agreed: tell the owner before it is spent."]
     total = promises.cost + added
     if total > promises.budget:
-        return [f"The promised {promises.budget} EUR move: {total} EUR so far. Ask the owner first."]
+        return [
+            phrase(
+                "The promised {budget} EUR move: {total} EUR so far. Ask the owner first.",
+                budget=promises.budget,
+                total=total,
+            )
+        ]
     words = ", before the part" if open_ else ""
-    return [f"The ceiling of {promises.budget} EUR holds: {total} EUR{words}."]
+    return [
+        phrase(
+            "The ceiling of {budget} EUR holds: {total} EUR{words}.", budget=promises.budget, total=total, words=words
+        )
+    ]
 
 
 def _date(promises: Promises, kind: TroubleKind, today: str) -> list[str]:
@@ -126,9 +137,18 @@ def _date(promises: Promises, kind: TroubleKind, today: str) -> list[str]:
         days = (date.fromisoformat(promises.needed_by[:10]) - date.fromisoformat(today[:10])).days
     except ValueError:
         return []
-    left = f"{minutes(promises.left_min)} of work are left"
+    left = phrase("{left_min} of work are left", left_min=minutes(promises.left_min))
     if kind.buys:
-        return [f"Promised for {promises.needed_by}, in {days} days: it moves unless the part is here before; {left}."]
+        return [
+            phrase(
+                "Promised for {needed_by}, in {days} days: it moves unless the part is here before; {left}.",
+                needed_by=promises.needed_by,
+                days=days,
+                left=left,
+            )
+        ]
     if days < 0:
-        return [f"Promised for {promises.needed_by}, which is over; {left}."]
-    return [f"Promised for {promises.needed_by}, in {days} days: {left}."]
+        return [phrase("Promised for {needed_by}, which is over; {left}.", needed_by=promises.needed_by, left=left)]
+    return [
+        phrase("Promised for {needed_by}, in {days} days: {left}.", needed_by=promises.needed_by, days=days, left=left)
+    ]

@@ -9,6 +9,7 @@ import re
 from collections.abc import Sequence
 from dataclasses import dataclass
 
+from brachium.core.base.text import phrase
 from brachium.core.work.step import Step
 
 MOST_MIN = 24 * 60.0
@@ -38,17 +39,17 @@ def _read(word: str, count: int) -> tuple[range, float]:
     """The steps of a word of the line, by their numbers, and minutes where it says some."""
     match = _ONE.fullmatch(word)
     if match is None:
-        raise ValueError(f"“{word}” is not understood: numbers of steps, such as 1-5 7:12 9.")
+        raise ValueError(phrase("“{word}” is not understood: numbers of steps, such as 1-5 7:12 9.", word=word))
     first, last, minutes = match.groups()
     numbers = range(int(first), int(last or first) + 1)
     if not numbers:
-        raise ValueError(f"“{word}” runs backwards.")
+        raise ValueError(phrase("“{word}” runs backwards.", word=word))
     wrong = next((n for n in (numbers[0], numbers[-1]) if not 1 <= n <= count), None)
     if wrong is not None:
-        raise ValueError(f"There are {count} steps: {wrong} is not one of them.")
+        raise ValueError(phrase("There are {count} steps: {wrong} is not one of them.", count=count, wrong=wrong))
     if minutes and last:
-        raise ValueError(f"“{word}”: minutes belong to one step, not to a range.")
+        raise ValueError(phrase("“{word}”: minutes belong to one step, not to a range.", word=word))
     took = float(minutes.replace(",", ".")) if minutes else NOT_TIMED
     if took > MOST_MIN:
-        raise ValueError(f"“{word}”: minutes of more than a day.")
+        raise ValueError(phrase("“{word}”: minutes of more than a day.", word=word))
     return numbers, took

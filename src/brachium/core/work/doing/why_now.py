@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
+from brachium.core.base.text import joined, lower_first, phrase
 from brachium.core.work.step import Mode, Step
 from brachium.core.work.step_kinds.proof import AFTER_RUN, LOAD_TEST
 
@@ -24,7 +25,7 @@ def why_now(step: Step, steps: Sequence[Step]) -> str:
     """A sentence or two; empty where nothing is to be said."""
     if step.layer.startswith("-"):
         under = _between(step, steps)
-        return f"Under it: {_listed(under)}." if under else "It lies over what comes next."
+        return phrase("Under it: {listed}.", listed=_listed(under)) if under else "It lies over what comes next."
     if step.layer.startswith("+"):
         return "Nothing is left to do under it."
     if step.id.startswith("look"):
@@ -33,7 +34,7 @@ def why_now(step: Step, steps: Sequence[Step]) -> str:
         return "Nothing inside is touched while it is fed; charge that is left goes through the power button."
     own = _OWN.get(step.id, "")
     waiting = [s.title for s in steps if step.id in s.needs and s.mode is not Mode.OPEN][:3]
-    return own or (f"Before: {_listed(waiting)}." if waiting else "")
+    return own or (phrase("Before: {listed}.", listed=_listed(waiting)) if waiting else "")
 
 
 def _between(step: Step, steps: Sequence[Step]) -> list[str]:
@@ -51,4 +52,4 @@ def _between(step: Step, steps: Sequence[Step]) -> list[str]:
 
 
 def _listed(titles: Sequence[str]) -> str:
-    return "; ".join(t[:1].lower() + t[1:] for t in titles)
+    return joined("; ", (lower_first(t) for t in titles))

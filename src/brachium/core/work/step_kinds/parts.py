@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Collection
 
+from brachium.core.base.text import joined, phrase
 from brachium.core.machine.cooling_parts import Pad, PadOn
 from brachium.core.machine.machine import Machine
 from brachium.core.plan.candidates import Candidate, Group
@@ -64,11 +65,12 @@ def board_words(groups: Collection[Group]) -> str:
     goes = {Group.PROCESSOR: "processor", Group.COOLER: "cooler with its back plate", Group.MEMORY: "memory"}
     carried = [name for group, name in goes.items() if group not in groups]
     later = [name for group, name in goes.items() if group in groups]
-    over = f"Carried over, none by force: {', '.join(carried)}." if carried else ""
-    new = f"{', '.join(later).capitalize()}: new, each in its own step." if later else ""
-    return (f"Photograph everything. The new board beside the old one, on something that does not charge. {over} {new} "
-            "Count the standoffs of the case: one under every screw hole of this board, none where it has no hole. "
-            "Firmware battery in.").replace("  ", " ")  # fmt: skip
+    over = phrase("Carried over, none by force: {carried}.", carried=joined(", ", carried)) if carried else ""
+    new = phrase("{later}: new, each in its own step.", later=joined(", ", later).capitalize()) if later else ""
+    beside = "Photograph everything. The new board beside the old one, on something that does not charge."
+    last = ("Count the standoffs of the case: one under every screw hole of this board, none where it has no hole. "
+            "Firmware battery in.")  # fmt: skip
+    return joined(" ", (words for words in (beside, over, new, last) if words))
 
 
 def simple_step(
@@ -88,7 +90,7 @@ def simple_step(
     mode = Mode.RUNNING if candidate.group is Group.ADAPTER else Mode.OPEN
     if candidate.group is Group.BATTERY and not opened:
         mode, tags = Mode.BENCH, (Tag.CELL, Tag.UNPLUG)
-        detail = f"Shut down, adapter off; the old one out from outside, the new one in. {detail}"
+        detail = phrase("Shut down, adapter off; the old one out from outside, the new one in. {detail}", detail=detail)
     return Step(
         candidate.group.value, title, detail, tools, (), minutes, 0, None, undo, mode=mode, tags=frozenset(tags),
         places=_LIT.get(candidate.group, candidate.places), motion=_MOTIONS.get(candidate.group, Motion.IN),

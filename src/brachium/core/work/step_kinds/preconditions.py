@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Collection, Mapping
 from dataclasses import dataclass, replace
 
+from brachium.core.base.text import phrase, upper_first
 from brachium.core.base.units import drive_size, minutes
 from brachium.core.drives.copy_time import copy_time, mean_rate_mb_s
 from brachium.core.machine.machine import Machine
@@ -76,12 +77,12 @@ def precondition_step(index: int, need: str) -> Step:
     """The step that meets a precondition; one that nobody knows is got ready beside the machine."""
     kind = next((k for k in sorted(_KINDS, key=lambda k: -len(k.begins)) if need.startswith(k.begins)), None)
     if kind is None:
-        return Step(f"first-{index}", f"Get: {need}", "The plan cannot be finished without it.",
+        return Step(f"first-{index}", phrase("Get: {need}", need=need), "The plan cannot be finished without it.",
                     attended_min=3,
                     mode=Mode.BENCH)  # fmt: skip
-    title = kind.title.format(need=need)
+    title = phrase(kind.title, need=need) if "{need}" in kind.title else kind.title
     return Step(
-        f"first-{index}", title[:1].upper() + title[1:], kind.detail, "", (), kind.attended_min, kind.unattended_min,
+        f"first-{index}", upper_first(title), kind.detail, "", (), kind.attended_min, kind.unattended_min,
         kind.gate, kind.undo, kind.no_return, kind.mode, (), "", kind.tags,
         places=("date-cell",) if kind.begins == "new CMOS battery" else (),
     )  # fmt: skip
@@ -90,7 +91,7 @@ def precondition_step(index: int, need: str) -> Step:
 def on_new_board(step: Step, need: str) -> Step:
     """Firmware of a board that is not in the machine yet."""
     return replace(
-        step, title=f"Have the new board at {need}", mode=Mode.BENCH, undo="", no_return=False,
+        step, title=phrase("Have the new board at {need}", need=need), mode=Mode.BENCH, undo="", no_return=False,
         detail="By its seller, by a port of the board that needs no processor, or on the bench with a processor that "
         "it knows, one module and a supply, one version after the other. Read the version before it goes in.",
     )  # fmt: skip
@@ -105,7 +106,7 @@ def array_copied(step: Step, machine: Machine) -> Step:
     slowest = min(members, key=mean_rate_mb_s)
     used = sum(d.used_bytes if d.used_bytes is not None else int(ASSUMED_USED * d.size_bytes) for d in members)
     assumed = any(d.used_bytes is None for d in members)
-    said = f" {drive_size(used)} in use{', assumed' if assumed else ''}."
+    said = phrase(" {used} in use{which}.", used=drive_size(used), which=", assumed" if assumed else "")
     return replace(step, detail=step.detail + said, unattended_min=round(2 * copy_time(used, slowest, None).minutes))
 
 
@@ -117,6 +118,13 @@ def imaged(step: Step, machine: Machine, failing: Collection[str], bad_sectors: 
         return step
     times = [copy_time(d.size_bytes, d, None, bad_sectors=n or 0) for d, n in found]
     bad = sum(t.bad_min for t in times)
-    said = "Bad areas come on top, as long as each is tried." if any(n is None for _, n in found) else (
-        f"Of that {minutes(bad)} on bad areas, more where it goes on failing." if bad else "")  # fmt: skip
-    return replace(step, detail=f"{step.detail} {said}".strip(), unattended_min=round(sum(t.minutes for t in times)))
+    said = (
+        "Bad areas come on top, as long as each is tried."
+        if any(n is None for _, n in found)
+        else (phrase("Of that {bad} on bad areas, more where it goes on failing.", bad=minutes(bad)) if bad else "")
+    )
+    return replace(
+        step,
+        detail=phrase("{detail} {said}", detail=step.detail, said=said).strip(),
+        unattended_min=round(sum(t.minutes for t in times)),
+    )

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Collection, Sequence
 
+from brachium.core.base.text import phrase
 from brachium.core.base.units import drive_size, shown_size
 from brachium.core.machine.machine import Machine
 from brachium.core.machine.parts import Drive, Service
@@ -74,9 +75,19 @@ def _loads(groups: Collection[Group], lowered: bool) -> list[Step]:
 def _first_start(chosen: Sequence[Candidate]) -> Step:
     seen = "memory total and channels" if any(c.group is Group.MEMORY for c in chosen) else "memory"
     drives = [a.part for c in chosen for a in c.assignments if isinstance(a.part, Drive)]
-    sizes = "".join(f" ({drive_size(d.size_bytes)} reads as {shown_size(d.size_bytes)})" for d in drives)
-    return start_step("first-start", "First start: is everything seen?",
-                      f"Firmware shows processor, {seen}, drive{sizes}, fan turning, date right.")  # fmt: skip
+    sizes = "".join(
+        phrase(
+            " ({size_bytes} reads as {size_bytes2})",
+            size_bytes=drive_size(d.size_bytes),
+            size_bytes2=shown_size(d.size_bytes),
+        )
+        for d in drives
+    )
+    return start_step(
+        "first-start",
+        "First start: is everything seen?",
+        phrase("Firmware shows processor, {seen}, drive{sizes}, fan turning, date right.", seen=seen, sizes=sizes),
+    )
 
 
 def start_step(step_id: str, title: str, detail: str = "Firmware reached, date set, nothing new reported.") -> Step:

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Collection
 
+from brachium.core.base.text import joined, phrase
 from brachium.core.machine.machine import Machine
 from brachium.core.plan.candidates import Group
 from brachium.core.work.hazards import Tag
@@ -16,11 +17,12 @@ FORGETS = frozenset({Group.PROCESSOR, Group.BOARD})  # after these a firmware st
 def stick_step(machine: Machine) -> Step:
     """The installation stick, made before the machine has no system."""
     mode = machine.platform.system.boot_mode
-    started = f"in {mode.value} mode" if mode is not None else "in the mode that the system will have"
+    started = phrase("in {mode} mode", mode=mode.value) if mode is not None else "in the mode that the system will have"
     return Step(
         "stick", "Prepare the installation stick",
-        "8 GB or more, FAT32, named after the system. Image from the system's own source, its checksum compared; "
-        f"started once on this machine {started}. Note whether it needs a network, and the licence key.",
+        phrase("8 GB or more, FAT32, named after the system. Image from the system's own source, its checksum "
+"compared; started once on this machine {started}. Note whether it needs a network, and the licence "
+"key.", started=started),
         "USB stick", (), 8, 20, None, "none", mode=Mode.BENCH,
     )  # fmt: skip
 
@@ -46,11 +48,24 @@ def note_settings() -> Step:
 def settings_back(machine: Machine) -> Step:
     """After: what was set, as far as it was recorded."""
     known = recorded_settings(machine)
-    said = f"Recorded: {'; '.join(known)}. The rest by the photographs." if known else "By the photographs."
+    said = (
+        phrase("Recorded: {known}. The rest by the photographs.", known=joined("; ", known))
+        if known
+        else "By the photographs."
+    )
     return Step(
-        "settings", "Set the firmware as noted", f"{said} What the new part needs comes before what was.", "", (), 5, 0,
-        None, "5 min", mode=Mode.RUNNING, tags=frozenset({Tag.START}),
-    )  # fmt: skip
+        "settings",
+        "Set the firmware as noted",
+        phrase("{said} What the new part needs comes before what was.", said=said),
+        "",
+        (),
+        5,
+        0,
+        None,
+        "5 min",
+        mode=Mode.RUNNING,
+        tags=frozenset({Tag.START}),
+    )
 
 
 def recorded_settings(machine: Machine) -> tuple[str, ...]:
@@ -66,8 +81,12 @@ def recorded_settings(machine: Machine) -> tuple[str, ...]:
         ("memory profile", own.memory_profile), ("fan curve", own.fan_curve),
     )  # fmt: skip
     return (
-        *(f"{name} {text}" for name, text in texts if text),
-        *(f"{name} {'on' if value else 'off'}" for name, value in switches if value is not None),
+        *(phrase("{name} {text}", name=name, text=text) for name, text in texts if text),
+        *(
+            phrase("{name} {which}", name=name, which="on" if value else "off")
+            for name, value in switches
+            if value is not None
+        ),
     )
 
 

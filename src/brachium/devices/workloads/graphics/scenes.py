@@ -10,6 +10,7 @@ from typing import Any
 
 import numpy as np
 
+from brachium.core.base.text import phrase
 from brachium.devices.workloads.graphics import shaders
 from brachium.devices.workloads.graphics.screen import Screen
 from brachium.devices.workloads.made_data import raw
@@ -139,7 +140,7 @@ def _program(points: str, colours: str) -> Any:
     made = program.addShaderFromSourceCode(QOpenGLShader.ShaderTypeBit.Vertex, points)
     made = made and program.addShaderFromSourceCode(QOpenGLShader.ShaderTypeBit.Fragment, colours)
     if not made or not program.link():
-        raise OSError(5, f"the driver does not take a program of this test: {program.log()[:200]}", "")
+        raise OSError(5, phrase("the driver does not take a program of this test: {log}", log=program.log()[:200]), "")
     return program
 
 

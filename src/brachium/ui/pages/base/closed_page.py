@@ -10,6 +10,8 @@ from PySide6.QtGui import QPainter, QPaintEvent
 from PySide6.QtWidgets import QGridLayout, QHBoxLayout, QLineEdit, QWidget
 
 from brachium.app.shop.workspace import now_text
+from brachium.core.base.spoken import say
+from brachium.core.base.text import lower_first, phrase, upper_first
 from brachium.core.base.why import Because
 from brachium.core.condition.findings import stopping
 from brachium.core.figures.base.verdict_shape import latch_shape
@@ -26,7 +28,7 @@ if TYPE_CHECKING:
     from brachium.app.view.job_view import JobView
 
 
-LOCK_ANSWERS = tuple((s.name, s.value[:1].upper() + s.value[1:]) for s in LockState if s is not LockState.NOT_ASKED)
+LOCK_ANSWERS = tuple((s.name, upper_first(s.value)) for s in LockState if s is not LockState.NOT_ASKED)
 
 
 class _LatchPicture(QWidget):
@@ -71,8 +73,8 @@ class ClosedLatchPage(Page):
         self.body.addWidget(self._lift_words)
         line = QHBoxLayout()
         self.reason = QLineEdit()
-        self.reason.setPlaceholderText("Why this stage may begin all the same")
-        self.reason.setAccessibleName("Reason for continuing anyway")
+        self.reason.setPlaceholderText(say("Why this stage may begin all the same"))
+        self.reason.setAccessibleName(say("Reason for continuing anyway"))
         self.lift = button("Continue anyway", self._lift, "", "At least eight characters of reason")
         self.reason.textChanged.connect(lambda text: self.lift.setEnabled(len(text.strip()) >= 8))
         self.reason.returnPressed.connect(self._lift)
@@ -91,8 +93,11 @@ class ClosedLatchPage(Page):
             self.set_heading(self._stage.value, "Reading the record…")
             return
         latch = view.standing.latches[self._stage]
-        self.set_heading(f"{self._stage.value} is not open yet", f"{latch.missing[:1].upper()}{latch.missing[1:]}.")
-        self.go.setText(f"Go to {latch.remedy.value}")
+        self.set_heading(
+            phrase("{stage} is not open yet", stage=self._stage.value),
+            phrase("{missing}.", missing=upper_first(latch.missing)),
+        )
+        self.go.setText(say(phrase("Go to {remedy}", remedy=latch.remedy.value)))
         asked = (
             lock_questions(job, view.standing.progress)
             if self._stage is Stage.WORK and job.data_safe.state.settled
@@ -118,7 +123,10 @@ class ClosedLatchPage(Page):
         job = self.session.job()
         if job is not None:
             locks = replace(job.locks, **{question.key: LockState[key]})
-            self.session.edit(f"{question.title.lower()}: {LockState[key].value}", replace(job, locks=locks))
+            self.session.edit(
+                phrase("{question}: {value}", question=lower_first(question.title), value=LockState[key].value),
+                replace(job, locks=locks),
+            )
 
     def default_because(self) -> Because | None:
         view, job = self.session.view(), self.session.job()
@@ -126,11 +134,11 @@ class ClosedLatchPage(Page):
             return None
         latch = view.standing.latches[self._stage]
         return Because(
-            f"Before {self._stage.value} is closed", "latch",
-            f"{latch.missing[:1].upper()}{latch.missing[1:]}. What is skipped here cannot be made good later.",
+            phrase("Before {stage} is closed", stage=self._stage.value), "latch",
+            phrase("{missing}. What is skipped here cannot be made good later.", missing=upper_first(latch.missing)),
             would_change="The finding gone from the machine and from its record; no written reason lifts this."
             if job is not None and stopping(job.findings)
-            else f"Doing it in {latch.remedy.value}, or a written reason.",
+            else phrase("Doing it in {remedy}, or a written reason.", remedy=latch.remedy.value),
         )  # fmt: skip
 
     def _go(self) -> None:
@@ -142,4 +150,6 @@ class ClosedLatchPage(Page):
         job, reason = self.session.job(), self.reason.text().strip()
         if job is not None and len(reason) >= 8:
             lift = LatchLift(self._stage, reason, now_text())
-            self.session.edit(f"{self._stage.value} opened all the same", replace(job, lifts=(*job.lifts, lift)))
+            self.session.edit(
+                phrase("{stage} opened all the same", stage=self._stage.value), replace(job, lifts=(*job.lifts, lift))
+            )

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from brachium.core.base.text import phrase, upper_first
 from brachium.core.fit.gap_words import gap_words, is_typed, typed_value, unit_of_gap
 from brachium.core.fit.recorded_facts import with_answer
 from brachium.core.fit.verdict import Gap
@@ -15,7 +16,7 @@ def gap_field(session: Session, gap: Gap) -> LineField | ChoiceField:
     def put(value: object) -> None:
         job = session.job()
         if job is not None:
-            session.edit(f"{gap.label} recorded", with_answer(job, gap, value))
+            session.edit(phrase("{gap} recorded", gap=gap.label), with_answer(job, gap, value))
 
     def typed(text: str) -> str | None:
         try:
@@ -25,14 +26,14 @@ def gap_field(session: Session, gap: Gap) -> LineField | ChoiceField:
         return None
 
     sign = unit_of_gap(gap).value.sign or gap.unit
-    name = f"{gap.label[:1].upper()}{gap.label[1:]}" + (f", {sign}" if sign else "")
+    name = phrase("{gap}", gap=upper_first(gap.label)) + (phrase(", {sign}", sign=sign) if sign else "")
     if is_typed(gap):
         hints = [gap_words(gap, v) for v in gap.values if v != "another"]
-        return LineField(name, typed, f"such as {hints[-1]}")
+        return LineField(name, typed, phrase("such as {hints}", hints=hints[-1]))
     choices = [("", "not known"), *((str(k), gap_words(gap, v)) for k, v in enumerate(gap.values))]
     return ChoiceField(name, choices, lambda key: put(gap.values[int(key)] if key else None))
 
 
 def how_to_find(gap: Gap) -> str:
     """How a missing fact is found out, and in how long."""
-    return f"{gap.how[:1].upper()}{gap.how[1:]}; about {gap.minutes:.0f} min."
+    return phrase("{how}; about {minutes:.0f} min.", how=upper_first(gap.how), minutes=gap.minutes)

@@ -7,6 +7,7 @@ from typing import TYPE_CHECKING
 from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QFrame, QHBoxLayout, QScrollArea, QVBoxLayout, QWidget
 
+from brachium.core.base.spoken import say
 from brachium.core.base.why import Because
 from brachium.core.figures.base.theme import SPACE
 from brachium.core.record.job import Job
@@ -57,8 +58,8 @@ class Page(QScrollArea):
         return None
 
     def set_heading(self, headline: str, subline: str) -> None:
-        self._headline.setText(headline)
-        self._subline.setText(subline)
+        self._headline.setText(say(headline))
+        self._subline.setText(say(subline))
         self._subline.setVisible(bool(subline))
 
     def focusNextPrevChild(self, onward: bool) -> bool:

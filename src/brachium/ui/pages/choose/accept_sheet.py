@@ -8,6 +8,8 @@ from dataclasses import replace
 from PySide6.QtWidgets import QDialog, QHBoxLayout, QLineEdit, QVBoxLayout, QWidget
 
 from brachium.app.shop.workspace import now_text
+from brachium.core.base.spoken import say
+from brachium.core.base.text import phrase
 from brachium.core.fit.verdict import Verdict
 from brachium.core.record.acceptance import Acceptance
 from brachium.ui.session import Session
@@ -20,19 +22,28 @@ class AcceptSheet(QDialog):
     def __init__(self, parent: QWidget, session: Session, verdicts: Sequence[Verdict]) -> None:
         super().__init__(parent)
         self._session, self._verdicts = session, tuple(verdicts)
-        self.setWindowTitle("Accept with a reason")
+        self.setWindowTitle(say("Accept with a reason"))
         self.setMinimumWidth(480)
         layout = QVBoxLayout(self)
         layout.setContentsMargins(20, 16, 20, 14)
         layout.setSpacing(8)
         layout.addWidget(label("The plan waits for your word", "title"))
         for verdict in self._verdicts:
-            layout.addWidget(paragraph(f"{verdict.rule}, {verdict.level.words}: {verdict.sentence}."))
+            layout.addWidget(
+                paragraph(
+                    phrase(
+                        "{rule}, {level}: {verdict}.",
+                        rule=verdict.rule,
+                        level=verdict.level.words,
+                        verdict=verdict.sentence,
+                    )
+                )
+            )
         layout.addWidget(paragraph("The reason stays with the job and on its report. What is refused stays refused.",
                                    "soft"))  # fmt: skip
         self.reason = QLineEdit()
-        self.reason.setAccessibleName("Reason")
-        self.reason.setPlaceholderText("why the risk is taken")
+        self.reason.setAccessibleName(say("Reason"))
+        self.reason.setPlaceholderText(say("why the risk is taken"))
         self.reason.setMaxLength(200)
         layout.addWidget(self.reason)
         row = QHBoxLayout()

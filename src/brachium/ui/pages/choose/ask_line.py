@@ -7,6 +7,8 @@ from PySide6.QtGui import QKeyEvent
 from PySide6.QtWidgets import QLineEdit, QVBoxLayout, QWidget
 
 from brachium.app.view.fit_answer import AskedOffers, offers_of_part
+from brachium.core.base.spoken import say
+from brachium.core.base.text import joined, phrase, upper_first
 from brachium.core.label.quick_line import read_quick_line
 from brachium.ui.session import Session
 from brachium.ui.widgets.labels import label
@@ -43,8 +45,8 @@ class AskLine(QWidget):
         layout.setContentsMargins(0, 0, 0, 0)
         layout.setSpacing(2)
         self.edit = _Line()
-        self.edit.setPlaceholderText(EXAMPLE)
-        self.edit.setAccessibleName("Does it fit?")
+        self.edit.setPlaceholderText(say(EXAMPLE))
+        self.edit.setAccessibleName(say("Does it fit?"))
         self.edit.setObjectName("ask_line")
         self.edit.setClearButtonEnabled(True)
         self.edit.setToolTip(tip_text("Judged beside the plan, in every slot where it could go. Esc leaves it."))
@@ -87,8 +89,8 @@ class AskLine(QWidget):
 
     def _take(self, found: AskedOffers | None) -> None:
         before, self.answer = self.answer, found
-        words = "" if found is None else found.lacks or "; ".join(found.asked.as_place)
-        self.note.setText(f"{words[:1].upper()}{words[1:]}." if words else "")
+        words = "" if found is None else found.lacks or joined("; ", found.asked.as_place)
+        self.note.setText(say(phrase("{words}.", words=upper_first(words)) if words else ""))
         self.note.setVisible(bool(words))
         if before is not None or found is not None:
             self.answered.emit()

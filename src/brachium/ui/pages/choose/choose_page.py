@@ -10,6 +10,8 @@ from PySide6.QtWidgets import QHBoxLayout, QScrollArea, QVBoxLayout, QWidget
 from brachium.app.shop.price_list import with_added
 from brachium.app.view.job_view import JobView
 from brachium.app.view.plan_in_hand import Offer, usable_together
+from brachium.core.base.spoken import say
+from brachium.core.base.text import lower_first, phrase
 from brachium.core.base.units import money
 from brachium.core.base.why import Because
 from brachium.core.choose.predict import Prediction
@@ -168,11 +170,11 @@ class ChoosePage(Page):
 
     def _show_offers(self, job: Job, view: JobView) -> None:
         offers = self._for_place(view)
-        name = "paste, fins and cooler" if self._place == COOLING else job.machine.place_label(self._place).lower()
+        name = "paste, fins and cooler" if self._place == COOLING else lower_first(job.machine.place_label(self._place))
         asked = self.ask.answer is not None
-        self._place_title.setText("Asked about" if asked else f"For {name}")
+        self._place_title.setText(say("Asked about" if asked else phrase("For {name}", name=name)))
         rows = tuple(
-            (o.candidate.id, f"To {o.candidate.where}" if asked else o.candidate.title, o.headline,
+            (o.candidate.id, phrase("To {where}", where=o.candidate.where) if asked else o.candidate.title, o.headline,
              "" if asked else money(o.candidate.price), o.level, o.chosen,
              o.verdicts[0].because if o.verdicts else None)
             for o in offers
@@ -243,7 +245,7 @@ class ChoosePage(Page):
         if offer is None:
             return "It does not go in here"
         self.session.explain(offer_because(offer))
-        return f"{offer.level.words}: {offer.headline}"
+        return phrase("{level}: {headline}", level=offer.level.words, headline=offer.headline)
 
     def _dropped(self, candidate_id: str, place_id: str) -> None:
         offer = self._dragged(candidate_id, place_id)
@@ -257,7 +259,7 @@ class ChoosePage(Page):
             self._show_offers(view.job, view)
         self.offers.choose(offer.candidate.id)
         if offer.level is Level.REFUSED:
-            self.session.say(f"It does not fit: {offer.headline}.")
+            self.session.say(phrase("It does not fit: {headline}.", headline=offer.headline))
         elif not offer.chosen:
             self._toggle(offer.candidate.id)
 
@@ -272,8 +274,8 @@ class ChoosePage(Page):
             return
         asked = self.ask.answer is not None
         words = "Take out" if offer.chosen else "Price it and plan it…" if asked else "Plan it"
-        self.toggle.setText(words)
-        self.toggle.setAccessibleName(f"{words}: {offer.candidate.title}")
+        self.toggle.setText(say(words))
+        self.toggle.setAccessibleName(say(phrase("{words}: {candidate}", words=words, candidate=offer.candidate.title)))
         restyle(self.toggle, "kind", "" if offer.chosen else "primary")
 
     def _selected(self, view: JobView) -> Offer | None:
@@ -373,7 +375,8 @@ class ChoosePage(Page):
         self.ask.read()
         self._place, self.offers.selected = offer.candidate.places[0], planned_id
         self.session.edit(
-            f"{items[-1].title} planned", replace(job, plan=(*(p for p in job.plan if p not in same), planned_id))
+            phrase("{title} planned", title=items[-1].title),
+            replace(job, plan=(*(p for p in job.plan if p not in same), planned_id)),
         )
 
     def _put(self, job: Job, offer: Offer, plan: tuple[str, ...], planned_now: bool) -> None:
@@ -383,7 +386,7 @@ class ChoosePage(Page):
             self.session.shelf.plan(job.id, title, plan, planned_now)
         else:
             word = "planned" if planned_now else "taken out of the plan"
-            self.session.edit(f"{title} {word}", replace(job, plan=plan))
+            self.session.edit(phrase("{title} {word}", title=title, word=word), replace(job, plan=plan))
 
 
 def claim_name(machine: Machine, offer: Offer) -> str:
@@ -402,7 +405,11 @@ def _with_unknown(view: JobView) -> Because | None:
     assert view.choice.prediction is not None
     because = view.choice.prediction.because
     unknown = view.choice.weighed.unknown if view.choice.weighed is not None else None
-    return replace(because, notes=(f"{unknown.words}.", *because.notes)) if unknown is not None else because
+    return (
+        replace(because, notes=(phrase("{unknown}.", unknown=unknown.words), *because.notes))
+        if unknown is not None
+        else because
+    )
 
 
 def _why(view: JobView, offer: Offer) -> str:
@@ -412,14 +419,18 @@ def _why(view: JobView, offer: Offer) -> str:
 
 def offer_because(offer: Offer, why: str = "") -> Because:
     """The deciding verdict's reason, with why it is not recommended and the other rules' answers as notes."""
-    own = tuple(f"{n}." for n in (why,) if n) + ((offer.candidate.note,) if offer.candidate.note else ())
+    own = tuple(phrase("{n}.", n=n) for n in (why,) if n) + ((offer.candidate.note,) if offer.candidate.note else ())
     if not offer.verdicts:
         return Because(offer.candidate.title, "service", "A service needs no slot and always fits.", notes=own)
     deciding = offer.verdicts[0]
     others = tuple(_line(v) for v in offer.verdicts[1:])
     because = deciding.because
-    return replace(because, title=f"{offer.candidate.title}: {because.title}", notes=(*own, *because.notes, *others))
+    return replace(
+        because,
+        title=phrase("{candidate}: {because}", candidate=offer.candidate.title, because=because.title),
+        notes=(*own, *because.notes, *others),
+    )
 
 
 def _line(verdict: Verdict) -> str:
-    return f"{verdict.rule}: {verdict.level.words}, {verdict.sentence}."
+    return phrase("{rule}: {level}, {verdict}.", rule=verdict.rule, level=verdict.level.words, verdict=verdict.sentence)

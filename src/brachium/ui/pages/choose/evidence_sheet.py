@@ -8,6 +8,8 @@ from PySide6.QtWidgets import QDialog, QGridLayout, QHBoxLayout, QVBoxLayout, QW
 
 from brachium.app.shop.rules import keep_claim
 from brachium.app.shop.workspace import now_text
+from brachium.core.base.spoken import say
+from brachium.core.base.text import phrase
 from brachium.core.fit.assumptions import PRIOR
 from brachium.core.fit.evidence import WEIGHTS, claim_for, log_odds, probability
 from brachium.core.record.evidence import CompatibilityClaim, Source, SourceKind
@@ -23,12 +25,12 @@ class EvidenceSheet(QDialog):
     def __init__(self, parent: QWidget, session: Session, part: str, model: str) -> None:
         super().__init__(parent)
         self._session, self._part, self._model = session, part, model
-        self.setWindowTitle("Evidence")
+        self.setWindowTitle(say("Evidence"))
         self.setMinimumWidth(620)
         layout = QVBoxLayout(self)
         layout.setContentsMargins(20, 16, 20, 14)
         layout.setSpacing(8)
-        layout.addWidget(label(f"{part} works in {model or 'this model'}", "title"))
+        layout.addWidget(label(phrase("{part} works in {model}", part=part, model=model or "this model"), "title"))
         self.sum = paragraph("", "soft")
         layout.addWidget(self.sum)
         self.rows = QGridLayout()
@@ -85,7 +87,7 @@ class EvidenceSheet(QDialog):
         for at, source in enumerate(claim.sources):
             weight = WEIGHTS[source.kind] * (1.0 if source.works else -1.0)
             texts = (source.kind.value, "works" if source.works else "fails", source.who, source.date, source.note,
-                     f"{weight:+.1f}")  # fmt: skip
+                     phrase("{weight:+.1f}", weight=weight))  # fmt: skip
             for column, text in enumerate(texts):
                 self.rows.addWidget(label(text, "" if column in (0, 5) else "soft"), at, column)
             if at < len(kept.sources):
@@ -93,9 +95,23 @@ class EvidenceSheet(QDialog):
         threshold = self._session.workspace.shop_rules().threshold
         enough = probability(claim.sources) >= threshold
         end = "enough for the shop" if enough else "not enough for the shop"
-        start = f"From {PRIOR:g} on, with the caps, the list adds up to {log_odds(claim.sources):+.1f}"
-        self.sum.setText(f"{start}: {end}, which asks for {threshold:.2f} (here {probability(claim.sources):.2f}).")
+        start = phrase(
+            "From {prior:g} on, with the caps, the list adds up to {log_odds:+.1f}",
+            prior=PRIOR,
+            log_odds=log_odds(claim.sources),
+        )
+        self.sum.setText(
+            say(
+                phrase(
+                    "{start}: {end}, which asks for {threshold:.2f} (here {probability:.2f}).",
+                    start=start,
+                    end=end,
+                    threshold=threshold,
+                    probability=probability(claim.sources),
+                )
+            )
+        )
 
 
 def _weighted(kind: SourceKind) -> str:
-    return f"{kind.value}, {WEIGHTS[kind]:+.1f}"
+    return phrase("{kind}, {weights:+.1f}", kind=kind.value, weights=WEIGHTS[kind])

@@ -6,6 +6,8 @@ from collections.abc import Sequence
 
 from PySide6.QtWidgets import QDialog, QHBoxLayout, QVBoxLayout, QWidget
 
+from brachium.core.base.spoken import say
+from brachium.core.base.text import phrase, upper_first
 from brachium.core.fit.recorded_facts import can_record
 from brachium.core.fit.verdict import Gap
 from brachium.ui.pages.base.gap_field import gap_field, how_to_find
@@ -22,7 +24,7 @@ class FactSheet(QDialog):
     def __init__(self, parent: QWidget, session: Session, title: str, gaps: Sequence[Gap]) -> None:
         super().__init__(parent)
         self._session = session
-        self.setWindowTitle("Missing facts")
+        self.setWindowTitle(say("Missing facts"))
         self.setMinimumWidth(480)
         layout = QVBoxLayout(self)
         layout.setContentsMargins(20, 16, 20, 14)
@@ -37,9 +39,9 @@ class FactSheet(QDialog):
                 layout.addWidget(self.fields[gap.key])
                 layout.addWidget(label(how_to_find(gap), "soft", True))
             else:
-                what = f"{gap.label[:1].upper()}{gap.label[1:]}: {how_to_find(gap)}"
+                what = phrase("{gap}: {how_to_find}", gap=upper_first(gap.label), how_to_find=how_to_find(gap))
                 of_part = "It belongs to the part: put it into its entry in Parts and prices."
-                layout.addWidget(label(f"{what} {of_part}", "soft", True))
+                layout.addWidget(label(phrase("{what} {of_part}", what=what, of_part=of_part), "soft", True))
         row = QHBoxLayout()
         row.addStretch(1)
         row.addWidget(button("Done", self.close, "primary"))

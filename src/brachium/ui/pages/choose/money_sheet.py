@@ -8,6 +8,8 @@ from decimal import Decimal
 
 from PySide6.QtWidgets import QDialog, QGridLayout, QHBoxLayout, QVBoxLayout, QWidget
 
+from brachium.core.base.spoken import say
+from brachium.core.base.text import phrase
 from brachium.core.base.units import money
 from brachium.core.choose.resale import energy_a_year, margin_of
 from brachium.core.record.money import SHOWN, EnergyUse, Resale, read_vouchers, vouchers_text
@@ -30,7 +32,7 @@ class MoneySheet(QDialog):
     def __init__(self, parent: QWidget, session: Session) -> None:
         super().__init__(parent)
         self._session = session
-        self.setWindowTitle("Money")
+        self.setWindowTitle(say("Money"))
         self.setMinimumWidth(600)
         layout = QVBoxLayout(self)
         layout.setContentsMargins(20, 16, 20, 14)
@@ -39,7 +41,7 @@ class MoneySheet(QDialog):
         layout.addWidget(label("What a plan may take", "title"))
         self.minutes = number_field("Attended minutes at most", 1, 10_000, self._put_minutes, "no limit")
         layout.addWidget(self.minutes)
-        self.vouchers = LineField("Vouchers", self._put_vouchers, f"such as {SHOWN}")
+        self.vouchers = LineField("Vouchers", self._put_vouchers, phrase("such as {shown}", shown=SHOWN))
         layout.addWidget(self.vouchers)
         layout.addWidget(label("If it is sold afterwards", "title"))
         layout.addLayout(self._grid(RESALE, self._put_resale))
@@ -106,25 +108,43 @@ class MoneySheet(QDialog):
         job, view = self._session.job(), self._session.view()
         if job is None:
             return
-        self.minutes.show_value(f"{job.attended_limit_min:g}" if job.attended_limit_min else "")
+        self.minutes.show_value(
+            phrase("{attended_limit_min:g}", attended_limit_min=job.attended_limit_min)
+            if job.attended_limit_min
+            else ""
+        )
         self.vouchers.show_value(vouchers_text(job.vouchers))
         resale, energy = job.resale or Resale(), job.energy or EnergyUse()
         for key, _, _ in RESALE:
             value = getattr(resale, key)
-            self.fields[key].show_value(f"{float(value) * (100 if key == 'fee' else 1):g}" if value else "")
+            self.fields[key].show_value(
+                phrase("{float:g}", float=float(value) * (100 if key == "fee" else 1)) if value else ""
+            )
         for key, _, _ in ENERGY:
             value = getattr(energy, key)
-            self.fields[key].show_value(f"{value:g}" if value else "")
+            self.fields[key].show_value(phrase("{value:g}", value=value) if value else "")
         spent = job.provenance.spent() + (view.choice.cost.total if view is not None else Decimal(0))
         margin = margin_of(resale, spent)
         words = "State low, likely and high in this order, and the margin with its risk is worked out."
         if margin is not None:
-            words = (f"{money(spent)} went in. Margin {money(margin.mean)} on average, {money(margin.at_low)} to "
-                     f"{money(margin.at_high)}; a loss in {100 * margin.loss:.0f} of 100 cases.")  # fmt: skip
+            words = phrase(
+                "{spent} went in. Margin {mean} on average, {at_low} to {at_high}; a loss in {loss:.0f} of 100 cases.",
+                spent=money(spent),
+                mean=money(margin.mean),
+                at_low=money(margin.at_low),
+                at_high=money(margin.at_high),
+                loss=100 * margin.loss,
+            )
             self._session.explain(margin.because)
-        self.margin.setText(words)
+        self.margin.setText(say(words))
         if energy.stated:
             before, after = energy_a_year(energy), energy_a_year(energy, True)
-            self.energy.setText(f"{money(before)} a year as it is, {money(after)} after the work.")
+            self.energy.setText(
+                say(
+                    phrase(
+                        "{before} a year as it is, {after} after the work.", before=money(before), after=money(after)
+                    )
+                )
+            )
         else:
-            self.energy.setText("State watts, hours and tariff; nothing is assumed for them.")
+            self.energy.setText(say("State watts, hours and tariff; nothing is assumed for them."))

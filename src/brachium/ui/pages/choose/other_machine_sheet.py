@@ -7,6 +7,8 @@ from decimal import Decimal
 
 from PySide6.QtWidgets import QDialog, QGridLayout, QHBoxLayout, QVBoxLayout, QWidget
 
+from brachium.core.base.spoken import say
+from brachium.core.base.text import phrase
 from brachium.core.base.typed_numbers import typed_float
 from brachium.core.choose.keep_or_replace import KeepOrReplace, keep_or_replace
 from brachium.core.choose.resale import energy_a_year
@@ -24,7 +26,7 @@ class OtherMachineSheet(QDialog):
     def __init__(self, parent: QWidget, session: Session) -> None:
         super().__init__(parent)
         self._session = session
-        self.setWindowTitle("Another machine")
+        self.setWindowTitle(say("Another machine"))
         self.setMinimumWidth(520)
         layout = QVBoxLayout(self)
         layout.setContentsMargins(20, 16, 20, 14)
@@ -83,7 +85,7 @@ class OtherMachineSheet(QDialog):
         except ValueError:
             return "A number, please."
         if not low <= value <= high:
-            return f"Between {low:g} and {high:g}."
+            return phrase("Between {low:g} and {high:g}.", low=low, high=high)
         self._put(replace(self._present() or START, **{key: value}))  # type: ignore[arg-type]
         return None
 
@@ -93,22 +95,22 @@ class OtherMachineSheet(QDialog):
 
     def _show(self) -> None:
         other = self._present()
-        self.price.show_value(f"{other.price:g}" if other is not None and other.price else "")
-        self.gain.show_value(f"{other.gain:g}" if other is not None else "")
-        self.minutes.show_value(f"{other.minutes:g}" if other is not None else "")
+        self.price.show_value(phrase("{price:g}", price=other.price) if other is not None and other.price else "")
+        self.gain.show_value(phrase("{gain:g}", gain=other.gain) if other is not None else "")
+        self.minutes.show_value(phrase("{minutes:g}", minutes=other.minutes) if other is not None else "")
         self.note.show_value(other.note if other is not None else "")
         shown = other or Replacement(0.0, 0.0)
         rows = ((self.years, shown.years), (self.resale, shown.resale), (self.keep_years, shown.keep_years),
                 (self.its_energy, shown.energy))  # fmt: skip
         for field, value in rows:
-            field.show_value(f"{value:g}" if value else "")
+            field.show_value(phrase("{value:g}", value=value) if value else "")
         found = self._found(other)
         words = (
-            f"{found.words}. {found.work}".strip()
+            phrase("{found}. {work}", found=found.words, work=found.work).strip()
             if found is not None
             else "State both years, and the cost a year is compared."
         )
-        self.answer.setText(words)
+        self.answer.setText(say(words))
         self._session.explain(found.because if found is not None else None)
 
     def _found(self, other: Replacement | None) -> KeepOrReplace | None:

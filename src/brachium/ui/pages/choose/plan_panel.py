@@ -10,6 +10,8 @@ from PySide6.QtWidgets import QDialog, QHBoxLayout, QVBoxLayout, QWidget
 
 from brachium.app.view.job_view import JobView
 from brachium.app.view.weighed_plans import WeighedPlans
+from brachium.core.base.spoken import say
+from brachium.core.base.text import joined, phrase
 from brachium.core.base.units import OWN_CURRENCY, minutes, money, ratio
 from brachium.core.choose.front import TargetsAsked
 from brachium.core.choose.plans import MOST_KEPT, free_name
@@ -104,7 +106,9 @@ class PlanPanel:
         front = choice.front
         met = front.targets is TargetsAsked.MET
         words = ", these meet the targets" if met else ""
-        self._front_title.setText(f"Cost against gain: {front.admissible} plans fit{words}")
+        self._front_title.setText(
+            say(phrase("Cost against gain: {admissible} plans fit{words}", admissible=front.admissible, words=words))
+        )
         self.recommended.setVisible(set(front.recommended.ids) != set(view.job.plan))
         job = view.job
         state = FrontState(
@@ -120,20 +124,22 @@ class PlanPanel:
         self.keep.setEnabled(bool(chosen))
         self.accept.setVisible(bool(view.choice.unsettled))
         if not chosen:
-            self._title.setText("Nothing is planned yet")
+            self._title.setText(say("Nothing is planned yet"))
             self._cost.hide()
             also = "; or press a point of the front twice" if choice is not None else ""
-            self.note.setText(f"Choose a slot, then a part{also}.")
+            self.note.setText(say(phrase("Choose a slot, then a part{also}.", also=also)))
             self.list.set_builder(None)
             self.list.hide()
             return
         budget = view.job.budget
         over = budget is not None and cost.total > budget
         name = next((k.name for k in view.job.kept_plans if set(k.ids) == set(view.job.plan)), "Plan in hand")
-        self._title.setText(name)
-        self._cost.setText(f"Over the budget of {money(budget)}" if over and budget is not None else "")
+        self._title.setText(say(name))
+        self._cost.setText(
+            say(phrase("Over the budget of {budget}", budget=money(budget)) if over and budget is not None else "")
+        )
         self._cost.setVisible(over)
-        self.note.setText(" ".join(t for t in (_waits(view), _preconditions(view), _worth(choice)) if t))
+        self.note.setText(say(joined(" ", (t for t in (_waits(view), _preconditions(view), _worth(choice)) if t))))
         self.note.setVisible(bool(self.note.text()))
         state = BillState(
             tuple((c.id, c.title, c.price) for c in chosen), cost, OWN_CURRENCY, view.choice.prediction,
@@ -146,9 +152,9 @@ class PlanPanel:
     def _show_kept(self, view: JobView) -> None:
         kept = view.job.kept_plans
         self.kept.clear()
-        self.kept.addItem("Kept plans…", "")
+        self.kept.addItem(say("Kept plans…"), "")
         for plan in kept:
-            self.kept.addItem(plan.name, plan.name)
+            self.kept.addItem(say(plan.name), plan.name)
         self.kept.setVisible(bool(kept))
         self.compare.setVisible(bool(kept))
         known = [set(k.ids) for k in kept] + [set[str]()]
@@ -179,7 +185,9 @@ class PlanPanel:
         job = self._session.job()
         if job is not None and job.plan and len(job.kept_plans) < MOST_KEPT:
             named = NamedPlan(free_name(job.kept_plans), job.plan)
-            self._session.edit(f"{named.name} kept", replace(job, kept_plans=(*job.kept_plans, named)))
+            self._session.edit(
+                phrase("{named} kept", named=named.name), replace(job, kept_plans=(*job.kept_plans, named))
+            )
 
     def _load_kept(self, name: str) -> None:
         job = self._session.job()
@@ -201,7 +209,7 @@ class PlanPanel:
             asked = not job.targets_asked
             words = "plans that miss a target are left out" if asked else "plans are shown whether they meet targets"
             self._session.edit(words, replace(job, targets_asked=asked))
-            self._session.say(f"From now on {words}.")
+            self._session.say(phrase("From now on {words}.", words=words))
 
     def show_more(self, key: str) -> QDialog | None:
         """One of the sheets beside the plan."""
@@ -226,20 +234,22 @@ class PlanPanel:
 def answer_of(view: JobView) -> str:
     """The page's answer: what the plan in hand brings for its money and time, or what could be had."""
     choice, cost = view.choice.weighed, view.choice.cost
-    price = f"{money(cost.total)} and {minutes(cost.attended_min)} of yours"
+    price = phrase(
+        "{total} and {attended_min} of yours", total=money(cost.total), attended_min=minutes(cost.attended_min)
+    )
     if view.choice.chosen():
         prediction = view.choice.prediction
         if prediction is None or all(c.unknown for c in prediction.contributions):
-            return f"Planned: {price}"
+            return phrase("Planned: {price}", price=price)
         more = " and more" if any(c.unknown for c in prediction.contributions) else ""
-        return f"{ratio(prediction.band.mid)} work per time{more} for {price}"
+        return phrase("{mid} work per time{more} for {price}", mid=ratio(prediction.band.mid), more=more, price=price)
     if choice is None:
         return "Choose what fits"
     best = choice.front.recommended
     if not best.ids:
         known = len(choice.front.plans) > 1  # plans whose gain can be told, beside today's machine
         return "Nothing is worth its money" if known else "Nothing that fits is known to bring more"
-    return f"Best value: {ratio(best.gain)} work per time for {best.cost:.0f} EUR"
+    return phrase("Best value: {gain} work per time for {cost:.0f} EUR", gain=ratio(best.gain), cost=best.cost)
 
 
 def _waits(view: JobView) -> str:
@@ -247,16 +257,16 @@ def _waits(view: JobView) -> str:
     if not view.choice.unsettled:
         return ""
     first = view.choice.unsettled[0]
-    more = f" and {len(view.choice.unsettled) - 1} more" if len(view.choice.unsettled) > 1 else ""
-    return f"Waits for your word: {first.rule}, {first.sentence}{more}."
+    more = phrase(" and {count} more", count=len(view.choice.unsettled) - 1) if len(view.choice.unsettled) > 1 else ""
+    return phrase("Waits for your word: {rule}, {first}{more}.", rule=first.rule, first=first.sentence, more=more)
 
 
 def _preconditions(view: JobView) -> str:
     needs = tuple(dict.fromkeys(v.precondition for v in view.choice.verdicts if v.precondition))
-    return f"First: {', '.join(needs)}." if needs else ""
+    return phrase("First: {needs}.", needs=joined(", ", needs)) if needs else ""
 
 
 def _worth(choice: WeighedPlans | None) -> str:
     if choice is None:
         return ""
-    return " ".join(f"{t}." for t in (choice.targets_say, choice.worth) if t)
+    return joined(" ", (phrase("{t}.", t=t) for t in (choice.targets_say, choice.worth) if t))

@@ -11,6 +11,8 @@ from PySide6.QtWidgets import QDialog, QFileDialog, QGridLayout, QHBoxLayout, QV
 from brachium.app.reports.offer import write_offer
 from brachium.app.reports.report_speech import speech_of
 from brachium.app.view.weighed_plans import PlanColumn, plan_columns
+from brachium.core.base.spoken import say
+from brachium.core.base.text import joined, phrase
 from brachium.core.base.units import minutes, money, percent, ratio_band
 from brachium.core.choose.plans import MOST_KEPT, free_name
 from brachium.core.choose.target_odds import HELD_BACK, TOGETHER, Odds, worth_words
@@ -35,7 +37,7 @@ class PlansSheet(QDialog):
     def __init__(self, parent: QWidget, session: Session, take: Callable[[tuple[str, ...]], object]) -> None:
         super().__init__(parent)
         self._session, self._take = session, take
-        self.setWindowTitle("Plans side by side")
+        self.setWindowTitle(say("Plans side by side"))
         self.setMinimumSize(760, LEAST_H)
         layout = QVBoxLayout(self)
         layout.setContentsMargins(20, 16, 20, 14)
@@ -75,8 +77,12 @@ class PlansSheet(QDialog):
             else ()
         )
         odds = columns[0].odds if columns else ()
-        names = [*ROWS, *(f"odds: {o.target.words}" for o in odds),
-                 *(f"for 100 EUR: {o.target.words}" for o in _own_figures(odds)), "parts and work"]  # fmt: skip
+        names = [
+            *ROWS,
+            *(phrase("odds: {target}", target=o.target.words) for o in odds),
+            *(phrase("for 100 EUR: {target}", target=o.target.words) for o in _own_figures(odds)),
+            "parts and work",
+        ]
         for row, name in enumerate(names, 1):
             self.grid.addWidget(paragraph(name, "field"), row, 0)
         self.grid.setColumnMinimumWidth(0, NAMES_W)
@@ -96,7 +102,7 @@ class PlansSheet(QDialog):
             return label(column.name, "section")
         field = LineField("", lambda text: self._rename(column.name, text), tip="Type over the name")
         field.caption.hide()
-        field.edit.setAccessibleName(f"Name of {column.name}")
+        field.edit.setAccessibleName(say(phrase("Name of {column}", column=column.name)))
         field.show_value(column.name)
         return field
 
@@ -107,14 +113,16 @@ class PlansSheet(QDialog):
         if not new or any(k.name == new for k in job.kept_plans):
             return "A name that no other plan has."
         kept = tuple(replace(k, name=new[:40]) if k.name == old else k for k in job.kept_plans)
-        self._session.edit(f"{old} renamed", replace(job, kept_plans=kept))
+        self._session.edit(phrase("{old} renamed", old=old), replace(job, kept_plans=kept))
         return None
 
     def _duplicate(self, column: PlanColumn) -> None:
         job = self._session.job()
         if job is not None and len(job.kept_plans) < MOST_KEPT:
             copy = NamedPlan(free_name(job.kept_plans), column.ids)
-            self._session.edit(f"{column.name} duplicated", replace(job, kept_plans=(*job.kept_plans, copy)))
+            self._session.edit(
+                phrase("{column} duplicated", column=column.name), replace(job, kept_plans=(*job.kept_plans, copy))
+            )
             self.close()
 
     def _buttons(self, column: PlanColumn) -> QHBoxLayout:
@@ -127,7 +135,7 @@ class PlansSheet(QDialog):
         return row
 
     def _ask_folder(self) -> None:
-        name = QFileDialog.getExistingDirectory(self, "Folder for the offer", str(Path.home()))
+        name = QFileDialog.getExistingDirectory(self, say("Folder for the offer"), str(Path.home()))
         view = self._session.view()
         if not name or view is None:
             return
@@ -135,7 +143,7 @@ class PlansSheet(QDialog):
         session.workspace.lanes.submit(
             "compute", lambda: write_offer(view, Path(name), tax=reading.shop_rules().tax,
                                  speech=speech_of(reading, view.job)),
-            lambda files: session.say(f"The offer is in {files.pdf}."), session.report,
+            lambda files: session.say(phrase("The offer is in {pdf}.", pdf=files.pdf)), session.report,
         )  # fmt: skip
 
     def _use(self, column: PlanColumn) -> None:
@@ -146,7 +154,7 @@ class PlansSheet(QDialog):
         job = self._session.job()
         if job is not None:
             rest = tuple(k for k in job.kept_plans if k.name != name)
-            self._session.edit(f"{name} forgotten", replace(job, kept_plans=rest))
+            self._session.edit(phrase("{name} forgotten", name=name), replace(job, kept_plans=rest))
             self.close()
 
 
@@ -158,12 +166,16 @@ def _own_figures(odds: Sequence[Odds]) -> list[Odds]:
 def _cells(column: PlanColumn) -> list[_Cell]:
     gain = column.band
     cells = [
-        _Cell(f"{money(column.cost.total)}{', over budget' if column.over else ''}", "warm" if column.over else ""),
-        _Cell(minutes(column.cost.attended_min)), _Cell(minutes(column.cost.unattended_min)),
+        _Cell(
+            phrase("{total}{which}", total=money(column.cost.total), which=", over budget" if column.over else ""),
+            "warm" if column.over else "",
+        ),
+        _Cell(minutes(column.cost.attended_min)),
+        _Cell(minutes(column.cost.unattended_min)),
         _Cell(ratio_band(gain.low, gain.mid, gain.high) if gain is not None else "no before-run", "title"),
         _Cell(column.verdict),
-    ]  # fmt: skip
+    ]
     cells += [_Cell(percent(o.chance) if o.chance is not None else "not known") for o in column.odds]
     cells += [_Cell(worth_words(o, float(column.cost.total))) for o in _own_figures(column.odds)]
-    cells.append(_Cell(", ".join(column.titles) or "nothing", "soft"))
+    cells.append(_Cell(joined(", ", column.titles) or "nothing", "soft"))
     return cells

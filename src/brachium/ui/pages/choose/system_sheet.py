@@ -6,6 +6,8 @@ from dataclasses import replace
 
 from PySide6.QtWidgets import QDialog, QHBoxLayout, QVBoxLayout, QWidget
 
+from brachium.core.base.spoken import say
+from brachium.core.base.text import joined, phrase
 from brachium.core.base.units import drive_size, gib
 from brachium.core.record.systems import SystemSpec
 from brachium.ui.session import Session
@@ -21,7 +23,7 @@ class SystemSheet(QDialog):
     def __init__(self, parent: QWidget, session: Session) -> None:
         super().__init__(parent)
         self._session = session
-        self.setWindowTitle("System to run")
+        self.setWindowTitle(say("System to run"))
         self.setMinimumWidth(520)
         layout = QVBoxLayout(self)
         layout.setContentsMargins(20, 16, 20, 14)
@@ -59,14 +61,26 @@ class SystemSheet(QDialog):
         planned = job.machine.platform.system.planned
         self.choice.show_value(planned)
         spec = next((s for s in self._session.workspace.shop_rules().systems if s.id == planned), None)
-        self.floor.setText(_floor(spec) if spec is not None else "Its own system stays; nothing is asked of it.")
-        lines = [f"{v.rule}: {v.level.words}, {v.sentence}." for v in view.choice.whole if v.rule in RULES]
-        self.verdict.setText("\n".join(lines) if spec is not None and view.job == job else "")
+        self.floor.setText(say(_floor(spec) if spec is not None else "Its own system stays; nothing is asked of it."))
+        lines = [
+            phrase("{rule}: {level}, {sentence}.", rule=v.rule, level=v.level.words, sentence=v.sentence)
+            for v in view.choice.whole
+            if v.rule in RULES
+        ]
+        self.verdict.setText(say(joined("\n", lines) if spec is not None and view.job == job else ""))
 
 
 def _floor(spec: SystemSpec) -> str:
-    asks = [f"{spec.bits}-bit", f"{gib(spec.memory_bytes)} of memory", f"a drive of {drive_size(spec.drive_bytes)}"]
-    asks += [f"{spec.cores} cores"] if spec.cores > 1 else []
+    asks = [
+        f"{spec.bits}-bit",
+        phrase("{memory_bytes} of memory", memory_bytes=gib(spec.memory_bytes)),
+        phrase("a drive of {drive_bytes}", drive_bytes=drive_size(spec.drive_bytes)),
+    ]
+    asks += [phrase("{cores} cores", cores=spec.cores)] if spec.cores > 1 else []
     asks += [*spec.features, *spec.functions]
-    ends = f"supported until {spec.support_ends}" if spec.support_ends else "the end of its support is not in the table"
-    return f"Asks for {', '.join(dict.fromkeys(asks))}; {ends}."
+    ends = (
+        phrase("supported until {support_ends}", support_ends=spec.support_ends)
+        if spec.support_ends
+        else "the end of its support is not in the table"
+    )
+    return phrase("Asks for {fromkeys}; {ends}.", fromkeys=joined(", ", dict.fromkeys(asks)), ends=ends)

@@ -7,6 +7,8 @@ from decimal import Decimal
 
 from PySide6.QtWidgets import QDialog, QGridLayout, QHBoxLayout, QVBoxLayout, QWidget
 
+from brachium.core.base.spoken import say
+from brachium.core.base.text import phrase
 from brachium.core.record.use_of_job import measured_of, typed_use
 from brachium.core.use.day_of_use import DayOfUse
 from brachium.core.use.profile import RESOURCES, UseProfile
@@ -28,7 +30,7 @@ class UseSheet(QDialog):
     def __init__(self, parent: QWidget, session: Session) -> None:
         super().__init__(parent)
         self._session = session
-        self.setWindowTitle("Use of time")
+        self.setWindowTitle(say("Use of time"))
         self.setMinimumWidth(600)
         layout = QVBoxLayout(self)
         layout.setContentsMargins(20, 16, 20, 14)
@@ -45,7 +47,8 @@ class UseSheet(QDialog):
         grid.setHorizontalSpacing(16)
         self.fields: dict[str, LineField] = {}
         for k, key in enumerate(RESOURCES):
-            self.fields[key] = number_field(f"{TITLES[key]} [%]", 0, 100, lambda v, name=key: self._share(name, v))  # type: ignore[misc]
+            name = phrase("{title} [%]", title=TITLES[key])
+            self.fields[key] = number_field(name, 0, 100, lambda v, k=key: self._share(k, v))  # type: ignore[misc]
             grid.addWidget(self.fields[key], k // 4, k % 4)
         for k, (key, title, most) in enumerate(OTHERS):
             self.fields[key] = number_field(title, 0, most, lambda v, name=key: self._other(name, v))  # type: ignore[misc]
@@ -114,27 +117,32 @@ class UseSheet(QDialog):
         measured = self._measured()
         asked = job.measured_shares and measured is not None
         profile = measured if asked and measured is not None else typed_use(job)
-        self._title.setText(f"{profile.title}: how the work spends its time")
+        self._title.setText(say(phrase("{profile}: how the work spends its time", profile=profile.title)))
         self.source.show_value("measured" if asked else "typed")
         self.source.buttons["measured"].setEnabled(measured is not None)
         view = self._session.view()
         day = view.measured.day_before if view is not None else None
         name, note = _source(measured, day)
-        self.source.buttons["measured"].setText(name)
-        self.note.setText(note)  # fmt: skip
+        self.source.buttons["measured"].setText(say(name))
+        self.note.setText(say(note))  # fmt: skip
         for key in RESOURCES:
-            self.fields[key].show_value(f"{100 * profile.shares.get(key, 0.0):.0f}")
+            self.fields[key].show_value(phrase("{shares:.0f}", shares=100 * profile.shares.get(key, 0.0)))
             self.fields[key].edit.setReadOnly(asked)
-        self.fields["overlap"].show_value(f"{100 * profile.overlap:.0f}")
-        self.fields["working_set_gib"].show_value(f"{profile.working_set_gib:g}")
-        self.fields["skew"].show_value(f"{profile.skew:g}")
+        self.fields["overlap"].show_value(phrase("{overlap:.0f}", overlap=100 * profile.overlap))
+        self.fields["working_set_gib"].show_value(
+            phrase("{working_set_gib:g}", working_set_gib=profile.working_set_gib)
+        )
+        self.fields["skew"].show_value(phrase("{skew:g}", skew=profile.skew))
         self.reset.setVisible(job.own_use is not None or job.measured_shares)
 
 
 def _source(measured: UseProfile | None, day: DayOfUse | None) -> tuple[str, str]:
     """(name of the measured shares, where they come from)."""
     if day is not None:
-        note = f"Watched for {day.hours_at_work:.1f} h at work: shares, overlap and working set are those of the days."
+        note = phrase(
+            "Watched for {hours_at_work:.1f} h at work: shares, overlap and working set are those of the days.",
+            hours_at_work=day.hours_at_work,
+        )
         return "As watched", note
     if measured is None:
         return "As measured", "Nothing was measured yet: watch a day or take everyday tasks in Measure, or time a task."

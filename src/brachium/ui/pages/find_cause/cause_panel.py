@@ -14,6 +14,8 @@ from brachium.app.intake.practice import is_practice, made_check
 from brachium.app.shop.workspace import now_text
 from brachium.app.view.cause_record import with_check, without_check
 from brachium.app.view.job_view import JobView
+from brachium.core.base.spoken import say
+from brachium.core.base.text import lower_first, phrase, upper_first
 from brachium.core.base.units import minutes
 from brachium.core.base.why import Because
 from brachium.core.cause.assess import Assessment, because_of
@@ -86,8 +88,8 @@ class CausePanel(QWidget):
         self._answers.setSpacing(4)
         right.addLayout(self._answers)
         self.note = QLineEdit()
-        self.note.setPlaceholderText(search.note)
-        self.note.setAccessibleName("Note on the check")
+        self.note.setPlaceholderText(say(search.note))
+        self.note.setAccessibleName(say("Note on the check"))
         right.addWidget(self.note)
         right.addSpacing(10)
         self._balance_title = label("", "section", True)
@@ -102,7 +104,7 @@ class CausePanel(QWidget):
             key = QShortcut(QKeySequence(str(number % 10)), self, lambda n=number: self._by_number(n))
             key.setContext(Qt.ShortcutContext.WidgetWithChildrenShortcut)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
-        self.setAccessibleName("Answers of the check, by their numbers")
+        self.setAccessibleName(say("Answers of the check, by their numbers"))
 
     def show_view(self, view: JobView) -> None:
         """The view's assessment, with the cause and check that are chosen."""
@@ -124,7 +126,7 @@ class CausePanel(QWidget):
         self, assessment: Assessment, checks: Sequence[NextCheck], made: Sequence[CheckDone], blind: bool
     ) -> None:
         """Causes, where any stands out yet, and checks; `blind` to practise, without the ranking."""
-        self._checks_title.setText("Checks" if blind else "Checks, by what they tell for a minute")
+        self._checks_title.setText(say("Checks" if blind else "Checks, by what they tell for a minute"))
         for w in (self.causes, self.balance, self._balance_title):
             w.setVisible(not blind and assessment.least < 1.0)
         self.causes.selected = f"cause:{self._cause}"
@@ -151,7 +153,9 @@ class CausePanel(QWidget):
 
     def _show_balance(self, view: JobView) -> None:
         cause = self._chosen(view)
-        self._balance_title.setText(f"For and against: {cause.kind.title.lower()}" if cause is not None else "")
+        self._balance_title.setText(
+            say(phrase("For and against: {kind}", kind=lower_first(cause.kind.title)) if cause is not None else "")
+        )
         self.balance.set_builder((lambda w, h: evidence_balance(cause, w)) if cause is not None else None)
         self.balance.fit_height()
 
@@ -162,18 +166,20 @@ class CausePanel(QWidget):
             w.setVisible(check is not None)
         if check is None:
             return
-        self._check_title.setText(check.title)
-        self._check_how.setText(f"{check.how} Tools: {check.tools}." if check.tools else check.how)
-        self._check_caution.setText(check.caution)
+        self._check_title.setText(say(check.title))
+        self._check_how.setText(
+            say(phrase("{how} Tools: {tools}.", how=check.how, tools=check.tools) if check.tools else check.how)
+        )
+        self._check_caution.setText(say(check.caution))
         self._check_caution.setVisible(bool(check.caution))
         done = next((c for c in job.checks if c.check == check.id), None)
         self.note.setVisible(not is_practice(job))
         if not is_practice(job):
             self._show_answers(check, done)
         elif done is not None:
-            self._answers.addWidget(paragraph(f"Answer: {done.answer}.", ""))
+            self._answers.addWidget(paragraph(phrase("Answer: {answer}.", answer=done.answer), ""))
         else:
-            text = f"Do it, {minutes(on_kind(check, job.machine.kind).attended_min)}"
+            text = phrase("Do it, {attended_min}", attended_min=minutes(on_kind(check, job.machine.kind).attended_min))
             self._answers.addWidget(button(text, lambda: self.make(check.id), "primary"))
 
     def _show_answers(self, check: Check, done: CheckDone | None) -> None:
@@ -181,14 +187,19 @@ class CausePanel(QWidget):
         if self._shut(check):
             self._answers.addWidget(paragraph(DATA_FIRST, "warm"))
             return
-        titles = [f"{state[:1].upper()}{state[1:]}" for state in check.sign.states]
+        titles = [phrase("{state}", state=upper_first(state)) for state in check.sign.states]
         columns = 2 if len(titles) > 2 and self._fit_beside(titles) else 1
         rows = -(-len(titles) // columns)
         for number, (state, title) in enumerate(zip(check.sign.states, titles, strict=True), 1):
-            answer = button(f"{number % 10}   {title}", partial(self.answer, check.id, state), "", f"Key {number % 10}")
+            answer = button(
+                phrase("{number}   {title}", number=number % 10, title=title),
+                partial(self.answer, check.id, state),
+                "",
+                phrase("Key {number}", number=number % 10),
+            )
             answer.setCheckable(done is not None)
             answer.setChecked(done is not None and done.answer == state)
-            answer.setAccessibleName(title)
+            answer.setAccessibleName(say(title))
             self._answers.addWidget(answer, (number - 1) % rows, (number - 1) // rows)
         if done is not None:
             if done.note:
@@ -199,7 +210,7 @@ class CausePanel(QWidget):
     def _fit_beside(self, titles: Sequence[str]) -> bool:
         """Whether all answers fit into half the column each."""
         metrics, half = self.fontMetrics(), self._check_title.width() / 2
-        return all(metrics.horizontalAdvance(f"0   {t}") + KEY_EDGE <= half for t in titles)
+        return all(metrics.horizontalAdvance(f"0   {say(t)}") + KEY_EDGE <= half for t in titles)
 
     def _shut(self, check: Check) -> bool:
         """Nothing is opened before the owner's data is settled, or the machine opened to rescue it."""
@@ -241,13 +252,16 @@ class CausePanel(QWidget):
             self.note.clear()
             if check_id not in {c.check for c in job.checks}:
                 self._check = ""  # on to the next one; one that is corrected stays in view
-            self._session.edit(f"check: {check.title.lower()}", with_check(job, done))
+            self._session.edit(phrase("check: {check}", check=lower_first(check.title)), with_check(job, done))
 
     def make(self, check_id: str) -> None:
         """Have the simulated machine answer."""
         job = self._session.job()
         if job is not None:
-            self._session.edit(f"check: {BY_ID[check_id].title.lower()}", made_check(job, check_id, now_text()))
+            self._session.edit(
+                phrase("check: {title}", title=lower_first(BY_ID[check_id].title)),
+                made_check(job, check_id, now_text()),
+            )
 
     def _take_back(self, check_id: str) -> None:
         job = self._session.job()

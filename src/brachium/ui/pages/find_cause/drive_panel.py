@@ -11,6 +11,8 @@ from PySide6.QtWidgets import QFileDialog, QGridLayout, QHBoxLayout, QLineEdit, 
 from brachium.app.shop.workspace import now_text
 from brachium.app.view.cause_record import drive_verdicts, with_reading
 from brachium.core.base.problems import Problem
+from brachium.core.base.spoken import say
+from brachium.core.base.text import joined, phrase
 from brachium.core.base.why import Because
 from brachium.core.drives.health import COUNTERS, DriveState
 from brachium.core.drives.readings import HealthReading
@@ -51,10 +53,12 @@ class DrivePanel(QWidget):
         self.fields: dict[str, QLineEdit] = {}
         for k, counter in enumerate(TYPED):
             edit = QLineEdit()
-            edit.setAccessibleName(counter.title)
-            number = f"attribute {', '.join(map(str, counter.ata))}" if counter.ata else "NVMe health log"
-            edit.setToolTip(tip_text(f"{counter.title}: {number}"))
-            edit.setPlaceholderText("not read")
+            edit.setAccessibleName(say(counter.title))
+            number = (
+                phrase("attribute {map}", map=joined(", ", map(str, counter.ata))) if counter.ata else "NVMe health log"
+            )
+            edit.setToolTip(tip_text(phrase("{counter}: {number}", counter=counter.title, number=number)))
+            edit.setPlaceholderText(say("not read"))
             edit.returnPressed.connect(self.add)
             caption = label(counter.title, "field")
             caption.setBuddy(edit)
@@ -103,7 +107,11 @@ class DrivePanel(QWidget):
         job = self._session.job()
         place = self.place()
         self._title.setText(
-            f"Reading of: {job.machine.place_label(place)}" if job is not None and place else "No drive"
+            say(
+                phrase("Reading of: {place_label}", place_label=job.machine.place_label(place))
+                if job is not None and place
+                else "No drive"
+            )
         )
         self.add_button.setEnabled(bool(place))
 
@@ -116,13 +124,20 @@ class DrivePanel(QWidget):
         for key, edit in self.fields.items():
             text = edit.text().strip().replace(" ", "")
             if text and not (text.isdecimal() and len(text) <= 20):
-                self.problem.setText(f"{edit.accessibleName()}: a whole number, as the drive counts it.")
+                self.problem.setText(
+                    say(
+                        phrase(
+                            "{accessiblename}: a whole number, as the drive counts it.",
+                            accessiblename=edit.accessibleName(),
+                        )
+                    )
+                )
                 edit.setFocus()
                 return
             if text:
                 counters[key] = int(text)
         if not counters:
-            self.problem.setText("Type at least one counter.")
+            self.problem.setText(say("Type at least one counter."))
             return
         self.problem.setText("")
         for edit in self.fields.values():
@@ -133,7 +148,7 @@ class DrivePanel(QWidget):
         self._session.edit("drive read", with_reading(job, HealthReading(place, now_text(), counters, source)))
 
     def _open(self) -> None:
-        name, _ = QFileDialog.getOpenFileName(self, "Counters of the drive", str(Path.home()))
+        name, _ = QFileDialog.getOpenFileName(self, say("Counters of the drive"), str(Path.home()))
         if name:
             self.read(Path(name))
 
@@ -150,7 +165,7 @@ class DrivePanel(QWidget):
 
         def failed(error: Exception) -> None:
             if isinstance(error, Problem):
-                self.problem.setText(error.text)
+                self.problem.setText(say(error.text))
             else:
                 self._session.report(error)
 

@@ -10,7 +10,7 @@ from PySide6.QtWidgets import QVBoxLayout, QWidget
 from brachium.app.intake.practice import is_practice
 from brachium.app.view.cause_headlines import drives_headline, heat_headline, limits_headline, swap_headline
 from brachium.app.view.job_view import JobView
-from brachium.core.base.units import many
+from brachium.core.base.text import joined, lower_first, many, phrase, upper_first
 from brachium.core.base.why import Because
 from brachium.core.figures.plots.limit_bars import limit_bars
 from brachium.core.measure.run import missing_of
@@ -122,24 +122,31 @@ class FindCausePage(Page):
     def _head(self, job: Job, view: JobView) -> None:
         start = view.causes.start
         if self._key == "start":
-            why = f"No before-run ({job.no_before}). " if job.no_before else ""
+            why = phrase("No before-run ({no_before}). ", no_before=job.no_before) if job.no_before else ""
             risk = next((r.kind for r in view.causes.assessment.called if r.kind.at_risk), None)
-            first = f"{risk.title}: {risk.remedy}. " if risk is not None else ""
-            self.set_heading(f"{start.headline}.", f"{first}{why}{SUBLINES['start']}")
+            first = phrase("{risk}: {remedy}. ", risk=risk.title, remedy=risk.remedy) if risk is not None else ""
+            self.set_heading(
+                phrase("{headline}.", headline=start.headline),
+                phrase("{first}{why}{sublines}", first=first, why=why, sublines=SUBLINES["start"]),
+            )
             return
         assessment = view.causes.assessment
         called = len(assessment.called)
         if view.measured.before is None:
-            why = f"No before-run ({job.no_before})" if job.no_before else "No before-run yet"
+            why = (
+                phrase("No before-run ({no_before})", no_before=job.no_before) if job.no_before else "No before-run yet"
+            )
             typed = "typed figures, " if view.measured.shown_before is not None else ""
-            line = f"{why}: what {typed}the record, the scan and what was checked say."
+            line = phrase("{why}: what {typed}the record, the scan and what was checked say.", why=why, typed=typed)
         else:
             blind = [what for what, _ in missing_of(view.measured.before)]
-            line = f"{many(called, 'cause')} called, {len(assessment.open) - called} possible; "
-            line += f"times are shares of {view.causes.profile.title.lower()}"
-            line += f". Not sampled: {', '.join(blind)}." if blind else "."
+            line = phrase(
+                "{causes} called, {count} possible; ", causes=many(called, "cause"), count=len(assessment.open) - called
+            )
+            line += phrase("times are shares of {profile}", profile=lower_first(view.causes.profile.title))
+            line += phrase(". Not sampled: {blind}.", blind=joined(", ", blind)) if blind else "."
         headline = self._answer(job, view) or assessment.headline
-        self.set_heading(f"{headline[:1].upper()}{headline[1:]}.", SUBLINES.get(self._key, line))
+        self.set_heading(phrase("{headline}.", headline=upper_first(headline)), SUBLINES.get(self._key, line))
         if is_practice(job):
             hidden = (
                 "The ranking stays hidden until you have named the cause: look at heat, limits and drives, make checks."

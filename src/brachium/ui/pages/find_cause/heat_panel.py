@@ -10,6 +10,8 @@ from PySide6.QtWidgets import QGridLayout, QHBoxLayout, QSlider, QVBoxLayout, QW
 from brachium.app.view.figures import is_sampled, run_strand
 from brachium.app.view.job_view import JobView
 from brachium.app.view.what_if import Steady, because_of, steady
+from brachium.core.base.spoken import say
+from brachium.core.base.text import phrase
 from brachium.core.base.why import Because
 from brachium.core.cause.assess import ladder
 from brachium.core.figures.base.theme import SPACE
@@ -114,8 +116,8 @@ class HeatPanel(QWidget):
             slider.setValue(neutral)
             slider.setPageStep(5)
             slider.setMinimumHeight(SPACE.target)
-            slider.setAccessibleName(f"{title} [{unit}]")
-            slider.setToolTip(tip_text(f"{tip} [{unit}]"))
+            slider.setAccessibleName(say(phrase("{title} [{unit}]", title=title, unit=unit)))
+            slider.setToolTip(tip_text(phrase("{tip} [{unit}]", tip=tip, unit=unit)))
             slider.valueChanged.connect(lambda _: self._solve())
             value = label("", "field")
             value.setMinimumWidth(44)
@@ -137,21 +139,23 @@ class HeatPanel(QWidget):
         stair = reading.stair if reading is not None else None
         self.stair.setVisible(stair is not None)
         if stair is not None and reading is not None:
-            self._stair_title.setText(f"Temperature drops, at {reading.power_ref_w:.0f} W")
+            self._stair_title.setText(
+                say(phrase("Temperature drops, at {power_ref_w:.0f} W", power_ref_w=reading.power_ref_w))
+            )
             column = StairColumn("before", stair, False)
             power, fan = reading.power_ref_w, reading.fan_ref_rpm
             self.stair.set_builder(lambda w, h: heat_stair((column,), power, fan, w, h))
             self.missing.show_lines(())
         else:
             why = reading.refusal if reading is not None and reading.refusal else "no temperature was sampled"
-            self._stair_title.setText("No heat stair")
+            self._stair_title.setText(say("No heat stair"))
             self.stair.set_builder(None)
             self.missing.show_lines((("resistance", why), *_still(view)), "What can be said, and what not")
-        self.both.setText(both_words(view.measured.before))
+        self.both.setText(say(both_words(view.measured.before)))
         self.both.setVisible(bool(self.both.text()))
         made = {c.check: c.answer for c in view.job.checks}
         met = view.causes.met_by
-        self._ladder_title.setText(f"“{met}” keeps the target: stop here" if met else HOT_FIRST)
+        self._ladder_title.setText(say(phrase("“{met}” keeps the target: stop here", met=met) if met else HOT_FIRST))
         rungs = ladder(made, view.job.machine, bool(met))
         self.ladder.set_builder(lambda w, h: ladder_list(rungs, w, self._unfolded))
         self.ladder.fit_height()
@@ -180,7 +184,7 @@ class HeatPanel(QWidget):
         self._no_what_if.setVisible(base is None)
         if base is None:
             self._no_what_if.setText(
-                "What if needs power and clock under a load: without them no steady state is solved."
+                say("What if needs power and clock under a load: without them no steady state is solved.")
             )
         if base is not self._base:
             self._base, self._steady = base, None
@@ -195,13 +199,14 @@ class HeatPanel(QWidget):
     def _solve(self) -> None:
         for key, _, _, _, _, _, unit, _ in SLIDERS:
             value = self.sliders[key].value()
-            self._values[key].setText(f"{value:+d} K" if unit == "K" else f"{value} %")  # type: ignore[attr-defined]
+            words = phrase("{value:+d} K", value=value) if unit == "K" else phrase("{value} %", value=value)
+            self._values[key].setText(say(words))  # type: ignore[attr-defined]
         base = self._base
         if base is None:
             return
         state = self._steady = steady(base, self.changes(), self._steady.today if self._steady is not None else None)
         self.curves.set_builder(lambda w, h: what_if_curves(base, state.today, state.changed, w, h))
-        self.result.setText(state.words)
+        self.result.setText(say(state.words))
         self._session.explain(because_of(state))
 
     def because(self) -> Because | None:
@@ -217,4 +222,4 @@ def _still(view: JobView) -> tuple[tuple[str, str], ...]:
     )
     if throttle is None:
         return ()
-    return (("held back", f"{throttle.kind}: {throttle.reason}"),)
+    return (("held back", phrase("{kind}: {reason}", kind=throttle.kind, reason=throttle.reason)),)

@@ -8,7 +8,9 @@ from PySide6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
 
 from brachium.app.intake.practice import Marked, is_practice, mark_practice
 from brachium.app.view.job_view import JobView
-from brachium.core.base.units import many, minutes
+from brachium.core.base.spoken import say
+from brachium.core.base.text import joined, lower_first, many, phrase
+from brachium.core.base.units import minutes
 from brachium.core.cause.checks import BY_ID
 from brachium.core.cause.kinds import KINDS
 from brachium.core.record.job import Job
@@ -38,7 +40,7 @@ class PracticeBar(QWidget):
         row.addWidget(self.name)
         row.addWidget(self.again)
         others = [("", "Another machine…"), ("hidden", "with a hidden cause"), ("well", "with nothing wrong"),
-                  *((k.id, f"set up: {k.title[:1].lower()}{k.title[1:]}") for k in KINDS)]  # fmt: skip
+                  *((k.id, phrase("set up: {title}", title=lower_first(k.title))) for k in KINDS)]  # fmt: skip
         self.another = PlainChoice(others, self._another, "Another practice machine", narrow=True)
         row.addWidget(self.another)
         row.addStretch(1)
@@ -53,14 +55,16 @@ class PracticeBar(QWidget):
         if not practice:
             return
         cost = sum(c.minutes for c in job.checks)
-        self.paid.setText(f"Practice: {many(len(job.checks), 'check')}, {minutes(cost)} paid")
+        self.paid.setText(
+            say(phrase("Practice: {checks}, {cost} paid", checks=many(len(job.checks), "check"), cost=minutes(cost)))
+        )
         named = bool(job.named_cause)
         self.name.setVisible(not named)
         self.name.setCurrentIndex(0)
         self.again.setVisible(named)
         self.verdict.setVisible(named and view is not None)
         if named and view is not None:
-            self.verdict.setText(verdict_words(mark_practice(job, view.measured.before, view.causes.figures)))
+            self.verdict.setText(say(verdict_words(mark_practice(job, view.measured.before, view.causes.figures))))
 
     def name_cause(self, cause_id: str) -> None:
         """Name the cause, or "well"; the truth is shown then."""
@@ -82,8 +86,21 @@ class PracticeBar(QWidget):
 def verdict_words(marked: Marked) -> str:
     """How it went, and the efficient path."""
     head = "Right" if marked.named_it else "Not so"
-    path = ", ".join(f"{BY_ID[c.check].title.lower()} ({c.answer})" for c in marked.path) or "no check at all"
-    return (
-        f"{head}: {marked.truth_title}. You paid {minutes(marked.minutes)}. The efficient path, "
-        f"{minutes(marked.path_minutes)}: {path}."
+    path = (
+        joined(
+            ", ",
+            (
+                phrase("{title} ({answer})", title=lower_first(BY_ID[c.check].title), answer=c.answer)
+                for c in marked.path
+            ),
+        )
+        or "no check at all"
+    )
+    return phrase(
+        "{head}: {truth_title}. You paid {minutes}. The efficient path, {path_minutes}: {path}.",
+        head=head,
+        truth_title=marked.truth_title,
+        minutes=minutes(marked.minutes),
+        path_minutes=minutes(marked.path_minutes),
+        path=path,
     )

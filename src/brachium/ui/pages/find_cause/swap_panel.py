@@ -10,6 +10,8 @@ from PySide6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
 
 from brachium.app.shop.workspace import now_text
 from brachium.app.view.cause_record import with_proven_faults, with_try
+from brachium.core.base.spoken import say
+from brachium.core.base.text import joined, lower_first, phrase
 from brachium.core.base.why import Because, Fact, Origin
 from brachium.core.cause.swap_job import DRIVES, MEMORY, SwapJob, grid_words, proposal_words, proven_faults, swap_job
 from brachium.core.figures.base.drawing import Region
@@ -86,22 +88,24 @@ class SwapPanel(QWidget):
         for b in (self.works, self.fails, self.mark, self.undo):
             b.setVisible(False)
         if dying:
-            names = " and ".join(job.machine.place_label(p) for p in dying)
-            self.words.setText("No drive is tried here")
-            self.proposal.setText(f"The drive in {names} is failing: image it first, and let it do no more work.")
+            names = joined(" and ", (job.machine.place_label(p) for p in dying))
+            self.words.setText(say("No drive is tried here"))
+            self.proposal.setText(
+                say(phrase("The drive in {names} is failing: image it first, and let it do no more work.", names=names))
+            )
             self.history.setText("")
             return
         if found is None:
             what = "modules and slots" if self._kind == MEMORY else "drives"
-            self.words.setText("Nothing to swap")
-            self.proposal.setText(f"Record the {what} of this machine in Take in first.")
+            self.words.setText(say("Nothing to swap"))
+            self.proposal.setText(say(phrase("Record the {what} of this machine in Take in first.", what=what)))
             self.history.setText("")
             return
         self._show(job, found)
 
     def because(self) -> Because:
         """What the grid rests on."""
-        left = [Fact(" and ".join(sorted(self._job.names[e] for e in h)), "possible", Origin.COMPUTED)
+        left = [Fact(joined(' and ', sorted(self._job.names[e] for e in h)), "possible", Origin.COMPUTED)
                 for h in self._job.state.left] if self._job is not None else []  # fmt: skip
         return Because(
             "Swap grid", "fewest tries on average",
@@ -111,11 +115,11 @@ class SwapPanel(QWidget):
         )  # fmt: skip
 
     def _show(self, job: Job, found: SwapJob) -> None:
-        self.words.setText(f"{grid_words(found)}.")
+        self.words.setText(say(phrase("{grid_words}.", grid_words=grid_words(found))))
         picked = tuple(self._picked)
         state = found.state
         open_ = bool(picked or state.proposal)
-        self.proposal.setText(self._proposal_text(found))
+        self.proposal.setText(say(self._proposal_text(found)))
         self.works.setVisible(open_)
         self.fails.setVisible(open_)
         self.undo.setVisible(bool(found.tries))
@@ -124,17 +128,25 @@ class SwapPanel(QWidget):
         self.mark.setVisible(bool(places or parts) and not known)
         self.grid.set_builder(lambda w, h: swap_figure(found.axes, found.names, state, found.tries, w, picked))
         self.grid.fit_height()
-        lines = [f"{k}. {_row_words(t, found)}: {'works' if t.worked else 'fails'}{f' ({t.when})' if t.when else ''}"
-                 for k, t in enumerate(found.tries, 1)]  # fmt: skip
+        lines = [
+            phrase(
+                "{k}. {row_words}: {which}{more}",
+                k=k,
+                row_words=_row_words(t, found),
+                which="works" if t.worked else "fails",
+                more=phrase(" ({when})", when=t.when) if t.when else "",
+            )
+            for k, t in enumerate(found.tries, 1)
+        ]
         self.history.setText(
-            "\n".join(lines) or "No try yet. The failing set as it was found is a try too: press its cells."
+            say(joined("\n", lines) or "No try yet. The failing set as it was found is a try too: press its cells.")
         )
 
     def _proposal_text(self, found: SwapJob) -> str:
         if self._picked:
-            return f"Your own try: {_row_words(SwapTry(tuple(self._picked), True), found)}."
+            return phrase("Your own try: {row_words}.", row_words=_row_words(SwapTry(tuple(self._picked), True), found))
         if found.state.proposal:
-            return f"Next: {proposal_words(found)}."
+            return phrase("Next: {proposal_words}.", proposal_words=proposal_words(found))
         return "" if found.state.cleared else "Nothing left to try tells these apart."
 
     def _pick(self, region: Region) -> None:
@@ -201,5 +213,9 @@ def _row_words(tried: SwapTry, found: SwapJob) -> str:
     rows = []
     for row in tried.rows:
         names = [found.names[e] for e in row]
-        rows.append(f"{names[0]} in {names[1][:1].lower()}{names[1][1:]}" if len(names) == 2 else ", ".join(names))
-    return "; ".join(rows)
+        rows.append(
+            phrase("{names} in {names2}", names=names[0], names2=lower_first(names[1]))
+            if len(names) == 2
+            else joined(", ", names)
+        )
+    return joined("; ", rows)

@@ -23,16 +23,18 @@ from brachium.app.shop.kept import settings_of
 from brachium.app.shop.workspace import now_text
 from brachium.app.view.finished_machine import as_finished
 from brachium.app.view.job_view import JobView
-from brachium.core.base.units import OWN_CURRENCY, many
+from brachium.core.base.spoken import say
+from brachium.core.base.text import joined, many, phrase, upper_first
+from brachium.core.base.units import OWN_CURRENCY
 from brachium.core.base.why import Because, Fact, Origin
 from brachium.core.learn.drift import first_look
 from brachium.core.machine.scanned.scan import Scan
 from brachium.core.record.comeback import comeback_of
 from brachium.core.record.job import LOCAL, SIMULATED, Job
 from brachium.report.content import BuyerContent, OwnerContent, ReportContent
-from brachium.report.language import languages
 from brachium.report.pdf_pages import PdfPage, pages_as_pictures
 from brachium.report.speech import Speech
+from brachium.speech.languages import languages
 from brachium.ui.pages.base.page import Page
 from brachium.ui.widgets.fields import ChoiceField, LineField, Switch
 from brachium.ui.widgets.labels import button, label, paragraph
@@ -124,14 +126,14 @@ class HandOverPage(Page):
         if view is None:
             return
         self.set_heading(*answer_of(job, view))
-        self.hand.setText("Take hand-over back" if job.handed_over else "Mark as handed over")
+        self.hand.setText(say("Take hand-over back" if job.handed_over else "Mark as handed over"))
         self.reader.show_value(self._for)
         self.warranty.show_value(job.warranty_until)
-        self.sold.show_value("" if job.sold_for is None else f"{job.sold_for:f}")
-        self.drift.setText(drift_words(view))
+        self.sold.show_value("" if job.sold_for is None else phrase("{sold_for:f}", sold_for=job.sold_for))
+        self.drift.setText(say(drift_words(view)))
         self.drift.setVisible(bool(self.drift.text()))
         proposed = view.proof.drift.look_again if view.proof.drift is not None else ""
-        self.take_date.setText(f"Look again on {proposed}")
+        self.take_date.setText(say(phrase("Look again on {proposed}", proposed=proposed)))
         self.take_date.setVisible(bool(proposed) and proposed != job.look_again)
         self.look.show_value(job.look_again)
         self.again.setVisible(bool(job.handed_over) and job.bench in (LOCAL, SIMULATED))
@@ -149,10 +151,14 @@ class HandOverPage(Page):
             self._shown = (paper, content, speech)
             self.preview.show_paper(lambda: paper_of(view, paper, speech=speech)[1])
         untold = speech.untold(content)
-        named = "; ".join(f"“{t}”" for t in untold[:2])
+        named = joined("; ", (phrase("“{t}”", t=t) for t in untold[:2]))
         words = [not_as_asked(self.session.workspace, view.job)]
-        words += [f"Not in {speech.language.name} yet, edit the wording: {named}"] if untold else []
-        self.untold.setText(" ".join(w for w in words if w))
+        words += (
+            [phrase("Not in {language} yet, edit the wording: {named}", language=speech.language.name, named=named)]
+            if untold
+            else []
+        )
+        self.untold.setText(say(joined(" ", (w for w in words if w))))
         self.untold.setVisible(bool(self.untold.text()))
 
     def _show_speech(self, job: Job) -> None:
@@ -231,16 +237,21 @@ class HandOverPage(Page):
         found = comeback_of(job, scan, titles, date.today().isoformat()) if job is not None else None
         if found is None:
             return
-        facts = tuple(Fact(d.label, f"{d.recorded}, now {d.seen}", Origin.SCANNED) for d in found.changed)
-        touched = f"Touched then: {', '.join(found.touched)}." if found.touched else ""
-        title = (
-            f"{many(len(facts), 'thing')} changed since the hand-over" if facts else "Nothing changed that a scan sees"
+        facts = tuple(
+            Fact(d.label, phrase("{recorded}, now {seen}", recorded=d.recorded, seen=d.seen), Origin.SCANNED)
+            for d in found.changed
         )
-        warranty = found.warranty[:1].upper() + found.warranty[1:]
-        notes = tuple(n for n in (touched, f"{warranty}." if warranty else "") if n)
+        touched = phrase("Touched then: {touched}.", touched=joined(", ", found.touched)) if found.touched else ""
+        title = (
+            phrase("{things} changed since the hand-over", things=many(len(facts), "thing"))
+            if facts
+            else "Nothing changed that a scan sees"
+        )
+        warranty = upper_first(found.warranty)
+        notes = tuple(n for n in (touched, phrase("{warranty}.", warranty=warranty) if warranty else "") if n)
         text = "The machine as it was handed over against a fresh scan. What changed was changed by somebody else."
         self.session.explain(Because(title, "comeback", text, facts, "", "Another scan.", notes))
-        self.session.say(f"{title}.{' ' + warranty + '.' if warranty else ''}")
+        self.session.say(phrase("{title}.{warranty}", title=title, warranty=" " + warranty + "." if warranty else ""))
 
     def _set_own(self, text: str) -> str | None:
         job = self.session.job()
@@ -252,8 +263,11 @@ class HandOverPage(Page):
         job = self.session.job()
         if job is None:
             return None
-        lifts = tuple(Fact(f"before {x.stage.value}", x.reason, Origin.TYPED) for x in job.lifts)
-        lifts += tuple(Fact(f"{a.rule}, {a.sentence}", a.reason, Origin.TYPED) for a in job.acceptances)
+        lifts = tuple(Fact(phrase("before {stage}", stage=x.stage.value), x.reason, Origin.TYPED) for x in job.lifts)
+        lifts += tuple(
+            Fact(phrase("{rule}, {sentence}", rule=a.rule, sentence=a.sentence), a.reason, Origin.TYPED)
+            for a in job.acceptances
+        )
         return Because(
             "What the owner is told", "report",
             "Every figure on the page is computed from the runs and the record. What cannot be claimed is listed, with "
@@ -262,7 +276,7 @@ class HandOverPage(Page):
 
     def ask_folder(self) -> None:
         """Ask for a folder, then save there in the background."""
-        folder = QFileDialog.getExistingDirectory(self, "Save the report in", str(Path.home()))
+        folder = QFileDialog.getExistingDirectory(self, say("Save the report in"), str(Path.home()))
         if folder:
             self.save_to(Path(folder))
 
@@ -273,7 +287,14 @@ class HandOverPage(Page):
             return
 
         def saved(files: ReportFiles) -> None:
-            self.session.say(f"Saved {files.pdf.name} and {files.html.name} in {files.pdf.parent}")
+            self.session.say(
+                phrase(
+                    "Saved {pdf} and {html} in {parent}",
+                    pdf=files.pdf.name,
+                    html=files.html.name,
+                    parent=files.pdf.parent,
+                )
+            )
 
         self.session.say("Writing the report…")
         speech = speech_of(self.session.workspace, view.job)
@@ -307,7 +328,7 @@ class HandOverPage(Page):
 
 def answer_of(job: Job, view: JobView) -> tuple[str, str]:
     """What the owner is told first, and whether it was handed over."""
-    handed = f"Handed over {job.handed_over}." if job.handed_over else ""
+    handed = phrase("Handed over {handed_over}.", handed_over=job.handed_over) if job.handed_over else ""
     return owner_content(view).headline.rstrip("."), handed
 
 
@@ -328,5 +349,11 @@ def drift_words(view: JobView) -> str:
     found = view.proof.drift
     if found is None:
         return ""
-    rows = "; ".join(f"{what}: {words}" for what, words in found.rows)
-    return f"After {found.months:.0f} months: {rows}. Look again on {found.look_again}: {found.why}."
+    rows = joined("; ", (phrase("{what}: {words}", what=what, words=words) for what, words in found.rows))
+    return phrase(
+        "After {months:.0f} months: {rows}. Look again on {look_again}: {why}.",
+        months=found.months,
+        rows=rows,
+        look_again=found.look_again,
+        why=found.why,
+    )

@@ -10,6 +10,8 @@ from PySide6.QtWidgets import QDialog, QFrame, QHBoxLayout, QScrollArea, QVBoxLa
 
 from brachium.app.reports.report_speech import speech_of
 from brachium.app.reports.rewording import Sentence, problem_of, sentences
+from brachium.core.base.spoken import say
+from brachium.core.base.text import phrase
 from brachium.core.record.own_wording import LEFT_OUT
 from brachium.ui.session import Session
 from brachium.ui.widgets.fields import LineField
@@ -24,12 +26,12 @@ class WordingSheet(QDialog):
     def __init__(self, parent: QWidget, session: Session, reader: str) -> None:
         super().__init__(parent)
         self._session, self._reader = session, reader
-        self.setWindowTitle("Edit wording")
+        self.setWindowTitle(say("Edit wording"))
         self.resize(760, 560)
         layout = QVBoxLayout(self)
         layout.setContentsMargins(20, 16, 20, 14)
         layout.setSpacing(8)
-        layout.addWidget(label(f"The words of {WHO[reader]}", "title"))
+        layout.addWidget(label(phrase("The words of {who}", who=WHO[reader]), "title"))
         layout.addWidget(paragraph("Write over a sentence to edit its wording; empty it to have the "
                                    "program's words back. Figures come from the record and stay.", "soft"))  # fmt: skip
         area = QScrollArea()
@@ -65,7 +67,7 @@ class WordingSheet(QDialog):
         for text, field in self.fields.items():
             new = job.wording.get(text, text)
             field.show_value("" if new == LEFT_OUT else new)
-            field.edit.setPlaceholderText("left out" if new == LEFT_OUT else text)
+            field.edit.setPlaceholderText(say("left out" if new == LEFT_OUT else text))
         self.reset.setEnabled(any(s.text in job.wording for s in found))
 
     def _build(self, found: tuple[Sentence, ...]) -> None:
@@ -80,7 +82,7 @@ class WordingSheet(QDialog):
                 self._rows.addWidget(label(section, "section"))
             untold = "" if sentence.spoken else "no wording in this language yet"
             field = LineField(untold, partial(self._word, sentence))
-            field.edit.setAccessibleName(f"{section}: {sentence.text}")
+            field.edit.setAccessibleName(say(phrase("{section}: {sentence}", section=section, sentence=sentence.text)))
             field.caption.setVisible(not sentence.spoken)
             self.fields[sentence.text] = field
             row = QHBoxLayout()

@@ -10,6 +10,8 @@ from PySide6.QtWidgets import QDialog, QHBoxLayout, QScrollArea, QVBoxLayout, QW
 from brachium.app.files.compare_files import series_all
 from brachium.app.view.figures import is_sampled, ledger_of, traces_of
 from brachium.app.view.listed_runs import listed_runs
+from brachium.core.base.spoken import say
+from brachium.core.base.text import joined, phrase
 from brachium.core.figures.lists.series_ledger import series_ledger
 from brachium.core.figures.plots.heat_stair import StairColumn, heat_stair
 from brachium.core.figures.plots.repeats import repeat_dots
@@ -35,11 +37,13 @@ class ComparisonSheet(QDialog):
         arrived = [s.run.id for s in (listed_runs(job, stored) if job is not None else stored)]
         runs = sorted(runs, key=lambda r: arrived.index(r.id) if r.id in arrived else len(arrived))
         first = runs[0]
-        self.setWindowTitle("Runs compared")
+        self.setWindowTitle(say("Runs compared"))
         self.resize(min(parent.width() - 60, 1000), min(parent.height() - 60, 720))
         layout = QVBoxLayout(self)
         layout.setContentsMargins(20, 16, 20, 12)
-        layout.addWidget(label(f"Against {first.configuration}{_on(first)}", "title"))
+        layout.addWidget(
+            label(phrase("Against {configuration}{on}", configuration=first.configuration, on=_on(first)), "title")
+        )
         area = QScrollArea()
         area.setWidgetResizable(True)
         area.setFrameShape(QScrollArea.Shape.NoFrame)
@@ -80,9 +84,12 @@ class ComparisonSheet(QDialog):
 
     def _whole(self, series: ConfigurationSeries) -> None:
         """All configurations at once, before each alone."""
-        names = [f"{k}: {r.configuration or r.id}{_on(r)}" for k, r in enumerate(series.runs, 1)]
+        names = [
+            phrase("{k}: {configuration}{on}", k=k, configuration=r.configuration or r.id, on=_on(r))
+            for k, r in enumerate(series.runs, 1)
+        ]
         self._list.addWidget(label("All in time order", "section"))
-        self._list.addWidget(label(". ".join(names) + ".", "soft", True))
+        self._list.addWidget(label(joined(". ", names) + ".", "soft", True))
         if any(g.result is not None for c in series.comparisons for g in c.gains):
             ledger = self._figure(lambda w, h: series_ledger(series, w))
             ledger.setMinimumHeight(40)
@@ -90,7 +97,7 @@ class ComparisonSheet(QDialog):
             ledger.fit_height()
         stairs = series.stairs
         if stairs.refusal:
-            self._list.addWidget(label(f"No heat stairs: {stairs.refusal}.", "soft", True))
+            self._list.addWidget(label(phrase("No heat stairs: {refusal}.", refusal=stairs.refusal), "soft", True))
         else:
             columns = tuple(StairColumn(str(k), s, k == len(stairs.stairs)) for k, s in enumerate(stairs.stairs, 1))
             figure = self._figure(lambda w, h: heat_stair(columns, stairs.power_ref_w, stairs.fan_ref_rpm, w, h))
@@ -98,15 +105,23 @@ class ComparisonSheet(QDialog):
             self._list.addWidget(figure)
         for number, step in enumerate(series.steps, 1):
             for cause in offered_causes(step):
-                self._list.addWidget(label(f"{number} to {number + 1}: {cause}.", "", True))
-        out = [f"{name}: {test}, {why}" for name, test, why in series.left_out()]
+                self._list.addWidget(
+                    label(
+                        phrase("{number} to {number2}: {cause}.", number=number, number2=number + 1, cause=cause),
+                        "",
+                        True,
+                    )
+                )
+        out = [phrase("{name}: {test}, {why}", name=name, test=test, why=why) for name, test, why in series.left_out()]
         if out:
-            self._list.addWidget(label(f"Left out: {'; '.join(out)}.", "soft", True))
+            self._list.addWidget(label(phrase("Left out: {out}.", out=joined("; ", out)), "soft", True))
         self._list.addSpacing(14)
 
     def _one(self, comparison: Comparison) -> None:
         after = comparison.after
-        self._list.addWidget(label(f"{after.configuration}{_on(after)}", "section"))
+        self._list.addWidget(
+            label(phrase("{configuration}{on}", configuration=after.configuration, on=_on(after)), "section")
+        )
         self._list.addWidget(label(headline(comparison), "title", True))
         self._list.addWidget(label(subline(comparison), "soft", True))
         if is_sampled(comparison.before) and is_sampled(after):
@@ -125,12 +140,14 @@ class ComparisonSheet(QDialog):
             ledger = self._figure(lambda w, h, c=comparison: ledger_of(c, w, 25.0))
             self._list.addWidget(ledger)
             ledger.setMinimumHeight(round(25 * len(comparison.gains) + 24))
-        said = [f"{d.name}: {d.sides} ({d.text})" for d in comparison.differences]
+        said = [
+            phrase("{name}: {sides} ({text})", name=d.name, sides=d.sides, text=d.text) for d in comparison.differences
+        ]
         said += _permutations(comparison)
         for cause in offered_causes(comparison):
-            self._list.addWidget(label(f"{cause}.", "", True))
+            self._list.addWidget(label(phrase("{cause}.", cause=cause), "", True))
         if said:
-            self._list.addWidget(label(". ".join(said) + ".", "soft", True))
+            self._list.addWidget(label(joined(". ", said) + ".", "soft", True))
         self._list.addSpacing(14)
 
     def _figure(self, builder: object) -> DrawingView:
@@ -142,7 +159,7 @@ class ComparisonSheet(QDialog):
 
 
 def _on(run: Run) -> str:
-    return f", {run.taken_at}" if run.taken_at else ""
+    return phrase(", {taken_at}", taken_at=run.taken_at) if run.taken_at else ""
 
 
 def _permutations(comparison: Comparison) -> list[str]:
@@ -153,5 +170,5 @@ def _permutations(comparison: Comparison) -> list[str]:
         if gain.result is not None and all(len(s) == 1 for s in sides):
             found = permutation(sides[0][0], sides[1][0])
             if found is not None:
-                out.append(f"{gain.test.title}: {found.words}")
+                out.append(phrase("{test}: {found}", test=gain.test.title, found=found.words))
     return out

@@ -8,6 +8,8 @@ from dataclasses import dataclass, replace
 from PySide6.QtGui import QKeyEvent
 from PySide6.QtWidgets import QDialog, QGridLayout, QHBoxLayout, QLineEdit, QPushButton, QVBoxLayout, QWidget
 
+from brachium.core.base.spoken import say
+from brachium.core.base.text import lower_first, phrase
 from brachium.core.measure.typed_conditions import (
     AS_READ,
     FIELDS,
@@ -58,7 +60,7 @@ def of_typed_results(session: Session, key: str, name: str) -> Stated:
     def write(job: Job, typed: Mapping[str, str]) -> Job:
         return replace(job, own_conditions={**job.own_conditions, key: typed})
 
-    of, kept = f"the typed results of {name}", "They stand beside the typed results."
+    of, kept = phrase("the typed results of {name}", name=name), "They stand beside the typed results."
     return _of_job(session, of, kept, lambda job: job.own_conditions.get(key, {}), write, NOT_STATED, (ROOM, *WRITTEN))
 
 
@@ -85,13 +87,13 @@ class ConditionsSheet(QDialog):
     def __init__(self, parent: QWidget, stated: Stated) -> None:
         super().__init__(parent)
         self._stated = stated
-        self.setWindowTitle("Conditions")
+        self.setWindowTitle(say("Conditions"))
         self.setMinimumWidth(680)
         layout = QVBoxLayout(self)
         layout.setContentsMargins(20, 16, 20, 14)
         layout.setSpacing(6)
-        layout.addWidget(label(f"Conditions of {stated.of}", "title"))
-        layout.addWidget(label(f"Press the letter, or the value. {stated.kept}", "soft", True))
+        layout.addWidget(label(phrase("Conditions of {of}", of=stated.of), "title"))
+        layout.addWidget(label(phrase("Press the letter, or the value. {kept}", kept=stated.kept), "soft", True))
         grid = QGridLayout()
         grid.setHorizontalSpacing(12)
         grid.setVerticalSpacing(4)
@@ -112,8 +114,8 @@ class ConditionsSheet(QDialog):
         layout.addLayout(self._written())
         self.remark = QLineEdit()
         self.remark.setMaxLength(REMARK_LENGTH)
-        self.remark.setPlaceholderText("Anything else that could differ later, in a few words")
-        self.remark.setAccessibleName("Other condition, in words")
+        self.remark.setPlaceholderText(say("Anything else that could differ later, in a few words"))
+        self.remark.setAccessibleName(say("Other condition, in words"))
         self.remark.editingFinished.connect(self._say)
         layout.addWidget(self.remark)
         row_ = QHBoxLayout()
@@ -131,15 +133,23 @@ class ConditionsSheet(QDialog):
         half = (len(fields) + 1) // 2
         for index, field in enumerate(fields):
             row, column = index % half, 2 * (index // half)
-            unit = f", {field.unit}" if field.unit else ""
-            grid.addWidget(label(f"{field.title}{unit}", "field"), row, column)
+            unit = phrase(", {field}", field=field.unit) if field.unit else ""
+            grid.addWidget(label(phrase("{field}{unit}", field=field.title, unit=unit), "field"), row, column)
             edit = QLineEdit()
             edit.setMaxLength(REMARK_LENGTH)
-            edit.setPlaceholderText(self._stated.unstated)
-            edit.setAccessibleName(f"{field.title}{unit}")
+            edit.setPlaceholderText(say(self._stated.unstated))
+            edit.setAccessibleName(say(phrase("{field}{unit}", field=field.title, unit=unit)))
             if field.unit:
                 edit.setToolTip(
-                    tip_text(f"{field.low:g} to {field.high:g} {field.unit}; empty: {self._stated.unstated}")
+                    tip_text(
+                        phrase(
+                            "{low:g} to {high:g} {field}; empty: {unstated}",
+                            low=field.low,
+                            high=field.high,
+                            field=field.unit,
+                            unstated=self._stated.unstated,
+                        )
+                    )
                 )
             edit.editingFinished.connect(lambda f=field: self._write(f))
             self.written[field.key] = edit
@@ -159,10 +169,10 @@ class ConditionsSheet(QDialog):
         """Keep a written condition; a value that cannot be stays in its field and says so."""
         said = self.written[field.key].text().strip()
         wrong = field.problem(said)
-        self.problem.setText(f"{wrong}." if wrong else "")
+        self.problem.setText(say(phrase("{wrong}.", wrong=wrong) if wrong else ""))
         self.problem.setVisible(bool(wrong))
         if not wrong:
-            self._state(field.key, said, field.title.lower())
+            self._state(field.key, said, lower_first(field.title))
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
         field = next((f for f in FIELDS if event.text().upper() == f.letter), None)
@@ -181,7 +191,11 @@ class ConditionsSheet(QDialog):
     def change(self, field: TypedCondition) -> None:
         """The next value of a condition."""
         value = next_choice(field, self._stated.read().get(field.key, AS_READ))
-        self._state(field.key, "" if value == AS_READ else value, f"{field.title.lower()}: {value}")
+        self._state(
+            field.key,
+            "" if value == AS_READ else value,
+            phrase("{field}: {value}", field=lower_first(field.title), value=value),
+        )
         self._show()
 
     def _say(self) -> None:
@@ -195,4 +209,4 @@ class ConditionsSheet(QDialog):
         for field in FIELDS:
             value = typed.get(field.key, self._stated.unstated)
             self.values[field.key].setText(value)
-            self.values[field.key].setAccessibleName(f"{field.title}: {value}")
+            self.values[field.key].setAccessibleName(say(phrase("{field}: {value}", field=field.title, value=value)))

@@ -10,6 +10,8 @@ from PySide6.QtWidgets import QFileDialog, QHBoxLayout, QVBoxLayout, QWidget
 from brachium.app.bench.run_roles import DAY_AFTER, DAY_BEFORE
 from brachium.app.view.job_view import JobView
 from brachium.core.base.problems import Problem
+from brachium.core.base.spoken import say
+from brachium.core.base.text import joined, phrase
 from brachium.core.base.typed_numbers import typed_float
 from brachium.core.base.why import Because
 from brachium.core.figures.plots.day_hours import day_because
@@ -89,7 +91,7 @@ class EverydayPanel(QWidget):
         self.figures.setVisible(self.figures.show_runs(run, view.measured.after, days))
         missing = [] if days.before is not None or days.after is not None else [HOW]
         missing += [] if run is not None and any(t.key.startswith("task_") for t in run.tests) else [NO_TASKS]
-        self.empty.setText("\n".join(missing))
+        self.empty.setText(say(joined("\n", missing)))
         self.empty.setVisible(bool(missing))
 
     def because(self) -> Because | None:
@@ -120,7 +122,7 @@ class EverydayPanel(QWidget):
             hours = sum(f.hours for f in files)
             self._files = files
             self.take.setVisible(hours > 0.0)
-            self.take.setText(f"Take in {hours:.1f} h")
+            self.take.setText(say(phrase("Take in {hours:.1f} h", hours=hours)))
 
         self._session.read(lambda _: watch_files(folder), told)
 
@@ -136,7 +138,12 @@ class EverydayPanel(QWidget):
         if job is None or view is None:
             return
         workspace = self._session.workspace
-        run_id = f"{job.id}-{self._role.replace(' ', '-')}-{workspace.next_run_number(job.id)}"
+        run_id = phrase(
+            "{job}-{role}-{next_run_number}",
+            job=job.id,
+            role=self._role.replace(" ", "-"),
+            next_run_number=workspace.next_run_number(job.id),
+        )
         role = self._role
         self._session.read(lambda _: simulated_day(view, role, run_id), lambda run: self._kept(job.id, run))
 
@@ -156,7 +163,7 @@ class EverydayPanel(QWidget):
         except ValueError:
             value = 0.0
         if not 0.0 < value <= LONGEST_H:
-            return f"Up to {LONGEST_H:.0f} hours."
+            return phrase("Up to {longest_h:.0f} hours.", longest_h=LONGEST_H)
         self._hours = value
         return None
 
@@ -175,14 +182,16 @@ class EverydayPanel(QWidget):
         except Problem as problem:
             self._session.report(problem)
             return
-        self._session.say(f"Watching this PC for {self._hours:g} h, also with this window closed.")
+        self._session.say(phrase("Watching this PC for {hours:g} h, also with this window closed.", hours=self._hours))
 
     def _take(self) -> None:
         for found in self._files:
             self._take_in(found.path)
 
     def _ask(self) -> None:
-        name, _ = QFileDialog.getOpenFileName(self, "Read a watch file", str(Path.home()), "Watch files (*.jsonl)")
+        name, _ = QFileDialog.getOpenFileName(
+            self, say("Read a watch file"), str(Path.home()), say("Watch files (*.jsonl)")
+        )
         if name:
             self._take_in(Path(name))
 

@@ -9,6 +9,8 @@ from PySide6.QtCore import QSize
 from PySide6.QtWidgets import QHBoxLayout, QLabel, QVBoxLayout, QWidget
 
 from brachium.app.view.days import Days
+from brachium.core.base.spoken import say
+from brachium.core.base.text import phrase
 from brachium.core.figures.base.drawing import Drawing
 from brachium.core.figures.lists.day_words import compared_words, day_words, foretold_words
 from brachium.core.figures.lists.frames_list import frames_list, has_frames
@@ -113,7 +115,7 @@ class FeelFigures(QWidget):
             drawn.setVisible(day is not None)
             drawn.set_builder(partial(_day, day, name if both else "") if day is not None else None)
         if days is not None and shown:
-            self._days_words.setText(_words(days))
+            self._days_words.setText(say(_words(days)))
         return shown
 
 
@@ -124,6 +126,8 @@ def _day(day: DayOfUse, name: str, width: float, height: float) -> Drawing:
 def _words(days: Days) -> str:
     if days.comparison is not None:
         return compared_words(days.comparison, days.predicted)
-    told = f" {foretold_words(days.predicted)}" if days.predicted is not None else ""
+    told = (
+        phrase(" {foretold_words}", foretold_words=foretold_words(days.predicted)) if days.predicted is not None else ""
+    )
     lone = days.before or days.after
-    return f"{day_words(lone)}{told}" if lone is not None else ""
+    return phrase("{day_words}{told}", day_words=day_words(lone), told=told) if lone is not None else ""

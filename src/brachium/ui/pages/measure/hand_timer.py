@@ -8,7 +8,8 @@ from PySide6.QtCore import QElapsedTimer, Qt, QTimer
 from PySide6.QtGui import QKeyEvent
 from PySide6.QtWidgets import QDialog, QHBoxLayout, QVBoxLayout, QWidget
 
-from brachium.core.base.units import many
+from brachium.core.base.spoken import say
+from brachium.core.base.text import joined, many, phrase
 from brachium.core.measure.own_tests import OwnTest
 from brachium.ui.widgets.fields import Switch
 from brachium.ui.widgets.labels import button, label
@@ -31,7 +32,7 @@ class HandTimer(QDialog):
         self._watch = QElapsedTimer()
         self._running = False
         self._times_s: list[float] = []
-        self.setWindowTitle("Hand timer")
+        self.setWindowTitle(say("Hand timer"))
         self.setMinimumSize(460, 420)
         layout = QVBoxLayout(self)
         layout.setContentsMargins(24, 18, 24, 16)
@@ -95,17 +96,19 @@ class HandTimer(QDialog):
         else:
             self._running = False
             self._show.stop()
-        self.clock.setText(f"{taken:.2f} s")
+        self.clock.setText(say(phrase("{taken:.2f} s", taken=taken)))
         self._words()
 
     def _tick(self) -> None:
-        self.clock.setText(f"{self._watch.nsecsElapsed() / 1e9:.2f} s")
+        self.clock.setText(say(phrase("{nsecselapsed:.2f} s", nsecselapsed=self._watch.nsecsElapsed() / 1000000000.0)))
 
     def _words(self) -> None:
-        self.big.setText(("Lap" if self._laps else "Stop") if self._running else "Start")
-        self._list.setText(", ".join(f"{t:.2f}" for t in self._times_s))
+        self.big.setText(say(("Lap" if self._laps else "Stop") if self._running else "Start"))
+        self._list.setText(say(joined(", ", (phrase("{t:.2f}", t=t) for t in self._times_s))))
         self.keep.setEnabled(bool(self._times_s))
-        self.keep.setText(f"Keep {many(len(self._times_s), 'time')}" if self._times_s else "Keep")
+        self.keep.setText(
+            say(phrase("Keep {times}", times=many(len(self._times_s), "time")) if self._times_s else "Keep")
+        )
         self.drop.setEnabled(bool(self._times_s))
 
     def _drop(self) -> None:

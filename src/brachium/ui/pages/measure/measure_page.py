@@ -11,7 +11,9 @@ from brachium.app.bench.live_proof import LiveProof
 from brachium.app.bench.recorder import LiveView
 from brachium.app.view.figures import is_sampled, run_strand
 from brachium.app.view.job_view import JobView
-from brachium.core.base.units import many, minutes, percent, seconds_left
+from brachium.core.base.spoken import say
+from brachium.core.base.text import joined, many, phrase, upper_first
+from brachium.core.base.units import minutes, percent, seconds_left
 from brachium.core.base.why import Because
 from brachium.core.figures.plots.protocol_plan import protocol_plan, provable_because, provable_list
 from brachium.core.figures.plots.repeats import rows_height
@@ -189,11 +191,11 @@ class MeasurePage(Page):
         self.start.setVisible(not mine and connected and not dead)
         self.start.setEnabled(idle)
         self.go_on.setVisible(cut)
-        self.start.setText("Begin anew" if cut else self._start_text(job, run))
+        self.start.setText(say("Begin anew" if cut else self._start_text(job, run)))
         restyle(self.start, "kind", "" if cut or self.start.text().endswith("again") else "primary")
         self.stop.setVisible(mine)
         self.pause.setVisible(mine)
-        self.pause.setText("Go on" if self.session.measure.paused else "Pause")
+        self.pause.setText(say("Go on" if self.session.measure.paused else "Pause"))
         for w in (self.protocol, self._protocol_label):
             w.setVisible(connected and not mine and not dead)
         for w in (self.speed, self._speed_label):
@@ -228,21 +230,28 @@ class MeasurePage(Page):
     def _start_text(self, job: Job, run: Run | None) -> str:
         if self.session.measure.waiting_session(job.id, self.role):
             return "Measure session 2, restarted"
-        return f"Measure the {self.role} again" if run is not None else f"Measure the {self.role}"
+        return (
+            phrase("Measure the {role} again", role=self.role)
+            if run is not None
+            else phrase("Measure the {role}", role=self.role)
+        )
 
     def _show_unconnected(self, connected: bool) -> None:
         self._show_missing((), False)
         self.traces.set_builder(None)
         self.dots.set_builder(None)
         self._dots_title.setText("")
-        self._now_title.setText("What a log needs")
+        self._now_title.setText(say("What a log needs"))
         text = "" if connected else "This machine is not connected. Drop a before and an after log on the window."
         self.set_heading("No run yet", text)
-        self._now.setText("A temperature, and power or utilisation, over idle, 10 minutes of load, cool-down.")
+        self._now.setText(say("A temperature, and power or utilisation, over idle, 10 minutes of load, cool-down."))
 
     def _show_no_before(self, job: Job) -> None:
         """The machine does not start: what may be claimed later, and what not."""
-        self.set_heading(f"No before: {job.no_before}", "A proper state; later stages are open, gains are not.")
+        self.set_heading(
+            phrase("No before: {no_before}", no_before=job.no_before),
+            "A proper state; later stages are open, gains are not.",
+        )
         self.traces.set_builder(None)
         self.dots.set_builder(None)
         self.missing.show_lines(NO_BEFORE_SAYS, "What may be claimed later")
@@ -259,11 +268,19 @@ class MeasurePage(Page):
     def _show_plan(self, job: Job, view: JobView) -> None:
         """What will be done, how long it takes, what it can prove and what will be missing."""
         protocol = view.measured.protocol
-        gain = f"Proves a gain from {percent(view.measured.provable('sustained'), 1)} on under sustained load."
+        gain = phrase(
+            "Proves a gain from {provable} on under sustained load.",
+            provable=percent(view.measured.provable("sustained"), 1),
+        )
         self.set_heading(
-            f"No {self.role}-run yet",
-            f"{many(protocol.sessions, 'session')} of {many(protocol.repeats, 'repeat')}, "
-            f"{minutes(view.measured.run_minutes)}. {gain}",
+            phrase("No {role}-run yet", role=self.role),
+            phrase(
+                "{sessions} of {repeats}, {run_minutes}. {gain}",
+                sessions=many(protocol.sessions, "session"),
+                repeats=many(protocol.repeats, "repeat"),
+                run_minutes=minutes(view.measured.run_minutes),
+                gain=gain,
+            ),
         )
         tests = [t for t in TESTS if t.key in protocol.tests and t.key in view.measured.offered]
         short = sum(t.key != "sustained" for t in tests)
@@ -272,30 +289,46 @@ class MeasurePage(Page):
         if self._explained is not protocol:
             self._explained = protocol
             self.session.explain(self.default_because())
-        self._dots_title.setText("Smallest gain it can prove")
+        self._dots_title.setText(say("Smallest gain it can prove"))
         self.dots.set_builder(
             lambda w, _: provable_list(TESTS, protocol, view.measured.spreads, view.measured.offered, w)
         )
-        self._now_title.setText("Before you start")
+        self._now_title.setText(say("Before you start"))
         stated = stated_text(job.setup.typed)
-        warned = f"Conditions stated: {stated} (Ctrl+K).\n" if stated else "Conditions are taken as read (Ctrl+K).\n"
-        warned += "".join(f"{w}.\n" for w in (drive_warning(job), *power_warnings(job)) if w)
+        warned = (
+            phrase("Conditions stated: {stated} (Ctrl+K).\n", stated=stated)
+            if stated
+            else "Conditions are taken as read (Ctrl+K).\n"
+        )
+        warned += "".join(phrase("{w}.\n", w=w) for w in (drive_warning(job), *power_warnings(job)) if w)
         self._now.setText(
-            f"{warned}Case closed, adapter in, updates paused. Afterwards it can never be measured again: "
-            "temperatures under load, start-up from the old drive, the owner's task as it was."
+            say(
+                phrase(
+                    "{warned}Case closed, adapter in, updates paused. Afterwards it can never be measured again: "
+                    "temperatures under load, start-up from the old drive, the owner's task as it was.",
+                    warned=warned,
+                )
+            )
         )
 
     def _show_run(self, job: Job, run: Run, view: JobView | None) -> None:
         held = run.conditions
-        room = f"room {held.room_c:.1f} °C" if held.room_c is not None else "room not known"
+        room = phrase("room {room_c:.1f} °C", room_c=held.room_c) if held.room_c is not None else "room not known"
         gain = (
-            f"; gains from {percent(view.measured.provable('sustained'), 1)} on can be proven"
+            phrase("; gains from {provable} on can be proven", provable=percent(view.measured.provable("sustained"), 1))
             if view is not None
             else ""
         )
         self.set_heading(
-            f"The {self.role} is measured{gain}",
-            f"{run.taken_at}, {run.protocol.name}, {many(len(run.sessions), 'session')}, {room}, {run.origin}.",
+            phrase("The {role} is measured{gain}", role=self.role, gain=gain),
+            phrase(
+                "{taken_at}, {protocol}, {sessions}, {room}, {origin}.",
+                taken_at=run.taken_at,
+                protocol=run.protocol.name,
+                sessions=many(len(run.sessions), "session"),
+                room=room,
+                origin=run.origin,
+            ),
         )
         self._show_missing((), False)
         limit = job.machine.processor.limit_c
@@ -304,20 +337,26 @@ class MeasurePage(Page):
         shown = self._shown(view) or run
         self.dots.set_builder(lambda w, h: dots(shown, w, h, self.role == "after"))
         self.dots.setMinimumHeight(round(rows_height(len(shown.tests))))
-        self._dots_title.setText("Repeats, by session" if run.tests else "The log holds no tests, only sensors")
-        self._now_title.setText("Conditions and checks" if run.checks else "Conditions")
-        self._now.setText("\n".join([*self._said_of(view), run_text(run)]))
+        self._dots_title.setText(say("Repeats, by session" if run.tests else "The log holds no tests, only sensors"))
+        self._now_title.setText(say("Conditions and checks" if run.checks else "Conditions"))
+        self._now.setText(say(joined("\n", [*self._said_of(view), run_text(run)])))
 
     def _said_of(self, view: JobView | None) -> list[str]:
         """Sentences about a run beside its own conditions: targets, what lies outside its like, what stands out."""
         if view is None:
             return []
         targets = view.proof.targets if view.measured.before is None else ()
-        out = [f"{t.words[:1].upper()}{t.words[1:]}: {t.target.words} ({t.figures})." for t in targets if t.figures]
-        out += [f"{t}." for t in view.measured.outside.values()] if self.role == "before" else []
+        out = [
+            phrase(
+                "{words}: {target} ({figures}).", words=upper_first(t.words), target=t.target.words, figures=t.figures
+            )
+            for t in targets
+            if t.figures
+        ]
+        out += [phrase("{t}.", t=t) for t in view.measured.outside.values()] if self.role == "before" else []
         flags = self._flags(view)
-        out += [f"{f.text[:1].upper()}{f.text[1:]}." for f in flags[:MOST_FLAGS]]
-        return [*out, f"And {len(flags) - MOST_FLAGS} more."] if len(flags) > MOST_FLAGS else out
+        out += [phrase("{text}.", text=upper_first(f.text)) for f in flags[:MOST_FLAGS]]
+        return [*out, phrase("And {count} more.", count=len(flags) - MOST_FLAGS)] if len(flags) > MOST_FLAGS else out
 
     def _start(self, go_on: bool = False) -> None:
         self.session.start_run(self.role, self.chosen_speed(), go_on)
@@ -328,7 +367,7 @@ class MeasurePage(Page):
     def _pause(self) -> None:
         measure = self.session.measure
         measure.pause(not measure.paused)
-        self.pause.setText("Go on" if measure.paused else "Pause")
+        self.pause.setText(say("Go on" if measure.paused else "Pause"))
         self.session.say("The run waits after the present test." if measure.paused else "The run goes on.")
 
     def chosen_speed(self) -> float | None:
@@ -371,14 +410,27 @@ class MeasurePage(Page):
         protocol = view.measured.protocol if view is not None else PROTOCOLS["standard"]
         p = live.progress
         speed = self.session.measure.speed()
-        left = f", {seconds_left(p.left_s / speed)}" if speed else ""
-        self.set_heading(f"Measuring the {self.role}", f"Session {p.session} of {p.sessions}, {p.phase}{left}.")
-        self._now_title.setText("Now")
-        self._dots_title.setText("Repeats as they arrive")
+        left = phrase(", {seconds_left}", seconds_left=seconds_left(p.left_s / speed)) if speed else ""
+        self.set_heading(
+            phrase("Measuring the {role}", role=self.role),
+            phrase(
+                "Session {session} of {sessions}, {phase}{left}.",
+                session=p.session,
+                sessions=p.sessions,
+                phase=p.phase,
+                left=left,
+            ),
+        )
+        self._now_title.setText(say("Now"))
+        self._dots_title.setText(say("Repeats as they arrive"))
         failed = [c for c in live.checks if c.passed is False]
-        now = [f"{failed[-1].title}: {failed[-1].detail}." if failed else live_words(live)]
+        now = [
+            phrase("{title}: {detail}.", title=failed[-1].title, detail=failed[-1].detail)
+            if failed
+            else live_words(live)
+        ]
         now += [self._proof.look(live, protocol, view.measured.spreads)] if view is not None else []
-        self._now.setText("\n".join(n for n in now if n))
+        self._now.setText(say(joined("\n", (n for n in now if n))))
         trace = live.trace
         self._show_missing((), False)
         if trace is not None and trace.time_s.size > 2:

@@ -8,6 +8,8 @@ from pathlib import Path
 from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QFileDialog, QGridLayout, QHBoxLayout, QWidget
 
+from brachium.core.base.spoken import say
+from brachium.core.base.text import phrase, upper_first
 from brachium.core.base.typed_numbers import typed_float
 from brachium.core.record.job import Job
 from brachium.ui.session import Session
@@ -37,7 +39,7 @@ class MeasureSetupRow(QWidget):
         row.addWidget(self.choose)
 
     def show_job(self, job: Job) -> None:
-        self.room.show_value("" if job.setup.room_c is None else f"{job.setup.room_c:g}")
+        self.room.show_value("" if job.setup.room_c is None else phrase("{room_c:g}", room_c=job.setup.room_c))
         self.folder.show_value(job.setup.drive_folder)
 
     def _set_room(self, text: str) -> str | None:
@@ -51,7 +53,9 @@ class MeasureSetupRow(QWidget):
             except ValueError:
                 return "Type degrees Celsius, such as 23.5."
             if not ROOM_LOW_C <= value <= ROOM_HIGH_C:
-                return f"A room has {ROOM_LOW_C:g} to {ROOM_HIGH_C:g} °C."
+                return phrase(
+                    "A room has {room_low_c:g} to {room_high_c:g} °C.", room_low_c=ROOM_LOW_C, room_high_c=ROOM_HIGH_C
+                )
         self._session.edit("room temperature changed", replace(job, setup=replace(job.setup, room_c=value)))
         return None
 
@@ -67,7 +71,7 @@ class MeasureSetupRow(QWidget):
     def _choose(self) -> None:
         job = self._session.job()
         start = job.setup.drive_folder if job is not None and job.setup.drive_folder else str(Path.home())
-        name = QFileDialog.getExistingDirectory(self, "Folder for drive tests", start)
+        name = QFileDialog.getExistingDirectory(self, say("Folder for drive tests"), start)
         if name:
             self._set_folder(name)
 
@@ -98,7 +102,7 @@ class MissingList(QWidget):
         last = ""
         for row, (what, why) in enumerate(lines, 1):
             top = Qt.AlignmentFlag.AlignTop
-            self._grid.addWidget(label("" if what == last else what[:1].upper() + what[1:], "field"), row, 0, top)
-            words = paragraph(why[:1].upper() + why[1:] + ".", "soft")
+            self._grid.addWidget(label("" if what == last else upper_first(what), "field"), row, 0, top)
+            words = paragraph(upper_first(why) + ".", "soft")
             self._grid.addWidget(words, row, 1)
             last = what

@@ -5,6 +5,7 @@ from __future__ import annotations
 import numpy as np
 
 from brachium.app.bench.recorder import LiveView
+from brachium.core.base.text import joined, phrase, upper_first
 from brachium.core.base.units import percent
 from brachium.core.figures.base.drawing import Drawing
 from brachium.core.figures.plots.repeats import repeat_dots
@@ -27,19 +28,26 @@ def run_text(run: Run) -> str:
     c = run.conditions
     words = in_words(c)
     parts = [
-        c.boot_medium, "on mains" if c.mains else "", "battery fitted" if c.battery_fitted else "", c.power_profile,
-        *(f"{name} {words[key]}" for name, key in TOLD if words[key]), c.system, c.graphics_driver,
-        f"{percent(c.free_space_frac)} free" if c.free_space_frac is not None else "",
-        f"“{c.remark}”" if c.remark else "",
-    ]  # fmt: skip
-    text = ", ".join(p for p in parts if p)
-    lines = [(text[:1].upper() + text[1:] + ".") if text else "No conditions were logged."]
-    lines += [f"{k.title}: {k.detail}." for k in run.checks]
-    lines += [f"{n[:1].upper()}{n[1:]}." for n in run.notes if not n.startswith(NOT_MEASURED)]
+        c.boot_medium,
+        "on mains" if c.mains else "",
+        "battery fitted" if c.battery_fitted else "",
+        c.power_profile,
+        *(phrase("{name} {words}", name=name, words=words[key]) for name, key in TOLD if words[key]),
+        c.system,
+        c.graphics_driver,
+        phrase("{free_space_frac} free", free_space_frac=percent(c.free_space_frac))
+        if c.free_space_frac is not None
+        else "",
+        phrase("“{remark}”", remark=c.remark) if c.remark else "",
+    ]
+    text = joined(", ", (p for p in parts if p))
+    lines = [(upper_first(text) + ".") if text else "No conditions were logged."]
+    lines += [phrase("{title}: {detail}.", title=k.title, detail=k.detail) for k in run.checks]
+    lines += [phrase("{n}.", n=upper_first(n)) for n in run.notes if not n.startswith(NOT_MEASURED)]
     missing = [what for what, _ in missing_of(run)]
     if missing:
-        lines.append(f"Not measured here: {', '.join(missing)}.")
-    return "\n".join(lines)
+        lines.append(phrase("Not measured here: {missing}.", missing=joined(", ", missing)))
+    return joined("\n", lines)
 
 
 def live_words(live: LiveView) -> str:
@@ -47,9 +55,9 @@ def live_words(live: LiveView) -> str:
     problem = early_problem(live.trace, live.progress.phase) if live.trace is not None else ""
     if not problem:
         return "Leave the case closed and the machine alone; the run goes on by itself."
-    named = f" At work: {', '.join(live.others)}." if live.others else ""
-    return (f"{problem[0].upper()}{problem[1:]}.{named} Press Pause, close them or let updates end, then Go on: "
-            "the calm phase begins anew.")  # fmt: skip
+    named = phrase(" At work: {others}.", others=joined(", ", live.others)) if live.others else ""
+    return (phrase("{problem}.{named} Press Pause, close them or let updates end, then Go on: the calm phase begins "
+"anew.", problem=upper_first(problem), named=named))  # fmt: skip
 
 
 def dots(run: Run, width: float, height: float, after: bool) -> Drawing:

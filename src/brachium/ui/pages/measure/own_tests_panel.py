@@ -12,8 +12,10 @@ from PySide6.QtWidgets import QFileDialog, QGridLayout, QHBoxLayout, QSizePolicy
 
 from brachium.app.bench.run_roles import LATER
 from brachium.app.shop.workspace import AFTER, BEFORE, now_text
+from brachium.core.base.spoken import say
+from brachium.core.base.text import joined, many, phrase
 from brachium.core.base.typed_numbers import typed_float
-from brachium.core.base.units import many, number
+from brachium.core.base.units import number
 from brachium.core.base.why import Because, Fact, Origin
 from brachium.core.measure.own_tests import (
     BETWEEN,
@@ -34,11 +36,12 @@ from brachium.ui.pages.measure.hand_timer import HandTimer, can_time
 from brachium.ui.session import Session
 from brachium.ui.widgets.fields import ChoiceField, LineField, PlainChoice, Switch
 from brachium.ui.widgets.labels import button, clear, label
+from brachium.ui.widgets.tool_tips import tip_text
 
 ROLES = ((BEFORE, "Before"), (BETWEEN, "Between…"), (AFTER, "After"))
 LATER_ROLE = (LATER, "Months later")
 DIRECTIONS = (("low", "less is better"), ("high", "more is better"))
-SESSIONS = tuple((str(n), f"start {n}") for n in range(1, 7))
+SESSIONS = tuple((str(n), phrase("start {n}", n=n)) for n in range(1, 7))
 
 
 @dataclass(frozen=True)
@@ -130,12 +133,16 @@ class OwnTestsPanel(QWidget):
             self.show_job(job)
 
     def _test_row(self, job: Job, test: OwnTest) -> QWidget:
-        words = ", ".join(_median_words(job, test))
-        out = button(f"{test.title}\n{words or 'no results yet'}", lambda: self._choose(test.id), "card")
+        words = joined(", ", _median_words(job, test))
+        out = button(
+            phrase("{test}\n{words}", test=test.title, words=words or "no results yet"),
+            lambda: self._choose(test.id),
+            "card",
+        )
         out.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Fixed)  # the field beside it keeps its room
         out.setCheckable(True)
         out.setChecked(test.id == self._test)
-        out.setAccessibleName(f"{test.title}: {words or 'no results yet'}")
+        out.setAccessibleName(say(phrase("{test}: {words}", test=test.title, words=words or "no results yet")))
         return out
 
     def _choose(self, test_id: str) -> None:
@@ -166,7 +173,7 @@ class OwnTestsPanel(QWidget):
         for widget in (title, unit, better):
             row.addWidget(widget)
         remove = button("×", lambda: self._remove(test), "quiet", "Take this test and its results away")
-        remove.setAccessibleName(f"Take away: {test.title}")
+        remove.setAccessibleName(say(phrase("Take away: {test}", test=test.title)))
         row.addWidget(remove, 0, Qt.AlignmentFlag.AlignBottom)
         self._definition.addLayout(row)
         settings = LineField("Settings, the same before and after",
@@ -185,9 +192,11 @@ class OwnTestsPanel(QWidget):
         start = ChoiceField("Machine's start", SESSIONS, self._set_start)
         start.show_value(str(self._machine_start))
         start.setFixedWidth(110)
-        start.setToolTip("Results after a restart count as a session of their own")
+        start.setToolTip(tip_text("Results after a restart count as a session of their own"))
         row.addWidget(start)
-        self.typed = LineField(f"Result, {test.unit}", lambda t: self._type(test, t), "type it, Return")
+        self.typed = LineField(
+            phrase("Result, {test}", test=test.unit), lambda t: self._type(test, t), "type it, Return"
+        )
         row.addWidget(self.typed, 1)
         self.time = button("Time it…", lambda: self._time(test), "", "A hand timer with one big key")
         self.time.setVisible(can_time(test))
@@ -257,19 +266,30 @@ class OwnTestsPanel(QWidget):
             self._results.addWidget(label("No results yet.", "soft"), 0, 0, 1, 3)
         outside = self._outside().get(test.key, "")
         if outside:
-            self._results.addWidget(label(f"{outside}.", "warm", True), row, 0, 1, 3)
+            self._results.addWidget(label(phrase("{outside}.", outside=outside), "warm", True), row, 0, 1, 3)
 
     def _group_head(self, job: Job, result: OwnResult) -> QWidget:
         stated = stated_text(job.own_conditions.get(result.key, {}))
         name = result.configuration or result.role
         role = {BEFORE: "warm", BETWEEN: ""}.get(result.role, "cool")
-        return label(f"{name}: {stated}" if stated else name, role, True)
+        return label(phrase("{name}: {stated}", name=name, stated=stated) if stated else name, role, True)
 
     def _result_row(self, row: int, index: int, result: OwnResult, stale: bool) -> None:
         why = result.invalid or ("other settings: not counted" if stale else "")
-        about = ", ".join(t for t in (f"start {result.session}", str(result.how), result.when, result.note) if t)
+        about = joined(
+            ", ",
+            (
+                t
+                for t in (phrase("start {session}", session=result.session), str(result.how), result.when, result.note)
+                if t
+            ),
+        )
         self._results.addWidget(label(number(result.value, 4)), row, 0)
-        self._results.addWidget(label(f"{about}. {why}" if why else about, "warm" if why else "soft", True), row, 1)
+        self._results.addWidget(
+            label(phrase("{about}. {why}", about=about, why=why) if why else about, "warm" if why else "soft", True),
+            row,
+            1,
+        )
         self._results.addWidget(self._counting(index, result), row, 2)
 
     def _outside(self) -> Mapping[str, str]:
@@ -353,10 +373,16 @@ class OwnTestsPanel(QWidget):
         except ValueError:
             value = -1.0
         if not np.isfinite(value) or value <= 0:
-            return f"A number above zero in {test.unit}, such as 61.8."
+            return phrase("A number above zero in {test}, such as 61.8.", test=test.unit)
         low, high = PLAUSIBLE.get(test.unit, (0.0, np.inf))
         if not low <= value <= high:
-            return f"{number(value)} {test.unit} cannot be; {low:g} to {high:g} {test.unit} can."
+            return phrase(
+                "{value} {test} cannot be; {low:g} to {high:g} {test} can.",
+                value=number(value),
+                test=test.unit,
+                low=low,
+                high=high,
+            )
         if self._role == BETWEEN and not self._configuration:
             return "Name the configuration first, such as: cleaned."
         self.keep_results(test, (value,), How.TYPED)
@@ -377,7 +403,7 @@ class OwnTestsPanel(QWidget):
             OwnResult(test.id, side.role, v, how, side.start, when, test.version, note, invalid, side.configuration)
             for v in values
         )
-        text = "result added" if len(new) == 1 else f"{len(new)} results added"
+        text = "result added" if len(new) == 1 else phrase("{count} results added", count=len(new))
         self._session.edit(text, replace(job, own_results=(*job.own_results, *new)))
         self._again()
 
@@ -394,7 +420,7 @@ class OwnTestsPanel(QWidget):
 
     def _ask_frames(self, test: OwnTest) -> None:
         names, _ = QFileDialog.getOpenFileNames(
-            self, "Frame logs", str(Path.home()), "Logs (*.csv *.txt *.tsv);;All (*)"
+            self, say("Frame logs"), str(Path.home()), say("Logs (*.csv *.txt *.tsv);;All (*)")
         )
         if names:
             self.read_frames(test, tuple(Path(n) for n in names))
@@ -409,10 +435,14 @@ class OwnTestsPanel(QWidget):
     def _keep_frames(self, test: OwnTest, log: FrameLog, side: Side) -> None:
         f = log.figures
         low = test.id.startswith("low1")
-        said = [f"{log.path.name}: {f.frames} frames", f"average {number(f.average)}", f"slowest 1 % {number(f.low1)}"]
-        said += [f"slowest 0.1 % {number(f.low01)}"] if f.low01 is not None else []
-        note = ", ".join([*said, many(f.stutters, "stutter")])
-        invalid = f"capped at {f.cap:g}: it says nothing of the machine" if f.cap is not None else ""
+        said = [
+            phrase("{path}: {frames} frames", path=log.path.name, frames=f.frames),
+            phrase("average {average}", average=number(f.average)),
+            phrase("slowest 1 % {low1}", low1=number(f.low1)),
+        ]
+        said += [phrase("slowest 0.1 % {low01}", low01=number(f.low01))] if f.low01 is not None else []
+        note = joined(", ", [*said, many(f.stutters, "stutter")])
+        invalid = phrase("capped at {cap:g}: it says nothing of the machine", cap=f.cap) if f.cap is not None else ""
         self.keep_results(test, (round(f.low1 if low else f.average, 2),), How.FRAMES, note, invalid, side)
 
     def _void(self, index: int, reason: str) -> None:
@@ -444,5 +474,13 @@ def _median_words(job: Job, test: OwnTest) -> list[str]:
         if r.test_id == test.id and not r.invalid and r.version == test.version:
             values.setdefault(r.key, []).append(r.value)
     between = len(values.keys() - {BEFORE, AFTER, LATER})
-    out = [f"{role} {number(float(np.median(values[role])))}" for role in (BEFORE, AFTER, LATER) if role in values]
-    return [*out[:-1], *(f"{o} {test.unit}" for o in out[-1:]), *([f"{between} between"] if between else [])]
+    out = [
+        phrase("{role} {float}", role=role, float=number(float(np.median(values[role]))))
+        for role in (BEFORE, AFTER, LATER)
+        if role in values
+    ]
+    return [
+        *out[:-1],
+        *(phrase("{o} {test}", o=o, test=test.unit) for o in out[-1:]),
+        *([phrase("{between} between", between=between)] if between else []),
+    ]

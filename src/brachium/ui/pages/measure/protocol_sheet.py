@@ -6,6 +6,8 @@ from dataclasses import replace
 
 from PySide6.QtWidgets import QCheckBox, QDialog, QGridLayout, QHBoxLayout, QVBoxLayout, QWidget
 
+from brachium.core.base.spoken import say
+from brachium.core.base.text import joined, phrase, upper_first
 from brachium.core.base.typed_numbers import typed_float
 from brachium.core.measure.own_protocol import BOUNDS, changed_protocol, starting_point, value_of
 from brachium.core.measure.run import Protocol
@@ -34,7 +36,7 @@ class ProtocolSheet(QDialog):
         self.protocol: Protocol = own or self._needed
         self.limit_c: float | None = job.setup.limit_c if job is not None else None
         self._version = self.protocol.version + 1 if own is not None else 1
-        self.setWindowTitle("Own protocol")
+        self.setWindowTitle(say("Own protocol"))
         self.setMinimumWidth(520)
         layout = QVBoxLayout(self)
         layout.setContentsMargins(20, 16, 20, 14)
@@ -46,15 +48,15 @@ class ProtocolSheet(QDialog):
         self.fields: dict[str, LineField] = {}
         for index, (key, title) in enumerate(FIELDS):
             field = LineField(title, lambda text, k=key: self._set(k, text))  # type: ignore[misc]
-            field.show_value(f"{value_of(self.protocol, key):g}")
+            field.show_value(phrase("{value_of:g}", value_of=value_of(self.protocol, key)))
             self.fields[key] = field
             grid.addWidget(field, index // 3, index % 3)
         self.limit = LineField("Stop the load at, °C", self._set_limit, "the sensor's own limit",
                                "Any chip sensor at this temperature ends the load at once")  # fmt: skip
-        self.limit.show_value("" if self.limit_c is None else f"{self.limit_c:g}")
+        self.limit.show_value("" if self.limit_c is None else phrase("{limit_c:g}", limit_c=self.limit_c))
         grid.addWidget(self.limit, 2, 1)
         layout.addLayout(grid)
-        self.every = QCheckBox("Every test there is, also those that this use hardly needs")
+        self.every = QCheckBox(say("Every test there is, also those that this use hardly needs"))
         self.every.setChecked(self.protocol.tests == STANDARD.tests)
         self.every.toggled.connect(self._take_every)
         layout.addWidget(self.every)
@@ -73,14 +75,17 @@ class ProtocolSheet(QDialog):
         self.protocol = replace(self.protocol, tests=tests, version=self._version)
 
     def _say(self) -> None:
-        self.cannot.setText("\n".join(f"{c[:1].upper()}{c[1:]}." for c in self.protocol.cannot))
+        self.cannot.setText(say(joined("\n", (phrase("{c}.", c=upper_first(c)) for c in self.protocol.cannot))))
 
     def _set(self, key: str, text: str) -> str | None:
         try:
             self.protocol = changed_protocol(self.protocol, key, typed_float(text), self._version)
         except ValueError:
             bounds = BOUNDS[key]
-            return f"{bounds.low:g} to {bounds.high:g} {bounds.unit}".strip() + "."
+            return (
+                phrase("{low:g} to {high:g} {bounds}", low=bounds.low, high=bounds.high, bounds=bounds.unit).strip()
+                + "."
+            )
         self._say()
         return None
 
@@ -93,7 +98,7 @@ class ProtocolSheet(QDialog):
         except ValueError:
             value = 0.0
         if not LIMIT_LOW_C <= value <= LIMIT_HIGH_C:
-            return f"{LIMIT_LOW_C:g} to {LIMIT_HIGH_C:g} °C."
+            return phrase("{limit_low_c:g} to {limit_high_c:g} °C.", limit_low_c=LIMIT_LOW_C, limit_high_c=LIMIT_HIGH_C)
         self.limit_c = value
         return None
 

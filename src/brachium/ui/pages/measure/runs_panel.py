@@ -21,7 +21,9 @@ from PySide6.QtWidgets import (
 
 from brachium.app.files.run_export import export_run
 from brachium.app.view.listed_runs import listed_runs
-from brachium.core.base.units import many, percent
+from brachium.core.base.spoken import say
+from brachium.core.base.text import joined, many, phrase, upper_first
+from brachium.core.base.units import percent
 from brachium.core.base.why import Because, Fact, Origin
 from brachium.core.measure.conditions import in_words
 from brachium.core.measure.dates import date_doubts
@@ -56,7 +58,7 @@ class RunsPanel(QWidget):
         self._words = label("", "soft", True)
         layout.addWidget(self._words)
         self.table = QTableWidget(0, len(HEADINGS))
-        self.table.setHorizontalHeaderLabels(list(HEADINGS))
+        self.table.setHorizontalHeaderLabels([say(h) for h in HEADINGS])
         self.table.setEditTriggers(QAbstractItemView.EditTrigger.NoEditTriggers)
         self.table.setSelectionBehavior(QAbstractItemView.SelectionBehavior.SelectRows)
         self.table.setShowGrid(False)
@@ -70,7 +72,7 @@ class RunsPanel(QWidget):
             mode = QHeaderView.ResizeMode.Stretch if wide else QHeaderView.ResizeMode.ResizeToContents
             header.setSectionResizeMode(column, mode)
         self.table.itemSelectionChanged.connect(self._selected)
-        self.table.setAccessibleName("Runs of this machine")
+        self.table.setAccessibleName(say("Runs of this machine"))
         layout.addWidget(self.table, 1)
         layout.addLayout(self._actions())
 
@@ -86,8 +88,8 @@ class RunsPanel(QWidget):
             "Write to a file…", self._ask_export, "", "JSON holds everything; CSV traces; SVG a picture"
         )
         self.reason = QLineEdit()
-        self.reason.setPlaceholderText("why void")
-        self.reason.setAccessibleName("Why the run does not count")
+        self.reason.setPlaceholderText(say("why void"))
+        self.reason.setAccessibleName(say("Why the run does not count"))
         self.reason.textChanged.connect(lambda _: self._selected())
         self.reason.returnPressed.connect(self._void)
         self.void = button("Void it", self._void, "", "It stays stored and listed with your reason")
@@ -115,14 +117,23 @@ class RunsPanel(QWidget):
             cells = whole if group != last else ("", "", *whole[2:])
             last = group
             for column, text in enumerate(cells):
-                item = QTableWidgetItem(text)
+                item = QTableWidgetItem(say(text))
                 item.setToolTip(tip_text(text))
                 if stored.run.void_reason:
                     item.setForeground(theme.qcolor("soft"))
                 self.table.setItem(row, column, item)
         counted = sum(not s.run.void_reason and s.run.complete for s in runs)
-        self._words.setText(f"{many(len(runs), 'run')}, {counted} of them count. Choose two or more to compare."
-                            if runs else "No runs yet.")  # fmt: skip
+        self._words.setText(
+            say(
+                phrase(
+                    "{runs}, {counted} of them count. Choose two or more to compare.",
+                    runs=many(len(runs), "run"),
+                    counted=counted,
+                )
+                if runs
+                else "No runs yet."
+            )
+        )
         if runs and not self.table.selectedItems():
             self.table.selectRow(len(runs) - 1)
         self._selected()
@@ -141,14 +152,14 @@ class RunsPanel(QWidget):
         chosen = self.chosen()
         one = chosen[0].run if len(chosen) == 1 else None
         self.compare.setEnabled(len(chosen) >= 2)
-        self.compare.setText(f"Compare {len(chosen)} runs" if len(chosen) >= 2 else "Compare")
+        self.compare.setText(say(phrase("Compare {count} runs", count=len(chosen)) if len(chosen) >= 2 else "Compare"))
         sampled = all(s.run.sessions and s.run.sessions[0].trace.time_s.size > 2 for s in chosen)
         self.closer.setEnabled(1 <= len(chosen) <= 2 and sampled)
         self.export.setEnabled(one is not None)
         typed = one is not None and is_typed(one)
         self.conditions.setEnabled(one is not None and not typed)
         self.reason.setEnabled(one is not None and not one.void_reason and not typed)
-        self.reason.setPlaceholderText("left out under Own tests, one by one" if typed else "why void")
+        self.reason.setPlaceholderText(say("left out under Own tests, one by one" if typed else "why void"))
         self.void.setEnabled(self.reason.isEnabled() and bool(self.reason.text().strip()))
         if one is not None and self.isVisible():
             self._session.explain(run_because(chosen[0], self._doubts.get(chosen[0].run.id, "")))
@@ -178,16 +189,19 @@ class RunsPanel(QWidget):
         setup = replace(job.setup, protocol=protocol, room_c=run.conditions.room_c)
         self._session.edit("conditions taken over", replace(job, setup=setup))
         c = run.conditions
-        todo = [f"start from {c.boot_medium}" if c.boot_medium else "", f"power profile {c.power_profile}"
-                if c.power_profile else "", f"room near {c.room_c:.0f} °C" if c.room_c is not None else "",
-                "case closed" if c.panel_on else ""]  # fmt: skip
-        self._session.say("Taken over. See to it yourself: " + ", ".join(t for t in todo if t) + ".")
+        todo = [
+            phrase("start from {boot_medium}", boot_medium=c.boot_medium) if c.boot_medium else "",
+            phrase("power profile {power_profile}", power_profile=c.power_profile) if c.power_profile else "",
+            phrase("room near {room_c:.0f} °C", room_c=c.room_c) if c.room_c is not None else "",
+            "case closed" if c.panel_on else "",
+        ]
+        self._session.say("Taken over. See to it yourself: " + joined(", ", (t for t in todo if t)) + ".")
 
     def _ask_export(self) -> None:
         run = self.chosen()[0].run
         start = str(Path.home() / f"{file_stem(run.id)}.brachium.json")
         kinds = "Run file (*.json);;Traces (*.csv);;Picture (*.svg)"
-        name, _ = QFileDialog.getSaveFileName(self, "Write the run", start, kinds)
+        name, _ = QFileDialog.getSaveFileName(self, say("Write the run"), start, say(kinds))
         if name:
             self.export_to(run, Path(name))
 
@@ -200,7 +214,7 @@ class RunsPanel(QWidget):
         )
 
     def _written(self, paths: Sequence[Path]) -> None:
-        self._session.say(f"Written: {', '.join(p.name for p in paths)}.")
+        self._session.say(phrase("Written: {paths}.", paths=joined(", ", (p.name for p in paths))))
 
     def _void(self) -> None:
         job, chosen, reason = self._session.job(), self.chosen(), self.reason.text().strip()
@@ -220,24 +234,35 @@ def by_configuration(runs: Sequence[StoredRun]) -> tuple[StoredRun, ...]:
 def _cells(stored: StoredRun, doubt: str = "") -> tuple[str, ...]:
     run = stored.run
     date = f"{run.taken_at or 'no date'} (?)" if doubt else run.taken_at
-    room = f"{run.conditions.room_c:.1f} °C" if run.conditions.room_c is not None else "not known"
-    state = f"void: {run.void_reason}" if run.void_reason else "counts" if run.complete else "incomplete, stopped"
+    room = phrase("{room_c:.1f} °C", room_c=run.conditions.room_c) if run.conditions.room_c is not None else "not known"
+    state = (
+        phrase("void: {void_reason}", void_reason=run.void_reason)
+        if run.void_reason
+        else "counts"
+        if run.complete
+        else "incomplete, stopped"
+    )
     return stored.role, run.configuration, date, run.protocol.name, str(len(run.sessions)), room, state
 
 
 def run_because(stored: StoredRun, doubt: str = "") -> Because:
     """What a run was taken under."""
     run, c = stored.run, stored.run.conditions
-    words = {**in_words(c), "room": f"{c.room_c:.1f} °C {c.room_note}" if c.room_c is not None else "",
-             "free space": percent(c.free_space_frac) if c.free_space_frac is not None else ""}  # fmt: skip
+    words = {
+        **in_words(c),
+        "room": phrase("{room_c:.1f} °C {room_note}", room_c=c.room_c, room_note=c.room_note)
+        if c.room_c is not None
+        else "",
+        "free space": percent(c.free_space_frac) if c.free_space_frac is not None else "",
+    }
     facts = tuple(Fact(name, value, Origin.MEASURED) for name, value in words.items() if value)
-    checks = tuple(f"{k.title}: {k.detail}." for k in run.checks)
+    checks = tuple(phrase("{title}: {detail}.", title=k.title, detail=k.detail) for k in run.checks)
     lost = sum(not r.valid for s in run.sessions for r in s.repeats)
     notes = (
-        *((f"{doubt[:1].upper()}{doubt[1:]}.",) if doubt else ()),
+        *((phrase("{doubt}.", doubt=upper_first(doubt)),) if doubt else ()),
         *checks,
-        *((f"{many(lost, 'repeat')} left out, each with its reason.",) if lost else ()),
+        *((phrase("{repeats} left out, each with its reason.", repeats=many(lost, "repeat")),) if lost else ()),
         *run.notes[:6],
     )
-    title = f"{stored.role.capitalize()}-run of {run.taken_at}"
-    return Because(title, run.protocol.name, f"Origin: {run.origin}.", facts, "", "", notes)
+    title = phrase("{role}-run of {taken_at}", role=stored.role.capitalize(), taken_at=run.taken_at)
+    return Because(title, run.protocol.name, phrase("Origin: {origin}.", origin=run.origin), facts, "", "", notes)

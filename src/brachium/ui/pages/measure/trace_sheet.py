@@ -7,6 +7,8 @@ from collections.abc import Sequence
 from PySide6.QtCore import QSize
 from PySide6.QtWidgets import QDialog, QHBoxLayout, QVBoxLayout, QWidget
 
+from brachium.core.base.spoken import say
+from brachium.core.base.text import joined, phrase
 from brachium.core.figures.plots.traces import strand
 from brachium.core.measure.run import Run
 from brachium.ui.session import Session
@@ -20,11 +22,14 @@ class TraceSheet(QDialog):
 
     def __init__(self, parent: QWidget, session: Session, runs: Sequence[Run]) -> None:
         super().__init__(parent)
-        self.setWindowTitle("Traces")
+        self.setWindowTitle(say("Traces"))
         self.resize(min(parent.width() - 40, 1100), min(parent.height() - 40, 740))
         layout = QVBoxLayout(self)
         layout.setContentsMargins(20, 14, 20, 12)
-        names = " and ".join(f"{r.configuration}, {r.taken_at}" for r in runs)
+        names = joined(
+            " and ",
+            (phrase("{configuration}, {taken_at}", configuration=r.configuration, taken_at=r.taken_at) for r in runs),
+        )
         layout.addWidget(label(names, "title"))
         layout.addWidget(label("Wheel, or + and −, to zoom; drag, or arrow keys, to move; Home for the whole.", "soft"))
         strands = [strand(r.sessions[0].trace, r.configuration or r.id, k > 0) for k, r in enumerate(runs)]

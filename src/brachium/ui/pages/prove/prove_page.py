@@ -11,6 +11,8 @@ from PySide6.QtWidgets import QHBoxLayout, QStackedWidget, QVBoxLayout, QWidget
 from brachium.app.view.figures import is_sampled, ledger_of, stair_of, traces_of
 from brachium.app.view.job_view import JobView
 from brachium.core.base.arrays import FloatArray
+from brachium.core.base.spoken import say
+from brachium.core.base.text import joined, phrase, upper_first
 from brachium.core.base.why import Because, Fact, Origin
 from brachium.core.figures.base.drawing import Drawing
 from brachium.core.figures.lists.attribution_list import attribution_list
@@ -21,7 +23,7 @@ from brachium.core.heat.throttle import HeldBack, ThrottleFinding
 from brachium.core.measure.run import Run, TestSpec, curve_of
 from brachium.core.measure.run_checks import Flag
 from brachium.core.prove.comparison import Comparison
-from brachium.core.prove.heat_results import sustained_words
+from brachium.core.prove.heat_results import sustained_clocks
 from brachium.core.prove.offered_causes import offered_causes
 from brachium.core.prove.verdict_words import headline, subline
 from brachium.core.record.job import CONNECTED, Job
@@ -133,7 +135,7 @@ class ComparisonPage(Page):
         self.set_heading(headline(comparison), subline(comparison))
         count = len(view.measured.configurations)
         self.all.setVisible(count > 2)
-        self.all.setText(f"All {count} configurations…")
+        self.all.setText(say(phrase("All {count} configurations…", count=count)))
         self.measure_after.setVisible(view.measured.after is None and job.bench in CONNECTED)
         limit = job.machine.processor.limit_c
         sampled = is_sampled(comparison.before) and is_sampled(comparison.after)
@@ -146,10 +148,18 @@ class ComparisonPage(Page):
         self.stair.setVisible(heat.stairs is not None)
         self._no_stair.setVisible(heat.stairs is None)
         if heat.stairs is None:
-            self._stair_title.setText(f"No heat verdict: {heat.refusal}")
+            self._stair_title.setText(say(phrase("No heat verdict: {refusal}", refusal=heat.refusal)))
             self.stair.set_builder(None)
         else:
-            self._stair_title.setText(f"Temperature drops, at {heat.power_ref_w:.0f} W and {heat.fan_ref_rpm:.0f} /min")
+            self._stair_title.setText(
+                say(
+                    phrase(
+                        "Temperature drops, at {power_ref_w:.0f} W and {fan_ref_rpm:.0f} /min",
+                        power_ref_w=heat.power_ref_w,
+                        fan_ref_rpm=heat.fan_ref_rpm,
+                    )
+                )
+            )
             self.stair.set_builder(lambda w, h: stair_of(comparison, w, h))
         self.claims.set_builder(lambda w, h: claim_list(heat, view.proof.targets, w))
         self.claims.fit_height()
@@ -165,7 +175,7 @@ class ComparisonPage(Page):
         self._show_latency(comparison)
         shown = self.feel.show_runs(comparison.before, comparison.after, view.proof.days)
         self.feel.setVisible(shown)
-        self._conditions.setText(_conditions_text(comparison))
+        self._conditions.setText(say(_conditions_text(comparison)))
 
     def _show_results(self, comparison: Comparison, shown: bool) -> None:
         """Every repeat of both sides, where there are no traces to look at."""
@@ -193,7 +203,7 @@ class ComparisonPage(Page):
             w.setVisible(found is not None and bool(found.parts))
         if found is not None and found.parts:
             how = "estimated from the model" if found.estimated else "measured between runs"
-            self._brought_title.setText(f"What each change brought of the work per time, {how}")
+            self._brought_title.setText(say(phrase("What each change brought of the work per time, {how}", how=how)))
             self.brought.set_builder(lambda w, h: attribution_list(found, w))
             self.brought.fit_height()
 
@@ -217,14 +227,18 @@ def _dots(rows: tuple[tuple[TestSpec, tuple[FloatArray, ...]], ...], last: bool,
 
 def _conditions_text(comparison: Comparison) -> str:
     """What differs between the runs, then what else has to be said."""
-    parts = [f"{d.name} {d.sides} ({d.text})" for d in comparison.differences if not d.unknown]
-    text = f"Differs: {'; '.join(parts)}." if parts else "No recorded condition differs."
+    parts = [
+        phrase("{name} {sides} ({text})", name=d.name, sides=d.sides, text=d.text)
+        for d in comparison.differences
+        if not d.unknown
+    ]
+    text = phrase("Differs: {parts}.", parts=joined("; ", parts)) if parts else "No recorded condition differs."
     unknown = [d.text for d in comparison.differences if d.unknown]
-    text += "".join(f" {t[:1].upper()}{t[1:]}." for t in unknown)
+    text += "".join(phrase(" {t}.", t=upper_first(t)) for t in unknown)
     causes = offered_causes(comparison)
-    text += f" May be the cause: {'; '.join(causes)}." if causes else ""
+    text += phrase(" May be the cause: {causes}.", causes=joined("; ", causes)) if causes else ""
     notes = comparison.heat.warnings
-    return f"{text} Note: {'; '.join(notes)}." if notes else text
+    return phrase("{text} Note: {notes}.", text=text, notes=joined("; ", notes)) if notes else text
 
 
 class ProvePage(QStackedWidget):
@@ -268,7 +282,7 @@ class ProvePage(QStackedWidget):
 def _held_words(found: ThrottleFinding) -> str:
     if found.kind in (HeldBack.NOT_KNOWN, HeldBack.BOOST_OVER, HeldBack.NONE):
         return found.kind.value
-    return f"{100 * found.share:.0f} % of the load, {found.kind.value}"
+    return phrase("{share:.0f} % of the load, {kind}", share=100 * found.share, kind=found.kind.value)
 
 
 def verdict_because(comparison: Comparison) -> Because:
@@ -276,16 +290,22 @@ def verdict_because(comparison: Comparison) -> Because:
     heat = comparison.heat
     facts = []
     if heat.throttles is not None:
-        facts += [Fact(f"held back {name}", _held_words(t), Origin.MEASURED)
+        facts += [Fact(phrase("held back {name}", name=name), _held_words(t), Origin.MEASURED)
                   for name, t in zip(("before", "after"), heat.throttles, strict=True)]  # fmt: skip
-        if sustained_words(heat):
-            facts.append(Fact("sustained clock", sustained_words(heat).removeprefix("sustained clock "),
+        if sustained_clocks(heat):
+            facts.append(Fact("sustained clock", sustained_clocks(heat),
                               Origin.MEASURED))  # fmt: skip
     if heat.peaks_c is not None:
-        facts.append(Fact("peak", f"{heat.peaks_c[0]:.0f}, then {heat.peaks_c[1]:.0f} °C", Origin.MEASURED))
+        facts.append(
+            Fact(
+                "peak",
+                phrase("{peaks_c:.0f}, then {peaks_c2:.0f} °C", peaks_c=heat.peaks_c[0], peaks_c2=heat.peaks_c[1]),
+                Origin.MEASURED,
+            )
+        )
     for name, claim in (("paste and mounting", heat.paste), ("fins, fan and vents", heat.airflow)):
         if claim is not None:
-            facts.append(Fact(name, claim.text[:46], Origin.FITTED))
+            facts.append(Fact(name, claim.text, Origin.FITTED))
     return Because(
         headline(comparison), "comparison",
         "Sustained work and the heat path are judged, not the peak temperature: a machine that was held back may run "

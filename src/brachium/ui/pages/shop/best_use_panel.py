@@ -7,7 +7,9 @@ import threading
 from PySide6.QtWidgets import QGridLayout, QHBoxLayout, QVBoxLayout, QWidget
 
 from brachium.app.shop.shelf_assignment import BestUse, find_best_use, kept_for
-from brachium.core.base.units import many, ratio
+from brachium.core.base.spoken import say
+from brachium.core.base.text import joined, lower_first, many, phrase
+from brachium.core.base.units import ratio
 from brachium.core.base.why import Because, Fact, Origin
 from brachium.core.choose.shelf_assignment import Use
 from brachium.core.record.parts_shelf import ShelfPart
@@ -57,7 +59,7 @@ class BestUsePanel(QWidget):
         self._stop.clear()
         self.search.setVisible(False)
         self.stop.setVisible(True)
-        self.words.setText("Looking at the machines that wait…")
+        self.words.setText(say("Looking at the machines that wait…"))
         lanes, reading = self._session.workspace.lanes, self._session.workspace.reading()
         lanes.submit(
             "compute", lambda: find_best_use(reading, cancelled=self._stop.is_set), self._arrived, self._failed
@@ -67,7 +69,7 @@ class BestUsePanel(QWidget):
         self._found = found
         self._show()
         if found is None:
-            self.words.setText("Stopped; nothing was changed.")
+            self.words.setText(say("Stopped; nothing was changed."))
         else:
             self._session.search_done.emit("Shelf first", self.words.text())
         self._session.explain(self.because())
@@ -83,11 +85,17 @@ class BestUsePanel(QWidget):
         self.keep.setVisible(found is not None and bool(found.uses))
         clear(self._grid)
         if found is None:
-            self.words.setText("What the shop owns goes first: to whom each free part is worth most.")
+            self.words.setText(say("What the shop owns goes first: to whom each free part is worth most."))
             return
-        self.words.setText(self._said(found))
+        self.words.setText(say(self._said(found)))
         for row, use in enumerate(found.uses):
-            parts = "; ".join(f"{title} into {place[:1].lower()}{place[1:]}" for _, title, place in use.parts)
+            parts = joined(
+                "; ",
+                (
+                    phrase("{title} into {place}", title=title, place=lower_first(place))
+                    for _, title, place in use.parts
+                ),
+            )
             self._grid.addWidget(label(use.name, "title"), row, 0)
             self._grid.addWidget(label(parts, "soft"), row, 1)
             self._grid.addWidget(label(ratio(use.gain), "title"), row, 2)
@@ -95,14 +103,27 @@ class BestUsePanel(QWidget):
 
     def _said(self, found: BestUse) -> str:
         left = (
-            f" Left out, without a before-run or with data not settled: {', '.join(found.left_out)}."
+            phrase(
+                " Left out, without a before-run or with data not settled: {left_out}.",
+                left_out=joined(", ", found.left_out),
+            )
             if found.left_out
             else ""
         )
         if not found.uses:
-            return f"No free part brings any of the {many(found.looked_at, 'machine')} one per cent or more.{left}"
+            return phrase(
+                "No free part brings any of the {machines} one per cent or more.{left}",
+                machines=many(found.looked_at, "machine"),
+                left=left,
+            )
         count = sum(len(u.parts) for u in found.uses)
-        return f"{many(count, 'part')} for {many(len(found.uses), 'machine')} of {found.looked_at} compared.{left}"
+        return phrase(
+            "{parts} for {machines} of {looked_at} compared.{left}",
+            parts=many(count, "part"),
+            machines=many(len(found.uses), "machine"),
+            looked_at=found.looked_at,
+            left=left,
+        )
 
     def _keep_all(self) -> None:
         if self._found is not None:
@@ -111,7 +132,9 @@ class BestUsePanel(QWidget):
     def _keep(self, uses: tuple[Use, ...]) -> None:
         shelf = self._session.shelf
         shelf.edit("parts kept", kept_for(shelf.parts, uses))
-        self._session.say(f"{many(sum(len(u.parts) for u in uses), 'part')} kept; plan them in Choose.")
+        self._session.say(
+            phrase("{parts} kept; plan them in Choose.", parts=many(sum(len(u.parts) for u in uses), "part"))
+        )
 
     def because(self) -> Because | None:
         """What the assignment rests on."""

@@ -9,6 +9,7 @@ from PySide6.QtCore import QTimer
 from PySide6.QtWidgets import QGridLayout, QHBoxLayout, QVBoxLayout, QWidget
 
 from brachium.app.shop.consumables import keep_item, keep_price, stocks_of
+from brachium.core.base.text import joined, lower_first, phrase
 from brachium.core.base.why import Because, Fact, Origin
 from brachium.core.work.consumables import Stock
 from brachium.ui.session import Session
@@ -17,6 +18,9 @@ from brachium.ui.widgets.labels import button, clear, label
 from brachium.ui.widgets.number_fields import number_field
 
 HEADINGS = ("", "Left", "Order at", "EUR each", "")
+
+
+ONE = {"pieces": "piece"}
 
 
 class ConsumablesPanel(QWidget):
@@ -54,20 +58,36 @@ class ConsumablesPanel(QWidget):
 
     def _row(self, row: int, stock: Stock) -> None:
         item = stock.item
-        self._grid.addWidget(label(f"{item.title} [{item.unit}]", "strong", True), row, 0)
-        left = number_field(f"Left, {item.unit}", 0, 1e6, lambda v: self._count(item.key, v), "count it")
-        left.show_value("" if stock.left is None else f"{stock.left:.3g}" if stock.left < 1000 else f"{stock.left:.0f}")
-        at = number_field(f"Order at, {item.unit}", 0, 1e6, lambda v: self._reorder(item.key, v), "not set")
-        at.show_value("" if item.reorder_at is None else f"{item.reorder_at:g}")
-        price = number_field(
-            f"EUR a {item.unit.removesuffix('s')}", 0, 1e4, lambda v: self._price(item.key, v), "not set"
+        self._grid.addWidget(
+            label(phrase("{item} [{item2}]", item=item.title, item2=item.unit), "strong", True), row, 0
         )
-        price.show_value(f"{item.price:f}" if item.price else "")
+        left = number_field(
+            phrase("Left, {item}", item=item.unit), 0, 1e6, lambda v: self._count(item.key, v), "count it"
+        )
+        left.show_value(
+            ""
+            if stock.left is None
+            else phrase("{left:.3g}", left=stock.left)
+            if stock.left < 1000
+            else phrase("{left:.0f}", left=stock.left)
+        )
+        at = number_field(
+            phrase("Order at, {item}", item=item.unit), 0, 1e6, lambda v: self._reorder(item.key, v), "not set"
+        )
+        at.show_value("" if item.reorder_at is None else phrase("{reorder_at:g}", reorder_at=item.reorder_at))
+        price = number_field(
+            phrase("EUR a {item}", item=ONE.get(item.unit, item.unit)),
+            0,
+            1e4,
+            lambda v: self._price(item.key, v),
+            "not set",
+        )
+        price.show_value(phrase("{price:f}", price=item.price) if item.price else "")
         for column, (key, widget) in enumerate((("left", left), ("at", at), ("price", price)), 1):
             self.fields[f"{item.key}:{key}"] = widget
             self._grid.addWidget(in_a_table(widget, item.title), row, column)
-        counted = f"counted {item.when}" if item.when else ""
-        words = ", ".join(w for w in (stock.words, counted) if w)
+        counted = phrase("counted {when}", when=item.when) if item.when else ""
+        words = joined(", ", (w for w in (stock.words, counted) if w))
         self._grid.addWidget(label(words, "warm" if stock.order else "soft"), row, 4)
 
     def _count(self, key: str, value: Decimal | None) -> None:
@@ -90,8 +110,8 @@ class ConsumablesPanel(QWidget):
         """How they are drawn down."""
         facts = tuple(
             Fact(
-                s.item.title.lower(),
-                "not counted" if s.left is None else f"{s.left:.3g} {s.item.unit}",
+                lower_first(s.item.title),
+                "not counted" if s.left is None else phrase("{left:.3g} {item}", left=s.left, item=s.item.unit),
                 Origin.COMPUTED,
             )
             for s in stocks_of(self._session.workspace)

@@ -9,6 +9,7 @@ from datetime import date
 from PySide6.QtWidgets import QHBoxLayout, QWidget
 
 from brachium.core.base.problems import Problem
+from brachium.core.base.text import phrase
 from brachium.ui.session import Session
 from brachium.ui.widgets.fields import LineField
 from brachium.ui.widgets.labels import label
@@ -55,6 +56,6 @@ class DayMachine(QWidget):
         job = self._session.workspace.job(self._job_id)
         word = "arrival of parts" if field == "parts_due" else "promise"
         changes: dict[str, str] = {field: text}
-        self._session.workspace.edit(f"{word} of {job.name}", replace(job, **changes))  # type: ignore[arg-type]
+        self._session.workspace.edit(phrase("{word} of {job}", word=word, job=job.name), replace(job, **changes))  # type: ignore[arg-type]
         self._changed()
         return None

@@ -16,7 +16,9 @@ from brachium.app.day.paper import late_rows, write_day
 from brachium.app.day.sheet import Day, fix_block, plan_day, shop_day
 from brachium.app.shop.kept import keep_settings, settings_of
 from brachium.core.base.problems import Problem, from_os_error
-from brachium.core.base.units import many, minutes
+from brachium.core.base.spoken import say
+from brachium.core.base.text import joined, many, phrase
+from brachium.core.base.units import minutes
 from brachium.core.base.why import Because, Fact, Origin
 from brachium.core.day.blocks import Placed
 from brachium.core.day.exact import SECONDS
@@ -222,25 +224,37 @@ class DayPage(Page):
         self._shown_day = min(max(self._shown_day, 0), max(last, 0))
         self.before.setEnabled(self._shown_day > 0)
         self.after.setEnabled(self._shown_day < last)
-        self._date.setText(f"{moment_of(self._shown_day * DAY_MIN, day.first):%A, %d %B %Y}")
+        self._date.setText(
+            say(phrase("{moment_of:%A, %d %B %Y}", moment_of=moment_of(self._shown_day * DAY_MIN, day.first)))
+        )
         begin, end = span(day.shop, self._shown_day)
         self.sheet.set_builder(lambda w, h: day_sheet(day.sheet, day.jobs, day.shop, day.chances, self._shown_day, w))
         self.sheet.fit_height()
         self.sheet.minutes_a_pixel = (end - begin) / max(self.sheet.width() - LEFT - RIGHT, 1.0)
         self._show_lists(day)
-        self.why.setText(" ".join(f"{r.label}: {r.note}." for r in late_rows(day)[:3] if r.note))
+        self.why.setText(
+            say(
+                joined(
+                    " ", (phrase("{label}: {note}.", label=r.label, note=r.note) for r in late_rows(day)[:3] if r.note)
+                )
+            )
+        )
         self.why.setVisible(bool(self.why.text()))
-        out = f"Not on the sheet: {'; '.join(day.left_out)}." if day.left_out else ""
-        freed = f"Not held where it was put: {'; '.join(day.freed)}." if day.freed else ""
-        self.left_out.setText(f"{out} {freed}".strip())
+        out = phrase("Not on the sheet: {left_out}.", left_out=joined("; ", day.left_out)) if day.left_out else ""
+        freed = phrase("Not held where it was put: {freed}.", freed=joined("; ", day.freed)) if day.freed else ""
+        self.left_out.setText(say(phrase("{out} {freed}", out=out, freed=freed).strip()))
 
     def _show_words(self) -> None:
         """The page's answer: which promises are kept, and how sure that order is."""
         day = self._day
         if self._timer.isActive():
             took = (datetime.now() - self._began).total_seconds()
-            first = f"{_late_words(day)} so far" if day is not None else "Working out the day"
-            self.set_heading(first, f"Looking for the best order, {took:.0f} of {SECONDS:.0f} s…")
+            first = (
+                phrase("{late_words} so far", late_words=_late_words(day)) if day is not None else "Working out the day"
+            )
+            self.set_heading(
+                first, phrase("Looking for the best order, {took:.0f} of {seconds:.0f} s…", took=took, seconds=SECONDS)
+            )
         elif day is None:
             self.set_heading("Day sheet", "")
         else:
@@ -250,7 +264,7 @@ class DayPage(Page):
         """The lower half: the day in order, what it needs, the week."""
         shop, number = self.session.workspace.reading(), self._shown_day
         found, rows = agenda_of(shop, day, number), order_of(day, number)
-        week = tuple((d.number, f"{d.day:%a %d}", d.attended_min / d.open_min if d.open_min else 2.0)
+        week = tuple((d.number, phrase("{day:%a %d}", day=d.day), d.attended_min / d.open_min if d.open_min else 2.0)
                      for d in week_of(day, number))  # fmt: skip
         self.week.set_builder(lambda w, h: week_strip(week, number, w))
         self.order.set_builder(lambda w, h: order_list(rows, w))
@@ -307,7 +321,9 @@ class DayPage(Page):
         self.plan()
 
     def _ask_print(self) -> None:
-        name, _ = QFileDialog.getSaveFileName(self, "Day sheet", str(Path.home() / "day-sheet.pdf"), "PDF (*.pdf)")
+        name, _ = QFileDialog.getSaveFileName(
+            self, say("Day sheet"), str(Path.home() / "day-sheet.pdf"), say("PDF (*.pdf)")
+        )
         if name:
             self.write_paper(Path(name))
 
@@ -318,9 +334,11 @@ class DayPage(Page):
             return
         self.session.say("Writing the day sheet…")
         self.session.workspace.lanes.submit(
-            "compute", lambda: write_day(day, path), lambda p: self.session.say(f"The day sheet is in {p}."),
+            "compute",
+            lambda: write_day(day, path),
+            lambda p: self.session.say(phrase("The day sheet is in {p}.", p=p)),
             self._not_written,
-        )  # fmt: skip
+        )
 
     def _not_written(self, error: Exception) -> None:
         self.session.report(from_os_error(error, "the day sheet") if isinstance(error, OSError) else error)
@@ -336,13 +354,15 @@ class DayPage(Page):
         try:
             parse_hours(text or USUAL_HOURS)
         except ValueError as error:
-            return f"{error}."
+            return phrase("{error}.", error=error)
         keep_settings(self.session.workspace, opening_hours=text or None)
         self.plan()
         return None
 
     def _ask_export(self) -> None:
-        name, _ = QFileDialog.getSaveFileName(self, "Calendar", str(Path.home() / "day-sheet.ics"), "Calendar (*.ics)")
+        name, _ = QFileDialog.getSaveFileName(
+            self, say("Calendar"), str(Path.home() / "day-sheet.ics"), say("Calendar (*.ics)")
+        )
         if name:
             self.write_calendar(Path(name))
 
@@ -355,7 +375,7 @@ class DayPage(Page):
         except Problem as problem:
             self.session.report(problem)
         else:
-            self.session.say(f"The day sheet is in {path}.")
+            self.session.say(phrase("The day sheet is in {path}.", path=path))
 
     def default_because(self) -> Because | None:
         day = self._day
@@ -383,8 +403,11 @@ def _late_words(day: Day) -> str:
         return "No machine has work planned"
     if not late:
         return "Every promise is kept"
-    names = ", ".join(f"{j.name} by {minutes(day.sheet.lateness[j.id])}" for j in late[:3])
-    return f"{many(len(late), 'promise')} late: {names}"
+    names = joined(
+        ", ",
+        (phrase("{name} by {lateness}", name=j.name, lateness=minutes(day.sheet.lateness[j.id])) for j in late[:3]),
+    )
+    return phrase("{promises} late: {names}", promises=many(len(late), "promise"), names=names)
 
 
 def _proof_words(day: Day) -> str:
@@ -394,4 +417,4 @@ def _proof_words(day: Day) -> str:
         return "The first order that works; stopped before a better one was looked for."
     if day.sheet.gap == 0:
         return "Proven: no order is less late."
-    return f"No order is less late by more than {day.sheet.gap} min."
+    return phrase("No order is less late by more than {gap} min.", gap=day.sheet.gap)

@@ -11,6 +11,8 @@ from PySide6.QtWidgets import QFileDialog, QHBoxLayout, QLineEdit, QVBoxLayout
 
 from brachium.app.demo.demo_shop import add_demo_jobs
 from brachium.core.base.problems import from_os_error
+from brachium.core.base.spoken import say
+from brachium.core.base.text import phrase
 from brachium.core.figures.work.stages_figure import stages_figure
 from brachium.ui.pages.base.page import Page
 from brachium.ui.session import Session
@@ -73,8 +75,8 @@ class EmptyShopPage(Page):
     def _by_line(self) -> QVBoxLayout:
         column = _way("By hand, in one line", "Whatever labels and owner say, in any order. The rest is asked later.")
         self.line = QLineEdit()
-        self.line.setPlaceholderText(EXAMPLE)
-        self.line.setAccessibleName("The machine in one line")
+        self.line.setPlaceholderText(say(EXAMPLE))
+        self.line.setAccessibleName(say("The machine in one line"))
         self.line.returnPressed.connect(self._record)
         column.addWidget(self.line)
         self.hand = button("Take it in", self._record, "primary", "Makes a record; an empty line makes an empty one")
@@ -120,7 +122,7 @@ class EmptyShopPage(Page):
         self.line.clear()
 
     def _ask_stick(self) -> None:
-        name = QFileDialog.getExistingDirectory(self, "The stick, or a folder", str(Path.home()))
+        name = QFileDialog.getExistingDirectory(self, say("The stick, or a folder"), str(Path.home()))
         if name:
             self.write_probe(Path(name))
 
@@ -131,7 +133,7 @@ class EmptyShopPage(Page):
         def failed(error: Exception) -> None:
             self.session.report(from_os_error(error, str(folder)) if isinstance(error, OSError) else error)
 
-        done = f"{NAME} is in {folder}. On the machine: python3 {NAME} --room 22.5"
+        done = phrase("{name} is in {folder}. On the machine: python3 {name} --room 22.5", name=NAME, folder=folder)
         lanes = self.session.workspace.lanes  # a stick may be slow
         lanes.submit("watch", lambda: pack(str(folder)), lambda _: self.session.say(done), failed)
 

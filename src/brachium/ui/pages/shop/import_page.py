@@ -14,8 +14,9 @@ from brachium.app.files.import_logs import LogPreview, UnreadLog, joined_preview
 from brachium.app.files.log_presets import LogPresets
 from brachium.app.shop.workspace import AFTER, BEFORE
 from brachium.core.base.problems import ExpectedProblem, Problem
+from brachium.core.base.spoken import say
+from brachium.core.base.text import joined, many, phrase
 from brachium.core.base.typed_numbers import typed_float
-from brachium.core.base.units import many
 from brachium.core.base.why import Because
 from brachium.formats.sensor_log import Reading, read_sensor_log
 from brachium.ui.pages.base.page import Page
@@ -53,10 +54,14 @@ class ImportPage(Page):
 
     def open_files(self, paths: tuple[Path, ...]) -> None:
         """Read the files in the background, then show what was found in them."""
-        self.set_heading("Reading the logs", ", ".join(p.name for p in paths))
+        self.set_heading("Reading the logs", joined(", ", (p.name for p in paths)))
         self._show(())
         if len(paths) > MOST_FILES:
-            told = ExpectedProblem(f"{len(paths)} files were dropped", "import", f"Drop {MOST_FILES} at the most.")
+            told = ExpectedProblem(
+                phrase("{count} files were dropped", count=len(paths)),
+                "import",
+                phrase("Drop {most_files} at the most.", most_files=MOST_FILES),
+            )
             self._failed(told)
             return
         presets = LogPresets(self.session.workspace)
@@ -89,8 +94,12 @@ class ImportPage(Page):
         if not found:
             return
         unread = sum(isinstance(f, UnreadLog) for f in found)
-        told = f"{many(unread, 'log')} needs your input" if unread else "Check columns, room and conditions, then keep."
-        self.set_heading(f"{many(len(found), 'log')} read", told)
+        told = (
+            phrase("{logs} needs your input", logs=many(unread, "log"))
+            if unread
+            else "Check columns, room and conditions, then keep."
+        )
+        self.set_heading(phrase("{logs} read", logs=many(len(found), "log")), told)
         for index, one in enumerate(found):
             panel = LogPanel(
                 one, index == 0, partial(self._again, index), partial(self._join, index), partial(self._said, index)
@@ -100,10 +109,10 @@ class ImportPage(Page):
         self.keep_as.box.clear()
         cards, here = self.session.workspace.cards(), self.session.job_id
         for card in (c for c in cards if c.id == here):  # the machine in view is what they are of, until said otherwise
-            self.keep_as.box.addItem(f"runs of {card.name}", card.id)
-        self.keep_as.box.addItem("a new record", "")
+            self.keep_as.box.addItem(say(phrase("runs of {card}", card=card.name)), card.id)
+        self.keep_as.box.addItem(say("a new record"), "")
         for card in (c for c in cards if c.id != here):
-            self.keep_as.box.addItem(f"runs of {card.name}", card.id)
+            self.keep_as.box.addItem(say(phrase("runs of {card}", card=card.name)), card.id)
 
     def _again(self, index: int, reading: Reading) -> None:
         """Read one file another way; its role stays."""
@@ -181,7 +190,9 @@ def _room(text: str, preview: LogPreview) -> float | None:
         value = float("nan")
     if not -10.0 <= value <= 50.0:
         raise ExpectedProblem(
-            f"{text!r} is no room temperature", preview.log.path.name, "Type degrees Celsius, such as 23.5."
+            phrase("{text!r} is no room temperature", text=text),
+            preview.log.path.name,
+            "Type degrees Celsius, such as 23.5.",
         )
     logged = preview.log.room_c
     return None if logged is not None and abs(value - logged) < 0.06 else value

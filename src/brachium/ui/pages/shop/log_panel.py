@@ -12,7 +12,8 @@ from PySide6.QtWidgets import QComboBox, QGridLayout, QHBoxLayout, QLineEdit, QV
 from brachium.app.files.import_logs import LogPreview, UnreadLog
 from brachium.app.shop.workspace import AFTER, BEFORE
 from brachium.app.view.figures import run_strand
-from brachium.core.base.units import many
+from brachium.core.base.spoken import say
+from brachium.core.base.text import joined, many, phrase, upper_first
 from brachium.core.figures.plots.traces import twin_traces
 from brachium.core.measure.run_checks import run_flags
 from brachium.core.measure.typed_conditions import stated_text
@@ -60,7 +61,7 @@ class LogPanel(QWidget):
             head.addWidget(switch)
         layout.addLayout(head)
         if isinstance(found, UnreadLog):
-            layout.addWidget(label(f"{found.problem[:1].upper()}{found.problem[1:]}.", "warm", True))
+            layout.addWidget(label(phrase("{problem}.", problem=upper_first(found.problem)), "warm", True))
             layout.addWidget(label("Say which column is what; it is remembered for this heading.", "soft", True))
         else:
             self._about(layout, found)
@@ -75,16 +76,27 @@ class LogPanel(QWidget):
     def _about(self, layout: QVBoxLayout, found: LogPreview) -> None:
         log = found.log
         span = float(log.trace.time_s[-1] - log.trace.time_s[0])
-        words = f"{log.trace.time_s.size} samples over {span:.0f} s, load found: {found.load_s:.0f} s"
+        words = phrase(
+            "{size} samples over {span:.0f} s, load found: {load_s:.0f} s",
+            size=log.trace.time_s.size,
+            span=span,
+            load_s=found.load_s,
+        )
         layout.addWidget(label(words, "soft"))
         flags = (f.text for f in run_flags(found.run) if f.kind != "left out")
-        for text in (*((f"The log {found.note}",) if found.note else ()), *log.notes, *flags):
-            layout.addWidget(label(f"{text[:1].upper()}{text[1:]}.", "warm", True))
+        for text in (*((phrase("The log {note}", note=found.note),) if found.note else ()), *log.notes, *flags):
+            layout.addWidget(label(phrase("{text}.", text=upper_first(text)), "warm", True))
         if log.bad_lines:
             number, text = log.bad_lines[0]
             lines = many(len(log.bad_lines), "line")
-            listed = label(f"{lines} left out, first line {number}: {text}", "warm", True)
-            listed.setToolTip(tip_text("\n".join(f"line {n}: {t}" for n, t in log.bad_lines[:40])))
+            listed = label(
+                phrase("{lines} left out, first line {number}: {text}", lines=lines, number=number, text=text),
+                "warm",
+                True,
+            )
+            listed.setToolTip(
+                tip_text(joined("\n", (phrase("line {n}: {t}", n=n, t=t) for n, t in log.bad_lines[:40])))
+            )
             layout.addWidget(listed)
 
     def _headers(self) -> tuple[str, ...]:
@@ -103,11 +115,13 @@ class LogPanel(QWidget):
             shown = used[role].header if role in used else reading.columns.get(role, "")
             self._shown[role] = shown
             headers = self._choice((NONE, *self._headers()), shown or NONE)
-            headers.setAccessibleName(f"Column for {ROLE_NAMES[role]}")
+            headers.setAccessibleName(say(phrase("Column for {role_names}", role_names=ROLE_NAMES[role])))
             units = self._choice((AS_FOUND, *unit_names(role)), reading.units.get(role, AS_FOUND))
-            units.setAccessibleName(f"Unit of {ROLE_NAMES[role]}")
+            units.setAccessibleName(say(phrase("Unit of {role_names}", role_names=ROLE_NAMES[role])))
             if role in used:
-                units.setItemText(0, f"{used[role].unit} as found" if role not in reading.units else AS_FOUND)
+                units.setItemText(
+                    0, phrase("{unit} as found", unit=used[role].unit) if role not in reading.units else AS_FOUND
+                )
             self.columns[role], self.units[role] = headers, units
             grid.addWidget(headers, row + 1, column)
             grid.addWidget(units, row + 2, column)
@@ -117,8 +131,9 @@ class LogPanel(QWidget):
     def _choice(self, texts: tuple[str, ...], chosen: str) -> QComboBox:
         box = QComboBox()
         box.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
-        box.addItems(list(texts))
-        box.setCurrentIndex(max(box.findText(chosen), 0))
+        for text in texts:
+            box.addItem(say(text), text)
+        box.setCurrentIndex(max(box.findData(chosen), 0))
         box.setToolTip(tip_text(box.currentText()))  # long headings do not fit
         box.activated.connect(lambda _: self._changed(self.reading()))
         return box
@@ -127,29 +142,33 @@ class LogPanel(QWidget):
         """How the file is to be read as the fields say now: only what differs from what was found is stated."""
         columns = dict(self._found.reading.columns)
         for role, box in self.columns.items():
-            chosen = "" if box.currentIndex() == 0 else box.currentText()
+            chosen = "" if box.currentIndex() == 0 else str(box.currentData())
             if chosen != self._shown[role]:
                 columns[role] = chosen
-        units = {role: box.currentText() for role, box in self.units.items() if box.currentIndex() > 0}
+        units = {role: str(box.currentData()) for role, box in self.units.items() if box.currentIndex() > 0}
         return replace(self._found.reading, units=units, columns=columns)
 
     def _room(self, found: LogPreview) -> QHBoxLayout:
         log = found.log
         row = QHBoxLayout()
         row.addWidget(label("Room, °C", "field"))
-        self.room = QLineEdit("" if log.room_c is None else f"{log.room_c:.1f}")
+        self.room = QLineEdit("" if log.room_c is None else phrase("{room_c:.1f}", room_c=log.room_c))
         self.room.setFixedWidth(72)
-        self.room.setPlaceholderText("type it")
-        self.room.setAccessibleName(f"Room temperature of {log.path.name}")
+        self.room.setPlaceholderText(say("type it"))
+        self.room.setAccessibleName(say(phrase("Room temperature of {path}", path=log.path.name)))
         row.addWidget(self.room)
         known = log.room_c is not None
-        words = f"from the log ({log.room_source})" if known else "not in the log; without it no heat claim"
+        words = (
+            phrase("from the log ({room_source})", room_source=log.room_source)
+            if known
+            else "not in the log; without it no heat claim"
+        )
         row.addWidget(label(words, "soft" if known else "warm"), 0, Qt.AlignmentFlag.AlignVCenter)
         row.addStretch(1)
         row.addWidget(label("Configuration", "field"))
         self.configuration = QLineEdit(found.configuration)
-        self.configuration.setPlaceholderText(f"log {log.path.stem}")
-        self.configuration.setAccessibleName(f"Configuration of {log.path.name}")
+        self.configuration.setPlaceholderText(say(phrase("log {stem}", stem=log.path.stem)))
+        self.configuration.setAccessibleName(say(phrase("Configuration of {path}", path=log.path.name)))
         self.configuration.setToolTip(tip_text("Such as: as found, other fan curve, cleaned, new paste"))
         self.configuration.textEdited.connect(lambda text: self._said({"configuration": text.strip()}))
         self.configuration.setMinimumWidth(210)
@@ -177,7 +196,7 @@ class LogPanel(QWidget):
 
     def _say_stated(self) -> None:
         words = stated_text(self._stated)
-        self._words.setText(f"Conditions stated: {words}." if words else "")
+        self._words.setText(say(phrase("Conditions stated: {words}.", words=words) if words else ""))
         self._words.setVisible(bool(words))
 
     def _picture(self, layout: QVBoxLayout, found: LogPreview) -> None:

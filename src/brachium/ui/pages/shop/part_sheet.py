@@ -10,6 +10,8 @@ from PySide6.QtCore import Qt
 from PySide6.QtGui import QShowEvent
 from PySide6.QtWidgets import QComboBox, QDialog, QGridLayout, QHBoxLayout, QLineEdit, QScrollArea, QVBoxLayout, QWidget
 
+from brachium.core.base.spoken import say
+from brachium.core.base.text import joined, phrase, upper_first
 from brachium.core.machine.facts.part_facts import part_facts, part_kinds, typed_part
 from brachium.core.machine.facts.record_facts import RecordFact
 from brachium.core.machine.facts.typed_facts import shown_value
@@ -43,7 +45,7 @@ class PartSheet(QDialog):
     ) -> None:  # fmt: skip
         super().__init__(parent)
         self._keep, self._priced = keep, priced
-        self.setWindowTitle(title)
+        self.setWindowTitle(say(title))
         self.resize(min(parent.width() - 80, 820), min(parent.height() - 80, 620))
         layout = QVBoxLayout(self)
         layout.setContentsMargins(20, 16, 20, 14)
@@ -75,31 +77,33 @@ class PartSheet(QDialog):
         self.kind.setCurrentIndex(self.kind.findData(kind))
         self._fill(kind, made.part if made is not None else None)
         if made is not None:
-            self.count.setText(str(made.count))
-            self.price.setText("" if made.price is None else f"{made.price:f}")
+            self.count.setText(say(str(made.count)))
+            self.price.setText("" if made.price is None else phrase("{price:f}", price=made.price))
 
     def _head(self) -> QGridLayout:
         """Label line, kind, price, count."""
         grid = QGridLayout()
         grid.setHorizontalSpacing(16)
         self.label_line = QLineEdit()
-        self.label_line.setPlaceholderText("4GB 1Rx8 PC3L-12800S-11-13-B4, or 500gb 2.5 ssd; Enter fills what it says")
-        self.label_line.setAccessibleName("Label or quick words")
+        self.label_line.setPlaceholderText(
+            say("4GB 1Rx8 PC3L-12800S-11-13-B4, or 500gb 2.5 ssd; Enter fills what it says")
+        )
+        self.label_line.setAccessibleName(say("Label or quick words"))
         self.label_line.returnPressed.connect(self._read)
         self.kind = QComboBox()
-        self.kind.setAccessibleName("Kind of part")
+        self.kind.setAccessibleName(say("Kind of part"))
         for name in part_kinds():
-            self.kind.addItem(name.capitalize(), name)
+            self.kind.addItem(say(name.capitalize()), name)
         self.kind.activated.connect(lambda _: self._fill(str(self.kind.currentData()), None))
         self.price, self.count = QLineEdit(), QLineEdit("1")
-        self.price.setPlaceholderText("needed" if self._priced else "open")
+        self.price.setPlaceholderText(say("needed" if self._priced else "open"))
         widgets = (("As on its label", self.label_line, 6), ("Kind", self.kind, 2), ("Price, EUR", self.price, 1),
                    ("Pieces", self.count, 1))  # fmt: skip
         for column, (name, widget, stretch) in enumerate(widgets):
             caption = label(name, "field")
             caption.setBuddy(widget)
             if not widget.accessibleName():
-                widget.setAccessibleName(name)
+                widget.setAccessibleName(say(name))
             grid.addWidget(caption, 0, column)
             grid.addWidget(widget, 1, column)
             grid.setColumnStretch(column, stretch)
@@ -113,10 +117,15 @@ class PartSheet(QDialog):
             row, column = 2 * (index // COLUMNS), index % COLUMNS
             sign = fact.unit.value.sign
             needed = "" if not fact.required or fact.key == "name" else " *"
-            caption = label(f"{fact.title}, {sign}{needed}" if sign else f"{fact.title}{needed}", "field")
+            caption = label(
+                phrase("{fact}, {sign}{needed}", fact=fact.title, sign=sign, needed=needed)
+                if sign
+                else phrase("{fact}{needed}", fact=fact.title, needed=needed),
+                "field",
+            )
             widget = _input(fact, part is not None)
             caption.setBuddy(widget)
-            widget.setAccessibleName(caption.text())
+            widget.setAccessibleName(say(caption.text()))
             self.inputs[fact.key] = widget
             self._grid.addWidget(caption, row, column)
             self._grid.addWidget(widget, row + 1, column)
@@ -126,30 +135,32 @@ class PartSheet(QDialog):
         """What the label says into the fields; what it leaves open stays open."""
         asked = read_part(Machine(), self.label_line.text())
         if asked.part is None:
-            self.problem.setText(f"{asked.lacks[:1].upper()}{asked.lacks[1:]}.")
+            self.problem.setText(say(phrase("{lacks}.", lacks=upper_first(asked.lacks))))
             return
         self.kind.setCurrentIndex(self.kind.findData(asked.part.kind))
         self._fill(asked.part.kind, asked.part)
-        self.count.setText(str(asked.count))
+        self.count.setText(say(str(asked.count)))
         unread = asked.piece.not_understood if asked.piece is not None else ()
-        self.problem.setText("; ".join([*(f"Not understood: {w}" for w in unread), *asked.as_place]))
+        self.problem.setText(
+            say(joined("; ", [*(phrase("Not understood: {w}", w=w) for w in unread), *asked.as_place]))
+        )
 
     def _save(self) -> None:
         try:
             part = typed_part(str(self.kind.currentData()), {k: _text(w) for k, w in self.inputs.items()})
             price = amount(self.price.text().strip()) if self.price.text().strip() else None
         except ValueError as error:
-            self.problem.setText(str(error))
+            self.problem.setText(say(str(error)))
             return
         except InvalidOperation:
-            self.problem.setText(WRONG_AMOUNT)
+            self.problem.setText(say(WRONG_AMOUNT))
             return
         if price is None and self._priced:
-            self.problem.setText("Price: what it costs you, in EUR; nothing is worth 0 by default.")
+            self.problem.setText(say("Price: what it costs you, in EUR; nothing is worth 0 by default."))
             return
         count = self.count.text().strip() or "1"
         if not count.isdigit() or not 1 <= int(count) <= 16:
-            self.problem.setText("Pieces: 1 to 16, such as 2 for a kit.")
+            self.problem.setText(say("Pieces: 1 to 16, such as 2 for a kit."))
             return
         self._keep(MadePart(part, int(count), price))
         self.accept()
@@ -162,7 +173,7 @@ class PartSheet(QDialog):
 def made_title(made: MadePart) -> str:
     """The title of an entry: `2 × 8 GiB DDR3-1600 SO-DIMM`, or the part's own name."""
     title = made.part.name or part_title(made.part)
-    return f"{made.count} × {title}" if made.count > 1 else title
+    return phrase("{count} × {title}", count=made.count, title=title) if made.count > 1 else title
 
 
 def _input(fact: RecordFact, of_part: bool) -> QLineEdit | QComboBox:
@@ -170,15 +181,21 @@ def _input(fact: RecordFact, of_part: bool) -> QLineEdit | QComboBox:
     if has_choices(fact):
         box = QComboBox()
         if fact.required:
-            box.addItem("choose", "")
+            box.addItem(say("choose"), "")
         for text, title in choices_of(fact):
-            box.addItem(title, text)
+            box.addItem(say(title), text)
         box.setCurrentIndex(max(box.findData(shown_value(fact) if of_part or not fact.required else ""), 0))
         return box
     line = QLineEdit(shown_value(fact))
-    line.setPlaceholderText("from what it is" if fact.key == "name" else NOT_KNOWN)
+    line.setPlaceholderText(say("from what it is" if fact.key == "name" else NOT_KNOWN))
     unit = fact.unit.value
-    line.setToolTip(tip_text(f"{unit.least:g} to {unit.most:g} {unit.sign}" if unit.sign else ""))
+    line.setToolTip(
+        tip_text(
+            phrase("{least:g} to {most:g} {unit}", least=unit.least, most=unit.most, unit=unit.sign)
+            if unit.sign
+            else ""
+        )
+    )
     return line
 
 

@@ -8,6 +8,7 @@ from dataclasses import dataclass
 from functools import partial
 
 from brachium.app.shop.waiting_fits import WaitingFits
+from brachium.core.base.text import phrase
 from brachium.core.base.units import money
 from brachium.core.machine.facts.fact_units import fact_title, unit_of
 from brachium.core.machine.parts import Drive
@@ -35,7 +36,7 @@ def columns_of(items: Sequence[CatalogueItem], kind: str, fits: WaitingFits) -> 
     first = (
         Column("Part or work", 0, lambda i: i.title),
         Column("Kind", 84, lambda i: i.group.value),
-        Column("Price, EUR", 92, lambda i: f"{i.price:f}", True),
+        Column("Price, EUR", 92, lambda i: phrase("{price:f}", price=i.price), True),
         Column("Offers", 116, _offers),
         Column("Fits waiting", 104, lambda i: _fits(i, fits), True),
     )
@@ -50,7 +51,13 @@ def _attributes(items: Sequence[CatalogueItem]) -> tuple[Column, ...]:
     out = []
     for key in [k for k, _ in stated.most_common() if k not in SAID_IN_THE_TITLE][:MOST_ATTRIBUTES]:
         sign = unit_of(key, any(isinstance(i.part, Drive) for i in items)).value.sign
-        out.append(Column(f"{fact_title(key)}, {sign}" if sign else fact_title(key), 88, partial(_stated, key)))
+        out.append(
+            Column(
+                phrase("{fact_title}, {sign}", fact_title=fact_title(key), sign=sign) if sign else fact_title(key),
+                88,
+                partial(_stated, key),
+            )
+        )
     return tuple(out)
 
 
@@ -58,7 +65,7 @@ def _stated(key: str, item: CatalogueItem) -> str:
     value = getattr(item.part, key, None)
     unit = unit_of(key, isinstance(item.part, Drive))
     if isinstance(value, int | float) and not isinstance(value, bool):
-        return f"{value / unit.value.factor:g}"
+        return phrase("{value:g}", value=value / unit.value.factor)
     return write_part(item.part).get(key, "") if item.part is not None else ""
 
 
@@ -66,11 +73,15 @@ def _offers(item: CatalogueItem) -> str:
     best = cheapest_offer(item.offers)
     if best is None:
         return ""
-    return f"{len(item.offers)}, from {money(best.price + best.shipping, best.currency)}"
+    return phrase(
+        "{count}, from {price}", count=len(item.offers), price=money(best.price + best.shipping, best.currency)
+    )
 
 
 def _fits(item: CatalogueItem, fits: WaitingFits) -> str:
     if item.part is None or not fits.machines:
         return ""
     unsure = fits.open.get(item.id, 0)
-    return f"{fits.counts.get(item.id, 0)} of {fits.machines}" + (f", {unsure} open" if unsure else "")
+    return phrase("{counts} of {machines}", counts=fits.counts.get(item.id, 0), machines=fits.machines) + (
+        phrase(", {unsure} open", unsure=unsure) if unsure else ""
+    )

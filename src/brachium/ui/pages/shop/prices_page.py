@@ -31,6 +31,8 @@ from brachium.app.shop.price_list import (
 )
 from brachium.app.shop.waiting_fits import WaitingFits, waiting_fits
 from brachium.core.base.problems import Problem
+from brachium.core.base.spoken import say
+from brachium.core.base.text import joined, phrase
 from brachium.core.base.units import percent
 from brachium.core.base.why import Because, Fact, Origin
 from brachium.core.plan.candidates import PART_GROUPS, CatalogueItem, Group
@@ -52,9 +54,9 @@ def item_because(item: CatalogueItem) -> Because:
     """An entry with every attribute that it states, and its offers."""
     attributes = write_part(item.part) if item.part is not None else {}
     facts = tuple(Fact(k.replace("_", " "), v, Origin.CATALOGUE) for k, v in attributes.items())
-    offers = tuple(f"{line}." for line in offer_words(item.offers).split("; ") if line)
+    offers = tuple(phrase("{line}.", line=line) for line in offer_words(item.offers).split("; ") if line)
     text = "What rules and predictions read of it; what is not stated is not known." if facts else "Work, not a part."
-    return Because(item.title, item.group.value, text, facts, f"{item.price:f} EUR",
+    return Because(item.title, item.group.value, text, facts, phrase("{price:f} EUR", price=item.price),
                    "Another list, or a price typed over.",
                    offers)  # fmt: skip
 
@@ -88,14 +90,15 @@ class PriceModel(QAbstractTableModel):
             return _alignment(self.columns[index.column()])
         if role not in (Qt.ItemDataRole.DisplayRole, Qt.ItemDataRole.EditRole):
             return None
-        return self.columns[index.column()].value(self.rows[index.row()])
+        cell = self.columns[index.column()].value(self.rows[index.row()])
+        return say(cell) if isinstance(cell, str) and role == Qt.ItemDataRole.DisplayRole else cell
 
     def headerData(self, section: int, orientation: Qt.Orientation, role: int = Qt.ItemDataRole.DisplayRole) -> object:
         if orientation != Qt.Orientation.Horizontal:
             return None
         if role == Qt.ItemDataRole.TextAlignmentRole:
             return _alignment(self.columns[section])
-        return self.columns[section].title if role == Qt.ItemDataRole.DisplayRole else None
+        return say(self.columns[section].title) if role == Qt.ItemDataRole.DisplayRole else None
 
     def flags(self, index: Index) -> Qt.ItemFlag:
         plain = Qt.ItemFlag.ItemIsEnabled | Qt.ItemFlag.ItemIsSelectable
@@ -124,8 +127,8 @@ class PricesPage(Page):
         self._undone: list[tuple[CatalogueItem, ...]] = []
         bar = QHBoxLayout()
         self.search = QLineEdit()
-        self.search.setPlaceholderText("Search parts, kinds, ids")
-        self.search.setAccessibleName("Search the price list")
+        self.search.setPlaceholderText(say("Search parts, kinds, ids"))
+        self.search.setAccessibleName(say("Search the price list"))
         self.search.setClearButtonEnabled(True)
         self.search.textChanged.connect(lambda _: self._show_rows())
         self.read_button = button("Read a list…", self._ask_file, "", "CSV; merged by id after a preview")
@@ -149,7 +152,7 @@ class PricesPage(Page):
         self.model = PriceModel(self)
         self.table = QTableView()
         self.table.setModel(self.model)
-        self.table.setAccessibleName("Price list")
+        self.table.setAccessibleName(say("Price list"))
         self.table.setShowGrid(False)
         self.table.setSelectionBehavior(QAbstractItemView.SelectionBehavior.SelectRows)
         self.table.verticalHeader().hide()
@@ -183,7 +186,7 @@ class PricesPage(Page):
             self.session.say("Mark a part first; work has a price and nothing else.")
             return
         was = item
-        self._sheet(f"Edit {item.title}",
+        self._sheet(phrase("Edit {item}", item=item.title),
                     lambda made: self._put(with_item(self.session.workspace.catalogue, made_item(made, was))),
                     MadePart(item.part, item.count, item.price))  # fmt: skip
 
@@ -192,7 +195,7 @@ class PricesPage(Page):
         if item is None or item.part is None:
             self.session.say("Mark a part first.")
             return
-        self._sheet(f"A part like {item.title}",
+        self._sheet(phrase("A part like {item}", item=item.title),
                     lambda made: self._put(with_added(self.session.workspace.catalogue, made_item(made))),
                     MadePart(replace(item.part, name=""), item.count, item.price))  # fmt: skip
 
@@ -200,7 +203,7 @@ class PricesPage(Page):
         item = self._marked()
         if item is not None:
             self._put(tuple(i for i in self.session.workspace.catalogue if i.id != item.id))
-            self.session.say(f"{item.title} is off the list; Ctrl+Z brings it back.")
+            self.session.say(phrase("{item} is off the list; Ctrl+Z brings it back.", item=item.title))
 
     def _preview_box(self) -> QVBoxLayout:
         box = QVBoxLayout()
@@ -239,14 +242,14 @@ class PricesPage(Page):
         if kind:
             items = tuple(i for i in items if i.group.value == kind)
         if not words:
-            self._found_rows(items, f", {len(items)} of this kind" if kind else "")
+            self._found_rows(items, phrase(", {count} of this kind", count=len(items)) if kind else "")
         elif len(items) <= AT_ONCE:
-            self._found_rows(rows := matching_items(items, words), f", {len(rows)} found")
+            self._found_rows(rows := matching_items(items, words), phrase(", {count} found", count=len(rows)))
         else:
 
             def arrived(rows: tuple[CatalogueItem, ...]) -> None:
                 if asked == self._searches:  # a later search overtakes an earlier one
-                    self._found_rows(rows, f", {len(rows)} found")
+                    self._found_rows(rows, phrase(", {count} found", count=len(rows)))
 
             self.session.workspace.lanes.submit(
                 "compute", lambda: matching_items(items, words), arrived, self.session.report
@@ -258,8 +261,11 @@ class PricesPage(Page):
         self.model.show(rows, columns_of(of_kind, kind, self._fits))
         self._set_widths()
         count = len(self.session.workspace.catalogue)
-        entries = f"{count} {'entry' if count == 1 else 'entries'}"
-        self.set_heading("Parts and prices", f"{entries}{found}. Prices are your own; type over one.")
+        entries = phrase("{count} {which}", count=count, which="entry" if count == 1 else "entries")
+        self.set_heading(
+            "Parts and prices",
+            phrase("{entries}{found}. Prices are your own; type over one.", entries=entries, found=found),
+        )
 
     def _of_kind(self, _: str) -> None:
         self._show_rows()
@@ -283,14 +289,27 @@ class PricesPage(Page):
         if found is None:
             return
         self.take.setEnabled(bool(found.items))
-        counts = f"{len(found.new)} new, {len(found.changed)} changed, {found.same} as they are"
-        self.words.setText(f"{found.path.name}: {counts}, {len(found.bad)} bad lines.")
-        lines = [f"line {n}: {why}" for n, why in found.bad[:MOST_BAD]]
-        more = f"; and {len(found.bad) - MOST_BAD} more" if len(found.bad) > MOST_BAD else ""
-        left_out = [f"Left out: {'; '.join(lines)}{more}."] if lines else []
-        unread = ", ".join(found.not_understood)
-        columns = [f"Columns not understood, nothing was read from them: {unread}."] if unread else []
-        self.bad.setText(" ".join([*columns, *left_out]))
+        counts = phrase(
+            "{count} new, {count2} changed, {same} as they are",
+            count=len(found.new),
+            count2=len(found.changed),
+            same=found.same,
+        )
+        self.words.setText(
+            say(
+                phrase(
+                    "{path}: {counts}, {count} bad lines.", path=found.path.name, counts=counts, count=len(found.bad)
+                )
+            )
+        )
+        lines = [phrase("line {n}: {why}", n=n, why=why) for n, why in found.bad[:MOST_BAD]]
+        more = phrase("; and {count} more", count=len(found.bad) - MOST_BAD) if len(found.bad) > MOST_BAD else ""
+        left_out = [phrase("Left out: {lines}{more}.", lines=joined("; ", lines), more=more)] if lines else []
+        unread = joined(", ", found.not_understood)
+        columns = (
+            [phrase("Columns not understood, nothing was read from them: {unread}.", unread=unread)] if unread else []
+        )
+        self.bad.setText(say(joined(" ", [*columns, *left_out])))
 
     def set_price(self, item_id: str, text: str) -> bool:
         """Keep a typed price; a wrong one is said and changes nothing."""
@@ -330,7 +349,9 @@ class PricesPage(Page):
         return CHANGE
 
     def _ask_file(self) -> None:
-        name, _ = QFileDialog.getOpenFileName(self, "Price list", str(Path.home()), "CSV (*.csv);;All files (*)")
+        name, _ = QFileDialog.getOpenFileName(
+            self, say("Price list"), str(Path.home()), say("CSV (*.csv);;All files (*)")
+        )
         if name:
             self.read(Path(name))
 
@@ -340,7 +361,7 @@ class PricesPage(Page):
         self._found, self._share = None, 0.0
         self._timer.start()
         self._show_preview()
-        self.words.setText(f"Reading {path.name}…")
+        self.words.setText(say(phrase("Reading {path}…", path=path.name)))
         workspace = self.session.workspace
         reading = workspace.reading()
 
@@ -352,7 +373,7 @@ class PricesPage(Page):
         )
 
     def _tick(self) -> None:
-        self.words.setText(f"Reading, {percent(self._share)}…")
+        self.words.setText(say(phrase("Reading, {share}…", share=percent(self._share))))
 
     def _arrived(self, found: Preview | None) -> None:
         self._timer.stop()
@@ -382,11 +403,13 @@ class PricesPage(Page):
         self._show_preview()
 
     def _ask_export(self) -> None:
-        name, _ = QFileDialog.getSaveFileName(self, "Price list", str(Path.home() / "price-list.csv"), "CSV (*.csv)")
+        name, _ = QFileDialog.getSaveFileName(
+            self, say("Price list"), str(Path.home() / "price-list.csv"), say("CSV (*.csv)")
+        )
         if name:
             try:
                 export_list(self.session.workspace, Path(name))
-                self.session.say(f"The price list is in {name}.")
+                self.session.say(phrase("The price list is in {name}.", name=name))
             except Problem as problem:
                 self.session.report(problem)
 

@@ -6,12 +6,15 @@ from pathlib import Path
 
 from PySide6.QtWidgets import QFileDialog, QHBoxLayout, QLineEdit, QVBoxLayout
 
-from brachium.core.base.units import many
+from brachium.core.base.spoken import say
+from brachium.core.base.text import many, phrase
 from brachium.core.base.why import Because, Fact, Origin
 from brachium.formats.limits import read_text
 from brachium.formats.reference_table import parse_table
 from brachium.formats.shop_documents import REFERENCE_TABLE
+from brachium.speech.languages import SYSTEM, languages
 from brachium.store.backups import backup, copies
+from brachium.ui import window_language
 from brachium.ui.pages.base.page import Page
 from brachium.ui.pages.shop.shop_rules_panel import ShopRulesPanel
 from brachium.ui.theme import theme
@@ -27,20 +30,20 @@ class SettingsPage(Page):
 
     def build(self) -> None:
         self.search = QLineEdit()
-        self.search.setPlaceholderText("Find a setting")
-        self.search.setAccessibleName("Find a setting")
+        self.search.setPlaceholderText(say("Find a setting"))
+        self.search.setAccessibleName(say("Find a setting"))
         self.search.setClearButtonEnabled(True)
         self.search.setFixedWidth(220)
         self.search.textChanged.connect(lambda _: self._filter())
         self._heading_row.addWidget(self.search)
         self.rules = ShopRulesPanel(self.session)
         self.groups = (
-            self._look(), self._watched_folder(), self._kept(), self._reference(), self.rules.rules, self.rules.money,
-            self.rules.reports, self.rules.tables,
+            self._look(), self._language(), self._watched_folder(), self._kept(), self._reference(), self.rules.rules,
+            self.rules.money, self.rules.reports, self.rules.tables,
         )  # fmt: skip
         columns = QHBoxLayout()
         columns.setSpacing(32)
-        for some in (self.groups[:4], self.groups[4:]):
+        for some in (self.groups[:5], self.groups[5:]):
             column = QVBoxLayout()
             column.setSpacing(0)
             for group in some:
@@ -67,6 +70,13 @@ class SettingsPage(Page):
         group = SettingGroup("Look", "theme colours dark light contrast")
         self.look = Switch(LOOKS, self.session.look_asked.emit, "Look")
         group.body.addWidget(self.look)
+        return group
+
+    def _language(self) -> SettingGroup:
+        group = SettingGroup("Language", "language sprache langue english deutsch français")
+        choices = [(SYSTEM, "As the system"), *((x.code, x.name) for x in languages().values())]
+        self.language = Switch(choices, self.session.language_asked.emit, "Language")
+        group.body.addWidget(self.language)
         return group
 
     def _watched_folder(self) -> SettingGroup:
@@ -103,22 +113,30 @@ class SettingsPage(Page):
         """Show everything as it is now."""
         self.set_heading("Settings", "Nothing leaves this computer.")
         self.look.show_value(theme.look())
+        self.language.show_value(window_language.chosen())
         self.rules.show_shop()
         folder = self.session.watch.folder
-        self._watched.setText(str(folder) if folder is not None else "No folder is watched.")
-        self._state.setText(_state_words(folder, self.session.watch.there))
+        self._watched.setText(say(str(folder) if folder is not None else "No folder is watched."))
+        self._state.setText(say(_state_words(folder, self.session.watch.there)))
         self.stop.setVisible(folder is not None)
         table = self.session.workspace.kept(REFERENCE_TABLE)
         self.no_table.setVisible(bool(table))
         lines = max(table.count("\n"), 1) - 1 if table else 0
-        known = f"{many(lines, 'line')} kept. Machines of the shop with the same processor count too."
+        known = phrase(
+            "{lines} kept. Machines of the shop with the same processor count too.", lines=many(lines, "line")
+        )
         none = "Results of other machines by processor; four with the same one make a reference."
-        self._table.setText(known if table else none)
+        self._table.setText(say(known if table else none))
         path = self.session.workspace.database.path
-        self._file.setText(str(path))
+        self._file.setText(say(str(path)))
         kept = list(copies(path))
-        self._backups.setText(f"{many(len(kept), 'backup')} beside it, the last is {kept[0].name}." if kept
-                              else "No backup yet; one is made every day, and before every upgrade.")  # fmt: skip
+        self._backups.setText(
+            say(
+                phrase("{backups} beside it, the last is {name}.", backups=many(len(kept), "backup"), name=kept[0].name)
+                if kept
+                else "No backup yet; one is made every day, and before every upgrade."
+            )
+        )
 
     def default_because(self) -> Because:
         path = self.session.workspace.database.path
@@ -128,18 +146,20 @@ class SettingsPage(Page):
             "Every edit is written at once. Runs and records are in the shop file; window and theme are beside it. "
             "A backup is a whole copy that opens like the file itself.",
             (Fact("shop file", path.name, Origin.COMPUTED),
-             Fact("size", f"{size / 1e6:.1f} MB", Origin.COMPUTED)),
+             Fact("size", phrase("{size:.1f} MB", size=size / 1000000.0), Origin.COMPUTED)),
         )  # fmt: skip
 
     def _choose(self) -> None:
         start = str(self.session.watch.folder or Path.home())
-        name = QFileDialog.getExistingDirectory(self, "Folder to watch", start)
+        name = QFileDialog.getExistingDirectory(self, say("Folder to watch"), start)
         if name:
             self.session.watch.set_folder(Path(name))
             self.session.watch.look()
 
     def _ask_table(self) -> None:
-        name, _ = QFileDialog.getOpenFileName(self, "Reference table", str(Path.home()), "CSV (*.csv);;All (*)")
+        name, _ = QFileDialog.getOpenFileName(
+            self, say("Reference table"), str(Path.home()), say("CSV (*.csv);;All (*)")
+        )
         if name:
             self.read_table(Path(name))
 
@@ -167,7 +187,7 @@ class SettingsPage(Page):
 
     def _backed_up(self, copy: Path) -> None:
         self.backup.setEnabled(True)
-        self.session.say(f"Backed up to {copy.name}.")
+        self.session.say(phrase("Backed up to {copy}.", copy=copy.name))
         self.show_shop()
 
     def _not_backed_up(self, error: Exception) -> None:

@@ -9,7 +9,9 @@ from decimal import InvalidOperation
 from PySide6.QtWidgets import QGridLayout
 
 from brachium.core.base.problems import Problem
-from brachium.core.base.units import many, money
+from brachium.core.base.spoken import say
+from brachium.core.base.text import many, phrase, upper_first
+from brachium.core.base.units import money
 from brachium.core.base.why import Because, Fact, Origin
 from brachium.core.machine.part_words import part_title
 from brachium.core.record.parts_shelf import PartState, ShelfPart, put_on, shelf_worth, with_changed_part, without_part
@@ -22,7 +24,7 @@ from brachium.ui.widgets.fields import ChoiceField, LineField, PlainChoice, in_a
 from brachium.ui.widgets.labels import button, clear, label
 
 HEADINGS = ("Part", "From", "State", "Price, EUR", "Kept for")
-STATES = tuple((s.name, s.value[:1].upper() + s.value[1:]) for s in PartState)
+STATES = tuple((s.name, upper_first(s.value)) for s in PartState)
 
 
 class ShelfPage(Page):
@@ -57,9 +59,11 @@ class ShelfPage(Page):
         """Show all parts as they are now."""
         parts = self.shelf.parts
         known, open_ = shelf_worth(parts)
-        words = f"{money(known)} at your prices" + (f", {many(open_, 'part')} without a price." if open_ else ".")
+        words = phrase("{known} at your prices", known=money(known)) + (
+            phrase(", {parts} without a price.", parts=many(open_, "part")) if open_ else "."
+        )
         empty = "Nothing yet. Put a part here, or pull one out of a machine on Take in."
-        count = f"{many(len(parts), 'part')} on the shelf, {words}"
+        count = phrase("{parts} on the shelf, {words}", parts=many(len(parts), "part"), words=words)
         self.set_heading(count.rstrip(".") if parts else "The shelf is empty", "" if parts else empty)
         self.add.setCurrentIndex(0)
         self.best.show_shop(parts)
@@ -78,7 +82,7 @@ class ShelfPage(Page):
         state = ChoiceField("State", STATES, lambda key: self._change(part, state=PartState[key]))
         state.show_value(part.state.name)
         price = LineField("Price, EUR", lambda text: self._price(part, text), "open")
-        price.show_value("" if part.price is None else f"{part.price:f}")
+        price.show_value("" if part.price is None else phrase("{price:f}", price=part.price))
         jobs = [
             ("", "free"),
             *((c.id, c.name) for c in workspace.cards() if not c.archived),
@@ -88,9 +92,9 @@ class ShelfPage(Page):
         fields: tuple[ChoiceField | LineField, ...] = (state, price, kept)
         for column, widget in enumerate(fields, 2):
             self._grid.addWidget(in_a_table(widget, title), row, column)
-        remove = button("×", lambda: self._remove(part), "quiet", f"Take {title} off the shelf")
-        sheet = button("Edit…", lambda: self._edit(part), "quiet", f"Every attribute of {title}")
-        sheet.setAccessibleName(f"Edit {title}")
+        remove = button("×", lambda: self._remove(part), "quiet", phrase("Take {title} off the shelf", title=title))
+        sheet = button("Edit…", lambda: self._edit(part), "quiet", phrase("Every attribute of {title}", title=title))
+        sheet.setAccessibleName(say(phrase("Edit {title}", title=title)))
         self._grid.addWidget(sheet, row, 5)
         self._grid.addWidget(remove, row, 6)
 
@@ -125,8 +129,11 @@ class ShelfPage(Page):
         self.shelf.edit("part put on the shelf", parts)
 
     def _edit(self, part: ShelfPart) -> None:
-        self._sheet(f"Edit {part_title(part.part)}", lambda made: self._edited(part, made),
-                    MadePart(part.part, 1, part.price))  # fmt: skip
+        self._sheet(
+            phrase("Edit {part_title}", part_title=part_title(part.part)),
+            lambda made: self._edited(part, made),
+            MadePart(part.part, 1, part.price),
+        )
 
     def _edited(self, was: ShelfPart, made: MadePart) -> None:
         parts = tuple(replace(p, part=made.part, price=made.price) if p.id == was.id else p for p in self.shelf.parts)

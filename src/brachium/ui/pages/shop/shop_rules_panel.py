@@ -10,14 +10,17 @@ from PySide6.QtWidgets import QFileDialog
 
 from brachium.app.shop.kept import keep_settings, settings_of
 from brachium.core.base.problems import Problem
-from brachium.core.base.units import OWN_CURRENCY, many
+from brachium.core.base.spoken import say
+from brachium.core.base.text import many, phrase
+from brachium.core.base.units import OWN_CURRENCY
 from brachium.core.plan.price_offer import rates_text, read_rates
 from brachium.core.record.systems import SystemSpec
 from brachium.formats.atomic import write_atomically
 from brachium.formats.limits import read_text
 from brachium.formats.shop_documents import SYSTEM_TABLE
 from brachium.formats.shop_tables import systems_from_csv, systems_to_csv
-from brachium.report.language import ENGLISH, languages
+from brachium.speech.language import ENGLISH
+from brachium.speech.languages import languages
 from brachium.ui.session import Session
 from brachium.ui.widgets.fields import ChoiceField, LineField, Switch
 from brachium.ui.widgets.labels import button, label, row_of
@@ -76,21 +79,25 @@ class ShopRulesPanel:
     def show_shop(self) -> None:
         """Show the rules as they are now."""
         rules = self._session.workspace.shop_rules()
-        self.threshold.show_value(f"{rules.threshold:g}")
-        self.derating.show_value(f"{100 * rules.age_derating:g}")
-        self.worth.show_value(f"{10_000 * rules.worth_per_eur:g}")
-        self.tax.show_value(f"{100 * float(rules.tax.rate):g}")
+        self.threshold.show_value(phrase("{threshold:g}", threshold=rules.threshold))
+        self.derating.show_value(phrase("{age_derating:g}", age_derating=100 * rules.age_derating))
+        self.worth.show_value(phrase("{worth_per_eur:g}", worth_per_eur=10000 * rules.worth_per_eur))
+        self.tax.show_value(phrase("{float:g}", float=100 * float(rules.tax.rate)))
         self.tax_switch.show_value("included" if rules.tax.included else "apart")
         settings = settings_of(self._session.workspace)
         self.rates.show_value(rates_text(settings.rates))
         day = settings.rates_day
-        self.rates.caption.setText(f"Other currencies, in EUR{f', typed on {day}' if day else ''}")
+        self.rates.caption.setText(
+            say(phrase("Other currencies, in EUR{more}", more=phrase(", typed on {day}", day=day) if day else ""))
+        )
         self.currency.set_choices([(c, c) for c in (OWN_CURRENCY, *settings.rates)])
         self.language.show_value(settings.report_language or ENGLISH)
         self.currency.show_value(settings.report_currency or OWN_CURRENCY)
         open_ends = sum(not s.support_ends for s in rules.systems)
-        tail = f", {open_ends} without an end of support" if open_ends else ""
-        self.systems.setText(f"{many(len(rules.systems), 'system')} in the table{tail}.")
+        tail = phrase(", {open_ends} without an end of support", open_ends=open_ends) if open_ends else ""
+        self.systems.setText(
+            say(phrase("{systems} in the table{tail}.", systems=many(len(rules.systems), "system"), tail=tail))
+        )
 
     def _keep(self, name: str, value: Decimal | None, parts: int = 1) -> None:
         """Keep a share that is shown as so many parts of one; None puts it back to its default."""
@@ -110,7 +117,7 @@ class ShopRulesPanel:
         try:
             rates = read_rates(text)
         except ValueError as error:
-            return f"{error}."
+            return phrase("{error}.", error=error)
         self._session.workspace.set_rates(rates)
         self.show_shop()
         return None
@@ -128,7 +135,9 @@ class ShopRulesPanel:
             self._session.workspace.refresh(self._session.job_id)
 
     def _ask_systems(self) -> None:
-        name, _ = QFileDialog.getOpenFileName(self.tables, "Table of systems", str(Path.home()), "CSV (*.csv);;All (*)")
+        name, _ = QFileDialog.getOpenFileName(
+            self.tables, say("Table of systems"), str(Path.home()), say("CSV (*.csv);;All (*)")
+        )
         if name:
             self.read_systems(Path(name))
 
@@ -144,7 +153,7 @@ class ShopRulesPanel:
 
     def _ask_export(self) -> None:
         name, _ = QFileDialog.getSaveFileName(
-            self.tables, "Table of systems", str(Path.home() / "systems.csv"), "CSV (*.csv)"
+            self.tables, say("Table of systems"), str(Path.home() / "systems.csv"), say("CSV (*.csv)")
         )
         if not name:
             return
@@ -153,4 +162,4 @@ class ShopRulesPanel:
         except Problem as problem:
             self._session.report(problem)
         else:
-            self._session.say(f"The table of systems is in {name}.")
+            self._session.say(phrase("The table of systems is in {name}.", name=name))

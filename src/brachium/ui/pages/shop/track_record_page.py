@@ -9,7 +9,9 @@ from PySide6.QtWidgets import QGridLayout, QHBoxLayout, QVBoxLayout, QWidget
 
 from brachium.app.shop.kept import keep_settings
 from brachium.app.shop.track_record import TrackRecord, differently, track_record
-from brachium.core.base.units import many, percent
+from brachium.core.base.spoken import say
+from brachium.core.base.text import joined, many, phrase
+from brachium.core.base.units import percent
 from brachium.core.base.why import Because, Fact, Origin
 from brachium.core.day.durations import Learned
 from brachium.core.figures.plots.calibration import calibration
@@ -60,7 +62,11 @@ class TrackRecordPage(Page):
         """The record as it is now."""
         record = track_record(self.session.workspace)
         empty = "Nothing yet: a job that is handed over leaves its figures here."
-        told = f"{differently(record)} {many(record.jobs, 'job')} handed over." if record.jobs else empty
+        told = (
+            phrase("{differently} {jobs} handed over.", differently=differently(record), jobs=many(record.jobs, "job"))
+            if record.jobs
+            else empty
+        )
         aside = " A part of the record could not be read: it is kept aside, and a backup may hold it whole."
         said = _coverage_words(record) or "No prediction was tested yet"
         self.set_heading(said, told + (aside if record.aside else ""))
@@ -73,8 +79,8 @@ class TrackRecordPage(Page):
             (
                 k.group,
                 str(k.count),
-                f"× {k.predicted:.2f}",
-                f"× {k.brought:.2f}",
+                phrase("× {predicted:.2f}", predicted=k.predicted),
+                phrase("× {brought:.2f}", brought=k.brought),
                 "rarely paid" if k.rarely_pays else "",
             )
             for k in record.kinds
@@ -82,12 +88,18 @@ class TrackRecordPage(Page):
         _fill(self._kinds, rows if len(rows) > 1 else [])
         machines: list[tuple[str, ...]] = [("", "jobs", "gain", "cost", "per 100 EUR")]
         machines += [
-            (m.kind, str(m.count), f"× {m.gain:.2f}", f"{m.cost:.0f} EUR", f"{percent(m.per_100)} more")
+            (
+                m.kind,
+                str(m.count),
+                phrase("× {gain:.2f}", gain=m.gain),
+                phrase("{cost:.0f} EUR", cost=m.cost),
+                phrase("{per_100} more", per_100=percent(m.per_100)),
+            )
             for m in record.machines
         ]
         _fill(self._machines, machines if len(machines) > 1 else [])
         lines = (_minutes_words(record.took), _steps_words(record.steps_off), _sales_words(record.sold))
-        self.minutes.setText("\n".join(line for line in lines if line))
+        self.minutes.setText(say(joined("\n", (line for line in lines if line))))
 
     def _set(self, key: str) -> None:
         workspace = self.session.workspace
@@ -99,9 +111,10 @@ class TrackRecordPage(Page):
         correction = track_record(self.session.workspace).correction
         facts = [Fact("jobs that count", str(correction.count), Origin.LOGGED)]
         facts += [
-            Fact(f"{g}, moved by", f"{100 * b:+.1f} %", Origin.COMPUTED) for g, b in sorted(correction.by_group.items())
+            Fact(phrase("{g}, moved by", g=g), phrase("{b:+.1f} %", b=100 * b), Origin.COMPUTED)
+            for g, b in sorted(correction.by_group.items())
         ]
-        facts.append(Fact("width of the band", f"× {correction.spread:.2f}", Origin.COMPUTED))
+        facts.append(Fact("width of the band", phrase("× {spread:.2f}", spread=correction.spread), Origin.COMPUTED))
         text = (
             "What finished jobs brought against what was predicted, kind by kind. Few jobs change little: with n of "
             "them the weight is n / (n + 15). The band is widened or narrowed until 8 of 10 measured gains lie in it. "
@@ -113,27 +126,45 @@ class TrackRecordPage(Page):
 def _minutes_words(took: Minutes) -> str:
     if took.ratio is None:
         return ""
-    return f"Work took {percent(took.ratio)} of the estimated minutes, median of {many(took.count, 'job')}."
+    return phrase(
+        "Work took {ratio} of the estimated minutes, median of {jobs}.",
+        ratio=percent(took.ratio),
+        jobs=many(took.count, "job"),
+    )
 
 
 def _steps_words(off: Sequence[tuple[str, Learned]]) -> str:
     """The steps whose minutes are off most, by how many times they were timed."""
-    words = ", ".join(f"{k.replace('-', ' ')} {100 * (v.factor - 1):+.0f} % ({v.count})" for k, v in off)
-    return f"Steps furthest off, as the day sheet counts them: {words}." if words else ""
+    words = joined(
+        ", ",
+        (
+            phrase("{k} {factor:+.0f} % ({count})", k=k.replace("-", " "), factor=100 * (v.factor - 1), count=v.count)
+            for k, v in off
+        ),
+    )
+    return phrase("Steps furthest off, as the day sheet counts them: {words}.", words=words) if words else ""
 
 
 def _sales_words(sold: Sales) -> str:
     if not sold.count:
         return ""
-    likely = f" for {percent(sold.ratio)} of the price thought likely (median)" if sold.ratio is not None else ""
-    over = f"{sold.margin:.0f} EUR over the work's cost, {sold.losses} at a loss"
-    return f"Sold: {many(sold.count, 'machine')}{likely}, {over}."
+    likely = (
+        phrase(" for {ratio} of the price thought likely (median)", ratio=percent(sold.ratio))
+        if sold.ratio is not None
+        else ""
+    )
+    over = phrase("{margin:.0f} EUR over the work's cost, {losses} at a loss", margin=sold.margin, losses=sold.losses)
+    return phrase("Sold: {machines}{likely}, {over}.", machines=many(sold.count, "machine"), likely=likely, over=over)
 
 
 def _coverage_words(record: TrackRecord) -> str:
     if not record.total:
         return ""
-    return f"{record.inside} of {record.total} measured gains lie in their band; 8 of 10 are meant"
+    return phrase(
+        "{inside} of {total} measured gains lie in their band; 8 of 10 are meant",
+        inside=record.inside,
+        total=record.total,
+    )
 
 
 def _fill(grid: QGridLayout, rows: list[tuple[str, ...]]) -> None:

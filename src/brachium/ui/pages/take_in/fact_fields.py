@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 
+from brachium.core.base.text import phrase
 from brachium.core.machine.facts.record_facts import RecordFact
 from brachium.core.machine.facts.typed_facts import shown_value, typed_value
 from brachium.ui.widgets.fields import ChoiceField, LineField
@@ -26,7 +27,7 @@ def choices_of(fact: RecordFact) -> list[tuple[str, str]]:
 def fact_field(fact: RecordFact, record: Callable[[RecordFact, object], object]) -> ChoiceField | LineField:
     """The field; `record` gets what was chosen or typed, as a value of the record."""
     unit = fact.unit.value.sign
-    title = f"{fact.title}, {unit}" if unit else fact.title
+    title = phrase("{fact}, {unit}", fact=fact.title, unit=unit) if unit else fact.title
 
     def typed(text: str) -> str | None:
         try:
@@ -40,6 +41,6 @@ def fact_field(fact: RecordFact, record: Callable[[RecordFact, object], object])
         choice = ChoiceField(title, choices_of(fact), typed)
         choice.show_value(shown_value(fact))
         return choice
-    line = LineField(title, typed, NOT_KNOWN, f"{title}: {fact.origin}")
+    line = LineField(title, typed, NOT_KNOWN, phrase("{title}: {origin}", title=title, origin=fact.origin))
     line.show_value(shown_value(fact))
     return line

@@ -19,7 +19,8 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
-from brachium.core.base.units import many
+from brachium.core.base.spoken import say
+from brachium.core.base.text import lower_first, many, phrase
 from brachium.core.base.why import Because, Fact
 from brachium.core.fit.recorded_facts import with_job_fact
 from brachium.core.machine.facts.open_facts import UNSAID
@@ -52,16 +53,16 @@ def from_words(fact: RecordFact) -> str:
 def fact_because(fact: RecordFact) -> Because:
     """What is known of a fact, and how to change it."""
     unit = fact.unit.value
-    span = f"{unit.least:g} to {unit.most:g} {unit.sign}" if unit.sign else ""
-    value = f"{shown_value(fact)} {unit.sign}".strip() or "not known"
+    span = phrase("{least:g} to {most:g} {unit}", least=unit.least, most=unit.most, unit=unit.sign) if unit.sign else ""
+    value = phrase("{shown_value} {unit}", shown_value=shown_value(fact), unit=unit.sign).strip() or "not known"
     text = (
         "Typical comes with the kind of machine and is to be confirmed; assumed is what nobody said. A figure that "
         "cannot be is asked back."
     )
-    return Because(f"{fact.group}: {fact.title.lower()}", "origin", text,
-                   (Fact(fact.title, value, fact.origin),), f"origin: {fact.origin}",
+    return Because(phrase("{group}: {fact}", group=fact.group, fact=lower_first(fact.title)), "origin", text,
+                   (Fact(fact.title, value, fact.origin),), phrase("origin: {origin}", origin=fact.origin),
                    "Typing it, a label, or a scan. Ctrl+Z takes it back.",
-                   (f"It can be {span}.",) if span else ())  # fmt: skip
+                   (phrase("It can be {span}.", span=span),) if span else ())  # fmt: skip
 
 
 class FactsModel(QAbstractTableModel):
@@ -103,7 +104,8 @@ class FactsModel(QAbstractTableModel):
             return None
         again = index.row() > 0 and self.rows[index.row() - 1].group == fact.group
         first = "" if again and role == ROLE.DisplayRole else fact.group
-        return (first, fact.title, shown_value(fact), fact.unit.value.sign, from_words(fact))[index.column()]
+        cell = (first, fact.title, shown_value(fact), fact.unit.value.sign, from_words(fact))[index.column()]
+        return cell if role == ROLE.EditRole else say(cell)
 
     def setData(self, index: Index, value: object, role: int = ROLE.EditRole) -> bool:
         if role != ROLE.EditRole or index.column() != VALUE:
@@ -114,14 +116,16 @@ class FactsModel(QAbstractTableModel):
         try:
             meant = typed_value(fact, str(value))
         except ValueError as error:
-            self._refuse(f"{fact.group}, {fact.title.lower()}: {error}")
+            self._refuse(
+                phrase("{group}, {fact}: {error}", group=fact.group, fact=lower_first(fact.title), error=error)
+            )
             return False
         self._record(fact, meant)
         return True
 
     def headerData(self, section: int, orientation: Qt.Orientation, role: int = ROLE.DisplayRole) -> object:
         shown = role == ROLE.DisplayRole and orientation == Qt.Orientation.Horizontal
-        return HEADINGS[section] if shown else None
+        return say(HEADINGS[section]) if shown else None
 
     def flags(self, index: Index) -> Qt.ItemFlag:
         plain = Qt.ItemFlag.ItemIsEnabled | Qt.ItemFlag.ItemIsSelectable
@@ -141,7 +145,7 @@ class _ValueDelegate(QStyledItemDelegate):
             return super().createEditor(parent, option, index)
         box = QComboBox(parent)
         for text, title in choices_of(fact):
-            box.addItem(title, text)
+            box.addItem(say(title), text)
         box.activated.connect(lambda _: self._chosen(box))
         return box
 
@@ -184,8 +188,8 @@ class FactsPanel(QWidget):
         head = QHBoxLayout()
         head.setSpacing(12)
         self.search = QLineEdit()
-        self.search.setPlaceholderText("Find a fact: slot, part, name")
-        self.search.setAccessibleName("Find a fact")
+        self.search.setPlaceholderText(say("Find a fact: slot, part, name"))
+        self.search.setAccessibleName(say("Find a fact"))
         self.search.setClearButtonEnabled(True)
         self.search.textChanged.connect(lambda _: self._again())
         head.addWidget(self.search, 1)
@@ -207,7 +211,7 @@ class FactsPanel(QWidget):
         self.table.verticalHeader().hide()
         self.table.verticalHeader().setDefaultSectionSize(26)
         self.table.setShowGrid(False)
-        self.table.setAccessibleName("Facts of the machine")
+        self.table.setAccessibleName(say("Facts of the machine"))
         header = self.table.horizontalHeader()
         header.setSectionResizeMode(QHeaderView.ResizeMode.Interactive)
         header.setStretchLastSection(True)
@@ -228,8 +232,17 @@ class FactsPanel(QWidget):
         self.model.show(rows)
         said = [f for f in every if is_recorded(f)]
         unsure = sum(from_words(f) == "typical" for f in said)
-        tail = f", {unsure} of them typical of the kind and not checked yet" if unsure else ""
-        self.foot.setText(f"{many(len(said), 'fact')} recorded{tail}; {many(len(rows), 'row')} shown. Return edits.")
+        tail = phrase(", {unsure} of them typical of the kind and not checked yet", unsure=unsure) if unsure else ""
+        self.foot.setText(
+            say(
+                phrase(
+                    "{facts} recorded{tail}; {rows} shown. Return edits.",
+                    facts=many(len(said), "fact"),
+                    tail=tail,
+                    rows=many(len(rows), "row"),
+                )
+            )
+        )
 
     def showEvent(self, event: object) -> None:
         super().showEvent(event)  # type: ignore[arg-type]
@@ -266,14 +279,22 @@ class FactsPanel(QWidget):
         try:
             made = with_job_fact(job, fact.key, value)
         except ValueError as error:
-            self._refuse(f"{fact.group}, {fact.title.lower()}: {error}")
+            self._refuse(
+                phrase("{group}, {fact}: {error}", group=fact.group, fact=lower_first(fact.title), error=error)
+            )
             return
-        self._session.edit(f"{fact.title.lower()} recorded", made)
+        self._session.edit(phrase("{fact} recorded", fact=lower_first(fact.title)), made)
 
     def _refuse(self, sentence: str) -> None:
         self._session.say(sentence)
 
 
 def _holds(fact: RecordFact, words: list[str]) -> bool:
-    text = f"{fact.group} {fact.title} {shown_value(fact)} {fact.origin}".casefold()
+    text = phrase(
+        "{group} {fact} {shown_value} {origin}",
+        group=fact.group,
+        fact=fact.title,
+        shown_value=shown_value(fact),
+        origin=fact.origin,
+    ).casefold()
     return all(w in text for w in words)

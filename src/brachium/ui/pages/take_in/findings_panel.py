@@ -7,7 +7,9 @@ from dataclasses import replace
 
 from PySide6.QtWidgets import QHBoxLayout, QLineEdit, QVBoxLayout, QWidget
 
-from brachium.core.base.units import many, minutes
+from brachium.core.base.spoken import say
+from brachium.core.base.text import lower_first, many, phrase, upper_first
+from brachium.core.base.units import minutes
 from brachium.core.condition.findings import KINDS, Finding, Severity, added_minutes, kind_of, stopping
 from brachium.core.condition.zones import zone_title
 from brachium.core.record.job import Job
@@ -15,7 +17,7 @@ from brachium.ui.session import Session
 from brachium.ui.widgets.fields import PlainChoice, Switch
 from brachium.ui.widgets.labels import button, clear, label
 
-SEVERITIES = tuple((s.name, s.words[:1].upper() + s.words[1:]) for s in Severity)
+SEVERITIES = tuple((s.name, upper_first(s.words)) for s in Severity)
 
 
 class FindingsPanel(QWidget):
@@ -45,13 +47,13 @@ class FindingsPanel(QWidget):
             return
         self._shown = state
         self.add.setCurrentIndex(0)
-        self.zone_title.setText(zone_title(job.machine.kind, zone))
+        self.zone_title.setText(say(zone_title(job.machine.kind, zone)))
         clear(self._rows)
         own = [(k, f) for k, f in enumerate(job.findings) if f.zone == zone]
         for index, finding in own:
             self._rows.addWidget(self._row(index, finding))
         self.setVisible(bool(own))
-        self.sums.setText(_sums(job))
+        self.sums.setText(say(_sums(job)))
 
     def _row(self, index: int, finding: Finding) -> QWidget:
         kind = kind_of(finding)
@@ -65,17 +67,19 @@ class FindingsPanel(QWidget):
         severity = Switch(SEVERITIES, lambda key: self._change(index, severity=Severity[key]), kind.title)
         severity.show_value(finding.severity.name)
         line.addWidget(severity)
-        remove = button("×", lambda: self._remove(index), "quiet", f"Take {kind.title.lower()} out")
-        remove.setAccessibleName(f"Take {kind.title} out")
+        remove = button(
+            "×", lambda: self._remove(index), "quiet", phrase("Take {kind} out", kind=lower_first(kind.title))
+        )
+        remove.setAccessibleName(say(phrase("Take {kind} out", kind=kind.title)))
         line.addWidget(remove)
         layout.addLayout(line)
-        means = f"{kind.means[:1].upper()}{kind.means[1:]}; worth: {kind.price}."
+        means = phrase("{means}; worth: {price}.", means=upper_first(kind.means), price=kind.price)
         layout.addWidget(label(means, "soft", True))
         if kind.caution:
             layout.addWidget(label(kind.caution, "alarm" if kind.stops else "warm", True))
         note = QLineEdit(finding.note)
-        note.setPlaceholderText("note")
-        note.setAccessibleName(f"Note on {kind.title}")
+        note.setPlaceholderText(say("note"))
+        note.setAccessibleName(say(phrase("Note on {kind}", kind=kind.title)))
         note.editingFinished.connect(lambda: self._change(index, note=note.text().strip()))
         layout.addWidget(note)
         return out
@@ -90,7 +94,10 @@ class FindingsPanel(QWidget):
     def _add(self, key: str) -> None:
         if key:
             found = Finding(key, self._zone)
-            self._edit(f"found: {kind_of(found).title.lower()}", lambda j: replace(j, findings=(*j.findings, found)))
+            self._edit(
+                phrase("found: {title}", title=lower_first(kind_of(found).title)),
+                lambda j: replace(j, findings=(*j.findings, found)),
+            )
 
     def _change(self, index: int, **changes: object) -> None:
         def change(job: Job) -> Job:
@@ -108,8 +115,8 @@ def _sums(job: Job) -> str:
     """What the findings come to."""
     stop = stopping(job.findings)
     if stop is not None:
-        return f"{kind_of(stop).title} stops the job: every stage is shut until it is gone"
+        return phrase("{title} stops the job: every stage is shut until it is gone", title=kind_of(stop).title)
     if not job.findings:
         return "No finding yet"
     added = added_minutes(job.findings)
-    return f"{many(len(job.findings), 'finding')}, {minutes(added)} more work"
+    return phrase("{findings}, {added} more work", findings=many(len(job.findings), "finding"), added=minutes(added))

@@ -6,6 +6,7 @@ from PySide6.QtCore import Qt, Signal
 from PySide6.QtGui import QKeyEvent, QKeySequence, QMouseEvent, QShortcut
 from PySide6.QtWidgets import QWidget
 
+from brachium.core.base.text import phrase
 from brachium.core.figures.board.kind_outlines import TILES, kind_outlines
 from brachium.core.machine.kinds import MachineKind
 from brachium.ui.widgets.drawing_view import DrawingView
@@ -24,7 +25,7 @@ class KindFigure(DrawingView):
         self.set_builder(kind_outlines)
         self.activated.connect(lambda region: self.kind_chosen.emit(MachineKind(region.id)))
         for key, kind in KINDS.items():
-            shortcut = QShortcut(QKeySequence(f"Alt+{key}"), beside)
+            shortcut = QShortcut(QKeySequence(phrase("Alt+{key}", key=key)), beside)
             shortcut.setContext(Qt.ShortcutContext.WidgetWithChildrenShortcut)
             shortcut.activated.connect(lambda k=kind: self._by_key(k))
 

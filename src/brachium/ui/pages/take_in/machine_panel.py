@@ -9,6 +9,7 @@ from PySide6.QtCore import QSize
 from PySide6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
 
 from brachium.app.view.job_view import JobView
+from brachium.core.base.spoken import say
 from brachium.core.figures.board.fit_board import BoardState, board_height
 from brachium.core.figures.board.machine_figure import machine_figure, outside_zones, strip_height, zone_of
 from brachium.core.machine.facts.place_facts import facts_of
@@ -124,7 +125,7 @@ class MachinePanel(QWidget):
         self.editor.show_job(job)
         self.add_place.setCurrentIndex(0)
         asked = machine.kind is MachineKind.NOT_KNOWN and not ids
-        self._title.setText("What kind of machine is it?" if asked else "What is in its slots")
+        self._title.setText(say("What kind of machine is it?" if asked else "What is in its slots"))
         zone = self.board.selected.startswith("zone:")
         for widget, shown in ((self.kinds, asked), (self.board, not asked), (self.editor, not asked and not zone),
                               (self.add_place, not asked), (self.findings.add, not asked)):  # fmt: skip

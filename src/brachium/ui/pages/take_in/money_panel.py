@@ -10,6 +10,8 @@ from typing import TYPE_CHECKING
 
 from PySide6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
 
+from brachium.core.base.spoken import say
+from brachium.core.base.text import joined, phrase, upper_first
 from brachium.core.base.typed_numbers import decimal_of
 from brachium.core.base.units import money
 from brachium.core.base.why import Because, Fact, Origin
@@ -22,7 +24,7 @@ from brachium.ui.widgets.labels import button, clear, label
 if TYPE_CHECKING:
     from brachium.app.view.job_view import JobView
 
-CLAIMS = tuple((s.name, s.value[:1].upper() + s.value[1:]) for s in ClaimState)
+CLAIMS = tuple((s.name, upper_first(s.value)) for s in ClaimState)
 WRONG_AMOUNT = "An amount such as 40 or 39.50."
 
 
@@ -85,8 +87,8 @@ class MoneyPanel(QWidget):
             return
         self._shown = state
         self.source.show_value(came.source)
-        self.paid.show_value("" if came.paid is None else f"{came.paid:f}")
-        self.shipping.show_value("" if came.shipping is None else f"{came.shipping:f}")
+        self.paid.show_value("" if came.paid is None else phrase("{paid:f}", paid=came.paid))
+        self.shipping.show_value("" if came.shipping is None else phrase("{shipping:f}", shipping=came.shipping))
         for field in (self.piece, self.claim):
             field.edit.clear()
         clear(self._pieces)
@@ -97,9 +99,19 @@ class MoneyPanel(QWidget):
         for index, claim in enumerate(came.claims):
             self._claims.addLayout(self._claim(index, claim))
         plan = view.choice.cost.total if view is not None else Decimal(0)
-        self.sums.setText(f"{money(came.spent())} so far, {money(came.spent() + plan)} with the plan")
+        self.sums.setText(
+            say(
+                phrase(
+                    "{spent} so far, {spent2} with the plan",
+                    spent=money(came.spent()),
+                    spent2=money(came.spent() + plan),
+                )
+            )
+        )
         waiting = came.open_amounts()
-        self.open.setText(f"At least: the price of {', '.join(waiting)} is open." if waiting else "")
+        self.open.setText(
+            say(phrase("At least: the price of {waiting} is open.", waiting=joined(", ", waiting)) if waiting else "")
+        )
 
     def because(self, job: Job, view: JobView | None) -> Because:
         """How the sum came about."""
@@ -112,7 +124,7 @@ class MoneyPanel(QWidget):
         if view is not None:
             facts.append(Fact("plan, parts and work", money(view.choice.cost.total), Origin.COMPUTED))
         broken = came.broken_claims()
-        notes = (f"The seller's word does not hold: {'; '.join(broken)}.",) if broken else ()
+        notes = (phrase("The seller's word does not hold: {broken}.", broken=joined("; ", broken)),) if broken else ()
         return Because(
             "What went into it",
             "money",
@@ -127,8 +139,8 @@ class MoneyPanel(QWidget):
         row = QHBoxLayout()
         row.addWidget(label(text), 1)
         row.addWidget(label(value, "soft"))
-        remove = button("×", drop, "quiet", f"Take {text} out")
-        remove.setAccessibleName(f"Take {text} out")
+        remove = button("×", drop, "quiet", phrase("Take {text} out", text=text))
+        remove.setAccessibleName(say(phrase("Take {text} out", text=text)))
         row.addWidget(remove)
         return row
 
@@ -139,7 +151,7 @@ class MoneyPanel(QWidget):
         choice.show_value(claim.state.name)
         row.addWidget(choice)
         remove = button("×", lambda: self._drop("claims", index), "quiet", "Take the claim out")
-        remove.setAccessibleName(f"Take {claim.text} out")
+        remove.setAccessibleName(say(phrase("Take {claim} out", claim=claim.text)))
         row.addWidget(remove)
         return row
 

@@ -9,7 +9,8 @@ from PySide6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
 from brachium.app.shop.workspace import now_text
 from brachium.app.view.job_view import JobView
 from brachium.app.view.still_open import StillOpen, still_open
-from brachium.core.base.units import many
+from brachium.core.base.spoken import say
+from brachium.core.base.text import counted, lower_first, many, phrase
 from brachium.core.base.why import Because, Fact, Origin
 from brachium.core.machine.places import without_place
 from brachium.core.machine.typical_places import confirmed
@@ -52,7 +53,7 @@ class OpenPanel(QWidget):
         """The record as it is; fields that did not change stay as they are."""
         self.data.show_value(job.data_safe.state.name)
         self.backup.show_job(job)
-        self._data_note.setText(_data_words(job))
+        self._data_note.setText(say(_data_words(job)))
         self._data_note.setVisible(job.data_safe.state is not DataState.BACKED_UP)
         found = still_open(job, view)
         state = (job.id, found, job.machine.configuration(), view is None)
@@ -60,25 +61,29 @@ class OpenPanel(QWidget):
             return
         self._shown = state
         clear(self._rows)
-        self._title.setText(_title(job, view, found))
+        self._title.setText(say(_title(job, view, found)))
         if found.unseen:
             self._unseen(job, found)
         for gap, count in found.facts:
             self._rows.addWidget(RuleLine())
             self._rows.addWidget(gap_field(self._session, gap))
-            waits = f"{many(count, 'part')} wait{'s' if count == 1 else ''} for it."
-            self._rows.addWidget(paragraph(f"{waits} {how_to_find(gap)}", "soft"))
+            waits = counted(count, "{count} part waits for it.", "{count} parts wait for it.")
+            self._rows.addWidget(
+                paragraph(phrase("{waits} {how_to_find}", waits=waits, how_to_find=how_to_find(gap)), "soft")
+            )
 
     def _unseen(self, job: Job, found: StillOpen) -> None:
         first = found.unseen[0]
         name = job.machine.place_label(first)
-        self._rows.addWidget(label(f"{name}: is it there?", "title", True))
+        self._rows.addWidget(label(phrase("{name}: is it there?", name=name), "title", True))
         rest = len(found.unseen) - 1
-        more = f" {rest} more not seen yet." if rest else ""
-        self._rows.addWidget(paragraph(f"Usual for this kind of machine; look, or scan it.{more}", "soft"))
+        more = phrase(" {rest} more not seen yet.", rest=rest) if rest else ""
+        self._rows.addWidget(
+            paragraph(phrase("Usual for this kind of machine; look, or scan it.{more}", more=more), "soft")
+        )
         row = QHBoxLayout()
-        row.addWidget(button("It is there", lambda: self._seen((first,)), "", f"{name}: you saw it"))
-        row.addWidget(button("It is not", lambda: self._gone(first), "", f"Remove {name.lower()}"))
+        row.addWidget(button("It is there", lambda: self._seen((first,)), "", phrase("{name}: you saw it", name=name)))
+        row.addWidget(button("It is not", lambda: self._gone(first), "", phrase("Remove {name}", name=name.lower())))
         if rest:
             every = button("All are there", lambda: self._seen(found.unseen), "quiet", "You saw every one of them")
             row.addWidget(every)
@@ -91,14 +96,16 @@ class OpenPanel(QWidget):
             machine = job.machine
             for place in places:
                 machine = confirmed(machine, place)
-            what = machine.place_label(places[0]).lower() if len(places) == 1 else many(len(places), "slot")
-            self._session.edit(f"{what} seen", replace(job, machine=machine))
+            what = lower_first(machine.place_label(places[0])) if len(places) == 1 else many(len(places), "slot")
+            self._session.edit(phrase("{what} seen", what=what), replace(job, machine=machine))
 
     def _gone(self, place: str) -> None:
         job = self._session.job()
         if job is not None:
-            name = job.machine.place_label(place).lower()
-            self._session.edit(f"{name} taken away", replace(job, machine=without_place(job.machine, place)))
+            name = lower_first(job.machine.place_label(place))
+            self._session.edit(
+                phrase("{name} taken away", name=name), replace(job, machine=without_place(job.machine, place))
+            )
 
     def _set_data(self, key: str) -> None:
         job = self._session.job()
@@ -124,8 +131,10 @@ def _data_words(job: Job) -> str:
     if safe.state is DataState.OPEN:
         return "Nothing is loaded or opened before this is settled."
     if safe.state is DataState.RESCUE:
-        return f"Opened to rescue the data, recorded {safe.when}: no load, no other work before it is out."
-    return f"{safe.state.value.capitalize()}, recorded {safe.when}."
+        return phrase(
+            "Opened to rescue the data, recorded {when}: no load, no other work before it is out.", when=safe.when
+        )
+    return phrase("{state}, recorded {when}.", state=safe.state.value.capitalize(), when=safe.when)
 
 
 def data_because(job: Job) -> Because:

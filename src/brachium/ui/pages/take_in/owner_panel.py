@@ -10,6 +10,8 @@ from decimal import InvalidOperation
 from PySide6.QtCore import QSize
 from PySide6.QtWidgets import QGridLayout, QHBoxLayout, QPlainTextEdit, QVBoxLayout, QWidget
 
+from brachium.core.base.spoken import say
+from brachium.core.base.text import joined, phrase
 from brachium.core.base.typed_numbers import typed_int
 from brachium.core.base.why import Because, Fact, Origin
 from brachium.core.machine.machine import Machine
@@ -65,7 +67,7 @@ class OwnerPanel(QWidget):
         right.addWidget(self.targets)
         left.addWidget(label("Notes on its condition", "section"))
         self.notes = _Notes(self._set_condition)
-        self.notes.setAccessibleName("Condition notes, one per line")
+        self.notes.setAccessibleName(say("Condition notes, one per line"))
         left.addWidget(self.notes)
         self.photos = PhotoStrip(session)
         left.addWidget(self.photos)
@@ -119,7 +121,7 @@ class OwnerPanel(QWidget):
             "name": job.name, "maker": identity.maker, "model": identity.model, "serial": identity.serial,
             "year": str(identity.year or ""), "firmware": identity.firmware, "system": identity.system,
             "processor": job.machine.processor.name, "goal": job.goal,
-            "budget": "" if job.budget is None else f"{job.budget:f}", "needed_by": job.needed_by,
+            "budget": "" if job.budget is None else phrase("{budget:f}", budget=job.budget), "needed_by": job.needed_by,
         }  # fmt: skip
         for key, value in values.items():
             self.fields[key].show_value(value)
@@ -145,7 +147,7 @@ class OwnerPanel(QWidget):
         }
         make = setters.get(key, lambda: replace(job, machine=_identity(job.machine, **{key: text})))
         try:
-            self._session.edit(f"{self.fields[key].caption.text().lower()} changed", make())
+            self._session.edit(phrase("{text} changed", text=self.fields[key].caption.text().lower()), make())
         except (ValueError, InvalidOperation):
             return EXAMPLES[key]
         return None
@@ -163,13 +165,13 @@ class _Notes(QPlainTextEdit):
         super().__init__()
         self._changed = changed
         self._lines: tuple[str, ...] = ()
-        self.setPlaceholderText("One finding a line: loose cable, missing screw, blocked vent, swollen battery…")
+        self.setPlaceholderText(say("One finding a line: loose cable, missing screw, blocked vent, swollen battery…"))
         self.setTabChangesFocus(True)
 
     def show_lines(self, lines: tuple[str, ...]) -> None:
         self._lines = lines
         if not self.hasFocus() and self.toPlainText() != "\n".join(lines):
-            self.setPlainText("\n".join(lines))
+            self.setPlainText(joined("\n", lines))
 
     def sizeHint(self) -> QSize:
         return QSize(200, 48)
@@ -199,7 +201,14 @@ def field_because(job: Job, key: str, name: str) -> Because:
         facts += [Fact("seen", str(seen.value), Origin.SCANNED), Fact("raw", seen.raw or "the same", Origin.SCANNED),
                   Fact("read from", seen.source, Origin.SCANNED)]  # fmt: skip
     text = "What a person recorded stands; a scan only fills what is empty, and asks where the two disagree."
-    return Because(name, "origin", text, tuple(facts), f"origin: {origin}", "Typing it, or taking what was seen.")
+    return Because(
+        name,
+        "origin",
+        text,
+        tuple(facts),
+        phrase("origin: {origin}", origin=origin),
+        "Typing it, or taking what was seen.",
+    )
 
 
 def _recorded(machine: Machine, key: str) -> str:

@@ -11,7 +11,8 @@ from PySide6.QtWidgets import QDialog, QFileDialog, QHBoxLayout, QLabel, QLineEd
 
 from brachium.app.intake.photos import attach_photos, read_all, with_caption, without_photo
 from brachium.core.base.problems import Problem
-from brachium.core.base.units import many
+from brachium.core.base.spoken import say
+from brachium.core.base.text import joined, many, phrase
 from brachium.core.record.job import Job, Photo
 from brachium.formats.photo import SUFFIXES, ScaledPhoto
 from brachium.ui.session import Session
@@ -55,15 +56,25 @@ class PhotoStrip(QWidget):
         more = len(job.photos) - MOST_SHOWN
         if more > 0:
             following = job.photos[MOST_SHOWN].id
-            self._pictures.addWidget(button(f"{more} more", lambda: self.open_photo(following), "quiet"))
+            self._pictures.addWidget(
+                button(phrase("{more} more", more=more), lambda: self.open_photo(following), "quiet")
+            )
 
     def _thumb(self, number: int, photo: Photo) -> QPushButton:
         out = QPushButton()
         out.setProperty("kind", "picture")
         out.setFixedSize(THUMB)
         out.setIconSize(THUMB)
-        out.setAccessibleName(f"Photo {number}{f': {photo.caption}' if photo.caption else ''}")
-        out.setToolTip(tip_text(photo.caption or f"Photo {number}, {photo.added}"))
+        out.setAccessibleName(
+            say(
+                phrase(
+                    "Photo {number}{more}",
+                    number=number,
+                    more=phrase(": {caption}", caption=photo.caption) if photo.caption else "",
+                )
+            )
+        )
+        out.setToolTip(tip_text(photo.caption or phrase("Photo {number}, {added}", number=number, added=photo.added)))
         out.clicked.connect(lambda: self.open_photo(photo.id))
         self._session.workspace.lanes.submit(
             "compute", lambda: self._session.workspace.photo(photo.id), lambda data: _show_icon(out, data),
@@ -79,8 +90,10 @@ class PhotoStrip(QWidget):
         return sheet
 
     def _ask(self) -> None:
-        pattern = " ".join(f"*{s}" for s in SUFFIXES)
-        names, _ = QFileDialog.getOpenFileNames(self, "Photos", str(Path.home()), f"Pictures ({pattern});;All (*)")
+        pattern = joined(" ", (phrase("*{s}", s=s) for s in SUFFIXES))
+        names, _ = QFileDialog.getOpenFileNames(
+            self, say("Photos"), str(Path.home()), say(phrase("Pictures ({pattern});;All (*)", pattern=pattern))
+        )
         if names:
             add_photos(self._session, tuple(Path(n) for n in names))
 
@@ -95,7 +108,9 @@ def add_photos(session: Session, paths: Sequence[Path]) -> None:
         for problem in bad[:1]:
             session.report(problem)
         if not bad:
-            session.say(f"{many(count, 'photo')} added." if count else "These photos are here already.")
+            session.say(
+                phrase("{photos} added.", photos=many(count, "photo")) if count else "These photos are here already."
+            )
 
     session.read(lambda stopped: read_all(paths, stopped), arrived)
 
@@ -118,7 +133,7 @@ class PhotoSheet(QDialog):
     def __init__(self, parent: QWidget, session: Session, photo_id: str) -> None:
         super().__init__(parent)
         self._session, self._id = session, photo_id
-        self.setWindowTitle("Photo")
+        self.setWindowTitle(say("Photo"))
         self.resize(min(parent.width() - 80, 900), min(parent.height() - 80, 700))
         layout = QVBoxLayout(self)
         layout.setContentsMargins(16, 16, 16, 12)
@@ -127,8 +142,8 @@ class PhotoSheet(QDialog):
         layout.addWidget(self.picture, 1)
         row = QHBoxLayout()
         self.caption = QLineEdit()
-        self.caption.setPlaceholderText("What it shows")
-        self.caption.setAccessibleName("What it shows")
+        self.caption.setPlaceholderText(say("What it shows"))
+        self.caption.setAccessibleName(say("What it shows"))
         self.caption.editingFinished.connect(self._write)
         row.addWidget(self.caption, 1)
         self.earlier = button("Earlier", lambda: self._step(-1), "quiet")
@@ -150,13 +165,15 @@ class PhotoSheet(QDialog):
             self.close()
             return
         photo = photos[index]
-        self.setWindowTitle(f"Photo {index + 1} of {len(photos)}, {photo.added}")
-        self.caption.setText(photo.caption)
+        self.setWindowTitle(
+            say(phrase("Photo {index} of {count}, {added}", index=index + 1, count=len(photos), added=photo.added))
+        )
+        self.caption.setText(say(photo.caption))
         self.earlier.setEnabled(index > 0)
         self.later.setEnabled(index + 1 < len(photos))
         data = self._session.workspace.photo(photo.id)
         if not data:
-            self.picture.setText("This picture is not in the shop file; its record came without it.")
+            self.picture.setText(say("This picture is not in the shop file; its record came without it."))
             return
         pixels = QPixmap()
         pixels.loadFromData(data)

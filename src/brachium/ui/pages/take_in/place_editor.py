@@ -9,6 +9,8 @@ from PySide6.QtCore import Signal
 from PySide6.QtGui import QResizeEvent
 from PySide6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
 
+from brachium.core.base.spoken import say
+from brachium.core.base.text import joined, lower_first, phrase, upper_first
 from brachium.core.base.typed_numbers import typed_int
 from brachium.core.fit.fill import fact_of
 from brachium.core.fit.gap_words import value_words
@@ -49,7 +51,7 @@ class PlaceEditor(QWidget):
         self.fields: dict[str, ChoiceField | LineField] = {}
         self.setFixedHeight(HEAD_H + 58)
         self.remove = button("×", self._remove, "quiet", "Remove this slot")
-        self.remove.setAccessibleName("Remove this slot")
+        self.remove.setAccessibleName(say("Remove this slot"))
         self.remove.setParent(self)
         self.remove.hide()
         self.pull = button("To the shelf", self._pull, "quiet", "Takes the part out and puts it on the parts shelf")
@@ -68,21 +70,23 @@ class PlaceEditor(QWidget):
     def _pull(self) -> None:
         moved = self._session.shelf.pull(self._session.job_id, self._place)
         if moved:
-            self._session.say(f"On the shelf now: from {moved}.")
+            self._session.say(phrase("On the shelf now: from {moved}.", moved=moved))
             self.emptied.emit()
 
     def _confirm(self) -> None:
         job = self._session.job()
         if job is not None:
-            label_ = job.machine.place_label(self._place).lower()
-            self._session.edit(f"{label_} seen", replace(job, machine=confirmed(job.machine, self._place)))
+            label_ = lower_first(job.machine.place_label(self._place))
+            self._session.edit(
+                phrase("{label} seen", label=label_), replace(job, machine=confirmed(job.machine, self._place))
+            )
 
     def _remove(self) -> None:
         job = self._session.job()
         if job is not None:
-            label_ = job.machine.place_label(self._place).lower()
+            label_ = lower_first(job.machine.place_label(self._place))
             machine = without_place(job.machine, self._place)
-            self._session.edit(f"{label_} taken away", replace(job, machine=machine))
+            self._session.edit(phrase("{label} taken away", label=label_), replace(job, machine=machine))
             self.emptied.emit()
 
     def show_place(self, place_id: str) -> None:
@@ -128,7 +132,7 @@ class PlaceEditor(QWidget):
     def _lead(self, machine: Machine, lead: Lead) -> None:
         feeds = ChoiceField("Feeds", [("", "nothing: free"), *((b.id, b.label) for b in machine.bays)], self._feed)
         feeds.show_value(lead.feeds)
-        self._row(f"{lead.label}, from the power supply", {"feeds": feeds})
+        self._row(phrase("{lead}, from the power supply", lead=lead.label), {"feeds": feeds})
 
     def _facts(self, machine: Machine, specs: Sequence[FactSpec]) -> None:
         title = machine.place_label(self._place) if self._place != COOLING else "Paste, fins and cooler"
@@ -144,7 +148,7 @@ class PlaceEditor(QWidget):
         self._layout.addStretch(1)
 
     def _fact_field(self, spec: FactSpec, value: object) -> ChoiceField | LineField:
-        name = f"{spec.title} [{spec.unit}]" if spec.unit else spec.title
+        name = phrase("{spec} [{spec2}]", spec=spec.title, spec2=spec.unit) if spec.unit else spec.title
         if spec.values:
             choices = [("", "not known"), *((str(k), value_words(v)) for k, v in enumerate(spec.values))]
             choice = ChoiceField(name, choices, lambda key: self._fact(spec, spec.values[int(key)] if key else None))
@@ -167,7 +171,9 @@ class PlaceEditor(QWidget):
     def _fact(self, spec: FactSpec, value: object) -> None:
         job = self._session.job()
         if job is not None:
-            self._session.edit(f"{spec.title.lower()} recorded", with_job_fact(job, spec.key, value))
+            self._session.edit(
+                phrase("{spec} recorded", spec=lower_first(spec.title)), with_job_fact(job, spec.key, value)
+            )
 
     def _row(self, title: str, fields: Mapping[str, ChoiceField | LineField]) -> None:
         row = QHBoxLayout()
@@ -194,12 +200,14 @@ class PlaceEditor(QWidget):
             fact = facts.get(f"parts.{place.id}.{name}")
             if fact is not None:
                 fields[name] = fact_field(fact, self._record)
-        self._row(f"{place.label}, {kind} {place.form}", fields)
+        self._row(phrase("{place}, {kind} {form}", place=place.label, kind=kind, form=place.form), fields)
 
     def _record(self, fact: RecordFact, value: object) -> None:
         job = self._session.job()
         if job is not None:
-            self._session.edit(f"{fact.title.lower()} recorded", with_job_fact(job, fact.key, value))
+            self._session.edit(
+                phrase("{fact} recorded", fact=lower_first(fact.title)), with_job_fact(job, fact.key, value)
+            )
 
     def _typed_label(self, text: str) -> str | None:
         """A label or quick words put into this place; nothing empties it."""
@@ -208,18 +216,20 @@ class PlaceEditor(QWidget):
             return None
         asked = read_part_at(job.machine, self._place, text) if text else None
         if asked is not None and asked.part is None:
-            return f"{asked.lacks[:1].upper()}{asked.lacks[1:]}."
+            return phrase("{lacks}.", lacks=upper_first(asked.lacks))
         machine = with_read_part(job.machine, self._place, asked)
-        name = job.machine.place_label(self._place).lower()
-        self._session.edit(f"{name} changed", replace(job, machine=machine))
+        name = lower_first(job.machine.place_label(self._place))
+        self._session.edit(phrase("{name} changed", name=name), replace(job, machine=machine))
         unread = asked.piece.not_understood if asked is not None and asked.piece is not None else ()
-        return f"Not understood: {' '.join(unread)}." if unread else None
+        return phrase("Not understood: {unread}.", unread=joined(" ", unread)) if unread else None
 
     def _feed(self, place_id: str) -> None:
         job = self._session.job()
         if job is not None:
             name = job.machine.place_label(self._place)
-            self._session.edit(f"{name} changed", replace(job, machine=with_feed(job.machine, self._place, place_id)))
+            self._session.edit(
+                phrase("{name} changed", name=name), replace(job, machine=with_feed(job.machine, self._place, place_id))
+            )
 
 
 def _known(machine: Machine, key: str) -> object:

@@ -9,7 +9,8 @@ from PySide6.QtCore import Qt, QTimer, Signal
 from PySide6.QtWidgets import QHBoxLayout, QLabel, QLineEdit, QSizePolicy, QVBoxLayout, QWidget
 
 from brachium.app.intake.quick_take_in import Chip, chips_of, kept_line, read_into, with_kind_and_places
-from brachium.core.base.units import many
+from brachium.core.base.spoken import say
+from brachium.core.base.text import many, phrase, upper_first
 from brachium.core.machine.kinds import MachineKind
 from brachium.core.record.job import Job
 from brachium.ui.session import Session
@@ -36,14 +37,14 @@ class QuickLineField(QWidget):
         layout.setSpacing(2)
         row = QHBoxLayout()
         row.setSpacing(12)
-        kinds = [(k.value, "Kind not known" if k is MachineKind.NOT_KNOWN else k.value[:1].upper() + k.value[1:])
+        kinds = [(k.value, "Kind not known" if k is MachineKind.NOT_KNOWN else upper_first(k.value))
                  for k in sorted(MachineKind, key=lambda k: k is not MachineKind.NOT_KNOWN)]  # fmt: skip
         self.kind = PlainChoice(kinds, lambda key: self.choose_kind(MachineKind(key)), "Kind of machine", True)
         self.kind.setFixedWidth(168)
         row.addWidget(self.kind)
         self.edit = QLineEdit()
-        self.edit.setPlaceholderText(EXAMPLE)
-        self.edit.setAccessibleName("Quick line")
+        self.edit.setPlaceholderText(say(EXAMPLE))
+        self.edit.setAccessibleName(say("Quick line"))
         self.edit.setObjectName("quick_line")
         self.edit.setToolTip(tip_text("What is in it, in your words or as labels print it. Enter records."))
         self.edit.setClearButtonEnabled(True)
@@ -53,7 +54,7 @@ class QuickLineField(QWidget):
         self.chips.setTextFormat(Qt.TextFormat.RichText)
         self.chips.setWordWrap(True)
         self.chips.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Minimum)
-        self.chips.setAccessibleName("How the line is understood")
+        self.chips.setAccessibleName(say("How the line is understood"))
         layout.addWidget(self.chips)
         self.chips.hide()
         self._wait = QTimer(self, interval=WAIT_MS, singleShot=True)
@@ -96,10 +97,14 @@ class QuickLineField(QWidget):
     def _show(self, chips: tuple[Chip, ...]) -> None:
         cool, warm = theme.qcolor("cool").name(), theme.qcolor("warm").name()
         words = [
-            f'<span style="color:{cool if c.understood else warm}; white-space:nowrap">{escape(c.text)}</span>'
+            phrase(
+                '<span style="color:{cool}; white-space:nowrap">{text}</span>',
+                cool=cool if c.understood else warm,
+                text=escape(c.text),
+            )
             for c in chips
         ]
-        self.chips.setText(" &nbsp;·&nbsp; ".join(words))
+        self.chips.setText(say(" &nbsp;·&nbsp; ".join(words)))
         self.chips.setVisible(bool(chips))
 
     def _record(self) -> None:
@@ -121,6 +126,6 @@ class QuickLineField(QWidget):
         self.edit.clear()
         self._show(tuple(c for c in chips if not c.understood))  # the rest stands on the board now
         unread = sum(not c.understood for c in chips)
-        noted = f"; {many(unread, 'piece')} not understood, kept as a note" if unread else ""
-        self._session.say(f"Recorded{noted}.")
+        noted = phrase("; {pieces} not understood, kept as a note", pieces=many(unread, "piece")) if unread else ""
+        self._session.say(phrase("Recorded{noted}.", noted=noted))
         self.recorded.emit()

@@ -8,7 +8,8 @@ from functools import partial
 from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QGridLayout, QHBoxLayout, QVBoxLayout, QWidget
 
-from brachium.core.base.units import many
+from brachium.core.base.spoken import say
+from brachium.core.base.text import joined, many, phrase, upper_first
 from brachium.core.machine.scanned.remarks import remarks
 from brachium.core.machine.scanned.scan import Scan
 from brachium.core.machine.scanned.scan_differences import ScanDifference, scan_differences, with_scanned
@@ -63,16 +64,28 @@ class ScanPanel(QWidget):
         clear(self._remarks)
         self.all.setVisible(job.scan is not None)
         if job.scan is None:
-            self._words.setText("Not scanned yet.")
+            self._words.setText(say("Not scanned yet."))
             return
         open_questions = questions(job)
         read = many(len(job.scan.fields), "field")
-        words = [f"{read}, {many(len(job.scan.drives), 'drive')}, {many(len(job.scan.places), 'memory slot')} read."]
+        words = [
+            phrase(
+                "{read}, {drives}, {slots} read.",
+                read=read,
+                drives=many(len(job.scan.drives), "drive"),
+                slots=many(len(job.scan.places), "memory slot"),
+            )
+        ]
         if open_questions:
             words.append("Record and machine disagree; what is true now?")
-        self._words.setText(" ".join((*words, *(f"{n[:1].upper()}{n[1:]}." for n in job.scan.notes))))
+        self._words.setText(say(joined(" ", (*words, *(phrase("{n}.", n=upper_first(n)) for n in job.scan.notes)))))
         for remark in remarks(job.machine, job.scan):
-            line = button(f"{remark.text}.", partial(self._session.explain, remark.because), "remark", "Why it matters")
+            line = button(
+                phrase("{remark}.", remark=remark.text),
+                partial(self._session.explain, remark.because),
+                "remark",
+                "Why it matters",
+            )
             self._remarks.addWidget(line)
         for row, question in enumerate(open_questions):
             self._ask(row, question)
@@ -80,24 +93,36 @@ class ScanPanel(QWidget):
 
     def _ask(self, row: int, question: ScanDifference) -> None:
         top = Qt.AlignmentFlag.AlignVCenter
-        what = (
-            f"{question.label[:1].upper()}{question.label[1:]}: {question.recorded} in the record, {question.seen} seen"
+        what = phrase(
+            "{question}: {recorded} in the record, {seen} seen",
+            question=upper_first(question.label),
+            recorded=question.recorded,
+            seen=question.seen,
         )
         self._asked.addWidget(label(what, "", True), row, 0, top)
-        take = button("Take", lambda: self._take(question), "", f"Put {question.seen} into the record")
-        keep = button("Keep", lambda: self._keep(question), "quiet", f"Leave {question.recorded} in the record")
-        take.setAccessibleName(f"Take {question.label}: {question.seen}")
-        keep.setAccessibleName(f"Keep {question.label}: {question.recorded}")
+        take = button(
+            "Take", lambda: self._take(question), "", phrase("Put {seen} into the record", seen=question.seen)
+        )
+        keep = button(
+            "Keep",
+            lambda: self._keep(question),
+            "quiet",
+            phrase("Leave {recorded} in the record", recorded=question.recorded),
+        )
+        take.setAccessibleName(say(phrase("Take {question}: {seen}", question=question.label, seen=question.seen)))
+        keep.setAccessibleName(
+            say(phrase("Keep {question}: {recorded}", question=question.label, recorded=question.recorded))
+        )
         self._asked.addWidget(take, row, 1)
         self._asked.addWidget(keep, row, 2)
 
     def _show_absent(self, scan: Scan) -> None:
         for row, absent in enumerate(scan.absent):
-            text = f"{absent.why[:1].upper()}{absent.why[1:]}." + (
-                f" To fill it, {absent.command}." if absent.command else ""
+            text = phrase("{why}.", why=upper_first(absent.why)) + (
+                phrase(" To fill it, {command}.", command=absent.command) if absent.command else ""
             )
             what = absent.what.removeprefix("identity.").removeprefix("board.").replace(".", " ")
-            self._absent.addWidget(label(what[:1].upper() + what[1:], "field"), row, 0, Qt.AlignmentFlag.AlignTop)
+            self._absent.addWidget(label(upper_first(what), "field"), row, 0, Qt.AlignmentFlag.AlignTop)
             self._absent.addWidget(label(text, "soft", True), row, 1)
 
     def _show_all(self) -> None:
@@ -130,13 +155,15 @@ class ScanPanel(QWidget):
         job = self._session.job()
         if job is not None and job.scan is not None:
             machine = with_scanned(job.machine, job.scan, (question.key,))
-            self._session.edit(f"{question.label} taken from the scan", replace(job, machine=machine))
+            self._session.edit(
+                phrase("{question} taken from the scan", question=question.label), replace(job, machine=machine)
+            )
 
     def _keep(self, question: ScanDifference) -> None:
         job = self._session.job()
         if job is not None:
             kept = (*job.scan_kept, _mark(question))
-            self._session.edit(f"{question.label} kept", replace(job, scan_kept=kept))
+            self._session.edit(phrase("{question} kept", question=question.label), replace(job, scan_kept=kept))
 
 
 def questions(job: Job) -> tuple[ScanDifference, ...]:
@@ -147,4 +174,4 @@ def questions(job: Job) -> tuple[ScanDifference, ...]:
 
 
 def _mark(question: ScanDifference) -> str:
-    return f"{question.key}={question.seen}"
+    return phrase("{key}={seen}", key=question.key, seen=question.seen)

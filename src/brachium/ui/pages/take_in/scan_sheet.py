@@ -19,6 +19,8 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
+from brachium.core.base.spoken import say
+from brachium.core.base.text import upper_first
 from brachium.core.machine.scanned.scan import Scan
 from brachium.core.machine.scanned.scan_rows import HEADINGS, Row, scan_rows
 from brachium.formats.cells import guarded
@@ -32,20 +34,20 @@ class ScanSheet(QDialog):
     def __init__(self, parent: QWidget, scan: Scan) -> None:
         super().__init__(parent)
         self._rows = scan_rows(scan)
-        self.setWindowTitle("Everything that was read")
+        self.setWindowTitle(say("Everything that was read"))
         self.resize(min(parent.width() - 80, 980), min(parent.height() - 80, 640))
         layout = QVBoxLayout(self)
         layout.setContentsMargins(20, 16, 20, 14)
         layout.setSpacing(8)
         layout.addWidget(label("Everything that was read", "title"))
         self.search = QLineEdit()
-        self.search.setPlaceholderText("Search")
-        self.search.setAccessibleName("Search")
+        self.search.setPlaceholderText(say("Search"))
+        self.search.setAccessibleName(say("Search"))
         self.search.setClearButtonEnabled(True)
         self.search.textChanged.connect(lambda _: self._show())
         layout.addWidget(self.search)
         self.table = QTableWidget(0, len(HEADINGS))
-        self.table.setHorizontalHeaderLabels([h.capitalize() for h in HEADINGS])
+        self.table.setHorizontalHeaderLabels([say(upper_first(h)) for h in HEADINGS])
         self.table.setEditTriggers(QAbstractItemView.EditTrigger.NoEditTriggers)
         self.table.setSelectionBehavior(QAbstractItemView.SelectionBehavior.SelectRows)
         self.table.setShowGrid(False)
@@ -78,11 +80,11 @@ class ScanSheet(QDialog):
         self.table.setRowCount(len(rows))
         for k, texts in enumerate(rows):
             for column, text in enumerate(texts):
-                item = QTableWidgetItem(text)
+                item = QTableWidgetItem(say(text))
                 item.setToolTip(tip_text(text))
                 self.table.setItem(k, column, item)
 
     def _copy(self) -> None:
         out = io.StringIO()
         csv.writer(out, lineterminator="\n").writerows([HEADINGS, *(guarded(*row) for row in self._shown())])
-        QApplication.clipboard().setText(out.getvalue())
+        QApplication.clipboard().setText(say(out.getvalue()))

@@ -8,6 +8,7 @@ from typing import TYPE_CHECKING
 from PySide6.QtWidgets import QVBoxLayout, QWidget
 
 from brachium.app.view.other_use import changed_by_use
+from brachium.core.base.text import phrase
 from brachium.core.base.why import Because
 from brachium.core.record.job import Job
 from brachium.ui.pages.base.page import Page
@@ -81,11 +82,11 @@ class TakeInPage(Page):
     def _answer(self, job: Job, view: JobView | None) -> tuple[str, str]:
         """Whether enough is known to go on, and what is missing."""
         if view is None:
-            return f"Take in: {job.name}", ""
+            return phrase("Take in: {job}", job=job.name), ""
         latch = next(iter(view.standing.latches.values()))
         if latch.open:
             return "Known well enough to measure", ""
-        return f"Still needed: {latch.missing}", ""
+        return phrase("Still needed: {missing}", missing=latch.missing), ""
 
     def default_because(self) -> Because | None:
         job = self.session.job()

@@ -8,12 +8,15 @@ from statistics import median
 from PySide6.QtWidgets import QComboBox, QHBoxLayout, QLineEdit, QVBoxLayout, QWidget
 
 from brachium.app.bench.run_roles import BEFORE
+from brachium.core.base.spoken import say
+from brachium.core.base.text import lower_first, phrase
 from brachium.core.base.typed_numbers import typed_float
 from brachium.core.measure.own_tests import OwnTest
 from brachium.core.record.job import Job
 from brachium.core.record.target import Target
 from brachium.ui.session import Session
 from brachium.ui.widgets.labels import button, clear, label
+from brachium.ui.widgets.tool_tips import tip_text
 
 KINDS: tuple[Target, ...] = (
     Target("start_up", "starts within", 30.0, "s", True),
@@ -29,7 +32,9 @@ def wishes_of(job: Job) -> tuple[Target, ...]:
     own = []
     for test in job.own_tests:
         before = [r.value for r in job.own_results if r.test_id == test.id and r.role == BEFORE and not r.invalid]
-        words = f"{test.title.lower()} at {'least' if test.higher_is_better else 'most'}"
+        words = phrase(
+            "{test} at {which}", test=lower_first(test.title), which="least" if test.higher_is_better else "most"
+        )
         own.append(Target(test.key, words, median(before) if before else 1.0, test.unit, not test.higher_is_better,
                           test.settings))  # fmt: skip
     return (*KINDS, *own)
@@ -51,7 +56,7 @@ class TargetsEditor(QWidget):
         self._rows.setSpacing(4)
         outer.addLayout(self._rows)
         self.add = QComboBox()
-        self.add.setAccessibleName("Add a target")
+        self.add.setAccessibleName(say("Add a target"))
         self.add.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
         self.add.activated.connect(self._add)
         outer.addWidget(self.add)
@@ -65,11 +70,14 @@ class TargetsEditor(QWidget):
         for index, target in enumerate(job.targets):
             self._rows.addWidget(self._row(index, target))
         self.add.clear()
-        self.add.addItem("Add a target…", "")
+        self.add.addItem(say("Add a target…"), "")
         present = {t.key for t in job.targets}
         for kind in wishes_of(job):
             if kind.key not in present:
-                self.add.addItem(f"{kind.title} {kind.limit:g} {kind.unit}", kind.key)
+                self.add.addItem(
+                    say(phrase("{kind} {limit:g} {kind2}", kind=kind.title, limit=kind.limit, kind2=kind.unit)),
+                    kind.key,
+                )
 
     def _row(self, index: int, target: Target) -> QWidget:
         row = QWidget()
@@ -79,23 +87,25 @@ class TargetsEditor(QWidget):
         title = label(target.title, "", True)
         title.setMinimumWidth(40)
         layout.addWidget(title, 1)
-        limit = QLineEdit(f"{target.limit:g}")
+        limit = QLineEdit(phrase("{limit:g}", limit=target.limit))
         limit.setFixedWidth(44)
-        limit.setAccessibleName(f"Limit: {target.title}")
+        limit.setAccessibleName(say(phrase("Limit: {target}", target=target.title)))
         limit.editingFinished.connect(lambda: self._set_limit(index, limit))
         layout.addWidget(limit)
         unit = label(target.unit, "soft")
         unit.setFixedWidth(46)
         layout.addWidget(unit)
         condition = QLineEdit(target.condition)
-        condition.setPlaceholderText("when")
+        condition.setPlaceholderText(say("when"))
         condition.setCursorPosition(0)
         condition.setFixedWidth(84)
-        condition.setToolTip("The condition it is meant for, such as: on a warm day")
-        condition.setAccessibleName(f"Condition: {target.title}")
+        condition.setToolTip(tip_text("The condition it is meant for, such as: on a warm day"))
+        condition.setAccessibleName(say(phrase("Condition: {target}", target=target.title)))
         condition.editingFinished.connect(lambda: self._set_condition(index, condition.text().strip()))
         layout.addWidget(condition)
-        layout.addWidget(button("×", lambda: self._remove(index), "quiet", f"Remove: {target.title}"))
+        layout.addWidget(
+            button("×", lambda: self._remove(index), "quiet", phrase("Remove: {target}", target=target.title))
+        )
         return row
 
     def _put(self, label_text: str, targets: tuple[Target, ...]) -> None:
@@ -108,8 +118,14 @@ class TargetsEditor(QWidget):
         try:
             value = typed_float(line.text())
         except ValueError:
-            self._session.say(f"{line.text()!r} is not a valid limit; a number such as {targets[index].limit:g} is.")
-            line.setText(f"{targets[index].limit:g}")
+            self._session.say(
+                phrase(
+                    "{text!r} is not a valid limit; a number such as {limit:g} is.",
+                    text=line.text(),
+                    limit=targets[index].limit,
+                )
+            )
+            line.setText(phrase("{limit:g}", limit=targets[index].limit))
             return
         if value != targets[index].limit:
             old = targets[index]

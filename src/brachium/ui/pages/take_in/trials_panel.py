@@ -6,6 +6,8 @@ from dataclasses import replace
 
 from PySide6.QtWidgets import QGridLayout, QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWidget
 
+from brachium.core.base.spoken import say
+from brachium.core.base.text import phrase
 from brachium.core.condition.trials import FunctionalTest, TestResult, TrialOutcome, tests_for
 from brachium.core.record.job import Job
 from brachium.ui.session import Session
@@ -61,11 +63,14 @@ class TrialsPanel(QWidget):
     def _outcome(self, test: FunctionalTest, outcome: TrialOutcome) -> QPushButton:
         following = CYCLE[(CYCLE.index(outcome) + 1) % len(CYCLE)]
         out = button(
-            test.title, lambda: self._try(test.id, following), "outcome", f"{test.hint}\nPress for the next outcome"
+            test.title,
+            lambda: self._try(test.id, following),
+            "outcome",
+            phrase("{hint}\nPress for the next outcome", hint=test.hint),
         )
         out.setIcon(icon(*OUTCOME_ICONS[outcome]))
         out.setProperty("outcome", outcome.name)
-        out.setAccessibleName(f"{test.title}: {outcome}")
+        out.setAccessibleName(say(phrase("{test}: {outcome}", test=test.title, outcome=outcome)))
         return out
 
     def _try(self, test: str, outcome: TrialOutcome) -> None:
@@ -74,4 +79,4 @@ class TrialsPanel(QWidget):
             return
         rest = tuple(r for r in job.tried if r.id != test)
         tried = rest if outcome is TrialOutcome.NOT_TRIED else (*rest, TestResult(test, outcome))
-        self._session.edit(f"tried: {test}", replace(job, tried=tried))
+        self._session.edit(phrase("tried: {test}", test=test), replace(job, tried=tried))

@@ -10,6 +10,8 @@ from PySide6.QtWidgets import QDialog, QFrame, QHBoxLayout, QScrollArea, QVBoxLa
 
 from brachium.app.view.job_view import JobView
 from brachium.app.view.step_scene import view_scene
+from brachium.core.base.spoken import say
+from brachium.core.base.text import phrase
 from brachium.core.figures.base.placing import scaled
 from brachium.core.figures.work.step_figure import step_figure
 from brachium.core.figures.work.step_strip import step_strip
@@ -31,7 +33,7 @@ class BenchMode(QDialog):
         go: Callable[[int], None],
     ) -> None:  # fmt: skip
         super().__init__(parent)
-        self.setWindowTitle("Bench mode")
+        self.setWindowTitle(say("Bench mode"))
         self.setObjectName("bench")
         self.setWindowFlag(Qt.WindowType.Window)
         self.setSizeGripEnabled(False)
@@ -81,12 +83,12 @@ class BenchMode(QDialog):
         """The step at hand; `ticked` = it is done already."""
         steps = view.work.whole
         at = next((k for k, s in enumerate(steps) if s.id == step.id), 0)
-        self.title.setText(f"{at + 1} of {len(steps)}   {step.title}")
+        self.title.setText(say(phrase("{at} of {count}   {step}", at=at + 1, count=len(steps), step=step.title)))
         scene = view_scene(view, step)
         self.picture.set_builder(lambda w, h: scaled(step_figure(scene, w / FACTOR, h / FACTOR), FACTOR))
         self.words.show_step(job, step, view, problem)
         self.area.verticalScrollBar().setValue(0)
-        self.done_key.setText("Undo the tick" if ticked else "Done")
+        self.done_key.setText(say("Undo the tick" if ticked else "Done"))
         ids = {d.step_id for d in job.steps_done}
         f = STRIP_FACTOR
         self.strip.set_builder(lambda w, h: scaled(step_strip(steps, ids, step.id, w / f), f))
@@ -94,4 +96,4 @@ class BenchMode(QDialog):
 
     def show_clock(self, text: str) -> None:
         """The stopwatch of the step."""
-        self.clock.setText(text)
+        self.clock.setText(say(text))

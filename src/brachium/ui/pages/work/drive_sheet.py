@@ -9,6 +9,8 @@ from decimal import Decimal
 from PySide6.QtWidgets import QDialog, QGridLayout, QHBoxLayout, QVBoxLayout, QWidget
 
 from brachium.app.view.job_view import JobView
+from brachium.core.base.spoken import say
+from brachium.core.base.text import joined, phrase, upper_first
 from brachium.core.base.units import gib, minutes, percent
 from brachium.core.machine.parts import Drive
 from brachium.core.record.drive_records import EraseMethod, Erasure, Pulled, Transfer, Verified, Way
@@ -20,7 +22,7 @@ from brachium.ui.widgets.fields import ChoiceField, LineField, Switch
 from brachium.ui.widgets.labels import button, clear, label, paragraph
 from brachium.ui.widgets.number_fields import number_field
 
-WAYS = tuple((w.name, w.value[:1].upper() + w.value[1:]) for w in Way if w is not Way.IMAGE)
+WAYS = tuple((w.name, upper_first(w.value)) for w in Way if w is not Way.IMAGE)
 HELD = {True: "holds", False: "does not hold", None: "look first"}
 
 
@@ -30,7 +32,7 @@ class DriveSheet(QDialog):
     def __init__(self, parent: QWidget, session: Session) -> None:
         super().__init__(parent)
         self._session = session
-        self.setWindowTitle("Drives of this plan")
+        self.setWindowTitle(say("Drives of this plan"))
         self.setMinimumWidth(640)
         layout = QVBoxLayout(self)
         layout.setContentsMargins(20, 16, 20, 14)
@@ -67,7 +69,7 @@ class DriveSheet(QDialog):
     def _build_old(self, layout: QVBoxLayout) -> None:
         self._old_title = label("The drive that comes out", "title")
         layout.addWidget(self._old_title)
-        pulled = [(p.name, p.value[:1].upper() + p.value[1:]) for p in Pulled]
+        pulled = [(p.name, upper_first(p.value)) for p in Pulled]
         self.pulled = ChoiceField("What becomes of it", pulled, lambda key: self._change(pulled=Pulled[key]))
         layout.addWidget(self.pulled)
         self.advice = paragraph("", "soft")
@@ -115,7 +117,7 @@ class DriveSheet(QDialog):
         )  # fmt: skip
         problem = record_problem(erasure, drive)
         if problem:
-            self.records.setText(f"Not yet: {problem}.")
+            self.records.setText(say(phrase("Not yet: {problem}.", problem=problem)))
             return
         kept = (*(e for e in job.erasures if e.drive != erasure.drive), erasure)
         self._session.edit("erasure recorded", replace(job, erasures=kept))
@@ -128,10 +130,12 @@ class DriveSheet(QDialog):
             job.machine, view.choice.chosen(), job.transfer, view.choice.around.used_bytes, failing_places(job)
         )
         self.way.show_value(job.transfer.way.name)
-        self.used.show_value(f"{job.transfer.used_gib:g}" if job.transfer.used_gib is not None else "")
-        self.bridge.show_value(f"{job.transfer.bridge_mb_s:g}")
-        self.programs.show_value(f"{job.transfer.programs_min:g}")
-        self.answer.setText(move_words(plan))
+        self.used.show_value(
+            phrase("{used_gib:g}", used_gib=job.transfer.used_gib) if job.transfer.used_gib is not None else ""
+        )
+        self.bridge.show_value(phrase("{bridge_mb_s:g}", bridge_mb_s=job.transfer.bridge_mb_s))
+        self.programs.show_value(phrase("{programs_min:g}", programs_min=job.transfer.programs_min))
+        self.answer.setText(say(move_words(plan)))
         clear(self._conditions)
         for row, condition in enumerate(plan.conditions if plan is not None else ()):
             kind = "alarm" if condition.holds is False else "soft" if condition.holds else "warm"
@@ -154,41 +158,85 @@ class DriveSheet(QDialog):
         if drives and erases:
             health = view.choice.around.drives.get(drives[0][0])
             advised = erase_plan(drives[0][1], health)
-            took = f", about {minutes(advised.unattended_min)} by itself" if advised.unattended_min else ""
-            self.advice.setText(f"{drives[0][1].name}: {advised.method.value}{took}; {advised.why}.")
+            took = (
+                phrase(", about {unattended_min} by itself", unattended_min=minutes(advised.unattended_min))
+                if advised.unattended_min
+                else ""
+            )
+            self.advice.setText(
+                say(
+                    phrase(
+                        "{name}: {method}{took}; {why}.",
+                        name=drives[0][1].name,
+                        method=advised.method.value,
+                        took=took,
+                        why=advised.why,
+                    )
+                )
+            )
             if not job.erasures:
                 self.method.show_value(advised.method.name)
                 self.verified.show_value(advised.verified.name)
-        lines = [f"{e.drive}: {e.method.value}, {e.verified.value}; {e.who}, {e.when}." for e in job.erasures]
-        self.records.setText("\n".join(lines))
+        lines = [
+            phrase(
+                "{drive}: {method}, {verified}; {who}, {when}.",
+                drive=e.drive,
+                method=e.method.value,
+                verified=e.verified.value,
+                who=e.who,
+                when=e.when,
+            )
+            for e in job.erasures
+        ]
+        self.records.setText(say(joined("\n", lines)))
 
 
 def move_words(plan: TransferPlan | None) -> str:
     """Times of the move and where they come from."""
     if plan is None:
         return "The system stays on its drive: this plan moves nothing."
-    used = f"{gib(plan.used_bytes, 0)} {'assumed, type what is in use' if plan.assumed else 'in use'}"
+    used = phrase(
+        "{used_bytes} {which}",
+        used_bytes=gib(plan.used_bytes, 0),
+        which="assumed, type what is in use" if plan.assumed else "in use",
+    )
     if plan.way is Way.IMAGE:
-        times = (
-            f"the old drive fails: restoring its image {minutes(plan.copy_min)}, verifying {minutes(plan.verify_min)}"
+        times = phrase(
+            "the old drive fails: restoring its image {copy_min}, verifying {verify_min}",
+            copy_min=minutes(plan.copy_min),
+            verify_min=minutes(plan.verify_min),
         )
     elif plan.way is Way.COPY:
-        times = f"copying {minutes(plan.copy_min)}, verifying {minutes(plan.verify_min)}"
+        times = phrase(
+            "copying {copy_min}, verifying {verify_min}",
+            copy_min=minutes(plan.copy_min),
+            verify_min=minutes(plan.verify_min),
+        )
     else:
-        times = f"installing, updates, programs and files back {minutes(plan.copy_min)}"
-    return (
-        f"{used}; at {plan.rate_mb_s:.0f} MB/s, limited by {plan.limited_by}: {times} by itself, "
-        f"{minutes(plan.attended_min)} of yours. {percent(max(plan.free_share, 0.0))} of the new drive stay free."
+        times = phrase("installing, updates, programs and files back {copy_min}", copy_min=minutes(plan.copy_min))
+    return phrase(
+        "{used}; at {rate_mb_s:.0f} MB/s, limited by {limited_by}: {times} by itself, {attended_min} of "
+        "yours. {free_share} of the new drive stay free.",
+        used=used,
+        rate_mb_s=plan.rate_mb_s,
+        limited_by=plan.limited_by,
+        times=times,
+        attended_min=minutes(plan.attended_min),
+        free_share=percent(max(plan.free_share, 0.0)),
     )
 
 
 def _condition(condition: Condition) -> str:
-    words = condition.words[:1].upper() + condition.words[1:]
-    return words if condition.holds or not condition.remedy else f"{words}: {condition.remedy}"
+    words = upper_first(condition.words)
+    return (
+        words
+        if condition.holds or not condition.remedy
+        else phrase("{words}: {remedy}", words=words, remedy=condition.remedy)
+    )
 
 
 def _name(place: str, drive: Drive) -> str:
-    return f"{drive.name}, {place.lower()}"
+    return phrase("{drive}, {place}", drive=drive.name, place=place.lower())
 
 
 def _plain(value: Decimal | None) -> float | None:

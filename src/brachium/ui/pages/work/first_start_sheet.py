@@ -11,7 +11,8 @@ from PySide6.QtWidgets import QDialog, QGridLayout, QHBoxLayout, QScrollArea, QV
 from brachium.app.bench.run_roles import STABILITY
 from brachium.app.intake.scanning import scan_of
 from brachium.app.view.finished_machine import as_finished
-from brachium.core.base.units import many
+from brachium.core.base.spoken import say
+from brachium.core.base.text import joined, many, phrase
 from brachium.core.machine.machine import Machine
 from brachium.core.machine.scanned.scan import Scan
 from brachium.core.record.job import LOCAL, SIMULATED
@@ -30,7 +31,7 @@ class FirstStartSheet(QDialog):
     def __init__(self, parent: QWidget, session: Session) -> None:
         super().__init__(parent)
         self._session = session
-        self.setWindowTitle("First start")
+        self.setWindowTitle(say("First start"))
         self.resize(720, 620)
         layout = QVBoxLayout(self)
         layout.setContentsMargins(20, 16, 20, 14)
@@ -79,7 +80,7 @@ class FirstStartSheet(QDialog):
             self._grid.addWidget(label(one.expected.label, "title"), row, 0)
             self._grid.addWidget(label(one.expected.words, "soft"), row, 1)
             field = LineField("as it reads", lambda text, k=key: self._keep(k, text), "type it off the screen")  # type: ignore[misc]
-            field.edit.setAccessibleName(f"{one.expected.label} as it reads")
+            field.edit.setAccessibleName(say(phrase("{expected} as it reads", expected=one.expected.label)))
             self.fields[key] = field
             self._grid.addWidget(field, row, 2)
             self._grid.addWidget(label("", "soft"), row, 3)
@@ -120,27 +121,42 @@ class FirstStartSheet(QDialog):
         self.scan.setVisible(job.can_be_scanned)
         differs = [x for x in found if x.agrees is False]
         open_ = sum(x.agrees is None for x in found)
-        told = f"{many(len(differs), 'difference')}" if differs else "No difference so far"
-        self.words.setText(f"{told}; {open_} not checked. Sizes as the system shows them.")
+        told = (
+            phrase("{differences}", differences=many(len(differs), "difference")) if differs else "No difference so far"
+        )
+        self.words.setText(
+            say(phrase("{told}; {open} not checked. Sizes as the system shows them.", told=told, open=open_))
+        )
         for row, one in enumerate(found):
             self.fields[one.expected.key].show_value(one.seen)
             words, role = WORDS[one.agrees]
             item = self._grid.itemAtPosition(row, 3)
             widget = item.widget() if item is not None else None
             if widget is not None:
-                widget.setText(words)  # type: ignore[attr-defined]
+                widget.setText(say(words))  # type: ignore[attr-defined]
                 widget.setProperty("role", role)
                 widget.style().unpolish(widget)
                 widget.style().polish(widget)
         self.test.setVisible(job.bench in (LOCAL, SIMULATED))
         found_stable = stability_of(self._session.workspace.last_of(job.id, STABILITY))
-        cannot = f" It cannot exclude {'; '.join(found_stable.cannot)}." if found_stable is not None else ""
-        self.stable.setText(f"{found_stable.words}.{cannot}" if found_stable is not None else "")
+        cannot = (
+            phrase(" It cannot exclude {cannot}.", cannot=joined("; ", found_stable.cannot))
+            if found_stable is not None
+            else ""
+        )
+        self.stable.setText(
+            say(
+                phrase("{found_stable}.{cannot}", found_stable=found_stable.words, cannot=cannot)
+                if found_stable is not None
+                else ""
+            )
+        )
         lines = [
-            f"{x.expected.label} reads “{x.seen}”: " + "; ".join(f"{c.words} ({c.check})" for c in x.causes)
+            phrase("{expected} reads “{seen}”: ", expected=x.expected.label, seen=x.seen)
+            + joined("; ", (phrase("{words} ({check})", words=c.words, check=c.check) for c in x.causes))
             for x in differs[:3]
         ]
-        self.causes.setText(". ".join(lines) + ("." if lines else ""))
+        self.causes.setText(say(joined(". ", lines) + ("." if lines else "")))
 
 
 def shown_reading(parent: QWidget, session: Session) -> FirstStartSheet:

@@ -8,6 +8,7 @@ from functools import partial
 
 from PySide6.QtWidgets import QGridLayout, QVBoxLayout, QWidget
 
+from brachium.core.base.text import joined, lower_first, phrase
 from brachium.core.record.job import Job
 from brachium.core.work.last_chance import Chance, LastMark
 from brachium.ui.session import Session
@@ -43,8 +44,8 @@ class LastChancePanel(QWidget):
         said = [c for c in found if c.state and not dict(self._marks()).get(c.item.id)]
         rest = [c for c in found if c not in said]
         if said:
-            words = ", ".join(c.title.lower() for c in said)
-            self._grid.addWidget(label(f"Done: {words}.", "soft", True), 0, 0, 1, 5)
+            words = joined(", ", (lower_first(c.title) for c in said))
+            self._grid.addWidget(label(phrase("Done: {words}.", words=words), "soft", True), 0, 0, 1, 5)
         for row, chance in enumerate(rest, 1):
             self._row(row, chance)
 

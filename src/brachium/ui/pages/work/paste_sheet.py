@@ -11,7 +11,9 @@ from PySide6.QtWidgets import QDialog, QGridLayout, QHBoxLayout, QVBoxLayout, QW
 from brachium.app.shop.workspace import now_text
 from brachium.app.view.job_view import JobView
 from brachium.app.view.paste_expectation import layer_found
-from brachium.core.base.units import many, money
+from brachium.core.base.spoken import say
+from brachium.core.base.text import joined, many, phrase
+from brachium.core.base.units import money
 from brachium.core.figures.plots.paste_figure import paste_figure
 from brachium.core.machine.cooling_parts import Paste
 from brachium.core.machine.machine import Machine
@@ -38,7 +40,7 @@ class PasteSheet(QDialog):
         usual = PasteLayer(contact_of(machine), DEFAULT[contact_of(machine)])
         self._layer = job.paste if job is not None and job.paste is not None else usual
         self._sheet_price = Decimal(0)
-        self.setWindowTitle("How much paste")
+        self.setWindowTitle(say("How much paste"))
         self.setMinimumWidth(660)
         layout = QVBoxLayout(self)
         layout.setContentsMargins(20, 16, 20, 14)
@@ -122,7 +124,7 @@ class PasteSheet(QDialog):
         try:
             rows = read_pads(text)
         except ValueError as error:
-            return f"{error}."
+            return phrase("{error}.", error=error)
         job = self._session.job()
         if job is not None:
             self._session.edit("pads recorded", replace(job, pads=rows))
@@ -136,11 +138,13 @@ class PasteSheet(QDialog):
     def _show(self) -> None:
         job, layer = self._session.job(), self._layer
         area = self._area()
-        self.area.show_value(f"{area:g}" if area else "")
+        self.area.show_value(phrase("{area:g}", area=area) if area else "")
         self.contact.show_value(layer.contact.value)
         self.method.show_value(layer.method.value)
-        self.price.show_value(f"{layer.price_per_g:f}" if layer.price_per_g else "")
-        self.conductivity.show_value(f"{layer.conductivity:g}" if layer.conductivity else "")
+        self.price.show_value(phrase("{price_per_g:f}", price_per_g=layer.price_per_g) if layer.price_per_g else "")
+        self.conductivity.show_value(
+            phrase("{conductivity:g}", conductivity=layer.conductivity) if layer.conductivity else ""
+        )
         view = self._session.view()
         found = layer_words(view) if view is not None else ""
         if area:
@@ -151,10 +155,10 @@ class PasteSheet(QDialog):
         else:
             self.figure.set_builder(None)
             words = "Measure the contact: length times width. Nothing is assumed for it."
-        self.answer.setText(f"{words}\n{found}".strip())
+        self.answer.setText(say(phrase("{words}\n{found}", words=words, found=found).strip()))
         rows = job.pads if job is not None else ()
         self.pads.show_value(pads_text(rows))
-        self.pad_answer.setText(pad_words(rows, self._sheet_price))
+        self.pad_answer.setText(say(pad_words(rows, self._sheet_price)))
 
 
 def layer_words(view: JobView) -> str:
@@ -163,7 +167,7 @@ def layer_words(view: JobView) -> str:
     lines = [found.expected]
     if found.measured:
         lines.append(found.measured)
-    return "\n".join(lines)
+    return joined("\n", lines)
 
 
 def pad_words(rows: tuple[PadRow, ...], sheet_price: Decimal) -> str:
@@ -172,20 +176,42 @@ def pad_words(rows: tuple[PadRow, ...], sheet_price: Decimal) -> str:
         return "Measure the old pads before they come off: another thickness lifts the cooler from the chip."
     out = []
     for pad in pad_sums(rows, sheet_price=sheet_price):
-        cost = f", {money(pad.cost)}" if sheet_price else ""
-        out.append(f"{pad.thickness_mm:g} mm: {pad.area_cm2:.0f} cm² with offcuts, {many(pad.sheets, 'sheet')}{cost}")
-    return "; ".join(out) + "."
+        cost = phrase(", {cost}", cost=money(pad.cost)) if sheet_price else ""
+        out.append(
+            phrase(
+                "{thickness_mm:g} mm: {area_cm2:.0f} cm² with offcuts, {sheets}{cost}",
+                thickness_mm=pad.thickness_mm,
+                area_cm2=pad.area_cm2,
+                sheets=many(pad.sheets, "sheet"),
+                cost=cost,
+            )
+        )
+    return joined("; ", out) + "."
 
 
 def amount_words(amount: Amount, method: Method, priced: bool) -> str:
     """The amount in two or three lines."""
     (v1, v2), (g1, g2) = amount.volume_mm3, amount.weight_g
-    lines = [f"{v1:.0f} to {v2:.0f} mm³, {g1:.2f} to {g2:.2f} g, as {method.value}."]
+    lines = [
+        phrase(
+            "{v1:.0f} to {v2:.0f} mm³, {g1:.2f} to {g2:.2f} g, as {method}.",
+            v1=v1,
+            v2=v2,
+            g1=g1,
+            g2=g2,
+            method=method.value,
+        )
+    ]
     if method is Method.DOT:
-        lines.append(f"A dot {amount.dot_mm:.1f} mm across holds the larger amount.")
+        lines.append(phrase("A dot {dot_mm:.1f} mm across holds the larger amount.", dot_mm=amount.dot_mm))
     if priced:
-        lines.append(f"Costs {money(amount.cost)}.")
+        lines.append(phrase("Costs {cost}.", cost=money(amount.cost)))
     if amount.least_k_w is not None:
-        lines.append(f"The fresh layer cannot have less than {amount.least_k_w:.3f} K/W; both boundaries come on top, "
-                     "so the tube's figure predicts no gain. The after-run will tell.")  # fmt: skip
-    return "\n".join(lines)
+        lines.append(
+            phrase(
+                "The fresh layer cannot have less than {least_k_w:.3f} K/W; both boundaries come on top, so the "
+                "tube's figure predicts no gain. The after-run will tell.",
+                least_k_w=amount.least_k_w,
+            )
+        )
+    return joined("\n", lines)

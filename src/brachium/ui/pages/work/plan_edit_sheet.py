@@ -8,7 +8,8 @@ from decimal import Decimal
 from PySide6.QtCore import QSize
 from PySide6.QtWidgets import QDialog, QHBoxLayout, QLineEdit, QScrollArea, QVBoxLayout, QWidget
 
-from brachium.core.base.units import many
+from brachium.core.base.spoken import say
+from brachium.core.base.text import joined, many, phrase
 from brachium.core.figures.lists.step_list import step_list
 from brachium.core.record.work.plan_edits import OWN, LeftOut, OwnMinutes, OwnStep, PlanEdits
 from brachium.core.work.edits import free_own_id, why_kept, why_not_swapped
@@ -26,7 +27,7 @@ class PlanEditSheet(QDialog):
     def __init__(self, parent: QWidget, session: Session) -> None:
         super().__init__(parent)
         self._session = session
-        self.setWindowTitle("Change the work plan")
+        self.setWindowTitle(say("Change the work plan"))
         self.resize(800, 640)
         layout = QVBoxLayout(self)
         layout.setContentsMargins(20, 16, 20, 14)
@@ -35,7 +36,7 @@ class PlanEditSheet(QDialog):
         columns = QHBoxLayout()
         columns.setSpacing(20)
         self.steps = DrawingView(minimum=QSize(330, 200))
-        self.steps.setAccessibleName("Steps")
+        self.steps.setAccessibleName(say("Steps"))
         self.steps.chosen.connect(lambda _: self._show())
         area = QScrollArea()
         area.setFrameShape(QScrollArea.Shape.NoFrame)
@@ -83,7 +84,11 @@ class PlanEditSheet(QDialog):
         self.touches = TouchesField()
         right.addWidget(self.touches)
         for line in (self.own_title, self.own_detail):
-            line.textChanged.connect(lambda _: self.touches.follow(f"{self.own_title.text()} {self.own_detail.text()}"))
+            line.textChanged.connect(
+                lambda _: self.touches.follow(
+                    phrase("{text} {text2}", text=self.own_title.text(), text2=self.own_detail.text())
+                )
+            )
         self.add = button("Add the step", self.add_step)
         right.addWidget(self.add)
         right.addSpacing(8)
@@ -119,21 +124,23 @@ class PlanEditSheet(QDialog):
             self.steps.selected = steps[0].id
         step = self._selected()
         if step is not None:
-            self.title.setText(step.title)
-            self.attended.show_value(f"{step.attended_min:g}")
-            self.away.show_value(f"{step.unattended_min:g}")
+            self.title.setText(say(step.title))
+            self.attended.show_value(phrase("{attended_min:g}", attended_min=step.attended_min))
+            self.away.show_value(phrase("{unattended_min:g}", unattended_min=step.unattended_min))
             own = step.id.startswith(OWN)
-            self.leave.setText("Take your step out" if own else "Leave this step out")
+            self.leave.setText(say("Take your step out" if own else "Leave this step out"))
             kept = "" if own else why_kept(step)
             self.leave.setEnabled(not kept)
             self.reason.setVisible(not own)
             self.reason.setEnabled(not kept)
-            self.reason.setPlaceholderText(kept or "why it is not needed here")
+            self.reason.setPlaceholderText(say(kept or "why it is not needed here"))
         edits = job.plan_edits
-        self.count.setText(many(edits.count, "edit") if edits.count else "As it was generated")
+        self.count.setText(say(many(edits.count, "edit") if edits.count else "As it was generated"))
         self.reset.setVisible(edits.count > 0)
-        left = "; ".join(f"“{x.step_id}” left out: {x.reason}" for x in edits.left_out)
-        self.said.setText(f"{left}." if left else "")
+        left = joined(
+            "; ", (phrase("“{step_id}” left out: {reason}", step_id=x.step_id, reason=x.reason) for x in edits.left_out)
+        )
+        self.said.setText(say(phrase("{left}.", left=left) if left else ""))
 
     def _keep(self, label_: str, **changes: object) -> None:
         job = self._session.job()
@@ -163,7 +170,7 @@ class PlanEditSheet(QDialog):
         first, second = (steps[at - 1], step) if by < 0 else (step, steps[at + 1])
         problem = why_not_swapped(first, second)
         if problem:
-            self.said.setText(f"It stays where it is: {problem}.")
+            self.said.setText(say(phrase("It stays where it is: {problem}.", problem=problem)))
             return
         back = (first.id, second.id)
         pairs = job.plan_edits.first
@@ -176,7 +183,7 @@ class PlanEditSheet(QDialog):
         if job is None or step is None:
             return
         if not title:
-            self.said.setText("Say what is done in it first.")
+            self.said.setText(say("Say what is done in it first."))
             self.own_title.setFocus()
             return
         own = OwnStep(free_own_id(job.plan_edits), step.id, title, self.own_detail.text().strip(),
@@ -197,7 +204,7 @@ class PlanEditSheet(QDialog):
             self._keep("own step taken out", own=rest)
             return
         if not reason:
-            self.said.setText("Write the reason first; it stays with the job.")
+            self.said.setText(say("Write the reason first; it stays with the job."))
             self.reason.setFocus()
             return
         self.reason.clear()
@@ -213,7 +220,7 @@ class PlanEditSheet(QDialog):
 
 def _line(name: str, hint: str) -> QLineEdit:
     edit = QLineEdit()
-    edit.setAccessibleName(name)
-    edit.setPlaceholderText(hint)
+    edit.setAccessibleName(say(name))
+    edit.setPlaceholderText(say(hint))
     edit.setMaxLength(200)
     return edit

@@ -8,6 +8,8 @@ from dataclasses import replace
 from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
 
+from brachium.core.base.spoken import say
+from brachium.core.base.text import phrase
 from brachium.core.base.typed_numbers import typed_float, typed_int
 from brachium.core.figures.plots.screw_tray import screw_tray, tighten_figure
 from brachium.core.record.job import Job
@@ -71,7 +73,7 @@ class ScrewPanel(QWidget):
             return
         self._shown = state
         refitting = step.layer.startswith("+")
-        self._title.setText("Count them back" if refitting else "What came out")
+        self._title.setText(say("Count them back" if refitting else "What came out"))
         self.tray.setVisible(bool(groups))
         self.tray.set_builder(lambda w, h: screw_tray(groups, NAMES, refitting, w))
         self.tray.fit_height()
@@ -85,7 +87,7 @@ class ScrewPanel(QWidget):
             self._ask_out(layer)
         problem = open_screws(job.screws, layer) if refitting else ""
         self.problem.setVisible(bool(problem))
-        self.problem.setText(f"{problem}." if problem else "")
+        self.problem.setText(say(phrase("{problem}.", problem=problem) if problem else ""))
 
     def _show_plate(self, mine: Sequence[ScrewGroup], refitting: bool) -> None:
         plates = [g for g in mine if g.layer == "cooler" or g.numbered]
@@ -137,8 +139,9 @@ class ScrewPanel(QWidget):
         for group in mine:
             if group.captive:
                 continue
-            field = LineField(f"{group.thread} × {group.length_mm:g}: back of {group.count}",
-                              lambda text, g=group: self._count(g, text), str(group.count))  # type: ignore[misc]  # fmt: skip
+            size = f"{group.thread} × {group.length_mm:g}"
+            name = phrase("{size}: back of {count}", size=size, count=group.count)
+            field = LineField(name, lambda text, g=group: self._count(g, text), str(group.count))  # type: ignore[misc]
             field.show_value("" if group.back is None else str(group.back))
             self.back.append(field)
             self._fields.addWidget(field)

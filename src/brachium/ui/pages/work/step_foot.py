@@ -6,7 +6,9 @@ from collections.abc import Callable, Mapping
 
 from PySide6.QtWidgets import QHBoxLayout, QLineEdit, QVBoxLayout, QWidget
 
+from brachium.core.base.spoken import say
 from brachium.ui.widgets.labels import button, label
+from brachium.ui.widgets.tool_tips import tip_text
 
 
 class StepFoot(QWidget):
@@ -20,16 +22,16 @@ class StepFoot(QWidget):
         line = QHBoxLayout()
         line.setSpacing(8)
         self.note = QLineEdit()
-        self.note.setPlaceholderText("what went differently  (N)")
-        self.note.setAccessibleName("Note for this step")
+        self.note.setPlaceholderText(say("what went differently  (N)"))
+        self.note.setAccessibleName(say("Note for this step"))
         self.photo = button("Photo…", run["photo"], "", "A photo of this step  (P)")
         self.away = button("Runs by itself", run["away"], "switch", "Splits the time  (A)")
         self.away.setCheckable(True)
         self.minutes = QLineEdit()
         self.minutes.setFixedWidth(56)
-        self.minutes.setPlaceholderText("min")
-        self.minutes.setAccessibleName("Minutes for this step")
-        self.minutes.setToolTip("Minutes for this step; empty takes the stopwatch")
+        self.minutes.setPlaceholderText(say("min"))
+        self.minutes.setAccessibleName(say("Minutes for this step"))
+        self.minutes.setToolTip(tip_text("Minutes for this step; empty takes the stopwatch"))
         line.addWidget(self.note, 1)
         for w in (self.photo, self.away, self.minutes, label("min", "field")):
             line.addWidget(w)

@@ -9,7 +9,7 @@ from PySide6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
 from brachium.app.shop.workspace import now_text
 from brachium.app.view.job_view import JobView
 from brachium.core.base.problems import Problem
-from brachium.core.base.units import many
+from brachium.core.base.text import many, phrase
 from brachium.core.figures.lists.step_list import step_list
 from brachium.core.record.job import StepDone
 from brachium.core.work.doing.typed_ticks import read_ticks
@@ -60,9 +60,9 @@ class StepOverview(QWidget):
         if not fresh:
             return "Every one of them is ticked already."
         try:
-            self._session.workspace.edit(f"{many(len(fresh), 'tick')} from paper",
+            self._session.workspace.edit(phrase("{ticks} from paper", ticks=many(len(fresh), 'tick')),
                                          replace(job, steps_done=(*job.steps_done, *fresh)))  # fmt: skip
         except Problem as problem:
-            return f"Nothing was ticked: {problem.what}."
-        self._session.say(f"{many(len(fresh), 'step')} ticked from paper.")
+            return phrase("Nothing was ticked: {problem}.", problem=problem.what)
+        self._session.say(phrase("{steps} ticked from paper.", steps=many(len(fresh), "step")))
         return None

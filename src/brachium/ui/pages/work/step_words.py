@@ -7,6 +7,8 @@ from collections.abc import Sequence
 from PySide6.QtWidgets import QLabel, QVBoxLayout, QWidget
 
 from brachium.app.view.job_view import JobView
+from brachium.core.base.spoken import say
+from brachium.core.base.text import joined, phrase
 from brachium.core.base.units import minutes
 from brachium.core.base.why import Because, Fact, Origin
 from brachium.core.figures.base.placing import scaled
@@ -44,10 +46,13 @@ class StepWords(QWidget):
 
     def show_step(self, job: Job, step: Step, view: JobView, problem: str) -> None:
         """`problem` is why it may not be ticked yet; empty where it may, or is."""
-        _shown(self.problem, f"Not yet: {problem}." if problem else "")
+        _shown(self.problem, phrase("Not yet: {problem}.", problem=problem) if problem else "")
         _shown(self.detail, step.detail)
         hint = next((h.words for h in job.plan_edits.hints if h.step_id == step.id), "")
-        told = (f"Get: {step.tools}." if step.tools else "", f"Last time: {hint}." if hint else "")
+        told = (
+            phrase("Get: {tools}.", tools=step.tools) if step.tools else "",
+            phrase("Last time: {hint}.", hint=hint) if hint else "",
+        )
         _shown(self.tools, "  ".join(t for t in told if t))
         rows = tuple(zip(step.signs, step.cautions, strict=True))
         self.cautions.setVisible(bool(rows))
@@ -55,15 +60,23 @@ class StepWords(QWidget):
         self.cautions.set_builder(lambda w, h: scaled(caution_list(rows, w / f), f))
         self.cautions.fit_height()
         met = [t for t in job.troubles if t.step_id == step.id]
-        _shown(self.trouble, f"Trouble here: {'; '.join(t.words or t.kind for t in met)}." if met else "")
+        _shown(
+            self.trouble,
+            phrase("Trouble here: {met}.", met=joined("; ", (t.words or t.kind for t in met))) if met else "",
+        )
         back = "Point of no return. " if step.no_return else ""
-        _shown(self.undo, f"{back}Taking it back costs: {step.undo}." if step.undo not in ("", "none") else back)
+        _shown(
+            self.undo,
+            phrase("{back}Taking it back costs: {undo}.", back=back, undo=step.undo)
+            if step.undo not in ("", "none")
+            else back,
+        )
 
 
 def _shown(widget: QLabel, text: str) -> None:
     """A line that takes no room while it is empty."""
     widget.setVisible(bool(text))
-    widget.setText(text)
+    widget.setText(say(text))
 
 
 def expected_minutes(step: Step, usual: StepMinutes | None) -> str:
@@ -80,13 +93,13 @@ def step_because(step: Step, steps: Sequence[Step], usual: StepMinutes | None = 
         Fact("done", step.mode.value, Origin.COMPUTED),
     ]
     if usual is not None:
-        facts.append(Fact(f"here, timed {usual.count} ×",
+        facts.append(Fact(phrase("here, timed {count} ×", count=usual.count),
                           minutes(step.attended_min * usual.factor), Origin.MEASURED))  # fmt: skip
     if step.unattended_min:
         facts.append(Fact("runs by itself", minutes(step.unattended_min), Origin.ASSUMED))
     if step.undo:
         facts.append(Fact("undo", step.undo, Origin.ASSUMED))
     local = "Local codes and licensed people come before this list." if step.cautions else ""
-    gate = f"gate: only if {step.gate.value}" if step.gate else ""
+    gate = phrase("gate: only if {gate}", gate=step.gate.value) if step.gate else ""
     notes = (*step.cautions, *((local,) if local else ()))
     return Because(step.title, "work step", why_now(step, steps), tuple(facts), gate, "", notes)

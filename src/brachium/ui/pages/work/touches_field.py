@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from PySide6.QtWidgets import QGridLayout, QPushButton, QWidget
 
+from brachium.core.base.text import phrase
 from brachium.core.work.hazards import Tag, touched_in
 from brachium.ui.widgets.labels import button
 
@@ -26,7 +27,7 @@ class TouchesField(QWidget):
         self._said: set[Tag] = set()
         self.switches: dict[Tag, QPushButton] = {}
         for k, (tag, name) in enumerate(NAMES.items()):
-            switch = button(name, lambda t=tag: self._switched(t), "switch", f"It touches: {name}")  # type: ignore[misc]
+            switch = button(name, lambda t=tag: self._switched(t), "switch", phrase("It touches: {name}", name=name))  # type: ignore[misc]
             switch.setCheckable(True)
             self.switches[tag] = switch
             grid.addWidget(switch, k // COLUMNS, k % COLUMNS)

@@ -11,6 +11,8 @@ from PySide6.QtGui import QKeyEvent, QKeySequence, QShortcut
 from PySide6.QtWidgets import QDialog, QGridLayout, QHBoxLayout, QLineEdit, QPushButton, QVBoxLayout, QWidget
 
 from brachium.app.shop.workspace import now_text
+from brachium.core.base.spoken import say
+from brachium.core.base.text import joined, lower_first, phrase
 from brachium.core.base.typed_numbers import typed_float
 from brachium.core.record.job import WAITS_PARTS, Hold
 from brachium.core.record.work.trouble import Trouble
@@ -30,17 +32,17 @@ class TroubleSheet(QDialog):
         super().__init__(parent)
         self._session, self._step = session, step
         self.kind: TroubleKind = KINDS[0]
-        self.setWindowTitle("Trouble")
+        self.setWindowTitle(say("Trouble"))
         self.resize(720, 560)
         layout = QVBoxLayout(self)
         layout.setContentsMargins(20, 16, 20, 14)
         layout.setSpacing(8)
-        layout.addWidget(label(f"Trouble: {step.title}", "title", True))
+        layout.addWidget(label(phrase("Trouble: {step}", step=step.title), "title", True))
         grid = QGridLayout()
         grid.setSpacing(8)
         self.kinds: dict[str, QPushButton] = {}
         for k, kind in enumerate(KINDS):
-            one = button(f"{k + 1}  {kind.title}", lambda i=kind.id: self.choose(i), "switch")  # type: ignore[misc]
+            one = button(phrase("{k}  {kind}", k=k + 1, kind=kind.title), lambda i=kind.id: self.choose(i), "switch")  # type: ignore[misc]
             one.setCheckable(True)
             one.setMinimumHeight(44)
             self.kinds[kind.id] = one
@@ -87,8 +89,8 @@ class TroubleSheet(QDialog):
         self.kind = BY_ID[kind_id]
         for key, one in self.kinds.items():
             one.setChecked(key == kind_id)
-        self.now.setText(self.kind.now)
-        self.minutes.setText(f"{self.kind.minutes:g}")
+        self.now.setText(say(self.kind.now))
+        self.minutes.setText(say(phrase("{minutes:g}", minutes=self.kind.minutes)))
         self.price.setVisible(True)
         self.wait.setVisible(bool(self.kind.buys))
         self._show_costs()
@@ -118,12 +120,12 @@ class TroubleSheet(QDialog):
         try:
             trouble = self.trouble()
         except ValueError as problem:
-            self.costs.setText(str(problem))
+            self.costs.setText(say(str(problem)))
             return
         done = {d.step_id for d in job.steps_done}
         left = sum(s.attended_min for s in view.work.steps if s.id not in done)
         promises = Promises(job.needed_by, job.budget, view.choice.cost.total, left)
-        self.costs.setText("\n".join(consequences(job, trouble, promises, date.today().isoformat())))
+        self.costs.setText(say(joined("\n", consequences(job, trouble, promises, date.today().isoformat()))))
 
     def record(self, wait: bool) -> None:
         """Keep it with the machine; with `wait` the machine waits for the part."""
@@ -131,7 +133,7 @@ class TroubleSheet(QDialog):
         try:
             trouble = self.trouble()
         except ValueError as problem:
-            self.said.setText(str(problem))
+            self.said.setText(say(str(problem)))
             return
         if job is None:
             return
@@ -141,8 +143,8 @@ class TroubleSheet(QDialog):
             after = replace(after, findings=(*after.findings, found))
         if wait:
             after = replace(after, hold=Hold(WAITS_PARTS, trouble.words or self.kind.buys, now_text()))
-        self._session.edit(f"trouble: {self.kind.title.lower()}", after)
-        self._session.say(f"{self.kind.title}: recorded.")
+        self._session.edit(phrase("trouble: {kind}", kind=lower_first(self.kind.title)), after)
+        self._session.say(phrase("{kind}: recorded.", kind=self.kind.title))
         self.accept()
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
@@ -154,9 +156,9 @@ class TroubleSheet(QDialog):
 
 def _field(name: str, placeholder: str, width: int) -> QLineEdit:
     edit = QLineEdit()
-    edit.setAccessibleName(name)
+    edit.setAccessibleName(say(name))
     edit.setToolTip(tip_text(name))
-    edit.setPlaceholderText(placeholder)
+    edit.setPlaceholderText(say(placeholder))
     if width:
         edit.setFixedWidth(width)
     return edit

@@ -14,7 +14,8 @@ from PySide6.QtWidgets import QDialog, QFileDialog, QHBoxLayout, QVBoxLayout, QW
 from brachium.app.reports.work_sheet import write_work_sheet
 from brachium.app.shop.shop_record import template_for
 from brachium.app.view.job_view import JobView
-from brachium.core.base.units import many
+from brachium.core.base.spoken import say
+from brachium.core.base.text import many, phrase
 from brachium.core.machine.parts import Drive
 from brachium.core.plan.candidates import planned
 from brachium.core.record.drive_records import Pulled
@@ -65,9 +66,11 @@ class WorkBar(QWidget):
         for w in (self.template, self.take, self.leave):
             w.setVisible(found is not None)
         if found is not None:
-            self.template.setText(f"Learned from {found.learned_from}, the same model: {found.words}.")
+            words = "Learned from {learned_from}, the same model: {found}."
+            told = phrase(words, learned_from=found.learned_from, found=found.words)
+            self.template.setText(say(told))
         count = view.job.plan_edits.count
-        self.change.setText(f"Change the plan… ({count})" if count else "Change the plan…")
+        self.change.setText(say(phrase("Change the plan… ({count})", count=count) if count else "Change the plan…"))
         for w in (self.change, self.every, self.bench, self.paper):
             w.setVisible(bool(view.work.steps))
         moves = any(c.group.value == "drive" for c in view.choice.chosen())
@@ -98,8 +101,8 @@ class WorkBar(QWidget):
     def ask_paper(self) -> None:
         """Where the sheet is to go."""
         job = self._session.job()
-        name = f"{job.name if job is not None else 'work'} steps.pdf".replace("/", "-")
-        chosen, _ = QFileDialog.getSaveFileName(self, "Work sheet", str(Path.home() / name), "PDF (*.pdf)")
+        name = phrase("{job} steps.pdf", job=job.name if job is not None else "work").replace("/", "-")
+        chosen, _ = QFileDialog.getSaveFileName(self, say("Work sheet"), str(Path.home() / name), say("PDF (*.pdf)"))
         if chosen:
             self.write_paper(Path(chosen))
 
@@ -108,8 +111,10 @@ class WorkBar(QWidget):
         view = self._session.view()
         if view is None:
             return
-        self._session.read(lambda stopped: write_work_sheet(view, path),
-                           lambda pages: self._session.say(f"{path.name}: {many(pages, 'page')}."))  # fmt: skip
+        self._session.read(
+            lambda stopped: write_work_sheet(view, path),
+            lambda pages: self._session.say(phrase("{path}: {pages}.", path=path.name, pages=many(pages, "page"))),
+        )
 
     def shelve(self, view: JobView, step: Step) -> None:
         """Put the old parts that a step takes out on the shelf; a drive only when its data is settled."""
@@ -124,7 +129,7 @@ class WorkBar(QWidget):
             return
         count = self._session.shelf.put_old(view.job.id, places)
         words = (
-            f"{many(count, 'part')} on the shelf, untested."
+            phrase("{parts} on the shelf, untested.", parts=many(count, "part"))
             if count
             else "This step takes no part out, or it is there."
         )

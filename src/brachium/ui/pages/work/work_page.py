@@ -14,6 +14,8 @@ from brachium.app.intake.photos import attach_photos, read_all
 from brachium.app.shop.workspace import now_text
 from brachium.app.view.job_view import JobView
 from brachium.app.view.step_scene import view_scene
+from brachium.core.base.spoken import say
+from brachium.core.base.text import joined, phrase
 from brachium.core.base.typed_numbers import typed_float
 from brachium.core.base.units import minutes
 from brachium.core.base.why import Because
@@ -55,7 +57,7 @@ class WorkPage(Page):
         self._headline.setWordWrap(False)
         self.title = label("", "headline", True)
         self.clock = label("", "title")
-        self.clock.setAccessibleName("Stopwatch of this step")
+        self.clock.setAccessibleName(say("Stopwatch of this step"))
         self._heading_row.setStretch(0, 0)
         self._heading_row.setSpacing(14)
         self._heading_row.addWidget(self.title, 1)
@@ -161,12 +163,19 @@ class WorkPage(Page):
             widget.setVisible(bool(left))
         attended, away = sum(s.attended_min for s in left), sum(s.unattended_min for s in left)
         logged = sum(d.minutes for d in job.steps_done)
-        words = f"{minutes(attended)} of work left, {minutes(logged)} logged, {minutes(away)} run by themselves."
+        words = phrase(
+            "{attended} of work left, {logged} logged, {away} run by themselves.",
+            attended=minutes(attended),
+            logged=minutes(logged),
+            away=minutes(away),
+        )
         at = [s.id for s in steps].index(step.id) + 1
         if left:
-            self.set_heading(f"{at} of {len(steps)}", words)
+            self.set_heading(phrase("{at} of {count}", at=at, count=len(steps)), words)
         else:
-            self.set_heading(f"All {len(view.work.steps)} steps done in {minutes(logged)}", "")
+            self.set_heading(
+                phrase("All {count} steps done in {logged}", count=len(view.work.steps), logged=minutes(logged)), ""
+            )
 
     def _show_step(self, step_id: str) -> None:
         view, job = self.session.view(), self.session.job()
@@ -182,7 +191,7 @@ class WorkPage(Page):
         self.steps.selected = step_id
         entry = next((d for d in job.steps_done if d.step_id == step_id), None)
         problem = "" if entry is not None or step_id == AFTER_RUN else self._problem(job, step_id)
-        self.title.setText(step.title)
+        self.title.setText(say(step.title))
         self._show_gate(step, entry, problem)
         self._show_picture(job, view, step)
         self.words.show_step(job, step, view, problem)
@@ -191,7 +200,7 @@ class WorkPage(Page):
         self.old.setVisible(bool(set(old_places(view, step)) - set(job.shelved)))
         self.screws.show_step(job, step, view.work.steps)
         took = expected_minutes(step, view.work.usual.get(step.id))
-        self._of_minutes = f" of {took}" if took else ""
+        self._of_minutes = phrase(" of {took}", took=took) if took else ""
         self._show_watch()
         if self._bench is not None:
             self._bench.show_step(job, view, step, problem, entry is not None)
@@ -221,19 +230,28 @@ class WorkPage(Page):
         """What the keys say; what was noted where it is done."""
         self.lift.setVisible(bool(problem))
         measured = step.id == AFTER_RUN
-        self.done.setText("To the measurement" if measured else "Undo the tick" if entry else "Done")
+        self.done.setText(say("To the measurement" if measured else "Undo the tick" if entry else "Done"))
         restyle(self.done, "kind", "" if entry and not measured else "primary")
         for w in (self.note, self.photo, self.minutes, self.away, self.note_key):
             w.setEnabled(not measured)
         if (step.id, entry) != self._shown:  # what is being typed for this step stays
             self._shown = (step.id, entry)
-            self.minutes.setText(f"{entry.minutes:g}" if entry else "")
-            self.note.setText(entry.note if entry else "")
+            self.minutes.setText(say(phrase("{minutes:g}", minutes=entry.minutes) if entry else ""))
+            self.note.setText(say(entry.note if entry else ""))
 
     def _show_watch(self) -> None:
         attended, away = self._watch.at(time.monotonic())
-        tail = f"  + {clock_words(away)} by itself" if away >= 1.0 else ""
-        self.clock.setText(f"{clock_words(attended)}{self._of_minutes}{tail}")
+        tail = phrase("  + {clock_words} by itself", clock_words=clock_words(away)) if away >= 1.0 else ""
+        self.clock.setText(
+            say(
+                phrase(
+                    "{clock_words}{of_minutes}{tail}",
+                    clock_words=clock_words(attended),
+                    of_minutes=self._of_minutes,
+                    tail=tail,
+                )
+            )
+        )
         self.away.setChecked(self._watch.away)
         if self._bench is not None:
             self._bench.show_clock(self.clock.text())
@@ -321,8 +339,10 @@ class WorkPage(Page):
         self.note.selectAll()
 
     def _ask_photo(self) -> None:
-        kinds = " ".join(f"*{s}" for s in SUFFIXES)
-        names, _ = QFileDialog.getOpenFileNames(self, "Photos of this step", str(Path.home()), f"Pictures ({kinds})")
+        kinds = joined(" ", (phrase("*{s}", s=s) for s in SUFFIXES))
+        names, _ = QFileDialog.getOpenFileNames(
+            self, say("Photos of this step"), str(Path.home()), say(phrase("Pictures ({kinds})", kinds=kinds))
+        )
         if names:
             self.add_photos(tuple(Path(n) for n in names))
 
@@ -336,7 +356,11 @@ class WorkPage(Page):
             for problem in bad:
                 session.report(problem)
             if count:
-                session.say("The photo is kept with the machine." if count == 1 else f"{count} photos are kept.")
+                session.say(
+                    "The photo is kept with the machine."
+                    if count == 1
+                    else phrase("{count} photos are kept.", count=count)
+                )
 
         session.read(lambda stopped: read_all(paths, stopped), arrived)
 
@@ -375,16 +399,16 @@ class WorkPage(Page):
             return
         if any(d.step_id == step_id for d in job.steps_done):
             rest = tuple(d for d in job.steps_done if d.step_id != step_id)
-            self.session.edit(f"tick taken back: {step.title}", replace(job, steps_done=rest))
+            self.session.edit(phrase("tick taken back: {step}", step=step.title), replace(job, steps_done=rest))
             return
         problem = self.session.workspace.tick_problem(job.id, step_id)
         if problem:
-            self.session.say(f"Not yet: {problem}.")
+            self.session.say(phrase("Not yet: {problem}.", problem=problem))
             return
         attended, away = self._minutes()
         entry = StepDone(step_id, now_text(), attended, self.note.text().strip(), away)
         self._watch = Stopwatch.started(time.monotonic())
-        self.session.edit(f"done: {step.title}", replace(job, steps_done=(*job.steps_done, entry)))
+        self.session.edit(phrase("done: {step}", step=step.title), replace(job, steps_done=(*job.steps_done, entry)))
 
     def _minutes(self) -> tuple[float, float]:
         """(attended, unattended) minutes: what was typed, else the stopwatch."""
