@@ -14,7 +14,7 @@ from typing import IO, Any
 from brachium.speech.language import has_words
 
 Found = tuple[int, str, str | tuple[str, str], list[str]]
-SENTENCE = re.compile(r"[A-Za-z0-9,;.:)”]  ?[A-Za-z0-9(“\[]|^[A-Z][a-z]+[?:…]?$|^[A-Z][a-z]+(?:-[a-z]+)+$")
+SENTENCE = re.compile(r"[A-Za-z0-9,;.:)”]  ?[A-Za-z0-9(“\[{]|^[A-Z][a-z]+[?:…]?$|^[A-Z][a-z]+(?:-[a-z]+)+$")
 SMALL = re.compile(r"^[a-z][a-zé]+(?:-[a-z]+)?$")
 NO_PHRASE = re.compile(
     r"\\|^\.\w+$|^nan$|\(\?|\.\*|\[\^|\[a-z|^[\w/]+/\w+$|^\w+=|%[YmdH]|^SELECT|^PRAGMA|::|^#[0-9a-f]{3}|{\w*;"

@@ -13,6 +13,8 @@ from brachium.core.base.text import phrase
 from brachium.ui.widgets.labels import label
 from brachium.ui.widgets.tool_tips import tip_text
 
+SHORT_HINT, HINT_EDGE = 20, 18  # letters; px
+
 
 class _Line(QLineEdit):
     """Leaves undo and redo to the window once what was typed is written; says when it is entered."""
@@ -46,6 +48,9 @@ class LineField(QWidget):
         self.caption: QLabel = label(name, "field")
         self.edit = _Line()
         self.edit.setPlaceholderText(say(hint))
+        if hint and len(hint) <= SHORT_HINT:  # stands there whole
+            said = self.edit.fontMetrics().horizontalAdvance(say(hint))
+            self.edit.setMinimumWidth(said + HINT_EDGE)
         self.edit.setAccessibleName(say(name))
         self.edit.setToolTip(tip_text(tip))
         self.caption.setBuddy(self.edit)

@@ -8,11 +8,11 @@ from __future__ import annotations
 from collections.abc import Callable
 from dataclasses import dataclass
 
-from brachium.core.base.spoken import say
 from brachium.core.base.text import counted, phrase
 from brachium.core.base.units import gib
 from brachium.core.base.why import Because, Fact
 from brachium.core.figures.base.drawing import Box, Dot, Drawing, Line, Region, Sketch, Text, path
+from brachium.core.figures.base.text_width import fitting_size, text_width
 from brachium.core.figures.base.verdict_shape import verdict_shape
 from brachium.core.figures.board.fit_board_cooling import draw_cooling
 from brachium.core.figures.board.fit_board_fittings import draw_fittings, fittings_height
@@ -30,6 +30,8 @@ from brachium.core.machine.typical_places import is_typical
 
 SPLIT = 0.565  # of the unit drawing: cooling and memory above, bays, cards and leads below
 LEADS_IN_ROW, LEAD_ROW, SLOT_ROW, BAY_ROW = 4, 34.0, 23.0, 27.0
+
+LINK_W = 66.0  # what the link of a flat place takes at its right [px]
 
 
 def fit_board(state: BoardState, width: float, height: float) -> Drawing:
@@ -264,23 +266,28 @@ def _content(
         role, fill = ("cool", "cool") if changed else ("soft", "sheet")
         sketch.add(Box(x + inset, y + inset, w - 2 * inset, h - 2 * inset - (0 if flat else 2), role, fill))
     ink, weight = ("soft", 400) if part is None else ("on_cool" if changed else "ink", 600)
-    line = (
-        _title(state, place_id, words)
-        if not flat
-        else phrase("{short}  {title}", short=_short(label), title=_title(state, place_id, words, True))
-    )
-    sketch.add(Text(x + inset + 8, y + h / 2 + 4, line, ink, 11 if h < 20 else 13, weight, condensed=True))
+    line, size = _title(state, place_id, words, flat), 11.0 if h < 20 else 13.0
+    room = w - 2 * inset - (LINK_W if flat else 16.0)  # the link of a flat one stands at its right
+    if flat:
+        named = phrase("{short}  {title}", short=_short(label), title=line)
+        line = named if text_width(named, size, weight, True) <= room else line
+    size = fitting_size(line, room, (size, 11, 10), weight, True)
+    sketch.add(Text(x + inset + 8, y + h / 2 + 4, line, ink, size, weight, condensed=True))
     if not flat:
-        sketch.add(Text(x, y - 4, label, "soft", 11))
-        going = goes_to(state, place_id)
-        shown = (
-            phrase("out: {words}", words=words(today))
-            if today is not None and going == OUT
-            else going or comes_from(state, place_id)
-        )
-        if shown:
-            sketch.add(Text(x + w, y - 4, shown, "warm" if going == OUT else "cool", 11, 500, "end", True))
+        _above(sketch, state, place_id, label, words(today) if today is not None else "", spot)
     _marks(sketch, state, place_id, spot)
+
+
+def _above(sketch: Sketch, state: BoardState, place_id: str, label: str, today: str, spot: _Spot) -> None:
+    """The name of a place over it and, at its right, what goes out or where it comes from."""
+    going = goes_to(state, place_id)
+    shown = phrase("out: {words}", words=today) if today and going == OUT else going or comes_from(state, place_id)
+    left = spot.w - (text_width(shown, 11, 500, True) + 8.0 if shown else 0.0)
+    named = label if text_width(label, 11) <= left else _short(label)
+    sketch.add(Text(spot.x, spot.y - 4, named, "soft", 11, condensed=named is not label))
+    if shown:
+        role = "warm" if going == OUT else "cool"
+        sketch.add(Text(spot.x + spot.w, spot.y - 4, shown, role, 11, 500, "end", True))
 
 
 def _title(state: BoardState, place_id: str, words: Callable[[Part], str], moves: bool = False) -> str:
@@ -307,11 +314,11 @@ def _marks(sketch: Sketch, state: BoardState, place_id: str, spot: _Spot) -> Non
 
 def _short(label: str) -> str:
     """The number of a memory slot, "Bay 2", "Card 1"; else its first word."""
-    words = say(label).split()
+    words = label.split()
     if not words[-1].isdigit():
         return words[0]
-    kind = {"Drive": "Bay ", "Card": "Card "}.get(words[0], "")
-    return phrase("{kind}{words}", kind=kind, words=words[-1])
+    kind = {"Drive": "Bay {number}", "Card": "Card {number}"}.get(words[0])
+    return phrase(kind, number=words[-1]) if kind else words[-1]
 
 
 def _leads(sketch: Sketch, state: BoardState, frame: Frame) -> None:
@@ -332,9 +339,11 @@ def _leads(sketch: Sketch, state: BoardState, frame: Frame) -> None:
             Line(left + 14, y - 6, left + 14, y, role, 1.6),
         )
         feeds = state.machine.place_label(lead.feeds) if lead.feeds else "free"
-        short = feeds if each > 96 else feeds.removeprefix("Drive ")
-        words = phrase("{plug}: {short}", plug=_plug(lead), short=short)
-        sketch.add(Text(left + 6, y + tall / 2 + 4, words, role, 11, 500, condensed=True))
+        words = phrase("{plug}: {short}", plug=_plug(lead), short=feeds)
+        if text_width(words, 11, 500, True) > each - 18.0 and lead.feeds:
+            words = phrase("{plug}: {short}", plug=_plug(lead), short=_short(feeds))
+        size = fitting_size(words, each - 16.0, (11, 10, 9), 500, True)
+        sketch.add(Text(left + 6, y + tall / 2 + 4, words, role, size, 500, condensed=True))
         if state.selected == lead.id:
             sketch.add(Box(left - 4, y - 9, each, tall + 13, "cool", "", 1.2, 3.0, (4.0, 3.0)))
         facts = (

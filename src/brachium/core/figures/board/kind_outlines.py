@@ -7,6 +7,7 @@ from dataclasses import dataclass
 
 from brachium.core.base.text import phrase
 from brachium.core.figures.base.drawing import Box, Dot, Drawing, Line, Region, Sketch, Text, path
+from brachium.core.figures.base.text_width import fitting_size, text_width
 from brachium.core.machine.kinds import MachineKind as K
 
 COLUMNS, GAP, TILE_H = 5, 8.0, 92.0
@@ -82,9 +83,9 @@ TILES = (
 def kind_outlines(width: float, height: float) -> Drawing:
     """Every kind that can be said, in two rows; the region of a tile is the kind's own name."""
     sketch = Sketch(width, HEAD + 2 * (TILE_H + GAP))
-    sketch.add(
-        Text(0, 12, "Brings its usual slots and bays, to be confirmed. Alt and the letter, or click.", "soft", 12)
-    )
+    words = "Brings its usual slots and bays, to be confirmed. Alt and the letter, or click."
+    narrow = text_width(words, 12) > width
+    sketch.add(Text(0, 12, words, "soft", fitting_size(words, width, (12, 11, 10), 400, narrow), condensed=narrow))
     tile_w = (width - 1 - (COLUMNS - 1) * GAP) / COLUMNS
     for number, tile in enumerate(TILES):
         x, y = (number % COLUMNS) * (tile_w + GAP), HEAD + (number // COLUMNS) * (TILE_H + GAP)

@@ -10,8 +10,9 @@ from brachium.core.base.band import Band
 from brachium.core.base.text import phrase
 from brachium.core.base.units import ratio_band
 from brachium.core.base.why import Because, Fact, Origin
-from brachium.core.figures.base.drawing import Dot, Drawing, Line, Region, Sketch, Text
+from brachium.core.figures.base.drawing import Dot, Drawing, Line, Region, Sketch, Text, lines_of_text
 from brachium.core.figures.base.scale import Scale
+from brachium.core.figures.base.text_width import wrapped
 from brachium.core.learn.outcomes import JobOutcome
 from brachium.core.record.correction import Correction
 
@@ -80,7 +81,8 @@ def calibration(found: Sequence[Judged], width: float, height: float) -> Drawing
             )
         )
     if not found:
-        sketch.add(Text(LEFT + 12, TOP + 40, "Hand a job over that was predicted and measured.", "soft", 13))
+        words = wrapped("Hand a job over that was predicted and measured.", width - LEFT - 24, 13)
+        sketch.extend(lines_of_text(words, Text(LEFT + 12, TOP + 40, "", "soft", 13), 17))
     return sketch.done("Predicted against measured", "points on the dashed line were predicted right")
 
 

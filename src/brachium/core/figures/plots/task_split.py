@@ -9,7 +9,7 @@ from brachium.core.base.text import joined, phrase
 from brachium.core.base.units import minutes, percent
 from brachium.core.base.why import Because, Fact, Origin
 from brachium.core.figures.base.drawing import Box, Drawing, Line, Region, Sketch, Text
-from brachium.core.figures.base.text_width import text_width
+from brachium.core.figures.base.text_width import fitting_size, text_width
 from brachium.core.figures.plots.repeats import short_title
 from brachium.core.measure.feel_tests import EVERYDAY, SPLIT_WITHIN, WHERE
 from brachium.core.measure.run import Run, parts_of
@@ -85,7 +85,11 @@ def _row(
 ) -> None:  # fmt: skip
     title = short_title(_title(key))
     shown = [(t, last) for t, last in zip(times, (False, True), strict=True) if t is not None]
-    sketch.add(Text(0, y + 16, title, "ink", 13, 600))
+    room = NAME_W - (56.0 if len(shown) > 1 else 8.0)
+    size = fitting_size(title, room, (13, 12), 600)
+    narrow = text_width(title, size, 600) > room
+    size = fitting_size(title, room, (13, 12, 11, 10), 600, True) if narrow else size
+    sketch.add(Text(0, y + 16, title, "ink", size, 600, condensed=narrow))
     late = next((t.late for t, _ in reversed(shown) if t.late is not None), None)
     if late is not None and row > ROW:
         sketch.add(Text(0, y + 32, _late_words(times), "soft", 11, condensed=True))

@@ -13,7 +13,7 @@ from brachium.core.figures.base.theme import SPACE
 from brachium.core.record.job import Job
 from brachium.ui.session import Session
 from brachium.ui.widgets.drawing_view import DrawingView
-from brachium.ui.widgets.labels import label
+from brachium.ui.widgets.labels import label, paragraph
 from brachium.ui.widgets.reading_order import step
 from brachium.ui.widgets.save_figure import save_figure
 
@@ -35,7 +35,7 @@ class Page(QScrollArea):
         self.body = QVBoxLayout(inner)
         self.body.setContentsMargins(SPACE.gutter, 12, SPACE.gutter, 10)
         self.body.setSpacing(4)
-        self._headline = label("", "headline", True)
+        self._headline = paragraph("", "headline")
         self._subline = label("", "soft", True)
         self._heading_row = QHBoxLayout()
         self._heading_row.addWidget(self._headline, 1)

@@ -37,7 +37,7 @@ from brachium.ui.pages.choose.fact_sheet import FactSheet
 from brachium.ui.pages.choose.plan_panel import NO_RUN, PlanPanel, answer_of
 from brachium.ui.pages.shop.part_sheet import MadePart, PartSheet
 from brachium.ui.pages.shop.prices_page import made_item
-from brachium.ui.widgets.labels import button, label, restyle
+from brachium.ui.widgets.labels import button, paragraph, restyle
 
 BOARD_H = 270
 LIST_H = 8 * 36 + 24  # eight candidates and a heading
@@ -81,7 +81,7 @@ class ChoosePage(Page):
         right.addWidget(self.ask)
         right.addSpacing(6)
         head = QHBoxLayout()
-        self._place_title = label("", "section", True)
+        self._place_title = paragraph("", "section")
         head.addWidget(self._place_title, 1)
         self.facts = button("Record what is missing…", self.ask_facts, "quiet", "The facts that the verdict waits for")
         self.evidence = button("Evidence…", self.ask_evidence, "quiet", "What speaks for and against the claim")

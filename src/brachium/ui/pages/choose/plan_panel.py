@@ -52,7 +52,7 @@ class PlanPanel:
             column.setContentsMargins(0, 0, 0, 0)
             column.setSpacing(2)
         head = QHBoxLayout()
-        self._front_title = label("", "section", True)
+        self._front_title = paragraph("", "section")
         head.addWidget(self._front_title, 1)
         self.recommended = button("Take the best value", self.take_recommended, "quiet", "The plan that is marked full")
         head.addWidget(self.recommended)

@@ -76,7 +76,7 @@ class RunsPanel(QWidget):
         layout.addWidget(self.table, 1)
         layout.addLayout(self._actions())
 
-    def _actions(self) -> QHBoxLayout:
+    def _actions(self) -> QVBoxLayout:
         row = QHBoxLayout()
         row.setSpacing(8)
         self.compare = button(
@@ -97,9 +97,15 @@ class RunsPanel(QWidget):
         for widget in (self.compare, self.closer, self.conditions, self.export):
             row.addWidget(widget)
         row.addStretch(1)
-        row.addWidget(self.reason, 1)
-        row.addWidget(self.void)
-        return row
+        below = QHBoxLayout()
+        below.setSpacing(8)
+        below.addWidget(self.reason, 1)
+        below.addWidget(self.void)
+        both = QVBoxLayout()
+        both.setSpacing(8)
+        both.addLayout(row)
+        both.addLayout(below)
+        return both
 
     def show_job(self, job: Job) -> None:
         arrived = self._session.workspace.all_runs(job.id)

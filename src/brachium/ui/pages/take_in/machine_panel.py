@@ -28,7 +28,7 @@ from brachium.ui.pages.take_in.trials_panel import TrialsPanel
 from brachium.ui.session import Session
 from brachium.ui.widgets.drawing_view import DrawingView
 from brachium.ui.widgets.fields import PlainChoice, Switch
-from brachium.ui.widgets.labels import label
+from brachium.ui.widgets.labels import label, paragraph
 
 YEARS = (MemoryGeneration.DDR, MemoryGeneration.DDR2, MemoryGeneration.DDR3, MemoryGeneration.DDR4,
          MemoryGeneration.DDR5)  # fmt: skip
@@ -68,7 +68,7 @@ class MachinePanel(QWidget):
         left.setSpacing(4)
         head = QHBoxLayout()
         head.setSpacing(12)
-        self._title = label("", "section", True)
+        self._title = paragraph("", "section")
         head.addWidget(self._title, 1)
         self.findings = FindingsPanel(self._session)
         kinds = [("", "Add a slot or bay…"), *((k.id, k.title) for k in PLACE_KINDS)]

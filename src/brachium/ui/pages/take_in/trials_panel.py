@@ -14,7 +14,9 @@ from brachium.ui.session import Session
 from brachium.ui.theme.icons import icon
 from brachium.ui.widgets.labels import button, clear, label
 
-COLUMNS = 4
+MOST_COLUMNS = 4
+ROOM_PX = 780  # that the columns may take together
+EDGE_PX = 48  # of a key beside its words
 CYCLE = (TrialOutcome.NOT_TRIED, TrialOutcome.WORKS, TrialOutcome.FAILS, TrialOutcome.ABSENT)
 OUTCOME_ICONS = {
     TrialOutcome.NOT_TRIED: ("circle", "soft"), TrialOutcome.WORKS: ("check", "cool"),
@@ -41,8 +43,6 @@ class TrialsPanel(QWidget):
         self._tests = QGridLayout()
         self._tests.setHorizontalSpacing(8)
         self._tests.setVerticalSpacing(0)
-        for column in range(COLUMNS):
-            self._tests.setColumnStretch(column, 1)
         layout.addLayout(self._tests)
 
     def show_job(self, job: Job) -> None:
@@ -54,11 +54,23 @@ class TrialsPanel(QWidget):
         clear(self._tests)
         known = {r.id: r for r in job.tried}
         tests = tests_for(job.machine.kind)
-        rows = -(-len(tests) // COLUMNS)
+        rows = -(-len(tests) // self._columns([say(t.title) for t in tests]))
         for index, test in enumerate(tests):
             result = known.get(test.id)
             outcome = result.outcome if result else TrialOutcome.NOT_TRIED
             self._tests.addWidget(self._outcome(test, outcome), index % rows, index // rows)
+
+    def _columns(self, titles: list[str]) -> int:
+        """As many as there is room for in the language of the window."""
+        for count in range(MOST_COLUMNS, 1, -1):
+            rows = -(-len(titles) // count)
+            of_column = [titles[k * rows : (k + 1) * rows] for k in range(count)]
+            wide = sum(max((self.fontMetrics().horizontalAdvance(t) for t in some), default=0) for some in of_column)
+            if wide + count * EDGE_PX <= ROOM_PX:
+                break
+        for column in range(MOST_COLUMNS):
+            self._tests.setColumnStretch(column, 1 if column < count else 0)
+        return count
 
     def _outcome(self, test: FunctionalTest, outcome: TrialOutcome) -> QPushButton:
         following = CYCLE[(CYCLE.index(outcome) + 1) % len(CYCLE)]
