@@ -267,7 +267,7 @@ def _content(
         sketch.add(Box(x + inset, y + inset, w - 2 * inset, h - 2 * inset - (0 if flat else 2), role, fill))
     ink, weight = ("soft", 400) if part is None else ("on_cool" if changed else "ink", 600)
     line, size = _title(state, place_id, words, flat), 11.0 if h < 20 else 13.0
-    room = w - 2 * inset - (LINK_W if flat else 16.0)  # the link of a flat one stands at its right
+    room = _room(state, place_id, spot, inset)
     if flat:
         named = phrase("{short}  {title}", short=_short(label), title=line)
         line = named if text_width(named, size, weight, True) <= room else line
@@ -276,6 +276,12 @@ def _content(
     if not flat:
         _above(sketch, state, place_id, label, words(today) if today is not None else "", spot)
     _marks(sketch, state, place_id, spot)
+
+
+def _room(state: BoardState, place_id: str, spot: _Spot, inset: float) -> float:
+    """What the words in a place may take [px]; the link of a flat bay stands at its right."""
+    linked = spot.style == "flat" and any(b.id == place_id and b.link_mb_s for b in state.machine.bays)
+    return spot.w - 2 * inset - (LINK_W if linked else 16.0)
 
 
 def _above(sketch: Sketch, state: BoardState, place_id: str, label: str, today: str, spot: _Spot) -> None:

@@ -15,7 +15,7 @@ from brachium.core.condition.zones import zone_title
 from brachium.core.record.job import Job
 from brachium.ui.session import Session
 from brachium.ui.widgets.fields import PlainChoice, Switch
-from brachium.ui.widgets.labels import button, clear, label
+from brachium.ui.widgets.labels import button, clear, label, paragraph
 
 SEVERITIES = tuple((s.name, upper_first(s.words)) for s in Severity)
 
@@ -62,8 +62,7 @@ class FindingsPanel(QWidget):
         layout.setContentsMargins(0, 2, 0, 2)
         layout.setSpacing(2)
         line = QHBoxLayout()
-        line.addWidget(label(kind.title, "alarm" if kind.stops else "title"))
-        line.addStretch(1)
+        line.addWidget(paragraph(kind.title, "alarm" if kind.stops else "title"), 1)
         severity = Switch(SEVERITIES, lambda key: self._change(index, severity=Severity[key]), kind.title)
         severity.show_value(finding.severity.name)
         line.addWidget(severity)

@@ -16,7 +16,7 @@ from brachium.ui.widgets.labels import button, clear, label
 
 MOST_COLUMNS = 4
 ROOM_PX = 780  # that the columns may take together
-EDGE_PX = 48  # of a key beside its words
+EDGE_PX = 62  # of a key beside its words
 CYCLE = (TrialOutcome.NOT_TRIED, TrialOutcome.WORKS, TrialOutcome.FAILS, TrialOutcome.ABSENT)
 OUTCOME_ICONS = {
     TrialOutcome.NOT_TRIED: ("circle", "soft"), TrialOutcome.WORKS: ("check", "cool"),

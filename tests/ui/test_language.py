@@ -1,0 +1,96 @@
+"""The window in another language: on a machine taken in by hand in an empty shop, and nothing left unsaid."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from pathlib import Path
+
+import pytest
+from PySide6.QtCore import Qt
+from PySide6.QtTest import QTest
+from PySide6.QtWidgets import QLabel, QPushButton, QWidget
+
+import tests.support.walking as walking
+from brachium.core.base.spoken import say, speak_by
+from brachium.core.record.job import Stage
+from brachium.speech.languages import languages
+from brachium.ui import run
+from brachium.ui.pages.shop.settings_page import SettingsPage
+from tests.support.unsaid import marking, unsaid
+from tests.support.walking import settle, shown
+from tests.ui.conftest import Bench
+
+NAMES = (  # what is no phrase of the program: names, ids, what is typed as an example
+    "Deutsch", "English", "Français", "Brachium", "shop.db", "adapter-", "battery-", "board-", "card-", "cool-", "cpu-",
+    "fan-", "hdd-", "mem-", "nvme-", "paste-", "psu-", "radio-", "ssd-", "svc-", "Ctrl+", "/tmp", "EUR a", "1 TB disk", "New machine",
+)  # fmt: skip
+
+
+@pytest.fixture
+def german() -> Iterator[None]:
+    yield
+    speak_by(str)
+
+
+def words_of(widget: QWidget) -> str:
+    found = [w.text() for w in widget.findChildren(QLabel) if w.isVisible()]
+    return "\n".join([*found, *(b.text() for b in widget.findChildren(QPushButton) if b.isVisible())])
+
+
+def test_a_machine_taken_in_by_hand_is_read_in_german(tmp_path: Path, german: None) -> None:
+    path = tmp_path / "shop.db"
+    settings = run.settings_for(path)
+    settings.setValue("language", "de")
+    settings.sync()
+    window, _poster = run.make_window(path, demo=False)
+    window.show()
+    first = words_of(shown(window))
+    assert "Das erste Gerät annehmen" in first and "take" not in first.lower().split()
+    window.records.take_by_hand()
+    settle(window)
+    assert "Noch nötig" in words_of(shown(window)), "the headline answers in the language of the window"
+    window.session.select_stage(Stage.CHOOSE)
+    settle(window)
+    assert "noch nicht offen" in words_of(window) or "noch nichts" in words_of(window).lower()
+    job = window.session.job()
+    assert job is not None and job.name == "New machine", "what is recorded stays the record's own, in any language"
+    window.close()
+    window.session.workspace.close()
+
+
+def test_a_language_is_chosen_in_settings_and_the_window_opens_anew(empty: Bench, german: None) -> None:
+    window = empty.window
+    window.run_command("settings")
+    page = window.stack.currentWidget()
+    while not isinstance(page, SettingsPage):
+        page = page.currentWidget()  # type: ignore[union-attr]
+    assert set(page.language.buttons) == {"", "en", "de", "fr"} and page.language.buttons[""].isChecked()
+    QTest.mouseClick(page.language.buttons["fr"], Qt.MouseButton.LeftButton)
+    assert window.reopens and not window.isVisible()
+    assert str(window.settings.value("language")) == "fr" and str(window.settings.value("open_page")) == "settings"
+
+
+def test_everything_that_is_shown_is_said(tmp_path: Path, monkeypatch: pytest.MonkeyPatch, german: None) -> None:
+    """First page, a machine by hand, every stage, sheet and page of the shop."""
+    language = marking()
+    monkeypatch.setattr(run, "speak", lambda app, wanted: speak_by(language.say))
+    found: list[tuple[str, str]] = []
+    monkeypatch.setattr(walking, "faults", lambda page: found.extend(unsaid(page)) or [])  # type: ignore[func-returns-value]
+    assert list(walking.walked(tmp_path, "light", "empty")) == []
+    goods = [item.title for item in run_catalogue()]
+    left = [(kind, text) for kind, text in found if not any(name in text for name in (*NAMES, *goods))]
+    assert not left, "\n".join(f"{kind}: {text}" for kind, text in sorted(set(left)))
+    assert say("Settings") == "«Settings»"
+
+
+def run_catalogue() -> list[object]:
+    """The goods of a new shop's price list, whose names are the shop's own."""
+    from brachium.demo.shop import demo_catalogue
+
+    return list(demo_catalogue())
+
+
+def test_every_language_says_the_same_stages() -> None:
+    for code in ("de", "fr"):
+        said = [languages()[code].say(stage.value) for stage in Stage]
+        assert len(set(said)) == len(Stage) and not set(said) & {s.value for s in Stage}
