@@ -29,8 +29,8 @@ SILENT = (  # what is never shown in a window or report: commands, sample data, 
 )  # fmt: skip
 LABELS = (
     "fits", "slight", "clear", "bad", "wide", "long", "watched", "unplugged", "centre +", "centre -", "Ctrl+Return",
-    "Main", "Optical", "power off", "Memory slot", "Drive bay", "Main drive bay", "Card slot", "Bay", "Card",
-    "Optical bay", "Case fan", "Fan",
+    "Main", "Optical", "power off", "year-month-day", "Memory slot", "Drive bay", "Main drive bay", "Card slot", "Bay",
+    "Card", "Optical bay", "Case fan", "Fan", "{number} {month} {year}", "{weekday}, {day}",
 )  # fmt: skip
 ABOUT = {"project": "Brachium", "version": "1", "msgid_bugs_address": "", "copyright_holder": "", "fuzzy": False}
 

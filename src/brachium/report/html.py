@@ -71,9 +71,10 @@ def render_buyer(content: BuyerContent, speech: Speech = PLAIN) -> str:
     return _render("buyer.html.j2", speech, speech.footnote(content), c=speech.content(content))
 
 
-def render_comparison(content: ComparisonContent) -> str:
+def render_comparison(content: ComparisonContent, speech: Speech = PLAIN) -> str:
     """Runs compared, as HTML text."""
-    return _render("comparison.html.j2", PLAIN, c=content, sections=[(s, _svgs(s.figures)) for s in content.sections])
+    said = speech.content(content)
+    return _render("comparison.html.j2", speech, c=said, sections=[(s, _svgs(s.figures)) for s in said.sections])
 
 
 def render_offer(content: OfferContent, speech: Speech = PLAIN) -> str:
@@ -81,15 +82,17 @@ def render_offer(content: OfferContent, speech: Speech = PLAIN) -> str:
     return _render("offer.html.j2", speech, speech.footnote(content), c=speech.content(content))
 
 
-def render_day(content: DayContent) -> str:
+def render_day(content: DayContent, speech: Speech = PLAIN) -> str:
     """A day sheet for the wall as HTML text."""
-    return _render("day.html.j2", PLAIN, c=content, days=[(d, _svgs((("day", d.figure),))) for d in content.days])
+    said = speech.content(content)
+    return _render("day.html.j2", speech, c=said, days=[(d, _svgs((("day", d.figure),))) for d in said.days])
 
 
-def render_work_sheet(content: WorkSheetContent, tight: int = 0) -> str:
+def render_work_sheet(content: WorkSheetContent, tight: int = 0, speech: Speech = PLAIN) -> str:
     """The steps of the work as HTML text; each level of `tight` (0 to 3) sets words and pictures smaller."""
-    steps = [(s, _svgs((("step", s.figure),))) for s in content.steps]
-    return _render("work_sheet.html.j2", PLAIN, c=content, steps=steps, tight=tight)
+    said = speech.content(content)
+    steps = [(s, _svgs((("step", s.figure),))) for s in said.steps]
+    return _render("work_sheet.html.j2", speech, c=said, steps=steps, tight=tight)
 
 
 def _svgs(figures: tuple[tuple[str, Drawing], ...]) -> list[tuple[str, object]]:

@@ -19,7 +19,9 @@ _DECIMAL = re.compile(rf"(?<![\w.])(\d+(?:{_GAP}\d{{3}})*)\.(\d+)(?![\w.])")
 _PLACE = re.compile(r"\{[^{}]*(?:\{\w+\})?[^{}]*\}")
 _WORD = re.compile(r"[^\W\d_]{2,}")
 _NUMBERED = re.compile(r"(.*\S) (\d+)")
-_NAMES = re.compile(r"^(?:GiB|MiB|KiB|GB|TB|MB|DDR\dL?|DIMM|SO|SSD|NVMe|SATA|ECC|EUR|Wh|MHz|GHz|min|dB|[A-Z]{2,4})$")
+_NAMES = re.compile(
+    r"^(?:GiB|MiB|KiB|GB|TB|MB|DDR\dL?|DIMM|SO|SSD|NVMe|SATA|ECC|EUR|Wh|MHz|GHz|min|dB|[cm]m[²³]?|[mn]s|ml|[A-Z]{2,4})$"
+)
 _SMALL = ("lower", "small")
 
 

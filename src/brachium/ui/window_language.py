@@ -5,9 +5,9 @@ from __future__ import annotations
 from PySide6.QtCore import QLibraryInfo, QLocale, QTranslator
 from PySide6.QtWidgets import QApplication
 
-from brachium.core.base.spoken import speak_by
 from brachium.speech.language import Language
 from brachium.speech.languages import SYSTEM, language_of
+from brachium.speech.shown import show_in
 
 _state: dict[str, object] = {"chosen": SYSTEM, "qt": None}
 
@@ -21,7 +21,7 @@ def speak(app: QApplication, wanted: str) -> Language:
     """Let everything that is shown from now on speak a language; what is shown already stays as it is."""
     language = language_of(wanted, QLocale.system().name())
     _state["chosen"] = wanted
-    speak_by(language.say)
+    show_in(language)
     QLocale.setDefault(QLocale(language.code))
     earlier = _state["qt"]
     if isinstance(earlier, QTranslator):

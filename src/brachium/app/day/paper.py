@@ -5,6 +5,8 @@ from __future__ import annotations
 from pathlib import Path
 
 from brachium.app.day.sheet import Day
+from brachium.core.base.days import day_words, weekday_words
+from brachium.core.base.spoken import spoken_by
 from brachium.core.base.text import many, phrase
 from brachium.core.base.units import minutes
 from brachium.core.day.opening import DAY_MIN, clock, moment_of
@@ -14,6 +16,8 @@ from brachium.formats.atomic import write_atomically
 from brachium.report.content import DayContent, DaySection, Row
 from brachium.report.html import render_day
 from brachium.report.pdf import html_to_pdf
+from brachium.report.speech import Speech
+from brachium.speech.shown import shown_language
 
 WIDTH = 680.0
 
@@ -40,7 +44,7 @@ def day_content(day: Day) -> DayContent:
     return DayContent(
         "Day sheet",
         phrase("{machines}", machines=many(len(day.jobs), "machine")),
-        phrase("{first:%d %B %Y}", first=day.first),
+        day_words(day.first),
         headline,
         late,
         sections,
@@ -71,12 +75,12 @@ def _section(day: Day, number: int) -> DaySection:
         for p in own
     )
     figure = day_sheet(day.sheet, day.jobs, day.shop, day.chances, number, WIDTH)
-    return DaySection(
-        phrase("{moment_of:%A, %d %B %Y}", moment_of=moment_of(number * DAY_MIN, day.first)), figure, rows
-    )
+    return DaySection(weekday_words(moment_of(number * DAY_MIN, day.first)), figure, rows)
 
 
 def write_day(day: Day, path: Path) -> Path:
     """Write the sheet as PDF. Raises EnvironmentProblem, OSError; nothing is left half written."""
-    write_atomically(path, html_to_pdf(render_day(day_content(day))))
+    speech = Speech(shown_language())
+    with spoken_by(speech.say):
+        write_atomically(path, html_to_pdf(render_day(day_content(day), speech)))
     return path

@@ -14,6 +14,7 @@ from brachium.app.reports.work_section import drive_rows, work_rows
 from brachium.app.view.figures import ledger_of, stair_of, traces_of
 from brachium.app.view.job_view import JobView
 from brachium.core.base.own_words import OwnWords
+from brachium.core.base.spoken import spoken_by
 from brachium.core.base.text import joined, lower_first, phrase, without_stop
 from brachium.core.base.units import minutes, money
 from brachium.core.condition.findings import kind_of
@@ -30,6 +31,7 @@ from brachium.report.content import ComparisonContent, ComparisonSection, OwnerC
 from brachium.report.html import render_buyer, render_comparison, render_html, render_owner
 from brachium.report.pdf import html_to_pdf, page_count
 from brachium.report.speech import PLAIN, Speech
+from brachium.speech.shown import shown_language
 
 FIGURE_W = 660.0
 PAPERS = ("report", "owner", "buyer")  # for the technician, the owner, a buyer
@@ -93,12 +95,13 @@ def write_report(view: JobView, folder: Path, today: str = "", speech: Speech = 
 
 def paper_of(view: JobView, name: str, today: str = "", speech: Speech = PLAIN) -> tuple[str, bytes]:
     """One of `PAPERS` as HTML and as PDF. Raises EnvironmentProblem where the PDF engine is missing."""
-    if name == "owner":
-        return _on_one_page(owner_content(view, today), speech)
-    if name == "buyer":
-        html = render_buyer(buyer_content(view, today), speech)
-    else:
-        html = render_html(report_content(view, today), speech)
+    with spoken_by(speech.say):  # figures are laid out by the words of the paper, not of the window
+        if name == "owner":
+            return _on_one_page(owner_content(view, today), speech)
+        if name == "buyer":
+            html = render_buyer(buyer_content(view, today), speech)
+        else:
+            html = render_html(report_content(view, today), speech)
     return html, html_to_pdf(html)
 
 
@@ -140,7 +143,8 @@ def comparison_html(comparisons: Sequence[Comparison]) -> str:
         )
         for c in comparisons
     )
-    return render_comparison(ComparisonContent("Runs compared", first.machine or first.origin, sections))
+    speech = Speech(shown_language())
+    return render_comparison(ComparisonContent("Runs compared", first.machine or first.origin, sections), speech)
 
 
 def _targets(view: JobView) -> tuple[Row, ...]:

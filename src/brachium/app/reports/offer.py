@@ -12,6 +12,7 @@ from brachium.app.view.job_view import JobView
 from brachium.app.view.weighed_plans import PlanColumn, plan_columns
 from brachium.core.base.own_words import OwnWords
 from brachium.core.base.problems import ExpectedProblem
+from brachium.core.base.spoken import spoken_by
 from brachium.core.base.text import joined, lower_first, phrase
 from brachium.core.base.units import minutes, money, percent
 from brachium.core.choose.keep_or_replace import keep_or_replace
@@ -127,7 +128,8 @@ def _remarks(view: JobView) -> tuple[str, ...]:
 
 def write_offer(view: JobView, folder: Path, today: str = "", tax: Tax = NO_TAX, speech: Speech = PLAIN) -> ReportFiles:
     """Write offer.html and offer.pdf. Raises ExpectedProblem, EnvironmentProblem; nothing is left half written."""
-    html = render_offer(offer_content(view, today, tax), speech)
+    with spoken_by(speech.say):
+        html = render_offer(offer_content(view, today, tax), speech)
     pdf = html_to_pdf(html)
     write_atomically(folder / "offer.html", html.encode())
     write_atomically(folder / "offer.pdf", pdf)

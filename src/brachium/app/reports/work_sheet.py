@@ -7,6 +7,8 @@ from pathlib import Path
 
 from brachium.app.view.job_view import JobView
 from brachium.app.view.step_scene import view_scene
+from brachium.core.base.days import day_words
+from brachium.core.base.spoken import spoken_by
 from brachium.core.base.text import phrase
 from brachium.core.base.units import minutes
 from brachium.core.figures.work.step_figure import step_figure
@@ -15,6 +17,8 @@ from brachium.formats.atomic import write_atomically
 from brachium.report.content import SheetStep, WorkSheetContent
 from brachium.report.html import render_work_sheet
 from brachium.report.pdf import html_to_pdf, page_count
+from brachium.report.speech import Speech
+from brachium.speech.shown import shown_language
 
 MOST_PAGES, LEVELS = 2, 4
 WIDTH, HEIGHT = 320.0, 214.0  # of a picture before it is made smaller [px]
@@ -33,7 +37,7 @@ def work_sheet(view: JobView) -> WorkSheetContent:
     return WorkSheetContent(
         "Work sheet",
         phrase("{job}: {model}", job=job.name, model=job.machine.identity.model).rstrip(": "),
-        phrase("{today:%d %B %Y}", today=date.today()),
+        day_words(date.today()),
         phrase("{left} of work; ticks go back in one line: 1-5 7:12 9", left=minutes(left)),
         cautions,
         rows,
@@ -65,9 +69,11 @@ def _row(view: JobView, number: int, step: Step, cautions: tuple[str, ...], done
 def write_work_sheet(view: JobView, path: Path) -> int:
     """Write the sheet as PDF, set as small as two pages ask for; returns its pages. Raises EnvironmentProblem, OSError;
     nothing is left half written."""
-    content = work_sheet(view)
+    speech = Speech(shown_language())
+    with spoken_by(speech.say):
+        content = work_sheet(view)
     for tight in range(LEVELS):
-        html = render_work_sheet(content, tight)
+        html = render_work_sheet(content, tight, speech)
         pages = page_count(html)
         if pages <= MOST_PAGES:
             break

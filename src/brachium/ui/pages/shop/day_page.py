@@ -15,6 +15,7 @@ from brachium.app.day.agenda import agenda_of, order_of, week_of
 from brachium.app.day.paper import late_rows, write_day
 from brachium.app.day.sheet import Day, fix_block, plan_day, shop_day
 from brachium.app.shop.kept import keep_settings, settings_of
+from brachium.core.base.days import weekday_words
 from brachium.core.base.problems import Problem, from_os_error
 from brachium.core.base.spoken import say
 from brachium.core.base.text import joined, many, phrase
@@ -224,9 +225,7 @@ class DayPage(Page):
         self._shown_day = min(max(self._shown_day, 0), max(last, 0))
         self.before.setEnabled(self._shown_day > 0)
         self.after.setEnabled(self._shown_day < last)
-        self._date.setText(
-            say(phrase("{moment_of:%A, %d %B %Y}", moment_of=moment_of(self._shown_day * DAY_MIN, day.first)))
-        )
+        self._date.setText(say(weekday_words(moment_of(self._shown_day * DAY_MIN, day.first))))
         begin, end = span(day.shop, self._shown_day)
         self.sheet.set_builder(lambda w, h: day_sheet(day.sheet, day.jobs, day.shop, day.chances, self._shown_day, w))
         self.sheet.fit_height()
