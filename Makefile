@@ -3,7 +3,7 @@ PY := .venv/bin/python
 # Compiled files are kept even where the caller's environment says no: the tests start the program some forty times.
 export PYTHONDONTWRITEBYTECODE :=
 
-.PHONY: setup demo test check probe schemas samples lock house mutants demo-shop pictures bench install uninstall manual clean
+.PHONY: setup demo test check probe schemas samples lock house mutants demo-shop pictures bench install uninstall manual phrases clean
 
 setup:
 	@bash scripts/setup.sh
@@ -56,6 +56,9 @@ uninstall:
 
 manual: setup
 	@$(PY) -m scripts.manual
+
+phrases: setup
+	@$(PY) -m scripts.phrases
 
 clean:
 	rm -rf .venv demo-out .pytest_cache .mypy_cache .ruff_cache .hypothesis .import_linter_cache
