@@ -46,7 +46,7 @@ def test_shares_of_time_are_edited_measured_and_taken_back(done: Bench) -> None:
 def test_a_sale_and_the_energy_are_worked_out(done: Bench) -> None:
     sheet = done.choose().plan.show_more("money")
     assert isinstance(sheet, MoneySheet)
-    assert "in this order" in sheet.margin.text() and "nothing is assumed" in sheet.energy.text()
+    assert "in this order" in sheet.margin.text() and "State watts, hours and tariff" in sheet.energy.text()
     for key, text in (("low", "120"), ("likely", "160"), ("high", "190"), ("fee", "10")):
         done.type_in(sheet.fields[key], text)
     assert "Margin " in sheet.margin.text() and "of 100 cases" in sheet.margin.text()

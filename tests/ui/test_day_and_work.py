@@ -206,7 +206,7 @@ def test_the_paste_is_worked_out_for_the_recorded_contact(whole: Bench) -> None:
     assert "50 to 100 mm³, 0.13 to 0.26 g, as a dot" in sheet.answer.text() and "Costs 0.65 EUR" in sheet.answer.text()
     sheet.area.edit.setText("")
     sheet.area.edit.editingFinished.emit()
-    assert "Nothing is assumed" in sheet.answer.text()
+    assert "Measure the contact" in sheet.answer.text()
     sheet.close()
 
 

@@ -33,7 +33,7 @@ def test_a_run_holds_the_screen_and_says_when_it_is_done(fresh: Bench) -> None:
     window.hide()
     window.session.run_finished.emit(active, None)
     (title, words), *_ = desktop.notices[-1:]
-    assert title == f"{job.name}: measured" and "stopped" in words
+    assert title == f"{job.name}: measured" and "Stopped" in words
 
 
 def test_a_search_says_what_it_found_to_whoever_looks_elsewhere(fresh: Bench) -> None:

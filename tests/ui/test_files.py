@@ -168,7 +168,7 @@ def test_reading_that_is_stopped_takes_nothing_in_and_the_next_reading_arrives(f
 
     session.read(slow, arrived.append)
     window.run_command("read.stop")
-    assert "nothing of what was being read is taken in" in " ".join(window.next.texts())
+    assert "nothing of it is taken in" in " ".join(window.next.texts())
     go.set()
     session.read(lambda stopped: f"second, stopped {stopped()}", arrived.append)
     fresh.until(lambda: session.reading == 0)

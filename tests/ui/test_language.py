@@ -22,7 +22,8 @@ from tests.ui.conftest import Bench
 
 NAMES = (  # what is no phrase of the program: names, ids, what is typed as an example
     "Deutsch", "English", "Français", "Brachium", "shop.db", "adapter-", "battery-", "board-", "card-", "cool-", "cpu-",
-    "fan-", "hdd-", "mem-", "nvme-", "paste-", "psu-", "radio-", "ssd-", "svc-", "Ctrl+", "/tmp", "EUR a", "1 TB disk", "New machine",
+    "fan-", "hdd-", "mem-", "nvme-", "paste-", "psu-", "radio-", "ssd-", "svc-", "Ctrl+", "/tmp", "EUR a", "1 TB disk",
+    "New machine",
 )  # fmt: skip
 
 

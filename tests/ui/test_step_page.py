@@ -127,7 +127,7 @@ def test_trouble_says_what_to_do_and_goes_to_findings_and_report(whole: Bench) -
     sheet.minutes.setText("20")
     sheet.price.setText("-4")
     QTest.mouseClick(sheet.keep, Qt.MouseButton.LeftButton)
-    assert "from 0 to" in sheet.said.text()
+    assert "From 0 to" in sheet.said.text()
     sheet.price.setText("6,50")
     sheet.words.setText("lid ribbon torn")
     assert "6.50 EUR" in sheet.costs.text() and "2026-12-04" in sheet.costs.text()

@@ -42,7 +42,7 @@ def test_the_record_is_shown_and_corrects_what_is_foretold_until_it_is_switched_
     assert moved.choice.weighed is not None and plain.choice.weighed is not None
     assert max(p.gain for p in moved.choice.weighed.front.plans) < max(p.gain for p in plain.choice.weighed.front.plans)
     assert len([r for r in page.plot.regions() if r.id.startswith("job:")]) == 40
-    assert "of 40 measured gains lie in their band" in page._headline.text()
+    assert "of 40 gains lie in their band" in page._headline.text()
     texts = [w.text() for w in page.findChildren(QLabel)]
     assert "drive" in texts and any("% more" in t for t in texts)
     done.click_region(page.plot, "job:j7")

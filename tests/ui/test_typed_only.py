@@ -107,7 +107,7 @@ def test_three_numbers_on_paper_go_all_the_way(empty: Bench, tmp_path: Path, mon
     panel = empty.own_tests()
     _side(panel, "Between…")
     _type(panel, "85")
-    assert panel.typed is not None and "Name the configuration first" in panel.typed._problem.text()
+    assert panel.typed is not None and "Name it first" in panel.typed._problem.text()
     panel.typed.edit.clear()
     empty.type_in(panel.name, "second module")
     _type(panel, "84.8", "85.3", "84.1")

@@ -24,9 +24,7 @@ class BugDialog(QDialog):
         layout = QVBoxLayout(self)
         layout.setContentsMargins(20, 16, 20, 16)
         layout.addWidget(label("Something went wrong in Brachium", "title"))
-        layout.addWidget(
-            label("This is a mistake in the program, not yours. Everything saved so far is kept.", "soft", True)
-        )
+        layout.addWidget(label("A mistake of the program, not yours. What was saved is kept.", "soft", True))
         text = QPlainTextEdit(details)
         text.setReadOnly(True)
         text.setAccessibleName(say("Details"))

@@ -44,8 +44,7 @@ class CannotOpen(QDialog):
             self.words.setText(
                 say(
                     phrase(
-                        "The newest backup that reads back whole is {copy}. The file that cannot be read is "
-                        "kept beside it under another name.",
+                        "The newest whole backup is {copy}. The unreadable file is kept beside it.",
                         copy=self._copy.name,
                     )
                 )

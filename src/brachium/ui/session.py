@@ -181,7 +181,7 @@ class Session(QObject):
         """Let go of every file that is being read; nothing of them is taken in."""
         self._stop_reading.set()
         self._stop_reading = threading.Event()
-        self.say("Stopped; nothing of what was being read is taken in.")
+        self.say("Stopped; nothing of it is taken in.")
 
     def say(self, message: str) -> None:
         self.message_given.emit(message)

@@ -8,6 +8,7 @@ from datetime import datetime
 import pytest
 from icalendar import Calendar
 
+from brachium.app.day.agenda import agenda_of
 from brachium.app.day.sheet import (
     fix_block,
     fixed_blocks,
@@ -40,6 +41,20 @@ def ready(shop: Workspace) -> Workspace:
     job = shop.job(JOB_ID)
     shop.edit("planned", replace(job, plan=PLAN, data_safe=DataSafe(DataState.NOT_NEEDED), needed_by="2026-11-25"))
     return shop
+
+
+def test_what_is_to_get_ready_shrinks_with_every_part_that_is_fitted(ready: Workspace) -> None:
+    """A plan of a module, a drive and paste from a tube: each goes off the list by the step that fits it, none before."""
+    job = replace(ready.job(JOB_ID), plan=("mem-4-l", "ssd-480@bay-main", "paste-4"))
+    steps = open_steps(ready, job)
+    fits = [s.id for s in steps if s.id in ("memory", "drive", "paste")]
+    lists = []
+    for count in range(len(steps)):
+        ready.add_job(replace(job, steps_done=tuple(StepDone(s.id, "now", 1.0) for s in steps[:count])))
+        found = agenda_of(ready, plan_day(ready, NOW, 0.0), 0)
+        lists.append(len(found.ready))
+        assert len(found.ready) == sum(s.id in fits for s in steps[count:])
+    assert lists[0] == len(fits) >= 2 and lists[-1] == 0
 
 
 def test_what_is_planned_is_gathered_without_its_view(ready: Workspace) -> None:

@@ -10,8 +10,10 @@ from brachium.app.shop.reading import ShopReading
 from brachium.core.base.problems import Problem
 from brachium.core.base.text import phrase
 from brachium.core.day.opening import DAY_MIN, clock
+from brachium.core.plan.candidates import PART_GROUPS, Group
 from brachium.core.plan.shelf_items import part_of
 from brachium.core.record.job import Job
+from brachium.core.work.doing.waiting_parts import not_fitted
 
 WEEK = 7
 
@@ -54,24 +56,22 @@ def agenda_of(shop: ShopReading, day: Day, number: int) -> AgendaDay:
 
 
 def _ready(shop: ShopReading, job: Job) -> list[tuple[str, str, str]]:
-    """The planned parts of a machine and where each lies; work needs none."""
+    """The planned parts of a machine that are not fitted yet, and where each lies; work needs none."""
     titles = {i.id: i for i in shop.catalogue}
     shelf = {p.id: p for p in shop.shelf_parts}
-    out = []
+    planned: dict[str, tuple[Group, tuple[str, str, str]]] = {}
     for chosen in job.plan:
-        own = shelf.get(part_of(chosen))
-        item = titles.get(chosen.partition("@")[0])
+        own, item = shelf.get(part_of(chosen)), titles.get(chosen.partition("@")[0])
         if own is not None:
-            out.append((job.name, own.part.name, "on the shelf"))
+            planned[chosen] = PART_GROUPS[own.part.kind], (job.name, own.part.name, "on the shelf")
         elif item is not None and item.part is not None:
-            out.append(
-                (
-                    job.name,
-                    item.title,
-                    phrase("bought, there on {parts_due}", parts_due=job.parts_due[:10]) if job.parts_due else "to buy",
-                )
-            )
-    return out
+            planned[chosen] = item.group, (job.name, item.title, _where(job.parts_due))
+    left = not_fitted(((c, group) for c, (group, _) in planned.items()), {d.step_id for d in job.steps_done})
+    return [planned[c][1] for c in left]
+
+
+def _where(parts_due: str) -> str:
+    return phrase("bought, there on {parts_due}", parts_due=parts_due[:10]) if parts_due else "to buy"
 
 
 def _moments(job: Job, when: date) -> list[tuple[str, str]]:

@@ -14,7 +14,6 @@ from brachium.app.shop.kept import keep_settings, settings_of
 from brachium.app.shop.workspace import AFTER, BEFORE, Workspace
 from brachium.app.view.job_view import compute_view
 from brachium.app.view.measured import JobRuns
-from brachium.core.base.text import phrase
 from brachium.core.record.job import SIMULATED, Job, StepDone
 from brachium.demo import playout
 from brachium.demo.donors import demo_shelf
@@ -87,9 +86,7 @@ def measure_demo_job(job: Job) -> tuple[Job, tuple[ArchivedRun, ...]]:
         return job, ()
     before = measure_headless(compute_view(job, JobRuns(), demo_catalogue()), BEFORE, MEASURED)
     view = compute_view(job, JobRuns(before), demo_catalogue())
-    day = simulated_day(
-        view, DAY_BEFORE, phrase("{job}-{day_before}-1", job=job.id, day_before=DAY_BEFORE.replace(" ", "-")), MEASURED
-    )
+    day = simulated_day(view, DAY_BEFORE, f"{job.id}-{DAY_BEFORE.replace(' ', '-')}-1", MEASURED)
     runs = (ArchivedRun(BEFORE, before), ArchivedRun(DAY_BEFORE, day))
     if job.id != playout.JOB_ID:
         return job, runs
@@ -97,7 +94,5 @@ def measure_demo_job(job: Job) -> tuple[Job, tuple[ArchivedRun, ...]]:
     job = replace(job, steps_done=done)
     view = compute_view(job, JobRuns(before), demo_catalogue())
     after = measure_headless(view, AFTER, AGAIN)
-    later = simulated_day(
-        view, DAY_AFTER, phrase("{job}-{day_after}-1", job=job.id, day_after=DAY_AFTER.replace(" ", "-")), AGAIN
-    )
+    later = simulated_day(view, DAY_AFTER, f"{job.id}-{DAY_AFTER.replace(' ', '-')}-1", AGAIN)
     return job, (*runs, ArchivedRun(AFTER, after), ArchivedRun(DAY_AFTER, later))

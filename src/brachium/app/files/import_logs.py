@@ -131,9 +131,7 @@ def keep_logs(
             StoredRun(
                 job.id,
                 p.role,
-                log_to_run(
-                    p, phrase("{job}-{role}-{number}", job=job.id, role=p.role, number=number), _room_of(p, rooms)
-                ),
+                log_to_run(p, f"{job.id}-{p.role}-{number}", _room_of(p, rooms)),
             )
             for number, p in enumerate(previews, 1)
         )
@@ -143,7 +141,7 @@ def keep_logs(
         number = workspace.next_run_number(job_id)
         run = log_to_run(
             preview,
-            phrase("{job_id}-{role}-{number}", job_id=job_id, role=preview.role, number=number),
+            f"{job_id}-{preview.role}-{number}",
             _room_of(preview, rooms),
         )
         workspace.add_run(job_id, preview.role, run)

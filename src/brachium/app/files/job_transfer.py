@@ -95,9 +95,7 @@ def _keep_archive(workspace: Workspace, archive: ReadArchive, same: bool) -> Tak
         StoredRun(
             job.id,
             a.role,
-            a.run
-            if job.id == archive.job.id
-            else replace(a.run, id=phrase("{job}-{number}", job=job.id, number=number)),
+            a.run if job.id == archive.job.id else replace(a.run, id=f"{job.id}-{number}"),
         )
         for number, a in enumerate(archive.runs, 1)
     )
@@ -137,7 +135,7 @@ def _keep_run(workspace: Workspace, carried: Carried, read: ReadRun, job_id: str
         role = day_role(workspace, job_id, role)
     if not job_id:
         job = replace(_record(workspace, read), measured_shares=is_watch(read.run))
-        stored = StoredRun(job.id, role, replace(read.run, id=phrase("{job}-{role}-1", job=job.id, role=role)))
+        stored = StoredRun(job.id, role, replace(read.run, id=f"{job.id}-{role}-1"))
         ticket = workspace.add_whole(job, (stored,), {}, "taken in")
         return Taken(job.id, _said(read.run, role, job.name), read.damaged, tickets=(ticket,))
     if read.scan is not None:
@@ -145,9 +143,7 @@ def _keep_run(workspace: Workspace, carried: Carried, read: ReadRun, job_id: str
     if is_watch(read.run):
         _void_shorter(workspace, read.run, job_id, role)
     number = workspace.next_run_number(job_id)
-    ticket = workspace.add_run(
-        job_id, role, replace(read.run, id=phrase("{job_id}-{role}-{number}", job_id=job_id, role=role, number=number))
-    )
+    ticket = workspace.add_run(job_id, role, replace(read.run, id=f"{job_id}-{role}-{number}"))
     if role == DAY_BEFORE and not workspace.job(job_id).measured_shares:
         workspace.edit("use as watched", replace(workspace.job(job_id), measured_shares=True))
     said = _said(read.run, role, workspace.job(job_id).name)

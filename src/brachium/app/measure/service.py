@@ -88,12 +88,7 @@ class MeasureService:
         if view.job.bench == LOCAL:
             protocol = one_session(protocol)
         rest = rest_of(cut, protocol, bench.boot_id()) if cut is not None else None
-        run_id = phrase(
-            "{job_id}-{role}-{next_run_number}",
-            job_id=job_id,
-            role=role,
-            next_run_number=self._workspace.next_run_number(job_id),
-        )
+        run_id = f"{job_id}-{role}-{self._workspace.next_run_number(job_id)}"
         title = TITLES[role]
         head = head_of(bench, protocol, run_id, title)
         head = replace(

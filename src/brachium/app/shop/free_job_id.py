@@ -5,7 +5,6 @@ from __future__ import annotations
 import re
 
 from brachium.app.shop.workspace import Workspace
-from brachium.core.base.text import phrase
 
 
 def free_job_id(workspace: Workspace, name: str) -> str:
@@ -15,5 +14,5 @@ def free_job_id(workspace: Workspace, name: str) -> str:
     job_id, number = base, 1
     while job_id in taken:
         number += 1
-        job_id = phrase("{base}-{number}", base=base, number=number)
+        job_id = f"{base}-{number}"
     return job_id

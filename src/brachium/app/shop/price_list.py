@@ -11,7 +11,6 @@ from pathlib import Path
 from brachium.app.shop.kept import settings_of
 from brachium.app.shop.reading import ShopReading
 from brachium.app.shop.workspace import Workspace
-from brachium.core.base.text import phrase
 from brachium.core.plan.candidates import CatalogueItem, with_weighed_offers
 from brachium.formats.atomic import write_atomically
 from brachium.formats.catalogue import catalogue_text, read_catalogue
@@ -82,7 +81,7 @@ def with_added(items: Sequence[CatalogueItem], item: CatalogueItem) -> tuple[Cat
     taken, made, number = {i.id for i in items}, base, 1
     while made in taken:
         number += 1
-        made = phrase("{base}-{number}", base=base, number=number)
+        made = f"{base}-{number}"
     return (*items, replace(item, id=made))
 
 

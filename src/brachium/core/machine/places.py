@@ -32,7 +32,7 @@ class PlaceKind:
 
 def _memory(form: MemoryForm, generation: MemoryGeneration) -> PlaceKind:
     return PlaceKind(
-        phrase("{form}-{generation}", form=form, generation=generation).lower(),
+        f"{form}-{generation}".lower(),
         phrase("Memory slot, {form} {generation}", form=form, generation=generation),
         memory=(form, generation),
     )

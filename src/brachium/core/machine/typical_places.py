@@ -137,7 +137,7 @@ def free_id(stem: str, taken: list[str]) -> str:
     number = 1
     while f"{stem}-{number}" in taken:
         number += 1
-    return phrase("{stem}-{number}", stem=stem, number=number)
+    return f"{stem}-{number}"
 
 
 def noted(machine: Machine, key: str, origin: Origin) -> Machine:

@@ -133,4 +133,4 @@ def free_test_id(tests: Sequence[OwnTest], stem: str) -> str:
     number = 1
     while f"{stem}-{number}" in taken:
         number += 1
-    return phrase("{stem}-{number}", stem=stem, number=number)
+    return f"{stem}-{number}"

@@ -7,7 +7,6 @@ from dataclasses import replace
 from types import MappingProxyType
 
 from brachium.core.base.arrays import frozen
-from brachium.core.base.text import phrase
 from brachium.core.measure.conditions import Conditions
 from brachium.core.measure.own_tests import BETWEEN, OwnResult, OwnTest
 from brachium.core.measure.run import MeasuredSession, Protocol, Repeat, Run, Trace
@@ -46,9 +45,7 @@ def between_with_own(
             of_name.setdefault(result.configuration, []).append(result)
     out = [_beside(r, tests, of_name.pop(r.configuration, [])) for r in runs]
     for number, (name, mine) in enumerate(of_name.items(), 1):
-        typed = _beside(
-            _typed_run(phrase("{between}-{number}", between=BETWEEN, number=number), name, mine, stated), tests, mine
-        )
+        typed = _beside(_typed_run(f"{BETWEEN}-{number}", name, mine, stated), tests, mine)
         place = next((k for k, r in enumerate(out) if not is_typed(r) and r.taken_at > typed.taken_at), len(out))
         out.insert(place, typed)
     return tuple(out)

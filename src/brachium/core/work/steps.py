@@ -82,7 +82,7 @@ def _opening(
     machine: Machine, layers: Mapping[str, Layer], part: list[Task], services: set[Service], number: int
 ) -> list[Step]:  # fmt: skip
     """One open stretch, from unplugging to closing; `number` from 0 makes ids of later ones their own."""
-    tail = phrase("-{number}", number=number + 1) if number else ""
+    tail = f"-{number + 1}" if number else ""
     off = closure(layers, tuple({x for t in part for x in t.layers} or {first_inside(machine)}))
     depth = {layer: k for k, layer in enumerate(off)}
     down, up = _split(part, depth)
@@ -150,7 +150,7 @@ def _unplug(tail: str, title: str, detail: str) -> Step:
 def _off(layer: Layer, tail: str) -> Step:
     step_id = OFF_IDS.get(layer.id, f"{layer.id}-off") + tail
     return Step(step_id, layer.off_title, layer.off, layer.tools, (), layer.off_min, 0, None, layer.undo,
-                layer.no_return, layer=phrase("-{layer}", layer=layer.id), tags=layer.tags, places=_places_of(layer),
+                layer.no_return, layer=f"-{layer.id}", tags=layer.tags, places=_places_of(layer),
                 motion=Motion.OUT)  # fmt: skip
 
 

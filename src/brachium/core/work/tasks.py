@@ -118,7 +118,7 @@ def _needs_first(by_need: Mapping[str, Step]) -> dict[str, set[str]]:
     order = list(by_need.values())
     for k, (need, step) in enumerate(by_need.items()):
         leaders = [i for begins, ids in COMES_AFTER if need.startswith(begins) for i in ids]
-        after.setdefault(step.id, set()).update([*leaders, *(phrase("{i}-2", i=i) for i in leaders)])
+        after.setdefault(step.id, set()).update([*leaders, *(f"{i}-2" for i in leaders)])
         for follower in _followers(need):
             after.setdefault(follower, set()).add(step.id)
         if _is_update(need) and step.mode is not Mode.BENCH:
@@ -139,7 +139,7 @@ def _noted_first(needs: Sequence[Step], tasks: Sequence[Task], after: dict[str, 
 def _followers(need: str) -> list[str]:
     """Tasks that come after a precondition, the second of their kind too."""
     named = [f for begins, followers in COMES_BEFORE if need.startswith(begins) for f in followers]
-    return [*named, *(phrase("{f}-2", f=f) for f in named)]
+    return [*named, *(f"{f}-2" for f in named)]
 
 
 def _order_inside(ids: Sequence[str], after: dict[str, set[str]]) -> None:
@@ -177,9 +177,7 @@ def _numbered(there: list[Task], new: list[Task]) -> list[Task]:
     out = []
     for task in new:
         number = 1 + sum(t.id == task.id or t.id.startswith(f"{task.id}-") for t in there)
-        step = (
-            task.step if number == 1 else replace(task.step, id=phrase("{task}-{number}", task=task.id, number=number))
-        )
+        step = task.step if number == 1 else replace(task.step, id=f"{task.id}-{number}")
         out.append(replace(task, step=step))
     return out
 

@@ -44,7 +44,7 @@ def _erasing(job: Job, chosen: Sequence[Candidate], steps: Sequence[Step]) -> li
         plan = erase_plan(drive, states.get(place))
         out.append(
             Step(
-                ERASE if k == 0 else phrase("{erase}-{k}", erase=ERASE, k=k + 1),
+                ERASE if k == 0 else f"{ERASE}-{k + 1}",
                 phrase("Erase the {drive}", drive=drive.name),
                 phrase(
                     "On another machine, its own system never started: {method}, {verified}. Read the drive's own "

@@ -25,10 +25,7 @@ class BatchSheet(QDialog):
         layout.setContentsMargins(20, 16, 20, 16)
         layout.setSpacing(8)
         layout.addWidget(label(phrase("Machines like {job}", job=job.name if job else "this one"), "title"))
-        words = (
-            "One serial number or asset tag a line. Places, parts, goal and budget are copied; "
-            "runs, condition and the owner's data are not."
-        )
+        words = "One serial number or asset tag a line. Runs, condition and data are not copied."
         layout.addWidget(label(words, "soft", True))
         self.lines = QPlainTextEdit()
         self.lines.setAccessibleName(say("Serial numbers, one per line"))

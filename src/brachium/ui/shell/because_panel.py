@@ -78,7 +78,7 @@ class BecausePanel(QWidget):
         self._because = because
         clear(self._body)
         if because is None:
-            self._body.addWidget(paragraph("Select a figure, a part or a row, and the reasons stand here.", "soft"))
+            self._body.addWidget(paragraph("Select a figure, a part or a row.", "soft"))
             self._body.addStretch(1)
             return
         self._body.addWidget(paragraph(because.title, "section", True))

@@ -53,7 +53,7 @@ class FileActions(QObject):
         if self._session.job_id:
             add_photos(self._session, paths)
         else:
-            self._session.say("Take a machine in first; photos are kept with a machine.")
+            self._session.say("Take a machine in first; photos belong to one.")
 
     def ask_export(self) -> None:
         start = str(Path.home() / f"{file_stem(self._session.job_id)}.brachium.zip")

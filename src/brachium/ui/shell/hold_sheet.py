@@ -33,7 +33,7 @@ class HoldSheet(QDialog):
         layout.setContentsMargins(20, 16, 20, 16)
         layout.setSpacing(8)
         layout.addWidget(label(phrase("{job}: {on}", job=job.name if job else "Machine", on=on.lower()), "title"))
-        layout.addWidget(label("What exactly? It shows in the rail; one line, may stay empty.", "soft", True))
+        layout.addWidget(label("What exactly? It shows in the rail; may stay empty.", "soft", True))
         self.note = QLineEdit(job.hold.note if job is not None and job.hold is not None else "")
         self.note.setAccessibleName(say("What exactly"))
         self.note.setPlaceholderText(say(HINTS[on]))

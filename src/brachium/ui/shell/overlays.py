@@ -95,4 +95,4 @@ class ShortcutSheet(QDialog):
             grid.addWidget(label(" "), places[column], 2 * column)
             places[column] += 1
         layout.addLayout(grid)
-        layout.addWidget(label("Arrow keys move inside a figure; Tab goes to the next one.", "soft"))
+        layout.addWidget(label("Arrow keys move inside a figure; Tab leaves it.", "soft"))

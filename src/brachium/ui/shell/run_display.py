@@ -70,7 +70,7 @@ class RunDisplay(QObject):
         if getattr(run, "sessions", ()) and getattr(active, "job_id", "") == self._session.job_id:
             self._bar.set_reading()
         complete = getattr(run, "complete", False)
-        words = "The run is kept." if complete else "The run was stopped; what was sampled is kept as incomplete."
+        words = "The run is kept." if complete else "Stopped; what was sampled is kept as incomplete."
         self._bar.show_message(words)
         self._notice(phrase("{name}: measured", name=self._name(active)), words)
         self.changed.emit()

@@ -138,7 +138,7 @@ class MainWindow(QMainWindow):
         self.filter = QLineEdit()
         self.filter.setPlaceholderText(say("Search machines"))
         self.filter.setAccessibleName(say("Search machines"))
-        self.filter.setToolTip(tip_text("Words of name, model, serial or goal; archived machines show too  (Ctrl+F)"))
+        self.filter.setToolTip(tip_text("Name, model, serial or goal  (Ctrl+F)"))
         self.filter.setClearButtonEnabled(True)
         self.filter.setTextMargins(8, 0, 0, 0)
         self.filter.setFixedWidth(SPACE.rail - 1)
@@ -437,7 +437,7 @@ class MainWindow(QMainWindow):
                 ExpectedProblem(
                     phrase("{edits} not saved", edits=many(unsaved, "edit")),
                     "",
-                    "Free some space; close the window again to give them up.",
+                    "Free some space, or close again to give them up.",
                 )
             )
             event.ignore()

@@ -37,7 +37,7 @@ def _general(w: Shell) -> tuple[Command, ...]:
         *(Command(page.id, page.title, "Window", partial(w.show_shop, page.id), page.shortcut) for page in SHOP_PAGES),
         Command("machine.new", "Take a machine in by hand", "Job", w.records.take_by_hand, "Ctrl+N", "plus"),
         Command("machine.this", "Check in this PC", "Job", w.records.take_this_machine),
-        Command("practice.new", "Practise on a machine with a hidden fault", "Job", lambda: w.records.practise()),
+        Command("practice.new", "Practise on a hidden fault", "Job", lambda: w.records.practise()),
         Command("job.duplicate", "Duplicate the record", "Job", w.records.duplicate_record, "", "copy", some),
         Command("job.batch", "Take in a batch like this one…", "Job", lambda: _ignore(w.records.ask_batch()), "",
                 "plus", some),
@@ -71,7 +71,7 @@ def _stages(w: Shell) -> tuple[Command, ...]:
 
 
 def _job(w: Shell) -> tuple[Command, ...]:
-    connected = lambda: "" if _bench(w) else "This machine is not connected: drop sensor logs instead."  # noqa: E731
+    connected = lambda: "" if _bench(w) else "Not connected: drop sensor logs instead."  # noqa: E731
     return (
         Command("condition.show", "Condition map", "Job", lambda: _condition(w), "Ctrl+Shift+M"),
         Command("cause.start", "Find why it does not start", "Job", lambda: _no_start(w), "", "",
@@ -87,7 +87,7 @@ def _job(w: Shell) -> tuple[Command, ...]:
                 lambda: "" if w.session.measure.active else "No run is in progress."),
         Command("work.tick", "Tick the next work step", "Job", lambda: _tick(w), "", "check",
                 lambda: _shut(w, Stage.WORK)),
-        Command("work.bench", "Bench mode: twice the type, three keys", "Job", lambda: _bench_mode(w), "Ctrl+Shift+B",
+        Command("work.bench", "Bench mode, twice the type", "Job", lambda: _bench_mode(w), "Ctrl+Shift+B",
                 "", lambda: _no_work(w)),
         Command("work.paper", "Print the work sheet…", "Job", lambda: _work_page(w).bar.ask_paper(), "", "file-text",
                 lambda: _no_work(w)),
@@ -169,7 +169,7 @@ def _condition(w: Shell) -> None:
 def _start_shut(w: Shell) -> str:
     """Why its path cannot be gone now, and how it opens."""
     shut = _shut(w, Stage.FIND_CAUSE)
-    how = "Mark in the condition map what fails, such as Starts, or say in Measure that it does not."
+    how = "Mark what fails in Take in, such as Starts, or say it in Measure."
     return phrase("{shut} {how}", shut=shut, how=how) if shut else ""
 
 
@@ -217,7 +217,7 @@ def _measure(w: Shell, role: str) -> None:
 def _no_work(w: Shell) -> str:
     """Why there are no steps to show; empty where there are."""
     view = w.session.view()
-    return "" if view is not None and view.work.steps else "There are no steps yet: choose parts first."
+    return "" if view is not None and view.work.steps else "No steps yet: choose parts first."
 
 
 def _work_page(w: Shell) -> WorkPage:

@@ -25,7 +25,7 @@ from PySide6.QtWidgets import QApplication, QMenu, QToolTip, QWidget
 
 from brachium.core.base.spoken import say
 from brachium.core.base.text import joined, phrase
-from brachium.core.figures.base.drawing import Drawing, Region
+from brachium.core.figures.base.drawing import Drawing, Region, region_at
 from brachium.ui.theme import theme
 from brachium.ui.widgets.paint import paint_drawing
 from brachium.ui.widgets.tool_tips import tip_text
@@ -122,8 +122,7 @@ class DrawingView(QWidget):
         painter.drawRoundedRect(QRectF(region.x, region.y, region.w, region.h).adjusted(0.5, 0.5, -0.5, -0.5), 3, 3)
 
     def _at(self, point: QPointF) -> Region | None:
-        inside = [r for r in self.regions() if QRectF(r.x, r.y, r.w, r.h).contains(point)]
-        return min(inside, key=lambda r: r.w * r.h) if inside else None
+        return region_at(self.regions(), point.x(), point.y())
 
     def mouseMoveEvent(self, event: QMouseEvent) -> None:
         if self._drags(event):

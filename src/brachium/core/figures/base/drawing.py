@@ -6,13 +6,16 @@ Coordinates are pixels from the top left; text is placed by its baseline.
 
 from __future__ import annotations
 
-from collections.abc import Iterable
+import math
+from collections.abc import Iterable, Sequence
 from dataclasses import dataclass, field, replace
 
 import numpy as np
 
 from brachium.core.base.arrays import FloatArray
 from brachium.core.base.why import Because
+
+LEAST_TARGET_PX = 32.0  # what is smaller is pointed at as if it were this large
 
 
 @dataclass(frozen=True)
@@ -101,6 +104,20 @@ class Region:
     h: float
     label: str
     because: Because | None = None
+
+    def holds(self, x: float, y: float, least: float = 0.0) -> bool:
+        """Whether the point lies in it, each side taken as at least `least` px about its middle."""
+        wide, high = max(self.w, least), max(self.h, least)
+        return abs(x - self.x - self.w / 2) <= wide / 2 and abs(y - self.y - self.h / 2) <= high / 2
+
+
+def region_at(regions: Sequence[Region], x: float, y: float) -> Region | None:
+    """The region pointed at: the smallest under the point, else the nearest of those that reach it with 32 px."""
+    inside = [r for r in regions if r.holds(x, y)]
+    if inside:
+        return min(inside, key=lambda r: r.w * r.h)
+    near = [r for r in regions if r.holds(x, y, LEAST_TARGET_PX)]
+    return min(near, key=lambda r: math.hypot(x - r.x - r.w / 2, y - r.y - r.h / 2)) if near else None
 
 
 @dataclass(frozen=True)

@@ -200,10 +200,7 @@ def place_id(place: ScannedPlace) -> str:
 def _own_ids(places: tuple[ScannedPlace, ...]) -> list[str]:
     """Ids of places; of those that carry the same handle the later ones are numbered."""
     names = [place_id(p) for p in places]
-    return [
-        n if names.index(n) == k else phrase("{n}-{count}", n=n, count=names[: k + 1].count(n))
-        for k, n in enumerate(names)
-    ]
+    return [n if names.index(n) == k else f"{n}-{names[: k + 1].count(n)}" for k, n in enumerate(names)]
 
 
 def _module(place: ScannedPlace, slot: ModuleSlot, own: ScannedModule | None) -> MemoryModule:

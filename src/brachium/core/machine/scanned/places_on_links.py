@@ -38,7 +38,7 @@ def drive_places(scan: Scan, kind: MachineKind) -> tuple[tuple[DriveBay, ...], t
     free = [s for s in scan.slots if s.kind == M2_KEY_M and s.usage == "free"]
     bays += [
         DriveBay(
-            phrase("m2-{k}", k=k + 1),
+            f"m2-{k + 1}",
             s.name or phrase("M.2 slot {k}", k=k + 1),
             DriveInterface.NVME,
             BayForm.M2,

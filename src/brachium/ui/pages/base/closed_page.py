@@ -67,13 +67,13 @@ class ClosedLatchPage(Page):
         self.body.addSpacing(8)
         self.body.addLayout(self._questions)
         self.body.addSpacing(20)
-        self._lift_title = label("Or continue anyway, with a written reason", "section")
-        self._lift_words = label("The reason stays in the log and on the report.", "soft")
+        self._lift_title = label("Or continue anyway, with a reason", "section")
+        self._lift_words = label("It stays in log and report.", "soft")
         self.body.addWidget(self._lift_title)
         self.body.addWidget(self._lift_words)
         line = QHBoxLayout()
         self.reason = QLineEdit()
-        self.reason.setPlaceholderText(say("Why this stage may begin all the same"))
+        self.reason.setPlaceholderText(say("Why it may begin"))
         self.reason.setAccessibleName(say("Reason for continuing anyway"))
         self.lift = button("Continue anyway", self._lift, "", "At least eight characters of reason")
         self.reason.textChanged.connect(lambda text: self.lift.setEnabled(len(text.strip()) >= 8))
@@ -135,8 +135,8 @@ class ClosedLatchPage(Page):
         latch = view.standing.latches[self._stage]
         return Because(
             phrase("Before {stage} is closed", stage=self._stage.value), "latch",
-            phrase("{missing}. What is skipped here cannot be made good later.", missing=upper_first(latch.missing)),
-            would_change="The finding gone from the machine and from its record; no written reason lifts this."
+            phrase("{missing}. It cannot be made good later.", missing=upper_first(latch.missing)),
+            would_change="The finding gone; no reason lifts this."
             if job is not None and stopping(job.findings)
             else phrase("Doing it in {remedy}, or a written reason.", remedy=latch.remedy.value),
         )  # fmt: skip

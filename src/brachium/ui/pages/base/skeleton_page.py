@@ -9,8 +9,8 @@ from brachium.core.record.job import Stage
 from brachium.ui.pages.base.page import Page
 
 REASONS = {
-    Stage.FIND_CAUSE: "Reading the before-run and weighing causes…",
-    Stage.CHOOSE: "Checking what fits and what it would bring…",
+    Stage.FIND_CAUSE: "Weighing causes…",
+    Stage.CHOOSE: "Checking what fits…",
     Stage.WORK: "Putting the steps in order…",
     Stage.PROVE: "Comparing the runs…",
     Stage.HAND_OVER: "Gathering the report…",

@@ -39,7 +39,7 @@ class AcceptSheet(QDialog):
                     )
                 )
             )
-        layout.addWidget(paragraph("The reason stays with the job and on its report. What is refused stays refused.",
+        layout.addWidget(paragraph("It stays in the report. What is refused stays refused.",
                                    "soft"))  # fmt: skip
         self.reason = QLineEdit()
         self.reason.setAccessibleName(say("Reason"))

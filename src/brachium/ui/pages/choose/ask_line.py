@@ -15,7 +15,7 @@ from brachium.ui.widgets.labels import label
 from brachium.ui.widgets.tool_tips import tip_text
 
 WARMING = "1gb ddr3 sodimm; 1gb sata ssd; 1 W adapter; gpu 1gb; 1c1t"
-EXAMPLE = "Does it fit? A label or words: 8gb ddr3 1600 sodimm"
+EXAMPLE = "Does it fit? 8gb ddr3 1600 sodimm"
 WAIT_MS = 25  # from the last keystroke on: a first verdict is there within a tenth of a second
 
 
@@ -49,7 +49,7 @@ class AskLine(QWidget):
         self.edit.setAccessibleName(say("Does it fit?"))
         self.edit.setObjectName("ask_line")
         self.edit.setClearButtonEnabled(True)
-        self.edit.setToolTip(tip_text("Judged beside the plan, in every slot where it could go. Esc leaves it."))
+        self.edit.setToolTip(tip_text("Judged beside the plan, in every slot. Esc leaves."))
         layout.addWidget(self.edit)
         self.note = label("", "soft", True)
         layout.addWidget(self.note)

@@ -83,8 +83,8 @@ class ChoosePage(Page):
         head = QHBoxLayout()
         self._place_title = paragraph("", "section")
         head.addWidget(self._place_title, 1)
-        self.facts = button("Record what is missing…", self.ask_facts, "quiet", "The facts that the verdict waits for")
-        self.evidence = button("Evidence…", self.ask_evidence, "quiet", "What speaks for and against the claim")
+        self.facts = button("Record what is missing…", self.ask_facts, "quiet", "What the verdict waits for")
+        self.evidence = button("Evidence…", self.ask_evidence, "quiet", "What speaks for and against")
         self.toggle = button("Plan it", self._toggle_selected, "primary")
         for key in (self.evidence, self.facts, self.toggle):
             head.addWidget(key)
@@ -289,7 +289,7 @@ class ChoosePage(Page):
         self.offers.selected = ""
         usable = usable_together(view.job.machine, view.choice.offers, ids, view.choice.around)
         if len(usable) < len(ids):
-            self.session.say("A part of that plan is gone or does not fit any more; the rest is planned.")
+            self.session.say("A part of it is gone or does not fit; the rest is planned.")
         if any(part_of(c) for c in (*job.plan, *usable)):
             self.session.shelf.plan(job.id, "plan", usable, True)
         else:
@@ -421,7 +421,7 @@ def offer_because(offer: Offer, why: str = "") -> Because:
     """The deciding verdict's reason, with why it is not recommended and the other rules' answers as notes."""
     own = tuple(phrase("{n}.", n=n) for n in (why,) if n) + ((offer.candidate.note,) if offer.candidate.note else ())
     if not offer.verdicts:
-        return Because(offer.candidate.title, "service", "A service needs no slot and always fits.", notes=own)
+        return Because(offer.candidate.title, "service", "A service always fits.", notes=own)
     deciding = offer.verdicts[0]
     others = tuple(_line(v) for v in offer.verdicts[1:])
     because = deciding.because

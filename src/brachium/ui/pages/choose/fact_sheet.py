@@ -30,7 +30,7 @@ class FactSheet(QDialog):
         layout.setContentsMargins(20, 16, 20, 14)
         layout.setSpacing(8)
         layout.addWidget(label(title, "title"))
-        layout.addWidget(paragraph("Nothing is guessed. The quickest to find out comes first.", "soft"))
+        layout.addWidget(paragraph("The quickest to find out comes first.", "soft"))
         self.fields: dict[str, LineField | ChoiceField] = {}
         job = session.job()
         for gap in gaps[:MOST]:
@@ -40,7 +40,7 @@ class FactSheet(QDialog):
                 layout.addWidget(label(how_to_find(gap), "soft", True))
             else:
                 what = phrase("{gap}: {how_to_find}", gap=upper_first(gap.label), how_to_find=how_to_find(gap))
-                of_part = "It belongs to the part: put it into its entry in Parts and prices."
+                of_part = "Put it into the part's entry in Parts and prices."
                 layout.addWidget(label(phrase("{what} {of_part}", what=what, of_part=of_part), "soft", True))
         row = QHBoxLayout()
         row.addStretch(1)

@@ -125,7 +125,7 @@ class MoneySheet(QDialog):
             self.fields[key].show_value(phrase("{value:g}", value=value) if value else "")
         spent = job.provenance.spent() + (view.choice.cost.total if view is not None else Decimal(0))
         margin = margin_of(resale, spent)
-        words = "State low, likely and high in this order, and the margin with its risk is worked out."
+        words = "State low, likely and high, in this order."
         if margin is not None:
             words = phrase(
                 "{spent} went in. Margin {mean} on average, {at_low} to {at_high}; a loss in {loss:.0f} of 100 cases.",
@@ -147,4 +147,4 @@ class MoneySheet(QDialog):
                 )
             )
         else:
-            self.energy.setText(say("State watts, hours and tariff; nothing is assumed for them."))
+            self.energy.setText(say("State watts, hours and tariff."))

@@ -32,18 +32,16 @@ class OtherMachineSheet(QDialog):
         layout.setContentsMargins(20, 16, 20, 14)
         layout.setSpacing(8)
         layout.addWidget(label("Another machine instead", "title"))
-        layout.addWidget(
-            label("Your own figures, as a mark on the plan front. Enter a price to show it.", "soft", True)
-        )
+        layout.addWidget(label("Enter a price to mark it on the front.", "soft", True))
         self.price = LineField("Price [EUR]", lambda t: self._number(t, "price", 0.0, 100_000.0), "such as 280")
         self.gain = LineField("Work per time, today = 1", lambda t: self._number(t, "gain", 0.1, 100.0), "such as 2.1")
         self.minutes = LineField(
             "To set it up [min]", lambda t: self._number(t, "minutes", 0.0, 10_000.0), "such as 90"
         )
-        self.note = LineField("Which one", self._note, "what it is, where it is offered")
+        self.note = LineField("Which one", self._note, "what it is, where")
         self.years = LineField("Years it would last", lambda t: self._number(t, "years", 0.0, 30.0), "such as 5")
         self.keep_years = LineField(
-            "Years the plan gains for this one", lambda t: self._number(t, "keep_years", 0.0, 30.0), "such as 3"
+            "Years the plan gains", lambda t: self._number(t, "keep_years", 0.0, 30.0), "such as 3"
         )
         self.resale = LineField(
             "This one sold [EUR]", lambda t: self._number(t, "resale", 0.0, 100_000.0), "such as 40"
@@ -108,7 +106,7 @@ class OtherMachineSheet(QDialog):
         words = (
             phrase("{found}. {work}", found=found.words, work=found.work).strip()
             if found is not None
-            else "State both years, and the cost a year is compared."
+            else "State both years to compare the cost."
         )
         self.answer.setText(say(words))
         self._session.explain(found.because if found is not None else None)

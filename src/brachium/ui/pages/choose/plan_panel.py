@@ -36,7 +36,7 @@ MORE = (
     ("targets", "Ask for the targets, or not"),
 )  # fmt: skip
 FRONT_H = 284  # the whole front stays in view
-NO_RUN = "Without a before-run no gain is predicted; what fits can be planned all the same."
+NO_RUN = "No before-run, so no gain is predicted."
 
 
 class PlanPanel:
@@ -68,7 +68,7 @@ class PlanPanel:
         top = QHBoxLayout()
         self._title = label("Plan", "section", True)
         top.addWidget(self._title, 1)
-        tip = "Keep this plan by name, to compare up to four side by side"
+        tip = "Keep this plan, to compare up to four"
         self.keep = button("Keep", self.keep_plan, "quiet", tip)
         self.kept = PlainChoice((("", "Kept plans…"),), self._load_kept, "Kept plans")
         self.compare = button("Compare", self.show_plans, "quiet")
@@ -207,7 +207,7 @@ class PlanPanel:
         job = self._session.job()
         if job is not None:
             asked = not job.targets_asked
-            words = "plans that miss a target are left out" if asked else "plans are shown whether they meet targets"
+            words = "misses are left out" if asked else "plans are shown whether they meet targets"
             self._session.edit(words, replace(job, targets_asked=asked))
             self._session.say(phrase("From now on {words}.", words=words))
 
@@ -248,7 +248,7 @@ def answer_of(view: JobView) -> str:
     best = choice.front.recommended
     if not best.ids:
         known = len(choice.front.plans) > 1  # plans whose gain can be told, beside today's machine
-        return "Nothing is worth its money" if known else "Nothing that fits is known to bring more"
+        return "Nothing is worth its money" if known else "Nothing that fits brings more"
     return phrase("Best value: {gain} work per time for {cost:.0f} EUR", gain=ratio(best.gain), cost=best.cost)
 
 

@@ -49,7 +49,7 @@ class PlansSheet(QDialog):
         layout.addLayout(self.grid)
         layout.addStretch(1)
         row = QHBoxLayout()
-        tip = "Up to three plans in plain words, as PDF and HTML"
+        tip = "Up to three plans, as PDF and HTML"
         self.offer = button("Save as an offer to the owner…", self._ask_folder, "", tip)
         row.addWidget(self.offer)
         row.addStretch(1)

@@ -37,7 +37,7 @@ class SystemSheet(QDialog):
         self.verdict = paragraph("")
         layout.addWidget(self.floor)
         layout.addWidget(self.verdict)
-        layout.addWidget(paragraph("The table of systems is the shop's own: export and read it in Settings.", "soft"))
+        layout.addWidget(paragraph("The table of systems is in Settings.", "soft"))
         row = QHBoxLayout()
         row.addStretch(1)
         row.addWidget(button("Done", self.close, "primary"))
@@ -61,7 +61,7 @@ class SystemSheet(QDialog):
         planned = job.machine.platform.system.planned
         self.choice.show_value(planned)
         spec = next((s for s in self._session.workspace.shop_rules().systems if s.id == planned), None)
-        self.floor.setText(say(_floor(spec) if spec is not None else "Its own system stays; nothing is asked of it."))
+        self.floor.setText(say(_floor(spec) if spec is not None else "Its own system stays."))
         lines = [
             phrase("{rule}: {level}, {sentence}.", rule=v.rule, level=v.level.words, sentence=v.sentence)
             for v in view.choice.whole

@@ -140,14 +140,14 @@ def _source(measured: UseProfile | None, day: DayOfUse | None) -> tuple[str, str
     """(name of the measured shares, where they come from)."""
     if day is not None:
         note = phrase(
-            "Watched for {hours_at_work:.1f} h at work: shares, overlap and working set are those of the days.",
+            "Watched for {hours_at_work:.1f} h at work: the figures of those days.",
             hours_at_work=day.hours_at_work,
         )
         return "As watched", note
     if measured is None:
-        return "As measured", "Nothing was measured yet: watch a day or take everyday tasks in Measure, or time a task."
+        return "As measured", "Not measured yet: watch a day, or take everyday tasks, in Measure."
     if "everyday" in measured.title:
-        note = "The everyday tasks of the before-run say how much of the work waits for what on this very machine."
+        note = "From the everyday tasks of the before-run."
         return "By everyday tasks", note
-    note = "The owner's own task was sampled in the before-run: choose it to use its profile for all of the work."
+    note = "The before-run sampled the owner's own task: choose it to use its profile."
     return "As the timed task showed", note

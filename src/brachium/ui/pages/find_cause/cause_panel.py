@@ -35,7 +35,7 @@ from brachium.ui.widgets.drawing_view import DrawingView
 from brachium.ui.widgets.labels import button, clear, label, paragraph
 
 CHECK_ROWS = 6
-DATA_FIRST = "The machine is opened for this: settle the owner's data first, in Take in, or open it to rescue them."
+DATA_FIRST = "This opens the machine: settle the owner's data first, or open it to rescue them."
 MOST_ANSWERS = 10
 KEY_EDGE = 38  # px of a key beside its words
 
@@ -49,8 +49,8 @@ class Search:
     note: str
 
 
-SLOW_OR_HOT = Search(lambda view: view.causes.assessment, BY_ID, "Figure or note, such as 4.2 K cooler")
-DOES_NOT_START = Search(lambda view: view.causes.start, START_CHECKS, "Note, such as the code that was heard")
+SLOW_OR_HOT = Search(lambda view: view.causes.assessment, BY_ID, "Such as 4.2 K cooler")
+DOES_NOT_START = Search(lambda view: view.causes.start, START_CHECKS, "Note, such as the code heard")
 
 
 class CausePanel(QWidget):
@@ -104,7 +104,7 @@ class CausePanel(QWidget):
             key = QShortcut(QKeySequence(str(number % 10)), self, lambda n=number: self._by_number(n))
             key.setContext(Qt.ShortcutContext.WidgetWithChildrenShortcut)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
-        self.setAccessibleName(say("Answers of the check, by their numbers"))
+        self.setAccessibleName(say("Answers, by their numbers"))
 
     def show_view(self, view: JobView) -> None:
         """The view's assessment, with the cause and check that are chosen."""

@@ -24,10 +24,7 @@ from brachium.ui.widgets.drawing_view import DrawingView
 from brachium.ui.widgets.labels import button, label, paragraph
 from brachium.ui.widgets.tool_tips import tip_text
 
-ORDER = (
-    "Counters come first, then an image of the data, then the cable where there is one, then the drive. A drive with "
-    "pending sectors is not load-tested."
-)
+ORDER = "Counters, then an image, then the cable, then the drive. Pending sectors: no load test."
 TYPED = tuple(c for c in COUNTERS if c.key != "warning")
 
 
@@ -70,7 +67,7 @@ class DrivePanel(QWidget):
         bar = QHBoxLayout()
         self.add_button = button("Add the reading", self.add, "primary")
         bar.addWidget(self.add_button)
-        tip = "A table of attributes as text, or CSV or JSON with the counters' names"
+        tip = "Text, CSV or JSON with the counters' names"
         bar.addWidget(button("Read from a file…", self._open, "", tip))
         bar.addStretch(1)
         body.addLayout(bar)

@@ -32,11 +32,11 @@ PARTS = (
     ("swap", "Swap grid"),
 )
 SUBLINES = {
-    "start": "One thing at a time, the cheapest first; nothing is bought before it is found.",
-    "heat": "Changes speak, absolute steps do not: only the same machine is compared with itself.",
-    "limits": "What the machine waited for, as shares of the time of each phase and test.",
-    "drives": "Sectors speak against the drive, new interface errors against its cable.",
-    "swap": "One change at a time, in the order that needs the fewest.",
+    "start": "The cheapest first; buy nothing before it is found.",
+    "heat": "Changes speak, absolute steps do not.",
+    "limits": "What it waited for, in shares of time.",
+    "drives": "Sectors: the drive. New interface errors: its cable.",
+    "swap": "One change at a time, as few as can be.",
 }
 
 
@@ -148,9 +148,7 @@ class FindCausePage(Page):
         headline = self._answer(job, view) or assessment.headline
         self.set_heading(phrase("{headline}.", headline=upper_first(headline)), SUBLINES.get(self._key, line))
         if is_practice(job):
-            hidden = (
-                "The ranking stays hidden until you have named the cause: look at heat, limits and drives, make checks."
-            )
+            hidden = "The ranking stays hidden until you name the cause."
             self.set_heading("What holds it back?", line if job.named_cause else SUBLINES.get(self._key, hidden))
 
     def _answer(self, job: Job, view: JobView) -> str:

@@ -29,9 +29,9 @@ from brachium.ui.widgets.tool_tips import tip_text
 
 # key, title, lowest, highest and neutral of the slider, what one step is, unit, tip
 SLIDERS: tuple[tuple[str, str, int, int, int, float, str, str], ...] = (
-    ("paste", "Chip to heatsink", 20, 130, 100, 0.01, "%", "New paste makes it less; die and plate stay"),
+    ("paste", "Chip to heatsink", 20, 130, 100, 0.01, "%", "New paste makes it less"),
     ("fins", "Heatsink to room", 30, 160, 100, 0.01, "%", "Clean fins make it less"),
-    ("fan", "Fan speed", 50, 150, 100, 0.01, "%", "Another fan curve, at every temperature alike"),
+    ("fan", "Fan speed", 50, 150, 100, 0.01, "%", "Another fan curve"),
     ("room_k", "Room", -5, 12, 0, 1.0, "K", "A summer's day is about 8 K more"),
     ("power", "Chip's power", 50, 160, 100, 0.01, "%", "Another processor, or a power limit"),
 )
@@ -183,9 +183,7 @@ class HeatPanel(QWidget):
         self._what_if.setVisible(base is not None)
         self._no_what_if.setVisible(base is None)
         if base is None:
-            self._no_what_if.setText(
-                say("What if needs power and clock under a load: without them no steady state is solved.")
-            )
+            self._no_what_if.setText(say("What if needs power and clock under a load."))
         if base is not self._base:
             self._base, self._steady = base, None
         if base is not None:

@@ -26,7 +26,7 @@ from brachium.ui.widgets.labels import button, label, paragraph
 
 KINDS = ((MEMORY, "Memory"), (DRIVES, "Drives"))
 FAULTS = (("1", "One fault"), ("2", "Up to two"))
-CAUTION = "Power off and unplug before every change; discharge yourself, hold modules by their edges."
+CAUTION = "Unplug before every change; discharge yourself, hold edges only."
 
 
 class SwapPanel(QWidget):
@@ -90,9 +90,7 @@ class SwapPanel(QWidget):
         if dying:
             names = joined(" and ", (job.machine.place_label(p) for p in dying))
             self.words.setText(say("No drive is tried here"))
-            self.proposal.setText(
-                say(phrase("The drive in {names} is failing: image it first, and let it do no more work.", names=names))
-            )
+            self.proposal.setText(say(phrase("The drive in {names} is failing: image it first.", names=names)))
             self.history.setText("")
             return
         if found is None:
@@ -109,9 +107,8 @@ class SwapPanel(QWidget):
                 for h in self._job.state.left] if self._job is not None else []  # fmt: skip
         return Because(
             "Swap grid", "fewest tries on average",
-            "A try fails exactly if something faulty takes part. Every possibility counts alike; the next try is the "
-            "one after which the fewest tries are left on average, worked out exactly while few are left.",
-            tuple(left), "", "Faults that come and go contradict the tries, and that is said.",
+            "The next try leaves the fewest tries on average; every possibility counts alike.",
+            tuple(left), "", "Faults that come and go contradict the tries.",
         )  # fmt: skip
 
     def _show(self, job: Job, found: SwapJob) -> None:
@@ -138,16 +135,14 @@ class SwapPanel(QWidget):
             )
             for k, t in enumerate(found.tries, 1)
         ]
-        self.history.setText(
-            say(joined("\n", lines) or "No try yet. The failing set as it was found is a try too: press its cells.")
-        )
+        self.history.setText(say(joined("\n", lines) or "No try yet: begin with the failing set as it was found."))
 
     def _proposal_text(self, found: SwapJob) -> str:
         if self._picked:
             return phrase("Your own try: {row_words}.", row_words=_row_words(SwapTry(tuple(self._picked), True), found))
         if found.state.proposal:
             return phrase("Next: {proposal_words}.", proposal_words=proposal_words(found))
-        return "" if found.state.cleared else "Nothing left to try tells these apart."
+        return "" if found.state.cleared else "No try tells these apart."
 
     def _pick(self, region: Region) -> None:
         """Put a module into a place for the next try, or take it out again."""
@@ -193,7 +188,7 @@ class SwapPanel(QWidget):
         job = self._session.job()
         if job is not None and self._job is not None:
             self._session.edit("marked as faulty", with_proven_faults(job, *proven_faults(self._job)))
-            self._session.say("Marked in the record; nothing is offered for a dead slot any more.")
+            self._session.say("Marked; nothing is offered for a dead slot.")
 
     def _set_kind(self, key: str) -> None:
         self._kind, self._picked, self._job = key, [], None

@@ -61,7 +61,7 @@ class HandOverPage(Page):
         self.print = button("Print…", self._print)
         self.hand = button("Mark as handed over", self._hand_over)
         self.back = button("Came back…", self.look_again, "", "A fresh scan against the hand-over record")
-        self.again = button("Measure again…", self.measure_again, "", "A later run: how it aged, when to look again")
+        self.again = button("Measure again…", self.measure_again, "", "A later run: how it aged")
         for b in (self.save, self.print, self.hand, self.back, self.again):
             row.addWidget(b)
         row.addStretch(1)
@@ -108,7 +108,7 @@ class HandOverPage(Page):
         column.addLayout(pair)
         self.own = LineField("Words of your own", self._set_own, "a remark at its end", "On owner's and buyer's page")
         column.addWidget(self.own)
-        self.word = button("Edit wording…", self._reword, "", "The sentences of this paper in your own words")
+        self.word = button("Edit wording…", self._reword, "", "This paper in your own words")
         column.addWidget(self.word)
 
     def _record_group(self, column: QVBoxLayout) -> None:
@@ -249,7 +249,7 @@ class HandOverPage(Page):
         )
         warranty = upper_first(found.warranty)
         notes = tuple(n for n in (touched, phrase("{warranty}.", warranty=warranty) if warranty else "") if n)
-        text = "The machine as it was handed over against a fresh scan. What changed was changed by somebody else."
+        text = "A fresh scan against the machine as handed over."
         self.session.explain(Because(title, "comeback", text, facts, "", "Another scan.", notes))
         self.session.say(phrase("{title}.{warranty}", title=title, warranty=" " + warranty + "." if warranty else ""))
 
@@ -270,8 +270,8 @@ class HandOverPage(Page):
         )
         return Because(
             "What the owner is told", "report",
-            "Every figure on the page is computed from the runs and the record. What cannot be claimed is listed, with "
-            "the reason.", lifts, "", "A new run, or an edit of the record.",
+            "Computed from runs and record; what cannot be claimed is listed.", lifts, "", "A new run, or "
+            "an edit of the record.",
         )  # fmt: skip
 
     def ask_folder(self) -> None:

@@ -32,8 +32,8 @@ class WordingSheet(QDialog):
         layout.setContentsMargins(20, 16, 20, 14)
         layout.setSpacing(8)
         layout.addWidget(label(phrase("The words of {who}", who=WHO[reader]), "title"))
-        layout.addWidget(paragraph("Write over a sentence to edit its wording; empty it to have the "
-                                   "program's words back. Figures come from the record and stay.", "soft"))  # fmt: skip
+        hint = "Write over a sentence; empty it to have the program's words back."
+        layout.addWidget(paragraph(hint, "soft"))
         area = QScrollArea()
         area.setFrameShape(QFrame.Shape.NoFrame)
         area.setWidgetResizable(True)

@@ -114,7 +114,7 @@ class ConditionsSheet(QDialog):
         layout.addLayout(self._written())
         self.remark = QLineEdit()
         self.remark.setMaxLength(REMARK_LENGTH)
-        self.remark.setPlaceholderText(say("Anything else that could differ later, in a few words"))
+        self.remark.setPlaceholderText(say("Anything else that could differ later"))
         self.remark.setAccessibleName(say("Other condition, in words"))
         self.remark.editingFinished.connect(self._say)
         layout.addWidget(self.remark)

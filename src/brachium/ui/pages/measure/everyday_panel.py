@@ -24,10 +24,10 @@ from brachium.ui.widgets.fields import LineField, Switch
 from brachium.ui.widgets.labels import button, label
 
 HOW = (
-    "No day was watched yet. Start “brachium-probe watch” on the owner's own system, which asks for consent, and read "
-    "its file here. It keeps a row every 15 s of how busy the machine is; no names of programs, files or sites."
+    "No day was watched yet. Start “brachium-probe watch” on the machine, with the owner's consent, "
+    "and read its file here."
 )
-NO_TASKS = "Everyday tasks come with the before-run: name a folder for drive tests, and measure."
+NO_TASKS = "Everyday tasks come with the before-run: name a drive folder, and measure."
 LONGEST_H = 336.0
 
 
@@ -53,17 +53,17 @@ class EverydayPanel(QWidget):
         row.setSpacing(12)
         self.side = Switch(((DAY_BEFORE, "Before"), (DAY_AFTER, "After")), self._set_side, "Which side days are of")
         row.addWidget(self.side)
-        self.simulate = button("Watch a day", self._simulate, "primary", "One day of this use on the simulated machine")
-        self.hours = LineField("Hours", self._set_hours, "", "How long this PC is watched, in hours")
+        self.simulate = button("Watch a day", self._simulate, "primary", "A day on the simulated machine")
+        self.hours = LineField("Hours", self._set_hours, "", "How long to watch, in hours")
         self.hours.setFixedWidth(90)
         self.hours.show_value("24")
         self.agreed = LineField("Agreed by", self._set_agreed, "a desk or a room",
-                                "Nothing is recorded without consent; it is kept with the file")  # fmt: skip
+                                "Kept with the file; nothing is recorded without it")  # fmt: skip
         self.agreed.setFixedWidth(200)
-        tip = "A row every 15 s in a process of its own, also with this window closed"
+        tip = "A row every 15 s, also with this window closed"
         self.watch = button("Watch this PC", self._watch, "primary", tip)
-        self.take = button("", self._take, "", "What has been recorded until now, as days of this machine")
-        self.read = button("Read a watch file…", self._ask, "", "A file that brachium-probe watch has written")
+        self.take = button("", self._take, "", "What is recorded until now")
+        self.read = button("Read a watch file…", self._ask, "", "A file of brachium-probe watch")
         for w in (self.simulate, self.hours, self.agreed, self.watch, self.take, self.read):
             row.addWidget(w)
         row.addStretch(1)
@@ -182,7 +182,7 @@ class EverydayPanel(QWidget):
         except Problem as problem:
             self._session.report(problem)
             return
-        self._session.say(phrase("Watching this PC for {hours:g} h, also with this window closed.", hours=self._hours))
+        self._session.say(phrase("Watching this PC for {hours:g} h.", hours=self._hours))
 
     def _take(self) -> None:
         for found in self._files:

@@ -38,9 +38,7 @@ class HandTimer(QDialog):
         layout.setContentsMargins(24, 18, 24, 16)
         layout.setSpacing(8)
         layout.addWidget(label(test.title, "title"))
-        layout.addWidget(
-            label(test.settings or "The same settings before and after, or it proves nothing.", "soft", True)
-        )
+        layout.addWidget(label(test.settings or "The same settings before and after.", "soft", True))
         self.mode = Switch(MODES, self._set_mode, "How to time")
         self.mode.show_value("single")
         self._laps = False

@@ -39,9 +39,9 @@ FEW_TESTS = 10  # rows that have room before it is known how many there are
 MOST_FLAGS = 4
 WIDGET_MAX = 16_777_215  # what Qt takes for no limit
 NO_BEFORE_SAYS = (
-    ("May be claimed", "what the machine does after the work, as absolute figures"),
+    ("May be claimed", "what it does after the work, in absolute figures"),
     ("May be claimed", "targets met or not, by the after-run"),
-    ("Not", "any gain: there is nothing to compare with"),
+    ("Not", "any gain: nothing to compare with"),
     ("Not", "what paste, cleaning or a part brought"),
 )
 PARTS = (("run", "Run"), ("everyday", "Everyday"), ("own", "Own tests"), ("runs", "All runs"))
@@ -125,21 +125,21 @@ class MeasurePage(Page):
     def _show_parts(self, job: Job) -> None:
         if self.everyday.isVisibleTo(self):
             self.everyday.show_job(job, self.session.view())
-            self.set_heading("What the owner feels", "Everyday tasks and days of use, before and after.")
+            self.set_heading("What the owner feels", "Everyday tasks and days, before and after.")
         elif self.own.isVisibleTo(self):
             self.own.show_job(job)
-            self.set_heading("Tests of the owner's own", "Same settings before and after; nothing else is compared.")
+            self.set_heading("Tests of the owner's own", "Same settings before and after.")
         elif self.runs.isVisibleTo(self):
             self.runs.show_job(job)
-            self.set_heading("All runs of this machine", "Runs are never edited; a wrong one is voided with a reason.")
+            self.set_heading("All runs of this machine", "A wrong run is voided with a reason.")
 
     def _bar(self) -> QHBoxLayout:
         bar = QHBoxLayout()
         self.start = button("Measure the before", lambda: self._start(), "primary")
-        tip = "What it holds stays; only what is missing is measured"
+        tip = "Only what is missing is measured"
         self.go_on = button("Finish the cut-off run", lambda: self._start(True), "primary", tip)
         self.stop = button("Stop", self.session.measure.stop)
-        tip = "After the present test; settle and idle begin anew, load and cool-down are never interrupted"
+        tip = "After the present test; load and cool-down are never interrupted"
         self.pause = button("Pause", self._pause, "", tip)
         names = [*((k, p.name) for k, p in PROTOCOLS.items()), ("own", "Own…")]
         self.protocol = Switch(names, self._set_protocol, "Protocol")
@@ -156,7 +156,7 @@ class MeasurePage(Page):
             bar.addWidget(caption)
             bar.addWidget(w)
         bar.addStretch(1)
-        tip = "Records that there can be no before-run; what can and cannot be claimed then is said"
+        tip = "Records that there can be no before-run"
         self.no_start = button("It does not start", lambda: self._set_no_before("does not start"), "quiet", tip)
         self.it_starts = button("It starts after all", lambda: self._set_no_before(""), "quiet")
         bar.addWidget(self.no_start)
@@ -242,15 +242,15 @@ class MeasurePage(Page):
         self.dots.set_builder(None)
         self._dots_title.setText("")
         self._now_title.setText(say("What a log needs"))
-        text = "" if connected else "This machine is not connected. Drop a before and an after log on the window."
+        text = "" if connected else "Not connected: drop a before and an after log here."
         self.set_heading("No run yet", text)
-        self._now.setText(say("A temperature, and power or utilisation, over idle, 10 minutes of load, cool-down."))
+        self._now.setText(say("Temperature, and power or utilisation: idle, 10 minutes of load, cool-down."))
 
     def _show_no_before(self, job: Job) -> None:
         """The machine does not start: what may be claimed later, and what not."""
         self.set_heading(
             phrase("No before: {no_before}", no_before=job.no_before),
-            "A proper state; later stages are open, gains are not.",
+            "Later stages are open; gains are not.",
         )
         self.traces.set_builder(None)
         self.dots.set_builder(None)
@@ -304,8 +304,7 @@ class MeasurePage(Page):
         self._now.setText(
             say(
                 phrase(
-                    "{warned}Case closed, adapter in, updates paused. Afterwards it can never be measured again: "
-                    "temperatures under load, start-up from the old drive, the owner's task as it was.",
+                    "{warned}Case closed, adapter in, updates paused. Afterwards: never again.",
                     warned=warned,
                 )
             )

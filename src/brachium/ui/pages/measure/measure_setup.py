@@ -29,10 +29,10 @@ class MeasureSetupRow(QWidget):
         row.setContentsMargins(0, 6, 0, 0)
         row.setSpacing(16)
         self.room = LineField("Room at the intake, °C", self._set_room, "needed for heat figures",
-                              "Air temperature where the machine draws it in, in degrees Celsius")  # fmt: skip
+                              "Air where the machine draws it in, °C")  # fmt: skip
         self.room.setFixedWidth(190)
         self.folder = LineField("Folder for drive tests", self._set_folder, "none: no drive tests",
-                                "A folder on the drive to be tested; one file is made there, then removed")  # fmt: skip
+                                "On the drive to be tested; a file is made there, then removed")  # fmt: skip
         row.addWidget(self.room)
         row.addWidget(self.folder, 1)
         self.choose = button("Choose…", self._choose, "", "Choose the folder for drive tests")

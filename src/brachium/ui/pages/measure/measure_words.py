@@ -54,7 +54,7 @@ def live_words(live: LiveView) -> str:
     """What to do while a run goes on; where its calm phase is not calm, by what and how to wait for it."""
     problem = early_problem(live.trace, live.progress.phase) if live.trace is not None else ""
     if not problem:
-        return "Leave the case closed and the machine alone; the run goes on by itself."
+        return "Leave it closed and alone; the run goes on by itself."
     named = phrase(" At work: {others}.", others=joined(", ", live.others)) if live.others else ""
     return (phrase("{problem}.{named} Press Pause, close them or let updates end, then Go on: the calm phase begins "
 "anew.", problem=upper_first(problem), named=named))  # fmt: skip

@@ -81,8 +81,7 @@ class OwnTestsPanel(QWidget):
         self._tests.setSpacing(4)
         left.addLayout(self._tests)
         self._empty = label(
-            "What the owner does all day, timed or counted: an export, a build, the frame rate of one stretch, the "
-            "fan's noise at one metre. Defined once, with its settings; compared like every other test.", "soft", True,
+            "What the owner does all day, timed or counted: an export, a frame rate, the fan's noise.", "soft", True,
         )  # fmt: skip
         left.addWidget(self._empty)
         left.addStretch(1)
@@ -192,7 +191,7 @@ class OwnTestsPanel(QWidget):
         start = ChoiceField("Machine's start", SESSIONS, self._set_start)
         start.show_value(str(self._machine_start))
         start.setFixedWidth(110)
-        start.setToolTip(tip_text("Results after a restart count as a session of their own"))
+        start.setToolTip(tip_text("A restart begins a session of its own"))
         row.addWidget(start)
         self.typed = LineField(
             phrase("Result, {test}", test=test.unit), lambda t: self._type(test, t), "type it, Return"
@@ -216,7 +215,7 @@ class OwnTestsPanel(QWidget):
         role.show_value(self._role)
         row.addWidget(role)
         row.addStretch(1)
-        tip = "Room, fan, power and what else a result hangs on; what is stated on neither side is not called the same"
+        tip = "Room, fan, power: what is stated nowhere is not called the same"
         self.conditions = button("Conditions…", self._state_conditions, "", tip)
         self.conditions.setEnabled(self._role != BETWEEN or bool(self._configuration))
         row.addWidget(self.conditions)
@@ -234,9 +233,7 @@ class OwnTestsPanel(QWidget):
         """Which configuration on the way it is: a new name, or one that has figures already."""
         row = QHBoxLayout()
         row.setSpacing(12)
-        self.name = LineField(
-            "Configuration between", self._set_configuration, "such as: cleaned, new paste, other fan curve"
-        )
+        self.name = LineField("Configuration between", self._set_configuration, "such as: cleaned, new paste")
         self.name.show_value(self._configuration)
         row.addWidget(self.name, 1)
         known = self._known(job)
@@ -384,7 +381,7 @@ class OwnTestsPanel(QWidget):
                 high=high,
             )
         if self._role == BETWEEN and not self._configuration:
-            return "Name the configuration first, such as: cleaned."
+            return "Name it first, such as: cleaned."
         self.keep_results(test, (value,), How.TYPED)
         if self.typed is not None:
             self.typed.edit.setFocus()  # for the next one
@@ -456,10 +453,7 @@ class OwnTestsPanel(QWidget):
 
 def _waiting(test: OwnTest) -> Because:
     """What a test without both sides still needs."""
-    text = (
-        "Results of before and after are compared like every other test: the repeats of one start of the machine "
-        "belong together, a second start is worth more than many repeats."
-    )
+    text = "A second start of the machine is worth more than many repeats."
     facts = (
         Fact("settings", test.settings or "none recorded", Origin.TYPED),
         Fact("better", "more" if test.higher_is_better else "less", Origin.TYPED),

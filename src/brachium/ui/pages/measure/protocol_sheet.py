@@ -42,7 +42,7 @@ class ProtocolSheet(QDialog):
         layout.setContentsMargins(20, 16, 20, 14)
         layout.setSpacing(6)
         layout.addWidget(label("A protocol of your own", "title"))
-        layout.addWidget(label("Runs of different protocols are not compared; each run keeps its copy.", "soft", True))
+        layout.addWidget(label("Runs of different protocols are not compared.", "soft", True))
         grid = QGridLayout()
         grid.setHorizontalSpacing(16)
         self.fields: dict[str, LineField] = {}
@@ -52,11 +52,11 @@ class ProtocolSheet(QDialog):
             self.fields[key] = field
             grid.addWidget(field, index // 3, index % 3)
         self.limit = LineField("Stop the load at, °C", self._set_limit, "the sensor's own limit",
-                               "Any chip sensor at this temperature ends the load at once")  # fmt: skip
+                               "A chip sensor at this temperature ends the load")  # fmt: skip
         self.limit.show_value("" if self.limit_c is None else phrase("{limit_c:g}", limit_c=self.limit_c))
         grid.addWidget(self.limit, 2, 1)
         layout.addLayout(grid)
-        self.every = QCheckBox(say("Every test there is, also those that this use hardly needs"))
+        self.every = QCheckBox(say("Every test there is"))
         self.every.setChecked(self.protocol.tests == STANDARD.tests)
         self.every.toggled.connect(self._take_every)
         layout.addWidget(self.every)

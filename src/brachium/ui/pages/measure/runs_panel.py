@@ -79,21 +79,17 @@ class RunsPanel(QWidget):
     def _actions(self) -> QVBoxLayout:
         row = QHBoxLayout()
         row.setSpacing(8)
-        self.compare = button(
-            "Compare", self._compare, "primary", "The earliest against each of the others, in time order"
-        )
+        self.compare = button("Compare", self._compare, "primary", "The earliest against each of the others")
         self.conditions = button("Same conditions again", self._same_conditions, "",
-                                 "Protocol, room and drive folder of this run for the next one")  # fmt: skip
-        self.export = button(
-            "Write to a file…", self._ask_export, "", "JSON holds everything; CSV traces; SVG a picture"
-        )
+                                 "Protocol, room and folder for the next one")  # fmt: skip
+        self.export = button("Write to a file…", self._ask_export, "", "JSON all; CSV traces; SVG a picture")
         self.reason = QLineEdit()
         self.reason.setPlaceholderText(say("why void"))
         self.reason.setAccessibleName(say("Why the run does not count"))
         self.reason.textChanged.connect(lambda _: self._selected())
         self.reason.returnPressed.connect(self._void)
-        self.void = button("Void it", self._void, "", "It stays stored and listed with your reason")
-        self.closer = button("Look closer", self._look, "", "Everything sampled in one or two runs, to zoom into")
+        self.void = button("Void it", self._void, "", "It stays listed with your reason")
+        self.closer = button("Look closer", self._look, "", "Everything sampled, to zoom into")
         for widget in (self.compare, self.closer, self.conditions, self.export):
             row.addWidget(widget)
         row.addStretch(1)
@@ -132,7 +128,7 @@ class RunsPanel(QWidget):
         self._words.setText(
             say(
                 phrase(
-                    "{runs}, {counted} of them count. Choose two or more to compare.",
+                    "{runs}, {counted} count. Choose two or more.",
                     runs=many(len(runs), "run"),
                     counted=counted,
                 )
@@ -227,7 +223,7 @@ class RunsPanel(QWidget):
         if job is not None and len(chosen) == 1 and reason and not chosen[0].run.void_reason:
             self.reason.clear()
             self._session.workspace.void_run(job.id, chosen[0].run.id, reason)
-            self._session.say("Voided; it stays listed and no longer counts.")
+            self._session.say("Voided: listed, no longer counted.")
             self.show_job(job)
 
 

@@ -31,7 +31,7 @@ class TraceSheet(QDialog):
             (phrase("{configuration}, {taken_at}", configuration=r.configuration, taken_at=r.taken_at) for r in runs),
         )
         layout.addWidget(label(names, "title"))
-        layout.addWidget(label("Wheel, or + and −, to zoom; drag, or arrow keys, to move; Home for the whole.", "soft"))
+        layout.addWidget(label("Wheel or + and − zoom; drag or arrows move; Home shows all.", "soft"))
         strands = [strand(r.sessions[0].trace, r.configuration or r.id, k > 0) for k, r in enumerate(runs)]
         self.traces = TraceView(strands)
         self.traces.setMinimumSize(QSize(600, 400))

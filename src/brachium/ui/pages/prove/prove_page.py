@@ -64,7 +64,7 @@ class ComparisonPage(Page):
     measuring_asked = Signal()
 
     def build(self) -> None:
-        tip = "Every configuration from before to after, against the first and against the one before"
+        tip = "Every configuration, against the first and the one before"
         self.all = button("", self._compare_all, "", tip)
         self._heading_row.addWidget(self.all, 0, Qt.AlignmentFlag.AlignTop)
         self.measure_after = button("Measure the after", self.measuring_asked.emit, "", "The typed results stay")
@@ -96,7 +96,7 @@ class ComparisonPage(Page):
         self._ledger_title = label("Gain per test", "section")
         row.addWidget(self._ledger_title)
         row.addStretch(1)
-        self._ledger_note = label("ratio after / before, in the better direction, 95 % interval", "field")
+        self._ledger_note = label("after / before, in the better direction, 95 % interval", "field")
         row.addWidget(self._ledger_note)
         self.body.addLayout(row)
         self.ledger = self.figure()
@@ -308,7 +308,6 @@ def verdict_because(comparison: Comparison) -> Because:
             facts.append(Fact(name, claim.text, Origin.FITTED))
     return Because(
         headline(comparison), "comparison",
-        "Sustained work and the heat path are judged, not the peak temperature: a machine that was held back may run "
-        "as hot as before and still do more.",
-        tuple(facts), heat.helped_more, "An after-run in more sessions, or under the same conditions.",
+        "Judged by sustained work and the heat path, not by the peak temperature.",
+        tuple(facts), heat.helped_more, "An after-run in more sessions, or like conditions.",
     )  # fmt: skip

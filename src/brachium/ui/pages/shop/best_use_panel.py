@@ -85,7 +85,7 @@ class BestUsePanel(QWidget):
         self.keep.setVisible(found is not None and bool(found.uses))
         clear(self._grid)
         if found is None:
-            self.words.setText(say("What the shop owns goes first: to whom each free part is worth most."))
+            self.words.setText(say("Where each free part is worth most."))
             return
         self.words.setText(say(self._said(found)))
         for row, use in enumerate(found.uses):
@@ -104,7 +104,7 @@ class BestUsePanel(QWidget):
     def _said(self, found: BestUse) -> str:
         left = (
             phrase(
-                " Left out, without a before-run or with data not settled: {left_out}.",
+                " Left out, not measured or data not settled: {left_out}.",
                 left_out=joined(", ", found.left_out),
             )
             if found.left_out
@@ -112,7 +112,7 @@ class BestUsePanel(QWidget):
         )
         if not found.uses:
             return phrase(
-                "No free part brings any of the {machines} one per cent or more.{left}",
+                "No free part brings any of the {machines} one per cent.{left}",
                 machines=many(found.looked_at, "machine"),
                 left=left,
             )
@@ -144,7 +144,6 @@ class BestUsePanel(QWidget):
         facts = tuple(Fact(u.name, ratio(u.gain), Origin.COMPUTED) for u in found.uses)
         return Because(
             "Shelf first", "set packing, exact",
-            "Every set of free parts that fits a machine is judged with its predicted gain; the assignment with the "
-            "largest product of gains is found exactly. Kept and doubtful parts take no part.",
-            facts, "", "A part tested, freed or pulled; a machine measured.",
+            "The assignment with the largest product of gains; kept and doubtful parts take no part.",
+            facts, "", "A part tested or freed; a machine measured.",
         )  # fmt: skip

@@ -117,7 +117,7 @@ class ConsumablesPanel(QWidget):
             for s in stocks_of(self._session.workspace)
         )
         text = (
-            "Each ticked step draws its share down: paste by the contact's area (0.4 g where nobody measured it), "
-            "alcohol and wipes by the step, pads by their area, four screws a drive. A tick taken back gives it back."
+            "Each ticked step takes its share: paste by area (0.4 g where not measured), pads by area, "
+            "wipes by the step, four screws a drive."
         )
         return Because("Consumables", "stock = counted - used since", text, facts, "", "A count, a tick.")

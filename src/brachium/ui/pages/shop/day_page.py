@@ -78,17 +78,13 @@ class DayPage(Page):
         self._began = datetime.now()
         self.sheet_found.connect(self._first)
         row = QHBoxLayout()
-        self.plan_button = button(
-            "Plan from now", self.plan, "primary", "Everything that is not done, in the best order"
-        )
+        self.plan_button = button("Plan from now", self.plan, "primary", "What is not done, in the best order")
         self.stop = button("Stop", self._stop.set, "quiet")
         self.before = button("‹ Day before", lambda: self._turn(-1), "quiet")
         self.after = button("Day after ›", lambda: self._turn(1), "quiet")
-        self.free = button("Free it", self.free_selected, "", "Let the plan place the chosen time block again")
+        self.free = button("Free it", self.free_selected, "", "The plan places this block again")
         self.export = button("Export as calendar…", self._ask_export, "quiet", "ICS: one event for each time block")
-        self.print = button(
-            "Print as PDF…", self._ask_print, "quiet", "Every day with its picture, and why what is late"
-        )
+        self.print = button("Print as PDF…", self._ask_print, "quiet", "Every day, and why what is late")
         for w in (self.plan_button, self.stop, self.before, self.after, self.free, self.export, self.print):
             row.addWidget(w)
         row.addStretch(1)
@@ -303,14 +299,14 @@ class DayPage(Page):
             not any(a <= start and start + placed.block.attended <= b for a, b in day.shop.hours)
             or start < day.shop.now
         ):
-            self.session.say("It does not fit there: outside the opening hours, or in the past.")
+            self.session.say("Not there: outside the opening hours, or past.")
             return
         fix_block(self.session.workspace, block_id, moment_of(start, day.first))
         self.session.say("Fixed there; the rest goes around it.")
         self.plan()
 
     def free_selected(self) -> None:
-        """Let the plan place the chosen time block again."""
+        "The plan places this block again"
         if self.sheet.selected:
             fix_block(self.session.workspace, self.sheet.selected, None)
             self.plan()
@@ -383,13 +379,8 @@ class DayPage(Page):
                                                                         Origin.TYPED),
             Fact("benches", str(day.shop.benches), Origin.TYPED),
         )  # fmt: skip
-        text = (
-            "Lateness of promises first, then the finish. A technician does one attended thing at a time, a bench "
-            "holds one open machine, unattended things run beside. Chances draw every time block with its spread."
-        )
-        return Because(
-            "Day sheet", "day sheet", text, facts, "", "A promise, an arrival, a time block that is dragged."
-        )
+        text = "Lateness of promises first, then the finish. One attended thing a technician, one open machine a bench."
+        return Because("Day sheet", "day sheet", text, facts, "", "A promise, an arrival, a dragged block.")
 
 
 def _first_day(day: Day) -> int:
@@ -411,9 +402,9 @@ def _late_words(day: Day) -> str:
 
 def _proof_words(day: Day) -> str:
     if not day.sheet.keeps_fixed:
-        return "A fixed time block had to move: all of them together leave no order that works."
+        return "A fixed time block had to move: together they leave no order."
     if day.sheet.gap is None:
-        return "The first order that works; stopped before a better one was looked for."
+        return "The first order that works; no better one was sought."
     if day.sheet.gap == 0:
         return "Proven: no order is less late."
     return phrase("No order is less late by more than {gap} min.", gap=day.sheet.gap)

@@ -19,14 +19,8 @@ from brachium.ui.session import Session
 from brachium.ui.widgets.labels import RuleLine, button, clear, label, paragraph
 
 EXAMPLE = "laptop; 4gb ddr3l; 500gb hdd; 35w"
-ON_STICK = (
-    "Write the probe onto a stick, start the machine from any live system and run it there. It writes one run file "
-    "beside itself; drop that file here."
-)
-LOGS = (
-    "Sensor logs, run files and job archives can be dropped on this window. A log needs time and chip temperature, and "
-    "power or utilisation. Nothing leaves this computer."
-)
+ON_STICK = "Start it from a live system, run the probe, drop its run file here."
+LOGS = "Logs, run files and archives can be dropped here. Nothing leaves this computer."
 
 
 @dataclass(frozen=True)
@@ -73,25 +67,25 @@ class EmptyShopPage(Page):
         self.body.addStretch(1)
 
     def _by_line(self) -> QVBoxLayout:
-        column = _way("By hand, in one line", "Whatever labels and owner say, in any order. The rest is asked later.")
+        column = _way("By hand, in one line", "What labels and owner say, in any order.")
         self.line = QLineEdit()
         self.line.setPlaceholderText(say(EXAMPLE))
         self.line.setAccessibleName(say("The machine in one line"))
         self.line.returnPressed.connect(self._record)
         column.addWidget(self.line)
-        self.hand = button("Take it in", self._record, "primary", "Makes a record; an empty line makes an empty one")
+        self.hand = button("Take it in", self._record, "primary", "Makes a record, also of an empty line")
         column.addLayout(_left(self.hand))
         return column
 
     def _this_pc(self) -> QVBoxLayout:
-        column = _way("This PC", "Reads what the machine says of itself and measures it here; needs no stick.")
+        column = _way("This PC", "Scans and measures it here, without a stick.")
         self.this = button("Check in this PC", self._ways.this_pc, "", "Scans and measures the machine you sit at")
         column.addLayout(_left(self.this))
         return column
 
     def _on_a_stick(self) -> QVBoxLayout:
         column = _way("The probe on a stick", ON_STICK)
-        self.probe = button("Write the probe…", self._ask_stick, "", "One file of some 100 kB; Python 3.8 and newer")
+        self.probe = button("Write the probe…", self._ask_stick, "", "Some 100 kB; Python 3.8 and newer")
         column.addLayout(_left(self.probe))
         return column
 

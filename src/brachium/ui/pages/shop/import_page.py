@@ -73,10 +73,9 @@ class ImportPage(Page):
     def default_because(self) -> Because | None:
         return Because(
             "How a log is read", "import",
-            "Separator, decimal sign, time format, columns and units are found from the header and the size of the "
-            "numbers. Lines that are no data are listed, never guessed. The load is found from utilisation or power. "
-            "Several logs of one run are joined where their loads begin.",
-            would_change="Naming a column or unit here; it is remembered for every log with the same heading.",
+            "Separator, time format, columns, units and load are found from the log; lines that are no data "
+            "are listed.",
+            would_change="Naming a column or unit; it is remembered for this heading.",
         )  # fmt: skip
 
     def _failed(self, error: Exception) -> None:
@@ -156,7 +155,7 @@ class ImportPage(Page):
             for panel, preview in zip(self.panels, previews, strict=True):
                 rooms[preview.log.path.name] = _room(panel.room.text() if panel.room is not None else "", preview)
             if sum(p.role == BEFORE for p in previews) > 1:
-                remedy = "Mark one Before, the others After in their order, or join those of one run."
+                remedy = "Mark one Before, the others After; join those of one run."
                 raise ExpectedProblem("two logs are marked Before", "import", remedy)
             job_id = keep_logs(self.session.workspace, tuple(previews), rooms, str(self.keep_as.box.currentData()))
         except Problem as problem:

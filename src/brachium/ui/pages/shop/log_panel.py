@@ -52,7 +52,7 @@ class LogPanel(QWidget):
         head.addWidget(label(path.name, "title"))
         head.addStretch(1)
         if not first:
-            tip = "Both are logs of the same run: columns of this one go beside those of the one before"
+            tip = "Logs of the same run: its columns go beside the one before"
             self.join = button("Join to the one before", joined, "quiet", tip)
             head.addWidget(self.join)
         if isinstance(found, LogPreview):
@@ -62,7 +62,7 @@ class LogPanel(QWidget):
         layout.addLayout(head)
         if isinstance(found, UnreadLog):
             layout.addWidget(label(phrase("{problem}.", problem=upper_first(found.problem)), "warm", True))
-            layout.addWidget(label("Say which column is what; it is remembered for this heading.", "soft", True))
+            layout.addWidget(label("Say which column is what; it is remembered.", "soft", True))
         else:
             self._about(layout, found)
         layout.addLayout(self._mapping())
@@ -169,7 +169,7 @@ class LogPanel(QWidget):
         self.configuration = QLineEdit(found.configuration)
         self.configuration.setPlaceholderText(say(phrase("log {stem}", stem=log.path.stem)))
         self.configuration.setAccessibleName(say(phrase("Configuration of {path}", path=log.path.name)))
-        self.configuration.setToolTip(tip_text("Such as: as found, other fan curve, cleaned, new paste"))
+        self.configuration.setToolTip(tip_text("Such as: as found, cleaned, new paste"))
         self.configuration.textEdited.connect(lambda text: self._said({"configuration": text.strip()}))
         self.configuration.setMinimumWidth(210)
         row.addWidget(self.configuration)
@@ -187,7 +187,7 @@ class LogPanel(QWidget):
             self._say_stated()
 
         name = self._found.log.path.name if isinstance(self._found, LogPreview) else ""
-        kept = "They go into the run that is kept."
+        kept = "They go into the run."
         sheet = ConditionsSheet(self.window(), Stated(name, kept, lambda: self._stated, write))
         sheet.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
         sheet.setWindowModality(Qt.WindowModality.WindowModal)  # the log may not be kept meanwhile

@@ -85,9 +85,7 @@ class PartSheet(QDialog):
         grid = QGridLayout()
         grid.setHorizontalSpacing(16)
         self.label_line = QLineEdit()
-        self.label_line.setPlaceholderText(
-            say("4GB 1Rx8 PC3L-12800S-11-13-B4, or 500gb 2.5 ssd; Enter fills what it says")
-        )
+        self.label_line.setPlaceholderText(say("4GB 1Rx8 PC3L-12800S, or 500gb 2.5 ssd; Enter fills in"))
         self.label_line.setAccessibleName(say("Label or quick words"))
         self.label_line.returnPressed.connect(self._read)
         self.kind = QComboBox()
@@ -156,7 +154,7 @@ class PartSheet(QDialog):
             self.problem.setText(say(WRONG_AMOUNT))
             return
         if price is None and self._priced:
-            self.problem.setText(say("Price: what it costs you, in EUR; nothing is worth 0 by default."))
+            self.problem.setText(say("Price: what it costs you, in EUR; empty is not 0."))
             return
         count = self.count.text().strip() or "1"
         if not count.isdigit() or not 1 <= int(count) <= 16:

@@ -55,9 +55,9 @@ def item_because(item: CatalogueItem) -> Because:
     attributes = write_part(item.part) if item.part is not None else {}
     facts = tuple(Fact(k.replace("_", " "), v, Origin.CATALOGUE) for k, v in attributes.items())
     offers = tuple(phrase("{line}.", line=line) for line in offer_words(item.offers).split("; ") if line)
-    text = "What rules and predictions read of it; what is not stated is not known." if facts else "Work, not a part."
+    text = "What is not stated is not known." if facts else "Work, not a part."
     return Because(item.title, item.group.value, text, facts, phrase("{price:f} EUR", price=item.price),
-                   "Another list, or a price typed over.",
+                   "Another list, or another price.",
                    offers)  # fmt: skip
 
 
@@ -134,9 +134,9 @@ class PricesPage(Page):
         self.read_button = button("Read a list…", self._ask_file, "", "CSV; merged by id after a preview")
         self.export_button = button("Export…", self._ask_export, "quiet", "The whole list as CSV")
         self.add_button = button("Add a part…", self._add, "", "By its label, or attribute by attribute")
-        self.edit_button = button("Edit…", self._edit, "quiet", "Every attribute of the marked part")
+        self.edit_button = button("Edit…", self._edit, "quiet", "Every attribute of it")
         self.copy_button = button("Duplicate…", self._duplicate, "quiet", "A new entry like the marked one")
-        self.remove_button = button("Remove", self._remove, "quiet", "Takes the marked entry off the list")
+        self.remove_button = button("Remove", self._remove, "quiet", "Off the list")
         self.kind = PlainChoice((("", "All kinds"), *((g.value, g.value.capitalize()) for g in Group)), self._of_kind,
                                 "Kind of part")  # fmt: skip
         self.kind.setFixedWidth(118)
@@ -183,7 +183,7 @@ class PricesPage(Page):
     def _edit(self) -> None:
         item = self._marked()
         if item is None or item.part is None:
-            self.session.say("Mark a part first; work has a price and nothing else.")
+            self.session.say("Mark a part first; work has only a price.")
             return
         was = item
         self._sheet(phrase("Edit {item}", item=item.title),
@@ -264,7 +264,7 @@ class PricesPage(Page):
         entries = phrase("{count} {which}", count=count, which="entry" if count == 1 else "entries")
         self.set_heading(
             "Parts and prices",
-            phrase("{entries}{found}. Prices are your own; type over one.", entries=entries, found=found),
+            phrase("{entries}{found}. Type over a price.", entries=entries, found=found),
         )
 
     def _of_kind(self, _: str) -> None:
@@ -306,9 +306,7 @@ class PricesPage(Page):
         more = phrase("; and {count} more", count=len(found.bad) - MOST_BAD) if len(found.bad) > MOST_BAD else ""
         left_out = [phrase("Left out: {lines}{more}.", lines=joined("; ", lines), more=more)] if lines else []
         unread = joined(", ", found.not_understood)
-        columns = (
-            [phrase("Columns not understood, nothing was read from them: {unread}.", unread=unread)] if unread else []
-        )
+        columns = [phrase("Columns not understood and not read: {unread}.", unread=unread)] if unread else []
         self.bad.setText(say(joined(" ", [*columns, *left_out])))
 
     def set_price(self, item_id: str, text: str) -> bool:
@@ -420,8 +418,8 @@ class PricesPage(Page):
             Fact("with a price", str(sum(i.price > 0 for i in items)), Origin.TYPED),
         )
         text = (
-            "Standard part classes without makers; prices are the shop's own. Of a long list only what could fit a "
-            "machine is judged, and of parts alike in everything but the price the cheapest."
+            "Part classes without makers, prices of your own. Of parts alike in all but the price the "
+            "cheapest is judged."
         )
         return Because("Parts and prices", "price list", text, facts, "", "A list read or a price typed.")
 

@@ -83,7 +83,7 @@ class SettingsPage(Page):
         group = SettingGroup("Watched folder", "stick probe runs")
         self._watched = label("", "", True, selectable=True)
         self._state = label("", "soft", True)
-        self.choose = button("Choose a folder…", self._choose, "", "The folder itself is read, not those below it")
+        self.choose = button("Choose a folder…", self._choose, "", "The folder itself, not those below")
         self.stop = button("Stop watching", lambda: self.session.watch.set_folder(None), "quiet")
         group.body.addWidget(self._watched)
         group.body.addWidget(self._state)
@@ -122,10 +122,8 @@ class SettingsPage(Page):
         table = self.session.workspace.kept(REFERENCE_TABLE)
         self.no_table.setVisible(bool(table))
         lines = max(table.count("\n"), 1) - 1 if table else 0
-        known = phrase(
-            "{lines} kept. Machines of the shop with the same processor count too.", lines=many(lines, "line")
-        )
-        none = "Results of other machines by processor; four with the same one make a reference."
+        known = phrase("{lines} kept; machines of the shop count too.", lines=many(lines, "line"))
+        none = "Four machines with one processor make a reference."
         self._table.setText(say(known if table else none))
         path = self.session.workspace.database.path
         self._file.setText(say(str(path)))
@@ -134,7 +132,7 @@ class SettingsPage(Page):
             say(
                 phrase("{backups} beside it, the last is {name}.", backups=many(len(kept), "backup"), name=kept[0].name)
                 if kept
-                else "No backup yet; one is made every day, and before every upgrade."
+                else "No backup yet; one is made every day."
             )
         )
 
@@ -143,8 +141,7 @@ class SettingsPage(Page):
         size = sum(p.stat().st_size for p in (path, path.with_name(f"{path.name}-wal")) if p.exists())
         return Because(
             "One file holds the shop", "storage",
-            "Every edit is written at once. Runs and records are in the shop file; window and theme are beside it. "
-            "A backup is a whole copy that opens like the file itself.",
+            "Every edit is written at once. A backup is a whole copy that opens like the file.",
             (Fact("shop file", path.name, Origin.COMPUTED),
              Fact("size", phrase("{size:.1f} MB", size=size / 1000000.0), Origin.COMPUTED)),
         )  # fmt: skip
@@ -197,7 +194,7 @@ class SettingsPage(Page):
 
 def _state_words(folder: Path | None, there: bool) -> str:
     if folder is None:
-        return "Choose the folder where a probe's stick appears: its runs are taken in by themselves, never twice."
+        return "Where a probe's stick appears: its runs come in by themselves."
     if there:
-        return "It is there. Run files and job archives in it are taken in as they come, never twice."
-    return "It is not there now. Runs are taken in when it appears."
+        return "It is there; what comes is taken in once."
+    return "Not there now; read when it appears."

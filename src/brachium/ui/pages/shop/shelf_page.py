@@ -62,7 +62,7 @@ class ShelfPage(Page):
         words = phrase("{known} at your prices", known=money(known)) + (
             phrase(", {parts} without a price.", parts=many(open_, "part")) if open_ else "."
         )
-        empty = "Nothing yet. Put a part here, or pull one out of a machine on Take in."
+        empty = "Nothing yet. Add a part, or pull one out in Take in."
         count = phrase("{parts} on the shelf, {words}", parts=many(len(parts), "part"), words=words)
         self.set_heading(count.rstrip(".") if parts else "The shelf is empty", "" if parts else empty)
         self.add.setCurrentIndex(0)
@@ -100,18 +100,13 @@ class ShelfPage(Page):
 
     def default_because(self) -> Because | None:
         known, open_ = shelf_worth(self.shelf.parts)
-        text = (
-            "What the shop owns already comes before anything is bought. A pulled part is untested until you say "
-            "otherwise; one kept for a machine is not meant for another."
-        )
+        text = "Comes before anything is bought. A pulled part is untested until you say otherwise."
         facts = (
             Fact("parts", str(len(self.shelf.parts)), Origin.TYPED),
             Fact("priced", money(known), Origin.TYPED),
             Fact("without a price", str(open_), Origin.TYPED),
         )
-        return Because(
-            "Parts shelf", "shelf", text, facts, would_change="A part put here, pulled, used or thrown away."
-        )
+        return Because("Parts shelf", "shelf", text, facts, would_change="A part put here, used or thrown away.")
 
     def _add(self, key: str) -> None:
         item = self._items.get(key)

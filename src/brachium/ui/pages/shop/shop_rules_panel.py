@@ -45,7 +45,7 @@ class ShopRulesPanel:
         self.derating = number_field("Supplies' age, off [%]", 0, 60, lambda v: self._keep("age_derating", v, 100), "0",
                                      "The shop's own setting, not a fact")  # fmt: skip
         self.worth = number_field("100 EUR must bring [%]", 0, 100, lambda v: self._keep("worth_per_eur", v, 10_000),
-                                  "10", "Gain below which a further step is not recommended")  # fmt: skip
+                                  "10", "Below it no further step is recommended")  # fmt: skip
         group.body.addLayout(row_of(self.threshold, self.derating, self.worth, stretch=False))
         return group
 
@@ -54,7 +54,7 @@ class ShopRulesPanel:
         self.tax = number_field("Tax [%]", 0, 40, self._keep_tax, "0", "Named on offers")
         self.tax_switch = Switch(TAX, self._set_tax, "Tax")
         self.rates = LineField("Other currencies, in EUR", self._set_rates, "USD 0.92, GBP 1.17",
-                               "What one of each costs; an offer without a rate is not weighed")  # fmt: skip
+                               "An offer without a rate is not weighed")  # fmt: skip
         group.body.addLayout(row_of(self.tax, self.rates, stretch=False))
         group.body.addWidget(self.tax_switch)
         return group

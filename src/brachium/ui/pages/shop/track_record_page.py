@@ -61,13 +61,13 @@ class TrackRecordPage(Page):
     def show_shop(self) -> None:
         """The record as it is now."""
         record = track_record(self.session.workspace)
-        empty = "Nothing yet: a job that is handed over leaves its figures here."
+        empty = "Nothing yet: a job handed over counts here."
         told = (
             phrase("{differently} {jobs} handed over.", differently=differently(record), jobs=many(record.jobs, "job"))
             if record.jobs
             else empty
         )
-        aside = " A part of the record could not be read: it is kept aside, and a backup may hold it whole."
+        aside = " A part of it could not be read and is kept aside; a backup may hold it."
         said = _coverage_words(record) or "No prediction was tested yet"
         self.set_heading(said, told + (aside if record.aside else ""))
         self.correct.show_value("on" if record.corrects else "off")
@@ -116,9 +116,8 @@ class TrackRecordPage(Page):
         ]
         facts.append(Fact("width of the band", phrase("× {spread:.2f}", spread=correction.spread), Origin.COMPUTED))
         text = (
-            "What finished jobs brought against what was predicted, kind by kind. Few jobs change little: with n of "
-            "them the weight is n / (n + 15). The band is widened or narrowed until 8 of 10 measured gains lie in it. "
-            "Choose and the day sheet use it while it is switched on."
+            "With n jobs of a kind their weight is n / (n + 15). The band is set so that 8 of 10 measured "
+            "gains lie in it."
         )
         return Because("Track record", "empirical Bayes", text, tuple(facts), "", "One more job handed over.")
 
@@ -127,7 +126,7 @@ def _minutes_words(took: Minutes) -> str:
     if took.ratio is None:
         return ""
     return phrase(
-        "Work took {ratio} of the estimated minutes, median of {jobs}.",
+        "Work took {ratio} of the estimate, median of {jobs}.",
         ratio=percent(took.ratio),
         jobs=many(took.count, "job"),
     )
@@ -142,7 +141,7 @@ def _steps_words(off: Sequence[tuple[str, Learned]]) -> str:
             for k, v in off
         ),
     )
-    return phrase("Steps furthest off, as the day sheet counts them: {words}.", words=words) if words else ""
+    return phrase("Steps furthest off: {words}.", words=words) if words else ""
 
 
 def _sales_words(sold: Sales) -> str:
@@ -161,7 +160,7 @@ def _coverage_words(record: TrackRecord) -> str:
     if not record.total:
         return ""
     return phrase(
-        "{inside} of {total} measured gains lie in their band; 8 of 10 are meant",
+        "{inside} of {total} gains lie in their band; 8 of 10 are meant",
         inside=record.inside,
         total=record.total,
     )

@@ -55,13 +55,10 @@ def fact_because(fact: RecordFact) -> Because:
     unit = fact.unit.value
     span = phrase("{least:g} to {most:g} {unit}", least=unit.least, most=unit.most, unit=unit.sign) if unit.sign else ""
     value = phrase("{shown_value} {unit}", shown_value=shown_value(fact), unit=unit.sign).strip() or "not known"
-    text = (
-        "Typical comes with the kind of machine and is to be confirmed; assumed is what nobody said. A figure that "
-        "cannot be is asked back."
-    )
+    text = "Typical is to be confirmed; assumed is what nobody said."
     return Because(phrase("{group}: {fact}", group=fact.group, fact=lower_first(fact.title)), "origin", text,
                    (Fact(fact.title, value, fact.origin),), phrase("origin: {origin}", origin=fact.origin),
-                   "Typing it, a label, or a scan. Ctrl+Z takes it back.",
+                   "Typing it, a label, or a scan.",
                    (phrase("It can be {span}.", span=span),) if span else ())  # fmt: skip
 
 
@@ -232,7 +229,7 @@ class FactsPanel(QWidget):
         self.model.show(rows)
         said = [f for f in every if is_recorded(f)]
         unsure = sum(from_words(f) == "typical" for f in said)
-        tail = phrase(", {unsure} of them typical of the kind and not checked yet", unsure=unsure) if unsure else ""
+        tail = phrase(", {unsure} typical and not checked yet", unsure=unsure) if unsure else ""
         self.foot.setText(
             say(
                 phrase(

@@ -114,7 +114,7 @@ def _sums(job: Job) -> str:
     """What the findings come to."""
     stop = stopping(job.findings)
     if stop is not None:
-        return phrase("{title} stops the job: every stage is shut until it is gone", title=kind_of(stop).title)
+        return phrase("{title} stops the job until it is gone", title=kind_of(stop).title)
     if not job.findings:
         return "No finding yet"
     added = added_minutes(job.findings)

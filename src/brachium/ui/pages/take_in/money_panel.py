@@ -70,7 +70,7 @@ class MoneyPanel(QWidget):
             "Add a piece",
             self._add_piece,
             "adapter 19, caddy, screws 2.50",
-            "Name and price; without a price it stays open",
+            "Name and price, or open",
         )
         left.addWidget(self.piece)
         left.addSpacing(8)
@@ -128,10 +128,10 @@ class MoneyPanel(QWidget):
         return Because(
             "What went into it",
             "money",
-            "Purchase, shipping and missing pieces, then the plan's parts and work.",
+            "Purchase and missing pieces, then parts and work.",
             tuple(facts),
             money(came.spent() + (view.choice.cost.total if view is not None else Decimal(0))),
-            "A price that is open, a change of the plan.",
+            "An open price, another plan.",
             notes,
         )
 

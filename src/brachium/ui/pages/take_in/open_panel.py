@@ -78,14 +78,12 @@ class OpenPanel(QWidget):
         self._rows.addWidget(label(phrase("{name}: is it there?", name=name), "title", True))
         rest = len(found.unseen) - 1
         more = phrase(" {rest} more not seen yet.", rest=rest) if rest else ""
-        self._rows.addWidget(
-            paragraph(phrase("Usual for this kind of machine; look, or scan it.{more}", more=more), "soft")
-        )
+        self._rows.addWidget(paragraph(phrase("Usual for its kind; look, or scan it.{more}", more=more), "soft"))
         row = QHBoxLayout()
         row.addWidget(button("It is there", lambda: self._seen((first,)), "", phrase("{name}: you saw it", name=name)))
         row.addWidget(button("It is not", lambda: self._gone(first), "", phrase("Remove {name}", name=name.lower())))
         if rest:
-            every = button("All are there", lambda: self._seen(found.unseen), "quiet", "You saw every one of them")
+            every = button("All are there", lambda: self._seen(found.unseen), "quiet", "You saw them all")
             row.addWidget(every)
         row.addStretch(1)
         self._rows.addLayout(row)
@@ -129,11 +127,9 @@ def _title(job: Job, view: JobView | None, found: StillOpen) -> str:
 def _data_words(job: Job) -> str:
     safe = job.data_safe
     if safe.state is DataState.OPEN:
-        return "Nothing is loaded or opened before this is settled."
+        return "Before anything is loaded or opened."
     if safe.state is DataState.RESCUE:
-        return phrase(
-            "Opened to rescue the data, recorded {when}: no load, no other work before it is out.", when=safe.when
-        )
+        return phrase("Opened to rescue the data, {when}: no load, no other work before.", when=safe.when)
     return phrase("{state}, recorded {when}.", state=safe.state.value.capitalize(), when=safe.when)
 
 
@@ -142,8 +138,7 @@ def data_because(job: Job) -> Because:
     safe = job.data_safe
     return Because(
         "The owner's data comes first", "data first",
-        "A load test can finish off a failing drive, and an opened machine can fail to come back. Backed up means "
-        "copied and read back once.",
+        "A load test can finish off a failing drive. Backed up means copied and read back once.",
         (Fact("state", safe.state.value, Origin.TYPED), Fact("recorded", safe.when or "not yet", Origin.TYPED),
          *(Fact(name, value, Origin.TYPED) for name, value in (("lies on", safe.where), ("size", safe.size),
                                                               ("verified by", safe.verified)) if value)),

@@ -165,7 +165,7 @@ class _Notes(QPlainTextEdit):
         super().__init__()
         self._changed = changed
         self._lines: tuple[str, ...] = ()
-        self.setPlaceholderText(say("One finding a line: loose cable, missing screw, blocked vent, swollen battery…"))
+        self.setPlaceholderText(say("One a line: loose cable, missing screw…"))
         self.setTabChangesFocus(True)
 
     def show_lines(self, lines: tuple[str, ...]) -> None:
@@ -200,7 +200,7 @@ def field_because(job: Job, key: str, name: str) -> Because:
     if seen is not None:
         facts += [Fact("seen", str(seen.value), Origin.SCANNED), Fact("raw", seen.raw or "the same", Origin.SCANNED),
                   Fact("read from", seen.source, Origin.SCANNED)]  # fmt: skip
-    text = "What a person recorded stands; a scan only fills what is empty, and asks where the two disagree."
+    text = "What a person recorded stands; a scan fills what is empty."
     return Because(
         name,
         "origin",

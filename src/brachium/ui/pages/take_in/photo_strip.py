@@ -40,7 +40,7 @@ class PhotoStrip(QWidget):
         row.addWidget(self._none)
         row.addStretch(1)
         self.setFixedHeight(THUMB.height() + 2)
-        tip = "Scaled copies are kept, without place, time or camera. Pictures can be dropped on the window too."
+        tip = "Scaled copies, without place or time. Pictures can be dropped too."
         self.add = button("Add photos…", self._ask, "", tip)
         row.addWidget(self.add)
 
@@ -148,7 +148,7 @@ class PhotoSheet(QDialog):
         row.addWidget(self.caption, 1)
         self.earlier = button("Earlier", lambda: self._step(-1), "quiet")
         self.later = button("Later", lambda: self._step(1), "quiet")
-        self.remove = button("Take it out", self._remove, "quiet", "The record no longer shows it; undo brings it back")
+        self.remove = button("Take it out", self._remove, "quiet", "Undo brings it back")
         for one in (self.earlier, self.later, self.remove, button("Close", self.close, "")):
             row.addWidget(one)
         layout.addLayout(row)
@@ -173,7 +173,7 @@ class PhotoSheet(QDialog):
         self.later.setEnabled(index + 1 < len(photos))
         data = self._session.workspace.photo(photo.id)
         if not data:
-            self.picture.setText(say("This picture is not in the shop file; its record came without it."))
+            self.picture.setText(say("This picture did not come with its record."))
             return
         pixels = QPixmap()
         pixels.loadFromData(data)

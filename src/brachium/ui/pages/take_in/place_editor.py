@@ -54,10 +54,10 @@ class PlaceEditor(QWidget):
         self.remove.setAccessibleName(say("Remove this slot"))
         self.remove.setParent(self)
         self.remove.hide()
-        self.pull = button("To the shelf", self._pull, "quiet", "Takes the part out and puts it on the parts shelf")
+        self.pull = button("To the shelf", self._pull, "quiet", "Out of the machine, onto the shelf")
         self.pull.setParent(self)
         self.pull.hide()
-        self.confirm = button("It is there", self._confirm, "quiet", "Usual for its kind; say that you saw it")
+        self.confirm = button("It is there", self._confirm, "quiet", "Usual; say that you saw it")
         self.confirm.setParent(self)
         self.confirm.hide()
 
@@ -139,11 +139,7 @@ class PlaceEditor(QWidget):
         self._row(title, {s.key: self._fact_field(s, _known(machine, s.key)) for s in specs})
 
     def _hint(self, some: bool) -> None:
-        words = (
-            "Click a slot, bay or socket to record what is in it."
-            if some
-            else "Add a slot or bay, then record what is in it."
-        )
+        words = "Click a slot, bay or socket." if some else "Add a slot or bay first."
         self._layout.addWidget(label(words, "soft"))
         self._layout.addStretch(1)
 

@@ -46,7 +46,7 @@ class QuickLineField(QWidget):
         self.edit.setPlaceholderText(say(EXAMPLE))
         self.edit.setAccessibleName(say("Quick line"))
         self.edit.setObjectName("quick_line")
-        self.edit.setToolTip(tip_text("What is in it, in your words or as labels print it. Enter records."))
+        self.edit.setToolTip(tip_text("In your words, or as labels print it. Enter records."))
         self.edit.setClearButtonEnabled(True)
         row.addWidget(self.edit, 1)
         layout.addLayout(row)

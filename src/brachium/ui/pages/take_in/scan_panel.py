@@ -31,7 +31,7 @@ class ScanPanel(QWidget):
         head.addWidget(label("Scan", "section"))
         head.addStretch(1)
         self.scan = button("Scan this machine", self._scan, "", "Reads firmware tables, drives, batteries and sensors")
-        self.all = button("All of it", self._show_all, "quiet", "Every field, its raw value, what it was read from")
+        self.all = button("All of it", self._show_all, "quiet", "Every field and what it was read from")
         head.addWidget(self.all)
         head.addWidget(self.scan)
         layout.addLayout(head)
@@ -149,7 +149,7 @@ class ScanPanel(QWidget):
 
         job = self._session.workspace.job(job_id)
         self._session.edit("scanned", with_scan(job, found))
-        self._session.say("Scanned; what the record did not hold is filled in.")
+        self._session.say("Scanned; what was empty is filled in.")
 
     def _take(self, question: ScanDifference) -> None:
         job = self._session.job()

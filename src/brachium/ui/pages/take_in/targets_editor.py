@@ -21,7 +21,7 @@ from brachium.ui.widgets.tool_tips import tip_text
 KINDS: tuple[Target, ...] = (
     Target("start_up", "starts within", 30.0, "s", True),
     Target("own_task", "exports its clip within", 90.0, "s", True),
-    Target("held_back", "share of load held back by heat at most", 0.0, "%", True),
+    Target("held_back", "load held back by heat at most", 0.0, "%", True),
     Target("peak_c", "stays at or below", 85.0, "°C", True),
     Target("mem_bandwidth", "memory bandwidth at least", 15.0, "GB/s", False),
 )
@@ -99,7 +99,7 @@ class TargetsEditor(QWidget):
         condition.setPlaceholderText(say("when"))
         condition.setCursorPosition(0)
         condition.setFixedWidth(84)
-        condition.setToolTip(tip_text("The condition it is meant for, such as: on a warm day"))
+        condition.setToolTip(tip_text("When, such as: on a warm day"))
         condition.setAccessibleName(say(phrase("Condition: {target}", target=target.title)))
         condition.editingFinished.connect(lambda: self._set_condition(index, condition.text().strip()))
         layout.addWidget(condition)

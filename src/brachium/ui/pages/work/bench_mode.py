@@ -22,7 +22,7 @@ from brachium.ui.widgets.drawing_view import DrawingView
 from brachium.ui.widgets.labels import button, label
 
 FACTOR, STRIP_FACTOR = 2.0, 1.5
-HINT = "Space done, N note, T trouble, arrows another step, Esc leaves"
+HINT = "Space done, N note, T trouble, arrows, Esc"
 
 
 class BenchMode(QDialog):

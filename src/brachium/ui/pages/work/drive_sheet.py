@@ -41,11 +41,11 @@ class DriveSheet(QDialog):
         self.way = Switch(WAYS, lambda key: self._change(way=Way[key]), "How")
         layout.addWidget(self.way)
         self.used = number_field("In use [GiB]", 0.1, 100_000, lambda v: self._change(used_gib=_plain(v)), "measured",
-                                 "What the old drive holds; empty takes the before-run's figure")  # fmt: skip
+                                 "Empty takes the before-run's figure")  # fmt: skip
         self.bridge = number_field("Bridge [MB/s]", 5, 5000, lambda v: self._change(bridge_mb_s=_plain(v) or 350.0),
-                                   "350", "What the cable to the new drive carries")  # fmt: skip
+                                   "350", "What its cable carries")  # fmt: skip
         self.programs = number_field("Programs [min]", 0, 600, lambda v: self._change(programs_min=_plain(v) or 0.0),
-                                     "30", "The owner's programs after a fresh installation")  # fmt: skip
+                                     "30", "Programs after a fresh installation")  # fmt: skip
         grid = QGridLayout()
         grid.setHorizontalSpacing(16)
         for k, w in enumerate((self.used, self.bridge, self.programs)):
@@ -194,7 +194,7 @@ class DriveSheet(QDialog):
 def move_words(plan: TransferPlan | None) -> str:
     """Times of the move and where they come from."""
     if plan is None:
-        return "The system stays on its drive: this plan moves nothing."
+        return "This plan moves nothing."
     used = phrase(
         "{used_bytes} {which}",
         used_bytes=gib(plan.used_bytes, 0),

@@ -57,7 +57,7 @@ class FirstStartSheet(QDialog):
         self.scan = button("Read it from a scan", self.read_scan, "", "A fresh scan of the machine as it is now")
         foot.addWidget(self.scan)
         self.test = button("Test memory and load for an hour", self.test_stability, "quiet",
-                           "Half an hour of memory test, half an hour of load whose results are checked")  # fmt: skip
+                           "Half an hour of memory test, half an hour of checked load")  # fmt: skip
         foot.addWidget(self.test)
         foot.addStretch(1)
         foot.addWidget(button("Done", self.close, "primary"))
@@ -124,9 +124,7 @@ class FirstStartSheet(QDialog):
         told = (
             phrase("{differences}", differences=many(len(differs), "difference")) if differs else "No difference so far"
         )
-        self.words.setText(
-            say(phrase("{told}; {open} not checked. Sizes as the system shows them.", told=told, open=open_))
-        )
+        self.words.setText(say(phrase("{told}; {open} not checked.", told=told, open=open_)))
         for row, one in enumerate(found):
             self.fields[one.expected.key].show_value(one.seen)
             words, role = WORDS[one.agrees]

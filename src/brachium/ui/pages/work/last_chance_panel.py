@@ -27,7 +27,7 @@ class LastChancePanel(QWidget):
         layout = QVBoxLayout(self)
         layout.setContentsMargins(0, 0, 0, 6)
         layout.setSpacing(2)
-        layout.addWidget(label("Before you open it: none of this can be had afterwards", "section"))
+        layout.addWidget(label("Before you open it: never again", "section"))
         self._grid = QGridLayout()
         self._grid.setHorizontalSpacing(10)
         self._grid.setVerticalSpacing(2)

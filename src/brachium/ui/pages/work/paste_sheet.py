@@ -154,7 +154,7 @@ class PasteSheet(QDialog):
             words = amount_words(amount, layer.method, bool(layer.price_per_g))
         else:
             self.figure.set_builder(None)
-            words = "Measure the contact: length times width. Nothing is assumed for it."
+            words = "Measure the contact: length times width."
         self.answer.setText(say(phrase("{words}\n{found}", words=words, found=found).strip()))
         rows = job.pads if job is not None else ()
         self.pads.show_value(pads_text(rows))
@@ -173,7 +173,7 @@ def layer_words(view: JobView) -> str:
 def pad_words(rows: tuple[PadRow, ...], sheet_price: Decimal) -> str:
     """Sheets by thickness."""
     if not rows:
-        return "Measure the old pads before they come off: another thickness lifts the cooler from the chip."
+        return "Measure the old pads first: another thickness lifts the cooler."
     out = []
     for pad in pad_sums(rows, sheet_price=sheet_price):
         cost = phrase(", {cost}", cost=money(pad.cost)) if sheet_price else ""
@@ -203,14 +203,14 @@ def amount_words(amount: Amount, method: Method, priced: bool) -> str:
         )
     ]
     if method is Method.DOT:
-        lines.append(phrase("A dot {dot_mm:.1f} mm across holds the larger amount.", dot_mm=amount.dot_mm))
+        lines.append(phrase("A dot {dot_mm:.1f} mm across holds the larger.", dot_mm=amount.dot_mm))
     if priced:
         lines.append(phrase("Costs {cost}.", cost=money(amount.cost)))
     if amount.least_k_w is not None:
         lines.append(
             phrase(
-                "The fresh layer cannot have less than {least_k_w:.3f} K/W; both boundaries come on top, so the "
-                "tube's figure predicts no gain. The after-run will tell.",
+                "Not under {least_k_w:.3f} K/W for the fresh layer; the tube's figure predicts no gain, the "
+                "after-run tells.",
                 least_k_w=amount.least_k_w,
             )
         )

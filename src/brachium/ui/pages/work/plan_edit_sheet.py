@@ -183,7 +183,7 @@ class PlanEditSheet(QDialog):
         if job is None or step is None:
             return
         if not title:
-            self.said.setText(say("Say what is done in it first."))
+            self.said.setText(say("Say what is done first."))
             self.own_title.setFocus()
             return
         own = OwnStep(free_own_id(job.plan_edits), step.id, title, self.own_detail.text().strip(),

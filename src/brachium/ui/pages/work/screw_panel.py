@@ -124,7 +124,7 @@ class ScrewPanel(QWidget):
             count = typed_int(self.count.edit.text()) if self.count is not None else 0
             length = typed_float(self.length.edit.text() or "5")
         except ValueError:
-            self._session.say("A whole number of screws, and their length in mm.")
+            self._session.say("A whole number, and a length in mm.")
             return
         if job is None or not 0 < count < 100 or not 0 < length < 200:
             self._session.say("From 1 to 99 screws, up to 200 mm long.")

@@ -31,7 +31,7 @@ class StepFoot(QWidget):
         self.minutes.setFixedWidth(56)
         self.minutes.setPlaceholderText(say("min"))
         self.minutes.setAccessibleName(say("Minutes for this step"))
-        self.minutes.setToolTip(tip_text("Minutes for this step; empty takes the stopwatch"))
+        self.minutes.setToolTip(tip_text("Minutes; empty takes the stopwatch"))
         line.addWidget(self.note, 1)
         for w in (self.photo, self.away, self.minutes, label("min", "field")):
             line.addWidget(w)
@@ -41,7 +41,7 @@ class StepFoot(QWidget):
         self.first = button("Is everything seen?…", run["first"], "", "Expected against seen, piece by piece")
         self.paste = button("How much paste…", run["paste"], "quiet", "By the contact's area, to scale")
         self.old = button("Old part to the shelf", run["old"], "quiet", "With its origin, untested  (S)")
-        self.lift = button("Lift this gate", run["lift"], "quiet", "With the note as the reason; it stays in the log")
+        self.lift = button("Lift this gate", run["lift"], "quiet", "With the note as the reason")
         for b in (self.first, self.paste, self.old, self.lift):
             more.addWidget(b)
         more.addStretch(1)

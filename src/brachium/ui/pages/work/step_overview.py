@@ -33,7 +33,7 @@ class StepOverview(QWidget):
         row.setContentsMargins(0, 0, 0, 0)
         self.ticks = LineField("Ticks from the printed sheet", self.take_ticks, "1-5 7:12 9")
         row.addWidget(self.ticks, 2)
-        row.addWidget(label("Numbers of its steps; 7:12 is step 7 in 12 minutes. Return.", "soft", True), 3)
+        row.addWidget(label("Step numbers; 7:12 is step 7 in 12 minutes.", "soft", True), 3)
         layout.addWidget(self._paper)
         self.list = DrawingView()
         layout.addWidget(self.list)
@@ -58,7 +58,7 @@ class StepOverview(QWidget):
         there = {d.step_id for d in job.steps_done}
         fresh = tuple(StepDone(t.step_id, now_text(), t.minutes) for t in ticks if t.step_id not in there)
         if not fresh:
-            return "Every one of them is ticked already."
+            return "All are ticked already."
         try:
             self._session.workspace.edit(phrase("{ticks} from paper", ticks=many(len(fresh), 'tick')),
                                          replace(job, steps_done=(*job.steps_done, *fresh)))  # fmt: skip

@@ -70,7 +70,7 @@ class TroubleSheet(QDialog):
         foot = QHBoxLayout()
         self.said = label("", "alarm", True)
         foot.addWidget(self.said, 1)
-        self.wait = button("Record it and wait for the part", lambda: self.record(True), "quiet")
+        self.wait = button("Record it, wait for the part", lambda: self.record(True), "quiet")
         self.keep = button("Record it", lambda: self.record(False), "primary")
         self.keep.setDefault(True)
         for w in (button("Leave it", self.reject, "quiet"), self.wait, self.keep):
@@ -107,9 +107,9 @@ class TroubleSheet(QDialog):
         try:
             price = Decimal(text) if text else None
         except InvalidOperation:
-            raise ValueError("The price as an amount, such as 4.50; empty where nobody knows it.") from None
+            raise ValueError("An amount such as 4.50; empty where not known.") from None
         if price is not None and not (price.is_finite() and 0 <= price <= 100_000):
-            raise ValueError("The price from 0 to 100000 EUR; empty where nobody knows it.")
+            raise ValueError("From 0 to 100000 EUR; empty where not known.")
         return Trouble(self._step.id, self.kind.id, now_text(), minutes, price, self.words.text().strip())
 
     def _show_costs(self) -> None:

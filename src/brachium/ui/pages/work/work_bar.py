@@ -43,18 +43,14 @@ class WorkBar(QWidget):
         self.template = paragraph("", "soft")
         layout.addWidget(self.template)
         row = QHBoxLayout()
-        self.take = button("Take it over", self.take_template, "", "Own steps, times, notes and the screw tray")
+        self.take = button("Take it over", self.take_template, "", "Own steps, notes, screw tray")
         self.leave = button("Leave it", self.leave_template, "quiet")
-        self.change = button(
-            "Change the plan…", self.change_plan, "quiet", "Own steps, minutes, order, what is left out"
-        )
-        self.drives = button("Drives…", self.ask_drives, "quiet", "Copy or install, what becomes of the old drive")
-        self.every = button("All steps", run["list"], "quiet", "The whole order, and ticks from paper  (L)")
+        self.change = button("Change the plan…", self.change_plan, "quiet", "Own steps, minutes, order")
+        self.drives = button("Drives…", self.ask_drives, "quiet", "Copy or install, the old drive")
+        self.every = button("All steps", run["list"], "quiet", "All steps, ticks from paper  (L)")
         self.every.setCheckable(True)
-        self.bench = button("Bench mode", run["bench"], "quiet", "Twice the type, three keys  (Ctrl+Shift+B)")
-        self.paper = button(
-            "Print the sheet…", self.ask_paper, "quiet", "The steps on two pages, with pictures and boxes"
-        )
+        self.bench = button("Bench mode", run["bench"], "quiet", "Twice the type  (Ctrl+Shift+B)")
+        self.paper = button("Print the sheet…", self.ask_paper, "quiet", "The steps on two pages")
         for w in (self.take, self.leave, self.every, self.change, self.drives, self.paper, self.bench):
             row.addWidget(w)
         row.addStretch(1)
@@ -123,15 +119,13 @@ class WorkBar(QWidget):
         drives = [p for p in places if isinstance(parts.get(p), Drive)]
         settled = view.job.transfer.pulled is Pulled.SHELF and len(view.job.erasures) >= len(drives)
         if drives and not settled:
-            self._session.say(
-                "Its data first: under Drives… say that it goes onto the shelf, and write the erasure record."
-            )
+            self._session.say("Its data first: write the erasure record under Drives….")
             return
         count = self._session.shelf.put_old(view.job.id, places)
         words = (
             phrase("{parts} on the shelf, untested.", parts=many(count, "part"))
             if count
-            else "This step takes no part out, or it is there."
+            else "No part comes out here, or it is there."
         )
         self._session.say(words)
 

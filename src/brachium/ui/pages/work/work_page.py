@@ -155,7 +155,7 @@ class WorkPage(Page):
     def _show_heading(self, job: Job, view: JobView, step: Step | None) -> None:
         steps = view.work.whole
         if step is None:
-            self.set_heading("Work", "Nothing is planned yet: plan in Choose what fits, and its steps stand here.")
+            self.set_heading("Work", "Nothing is planned yet: plan in Choose what fits.")
             return
         done = {d.step_id for d in job.steps_done}
         left = [s for s in view.work.steps if s.id not in done]
@@ -330,7 +330,7 @@ class WorkPage(Page):
         """The last step is done where it is measured."""
         view = self.session.view()
         if view is not None and view.work.left:
-            self.session.say("The after-run is measured when every step before it is done.")
+            self.session.say("The after-run comes when every step is done.")
         else:
             self.session.select_stage(Stage.PROVE)
 
@@ -382,7 +382,7 @@ class WorkPage(Page):
             return
         if not reason:
             self.note.setFocus()
-            self.session.say("Write the reason into the note first; it stays in the log.")
+            self.session.say("Write the reason into the note first.")
             return
         lift = GateLift(step_id, reason, now_text())
         self.session.edit("gate lifted with a reason", replace(job, gate_lifts=(*job.gate_lifts, lift)))
