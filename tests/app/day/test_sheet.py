@@ -44,7 +44,7 @@ def ready(shop: Workspace) -> Workspace:
 
 
 def test_what_is_to_get_ready_shrinks_with_every_part_that_is_fitted(ready: Workspace) -> None:
-    """A plan of a module, a drive and paste from a tube: each goes off the list by the step that fits it, none before."""
+    """A plan of a module, a drive and paste from a tube: each leaves the list by its own step, none before."""
     job = replace(ready.job(JOB_ID), plan=("mem-4-l", "ssd-480@bay-main", "paste-4"))
     steps = open_steps(ready, job)
     fits = [s.id for s in steps if s.id in ("memory", "drive", "paste")]
