@@ -199,6 +199,15 @@ def test_wrapped_text_loses_nothing_and_fits(text: str, room: float) -> None:
     assert all(text_width(line, 13, 500) <= room or len(line) == 1 for line in lines)
 
 
+@given(st.floats(60, 400))
+def test_a_figure_and_its_unit_stay_on_one_line(room: float) -> None:
+    text = "the next step costs 7 EUR for 3 h 32 min at 21.3 GB/s, 35 W, 4 cores and 98 % of it"
+    lines = wrapped(text, room, 13)
+    assert " ".join(lines) == text
+    for pair in ("7 EUR", "3 h", "32 min", "21.3 GB/s", "35 W", "98 %"):
+        assert any(pair in line for line in lines), pair
+
+
 def test_widths_are_those_of_the_shipped_fonts(qtbot: QtBot) -> None:
     theme.load_fonts()
     for words in (

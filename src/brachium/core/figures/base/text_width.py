@@ -3,12 +3,17 @@
 from __future__ import annotations
 
 import json
+import re
 from functools import cache
 from importlib.resources import files
 
 from brachium.core.base.spoken import say
 
 UNKNOWN = 620  # thousandths of the size for a sign that the fonts lack and another font stands in for
+FIXED_SPACE = "\N{NO-BREAK SPACE}"
+UNIT_AFTER = re.compile(
+    r"(?<=[\d.]) (?=(?:%|°C|EUR|[GMk]i?B(?:/s)?|[GM]Hz|MT/s|W|K|V|A|Wh|mm|cm²|min|ms|s|h|g|ml|px)(?![\w°]))"
+)
 MORE = 1.01  # kerning and rounding to whole pixels may add so much
 
 
@@ -28,8 +33,9 @@ def text_width(text: str, size: float, weight: int = 400, condensed: bool = Fals
 
 def wrapped(text: str, room: float, size: float, weight: int = 400, condensed: bool = False) -> tuple[str, ...]:
     """A text in as many lines as it takes in this room [px]; a word that is longer than a line is broken."""
+    said = say(text)
     lines: list[str] = []
-    for word in say(text).split():
+    for word in _words(said):
         longer = f"{lines[-1]} {word}" if lines else word
         if lines and text_width(longer, size, weight, condensed) <= room:
             lines[-1] = longer
@@ -38,11 +44,16 @@ def wrapped(text: str, room: float, size: float, weight: int = 400, condensed: b
         while len(rest) > 1 and text_width(rest, size, weight, condensed) > room:
             cut = next((k for k in range(len(rest) - 1, 1, -1)
                         if text_width(rest[:k], size, weight, condensed) <= room), 1)  # fmt: skip
-            cut = max((rest.rfind(sign, 1, cut) + 1 for sign in "-/_"), default=0) or cut
+            cut = max((rest.rfind(sign, 1, cut) + 1 for sign in f"-/_{FIXED_SPACE}"), default=0) or cut
             lines.append(rest[:cut])
             rest = rest[cut:]
         lines.append(rest)
-    return tuple(lines) or ("",)
+    return tuple(lines if FIXED_SPACE in said else [line.replace(FIXED_SPACE, " ") for line in lines]) or ("",)
+
+
+def _words(said: str) -> list[str]:
+    """Where a text may break: never at a space that is meant to hold, nor between a figure and its unit."""
+    return [w for w in re.split(r"[ \t\n]+", UNIT_AFTER.sub(FIXED_SPACE, said)) if w]
 
 
 def fitting_size(text: str, room: float, sizes: tuple[float, ...], weight: int = 400, condensed: bool = False) -> float:
