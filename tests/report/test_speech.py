@@ -103,7 +103,7 @@ def test_what_was_typed_and_what_has_no_words_stay_as_they_are() -> None:
     german = Speech(languages()["de"])
     assert german.say(OwnWords("1.18")) == "1.18" and german.say("1.18 V") == "1,18 V"
     assert german.say(OwnWords("plays the jingle within 2 s")) == "plays the jingle within 2 s"
-    assert german.told("the flux is askew by 3.5 K") == ("the flux is askew by 3,5 K", False)
+    assert german.told("the flux is askew by 3.5 K") == ("the flux is askew by 3.5 K", False)
     assert german.untold((OwnWords("so typed"), "so computed")) == ("so computed",)
 
 

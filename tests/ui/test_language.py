@@ -3,15 +3,17 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
+from dataclasses import replace
 from pathlib import Path
 
 import pytest
 from PySide6.QtCore import Qt
 from PySide6.QtTest import QTest
-from PySide6.QtWidgets import QLabel, QPushButton, QWidget
+from PySide6.QtWidgets import QLabel, QLineEdit, QPushButton, QTableView, QWidget
 
 import tests.support.walking as walking
 from brachium.core.base.spoken import say, speak_by
+from brachium.core.base.text import phrase
 from brachium.core.record.job import Stage
 from brachium.speech.languages import languages
 from brachium.ui import run
@@ -57,6 +59,47 @@ def test_a_machine_taken_in_by_hand_is_read_in_german(tmp_path: Path, german: No
     assert job is not None and job.name == "New machine", "what is recorded stays the record's own, in any language"
     window.close()
     window.session.workspace.close()
+
+
+def test_what_a_person_typed_is_never_translated_nor_read_as_a_number(tmp_path: Path, german: None) -> None:
+    """A version 1.14 is no decimal number, a serial no date, a model called Drive no drive; a file keeps its name."""
+    settings = run.settings_for(tmp_path / "shop.db")
+    settings.setValue("language", "de")
+    settings.sync()
+    window, _poster = run.make_window(tmp_path / "shop.db", demo=False)
+    window.show()
+    window.records.take_by_hand()
+    settle(window)
+    job = window.session.job()
+    assert job is not None
+    identity = replace(job.machine.identity, maker="Work", model="Drive", serial="X-2014-10-11", firmware="1.14",
+                       system="Nimbus 22.04")  # fmt: skip
+    typed = replace(job, name="Settings 1.5", goal="memory", machine=replace(job.machine, identity=identity))
+    window.session.edit("typed", typed)
+    settle(window)
+    window.session.say(phrase("Saved {path}", path="report-2026-12-01.pdf"))
+    seen = words_of(window)
+    for part in ("facts", "record"):
+        shown(window).show_part(part)  # type: ignore[attr-defined]
+        settle(window)
+        seen += words_of(window) + "\n".join(e.text() for e in window.findChildren(QLineEdit)) + _cells(window)
+    for wrong in ("1,14", "22,04", "1,5", "11.10.2014", "01.12.2026", "Arbeit,", "Laufwerk,"):
+        assert wrong not in seen, wrong
+    for right in ("1.14", "22.04", "Settings 1.5", "report-2026-12-01.pdf"):
+        assert right in seen, right
+    header = window.header.findChildren(QLabel)
+    assert any(w.text().startswith("memory") for w in header), "the owner's goal in the owner's words"
+    window.close()
+    window.session.workspace.close()
+
+
+def _cells(window: QWidget) -> str:
+    """What tables show."""
+    tables = [t for t in window.findChildren(QTableView) if t.isVisible() and t.model() is not None]
+    models = [t.model() for t in tables]
+    return "\n".join(
+        str(m.index(r, c).data() or "") for m in models for r in range(m.rowCount()) for c in range(m.columnCount())
+    )
 
 
 def test_a_language_is_chosen_in_settings_and_the_window_opens_anew(empty: Bench, german: None) -> None:

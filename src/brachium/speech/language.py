@@ -94,7 +94,7 @@ class Language:
         if numbered is not None and has_words(numbered[1]):
             return f"{self._plain(numbered[1], lacking)} {numbered[2]}"
         lacking.append(str(text))
-        return self.figures(text)
+        return text  # a name, a path: its dates and points are part of it
 
     def _cased(self, said: str, case: str) -> str:
         if case == "capital":

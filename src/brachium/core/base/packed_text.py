@@ -21,7 +21,7 @@ def unpacked(kept: str) -> str:
         return kept
     try:
         return str(_whole(json.loads(kept[1:])))
-    except (ValueError, KeyError, TypeError, IndexError):
+    except (ValueError, KeyError, TypeError, IndexError, AttributeError, RecursionError):
         return kept[1:]
 
 

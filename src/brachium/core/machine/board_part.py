@@ -5,6 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import Literal
 
+from brachium.core.base.own_words import OwnWords
 from brachium.core.machine.memory_part import MemoryForm, MemoryGeneration
 
 
@@ -43,3 +44,6 @@ class BoardPart:
     place_channels: tuple[int, ...] = ()
     functions: tuple[str, ...] | None = None
     kind: Literal["board"] = "board"
+
+    def __post_init__(self) -> None:
+        object.__setattr__(self, "firmware", OwnWords(self.firmware))  # a version is no decimal number

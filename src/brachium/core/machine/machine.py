@@ -8,6 +8,7 @@ from enum import StrEnum
 from functools import cached_property
 
 from brachium.core.base.marks import of_machine, of_model, of_stay
+from brachium.core.base.own_words import OwnWords
 from brachium.core.base.why import Origin
 from brachium.core.machine.card_parts import Card
 from brachium.core.machine.cooling_parts import Cooler
@@ -30,6 +31,10 @@ class Identity:
     year: int | None = of_model(None)
     firmware: str = of_machine("")
     system: str = of_machine("")
+
+    def __post_init__(self) -> None:
+        for name in ("maker", "model", "serial", "firmware", "system"):  # a version is no decimal number
+            object.__setattr__(self, name, OwnWords(getattr(self, name)))
 
 
 @dataclass(frozen=True)

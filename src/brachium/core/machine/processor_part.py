@@ -5,6 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import Literal
 
+from brachium.core.base.own_words import OwnWords
 from brachium.core.machine.memory_part import MemoryGeneration
 
 
@@ -42,3 +43,6 @@ class ProcessorPart:
     boost_s: float | None = None
     graphics_rate: float | None = None
     kind: Literal["processor"] = "processor"
+
+    def __post_init__(self) -> None:
+        object.__setattr__(self, "first_firmware", OwnWords(self.first_firmware))  # a version is no decimal number

@@ -5,6 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 from fnmatch import fnmatchcase
 
+from brachium.core.base.own_words import OwnWords
 from brachium.core.base.text import phrase
 from brachium.core.base.units import percent
 from brachium.core.measure.assumptions import CHARGE_APART, CHARGE_LOW, FREE_SPACE_FRAC, ROOM_ABSOLUTE_K
@@ -52,6 +53,10 @@ class Conditions:
     graphics_driver: str = ""
     encryption: bool | None = None
     temp_source: str = ""
+
+    def __post_init__(self) -> None:
+        for name in ("system", "firmware", "graphics_driver", "remark"):  # a version is no decimal number
+            object.__setattr__(self, name, OwnWords(getattr(self, name)))
 
 
 @dataclass(frozen=True)

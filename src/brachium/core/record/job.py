@@ -230,6 +230,8 @@ class Job:
 
     def __post_init__(self) -> None:
         object.__setattr__(self, "name", OwnWords(self.name))
+        object.__setattr__(self, "goal", OwnWords(self.goal))
+        object.__setattr__(self, "condition", tuple(map(OwnWords, self.condition)))
 
     @property
     def before_skipped(self) -> bool:

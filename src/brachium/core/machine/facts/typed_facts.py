@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from enum import StrEnum
 
+from brachium.core.base.own_words import OwnWords
 from brachium.core.base.text import joined, phrase
 from brachium.core.base.typed_numbers import typed_int
 from brachium.core.machine.facts.fact_units import Unit, figure, figure_words
@@ -31,6 +32,8 @@ def shown_value(fact: RecordFact) -> str:
         return ""
     if isinstance(fact.value, tuple):
         return joined(", ", (_words(v, fact.unit) for v in fact.value))
+    if isinstance(fact.value, str) and not isinstance(fact.value, StrEnum) and not fact.choices:
+        return OwnWords(fact.value)  # a name or a version: no phrase, no number
     return _words(fact.value, fact.unit)
 
 

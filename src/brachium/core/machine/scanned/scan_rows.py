@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from brachium.core.base.own_words import OwnWords
 from brachium.core.base.text import joined, phrase
 from brachium.core.base.units import drive_size, gib
 from brachium.core.machine.scanned.scan import Scan, ScannedBattery, ScannedDrive, ScannedModule, ScannedPlace
@@ -77,7 +78,7 @@ def _name(key: str) -> str:
 
 
 def _value(key: str, value: str | int | float) -> str:
-    return gib(int(value)) if key.endswith("_bytes") else str(value)
+    return gib(int(value)) if key.endswith("_bytes") else OwnWords(value)
 
 
 def _place(number: int, place: ScannedPlace) -> Row:
