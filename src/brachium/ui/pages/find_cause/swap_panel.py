@@ -26,7 +26,7 @@ from brachium.ui.widgets.labels import button, label, paragraph
 
 KINDS = ((MEMORY, "Memory"), (DRIVES, "Drives"))
 FAULTS = (("1", "One fault"), ("2", "Up to two"))
-CAUTION = "Unplug before every change; discharge yourself, hold edges only."
+CAUTION = "Power off and unplug before every change; discharge yourself, hold edges only."
 
 
 class SwapPanel(QWidget):

@@ -138,7 +138,8 @@ def data_because(job: Job) -> Because:
     safe = job.data_safe
     return Because(
         "The owner's data comes first", "data first",
-        "A load test can finish off a failing drive. Backed up means copied and read back once.",
+        "A load test can finish off a failing drive; an opened machine may not come back. "
+        "Backed up means copied and read back once.",
         (Fact("state", safe.state.value, Origin.TYPED), Fact("recorded", safe.when or "not yet", Origin.TYPED),
          *(Fact(name, value, Origin.TYPED) for name, value in (("lies on", safe.where), ("size", safe.size),
                                                               ("verified by", safe.verified)) if value)),

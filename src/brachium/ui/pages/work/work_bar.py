@@ -119,7 +119,9 @@ class WorkBar(QWidget):
         drives = [p for p in places if isinstance(parts.get(p), Drive)]
         settled = view.job.transfer.pulled is Pulled.SHELF and len(view.job.erasures) >= len(drives)
         if drives and not settled:
-            self._session.say("Its data first: write the erasure record under Drives….")
+            self._session.say(
+                "Its data first: under Drives… say that it goes onto the shelf, then write the erasure record."
+            )
             return
         count = self._session.shelf.put_old(view.job.id, places)
         words = (
