@@ -21,7 +21,9 @@ from brachium.app.shop.workspace import Workspace
 from brachium.app.view.job_view import JobView
 from brachium.core.measure.run import Run
 from brachium.demo.newsroom import JOB_ID
+from brachium.store.location import Place
 from tests.support.made_once import demo_shop, finished_job, made_once
+from tests.support.private_server import NoServer, PrivateServer
 
 hypothesis.settings.register_profile("busy", deadline=None)  # a busy machine is no failure
 hypothesis.settings.load_profile("busy")
@@ -82,6 +84,34 @@ def finished_shop(finished: tuple[Path, JobView], tmp_path: Path) -> Path:
 def runs(finished_view: JobView) -> tuple[Run, Run]:
     assert finished_view.measured.before is not None and finished_view.measured.after is not None
     return finished_view.measured.before, finished_view.measured.after
+
+
+@pytest.fixture(scope="session")
+def server() -> Iterator[PrivateServer]:
+    """A private PostgreSQL; where there is none the tests that need it say why and are passed over."""
+    try:
+        found = PrivateServer()
+    except NoServer as why:
+        pytest.skip(f"no PostgreSQL here: {why}")
+    yield found
+    found.close()
+
+
+@pytest.fixture
+def state_folder(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> Path:
+    """What this computer keeps of a shop on a server, and what the bench is called, lies in the test's own folder."""
+    monkeypatch.setenv("XDG_STATE_HOME", str(tmp_path / "state"))
+    monkeypatch.setenv("XDG_CONFIG_HOME", str(tmp_path / "config"))
+    return tmp_path / "state"
+
+
+@pytest.fixture(params=["file", "server"])
+def place(request: pytest.FixtureRequest, tmp_path: Path, state_folder: Path) -> Place:
+    """An empty shop: a file, and a database on a server."""
+    if request.param == "file":
+        return tmp_path / "shop.db"
+    found: PrivateServer = request.getfixturevalue("server")
+    return found.shop()
 
 
 @pytest.fixture

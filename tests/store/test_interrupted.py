@@ -20,7 +20,8 @@ from brachium.demo.newsroom import newsroom_job
 from brachium.store import database as opening
 from brachium.store.backups import KEPT, backup, backup_if_due, is_good, newest_good, restore
 from brachium.store.database import HEAD, Database, ShopUnreadable
-from brachium.store.repository import Repository, StoredRun, card_of
+from brachium.store.edits import JobEdit, RunEdit, StoredRun, WholeJob
+from brachium.store.repository import Repository, card_of
 
 
 @pytest.fixture
@@ -30,7 +31,7 @@ def path(tmp_path: Path) -> Path:
 
 def filled(path: Path) -> Path:
     database = Database(path)
-    Repository(database).save_job(newsroom_job(), "taken in")
+    Repository(database).save_job(JobEdit(None, newsroom_job(), "taken in"))
     database.close()
     return path
 
@@ -181,9 +182,9 @@ def test_a_job_comes_with_its_photos_and_runs_or_not_at_all(path: Path, runs: tu
     job = newsroom_job()
     twice = (StoredRun(job.id, "before", runs[0]), StoredRun(job.id, "after", runs[0]))
     with pytest.raises(ExpectedProblem, match="refused"):
-        repository.add_whole(job, card_of(job), twice, {"p1": b"jpeg"}, "taken in")
+        repository.add_whole(WholeJob(job, card_of(job), twice, {"p1": b"jpeg"}, "taken in"))
     assert repository.cards() == () and repository.photo("p1") == b"" and repository.runs(job.id)[0] == ()
-    repository.add_whole(job, card_of(job), twice[:1], {"p1": b"jpeg"}, "taken in")
+    repository.add_whole(WholeJob(job, card_of(job), twice[:1], {"p1": b"jpeg"}, "taken in"))
     assert repository.photo("p1") == b"jpeg" and len(repository.runs(job.id)[0]) == 1
     database.close()
 
@@ -210,10 +211,10 @@ def test_a_run_of_a_newer_program_stays_and_is_said(path: Path, runs: tuple[Run,
     """The others count, its id stays taken, its text stays as it is."""
     database = Database(path)
     repository = Repository(database)
-    repository.save_job(newsroom_job(), "taken in")
+    repository.save_job(JobEdit(None, newsroom_job(), "taken in"))
     for number in (1, 2):
         repository.add_run(
-            StoredRun("newsroom-laptop", "before", replace(runs[0], id=f"newsroom-laptop-before-{number}"))
+            RunEdit(StoredRun("newsroom-laptop", "before", replace(runs[0], id=f"newsroom-laptop-before-{number}")))
         )
     database.close()
     run_sql(path, "update run set document = '{\"document_version\": 99}' where id = 'newsroom-laptop-before-1'")
@@ -222,7 +223,7 @@ def test_a_run_of_a_newer_program_stays_and_is_said(path: Path, runs: tuple[Run,
     workspace.on_problem.append(told.append)
     assert workspace.compute_now("newsroom-laptop").measured.before is not None
     assert len(told) == 1 and "newer Brachium" in str(told[0])
-    assert workspace.next_run_number("newsroom-laptop") == 3 and len(workspace.all_runs("newsroom-laptop")) == 1
+    assert workspace.next_run_number("newsroom-laptop") == "3" and len(workspace.all_runs("newsroom-laptop")) == 1
     workspace.close()
     with contextlib.closing(sqlite3.connect(path)) as c:
         assert c.execute("select count(*) from run where document = '{\"document_version\": 99}'").fetchone() == (1,)
@@ -232,10 +233,10 @@ def test_runs_keep_the_order_in_which_they_arrived(path: Path, runs: tuple[Run, 
     """A clock that was set back, and a date that is none, neither vanish nor win."""
     database = Database(path)
     repository = Repository(database)
-    repository.save_job(newsroom_job(), "taken in")
+    repository.save_job(JobEdit(None, newsroom_job(), "taken in"))
     for number, date in enumerate(("2026-11-20 10:00", "2026-11-24 10:00", "2001-01-01 00:00", "no date")):
         run = replace(runs[0], id=f"r{number}", taken_at=date)
-        repository.add_run(StoredRun("newsroom-laptop", "before", run))
+        repository.add_run(RunEdit(StoredRun("newsroom-laptop", "before", run)))
     database.close()
     workspace = open_shop(path)
     assert [s.run.id for s in workspace.all_runs("newsroom-laptop")] == ["r0", "r1", "r2", "r3"]

@@ -10,6 +10,7 @@ from brachium.cli import (  # noqa: F401 - each registers its commands
     logs,
     measure,
     scan,
+    shop,
     take_in,
     watch,
     window,

@@ -4,23 +4,21 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 from contextlib import contextmanager
-from pathlib import Path
 from typing import TYPE_CHECKING, Annotated
 
 import typer
 
-from brachium.cli.common import app, job_of, open_workspace, print_problem, say_json
+from brachium.cli.common import Shop, app, job_of, open_workspace, print_problem, say_json
 
 if TYPE_CHECKING:
     from brachium.app.view.job_view import JobView
 
-Shop = Annotated[Path | None, typer.Option(help="Shop file; yours where none is named.")]
 Job = Annotated[str, typer.Option(help="Job in that shop; may be left out where there is only one.")]
 Json = Annotated[bool, typer.Option("--json", help="For programs: docs/formats/answers.md.")]
 
 
 @contextmanager
-def _view(shop: Path | None, job: str) -> Iterator[JobView]:
+def _view(shop: str, job: str) -> Iterator[JobView]:
     """One job of a shop, computed. Raises ExpectedProblem where there is none."""
     with print_problem():
         workspace = open_workspace(shop)
@@ -35,7 +33,7 @@ Slot = Annotated[str, typer.Option("--slot", "--place", metavar="SLOT", help="Wh
 
 @app.command()
 def fit(
-    shop: Shop = None, job: Job = "",
+    shop: Shop = "", job: Job = "",
     part: Annotated[str, typer.Option(help="Its label, or quick words: '4GB PC3L-12800S', '500gb 2.5 ssd'.")] = "",
     place: Slot = "",
     as_json: Json = False,
@@ -75,7 +73,7 @@ def fit(
 
 
 @app.command()
-def causes(shop: Shop = None, job: Job = "", as_json: Json = False) -> None:
+def causes(shop: Shop = "", job: Job = "", as_json: Json = False) -> None:
     """What holds a machine back, or keeps it from starting, with the evidence and the next check."""
     with _view(shop, job) as view:
         from brachium.core.cause.assess import strength
@@ -93,7 +91,7 @@ def causes(shop: Shop = None, job: Job = "", as_json: Json = False) -> None:
 
 
 @app.command()
-def plans(shop: Shop = None, job: Job = "", as_json: Json = False) -> None:
+def plans(shop: Shop = "", job: Job = "", as_json: Json = False) -> None:
     """What can be had for a machine and how it fits; with a before-run also the plans worth their money."""
     with _view(shop, job) as view:
         from brachium.formats.answers.job_json import plans_values
@@ -117,7 +115,7 @@ def plans(shop: Shop = None, job: Job = "", as_json: Json = False) -> None:
 
 
 @app.command()
-def steps(shop: Shop = None, job: Job = "", as_json: Json = False) -> None:
+def steps(shop: Shop = "", job: Job = "", as_json: Json = False) -> None:
     """The steps of the plan in hand."""
     with _view(shop, job) as view:
         from brachium.formats.answers.job_json import steps_values
@@ -135,7 +133,7 @@ def steps(shop: Shop = None, job: Job = "", as_json: Json = False) -> None:
 
 
 @app.command("next")
-def next_action(shop: Shop = None, job: Job = "", as_json: Json = False) -> None:
+def next_action(shop: Shop = "", job: Job = "", as_json: Json = False) -> None:
     """The one next best action of a job."""
     with _view(shop, job) as view:
         from brachium.formats.answers.job_json import next_values

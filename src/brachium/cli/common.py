@@ -13,11 +13,15 @@ from brachium.core.base.problems import Problem
 
 if TYPE_CHECKING:
     from brachium.app.shop.workspace import Workspace
+    from brachium.store.location import Place
 
 app = typer.Typer(
     help="Brachium: plan, fit, measure and prove upgrades of ageing machines.", no_args_is_help=False,
     add_completion=True, pretty_exceptions_enable=False,
 )  # fmt: skip
+Shop = Annotated[
+    str, typer.Option("--shop", help="Shop file, or postgresql://user@server/shop; yours where none is named.")
+]
 Room = Annotated[float | None, typer.Option(help="Room temperature [°C] where the log has none.")]
 Units = Annotated[list[str] | None, typer.Option("--unit", help="Unit of a column, such as temp=f or power=mw.")]
 
@@ -51,15 +55,22 @@ def units_of(pairs: list[str] | None) -> dict[str, str]:
     return units
 
 
-def open_workspace(shop: Path | None, make: bool = False) -> Workspace:
-    """A shop file for a command; the user's own where none is named. Raises ExpectedProblem where there is none."""
+def shop_place(shop: str) -> Place:
+    """Where the shop lies that a command names; the user's own file where none is named. Raises ExpectedProblem."""
+    from brachium.store.location import place_of
+
+    return place_of(shop) if shop else default_shop()
+
+
+def open_workspace(shop: str, make: bool = False) -> Workspace:
+    """A shop for a command. Raises ExpectedProblem where there is none."""
     from brachium.app.shop.open_shop import open_shop
     from brachium.core.base.problems import ExpectedProblem
 
-    path = shop or default_shop()
-    if not make and not path.exists():
-        raise ExpectedProblem("there is no such shop file", str(path), "Name one with --shop.")
-    return open_shop(path)
+    place = shop_place(shop)
+    if isinstance(place, Path) and not make and not place.exists():
+        raise ExpectedProblem("there is no such shop file", str(place), "Name one with --shop.")
+    return open_shop(place)
 
 
 def job_of(workspace: Workspace, job: str) -> str:
@@ -72,7 +83,7 @@ def job_of(workspace: Workspace, job: str) -> str:
     if not job and len(known) == 1:
         return known[0]
     what = f"there is no job {job!r}" if job else f"this shop has {len(known)} jobs"
-    raise ExpectedProblem(what, str(workspace.database.path), f"Name one with --job: {', '.join(known) or 'none yet'}.")
+    raise ExpectedProblem(what, workspace.database.shown, f"Name one with --job: {', '.join(known) or 'none yet'}.")
 
 
 def say_json(values: object) -> None:

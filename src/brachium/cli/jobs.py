@@ -7,15 +7,14 @@ from typing import Annotated
 
 import typer
 
-from brachium.cli.common import app, job_of, open_workspace, print_problem
+from brachium.cli.common import Shop, app, job_of, open_workspace, print_problem
 
-Shop = Annotated[Path | None, typer.Option(help="Shop file; yours where none is named.")]
 Job = Annotated[str, typer.Option(help="Job in that shop; may be left out where there is only one.")]
 
 
 @app.command()
 def report(
-    out: Annotated[Path, typer.Option(help="Folder for report.html and report.pdf.")], shop: Shop = None, job: Job = "",
+    out: Annotated[Path, typer.Option(help="Folder for report.html and report.pdf.")], shop: Shop = "", job: Job = "",
     language: Annotated[str, typer.Option(help="Such as de; the shop default where none is named.")] = "",
     currency: Annotated[str, typer.Option(help="Three letters, with a rate in Settings.")] = "",
     every: Annotated[bool, typer.Option("--all", help="Of every job, each in a folder of its own.")] = False,
@@ -42,7 +41,7 @@ def report(
 
 @app.command("export")
 def export_job(
-    out: Annotated[Path, typer.Option(help="Job archive to write (.zip).")], shop: Shop = None, job: Job = ""
+    out: Annotated[Path, typer.Option(help="Job archive to write (.zip).")], shop: Shop = "", job: Job = ""
 ) -> None:
     """Write a job with its runs as one archive that opens elsewhere."""
     with print_problem():
@@ -60,7 +59,7 @@ def export_job(
 @app.command("import")
 def import_job(
     archive: Annotated[Path, typer.Argument(help="Job archive, or a run file.")],
-    shop: Shop = None,
+    shop: Shop = "",
     job: Annotated[str, typer.Option(help="Job to keep a run file under; empty makes a new one.")] = "",
     role: Annotated[str, typer.Option("--as", help="before, after or later, for a run file.")] = "before",
 ) -> None:

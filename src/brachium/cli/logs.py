@@ -20,7 +20,7 @@ def import_log(
     log: Annotated[Path, typer.Argument(help="Delimited sensor log.")],
     room: Room = None,
     unit: Units = None,
-    keep: Annotated[Path | None, typer.Option(help="Shop file to keep the log in.")] = None,
+    keep: Annotated[str, typer.Option(help="Shop file or URL to keep the log in.")] = "",
     job: Annotated[str, typer.Option(help="Record to keep it under; empty makes a new one.")] = "",
     role: Annotated[str, typer.Option("--as", help="before or after; guessed from the name.")] = "",
     name: Annotated[str, typer.Option(help="Its configuration, such as: cleaned; the file's name otherwise.")] = "",
@@ -96,7 +96,7 @@ def _print_preview(preview: LogPreview, room: float | None) -> None:
         typer.echo(f"  no heat figures    {reading.refusal}")
 
 
-def _keep(preview: LogPreview, room: float | None, shop: Path, job: str) -> None:
+def _keep(preview: LogPreview, room: float | None, shop: str, job: str) -> None:
     from brachium.app.files.import_logs import keep_logs
     from brachium.app.shop.open_shop import open_shop
     from brachium.core.base.problems import ExpectedProblem

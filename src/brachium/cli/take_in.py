@@ -2,12 +2,11 @@
 
 from __future__ import annotations
 
-from pathlib import Path
 from typing import TYPE_CHECKING, Annotated
 
 import typer
 
-from brachium.cli.common import app, open_workspace, print_problem, say_json
+from brachium.cli.common import Shop, app, open_workspace, print_problem, say_json
 
 if TYPE_CHECKING:
     from brachium.app.intake.quick_take_in import TakenIn
@@ -19,7 +18,7 @@ def take_in(
     line: Annotated[str, typer.Option(help="What you would say, such as '2x4 ddr3 1600 sodimm; 500gb 2.5 hdd'.")],
     kind: Annotated[str, typer.Option(help="laptop, tower, small desktop, mini PC, all-in-one, handheld ...")] = "",
     name: Annotated[str, typer.Option(help="Name of the job; made from the line where none is given.")] = "",
-    shop: Annotated[Path | None, typer.Option(help="Shop file; made where there is none.")] = None,
+    shop: Shop = "",
     as_json: Annotated[bool, typer.Option("--json", help="For programs: docs/formats/answers.md.")] = False,
 ) -> None:
     """Take a machine in by one line; says how each word was understood and what is still open."""

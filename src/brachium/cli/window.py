@@ -3,39 +3,52 @@
 from __future__ import annotations
 
 from pathlib import Path
-from typing import Annotated
+from typing import TYPE_CHECKING, Annotated
 
 import typer
 
-from brachium.cli.common import app, default_shop, print_problem
+from brachium.cli.common import Shop, app, default_shop, print_problem, shop_place
+
+if TYPE_CHECKING:
+    from brachium.store.location import Place
+
+Bench = Annotated[str, typer.Option(help="What this bench is called in a shop of several.")]
 
 
 @app.callback(invoke_without_command=True)
 def start(context: typer.Context) -> None:
     """Open the window on your shop."""
     if context.invoked_subcommand is None:
-        from brachium.ui.run import run
-
-        raise typer.Exit(run(default_shop(), demo=False))
+        _open(default_shop())
 
 
 @app.command("open")
-def open_file(shop: Annotated[Path, typer.Argument(help="Shop file to open or make.")]) -> None:
-    """Open the window on a shop file."""
-    from brachium.ui.run import run
-
-    raise typer.Exit(run(shop, demo=False))
+def open_file(
+    shop: Annotated[str, typer.Argument(help="Shop file to open or make, or postgresql://user@server/shop.")],
+    bench: Bench = "",
+) -> None:  # fmt: skip
+    """Open the window on a shop."""
+    with print_problem():
+        place = shop_place(shop)
+    _open(place, bench)
 
 
 @app.command("window")
 def window_with(
     files: Annotated[list[Path] | None, typer.Argument(help="Run files, job archives or logs to take in.")] = None,
-    shop: Annotated[Path | None, typer.Option(help="Shop file; yours where none is named.")] = None,
+    shop: Shop = "",
+    bench: Bench = "",
 ) -> None:
     """Open the window on your shop and take these files in, as a file manager asks for it."""
+    with print_problem():
+        place = shop_place(shop)
+    _open(place, bench, tuple(files or ()))
+
+
+def _open(place: Place, bench: str = "", files: tuple[Path, ...] = ()) -> None:
     from brachium.ui.run import run
 
-    raise typer.Exit(run(shop or default_shop(), demo=False, files=tuple(files or ())))
+    raise typer.Exit(run(place, demo=False, files=files, bench=bench))
 
 
 @app.command()

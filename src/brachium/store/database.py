@@ -21,11 +21,12 @@ from sqlalchemy.pool import QueuePool
 from brachium.core.base.problems import EnvironmentProblem, ExpectedProblem, Problem, from_os_error
 from brachium.core.base.text import phrase
 from brachium.store.backups import backup, newest_good, sweep_backups
+from brachium.store.roles import Role
 
-KNOWN = ("0001", "0002", "0003", "0004", "0005")
+KNOWN = ("0001", "0002", "0003", "0004", "0005", "0006")
 HEAD = KNOWN[-1]
 NEW = ""
-TABLES = ("job", "run", "series", "setting", "edit", "photo")
+TABLES = ("job", "run", "series", "setting", "edit", "photo", "sent", "bench")
 
 
 class ShopUnreadable(EnvironmentProblem):
@@ -43,6 +44,9 @@ class ShopUnreadable(EnvironmentProblem):
 
 class Database:
     """An open, locked, up-to-date database. Close it to release the lock."""
+
+    shared = False
+    role = Role.OWNER  # of a file everything may be changed
 
     def __init__(self, path: Path) -> None:
         """Raises ExpectedProblem, EnvironmentProblem, or ShopUnreadable where a backup may help."""
@@ -74,6 +78,17 @@ class Database:
     def close(self) -> None:
         self.engine.dispose()
         self._lock.close()
+
+    @property
+    def shown(self) -> str:
+        """Where it lies, in words."""
+        return str(self.path)
+
+    def tell(self, c: Connection, what: str, key: str, revision: int = 0) -> None:
+        """Nobody else has a file open that is to be told of a change."""
+
+    def ask_hidden(self, c: Connection, job_id: str) -> None:
+        """Of a file everything may be changed."""
 
     @contextlib.contextmanager
     def transaction(self, writes: bool = False) -> Iterator[Connection]:
@@ -270,5 +285,5 @@ def _clear_half_made(connection: Connection) -> None:
         "alembic_version" in tables and connection.exec_driver_sql("select count(*) from alembic_version").scalar()
     )
     if not has_version:
-        for table in ("series", "run", "edit", "photo", "setting", "job"):
+        for table in ("series", "run", "edit", "photo", "setting", "sent", "bench", "job"):
             connection.exec_driver_sql(f"drop table if exists {table}")

@@ -4,17 +4,19 @@ from __future__ import annotations
 
 import contextlib
 import zlib
-from collections.abc import Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from datetime import UTC, datetime
+from typing import Any
 
 import numpy as np
-from sqlalchemy import Connection, delete, func, insert, select, update
+from sqlalchemy import Connection, Row, func, insert, select, update
 
+from brachium.core.base.merge import Clash, merge
+from brachium.core.base.packed_text import packed, unpacked
 from brachium.core.base.problems import ExpectedProblem
 from brachium.core.measure.run import Run
 from brachium.core.record.card import JobCard, Waits, card_of
-from brachium.core.record.job import Job
+from brachium.core.record.job import Job, Stage
 from brachium.formats.records import (
     SeriesArray,
     card_from_json,
@@ -27,24 +29,54 @@ from brachium.formats.records import (
     run_to_json,
 )
 from brachium.store.database import Database
+from brachium.store.edits import JobEdit, RunEdit, SettingEdit, StoredRun, WholeJob
 from brachium.store.fingerprint import fingerprint
-from brachium.store.tables import EDIT, JOB, PHOTO, RUN, SERIES, SETTING
+from brachium.store.merge_settings import merge_setting
+from brachium.store.server import ServerDatabase
+from brachium.store.tables import EDIT, JOB, PHOTO, RUN, SENT, SERIES, SETTING
 
 
 @dataclass(frozen=True)
-class StoredRun:
-    """A run with the job and the role (before, after) it was taken for."""
+class StoredJob:
+    """A record as it lies in the shop: its revision, who made the last edit; `clashes` are left to a person, then
+    `changed_by` is who made the value that stands."""
 
-    job_id: str
-    role: str
-    run: Run
+    job: Job
+    revision: int
+    changed_by: str = ""
+    clashes: tuple[Clash, ...] = ()
+
+
+@dataclass(frozen=True)
+class StoredSetting:
+    """A document of the shop's own as it lies there; answers as `StoredJob` does."""
+
+    text: str
+    revision: int
+    changed_by: str = ""
+    clashes: tuple[Clash, ...] = ()
+
+
+@dataclass(frozen=True)
+class EditDone:
+    """An edit that was made: when (UTC), at which bench, what it is called."""
+
+    at: str
+    who: str
+    label: str
 
 
 class Repository:
     """All access to the tables; every method is one transaction."""
 
-    def __init__(self, database: Database) -> None:
-        self._database = database
+    def __init__(self, database: Database | ServerDatabase, who: str = "") -> None:
+        self._database, self.who = database, who
+        self._written: dict[str, StoredJob] = {}  # as they were written last: what did not change is not read anew
+
+    @property
+    def shared(self) -> bool:
+        """Whether other programs may have the shop open too."""
+        return self._database.shared
 
     def cards(self) -> tuple[JobCard, ...]:
         """A card of every job, in order; only where one is missing is the record itself read.
@@ -63,31 +95,115 @@ class Repository:
 
     def job(self, job_id: str) -> Job:
         """Raises KeyError where there is none, ExpectedProblem where its record cannot be read."""
+        return self.stored_job(job_id).job
+
+    def stored_job(self, job_id: str) -> StoredJob:
+        """A record with its revision. Raises as `job` does."""
         with self._database.transaction() as c:
-            document = c.execute(select(JOB.c.document).where(JOB.c.id == job_id)).scalar_one_or_none()
-        if document is None:
+            row = c.execute(
+                select(JOB.c.document, JOB.c.revision, JOB.c.changed_by).where(JOB.c.id == job_id)
+            ).one_or_none()
+        if row is None:
             raise KeyError(job_id)
-        return job_from_json(document, f"job {job_id}")
+        return self._read(job_id, row)
+
+    def _read(self, job_id: str, row: Row[Any, Any, Any]) -> StoredJob:
+        known = self._written.get(job_id)
+        if known is not None and known.revision == row.revision:
+            return known
+        return StoredJob(job_from_json(row.document, f"job {job_id}"), row.revision, row.changed_by)
+
+    def revisions(self) -> dict[str, int]:
+        """The revision of every record, by job id."""
+        with self._database.transaction() as c:
+            return {r.id: r.revision for r in c.execute(select(JOB.c.id, JOB.c.revision))}
+
+    def card(self, job_id: str) -> JobCard | None:
+        """The card of one job; None where there is no such job."""
+        with self._database.transaction() as c:
+            kept = c.execute(select(JOB.c.card).where(JOB.c.id == job_id)).scalar_one_or_none()
+        return None if kept is None else card_from_json(kept) or self._card(job_id)
 
     def save_card(self, card: JobCard) -> None:
         with self._database.transaction(writes=True) as c:
-            c.execute(update(JOB).where(JOB.c.id == card.id).values(card=card_to_json(card)))
+            done = c.execute(update(JOB).where(JOB.c.id == card.id).values(card=card_to_json(card)))
+            if done.rowcount:
+                self._database.tell(c, "card", card.id)
 
-    def save_job(self, job: Job, label: str, seconds: float = 0.0, card: JobCard | None = None) -> None:
-        """Insert or replace a job and note the edit."""
+    def save_job(self, edit: JobEdit) -> StoredJob:
+        """Store an edit, merged into what lies there by now. Raises ExpectedProblem where a record that is taken in
+        is there already."""
         with self._database.transaction(writes=True) as c:
-            _save_job(c, job, label, seconds, card)
+            return self._save_job(c, edit) if _first_time(c, edit.token) else self._as_it_lies(c, edit)
 
-    def add_whole(
-        self, job: Job, card: JobCard, runs: Sequence[StoredRun], photos: Mapping[str, bytes], label: str
-    ) -> None:
+    def _as_it_lies(self, c: Connection, edit: JobEdit) -> StoredJob:
+        """Of an edit that came before: what its sender did not hear about is told again, a clash too."""
+        row = c.execute(
+            select(JOB.c.document, JOB.c.revision, JOB.c.changed_by).where(JOB.c.id == edit.job_id)
+        ).one()  # fmt: skip
+        stored = self._read(edit.job_id, row)
+        clashes = merge(edit.before, edit.after, stored.job).clashes if edit.before is not None else ()
+        return replace(stored, clashes=clashes)
+
+    def _save_job(self, c: Connection, edit: JobEdit) -> StoredJob:
+        job_id, now = edit.job_id, _now()
+        row = c.execute(
+            select(JOB.c.document, JOB.c.revision, JOB.c.changed_by).where(JOB.c.id == job_id).with_for_update()
+        ).one_or_none()
+        if row is None:
+            self._database.ask_hidden(c, job_id)
+            stored = self._insert_job(c, edit, now)
+        else:
+            if edit.before is None:
+                raise ExpectedProblem("a machine of this id was taken in meanwhile", edit.after.name,
+                                      "Take it in again; it gets another id. Nothing was changed.")  # fmt: skip
+            theirs = self._read(job_id, row)
+            merged = merge(edit.before, edit.after, theirs.job)
+            if merged.value == theirs.job:
+                return replace(theirs, clashes=merged.clashes)
+            same = merged.value == edit.after and edit.card is not None
+            card = edit.card if same and edit.card is not None else _card_again(merged.value, edit.card)
+            who = theirs.changed_by if merged.clashes else self.who
+            stored = StoredJob(merged.value, row.revision + 1, who, merged.clashes)
+            c.execute(
+                update(JOB).where(JOB.c.id == job_id).values(
+                    document=job_to_json(merged.value), changed_at=now, card=card_to_json(card),
+                    revision=stored.revision, changed_by=self.who,
+                )
+            )  # fmt: skip
+        c.execute(insert(EDIT).values(
+            job_id=job_id, at=now, label=packed(edit.label), seconds=edit.seconds, who=self.who))  # fmt: skip
+        self._database.tell(c, "job", job_id, stored.revision)
+        self._written[job_id] = replace(stored, clashes=(), changed_by=self.who)
+        return stored
+
+    def _insert_job(self, c: Connection, edit: JobEdit, now: str) -> StoredJob:
+        position = 1 + (c.execute(select(func.max(JOB.c.position))).scalar() or 0)
+        card = edit.card or card_of(edit.after)
+        c.execute(insert(JOB).values(
+            id=edit.job_id, position=position, document=job_to_json(edit.after), changed_at=now,
+            card=card_to_json(card), revision=1, changed_by=self.who))  # fmt: skip
+        return StoredJob(edit.after, 1, self.who)
+
+    def add_whole(self, whole: WholeJob) -> None:
         """A job with photos and runs: all of it, or nothing. Raises ExpectedProblem where a run is there already."""
         with self._database.transaction(writes=True) as c:
-            for photo_id, data in photos.items():
+            if not _first_time(c, whole.token):
+                return
+            for photo_id, data in whole.photos.items():
                 _add_photo(c, photo_id, data)
-            _save_job(c, job, label, 0.0, card)
-            for stored in runs:
+            self._save_job(c, JobEdit(None, whole.job, whole.label, whole.card))
+            for stored in whole.runs:
                 _add_run(c, stored)
+
+    def edits(self, job_id: str, most: int = 500) -> tuple[EditDone, ...]:
+        """Who did what to a record, the latest first."""
+        with self._database.transaction() as c:
+            rows = c.execute(
+                select(EDIT.c.at, EDIT.c.who, EDIT.c.label).where(EDIT.c.job_id == job_id)
+                .order_by(EDIT.c.id.desc()).limit(most)
+            ).all()  # fmt: skip
+        return tuple(EditDone(r.at, r.who, unpacked(r.label)) for r in rows)
 
     def runs(self, job_id: str) -> tuple[tuple[StoredRun, ...], tuple[ExpectedProblem, ...]]:
         """The runs of a job in the order they arrived, and a problem for each that this program cannot read."""
@@ -127,15 +243,17 @@ class Repository:
             found = c.execute(select(RUN.c.job_id).where(RUN.c.fingerprint == wanted))
             return str(found.scalars().first() or "")
 
-    def add_run(self, stored: StoredRun) -> None:
-        """Store a run; runs are never edited, only voided."""
+    def add_run(self, edit: RunEdit) -> None:
+        """Store a run, or its document again where it was voided; runs are never edited otherwise."""
+        run = edit.stored.run
         with self._database.transaction(writes=True) as c:
-            _add_run(c, stored)
-
-    def replace_head(self, run: Run) -> None:
-        """Store a run's document again (voided with a reason); its arrays stay."""
-        with self._database.transaction(writes=True) as c:
-            c.execute(update(RUN).where(RUN.c.id == run.id).values(document=run_to_json(run)))
+            if not _first_time(c, edit.token):
+                return
+            if edit.head_only:
+                c.execute(update(RUN).where(RUN.c.id == run.id).values(document=run_to_json(run)))
+            else:
+                _add_run(c, edit.stored)
+            self._database.tell(c, "run", edit.stored.job_id)
 
     def photo(self, photo_id: str) -> bytes:
         """A picture; empty where the file does not hold it."""
@@ -147,14 +265,33 @@ class Repository:
         with self._database.transaction(writes=True) as c:
             _add_photo(c, photo_id, data)
 
+    def settings(self) -> dict[str, StoredSetting]:
+        """Every document of the shop's own, by its key."""
+        with self._database.transaction() as c:
+            return {r.key: StoredSetting(r.value, r.revision, r.changed_by) for r in c.execute(select(SETTING))}
+
     def setting(self, key: str) -> str | None:
         with self._database.transaction() as c:
             return c.execute(select(SETTING.c.value).where(SETTING.c.key == key)).scalar_one_or_none()
 
-    def set_setting(self, key: str, value: str) -> None:
+    def set_setting(self, edit: SettingEdit) -> StoredSetting:
+        """Store a document of the shop's own, merged into what lies there by now."""
         with self._database.transaction(writes=True) as c:
-            c.execute(delete(SETTING).where(SETTING.c.key == key))
-            c.execute(insert(SETTING).values(key=key, value=value))
+            row = c.execute(select(SETTING).where(SETTING.c.key == edit.key).with_for_update()).one_or_none()
+            if not _first_time(c, edit.token) and row is not None:
+                clashes = merge_setting(edit.key, edit.before, edit.after, row.value)[1]
+                return StoredSetting(row.value, row.revision, row.changed_by, clashes)
+            stored = StoredSetting(edit.after, 1, self.who)
+            if row is None:
+                c.execute(insert(SETTING).values(
+                    key=edit.key, value=edit.after, revision=1, changed_by=self.who))  # fmt: skip
+            else:
+                text, clashes = merge_setting(edit.key, edit.before, edit.after, row.value)
+                stored = StoredSetting(text, row.revision + 1, row.changed_by if clashes else self.who, clashes)
+                values = {"value": text, "revision": stored.revision, "changed_by": self.who}
+                c.execute(update(SETTING).where(SETTING.c.key == edit.key).values(**values))
+            self._database.tell(c, "setting", edit.key, stored.revision)
+            return stored
 
 
 def fingerprint_of(run: Run) -> str:
@@ -162,13 +299,16 @@ def fingerprint_of(run: Run) -> str:
     return fingerprint(run_to_json(run))
 
 
-def _save_job(c: Connection, job: Job, label: str, seconds: float, card: JobCard | None) -> None:
-    now = _now()
-    values = {"document": job_to_json(job), "changed_at": now, "card": card_to_json(card or card_of(job))}
-    if c.execute(update(JOB).where(JOB.c.id == job.id).values(**values)).rowcount == 0:
-        position = 1 + (c.execute(select(func.max(JOB.c.position))).scalar() or 0)
-        c.execute(insert(JOB).values(id=job.id, position=position, **values))
-    c.execute(insert(EDIT).values(job_id=job.id, at=now, label=label, seconds=seconds))
+def _card_again(job: Job, card: JobCard | None) -> JobCard:
+    return card_of(job, Stage(card.stage) if card is not None and card.stage else None)
+
+
+def _first_time(c: Connection, token: str) -> bool:
+    """Whether an edit is not in the shop yet; from now on it is."""
+    if c.execute(select(SENT.c.token).where(SENT.c.token == token)).first() is not None:
+        return False
+    c.execute(insert(SENT).values(token=token, at=_now()))
+    return True
 
 
 def _add_photo(c: Connection, photo_id: str, data: bytes) -> None:

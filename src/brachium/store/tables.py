@@ -1,4 +1,4 @@
-"""Tables. Portable SQL only: a shop with several benches may later share one PostgreSQL by URL."""
+"""Tables. Portable SQL only: a shop is one file of SQLite, or one database of PostgreSQL for several benches."""
 
 from __future__ import annotations
 
@@ -13,6 +13,8 @@ JOB = Table(
     Column("document", Text, nullable=False),
     Column("changed_at", String(32), nullable=False),
     Column("card", Text, nullable=False, server_default=""),
+    Column("revision", Integer, nullable=False, server_default="1"),  # one more with every edit
+    Column("changed_by", String(64), nullable=False, server_default=""),  # the bench that made the last one
 )  # fmt: skip
 
 RUN = Table(
@@ -47,6 +49,8 @@ SETTING = Table(
     "setting", METADATA,
     Column("key", String(64), primary_key=True),
     Column("value", Text, nullable=False),
+    Column("revision", Integer, nullable=False, server_default="1"),
+    Column("changed_by", String(64), nullable=False, server_default=""),
 )  # fmt: skip
 
 EDIT = Table(
@@ -56,4 +60,20 @@ EDIT = Table(
     Column("at", String(32), nullable=False),
     Column("label", Text, nullable=False),
     Column("seconds", Float, nullable=False),
+    Column("who", String(64), nullable=False, server_default=""),
+)  # fmt: skip
+
+SENT = Table(  # edits of a bench's journal that arrived: sent again after a broken line, they change nothing
+    "sent", METADATA,
+    Column("token", String(40), primary_key=True),
+    Column("at", String(32), nullable=False),
+)  # fmt: skip
+
+BENCH = Table(  # programs that have the shop open: the machine in hand, what they do with it, when they last said so
+    "bench", METADATA,
+    Column("id", String(40), primary_key=True),
+    Column("name", String(64), nullable=False),
+    Column("job_id", String(64), nullable=False),
+    Column("doing", Text, nullable=False),
+    Column("seen", Float, nullable=False),
 )  # fmt: skip

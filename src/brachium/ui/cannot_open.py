@@ -11,15 +11,16 @@ from brachium.core.base.spoken import say
 from brachium.core.base.text import phrase, upper_first
 from brachium.store.backups import restore
 from brachium.store.database import ShopUnreadable
+from brachium.store.location import Place
 from brachium.ui.widgets.labels import button, label, paragraph
 
 
 class CannotOpen(QDialog):
     """Accepted where opening is to be tried again."""
 
-    def __init__(self, path: Path, problem: Problem) -> None:
+    def __init__(self, place: Place, problem: Problem) -> None:
         super().__init__()
-        self._path = path
+        self._path = place if isinstance(place, Path) else place.path
         self._copy = problem.backup if isinstance(problem, ShopUnreadable) else None
         self.setWindowTitle(say("The shop cannot be opened"))
         self.setMinimumWidth(560)
@@ -28,7 +29,7 @@ class CannotOpen(QDialog):
         layout.setSpacing(10)
         layout.addWidget(label("The shop cannot be opened", "headline"))
         layout.addWidget(paragraph(phrase("{problem}.", problem=upper_first(problem.what)), "alarm"))
-        layout.addWidget(paragraph(str(path), "soft"))
+        layout.addWidget(paragraph(str(place) if isinstance(place, Path) else place.shown, "soft"))
         self.words = paragraph("", "")
         layout.addWidget(self.words)
         row = QHBoxLayout()

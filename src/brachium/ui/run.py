@@ -16,6 +16,7 @@ from brachium.app.shop.open_shop import open_shop
 from brachium.app.shop.workspace import Workspace
 from brachium.core.base.problems import Problem
 from brachium.speech.languages import SYSTEM
+from brachium.store.location import Place
 from brachium.ui import bug_dialog
 from brachium.ui.cannot_open import CannotOpen
 from brachium.ui.session import Poster, Session
@@ -28,7 +29,7 @@ UNSEEN = ("offscreen", "minimal")  # platforms on which nobody could answer
 
 
 def settings_for(path: Path) -> QSettings:
-    """Window state lies beside the shop file, so that every shop remembers its own.
+    """Window state lies beside the shop file, or what this computer keeps of a server's shop: each remembers its own.
 
     A link in its place is never followed: the state of that window is then forgotten when it closes.
     """
@@ -38,16 +39,16 @@ def settings_for(path: Path) -> QSettings:
     return QSettings(str(beside), QSettings.Format.IniFormat)
 
 
-def make_window(path: Path, demo: bool) -> tuple[MainWindow, Poster]:
-    """A window on a shop file. Raises Problem; the poster must outlive the window."""
+def make_window(place: Place, demo: bool, bench: str = "") -> tuple[MainWindow, Poster]:
+    """A window on a shop. Raises Problem; the poster must outlive the window."""
     app = QApplication.instance() or QApplication(sys.argv[:1])
     assert isinstance(app, QApplication)
     app.setApplicationName("Brachium")
     QGuiApplication.setDesktopFileName(DESKTOP_ID)
     app.setWindowIcon(QIcon(str(resource_files("brachium.resources").joinpath("icons", f"{DESKTOP_ID}.svg"))))
     poster = Poster()
-    workspace = open_shop(path, poster.post, _filled if demo else None)
-    settings = settings_for(path)
+    workspace = open_shop(place, poster.post, _filled if demo else None, bench)
+    settings = settings_for(workspace.database.path)
     theme.apply(app, chosen_look(settings))
     speak(app, str(settings.value("language", SYSTEM)))
     return MainWindow(Session(workspace), settings), poster
@@ -75,7 +76,7 @@ def _filled(workspace: Workspace) -> None:
     fill_demo_shop(workspace)
 
 
-def run(path: Path, demo: bool, files: tuple[Path, ...] = ()) -> int:
+def run(place: Place, demo: bool, files: tuple[Path, ...] = (), bench: str = "") -> int:
     """Open the window, take files in, and stay until it is closed; returns the exit code."""
     if not has_display():
         print("There is no display here. Use `brachium demo --headless --out DIR`, or start from a desktop session.",
@@ -87,11 +88,11 @@ def run(path: Path, demo: bool, files: tuple[Path, ...] = ()) -> int:
     theme.apply(app, theme.SYSTEM)
     while True:
         try:
-            window, poster = make_window(path, demo)
+            window, poster = make_window(place, demo, bench)
             break
         except Problem as problem:
             print(problem.text, file=sys.stderr)
-            if app.platformName() in UNSEEN or not CannotOpen(path, problem).ask():
+            if app.platformName() in UNSEEN or not CannotOpen(place, problem).ask():
                 return 1
     window.show()
     if files:
@@ -99,4 +100,4 @@ def run(path: Path, demo: bool, files: tuple[Path, ...] = ()) -> int:
     code = app.exec()
     window.session.workspace.close()
     poster.deleteLater()
-    return run(path, False) if window.reopens else code
+    return run(place, False, (), bench) if window.reopens else code

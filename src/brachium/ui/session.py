@@ -9,6 +9,7 @@ from typing import TYPE_CHECKING, TypeVar
 from PySide6.QtCore import QObject, Signal
 
 from brachium.app.measure.service import ActiveRun, MeasureService
+from brachium.app.shop.open_shop import join_benches
 from brachium.app.shop.parts_shelf import Shelf
 from brachium.app.shop.workspace import Workspace
 from brachium.core.base.problems import Problem
@@ -56,6 +57,7 @@ class Session(QObject):
     message_given = Signal(str)
     look_asked = Signal(str)  # the name of a look
     language_asked = Signal(str)  # the code of a language, empty = as the system speaks
+    benches_changed = Signal()  # another bench took a machine in hand, or let go of it
     practice_asked = Signal(object)  # the id of the cause to set up, None for a hidden one
 
     def __init__(self, workspace: Workspace) -> None:
@@ -63,6 +65,9 @@ class Session(QObject):
         self.workspace = workspace
         self.measure = MeasureService(workspace)
         self.shelf = Shelf(workspace)
+        self.shared = join_benches(workspace)
+        if self.shared is not None:
+            self.shared.on_benches.append(self.benches_changed.emit)
         self.watch = FolderWatcher(workspace, self)
         self.shelf.on_changed.append(self._shelf_changed)
         self.job_id = ""

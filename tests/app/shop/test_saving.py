@@ -90,7 +90,7 @@ def test_no_edit_is_lost_to_a_read_that_was_held_open(shop: Workspace, monkeypat
     """A lane reads a record while it is edited: the edit stands, and the next one builds on it."""
     shop.lanes.drain("store")
     shop._jobs.clear()
-    real, reading, go_on = shop.repository.job, threading.Event(), threading.Event()
+    real, reading, go_on = shop.repository.stored_job, threading.Event(), threading.Event()
 
     def slow(job_id: str) -> object:
         found = real(job_id)
@@ -99,7 +99,7 @@ def test_no_edit_is_lost_to_a_read_that_was_held_open(shop: Workspace, monkeypat
             go_on.wait(20.0)
         return found
 
-    monkeypatch.setattr(shop.repository, "job", slow)
+    monkeypatch.setattr(shop.repository, "stored_job", slow)
     lane = threading.Thread(target=lambda: shop.job(JOB_ID))
     lane.start()
     assert reading.wait(20.0)

@@ -22,7 +22,7 @@ from brachium.demo.newsroom import newsroom_job
 from brachium.demo.shop import demo_catalogue
 from brachium.formats.job_archive import ArchivedRun, ReadArchive, read_archive
 from brachium.formats.shop_documents import OUTCOMES, SHELF
-from brachium.store.repository import StoredRun
+from brachium.store.edits import StoredRun
 
 ARCHIVES = Path(__file__).parents[2] / "demo" / "jobs"
 MEASURED, WORKED, AGAIN = "2026-11-23 10:20", "2026-11-23 14:10", "2026-11-24 08:30"

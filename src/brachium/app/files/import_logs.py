@@ -20,7 +20,7 @@ from brachium.core.record.job import IMPORTED, Job
 from brachium.formats.log_join import join_logs
 from brachium.formats.log_run import run_from_log
 from brachium.formats.sensor_log import Reading, SensorLog, UnknownColumns, read_sensor_log
-from brachium.store.repository import StoredRun
+from brachium.store.edits import StoredRun
 
 
 @dataclass(frozen=True)

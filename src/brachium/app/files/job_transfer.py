@@ -23,7 +23,7 @@ from brachium.formats.job_archive import ArchivedRun, ReadArchive, read_archive,
 from brachium.formats.read_run import ReadRun
 from brachium.formats.records import job_to_json, run_to_json
 from brachium.formats.run_file import is_run_file, read_run_file
-from brachium.store.repository import StoredRun
+from brachium.store.edits import StoredRun
 
 
 @dataclass(frozen=True)

@@ -56,3 +56,11 @@ class EditHistory:
         if edit is not None:
             self._of[job_id].done.append(self._of[job_id].undone.pop())
         return edit
+
+    def forget(self, job_id: str) -> None:
+        """The last edit can no longer be taken back."""
+        self._of[job_id].done.pop()
+
+    def forget_undone(self, job_id: str) -> None:
+        """The edit that was taken back last can no longer be made again."""
+        self._of[job_id].undone.pop()

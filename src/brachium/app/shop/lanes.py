@@ -1,4 +1,5 @@
-"""Background work: lanes for the store, for the machine under test, for computation, for a stick, for long searches.
+"""Background work: lanes for the journal, the store, news from other benches, the machine under test, computation, a
+stick, long searches.
 
 Workers return records; what happens with them runs wherever `post` delivers (the window's thread).
 """
@@ -22,7 +23,9 @@ def at_once(call: Callable[[], None]) -> None:
 class Lanes:
     """Named single-thread lanes; work in one lane runs in order, lanes run beside each other."""
 
-    NAMES = ("store", "bench", "compute", "watch", "solve")
+    NAMES = ("journal", "store", "news", "bench", "compute", "watch", "solve")
+    KEPT = ("journal", "store")
+    """Lanes that finish what is queued when the window closes."""
 
     def __init__(self, post: Post = at_once) -> None:
         self.post = post
@@ -67,9 +70,9 @@ class Lanes:
         self._pools[lane].submit(lambda: None).result()
 
     def close(self) -> None:
-        """Finish what is queued in the store lane, drop the rest, deliver nothing more."""
+        """Finish what is queued for the disk, drop the rest, deliver nothing more."""
         self._closing.set()
         for name, pool in self._pools.items():
-            pool.shutdown(wait=False, cancel_futures=name != "store")
+            pool.shutdown(wait=False, cancel_futures=name not in self.KEPT)
         for pool in self._pools.values():
             pool.shutdown(wait=True)

@@ -27,6 +27,16 @@ class Shelf:
         self._done: list[tuple[str, Parts, Parts]] = []
         self._undone: list[tuple[str, Parts, Parts]] = []
         self.on_changed: list[Callable[[], None]] = []
+        workspace.on_settings.append(self._elsewhere)
+
+    def _elsewhere(self, key: str) -> None:
+        """Another bench changed the shelf: what was done here before cannot be taken back over it."""
+        if key == SHELF.key and self._workspace.shelf_parts != self.parts:
+            self.parts = self._workspace.shelf_parts
+            self._done.clear()
+            self._undone.clear()
+            for listener in self.on_changed:
+                listener()
 
     def edit(self, label: str, parts: Parts) -> None:
         """Replace the shelf; saved at once, undoable."""

@@ -6,6 +6,7 @@ changes any more. A record that is not among them is read from the file and kept
 
 from __future__ import annotations
 
+import secrets
 from collections.abc import Iterator, Mapping
 from contextlib import suppress
 from dataclasses import replace
@@ -17,7 +18,6 @@ from brachium.app.shop.own_evidence import with_own_jobs
 from brachium.app.shop.rules import shop_rules
 from brachium.app.shop.run_cache import RunCache
 from brachium.core.base.problems import Problem
-from brachium.core.base.text import phrase
 from brachium.core.measure.dates import date_doubts
 from brachium.core.measure.history import History
 from brachium.core.measure.reference import ReferenceBand, hardware_key, reference_bands
@@ -33,7 +33,8 @@ from brachium.core.use.watched_rows import joined_days
 from brachium.formats.limits import SHAPE
 from brachium.formats.reference_table import parse_table
 from brachium.formats.shop_documents import PRICE_LIST, REFERENCE_TABLE, ShopDocument
-from brachium.store.repository import Repository, StoredRun
+from brachium.store.edits import StoredRun
+from brachium.store.repository import Repository
 
 if TYPE_CHECKING:
     from brachium.app.view.job_view import JobView
@@ -86,7 +87,7 @@ class ShopReading:
 
     def setting(self, key: str) -> str:
         """The text of a document of the shop's own; empty where it was never kept."""
-        return self._fresh_settings[key] if key in self._fresh_settings else self.repository.setting(key) or ""
+        return self._fresh_settings.get(key, "")
 
     def kept(self, what: ShopDocument[T]) -> T:
         """A document of the shop's own; a text that cannot be read is put aside before anything is written over it."""
@@ -97,12 +98,12 @@ class ShopReading:
             return what.codec.read(text, what.codec.noun)
         except (Problem, *SHAPE):
             if self.setting(f"{what.key}{ASIDE}") != text:
-                self._set_aside(phrase("{key}{aside}", key=what.key, aside=ASIDE), text)
+                self._set_aside(f"{what.key}{ASIDE}", text)
             return what.empty
 
     def was_put_aside(self, what: ShopDocument[Any]) -> bool:
         """Whether a text of this document could not be read and lies aside in the shop file."""
-        return bool(self.setting(phrase("{key}{aside}", key=what.key, aside=ASIDE)))
+        return bool(self.setting(f"{what.key}{ASIDE}"))
 
     def _set_aside(self, key: str, text: str) -> None:
         self.put_aside.append((key, text))
@@ -142,9 +143,15 @@ class ShopReading:
         """All watched days of a role that are not voided, as one; also those that a power loss cut off."""
         return joined_days([s.run for s in self._runs.of(job_id) if s.role == role and not s.run.void_reason])
 
-    def next_run_number(self, job_id: str) -> int:
-        """A number for another run of a job that no run of it bears yet."""
-        return self._runs.next_number(job_id)
+    @property
+    def shared(self) -> bool:
+        """Whether other benches have the shop open too."""
+        return self.repository.shared
+
+    def next_run_number(self, job_id: str) -> str:
+        """A number for another run of a job that no run of it bears yet, nor one measured at another bench now."""
+        number = str(self._runs.next_number(job_id))
+        return f"{number}x{secrets.token_hex(2)}" if self.shared else number
 
     def history(self, job: Job) -> tuple[History, ...]:
         """Earlier runs that teach how much sessions scatter; the runs being compared are left out."""

@@ -9,7 +9,8 @@ from dataclasses import replace
 from brachium.core.base.problems import ExpectedProblem
 from brachium.core.measure.history import History
 from brachium.core.measure.run import Run
-from brachium.store.repository import Repository, StoredRun, fingerprint_of
+from brachium.store.edits import StoredRun
+from brachium.store.repository import Repository, fingerprint_of
 
 TEACHING_RUNS = 200
 """So many of the shop's latest runs teach how much sessions scatter; older ones say little about today's bench."""
@@ -65,7 +66,14 @@ class RunCache:
             if self._teaching is not None:
                 self._teaching.pop(stored.run.id, None)
 
-    def void(self, job_id: str, run_id: str, reason: str) -> Run:
+    def forget(self, job_id: str) -> None:
+        """Runs of a job changed in the shop: they are read when they are next asked for; empty = of every job."""
+        with self._lock:
+            for one in (job_id,) if job_id else tuple(self._runs):
+                self._runs.pop(one, None)
+            self._teaching = None
+
+    def void(self, job_id: str, run_id: str, reason: str) -> StoredRun:
         """The run, voided. Raises StopIteration where the job has no such run."""
         with self._lock:
             runs = self._loaded(job_id)
@@ -73,7 +81,7 @@ class RunCache:
             runs[index] = replace(runs[index], run=replace(runs[index].run, void_reason=reason))
             if self._teaching is not None:
                 self._teaching.pop(run_id, None)
-            return runs[index].run
+            return runs[index]
 
     def history(self, job_id: str, roles: tuple[str, ...], alike: Collection[str] = ()) -> tuple[History, ...]:
         """What earlier runs teach: all of this machine and the shop's latest, without those shown in `roles`; `alike`

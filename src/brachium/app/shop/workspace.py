@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import threading
+from collections import Counter
 from collections.abc import Callable, Mapping
 from dataclasses import replace
 from datetime import datetime
@@ -11,26 +12,34 @@ from typing import TYPE_CHECKING, TypeVar
 
 from brachium.app.bench.run_roles import AFTER as AFTER
 from brachium.app.bench.run_roles import BEFORE as BEFORE
+from brachium.app.shop.bench_name import bench_name
+from brachium.app.shop.bench_rights import bench_problem
 from brachium.app.shop.edit_history import Edit, EditHistory
 from brachium.app.shop.kept import keep_rates
 from brachium.app.shop.lanes import Lanes
+from brachium.app.shop.merged_records import MergedRecords
+from brachium.app.shop.open_clashes import OpenClash, OpenClashes, chosen_setting
+from brachium.app.shop.outbox import Outbox
 from brachium.app.shop.reading import ShopReading
 from brachium.app.shop.run_cache import RunCache
 from brachium.app.shop.store_queue import StoreQueue, Ticket
+from brachium.core.base.merge import Clash, merge, with_value
 from brachium.core.base.problems import ExpectedProblem, Problem
 from brachium.core.base.text import phrase
 from brachium.core.measure.run import Run
 from brachium.core.plan.candidates import CatalogueItem, with_weighed_offers
 from brachium.core.plan.price_offer import Rates
-from brachium.core.record.card import card_of
+from brachium.core.record.card import JobCard, card_of
 from brachium.core.record.job import Job, Stage
 from brachium.core.stage.gate import GateGround, change_problem, stage_problem, tick_problem
 from brachium.core.stage.latches import Progress
 from brachium.formats.ids import id_problem
 from brachium.formats.run_journal import JOURNAL_SUFFIX
-from brachium.formats.shop_documents import PRICE_LIST, SHELF, ShopDocument
-from brachium.store.database import Database
-from brachium.store.repository import Repository, StoredRun
+from brachium.formats.shop_documents import PRICE_LIST, SETTINGS, SHELF, ShopDocument
+from brachium.store.edits import JobEdit, PhotoEdit, RunEdit, SettingEdit, ShopEdit, StoredRun, WholeJob
+from brachium.store.location import Place
+from brachium.store.open_database import open_database
+from brachium.store.repository import Repository, StoredJob, StoredSetting
 
 if TYPE_CHECKING:
     from brachium.app.view.job_view import JobView
@@ -47,17 +56,22 @@ class Workspace(ShopReading):
     thread that made the workspace; lanes get a `reading`, and what they work out comes back through `post`.
     """
 
-    def __init__(self, path: Path, lanes: Lanes, catalogue: tuple[CatalogueItem, ...]) -> None:
+    def __init__(self, place: Place, lanes: Lanes, catalogue: tuple[CatalogueItem, ...], bench: str = "") -> None:
         self.lanes = lanes
-        self.database = Database(path)
-        repository = Repository(self.database)
+        self.bench_name = bench or bench_name()
+        self.database = open_database(place)
+        repository = Repository(self.database, self.bench_name)
+        self.outbox = Outbox(self.database, repository)
+        self.recovered: tuple[str, ...] = self.outbox.send_left()
         cards = {card.id: card for card in repository.cards()}
-        super().__init__(repository, RunCache(repository), catalogue, cards, {}, {}, {}, {}, (), None)
+        settings = {key: kept.text for key, kept in repository.settings().items()}
+        super().__init__(repository, RunCache(repository), catalogue, cards, {}, {}, settings, {}, (), None)
         self._maps = threading.RLock()  # without a window the lanes deliver by themselves
         self._history = EditHistory()
         self._generation: dict[str, int] = {}
         self._tried: set[str] = set()
-        self.recovered: tuple[str, ...] = ()
+        self._records, self._settings_sent = MergedRecords(), Counter[str]()
+        self.clashes = OpenClashes()
         self.on_edited: list[Listener] = []
         self.on_view: list[Listener] = []
         self.on_view_made: list[Callable[[JobView], None]] = []
@@ -65,8 +79,13 @@ class Workspace(ShopReading):
         self.on_taken_back: list[Listener] = []
         self.on_problem: list[Callable[[Exception], None]] = []
         self.on_saving: list[Callable[[int], None]] = []
+        self.on_settings: list[Listener] = []  # the key of a document of the shop's own that changed elsewhere
+        self.on_clash: list[Callable[[], None]] = []
+        self.on_closing: list[Callable[[], None]] = []
         self.writes = StoreQueue(lanes, self.report, self._saving)
         self.shelf_parts = self.kept(SHELF)
+        for left in self.outbox.left_to_choose():
+            self._to_choose(left.edit, left.clashes, left.who)
 
     def reading(self) -> ShopReading:
         """The shop as it is now, for a lane."""
@@ -93,7 +112,7 @@ class Workspace(ShopReading):
     def set_catalogue(self, items: tuple[CatalogueItem, ...]) -> None:
         """Another price list from now on; views follow when they are asked for."""
         self._catalogue = items
-        self.writes.submit(lambda: self.repository.set_setting(PRICE_LIST.key, PRICE_LIST.codec.text(items)))
+        self.keep(PRICE_LIST, items)
         self.refresh_viewed()
 
     def set_rates(self, rates: Rates) -> None:
@@ -108,9 +127,10 @@ class Workspace(ShopReading):
         """A record. Raises KeyError where there is none, ExpectedProblem where it cannot be read."""
         found = self._jobs.get(job_id)
         if found is None:
-            read = self.repository.job(job_id)
+            read = self.repository.stored_job(job_id)
             with self._maps:  # an edit that was made meanwhile stands
-                found = self._jobs.setdefault(job_id, read)
+                found = self._jobs.setdefault(job_id, read.job)
+            self._records.arrived(job_id, read)
         return found
 
     def refresh_viewed(self) -> None:
@@ -131,7 +151,7 @@ class Workspace(ShopReading):
     def add_job(self, job: Job) -> None:
         self._jobs[job.id] = job
         self._runs.begin(job.id)
-        self._save(job, "taken in")
+        self._save(None, job, "taken in")
         self._changed(job.id)
 
     def edit(self, label: str, job: Job) -> None:
@@ -144,13 +164,14 @@ class Workspace(ShopReading):
         self._put(label, job)
 
     def undo(self, job_id: str) -> str:
-        """Take the last edit back; returns its label, empty where there is none. Raises as `edit` does."""
+        """Take this bench's last edit back, whatever others changed since; returns its label, empty where there is
+        none. Raises as `edit` does."""
         edit = self._history.last(job_id)
         if edit is None:
             return ""
-        self._ask_gate(self.job(job_id), edit.before)
+        job = self._moved(edit, edit.after, edit.before, self._history.forget)
         self._history.undo(job_id)
-        self._put(phrase("undo: {edit}", edit=edit.label), edit.before)
+        self._put(phrase("undo: {edit}", edit=edit.label), job)
         return edit.label
 
     def redo(self, job_id: str) -> str:
@@ -158,10 +179,23 @@ class Workspace(ShopReading):
         edit = self._history.last_undone(job_id)
         if edit is None:
             return ""
-        self._ask_gate(self.job(job_id), edit.after)
+        job = self._moved(edit, edit.before, edit.after, self._history.forget_undone)
         self._history.redo(job_id)
-        self._put(phrase("redo: {edit}", edit=edit.label), edit.after)
+        self._put(phrase("redo: {edit}", edit=edit.label), job)
         return edit.label
+
+    def _moved(self, edit: Edit, here: Job, there: Job, forget: Callable[[str], object]) -> Job:
+        """The record with one edit taken back or made again; what another bench changed since stays."""
+        now = self.job(edit.after.id)
+        moved = merge(here, there, now).value
+        if moved == now and here != now:
+            forget(now.id)
+            raise ExpectedProblem(
+                phrase("“{edit}” was changed at another bench since", edit=edit.label), now.name,
+                "That edit stays; nothing was changed.",
+            )  # fmt: skip
+        self._ask_gate(now, moved)
+        return moved
 
     # -- gates
 
@@ -195,13 +229,15 @@ class Workspace(ShopReading):
         problem = change_problem(before, after, self._ground(before.id))
         if problem:
             raise ExpectedProblem(phrase("not yet: {problem}", problem=problem), before.name, "Nothing was changed.")
+        if self.role_problem(before.id):
+            raise ExpectedProblem(self.role_problem(before.id), before.name, "Nothing was changed.")
 
     def _put(self, label: str, job: Job) -> None:
         before = self.job(job.id)
         self._jobs[job.id] = job
         if (before.handed_over, before.sold_for) != (job.handed_over, job.sold_for):
             self._tell_hand_over(before, job)
-        self._save(job, label)
+        self._save(before, job, label)
         self._changed(job.id)
 
     def _tell_hand_over(self, before: Job, job: Job) -> None:
@@ -214,9 +250,123 @@ class Workspace(ShopReading):
             for taken_back in self.on_taken_back:
                 taken_back(job.id)
 
-    def _save(self, job: Job, label: str) -> None:
+    def _save(self, before: Job | None, job: Job, label: str) -> None:
         card = self._cards[job.id] = card_of(job, self._stage(job.id))
-        self.writes.submit(lambda: self.repository.save_job(job, label, card=card))
+        edit = JobEdit(before, job, label, card)
+        self._records.sent(edit)
+
+        def store() -> None:
+            stored = self.repository.save_job(edit)
+            if stored.clashes:
+                self.outbox.clashed(edit)
+            self.lanes.deliver(lambda: self._settled(edit, stored))
+
+        self._send(edit, store, refused=lambda error: self._not_taken(edit, error))
+
+    def _send(
+        self, edit: ShopEdit, store: Callable[[], object], done: Callable[[], None] = lambda: None,
+        refused: Callable[[Exception], None] | None = None,
+    ) -> Ticket:  # fmt: skip
+        """Store an edit behind those that wait; on its way to a server it lies in this computer's journal."""
+        kept = self.outbox.keep(edit, self.lanes, self.report)
+
+        def work() -> None:
+            kept()
+            store()
+            self.outbox.stored(edit)
+
+        def not_taken(error: Exception) -> None:
+            self.outbox.refused(edit)
+            (refused or self.report)(error)
+
+        return self.writes.submit(work, done, not_taken)
+
+    def _settled(self, edit: JobEdit, stored: StoredJob) -> None:
+        """An edit lies in the shop; where others edited meanwhile, the record in view becomes what lies there."""
+        merged = self._records.settled(edit, stored)
+        if stored.clashes:
+            self._to_choose(edit, stored.clashes, stored.changed_by)
+        if merged is not None:
+            self._show_merged(merged)
+
+    def _not_taken(self, edit: JobEdit, error: Exception) -> None:
+        merged = self._records.refused(edit)
+        if edit.before is None:
+            self._forget(edit.job_id)
+        elif merged is not None:
+            self._show_merged(merged)
+        self.report(error)
+
+    def _show_merged(self, job: Job) -> None:
+        if self._jobs.get(job.id) != job:
+            self._jobs[job.id] = job
+            self._cards[job.id] = card_of(job, self._stage(job.id))
+            self._changed(job.id)
+
+    # -- what happens at other benches
+
+    def stored_elsewhere(self, job_id: str, card: JobCard, stored: StoredJob | None) -> None:
+        """Another bench took a machine in or changed it; `stored` where its record is at hand here."""
+        self._cards[job_id] = card
+        merged = self._records.arrived(job_id, stored) if stored is not None else None
+        if merged is not None and self._jobs.get(job_id) != merged:
+            self._jobs[job_id] = merged
+            if job_id in self._views:
+                self.refresh(job_id)
+        for listener in self.on_edited:
+            listener(job_id)
+
+    def at_hand(self, job_id: str) -> bool:
+        """Whether the record was read here."""
+        return job_id in self._jobs
+
+    def revision(self, job_id: str) -> int:
+        """The revision of a record that is known here; 0 where it was not read."""
+        return self._records.revision(job_id)
+
+    def runs_elsewhere(self, job_id: str) -> None:
+        """Another bench kept a run: it is read when it is asked for."""
+        self._runs.forget(job_id)
+        if job_id in self._views:
+            self.refresh(job_id)
+
+    def setting_elsewhere(self, key: str, text: str) -> None:
+        """Another bench changed a document of the shop's own; not while an edit of it is on its way from here."""
+        if self._settings_sent[key] or self._fresh_settings.get(key) == text:
+            return
+        self._fresh_settings[key] = text
+        if key in (PRICE_LIST.key, SETTINGS.key):
+            self._catalogue = None
+        if key == SHELF.key:
+            self.shelf_parts = self.kept(SHELF)
+        for listener in self.on_settings:
+            listener(key)
+        self.refresh_viewed()
+
+    def role_problem(self, job_id: str) -> str:
+        """Why this bench's role may not change a record; empty where it may."""
+        begun = self._cards.get(job_id)
+        return bench_problem(self.database.role, begun is not None and begun.stage not in ("", Stage.TAKE_IN.value))
+
+    # -- two values for one field
+
+    def _to_choose(self, edit: JobEdit | SettingEdit, clashes: tuple[Clash, ...], who: str) -> None:
+        self.clashes.add(edit, clashes, who)
+        for listener in self.on_clash:
+            listener()
+
+    def choose(self, clash: OpenClash, mine: bool) -> None:
+        """A person chose between the value typed here and the one from elsewhere, which lies in the shop."""
+        if self.clashes.take(clash):
+            self.outbox.chosen(clash.edit)
+        if mine and isinstance(clash.edit, JobEdit):
+            job = self.job(clash.edit.job_id)
+            changed = with_value(job, clash.clash.path, clash.clash.mine)
+            self.edit(phrase("{edit}, chosen again", edit=clash.edit.label), changed)
+        elif mine and isinstance(clash.edit, SettingEdit):
+            self.save_setting(clash.edit.key, chosen_setting(clash, self.setting(clash.edit.key)))
+        for listener in self.on_clash:
+            listener()
 
     def _stage(self, job_id: str) -> Stage | None:
         known = self._cards.get(job_id)
@@ -235,8 +385,30 @@ class Workspace(ShopReading):
 
     def save_setting(self, key: str, text: str) -> None:
         """Keep the text of a document of the shop's own under its key."""
+        edit = SettingEdit(key, self._fresh_settings.get(key), text)
+        if edit.before == text:
+            return
         self._fresh_settings[key] = text
-        self.writes.submit(lambda: self.repository.set_setting(key, text))
+        self._settings_sent[key] += 1
+
+        def store() -> None:
+            stored = self.repository.set_setting(edit)
+            if stored.clashes:
+                self.outbox.clashed(edit)
+            self.lanes.deliver(lambda: self._setting_settled(edit, stored))
+
+        def refused(error: Exception) -> None:
+            self._settings_sent[key] -= 1
+            self.setting_elsewhere(key, edit.before or "")
+            self.report(error)
+
+        self._send(edit, store, refused=refused)
+
+    def _setting_settled(self, edit: SettingEdit, stored: StoredSetting) -> None:
+        self._settings_sent[edit.key] -= 1
+        if stored.clashes:
+            self._to_choose(edit, stored.clashes, stored.changed_by)
+        self.setting_elsewhere(edit.key, stored.text)
 
     def _saving(self) -> None:
         for listener in self.on_saving:
@@ -250,7 +422,7 @@ class Workspace(ShopReading):
         def kept() -> None:
             self._fresh_photos.pop(photo_id, None)
 
-        self.writes.submit(lambda: self.repository.add_photo(photo_id, data), kept)
+        self._send(PhotoEdit(photo_id, data), lambda: self.repository.add_photo(photo_id, data), kept)
 
     # -- runs
 
@@ -262,7 +434,8 @@ class Workspace(ShopReading):
         stored = StoredRun(job_id, role, run)
         self._runs.add(stored)
         refused = lambda error: self._refused((stored,), error)  # noqa: E731
-        ticket = self.writes.submit(lambda: self.repository.add_run(stored), kept, refused)
+        edit = RunEdit(stored)
+        ticket = self._send(edit, lambda: self.repository.add_run(edit), kept, refused)
         self._changed(job_id)
         return ticket
 
@@ -284,7 +457,8 @@ class Workspace(ShopReading):
             self._forget(job.id)
             self._refused(runs, error)
 
-        ticket = self.writes.submit(lambda: self.repository.add_whole(job, card, runs, photos, label), kept, refused)
+        whole = WholeJob(job, card, runs, photos, label)
+        ticket = self._send(whole, lambda: self.repository.add_whole(whole), kept, refused)
         self._changed(job.id)
         return ticket
 
@@ -308,8 +482,8 @@ class Workspace(ShopReading):
 
     def void_run(self, job_id: str, run_id: str, reason: str) -> None:
         """Void a run with a reason; it stays stored."""
-        voided = self._runs.void(job_id, run_id, reason)
-        self.writes.submit(lambda: self.repository.replace_head(voided))
+        edit = RunEdit(self._runs.void(job_id, run_id, reason), head_only=True)
+        self._send(edit, lambda: self.repository.add_run(edit))
         self._changed(job_id)
 
     def journal_path(self, job_id: str, role: str, run_id: str) -> Path:
@@ -409,8 +583,11 @@ class Workspace(ShopReading):
             listener(error)
 
     def close(self) -> None:
+        for goodbye in self.on_closing:
+            goodbye()
         self.writes.close()
         self.lanes.close()
+        self.outbox.close()
         self.database.close()
 
 

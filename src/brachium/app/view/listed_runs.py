@@ -10,7 +10,7 @@ from brachium.core.measure.own_tests import BETWEEN
 from brachium.core.measure.run import Run
 from brachium.core.measure.typed_runs import between_with_own, is_typed, with_own
 from brachium.core.record.job import Job
-from brachium.store.repository import StoredRun
+from brachium.store.edits import StoredRun
 
 ORDER = (BEFORE, BETWEEN, AFTER, LATER)
 

@@ -44,6 +44,8 @@ class Protocol:
     tests a file of `drive_bytes`. `cannot` says in words what this protocol cannot conclude.
     """
 
+    MERGES_WHOLE = True  # runs compare by one protocol
+
     name: str
     version: int
     phases: tuple[PhaseStep, ...]

@@ -20,10 +20,11 @@ LONGEST_NAME = 420
 
 
 class Header(QWidget):
-    """Emits `find_asked`, `menu_asked`."""
+    """Emits `find_asked`, `menu_asked`, `clashes_asked`."""
 
     find_asked = Signal()
     menu_asked = Signal()
+    clashes_asked = Signal()
 
     def __init__(self, parent: QWidget | None = None) -> None:
         super().__init__(parent)
@@ -41,6 +42,16 @@ class Header(QWidget):
         layout.addSpacing(6)
         layout.addWidget(self._name)
         layout.addWidget(self._goal, 1)
+        self.benches = label("", "soft")
+        self.benches.setVisible(False)
+        layout.addWidget(self.benches)
+        self.clashes = button("", self.clashes_asked.emit, "", "The same field was changed at two benches")
+        self.clashes.setVisible(False)
+        layout.addWidget(self.clashes)
+        self.away = label("Server away", "alarm")
+        self.away.setToolTip(tip_text("What is loaded can be read; edits wait here and are sent when it answers."))
+        self.away.setVisible(False)
+        layout.addWidget(self.away)
         self.unsaved = label("", "alarm")
         self.unsaved.setVisible(False)
         layout.addWidget(self.unsaved)
@@ -71,6 +82,20 @@ class Header(QWidget):
         self.unsaved.setText(say(phrase("{edits} not saved, tried again", edits=many(count, "edit")) if count else ""))
         self.unsaved.setToolTip(tip_text(why))
         self.unsaved.setVisible(count > 0)
+
+    def show_benches(self, words: tuple[str, ...]) -> None:
+        """Who else has the machine in hand."""
+        self.benches.setText(say(joined(", ", words)))
+        self.benches.setVisible(bool(words))
+
+    def show_away(self, away: bool) -> None:
+        """Whether the shop's server answers."""
+        self.away.setVisible(away)
+
+    def show_clashes(self, count: int) -> None:
+        """How many fields a person has to choose a value for."""
+        self.clashes.setText(say(phrase("Choose: {values}", values=many(count, "field"))))
+        self.clashes.setVisible(count > 0)
 
     def show_shop(self, title: str) -> None:
         """A page of the shop instead of a machine."""

@@ -7,6 +7,7 @@ from datetime import date
 from brachium.core.base.text import phrase
 from brachium.core.record.card import JobCard, Waits
 from brachium.ui.session import Session
+from brachium.ui.shell.benches import bench_words
 from brachium.ui.shell.rail import RailEntry
 from brachium.ui.shell.shop_pages import SHOP_PAGES
 
@@ -43,6 +44,9 @@ def shop_entries(session: Session) -> tuple[RailEntry, ...]:
 
 def _note(session: Session, card: JobCard, waits: Waits) -> str:
     active = session.measure.active
+    others = session.shared.at(card.id) if session.shared is not None else ()
+    if others:
+        return bench_words(others[0].name, others[0].doing)
     if waits is Waits.AGAIN:
         return phrase("due {look_again}", look_again=card.look_again)
     return (

@@ -37,6 +37,7 @@ from brachium.ui.pages.base.skeleton_page import REASONS, SkeletonPage
 from brachium.ui.recent_files import recent_files
 from brachium.ui.session import Session
 from brachium.ui.shell.because_panel import BecausePanel
+from brachium.ui.shell.benches import BenchDisplay
 from brachium.ui.shell.entry_pages import EntryPages
 from brachium.ui.shell.file_actions import FileActions
 from brachium.ui.shell.header import Header
@@ -44,6 +45,7 @@ from brachium.ui.shell.next_bar import NextBar
 from brachium.ui.shell.rail import Rail
 from brachium.ui.shell.rail_entries import rail_entries, shop_entries
 from brachium.ui.shell.record_actions import RecordActions
+from brachium.ui.shell.rights_line import RightsLine
 from brachium.ui.shell.run_display import RunDisplay
 from brachium.ui.shell.shop_pages import BY_ID, ShopPages
 from brachium.ui.shell.stage_pages import StagePages
@@ -78,6 +80,7 @@ class MainWindow(QMainWindow):
         self._build()
         self.desktop = this_desktop()
         self.runs = RunDisplay(session, self.next, self.desktop)
+        self.benches = BenchDisplay(session, self.header, self.next)
         register_commands(self)
         self._bind_shortcuts()
         self._connect()
@@ -118,7 +121,9 @@ class MainWindow(QMainWindow):
         page_row.setSpacing(0)
         page_row.addWidget(self.stack, 1)
         page_row.addWidget(self.because)
+        self.rights = RightsLine(self.session)
         middle.addWidget(self.track)
+        middle.addWidget(self.rights)
         middle.addLayout(page_row, 1)
         centre = QHBoxLayout()
         centre.setSpacing(0)
@@ -169,6 +174,8 @@ class MainWindow(QMainWindow):
         s.shelf.on_changed.append(self.show_rail)
         self.track.stage_chosen.connect(s.select_stage)
         self.header.find_asked.connect(lambda: self.registry.run("find"))
+        self.header.clashes_asked.connect(lambda: self.run_command("clashes"))
+        s.benches_changed.connect(self._rail_soon.start)
         self.header.menu_asked.connect(lambda: self.registry.run("menu"))
         self.next.triggered.connect(lambda _: self.run_command("next"))
         s.because_chosen.connect(self.because.show_because)
@@ -223,11 +230,13 @@ class MainWindow(QMainWindow):
         if explain or changed:
             self.session.explain(page.default_because())
         self.track.set_state(stage, view.standing.latches if view is not None else {})
+        self.rights.show_stage(stage, page)
 
     def show_shop(self, page_id: str) -> None:
         """Show a page of the shop in place of the stage."""
         self.track.hide()
         self.shop_pages.show(page_id)
+        self.rights.show_shop(page_id, self.shop_pages.page(page_id))
         self.header.show_shop(lower_first(BY_ID[page_id].title))
         job = self.session.job()
         self.next.set_whose(job.name if job is not None else "")
@@ -370,9 +379,9 @@ class MainWindow(QMainWindow):
             words = ExpectedProblem("a run is being measured", "", "Change the language when it is done.")
             self.next.show_problem(words)
             return
-        self.settings.setValue("language", code)
         self.reopens = self.close()
         if self.reopens:
+            self.settings.setValue("language", code)
             self._remember_place()  # the window that opens next stands where this one stood
 
     def set_look(self, look: str) -> None:
@@ -430,7 +439,7 @@ class MainWindow(QMainWindow):
 
     def closeEvent(self, event: QCloseEvent) -> None:
         unsaved = self.session.workspace.writes.unsaved
-        if unsaved and not self._asked_to_close:
+        if unsaved and not self._asked_to_close and not self.session.workspace.outbox.journals:
             self._asked_to_close = True
             self.session.workspace.writes.flush()
             self.next.show_problem(

@@ -9,8 +9,9 @@ from typing import TYPE_CHECKING
 from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QApplication
 
+from brachium.app.shop.bench_rights import bench_problem, bench_work_problem
 from brachium.app.shop.workspace import now_text
-from brachium.core.base.text import phrase
+from brachium.core.base.text import phrase, upper_first
 from brachium.core.record.job import CONNECTED, KEPT, STAGES, WAITS_OWNER, WAITS_PARTS, DataState, Stage
 from brachium.ui.commands import Command
 from brachium.ui.shell.menus import show_finder, show_keys, show_menu
@@ -22,10 +23,26 @@ if TYPE_CHECKING:
     from brachium.ui.pages.work.work_page import WorkPage
 
 
+BENCH_WORK = ("measure.start", "measure.start_after", "work.tick", "work.bench", "cause.start")
+TAKING_IN = ("machine.new", "machine.this", "practice.new", "job.duplicate", "job.batch", "job.import", "log.import",
+             "data.backed_up", "job.archive")  # fmt: skip
+
+
 def register_commands(w: Shell) -> None:
     """Fill the window's registry."""
     for command in (*_general(w), *_stages(w), *_job(w), *_view(w)):
-        w.registry.add(command)
+        w.registry.add(_of_role(w, command) if command.id in BENCH_WORK or command.id in TAKING_IN else command)
+
+
+def _of_role(w: Shell, command: Command) -> Command:
+    """A command that not every role may run: grey with its reason, before anything else is asked."""
+
+    def enabled() -> str:
+        role = w.session.workspace.database.role
+        shut = bench_work_problem(role) if command.id in BENCH_WORK else bench_problem(role, False)
+        return phrase("{reason}.", reason=upper_first(shut)) if shut else command.enabled()
+
+    return replace(command, enabled=enabled)
 
 
 def _general(w: Shell) -> tuple[Command, ...]:
@@ -55,6 +72,9 @@ def _general(w: Shell) -> tuple[Command, ...]:
         Command("read.stop", "Stop reading files", "Job", w.session.stop_reading, "", "square",
                 lambda: "" if w.session.reading else "Nothing is being read."),
         Command("log.import", "Import sensor logs…", "Job", w.files.ask_logs, "Ctrl+O", "import"),
+        Command("clashes", "Choose between two values…", "Job", lambda: _clashes(w), "", "",
+                lambda: "" if w.session.workspace.clashes.open else "No field was changed at two benches."),
+        Command("log", "Who changed this record…", "Job", lambda: _log(w), "", "", some),
         Command("find", "Find a machine, stage or command", "Window", lambda: _ignore(show_finder(w)), "Ctrl+J"),
         Command("menu", "Menu", "Window", lambda: show_menu(w), "F10", in_menu=False),
         Command("keys", "Keys", "Window", lambda: _ignore(show_keys(w)), "F1", "keyboard"),
@@ -94,6 +114,18 @@ def _job(w: Shell) -> tuple[Command, ...]:
         Command("report.save", "Save the hand-over report…", "Job", lambda: _report(w), "Ctrl+S", "file-text",
                 lambda: _shut(w, Stage.HAND_OVER)),
     )  # fmt: skip
+
+
+def _clashes(w: Shell) -> None:
+    from brachium.ui.shell.clash_sheet import ClashSheet
+
+    ClashSheet(w.window(), w.session).show()
+
+
+def _log(w: Shell) -> None:
+    from brachium.ui.shell.log_sheet import LogSheet
+
+    LogSheet(w.window(), w.session).show()
 
 
 def _shut(w: Shell, stage: Stage) -> str:

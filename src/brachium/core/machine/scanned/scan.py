@@ -152,6 +152,8 @@ class Absent:
 class Scan:
     """One reading of a machine."""
 
+    MERGES_WHOLE = True  # half of one reading and half of another are none
+
     fields: tuple[ScannedField, ...] = ()
     places: tuple[ScannedPlace, ...] = ()
     drives: tuple[ScannedDrive, ...] = ()

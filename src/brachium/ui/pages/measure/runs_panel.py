@@ -31,7 +31,7 @@ from brachium.core.measure.run import Run
 from brachium.core.measure.typed_runs import is_typed
 from brachium.core.record.job import Job
 from brachium.formats.ids import file_stem
-from brachium.store.repository import StoredRun
+from brachium.store.edits import StoredRun
 from brachium.ui.pages.measure.comparison_sheet import ComparisonSheet
 from brachium.ui.pages.measure.trace_sheet import TraceSheet
 from brachium.ui.session import Session

@@ -6,8 +6,12 @@ from pathlib import Path
 
 from PySide6.QtWidgets import QFileDialog, QHBoxLayout, QLineEdit, QVBoxLayout
 
+from brachium.app.shop.bench_name import LONGEST, bench_name, clean_name, keep_bench_name
+from brachium.app.shop.bench_rights import ROLE_WORDS, owner_problem
+from brachium.core.base.own_words import OwnWords
+from brachium.core.base.problems import Problem
 from brachium.core.base.spoken import say
-from brachium.core.base.text import many, phrase
+from brachium.core.base.text import joined, many, phrase, upper_first
 from brachium.core.base.why import Because, Fact, Origin
 from brachium.formats.limits import read_text
 from brachium.formats.reference_table import parse_table
@@ -21,6 +25,7 @@ from brachium.ui.theme import theme
 from brachium.ui.widgets.fields import Switch
 from brachium.ui.widgets.labels import button, label, row_of
 from brachium.ui.widgets.setting_group import SettingGroup
+from brachium.ui.widgets.tool_tips import tip_text
 
 LOOKS = (("system", "As the system"), ("light", "Light"), ("dark", "Dark"), ("contrast", "High contrast"))
 
@@ -38,12 +43,13 @@ class SettingsPage(Page):
         self._heading_row.addWidget(self.search)
         self.rules = ShopRulesPanel(self.session)
         self.groups = (
-            self._look(), self._language(), self._watched_folder(), self._kept(), self._reference(), self.rules.rules,
-            self.rules.money, self.rules.reports, self.rules.tables,
+            self._look(), self._language(), self._bench(), self._watched_folder(), self._kept(), self._reference(),
+            self.rules.rules, self.rules.money, self.rules.reports, self.rules.tables,
         )  # fmt: skip
+        self._of_the_shop = (self.groups[3], *self.groups[5:])
         columns = QHBoxLayout()
         columns.setSpacing(32)
-        for some in (self.groups[:5], self.groups[5:]):
+        for some in (self.groups[:6], self.groups[6:]):
             column = QVBoxLayout()
             column.setSpacing(0)
             for group in some:
@@ -78,6 +84,30 @@ class SettingsPage(Page):
         self.language = Switch(choices, self.session.language_asked.emit, "Language")
         group.body.addWidget(self.language)
         return group
+
+    def _bench(self) -> SettingGroup:
+        group = SettingGroup("This bench", "name benches several role")
+        self.bench = QLineEdit()
+        self.bench.setAccessibleName(say("What this bench is called"))
+        self.bench.setMaxLength(LONGEST)
+        self.bench.setFixedWidth(220)
+        self.bench.setToolTip(tip_text("Stands beside every edit made here; from the next start on"))
+        self.bench.editingFinished.connect(self._name_bench)
+        self._role = label("", "soft", True)
+        group.body.addWidget(self.bench)
+        group.body.addWidget(self._role)
+        return group
+
+    def _name_bench(self) -> None:
+        name = clean_name(self.bench.text())
+        if name == bench_name():
+            return
+        try:
+            keep_bench_name(name)
+        except Problem as problem:
+            self.session.report(problem)
+            return
+        self.session.say(phrase("From the next start on this bench is called {bench}.", bench=OwnWords(bench_name())))
 
     def _watched_folder(self) -> SettingGroup:
         group = SettingGroup("Watched folder", "stick probe runs")
@@ -125,20 +155,44 @@ class SettingsPage(Page):
         known = phrase("{lines} kept; machines of the shop count too.", lines=many(lines, "line"))
         none = "Four machines with one processor make a reference."
         self._table.setText(say(known if table else none))
+        self._show_bench()
         path = self.session.workspace.database.path
-        self._file.setText(say(str(path)))
+        self._file.setText(self.session.workspace.database.shown)
         kept = list(copies(path))
+        self.backup.setVisible(not self.session.workspace.shared)
         self._backups.setText(
             say(
-                phrase("{backups} beside it, the last is {name}.", backups=many(len(kept), "backup"), name=kept[0].name)
+                "On a server, which makes its own backups; `brachium shop copy` makes a file of it."
+                if self.session.workspace.shared
+                else phrase(
+                    "{backups} beside it, the last is {name}.", backups=many(len(kept), "backup"), name=kept[0].name
+                )
                 if kept
                 else "No backup yet; one is made every day."
             )
         )
 
+    def _show_bench(self) -> None:
+        workspace = self.session.workspace
+        self.bench.setText(bench_name())
+        words = phrase("In this shop now: {bench}, {role}.", bench=OwnWords(workspace.bench_name),
+                       role=ROLE_WORDS[workspace.database.role])  # fmt: skip
+        closed = owner_problem(workspace.database.role)
+        why = phrase("{reason}.", reason=upper_first(closed)) if closed else ""
+        self._role.setText(say(joined(" ", (s for s in (words, why) if s))))
+        for group in self._of_the_shop:
+            group.setEnabled(not closed)
+            group.setToolTip(tip_text(closed))
+
     def default_because(self) -> Because:
         path = self.session.workspace.database.path
         size = sum(p.stat().st_size for p in (path, path.with_name(f"{path.name}-wal")) if p.exists())
+        if self.session.workspace.shared:
+            return Because(
+                "A server holds the shop", "storage",
+                "Every edit is sent at once and seen at the other benches. While the server is away edits wait here.",
+                (Fact("shop", self.session.workspace.database.shown, Origin.COMPUTED),),
+            )  # fmt: skip
         return Because(
             "One file holds the shop", "storage",
             "Every edit is written at once. A backup is a whole copy that opens like the file.",
