@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import secrets
 from collections.abc import Callable
 from dataclasses import replace
 
@@ -28,6 +29,11 @@ class Shelf:
         self._undone: list[tuple[str, Parts, Parts]] = []
         self.on_changed: list[Callable[[], None]] = []
         workspace.on_settings.append(self._elsewhere)
+
+    @property
+    def mark(self) -> str:
+        """What the ids of new parts end in, so that two benches never give the same one."""
+        return f"-{secrets.token_hex(2)}" if self._workspace.shared else ""
 
     def _elsewhere(self, key: str) -> None:
         """Another bench changed the shelf: what was done here before cannot be taken back over it."""
@@ -87,7 +93,7 @@ class Shelf:
     def pull(self, job_id: str, place_id: str) -> str:
         """Move what sits in a place of a machine to the shelf; returns where from, empty where nothing sits there."""
         job = self._workspace.job(job_id)
-        moved = pull_part(job, place_id, self.parts)
+        moved = pull_part(job, place_id, self.parts, self.mark)
         if moved is None:
             return ""
         record, parts = moved
@@ -114,6 +120,7 @@ class Shelf:
                 parts,
                 here[place],
                 phrase("{job}, {place_label}", job=job.name, place_label=lower_first(job.machine.place_label(place))),
+                self.mark,
             )
         if fresh:
             self.edit(OLD, parts)

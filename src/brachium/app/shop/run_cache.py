@@ -6,7 +6,7 @@ import threading
 from collections.abc import Collection
 from dataclasses import replace
 
-from brachium.core.base.problems import ExpectedProblem
+from brachium.core.base.problems import EnvironmentProblem, ExpectedProblem
 from brachium.core.measure.history import History
 from brachium.core.measure.run import Run
 from brachium.store.edits import StoredRun
@@ -22,7 +22,10 @@ class RunCache:
     def __init__(self, repository: Repository) -> None:
         self._repository = repository
         self._runs: dict[str, list[StoredRun]] = {}
+        self._stale: set[str] = set()  # jobs whose runs changed in the shop since they were read
+        self._on_their_way: dict[str, list[StoredRun]] = {}
         self._teaching: dict[str, StoredRun] | None = None
+        self._teaching_stale = False
         self._unread: dict[str, int] = {}  # runs of a job that cannot be read
         self._problems: list[ExpectedProblem] = []
         self._lock = threading.RLock()
@@ -54,24 +57,34 @@ class RunCache:
     def add(self, stored: StoredRun) -> None:
         """Keep a run behind those that arrived before it, whatever its date says."""
         with self._lock:
-            self._loaded(stored.job_id).append(stored)
+            if stored.job_id in self._runs:
+                self._runs[stored.job_id].append(stored)
+            self._on_their_way.setdefault(stored.job_id, []).append(stored)
             if self._teaching is not None:
                 self._teaching[stored.run.id] = stored
+
+    def kept(self, stored: StoredRun) -> None:
+        """A run that was added lies in the shop."""
+        with self._lock:
+            mine = self._on_their_way.get(stored.job_id, [])
+            mine[:] = [s for s in mine if s is not stored]
 
     def drop(self, stored: StoredRun) -> None:
         """Take a run out again that the shop file refused."""
         with self._lock:
-            runs = self._loaded(stored.job_id)
-            runs[:] = [s for s in runs if s is not stored]
+            for runs in (self._runs.get(stored.job_id, []), self._on_their_way.get(stored.job_id, [])):
+                runs[:] = [s for s in runs if s is not stored]
             if self._teaching is not None:
                 self._teaching.pop(stored.run.id, None)
 
     def forget(self, job_id: str) -> None:
-        """Runs of a job changed in the shop: they are read when they are next asked for; empty = of every job."""
+        """Runs of a job changed in the shop: they are read when they are next asked for; empty = of every job.
+
+        Where the shop does not answer then, those that are at hand stand.
+        """
         with self._lock:
-            for one in (job_id,) if job_id else tuple(self._runs):
-                self._runs.pop(one, None)
-            self._teaching = None
+            self._stale |= {job_id} if job_id else set(self._runs)
+            self._teaching_stale = True
 
     def void(self, job_id: str, run_id: str, reason: str) -> StoredRun:
         """The run, voided. Raises StopIteration where the job has no such run."""
@@ -106,8 +119,13 @@ class RunCache:
 
     def _taught(self) -> dict[str, StoredRun]:
         with self._lock:
-            if self._teaching is None:
-                self._teaching = {s.run.id: s for s in self._repository.headings(TEACHING_RUNS)}
+            if self._teaching is None or self._teaching_stale:
+                try:
+                    self._teaching = {s.run.id: s for s in self._repository.headings(TEACHING_RUNS)}
+                    self._teaching_stale = False
+                except EnvironmentProblem:
+                    if self._teaching is None:
+                        raise
             return dict(self._teaching)
 
     def twin(self, run: Run) -> str:
@@ -121,8 +139,19 @@ class RunCache:
 
     def _loaded(self, job_id: str) -> list[StoredRun]:
         with self._lock:
-            if job_id not in self._runs:
-                found, bad = self._repository.runs(job_id)
-                self._runs[job_id], self._unread[job_id] = list(found), len(bad)
-                self._problems += bad
+            if job_id not in self._runs or job_id in self._stale:
+                self._load(job_id)
             return self._runs[job_id]
+
+    def _load(self, job_id: str) -> None:
+        try:
+            found, bad = self._repository.runs(job_id)
+        except EnvironmentProblem:
+            if job_id not in self._runs:
+                raise
+            return
+        there = {s.run.id for s in found}
+        mine = [s for s in self._on_their_way.get(job_id, []) if s.run.id not in there]
+        self._runs[job_id], self._unread[job_id] = [*found, *mine], len(bad)
+        self._problems += bad
+        self._stale.discard(job_id)

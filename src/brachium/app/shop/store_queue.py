@@ -50,6 +50,12 @@ class StoreQueue:
             return len(self._waiting) if self._stuck is not None else 0
 
     @property
+    def waiting(self) -> int:
+        """How many writes are not stored yet."""
+        with self._lock:
+            return len(self._waiting)
+
+    @property
     def why(self) -> str:
         """What the disk said; empty while all is well."""
         return self._stuck.text if self._stuck is not None else ""

@@ -435,7 +435,12 @@ class Workspace(ShopReading):
         self._runs.add(stored)
         refused = lambda error: self._refused((stored,), error)  # noqa: E731
         edit = RunEdit(stored)
-        ticket = self._send(edit, lambda: self.repository.add_run(edit), kept, refused)
+
+        def done() -> None:
+            self._runs.kept(stored)
+            kept()
+
+        ticket = self._send(edit, lambda: self.repository.add_run(edit), done, refused)
         self._changed(job_id)
         return ticket
 
@@ -451,6 +456,8 @@ class Workspace(ShopReading):
         def kept() -> None:
             for photo_id in photos:
                 self._fresh_photos.pop(photo_id, None)
+            for stored in runs:
+                self._runs.kept(stored)
 
         def refused(error: Exception) -> None:
             kept()

@@ -33,28 +33,30 @@ class ShelfPart:
     note: str = ""
 
 
-def put_on(shelf: Sequence[ShelfPart], part: Part, origin: str) -> tuple[ShelfPart, ...]:
-    """The shelf with one more part, untested."""
-    return (*shelf, ShelfPart(free_part_id(shelf), part, origin))
+def put_on(shelf: Sequence[ShelfPart], part: Part, origin: str, mark: str = "") -> tuple[ShelfPart, ...]:
+    """The shelf with one more part, untested; `mark` as in `free_part_id`."""
+    return (*shelf, ShelfPart(free_part_id(shelf, mark), part, origin))
 
 
-def free_part_id(shelf: Sequence[ShelfPart]) -> str:
-    """An id that no part of the shelf has."""
+def free_part_id(shelf: Sequence[ShelfPart], mark: str = "") -> str:
+    """An id that no part of the shelf has; `mark` tells it from one that another bench gives at the same moment."""
     taken = {p.id for p in shelf}
     number = 1
-    while f"part-{number}" in taken:
+    while f"part-{number}{mark}" in taken:
         number += 1
-    return f"part-{number}"
+    return f"part-{number}{mark}"
 
 
-def pull_part(job: Job, place_id: str, shelf: Sequence[ShelfPart]) -> tuple[Job, tuple[ShelfPart, ...]] | None:
+def pull_part(
+    job: Job, place_id: str, shelf: Sequence[ShelfPart], mark: str = ""
+) -> tuple[Job, tuple[ShelfPart, ...]] | None:
     """A part taken out of a machine and put on the shelf: (record, shelf); None where the place is empty."""
     part = job.machine.configuration().parts.get(place_id)
     if part is None:
         return None
     label = lower_first(job.machine.place_label(place_id))
     return replace(job, machine=job.machine.with_part(place_id, None)), put_on(
-        shelf, part, phrase("{job}, {label}", job=job.name, label=label)
+        shelf, part, phrase("{job}, {label}", job=job.name, label=label), mark
     )
 
 

@@ -111,7 +111,8 @@ class ShelfPage(Page):
     def _add(self, key: str) -> None:
         item = self._items.get(key)
         if item is not None and item.part is not None:
-            self.shelf.edit("part put on the shelf", put_on(self.shelf.parts, item.part, "bought or donated"))
+            parts = put_on(self.shelf.parts, item.part, "bought or donated", self.shelf.mark)
+            self.shelf.edit("part put on the shelf", parts)
 
     def _by_hand(self) -> None:
         self._sheet("Put a part on the shelf", self._made, None)
@@ -119,7 +120,7 @@ class ShelfPage(Page):
     def _made(self, made: MadePart) -> None:
         parts = self.shelf.parts
         for _ in range(made.count):
-            parts = put_on(parts, made.part, "typed by hand")
+            parts = put_on(parts, made.part, "typed by hand", self.shelf.mark)
             parts = with_changed_part(parts, parts[-1].id, price=made.price)
         self.shelf.edit("part put on the shelf", parts)
 
