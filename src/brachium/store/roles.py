@@ -54,5 +54,6 @@ def grant_roles(c: Connection) -> None:
 
     Its user must own the tables and may make roles.
     """
-    with c.connection.cursor() as cursor:  # several statements, of whose % the library is to know nothing
-        cursor.execute(files("brachium.store").joinpath("roles.sql").read_text(encoding="utf-8"))
+    cursor = c.connection.cursor()  # several statements, of whose % the library is to know nothing
+    cursor.execute(files("brachium.store").joinpath("roles.sql").read_text(encoding="utf-8"))
+    cursor.close()

@@ -30,13 +30,16 @@ class ClashSheet(QDialog):
         layout.addWidget(label("Changed at two benches", "title"))
         layout.addWidget(paragraph("The other bench's value stands in the shop until you choose.", "soft"))
         self._rows = QVBoxLayout()
-        self._rows.setSpacing(14)
+        self._rows.setContentsMargins(0, 8, 12, 0)
+        self._rows.setSpacing(18)
         inner = QWidget()
         inner.setLayout(self._rows)
         area = QScrollArea()
         area.setFrameShape(QScrollArea.Shape.NoFrame)
         area.setWidgetResizable(True)
         area.setWidget(inner)
+        for plain in (inner, area.viewport()):
+            plain.setAutoFillBackground(False)
         layout.addWidget(area, 1)
         row = QHBoxLayout()
         row.addStretch(1)
@@ -65,7 +68,7 @@ class ClashSheet(QDialog):
             line.addLayout(texts, 1)
             title = "Take this one" if mine else "Leave it so"
             choose = partial(self._choose, whole, clash, mine)
-            line.addWidget(button(title, choose, "primary" if mine else ""))
+            line.addWidget(button(title, choose))
             column.addLayout(line)
         return whole
 

@@ -59,6 +59,8 @@ class Header(QWidget):
         layout.addWidget(self._menu)
         self.retheme()
 
+    _of_shop = False
+
     def retheme(self) -> None:
         self._find.setIcon(icon("search", "soft", 15))
         self._menu.setIcon(icon("menu", "soft", 15))
@@ -68,6 +70,8 @@ class Header(QWidget):
         return self._menu
 
     def show_job(self, job: Job | None) -> None:
+        self._of_shop = False
+        self.benches.setVisible(bool(self.benches.text()))
         name = job.name if job else ""
         metrics = self._name.fontMetrics()
         self._name.setText(say(metrics.elidedText(say(name), Qt.TextElideMode.ElideRight, LONGEST_NAME)))
@@ -84,9 +88,9 @@ class Header(QWidget):
         self.unsaved.setVisible(count > 0)
 
     def show_benches(self, words: tuple[str, ...]) -> None:
-        """Who else has the machine in hand."""
+        """Who else has the machine in hand; a page of the shop is nobody's."""
         self.benches.setText(say(joined(", ", words)))
-        self.benches.setVisible(bool(words))
+        self.benches.setVisible(bool(words) and not self._of_shop)
 
     def show_away(self, away: bool) -> None:
         """Whether the shop's server answers."""
@@ -99,6 +103,8 @@ class Header(QWidget):
 
     def show_shop(self, title: str) -> None:
         """A page of the shop instead of a machine."""
+        self._of_shop = True
+        self.benches.hide()
         self._name.setText(say("The shop"))
         self._goal.setText(say(title))
 

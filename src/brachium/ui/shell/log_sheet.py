@@ -8,7 +8,7 @@ from datetime import datetime
 
 from PySide6.QtCore import Qt
 from PySide6.QtGui import QGuiApplication
-from PySide6.QtWidgets import QDialog, QHBoxLayout, QTableWidget, QTableWidgetItem, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QDialog, QHBoxLayout, QHeaderView, QTableWidget, QTableWidgetItem, QVBoxLayout, QWidget
 
 from brachium.core.base.problems import Problem
 from brachium.core.base.spoken import say
@@ -42,7 +42,7 @@ class LogSheet(QDialog):
         self.table.setEditTriggers(QTableWidget.EditTrigger.NoEditTriggers)
         self.table.setSelectionBehavior(QTableWidget.SelectionBehavior.SelectRows)
         self.table.verticalHeader().hide()
-        self.table.horizontalHeader().setStretchLastSection(True)
+        self.table.setShowGrid(False)
         self.table.horizontalHeader().setDefaultAlignment(Qt.AlignmentFlag.AlignLeft)
         layout.addWidget(self.table, 1)
         row = QHBoxLayout()
@@ -62,6 +62,7 @@ class LogSheet(QDialog):
             for column, text in enumerate((when_words(edit.at), edit.who, upper_first(edit.label))):
                 self.table.setItem(number, column, QTableWidgetItem(say(text)))
         self.table.resizeColumnsToContents()
+        self.table.horizontalHeader().setSectionResizeMode(len(HEADINGS) - 1, QHeaderView.ResizeMode.Stretch)
 
     def _failed(self, error: Exception) -> None:
         if not isinstance(error, Problem):

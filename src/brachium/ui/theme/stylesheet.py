@@ -101,6 +101,7 @@ QListView {{ background: {c.sheet}; border: 0; outline: 0; }}
 QListWidget::item {{ min-height: 28px; padding: 0 6px; border-radius: {SPACE.radius}px; }}
 QListWidget::item:selected {{ background: {c.cool_wash}; color: {c.ink}; }}
 QDialog {{ background: {c.sheet}; border: 1px solid {c.hair}; }}
+QDialog QScrollArea {{ background: transparent; }}
 QDialog#bench {{ background: {c.film}; border: 0; }}
 QTextBrowser {{ background: {c.sheet}; border: 1px solid {c.hair}; padding: 12px; }}
 QCheckBox {{ min-height: {SPACE.target}px; spacing: 8px; }}

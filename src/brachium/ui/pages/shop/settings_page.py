@@ -141,7 +141,10 @@ class SettingsPage(Page):
 
     def show_shop(self) -> None:
         """Show everything as it is now."""
-        self.set_heading("Settings", "Nothing leaves this computer.")
+        shared = self.session.workspace.shared
+        self.set_heading(
+            "Settings", "What is edited goes to the shop's server." if shared else "Nothing leaves this computer."
+        )
         self.look.show_value(theme.look())
         self.language.show_value(window_language.chosen())
         self.rules.show_shop()
