@@ -17,7 +17,7 @@ Found = tuple[int, str, str | tuple[str, str], list[str]]
 SENTENCE = re.compile(r"[A-Za-z0-9,;.:)”]  ?[A-Za-z0-9(“\[{]|^[A-Z][a-z]+[?:…]?$|^[A-Z][a-z]+(?:-[a-z]+)+$")
 SMALL = re.compile(r"^[a-z][a-zé]+(?:-[a-z]+)?$")
 NO_PHRASE = re.compile(
-    r"\\|^\.\w+$|^nan$|\(\?|\.\*|\[\^|\[a-z|^[\w/]+/\w+$|^\w+=|%[YmdH]|^SELECT|^PRAGMA|::|^#[0-9a-f]{3}|{\w*;"
+    r"\\|^\.\w+$|^nan$|\(\?|\.\*|\[\^|\[a-z|^[\w/]+/\w+$|^\w+=|%[YmdH]|^SELECT|^PRAGMA|^(?:select|insert|delete|set|listen) .*[_('=*]|^set transaction |^READ |::|^#[0-9a-f]{3}|{\w*;"
 )
 PLACES = re.compile(r"\{[^{}]*(?:\{\w*\})?[^{}]*\}")
 NEVER_SAID = ("__all__", "_WORDS")  # names, and stems of words that are looked for
