@@ -14,6 +14,7 @@ if os.environ.get("QT_QPA_PLATFORM", "offscreen") == "offscreen":
 os.environ.setdefault("OPENBLAS_NUM_THREADS", "1")
 
 import hypothesis
+import pydantic.fields  # noqa: F401 - before Qt: its import hook trips over this one when the command line loads it later
 import pytest
 
 from brachium.app.shop.open_shop import open_shop

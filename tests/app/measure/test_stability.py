@@ -8,7 +8,7 @@ from pathlib import Path
 from brachium.app.bench.run_roles import AFTER, BEFORE, STABILITY
 from brachium.app.demo.demo_shop import add_newsroom
 from brachium.app.measure.service import MeasureService
-from brachium.app.shop.lanes import Lanes
+from brachium.app.shared.lanes import Lanes
 from brachium.app.shop.workspace import Workspace
 from brachium.core.measure.run import RunCheck
 from brachium.core.record.job import DataState

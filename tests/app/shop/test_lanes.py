@@ -6,7 +6,7 @@ import threading
 
 import pytest
 
-from brachium.app.shop.lanes import Lanes
+from brachium.app.shared.lanes import Lanes
 
 
 def test_work_in_one_lane_runs_in_order_and_lanes_run_beside_each_other() -> None:

@@ -9,9 +9,9 @@ from pathlib import Path
 import pytest
 
 from brachium.app.demo.demo_shop import add_newsroom, fill_demo_shop
+from brachium.app.shared.lanes import Lanes
 from brachium.app.shop import store_queue
 from brachium.app.shop.kept import settings_of
-from brachium.app.shop.lanes import Lanes
 from brachium.app.shop.open_shop import open_shop
 from brachium.app.shop.store_queue import StoreQueue
 from brachium.app.shop.workspace import Workspace

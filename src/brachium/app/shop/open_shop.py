@@ -6,8 +6,8 @@ from collections.abc import Callable
 from pathlib import Path
 from typing import TYPE_CHECKING
 
+from brachium.app.shared.lanes import Lanes, Post, at_once
 from brachium.app.shop.consumables import draw_down
-from brachium.app.shop.lanes import Lanes, Post, at_once
 from brachium.app.shop.recover_runs import recover_runs
 from brachium.app.shop.shop_record import forget_job, learn_from
 from brachium.app.shop.workspace import Workspace

@@ -10,7 +10,7 @@ from collections import deque
 from collections.abc import Callable
 from dataclasses import dataclass
 
-from brachium.app.shop.lanes import Lanes
+from brachium.app.shared.lanes import Lanes
 from brachium.core.base.problems import EnvironmentProblem
 
 RETRY_S = 5.0

@@ -12,14 +12,14 @@ from typing import TYPE_CHECKING, TypeVar
 
 from brachium.app.bench.run_roles import AFTER as AFTER
 from brachium.app.bench.run_roles import BEFORE as BEFORE
-from brachium.app.shop.bench_name import bench_name
-from brachium.app.shop.bench_rights import bench_problem
+from brachium.app.shared.bench_name import bench_name
+from brachium.app.shared.bench_rights import bench_problem
+from brachium.app.shared.lanes import Lanes
+from brachium.app.shared.merged_records import MergedRecords
+from brachium.app.shared.open_clashes import OpenClash, OpenClashes, chosen_setting
+from brachium.app.shared.outbox import Outbox
 from brachium.app.shop.edit_history import Edit, EditHistory
 from brachium.app.shop.kept import keep_rates
-from brachium.app.shop.lanes import Lanes
-from brachium.app.shop.merged_records import MergedRecords
-from brachium.app.shop.open_clashes import OpenClash, OpenClashes, chosen_setting
-from brachium.app.shop.outbox import Outbox
 from brachium.app.shop.reading import ShopReading
 from brachium.app.shop.run_cache import RunCache
 from brachium.app.shop.store_queue import StoreQueue, Ticket

@@ -154,23 +154,34 @@ def _merge_lists(
     if key:
         was, here, there = ({getattr(v, key): v for v in values} for values in (base, mine, theirs))
         return tuple(_merge_by_key(was, here, there, path, clashes, mine_wins).values())
-    if all(_is_set(values) for values in (base, mine, theirs)) and _ordered_alike(base, mine):
-        gone = [v for v in base if v not in mine]
-        fresh = [v for v in mine if v not in base and v not in theirs]
-        return (*(v for v in theirs if v not in gone), *fresh)
+    if all(map(_is_set, (base, mine, theirs))) and _ordered_alike(base, mine):
+        return _merge_sets(base, mine, theirs)
     clashes.append(Clash(path, base, mine, theirs))
     return mine if mine_wins else theirs
+
+
+def _merge_sets(base: tuple[Any, ...], mine: tuple[Any, ...], theirs: tuple[Any, ...]) -> tuple[Any, ...]:
+    gone = [v for v in base if v not in mine]
+    fresh = [v for v in mine if v not in base and v not in theirs]
+    return (*(v for v in theirs if v not in gone), *fresh)
 
 
 def _key_of(*lists: tuple[Any, ...]) -> str:
     """By what the entries of all three are known again; empty where nothing tells them apart."""
     every = [v for values in lists for v in values]
-    if every and all(isinstance(v, tuple) and len(v) == 2 and isinstance(v[0], str) for v in every):
+    if every and all(map(_is_pair, every)):
         return PAIR if all(_once(v[0] for v in values) for values in lists) else ""
-    if not all(is_dataclass(v) for v in every):
+    if not all(map(is_dataclass, every)):
         return ""
-    names = (k for k in KEYS if all(hasattr(v, k) for v in every))
-    return next((n for n in names if all(_once(getattr(v, n) for v in values) for values in lists)), "")
+    return next((k for k in KEYS if all(_told_apart(values, k) for values in lists)), "")
+
+
+def _is_pair(value: object) -> bool:
+    return isinstance(value, tuple) and len(value) == 2 and isinstance(value[0], str)
+
+
+def _told_apart(values: tuple[Any, ...], key: str) -> bool:
+    return all(hasattr(v, key) for v in values) and _once(getattr(v, key) for v in values)
 
 
 def _once(names: Iterable[Hashable]) -> bool:

@@ -6,8 +6,8 @@ from functools import partial
 
 from PySide6.QtWidgets import QDialog, QHBoxLayout, QScrollArea, QVBoxLayout, QWidget
 
-from brachium.app.shop.field_words import field_words, value_words
-from brachium.app.shop.open_clashes import OpenClash
+from brachium.app.shared.field_words import field_words, value_words
+from brachium.app.shared.open_clashes import OpenClash
 from brachium.core.base.problems import Problem
 from brachium.core.base.spoken import say
 from brachium.core.base.text import phrase

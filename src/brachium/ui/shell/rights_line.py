@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from PySide6.QtWidgets import QHBoxLayout, QScrollArea, QWidget
 
-from brachium.app.shop.bench_rights import bench_work_problem, owner_problem
+from brachium.app.shared.bench_rights import bench_work_problem, owner_problem
 from brachium.core.base.spoken import say
 from brachium.core.base.text import phrase, upper_first
 from brachium.core.figures.base.theme import SPACE

@@ -9,7 +9,7 @@ from typing import TYPE_CHECKING
 from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QApplication
 
-from brachium.app.shop.bench_rights import bench_problem, bench_work_problem
+from brachium.app.shared.bench_rights import bench_problem, bench_work_problem
 from brachium.app.shop.workspace import now_text
 from brachium.core.base.text import phrase, upper_first
 from brachium.core.record.job import CONNECTED, KEPT, STAGES, WAITS_OWNER, WAITS_PARTS, DataState, Stage

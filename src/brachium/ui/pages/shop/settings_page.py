@@ -6,8 +6,8 @@ from pathlib import Path
 
 from PySide6.QtWidgets import QFileDialog, QHBoxLayout, QLineEdit, QVBoxLayout
 
-from brachium.app.shop.bench_name import LONGEST, bench_name, clean_name, keep_bench_name
-from brachium.app.shop.bench_rights import ROLE_WORDS, owner_problem
+from brachium.app.shared.bench_name import LONGEST, bench_name, clean_name, keep_bench_name
+from brachium.app.shared.bench_rights import ROLE_WORDS, owner_problem
 from brachium.core.base.own_words import OwnWords
 from brachium.core.base.problems import Problem
 from brachium.core.base.spoken import say

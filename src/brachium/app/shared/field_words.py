@@ -3,8 +3,8 @@
 from __future__ import annotations
 
 from dataclasses import fields, is_dataclass
-from decimal import Decimal
 from enum import Enum
+from typing import Any
 
 from brachium.core.base.merge import ABSENT
 from brachium.core.base.text import joined, phrase
@@ -49,22 +49,22 @@ def value_words(value: object) -> str:
 def _words(value: object) -> str:
     if value is ABSENT:
         return "not there"
-    if value is None or value == "" or value == ():
+    if value in (None, "", ()):
         return "nothing"
     if isinstance(value, bool):
         return "yes" if value else "no"
     if isinstance(value, Enum):
         return str(value.value)
-    if isinstance(value, str):
-        return value
-    if isinstance(value, int | float | Decimal):
-        return f"{value:g}" if isinstance(value, float) else str(value)
+    if isinstance(value, float):
+        return f"{value:g}"
     if isinstance(value, tuple):
         return joined(", ", [_words(v) for v in value])
-    if is_dataclass(value):
-        said = [(f.name, getattr(value, f.name)) for f in fields(value)]
-        return joined(", ", [
-            phrase("{field} {value}", field=field_words((name,)), value=_words(v))
-            for name, v in said if v not in ("", None, (), {})
-        ])  # fmt: skip
-    return str(value)
+    return _record_words(value) if is_dataclass(value) else str(value)
+
+
+def _record_words(record: Any) -> str:
+    said = [(f.name, getattr(record, f.name)) for f in fields(record)]
+    return joined(", ", [
+        phrase("{field} {value}", field=field_words((name,)), value=_words(v))
+        for name, v in said if v not in ("", None, (), {})
+    ])  # fmt: skip

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable, Iterator
 from dataclasses import dataclass
 
-from brachium.app.shop.lanes import Lanes
+from brachium.app.shared.lanes import Lanes
 from brachium.core.base.merge import Clash, merge
 from brachium.core.base.problems import EnvironmentProblem, Problem, from_os_error
 from brachium.core.base.text import many, phrase
