@@ -5,6 +5,7 @@ from __future__ import annotations
 import json
 import os
 import shutil
+import tempfile
 from collections.abc import Iterator
 from pathlib import Path
 
@@ -12,6 +13,7 @@ SCREEN = Path(__file__).parent / "support" / "screen.json"
 if os.environ.get("QT_QPA_PLATFORM", "offscreen") == "offscreen":
     os.environ["QT_QPA_PLATFORM"] = f"offscreen:configfile={SCREEN}"
 os.environ.setdefault("OPENBLAS_NUM_THREADS", "1")
+os.environ["XDG_STATE_HOME"] = tempfile.mkdtemp(prefix="brachium-state-")  # what windows keep for their next start
 
 import hypothesis
 import pydantic.fields  # noqa: F401 - before Qt: its import hook trips over this one when the command line loads it later

@@ -10,36 +10,49 @@ from __future__ import annotations
 import json
 from collections.abc import Callable, Sequence
 from functools import cached_property
-from typing import Any, Generic, TypeVar
-
-from pydantic import ConfigDict, TypeAdapter, ValidationError
+from typing import TYPE_CHECKING, Any, Generic, TypeVar
 
 from brachium.core.base.problems import ExpectedProblem
 from brachium.core.base.text import phrase
 from brachium.formats.limits import SHAPE, parse_json
 
+if TYPE_CHECKING:
+    from pydantic import TypeAdapter, ValidationError
+
 T = TypeVar("T")
 VERSION = "document_version"
-_STRICT = ConfigDict(extra="forbid", ser_json_inf_nan="constants")
 Upgrade = Callable[[Any], Any]  # JSON values of one version into those of the next, by names that stood then
 
 
 class Document(Generic[T]):
     """How one kind of record is written and read: one JSON object a record."""
 
-    def __init__(self, kind: Any, noun: str, upgrades: Sequence[Upgrade] = (), strict: bool = True) -> None:
+    def __init__(
+        self, kind: Any, noun: str, upgrades: Sequence[Upgrade] = (), strict: bool = True, late: bool = False
+    ) -> None:
         """`upgrades[k]` makes version k + 2 of version k + 1, so that their number says today's version.
+
+        `late`: `kind` is a function that gives the kind, so that its classes are loaded with the first record.
 
         Not `strict`: a foreign text that holds more than is needed of it, and is never written back.
         """
-        self.noun, self.version, self.kind = noun, len(upgrades) + 1, kind
+        self.noun, self.version = noun, len(upgrades) + 1
+        self._kind, self._late = kind, late
         self._upgrades = tuple(upgrades)
         self._strict = strict
+
+    @property
+    def kind(self) -> Any:
+        """The class of the record, or of its parts."""
+        return self._kind() if self._late else self._kind
 
     @cached_property
     def _adapter(self) -> TypeAdapter[tuple[T]]:
         """Made when the first record of the kind is met: one takes up to a third of a second."""
-        return TypeAdapter(tuple[self.kind], config=_STRICT if self._strict else None)  # type: ignore[name-defined]
+        from pydantic import ConfigDict, TypeAdapter  # late: what is shown first is kept as it was read
+
+        strict = ConfigDict(extra="forbid", ser_json_inf_nan="constants")
+        return TypeAdapter(tuple[self.kind], config=strict if self._strict else None)  # type: ignore[name-defined]
 
     def plain(self, record: T) -> Any:
         """As JSON-ready values; an object carries its version, the first one by its absence."""
@@ -64,6 +77,8 @@ class Document(Generic[T]):
             plain = {k: v for k, v in plain.items() if k != VERSION}
             plain = plain["items"] if set(plain) == {"items"} else plain
         plain = upgrade_document(plain, self._upgrades[version - 1 :], f"{self.noun} of version {version}", place)
+        from pydantic import ValidationError
+
         try:
             return self._adapter.validate_python((plain,))[0]
         except ValidationError as error:
@@ -75,6 +90,8 @@ class Document(Generic[T]):
 
     def schema(self) -> dict[str, object]:
         """JSON Schema of the record."""
+        from pydantic import TypeAdapter
+
         kind: TypeAdapter[T] = TypeAdapter(self.kind)
         return kind.json_schema()
 

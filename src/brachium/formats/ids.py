@@ -5,6 +5,7 @@ from __future__ import annotations
 import hashlib
 import re
 
+JOURNAL_SUFFIX = ".running.jsonl"  # a run in progress, beside the shop file
 ROLES = ("before", "after", "later", "stability", "day before", "day after")
 LONGEST_ID, LONGEST_RUN_ID = 64, 100  # a run's is made of its job's
 _ID = re.compile(r"[A-Za-z0-9][A-Za-z0-9._@-]*")

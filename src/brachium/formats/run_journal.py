@@ -14,6 +14,7 @@ from brachium.core.base.text import phrase
 from brachium.core.machine.scanned.scan import Scan
 from brachium.core.measure.run import Phase, Repeat, Run, RunCheck, Series, Trace
 from brachium.formats.documents import Document
+from brachium.formats.ids import JOURNAL_SUFFIX as JOURNAL_SUFFIX
 from brachium.formats.limits import MAX_COLUMNS, SHAPE, parse_json
 from brachium.formats.read_run import ReadRun
 from brachium.formats.records import RunDocument, run_of
@@ -23,7 +24,6 @@ from brachium_probe.journal import FORMAT, FORMAT_VERSION
 _PHASE: Document[Phase] = Document(Phase, "phase")
 _REPEAT: Document[Repeat] = Document(Repeat, "repeat")
 _CHECK: Document[RunCheck] = Document(RunCheck, "check")
-JOURNAL_SUFFIX = ".running.jsonl"
 Line = Mapping[str, object]
 
 

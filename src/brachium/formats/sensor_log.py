@@ -8,7 +8,7 @@ from __future__ import annotations
 import re
 from collections import Counter
 from collections.abc import Mapping
-from dataclasses import dataclass, field
+from dataclasses import dataclass
 from pathlib import Path
 
 import numpy as np
@@ -19,6 +19,7 @@ from brachium.core.base.text import joined, many, phrase
 from brachium.core.measure.run import Phase, Series, Trace
 from brachium.formats.limits import foreign
 from brachium.formats.log_columns import PLAUSIBLE, ROLE_NAMES, assign_roles, unit_for, unit_names
+from brachium.formats.log_readings import Reading
 from brachium.formats.log_text import LogRows, LogText, read_text, rows_below
 
 SERIES = {
@@ -63,15 +64,6 @@ class UnknownColumns(ExpectedProblem):
     def __init__(self, what: str, place: str, remedy: str, headers: tuple[str, ...]) -> None:
         super().__init__(what, place, remedy)
         self.headers = headers
-
-
-@dataclass(frozen=True)
-class Reading:
-    """How to read a log: units by role ("temp": "f"), columns by role and header ("" = leave out), what is needed."""
-
-    units: Mapping[str, str] = field(default_factory=dict)
-    columns: Mapping[str, str] = field(default_factory=dict)
-    required: tuple[str, ...] = ("time", "temp")
 
 
 def read_sensor_log(path: Path, units: Mapping[str, str] | None = None, reading: Reading = Reading()) -> SensorLog:

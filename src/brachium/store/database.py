@@ -10,18 +10,17 @@ import fcntl
 import os
 import sqlite3
 from collections.abc import Iterator
-from importlib.resources import as_file, files
+from functools import cached_property
 from pathlib import Path
-from typing import IO
+from typing import IO, TYPE_CHECKING
 
-from sqlalchemy import Connection, Engine, create_engine, event
-from sqlalchemy.exc import DBAPIError, IntegrityError
-from sqlalchemy.pool import QueuePool
-
-from brachium.core.base.problems import EnvironmentProblem, ExpectedProblem, Problem, from_os_error
+from brachium.core.base.problems import EnvironmentProblem, ExpectedProblem, from_os_error
 from brachium.core.base.text import phrase
 from brachium.store.backups import backup, newest_good, sweep_backups
 from brachium.store.roles import Role
+
+if TYPE_CHECKING:
+    from sqlalchemy import Connection, Engine
 
 KNOWN = ("0001", "0002", "0003", "0004", "0005", "0006")
 HEAD = KNOWN[-1]
@@ -55,28 +54,36 @@ class Database:
             raise EnvironmentProblem("this is a folder, not a shop file", str(path), "Name a file, such as shop.db.")
         _refuse(_seen_version(path), path)  # before anything is made beside it
         self._lock = _lock(path)
-        engine = None
         try:
             version = _version(path)
             _refuse(version, path)
             if version not in (NEW, HEAD):
                 backup(path)
-            engine = self.engine = _engine(path)
-            self.cramped = version == HEAD and not _connects(engine)
-            if self.cramped:  # a full disk has no room for what connections share: then there is one
-                engine.dispose()
-                engine = self.engine = _engine(path, alone=True)
+            self.cramped = version == HEAD and not _connects(path)
             if version != HEAD:
-                _upgrade(self.engine, path)
+                from brachium.store.file_engine import upgrade  # late: most starts change no schema
+
+                upgrade(self.engine, path)
             sweep_backups(path)
         except BaseException:
-            if engine is not None:
-                engine.dispose()
-            self._lock.close()
+            self.close()
             raise
 
+    @cached_property
+    def engine(self) -> Engine:
+        """What runs the transactions, made when the first one begins: a start whose shop is at hand needs none.
+
+        A full disk has no room for what connections share: then there is one.
+        """
+        from brachium.store.file_engine import file_engine
+
+        return file_engine(self.path, alone=self.cramped)
+
+    cramped = False
+
     def close(self) -> None:
-        self.engine.dispose()
+        if "engine" in self.__dict__:
+            self.engine.dispose()
         self._lock.close()
 
     @property
@@ -96,6 +103,8 @@ class Database:
 
         Raises EnvironmentProblem where disk or file are at fault, ExpectedProblem where the record is refused.
         """
+        from sqlalchemy.exc import DBAPIError, IntegrityError
+
         try:
             with self.engine.connect().execution_options(immediate=writes) as connection, connection.begin():
                 yield connection
@@ -226,64 +235,12 @@ def _half_made(connection: sqlite3.Connection, tables: set[str]) -> bool:
     )  # fmt: skip
 
 
-def _connects(engine: Engine) -> bool:
+def _connects(path: Path) -> bool:
     """Whether the file can be read as usual."""
     try:
-        with engine.connect() as connection:
-            connection.exec_driver_sql("select count(*) from job")
-    except (DBAPIError, sqlite3.Error) as error:
-        original = getattr(error, "orig", error)
-        return isinstance(original, sqlite3.DatabaseError) and _speaks_of_damage(original)  # that is said elsewhere
+        with contextlib.closing(sqlite3.connect(path, timeout=5)) as connection:
+            connection.execute("pragma journal_mode=wal")
+            connection.execute("select count(*) from job")
+    except sqlite3.Error as error:
+        return isinstance(error, sqlite3.DatabaseError) and _speaks_of_damage(error)  # that is said elsewhere
     return True
-
-
-def _engine(path: Path, alone: bool = False) -> Engine:
-    """`alone`: one connection that nobody shares, for a disk without room for more."""
-    one = {"poolclass": QueuePool, "pool_size": 1, "max_overflow": 0} if alone else {}
-    engine = create_engine(f"sqlite:///{path}", connect_args={"check_same_thread": False, "timeout": 5}, **one)
-
-    @event.listens_for(engine, "connect")
-    def _on_connect(connection: sqlite3.Connection, _: object) -> None:
-        connection.isolation_level = None  # transactions begin below, and hold changes of the schema too
-        if alone:
-            connection.execute("pragma locking_mode=exclusive")
-        connection.execute("pragma journal_mode=wal")
-        connection.execute("pragma synchronous=full")
-        connection.execute("pragma foreign_keys=on")
-
-    @event.listens_for(engine, "begin")
-    def _on_begin(connection: Connection) -> None:
-        connection.exec_driver_sql(
-            "begin immediate" if connection.get_execution_options().get("immediate") else "begin"
-        )
-
-    return engine
-
-
-def _upgrade(engine: Engine, path: Path) -> None:
-    from alembic import command
-    from alembic.config import Config
-
-    with as_file(files("brachium.store").joinpath("migrations")) as folder:
-        config = Config()
-        config.set_main_option("script_location", str(folder))
-        try:
-            with engine.connect().execution_options(immediate=True) as connection, connection.begin():
-                _clear_half_made(connection)
-                config.attributes["connection"] = connection
-                command.upgrade(config, "head")
-        except Problem:
-            raise
-        except (DBAPIError, sqlite3.Error) as error:
-            raise database_problem(error, path) from error
-
-
-def _clear_half_made(connection: Connection) -> None:
-    """Tables that a killed program left without a version are made anew; they are empty (`_half_made`)."""
-    tables = {r[0] for r in connection.exec_driver_sql("select name from sqlite_master where type = 'table'")}
-    has_version = (
-        "alembic_version" in tables and connection.exec_driver_sql("select count(*) from alembic_version").scalar()
-    )
-    if not has_version:
-        for table in ("series", "run", "edit", "photo", "setting", "sent", "bench", "job"):
-            connection.exec_driver_sql(f"drop table if exists {table}")

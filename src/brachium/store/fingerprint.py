@@ -4,6 +4,10 @@ from __future__ import annotations
 
 import hashlib
 import json
+from typing import TYPE_CHECKING
+
+if TYPE_CHECKING:
+    from brachium.core.measure.run import Run
 
 
 def fingerprint(document: str) -> str:
@@ -23,3 +27,10 @@ def _filled(value: object) -> object:
     if isinstance(value, list):
         return [_filled(v) for v in value]
     return value
+
+
+def fingerprint_of(run: Run) -> str:
+    """What tells this run from others, whatever id it has."""
+    from brachium.formats.records import run_to_json  # late: a migration needs none of today's records
+
+    return fingerprint(run_to_json(run))

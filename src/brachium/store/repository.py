@@ -4,17 +4,16 @@ from __future__ import annotations
 
 import contextlib
 import zlib
-from dataclasses import dataclass, replace
+from dataclasses import replace
 from datetime import UTC, datetime
-from typing import Any
+from typing import TYPE_CHECKING, Any
 
 import numpy as np
 from sqlalchemy import Connection, Row, func, insert, select, update
 
-from brachium.core.base.merge import Clash, merge
+from brachium.core.base.merge import merge
 from brachium.core.base.packed_text import packed, unpacked
 from brachium.core.base.problems import ExpectedProblem
-from brachium.core.measure.run import Run
 from brachium.core.record.card import JobCard, Waits, card_of
 from brachium.core.record.job import Job, Stage
 from brachium.formats.records import (
@@ -32,38 +31,11 @@ from brachium.store.database import Database
 from brachium.store.edits import JobEdit, RunEdit, SettingEdit, StoredRun, WholeJob
 from brachium.store.fingerprint import fingerprint
 from brachium.store.merge_settings import merge_setting
-from brachium.store.server import ServerDatabase
+from brachium.store.stored import EditDone, StoredJob, StoredSetting
 from brachium.store.tables import EDIT, JOB, PHOTO, RUN, SENT, SERIES, SETTING
 
-
-@dataclass(frozen=True)
-class StoredJob:
-    """A record as it lies in the shop: its revision, who made the last edit; `clashes` are left to a person, then
-    `changed_by` is who made the value that stands."""
-
-    job: Job
-    revision: int
-    changed_by: str = ""
-    clashes: tuple[Clash, ...] = ()
-
-
-@dataclass(frozen=True)
-class StoredSetting:
-    """A document of the shop's own as it lies there; answers as `StoredJob` does."""
-
-    text: str
-    revision: int
-    changed_by: str = ""
-    clashes: tuple[Clash, ...] = ()
-
-
-@dataclass(frozen=True)
-class EditDone:
-    """An edit that was made: when (UTC), at which bench, what it is called."""
-
-    at: str
-    who: str
-    label: str
+if TYPE_CHECKING:
+    from brachium.store.server import ServerDatabase
 
 
 class Repository:
@@ -292,11 +264,6 @@ class Repository:
                 c.execute(update(SETTING).where(SETTING.c.key == edit.key).values(**values))
             self._database.tell(c, "setting", edit.key, stored.revision)
             return stored
-
-
-def fingerprint_of(run: Run) -> str:
-    """What tells this run from others, whatever id it has."""
-    return fingerprint(run_to_json(run))
 
 
 def _card_again(job: Job, card: JobCard | None) -> JobCard:

@@ -9,8 +9,6 @@ from enum import IntEnum
 from importlib.resources import files
 from typing import TYPE_CHECKING
 
-from sqlalchemy import text
-
 if TYPE_CHECKING:
     from sqlalchemy import Connection
 
@@ -33,6 +31,8 @@ OWNERS_SETTINGS = ("settings", "catalogue")
 
 def role_of(c: Connection) -> Role:
     """The rights of this connection's user."""
+    from sqlalchemy import text  # late: a shop file has no roles to ask for
+
     owns = c.execute(text(
         "select pg_has_role(current_user, tableowner, 'usage') from pg_tables "
         "where schemaname = any(current_schemas(false)) and tablename = 'job'"

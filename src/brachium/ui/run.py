@@ -5,26 +5,28 @@ from __future__ import annotations
 import os
 import sys
 import tempfile
+import threading
+from importlib import import_module
 from importlib.resources import files as resource_files
 from pathlib import Path
+from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QSettings, QTimer
 from PySide6.QtGui import QGuiApplication, QIcon
 from PySide6.QtWidgets import QApplication
 
-from brachium.app.shop.open_shop import open_shop
-from brachium.app.shop.workspace import Workspace
 from brachium.core.base.problems import Problem
-from brachium.speech.languages import SYSTEM
-from brachium.store.location import Place
-from brachium.ui import bug_dialog
-from brachium.ui.cannot_open import CannotOpen
-from brachium.ui.session import Poster, Session
-from brachium.ui.shell.window import MainWindow
+from brachium.store.location import Place, ServerPlace
+from brachium.ui.opening import Opening
 from brachium.ui.theme import theme
-from brachium.ui.window_language import speak
+
+if TYPE_CHECKING:
+    from brachium.app.shop.workspace import Workspace
+    from brachium.ui.session import Poster
+    from brachium.ui.shell.window import MainWindow
 
 DESKTOP_ID = "org.brachium.Brachium"
+LOOK_S = 0.01
 UNSEEN = ("offscreen", "minimal")  # platforms on which nobody could answer
 
 
@@ -41,6 +43,12 @@ def settings_for(path: Path) -> QSettings:
 
 def make_window(place: Place, demo: bool, bench: str = "") -> tuple[MainWindow, Poster]:
     """A window on a shop. Raises Problem; the poster must outlive the window."""
+    from brachium.app.shop.open_shop import open_shop  # late: the window's outline is painted first
+    from brachium.speech.languages import SYSTEM
+    from brachium.ui.session import Poster, Session
+    from brachium.ui.shell.window import MainWindow
+    from brachium.ui.window_language import speak
+
     app = QApplication.instance() or QApplication(sys.argv[:1])
     assert isinstance(app, QApplication)
     app.setApplicationName("Brachium")
@@ -70,6 +78,15 @@ def has_display() -> bool:
     return any(os.environ.get(name) for name in ("DISPLAY", "WAYLAND_DISPLAY", "QT_QPA_PLATFORM"))
 
 
+def _load(app: QApplication) -> None:
+    """Load what the window is made of in a thread, while its outline is painted and can be moved or closed."""
+    loading = threading.Thread(target=import_module, args=("brachium.ui.shell.everything",), daemon=True)
+    loading.start()
+    while loading.is_alive():
+        app.processEvents()
+        loading.join(LOOK_S)
+
+
 def _filled(workspace: Workspace) -> None:
     from brachium.app.demo.demo_shop import fill_demo_shop  # late: a shop of one's own needs none of it
 
@@ -84,17 +101,29 @@ def run(place: Place, demo: bool, files: tuple[Path, ...] = (), bench: str = "")
         return 1
     app = QApplication.instance() or QApplication(sys.argv[:1])
     assert isinstance(app, QApplication)
+    settings = settings_for(place.path if isinstance(place, ServerPlace) else place)
+    theme.apply(app, chosen_look(settings))
+    opening = Opening(settings)
+    opening.show()
+    _load(app)
+    from brachium.ui import bug_dialog
+    from brachium.ui.cannot_open import CannotOpen
+
     bug_dialog.install()
-    theme.apply(app, theme.SYSTEM)
     while True:
         try:
             window, poster = make_window(place, demo, bench)
             break
         except Problem as problem:
+            opening.hide()
             print(problem.text, file=sys.stderr)
             if app.platformName() in UNSEEN or not CannotOpen(place, problem).ask():
                 return 1
+    if opening.closed:  # given up meanwhile
+        window.session.workspace.close()
+        return 0
     window.show()
+    opening.hide()
     if files:
         QTimer.singleShot(0, window, lambda: window.files.open_files(files))
     code = app.exec()

@@ -96,7 +96,7 @@ class Session(QObject):
 
     def select_job(self, job_id: str) -> None:
         if job_id != self.job_id:
-            self.job_id = job_id
+            self.job_id = self.workspace.start_with = job_id
             self.job_selected.emit(job_id)
             if self.workspace.view(job_id) is None:
                 self.workspace.refresh(job_id)

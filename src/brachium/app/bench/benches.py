@@ -13,13 +13,13 @@ from brachium.core.measure.feel_tests import HEAT_LOAD_S, HEAT_REST_S, ONCE
 from brachium.core.measure.run import Protocol
 from brachium.core.measure.workloads import COMPILED, COMPILED_DRIVE, COMPILED_S
 from brachium.core.plan.candidates import Candidate, planned, services_of
-from brachium.core.record.job import LOCAL, SIMULATED, Job
+from brachium.core.record.job import LOCAL, PRACTICE_PREFIX, SIMULATED, Job
 from brachium.core.record.protocol_of_job import protocol_of
 from brachium.devices.live.everyday import TASK_S
 from brachium.devices.live.graphics import scene_s
 from brachium.devices.protocols import Bench
 from brachium.devices.simulated.bench import OFFERED, SimulatedBench
-from brachium.devices.simulated.practice_machine import PRACTICE_PREFIX, practice_machine_of
+from brachium.devices.simulated.practice_machine import practice_machine_of
 
 if TYPE_CHECKING:
     from brachium.demo.simulation import Simulation

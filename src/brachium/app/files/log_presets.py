@@ -3,8 +3,8 @@
 from __future__ import annotations
 
 from brachium.app.shop.kept import KeepsShop
-from brachium.formats.sensor_log import Reading
-from brachium.formats.shop_documents import LOG_PRESETS, LogReadings
+from brachium.formats.log_readings import LogReadings, Reading
+from brachium.formats.shop_documents import LOG_PRESETS
 
 MOST = 100
 

@@ -15,11 +15,10 @@ from brachium.core.heat.before_figures import BeforeFigures
 from brachium.core.machine.locks import Locks, LockState
 from brachium.core.measure.run import PhaseStep, Protocol, Run
 from brachium.core.record.checks import CheckDone
-from brachium.core.record.job import SIMULATED, DataSafe, DataState, Job, MeasureSetup
+from brachium.core.record.job import PRACTICE_PREFIX, SIMULATED, DataSafe, DataState, Job, MeasureSetup
 from brachium.devices.simulated.practice_answers import answer_of
 from brachium.devices.simulated.practice_machine import (
     HEALTHY,
-    PRACTICE_PREFIX,
     PracticeMachine,
     make_practice_machine,
     practice_machine_of,
@@ -37,13 +36,11 @@ PROTOCOL = Protocol(
 
 def practice_job(seed: int, paired: bool = False) -> Job:
     """A machine with a hidden cause as it is taken in, `paired` with a second one; the same seed hides the same."""
-    name = phrase(
-        "{practice_prefix}{seed}{mark}", practice_prefix=PRACTICE_PREFIX, seed=seed, mark="+" if paired else ""
-    )
+    name = f"{PRACTICE_PREFIX}{seed}{'+' if paired else ''}"
     one = practice_machine_of(name)
     nothing = Locks(LockState.NONE, LockState.NONE, LockState.NONE, LockState.NONE)
     return Job(
-        phrase("{practice_prefix}{seed}", practice_prefix=PRACTICE_PREFIX, seed=seed),
+        f"{PRACTICE_PREFIX}{seed}",
         phrase("Practice machine {seed}", seed=seed),
         one.machine,
         "find what holds it back",

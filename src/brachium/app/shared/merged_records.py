@@ -7,7 +7,7 @@ from collections import defaultdict
 from brachium.core.base.merge import with_mine
 from brachium.core.record.job import Job
 from brachium.store.edits import JobEdit
-from brachium.store.repository import StoredJob
+from brachium.store.stored import StoredJob
 
 
 class MergedRecords:

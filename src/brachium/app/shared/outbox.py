@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Iterator
 from dataclasses import dataclass
+from typing import TYPE_CHECKING
 
 from brachium.app.shared.lanes import Lanes
 from brachium.core.base.merge import Clash, merge
@@ -13,8 +14,10 @@ from brachium.store.database import Database
 from brachium.store.edit_journal import CLASH, EditJournal
 from brachium.store.edits import JobEdit, PhotoEdit, RunEdit, SettingEdit, ShopEdit, WholeJob
 from brachium.store.merge_settings import merge_setting
-from brachium.store.repository import Repository
-from brachium.store.server import ServerDatabase
+
+if TYPE_CHECKING:
+    from brachium.store.repository import Repository
+    from brachium.store.server import ServerDatabase
 
 NOTHING = lambda: None  # noqa: E731
 

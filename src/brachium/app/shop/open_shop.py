@@ -7,16 +7,16 @@ from pathlib import Path
 from typing import TYPE_CHECKING
 
 from brachium.app.shared.lanes import Lanes, Post, at_once
-from brachium.app.shop.consumables import draw_down
-from brachium.app.shop.recover_runs import recover_runs
-from brachium.app.shop.shop_record import forget_job, learn_from
 from brachium.app.shop.workspace import Workspace
-from brachium.demo.shop import demo_catalogue
+from brachium.formats.ids import JOURNAL_SUFFIX
+from brachium.formats.shop_documents import DRAWN
 from brachium.store.backups import backup_if_due
 from brachium.store.location import Place, ServerPlace, place_of
 
 if TYPE_CHECKING:
     from brachium.app.shop.shared_shop import SharedShop
+    from brachium.app.view.job_view import JobView
+    from brachium.core.plan.candidates import CatalogueItem
 
 
 def open_shop(
@@ -30,13 +30,16 @@ def open_shop(
     where = place if isinstance(place, ServerPlace) else place_of(place)
     lanes = Lanes(post)
     try:
-        workspace = Workspace(where, lanes, demo_catalogue(), bench)
+        workspace = Workspace(where, lanes, _standard_prices, bench)
     except BaseException:
         lanes.close()
         raise
     try:
         connect_followers(workspace)
-        workspace.recovered += recover_runs(workspace)
+        if any(workspace.journals().glob(f"*{JOURNAL_SUFFIX}")):
+            from brachium.app.shop.recover_runs import recover_runs  # late: few starts find one
+
+            workspace.recovered += recover_runs(workspace)
         if fill is not None:
             fill(workspace)
         if isinstance(where, Path) and workspace.job_ids() and not workspace.database.cramped:
@@ -45,6 +48,12 @@ def open_shop(
         workspace.close()
         raise
     return workspace
+
+
+def _standard_prices() -> tuple[CatalogueItem, ...]:
+    from brachium.demo.shop import demo_catalogue  # late: read when something is first priced
+
+    return demo_catalogue()
 
 
 def join_benches(workspace: Workspace) -> SharedShop | None:
@@ -65,6 +74,25 @@ def join_benches(workspace: Workspace) -> SharedShop | None:
 def connect_followers(workspace: Workspace) -> None:
     """Ticked steps draw down consumables; a job that is handed over teaches the shop, a hand-over taken back does
     not."""
-    workspace.on_view_made.append(lambda view: draw_down(workspace, view))
-    workspace.on_handed_over.append(lambda view: learn_from(workspace, view, view.job.handed_over))
-    workspace.on_taken_back.append(lambda job_id: forget_job(workspace, job_id))
+    workspace.on_view_made.append(lambda view: _draw_down(workspace, view))
+    workspace.on_handed_over.append(lambda view: _learn_from(workspace, view))
+    workspace.on_taken_back.append(lambda job_id: _forget_job(workspace, job_id))
+
+
+def _draw_down(workspace: Workspace, view: JobView) -> None:
+    if view.job.steps_done or workspace.setting(DRAWN.key):
+        from brachium.app.shop.consumables import draw_down  # late, like the others: the window opens without it
+
+        draw_down(workspace, view)
+
+
+def _learn_from(workspace: Workspace, view: JobView) -> None:
+    from brachium.app.shop.shop_record import learn_from
+
+    learn_from(workspace, view, view.job.handed_over)
+
+
+def _forget_job(workspace: Workspace, job_id: str) -> None:
+    from brachium.app.shop.shop_record import forget_job
+
+    forget_job(workspace, job_id)

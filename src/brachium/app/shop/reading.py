@@ -7,51 +7,47 @@ changes any more. A record that is not among them is read from the file and kept
 from __future__ import annotations
 
 import secrets
-from collections.abc import Iterator, Mapping
+from collections.abc import Callable, Iterator, Mapping
 from contextlib import suppress
 from dataclasses import replace
-from typing import TYPE_CHECKING, Any, TypeVar
+from typing import TYPE_CHECKING, Any, TypeVar, cast
 
 from brachium.app.bench.run_roles import AFTER, BEFORE, DAY_AFTER, DAY_BEFORE, LATER
 from brachium.app.shop.kept import settings_of
-from brachium.app.shop.own_evidence import with_own_jobs
-from brachium.app.shop.rules import shop_rules
 from brachium.app.shop.run_cache import RunCache
 from brachium.core.base.problems import Problem
-from brachium.core.measure.dates import date_doubts
 from brachium.core.measure.history import History
-from brachium.core.measure.reference import ReferenceBand, hardware_key, reference_bands
+from brachium.core.measure.reference import hardware_key
 from brachium.core.measure.run import Run
-from brachium.core.measure.typed_runs import with_own
-from brachium.core.plan.bench_services import offered_items
-from brachium.core.plan.candidates import CatalogueItem, with_weighed_offers
 from brachium.core.record.card import JobCard, Waits
 from brachium.core.record.job import Job
-from brachium.core.record.parts_shelf import ShelfPart
-from brachium.core.record.shop_rules import ShopRules
-from brachium.core.use.watched_rows import joined_days
 from brachium.formats.limits import SHAPE
-from brachium.formats.reference_table import parse_table
 from brachium.formats.shop_documents import PRICE_LIST, REFERENCE_TABLE, ShopDocument
 from brachium.store.edits import StoredRun
-from brachium.store.repository import Repository
 
 if TYPE_CHECKING:
     from brachium.app.view.job_view import JobView
+    from brachium.core.measure.reference import ReferenceBand
+    from brachium.core.plan.candidates import CatalogueItem
+    from brachium.core.record.parts_shelf import ShelfPart
+    from brachium.core.record.shop_rules import ShopRules
+    from brachium.store.repository import Repository
 
 MOST_TYPED = 24  # other machines' records that are read for their typed figures
 ASIDE = "_unreadable"  # behind the key of what could not be read
 T = TypeVar("T")
+ParsedDocuments = dict[str, tuple[str, Any]]
+"""Documents of the shop's own that were read, by key, with the text that they were read from."""
 
 
 class ShopReading:
     """Cards, records, views, settings, runs and prices of one moment. Never changed after it was made."""
 
     def __init__(
-        self, repository: Repository, runs: RunCache, standard: tuple[CatalogueItem, ...],
+        self, repository: Repository, runs: RunCache, standard: Callable[[], tuple[CatalogueItem, ...]],
         cards: Mapping[str, JobCard], jobs: Mapping[str, Job], views: Mapping[str, JobView],
         settings: Mapping[str, str], photos: Mapping[str, bytes], shelf_parts: tuple[ShelfPart, ...],
-        catalogue: tuple[CatalogueItem, ...] | None,
+        catalogue: tuple[CatalogueItem, ...] | None, parsed: ParsedDocuments,
     ) -> None:  # fmt: skip
         self.repository, self._runs, self._standard = repository, runs, standard
         self._cards: dict[str, JobCard] = dict(cards)
@@ -60,7 +56,7 @@ class ShopReading:
         self._fresh_settings: dict[str, str] = dict(settings)
         self._fresh_photos: dict[str, bytes] = dict(photos)
         self.shelf_parts = shelf_parts
-        self._catalogue = catalogue
+        self._catalogue, self._parsed = catalogue, parsed
         self.put_aside: list[tuple[str, str]] = []  # (key, text) that could not be read
 
     # -- records
@@ -94,8 +90,13 @@ class ShopReading:
         text = self.setting(what.key)
         if not text:
             return what.empty
+        known = self._parsed.get(what.key)
+        if known is not None and known[0] == text:
+            return cast(T, known[1])
         try:
-            return what.codec.read(text, what.codec.noun)
+            record = what.codec.read(text, what.codec.noun)
+            self._parsed[what.key] = (text, record)
+            return record
         except (Problem, *SHAPE):
             if self.setting(f"{what.key}{ASIDE}") != text:
                 self._set_aside(f"{what.key}{ASIDE}", text)
@@ -112,12 +113,16 @@ class ShopReading:
     def catalogue(self) -> tuple[CatalogueItem, ...]:
         """The shop's own price list, read when it is first needed; the standard classes where it has none."""
         if self._catalogue is None:
+            from brachium.core.plan.candidates import with_weighed_offers
+
             own = self.kept(PRICE_LIST)
-            self._catalogue = with_weighed_offers(own if own is not None else self._standard, settings_of(self).rates)
+            self._catalogue = with_weighed_offers(own if own is not None else self._standard(), settings_of(self).rates)
         return self._catalogue
 
     def shop_rules(self) -> ShopRules:
         """The shop's own tables and thresholds, as of today."""
+        from brachium.app.shop.rules import shop_rules  # late, like what else only views need: the window opens first
+
         return shop_rules(self)
 
     def photo(self, photo_id: str) -> bytes:
@@ -141,6 +146,8 @@ class ShopReading:
 
     def days(self, job_id: str, role: str) -> Run | None:
         """All watched days of a role that are not voided, as one; also those that a power loss cut off."""
+        from brachium.core.use.watched_rows import joined_days
+
         return joined_days([s.run for s in self._runs.of(job_id) if s.role == role and not s.run.void_reason])
 
     @property
@@ -168,6 +175,10 @@ class ShopReading:
 
     def references(self, job: Job) -> Mapping[str, ReferenceBand]:
         """Bands of results from other machines with the same processor, and from the shop's reference table."""
+        from brachium.core.measure.reference import reference_bands
+        from brachium.core.measure.typed_runs import with_own
+        from brachium.formats.reference_table import parse_table
+
         key = hardware_key(job.machine.processor.name)
         text = self.kept(REFERENCE_TABLE) if key else ""
         alike = self._alike(job)
@@ -179,6 +190,8 @@ class ShopReading:
 
     def _with_typed(self, befores: dict[str, list[Run]], alike: set[str]) -> dict[str, list[Run]]:
         """Before-runs of other machines with what was typed of them, of the latest so many."""
+        from brachium.core.measure.typed_runs import with_own
+
         for job_id in [c for c in self._cards if c in alike][-MOST_TYPED:]:
             with suppress(Problem, KeyError):
                 other = self.job(job_id)
@@ -192,8 +205,11 @@ class ShopReading:
 
     def computed(self, job: Job) -> JobView:
         """Everything the pages show of a record; up to some seconds, so not in the window's thread."""
-        from brachium.app.view.job_view import compute_view  # late: the window opens without it
+        from brachium.app.shop.own_evidence import with_own_jobs
+        from brachium.app.view.job_view import compute_view
         from brachium.app.view.measured import JobRuns
+        from brachium.core.measure.dates import date_doubts
+        from brachium.core.plan.bench_services import offered_items
 
         before, after = self.run(job.id, BEFORE), self.run(job.id, AFTER)
         runs = JobRuns(

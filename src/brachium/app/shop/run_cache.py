@@ -5,12 +5,16 @@ from __future__ import annotations
 import threading
 from collections.abc import Collection
 from dataclasses import replace
+from typing import TYPE_CHECKING
 
 from brachium.core.base.problems import EnvironmentProblem, ExpectedProblem
 from brachium.core.measure.history import History
 from brachium.core.measure.run import Run
 from brachium.store.edits import StoredRun
-from brachium.store.repository import Repository, fingerprint_of
+from brachium.store.fingerprint import fingerprint_of
+
+if TYPE_CHECKING:
+    from brachium.store.repository import Repository
 
 TEACHING_RUNS = 200
 """So many of the shop's latest runs teach how much sessions scatter; older ones say little about today's bench."""

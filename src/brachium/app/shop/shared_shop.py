@@ -9,8 +9,8 @@ from brachium.core.base.packed_text import packed, unpacked
 from brachium.core.base.problems import Problem
 from brachium.core.record.card import JobCard
 from brachium.store.news import BenchState, News, NewsThread
-from brachium.store.repository import StoredJob
 from brachium.store.server import ServerDatabase
+from brachium.store.stored import StoredJob
 
 Found = tuple[JobCard, StoredJob | None]
 

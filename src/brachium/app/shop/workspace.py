@@ -20,6 +20,7 @@ from brachium.app.shared.open_clashes import OpenClash, OpenClashes, chosen_sett
 from brachium.app.shared.outbox import Outbox
 from brachium.app.shop.edit_history import Edit, EditHistory
 from brachium.app.shop.kept import keep_rates
+from brachium.app.shop.kept_start import read_start, shop_start, write_start
 from brachium.app.shop.reading import ShopReading
 from brachium.app.shop.run_cache import RunCache
 from brachium.app.shop.store_queue import StoreQueue, Ticket
@@ -27,22 +28,21 @@ from brachium.core.base.merge import Clash, merge, with_value
 from brachium.core.base.problems import ExpectedProblem, Problem
 from brachium.core.base.text import phrase
 from brachium.core.measure.run import Run
-from brachium.core.plan.candidates import CatalogueItem, with_weighed_offers
-from brachium.core.plan.price_offer import Rates
 from brachium.core.record.card import JobCard, card_of
 from brachium.core.record.job import Job, Stage
-from brachium.core.stage.gate import GateGround, change_problem, stage_problem, tick_problem
-from brachium.core.stage.latches import Progress
-from brachium.formats.ids import id_problem
-from brachium.formats.run_journal import JOURNAL_SUFFIX
+from brachium.formats.ids import JOURNAL_SUFFIX, id_problem
 from brachium.formats.shop_documents import PRICE_LIST, SETTINGS, SHELF, ShopDocument
 from brachium.store.edits import JobEdit, PhotoEdit, RunEdit, SettingEdit, ShopEdit, StoredRun, WholeJob
+from brachium.store.late_repository import late_repository
 from brachium.store.location import Place
 from brachium.store.open_database import open_database
-from brachium.store.repository import Repository, StoredJob, StoredSetting
+from brachium.store.stored import StoredJob, StoredSetting
 
 if TYPE_CHECKING:
     from brachium.app.view.job_view import JobView
+    from brachium.core.plan.candidates import CatalogueItem
+    from brachium.core.plan.price_offer import Rates
+    from brachium.core.stage.gate import GateGround
 
 __all__ = ["AFTER", "BEFORE", "Workspace", "now_text"]
 T = TypeVar("T")
@@ -56,16 +56,23 @@ class Workspace(ShopReading):
     thread that made the workspace; lanes get a `reading`, and what they work out comes back through `post`.
     """
 
-    def __init__(self, place: Place, lanes: Lanes, catalogue: tuple[CatalogueItem, ...], bench: str = "") -> None:
+    def __init__(
+        self, place: Place, lanes: Lanes, catalogue: Callable[[], tuple[CatalogueItem, ...]], bench: str = ""
+    ) -> None:
         self.lanes = lanes
         self.bench_name = bench or bench_name()
         self.database = open_database(place)
-        repository = Repository(self.database, self.bench_name)
+        repository = late_repository(self.database, self.bench_name)
         self.outbox = Outbox(self.database, repository)
         self.recovered: tuple[str, ...] = self.outbox.send_left()
-        cards = {card.id: card for card in repository.cards()}
-        settings = {key: kept.text for key, kept in repository.settings().items()}
-        super().__init__(repository, RunCache(repository), catalogue, cards, {}, {}, settings, {}, (), None)
+        self._start = None if self.database.shared else read_start(self.database.path)
+        kept = self._start or shop_start(repository)
+        cards = {card.id: card for card in kept.cards}
+        super().__init__(
+            repository, RunCache(repository), catalogue, cards, kept.jobs, {}, kept.settings, {}, (), None, kept.parsed
+        )
+        self.start_with = ""  # the machine whose record and figures are to be at hand at the next start
+        self._sent, self._viewed_at = 0, dict[str, int]()
         self._maps = threading.RLock()  # without a window the lanes deliver by themselves
         self._history = EditHistory()
         self._generation: dict[str, int] = {}
@@ -92,7 +99,7 @@ class Workspace(ShopReading):
         with self._maps:
             return ShopReading(
                 self.repository, self._runs, self._standard, self._cards, self._jobs, self._views,
-                self._fresh_settings, self._fresh_photos, self.shelf_parts, self._catalogue,
+                self._fresh_settings, self._fresh_photos, self.shelf_parts, self._catalogue, self._parsed,
             )  # fmt: skip
 
     def _take_back(self, reading: ShopReading) -> None:
@@ -117,6 +124,8 @@ class Workspace(ShopReading):
 
     def set_rates(self, rates: Rates) -> None:
         """Other exchange rates from now on: offers are weighed anew off the caller's thread."""
+        from brachium.core.plan.candidates import with_weighed_offers
+
         keep_rates(self, rates)
         items = self.catalogue
         self.lanes.submit("compute", lambda: with_weighed_offers(items, rates), self.set_catalogue, self.report)
@@ -201,11 +210,16 @@ class Workspace(ShopReading):
 
     def tick_problem(self, job_id: str, step_id: str) -> str:
         """Why a work step may not be ticked now, by whatever way; empty where it may."""
+        from brachium.core.stage.gate import tick_problem  # late, like the others: the window opens without it
+
         ground = self._ground(job_id)
         return "the steps are being made" if ground is None else tick_problem(self.job(job_id), step_id, ground)
 
     def stage_problem(self, job_id: str, stage: Stage) -> str:
         """Why nothing of a stage may be done now; empty where it may."""
+        from brachium.core.stage.gate import stage_problem
+        from brachium.core.stage.latches import Progress
+
         try:
             ground = self._ground(job_id)
         except Problem as problem:
@@ -214,6 +228,8 @@ class Workspace(ShopReading):
 
     def _ground(self, job_id: str) -> GateGround | None:
         """What gates are judged on: the steps last worked out, the record and the runs as they are now."""
+        from brachium.core.stage.gate import GateGround
+
         record, view = self.job(job_id), self.view(job_id)
         if view is None:
             return None
@@ -226,6 +242,8 @@ class Workspace(ShopReading):
         return GateGround(view.work.steps, progress)
 
     def _ask_gate(self, before: Job, after: Job) -> None:
+        from brachium.core.stage.gate import change_problem
+
         problem = change_problem(before, after, self._ground(before.id))
         if problem:
             raise ExpectedProblem(phrase("not yet: {problem}", problem=problem), before.name, "Nothing was changed.")
@@ -268,6 +286,7 @@ class Workspace(ShopReading):
         refused: Callable[[Exception], None] | None = None,
     ) -> Ticket:  # fmt: skip
         """Store an edit behind those that wait; on its way to a server it lies in this computer's journal."""
+        self._sent += 1
         kept = self.outbox.keep(edit, self.lanes, self.report)
 
         def work() -> None:
@@ -525,13 +544,17 @@ class Workspace(ShopReading):
         except Problem as problem:
             self.report(problem)
             return
-        reading = self.reading()
+        reading, sent = self.reading(), self._sent
+        kept = self._start.view_of(job) if self._start is not None and not sent else None
 
         def work() -> JobView | None:
-            return reading.computed(job) if self._generation.get(job_id) == generation else None
+            if self._generation.get(job_id) != generation:
+                return None
+            return (kept() if kept is not None else None) or reading.computed(job)
 
         def arrived(view: JobView | None) -> None:
             self._take_back(reading)
+            self._viewed_at[job_id] = sent
             if view is not None and self._generation.get(job_id) == generation and job_id in self._cards:
                 self._views[job_id] = view
                 self._card_again(view)
@@ -596,6 +619,17 @@ class Workspace(ShopReading):
         self.lanes.close()
         self.outbox.close()
         self.database.close()
+        if self.start_with in self._jobs and not self.database.shared and not self.writes.waiting:
+            self._keep_start(self._jobs[self.start_with])
+
+    def _keep_start(self, job: Job) -> None:
+        """What the next start shows first lies ready for it, as long as nobody changes the file."""
+        view = self._views.get(job.id)
+        fresh = view is not None and view.job == job and self._viewed_at.get(job.id) == self._sent
+        write_start(
+            self.database.path, tuple(self._cards.values()), self._fresh_settings, self._parsed, job,
+            view if fresh else None,
+        )  # fmt: skip
 
 
 def now_text() -> str:

@@ -20,10 +20,9 @@ from brachium.core.measure.run import Run
 from brachium.core.prove.target_results import judge_alone
 from brachium.core.record.checks import CheckDone, SwapTry
 from brachium.core.record.drive_states import failing_places
-from brachium.core.record.job import Job
+from brachium.core.record.job import PRACTICE_PREFIX, Job
 from brachium.core.record.use_of_job import typed_use
 from brachium.core.stage.before_start import power_warnings
-from brachium.devices.simulated.practice_machine import PRACTICE_PREFIX
 
 
 def known_of(

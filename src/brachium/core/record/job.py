@@ -45,6 +45,7 @@ class Stage(StrEnum):
 
 
 STAGES: tuple[Stage, ...] = tuple(Stage)
+PRACTICE_PREFIX = "practice-"  # of the name that a job gives its simulated machine, before the seed
 SIMULATED = "simulated"
 IMPORTED = "imported"
 LOCAL = "this machine"

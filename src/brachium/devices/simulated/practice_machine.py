@@ -30,6 +30,7 @@ from brachium.core.machine.scanned.scan import (
 )
 from brachium.core.measure.conditions import Conditions
 from brachium.core.measure.own_tests import How, OwnResult
+from brachium.core.record.job import PRACTICE_PREFIX
 from brachium.devices.simulated.drive import SimulatedDrive
 from brachium.devices.simulated.faults import Faults, with_faults
 from brachium.devices.simulated.machine import IDLE_UTIL, OwnTask, SimulatedSpec
@@ -88,9 +89,6 @@ def causes_for(kind: MachineKind) -> tuple[str, ...]:
     """The causes that a kind of machine can have."""
     portable = kind is MachineKind.LAPTOP
     return tuple(k.id for k in KINDS if k.id not in (CABLED_ONLY if portable else PORTABLE_ONLY))
-
-
-PRACTICE_PREFIX = "practice-"  # of the name that a job gives its simulated machine, before the seed
 
 
 def practice_machine_of(simulated_as: str) -> PracticeMachine:

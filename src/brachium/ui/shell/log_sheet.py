@@ -14,7 +14,7 @@ from brachium.core.base.problems import Problem
 from brachium.core.base.spoken import say
 from brachium.core.base.text import phrase, upper_first
 from brachium.formats.cells import guarded
-from brachium.store.repository import EditDone
+from brachium.store.stored import EditDone
 from brachium.ui.session import Session
 from brachium.ui.widgets.labels import button, label
 

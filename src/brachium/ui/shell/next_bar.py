@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from typing import TYPE_CHECKING
+
 from PySide6.QtCore import QRectF, Qt, QTimer, Signal
 from PySide6.QtGui import QMouseEvent, QPainter, QPaintEvent
 from PySide6.QtWidgets import QBoxLayout, QHBoxLayout, QWidget
@@ -10,10 +12,12 @@ from brachium.core.base.problems import Problem
 from brachium.core.base.spoken import say
 from brachium.core.base.text import joined, phrase, upper_first
 from brachium.core.figures.base.theme import SPACE
-from brachium.core.stage.next_action import NextAction
 from brachium.ui.theme import theme
 from brachium.ui.widgets.labels import button, label, restyle
 from brachium.ui.widgets.tool_tips import tip_text
+
+if TYPE_CHECKING:
+    from brachium.core.stage.next_action import NextAction
 
 MESSAGE_MS = 7000
 

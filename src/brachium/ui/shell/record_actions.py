@@ -60,7 +60,7 @@ class RecordActions(QObject):
     def practise(self, cause: str | None = None) -> None:
         """A simulated machine with a hidden cause, or one that is set up: taken in and measured, the rest is yours."""
         from brachium.app.intake.practice import practice_job, seed_with
-        from brachium.devices.simulated.practice_machine import PRACTICE_PREFIX
+        from brachium.core.record.job import PRACTICE_PREFIX
 
         known = [
             j.removeprefix(PRACTICE_PREFIX) for j in self._session.workspace.job_ids() if j.startswith(PRACTICE_PREFIX)

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from functools import cached_property
 from pathlib import Path
 from typing import TYPE_CHECKING
 
@@ -32,7 +33,6 @@ from brachium.core.figures.base.theme import SPACE
 from brachium.core.record.job import Stage
 from brachium.ui.commands import Registry
 from brachium.ui.desktop.desktop import this_desktop
-from brachium.ui.pages.base.closed_page import ClosedLatchPage
 from brachium.ui.pages.base.skeleton_page import REASONS, SkeletonPage
 from brachium.ui.recent_files import recent_files
 from brachium.ui.session import Session
@@ -56,6 +56,7 @@ from brachium.ui.widgets.labels import RuleLine
 from brachium.ui.widgets.tool_tips import tip_text
 
 if TYPE_CHECKING:
+    from brachium.ui.pages.base.closed_page import ClosedLatchPage
     from brachium.ui.pages.base.page import Page
     from brachium.ui.pages.prove.prove_page import ProvePage
     from brachium.ui.pages.shop.empty_page import Ways
@@ -110,9 +111,7 @@ class MainWindow(QMainWindow):
         self.pages = StagePages(self.session, self.stack)
         self.shop_pages = ShopPages(self.session, self.stack)
         self.entry_pages = EntryPages(self.session, self.stack)
-        self.latch_page = ClosedLatchPage(self.session)
         self.skeleton = SkeletonPage(self.session)
-        self.stack.addWidget(self.latch_page)
         self.stack.addWidget(self.skeleton)
         middle = QVBoxLayout()
         middle.setContentsMargins(0, 0, 0, 0)
@@ -137,6 +136,15 @@ class MainWindow(QMainWindow):
         outer.addLayout(centre, 1)
         outer.addWidget(self.next)
         self.setCentralWidget(whole)
+
+    @cached_property
+    def latch_page(self) -> ClosedLatchPage:
+        """What stands in place of a stage that is not open, built when one is first shown."""
+        from brachium.ui.pages.base.closed_page import ClosedLatchPage
+
+        page = ClosedLatchPage(self.session)
+        self.stack.addWidget(page)
+        return page
 
     def _rail_column(self) -> QVBoxLayout:
         """The rail below a line to search it, which shows once there is something to search."""
@@ -282,8 +290,11 @@ class MainWindow(QMainWindow):
         self.track.show()
         self.header.show_job(self.session.job())
         view = self.session.view()
+        card = self.session.workspace.card(job_id)
         if view is not None:
             self.session.stage = view.standing.stage
+        elif card.stage:  # where it stood last; what that needs is on its way
+            self.session.stage = Stage(card.stage)
         self.opening = view is None
         self.next.set_action(view.standing.next if view is not None else None)
         self.show_page()

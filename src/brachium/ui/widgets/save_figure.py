@@ -8,7 +8,6 @@ from PySide6.QtCore import QBuffer, QByteArray, QIODevice
 from PySide6.QtGui import QImage, QPainter, QPixmap
 from PySide6.QtWidgets import QFileDialog, QWidget
 
-from brachium.app.files.figure_export import save_svg
 from brachium.core.base.problems import Problem
 from brachium.core.base.spoken import say
 from brachium.core.base.text import phrase
@@ -32,6 +31,8 @@ def save_figure(parent: QWidget, drawing: Drawing, session: Session) -> None:
         if path.suffix.lower() == ".png":
             write_atomically(path, drawing_to_png(drawing))
         else:
+            from brachium.app.files.figure_export import save_svg  # late: few starts save a picture
+
             save_svg(drawing, path, theme.colours())
         session.say(phrase("Saved {path}", path=path.name))
     except Problem as problem:

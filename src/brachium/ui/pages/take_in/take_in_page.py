@@ -7,7 +7,6 @@ from typing import TYPE_CHECKING
 
 from PySide6.QtWidgets import QVBoxLayout, QWidget
 
-from brachium.app.view.other_use import changed_by_use
 from brachium.core.base.text import phrase
 from brachium.core.base.why import Because
 from brachium.core.record.job import Job
@@ -104,6 +103,8 @@ class TakeInPage(Page):
         if before is None or view is None or view.job.profile_id != job.profile_id or view is before:
             return
         self._before_use = None
+        from brachium.app.view.other_use import changed_by_use  # late: it brings every figure with it
+
         words = changed_by_use(before, view)
         if words:
             self.session.say(words)
