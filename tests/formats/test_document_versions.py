@@ -15,7 +15,7 @@ from brachium.core.record.shop_settings import ShopSettings
 from brachium.formats import job_archive, run_file
 from brachium.formats.documents import VERSION, Document
 from brachium.formats.job_archive import read_archive
-from brachium.formats.log_readings import Reading
+from brachium.formats.log_columns import Reading
 from brachium.formats.records import JOB, RUN
 from brachium.formats.run_file import read_run_file
 from brachium.formats.shop_documents import DRAWN, EVERY, FIXED_BLOCKS, LOG_PRESETS, SETTINGS, Codec

@@ -12,8 +12,8 @@ from hypothesis import strategies as st
 from brachium.app.files.log_presets import LogPresets, heading_key
 from brachium.app.shop.workspace import Workspace
 from brachium.core.base.problems import ExpectedProblem
+from brachium.formats.log_columns import Reading
 from brachium.formats.log_join import join_logs
-from brachium.formats.log_readings import Reading
 from brachium.formats.log_text import read_text, rows_below
 from brachium.formats.sensor_log import UnknownColumns, read_sensor_log
 from brachium.formats.shop_documents import LOG_PRESETS

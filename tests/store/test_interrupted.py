@@ -19,7 +19,8 @@ from brachium.core.measure.run import Run
 from brachium.demo.newsroom import newsroom_job
 from brachium.store import database as opening
 from brachium.store.backups import KEPT, backup, backup_if_due, is_good, newest_good, restore
-from brachium.store.database import HEAD, Database, ShopUnreadable
+from brachium.store.database import HEAD, Database
+from brachium.store.database_problems import ShopUnreadable
 from brachium.store.edits import JobEdit, RunEdit, StoredRun, WholeJob
 from brachium.store.repository import Repository, card_of
 

@@ -20,7 +20,8 @@ from brachium.app.shop.open_shop import open_shop
 from brachium.core.base.problems import EnvironmentProblem
 from brachium.demo.newsroom import JOB_ID
 from brachium.store.backups import backup
-from brachium.store.database import Database, ShopUnreadable
+from brachium.store.database import Database
+from brachium.store.database_problems import ShopUnreadable
 from brachium.ui.cannot_open import CannotOpen
 from brachium.ui.run import make_window
 from brachium.ui.shell.window import MainWindow

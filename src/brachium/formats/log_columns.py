@@ -3,8 +3,8 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Callable
-from dataclasses import dataclass
+from collections.abc import Callable, Mapping
+from dataclasses import dataclass, field
 
 import numpy as np
 
@@ -119,3 +119,19 @@ def _by_size(role: str, values: FloatArray) -> str:
     if role == "util":
         return "frac" if high <= 1.5 else "pct"
     return {"fan": "rpm", "time": "s"}[role]
+
+
+@dataclass(frozen=True)
+class Reading:
+    """How to read a log: units by role ("temp": "f"), columns by role and header ("" = leave out), what is needed."""
+
+    units: Mapping[str, str] = field(default_factory=dict)
+    columns: Mapping[str, str] = field(default_factory=dict)
+    required: tuple[str, ...] = ("time", "temp")
+
+
+@dataclass(frozen=True)
+class LogReadings:
+    """How logs are to be read, by what tells one logger's heading from another's, the latest first."""
+
+    by_heading: Mapping[str, Reading] = field(default_factory=dict)

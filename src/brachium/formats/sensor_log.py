@@ -18,8 +18,7 @@ from brachium.core.base.problems import ExpectedProblem
 from brachium.core.base.text import joined, many, phrase
 from brachium.core.measure.run import Phase, Series, Trace
 from brachium.formats.limits import foreign
-from brachium.formats.log_columns import PLAUSIBLE, ROLE_NAMES, assign_roles, unit_for, unit_names
-from brachium.formats.log_readings import Reading
+from brachium.formats.log_columns import PLAUSIBLE, ROLE_NAMES, Reading, assign_roles, unit_for, unit_names
 from brachium.formats.log_text import LogRows, LogText, read_text, rows_below
 
 SERIES = {

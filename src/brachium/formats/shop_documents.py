@@ -10,7 +10,7 @@ from typing import TYPE_CHECKING, Any, Generic, Protocol, TypeVar
 from brachium.core.record.shop_settings import ShopSettings
 from brachium.core.record.systems import SYSTEMS, SystemSpec
 from brachium.formats.documents import Document, TextDocument
-from brachium.formats.log_readings import LogReadings
+from brachium.formats.log_columns import LogReadings
 from brachium.formats.upgrades import kinds, mappings, parts_shelf, price_list, settings, work_templates
 
 if TYPE_CHECKING:

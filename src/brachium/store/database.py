@@ -16,7 +16,8 @@ from typing import IO, TYPE_CHECKING
 
 from brachium.core.base.problems import EnvironmentProblem, ExpectedProblem, from_os_error
 from brachium.core.base.text import phrase
-from brachium.store.backups import backup, newest_good, sweep_backups
+from brachium.store.backups import backup, sweep_backups
+from brachium.store.database_problems import ShopUnreadable, database_problem
 from brachium.store.roles import Role
 
 if TYPE_CHECKING:
@@ -26,19 +27,6 @@ KNOWN = ("0001", "0002", "0003", "0004", "0005", "0006")
 HEAD = KNOWN[-1]
 NEW = ""
 TABLES = ("job", "run", "series", "setting", "edit", "photo", "sent", "bench")
-
-
-class ShopUnreadable(EnvironmentProblem):
-    """The file cannot be opened; `path` is the shop's, `backup` its newest good copy, None where there is none."""
-
-    def __init__(self, what: str, path: Path) -> None:
-        self.path, self.backup = path, newest_good(path)
-        remedy = (
-            f"The newest good backup is {self.backup}; `brachium restore {path}` puts a copy of it in its place."
-            if self.backup is not None
-            else "There is no good backup beside it."
-        )
-        super().__init__(what, str(path), f"{remedy} The file was left as it is.")
 
 
 class Database:
@@ -126,20 +114,6 @@ def unlocked(path: Path) -> Iterator[None]:
         yield
     finally:
         lock.close()
-
-
-def database_problem(error: Exception, path: Path) -> EnvironmentProblem:
-    """A database error in words."""
-    message = str(getattr(error, "orig", error))
-    kept = "Everything saved before is kept."
-    if "full" in message:
-        return EnvironmentProblem("the disk is full, the last edit is not saved", str(path),
-                                  phrase("Free some space; it is tried again. {kept}", kept=kept))  # fmt: skip
-    if "readonly" in message or "read-only" in message:
-        return EnvironmentProblem("the file is read-only", str(path), phrase("Make it writable. {kept}", kept=kept))
-    if "malformed" in message or "not a database" in message:
-        return ShopUnreadable("the file is damaged", path)
-    return EnvironmentProblem(phrase("the database answered: {message}", message=message), str(path), kept)
 
 
 def _lock(path: Path) -> IO[str]:

@@ -11,7 +11,7 @@ from sqlalchemy.exc import DBAPIError
 from sqlalchemy.pool import QueuePool
 
 from brachium.core.base.problems import Problem
-from brachium.store.database import database_problem
+from brachium.store.database_problems import database_problem
 
 
 def file_engine(path: Path, alone: bool = False) -> Engine:

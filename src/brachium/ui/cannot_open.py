@@ -10,7 +10,7 @@ from brachium.core.base.problems import Problem
 from brachium.core.base.spoken import say
 from brachium.core.base.text import phrase, upper_first
 from brachium.store.backups import restore
-from brachium.store.database import ShopUnreadable
+from brachium.store.database_problems import ShopUnreadable
 from brachium.store.location import Place
 from brachium.ui.widgets.labels import button, label, paragraph
 

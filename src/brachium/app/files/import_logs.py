@@ -17,8 +17,8 @@ from brachium.core.machine.machine import Machine
 from brachium.core.measure.run import Run
 from brachium.core.measure.typed_conditions import with_typed_conditions
 from brachium.core.record.job import IMPORTED, Job
+from brachium.formats.log_columns import Reading
 from brachium.formats.log_join import join_logs
-from brachium.formats.log_readings import Reading
 from brachium.formats.log_run import run_from_log
 from brachium.formats.sensor_log import SensorLog, UnknownColumns, read_sensor_log
 from brachium.store.edits import StoredRun

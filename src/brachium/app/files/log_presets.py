@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from brachium.app.shop.kept import KeepsShop
-from brachium.formats.log_readings import LogReadings, Reading
+from brachium.formats.log_columns import LogReadings, Reading
 from brachium.formats.shop_documents import LOG_PRESETS
 
 MOST = 100

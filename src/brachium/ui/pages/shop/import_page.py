@@ -18,7 +18,7 @@ from brachium.core.base.spoken import say
 from brachium.core.base.text import joined, many, phrase
 from brachium.core.base.typed_numbers import typed_float
 from brachium.core.base.why import Because
-from brachium.formats.log_readings import Reading
+from brachium.formats.log_columns import Reading
 from brachium.formats.sensor_log import read_sensor_log
 from brachium.ui.pages.base.page import Page
 from brachium.ui.pages.shop.log_panel import LogPanel

@@ -17,8 +17,7 @@ from brachium.core.base.text import joined, many, phrase, upper_first
 from brachium.core.figures.plots.traces import twin_traces
 from brachium.core.measure.run_checks import run_flags
 from brachium.core.measure.typed_conditions import stated_text
-from brachium.formats.log_columns import ROLE_NAMES, ROLES, unit_names
-from brachium.formats.log_readings import Reading
+from brachium.formats.log_columns import ROLE_NAMES, ROLES, Reading, unit_names
 from brachium.ui.pages.measure.conditions_sheet import ConditionsSheet, Stated
 from brachium.ui.widgets.drawing_view import DrawingView
 from brachium.ui.widgets.fields import Switch
