@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import threading
-from typing import TYPE_CHECKING, Any, cast
+from typing import TYPE_CHECKING, Any
 
 if TYPE_CHECKING:
     from brachium.store.database import Database
@@ -29,4 +29,5 @@ class _Late:
 
 def late_repository(database: Database | ServerDatabase, who: str = "") -> Repository:
     """As a repository; from whatever thread it is asked first."""
-    return cast("Repository", _Late(database, who))
+    made: Any = _Late(database, who)
+    return made  # type: ignore[no-any-return]
