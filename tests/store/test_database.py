@@ -19,7 +19,8 @@ from brachium.demo.newsroom import newsroom_job
 from brachium.store.backups import backup
 from brachium.store.database import HEAD, Database
 from brachium.store.edits import JobEdit, RunEdit, StoredRun
-from brachium.store.repository import Repository, fingerprint_of
+from brachium.store.fingerprint import fingerprint_of
+from brachium.store.repository import Repository
 
 
 @pytest.fixture
@@ -76,7 +77,7 @@ def test_an_older_file_is_backed_up_before_it_is_changed(path: Path, monkeypatch
         c.execute("insert into alembic_version values ('0000')")
     c.close()
     monkeypatch.setattr("brachium.store.database.KNOWN", ("0000", HEAD))
-    monkeypatch.setattr("brachium.store.database._upgrade", lambda engine, path: None)
+    monkeypatch.setattr("brachium.store.file_engine.upgrade", lambda engine, path: None)
     Database(path).close()
     (copy,) = path.parent.glob("backups/*.db")
     with sqlite3.connect(copy) as c:

@@ -5,10 +5,11 @@ from __future__ import annotations
 from collections.abc import Iterator
 from dataclasses import replace
 from decimal import Decimal
+from pathlib import Path
 
 import numpy as np
 import pytest
-from sqlalchemy import inspect, select, text
+from sqlalchemy import Connection, Table, insert, inspect, select, text
 
 from brachium.core.base.merge import Clash
 from brachium.core.base.problems import ExpectedProblem
@@ -19,7 +20,9 @@ from brachium.core.record.card import card_of
 from brachium.core.record.job import Hold, StepDone
 from brachium.core.record.shop_settings import ShopSettings
 from brachium.demo.newsroom import JOB_ID, newsroom_job
+from brachium.formats.records import run_arrays
 from brachium.formats.shop_documents import SETTINGS
+from brachium.store import copy_shop as copying
 from brachium.store.database import HEAD, Database
 from brachium.store.edits import (
     JobEdit,
@@ -32,9 +35,10 @@ from brachium.store.edits import (
     edit_from_text,
     edit_to_text,
 )
+from brachium.store.fingerprint import fingerprint_of
 from brachium.store.location import Place
 from brachium.store.open_database import open_database
-from brachium.store.repository import Repository, fingerprint_of
+from brachium.store.repository import Repository
 from brachium.store.server import ServerDatabase
 from brachium.store.tables import METADATA
 
@@ -188,3 +192,35 @@ def test_half_a_transaction_leaves_nothing(database: Database | ServerDatabase, 
     assert repository.job(JOB_ID) == JOB
     with database.transaction() as c:
         assert c.execute(select(METADATA.tables["job"].c.revision)).scalar() == 1
+
+
+def test_a_shop_is_copied_either_way_and_checked(
+    place: Place, tmp_path: Path, runs: tuple[Run, Run], monkeypatch: pytest.MonkeyPatch
+) -> None:
+    """From a file or a server into a file and on; what differs on arrival undoes the copy."""
+    source, target = open_database(place), open_database(tmp_path / "copy.db")
+    kept = Repository(source, "Bench 1")
+    kept.add_whole(WholeJob(JOB, card_of(JOB), (StoredRun(JOB_ID, "before", runs[0]),), {"p": b"\x00\xff"}, "in"))
+    kept.save_job(JobEdit(JOB, replace(JOB, goal="später"), "goal"))
+    kept.set_setting(SettingEdit("theme", None, "dark"))
+    with monkeypatch.context() as patch:
+        patch.setattr(copying, "_copy", _one_cell_changed)
+        with pytest.raises(ExpectedProblem, match="or differ"):
+            copying.copy_shop(source, target)
+    assert Repository(target).cards() == (), "nothing of it stays"
+    tables = {t.name: t.rows for t in copying.copy_shop(source, target)}
+    assert tables == {"job": 1, "run": 1, "series": len(run_arrays(runs[0])), "photo": 1, "setting": 1, "edit": 2}
+    there = Repository(target)
+    assert there.job(JOB_ID) == kept.job(JOB_ID) and there.stored_job(JOB_ID).revision == 2
+    assert there.edits(JOB_ID) == kept.edits(JOB_ID) and there.photo("p") == b"\x00\xff"
+    with pytest.raises(ExpectedProblem, match="machines in it already"):
+        copying.copy_shop(target, source)
+    there.save_job(JobEdit(there.job(JOB_ID), replace(JOB, goal="and on"), "on"))
+    source.close()
+    target.close()
+
+
+def _one_cell_changed(c: Connection, t: Connection, table: Table, told: object) -> None:
+    for row in c.execute(select(table)).all():
+        changed = {"value": "changed on the way"} if table.name == "setting" else {}
+        t.execute(insert(table), [{**row._mapping, **changed}])

@@ -16,7 +16,7 @@ from brachium.core.base.spoken import say, speak_by
 from brachium.core.base.text import phrase
 from brachium.core.record.job import Stage
 from brachium.speech.languages import languages
-from brachium.ui import run
+from brachium.ui import run, window_language
 from brachium.ui.pages.shop.settings_page import SettingsPage
 from tests.support.unsaid import marking, unsaid
 from tests.support.walking import settle, shown
@@ -117,7 +117,7 @@ def test_a_language_is_chosen_in_settings_and_the_window_opens_anew(empty: Bench
 def test_everything_that_is_shown_is_said(tmp_path: Path, monkeypatch: pytest.MonkeyPatch, german: None) -> None:
     """First page, a machine by hand, every stage, sheet and page of the shop."""
     language = marking()
-    monkeypatch.setattr(run, "speak", lambda app, wanted: speak_by(language.say))
+    monkeypatch.setattr(window_language, "speak", lambda app, wanted: speak_by(language.say))
     found: list[tuple[str, str]] = []
     monkeypatch.setattr(walking, "faults", lambda page: found.extend(unsaid(page)) or [])  # type: ignore[func-returns-value]
     assert list(walking.walked(tmp_path, "light", "empty")) == []

@@ -120,12 +120,12 @@ def test_what_is_not_saved_stands_in_the_header_until_it_is(fresh: Bench, monkey
     monkeypatch.setattr(store_queue, "RETRY_S", 0.1)
     window, session = fresh.window, fresh.window.session
     repository, full = session.workspace.repository, [True]
-    real: Callable[..., None] = repository.save_job
+    real: Callable[..., object] = repository.save_job
 
-    def save(*arguments: object, **named: object) -> None:
+    def save(*arguments: object, **named: object) -> object:
         if full[0]:
             raise EnvironmentProblem("the disk is full", "shop.db", "Free some space.")
-        real(*arguments, **named)
+        return real(*arguments, **named)
 
     monkeypatch.setattr(repository, "save_job", save)
     session.edit("goal", replace(fresh.job(), goal="on a full disk"))

@@ -50,7 +50,7 @@ def test_what_is_to_get_ready_shrinks_with_every_part_that_is_fitted(ready: Work
     fits = [s.id for s in steps if s.id in ("memory", "drive", "paste")]
     lists = []
     for count in range(len(steps)):
-        ready.add_job(replace(job, steps_done=tuple(StepDone(s.id, "now", 1.0) for s in steps[:count])))
+        ready._put("ticked", replace(job, steps_done=tuple(StepDone(s.id, "now", 1.0) for s in steps[:count])))
         found = agenda_of(ready, plan_day(ready, NOW, 0.0), 0)
         lists.append(len(found.ready))
         assert len(found.ready) == sum(s.id in fits for s in steps[count:])
@@ -64,7 +64,7 @@ def test_what_is_planned_is_gathered_without_its_view(ready: Workspace) -> None:
     steps = open_steps(ready, ready.job(JOB_ID))
     assert [s for b in job.blocks for s in b.steps] == [s.id for s in steps] and steps[0].id == "clone"
     ticked = replace(ready.job(JOB_ID), steps_done=tuple(StepDone(s.id, "now", 1.0) for s in steps[:3]))
-    ready.add_job(ticked)
+    ready._put("ticked", ticked)
     assert [s.id for s in open_steps(ready, ticked)] == [s.id for s in steps[3:]]
     ready.edit("waits for its parts", replace(ticked, parts_due="2026-11-27"))
     assert gather_day_jobs(ready, NOW)[0][0].release == 2 * 24 * 60
@@ -131,7 +131,7 @@ def test_minutes_are_learned_from_jobs_whose_plan_is_known(ready: Workspace) -> 
     assert not any(timed_by_kind(ready).values())
     steps = open_steps(ready, ready.job(JOB_ID))
     done = tuple(StepDone(s.id, "now", 2.0 * s.attended_min) for s in steps)
-    ready.add_job(replace(ready.job(JOB_ID), steps_done=done))
+    ready._put("ticked", replace(ready.job(JOB_ID), steps_done=done))
     ready.compute_now(JOB_ID)
     learned = learn_durations(timed_by_kind(ready)[ready.job(JOB_ID).machine.kind])
     assert learned["paste"].count == 1 and all(x.factor > 1.0 for x in learned.values())

@@ -18,7 +18,7 @@ from brachium.demo.shop import demo_catalogue
 
 
 def test_it_runs_beside_the_runs_that_are_compared_and_says_what_it_found(tmp_path: Path) -> None:
-    workspace = Workspace(tmp_path / "shop.db", Lanes(), demo_catalogue())
+    workspace = Workspace(tmp_path / "shop.db", Lanes(), demo_catalogue)
     add_newsroom(workspace)
     job = workspace.job(JOB_ID)
     workspace.edit("safe", replace(job, data_safe=replace(job.data_safe, state=DataState.NOT_NEEDED)))

@@ -203,6 +203,25 @@ def test_a_machine_in_hand_says_whose_and_a_run_is_seen(shop_place: ServerPlace)
         one.until(lambda: not one.shared.benches)
 
 
+def test_the_pc_of_another_bench_is_not_measured_here(shop_place: ServerPlace) -> None:
+    from brachium.app.intake.local_job import scan_tree, take_this_machine, this_machine
+    from brachium.app.measure.service import MeasureService
+
+    with Desk(shop_place, "Bench 1") as one:
+        mine = take_this_machine(one.shop, scan_tree())
+        assert this_machine(one.shop) == mine
+        one.shop.compute_now(mine)
+        one.sent()
+    note = shop_place.path.with_name("shop-this-machine")
+    assert note.read_text() == mine
+    note.unlink()  # as on another computer
+    with Desk(shop_place, "Bench 2") as two:
+        assert this_machine(two.shop) == ""
+        two.shop.compute_now(mine)
+        with pytest.raises(ExpectedProblem, match="PC at another bench"):
+            MeasureService(two.shop).start(mine, "before", None)
+
+
 def test_roles_of_the_database_decide_what_a_bench_may_do(shop_place: ServerPlace, server: PrivateServer) -> None:
     database = ServerDatabase(shop_place)
     for _ in range(2):  # again without harm

@@ -31,10 +31,10 @@ def test_what_a_full_disk_refuses_is_shown_and_tried_again_in_order(
     real, full = shop.repository.save_job, threading.Event()
     full.set()
 
-    def save(*arguments: object, **named: object) -> None:
+    def save(*arguments: object, **named: object) -> object:
         if full.is_set():
             raise FULL
-        real(*arguments, **named)  # type: ignore[arg-type]
+        return real(*arguments, **named)  # type: ignore[arg-type]
 
     monkeypatch.setattr(shop.repository, "save_job", save)
     problems, waiting = list[Exception](), list[int]()

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from dataclasses import replace
 
+from brachium.app.shared.local_machine import remember_record
 from brachium.app.shop.free_job_id import free_job_id
 from brachium.app.shop.workspace import Workspace, now_text
 from brachium.app.view.cause_record import readings_of
@@ -24,7 +25,7 @@ def scan_tree(tree: Tree | None = None) -> Scan:
 
 def this_machine(workspace: Workspace) -> str:
     """The record of the machine that the program stands on; empty where there is none yet."""
-    return next((c.id for c in workspace.cards() if c.bench == LOCAL), "")
+    return next((c.id for c in workspace.cards() if c.bench == LOCAL and workspace.is_here(c.id)), "")
 
 
 def take_this_machine(workspace: Workspace, scan: Scan) -> str:
@@ -34,6 +35,8 @@ def take_this_machine(workspace: Workspace, scan: Scan) -> str:
         return known
     job = _named(workspace, Job("", "This machine", Machine(), bench=LOCAL), scan)
     workspace.add_job(job)
+    if workspace.shared:
+        remember_record(workspace.database.path, job.id)
     return job.id
 
 

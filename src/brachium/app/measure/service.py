@@ -79,6 +79,8 @@ class MeasureService:
         if view is None or bench is None:
             raise ExpectedProblem("this machine is not connected", "Measure",
                                   "Drop a before and an after sensor log on the window instead.")  # fmt: skip
+        if view.job.bench == LOCAL and not self._workspace.is_here(job_id):
+            raise ExpectedProblem("this record is of the PC at another bench", view.job.name, "Measure it there.")
         shut = self._shut(job_id, role)
         if shut:
             raise ExpectedProblem(phrase("not yet: {shut}", shut=shut), "Measure", "Nothing was started.")

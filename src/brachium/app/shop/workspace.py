@@ -15,6 +15,7 @@ from brachium.app.bench.run_roles import BEFORE as BEFORE
 from brachium.app.shared.bench_name import bench_name
 from brachium.app.shared.bench_rights import bench_problem
 from brachium.app.shared.lanes import Lanes
+from brachium.app.shared.local_machine import own_record
 from brachium.app.shared.merged_records import MergedRecords
 from brachium.app.shared.open_clashes import OpenClash, OpenClashes, chosen_setting
 from brachium.app.shared.outbox import Outbox
@@ -361,6 +362,10 @@ class Workspace(ShopReading):
         for listener in self.on_settings:
             listener(key)
         self.refresh_viewed()
+
+    def is_here(self, job_id: str) -> bool:
+        """Whether a record of "this machine" is of the computer that the program stands on, not of another bench's."""
+        return not self.shared or own_record(self.database.path) == job_id
 
     def role_problem(self, job_id: str) -> str:
         """Why this bench's role may not change a record; empty where it may."""

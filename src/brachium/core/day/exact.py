@@ -2,7 +2,8 @@
 
 Attended blocks share the technicians and lie in the opening hours; from opening to closing a machine holds a bench;
 what runs by itself needs nobody. Lateness is minimised with its bound; what is left of the time brings the finish
-forward without more lateness. The answer is never worse than the greedy order, which is where the search starts.
+forward without more lateness. The search starts at the best order that exchanging machines finds, and the answer is
+never worse than the greedy one. Beside the solver a bound of its own is worked out (`priced_minutes`).
 """
 
 from __future__ import annotations
@@ -17,9 +18,13 @@ from brachium.core.base.text import phrase
 from brachium.core.day.blocks import DayJob, Placed, Sheet, ShopDay, lateness_of
 from brachium.core.day.bound import lateness_bound
 from brachium.core.day.greedy import greedy_sheet
+from brachium.core.day.opening import DAY_MIN
+from brachium.core.day.placing import Placement, best_placement
+from brachium.core.day.priced_minutes import priced_bound
 
 SECONDS = 9.0  # so that the whole, bound included, stays within ten
-FIRST_SHARE = 0.7  # of the time for lateness, the rest for the finish
+SHARES = (0.1, 0.75, 0.15)  # of the time: orders tried, lateness by the solver with the bound beside it, the finish
+PRICED_MORE = 60  # minutes behind the end of the first order that have a price too
 WORKERS = 4
 LOOK_S = 0.05  # how often a search asks whether it is stopped
 
@@ -37,17 +42,20 @@ def best_sheet(
         return replace(start, gap=0, method="nothing to plan")
     horizon = max(start.finish, shop.hours[-1][1] if shop.hours else start.finish) + 1
     model, starts, late = _model(cp_model, jobs, shop, horizon)
-    for p in start.placed:
-        model.add_hint(starts[p.block.id], p.start)
+    known = _known(start, jobs, shop, seconds * SHARES[0], horizon, stopped)
+    for block_id, minute in known.starts.items():
+        model.add_hint(starts[block_id], minute)
     least = lateness_bound(jobs, shop)
     if late:
         model.add(sum(late.values()) >= least)
     model.minimize(sum(late.values()) if late else 0)
-    solver = _solve(cp_model, model, seconds * FIRST_SHARE, stopped)
+    until = min(horizon, start.finish + PRICED_MORE)
+    with _priced(jobs, shop, known.late, seconds * SHARES[1], until, stopped) as priced:
+        solver = _solve(cp_model, model, seconds * SHARES[1], stopped)
     if solver is None:
         return start
     best = round(solver.objective_value)
-    gap = max(best - max(round(solver.best_objective_bound), least), 0)
+    gap = max(best - max(round(solver.best_objective_bound), least, *priced), 0)
     if late:
         model.add(sum(late.values()) <= best)
     finish = model.new_int_var(0, horizon, "finish")
@@ -59,12 +67,43 @@ def best_sheet(
         model.add_hint(var, solver.value(starts[block_id]))
         del var
     model.minimize(finish * len(starts) + sum(starts[j.blocks[-1].id] for j in jobs))
-    second = _solve(cp_model, model, seconds * (1.0 - FIRST_SHARE), stopped) or solver
+    second = _solve(cp_model, model, seconds * SHARES[2], stopped) or solver
     placed = _assigned(jobs, {b.id: second.value(starts[b.id]) for j in jobs for b in j.blocks}, shop)
     lateness = lateness_of(jobs, placed)
     if sum(lateness.values()) > start.late and start.keeps_fixed:
         return start
     return Sheet(placed, sum(lateness.values()), max(p.end for p in placed), gap, "exact order", lateness)
+
+
+def _known(
+    start: Sheet, jobs: Sequence[DayJob], shop: ShopDay, seconds: float, horizon: int, stopped: Callable[[], bool]
+) -> Placement:
+    """The best order that is known before the solver: soonest promise first, or one that a search of orders found."""
+    first = Placement(start.late, {p.block.id: p.start for p in start.placed})
+    if start.late == 0 or any(b.fixed is not None for j in jobs for b in j.blocks):
+        return first
+    found = best_placement(jobs, shop, seconds, min(horizon, start.finish + DAY_MIN), stopped)
+    return found if found.late < start.late else first
+
+
+@contextmanager
+def _priced(
+    jobs: Sequence[DayJob], shop: ShopDay, late: int, seconds: float, horizon: int, stopped: Callable[[], bool]
+) -> Iterator[list[int]]:
+    """Work the bound out beside the solver; it stands in the list once the block is left."""
+    out = [0]
+    over = threading.Event()
+
+    def work() -> None:
+        out.append(priced_bound(jobs, shop, late, seconds, horizon, lambda: over.is_set() or stopped()).least)
+
+    worker = threading.Thread(target=work, name="brachium-bound", daemon=True)
+    worker.start()
+    try:
+        yield out
+    finally:
+        over.set()
+        worker.join()
 
 
 def _model(
