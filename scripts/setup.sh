@@ -7,6 +7,7 @@ PACKAGES="python3 python3-venv libegl1 libgl1 libgl1-mesa-dri libxkbcommon0 libx
   libxcb-cursor0 libxcb-icccm4 libxcb-image0 libxcb-keysyms1 libxcb-randr0 libxcb-render-util0 libxcb-shape0
   libxcb-xfixes0 libxcb-sync1 libxcb-xinerama0 xvfb libpango-1.0-0 libpangoft2-1.0-0 libharfbuzz-subset0"
 COMPILER="gcc libc6-dev"  # for the compiled tests; without it they are left out
+SERVER="postgresql-15"  # for the tests of several benches; without it they say so and are passed over
 
 say() { printf '%s\n' "$*" >&2; }
 
@@ -29,6 +30,23 @@ else
     else
       say "There is no C compiler ($COMPILER): the compiled tests are left out."
     fi
+  fi
+  if [ ! -x /usr/lib/postgresql/15/bin/initdb ]; then
+    if [ "$(id -u)" = 0 ] || { command -v sudo >/dev/null && sudo -n true 2>/dev/null; }; then
+      server="$SERVER"
+    else
+      say "There is no PostgreSQL ($SERVER): the tests of several benches are passed over."
+    fi
+  fi
+  if [ -n "${server:-}" ]; then
+    # No cluster and no service of the machine's own are made: the tests start a private one. Missing, it stops nothing.
+    as=""; [ "$(id -u)" = 0 ] || as="sudo"
+    say "Installing $server for the tests of several benches"
+    $as mkdir -p /etc/postgresql-common
+    [ -e /etc/postgresql-common/createcluster.conf ] || printf '%s\n' "create_main_cluster = false" "start_conf = 'manual'" \
+      | $as tee /etc/postgresql-common/createcluster.conf >/dev/null
+    { $as apt-get update -qq && DEBIAN_FRONTEND=noninteractive $as apt-get install -y -qq --no-install-recommends "$server" >/dev/null; } \
+      || say "It could not be installed: the tests of several benches are passed over."
   fi
   if [ -n "$missing" ]; then
     if [ "$(id -u)" = 0 ]; then as=""; elif command -v sudo >/dev/null && sudo -v; then as="sudo"; else
