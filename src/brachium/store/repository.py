@@ -9,7 +9,7 @@ from datetime import UTC, datetime
 from typing import TYPE_CHECKING, Any
 
 import numpy as np
-from sqlalchemy import Connection, Row, func, insert, select, update
+from sqlalchemy import Connection, Row, bindparam, func, insert, select, update
 
 from brachium.core.base.merge import merge
 from brachium.core.base.packed_text import packed, unpacked
@@ -36,6 +36,16 @@ from brachium.store.tables import EDIT, JOB, PHOTO, RUN, SENT, SERIES, SETTING
 
 if TYPE_CHECKING:
     from brachium.store.server import ServerDatabase
+
+
+# made once: putting a statement together costs as much as running it
+JOB_TO_CHANGE = (
+    select(JOB.c.document, JOB.c.revision, JOB.c.changed_by).where(JOB.c.id == bindparam("key")).with_for_update()
+)
+CHANGE_JOB = update(JOB).where(JOB.c.id == bindparam("key"))
+SENT_ALREADY = select(SENT.c.token).where(SENT.c.token == bindparam("key"))
+LAST_RUN = select(func.max(RUN.c.position))
+ADD_EDIT, ADD_SENT, ADD_RUN, ADD_SERIES = insert(EDIT), insert(SENT), insert(RUN), insert(SERIES)
 
 
 class Repository:
@@ -106,7 +116,10 @@ class Repository:
         """Store an edit, merged into what lies there by now. Raises ExpectedProblem where a record that is taken in
         is there already."""
         with self._database.transaction(writes=True) as c:
-            return self._save_job(c, edit) if _first_time(c, edit.token) else self._as_it_lies(c, edit)
+            stored = self._save_job(c, edit) if _first_time(c, edit.token) else self._as_it_lies(c, edit)
+        # only now: one that was written and never committed may bear the revision of another bench's edit
+        self._written[edit.job_id] = replace(stored, clashes=())
+        return stored
 
     def _as_it_lies(self, c: Connection, edit: JobEdit) -> StoredJob:
         """Of an edit that came before: what its sender did not hear about is told again, a clash too."""
@@ -119,9 +132,7 @@ class Repository:
 
     def _save_job(self, c: Connection, edit: JobEdit) -> StoredJob:
         job_id, now = edit.job_id, _now()
-        row = c.execute(
-            select(JOB.c.document, JOB.c.revision, JOB.c.changed_by).where(JOB.c.id == job_id).with_for_update()
-        ).one_or_none()
+        row = c.execute(JOB_TO_CHANGE, {"key": job_id}).one_or_none()
         if row is None:
             self._database.ask_hidden(c, job_id)
             stored = self._insert_job(c, edit, now)
@@ -137,16 +148,13 @@ class Repository:
             card = edit.card if same and edit.card is not None else _card_again(merged.value, edit.card)
             who = theirs.changed_by if merged.clashes else self.who
             stored = StoredJob(merged.value, row.revision + 1, who, merged.clashes)
-            c.execute(
-                update(JOB).where(JOB.c.id == job_id).values(
-                    document=job_to_json(merged.value), changed_at=now, card=card_to_json(card),
-                    revision=stored.revision, changed_by=self.who,
-                )
-            )  # fmt: skip
-        c.execute(insert(EDIT).values(
-            job_id=job_id, at=now, label=packed(edit.label), seconds=edit.seconds, who=self.who))  # fmt: skip
+            c.execute(CHANGE_JOB, {
+                "key": job_id, "document": job_to_json(merged.value), "changed_at": now, "card": card_to_json(card),
+                "revision": stored.revision, "changed_by": self.who,
+            })  # fmt: skip
+        c.execute(ADD_EDIT, {"job_id": job_id, "at": now, "label": packed(edit.label), "seconds": edit.seconds,
+                             "who": self.who})  # fmt: skip
         self._database.tell(c, "job", job_id, stored.revision)
-        self._written[job_id] = replace(stored, clashes=(), changed_by=self.who)
         return stored
 
     def _insert_job(self, c: Connection, edit: JobEdit, now: str) -> StoredJob:
@@ -272,9 +280,9 @@ def _card_again(job: Job, card: JobCard | None) -> JobCard:
 
 def _first_time(c: Connection, token: str) -> bool:
     """Whether an edit is not in the shop yet; from now on it is."""
-    if c.execute(select(SENT.c.token).where(SENT.c.token == token)).first() is not None:
+    if c.execute(SENT_ALREADY, {"key": token}).first() is not None:
         return False
-    c.execute(insert(SENT).values(token=token, at=_now()))
+    c.execute(ADD_SENT, {"token": token, "at": _now()})
     return True
 
 
@@ -286,25 +294,18 @@ def _add_photo(c: Connection, photo_id: str, data: bytes) -> None:
 def _add_run(c: Connection, stored: StoredRun) -> None:
     """Behind every run that arrived before it."""
     run, document = stored.run, run_to_json(stored.run)
-    position = 1 + (c.execute(select(func.max(RUN.c.position))).scalar() or 0)
-    c.execute(
-        insert(RUN).values(
-            id=run.id,
-            job_id=stored.job_id,
-            role=stored.role,
-            taken_at=run.taken_at[:32],
-            document=document,
-            fingerprint=fingerprint(document),
-            position=position,
-        )
-    )
+    position = 1 + (c.execute(LAST_RUN).scalar() or 0)
+    c.execute(ADD_RUN, {
+        "id": run.id, "job_id": stored.job_id, "role": stored.role, "taken_at": run.taken_at[:32],
+        "document": document, "fingerprint": fingerprint(document), "position": position,
+    })  # fmt: skip
     rows = [
         {"run_id": run.id, "session": a.session, "key": a.key, "unit": a.unit, "source": a.source,
          "samples": int(a.values.size), "data": _pack(a.values)}
         for a in run_arrays(run)
     ]  # fmt: skip
     if rows:
-        c.execute(insert(SERIES), rows)
+        c.execute(ADD_SERIES, rows)
 
 
 def _now() -> str:
