@@ -91,7 +91,7 @@ def _entry_changed(entries: tuple[Any, ...], head: str, rest: tuple[str, ...], v
         changed = with_value(entry, rest, value) if rest else value
         out += [changed] if changed is not ABSENT else []
     if not found and not rest and value is not ABSENT:
-        out.append(value)
+        out.append(value if is_dataclass(value) else (head, value))  # an empty list does not say that it holds pairs
     return tuple(out)
 
 
