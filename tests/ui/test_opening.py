@@ -18,6 +18,7 @@ from brachium.app.demo.demo_shop import add_newsroom
 from brachium.app.shop import store_queue
 from brachium.app.shop.open_shop import open_shop
 from brachium.core.base.problems import EnvironmentProblem
+from brachium.core.record.job import STAGES, Stage
 from brachium.demo.newsroom import JOB_ID
 from brachium.store.backups import backup
 from brachium.store.database import Database
@@ -167,3 +168,14 @@ def test_tool_tips_are_text(fresh: Bench, tmp_path: Path) -> None:
 def test_a_folder_named_as_the_shop_is_a_sentence(qtbot: QtBot, tmp_path: Path) -> None:
     with pytest.raises(EnvironmentProblem, match="this is a folder"):
         make_window(tmp_path, False)
+
+
+def test_pages_are_built_ahead_without_disturbing_the_one_in_view(fresh: Bench) -> None:
+    window = fresh.window
+    in_view = window.stack.currentWidget()
+    window.pages.warm()
+    fresh.until(lambda: len(window.pages._built) == len(STAGES))
+    assert window.stack.currentWidget() is in_view and window.session.stage is Stage.TAKE_IN
+    for stage in STAGES:
+        window.session.select_stage(stage)
+        assert window.stack.currentWidget() is not None

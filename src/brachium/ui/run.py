@@ -27,6 +27,7 @@ if TYPE_CHECKING:
 
 DESKTOP_ID = "org.brachium.Brachium"
 LOOK_S = 0.01
+IDLE_MS = 400  # after the first figures, before the other pages are loaded
 UNSEEN = ("offscreen", "minimal")  # platforms on which nobody could answer
 
 
@@ -124,6 +125,8 @@ def run(place: Place, demo: bool, files: tuple[Path, ...] = (), bench: str = "")
         return 0
     window.show()
     opening.hide()
+    if window.session.job_id:
+        window.session.when_viewed(window.session.job_id, lambda: QTimer.singleShot(IDLE_MS, window, window.pages.warm))
     if files:
         QTimer.singleShot(0, window, lambda: window.files.open_files(files))
     code = app.exec()

@@ -13,7 +13,6 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
-from scipy.stats import t as student
 
 from brachium.core.base.text import phrase, upper_first
 from brachium.core.base.units import pm
@@ -124,7 +123,9 @@ def solved(loads: Sequence[TwoLoads]) -> TwoChips:
     r, *_ = np.linalg.lstsq(a, b, rcond=None)
     free = len(rises) - 3
     sigma = max(SIGMA_K, float(np.sqrt(np.sum((a @ r - b) ** 2) / max(free, 1))))
-    half = float(student.ppf(0.975, max(free, 1))) * sigma * np.sqrt(np.diag(np.linalg.inv(a.T @ a)))
+    from scipy.special import stdtrit  # late, and not SciPy's statistics, which take a second to load
+
+    half = float(stdtrit(max(free, 1), 0.975)) * sigma * np.sqrt(np.diag(np.linalg.inv(a.T @ a)))
     fans = np.array([x.fan_rpm for x in loads])
     apart = float((fans.max() - fans.min()) / fans.mean()) if np.isfinite(fans).all() and fans.mean() > 0 else 0.0
     wide = float(np.hypot(half[2], FAN_TERM * apart * abs(float(r[2]))))

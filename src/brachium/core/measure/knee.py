@@ -6,7 +6,6 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
-from scipy.optimize import isotonic_regression
 
 SLOWER = 1.15  # of the time with enough memory, from which on too little of it is felt
 Curve = Sequence[tuple[float, float]]
@@ -31,6 +30,8 @@ def knee_of(curve: Curve) -> Knee | None:
     points = sorted(curve)
     if len(points) < 3:
         return None
+    from scipy.optimize import isotonic_regression  # late: the window opens without it
+
     times = isotonic_regression(np.log([t for _, t in points]), increasing=False).x
     least = float(times[-1])
     slow = np.flatnonzero(times > least + np.log(SLOWER))

@@ -6,6 +6,7 @@ from collections.abc import Callable
 from importlib import import_module
 from typing import TYPE_CHECKING
 
+from PySide6.QtCore import QTimer
 from PySide6.QtWidgets import QStackedWidget
 
 from brachium.core.record.job import Stage
@@ -26,6 +27,9 @@ MODULES: dict[Stage, tuple[str, str]] = {
 }
 
 
+WARM_MS = 150  # between two pages that are built ahead
+
+
 class StagePages:
     """Pages by stage; `shelf[stage]` builds the page into the stack on first use."""
 
@@ -40,6 +44,25 @@ class StagePages:
             self._built[stage] = make(self._session)
             self._stack.addWidget(self._built[stage])
         return self._built[stage]
+
+    def warm(self) -> None:
+        """Load what the other stages are made of in a lane, then build their pages one by one while nobody is busy: so
+        that the first look at one of them waits for nothing."""
+        lanes = self._session.workspace.lanes
+        names = [f"brachium.ui.pages.{module}" for module, _ in MODULES.values()]
+
+        def load() -> None:
+            for name in names:
+                if not lanes.closing:
+                    import_module(name)
+
+        lanes.submit("compute", load, lambda _: self._build_next(), lambda _: None)
+
+    def _build_next(self) -> None:
+        left = [stage for stage in MODULES if stage not in self._built]
+        if left and not self._session.workspace.lanes.closing:
+            self[left[0]]
+            QTimer.singleShot(WARM_MS, self._stack, self._build_next)
 
     def is_current(self, stage: Stage) -> bool:
         """Whether a stage's page is the one in view; builds nothing."""
