@@ -17,5 +17,6 @@ def shop(place: Place) -> Iterator[Workspace]:
     """A shop with the newsroom laptop as it comes in, without any run."""
     workspace = open_shop(place)
     add_newsroom(workspace)
+    workspace.lanes.drain("store")
     yield workspace
     workspace.close()

@@ -62,6 +62,7 @@ def test_an_edit_that_changes_nothing_is_no_edit(shop: Workspace) -> None:
     assert shop.undo_label(JOB_ID) == ""
 
 
+@pytest.mark.parametrize("place", ["file"], indirect=True)  # a disk that SQLite finds full
 def test_a_failing_save_is_reported_and_the_record_stays_in_hand(shop: Workspace) -> None:
     told: list[Exception] = []
     shop.on_problem.append(told.append)
