@@ -78,21 +78,18 @@ def with_value(record: Any, path: tuple[str, ...], value: Any) -> Any:
 
 
 def _entry_changed(entries: tuple[Any, ...], head: str, rest: tuple[str, ...], value: Any) -> tuple[Any, ...]:
-    if entries and isinstance(entries[0], tuple):
+    of_pairs = isinstance(entries[0], tuple) if entries else not rest and not is_dataclass(value)
+    if of_pairs:
         pairs = {**dict(entries), head: value}
         return tuple((k, v) for k, v in pairs.items() if v is not ABSENT)
-    out, found = [], False
-    for entry in entries:
-        mine = any(str(getattr(entry, key, "")) == head for key in KEYS if hasattr(entry, key))
-        if not mine or found:
-            out.append(entry)
-            continue
-        found = True
-        changed = with_value(entry, rest, value) if rest else value
-        out += [changed] if changed is not ABSENT else []
-    if not found and not rest and value is not ABSENT:
-        out.append(value if is_dataclass(value) else (head, value))  # an empty list does not say that it holds pairs
-    return tuple(out)
+    at = next((k for k, entry in enumerate(entries) if _is_called(entry, head)), len(entries))
+    old = entries[at] if at < len(entries) else ABSENT
+    new = value if old is ABSENT and not rest else with_value(old, rest, value)
+    return (*entries[:at], *([] if new is ABSENT else [new]), *entries[at + 1 :])
+
+
+def _is_called(entry: Any, name: str) -> bool:
+    return any(str(getattr(entry, key)) == name for key in KEYS if hasattr(entry, key))
 
 
 def _merge(
