@@ -139,6 +139,12 @@ def test_an_edit_sent_twice_counts_once(repository: Repository, runs: tuple[Run,
     assert repository.save_job(first).job == later and repository.set_setting(kept).text == "light"
     assert repository.job(JOB_ID) == later and len(repository.runs(JOB_ID)[0]) == 1
     assert [e.label for e in repository.edits(JOB_ID)] == ["two", "one", "taken in"]
+    with repository._database.transaction(writes=True) as c:
+        c.execute(text("update sent set at = '2001-01-01T00:00:00Z' where token = :t"), {"t": first.token})
+    repository.forget_sent()
+    with repository._database.transaction() as c:
+        left = set(c.execute(text("select token from sent")).scalars())
+    assert first.token not in left and kept.token in left, "old ones are let go of, others stay"
 
 
 def test_a_machine_of_the_same_id_is_never_written_over(repository: Repository) -> None:

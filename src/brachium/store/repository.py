@@ -5,11 +5,11 @@ from __future__ import annotations
 import contextlib
 import zlib
 from dataclasses import replace
-from datetime import UTC, datetime
+from datetime import UTC, datetime, timedelta
 from typing import TYPE_CHECKING, Any
 
 import numpy as np
-from sqlalchemy import Connection, Row, bindparam, func, insert, select, update
+from sqlalchemy import Connection, Row, bindparam, delete, func, insert, select, update
 
 from brachium.core.base.merge import merge
 from brachium.core.base.packed_text import packed, unpacked
@@ -37,6 +37,9 @@ from brachium.store.tables import EDIT, JOB, PHOTO, RUN, SENT, SERIES, SETTING
 if TYPE_CHECKING:
     from brachium.store.server import ServerDatabase
 
+
+STAMP = "%Y-%m-%dT%H:%M:%SZ"
+SENT_KEPT = timedelta(days=400)
 
 # made once: putting a statement together costs as much as running it
 JOB_TO_CHANGE = (
@@ -185,6 +188,12 @@ class Repository:
             ).all()  # fmt: skip
         return tuple(EditDone(r.at, r.who, unpacked(r.label)) for r in rows)
 
+    def forget_sent(self) -> None:
+        """Let go of tokens so old that no bench can still have their edits in its journal."""
+        old = (datetime.now(UTC) - SENT_KEPT).strftime(STAMP)
+        with self._database.transaction(writes=True) as c:
+            c.execute(delete(SENT).where(SENT.c.at < old))
+
     def runs(self, job_id: str) -> tuple[tuple[StoredRun, ...], tuple[ExpectedProblem, ...]]:
         """The runs of a job in the order they arrived, and a problem for each that this program cannot read."""
         with self._database.transaction() as c:
@@ -309,7 +318,7 @@ def _add_run(c: Connection, stored: StoredRun) -> None:
 
 
 def _now() -> str:
-    return datetime.now(UTC).strftime("%Y-%m-%dT%H:%M:%SZ")
+    return datetime.now(UTC).strftime(STAMP)
 
 
 def _pack(values: np.ndarray) -> bytes:

@@ -14,6 +14,7 @@ from brachium.store.database import Database
 from brachium.store.edit_journal import CLASH, EditJournal
 from brachium.store.edits import JobEdit, PhotoEdit, RunEdit, SettingEdit, ShopEdit, WholeJob
 from brachium.store.merge_settings import merge_setting
+from brachium.store.roles import Role
 
 if TYPE_CHECKING:
     from brachium.store.repository import Repository
@@ -36,7 +37,7 @@ class Outbox:
 
     def __init__(self, database: Database | ServerDatabase, repository: Repository) -> None:
         """Raises EnvironmentProblem where the journal's folder cannot be made."""
-        self._repository = repository
+        self._repository, self._writes = repository, database.role > Role.READER
         self._journal: EditJournal | None = None
         if isinstance(database, Database):
             return
@@ -93,6 +94,8 @@ class Outbox:
             except (Problem, KeyError) as problem:
                 self._journal.refused(left.edit)
                 said.append(problem.text if isinstance(problem, Problem) else str(problem))
+        if self._writes:
+            self._repository.forget_sent()
         if sent:
             said.insert(0, phrase("{edits} that waited here came into the shop.", edits=many(sent, "edit")))
         return tuple(said)

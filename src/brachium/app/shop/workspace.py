@@ -64,10 +64,14 @@ class Workspace(ShopReading):
         self.bench_name = bench or bench_name()
         self.database = open_database(place)
         repository = late_repository(self.database, self.bench_name)
-        self.outbox = Outbox(self.database, repository)
-        self.recovered: tuple[str, ...] = self.outbox.send_left()
-        self._start = None if self.database.shared else read_start(self.database.path)
-        kept = self._start or shop_start(repository)
+        try:
+            self.outbox = Outbox(self.database, repository)
+            self.recovered: tuple[str, ...] = self.outbox.send_left()
+            self._start = None if self.database.shared else read_start(self.database.path)
+            kept = self._start or shop_start(repository)
+        except BaseException:
+            self.database.close()  # or a second try would find it taken
+            raise
         cards = {card.id: card for card in kept.cards}
         super().__init__(
             repository, RunCache(repository), catalogue, cards, kept.jobs, {}, kept.settings, {}, (), None, kept.parsed
