@@ -12,7 +12,7 @@ demo: setup
 	@bash scripts/demo.sh
 
 test: setup check
-	@$(PY) -m pytest -n 3 --dist loadfile
+	@$(PY) -m pytest -n 3 --dist loadfile --no-loadscope-reorder
 
 check: setup
 	@.venv/bin/ruff format --check src tests benchmarks

@@ -94,12 +94,12 @@ class SharedShop:
         """The server answers again: what waits is sent, what changed meanwhile is read."""
         self.away = False
         self._workspace.writes.flush()
-        self._look_for_all()
+        self._look_for_all(again=True)
         for listener in self.on_away:
             listener(False)
 
-    def _look_for_all(self) -> None:
-        """Read whatever differs from what is known here."""
+    def _look_for_all(self, again: bool = False) -> None:
+        """Read whatever differs from what is known here; `again`: figures in view may be older than the runs there."""
         workspace = self._workspace
 
         def fetch() -> Callable[[], None]:
@@ -118,6 +118,8 @@ class SharedShop:
             for key, text in settings.items():
                 workspace.setting_elsewhere(key, text)
             workspace.runs_elsewhere("")
+            if again:
+                workspace.refresh_viewed()
 
         workspace.lanes.submit("news", fetch, lambda call: call(), _later)
 
