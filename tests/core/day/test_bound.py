@@ -54,7 +54,7 @@ def some_day(seed: int) -> tuple[list[DayJob], ShopDay]:
 def test_no_order_is_less_late_than_the_priced_bound() -> None:
     """Against orders proven best by the solver alone; far from them the bound would be of no use."""
     proven = found = 0
-    for seed in range(4):
+    for seed in (0, 2, 4):
         jobs, shop = some_day(seed)
         best = best_sheet(jobs, shop, 20.0)
         assert best.gap == 0
