@@ -10,6 +10,9 @@ set -eu
 say() { printf '%s\n' "$*" >&2; }
 [ $# -ge 2 ] || { say "Usage: scripts/server.sh start|stop|kill|url DIR"; exit 2; }
 what=$1; mkdir -p "$2"; dir=$(cd "$2" && pwd)
+if [ ! -e "$dir/data/PG_VERSION" ] && [ -n "$(ls -A "$dir")" ]; then
+  say "$dir holds other things; name an empty folder."; exit 2
+fi
 
 tools=$(ls -d /usr/lib/postgresql/*/bin 2>/dev/null | sort -V | tail -1)
 [ -n "$tools" ] && [ -x "$tools/initdb" ] || { say "PostgreSQL is not installed here (Debian package postgresql-15)."; exit 3; }

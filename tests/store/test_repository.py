@@ -89,7 +89,7 @@ def test_everything_comes_back_after_the_shop_was_closed(place: Place, runs: tup
         np.testing.assert_array_equal(power_a, power_b)
     assert repository.twin(fingerprint_of(replace(runs[0], id="other"))) == JOB_ID
     assert repository.photo("p") == b"\xff\xd8\x00jpeg" and repository.photo("none") == b""
-    assert repository.setting("theme") == "dark" and repository.setting("none") is None
+    assert {k: s.text for k, s in repository.settings().items()} == {"theme": "dark"}
     assert [(e.who, e.label) for e in repository.edits(JOB_ID)] == [("Bench 1", "goal 2"), ("Bench 1", "taken in")]
     with pytest.raises(KeyError):
         repository.job("nobody")

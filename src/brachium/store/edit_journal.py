@@ -11,7 +11,6 @@ import fcntl
 import itertools
 import os
 from collections.abc import Iterator
-from dataclasses import dataclass
 from pathlib import Path
 from typing import IO
 
@@ -20,14 +19,6 @@ from brachium.formats.atomic import write_atomically
 from brachium.store.edits import ShopEdit, edit_from_text, edit_to_text
 
 WAITS, CLASH, REFUSED, LOCK = ".edit", ".clash", ".refused", ".lock"
-
-
-@dataclass(frozen=True)
-class KeptEdit:
-    """An edit with the file that holds it."""
-
-    path: Path
-    edit: ShopEdit
 
 
 class EditJournal:
@@ -48,10 +39,6 @@ class EditJournal:
         path = self._folder / f"{self._client}-{next(self._numbers):08}{WAITS}"
         write_atomically(path, edit_to_text(edit).encode())
         self._files[edit.token] = path
-
-    def waits(self) -> int:
-        """How many edits lie here that are not in the shop yet."""
-        return len(self._files)
 
     def done(self, edit: ShopEdit) -> None:
         """It is in the shop."""
@@ -81,7 +68,7 @@ class EditJournal:
             with contextlib.suppress(OSError):
                 path.rename(path.with_suffix(ending))
 
-    def left(self, ending: str = WAITS) -> Iterator[KeptEdit]:
+    def left(self, ending: str = WAITS) -> Iterator[ShopEdit]:
         """What programs that are gone left, in their order; what cannot be read is put aside as refused."""
         for path in sorted(self._folder.glob(f"*{ending}"), key=lambda p: p.name):
             if path.is_symlink() or not self._mine(path.name.partition("-")[0]):
@@ -93,7 +80,7 @@ class EditJournal:
                     path.rename(path.with_suffix(REFUSED))
                 continue
             self._files[edit.token] = path
-            yield KeptEdit(path, edit)
+            yield edit
 
     def _mine(self, client: str) -> bool:
         """Whether a program's files may be taken: it is this one, or it is gone."""

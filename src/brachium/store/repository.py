@@ -259,10 +259,6 @@ class Repository:
         with self._database.transaction() as c:
             return {r.key: StoredSetting(r.value, r.revision, r.changed_by) for r in c.execute(select(SETTING))}
 
-    def setting(self, key: str) -> str | None:
-        with self._database.transaction() as c:
-            return c.execute(select(SETTING.c.value).where(SETTING.c.key == key)).scalar_one_or_none()
-
     def set_setting(self, edit: SettingEdit) -> StoredSetting:
         """Store a document of the shop's own, merged into what lies there by now."""
         with self._database.transaction(writes=True) as c:

@@ -25,8 +25,6 @@ class Role(IntEnum):
 GROUPS = {
     "brachium_owner": Role.OWNER, "brachium_technician": Role.TECHNICIAN, "brachium_counter": Role.COUNTER,
 }  # fmt: skip
-OWNERS_SETTINGS = ("settings", "catalogue")
-"""Keys of what only an owner sets: the shop's settings and its price list."""
 
 
 def role_of(c: Connection) -> Role:

@@ -82,17 +82,17 @@ class Outbox:
         if self._journal is None:
             return ()
         sent, said = 0, []
-        for left in self._journal.left():
+        for edit in self._journal.left():
             try:
-                if self._send(left.edit):
-                    self._journal.clashed(left.edit)
+                if self._send(edit):
+                    self._journal.clashed(edit)
                 else:
-                    self._journal.done(left.edit)
+                    self._journal.done(edit)
                 sent += 1
             except EnvironmentProblem:
                 raise
             except (Problem, KeyError) as problem:
-                self._journal.refused(left.edit)
+                self._journal.refused(edit)
                 said.append(problem.text if isinstance(problem, Problem) else str(problem))
         if self._writes:
             self._repository.forget_sent()
@@ -116,19 +116,30 @@ class Outbox:
         return False
 
     def left_to_choose(self) -> Iterator[LeftClash]:
-        """What was left to a person at an earlier start, against what lies in the shop now."""
-        for left in self._journal.left(CLASH) if self._journal is not None else ():
-            edit = left.edit
+        """What was left to a person at an earlier start, against what lies in the shop now; what agrees by now goes."""
+        journal = self._journal
+        for edit in journal.left(CLASH) if journal is not None else ():
+            assert journal is not None
             try:
-                if isinstance(edit, JobEdit) and edit.before is not None:
-                    stored = self._repository.stored_job(edit.job_id)
-                    yield LeftClash(edit, merge(edit.before, edit.after, stored.job).clashes, stored.changed_by)
-                elif isinstance(edit, SettingEdit):
-                    kept = self._repository.settings()[edit.key]
-                    yield LeftClash(edit, merge_setting(edit.key, edit.before, edit.after, kept.text)[1],
-                                    kept.changed_by)  # fmt: skip
+                left = self._against_now(edit)
             except (Problem, KeyError):
-                self._journal.refused(edit) if self._journal is not None else None
+                journal.refused(edit)
+                continue
+            if left is not None and left.clashes:
+                yield left
+            else:
+                journal.done(edit)
+
+    def _against_now(self, edit: ShopEdit) -> LeftClash | None:
+        """Raises Problem or KeyError where what it was made of is gone."""
+        if isinstance(edit, JobEdit) and edit.before is not None:
+            stored = self._repository.stored_job(edit.job_id)
+            return LeftClash(edit, merge(edit.before, edit.after, stored.job).clashes, stored.changed_by)
+        if isinstance(edit, SettingEdit):
+            kept = self._repository.settings()[edit.key]
+            clashes = merge_setting(edit.key, edit.before, edit.after, kept.text)[1]
+            return LeftClash(edit, clashes, kept.changed_by)
+        return None
 
     def close(self) -> None:
         if self._journal is not None:
