@@ -191,6 +191,19 @@ def test_edits_wait_as_text_and_come_back_the_same(runs: tuple[Run, Run]) -> Non
         edit_from_text('{"edit": "job", "version": 99, "token": "t"}')
 
 
+def test_long_ids_are_kept_and_what_can_never_be_kept_is_refused(repository: Repository, runs: tuple[Run, Run]) -> None:
+    """Refused, not tried again for ever: on a server a text holds no sign of value nought."""
+    long = replace(runs[0], id="r" * 100)
+    repository.add_run(RunEdit(StoredRun(JOB_ID, "before", long)))
+    assert [s.run.id for s in repository.runs(JOB_ID)[0]] == [long.id]
+    if repository.shared:
+        with pytest.raises(ExpectedProblem, match="refused"):
+            repository.set_setting(SettingEdit("theme", None, "dark\0"))
+        with pytest.raises(ExpectedProblem, match="refused"):
+            repository.set_setting(SettingEdit("k" * 65, None, "dark"))
+        assert repository.settings() == {}
+
+
 def test_half_a_transaction_leaves_nothing(database: Database | ServerDatabase, repository: Repository) -> None:
     with pytest.raises(ZeroDivisionError), database.transaction(writes=True) as c:
         c.execute(text("update job set document = 'x'"))

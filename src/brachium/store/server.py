@@ -123,6 +123,10 @@ class ServerDatabase:
             )  # fmt: skip
         if isinstance(original, psycopg.errors.DiskFull):
             return EnvironmentProblem("the server's disk is full, the last edit is not saved", self.shown, KEPT)
+        if isinstance(original, psycopg.DataError | psycopg.ProgrammingError):  # tried again it would fail for ever
+            return ExpectedProblem(
+                phrase("the shop refused it ({orig})", orig=_first_line(original)), self.shown, "Nothing was changed."
+            )
         gone = getattr(error, "connection_invalidated", False) or isinstance(
             original, psycopg.errors.AdminShutdown | psycopg.errors.CannotConnectNow
         )

@@ -19,7 +19,7 @@ JOB = Table(
 
 RUN = Table(
     "run", METADATA,
-    Column("id", String(64), primary_key=True),
+    Column("id", String(128), primary_key=True),
     Column("job_id", String(64), ForeignKey("job.id"), nullable=False, index=True),
     Column("role", String(16), nullable=False),
     Column("taken_at", String(32), nullable=False),
@@ -30,7 +30,7 @@ RUN = Table(
 
 SERIES = Table(
     "series", METADATA,
-    Column("run_id", String(64), ForeignKey("run.id"), primary_key=True),
+    Column("run_id", String(128), ForeignKey("run.id"), primary_key=True),
     Column("session", Integer, primary_key=True),
     Column("key", String(64), primary_key=True),
     Column("unit", String(16), nullable=False),

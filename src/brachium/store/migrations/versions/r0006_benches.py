@@ -32,6 +32,10 @@ def upgrade() -> None:
             sa.Column("seen", sa.Float, nullable=False),
         )
 
+    if op.get_bind().dialect.name == "postgresql":  # which holds ids to their length; a file never did
+        op.alter_column("run", "id", type_=sa.String(128))
+        op.alter_column("series", "run_id", type_=sa.String(128))
+
 
 def _add(there: sa.Inspector, table: str, column: sa.Column[Any]) -> None:
     if column.name not in {c["name"] for c in there.get_columns(table)}:
