@@ -17,7 +17,8 @@ from brachium.app.shop import store_queue
 from brachium.app.shop.kept import keep_settings, settings_of
 from brachium.app.shop.open_shop import open_shop
 from brachium.core.base.problems import ExpectedProblem
-from brachium.core.record.job import StepDone
+from brachium.core.record.card import card_of
+from brachium.core.record.job import Stage, StepDone
 from brachium.core.record.parts_shelf import ShelfPart
 from brachium.demo.newsroom import JOB_ID, newsroom_job
 from brachium.formats.shop_documents import SHELF
@@ -62,6 +63,15 @@ def test_what_one_bench_edits_the_other_sees_and_other_fields_are_merged(shop_pl
         keep_settings(two.shop, benches=6)
         one.until(lambda: settings_of(one.shop).benches == 6)
         assert one.problems == two.problems == []
+
+
+def test_a_card_from_elsewhere_hides_no_edit_that_is_on_its_way(shop_place: ServerPlace) -> None:
+    """News of another bench's edit were read before this bench's own edit arrived there."""
+    with Desk(shop_place, "Bench 1") as one:
+        base = one.job(JOB_ID)
+        one.shop.edit("due", replace(base, needed_by="2027-03-01"))
+        one.shop.stored_elsewhere(JOB_ID, card_of(replace(base, goal="mixing"), Stage.CHOOSE), None)
+        assert (one.shop.card(JOB_ID).needed_by, one.shop.card(JOB_ID).stage) == ("2027-03-01", Stage.CHOOSE.value)
 
 
 def test_the_same_field_twice_shows_both_values_and_a_person_chooses(shop_place: ServerPlace) -> None:

@@ -331,12 +331,14 @@ class Workspace(ShopReading):
 
     def stored_elsewhere(self, job_id: str, card: JobCard, stored: StoredJob | None) -> None:
         """Another bench took a machine in or changed it; `stored` where its record is at hand here."""
-        self._cards[job_id] = card
         merged = self._records.arrived(job_id, stored) if stored is not None else None
         if merged is not None and self._jobs.get(job_id) != merged:
             self._jobs[job_id] = merged
             if job_id in self._views:
                 self.refresh(job_id)
+        here = self._jobs.get(job_id)  # with edits that are still on their way from here, which the card does not know
+        stage = Stage(card.stage) if card.stage else None
+        self._cards[job_id] = card if here is None else card_of(here, stage)
         for listener in self.on_edited:
             listener(job_id)
 
