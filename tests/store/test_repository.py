@@ -168,6 +168,27 @@ def test_settings_of_two_benches_are_merged_entry_by_entry(repository: Repositor
     assert repository.settings()[SETTINGS.key].text == stored.text
 
 
+def test_the_first_document_of_a_key_from_two_benches_at_once_is_merged(
+    repository: Repository, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    """The other bench keeps its own between our look, which finds none, and our writing."""
+    text_of = SETTINGS.codec.text
+    other = Repository(repository._database, "Bench 2")
+    real, looked = repository._set_setting, list[int]()
+
+    def late(edit: SettingEdit) -> object:
+        looked.append(1)
+        if len(looked) == 1:
+            other.set_setting(SettingEdit(SETTINGS.key, None, text_of(replace(ShopSettings(), benches=7))))
+            raise ExpectedProblem("the shop refused it (duplicate key)", "", "")
+        return real(edit)
+
+    monkeypatch.setattr(repository, "_set_setting", late)
+    repository.set_setting(SettingEdit(SETTINGS.key, None, text_of(replace(ShopSettings(), technicians=4))))
+    kept = SETTINGS.codec.read(repository.settings()[SETTINGS.key].text, "")
+    assert (kept.benches, kept.technicians) == (7, 4)
+
+
 def test_edits_wait_as_text_and_come_back_the_same(runs: tuple[Run, Run]) -> None:
     stored = StoredRun(JOB_ID, "before", runs[0])
     edits: tuple[ShopEdit, ...] = (

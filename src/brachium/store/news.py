@@ -6,6 +6,7 @@ server counts as away for the whole program until it answers again.
 
 from __future__ import annotations
 
+import contextlib
 import json
 import threading
 import time
@@ -80,13 +81,17 @@ class NewsThread:
                         self._back()
                     first = False
                     self._listen(connection)
-                    connection.execute("delete from bench where id = %s", (self._database.client,))
-                    self._tell(connection)
+                    self._go(connection)
             except psycopg.Error:
                 if not self._stop.is_set():
                     self._database.went_away()
                     self._lost()
                     self._stop.wait(RETRY_S)
+
+    def _go(self, connection: psycopg.Connection) -> None:
+        with contextlib.suppress(psycopg.errors.InsufficientPrivilege):
+            connection.execute("delete from bench where id = %s", (self._database.client,))
+            self._tell(connection)
 
     def _listen(self, connection: psycopg.Connection) -> None:
         said_at = time.monotonic()
@@ -119,6 +124,13 @@ class NewsThread:
         return False
 
     def _say(self, connection: psycopg.Connection) -> None:
+        """A user who may only read cannot leave word; others are heard all the same."""
+        try:
+            self._leave_word(connection)
+        except psycopg.errors.InsufficientPrivilege:
+            self._said = self._mine
+
+    def _leave_word(self, connection: psycopg.Connection) -> None:
         changed, self._said = self._mine != self._said, self._mine
         job_id, doing = self._said
         done = connection.execute(

@@ -261,6 +261,12 @@ class Repository:
 
     def set_setting(self, edit: SettingEdit) -> StoredSetting:
         """Store a document of the shop's own, merged into what lies there by now."""
+        try:
+            return self._set_setting(edit)
+        except ExpectedProblem:  # another bench kept the first one of its key between our look and our writing
+            return self._set_setting(edit)
+
+    def _set_setting(self, edit: SettingEdit) -> StoredSetting:
         with self._database.transaction(writes=True) as c:
             row = c.execute(select(SETTING).where(SETTING.c.key == edit.key).with_for_update()).one_or_none()
             if not _first_time(c, edit.token) and row is not None:

@@ -18,7 +18,7 @@ from brachium.app.shop.kept import keep_settings, settings_of
 from brachium.app.shop.open_shop import open_shop
 from brachium.core.base.problems import ExpectedProblem
 from brachium.core.record.card import card_of
-from brachium.core.record.job import Stage, StepDone
+from brachium.core.record.job import DataSafe, DataState, Hold, Stage, StepDone
 from brachium.core.record.parts_shelf import ShelfPart
 from brachium.demo.newsroom import JOB_ID, newsroom_job
 from brachium.formats.shop_documents import SHELF
@@ -91,6 +91,25 @@ def test_the_same_field_twice_shows_both_values_and_a_person_chooses(shop_place:
         two.shop.choose(clash, mine=True)
         assert two.shop.clashes.open == []
         until_both((one, two), lambda: one.shop.job(JOB_ID).goal == two.shop.job(JOB_ID).goal == "from two")
+
+
+def test_a_value_whose_place_is_gone_is_not_taken_for_chosen(shop_place: ServerPlace) -> None:
+    with Desk(shop_place, "Bench 1") as one, Desk(shop_place, "Bench 2") as two:
+        one.shop.edit("hold", replace(one.job(JOB_ID), hold=Hold("Waiting for parts", "a fan")))
+        two.until(lambda: two.shop.job(JOB_ID).hold is not None)
+        base = two.shop.job(JOB_ID)
+        one.shop.edit("hold", replace(base, hold=Hold("Waiting for parts", "from one")))
+        one.sent()
+        two.shop.edit("hold", replace(base, hold=Hold("Waiting for parts", "from two")))
+        two.until(lambda: two.shop.clashes.open)
+        one.shop.edit("back", replace(one.job(JOB_ID), hold=None))
+        two.until(lambda: two.shop.job(JOB_ID).hold is None)
+        (clash,) = two.shop.clashes.open
+        with pytest.raises(ExpectedProblem, match="is gone from the record"):
+            two.shop.choose(clash, mine=True)
+        assert two.shop.clashes.open == [clash], "it is still to be chosen"
+        two.shop.choose(clash, mine=False)
+        assert two.shop.clashes.open == [] and two.job(JOB_ID).hold is None
 
 
 def test_a_choice_that_was_not_made_is_asked_again_at_the_next_start(shop_place: ServerPlace) -> None:
@@ -248,18 +267,29 @@ def test_roles_of_the_database_decide_what_a_bench_may_do(shop_place: ServerPlac
     with psycopg.connect(shop_place.url, autocommit=True) as c:
         tables = "job, run, series, photo, setting, edit, sent, bench, alembic_version"
         c.execute(f"grant select on {tables} to reader")
-        c.execute("grant insert, update, delete on bench to reader")
-        c.execute("create policy reading on job for select to reader using (true)")
     places = {user: ServerPlace(shop_place.url.replace("//root@", f"//{user}@")) for user in users}
     assert places["desk"].url != shop_place.url
     with Desk(places["desk"], "Counter") as desk, Desk(places["tech"], "Bench 1") as tech:
         assert (desk.shop.database.role, tech.shop.database.role) == (Role.COUNTER, Role.TECHNICIAN)
         desk.shop.edit("goal", replace(desk.job(JOB_ID), goal="said at the counter"))
         tech.until(lambda: tech.shop.job(JOB_ID).goal == "said at the counter")
+        desk.shop.compute_now(JOB_ID)
+        desk.shop.edit("data", replace(desk.job(JOB_ID), data_safe=DataSafe(DataState.NOT_NEEDED)))
+        assert desk.shop.compute_now(JOB_ID).standing.stage is not Stage.TAKE_IN
+        desk.shop.edit("goal", replace(desk.job(JOB_ID), goal="still at the counter"))
+        with pytest.raises(ExpectedProblem, match="a technician does this"):
+            desk.shop.edit("tick", replace(desk.job(JOB_ID), steps_done=(StepDone("x", "", 1.0),)))
+        assert "a technician does this" in desk.shop.stage_problem(JOB_ID, Stage.MEASURE)
+        desk.sent()
+        assert desk.problems == [], "nothing of it was refused"
+        tech.until(lambda: tech.shop.job(JOB_ID).goal == "still at the counter")
         tech.shop.add_run(JOB_ID, "before", some_run())
         tech.sent()
         _refused(desk, replace(desk.job(JOB_ID), goal="too late"), "bench work on this machine has begun")
-        assert desk.job(JOB_ID).goal == "said at the counter"
+        assert desk.job(JOB_ID).goal == "still at the counter"
+        desk.until(lambda: desk.shop.run(JOB_ID, "before") is not None)
+        with pytest.raises(ExpectedProblem, match="has begun"):
+            desk.shop.edit("goal", replace(desk.job(JOB_ID), goal="too late"))
         ticked = replace(tech.shop.job(JOB_ID), steps_done=(StepDone("x", "", 1.0),))
         tech.shop._put("ticked", ticked)
         tech.sent()
@@ -275,6 +305,12 @@ def test_roles_of_the_database_decide_what_a_bench_may_do(shop_place: ServerPlac
         assert reader.shop.database.role is Role.READER
         with pytest.raises(ExpectedProblem, match="only reads"):
             reader.shop.edit("goal", replace(reader.job(JOB_ID), goal="no"))
+        with Desk(places["boss"], "Office") as boss:
+            boss.shop.edit("goal", replace(boss.job(JOB_ID), goal="seen by a reader"))
+            reader.until(lambda: reader.shop.job(JOB_ID).goal == "seen by a reader")
+        reader.shop.compute_now(JOB_ID)
+        reader.sent()
+        assert not reader.shared.away and reader.problems == [], "who only reads is told of nothing that it cannot do"
 
 
 def _refused(desk: Desk, job: object, why: str) -> None:

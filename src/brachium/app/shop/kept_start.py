@@ -9,9 +9,11 @@ from __future__ import annotations
 
 import contextlib
 import hashlib
+import json
 import os
 import pickle
 import stat
+import sys
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass, field
 from datetime import date
@@ -29,11 +31,8 @@ if TYPE_CHECKING:
     from brachium.core.record.job import Job
     from brachium.store.repository import Repository
 
-FIRST = (
-    "settings",
-    "shelf",
-    "consumables_drawn",
-)  # documents of the shop's own that the window asks for before anything else
+# what the window asks for first of the shop's own documents
+FIRST = ("settings", "shelf", "consumables_drawn")
 BROKEN = (OSError, EOFError, pickle.UnpicklingError, AttributeError, ImportError, IndexError, KeyError, TypeError,
           ValueError)  # fmt: skip
 """What reading a damaged or strange file may raise: then the shop file is read as ever."""
@@ -81,7 +80,9 @@ def write_start(
         path = _file(shop)
         path.parent.mkdir(parents=True, exist_ok=True, mode=0o700)
         path.parent.chmod(0o700)
-        write_atomically(path, pickle.dumps((_key(shop), start), pickle.HIGHEST_PROTOCOL))
+        whole = pickle.dumps(start, pickle.HIGHEST_PROTOCOL)
+        head = json.dumps([*_key(shop), hashlib.sha256(whole).hexdigest()])
+        write_atomically(path, head.encode() + b"\n" + whole)
 
 
 def read_start(shop: Path) -> KeptStart | None:
@@ -90,9 +91,11 @@ def read_start(shop: Path) -> KeptStart | None:
     try:
         if not _own(path.parent) or not _own(path):
             return None
-        with path.open("rb") as file:
-            key, start = pickle.load(file)
-        return start if key == _key(shop) and isinstance(start, KeptStart) else None
+        head, _, whole = path.read_bytes().partition(b"\n")
+        if json.loads(head) != [*_key(shop), hashlib.sha256(whole).hexdigest()]:
+            return None  # nothing of it was taken up: what another program kept may not fit this one's classes
+        start = pickle.loads(whole)
+        return start if isinstance(start, KeptStart) else None
     except BROKEN:
         return None
 
@@ -119,12 +122,12 @@ def _key(shop: Path) -> tuple[object, ...]:
 
 @cache
 def program_stamp() -> str:
-    """What tells this program from every other version of it: names, sizes and times of its files."""
-    out = hashlib.sha256()
+    """What tells this program from every other version of it: Python's, and names, sizes and times of its files."""
+    out = hashlib.sha256(sys.version.encode())
     root = Path(brachium.__file__).parent
     for folder, folders, names in os.walk(root):
         folders[:] = sorted(f for f in folders if f not in ("__pycache__", "resources"))
-        for name in sorted(n for n in names if n.endswith(".py")):
+        for name in sorted(n for n in names if n.endswith((".py", ".csv", ".json"))):
             about = os.stat(os.path.join(folder, name))  # noqa: PTH116, PTH118 - eight hundred of them at every start
             out.update(f"{folder}/{name} {about.st_size} {about.st_mtime_ns}\n".encode())
     return out.hexdigest()

@@ -12,6 +12,7 @@ from brachium.formats.ids import JOURNAL_SUFFIX
 from brachium.formats.shop_documents import DRAWN
 from brachium.store.backups import backup_if_due
 from brachium.store.location import Place, ServerPlace, place_of
+from brachium.store.roles import Role
 
 if TYPE_CHECKING:
     from brachium.app.shop.shared_shop import SharedShop
@@ -80,6 +81,8 @@ def connect_followers(workspace: Workspace) -> None:
 
 
 def _draw_down(workspace: Workspace, view: JobView) -> None:
+    if workspace.database.role < Role.TECHNICIAN:
+        return  # the bench that ticks the steps notes it
     if view.job.steps_done or workspace.setting(DRAWN.key):
         from brachium.app.shop.consumables import draw_down  # late, like the others: the window opens without it
 

@@ -6,7 +6,7 @@ from collections.abc import Callable
 
 from brachium.app.shop.workspace import Workspace
 from brachium.core.base.packed_text import packed, unpacked
-from brachium.core.base.problems import Problem
+from brachium.core.base.problems import ExpectedProblem, Problem
 from brachium.core.record.card import JobCard
 from brachium.store.news import BenchState, News, NewsThread
 from brachium.store.server import ServerDatabase
@@ -71,7 +71,14 @@ class SharedShop:
         if card is None:
             return None
         wanted = workspace.at_hand(news.key) and news.revision != workspace.revision(news.key)
-        return card, workspace.repository.stored_job(news.key) if wanted else None
+        return card, self._stored(news.key) if wanted else None
+
+    def _stored(self, job_id: str) -> StoredJob | None:
+        """A record as it lies there; None where this program cannot read it, which its card says."""
+        try:
+            return self._workspace.repository.stored_job(job_id)
+        except ExpectedProblem:
+            return None
 
     # -- in the owner's thread
 
@@ -107,7 +114,8 @@ class SharedShop:
             cards = {card.id: card for card in workspace.repository.cards()}
             for job_id, revision in workspace.repository.revisions().items():
                 stale = workspace.at_hand(job_id) and revision != workspace.revision(job_id)
-                found[job_id] = (cards[job_id], workspace.repository.stored_job(job_id) if stale else None)
+                if job_id in cards:  # one that was taken in since then is told by itself
+                    found[job_id] = (cards[job_id], self._stored(job_id) if stale else None)
             settings = workspace.repository.settings()
             return lambda: took(found, {key: kept.text for key, kept in settings.items()})
 

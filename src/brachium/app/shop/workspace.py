@@ -6,14 +6,14 @@ import threading
 from collections import Counter
 from collections.abc import Callable, Mapping
 from dataclasses import replace
-from datetime import datetime
+from datetime import date, datetime
 from pathlib import Path
 from typing import TYPE_CHECKING, TypeVar
 
 from brachium.app.bench.run_roles import AFTER as AFTER
 from brachium.app.bench.run_roles import BEFORE as BEFORE
 from brachium.app.shared.bench_name import bench_name
-from brachium.app.shared.bench_rights import bench_problem
+from brachium.app.shared.bench_rights import bench_problem, bench_work_problem
 from brachium.app.shared.lanes import Lanes
 from brachium.app.shared.local_machine import own_record
 from brachium.app.shared.merged_records import MergedRecords
@@ -37,6 +37,7 @@ from brachium.store.edits import JobEdit, PhotoEdit, RunEdit, SettingEdit, ShopE
 from brachium.store.late_repository import late_repository
 from brachium.store.location import Place
 from brachium.store.open_database import open_database
+from brachium.store.roles import Role
 from brachium.store.stored import StoredJob, StoredSetting
 
 if TYPE_CHECKING:
@@ -77,7 +78,7 @@ class Workspace(ShopReading):
             repository, RunCache(repository), catalogue, cards, kept.jobs, {}, kept.settings, {}, (), None, kept.parsed
         )
         self.start_with = ""  # the machine whose record and figures are to be at hand at the next start
-        self._sent, self._viewed_at = 0, dict[str, int]()
+        self._sent, self._viewed_at = 0, dict[str, tuple[int, date]]()
         self._maps = threading.RLock()  # without a window the lanes deliver by themselves
         self._history = EditHistory()
         self._generation: dict[str, int] = {}
@@ -217,6 +218,9 @@ class Workspace(ShopReading):
         """Why a work step may not be ticked now, by whatever way; empty where it may."""
         from brachium.core.stage.gate import tick_problem  # late, like the others: the window opens without it
 
+        shut = bench_work_problem(self.database.role)
+        if shut:
+            return shut
         ground = self._ground(job_id)
         return "the steps are being made" if ground is None else tick_problem(self.job(job_id), step_id, ground)
 
@@ -225,6 +229,9 @@ class Workspace(ShopReading):
         from brachium.core.stage.gate import stage_problem
         from brachium.core.stage.latches import Progress
 
+        shut = bench_work_problem(self.database.role) if stage is not Stage.TAKE_IN else ""
+        if shut:
+            return shut
         try:
             ground = self._ground(job_id)
         except Problem as problem:
@@ -249,11 +256,13 @@ class Workspace(ShopReading):
     def _ask_gate(self, before: Job, after: Job) -> None:
         from brachium.core.stage.gate import change_problem
 
+        work = (before.steps_done, before.handed_over) != (after.steps_done, after.handed_over)
+        shut = self.role_problem(before.id) or (bench_work_problem(self.database.role) if work else "")
+        if shut:
+            raise ExpectedProblem(shut, before.name, "Nothing was changed.")
         problem = change_problem(before, after, self._ground(before.id))
         if problem:
             raise ExpectedProblem(phrase("not yet: {problem}", problem=problem), before.name, "Nothing was changed.")
-        if self.role_problem(before.id):
-            raise ExpectedProblem(self.role_problem(before.id), before.name, "Nothing was changed.")
 
     def _put(self, label: str, job: Job) -> None:
         before = self.job(job.id)
@@ -374,9 +383,17 @@ class Workspace(ShopReading):
         return not self.shared or own_record(self.database.path) == job_id
 
     def role_problem(self, job_id: str) -> str:
-        """Why this bench's role may not change a record; empty where it may."""
-        begun = self._cards.get(job_id)
-        return bench_problem(self.database.role, begun is not None and begun.stage not in ("", Stage.TAKE_IN.value))
+        """Why this bench's role may not change a record; empty where it may. The shop itself has the last word."""
+        role = self.database.role
+        return bench_problem(role, role is Role.COUNTER and self._begun(job_id))
+
+    def _begun(self, job_id: str) -> bool:
+        """Whether bench work has: a run, a ticked step, a hand-over; as far as that can be read now."""
+        try:
+            job = self.job(job_id)
+            return bool(job.steps_done or job.handed_over or self._runs.of(job_id))
+        except (Problem, KeyError):
+            return False
 
     # -- two values for one field
 
@@ -386,15 +403,20 @@ class Workspace(ShopReading):
             listener()
 
     def choose(self, clash: OpenClash, mine: bool) -> None:
-        """A person chose between the value typed here and the one from elsewhere, which lies in the shop."""
-        if self.clashes.take(clash):
-            self.outbox.chosen(clash.edit)
+        """A person chose between the value typed here and the one from elsewhere, which lies in the shop.
+
+        Raises as `edit` does, and where the value has no place any more; then it is still to be chosen.
+        """
         if mine and isinstance(clash.edit, JobEdit):
             job = self.job(clash.edit.job_id)
             changed = with_value(job, clash.clash.path, clash.clash.mine)
+            if changed == job and clash.clash.mine != clash.clash.theirs:
+                raise ExpectedProblem("what this value belongs to is gone from the record", job.name, "Type it again.")
             self.edit(phrase("{edit}, chosen again", edit=clash.edit.label), changed)
         elif mine and isinstance(clash.edit, SettingEdit):
             self.save_setting(clash.edit.key, chosen_setting(clash, self.setting(clash.edit.key)))
+        if self.clashes.take(clash):
+            self.outbox.chosen(clash.edit)
         for listener in self.on_clash:
             listener()
 
@@ -407,6 +429,8 @@ class Workspace(ShopReading):
         card = card_of(self._jobs.get(view.job.id, view.job), view.standing.stage)
         if card != self._cards[card.id]:
             self._cards[card.id] = card
+            if self.database.role is Role.READER:
+                return
             self.writes.submit(lambda: self.repository.save_card(card))
 
     def keep(self, what: ShopDocument[T], value: T) -> None:
@@ -556,6 +580,7 @@ class Workspace(ShopReading):
             self.report(problem)
             return
         reading, sent = self.reading(), self._sent
+        as_of = (sent, date.today())
         kept = self._start.view_of(job) if self._start is not None and not sent else None
 
         def work() -> JobView | None:
@@ -565,7 +590,7 @@ class Workspace(ShopReading):
 
         def arrived(view: JobView | None) -> None:
             self._take_back(reading)
-            self._viewed_at[job_id] = sent
+            self._viewed_at[job_id] = as_of
             if view is not None and self._generation.get(job_id) == generation and job_id in self._cards:
                 self._views[job_id] = view
                 self._card_again(view)
@@ -636,7 +661,7 @@ class Workspace(ShopReading):
     def _keep_start(self, job: Job) -> None:
         """What the next start shows first lies ready for it, as long as nobody changes the file."""
         view = self._views.get(job.id)
-        fresh = view is not None and view.job == job and self._viewed_at.get(job.id) == self._sent
+        fresh = view is not None and view.job == job and self._viewed_at.get(job.id) == (self._sent, date.today())
         write_start(
             self.database.path, tuple(self._cards.values()), self._fresh_settings, self._parsed, job,
             view if fresh else None,

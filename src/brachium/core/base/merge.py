@@ -62,7 +62,8 @@ def with_mine(base: T, mine: T, theirs: T) -> T:
 
 
 def with_value(record: Any, path: tuple[str, ...], value: Any) -> Any:
-    """A record with one field of it changed: what a person chose of a clash. An entry that is gone is put back."""
+    """A record with one field of it changed: what a person chose of a clash. An entry that is gone is put back; a field
+    of something that is gone has no place, and the record stays as it is."""
     if not path:
         return value
     head, rest = path[0], path[1:]
@@ -74,7 +75,7 @@ def with_value(record: Any, path: tuple[str, ...], value: Any) -> Any:
         return {k: v for k, v in ({**record, key: changed}).items() if v is not ABSENT}
     if isinstance(record, tuple):
         return _entry_changed(record, head, rest, value)
-    return record if rest else value
+    return record
 
 
 def _entry_changed(entries: tuple[Any, ...], head: str, rest: tuple[str, ...], value: Any) -> tuple[Any, ...]:

@@ -84,6 +84,7 @@ class ClashSheet(QDialog):
             self._session.workspace.choose(clash, mine)
         except Problem as problem:
             self._session.report(problem)
+            return
         row.hide()
         if not self._session.workspace.clashes.open:
             self.close()
