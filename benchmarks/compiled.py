@@ -16,7 +16,8 @@ import time
 from collections.abc import Callable
 from pathlib import Path
 
-from brachium.devices.native import build, library
+from brachium.core.base.kernels import compiler
+from brachium.devices.native import library
 from brachium.devices.workloads.drive import filled
 
 ROOT = Path(__file__).parents[1]
@@ -45,7 +46,7 @@ def by_turns(own: Callable[[], float], other: Callable[[], float], least: bool =
 
 def rows() -> list[tuple[str, str, float, float, str]]:
     """(what, unit, ours, bare, aim)."""
-    found = build.compiler()
+    found = compiler()
     out: list[tuple[str, str, float, float, str]] = []
     SCRATCH.mkdir(exist_ok=True)
     with tempfile.TemporaryDirectory(dir=SCRATCH) as folder:

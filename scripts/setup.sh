@@ -12,7 +12,7 @@ SERVER="postgresql-15"  # for the tests of several benches; without it they say 
 say() { printf '%s\n' "$*" >&2; }
 
 stamp=.venv/.ready
-wanted=$(cat pyproject.toml requirements.lock scripts/setup.sh src/brachium/devices/native/*.[ch] | sha256sum | cut -d' ' -f1)
+wanted=$(cat pyproject.toml requirements.lock scripts/setup.sh src/brachium/devices/native/*.[ch] src/brachium/core/day/compiled/*.[ch] | sha256sum | cut -d' ' -f1)
 if [ -f "$stamp" ] && [ "$(cat "$stamp")" = "$wanted" ]; then
   exit 0
 fi

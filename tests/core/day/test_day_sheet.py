@@ -185,17 +185,17 @@ def test_a_search_stopped_in_its_second_part_keeps_what_the_first_one_proved(mon
     jobs, shop = small(3)
     whole = best_sheet(jobs, shop, 5.0)
     asked: list[float] = []
-    solve = exact._solve
+    solve = exact.solved
 
     def second_finds_nothing(cp_model: object, model: object, seconds: float, stopped: object) -> object:
         asked.append(seconds)
         return solve(cp_model, model, seconds, stopped) if len(asked) == 1 else None  # type: ignore[arg-type]
 
-    monkeypatch.setattr(exact, "_solve", second_finds_nothing)
+    monkeypatch.setattr(exact, "solved", second_finds_nothing)
     stopped = best_sheet(jobs, shop, 5.0)
     workable(jobs, shop, stopped)
     assert (stopped.late, stopped.gap, stopped.method) == (whole.late, 0, "exact order")
-    assert asked == [pytest.approx(3.75), pytest.approx(0.75)], "most for lateness, the rest for the finish"
+    assert asked == [pytest.approx(1.5), pytest.approx(0.75)], "most for lateness, the rest for the finish"
     assert whole.finish <= stopped.finish
 
 

@@ -11,6 +11,7 @@ from brachium.core.base.text import phrase
 
 FloatArray = npt.NDArray[np.float64]
 BoolArray = npt.NDArray[np.bool_]
+IntArray = npt.NDArray[np.int32]
 
 
 class ArrayProblem(ValueError):  # noqa: N818 - said to people as it is named

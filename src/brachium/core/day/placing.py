@@ -1,21 +1,25 @@
-"""Orders of machines made into sheets: machine by machine, each block as early as technicians and benches allow.
+"""Orders of blocks made into sheets, and the search of a better one (compiled: `compiled/orders.c`).
 
-What order is best is looked for by exchanging and moving machines, worse ones taken on at first (simulated annealing,
-Kirkpatrick, Gelatt and Vecchi 1983); the same seed finds the same order in the same number of tries.
+An order says whose next block is placed at each turn; a block is placed as early as its machine, a technician and the
+opening hours allow (serial schedule generation; Kolisch 1996). A machine that is opened holds a bench until it is
+closed, whenever that is, so it is opened only where a bench is free from then on. What order is best is looked for by
+moving and exchanging blocks and machines, worse ones taken on at first (simulated annealing, Kirkpatrick, Gelatt and
+Vecchi 1983), warmer and cooler by turns; the same seed finds the same order in the same number of tries.
 """
 
 from __future__ import annotations
 
-import random
 import time
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass
-from math import exp
 
-from brachium.core.day.blocks import Block, DayJob, ShopDay
+import numpy as np
 
-IMPOSSIBLE = 10**9
-WARM, COOLER, COLD_MIN = 0.02, 0.998, 5.0  # of the best lateness; a try; then it is warmed up again
+from brachium.core.day.blocks import DayJob, ShopDay
+from brachium.core.day.compiled.arrays import DayArrays
+
+IMPOSSIBLE = 2**63 - 1
+TRIES = 1000  # between two looks at the clock: some 30 ms on a dozen machines
 
 
 @dataclass(frozen=True)
@@ -26,115 +30,49 @@ class Placement:
     starts: dict[str, int]
 
 
-def best_placement(
-    jobs: Sequence[DayJob], shop: ShopDay, seconds: float, horizon: int, stopped: Callable[[], bool] = lambda: False
-) -> Placement:
-    """The best that was found in the time; blocks must not be fixed."""
-    rng = random.Random(7)
-    order = sorted(jobs, key=lambda j: (j.due if j.due is not None else IMPOSSIBLE, j.id))
-    best = now = placed_in_order(order, shop, horizon)
-    best_order, warmth = list(order), WARM * best.late
-    end = time.monotonic() + seconds
-    while best.late > 0 and len(order) > 1 and time.monotonic() < end and not stopped():
-        tried = list(order)
-        a, b = rng.sample(range(len(tried)), 2)
-        if rng.random() < 0.5:
-            tried[a], tried[b] = tried[b], tried[a]
-        else:
-            tried.insert(b, tried.pop(a))
-        found = placed_in_order(tried, shop, horizon)
-        if found.late <= now.late or rng.random() < exp((now.late - found.late) / max(warmth, 1.0)):
-            order, now = tried, found
-        if found.late < best.late:
-            best, best_order = found, tried
-        warmth *= COOLER
-        if warmth < COLD_MIN:
-            order, now, warmth = list(best_order), best, WARM * best.late
-    return best
+class OrderSearch:
+    """A search that can be gone on with, also from another order. Raises OSError where the kernels are not built."""
 
+    def __init__(self, jobs: Sequence[DayJob], shop: ShopDay, horizon: int, seed: int = 7) -> None:
+        self._jobs, self._shop = tuple(jobs), shop
+        self._arrays = DayArrays(jobs, shop, horizon)
+        blocks = int(self._arrays.first[-1])
+        self._order, self._best_order, self._starts = (np.zeros(blocks, dtype=np.int32) for _ in range(3))
+        self._state = self._arrays.ffi.new(
+            "brachium_orders *",
+            {
+                "order": self._arrays.pointer(self._order),
+                "best_order": self._arrays.pointer(self._best_order),
+                "starts": self._arrays.pointer(self._starts),
+                "cycle": -1,
+                "random": 0x9E3779B97F4A7C15 * (2 * seed + 1) % 2**64,
+            },
+        )
 
-class _Taken:
-    """Minutes in which one more cannot be taken, of something of which there are so many: bit k of `full` is minute k.
+    def begin(self, starts: Mapping[str, int]) -> Placement:
+        """Place the order that these starts have; it is where the search begins."""
+        turns = sorted((starts[b.id], k, row) for row, job in enumerate(self._jobs) for k, b in enumerate(job.blocks))
+        self._order[:] = [row for _, _, row in turns]
+        self._arrays.check(self._arrays.library.brachium_first_order(self._arrays.day, self._state))
+        return self.best
 
-    Level n holds the minutes in which at least n are taken; whole numbers of any length serve as sets of minutes.
-    """
+    def go_on(self, tries: int) -> Placement:
+        """So many more orders; the best of all."""
+        self._arrays.check(self._arrays.library.brachium_try_orders(self._arrays.day, self._state, tries))
+        return self.best
 
-    def __init__(self, many: int, closed: int = 0) -> None:
-        self._levels = [closed] * many
+    def for_seconds(self, seconds: float, stopped: Callable[[], bool]) -> Placement:
+        """Go on for a time, or until nothing is late."""
+        end = time.monotonic() + seconds
+        while self._state.best > 0 and time.monotonic() < end and not stopped():
+            self.go_on(TRIES)
+        return self.best
 
     @property
-    def full(self) -> int:
-        return self._levels[-1]
-
-    def take(self, start: int, end: int) -> None:
-        """One more from `start` on until before `end`."""
-        stretch = (1 << end) - (1 << start)
-        for level in range(len(self._levels) - 1, 0, -1):
-            self._levels[level] |= self._levels[level - 1] & stretch
-        self._levels[0] |= stretch
-
-    def earliest(self, at: int, length: int) -> int:
-        """First minute from `at` on from which one is free so long."""
-        free = ~self.full >> at  # endless beyond the last minute that is taken
-        have = 1
-        while have < length:  # bit k stays where minutes k to k + have are free
-            step = min(have, length - have)
-            free &= free >> step
-            have += step
-        return at + (free & -free).bit_length() - 1
-
-    def last_full(self, start: int, end: int) -> int:
-        """The last minute of a stretch in which all are taken; -1 where there is none."""
-        inside = (self.full >> start) & ((1 << (end - start)) - 1)
-        return start + inside.bit_length() - 1 if inside else -1
-
-
-def placed_in_order(order: Sequence[DayJob], shop: ShopDay, horizon: int) -> Placement:
-    """Every machine in turn as early as it can be; lateness IMPOSSIBLE where one finds no place before the horizon."""
-    closed = (1 << max(horizon, 1)) - 1
-    for start, end in shop.hours:
-        closed &= ~((1 << max(min(end, horizon), 0)) - (1 << max(min(start, horizon), 0)))
-    hands, benches = _Taken(max(shop.technicians, 1), closed), _Taken(max(shop.benches, 1))
-    starts: dict[str, int] = {}
-    late = 0
-    for job in order:
-        ready = max(job.release, shop.now)
-        for run in _runs(job.blocks):
-            mine, ready = _place(run, ready, hands, benches)
-            if ready > horizon:
-                return Placement(IMPOSSIBLE, {})
-            for block, start in zip(run, mine, strict=True):
-                starts[block.id] = start
-        for block in job.blocks:
-            hands.take(starts[block.id], starts[block.id] + block.attended)
-        if job.due is not None:
-            late += max(ready - job.due, 0)
-    return Placement(late, starts)
-
-
-def _runs(blocks: Sequence[Block]) -> list[list[Block]]:
-    """Blocks that hold one bench together; every other by itself."""
-    out: list[list[Block]] = []
-    for k, block in enumerate(blocks):
-        if k and block.bench and blocks[k - 1].bench:
-            out[-1].append(block)
-        else:
-            out.append([block])
-    return out
-
-
-def _place(run: Sequence[Block], ready: int, hands: _Taken, benches: _Taken) -> tuple[list[int], int]:
-    """(starts, when the last is over) of blocks one after the other; a bench is taken for the whole of an open run."""
-    while True:
-        starts, at = [], ready
-        for block in run:
-            start = hands.earliest(at, block.attended)
-            starts.append(start)
-            at = start + block.attended + block.unattended
-        if not run[0].bench:
-            return starts, at
-        full = benches.last_full(starts[0], at)
-        if full < 0:
-            benches.take(starts[0], at)
-            return starts, at
-        ready = full + 1
+    def best(self) -> Placement:
+        late = int(self._state.best)
+        if late == IMPOSSIBLE:
+            return Placement(late, {})
+        ids = [b.id for job in self._jobs for b in job.blocks]
+        starts = (self._starts + self._shop.now).tolist()
+        return Placement(late, dict(zip(ids, starts, strict=True)))

@@ -1,159 +1,226 @@
-"""A strong lower bound of the lateness of any order: technicians' minutes and benches at a price.
+"""A strong lower bound of the lateness of any order: technicians' minutes and benches at a price, night by night.
 
 Lagrangean relaxation: that no more technicians and benches are taken at a minute than there are is given up, and every
 minute taken is charged a price instead. Then each machine finds its own cheapest way through the day by itself
 (dynamic programming over its blocks), and the sum of these, less what the prices bring in, is below the lateness of
 every order that keeps the numbers, whatever the prices (weak duality). Prices are moved where too many want the same
-minute (Polyak's subgradient step against the best order known; Held, Wolfe and Crowder 1974), until little is gained.
-What is over behind the horizon is at least as late as the horizon, and is charged no price: so the bound holds for
-orders that end later, too.
+minute (Polyak's subgradient step against the best order known, with a direction that is kept; Held, Wolfe and Crowder
+1974). What is over behind the horizon is at least as late as the horizon, and is charged no price: so the bound holds
+for orders that end later, too.
 
-Times are whole minutes; arrays are (machines, minutes).
+What that gives away most is the night: a machine that is done in it by half costs half the night. So the orders are
+parted by how many machines are done by a night (of that number, the relaxed problem takes the cheapest), then by
+whether one machine is; each part has prices of its own, and the lowest bound of all parts holds (branch and bound, best
+first). The rounds are compiled (`compiled/prices.c`); times are whole minutes.
 """
 
 from __future__ import annotations
 
-import time
-from collections.abc import Callable, Sequence
-from dataclasses import dataclass
+import heapq
+import threading
+from collections.abc import Callable, Iterator, Sequence
+from dataclasses import dataclass, field, replace
+from itertools import count, pairwise
 from math import ceil
 
 import numpy as np
 
-from brachium.core.base.arrays import FloatArray
+from brachium.core.base.arrays import FloatArray, IntArray
 from brachium.core.day.blocks import DayJob, ShopDay
+from brachium.core.day.compiled.arrays import DayArrays
 
-FAR = 1e12
-HALVE_AFTER = 12  # rounds without a better bound before steps get shorter
-SHORTEST_STEP = 2e-3
-KEPT = 0.6  # of the direction before, in the one that is gone
+ROUNDS = 25  # between two looks: some 15 ms on a dozen machines
+FIRST_ROUNDS = 100  # before orders are parted by number
+PATIENCE = 8  # such turns that gain less than a minute each, then a part is parted further
+AGAIN = 3  # times that a part which cannot be parted begins with long steps again, by the best order known then
+NIGHT_MIN = 180  # closed so long, a machine that is not done costs by leaps
+STEP, NEXT_STEP = 1.0, 0.5  # at first; of a part of a part
+EITHER, BY_NIGHT, AFTER = 0, 1, 2
+ANY_NUMBER = -1
 
 
 @dataclass(frozen=True)
-class PricedBound:
-    """`least` minutes of lateness that no order avoids, found in so many rounds of prices."""
+class _Prices:
+    """Of every minute, and where they were going."""
 
-    least: int
-    rounds: int
+    hand: FloatArray
+    bench: FloatArray
+    way_hand: FloatArray
+    way_bench: FloatArray
 
+    @staticmethod
+    def none(minutes: int) -> _Prices:
+        return _Prices(*(np.zeros(minutes + 1) for _ in range(4)))
 
-class _Ways:
-    """The cheapest way of every machine through the day at given prices, all machines at once."""
-
-    def __init__(self, jobs: Sequence[DayJob], shop: ShopDay, horizon: int) -> None:
-        self.jobs, self.begin = list(jobs), shop.now
-        self.minutes = horizon - shop.now
-        self.depth = max(len(j.blocks) for j in jobs)
-        shape = (len(self.jobs), self.depth)
-        self.attended, self.whole = np.zeros(shape, dtype=int), np.zeros(shape, dtype=int)
-        self.there = np.zeros(shape, dtype=bool)
-        self.bench_from, self.bench_to = np.zeros(shape, dtype=bool), np.zeros(shape, dtype=bool)
-        self.allowed = np.full((*shape, self.minutes + 1), FAR)
-        self._fill(shop)
-        ends = np.arange(self.minutes + 1) + shop.now
-        due = np.array([j.due if j.due is not None else FAR for j in self.jobs])
-        self.late = np.maximum(ends[None, :] - due[:, None], 0.0)
-        self.beyond = np.maximum(horizon - due, 0.0)
-
-    def _fill(self, shop: ShopDay) -> None:
-        """Blocks stand at the right, so that the last of every machine is in the last column."""
-        open_at = np.zeros(self.minutes + 1, dtype=int)
-        for start, end in shop.hours:
-            open_at[max(start - self.begin, 0) : max(min(end - self.begin, self.minutes), 0)] = 1
-        opened = np.concatenate(([0], np.cumsum(open_at)))
-        at = np.arange(self.minutes + 1)
-        for row, job in enumerate(self.jobs):
-            shift = self.depth - len(job.blocks)
-            for k, block in enumerate(job.blocks):
-                column = shift + k
-                self.there[row, column] = True
-                self.attended[row, column] = block.attended
-                self.whole[row, column] = block.attended + block.unattended
-                until = np.minimum(at + block.attended, self.minutes + 1)
-                fits = (opened[until] - opened[at] == block.attended) & (at + self.whole[row, column] <= self.minutes)
-                if k == 0:
-                    fits &= at + self.begin >= job.release
-                if block.fixed is not None:
-                    fits &= at + self.begin == block.fixed
-                self.allowed[row, column, fits] = 0.0
-                self.bench_from[row, column] = block.bench and (k == 0 or not job.blocks[k - 1].bench)
-                self.bench_to[row, column] = block.bench and (k == len(job.blocks) - 1 or not job.blocks[k + 1].bench)
-
-    def cheapest(self, hand: FloatArray, bench: FloatArray) -> tuple[FloatArray, FloatArray, FloatArray]:
-        """(cost of each machine, technicians taken, benches taken at every minute) at these prices a minute."""
-        size = self.minutes + 1
-        hands, benches = (np.concatenate(([0.0], np.cumsum(p))) for p in (hand, bench))
-        at = np.arange(size)
-        after = self.late.copy()  # cost of everything behind, by the minute at which this block is over
-        choices = []
-        for column in range(self.depth - 1, -1, -1):
-            ends = np.minimum(at[None, :] + self.attended[:, column, None], size)
-            over = np.minimum(at[None, :] + self.whole[:, column, None], size - 1)
-            cost = self.allowed[:, column] + hands[ends] - hands[at][None, :]
-            cost += np.take_along_axis(after, over, axis=1)
-            cost -= np.where(self.bench_from[:, column, None], benches[at][None, :], 0.0)
-            cost += np.where(self.bench_to[:, column, None], benches[over], 0.0)
-            best = np.minimum.accumulate(cost[:, ::-1], axis=1)[:, ::-1]  # of starting now or later
-            choices.append(cost)
-            after = np.where(self.there[:, column, None], np.minimum(best, self.beyond[:, None]), after)
-        return after[:, 0], *self._taken(choices[::-1])
-
-    def _taken(self, costs: list[FloatArray]) -> tuple[FloatArray, FloatArray]:
-        """Follow the cheapest ways forward."""
-        size = self.minutes + 1
-        hands, benches = np.zeros(size + 1), np.zeros(size + 1)
-        ready = np.zeros(len(self.jobs), dtype=int)
-        minutes, rows = np.arange(size)[None, :], np.arange(len(self.jobs))
-        left = np.zeros(len(self.jobs), dtype=bool)
-        for column, cost in enumerate(costs):
-            open_costs = np.where(minutes >= ready[:, None], cost, 2.0 * FAR)
-            start = open_costs.argmin(axis=1)
-            left |= self.there[:, column] & (open_costs[rows, start] >= self.beyond)
-            there = self.there[:, column] & ~left
-            end = start + self.attended[:, column]
-            over = np.minimum(start + self.whole[:, column], size)
-            np.add.at(hands, start[there], 1.0)
-            np.add.at(hands, np.minimum(end[there], size), -1.0)
-            np.add.at(benches, start[self.bench_from[:, column] & there], 1.0)
-            np.add.at(benches, over[self.bench_to[:, column] & there], -1.0)
-            ready = np.where(there, np.minimum(over, size - 1), ready)
-        return np.cumsum(hands)[:size], np.cumsum(benches)[:size]
+    def copy(self) -> _Prices:
+        return _Prices(self.hand.copy(), self.bench.copy(), np.zeros_like(self.hand), np.zeros_like(self.bench))
 
 
-def priced_bound(
-    jobs: Sequence[DayJob], shop: ShopDay, best: int, seconds: float, horizon: int,
-    stopped: Callable[[], bool] = lambda: False,
-) -> PricedBound:  # fmt: skip
-    """`best` is the lateness of an order that is known; up to the `horizon` minutes have a price."""
-    jobs = [j for j in jobs if j.blocks]
-    if not jobs or best <= 0:
-        return PricedBound(0, 0)
-    ways = _Ways(jobs, shop, horizon)
-    many, places = max(shop.technicians, 1), max(shop.benches, 1)
-    size = ways.minutes + 1
-    hand, bench = np.zeros(size), np.zeros(size)
-    way_hand, way_bench = np.zeros(size), np.zeros(size)
-    top_hand, top_bench = hand, bench
-    least, step, idle, rounds = 0.0, 1.0, 0, 0
-    end = time.monotonic() + seconds
-    while time.monotonic() < end and not stopped() and step > SHORTEST_STEP:
-        rounds += 1
-        cost, hands, benches = ways.cheapest(hand, bench)
-        value = float(cost.sum() - many * hand.sum() - places * bench.sum())
-        if value > least + 1e-6:
-            idle = idle if value < least + 0.1 else 0
-            least, top_hand, top_bench = value, hand, bench
+@dataclass
+class _Part:
+    """Some of the orders: with so many machines by the night, some of them named; and how late they are at least."""
+
+    number: int
+    side: IntArray
+    prices: _Prices
+    share: FloatArray
+    other: FloatArray
+    step: float = STEP
+    least: float = 0.0
+    idle: int = 0
+    rounds: int = 0
+    waited: int = 0
+    begun_again: int = 0
+
+    def child(self, *, number: int | None = None, job: int = 0, side: int = EITHER, step: float = STEP) -> _Part:
+        sides = self.side.copy()
+        sides[job] = side or sides[job]
+        return replace(
+            self, number=self.number if number is None else number, side=sides, prices=self.prices.copy(),
+            share=self.share.copy(), other=self.other.copy(), step=step, idle=0, waited=0,
+        )  # fmt: skip
+
+
+def nights(shop: ShopDay, horizon: int) -> list[tuple[int, int]]:
+    """(when it closes, when it opens again) of each night that begins after now and ends before the horizon."""
+    return [
+        (closes, opens)
+        for (_, closes), (opens, _) in pairwise(shop.hours)
+        if opens - closes >= NIGHT_MIN and closes > shop.now and opens < horizon
+    ]
+
+
+def first_night(shop: ShopDay, horizon: int) -> tuple[int, int] | None:
+    return next(iter(nights(shop, horizon)), None)
+
+
+@dataclass
+class _Night:
+    """The parts of all orders by one night: those to go on with, the lowest first, and those that give no more."""
+
+    arrays: DayArrays
+    parts: list[tuple[float, int, _Part]] = field(default_factory=list)
+    spent: list[_Part] = field(default_factory=list)
+
+    @property
+    def least(self) -> float:
+        """The lowest bound of all parts; without end where no part can be better than what is known."""
+        return min([p.least for p in self.spent] + [least for least, _, _ in self.parts[:1]], default=float("inf"))
+
+
+class PricedSearch:
+    """The bound, better the longer it is gone on with. `best` may be lowered by another thread while it runs, and
+    `least` and `likely_by_night` be read."""
+
+    def __init__(self, jobs: Sequence[DayJob], shop: ShopDay, best: int, horizon: int) -> None:
+        """`best` is the lateness of an order that is known; minutes up to `horizon` have a price.
+
+        Raises OSError where the kernels are not built.
+        """
+        self.best = best
+        self._jobs = [j for j in jobs if j.blocks]
+        self._serial = count()
+        cuts: list[int | None] = [opens for _, opens in nights(shop, horizon)]
+        self._nights = [_Night(DayArrays(self._jobs, shop, horizon, cut)) for cut in cuts or [None]]
+        many = len(self._jobs)
+        for night in self._nights:
+            prices = _Prices.none(night.arrays.minutes)
+            sides = np.zeros(many, dtype=np.int32)
+            self._keep(night, _Part(ANY_NUMBER, sides, prices, np.full(many, 0.5), np.zeros(many)))
+        self._found = 0.0
+        self.finished = threading.Event()
+
+    @property
+    def least(self) -> int:
+        """Minutes of lateness that no order avoids; not above the best that is known."""
+        return min(max(ceil(min(self._found, self.best) - 1e-6), 0), self.best)
+
+    @property
+    def _worth(self) -> float:
+        """Lateness is whole minutes: where a bound is above this, nothing is better than the best that is known."""
+        return self.best - 1.0 + 1e-6
+
+    def likely_by_night(self) -> list[frozenset[str]]:
+        """Machines done by the first night, by the parts that may hold a better order; the lowest bound first."""
+        night = self._nights[0]
+        parts = [*night.spent, *(p for _, _, p in list(night.parts))]
+        parts = [p for p in parts if p.number != ANY_NUMBER and p.least < self._worth]
+        out = []
+        for part in sorted(parts, key=lambda p: p.least):
+            wish = np.where(part.side == EITHER, part.share, np.where(part.side == BY_NIGHT, 2.0, -1.0))
+            rows = np.argsort(-wish, kind="stable")[: part.number]
+            out.append(frozenset(self._jobs[row].id for row in rows))
+        return list(dict.fromkeys(out))
+
+    def run(self, stopped: Callable[[], bool], most_rounds: int | None = None) -> int:
+        """Until it is stopped, or nothing more can be gained; gives the rounds."""
+        done = 0
+        while self.least < self.best and not stopped() and (most_rounds is None or done < most_rounds):
+            open_nights = [n for n in self._nights if n.parts]
+            if not open_nights:
+                break
+            young = [n for n in open_nights if n.parts[0][2].rounds < FIRST_ROUNDS]
+            night = young[0] if young else max(open_nights, key=lambda n: n.least)
+            done += self._turn(night)
+            self._found = max(self._found, *(n.least for n in self._nights))
+        self.finished.set()
+        return done
+
+    def _turn(self, night: _Night) -> int:
+        """Some rounds of the lowest part, or what it parts into."""
+        part = heapq.heappop(night.parts)[2]
+        before = part.least
+        done = self._rounds(night, part, ROUNDS)
+        part.waited = part.waited + 1 if part.least < before + 1.0 else 0
+        parts_by_number = part.number == ANY_NUMBER and part.rounds >= FIRST_ROUNDS
+        if parts_by_number or part.waited >= PATIENCE or done < ROUNDS:
+            for child in self._parted(night, part):
+                done += self._rounds(night, child, 1)
+                self._keep(night, child)
         else:
-            idle += 1
-        if best - least < 1.0:
-            break
-        if idle >= HALVE_AFTER:
-            step, idle, hand, bench = step / 2.0, 0, top_hand, top_bench
-            way_hand, way_bench = np.zeros(size), np.zeros(size)
-            continue
-        way_hand, way_bench = hands - many + KEPT * way_hand, benches - places + KEPT * way_bench
-        length = float((way_hand**2).sum() + (way_bench**2).sum())
-        pace = step * (best - value) / max(length, 1e-9)
-        hand = np.maximum(hand + pace * way_hand, 0.0)
-        bench = np.maximum(bench + pace * way_bench, 0.0)
-    return PricedBound(ceil(least - 1e-6), rounds)
+            self._keep(night, part)
+        return done
+
+    def _parted(self, night: _Night, part: _Part) -> Iterator[_Part]:
+        if part.least >= self._worth:
+            return
+        if part.number == ANY_NUMBER and night.arrays.day.cut >= 0:
+            for number in range(len(self._jobs) + 1):
+                yield part.child(number=number)
+            return
+        reach = self._worth - part.least
+        surely = (part.side == EITHER) & (np.abs(part.other) >= reach)
+        part.side[surely] = np.where(part.other[surely] < 0, BY_NIGHT, AFTER)
+        either = np.flatnonzero(part.side == EITHER)
+        if not either.size or night.arrays.day.cut < 0:
+            if part.begun_again < AGAIN:
+                part.begun_again, part.waited, part.step = part.begun_again + 1, 0, STEP
+                self._keep(night, part)
+            else:
+                night.spent.append(part)
+            return
+        job = int(either[np.argmin(np.abs(part.share[either] - 0.5))])
+        for side in (BY_NIGHT, AFTER):
+            yield part.child(job=job, side=side, step=NEXT_STEP)
+
+    def _rounds(self, night: _Night, part: _Part, most: int) -> int:
+        arrays, prices = night.arrays, part.prices
+        state = arrays.ffi.new(
+            "brachium_prices *",
+            {
+                "hand": arrays.pointer(prices.hand), "bench": arrays.pointer(prices.bench),
+                "way_hand": arrays.pointer(prices.way_hand), "way_bench": arrays.pointer(prices.way_bench),
+                "step": part.step, "least": part.least, "idle": part.idle, "count": part.number,
+                "side": arrays.pointer(part.side), "share": arrays.pointer(part.share),
+                "other": arrays.pointer(part.other),
+            },
+        )  # fmt: skip
+        done = arrays.check(arrays.library.brachium_price_rounds(arrays.day, state, float(self.best), most))
+        part.step, part.least, part.idle = state.step, max(part.least, state.least), state.idle
+        part.rounds += done
+        return done
+
+    def _keep(self, night: _Night, part: _Part) -> None:
+        """Parts that cannot be better than what is known are let go."""
+        if part.least < self._worth:
+            heapq.heappush(night.parts, (part.least, next(self._serial), part))

@@ -21,7 +21,6 @@ from brachium.devices.live.compiled import compiled_here
 from brachium.devices.live.everyday import ROOM_BYTES
 from brachium.devices.live.graphics import graphics_here
 from brachium.devices.live.workloads import GIB, LiveWorkload, SustainedLoad, WorkloadPlan, live_workload
-from brachium.devices.native.library import NOT_BUILT
 from brachium.devices.protocols import ChannelInfo, Missing
 from brachium.devices.workloads.drive import IN_MEMORY
 from brachium_probe import facts, startup
@@ -158,7 +157,11 @@ def _missing(sampler: SystemSampler, with_folder: bool, tree: Tree) -> tuple[Mis
         out.append(Missing("drive tests", "no folder is named for them; name one on the drive in question"))
         out.append(Missing("everyday tasks", "no folder is named for them; name one on the drive in question"))
     if not compiled_here():
-        out.append(Missing("compiled tests", NOT_BUILT))
+        out.append(
+            Missing(
+                "compiled tests", phrase("the compiled kernels are not built; run set-up on a system with a C compiler")
+            )
+        )
     if graphics_here().why_not:
         out.append(Missing("graphics", graphics_here().why_not))
     value, why = startup.start_up(tree)

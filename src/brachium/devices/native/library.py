@@ -10,10 +10,10 @@ from dataclasses import dataclass
 from functools import cache
 from typing import Any
 
-from brachium.devices.native.build import HERE, library_path
+from brachium.core.base.kernels import loaded
+from brachium.devices.native.build import MEASURING
 
 VERSION = 1  # of the kernels' results: rises when they stop being comparable
-NOT_BUILT = "the compiled kernels are not built; run set-up on a system with a C compiler"
 
 
 @dataclass(frozen=True)
@@ -34,21 +34,13 @@ class Done:
 
 def available() -> bool:
     """Whether the kernels of these sources were built."""
-    return library_path().exists()
+    return MEASURING.available()
 
 
 @cache
 def _loaded() -> tuple[Any, Any]:
     """(cffi, library). Raises OSError where it is not built or cannot be loaded."""
-    from cffi import FFI
-
-    path = library_path()
-    if not path.exists():
-        raise OSError(NOT_BUILT)
-    ffi = FFI()
-    text = (HERE / "kernels.h").read_text(encoding="utf-8")
-    ffi.cdef(text)
-    library = ffi.dlopen(str(path))
+    ffi, library = loaded(MEASURING)
     if library.brachium_version() != VERSION:
         raise OSError("the compiled kernels are of another version; run set-up again")
     return ffi, library
