@@ -7,7 +7,6 @@ docs/how-to/change-the-record.md.
 
 from __future__ import annotations
 
-import json
 from collections.abc import Callable, Sequence
 from functools import cached_property
 from typing import TYPE_CHECKING, Any, Generic, TypeVar
@@ -61,9 +60,10 @@ class Document(Generic[T]):
 
     def text(self, record: T) -> str:
         """As JSON text with its version; a list is wrapped."""
-        plain = json.loads(self._adapter.dump_json((record,)))[0]
-        whole = {VERSION: self.version, **(plain if isinstance(plain, dict) else {"items": plain})}
-        return json.dumps(whole, ensure_ascii=False, separators=(",", ":"))
+        body = self._adapter.dump_json((record,))[1:-1].decode()
+        if not body.startswith("{"):
+            body = f'{{"items":{body}}}'
+        return f'{{"{VERSION}":{self.version}{"" if body == "{}" else ","}{body[1:]}'
 
     def read(self, text: str, place: str) -> T:
         """Raises ExpectedProblem naming the first bad or unknown field, or the newer version."""

@@ -42,9 +42,8 @@ STAMP = "%Y-%m-%dT%H:%M:%SZ"
 SENT_KEPT = timedelta(days=400)
 
 # made once: putting a statement together costs as much as running it
-JOB_TO_CHANGE = (
-    select(JOB.c.document, JOB.c.revision, JOB.c.changed_by).where(JOB.c.id == bindparam("key")).with_for_update()
-)
+JOB_AS_IT_LIES = select(JOB.c.document, JOB.c.revision, JOB.c.changed_by).where(JOB.c.id == bindparam("key"))
+JOB_TO_CHANGE = JOB_AS_IT_LIES.with_for_update()
 CHANGE_JOB = update(JOB).where(JOB.c.id == bindparam("key"))
 SENT_ALREADY = select(SENT.c.token).where(SENT.c.token == bindparam("key"))
 LAST_RUN = select(func.max(RUN.c.position))
@@ -85,9 +84,7 @@ class Repository:
     def stored_job(self, job_id: str) -> StoredJob:
         """A record with its revision. Raises as `job` does."""
         with self._database.transaction() as c:
-            row = c.execute(
-                select(JOB.c.document, JOB.c.revision, JOB.c.changed_by).where(JOB.c.id == job_id)
-            ).one_or_none()
+            row = c.execute(JOB_AS_IT_LIES, {"key": job_id}).one_or_none()
         if row is None:
             raise KeyError(job_id)
         return self._read(job_id, row)
@@ -126,9 +123,7 @@ class Repository:
 
     def _as_it_lies(self, c: Connection, edit: JobEdit) -> StoredJob:
         """Of an edit that came before: what its sender did not hear about is told again, a clash too."""
-        row = c.execute(
-            select(JOB.c.document, JOB.c.revision, JOB.c.changed_by).where(JOB.c.id == edit.job_id)
-        ).one()  # fmt: skip
+        row = c.execute(JOB_AS_IT_LIES, {"key": edit.job_id}).one()
         stored = self._read(edit.job_id, row)
         clashes = merge(edit.before, edit.after, stored.job).clashes if edit.before is not None else ()
         return replace(stored, clashes=clashes)
