@@ -29,21 +29,22 @@ BARE_QT = (
     "a = QApplication([]); w = QMainWindow(); w.setCentralWidget(QLabel('x')); w.resize(1280, 800); w.show()\n"
     "a.processEvents(); w.grab()\n"
 )
+BEGIN = "from brachium.ui.quick_start import begin\nmethods = begin()\n"
 OUTLINE = (
-    "import sys, pathlib\n"
+    BEGIN + "import sys, pathlib\n"
     "from brachium.ui.run import settings_for, chosen_look, theme, Opening\n"
     "from PySide6.QtWidgets import QApplication\n"
     "a = QApplication([]); s = settings_for(pathlib.Path(sys.argv[1])); theme.apply(a, chosen_look(s))\n"
     "o = Opening(s); o.show(); a.processEvents(); o.grab()\n"
 )
 WINDOW = (
-    "import sys, pathlib, time\n"
+    BEGIN + "import sys, pathlib, time\n"
     "from brachium.ui.run import make_window\n"
     "from PySide6.QtWidgets import QApplication\n"
     "w, p = make_window(pathlib.Path(sys.argv[1]), False); w.show(); QApplication.processEvents()\n"
 )
 FIGURES = WINDOW + "while w.session.view() is None: QApplication.processEvents(); time.sleep(0.001)\nw.grab()\n"
-KEEP = FIGURES + "w.close(); w.session.workspace.close()\n"
+KEEP = FIGURES + "w.close(); w.session.workspace.close(); methods.write()\n"
 END = "import os; os._exit(0)\n"
 
 

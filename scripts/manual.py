@@ -7,7 +7,7 @@ from pathlib import Path
 import typer
 from typer.core import TyperGroup
 
-from brachium.cli import app
+from brachium.cli.commands import app
 
 OUT = Path(__file__).parents[1] / "packaging/linux/brachium.1"
 HEAD = """.TH BRACHIUM 1 "" "Brachium" "User commands"

@@ -13,7 +13,7 @@ from pathlib import Path
 import pytest
 from typer.testing import CliRunner
 
-from brachium.cli import app
+from brachium.cli.commands import app
 from brachium.store.database import Database
 
 
@@ -118,6 +118,17 @@ def test_start_is_light() -> None:
     )
     done = subprocess.run([sys.executable, "-c", script], capture_output=True, text=True, check=True)
     assert done.stdout.strip() == "[]"
+
+
+@pytest.mark.parametrize("words", [[], ["window"]])
+def test_the_window_alone_loads_no_command(words: list[str]) -> None:
+    script = (
+        f"import sys; sys.argv = ['brachium', *{words!r}]; import brachium.cli, brachium.cli.start as start\n"
+        "start.open_window = lambda place: print(place.name, 'typer' in sys.modules) or 3\n"
+        "brachium.cli.main()"
+    )
+    done = subprocess.run([sys.executable, "-c", script], capture_output=True, text=True)
+    assert (done.stdout.strip(), done.returncode) == ("shop.db False", 3), done.stderr
 
 
 def test_core_needs_no_qt() -> None:

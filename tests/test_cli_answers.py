@@ -10,7 +10,7 @@ import pytest
 from pydantic import TypeAdapter
 from typer.testing import CliRunner
 
-from brachium.cli import app
+from brachium.cli.commands import app
 from brachium.formats.answers.shapes import ANSWERS
 
 LAPTOP = "2x4 ddr3 1600 sodimm; 500gb 2.5 hdd; 35w 2c4t socket pg-9; 1080p; frobnicate"

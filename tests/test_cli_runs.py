@@ -14,7 +14,7 @@ import pytest
 from typer.testing import CliRunner
 
 from brachium.app.bench.local_runs import join_sessions
-from brachium.cli import app
+from brachium.cli.commands import app
 from brachium.cli.measure import _joined_or_alone
 from brachium.demo.newsroom import JOB_ID
 from brachium.formats.run_file import read_run_file, write_run_file

@@ -8,7 +8,7 @@ from pathlib import Path
 
 import typer.main
 
-from brachium.cli import app
+from brachium.cli.commands import app
 
 ROOT = Path(__file__).parents[1]
 PAGES = (ROOT / "README.md", *sorted((ROOT / "docs" / "guide").glob("*.md")))

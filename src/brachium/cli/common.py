@@ -9,6 +9,7 @@ from typing import TYPE_CHECKING, Annotated
 
 import typer
 
+from brachium.cli.start import default_shop
 from brachium.core.base.problems import Problem
 
 if TYPE_CHECKING:
@@ -34,12 +35,6 @@ def print_problem() -> Iterator[None]:
     except Problem as problem:
         typer.echo(problem.text, err=True)
         raise typer.Exit(1) from problem
-
-
-def default_shop() -> Path:
-    from platformdirs import user_data_path
-
-    return user_data_path("brachium") / "shop.db"
 
 
 def units_of(pairs: list[str] | None) -> dict[str, str]:

@@ -3,14 +3,12 @@
 from __future__ import annotations
 
 from pathlib import Path
-from typing import TYPE_CHECKING, Annotated
+from typing import Annotated
 
 import typer
 
-from brachium.cli.common import Shop, app, default_shop, print_problem, shop_place
-
-if TYPE_CHECKING:
-    from brachium.store.location import Place
+from brachium.cli.common import Shop, app, print_problem, shop_place
+from brachium.cli.start import default_shop, open_window
 
 Bench = Annotated[str, typer.Option(help="What this bench is called in a shop of several.")]
 
@@ -19,7 +17,7 @@ Bench = Annotated[str, typer.Option(help="What this bench is called in a shop of
 def start(context: typer.Context) -> None:
     """Open the window on your shop."""
     if context.invoked_subcommand is None:
-        _open(default_shop())
+        raise typer.Exit(open_window(default_shop()))
 
 
 @app.command("open")
@@ -30,7 +28,7 @@ def open_file(
     """Open the window on a shop."""
     with print_problem():
         place = shop_place(shop)
-    _open(place, bench)
+    raise typer.Exit(open_window(place, bench))
 
 
 @app.command("window")
@@ -42,13 +40,7 @@ def window_with(
     """Open the window on your shop and take these files in, as a file manager asks for it."""
     with print_problem():
         place = shop_place(shop)
-    _open(place, bench, tuple(files or ()))
-
-
-def _open(place: Place, bench: str = "", files: tuple[Path, ...] = ()) -> None:
-    from brachium.ui.run import run
-
-    raise typer.Exit(run(place, demo=False, files=files, bench=bench))
+    raise typer.Exit(open_window(place, bench, tuple(files or ())))
 
 
 @app.command()
@@ -58,10 +50,8 @@ def demo(
 ) -> None:
     """Start on the demo shop, or take its machine through all stages without a window."""
     if not headless:
-        from brachium.ui.run import run
-
         folder = out or default_shop().parent
-        raise typer.Exit(run(folder / "demo-shop.db", demo=True))
+        raise typer.Exit(open_window(folder / "demo-shop.db", demo=True))
     with print_problem():
         _headless(out or Path("demo-out"))
 

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from xml.sax.saxutils import escape
+from html import escape
 
 from brachium.core.figures.base.drawing import Box, Dot, Drawing, Hatch, Item, Line, Polyline, Text
 from brachium.core.figures.base.theme import LIGHT, TYPE, Colours
@@ -12,9 +12,9 @@ def drawing_to_svg(drawing: Drawing, colours: Colours = LIGHT, standalone: bool 
     """SVG text. With `standalone` it carries the XML name space and a film behind the figure."""
     size = f'width="{drawing.width:.0f}" height="{drawing.height:.0f}"'
     head = f'<svg xmlns="http://www.w3.org/2000/svg" {size} viewBox="0 0 {drawing.width:.0f} {drawing.height:.0f}">'
-    parts = [head, f"<title>{escape(drawing.title)}</title>"]
+    parts = [head, f"<title>{escape(drawing.title, quote=False)}</title>"]
     if drawing.about:
-        parts.append(f"<desc>{escape(drawing.about)}</desc>")
+        parts.append(f"<desc>{escape(drawing.about, quote=False)}</desc>")
     if standalone:
         parts.append(f'<rect width="100%" height="100%" fill="{colours.film}"/>')
     writer = _Writer(colours)
@@ -78,4 +78,4 @@ class _Writer:
         family = TYPE.condensed if item.condensed else TYPE.family
         style = f'font-family="{family}, sans-serif" font-size="{item.size:g}" font-weight="{item.weight}"'
         place = f'x="{item.x:.1f}" y="{item.y:.1f}" text-anchor="{item.anchor}"'
-        return f'<text {place} {style} fill="{self._c.role(item.role)}">{escape(item.text)}</text>'
+        return f'<text {place} {style} fill="{self._c.role(item.role)}">{escape(item.text, quote=False)}</text>'

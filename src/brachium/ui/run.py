@@ -18,6 +18,7 @@ from PySide6.QtWidgets import QApplication
 from brachium.core.base.problems import Problem
 from brachium.store.location import Place, ServerPlace
 from brachium.ui.opening import Opening
+from brachium.ui.quick_start import KeptMethods, settle
 from brachium.ui.theme import theme
 
 if TYPE_CHECKING:
@@ -27,6 +28,7 @@ if TYPE_CHECKING:
 
 DESKTOP_ID = "org.brachium.Brachium"
 LOOK_S = 0.01
+SETTLE_MS = 3000  # after which a start is over
 IDLE_MS = 400  # after the first figures, before the other pages are loaded
 UNSEEN = ("offscreen", "minimal")  # platforms on which nobody could answer
 
@@ -94,7 +96,9 @@ def _filled(workspace: Workspace) -> None:
     fill_demo_shop(workspace)
 
 
-def run(place: Place, demo: bool, files: tuple[Path, ...] = (), bench: str = "") -> int:
+def run(
+    place: Place, demo: bool, files: tuple[Path, ...] = (), bench: str = "", methods: KeptMethods | None = None
+) -> int:
     """Open the window, take files in, and stay until it is closed; returns the exit code."""
     if not has_display():
         print("There is no display here. Use `brachium demo --headless --out DIR`, or start from a desktop session.",
@@ -106,6 +110,8 @@ def run(place: Place, demo: bool, files: tuple[Path, ...] = (), bench: str = "")
     theme.apply(app, chosen_look(settings))
     opening = Opening(settings)
     opening.show()
+    if methods is not None:
+        QTimer.singleShot(SETTLE_MS, app, lambda: settle(methods))
     _load(app)
     from brachium.ui import bug_dialog
     from brachium.ui.cannot_open import CannotOpen

@@ -7,7 +7,7 @@ import json
 import pytest
 from typer.testing import CliRunner
 
-from brachium.cli import app
+from brachium.cli.commands import app
 from brachium.core.label.any_label import read_label
 from brachium.formats.answers.label_json import label_values
 

@@ -12,7 +12,6 @@ import hashlib
 import json
 import os
 import pickle
-import stat
 import sys
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass, field
@@ -24,6 +23,7 @@ from typing import TYPE_CHECKING, Any
 import brachium
 from brachium.core.base.problems import Problem
 from brachium.formats.atomic import write_atomically
+from brachium.formats.own_files import only_mine
 
 if TYPE_CHECKING:
     from brachium.app.view.job_view import JobView
@@ -89,7 +89,7 @@ def read_start(shop: Path) -> KeptStart | None:
     """None where there is none for this file as it is now."""
     path = _file(shop)
     try:
-        if not _own(path.parent) or not _own(path):
+        if not only_mine(path.parent) or not only_mine(path):
             return None
         head, _, whole = path.read_bytes().partition(b"\n")
         if json.loads(head) != [*_key(shop), hashlib.sha256(whole).hexdigest()]:
@@ -98,12 +98,6 @@ def read_start(shop: Path) -> KeptStart | None:
         return start if isinstance(start, KeptStart) else None
     except BROKEN:
         return None
-
-
-def _own(path: Path) -> bool:
-    """Whether nobody but this user can have written it."""
-    about = path.lstat()
-    return not stat.S_ISLNK(about.st_mode) and about.st_uid == os.getuid() and not about.st_mode & 0o022
 
 
 def _file(shop: Path) -> Path:
