@@ -9,84 +9,18 @@ import json
 import os
 import shutil
 import sqlite3
-import statistics
-import subprocess
-import sys
 import tempfile
-import time
 import zlib
-from collections.abc import Callable
 from contextlib import closing
-from dataclasses import dataclass, replace
+from dataclasses import replace
 from pathlib import Path
 
 import numpy as np
 
+from benchmarks.in_turn import Limit, in_turn
+from benchmarks.start_limits import starts
+
 os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
-
-BARE_QT = (
-    "from PySide6.QtWidgets import QApplication, QMainWindow, QLabel\n"
-    "a = QApplication([]); w = QMainWindow(); w.setCentralWidget(QLabel('x')); w.resize(1280, 800); w.show()\n"
-    "a.processEvents(); w.grab()\n"
-)
-BEGIN = "from brachium.ui.quick_start import begin\nmethods = begin()\n"
-OUTLINE = (
-    BEGIN + "import sys, pathlib\n"
-    "from brachium.ui.run import settings_for, chosen_look, theme, Opening\n"
-    "from PySide6.QtWidgets import QApplication\n"
-    "a = QApplication([]); s = settings_for(pathlib.Path(sys.argv[1])); theme.apply(a, chosen_look(s))\n"
-    "o = Opening(s); o.show(); a.processEvents(); o.grab()\n"
-)
-WINDOW = (
-    BEGIN + "import sys, pathlib, time\n"
-    "from brachium.ui.run import make_window\n"
-    "from PySide6.QtWidgets import QApplication\n"
-    "w, p = make_window(pathlib.Path(sys.argv[1]), False); w.show(); QApplication.processEvents()\n"
-)
-FIGURES = WINDOW + "while w.session.view() is None: QApplication.processEvents(); time.sleep(0.001)\nw.grab()\n"
-KEEP = FIGURES + "w.close(); w.session.workspace.close(); methods.write()\n"
-END = "import os; os._exit(0)\n"
-
-
-@dataclass(frozen=True)
-class Limit:
-    """What was done, by the program and bare [s]."""
-
-    name: str
-    program_s: float
-    bare_s: float
-    bare: str
-
-    @property
-    def ratio(self) -> float:
-        return self.program_s / self.bare_s
-
-
-def in_turn(one: Callable[[], object], other: Callable[[], object], times: int = 9) -> tuple[float, float]:
-    """Median times of two pieces of work, done in turn so that a busy moment falls on both [s]."""
-    one(), other()
-    took: tuple[list[float], list[float]] = ([], [])
-    for _ in range(times):
-        for work, out in zip((one, other), took, strict=True):
-            start = time.perf_counter()
-            work()
-            out.append(time.perf_counter() - start)
-    return statistics.median(took[0]), statistics.median(took[1])
-
-
-def child(script: str, *arguments: str) -> Callable[[], object]:
-    """A process of its own, from its start to its end."""
-    return lambda: subprocess.run([sys.executable, "-c", script + END, *arguments], check=True, capture_output=True)
-
-
-def starts(shop: Path) -> list[Limit]:
-    subprocess.run([sys.executable, "-c", KEEP + END, str(shop)], check=True, capture_output=True)
-    out = []
-    for name, script in (("outline of the window painted", OUTLINE), ("window that can be used", WINDOW),
-                         ("first figures, kept from the last start", FIGURES)):  # fmt: skip
-        mine, bare = in_turn(child(script, str(shop)), child(BARE_QT), 7)
-        out.append(Limit(name, mine, bare, "Qt: process, empty window painted"))
-    return out
 
 
 def stores(folder: Path) -> list[Limit]:
@@ -107,7 +41,7 @@ def stores(folder: Path) -> list[Limit]:
                       "create table job (id text primary key, document text, card text)",
                       "create table edit (id integer primary key, job_id text, label text)",
                       "create table sent (token text primary key)",
-                      "create table run (id text primary key, document text)",
+                      "create table run (id text primary key, document text, position integer)",
                       "create table series (run_id text, session int, key text, data blob)"):  # fmt: skip
         bare.execute(statement)
     bare.execute("insert into job values (?, ?, '')", (JOB_ID, text))
@@ -135,7 +69,9 @@ def stores(folder: Path) -> list[Limit]:
     def bare_keep() -> None:
         name = f"b{next(number)}"
         bare.execute("begin immediate")
-        bare.execute("insert into run values (?, ?)", (name, run_to_json(run)))
+        bare.execute("insert into sent values (?)", (name,))
+        position = bare.execute("select max(rowid) from run").fetchone()[0] or 0
+        bare.execute("insert into run values (?, ?, ?)", (name, run_to_json(run), position + 1))
         for session in run.sessions:
             for series in session.trace.series:
                 data = zlib.compress(np.ascontiguousarray(series.values, dtype="<f8").tobytes(), 6)
@@ -244,10 +180,14 @@ def main() -> None:
 
         shop = folder / "shop.db"
         run_demo_job(shop, lambda _: None, others=False)[0].close()
-        found = [*starts(shop), *stores(folder), *rails(folder), *numbers(), *paints(shop)]
+        same, empty = starts(shop)
+        found = [*same, *stores(folder), *rails(folder), *numbers(), *paints(shop)]
     print("| work | program, s | bare, s | ratio | bare is |\n|---|---|---|---|---|")
     for limit in found:
         print(f"| {limit.name} | {limit.program_s:.4f} | {limit.bare_s:.4f} | {limit.ratio:.1f} | {limit.bare} |")
+    print(
+        "\nAgainst an empty window of Qt: " + ", ".join(f"{x.name} {x.program_s:.2f} s ({x.ratio:.1f})" for x in empty)
+    )
 
 
 if __name__ == "__main__":

@@ -30,9 +30,9 @@ def file_engine(path: Path, alone: bool = False) -> Engine:
 
     @event.listens_for(engine, "begin")
     def _on_begin(connection: Connection) -> None:
-        connection.exec_driver_sql(
-            "begin immediate" if connection.get_execution_options().get("immediate") else "begin"
-        )
+        raw = connection.connection.driver_connection
+        assert isinstance(raw, sqlite3.Connection)
+        raw.execute("begin immediate" if connection.get_execution_options().get("immediate") else "begin")
 
     return engine
 

@@ -23,7 +23,7 @@ def fingerprint(document: str) -> str:
 
 def _filled(value: object) -> object:
     if isinstance(value, dict):
-        return {k: _filled(v) for k, v in value.items() if v not in ("", None, [], {})}
+        return {k: _filled(v) for k, v in value.items() if v or isinstance(v, int | float)}
     if isinstance(value, list):
         return [_filled(v) for v in value]
     return value

@@ -10,6 +10,7 @@ from typing import TYPE_CHECKING, Any
 
 import numpy as np
 from sqlalchemy import Connection, Row, bindparam, delete, func, insert, select, update
+from sqlalchemy import text as statement
 
 from brachium.core.base.merge import merge
 from brachium.core.base.packed_text import packed, unpacked
@@ -45,9 +46,9 @@ SENT_KEPT = timedelta(days=400)
 JOB_AS_IT_LIES = select(JOB.c.document, JOB.c.revision, JOB.c.changed_by).where(JOB.c.id == bindparam("key"))
 JOB_TO_CHANGE = JOB_AS_IT_LIES.with_for_update()
 CHANGE_JOB = update(JOB).where(JOB.c.id == bindparam("key"))
-SENT_ALREADY = select(SENT.c.token).where(SENT.c.token == bindparam("key"))
-LAST_RUN = select(func.max(RUN.c.position))
-ADD_EDIT, ADD_SENT, ADD_RUN, ADD_SERIES = insert(EDIT), insert(SENT), insert(RUN), insert(SERIES)
+ADD_SENT = statement("insert into sent (token, at) values (:token, :at) on conflict (token) do nothing")
+NEXT_RUN = select(func.coalesce(func.max(RUN.c.position), 0) + 1).scalar_subquery()
+ADD_EDIT, ADD_RUN, ADD_SERIES = insert(EDIT), insert(RUN).values(position=NEXT_RUN), insert(SERIES)
 
 
 class Repository:
@@ -286,10 +287,7 @@ def _card_again(job: Job, card: JobCard | None) -> JobCard:
 
 def _first_time(c: Connection, token: str) -> bool:
     """Whether an edit is not in the shop yet; from now on it is."""
-    if c.execute(SENT_ALREADY, {"key": token}).first() is not None:
-        return False
-    c.execute(ADD_SENT, {"token": token, "at": _now()})
-    return True
+    return c.execute(ADD_SENT, {"token": token, "at": _now()}).rowcount == 1
 
 
 def _add_photo(c: Connection, photo_id: str, data: bytes) -> None:
@@ -300,10 +298,9 @@ def _add_photo(c: Connection, photo_id: str, data: bytes) -> None:
 def _add_run(c: Connection, stored: StoredRun) -> None:
     """Behind every run that arrived before it."""
     run, document = stored.run, run_to_json(stored.run)
-    position = 1 + (c.execute(LAST_RUN).scalar() or 0)
     c.execute(ADD_RUN, {
         "id": run.id, "job_id": stored.job_id, "role": stored.role, "taken_at": run.taken_at[:32],
-        "document": document, "fingerprint": fingerprint(document), "position": position,
+        "document": document, "fingerprint": fingerprint(document),
     })  # fmt: skip
     rows = [
         {"run_id": run.id, "session": a.session, "key": a.key, "unit": a.unit, "source": a.source,

@@ -34,7 +34,7 @@ from brachium.core.record.job import LOCAL, SIMULATED, Job
 from brachium.report.content import BuyerContent, OwnerContent, ReportContent
 from brachium.report.pdf_pages import PdfPage, pages_as_pictures
 from brachium.report.speech import Speech
-from brachium.speech.languages import languages
+from brachium.speech.languages import language_names
 from brachium.ui.pages.base.page import Page
 from brachium.ui.widgets.fields import ChoiceField, LineField, Switch
 from brachium.ui.widgets.labels import button, label, paragraph
@@ -97,7 +97,7 @@ class HandOverPage(Page):
         column.addWidget(label("This paper", "section"))
         self.reader = Switch(READERS, self._read_as, "For")
         column.addWidget(self.reader)
-        known = ((x.code, x.name) for x in languages().values())
+        known = language_names().items()
         self.language = ChoiceField("Language", (("", "shop default"), *known),
                                     lambda key: self._speak(report_language=key))  # fmt: skip
         self.currency = ChoiceField("Currency", (("", "shop default"),), lambda key: self._speak(report_currency=key))

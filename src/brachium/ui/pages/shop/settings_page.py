@@ -16,7 +16,7 @@ from brachium.core.base.why import Because, Fact, Origin
 from brachium.formats.limits import read_text
 from brachium.formats.reference_table import parse_table
 from brachium.formats.shop_documents import REFERENCE_TABLE
-from brachium.speech.languages import SYSTEM, languages
+from brachium.speech.languages import SYSTEM, language_names
 from brachium.store.backups import backup, copies
 from brachium.ui import window_language
 from brachium.ui.pages.base.page import Page
@@ -80,7 +80,7 @@ class SettingsPage(Page):
 
     def _language(self) -> SettingGroup:
         group = SettingGroup("Language", "language sprache langue english deutsch français")
-        choices = [(SYSTEM, "As the system"), *((x.code, x.name) for x in languages().values())]
+        choices = [(SYSTEM, "As the system"), *language_names().items()]
         self.language = Switch(choices, self.session.language_asked.emit, "Language")
         group.body.addWidget(self.language)
         return group

@@ -20,7 +20,7 @@ from brachium.formats.limits import read_text
 from brachium.formats.shop_documents import SYSTEM_TABLE
 from brachium.formats.shop_tables import systems_from_csv, systems_to_csv
 from brachium.speech.language import ENGLISH
-from brachium.speech.languages import languages
+from brachium.speech.languages import language_names
 from brachium.ui.session import Session
 from brachium.ui.widgets.fields import ChoiceField, LineField, Switch
 from brachium.ui.widgets.labels import button, label, row_of
@@ -61,7 +61,7 @@ class ShopRulesPanel:
 
     def _reports_group(self) -> SettingGroup:
         group = SettingGroup("Reports", "language currency papers")
-        self.language = ChoiceField("Language of reports", [(x.code, x.name) for x in languages().values()],
+        self.language = ChoiceField("Language of reports", list(language_names().items()),
                                     lambda key: self._speak("report_language", key))  # fmt: skip
         self.currency = ChoiceField("Their currency", (), lambda key: self._speak("report_currency", key))
         group.body.addLayout(row_of(self.language, self.currency, stretch=False))
