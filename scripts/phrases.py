@@ -23,7 +23,7 @@ DOMAIN = "brachium"
 CODES = ("de", "fr")
 SILENT = (  # what is never shown in a window or report: commands, sample data, what reads and writes files
     "cli", "demo", "app/demo", "core/label", "devices/simulated", "devices/native", "devices/workloads", "speech",
-    "core/base/kernels.py", "core/day/compiled",
+    "core/base/kernels.py", "core/base/late_numpy.py", "core/day/compiled",
     "formats/upgrades", "store/migrations", "core/figures/base/theme.py", "core/figures/base/text_width.py",
     "ui/theme", "report/svg.py", "ui/desktop", "formats/ids.py", "formats/log_columns.py", "formats/limits.py",
     "store/tables.py", "core/base/text.py", "core/base/spoken.py", "core/base/marks.py",

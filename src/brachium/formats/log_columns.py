@@ -6,9 +6,8 @@ import re
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass, field
 
-import numpy as np
-
 from brachium.core.base.arrays import FloatArray
+from brachium.core.base.late_numpy import np
 
 ROLES = ("time", "temp", "power", "clock", "fan", "util", "room", "gpu_power", "gpu_util")
 GRAPHICS = ("gpu", "graphics")

@@ -13,9 +13,8 @@ from array import array
 from collections.abc import Callable, Mapping
 from pathlib import Path
 
-import numpy as np
-
 from brachium.core.base.arrays import ArrayProblem, FloatArray, frozen, time_axis
+from brachium.core.base.late_numpy import np
 from brachium.core.base.problems import ExpectedProblem, Problem
 from brachium.core.base.text import phrase
 from brachium.core.measure.run import MeasuredSession, Run, Series, Trace

@@ -6,9 +6,8 @@ from collections.abc import Mapping
 from dataclasses import dataclass, field
 from typing import Any
 
-import numpy as np
-
 from brachium.core.base.arrays import frozen, time_axis
+from brachium.core.base.late_numpy import np
 from brachium.core.base.problems import ExpectedProblem, Problem
 from brachium.core.base.text import phrase
 from brachium.core.machine.scanned.scan import Scan

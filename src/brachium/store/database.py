@@ -69,6 +69,11 @@ class Database:
 
     cramped = False
 
+    @cached_property
+    def _writing(self) -> Engine:
+        """The same engine, for transactions that will change something."""
+        return self.engine.execution_options(immediate=True)
+
     def close(self) -> None:
         if "engine" in self.__dict__:
             self.engine.dispose()
@@ -94,7 +99,7 @@ class Database:
         from sqlalchemy.exc import DBAPIError, IntegrityError
 
         try:
-            with self.engine.connect().execution_options(immediate=writes) as connection, connection.begin():
+            with (self._writing if writes else self.engine).connect() as connection, connection.begin():
                 yield connection
         except IntegrityError as error:
             raise ExpectedProblem(

@@ -19,7 +19,7 @@ from pathlib import Path
 from types import CodeType
 from typing import Any
 
-from brachium.formats.own_files import only_mine
+from brachium.store.own_files import only_mine
 
 MOST = 20_000  # methods; a file that grew beyond them is begun anew
 BROKEN = (OSError, EOFError, ValueError, TypeError)

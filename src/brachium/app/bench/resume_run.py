@@ -11,9 +11,8 @@ from collections import Counter
 from collections.abc import Mapping
 from dataclasses import dataclass, field, replace
 
-import numpy as np
-
 from brachium.core.base.arrays import FloatArray, frozen, time_axis
+from brachium.core.base.late_numpy import np
 from brachium.core.base.text import phrase
 from brachium.core.measure.run import MeasuredSession, Phase, PhaseStep, Protocol, Run, Series, Trace
 

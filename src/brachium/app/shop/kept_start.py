@@ -23,7 +23,7 @@ from typing import TYPE_CHECKING, Any
 import brachium
 from brachium.core.base.problems import Problem
 from brachium.formats.atomic import write_atomically
-from brachium.formats.own_files import only_mine
+from brachium.store.own_files import only_mine
 
 if TYPE_CHECKING:
     from brachium.app.view.job_view import JobView

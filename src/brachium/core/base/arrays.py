@@ -3,15 +3,20 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
+from typing import TYPE_CHECKING, Any
 
-import numpy as np
-import numpy.typing as npt
-
+from brachium.core.base.late_numpy import np
 from brachium.core.base.text import phrase
 
-FloatArray = npt.NDArray[np.float64]
-BoolArray = npt.NDArray[np.bool_]
-IntArray = npt.NDArray[np.int32]
+if TYPE_CHECKING:
+    import numpy.typing as npt
+
+    FloatArray = npt.NDArray[np.float64]
+    BoolArray = npt.NDArray[np.bool_]
+    IntArray = npt.NDArray[np.int32]
+    IndexArray = npt.NDArray[np.intp]
+else:  # they stand in signatures only
+    FloatArray = BoolArray = IntArray = IndexArray = Any
 
 
 class ArrayProblem(ValueError):  # noqa: N818 - said to people as it is named

@@ -13,9 +13,8 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from math import exp, log, log2
 
-import numpy as np
-
 from brachium.core.base.arrays import FloatArray
+from brachium.core.base.late_numpy import np
 from brachium.core.base.why import Origin
 from brachium.core.cause import checks, signs
 from brachium.core.cause.assumptions import (

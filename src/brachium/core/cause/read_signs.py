@@ -5,9 +5,8 @@ A sign that nothing was recorded for is left out, never taken for well. Threshol
 
 from __future__ import annotations
 
-import numpy as np
-
 from brachium.core.base.arrays import filled, smoothed
+from brachium.core.base.late_numpy import np
 from brachium.core.base.text import phrase
 from brachium.core.base.units import gib, number, percent
 from brachium.core.base.why import Origin

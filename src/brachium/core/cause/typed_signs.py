@@ -4,8 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
-import numpy as np
-
+from brachium.core.base.late_numpy import np
 from brachium.core.base.text import phrase
 from brachium.core.base.units import GIB, percent
 from brachium.core.base.why import Origin

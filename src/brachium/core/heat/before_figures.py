@@ -4,8 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-import numpy as np
-
+from brachium.core.base.late_numpy import np
 from brachium.core.heat.assumptions import WAITS_WHILE_BUSY
 from brachium.core.heat.claims import HeatReading, read_one
 from brachium.core.heat.run_traces import heat_traces

@@ -13,9 +13,8 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from enum import StrEnum
 
-import numpy as np
-
 from brachium.core.base.arrays import FloatArray
+from brachium.core.base.late_numpy import np
 from brachium.core.base.text import phrase, upper_first
 from brachium.core.base.units import number, percent, pm, signed_zero
 from brachium.core.base.why import Because, Fact, Origin

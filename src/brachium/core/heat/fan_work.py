@@ -8,10 +8,10 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
-
-import numpy as np
+from math import nan
 
 from brachium.core.base.arrays import filled, smoothed
+from brachium.core.base.late_numpy import np
 from brachium.core.base.text import phrase
 from brachium.core.base.units import pm
 from brachium.core.heat.assumptions import CURVE_CHANGED, FAN_CHANGED, FAN_LAW_MISMATCH, FAN_LAW_SURE
@@ -33,7 +33,7 @@ class FanWork:
     cooler_k: float
     half_width_k: float
     same_c: float | None = None
-    same_rpm: tuple[float, float] = (np.nan, np.nan)
+    same_rpm: tuple[float, float] = (nan, nan)
 
     @property
     def words(self) -> str:

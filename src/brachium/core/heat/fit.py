@@ -9,10 +9,10 @@ problem; `claims.py` widens it for what the model leaves out.
 from __future__ import annotations
 
 from dataclasses import dataclass
-
-import numpy as np
+from math import log
 
 from brachium.core.base.arrays import BoolArray, FloatArray, filled, smoothed
+from brachium.core.base.late_numpy import np
 from brachium.core.base.text import phrase
 from brachium.core.heat.assumptions import (
     FAN_OFFSET_PRIOR,
@@ -36,10 +36,10 @@ from brachium.core.heat.trace import (
 
 N_SHARED = 4
 N_OWN = 4
-_LOW_SHARED = (np.log(1.0), np.log(15.0), 0.0, np.log(0.01))
-_HIGH_SHARED = (np.log(80.0), np.log(2500.0), 1.6, np.log(2.0))
-_LOW_OWN = (np.log(0.02), np.log(0.05), -6.0, -8.0)
-_HIGH_OWN = (np.log(4.0), np.log(5.0), 6.0, 8.0)
+_LOW_SHARED = (log(1.0), log(15.0), 0.0, log(0.01))
+_HIGH_SHARED = (log(80.0), log(2500.0), 1.6, log(2.0))
+_LOW_OWN = (log(0.02), log(0.05), -6.0, -8.0)
+_HIGH_OWN = (log(4.0), log(5.0), 6.0, 8.0)
 
 
 class CannotFit(ValueError):  # noqa: N818 - an answer, not a bug

@@ -13,9 +13,8 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-import numpy as np
-
 from brachium.core.base.arrays import FloatArray
+from brachium.core.base.late_numpy import np
 
 
 @dataclass(frozen=True)

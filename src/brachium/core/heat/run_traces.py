@@ -2,8 +2,7 @@
 
 from __future__ import annotations
 
-import numpy as np
-
+from brachium.core.base.late_numpy import np
 from brachium.core.heat.trace import HeatTrace
 from brachium.core.measure.run import MeasuredSession, Run, Trace
 

@@ -11,9 +11,8 @@ from __future__ import annotations
 from dataclasses import dataclass, replace
 from enum import StrEnum
 
-import numpy as np
-
 from brachium.core.base.arrays import BoolArray, FloatArray, filled, stretches
+from brachium.core.base.late_numpy import np
 from brachium.core.base.text import phrase
 from brachium.core.heat.assumptions import (
     AT_LIMIT_FRAC,

@@ -4,9 +4,8 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-import numpy as np
-
 from brachium.core.base.arrays import BoolArray, FloatArray, filled, smoothed, stretches
+from brachium.core.base.late_numpy import np
 from brachium.core.base.text import phrase
 from brachium.core.measure.sampling import GAP_S, STUCK_S
 

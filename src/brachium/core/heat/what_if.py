@@ -12,9 +12,8 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-import numpy as np
-
 from brachium.core.base.arrays import FloatArray, filled
+from brachium.core.base.late_numpy import np
 from brachium.core.base.text import phrase
 from brachium.core.heat.assumptions import ALPHA, ALPHA_HIGH, ALPHA_LOW, LEAST_CLOCK, SPREAD_NEEDED
 from brachium.core.heat.fit import HeatFit, PreparedTrace

@@ -10,9 +10,8 @@ from __future__ import annotations
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
-import numpy as np
-
 from brachium.core.base.arrays import FloatArray
+from brachium.core.base.late_numpy import np
 from brachium.core.base.text import joined, many, phrase
 from brachium.core.measure.assumptions import DOUBT_ALIKE, DOUBT_OTHER, DOUBT_OWN, SHOP_DF, STRAY_CAP
 from brachium.core.measure.run import Run

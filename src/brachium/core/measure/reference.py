@@ -5,8 +5,7 @@ from __future__ import annotations
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
-import numpy as np
-
+from brachium.core.base.late_numpy import np
 from brachium.core.base.text import phrase
 from brachium.core.base.units import number
 from brachium.core.measure.conditions import Conditions

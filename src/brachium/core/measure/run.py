@@ -7,9 +7,8 @@ from __future__ import annotations
 
 from dataclasses import dataclass, field, replace
 
-import numpy as np
-
 from brachium.core.base.arrays import FloatArray
+from brachium.core.base.late_numpy import np
 from brachium.core.base.text import phrase
 from brachium.core.measure.conditions import Conditions
 

@@ -13,13 +13,10 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-import numpy as np
-import numpy.typing as npt
-
-from brachium.core.base.arrays import FloatArray
+from brachium.core.base.arrays import BoolArray, FloatArray, IndexArray
+from brachium.core.base.late_numpy import np
 from brachium.core.measure.spread import Spread
 
-BoolArray = npt.NDArray[np.bool_]
 TAILS_DF = 4.0  # of the repeats' t distribution
 SCALE_OF_SD = 0.85  # of normal repeats: the scale that the t distribution finds for them, per standard deviation
 WITHIN_NODES, BETWEEN_NODES, PLACE_NODES = 9, 13, 61
@@ -138,7 +135,7 @@ def _sessions(logs: FloatArray, spread: Spread, repeated: bool) -> _Sessions:
     return _Sessions(mean, variance + TINY**2, log_repeats[..., None] + prior, between, within)
 
 
-def _side(sessions: _Sessions, which: npt.NDArray[np.intp]) -> _Side:
+def _side(sessions: _Sessions, which: IndexArray) -> _Side:
     """The mean of a side for every pair of spreads, with a flat prior on it."""
     mean = sessions.mean[..., which, :, None]
     weight = 1.0 / (sessions.variance[..., which, :, None] + sessions.between**2)

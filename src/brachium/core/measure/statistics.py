@@ -9,9 +9,8 @@ from dataclasses import dataclass, replace
 from enum import StrEnum
 from functools import lru_cache
 
-import numpy as np
-
 from brachium.core.base.arrays import FloatArray
+from brachium.core.base.late_numpy import np
 from brachium.core.base.text import counted, phrase
 from brachium.core.measure.assumptions import EQUIVALENCE_MARGIN
 from brachium.core.measure.session_model import difference, level

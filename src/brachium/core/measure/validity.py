@@ -2,8 +2,7 @@
 
 from __future__ import annotations
 
-import numpy as np
-
+from brachium.core.base.late_numpy import np
 from brachium.core.base.text import phrase
 from brachium.core.base.units import percent
 from brachium.core.measure.assumptions import ALLOWED_SHARE, BACKGROUND_CPU_FRAC, BACKGROUND_DISK_FRAC

@@ -14,9 +14,8 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-import numpy as np
-
 from brachium.core.base.arrays import FloatArray, filled, smoothed
+from brachium.core.base.late_numpy import np
 from brachium.core.base.text import phrase
 from brachium.core.measure.assumptions import ALL_BUSY, GRAPHICS_BUSY, MEMORY_FULL
 from brachium.core.measure.run import Phase, Run, Trace

@@ -5,9 +5,8 @@ from __future__ import annotations
 from collections.abc import Iterator, Mapping
 from dataclasses import dataclass, replace
 
-import numpy as np
-
 from brachium.core.base.arrays import FloatArray
+from brachium.core.base.late_numpy import np
 from brachium.core.base.text import counted, joined, phrase, upper_first
 from brachium.core.base.units import number, percent
 from brachium.core.base.why import Because, Fact, Origin

@@ -11,8 +11,7 @@ from collections.abc import Mapping
 from dataclasses import dataclass, replace
 from types import MappingProxyType
 
-import numpy as np
-
+from brachium.core.base.late_numpy import np
 from brachium.core.base.text import joined, phrase
 from brachium.core.base.units import number
 from brachium.core.heat.run_traces import heat_traces

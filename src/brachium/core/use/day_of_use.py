@@ -16,9 +16,8 @@ from __future__ import annotations
 from collections.abc import Mapping
 from dataclasses import dataclass
 
-import numpy as np
-
 from brachium.core.base.arrays import FloatArray
+from brachium.core.base.late_numpy import np
 from brachium.core.base.text import joined
 from brachium.core.measure.run import Run
 from brachium.core.measure.waiting import KEYS

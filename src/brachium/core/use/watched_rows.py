@@ -5,10 +5,8 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
-import numpy as np
-import numpy.typing as npt
-
-from brachium.core.base.arrays import FloatArray
+from brachium.core.base.arrays import BoolArray, FloatArray, IndexArray
+from brachium.core.base.late_numpy import np
 from brachium.core.measure.run import Run
 
 WATCH = "Watch"  # name of the protocol that a watched day is kept under
@@ -25,7 +23,7 @@ class Rows:
 
     length_s: FloatArray
     columns: dict[str, FloatArray]
-    session: npt.NDArray[np.intp]
+    session: IndexArray
 
     def get(self, key: str, missing: float = 0.0) -> FloatArray:
         """A column with a value for what is missing."""
@@ -78,7 +76,7 @@ def base_cores(rows: Rows) -> float:
     return float(min(some, BESIDE * low))
 
 
-def busy_rows(rows: Rows) -> npt.NDArray[np.bool_]:
+def busy_rows(rows: Rows) -> BoolArray:
     """Rows in which more was done than what always works beside, shape (n_rows,)."""
     cores = rows.get("cores_busy")
     if not cores.size:
@@ -90,7 +88,7 @@ def busy_rows(rows: Rows) -> npt.NDArray[np.bool_]:
     return np.asarray(busy, dtype=np.bool_)
 
 
-def at_work(rows: Rows) -> npt.NDArray[np.bool_]:
+def at_work(rows: Rows) -> BoolArray:
     """Rows in which somebody was there: something was busy in them or not long before and after, shape (n_rows,)."""
     busy = busy_rows(rows)
     if not busy.any():

@@ -5,8 +5,7 @@ from __future__ import annotations
 import threading
 from collections.abc import Mapping
 
-import numpy as np
-
+from brachium.core.base.late_numpy import np
 from brachium.core.measure.conditions import Conditions
 from brachium.core.measure.feel_tests import EVERYDAY, GRAPHICS, HEAT, LADDER
 from brachium.core.measure.workloads import COMPILED, COMPILED_DRIVE

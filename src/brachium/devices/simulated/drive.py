@@ -4,8 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-import numpy as np
-
+from brachium.core.base.late_numpy import np
 from brachium.core.machine.parts import Drive
 
 READ_BYTES = 4096

@@ -5,8 +5,7 @@ from __future__ import annotations
 from collections.abc import Mapping
 from dataclasses import dataclass, field
 
-import numpy as np
-
+from brachium.core.base.late_numpy import np
 from brachium.core.measure.conditions import Conditions
 from brachium.devices.protocols import ChannelInfo
 from brachium.devices.simulated.drive import SimulatedDrive

@@ -2,11 +2,11 @@
 
 from __future__ import annotations
 
-import numpy as np
 from PySide6.QtCore import QByteArray, QDataStream, QPointF, QRectF, Qt
 from PySide6.QtGui import QBrush, QFontMetricsF, QPainter, QPen, QPolygonF
 
 from brachium.core.base.arrays import FloatArray
+from brachium.core.base.late_numpy import np
 from brachium.core.base.spoken import say
 from brachium.core.figures.base.drawing import Box, Dot, Drawing, Hatch, Item, Line, Polyline, Text
 from brachium.ui.theme import theme

@@ -10,9 +10,8 @@ import math
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass, field, replace
 
-import numpy as np
-
 from brachium.core.base.arrays import FloatArray
+from brachium.core.base.late_numpy import np
 from brachium.core.base.why import Because
 
 LEAST_TARGET_PX = 32.0  # what is smaller is pointed at as if it were this large
