@@ -131,6 +131,7 @@ def run(
         return 0
     window.show()
     opening.hide()
+    threading.Thread(target=import_module, args=("numpy",), daemon=True).start()  # before a figure asks for it
     if window.session.job_id:
         window.session.when_viewed(window.session.job_id, lambda: QTimer.singleShot(IDLE_MS, window, window.pages.warm))
     if files:
