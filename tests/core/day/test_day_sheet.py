@@ -195,7 +195,7 @@ def test_a_search_stopped_in_its_second_part_keeps_what_the_first_one_proved(mon
     stopped = best_sheet(jobs, shop, 5.0)
     workable(jobs, shop, stopped)
     assert (stopped.late, stopped.gap, stopped.method) == (whole.late, 0, "exact order")
-    assert asked == [pytest.approx(1.5), pytest.approx(0.75)], "most for lateness, the rest for the finish"
+    assert asked == [pytest.approx(0.4), pytest.approx(0.6)], "most for lateness, the rest for the finish"
     assert whole.finish <= stopped.finish
 
 
