@@ -128,7 +128,7 @@ class PricedSearch:
             sides = np.zeros(many, dtype=np.int32)
             self._keep(night, _Part(ANY_NUMBER, sides, prices, np.full(many, 0.5), np.zeros(many)))
         self._found = 0.0
-        self.finished = threading.Event()
+        self.settled = threading.Event()
 
     @property
     def least(self) -> int:
@@ -163,7 +163,7 @@ class PricedSearch:
             night = young[0] if young else max(open_nights, key=lambda n: n.least)
             done += self._turn(night)
             self._found = max(self._found, *(n.least for n in self._nights))
-        self.finished.set()
+        self.settled.set()
         return done
 
     def _turn(self, night: _Night) -> int:
@@ -195,6 +195,7 @@ class PricedSearch:
         if not either.size or night.arrays.day.cut < 0:
             if part.begun_again < AGAIN:
                 part.begun_again, part.waited, part.step = part.begun_again + 1, 0, STEP
+                self.settled.set()  # what follows gains little
                 self._keep(night, part)
             else:
                 night.spent.append(part)

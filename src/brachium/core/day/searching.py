@@ -47,8 +47,8 @@ class OrderFinder:
         return self.best
 
     def _work_after_bound(self, end: float) -> None:
-        """One more, from when the bound gives its processor back."""
-        while not self._bound.finished.wait(WAIT_S):
+        """One more, from when the bound gains little more."""
+        while not self._bound.settled.wait(WAIT_S):
             if self._over() or time.monotonic() > end:
                 return
         self._work(end)
