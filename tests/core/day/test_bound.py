@@ -127,6 +127,19 @@ def test_a_round_of_prices_finds_the_cheapest_of_all_ways(seed: int) -> None:
     assert part.least == pytest.approx(told - hand.sum() - bench.sum())
 
 
+@needs_kernels
+def test_hours_that_touch_and_work_beyond_the_last_of_them_are_bounded_as_they_are_planned() -> None:
+    """A bound that kept from work what the solver allows would prove what is not the best."""
+    whole, touching = ShopDay(1, 1, ((0, 200),), 0), ShopDay(1, 1, ((0, 50), (50, 200)), 0)
+    jobs = [job("a", 60, due=20), job("b", 60, due=20)]
+    short = ShopDay(1, 1, ((0, 40),), 0)
+    for shop in (whole, touching, short, replace(short, hours=())):
+        search = PricedSearch(jobs, shop, 1000, 300)
+        search.run(lambda: False, 400)
+        best = best_sheet(jobs, shop, 60.0)
+        assert (best.late, best.gap) == (140, 0) and search.least <= 140, shop.hours
+
+
 def keeps_the_numbers(jobs: list[DayJob], shop: ShopDay, found: Placement) -> None:
     busy, held = np.zeros(4000, dtype=int), np.zeros(4000, dtype=int)
     for job in jobs:

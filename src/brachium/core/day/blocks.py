@@ -139,6 +139,17 @@ def next_open(hours: Sequence[tuple[int, int]], at: int, length: int) -> int:
     return max(at, hours[-1][1] if hours else 0)
 
 
+def closed_between(hours: Sequence[tuple[int, int]]) -> list[tuple[int, int]]:
+    """Stretches in which nobody works; those that touch are open without a break, and behind the last it is not closed:
+    that is past the plan's end."""
+    out, at = [], 0
+    for start, end in hours:
+        if start > at:
+            out.append((at, start))
+        at = end
+    return out
+
+
 def lateness_of(jobs: Sequence[DayJob], placed: Sequence[Placed]) -> dict[str, int]:
     """Minutes by which each promised job is late."""
     out = {}

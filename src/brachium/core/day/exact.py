@@ -17,7 +17,7 @@ from brachium.core.day.blocks import DayJob, Sheet, ShopDay, lateness_of
 from brachium.core.day.bound import lateness_bound
 from brachium.core.day.greedy import greedy_sheet
 from brachium.core.day.handing_out import handed_out
-from brachium.core.day.placing import Placement
+from brachium.core.day.placing import IMPOSSIBLE, Placement
 from brachium.core.day.priced_minutes import PricedSearch
 from brachium.core.day.searching import OrderFinder
 from brachium.core.day.solving import day_model, solved
@@ -39,14 +39,11 @@ def best_sheet(
     if not jobs:
         return replace(start, gap=0, method="nothing to plan")
     horizon = max(start.finish, shop.hours[-1][1] if shop.hours else start.finish) + 1
-    best = _first(start, jobs, horizon)
+    best = _first(start)
     least = lateness_bound(jobs, shop)
     day = day_model(cp_model, jobs, shop, horizon)
-    with _bounded(jobs, shop, best.late, min(horizon, start.finish + PRICED_MORE), stopped) as bound:
-        for share in (
-            SHARES[0],
-            SHARES[2],
-        ):  # most days are proven in the first; else the second begins at what is found
+    with _bounded(jobs, shop, start.late, min(horizon, start.finish + PRICED_MORE), stopped) as bound:
+        for share in (SHARES[0], SHARES[2]):  # a usual day is proven by the first; the second begins at what was found
             day.begin_at(best.starts)
             day.least_late(least)
             solver = solved(cp_model, day.model, seconds * share, stopped)
@@ -62,7 +59,7 @@ def best_sheet(
                 least = max(least, bound.least)
     if bound is not None:
         least = max(least, bound.least)
-    if not start.keeps_fixed and best.late == _first(start, jobs, horizon).late:
+    if best.late == IMPOSSIBLE:
         return start
     day.begin_at(best.starts)
     day.soonest_finish(best.late, jobs)
@@ -73,9 +70,9 @@ def best_sheet(
     return Sheet(placed, late, max(p.end for p in placed), max(late - least, 0), "exact order", lateness)
 
 
-def _first(start: Sheet, jobs: Sequence[DayJob], horizon: int) -> Placement:
+def _first(start: Sheet) -> Placement:
     """The greedy order; one that does not keep what a person fixed is worse than any that does."""
-    late = start.late if start.keeps_fixed else horizon * len(jobs)
+    late = start.late if start.keeps_fixed else IMPOSSIBLE
     return Placement(late, {p.block.id: p.start for p in start.placed})
 
 

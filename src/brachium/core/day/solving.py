@@ -11,7 +11,7 @@ from dataclasses import dataclass
 from typing import Any
 
 from brachium.core.base.text import phrase
-from brachium.core.day.blocks import DayJob, ShopDay
+from brachium.core.day.blocks import DayJob, ShopDay, closed_between
 
 WORKERS = 4
 LOOK_S = 0.05  # how often a search asks whether it is stopped
@@ -81,9 +81,7 @@ def day_model(cp_model: Any, jobs: Sequence[DayJob], shop: ShopDay, horizon: int
             model.add(over >= starts[previous.id] + previous.attended + previous.unattended - job.due)
             late[job.id] = over
     closed = [
-        model.new_fixed_size_interval_var(a, b - a, phrase("closed {a}", a=a))
-        for a, b in _closed(shop, horizon)
-        if b > a
+        model.new_fixed_size_interval_var(a, b - a, phrase("closed {a}", a=a)) for a, b in closed_between(shop.hours)
     ]
     many = max(shop.technicians, 1)
     model.add_cumulative([*attended, *closed], [1] * len(attended) + [many] * len(closed), many)
@@ -97,17 +95,6 @@ def _bench(model: Any, starts: dict[str, Any], run: list[Any], horizon: int) -> 
     end = starts[last.id] + last.attended + last.unattended
     size = model.new_int_var(0, horizon, phrase("size {first}", first=first.id))
     return model.new_interval_var(starts[first.id], size, end, phrase("bench {first}", first=first.id))
-
-
-def _closed(shop: ShopDay, horizon: int) -> list[tuple[int, int]]:
-    """Stretches in which nobody works."""
-    out, at = [], 0
-    for start, end in shop.hours:
-        if start > at:
-            out.append((at, start))
-        at = end
-    del horizon  # what lies behind the last opening is past the plan's end: see `best_sheet`
-    return out
 
 
 def solved(cp_model: Any, model: Any, seconds: float, stopped: Callable[[], bool]) -> Any | None:

@@ -8,9 +8,9 @@ from typing import Any
 
 import numpy as np
 
-from brachium.core.base.arrays import IntArray
+from brachium.core.base.arrays import BoolArray, IntArray
 from brachium.core.base.kernels import Kernels, loaded
-from brachium.core.day.blocks import DayJob, ShopDay
+from brachium.core.day.blocks import DayJob, ShopDay, closed_between
 
 VERSION = 1
 DAY_KERNELS = Kernels(Path(__file__).parent, ("prices.c", "orders.c"), ("day.h",))
@@ -75,10 +75,13 @@ def _columns(jobs: Sequence[DayJob], shop: ShopDay, first: IntArray, minutes: in
 
 def _open_minutes(shop: ShopDay, minutes: int) -> IntArray:
     """For every minute, how many are open from it on; where it is closed, below 0: how many until it opens."""
-    at = np.arange(minutes + 1)
-    left = at - (minutes + 1)
-    for start, end in reversed(shop.hours):
-        begin, over = start - shop.now, min(end - shop.now, minutes)
-        left = np.where(at < begin, np.maximum(left, at - begin), left)
-        left = np.where((at >= begin) & (at < over), over - at, left)
-    return left.astype(np.int32)
+    size = minutes + 1
+    is_open = np.ones(size, dtype=bool)
+    for start, end in closed_between(shop.hours):
+        is_open[max(start - shop.now, 0) : max(end - shop.now, 0)] = False
+    at = np.arange(size)
+
+    def next_where(mask: BoolArray) -> IntArray:
+        return np.minimum.accumulate(np.where(mask, at, size)[::-1])[::-1].astype(np.int32)
+
+    return np.where(is_open, next_where(~is_open) - at, at - next_where(is_open)).astype(np.int32)
