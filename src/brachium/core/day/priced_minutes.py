@@ -29,7 +29,7 @@ from brachium.core.base.arrays import FloatArray, IntArray
 from brachium.core.day.blocks import DayJob, ShopDay
 from brachium.core.day.compiled.arrays import DayArrays
 
-ROUNDS = 25  # between two looks: some 15 ms on a dozen machines
+ROUNDS, ROUND_SIZE = 25, 150_000  # between two looks, of so many blocks times minutes: some 15 ms; fewer of larger ones
 FIRST_ROUNDS = 100  # before orders are parted by number
 PATIENCE = 8  # such turns that gain less than a minute each, then a part is parted further
 AGAIN = 3  # times that a part which cannot be parted begins with long steps again, by the best order known then
@@ -161,21 +161,24 @@ class PricedSearch:
                 break
             young = [n for n in open_nights if n.parts[0][2].rounds < FIRST_ROUNDS]
             night = young[0] if young else max(open_nights, key=lambda n: n.least)
-            done += self._turn(night)
+            done += self._turn(night, stopped)
             self._found = max(self._found, *(n.least for n in self._nights))
         self.settled.set()
         return done
 
-    def _turn(self, night: _Night) -> int:
+    def _turn(self, night: _Night, stopped: Callable[[], bool]) -> int:
         """Some rounds of the lowest part, or what it parts into."""
         part = heapq.heappop(night.parts)[2]
         before = part.least
-        done = self._rounds(night, part, ROUNDS)
+        size = int(night.arrays.first[-1]) * night.arrays.minutes
+        most = max(min(ROUNDS, ROUNDS * ROUND_SIZE // size), 1)
+        done = self._rounds(night, part, most)
         part.waited = part.waited + 1 if part.least < before + 1.0 else 0
         parts_by_number = part.number == ANY_NUMBER and part.rounds >= FIRST_ROUNDS
-        if parts_by_number or part.waited >= PATIENCE or done < ROUNDS:
+        if parts_by_number or part.waited >= PATIENCE * ROUNDS // most or done < most:
             for child in self._parted(night, part):
-                done += self._rounds(night, child, 1)
+                if not stopped():  # without a round of its own a part has its parent's bound
+                    done += self._rounds(night, child, 1)
                 self._keep(night, child)
         else:
             self._keep(night, part)
