@@ -16,8 +16,8 @@ import time
 from collections.abc import Callable
 from pathlib import Path
 
-from brachium.core.base.kernels import compiler
 from brachium.devices.native import library
+from brachium.devices.native.build import compiler
 from brachium.devices.workloads.drive import filled
 
 ROOT = Path(__file__).parents[1]
@@ -99,6 +99,7 @@ def interpreter_share() -> float:
 _CHILD = """
 import json, time
 from brachium.devices.native import library
+from brachium.devices.native.build import compiler
 library.worked("integer", 0.0)
 start, cpu = time.perf_counter(), time.process_time()
 done = library.worked("integer", 4.0)

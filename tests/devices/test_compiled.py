@@ -16,7 +16,7 @@ from brachium.devices.live import compiled
 from brachium.devices.live.bench import missing_here, offers_here
 from brachium.devices.live.compiled import compiled_specs, working_sets
 from brachium.devices.live.workloads import WorkloadPlan, live_workload
-from brachium.devices.native import library
+from brachium.devices.native import build, library
 from brachium.devices.workloads.drive import block_word, filled
 from brachium_probe.own_folder import OwnFolder, make_file
 from brachium_probe.tree import Tree
@@ -190,8 +190,8 @@ def test_without_a_compiler_the_tests_are_left_out_with_a_sentence(
     (tmp_path / "one.h").write_text("int one(void);\n")
     own = kernels.Kernels(tmp_path, ("one.c",), ("one.h",))
     with monkeypatch.context() as none_here:
-        none_here.setattr(kernels, "COMPILERS", ())
-        assert kernels.built(own) == (None, "there is no C compiler here") and not own.available()
+        none_here.setattr(build, "COMPILERS", ())
+        assert build.built(own) == (None, "there is no C compiler here") and not own.available()
         with pytest.raises(OSError, match="run set-up"):
             kernels.loaded(own)
     monkeypatch.setattr(compiled, "available", lambda: False)
@@ -201,7 +201,7 @@ def test_without_a_compiler_the_tests_are_left_out_with_a_sentence(
     bad = tmp_path / "cc"
     bad.write_text("#!/bin/sh\necho 'no such header' >&2\nexit 1\n")
     bad.chmod(0o755)
-    monkeypatch.setattr(kernels, "compiler", lambda: str(bad))
-    assert kernels.built(own) == (None, "the compiler said: no such header")
+    monkeypatch.setattr(build, "compiler", lambda: str(bad))
+    assert build.built(own) == (None, "the compiler said: no such header")
     assert not list((tmp_path / "built").glob("*.so*"))
     assert {t.key for t in TESTS} >= {*COMPILED, *COMPILED_DRIVE}

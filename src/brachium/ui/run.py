@@ -15,6 +15,7 @@ from PySide6.QtCore import QSettings, QTimer
 from PySide6.QtGui import QGuiApplication, QIcon
 from PySide6.QtWidgets import QApplication
 
+from brachium.core.base.late_numpy import load_numpy
 from brachium.core.base.problems import Problem
 from brachium.store.location import Place, ServerPlace
 from brachium.ui.opening import Opening
@@ -131,7 +132,7 @@ def run(
         return 0
     window.show()
     opening.hide()
-    threading.Thread(target=import_module, args=("numpy",), daemon=True).start()  # before a figure asks for it
+    threading.Thread(target=load_numpy, daemon=True).start()  # before a figure asks for it
     if window.session.job_id:
         window.session.when_viewed(window.session.job_id, lambda: QTimer.singleShot(IDLE_MS, window, window.pages.warm))
     if files:

@@ -1,4 +1,4 @@
-"""Compiled kernels: C sources in a folder that set-up makes a library of; loaded by cffi, absent where none was built.
+"""Compiled kernels: C sources in a folder that set-up makes a library of (`devices/native/build.py`), loaded by cffi.
 
 A library bears the digest of its sources: another source is another file, and an old build is never taken for it.
 """
@@ -6,16 +6,12 @@ A library bears the digest of its sources: another source is another file, and a
 from __future__ import annotations
 
 import hashlib
-import os
-import shutil
-import subprocess
 from dataclasses import dataclass
 from functools import cache
 from pathlib import Path
 from typing import Any
 
 FLAGS = ("-std=gnu11", "-O3", "-ffp-contract=off", "-Wall", "-Wextra", "-shared", "-fPIC", "-include", "stdint.h")
-COMPILERS = ("cc", "gcc", "clang")
 NOT_BUILT = "the compiled kernels are not built; run set-up on a system with a C compiler"
 
 
@@ -36,36 +32,6 @@ class Kernels:
 
     def available(self) -> bool:
         return self.path().exists()
-
-
-def compiler() -> str:
-    """A C compiler of this system; empty where there is none."""
-    return next((found for name in COMPILERS if (found := shutil.which(name))), "")
-
-
-def built(kernels: Kernels) -> tuple[Path | None, str]:
-    """(the library, or None; why not). An older build beside it is removed."""
-    target = kernels.path()
-    if target.exists():
-        return target, ""
-    found = compiler()
-    if not found:
-        return None, "there is no C compiler here"
-    try:
-        target.parent.mkdir(exist_ok=True)
-        for old in target.parent.glob("kernels-*.so*"):
-            old.unlink()
-        part = target.with_suffix(f".so.{os.getpid()}")
-        sources = [str(kernels.folder / s) for s in kernels.sources]
-        command = [found, *FLAGS, "-o", str(part), *sources, "-lpthread", "-lm"]
-        made = subprocess.run(command, capture_output=True, text=True, timeout=120, check=False)
-        if made.returncode:
-            part.unlink(missing_ok=True)
-            return None, f"the compiler said: {made.stderr.strip().splitlines()[-1] if made.stderr.strip() else 'no'}"
-        part.replace(target)
-    except (OSError, subprocess.TimeoutExpired) as error:
-        return None, f"they could not be built: {error}"
-    return target, ""
 
 
 @cache

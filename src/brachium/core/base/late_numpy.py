@@ -22,4 +22,10 @@ if TYPE_CHECKING:
 else:
     np = _Late("numpy")
 
-__all__ = ["np"]
+
+def load_numpy() -> None:
+    """Before anything asks for it; in a thread of its own the window goes on meanwhile."""
+    import_module("numpy")
+
+
+__all__ = ["load_numpy", "np"]
